@@ -1,0 +1,76 @@
+"""The command line: `python -m speedchain evaluate FILE | wheel MARKING | schema`."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import math
+import sys
+from collections.abc import Sequence
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any
+
+from speedchain.chain import EVALUATION, Fit, evaluate, read_fit_json
+from speedchain.errors import SpeedchainError
+from speedchain.wheel.circumference import ETRTO_FACTOR
+from speedchain.wheel.marking import parse_marking
+
+
+def fit_schema() -> dict[str, Any]:
+    """The JSON Schema of the fit document as people may write it (numbers or text with units)."""
+    schema = Fit.model_json_schema(mode="validation")
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Wheelometron fit, version 1"} | schema
+
+
+def _evaluate(file: str) -> Any:
+    try:
+        text = sys.stdin.buffer.read() if file == "-" else Path(file).read_bytes()
+    except OSError as error:
+        raise SystemExit(_refuse(f"{file}: {error.strerror or 'cannot be read'}.")) from None
+    except ValueError:  # a NUL in the name
+        raise SystemExit(_refuse("This is not a file name.")) from None
+    return EVALUATION.dump_python(evaluate(read_fit_json(text)), mode="json")
+
+
+def _wheel(marking_text: str) -> Any:
+    marking = parse_marking(marking_text)
+    return asdict(marking) | {
+        "circumference_pi_mm": round(math.pi * marking.diameter_mm, 1),
+        "circumference_etrto_3_05_mm": round(ETRTO_FACTOR * marking.diameter_mm, 1),
+    }
+
+
+def _refuse(message: str) -> int:
+    print(f"speedchain: {' '.join(message.split())}", file=sys.stderr)
+    return 2
+
+
+class _Parser(argparse.ArgumentParser):
+    def error(self, message: str) -> Any:
+        raise SystemExit(_refuse(f"{message}. Try --help."))
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run one command; JSON to standard output, or exit 2 and one line on bad input."""
+    parser = _Parser(prog="python -m speedchain", description="From a wheel to the number on the display.")
+    commands = parser.add_subparsers(dest="command", required=True)
+    commands.add_parser("evaluate", help="evaluate a *.fit.json file").add_argument("file", help="the file, or -")
+    commands.add_parser("wheel", help="read a size marking").add_argument("marking", help='such as "205/55R16"')
+    commands.add_parser("schema", help="the JSON Schema of the fit document")
+    asked = parser.parse_args(arguments)
+    try:
+        if asked.command == "evaluate":
+            answer = _evaluate(asked.file)
+        elif asked.command == "wheel":
+            answer = _wheel(asked.marking)
+        else:
+            answer = fit_schema()
+    except SpeedchainError as error:
+        return _refuse(str(error))
+    print(json.dumps(answer, indent=2, ensure_ascii=False))
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,180 @@
+"""What to do next: mend what blocks, then measure what shrinks the uncertainty most, then prove."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+from speedchain.drive import counted_ratio_uncertainty_pct
+from speedchain.evidence import COVERAGE_FACTOR, LinkName
+from speedchain.findings import Finding
+from speedchain.links import Link
+from speedchain.readout import ReadoutResult
+from speedchain.results import result
+from speedchain.wheel import roll_out_uncertainty_pct
+
+if TYPE_CHECKING:
+    from speedchain.chain import Fit
+
+ROLL_OUT_TURNS = 3
+RATIO_TURNS = 10
+WATER_RUN_U_PCT = 0.5
+WORTH_IT = 0.9
+"""A measurement is advised when it brings the combined uncertainty below nine tenths of what it is."""
+
+
+@result
+class NextAction:
+    """The next best action: where, what, what it brings [± %, k = 2], how, and what to mind."""
+
+    link: LinkName | None
+    code: str
+    action: str
+    brings: str
+    before_pct: float
+    after_pct: float
+    steps: tuple[str, ...]
+    caution: str
+
+
+@result
+class _Measure:
+    link: LinkName
+    code: str
+    action: str
+    after_u_pct: float
+    steps: tuple[str, ...]
+    caution: str
+
+
+STAND_CAUTION = (
+    "Jack stands on firm ground, never under a vehicle on a jack alone; chock the wheels that stay down. "
+    "Hands, sleeves and leads clear of everything that turns."
+)
+ROLL_CAUTION = "Level, closed ground; someone at the brakes; hands and feet clear of the wheels."
+
+_ROLL_OUT_STEPS = (
+    "Set the working pressure and load: rider or driver on board, fuel as driven.",
+    "Chalk a line across the tyre and the floor where they touch.",
+    f"Roll straight ahead until the chalk has come down {ROLL_OUT_TURNS} times; mark the floor again.",
+    "Tape from mark to mark and enter turns and distance at the wheel.",
+)
+_WATER_STEPS = (
+    "Find two marks a known distance apart, in water without current if there is any.",
+    "Run straight from one to the other and back at the same engine speed, clear of other traffic.",
+    "Average the two speeds and correct the run per turn by true/shown.",
+)
+_RATIO_STEPS = (
+    "Lift both driven wheels so that they turn together (or hold one and halve the count).",
+    "Chalk the shaft and the wheel.",
+    f"Turn the wheel {RATIO_TURNS} times by hand and count turns of the shaft, to a twentieth of a turn.",
+    "Enter the quotient and say it was counted.",
+)
+_COUNT_STEPS = (
+    "Mark the first tooth with chalk or paint.",
+    "Count once round, then a second time the other way.",
+    "Enter the count and say it was counted.",
+)
+_READ_BACK_STEPS = (
+    "Type the number into the display.",
+    "Leave the menu, come back and read the number again.",
+    "Enter what you read at the readout.",
+)
+_ROAD_STEPS = (
+    "On closed ground, or with an observer reading for you, drive straight and level at a steady speed.",
+    "Compare the display with a satellite speed or a measured distance, in both directions.",
+    "Where they agree within the ± shown here, record the test on the links it proves.",
+)
+
+
+def _measures(fit: Fit, links: tuple[Link, ...]) -> list[_Measure]:
+    wheel, drive, target = links[0], links[1], links[2]
+    found: list[_Measure] = []
+    if fit.vehicle_kind == "boat":
+        if wheel.evidence == "assumed":
+            caution = "Keep a look-out; nobody reads a screen at the helm."
+            action = "Run a known distance both ways"
+            found.append(_Measure("wheel", "wheel.water_run", action, WATER_RUN_U_PCT, _WATER_STEPS, caution))
+    elif fit.wheel.method != "roll_out":
+        after = roll_out_uncertainty_pct(wheel.value, ROLL_OUT_TURNS)
+        action = f"Roll the wheel {_in_words(ROLL_OUT_TURNS)} turns"
+        found.append(_Measure("wheel", "wheel.roll_out", action, after, _ROLL_OUT_STEPS, ROLL_CAUTION))
+    if drive.evidence == "assumed":
+        after = counted_ratio_uncertainty_pct(drive.value, RATIO_TURNS)
+        found.append(_Measure("drive", "drive.count", "Count the ratio by turning", after, _RATIO_STEPS, STAND_CAUTION))
+    if target.evidence == "assumed":
+        action = f"Count the {fit.target.kind.replace('_', ' ')} twice"
+        found.append(_Measure("target", "target.count", action, 0.0, _COUNT_STEPS, STAND_CAUTION))
+    return found
+
+
+def _in_words(number: int) -> str:
+    return {1: "one", 2: "two", 3: "three", 4: "four", 5: "five"}.get(number, str(number))
+
+
+def next_action(
+    fit: Fit,
+    links: tuple[Link, ...],
+    readouts: tuple[ReadoutResult, ...],
+    u_pct: float,
+    findings: Sequence[Finding],
+) -> NextAction:
+    """The next best action for a fit.
+
+    A blocking finding comes first; then the measurement with the greatest drop of
+    u = sqrt(Σ u_i²); then reading back the number; then a test; then nothing.
+    """
+    now_pct = COVERAGE_FACTOR * u_pct
+    if findings and findings[0].severity == "blocking":
+        first = findings[0]
+        return NextAction(first.link, first.code, first.remedy, first.message, now_pct, now_pct, (), "")
+    own = {link.link: link.relative_standard_uncertainty_pct for link in links}
+    measures = _measures(fit, links)
+    if measures:
+        after, best = min(
+            [((u_pct**2 - own[m.link] ** 2 + m.after_u_pct**2), m) for m in measures], key=lambda pair: pair[0]
+        )
+        after_pct = COVERAGE_FACTOR * max(after, 0.0) ** 0.5
+        if after_pct < WORTH_IT * now_pct or best.link != "wheel":
+            return _from_measure(best, now_pct, after_pct)
+    if any(readout.typed is None for readout in readouts):
+        first_open = next(readout for readout in readouts if readout.typed is None)
+        action = f"Type {first_open.to_type.value:g} {first_open.unit} into {first_open.name} and read it back"
+        return NextAction(
+            "readout",
+            "readout.read_back",
+            action,
+            "The shown speed then rests on what is in the display.",
+            now_pct,
+            now_pct,
+            _READ_BACK_STEPS,
+            "",
+        )
+    open_links = [link.link for link in links if link.evidence != "proven"]
+    if open_links:
+        on_water = fit.vehicle_kind == "boat"
+        action = "Prove it on the water, both ways" if on_water else "Prove it on the road, both ways"
+        brings = f"Not yet proven: {', '.join(open_links)}."
+        caution = "Never read a laptop while driving: take an observer." if not on_water else "Keep a look-out."
+        return NextAction(open_links[0], "prove", action, brings, now_pct, now_pct, _ROAD_STEPS, caution)
+    return NextAction(
+        None,
+        "done",
+        "Nothing more to measure",
+        "Repeat after every tyre, ring or gearing change.",
+        now_pct,
+        now_pct,
+        (),
+        "",
+    )
+
+
+def _from_measure(measure: _Measure, now_pct: float, after_pct: float) -> NextAction:
+    brings = (
+        f"± {now_pct:.2g} % becomes ± {after_pct:.2g} %."
+        if after_pct < now_pct
+        else "The figure then rests on a count, not on a guess."
+    )
+    return NextAction(
+        measure.link, measure.code, measure.action, brings, now_pct, after_pct, measure.steps, measure.caution
+    )

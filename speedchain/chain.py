@@ -1,0 +1,224 @@
+"""The fit document, version 1, and the one door: `evaluate(fit)`."""
+
+from __future__ import annotations
+
+import json
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, StringConstraints, TypeAdapter, ValidationError
+
+from speedchain.advice import NextAction, next_action
+from speedchain.drive import Drive, evaluate_drive
+from speedchain.errors import FitError, Problem, problems_from_pydantic
+from speedchain.evidence import COVERAGE_FACTOR, Contribution, Part, combine_pct
+from speedchain.findings import Finding
+from speedchain.links import Figure, Link
+from speedchain.purposes import Purpose, VehicleKind
+from speedchain.readout import Readout, ReadoutResult, evaluate_readout
+from speedchain.results import result
+from speedchain.rules import check_shown
+from speedchain.sensor import Sensor, evaluate_sensor
+from speedchain.signal import Signal, evaluate_signal
+from speedchain.target import Target, evaluate_target
+from speedchain.units import Speed
+from speedchain.wheel import Wheel, evaluate_wheel
+
+FORMAT = "wheelometron-fit"
+VERSION = 1
+
+
+class Fit(Part):
+    """One sensor-to-readout installation on a vehicle, from the ground to the number on the display."""
+
+    format: Literal["wheelometron-fit"] = "wheelometron-fit"
+    version: Literal[1] = 1
+    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+    purpose: Purpose
+    vehicle_kind: VehicleKind
+    check_speed_kmh: Speed = Field(100.0, description="The true speed at which everything is shown.")
+    wheel: Wheel
+    drive: Drive = Drive()
+    target: Target
+    sensor: Sensor
+    signal: Signal = Signal()
+    readouts: tuple[Readout, ...] = Field(min_length=1, max_length=8)
+    notes: Annotated[str, StringConstraints(max_length=2000)] = ""
+
+
+@result
+class Shown:
+    """What the first readout shows at the true speed, with expanded uncertainty (k = 2)."""
+
+    true_kmh: float
+    shown_kmh: float
+    error_pct: float
+    relative_standard_uncertainty_pct: float
+    expanded_uncertainty_kmh: float
+    expanded_uncertainty_pct: float
+    coverage_factor: int
+
+
+@result
+class Evaluation:
+    """Everything that follows from a fit."""
+
+    links: tuple[Link, ...]
+    pulses_per_turn_of_wheel: float
+    pulses_per_km: float
+    metres_per_pulse: float
+    frequency_hz: float
+    readouts: tuple[ReadoutResult, ...]
+    shown: Shown
+    contributions: tuple[Contribution, ...]
+    next_action: NextAction
+    findings: tuple[Finding, ...]
+
+
+EVALUATION: TypeAdapter[Evaluation] = TypeAdapter(Evaluation)
+_SEVERITY = {"blocking": 0, "warning": 1, "note": 2}
+
+
+def read_fit(document: Any) -> Fit:
+    """A fit from plain data (as JSON gives it); raises `FitError` with every problem in it.
+
+    >>> read_fit({"name": "x"}).name
+    Traceback (most recent call last):
+        ...
+    speedchain.errors.FitError: purpose: This field is missing. Add it.; vehicle_kind: This field is missing. Add it.; wheel: This field is missing. Add it.; target: This field is missing. Add it.; sensor: This field is missing. Add it.; readouts: This field is missing. Add it.
+    """
+    try:
+        return Fit.model_validate(document)
+    except ValidationError as error:
+        raise FitError(*problems_from_pydantic(error.errors(include_url=False))) from None
+    except RecursionError:
+        raise FitError(Problem("", "The document is nested too deeply.", "Use a fit document.")) from None
+
+
+def read_fit_json(text: str | bytes) -> Fit:
+    """A fit from JSON text; raises `FitError`.
+
+    >>> read_fit_json("{")
+    Traceback (most recent call last):
+        ...
+    speedchain.errors.FitError: This is not JSON: Expecting property name enclosed in double quotes, line 1. Check brackets, quotes and commas.
+    """
+    try:
+        document = json.loads(text)
+    except json.JSONDecodeError as error:
+        message = f"This is not JSON: {error.msg}, line {error.lineno}."
+        raise FitError(Problem("", message, "Check brackets, quotes and commas.")) from None
+    except UnicodeDecodeError:
+        raise FitError(Problem("", "This is not text in UTF-8.", "Save the file as UTF-8.")) from None
+    except (ValueError, RecursionError):
+        message = "This JSON holds a number or a nesting beyond any fit document."
+        raise FitError(Problem("", message, "Open the file and look for it.")) from None
+    return read_fit(document)
+
+
+def write_fit_json(fit: Fit) -> str:
+    """The fit as JSON text, every field written out, for a `*.fit.json` file."""
+    return fit.model_dump_json(indent=2) + "\n"
+
+
+def evaluate(fit: Fit) -> Evaluation:
+    """Every link's figures and what they come to.
+
+    pulses_per_km = edges × count × ratio × 10⁶/C_mm; f = v/3.6 × pulses_per_km/1000;
+    shown/true = pulses per km delivered/told; u² = Σ u_i² (relative), U = 2·u.
+
+    Parameters: a valid `Fit`. Returns an `Evaluation`; lengths [mm], speeds [km/h], frequencies [Hz].
+    References: unit arithmetic; JCGM 100:2008, 5.1.6 and 6.2.
+
+    >>> result = evaluate(example_fit())
+    >>> round(result.pulses_per_km, 1), round(result.shown.shown_kmh, 2)
+    (24905.4, 100.0)
+    """
+    findings: list[Finding] = []
+    wheel = evaluate_wheel(fit.wheel, fit.vehicle_kind, findings)
+    drive = evaluate_drive(fit.drive, fit.purpose, findings)
+    target = evaluate_target(fit.target, fit.purpose, findings)
+    sensor = evaluate_sensor(fit.sensor, fit.target, findings)
+    per_turn = target.value * drive.value
+    pulses_per_km = per_turn * 1e6 / wheel.value
+    chain_u_pct = combine_pct(
+        (
+            wheel.relative_standard_uncertainty_pct,
+            drive.relative_standard_uncertainty_pct,
+            target.relative_standard_uncertainty_pct,
+        )
+    )
+    signal = evaluate_signal(fit.signal, fit.check_speed_kmh, pulses_per_km, chain_u_pct)
+    readouts = tuple(
+        [evaluate_readout(r, fit.purpose, pulses_per_km, fit.check_speed_kmh, findings) for r in fit.readouts]
+    )
+    links = (wheel, drive, target, sensor, signal, _readout_link(readouts[0]))
+    shown = _shown(fit.check_speed_kmh, readouts[0], chain_u_pct)
+    for readout in readouts:
+        check_shown(fit, readout, chain_u_pct, findings)
+    findings.sort(key=lambda finding: _SEVERITY[finding.severity])
+    return Evaluation(
+        links,
+        per_turn,
+        pulses_per_km,
+        wheel.value / per_turn / 1000,
+        signal.value,
+        readouts,
+        shown,
+        _contributions(links),
+        next_action(fit, links, readouts, shown.relative_standard_uncertainty_pct, findings),
+        tuple(findings),
+    )
+
+
+def _readout_link(readout: ReadoutResult) -> Link:
+    u_pct = readout.relative_standard_uncertainty_pct
+    figures = (
+        Figure("number in use", readout.in_use.value, readout.unit, readout.evidence, 0.0),
+        Figure("shown against true", readout.in_use.error_pct, "%", readout.evidence, u_pct),
+    )
+    return Link("readout", figures, readout.evidence, readout.grounds, u_pct, readout.why)
+
+
+def _shown(true_kmh: float, readout: ReadoutResult, chain_u_pct: float) -> Shown:
+    u_pct = combine_pct((chain_u_pct, readout.relative_standard_uncertainty_pct))
+    shown_kmh = readout.in_use.shown_kmh
+    expanded_pct = COVERAGE_FACTOR * u_pct
+    return Shown(
+        true_kmh,
+        shown_kmh,
+        readout.in_use.error_pct,
+        u_pct,
+        shown_kmh * expanded_pct / 100,
+        expanded_pct,
+        COVERAGE_FACTOR,
+    )
+
+
+def _contributions(links: tuple[Link, ...]) -> tuple[Contribution, ...]:
+    total = sum([link.relative_standard_uncertainty_pct**2 for link in links])
+    parts = [
+        Contribution(
+            link.link,
+            link.relative_standard_uncertainty_pct,
+            100 * link.relative_standard_uncertainty_pct**2 / total,
+            "steps of the display" if link.link == "readout" else link.grounds,
+        )
+        for link in links
+        if link.relative_standard_uncertainty_pct > 0
+    ]
+    return tuple(sorted(parts, key=lambda part: -part.share_pct))
+
+
+def example_fit() -> Fit:
+    """A small fit for examples: 205/55R16, 48 teeth at the hub, pulses per km."""
+    return read_fit(
+        {
+            "name": "Example",
+            "purpose": "true_speed",
+            "vehicle_kind": "car",
+            "wheel": {"method": "marking", "marking": {"text": "205/55R16"}},
+            "target": {"count": 48},
+            "sensor": {"kind": "hall_gear_tooth"},
+            "readouts": [{"name": "Dash", "encoding": "pulses_per_km"}],
+        }
+    )

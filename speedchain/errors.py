@@ -1,0 +1,116 @@
+"""The one family of errors the core raises: each names field, limit, value and remedy."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """One thing wrong with one field: where, what, the limit it broke and what to do."""
+
+    path: str
+    message: str
+    remedy: str = ""
+    limit: str = ""
+    value: str = ""
+
+    def __str__(self) -> str:
+        where = f"{self.path}: " if self.path else ""
+        return f"{where}{self.message} {self.remedy}".strip()
+
+
+class SpeedchainError(ValueError):
+    """Base of everything the core raises on purpose.
+
+    >>> str(SpeedchainError(Problem("target.count", "A ring has at least 1 tooth.")))
+    'target.count: A ring has at least 1 tooth.'
+    """
+
+    def __init__(self, *problems: Problem) -> None:
+        self.problems = problems
+        super().__init__("; ".join(str(problem) for problem in problems))
+
+
+class InputError(SpeedchainError):
+    """A single value that cannot be used."""
+
+    def __init__(self, message: str, *, remedy: str = "", limit: str = "", value: object = "", path: str = "") -> None:
+        super().__init__(Problem(path, message, remedy, limit, show_value(value)))
+
+
+class FitError(SpeedchainError):
+    """A fit document with one or more fields that cannot be used."""
+
+
+def show_value(value: object) -> str:
+    """The value as it goes into a message: short, on one line.
+
+    >>> show_value("9" * 100)
+    '999999999999999999999999…'
+    """
+    try:
+        text = " ".join(str(value)[:200].split())
+    except ValueError:  # integers of thousands of digits refuse to become text
+        return "a number of thousands of digits"
+    return text if len(text) <= 24 else text[:24] + "…"
+
+
+_PLAIN = {
+    "missing": ("This field is missing.", "Add it."),
+    "extra_forbidden": (
+        "There is no such field in version 1 of the fit document.",
+        "Remove it, or check its spelling.",
+    ),
+    "model_type": ("A group of fields belongs here.", "Write an object with named fields."),
+    "dict_type": ("A group of fields belongs here.", "Write an object with named fields."),
+    "list_type": ("A list belongs here.", "Write a list, even of one."),
+    "string_type": ("Text belongs here.", "Write it in quotes."),
+    "bool_type": ("Yes or no belongs here.", "Write true or false."),
+    "json_invalid": ("This is not valid JSON.", "Check brackets, quotes and commas."),
+}
+
+
+def problems_from_pydantic(errors: Iterable[Any]) -> list[Problem]:
+    """Turn Pydantic's error list into problems in the words of the trade."""
+    listed = list(errors)
+    return [_problem(error) for error in listed if not _follows_from_another(error, listed)]
+
+
+def _follows_from_another(error: Any, errors: list[Any]) -> bool:
+    """A list is also "too short" when its only item was refused; the item says why."""
+    place = error["loc"]
+    return error["type"] == "too_short" and any(
+        len(other["loc"]) > len(place) and other["loc"][: len(place)] == place for other in errors
+    )
+
+
+def _problem(error: dict[str, Any]) -> Problem:
+    path = ".".join(str(part) for part in error["loc"])
+    context = error.get("ctx") or {}
+    cause = context.get("error")
+    if isinstance(cause, SpeedchainError):
+        inner = cause.problems[0]
+        full = ".".join(part for part in (path, inner.path) if part)
+        return Problem(full, inner.message, inner.remedy, inner.limit, inner.value)
+    value = show_value(error.get("input", ""))
+    kind = error["type"]
+    if kind in _PLAIN:
+        message, remedy = _PLAIN[kind]
+        return Problem(path, message, remedy, "", "" if kind == "missing" else value)
+    if kind in {"literal_error", "enum"}:
+        expected = str(context.get("expected", ""))
+        return Problem(path, f"{value!r} is not one of the choices.", f"Use {expected}.", expected, value)
+    if kind == "string_too_long":
+        limit = f"at most {context.get('max_length')} characters"
+        return Problem(path, f"This text is too long: {limit}.", "Shorten it.", limit, value)
+    if kind == "too_short":
+        return Problem(path, "This list is empty.", "Add at least one.", "at least 1", value)
+    if kind == "too_long":
+        limit = f"at most {context.get('max_length')}"
+        return Problem(path, f"This list is too long: {limit}.", "Remove some.", limit, "")
+    if kind == "string_too_short":
+        return Problem(path, "This must not be empty.", "Type something.", "at least 1 character", value)
+    return Problem(path, f"{error['msg']}.", "Correct this field.", "", value)

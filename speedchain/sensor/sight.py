@@ -1,0 +1,35 @@
+"""Will this kind of sensor see this kind of target at all?"""
+
+from __future__ import annotations
+
+from speedchain.evidence import Evidence
+from speedchain.findings import Finding, WhyStep
+from speedchain.links import Figure, Link
+from speedchain.sensor.model import SEES, Sensor
+from speedchain.target.model import Target
+
+
+def evaluate_sensor(sensor: Sensor, target: Target, findings: list[Finding]) -> Link:
+    """The sensor link: pulses out per pulse of the target, 1 when it sees it and 0 when it cannot.
+
+    >>> evaluate_sensor(Sensor(kind="reed"), Target(kind="toothed_ring", count=48), []).value
+    0.0
+    """
+    sees = target.kind in SEES[sensor.kind]
+    kind, seen = sensor.kind.replace("_", " "), target.kind.replace("_", " ")
+    if not sees:
+        able = [name.replace("_", " ") for name, targets in SEES.items() if target.kind in targets]
+        findings.append(
+            Finding(
+                "sensor.blind",
+                "blocking",
+                "sensor",
+                f"A {kind} sensor cannot see a target of {seen}.",
+                f"Use one of: {', '.join(able)}; or change the target.",
+            )
+        )
+    evidence: Evidence = "proven" if sensor.proof is not None else "assumed"
+    figure = Figure("pulses out per target pulse", float(sees), "", evidence, 0.0)
+    why = (WhyStep("one pulse for each that passes", f"{kind} on {seen}", "kinds that fit together: common practice"),)
+    grounds = "seen to switch" if sensor.proof is not None else "kind named, not yet seen to switch"
+    return Link("sensor", (figure,), evidence, grounds, 0.0, why)

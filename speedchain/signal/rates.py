@@ -1,0 +1,44 @@
+"""Pulse rates over speed."""
+
+from __future__ import annotations
+
+from speedchain.evidence import Evidence
+from speedchain.findings import WhyStep
+from speedchain.links import Figure, Link
+from speedchain.signal.model import Signal
+
+
+def frequency_hz(speed_kmh: float, pulses_per_km: float) -> float:
+    """f = v/3.6 · pulses_per_km/1000.
+
+    Parameters: `speed_kmh` [km/h], `pulses_per_km` [1/km]. Returns the pulse frequency [Hz].
+    Reference: unit arithmetic.
+
+    >>> frequency_hz(36, 1000)
+    10.0
+    """
+    return speed_kmh / 3.6 * pulses_per_km / 1000
+
+
+def evaluate_signal(signal: Signal, speed_kmh: float, pulses_per_km: float, u_pct: float) -> Link:
+    """The signal link: frequency at the chosen speed, the period, and Hz per km/h.
+
+    >>> evaluate_signal(Signal(), 100, 24903, 0.5).figures[0].unit
+    'Hz'
+    """
+    frequency = frequency_hz(speed_kmh, pulses_per_km)
+    evidence: Evidence = "proven" if signal.proof is not None else "assumed"
+    figures = (
+        Figure(f"frequency at {speed_kmh:g} km/h", frequency, "Hz", evidence, u_pct),
+        Figure("time from pulse to pulse", 1000 / frequency, "ms", evidence, u_pct),
+        Figure("frequency per km/h", frequency / speed_kmh, "Hz per km/h", evidence, u_pct),
+    )
+    why = (
+        WhyStep(
+            "f = v/3.6 · pulses per km/1000",
+            f"f = {speed_kmh:g}/3.6 × {pulses_per_km:.1f}/1000 = {frequency:.2f} Hz",
+            "unit arithmetic",
+        ),
+    )
+    grounds = "seen at the reader" if signal.proof is not None else "wired straight through, not yet seen at the reader"
+    return Link("signal", figures, evidence, grounds, 0.0, why)

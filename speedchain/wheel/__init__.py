@@ -1,0 +1,17 @@
+"""The wheel (or paddle): its true rolling circumference and how sure that is."""
+
+from speedchain.wheel.circumference import evaluate_wheel, roll_out_uncertainty_pct
+from speedchain.wheel.marking import Marking, parse_marking
+from speedchain.wheel.model import RollOut, SizeMarking, TapedDiameter, TypedCircumference, Wheel
+
+__all__ = [
+    "Marking",
+    "RollOut",
+    "SizeMarking",
+    "TapedDiameter",
+    "TypedCircumference",
+    "Wheel",
+    "evaluate_wheel",
+    "parse_marking",
+    "roll_out_uncertainty_pct",
+]

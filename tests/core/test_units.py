@@ -1,0 +1,106 @@
+"""Typed quantities: what is read, what is refused, and with which words."""
+
+import math
+from unittest import TestCase
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from speedchain.errors import InputError, SpeedchainError
+from speedchain.units import CIRCUMFERENCE, COUNT, DIAMETER, RATIO, READING, SPEED, parse_count, parse_quantity
+
+
+class Reading(TestCase):
+    def test_what_people_write_is_read(self) -> None:
+        for kind, text, expected in [
+            (DIAMETER, "660", 660),
+            (DIAMETER, " 660 mm ", 660),
+            (DIAMETER, "29.5in", 749.3),
+            (DIAMETER, '26"', 660.4),
+            (DIAMETER, "26″", 660.4),
+            (DIAMETER, "2ft", 609.6),
+            (DIAMETER, "2'", 609.6),
+            (DIAMETER, '26 7/8"', 682.625),
+            (DIAMETER, "0,66 m", 660),
+            (DIAMETER, "66 cm", 660),
+            (DIAMETER, "660\u00a0mm", 660),
+            (DIAMETER, "+660", 660),
+            (CIRCUMFERENCE, "2.1 m", 2100),
+            (CIRCUMFERENCE, "2 105", 2105),
+            (CIRCUMFERENCE, "2\u202f105\u202fmm", 2105),
+            (CIRCUMFERENCE, "2.105e3", 2105),
+            (READING, "1/16 in", 1.5875),
+            (RATIO, "41/11", 41 / 11),
+            (SPEED, "60 mph", 96.56064),
+            (SPEED, "10 kn", 18.52),
+            (SPEED, "100kmh", 100),
+            (SPEED, "30 m/s", 108),
+            (COUNT, "48", 48),
+        ]:
+            with self.subTest(text):
+                self.assertAlmostEqual(parse_quantity(kind, text), expected, places=9)
+
+    def test_a_count_is_an_int(self) -> None:
+        self.assertIs(type(parse_count(COUNT, "48.0")), int)
+
+
+class Refusing(TestCase):
+    def refused(self, kind: object, value: object, *words: str) -> None:
+        with self.subTest(str(type(value))), self.assertRaises(InputError) as caught:
+            parse_quantity(kind, value)  # type: ignore[arg-type]
+        problem = caught.exception.problems[0]
+        for word in words:
+            self.assertIn(word, f"{problem.message} {problem.limit}")
+        self.assertTrue(problem.remedy, "no remedy")
+        self.assertLess(len(problem.message), 200)
+
+    def test_nonsense_names_limit_and_remedy(self) -> None:
+        self.refused(DIAMETER, "61.2 m", "61.2 m", "10 to 6000 mm", "no wheel")
+        self.refused(DIAMETER, 0, "10 to 6000 mm")
+        self.refused(DIAMETER, "-660", "10 to 6000 mm")
+        self.refused(DIAMETER, math.nan, "finite")
+        self.refused(DIAMETER, math.inf, "finite")
+        self.refused(DIAMETER, 10**400, "finite")
+        self.refused(COUNT, 10**5000, "finite")
+        self.refused(DIAMETER, "1e400", "finite")
+        self.refused(COUNT, 1001, "1 to 1000")
+        self.refused(COUNT, "48.5", "whole")
+        self.refused(COUNT, "48 mm", "no unit")
+        self.refused(DIAMETER, "wide", "not a diameter")
+        self.refused(DIAMETER, "", "empty")
+        self.refused(DIAMETER, "\u00a0", "empty")
+        self.refused(DIAMETER, "660 V", "not a unit of diameter")
+        self.refused(DIAMETER, "660 parrots", "not a unit of diameter")
+        self.refused(DIAMETER, "1/0", "zero")
+        self.refused(DIAMETER, True, "number")
+        self.refused(DIAMETER, [660], "number")
+        self.refused(DIAMETER, "9" * 1_000_000, "1000000 characters")
+
+    def test_an_ambiguous_comma_is_not_guessed(self) -> None:
+        self.refused(CIRCUMFERENCE, "2,105", "2.105", "2105")
+
+    def test_arithmetic_is_not_run(self) -> None:
+        self.refused(DIAMETER, "9**9**9", "diameter")
+        self.refused(DIAMETER, "__import__('os')", "diameter")
+
+
+class Properties(TestCase):
+    @given(st.one_of(st.text(max_size=80), st.floats(), st.integers(), st.booleans(), st.none(), st.binary()))
+    def test_nothing_but_its_own_errors(self, value: object) -> None:
+        for kind in (DIAMETER, COUNT, SPEED, RATIO):
+            try:
+                number = parse_quantity(kind, value)
+            except SpeedchainError:
+                continue
+            self.assertTrue(kind.minimum <= number <= kind.maximum)
+
+    @given(
+        st.floats(10, 6000), st.sampled_from([("mm", 1.0), ("in", 25.4), ("m", 1000.0), ("ft", 304.8), ("cm", 10.0)])
+    )
+    def test_unit_round_trips(self, millimetres: float, unit: tuple[str, float]) -> None:
+        name, size = unit
+        text = f"{millimetres / size:.15g} {name}"
+        try:
+            self.assertTrue(math.isclose(parse_quantity(DIAMETER, text), millimetres, rel_tol=1e-11))
+        except InputError:  # the division can land a last bit outside the limits
+            self.assertTrue(millimetres < 10.0001 or millimetres > 5999.99)
