@@ -52,6 +52,16 @@ class SensorChoice:
 
 
 @result
+class Start:
+    """What is usual on a kind of vehicle: where a new fit starts from. Common practice."""
+
+    vehicle_kind: str
+    target_kind: str
+    sensor_kind: str
+    encoding: str
+
+
+@result
 class Catalogue:
     """All choices."""
 
@@ -66,6 +76,7 @@ class Catalogue:
     encodings: tuple[EncodingChoice, ...]
     tests: tuple[TestChoice, ...]
     accepted_markings: str
+    starts: tuple[Start, ...]
 
 
 _VEHICLES = (
@@ -122,6 +133,19 @@ _SENSORS = {
     "paddlewheel": ("Paddlewheel transducer", "flush with the hull"),
     "optical": ("Optical", "keep it clean"),
 }
+_USUAL = ("toothed_ring", "hall_gear_tooth", "pulses_per_km")
+_CYCLE = ("magnets", "reed", "circumference_mm")
+_STARTS = {
+    "land_yacht": _CYCLE,
+    "bicycle": _CYCLE,
+    "e_bike": _CYCLE,
+    "velomobile": _CYCLE,
+    "cargo_trike": _CYCLE,
+    "kart": ("magnets", "hall_switch", "circumference_mm"),
+    "other": ("magnets", "reed", "circumference_mm"),
+    "motorcycle": ("toothed_ring", "hall_gear_tooth", "circumference_mm"),
+    "boat": ("paddle_magnets", "paddlewheel", "pulses_per_km"),
+}
 _TESTS: dict[Test, str] = {
     "second_count": "Counted a second time",
     "measured_distance": "Measured distance",
@@ -154,4 +178,5 @@ def catalogue() -> Catalogue:
         ),
         tuple(TestChoice(test, label, PROVES[test]) for test, label in _TESTS.items()),
         ACCEPTED,
+        tuple(Start(choice.code, *_STARTS.get(choice.code, _USUAL)) for choice in _VEHICLES),
     )

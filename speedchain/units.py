@@ -75,7 +75,7 @@ def registry() -> pint.UnitRegistry[Any]:
     """The unit registry with the trade's short forms of speed added."""
     ureg: pint.UnitRegistry[Any] = pint.UnitRegistry(autoconvert_offset_to_baseunit=False)
     ureg.define("@alias kilometer_per_hour = kmh")
-    ureg.define("@alias knot = kn = kts")
+    ureg.define("@alias knot = kts")
     ureg.define("hm = 100 * meter")
     return ureg
 

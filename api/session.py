@@ -1,0 +1,83 @@
+"""Signing in and out."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth.models import User
+from django.http import HttpRequest, HttpResponse
+from django.middleware.csrf import get_token
+from ninja import Router
+from ninja.utils import check_csrf
+
+from api.problems import ProblemOut, problem
+from api.schemas import SessionOut, SignIn
+from workshop.models import Member, Workshop
+from workshop.services import NotFoundError
+
+router = Router()
+REFUSED = {401: ProblemOut, 403: ProblemOut, 429: ProblemOut}
+
+
+def _demo_offered() -> bool:
+    return settings.DEMO and Workshop.objects.filter(is_demo=True).exists()
+
+
+def _session(request: HttpRequest) -> SessionOut:
+    get_token(request)  # sets the CSRF cookie
+    demo = _demo_offered()
+    if not request.user.is_authenticated:
+        return SessionOut(signed_in=False, demo=demo)
+    member = Member.objects.select_related("workshop").filter(user=request.user).first()
+    return SessionOut(
+        signed_in=True,
+        username=request.user.get_username(),
+        role=member.role if member else "",
+        workshop=member.workshop.name if member else "",
+        demo=demo,
+    )
+
+
+def _forged(request: HttpRequest) -> HttpResponse | None:
+    if check_csrf(request) is None:
+        return None
+    return problem(403, "The page was open too long or not ours. Reload it and try again.")
+
+
+@router.get("", auth=None, response=SessionOut, operation_id="session")
+def show(request: HttpRequest) -> SessionOut:
+    """Who is signed in; sets the cookie that later writes must echo."""
+    return _session(request)
+
+
+@router.post("", auth=None, response={200: SessionOut, **REFUSED}, operation_id="signIn")
+def sign_in(request: HttpRequest, given: SignIn) -> SessionOut | HttpResponse:
+    """Sign in with name and password; failures are counted and slowed."""
+    if (forged := _forged(request)) is not None:
+        return forged
+    user = authenticate(request, username=given.username, password=given.password)
+    if user is None:
+        return problem(401, "Name and password do not belong together. Check both, and the caps-lock key.")
+    login(request, user)
+    return _session(request)
+
+
+@router.post("/demo", auth=None, response={200: SessionOut, 404: ProblemOut, 403: ProblemOut}, operation_id="openDemo")
+def open_demo(request: HttpRequest) -> SessionOut | HttpResponse:
+    """Sign in to the demo workshop with one press, where the app was started with demo data."""
+    if (forged := _forged(request)) is not None:
+        return forged
+    if not _demo_offered():
+        raise NotFoundError
+    user = User.objects.filter(member__workshop__is_demo=True).order_by("pk").first()
+    if user is None:
+        raise NotFoundError
+    login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    return _session(request)
+
+
+@router.delete("", response=SessionOut, operation_id="signOut")
+def sign_out(request: HttpRequest) -> SessionOut:
+    """Sign out."""
+    logout(request)
+    return _session(request)

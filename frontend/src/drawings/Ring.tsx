@@ -1,0 +1,93 @@
+import { Drawing } from "./Drawing";
+
+const SIZE = 440;
+const MIDDLE = SIZE / 2;
+const OUTER = 190;
+const LABELLED = 120;
+
+const at = (radius: number, angle: number) => [MIDDLE + radius * Math.sin(angle), MIDDLE - radius * Math.cos(angle)];
+const point = (radius: number, angle: number) =>
+  at(radius, angle)
+    .map((n) => n.toFixed(2))
+    .join(" ");
+
+/** The target with every tooth, pole or magnet drawn, so that it can be compared with the one in the hand. */
+export function Ring({ kind, count, words }: { kind: string; count: number; words: string }) {
+  const step = (2 * Math.PI) / count;
+  const places = Array.from({ length: count }, (_, place) => place);
+  const round = ["magnets", "paddle_magnets", "bolt_heads", "drilled_rotor"].includes(kind);
+  const every = count <= 12 ? 1 : count <= LABELLED ? (count > 60 ? 10 : 5) : 0;
+  return (
+    <Drawing
+      width={SIZE}
+      height={SIZE}
+      max="400px"
+      describe={`${words} with ${count} drawn evenly around one turn; the first is marked, count clockwise.`}
+    >
+      {round ? <Rounds places={places} step={step} count={count} /> : <Teeth places={places} step={step} kind={kind} />}
+      <path className="actfill" d={`M${MIDDLE} ${MIDDLE - OUTER - 4}l-8 -16h16z`} />
+      {places
+        .filter((place) => every > 0 && (place === 0 || (place + 1) % every === 0))
+        .map((place) => {
+          const [x, y] = at(OUTER - 42, place * step);
+          return (
+            <text key={place} className="small" x={x} y={(y ?? 0) + 5} textAnchor="middle">
+              {place + 1}
+            </text>
+          );
+        })}
+      <text className="big" x={MIDDLE} y={MIDDLE + 4} textAnchor="middle">
+        {count}
+      </text>
+      <text className="small" x={MIDDLE} y={MIDDLE + 28} textAnchor="middle">
+        per turn
+      </text>
+    </Drawing>
+  );
+}
+
+function Teeth({ places, step, kind }: { places: number[]; step: number; kind: string }) {
+  if (kind === "multipole_ring") {
+    return (
+      <g>
+        {places.map((place) => (
+          <path
+            key={place}
+            d={`M${point(OUTER, (place - 0.25) * step)}L${point(OUTER, (place + 0.25) * step)}L${point(OUTER - 24, (place + 0.25) * step)}L${point(OUTER - 24, (place - 0.25) * step)}z`}
+            className={place === 0 ? "actfill" : "solid"}
+          />
+        ))}
+        <circle className="ink" cx={MIDDLE} cy={MIDDLE} r={OUTER} />
+        <circle className="ink" cx={MIDDLE} cy={MIDDLE} r={OUTER - 24} />
+      </g>
+    );
+  }
+  const root = OUTER - Math.min(24, Math.max(8, (2 * Math.PI * OUTER) / places.length));
+  const tooth = (place: number) =>
+    `${point(root, (place - 0.3) * step)}L${point(OUTER, (place - 0.22) * step)}L${point(OUTER, (place + 0.22) * step)}L${point(root, (place + 0.3) * step)}`;
+  return (
+    <g>
+      <path className="soft" d={`M${places.map(tooth).join("L")}z`} />
+      <path className="actfill" d={`M${tooth(0)}z`} />
+      <circle className="ink" cx={MIDDLE} cy={MIDDLE} r={90} style={{ fill: "var(--chakra-colors-bg-panel)" }} />
+    </g>
+  );
+}
+
+function Rounds({ places, step, count }: { places: number[]; step: number; count: number }) {
+  const size = Math.min(12, (Math.PI * (OUTER - 14)) / count / 1.3);
+  return (
+    <g>
+      <circle className="ink" cx={MIDDLE} cy={MIDDLE} r={OUTER} />
+      <circle className="thin" cx={MIDDLE} cy={MIDDLE} r={60} />
+      {count <= 12 &&
+        places.map((place) => (
+          <path key={place} className="thin" d={`M${point(60, place * step)}L${point(OUTER, place * step)}`} />
+        ))}
+      {places.map((place) => {
+        const [x, y] = at(OUTER - 18, place * step);
+        return <circle key={place} cx={x} cy={y} r={size} className={place === 0 ? "actfill" : "solid"} />;
+      })}
+    </g>
+  );
+}

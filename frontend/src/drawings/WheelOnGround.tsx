@@ -1,0 +1,103 @@
+import type { Evaluation } from "../api/client";
+import { figure } from "../ui/format";
+import { Drawing, tick } from "./Drawing";
+
+const WIDTH = 1000;
+const HEIGHT = 330;
+const GROUND = 238;
+
+/** The wheel to scale on its ground, and one turn of it laid out as a measured road. */
+export function WheelOnGround({ link, onWater }: { link: Evaluation["links"][number]; onWater: boolean }) {
+  const circumference = link.figures[0]?.value ?? 0;
+  const diameter = link.figures[1]?.value ?? 0;
+  const relative = link.relative_standard_uncertainty_pct;
+  const scale = 830 / (circumference + diameter);
+  const radius = (diameter / 2) * scale;
+  const start = 90 + radius;
+  const end = start + circumference * scale;
+  const unsure = 2 * (relative / 100) * circumference * scale;
+  const step = tick(circumference, 10);
+  const ticks = Array.from({ length: Math.floor(circumference / step) + 1 }, (_, place) => place * step);
+  const run = figure(circumference, relative);
+  const across = figure(diameter, relative);
+  const expanded = ((2 * relative) / 100) * circumference;
+  const spread = figure(expanded, 10);
+  return (
+    <Drawing
+      width={WIDTH}
+      height={HEIGHT}
+      describe={`To scale: ${onWater ? "the paddle" : "the wheel"}, ${across} mm across as it rolls, and one turn laid out: ${run} mm, plus or minus ${spread} mm.`}
+    >
+      <rect className="road" x="0" y={GROUND} width={WIDTH} height="46" />
+      {onWater && <path className="thin" d={wave()} />}
+      <circle className="ghost" cx={end} cy={GROUND - radius} r={radius} />
+      <Wheel x={start} radius={radius} />
+      <line className="act" x1={start} x2={end} y1={GROUND + 1} y2={GROUND + 1} />
+      <rect className="unsure" x={end - unsure} y={GROUND - 26} width={Math.max(2 * unsure, 1)} height="26" />
+      {ticks.map((at) => (
+        <g key={at}>
+          <line className="chalk" x1={start + at * scale} x2={start + at * scale} y1={GROUND + 4} y2={GROUND + 14} />
+          {at % (2 * step) === 0 && (
+            <text className="onroad" x={start + at * scale} y={GROUND + 34} textAnchor="middle">
+              {Math.round(at)}
+            </text>
+          )}
+        </g>
+      ))}
+      <path className="act" d={`M${start} ${GROUND - 14}v14M${end} ${GROUND - 14}v14`} />
+      <text x={(start + end) / 2} y={HEIGHT - 14} textAnchor="middle">
+        one turn = {run} mm ± {spread} mm
+      </text>
+      <g>
+        <path
+          className="thin"
+          d={`M38 ${GROUND - 2 * radius}h24M38 ${GROUND}h24M50 ${GROUND - 2 * radius}V${GROUND}`}
+        />
+        <text
+          className="small"
+          x="32"
+          y={GROUND - radius}
+          textAnchor="middle"
+          transform={`rotate(-90 32 ${GROUND - radius})`}
+        >
+          ⌀ {across} mm
+        </text>
+      </g>
+    </Drawing>
+  );
+}
+
+function Wheel({ x, radius }: { x: number; radius: number }) {
+  const y = GROUND - radius;
+  const spokes = Array.from({ length: 10 }, (_, place) => (place * Math.PI) / 5 + Math.PI / 10);
+  return (
+    <g>
+      <circle className="soft" cx={x} cy={y} r={radius} />
+      <circle
+        cx={x}
+        cy={y}
+        r={radius * 0.74}
+        fill="var(--chakra-colors-bg-panel)"
+        className="ink"
+        style={{ fill: "var(--chakra-colors-bg-panel)" }}
+      />
+      {spokes.map((angle) => (
+        <line
+          key={angle}
+          className="thin"
+          x1={x + Math.cos(angle) * radius * 0.12}
+          y1={y + Math.sin(angle) * radius * 0.12}
+          x2={x + Math.cos(angle) * radius * 0.74}
+          y2={y + Math.sin(angle) * radius * 0.74}
+        />
+      ))}
+      <circle className="solid" cx={x} cy={y} r={radius * 0.12} />
+      <line className="act" x1={x} x2={x} y1={GROUND - radius * 0.26} y2={GROUND} />
+    </g>
+  );
+}
+
+function wave() {
+  const humps = Array.from({ length: 25 }, () => "q10 -8 20 0t20 0").join("");
+  return `M0 ${GROUND}${humps}`;
+}

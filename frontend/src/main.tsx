@@ -1,0 +1,89 @@
+import "@fontsource/overpass/latin-400.css";
+import "@fontsource/overpass/latin-600.css";
+import "@fontsource/overpass/latin-700.css";
+import "@fontsource/overpass-mono/latin-400.css";
+import "@fontsource/overpass-mono/latin-700.css";
+import { ChakraProvider } from "@chakra-ui/react";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { lazy, type ReactNode, StrictMode, Suspense } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter, Route, Routes } from "react-router";
+import { Away, Refusal } from "./api/client";
+import { keys, useSession } from "./api/hooks";
+import SignInPlace from "./places/signin/SignInPlace";
+import { Frame } from "./ui/Frame";
+import { Message } from "./ui/Message";
+import { restoreTheme, system } from "./ui/theme";
+
+const YardPlace = lazy(() => import("./places/yard/YardPlace"));
+const NewFitPlace = lazy(() => import("./places/newfit/NewFitPlace"));
+const FitPlace = lazy(() => import("./places/fit/FitPlace"));
+
+restoreTheme();
+
+const client = new QueryClient({
+  defaultOptions: {
+    queries: {
+      retry: (tries, error) => error instanceof Away && tries < 20,
+      retryDelay: 2000,
+      staleTime: 2000,
+    },
+  },
+});
+client.getQueryCache().subscribe((event) => {
+  const error = event.query.state.error;
+  const lost = error instanceof Refusal && error.status === 401;
+  if (event.type === "updated" && event.action.type === "error" && lost)
+    client.invalidateQueries({ queryKey: keys.session });
+});
+
+function Gate({ children }: { children: ReactNode }) {
+  const session = useSession();
+  if (session.data?.signed_in) return children;
+  if (session.data) return <SignInPlace />;
+  return (
+    <Frame>
+      <Message text={session.isPending && session.failureCount === 0 ? "Opening …" : new Away().message} />
+    </Frame>
+  );
+}
+
+function App() {
+  return (
+    <BrowserRouter>
+      <Gate>
+        <Suspense
+          fallback={
+            <Frame>
+              <Message text="Opening …" />
+            </Frame>
+          }
+        >
+          <Routes>
+            <Route path="/" element={<YardPlace />} />
+            <Route path="/new" element={<NewFitPlace />} />
+            <Route path="/fit/:id/:link?" element={<FitPlace />} />
+            <Route
+              path="*"
+              element={
+                <Frame>
+                  <Message text="There is no such page." back />
+                </Frame>
+              }
+            />
+          </Routes>
+        </Suspense>
+      </Gate>
+    </BrowserRouter>
+  );
+}
+
+createRoot(document.getElementById("root") as HTMLElement).render(
+  <StrictMode>
+    <ChakraProvider value={system}>
+      <QueryClientProvider client={client}>
+        <App />
+      </QueryClientProvider>
+    </ChakraProvider>
+  </StrictMode>,
+);

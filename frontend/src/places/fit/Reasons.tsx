@@ -1,0 +1,119 @@
+import { Box, Button, Flex, Grid, Stack, Text } from "@chakra-ui/react";
+import type { Evaluation, LinkName } from "../../api/client";
+import { LINK_LABELS } from "../../speedline/SpeedLine";
+import { percent, signed } from "../../ui/format";
+import { useEditing } from "./context";
+import { fieldWords } from "./words";
+
+/** What the ± is made of, largest first. */
+export function Contributions({ go }: { go: (link: LinkName) => void }) {
+  const { evaluated } = useEditing();
+  const { contributions, shown } = evaluated.result;
+  return (
+    <Box>
+      <Text fontSize="sm" color="fg.muted" mb={1}>
+        ± {percent(shown.expanded_uncertainty_pct)} % is made of
+      </Text>
+      <Stack gap={1}>
+        {contributions.map((part) => (
+          <Grid
+            as="button"
+            key={part.link}
+            onClick={() => go(part.link)}
+            templateColumns="64px minmax(60px, 150px) 54px 1fr"
+            gap={2}
+            alignItems="center"
+            textAlign="left"
+            minH="28px"
+            cursor="pointer"
+          >
+            <Text fontSize="sm">{LINK_LABELS[part.link]}</Text>
+            <Box bg="bg.muted" h="10px">
+              <Box bg="signal.fg" h="10px" style={{ width: `${part.share_pct}%` }} />
+            </Box>
+            <Text fontFamily="mono" fontSize="sm">
+              {part.share_pct.toFixed(0)} %
+            </Text>
+            <Text fontSize="sm" color="fg.muted" truncate>
+              {part.source}
+            </Text>
+          </Grid>
+        ))}
+      </Stack>
+    </Box>
+  );
+}
+
+/** The formulas of one link with this fit's numbers in them. */
+export function Why({ link, open, toggle }: { link: LinkName; open: boolean; toggle: () => void }) {
+  const { evaluated } = useEditing();
+  const found = evaluated.result.links.find((one) => one.link === link);
+  if (!found) return null;
+  return (
+    <Box>
+      <Flex align="center" gap={2} wrap="wrap">
+        <Button size="sm" variant="outline" minH={{ base: "44px", md: "36px" }} onClick={toggle} aria-expanded={open}>
+          Why?
+        </Button>
+        <Text fontSize="sm" color="fg.muted">
+          {found.evidence}: {found.grounds}
+          {found.relative_standard_uncertainty_pct > 0 && `; u = ${percent(found.relative_standard_uncertainty_pct)} %`}
+        </Text>
+      </Flex>
+      {open && (
+        <Stack gap={2} mt={2} data-testid="why">
+          {found.why.map((step) => (
+            <Box key={step.formula} bg="bg.subtle" px={3} py={2}>
+              <Text fontFamily="mono">{step.formula}</Text>
+              <Text fontFamily="mono" fontWeight="700">
+                {step.with_numbers}
+              </Text>
+              <Text fontSize="sm" color="fg.muted">
+                {step.source}
+              </Text>
+            </Box>
+          ))}
+        </Stack>
+      )}
+    </Box>
+  );
+}
+
+/** Before → after of the last edit, with its reason. */
+export function Change({ before, after, changed }: { before?: Evaluation; after: Evaluation; changed: string[] }) {
+  if (!before || changed.length === 0) return null;
+  const what = changed.slice(0, 2).map(fieldWords).join(", ") + (changed.length > 2 ? " and more" : "");
+  const moved = after.shown.error_pct - before.shown.error_pct;
+  const rows: [string, string, string][] = [];
+  const old = before.readouts[0]?.to_type.value;
+  const now = after.readouts[0]?.to_type.value;
+  if (Math.abs(moved) >= 0.005)
+    rows.push(["shown", `${before.shown.shown_kmh.toFixed(2)}`, `${after.shown.shown_kmh.toFixed(2)} km/h`]);
+  if (old !== now) rows.push(["number to type", String(old), String(now)]);
+  const [wide, narrow] = [before.shown.expanded_uncertainty_pct, after.shown.expanded_uncertainty_pct];
+  if (percent(wide) !== percent(narrow)) rows.push(["±", percent(wide), `${percent(narrow)} %`]);
+  return (
+    <Flex
+      gap={3}
+      wrap="wrap"
+      px={{ base: 3, md: 4 }}
+      py={1}
+      bg="bg.subtle"
+      fontSize="sm"
+      data-testid="change"
+      aria-live="polite"
+    >
+      <Text color="fg.muted">Changed {what}:</Text>
+      {rows.length === 0 && <Text>no figure moved</Text>}
+      {rows.map(([name, from, to]) => (
+        <Text key={name}>
+          {name}{" "}
+          <Text as="span" fontFamily="mono">
+            {from} → <b>{to}</b>
+          </Text>
+          {name === "shown" && ` (${signed(moved)} %)`}
+        </Text>
+      ))}
+    </Flex>
+  );
+}

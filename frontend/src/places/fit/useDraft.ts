@@ -1,0 +1,191 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { Away, type Evaluation, type Fit, Refusal, type RevisionOut } from "../../api/client";
+import { keys, saveFit } from "../../api/hooks";
+import { differences, forget, keep, recover, setIn, TOUCH_MS } from "./draft";
+import { type Evaluating, useEvaluation } from "./useEvaluation";
+
+const SAVE_AFTER_MS = 900;
+const RETRY_MS = 2500;
+const SAME_EDIT_MS = 1200;
+const MAX_UNDO = 200;
+
+export type SaveState = "saved" | "waiting" | "saving" | "away" | "mend" | "conflict" | "signed out";
+
+type History = { past: Fit[]; present: Fit; future: Fit[]; path: string; at: number };
+
+export type Draft = {
+  document: Fit;
+  base: number;
+  evaluating: Evaluating;
+  /** What followed from the document before the last edit, and the fields that edit changed. */
+  before?: Evaluation;
+  changed: string[];
+  save: SaveState;
+  saveError: string;
+  conflict: RevisionOut | null;
+  canUndo: boolean;
+  canRedo: boolean;
+  set: (path: string, value: unknown) => void;
+  replace: (document: Fit) => void;
+  undo: () => void;
+  redo: () => void;
+  keepMine: () => void;
+  takeTheirs: () => void;
+};
+
+/** A fit being edited: history, evaluation, autosave, and nothing lost on the way. */
+export function useDraft(fitId: number, head: RevisionOut): Draft {
+  const client = useQueryClient();
+  const [start] = useState(() => recover(fitId));
+  const [history, setHistory] = useState<History>({
+    past: start ? [head.document] : [],
+    present: start?.document ?? head.document,
+    future: [],
+    path: "",
+    at: 0,
+  });
+  const [base, setBase] = useState(start?.base ?? head.number);
+  const [saved, setSaved] = useState<Fit | null>(start ? null : head.document);
+  const [conflict, setConflict] = useState<RevisionOut | null>(null);
+  const [attempt, setAttempt] = useState<{ state: SaveState; error: string; tries: number }>({
+    state: "saved",
+    error: "",
+    tries: 0,
+  });
+  const document = history.present;
+  const dirty = document !== saved;
+  const evaluating = useEvaluation(document);
+  const valid = evaluating.of === document && evaluating.problems.length === 0;
+  const known = useRef(new WeakMap<Fit, Evaluation>());
+  if (valid && evaluating.evaluated) known.current.set(document, evaluating.evaluated.result);
+  const before = history.past.findLast((past) => known.current.has(past));
+  const newest = useRef(document);
+  newest.current = document;
+
+  useEffect(() => {
+    if (!dirty) {
+      forget(fitId);
+      return;
+    }
+    keep(fitId, base, document);
+    const touch = window.setInterval(() => keep(fitId, base, newest.current), TOUCH_MS);
+    return () => window.clearInterval(touch);
+  }, [fitId, base, document, dirty]);
+
+  useEffect(() => {
+    if (head.number <= base) return;
+    if (dirty && differences(newest.current, head.document).length > 0) setConflict(head);
+    else adopt(head);
+    function adopt(revision: RevisionOut) {
+      setHistory((old) => ({
+        ...old,
+        past: [...old.past, old.present],
+        present: revision.document,
+        future: [],
+        path: "",
+      }));
+      setBase(revision.number);
+      setSaved(revision.document);
+    }
+  }, [head, base, dirty]);
+
+  const save = stateOf();
+  useEffect(() => {
+    if (save === "signed out") client.invalidateQueries({ queryKey: keys.session });
+  }, [save, client]);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: `tries` repeats a save that found no server
+  useEffect(() => {
+    if (!dirty || !valid || conflict) return;
+    const timer = window.setTimeout(
+      async () => {
+        setAttempt((old) => ({ ...old, state: "saving" }));
+        try {
+          const revision = await saveFit(fitId, base, document);
+          client.setQueryData(keys.fit(fitId), (old: object | undefined) => old && { ...old, head: revision });
+          setBase(revision.number);
+          setSaved(document);
+          setAttempt({ state: "saved", error: "", tries: 0 });
+          client.invalidateQueries({ queryKey: keys.revisions(fitId) });
+          client.invalidateQueries({ queryKey: keys.yard });
+        } catch (error) {
+          if (error instanceof Refusal && error.status === 409 && error.theirs) setConflict(error.theirs);
+          else if (error instanceof Refusal && error.status === 401)
+            setAttempt({ state: "signed out", error: error.message, tries: 0 });
+          else if (error instanceof Away) setAttempt((old) => ({ state: "away", error: "", tries: old.tries + 1 }));
+          else setAttempt({ state: "mend", error: error instanceof Error ? error.message : "", tries: 0 });
+        }
+      },
+      attempt.state === "away" ? RETRY_MS : SAVE_AFTER_MS,
+    );
+    return () => window.clearTimeout(timer);
+  }, [fitId, base, document, dirty, valid, conflict, attempt.tries, client]);
+
+  const replaceAs = useCallback((path: string, next: (present: Fit) => Fit) => {
+    setHistory((old) => {
+      const now = Date.now();
+      const same = path !== "" && path === old.path && now - old.at < SAME_EDIT_MS;
+      return {
+        past: same ? old.past : [...old.past, old.present].slice(-MAX_UNDO),
+        present: next(old.present),
+        future: [],
+        path,
+        at: now,
+      };
+    });
+  }, []);
+
+  return {
+    document,
+    base,
+    evaluating,
+    before: before && known.current.get(before),
+    changed: before && valid ? differences(before, document).map(([path]) => path) : [],
+    save,
+    saveError: attempt.error,
+    conflict,
+    canUndo: history.past.length > 0,
+    canRedo: history.future.length > 0,
+    set: useCallback((path, value) => replaceAs(path, (present) => setIn(present, path, value)), [replaceAs]),
+    replace: useCallback((next) => replaceAs("", () => next), [replaceAs]),
+    undo: useCallback(
+      () =>
+        setHistory((old) => {
+          const last = old.past.at(-1);
+          if (!last) return old;
+          return { past: old.past.slice(0, -1), present: last, future: [old.present, ...old.future], path: "", at: 0 };
+        }),
+      [],
+    ),
+    redo: useCallback(
+      () =>
+        setHistory((old) => {
+          const [next, ...future] = old.future;
+          if (!next) return old;
+          return { past: [...old.past, old.present], present: next, future, path: "", at: 0 };
+        }),
+      [],
+    ),
+    keepMine: () => {
+      if (conflict) setBase(conflict.number);
+      setConflict(null);
+    },
+    takeTheirs: () => {
+      if (!conflict) return;
+      replaceAs("", () => conflict.document);
+      setBase(conflict.number);
+      setSaved(conflict.document);
+      setConflict(null);
+    },
+  };
+
+  function stateOf(): SaveState {
+    if (conflict) return "conflict";
+    if (!dirty) return "saved";
+    if (evaluating.signedOut || attempt.state === "signed out") return "signed out";
+    if (evaluating.away || attempt.state === "away") return "away";
+    if (evaluating.problems.length > 0) return "mend";
+    return attempt.state === "saving" || attempt.state === "mend" ? attempt.state : "waiting";
+  }
+}

@@ -1,0 +1,43 @@
+import { useEffect, useState } from "react";
+import { Away, api, data, type Evaluated, type FieldProblem, type Fit, Refusal } from "../../api/client";
+
+const PAUSE_MS = 30;
+const RETRY_MS = 2000;
+
+export type Evaluating = {
+  evaluated?: Evaluated;
+  /** The document the state below is about. */
+  of?: Fit;
+  problems: FieldProblem[];
+  away: boolean;
+  signedOut: boolean;
+};
+
+/** The last good evaluation of a document that is being edited, and what is wrong with it now. */
+export function useEvaluation(document: Fit): Evaluating {
+  const [state, set] = useState<Evaluating>({ problems: [], away: false, signedOut: false });
+  useEffect(() => {
+    const cancel = new AbortController();
+    let timer = window.setTimeout(ask, PAUSE_MS);
+    async function ask() {
+      try {
+        const evaluated = await data(api.POST("/api/evaluate", { body: document, signal: cancel.signal }));
+        if (!cancel.signal.aborted) set({ evaluated, of: document, problems: [], away: false, signedOut: false });
+      } catch (error) {
+        if (cancel.signal.aborted) return;
+        if (error instanceof Refusal && error.status === 422)
+          set((old) => ({ ...old, of: document, problems: error.problems, away: false }));
+        else if (error instanceof Refusal && error.status === 401) set((old) => ({ ...old, signedOut: true }));
+        else if (error instanceof Away) {
+          set((old) => ({ ...old, away: true }));
+          timer = window.setTimeout(ask, RETRY_MS);
+        }
+      }
+    }
+    return () => {
+      cancel.abort();
+      window.clearTimeout(timer);
+    };
+  }, [document]);
+  return state;
+}

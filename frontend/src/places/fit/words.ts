@@ -1,0 +1,15 @@
+/** A field's path in words: its last names, without unit. */
+export function fieldWords(path: string): string {
+  const names = path.split(".").filter((name) => !/^\d+$/.test(name));
+  return names
+    .slice(-2)
+    .join(" ")
+    .replace(/_(mm|kmh|pct)\b/g, "")
+    .replaceAll("_", " ");
+}
+
+export const valueWords = (value: unknown): string => {
+  if (value === null || value === undefined || value === "") return "empty";
+  if (typeof value === "object") return "entered";
+  return String(value).replaceAll("_", " ");
+};

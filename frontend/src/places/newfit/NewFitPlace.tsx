@@ -1,0 +1,390 @@
+import { Box, Button, Flex, Grid, Heading, Stack, Text } from "@chakra-ui/react";
+import { type ReactNode, useState } from "react";
+import { useNavigate, useSearchParams } from "react-router";
+import { type Catalogue, type Fit, Refusal, type Schemas } from "../../api/client";
+import { useCatalogue, useYard, useYardChanges } from "../../api/hooks";
+import { Frame } from "../../ui/Frame";
+import { Cards, ChoiceField, TextField } from "../../ui/fields";
+import { figure, percent, unitWords } from "../../ui/format";
+import { Message } from "../../ui/Message";
+import { useEvaluation } from "../fit/useEvaluation";
+
+type Vehicle = Schemas["VehicleOut"];
+
+export default function NewFitPlace() {
+  const catalogue = useCatalogue();
+  const yard = useYard();
+  if (catalogue.data && yard.data) return <Form catalogue={catalogue.data} vehicles={yard.data} />;
+  return (
+    <Frame>
+      <Message text={(catalogue.error ?? yard.error)?.message ?? "Opening …"} />
+    </Frame>
+  );
+}
+
+const KEPT = "wheelometron.new";
+
+type Given = {
+  vehicle: string;
+  vehicleName: string;
+  kind: string;
+  purpose: string;
+  marking: string;
+  circumference: string;
+  drive: string;
+  ratio: string;
+  wheelTeeth: string;
+  shaftTeeth: string;
+  target: string;
+  count: string;
+  sensor: string;
+  encoding: string;
+  told: string;
+  touched: string[];
+};
+
+const BLANK: Given = {
+  vehicle: "",
+  vehicleName: "",
+  kind: "car",
+  purpose: "",
+  marking: "",
+  circumference: "",
+  drive: "hub",
+  ratio: "",
+  wheelTeeth: "",
+  shaftTeeth: "",
+  target: "toothed_ring",
+  count: "",
+  sensor: "hall_gear_tooth",
+  encoding: "pulses_per_km",
+  told: "1",
+  touched: [],
+};
+
+/** What was typed, as a fit document. */
+function documentOf(given: Given): Fit {
+  const onWater = given.kind === "boat";
+  const typed = onWater || (given.marking === "" && given.circumference !== "");
+  const drive =
+    given.drive === "axle_ratio"
+      ? { kind: given.drive, axle_ratio: { ratio: given.ratio } }
+      : given.drive === "sprockets"
+        ? { kind: given.drive, sprockets: { wheel_teeth: given.wheelTeeth, shaft_teeth: given.shaftTeeth } }
+        : { kind: "hub" };
+  return {
+    name: "Speed",
+    purpose: given.purpose || "true_speed",
+    vehicle_kind: given.kind,
+    check_speed_kmh: onWater ? "10 kn" : "100",
+    wheel: typed
+      ? { method: "typed", typed: { circumference_mm: given.circumference } }
+      : { method: "marking", marking: { text: given.marking } },
+    drive,
+    target: { kind: given.target, count: given.count },
+    sensor: { kind: given.sensor },
+    readouts: [{ name: "Display", encoding: given.encoding, told_pulses_per_turn: given.told }],
+  } as unknown as Fit;
+}
+
+function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle[] }) {
+  const [query] = useSearchParams();
+  const go = useNavigate();
+  const { addVehicle, addFit } = useYardChanges();
+  const [given, setGiven] = useState<Given>(() => {
+    const kept = sessionStorage.getItem(KEPT);
+    const asked = vehicles.find((vehicle) => String(vehicle.id) === query.get("vehicle"));
+    const start: Given = kept ? { ...BLANK, ...JSON.parse(kept) } : BLANK;
+    return asked ? { ...start, vehicle: String(asked.id), ...usual(catalogue, asked.kind) } : start;
+  });
+  const [pressed, press] = useState(false);
+  const [refused, refuse] = useState<Refusal | Error | null>(null);
+  const change = (some: Partial<Given>) => {
+    const next = { ...given, ...some, touched: [...new Set([...given.touched, ...Object.keys(some)])] };
+    sessionStorage.setItem(KEPT, JSON.stringify(next));
+    setGiven(next);
+  };
+  const [document, setDocument] = useState<[string, Fit]>(["", documentOf(given)]);
+  const wanted = JSON.stringify(documentOf(given));
+  if (document[0] !== wanted) setDocument([wanted, documentOf(given)]);
+  const { evaluated, problems, of, away } = useEvaluation(document[1]);
+  const purpose = catalogue.purposes.find((one) => one.code === given.purpose);
+  const onWater = given.kind === "boat";
+  const problem = (path: string, name: keyof Given) => {
+    const found = problems.find((one) => one.path === path);
+    return found && (pressed || given.touched.includes(name)) ? `${found.message} ${found.remedy}` : undefined;
+  };
+  const newVehicle = given.vehicle === "";
+  const lacks = [
+    !given.purpose && "what the reading is for",
+    newVehicle && !given.vehicleName.trim() && "the vehicle's name",
+    !onWater && !given.marking && !given.circumference && "the wheel",
+    !given.count && "the count of the target",
+  ].filter(Boolean);
+  const good = of === document[1] && problems.length === 0 && lacks.length === 0;
+  const create = async () => {
+    press(true);
+    if (!good) return;
+    try {
+      refuse(null);
+      const vehicle = newVehicle
+        ? await addVehicle.mutateAsync({ name: given.vehicleName, kind: given.kind as Vehicle["kind"], note: "" })
+        : vehicles.find((one) => String(one.id) === given.vehicle);
+      if (!vehicle) return;
+      if (newVehicle) change({ vehicle: String(vehicle.id) });
+      const name = `${purpose?.label ?? "Speed"}, ${given.drive === "hub" ? (onWater ? "paddle" : "hub") : "shaft"}`;
+      const fit = await addFit.mutateAsync({ vehicle: vehicle.id, document: { ...document[1], name } });
+      sessionStorage.removeItem(KEPT);
+      go(`/fit/${fit.id}/wheel`);
+    } catch (error) {
+      refuse(error as Error);
+    }
+  };
+  const first = evaluated && of === document[1] && problems.length === 0 ? evaluated.result : null;
+  return (
+    <Frame>
+      <Box px={{ base: 3, md: 4 }} pb={8} w="100%" maxW="1180px" mx="auto">
+        <Heading as="h1" size="2xl" py={3}>
+          New fit
+        </Heading>
+        <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap={4}>
+          <Step number={1} title="What is the reading for?" wide>
+            <Cards
+              label="It decides where to sense"
+              value={given.purpose}
+              change={(code) =>
+                change({ purpose: code, drive: code === "gearbox_or_gauge" ? "axle_ratio" : given.drive })
+              }
+              options={catalogue.purposes.map(({ code, label }) => ({ code, label }))}
+              columns={2}
+            />
+            {purpose && (
+              <Box borderLeftWidth="4px" borderColor="signal.fg" bg="signal.subtle" px={3} py={2} data-testid="advice">
+                <Text fontWeight="600">Sense at {purpose.sense_at}.</Text>
+                <Text>{purpose.why}</Text>
+              </Box>
+            )}
+          </Step>
+          <Step number={2} title="On which vehicle?">
+            <ChoiceField
+              label="Vehicle"
+              value={given.vehicle}
+              change={(id) => {
+                const kind = vehicles.find((one) => String(one.id) === id)?.kind;
+                change({ vehicle: id, ...(kind ? usual(catalogue, kind) : {}) });
+              }}
+              options={[
+                { code: "", label: "A new vehicle" },
+                ...vehicles.map((one) => ({ code: String(one.id), label: one.name })),
+              ]}
+            />
+            {newVehicle && (
+              <>
+                <TextField
+                  label="Its name"
+                  value={given.vehicleName}
+                  change={(vehicleName) => change({ vehicleName })}
+                  error={
+                    refused instanceof Refusal
+                      ? refused.problems.find((one) => one.path === "name")?.message
+                      : undefined
+                  }
+                  testId="vehicle-name"
+                />
+                <ChoiceField
+                  label="What is it?"
+                  value={given.kind}
+                  change={(kind) => change(usual(catalogue, kind))}
+                  options={catalogue.vehicle_kinds}
+                  testId="vehicle-kind"
+                />
+              </>
+            )}
+          </Step>
+          <Step number={3} title={onWater ? "The paddle" : "The wheel"}>
+            {!onWater && (
+              <TextField
+                label="Size marking on the sidewall"
+                value={given.marking}
+                change={(marking) => change({ marking })}
+                error={given.marking || !given.circumference ? problem("wheel.marking.text", "marking") : undefined}
+                meaning={first && given.marking ? first.links[0]?.why[0]?.source : undefined}
+                hint={catalogue.accepted_markings}
+                testId="marking"
+              />
+            )}
+            {(onWater || given.marking === "") && (
+              <TextField
+                label={onWater ? "Run per turn of the paddle" : "Or its circumference, if you know it"}
+                value={given.circumference}
+                change={(circumference) => change({ circumference })}
+                error={problem("wheel.typed.circumference_mm", "circumference")}
+                unit="mm"
+                numeric
+                testId="circumference"
+              />
+            )}
+          </Step>
+          <Step number={4} title="What turns, and what sees it?">
+            <ChoiceField
+              label="Where does the target sit?"
+              value={given.drive}
+              change={(drive) => change({ drive })}
+              options={catalogue.drive_kinds}
+            />
+            {given.drive === "axle_ratio" && (
+              <TextField
+                label="Axle ratio"
+                value={given.ratio}
+                change={(ratio) => change({ ratio })}
+                error={problem("drive.axle_ratio.ratio", "ratio")}
+                numeric
+                hint="3.73, 41/11"
+                testId="ratio"
+              />
+            )}
+            {given.drive === "sprockets" && (
+              <Grid templateColumns="1fr 1fr" gap={3}>
+                <TextField
+                  label="Teeth at the wheel"
+                  value={given.wheelTeeth}
+                  change={(wheelTeeth) => change({ wheelTeeth })}
+                  error={problem("drive.sprockets.wheel_teeth", "wheelTeeth")}
+                  numeric
+                />
+                <TextField
+                  label="Teeth at the shaft"
+                  value={given.shaftTeeth}
+                  change={(shaftTeeth) => change({ shaftTeeth })}
+                  error={problem("drive.sprockets.shaft_teeth", "shaftTeeth")}
+                  numeric
+                />
+              </Grid>
+            )}
+            <Grid templateColumns="2fr 1fr" gap={3}>
+              <ChoiceField
+                label="Target"
+                value={given.target}
+                change={(target) => change({ target })}
+                options={catalogue.target_kinds}
+              />
+              <TextField
+                label="How many per turn"
+                value={given.count}
+                change={(count) => change({ count })}
+                error={problem("target.count", "count")}
+                numeric
+                nudge={1}
+                testId="count"
+              />
+            </Grid>
+            <ChoiceField
+              label="Sensor"
+              value={given.sensor}
+              change={(sensor) => change({ sensor })}
+              options={catalogue.sensors}
+            />
+          </Step>
+          <Step number={5} title="What reads it?">
+            <ChoiceField
+              label="What the reader wants typed in"
+              value={given.encoding}
+              change={(encoding) => change({ encoding })}
+              options={catalogue.encodings}
+              testId="encoding"
+            />
+            {catalogue.encodings.find((one) => one.code === given.encoding)?.per_turn && (
+              <TextField
+                label={given.encoding === "teeth_and_diameter" ? "Teeth it is told" : "Pulses per turn it is told"}
+                value={given.told}
+                change={(told) => change({ told })}
+                error={problem("readouts.0.told_pulses_per_turn", "told")}
+                numeric
+                nudge={1}
+                hint="1 where it has no such setting"
+              />
+            )}
+          </Step>
+        </Grid>
+        <Flex
+          mt={4}
+          gap={4}
+          align="center"
+          wrap="wrap"
+          bg="road"
+          color="chalk"
+          px={4}
+          py={3}
+          borderRadius="md"
+          borderWidth="3px"
+          borderColor="road.edge"
+          position="sticky"
+          bottom={2}
+          zIndex={1}
+        >
+          <Box flex="1" minW="240px" aria-live="polite" data-testid="preview">
+            {first && lacks.length === 0 ? (
+              <>
+                <Text fontFamily="mono" fontSize="2xl">
+                  type {first.readouts[0]?.to_type.value} {unitWords(first.readouts[0]?.unit ?? "")}
+                </Text>
+                <Text color="chalk.dim">
+                  shows {figure(first.shown.shown_kmh, first.shown.relative_standard_uncertainty_pct)} at{" "}
+                  {figure(first.shown.true_kmh)} km/h true, ± {percent(first.shown.expanded_uncertainty_pct)} %
+                </Text>
+              </>
+            ) : (
+              <Text color={pressed ? "signal.onRoad" : "chalk.dim"}>
+                {away
+                  ? "The server does not answer. What you typed is kept; trying again."
+                  : lacks.length > 0
+                    ? `Still to say: ${lacks.join(", ")}.`
+                    : "A field needs mending."}
+              </Text>
+            )}
+          </Box>
+          <Button
+            size="lg"
+            minH="48px"
+            colorPalette="signal"
+            onClick={create}
+            loading={addVehicle.isPending || addFit.isPending}
+          >
+            Make the fit
+          </Button>
+        </Flex>
+        {refused && <Message text={refused.message} bad />}
+      </Box>
+    </Frame>
+  );
+}
+
+/** Where a new fit on this kind of vehicle starts from, as the core's catalogue says. */
+function usual(catalogue: Catalogue, kind: string): Partial<Given> {
+  const start = catalogue.starts.find((one) => one.vehicle_kind === kind);
+  return start ? { kind, target: start.target_kind, sensor: start.sensor_kind, encoding: start.encoding } : { kind };
+}
+
+function Step({
+  number,
+  title,
+  wide,
+  children,
+}: {
+  number: number;
+  title: string;
+  wide?: boolean;
+  children: ReactNode;
+}) {
+  return (
+    <Stack as="section" gap={3} bg="bg.panel" p={4} borderRadius="md" gridColumn={wide ? { md: "1 / -1" } : undefined}>
+      <Heading as="h2" size="md">
+        <Text as="span" color="signal.fg" fontFamily="mono" mr={2}>
+          {number}
+        </Text>
+        {title}
+      </Heading>
+      {children}
+    </Stack>
+  );
+}

@@ -1,0 +1,89 @@
+import { Box, Button, chakra, Heading, Stack, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import { useSession, useSignIn } from "../../api/hooks";
+import { EvidenceStroke } from "../../speedline/EvidenceStroke";
+import { Frame } from "../../ui/Frame";
+import { TextField } from "../../ui/fields";
+
+/** Sign in, or open the demo workshop with one press. */
+export default function SignInPlace() {
+  const session = useSession().data;
+  const { password, demo } = useSignIn();
+  const [given, set] = useState({ username: "", password: "" });
+  const error = password.error ?? demo.error;
+  return (
+    <Frame>
+      <Box maxW="880px" w="100%" mx="auto" px={4} py={{ base: 4, md: 12 }}>
+        <Heading as="h1" size={{ base: "3xl", md: "5xl" }} lineHeight="1.1">
+          From a wheel to the true number on the display
+        </Heading>
+        <Box my={4} color="signal.fg" maxW="520px">
+          <EvidenceStroke evidence="assumed" />
+        </Box>
+        <Text fontSize="lg" maxW="620px" mb={6}>
+          Say what turns, what passes the sensor and what reads it. You get the number to type in, what the display will
+          show, how sure that is, and what to measure next.
+        </Text>
+        <Stack direction={{ base: "column", md: "row" }} gap={6} align="flex-start">
+          {session?.demo && (
+            <Box bg="bg.panel" p={5} borderRadius="md" flex="1" w="100%">
+              <Heading as="h2" size="lg" mb={2}>
+                Look around
+              </Heading>
+              <Text mb={4}>Six vehicles of Cormorant Spit Speed Week, one of them with a real mistake to find.</Text>
+              <Button
+                colorPalette="signal"
+                size="lg"
+                minH="48px"
+                loading={demo.isPending}
+                onClick={() => demo.mutate()}
+              >
+                Open the demo workshop
+              </Button>
+            </Box>
+          )}
+          <chakra.form
+            bg="bg.panel"
+            p={5}
+            borderRadius="md"
+            flex="1"
+            w="100%"
+            onSubmit={(event) => {
+              event.preventDefault();
+              password.mutate(given);
+            }}
+          >
+            <Heading as="h2" size="lg" mb={2}>
+              Your workshop
+            </Heading>
+            <Stack gap={3}>
+              <TextField
+                label="Name"
+                name="username"
+                autoComplete="username"
+                value={given.username}
+                change={(username) => set({ ...given, username })}
+              />
+              <TextField
+                label="Password"
+                name="password"
+                type="password"
+                autoComplete="current-password"
+                value={given.password}
+                change={(secret) => set({ ...given, password: secret })}
+              />
+              {error && (
+                <Text role="alert" color="bad.fg">
+                  {error.message}
+                </Text>
+              )}
+              <Button type="submit" variant="outline" minH="44px" loading={password.isPending}>
+                Sign in
+              </Button>
+            </Stack>
+          </chakra.form>
+        </Stack>
+      </Box>
+    </Frame>
+  );
+}

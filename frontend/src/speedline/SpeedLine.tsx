@@ -1,0 +1,220 @@
+import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
+import type { Catalogue, Evaluation, FieldProblem, LinkName } from "../api/client";
+import { figure, percent, signed, unitWords } from "../ui/format";
+import { EvidenceStroke } from "./EvidenceStroke";
+
+export const LINKS: LinkName[] = ["wheel", "drive", "target", "sensor", "signal", "readout"];
+export const LINK_LABELS: Record<LinkName, string> = {
+  wheel: "Wheel",
+  drive: "Drive",
+  target: "Target",
+  sensor: "Sensor",
+  signal: "Signal",
+  readout: "Readout",
+};
+const MARKS = { blocking: "✕", warning: "!", note: "i" } as const;
+
+type Props = {
+  result: Evaluation;
+  catalogue: Catalogue;
+  chosen: LinkName;
+  choose: (link: LinkName) => void;
+  problems: FieldProblem[];
+  stale: boolean;
+  onWater: boolean;
+  sensorKind: string;
+};
+
+/** The line from the ground to the number on the display; it is also the navigation. */
+export function SpeedLine({ result, catalogue, chosen, choose, problems, stale, onWater, sensorKind }: Props) {
+  return (
+    <Grid
+      bg="road"
+      color="chalk"
+      templateColumns={{ base: "1fr", md: "1fr minmax(250px, 23%)" }}
+      borderYWidth="3px"
+      borderColor="road.edge"
+    >
+      <Box as="nav" aria-label="Links of the speed line" display="flex" minW={0}>
+        <Flex
+          display={{ base: "none", lg: "flex" }}
+          align="center"
+          px={3}
+          fontSize="sm"
+          color="chalk.dim"
+          style={{ writingMode: "vertical-rl" }}
+        >
+          {onWater ? "Water" : "Ground"}
+        </Flex>
+        <Grid templateColumns="repeat(6, minmax(0, 1fr))" flex="1">
+          {LINKS.map((name, place) => (
+            <Station
+              key={name}
+              name={name}
+              number={place + 1}
+              label={name === "wheel" && onWater ? "Paddle" : LINK_LABELS[name]}
+              value={keyFigure(result, name, catalogue, sensorKind)}
+              link={result.links.find((one) => one.link === name)}
+              severity={result.findings.find((finding) => finding.link === name)?.severity}
+              wrong={problems.some((problem) => belongsTo(problem.path) === name)}
+              chosen={chosen === name}
+              choose={() => choose(name)}
+            />
+          ))}
+        </Grid>
+      </Box>
+      <End result={result} stale={stale} />
+    </Grid>
+  );
+}
+
+/** The link a field of the document belongs to. */
+export const belongsTo = (path: string): LinkName => {
+  const first = path.split(".")[0] ?? "";
+  if (first === "readouts" || first === "check_speed_kmh") return "readout";
+  return (LINKS as string[]).includes(first) ? (first as LinkName) : "wheel";
+};
+
+function keyFigure(result: Evaluation, name: LinkName, catalogue: Catalogue, sensorKind: string): [string, string] {
+  if (name === "sensor") {
+    const label = catalogue.sensors.find((sensor) => sensor.code === sensorKind)?.label ?? sensorKind;
+    return ["", label.split(/[,(]/)[0]?.trim() ?? label];
+  }
+  const key = result.links.find((one) => one.link === name)?.figures[0];
+  if (!key) return ["", ""];
+  const units: Partial<Record<LinkName, string>> = { drive: "turns per turn", target: "per turn" };
+  return [figure(key.value, key.relative_standard_uncertainty_pct), units[name] ?? unitWords(key.unit)];
+}
+
+type StationProps = {
+  name: LinkName;
+  number: number;
+  label: string;
+  value: [string, string];
+  link?: Evaluation["links"][number];
+  severity?: keyof typeof MARKS;
+  wrong: boolean;
+  chosen: boolean;
+  choose: () => void;
+};
+
+function Station({ name, number, label, value, link, severity, wrong, chosen, choose }: StationProps) {
+  const evidence = link?.evidence ?? "assumed";
+  const mark = wrong ? "blocking" : severity;
+  const urgent = mark === "blocking" || mark === "warning";
+  const said = wrong ? "field to mend" : severity ? `${severity} finding` : "";
+  return (
+    <chakra.button
+      type="button"
+      onClick={choose}
+      aria-current={chosen ? "page" : undefined}
+      aria-label={`${label}: ${value.join(" ")}, ${evidence}${said ? `, ${said}` : ""}`}
+      data-link={name}
+      data-evidence={evidence}
+      textAlign="left"
+      px={{ base: 1, md: 3 }}
+      pt={2}
+      pb={1}
+      minH={{ base: "92px", md: "112px" }}
+      minW={0}
+      bg={chosen ? "road.chosen" : "transparent"}
+      borderTopWidth="4px"
+      borderTopColor={chosen ? "signal.onRoad" : "transparent"}
+      cursor="pointer"
+      display="flex"
+      flexDirection="column"
+      overflow="hidden"
+    >
+      <Flex w="100%" justify="space-between" align="baseline" gap={1} position="relative">
+        <Text fontSize={{ base: "xs", md: "sm" }} color="chalk.dim" truncate>
+          <chakra.span display={{ base: "none", md: "inline" }}>{number} </chakra.span>
+          {label}
+        </Text>
+        {mark && (
+          <Text
+            aria-hidden="true"
+            fontWeight="700"
+            fontSize="xs"
+            px={{ base: 1, md: 1.5 }}
+            position={{ base: "absolute", md: "static" }}
+            right={0}
+            top="20px"
+            bg="road"
+            borderRadius="sm"
+            borderWidth="1px"
+            color={urgent ? (mark === "blocking" ? "bad.onRoad" : "signal.onRoad") : "chalk"}
+            borderColor="currentColor"
+          >
+            {MARKS[mark]}
+          </Text>
+        )}
+      </Flex>
+      <Text
+        fontFamily={value[0] ? "mono" : "body"}
+        fontSize={{ base: value[0] ? "sm" : "xs", md: value[0] ? "2xl" : "md" }}
+        lineHeight="1.2"
+        mt="auto"
+        w="100%"
+        lineClamp={value[0] ? 1 : 2}
+      >
+        {value[0] || value[1]}
+      </Text>
+      <Text fontSize="xs" color="chalk.dim" truncate w="100%" mb={1}>
+        {value[0] ? value[1] : " "}
+      </Text>
+      <Box w="100%">
+        <EvidenceStroke evidence={evidence} />
+      </Box>
+    </chakra.button>
+  );
+}
+
+function End({ result, stale }: { result: Evaluation; stale: boolean }) {
+  const { shown, findings } = result;
+  const blocking = findings.find((finding) => finding.severity === "blocking");
+  return (
+    <Flex
+      direction="column"
+      justify="center"
+      px={4}
+      py={2}
+      borderLeftWidth={{ md: "3px" }}
+      borderTopWidth={{ base: "3px", md: 0 }}
+      borderColor="road.edge"
+      aria-live="polite"
+      data-testid="shown"
+      data-stale={stale || undefined}
+      opacity={stale ? 0.75 : 1}
+    >
+      <Flex align="baseline" gap={2} wrap="wrap" fontFamily="mono">
+        <Text fontSize="lg" color="chalk.dim">
+          {figure(shown.true_kmh)} →
+        </Text>
+        <Text fontSize={{ base: "3xl", md: "4xl" }} fontWeight="700" lineHeight="1" data-testid="shown-kmh">
+          {figure(shown.shown_kmh, shown.relative_standard_uncertainty_pct)}
+        </Text>
+        <Text color="chalk.dim">km/h</Text>
+      </Flex>
+      <Text fontSize="sm" color="chalk.dim">
+        ± {percent(shown.expanded_uncertainty_pct)} % (k = 2), number {signed(shown.error_pct)} %
+      </Text>
+      {stale && (
+        <Text fontSize="sm" color="signal.onRoad" fontWeight="700">
+          Last good figures: a field needs mending
+        </Text>
+      )}
+      {!stale && blocking && (
+        <Text fontSize="sm" color="bad.onRoad" fontWeight="700">
+          ✕ {BLOCKED[blocking.code] ?? "Do not trust this number yet"}
+        </Text>
+      )}
+    </Flex>
+  );
+}
+
+const BLOCKED: Record<string, string> = {
+  "sensor.blind": "The sensor will not see the target",
+  "readout.reads_low": "Reads low on the road",
+  "readout.chart_neighbour": "Wrong row of the tyre chart",
+  "readout.out_of_range": "The reader cannot take the number",
+};

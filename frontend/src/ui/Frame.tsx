@@ -1,0 +1,85 @@
+import { Box, Button, chakra, Flex, Spacer, Text } from "@chakra-ui/react";
+import { type ReactNode, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { useSession, useSignIn } from "../api/hooks";
+import { Help } from "./Help";
+import { useKeys } from "./keys";
+import { currentTheme, setTheme } from "./theme";
+
+const Home = chakra(Link);
+
+/** The top of every page and the keys that work everywhere. */
+export function Frame({ children, middle }: { children: ReactNode; middle?: ReactNode }) {
+  const session = useSession().data;
+  const { out } = useSignIn();
+  const go = useNavigate();
+  const [theme, show] = useState(currentTheme());
+  const [help, openHelp] = useState(false);
+  const flip = () => {
+    setTheme(theme === "dark" ? "light" : "dark");
+    show(currentTheme());
+  };
+  useKeys({ "?": () => openHelp(true), t: flip, y: () => go("/") });
+  return (
+    <Flex direction="column" minH="100dvh">
+      <Flex as="header" align="center" gap={{ base: 1, md: 3 }} px={{ base: 2, md: 4 }} minH="48px" wrap="wrap">
+        <Home to="/" fontWeight="700" fontSize="lg" color="fg" py={2} display="flex" alignItems="center" gap={2}>
+          <svg width="26" height="18" viewBox="0 0 26 18" aria-hidden="true">
+            <path d="M1 16h7m3 0h6m3 0h5" stroke="currentColor" strokeWidth="2.4" />
+            <circle cx="13" cy="7" r="5.6" fill="none" stroke="var(--chakra-colors-signal-fg)" strokeWidth="2.2" />
+          </svg>
+          <chakra.span display={{ base: middle ? "none" : "inline", md: "inline" }}>Wheelometron</chakra.span>
+        </Home>
+        <Box flex="1" minW={0}>
+          {middle}
+        </Box>
+        {!middle && <Spacer />}
+        <Flex align="center" gap={1}>
+          {session?.signed_in && (
+            <Text color="fg.muted" fontSize="sm" display={{ base: "none", lg: "block" }} mr={2}>
+              {session.workshop}, {session.role}
+            </Text>
+          )}
+          <Quiet onClick={flip}>{theme === "dark" ? "Concrete" : "Asphalt"}</Quiet>
+          <Quiet onClick={() => openHelp(true)} label="Keys and help">
+            ?
+          </Quiet>
+          {session?.signed_in && (
+            <Quiet onClick={() => out.mutate(undefined, { onSuccess: () => go("/") })}>Sign out</Quiet>
+          )}
+        </Flex>
+      </Flex>
+      <Box as="main" flex="1" display="flex" flexDirection="column" minW={0}>
+        {children}
+      </Box>
+      <Help open={help} close={() => openHelp(false)} />
+    </Flex>
+  );
+}
+
+export function Quiet({
+  onClick,
+  children,
+  label,
+  disabled,
+}: {
+  onClick: () => void;
+  children: ReactNode;
+  label?: string;
+  disabled?: boolean;
+}) {
+  return (
+    <Button
+      variant="ghost"
+      size="sm"
+      minH={{ base: "44px", md: "36px" }}
+      px={2}
+      color="fg"
+      onClick={onClick}
+      aria-label={label}
+      disabled={disabled}
+    >
+      {children}
+    </Button>
+  );
+}

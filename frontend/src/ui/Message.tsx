@@ -1,0 +1,16 @@
+import { Box, Text } from "@chakra-ui/react";
+import { Link } from "react-router";
+
+/** One message where a page or a part of it would be. */
+export function Message({ text, bad, back }: { text: string; bad?: boolean; back?: boolean }) {
+  return (
+    <Box px={4} py={bad ? 2 : 8} role={bad || back ? "alert" : "status"} bg={bad ? "bad.subtle" : undefined}>
+      <Text color={bad ? "bad.fg" : undefined}>{text}</Text>
+      {back && (
+        <Box mt={3} textDecoration="underline">
+          <Link to="/">Back to the yard</Link>
+        </Box>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,39 @@
+import { CloseButton, Dialog, Portal } from "@chakra-ui/react";
+import type { ReactNode } from "react";
+
+/** A dialog. */
+export function Sheet({
+  open,
+  close,
+  title,
+  children,
+  footer,
+  size = "lg",
+}: {
+  open: boolean;
+  close: () => void;
+  title: string;
+  children: ReactNode;
+  footer?: ReactNode;
+  size?: "md" | "lg" | "xl";
+}) {
+  return (
+    <Dialog.Root open={open} onOpenChange={(change) => !change.open && close()} size={size} scrollBehavior="inside">
+      <Portal>
+        <Dialog.Backdrop />
+        <Dialog.Positioner>
+          <Dialog.Content bg="bg.panel" color="fg" mx={2}>
+            <Dialog.Header>
+              <Dialog.Title>{title}</Dialog.Title>
+            </Dialog.Header>
+            <Dialog.Body>{children}</Dialog.Body>
+            {footer && <Dialog.Footer flexWrap="wrap">{footer}</Dialog.Footer>}
+            <Dialog.CloseTrigger asChild>
+              <CloseButton size="md" aria-label="Close" />
+            </Dialog.CloseTrigger>
+          </Dialog.Content>
+        </Dialog.Positioner>
+      </Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,36 @@
+import { useEffect } from "react";
+
+export type KeyMap = Record<string, (event: KeyboardEvent) => void>;
+
+const typing = (target: EventTarget | null) =>
+  target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
+
+/** Single keys outside of fields; `mod+z` works inside them too. */
+export function useKeys(map: KeyMap) {
+  useEffect(() => {
+    const pressed = (event: KeyboardEvent) => {
+      const mod = event.ctrlKey || event.metaKey;
+      const name = `${mod ? "mod+" : ""}${event.shiftKey && mod ? "shift+" : ""}${mod ? event.key.toLowerCase() : event.key}`;
+      const act = map[name];
+      if (!act || event.altKey || (!mod && typing(event.target))) return;
+      if (!mod && document.querySelector("[role=dialog][data-state=open]")) return;
+      event.preventDefault();
+      act(event);
+    };
+    window.addEventListener("keydown", pressed);
+    return () => window.removeEventListener("keydown", pressed);
+  }, [map]);
+}
+
+export const KEYS: [string, string][] = [
+  ["?", "this list"],
+  ["y", "the yard"],
+  ["t", "asphalt or concrete"],
+  ["/", "search the yard"],
+  ["1 … 6", "wheel, drive, target, sensor, signal, readout"],
+  ["n", "next link that is not proven"],
+  ["w", "why: the formulas with this fit's numbers"],
+  ["l", "logbook of this fit"],
+  ["↑ ↓ in a field", "nudge the number; with Shift by ten"],
+  ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
+];

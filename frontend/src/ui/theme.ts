@@ -1,0 +1,83 @@
+import { createSystem, defaultConfig, defineConfig } from "@chakra-ui/react";
+
+const both = (light: string, dark: string) => ({ value: { _light: light, _dark: dark } });
+
+/** A surveyed road: asphalt and concrete, chalk lines, one warm signal colour for what can be acted on. */
+const config = defineConfig({
+  globalCss: {
+    "html, body": { bg: "bg", color: "fg", fontFamily: "body" },
+    "*:focus-visible": { outline: "3px solid", outlineColor: "signal.focusRing", outlineOffset: "2px" },
+    "*": { _motionReduce: { transition: "none !important", animation: "none !important" } },
+  },
+  theme: {
+    tokens: {
+      fonts: {
+        heading: { value: "'Overpass', system-ui, sans-serif" },
+        body: { value: "'Overpass', system-ui, sans-serif" },
+        mono: { value: "'Overpass Mono', ui-monospace, monospace" },
+      },
+    },
+    semanticTokens: {
+      colors: {
+        bg: {
+          DEFAULT: both("#dfddd6", "#1b1d20"),
+          panel: both("#f4f2ec", "#272a2e"),
+          subtle: both("#eae8e1", "#212428"),
+          muted: both("#d5d2c9", "#34383d"),
+        },
+        fg: {
+          DEFAULT: both("#1a1c1f", "#f2efe6"),
+          muted: both("#4b4f54", "#bfbdb4"),
+          subtle: both("#5a5e63", "#a9a79f"),
+        },
+        border: { DEFAULT: both("#b4b0a5", "#474c52"), emphasized: both("#8a867b", "#6a7078") },
+        road: {
+          DEFAULT: both("#3a3e43", "#2e3236"),
+          edge: both("#2a2d31", "#101214"),
+          chosen: both("#53585e", "#474d53"),
+        },
+        chalk: { DEFAULT: both("#f7f4ea", "#f2efe6"), dim: both("#cdcbc2", "#bdbbb2") },
+        signal: {
+          solid: both("#8f4300", "#ffb347"),
+          contrast: both("#ffffff", "#201500"),
+          fg: both("#873f00", "#ffb347"),
+          onRoad: both("#ffc069", "#ffb347"),
+          muted: both("#f0d9bd", "#4a3a22"),
+          subtle: both("#f6e8d6", "#3a3024"),
+          emphasized: both("#e2bd90", "#6b5226"),
+          border: both("#b35900", "#ffb347"),
+          focusRing: both("#b35900", "#ffb347"),
+        },
+        gray: {
+          border: both("#8a867b", "#6a7078"),
+          muted: both("#8a867b", "#6a7078"),
+          subtle: both("#d5d2c9", "#34383d"),
+          fg: both("#1a1c1f", "#f2efe6"),
+        },
+        bad: { fg: both("#a3160c", "#ff9d8f"), subtle: both("#f6dcd7", "#46251f"), onRoad: both("#ffb0a4", "#ff9d8f") },
+        good: { fg: both("#145c2c", "#8fd6a2") },
+      },
+    },
+  },
+});
+
+export const system = createSystem(defaultConfig, config);
+
+export type Theme = "dark" | "light";
+const KEPT = "wheelometron.theme";
+
+export const currentTheme = (): Theme => (document.documentElement.classList.contains("light") ? "light" : "dark");
+
+export function setTheme(theme: Theme) {
+  document.documentElement.classList.remove("dark", "light");
+  document.documentElement.classList.add(theme);
+  document.documentElement.style.colorScheme = theme;
+  localStorage.setItem(KEPT, theme);
+}
+
+/** The theme kept from last time, or the one the machine prefers. */
+export function restoreTheme() {
+  const kept = localStorage.getItem(KEPT);
+  const preferred: Theme = matchMedia("(prefers-color-scheme: light)").matches ? "light" : "dark";
+  setTheme(kept === "light" || kept === "dark" ? kept : preferred);
+}

@@ -1,0 +1,30 @@
+"""The API under /api/, and the single page for every other path."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.http import FileResponse, HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
+from django.urls import path, re_path
+
+from api.app import api
+
+NOT_BUILT = "The interface is not built yet. Run ./start, which builds it.\n"
+POLICY = (
+    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
+    "base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
+)
+
+
+def page(request: HttpRequest) -> HttpResponseBase:
+    """The single page; its router reads the path."""
+    index = settings.FRONTEND_DIST / "index.html"
+    if not index.is_file():
+        return HttpResponse(NOT_BUILT, status=503, content_type="text/plain")
+    response = FileResponse(index.open("rb"), content_type="text/html; charset=utf-8")
+    response["Content-Security-Policy"] = POLICY
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
+urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/|assets/).*$", page)]

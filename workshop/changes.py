@@ -1,0 +1,61 @@
+"""What changed between two fit documents, in words short enough for a logbook line."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from speedchain import Evaluation, Fit
+from workshop.words import field_words
+
+MAX_NAMED = 3
+Change = tuple[str, Any, Any]
+"""Path of the field, value before, value after; None where it was not there."""
+
+
+def changed_fields(before: Any, after: Any, path: str = "") -> Iterator[Change]:
+    """Every leaf that differs between two plain documents.
+
+    >>> list(changed_fields({"a": {"b": 1}}, {"a": {"b": 2}}))
+    [('a.b', 1, 2)]
+    """
+    if before == after:
+        return
+    if isinstance(before, dict) and isinstance(after, dict):
+        for key in {**before, **after}:
+            yield from changed_fields(before.get(key), after.get(key), f"{path}.{key}" if path else key)
+    elif isinstance(before, list) and isinstance(after, list) and len(before) == len(after):
+        for place, (old, new) in enumerate(zip(before, after, strict=True)):
+            yield from changed_fields(old, new, f"{path}.{place}")
+    else:
+        yield path, before, after
+
+
+def summarise(before: Fit | None, after: Fit, was: Evaluation | None, now: Evaluation) -> str:
+    """One line: what changed, and what it did to the shown speed."""
+    if before is None or was is None:
+        return f"First saved: shows {now.shown.shown_kmh:.2f} at {now.shown.true_kmh:g} km/h true."
+    changes = list(changed_fields(before.model_dump(mode="json"), after.model_dump(mode="json")))
+    named = [f"{field_words(path)} {_short(old)} → {_short(new)}" for path, old, new in changes[:MAX_NAMED]]
+    more = f" and {len(changes) - MAX_NAMED} more" if len(changes) > MAX_NAMED else ""
+    what = ("; ".join(named) or "Nothing")[:300] + more
+    return f"{what}. {effect(was, now)}"
+
+
+def effect(was: Evaluation, now: Evaluation) -> str:
+    """What a change did to the shown speed, or that it did nothing."""
+    old, new = was.shown, now.shown
+    if abs(old.error_pct - new.error_pct) < 0.005:
+        return "Shown speed unchanged."
+    return f"Shown against true {old.error_pct:+.2f} % → {new.error_pct:+.2f} %."
+
+
+def _short(value: Any) -> str:
+    if value is None:
+        return "none"
+    if isinstance(value, float):
+        return f"{value:.6g}"
+    if isinstance(value, dict):
+        return "entered"
+    text = str(value).replace("_", " ")
+    return text if len(text) <= 40 else text[:39] + "…"

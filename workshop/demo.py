@@ -1,0 +1,55 @@
+"""The demo world: one workshop, six vehicles, one fit each in its own state of evidence."""
+
+from __future__ import annotations
+
+import json
+from copy import deepcopy
+from pathlib import Path
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from speedchain import read_fit
+from workshop.models import Member, Workshop
+from workshop.services import add_fit, add_vehicle, save_fit
+
+FOLDER = Path(__file__).resolve().parent.parent / "demo"
+
+
+def patched(document: dict[str, Any], changes: dict[str, Any]) -> dict[str, Any]:
+    """A copy of a document with the values at dotted paths replaced.
+
+    >>> patched({"a": [{"b": 1}]}, {"a.0.b": 2})
+    {'a': [{'b': 2}]}
+    """
+    copy = deepcopy(document)
+    for path, value in changes.items():
+        place: Any = copy
+        *way, last = path.split(".")
+        for name in way:
+            place = place[int(name)] if isinstance(place, list) else place.setdefault(name, {})
+        place[last] = value
+    return copy
+
+
+@transaction.atomic
+def load_demo() -> bool:
+    """Make the demo workshop; False when it is there already and left as it is."""
+    if Workshop.objects.filter(is_demo=True).exists():
+        return False
+    world = json.loads((FOLDER / "world.json").read_text("utf-8"))
+    workshop = Workshop.objects.create(name=world["workshop"], is_demo=True)
+    user = User.objects.create(username="demo")
+    user.set_unusable_password()
+    user.save()
+    Member.objects.create(user=user, workshop=workshop, role=world["role"])
+    for described in world["vehicles"]:
+        vehicle = add_vehicle(workshop, described["name"], described["kind"], described["note"])
+        history = json.loads((FOLDER / f"{described['fit']}.json").read_text("utf-8"))
+        document = history["first"]
+        record = add_fit(vehicle, read_fit(document), user)
+        for number, changes in enumerate(history["then"], start=1):
+            document = patched(document, changes)
+            save_fit(record, number, read_fit(document), user)
+    return True

@@ -1,0 +1,47 @@
+"""`manage.py prepare`: tables, and either the demo world or an owner's account."""
+
+from __future__ import annotations
+
+import secrets
+from argparse import ArgumentParser
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.core.management import call_command
+from django.core.management.base import BaseCommand
+from django.db import transaction
+
+from workshop.demo import load_demo
+from workshop.models import Member, Workshop
+
+
+class Command(BaseCommand):
+    """Bring the database to where the app can serve from it."""
+
+    help = "Create or migrate the tables; load the demo world, or make the owner's account."
+    requires_system_checks: list[str] = []
+
+    def add_arguments(self, parser: ArgumentParser) -> None:
+        """The owner's file, for a start without demo data."""
+        parser.add_argument("--owner-file", type=Path, help="where to write name and password of a first account")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Do it; running it again changes nothing."""
+        call_command("migrate", interactive=False, verbosity=0)
+        if settings.DEMO:
+            load_demo()
+        if options["owner_file"] is not None and not User.objects.filter(username="owner").exists():
+            make_owner(options["owner_file"])
+
+
+@transaction.atomic
+def make_owner(file: Path) -> None:
+    """The first account of a first workshop, its password written to a file only the owner can read."""
+    password = secrets.token_urlsafe(12)
+    workshop = Workshop.objects.create(name="My workshop")
+    user = User.objects.create_user("owner", password=password)
+    Member.objects.create(user=user, workshop=workshop, role="owner")
+    file.touch(mode=0o600)
+    file.write_text(f"name: owner\npassword: {password}\n", "utf-8")

@@ -1,0 +1,91 @@
+"""Workshops, their members, vehicles, fits and every saved revision of a fit."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+from django.db.models import Q
+
+from speedchain.chain import VERSION
+from speedchain.purposes import VehicleKind
+
+KINDS: tuple[str, ...] = VehicleKind.__args__  # type: ignore[attr-defined]
+
+
+class Workshop(models.Model):
+    """The people who work on the same vehicles."""
+
+    name = models.CharField(max_length=80)
+    is_demo = models.BooleanField(default=False)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = (
+            models.CheckConstraint(condition=~Q(name=""), name="workshop_has_a_name"),
+            models.UniqueConstraint(fields=["is_demo"], condition=Q(is_demo=True), name="one_demo_workshop"),
+        )
+
+
+class Member(models.Model):
+    """An account's place in its workshop."""
+
+    user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="member")
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="members")
+    role = models.CharField(max_length=60, default="member")
+
+
+class Vehicle(models.Model):
+    """What the fits are on. It belongs to one workshop and is invisible to others."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="vehicles")
+    name = models.CharField(max_length=80)
+    kind = models.CharField(max_length=20)
+    note = models.CharField(max_length=400, blank=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("name", "id")
+        constraints = (
+            models.UniqueConstraint(fields=["workshop", "name"], name="vehicle_name_once_per_workshop"),
+            models.CheckConstraint(condition=~Q(name=""), name="vehicle_has_a_name"),
+            models.CheckConstraint(condition=Q(kind__in=KINDS), name="vehicle_of_a_known_kind"),
+        )
+
+
+class FitRecord(models.Model):
+    """One fit on a vehicle; `head` is the number of its newest revision."""
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="fits")
+    head = models.PositiveIntegerField(default=0)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("id",)
+        constraints = (models.CheckConstraint(condition=Q(head__gte=0), name="fit_head_not_negative"),)
+
+
+class Revision(models.Model):
+    """One saved state of a fit: never changed, only followed by the next."""
+
+    fit = models.ForeignKey(FitRecord, on_delete=models.CASCADE, related_name="revisions")
+    number = models.PositiveIntegerField()
+    document = models.JSONField()
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    author_role = models.CharField(max_length=60)
+    created_at = models.DateTimeField(auto_now_add=True)
+    summary = models.CharField(max_length=400)
+    true_kmh = models.FloatField()
+    shown_kmh = models.FloatField()
+    shown_before_kmh = models.FloatField(null=True)
+
+    class Meta:
+        ordering = ("-number",)
+        constraints = (
+            models.UniqueConstraint(fields=["fit", "number"], name="revision_number_once_per_fit"),
+            models.CheckConstraint(condition=Q(number__gte=1), name="revisions_count_from_one"),
+            models.CheckConstraint(condition=Q(document__version=VERSION), name="revision_document_version"),
+            models.CheckConstraint(condition=Q(true_kmh__gt=0, shown_kmh__gte=0), name="revision_speeds_positive"),
+            models.CheckConstraint(
+                condition=Q(shown_before_kmh__isnull=True) | Q(number__gt=1), name="first_revision_has_no_before"
+            ),
+        )

@@ -1,0 +1,35 @@
+"""Field paths of the fit document in the words of the trade."""
+
+from __future__ import annotations
+
+_WORDS = {
+    "wheel.method": "wheel method",
+    "wheel.marking.text": "size marking",
+    "wheel.marking.factor": "circumference factor",
+    "wheel.taped_diameter.diameter_mm": "taped diameter",
+    "wheel.roll_out.distance_mm": "roll-out distance",
+    "wheel.roll_out.turns": "roll-out turns",
+    "wheel.typed.circumference_mm": "known circumference",
+    "drive.axle_ratio.ratio": "axle ratio",
+    "target.count": "target count",
+    "target.basis": "target count",
+    "sensor.kind": "sensor",
+    "typed": "number in the display",
+    "told_pulses_per_turn": "pulses per turn told",
+    "check_speed_kmh": "check speed",
+}
+
+
+def field_words(path: str) -> str:
+    """The words for a field; its own name with spaces where none is listed.
+
+    >>> field_words("readouts.0.typed"), field_words("drive.sprockets.wheel_teeth")
+    ('number in the display', 'wheel teeth')
+    """
+    first, last = path.split(".", 1)[0], path.rsplit(".", 1)[-1]
+    if last == "proof":
+        return f"{first.removesuffix('s')} test"
+    words = _WORDS.get(path) or _WORDS.get(last) or last
+    for unit in ("_mm", "_kmh", "_pct"):
+        words = words.removesuffix(unit)
+    return words.replace("_", " ")
