@@ -29,6 +29,7 @@ CHECKS = {
     "mypy": ["mypy"],
     "import contracts": ["lint-imports"],
 }
+TEST_ENVIRONMENT = {"WHEELOMETRON_DEMO": "1", "DJANGO_SETTINGS_MODULE": "wheelometron.test_settings"}
 NODE_CHECKS = {"tsc": "types", "biome": "lint"}
 
 
@@ -88,7 +89,7 @@ def main() -> int:
             passed, failed = sum(results), len(results) - sum(results)
         cluster = Cluster.at(ROOT / ".wheelometron-test")
         cluster.start()
-        good, bad, skipped = django_tests(cluster.environment() | {"WHEELOMETRON_DEMO": "1"}, labels)
+        good, bad, skipped = django_tests(cluster.environment() | TEST_ENVIRONMENT, labels)
         passed, failed = passed + good, failed + bad
     except SetupError as error:
         say(f"\n{error}")

@@ -200,8 +200,8 @@ def _french(text: str, match: re.Match[str]) -> Marking:
 _FORMS: tuple[tuple[re.Pattern[str], Callable[[str, re.Match[str]], Marking]], ...] = (
     (
         re.compile(
-            r"(?:P|LT|ST|T)? ?(?P<width>\d{2,3}) ?/ ?(?P<aspect>\d{2,3}) ?(?P<build>ZR|R|VR|HR|SR|B|D|-) ?"
-            r"(?P<rim>\d{1,2}(?:\.\d)?)(?: ?(?:M/C)?)?(?: ?\(?\d{2,3}(?:/\d{2,3})? ?[A-Z]\d?\)?)?(?: (?:XL|RF|TL|TT))*"
+            r"(?:P|LT|ST|T)? ?(?P<width>\d{1,4}) ?/ ?(?P<aspect>\d{1,3}) ?(?P<build>ZR|R|VR|HR|SR|B|D|-) ?"
+            r"(?P<rim>\d{1,3}(?:\.\d)?)(?: ?(?:M/C)?)?(?: ?\(?\d{2,3}(?:/\d{2,3})? ?[A-Z]\d?\)?)?(?: (?:XL|RF|TL|TT))*"
         ),
         _metric,
     ),

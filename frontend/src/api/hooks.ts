@@ -37,8 +37,8 @@ export const saveFit = (id: number, base: number, document: Fit) =>
 export function useSignIn() {
   const client = useQueryClient();
   const done = (session: Schemas["SessionOut"]) => {
-    client.clear();
     client.setQueryData(keys.session, session);
+    client.removeQueries({ predicate: (query) => query.queryKey[0] !== keys.session[0] });
   };
   return {
     password: useMutation({

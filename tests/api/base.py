@@ -1,0 +1,41 @@
+"""A workshop with an account, a vehicle and a fit, and a stranger's workshop beside it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.test import TestCase
+
+from speedchain import read_fit
+from tests.fits import CAR
+from workshop.models import FitRecord, Member, Vehicle, Workshop
+from workshop.services import add_fit, add_vehicle
+
+
+def make_workshop(name: str, username: str) -> tuple[User, Vehicle, FitRecord]:
+    workshop = Workshop.objects.create(name=name)
+    user = User.objects.create_user(username, password="a long pass phrase")
+    Member.objects.create(user=user, workshop=workshop, role="builder")
+    vehicle = add_vehicle(workshop, "Avocet", "car")
+    return user, vehicle, add_fit(vehicle, read_fit(CAR), user)
+
+
+class ApiTestCase(TestCase):
+    def setUp(self) -> None:
+        self.user, self.vehicle, self.fit = make_workshop("Ours", "builder")
+        _, self.their_vehicle, self.their_fit = make_workshop("Theirs", "stranger")
+        self.client.force_login(self.user)
+
+    def send(self, method: str, path: str, body: Any = None) -> Any:
+        call = getattr(self.client, method)
+        return call(f"/api{path}", body, content_type="application/json") if body is not None else call(f"/api{path}")
+
+    def refused(self, answer: Any, status: int) -> dict[str, Any]:
+        """The problem details of a refusal (RFC 9457)."""
+        self.assertEqual(answer.status_code, status, answer.content)
+        self.assertEqual(answer["Content-Type"], "application/problem+json")
+        body: dict[str, Any] = answer.json()
+        self.assertEqual(body["status"], status)
+        self.assertTrue(body["title"] and body["detail"] and body["type"])
+        return body

@@ -1,0 +1,196 @@
+"""Vehicles, fits and revisions: what is kept, what is refused, and that nothing is lost."""
+
+import json
+from threading import Barrier, Thread
+from typing import Any
+from unittest.mock import patch
+
+from django.db import DatabaseError, IntegrityError, connection, transaction
+from django.test import TestCase, TransactionTestCase
+
+from speedchain import read_fit
+from tests.api.base import ApiTestCase, make_workshop
+from tests.fits import CAR, CYCLE, document
+from workshop.demo import load_demo
+from workshop.models import FitRecord, Revision, Vehicle, Workshop
+from workshop.services import StaleError, save_fit
+
+CHANGED = document(CAR, target__count=44)
+
+
+class Saving(ApiTestCase):
+    def save(self, base: int, given: dict[str, Any]) -> Any:
+        return self.send("put", f"/fits/{self.fit.pk}", {"base_revision": base, "document": given})
+
+    def test_each_saved_change_is_a_revision_with_its_effect(self) -> None:
+        saved = self.save(1, document(CAR, readouts__0__typed="25 000"))
+        self.assertEqual(saved.status_code, 200, saved.content)
+        lines = self.send("get", f"/fits/{self.fit.pk}/revisions").json()
+        self.assertEqual([line["number"] for line in lines], [2, 1])
+        self.assertEqual(lines[0]["author"], "builder")
+        self.assertIn("number in the display none → 25000", lines[0]["summary"])
+        self.assertIn("+0.00 % → −0.38 %".replace("−", "-"), lines[0]["summary"])
+        self.assertAlmostEqual(lines[0]["shown_kmh"] - lines[0]["shown_before_kmh"], -0.38, places=2)
+        first = self.send("get", f"/fits/{self.fit.pk}/revisions/1").json()
+        self.assertIsNone(first["document"]["readouts"][0]["typed"])
+
+    def test_a_stale_save_gets_both_documents_and_changes_nothing(self) -> None:
+        self.save(1, CHANGED)
+        body = self.refused(self.save(1, document(CAR, target__count=50)), 409)
+        self.assertEqual(body["base"], 1)
+        self.assertEqual(body["theirs"]["number"], 2)
+        self.assertEqual(body["theirs"]["document"]["target"]["count"], 44)
+        self.assertEqual(body["yours"]["target"]["count"], 50)
+        self.assertEqual(FitRecord.objects.get(pk=self.fit.pk).head, 2)
+
+    def test_saving_the_same_again_makes_no_revision(self) -> None:
+        """A save repeated because its answer was lost must not fail or count twice."""
+        self.save(1, CHANGED)
+        again = self.save(1, CHANGED)
+        self.assertEqual((again.status_code, again.json()["number"]), (200, 2))
+
+    def test_bad_fields_are_named_inside_the_document(self) -> None:
+        body = self.refused(self.save(1, document(CAR, target__count=0, wheel__marking__text="round")), 422)
+        paths = {problem["path"]: problem for problem in body["problems"]}
+        self.assertEqual(set(paths), {"document.target.count", "document.wheel.marking.text"})
+        self.assertIn("1 to 1000", paths["document.target.count"]["limit"])
+        self.assertEqual(Revision.objects.filter(fit=self.fit).count(), 1)
+
+    def test_a_change_of_wheel_is_told_in_words(self) -> None:
+        wheel = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 5800}}
+        summary = self.save(1, document(CAR, wheel=wheel)).json()["summary"]
+        self.assertIn("wheel method marking → roll out", summary)
+
+
+class Evaluating(ApiTestCase):
+    def test_text_is_understood_and_evaluated(self) -> None:
+        given = document(CYCLE, wheel={"method": "taped_diameter", "taped_diameter": {"diameter_mm": "26 in"}})
+        body = self.send("post", "/evaluate", given).json()
+        self.assertEqual(body["document"]["wheel"]["taped_diameter"]["diameter_mm"], 660.4)
+        self.assertAlmostEqual(body["result"]["links"][0]["figures"][0]["value"], 2074.7, places=1)
+        self.assertEqual(len(body["result"]["links"]), 6)
+
+    def test_refusals_carry_field_limit_and_remedy(self) -> None:
+        given = document(CYCLE, wheel={"method": "taped_diameter", "taped_diameter": {"diameter_mm": "61.2 m"}})
+        problem = self.refused(self.send("post", "/evaluate", given), 422)["problems"][0]
+        self.assertEqual(problem["path"], "wheel.taped_diameter.diameter_mm")
+        self.assertEqual(problem["limit"], "10 to 6000 mm")
+        self.assertTrue(problem["remedy"])
+
+    def test_what_is_not_json_at_all(self) -> None:
+        for raw in (b"", b"{", b"\xff", b"[]", b"null", b'{"name": 1e999}', b"[" * 20000):
+            with self.subTest(raw[:8]):
+                answer = self.client.post("/api/evaluate", raw, content_type="application/json")
+                self.assertIn(answer.status_code, (400, 422))
+                self.assertEqual(answer["Content-Type"], "application/problem+json")
+
+    def test_the_catalogue_names_every_choice(self) -> None:
+        body = self.send("get", "/catalogue").json()
+        self.assertEqual(
+            {one["code"] for one in body["vehicle_kinds"]}, {one["vehicle_kind"] for one in body["starts"]}
+        )
+        self.assertEqual(len(body["purposes"]), 7)
+
+
+class Vehicles(ApiTestCase):
+    def test_made_renamed_and_deleted(self) -> None:
+        made = self.send("post", "/vehicles", {"name": "  Knot ", "kind": "kart", "note": "old"})
+        self.assertEqual((made.status_code, made.json()["name"]), (201, "Knot"))
+        path = f"/vehicles/{made.json()['id']}"
+        changed = self.send("put", path, {"name": "Red Knot", "kind": "kart"})
+        self.assertEqual(changed.json()["name"], "Red Knot")
+        self.assertEqual(self.send("get", path).json()["fits"], [])
+        self.assertEqual(self.send("delete", path).status_code, 204)
+        self.refused(self.send("get", path), 404)
+
+    def test_a_name_once_per_workshop(self) -> None:
+        body = self.refused(self.send("post", "/vehicles", {"name": "Avocet", "kind": "car"}), 422)
+        self.assertEqual(body["problems"][0]["path"], "name")
+        other = self.send("post", "/vehicles", {"name": "Knot", "kind": "car"}).json()
+        self.refused(self.send("put", f"/vehicles/{other['id']}", {"name": "Avocet", "kind": "car"}), 422)
+
+    def test_a_kind_that_is_none(self) -> None:
+        body = self.refused(self.send("post", "/vehicles", {"name": "Knot", "kind": "hovercraft"}), 422)
+        self.assertEqual(body["problems"][0]["path"], "kind")
+
+    def test_limits_on_how_many(self) -> None:
+        with patch("workshop.services.MAX_VEHICLES", 1):
+            self.refused(self.send("post", "/vehicles", {"name": "Knot", "kind": "car"}), 422)
+        with patch("workshop.services.MAX_FITS", 1):
+            self.refused(self.send("post", f"/vehicles/{self.vehicle.pk}/fits", CAR), 422)
+
+    def test_export_is_a_file_that_imports_as_the_same_fit(self) -> None:
+        exported = self.send("get", f"/fits/{self.fit.pk}/file")
+        self.assertIn('filename="avocet-dash-from-the-front-hub.fit.json"', exported["Content-Disposition"])
+        imported = self.send("post", f"/vehicles/{self.vehicle.pk}/fits", json.loads(exported.content))
+        self.assertEqual(imported.status_code, 201)
+        self.assertEqual(read_fit(imported.json()["head"]["document"]), read_fit(CAR))
+        self.assertEqual(len(self.send("get", f"/vehicles/{self.vehicle.pk}").json()["fits"]), 2)
+        self.assertEqual(self.send("delete", f"/fits/{imported.json()['id']}").status_code, 204)
+
+
+class Health(TestCase):
+    def test_up_and_down(self) -> None:
+        self.assertEqual(self.client.get("/api/health").json(), {"status": "ok", "database": "ok"})
+        with patch.object(connection, "cursor", side_effect=DatabaseError):
+            self.assertEqual(self.client.get("/api/health").status_code, 503)
+
+
+class Constraints(TestCase):
+    """What must hold is held by the database itself, whoever writes to it."""
+
+    def refused(self, write: Any) -> None:
+        with self.assertRaises(IntegrityError), transaction.atomic():
+            write()
+
+    def test_the_database_refuses(self) -> None:
+        user, vehicle, fit = make_workshop("Ours", "builder")
+        head = Revision.objects.get(fit=fit)
+
+        def again(**changes: Any) -> None:
+            values = {"number": 2, "document": head.document, "true_kmh": 100, "shown_kmh": 100, "summary": "x"}
+            Revision.objects.create(fit=fit, author=user, **(values | changes))
+
+        self.refused(lambda: again(number=1))
+        self.refused(lambda: again(number=0))
+        self.refused(lambda: again(document={"version": 2}))
+        self.refused(lambda: again(true_kmh=0))
+        self.refused(lambda: Vehicle.objects.create(workshop=vehicle.workshop, name="Avocet", kind="car"))
+        self.refused(lambda: Vehicle.objects.create(workshop=vehicle.workshop, name="Knot", kind="hovercraft"))
+        self.refused(lambda: Vehicle.objects.create(workshop=vehicle.workshop, name="", kind="car"))
+        self.refused(lambda: Workshop.objects.create(name=""))
+        again()
+
+
+class Demo(TestCase):
+    def test_six_vehicles_each_in_another_state(self) -> None:
+        self.assertTrue(load_demo())
+        self.assertFalse(load_demo())
+        self.assertEqual(FitRecord.objects.count(), 6)
+        self.assertEqual(Revision.objects.filter(summary__contains="First saved").count(), 6)
+
+
+class Race(TransactionTestCase):
+    def test_of_two_saves_at_once_one_comes_through_and_one_is_told(self) -> None:
+        user, _, fit = make_workshop("Ours", "builder")
+        start, outcomes = Barrier(2), []
+
+        def save(count: int) -> None:
+            start.wait()
+            try:
+                outcomes.append(save_fit(fit, 1, read_fit(document(CAR, target__count=count)), user).number)
+            except StaleError as error:
+                outcomes.append(error.head.document["target"]["count"])
+            finally:
+                connection.close()
+
+        threads = [Thread(target=save, args=(count,)) for count in (44, 50)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        self.assertIn(2, outcomes)
+        self.assertEqual(len(outcomes), 2)
+        winner = Revision.objects.get(fit=fit, number=2).document["target"]["count"]
+        self.assertIn(winner, outcomes)
+        self.assertEqual(FitRecord.objects.get(pk=fit.pk).head, 2)

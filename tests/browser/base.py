@@ -1,0 +1,88 @@
+"""The real interface in Debian's Chromium, served by Django's live server from the built front end."""
+
+from __future__ import annotations
+
+import os
+import shutil
+from typing import Any, ClassVar
+
+from django.test import LiveServerTestCase
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
+
+from workshop.demo import load_demo
+from workshop.models import FitRecord
+
+LAPTOP = {"width": 1280, "height": 800}
+PHONE = {"width": 390, "height": 844}
+FLAGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # Playwright's own loop runs in the tests' thread
+expect.set_options(timeout=10_000)
+
+
+def launch(playwright: Playwright) -> Browser:
+    """Debian's Chromium, without a window."""
+    return playwright.chromium.launch(executable_path=shutil.which("chromium"), args=FLAGS)
+
+
+class BrowserTestCase(LiveServerTestCase):
+    """Each test has the demo world, and a page signed in to it."""
+
+    playwright: ClassVar[Playwright]
+    browser: ClassVar[Browser]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        cls.browser = launch(cls.playwright)
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.browser.close()
+        cls.playwright.stop()
+        super().tearDownClass()
+
+    def setUp(self) -> None:
+        load_demo()
+        self.context = self.new_context()
+        self.page = self.context.new_page()
+        self.errors: list[str] = []
+        self.page.on("pageerror", lambda error: self.errors.append(str(error)))
+        self.addCleanup(self.context.close)
+
+    def tearDown(self) -> None:
+        self.assertEqual(self.errors, [], "errors in the page")
+
+    def new_context(self, viewport: Any = LAPTOP, **options: Any) -> BrowserContext:
+        context = self.browser.new_context(viewport=viewport, **options)
+        context.set_default_timeout(15_000)
+        return context
+
+    def address(self, path: str) -> str:
+        return f"{self.live_server_url}{path}"
+
+    def sign_in(self, page: Page | None = None) -> Page:
+        page = page or self.page
+        page.goto(self.address("/"))
+        page.get_by_role("button", name="Open the demo workshop").click()
+        expect(page.get_by_role("heading", name="Yard")).to_be_visible()
+        return page
+
+    def fit_of(self, vehicle: str) -> FitRecord:
+        return FitRecord.objects.get(vehicle__name=vehicle)
+
+    def open_fit(self, vehicle: str, link: str = "wheel", page: Page | None = None) -> Page:
+        page = page or self.page
+        page.goto(self.address(f"/fit/{self.fit_of(vehicle).pk}/{link}"))
+        expect(page.get_by_test_id("shown-kmh")).to_be_visible()
+        return page
+
+    def field(self, path: str, page: Page | None = None) -> Locator:
+        return (page or self.page).get_by_test_id(path)
+
+    def expect_saved(self, revision: int, page: Page | None = None) -> None:
+        expect((page or self.page).get_by_test_id("save-state")).to_have_text(f"Saved, revision {revision}")

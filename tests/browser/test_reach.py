@@ -1,0 +1,162 @@
+"""Keyboard, phone, both themes, screen readers."""
+
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from house.steps import FRONTEND
+from tests.browser.base import PHONE, BrowserTestCase
+
+AXE = FRONTEND / "node_modules" / "axe-core" / "axe.min.js"
+LINKS = ("wheel", "drive", "target", "sensor", "signal", "readout")
+RUN_AXE = """async () => (await axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa']})).violations
+    .filter(v => ['serious', 'critical'].includes(v.impact))
+    .map(v => `${v.id}: ${v.nodes.slice(0, 3).map(n => n.target + ' ' + n.failureSummary).join(' | ')}`)"""
+
+
+class Axe(BrowserTestCase):
+    """axe-core, a general-purpose checker of WCAG rules."""
+
+    def check(self, page: Page, what: str) -> None:
+        page.wait_for_timeout(250)
+        with self.subTest(what):
+            self.assertEqual(page.evaluate(RUN_AXE), [])
+
+    def views(self, scheme: str, viewport: dict[str, int]) -> None:
+        context = self.new_context(viewport, color_scheme=scheme, bypass_csp=True)
+        self.addCleanup(context.close)
+        context.add_init_script(path=AXE)
+        page = context.new_page()
+        page.goto(self.address("/"))
+        expect(page.get_by_role("button", name="Open the demo workshop")).to_be_visible()
+        self.check(page, f"sign-in {scheme}")
+        self.sign_in(page)
+        self.check(page, f"yard {scheme}")
+        page.goto(self.address("/new"))
+        page.get_by_label("True road speed on a dash").check()
+        page.get_by_role("button", name="Make the fit").click()
+        self.check(page, f"new fit {scheme}")
+        for link in LINKS:
+            self.open_fit("Plover", link, page)
+            page.keyboard.press("w")
+            self.check(page, f"{link} {scheme}")
+        page.keyboard.press("?")
+        expect(page.get_by_role("dialog")).to_be_visible()
+        page.wait_for_timeout(400)
+        self.check(page, f"help {scheme}")
+        page.keyboard.press("Escape")
+        page.keyboard.press("l")
+        expect(page.get_by_role("dialog")).to_contain_text("First saved")
+        self.check(page, f"logbook {scheme}")
+
+    def test_asphalt(self) -> None:
+        self.views("dark", {"width": 1280, "height": 800})
+
+    def test_concrete(self) -> None:
+        self.views("light", {"width": 1280, "height": 800})
+
+    def test_phone(self) -> None:
+        self.views("dark", PHONE)
+
+
+class Keyboard(BrowserTestCase):
+    def test_the_line_by_keys_alone(self) -> None:
+        page = self.sign_in()
+        self.open_fit("Turnstone")
+        for number, link in enumerate(LINKS, start=1):
+            page.keyboard.press(str(number))
+            expect(page.locator("[aria-current=page]")).to_have_attribute("data-link", link)
+        page.keyboard.press("n")
+        expect(page.locator("[aria-current=page]")).to_have_attribute("data-link", "wheel")
+        page.keyboard.press("w")
+        expect(page.get_by_test_id("why")).to_be_visible()
+        page.keyboard.press("y")
+        expect(page.get_by_role("heading", name="Yard")).to_be_visible()
+        page.keyboard.press("/")
+        page.keyboard.type("whimb")
+        expect(page.get_by_role("article")).to_have_count(1)
+
+    def test_nudging_a_number(self) -> None:
+        page = self.sign_in()
+        self.open_fit("Turnstone", "target")
+        self.field("target.count").focus()
+        page.keyboard.press("ArrowUp")
+        expect(self.field("target.count")).to_have_value("49")
+        page.keyboard.press("Shift+ArrowDown")
+        expect(self.field("target.count")).to_have_value("39")
+
+    def test_the_theme_is_kept(self) -> None:
+        page = self.sign_in()
+        page.keyboard.press("t")
+        expect(page.locator("html")).to_have_class("light")
+        page.reload()
+        expect(page.locator("html")).to_have_class("light")
+
+
+class Phone(BrowserTestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.context = self.new_context(PHONE, has_touch=True)
+        self.addCleanup(self.context.close)
+        self.page = self.context.new_page()
+
+    def assert_fits(self, what: str) -> None:
+        with self.subTest(what):
+            self.assertLessEqual(self.page.evaluate("document.documentElement.scrollWidth"), PHONE["width"])
+            small = self.page.evaluate(
+                """() => [...document.querySelectorAll('button, a, input:not([type=radio]), select')]
+                    .filter(e => e.offsetParent && e.getBoundingClientRect().height < 28)
+                    .map(e => e.outerHTML.slice(0, 90))"""
+            )
+            self.assertEqual(small, [])
+
+    def test_every_view_fits_without_sideways_scrolling(self) -> None:
+        self.sign_in()
+        self.assert_fits("yard")
+        self.page.goto(self.address("/new"))
+        expect(self.page.get_by_role("heading", name="New fit")).to_be_visible()
+        self.assert_fits("new fit")
+        for link in LINKS:
+            self.open_fit("Dotterel", link)
+            self.assert_fits(link)
+
+    def test_the_line_stays_on_top_and_the_number_is_first(self) -> None:
+        self.sign_in()
+        self.open_fit("Plover", "readout")
+        number = self.page.get_by_test_id("to-type")
+        number.scroll_into_view_if_needed()
+        self.page.mouse.wheel(0, 2000)
+        self.page.wait_for_timeout(200)
+        line = self.page.get_by_role("navigation", name="Links of the speed line").bounding_box()
+        assert line is not None
+        self.assertLess(line["y"], 20)
+        self.page.mouse.wheel(0, -4000)
+        typed = self.field("readouts.0.typed").bounding_box()
+        large = number.bounding_box()
+        assert typed is not None
+        assert large is not None
+        self.assertLess(large["y"], typed["y"])
+
+
+class Shipped(BrowserTestCase):
+    def test_nothing_comes_from_elsewhere(self) -> None:
+        asked: list[str] = []
+        self.page.on("request", lambda request: asked.append(request.url))
+        self.sign_in()
+        self.open_fit("Plover")
+        self.assertGreater(len(asked), 5)
+        self.assertEqual([url for url in asked if not url.startswith((self.live_server_url, "data:", "blob:"))], [])
+
+    def test_the_first_view_stays_light(self) -> None:
+        """At most 300 kB of script, gzipped, for the first view."""
+        sizes: dict[str, int] = {}
+
+        def note(url: str) -> None:
+            if url.endswith(".js"):
+                sizes[url] = (FRONTEND / "dist" / "assets" / f"{Path(url).name}.gz").stat().st_size
+
+        self.page.on("response", lambda response: note(response.url))
+        self.sign_in()
+        self.page.wait_for_load_state("networkidle")
+        self.assertGreater(sum(sizes.values()), 50_000)
+        self.assertLess(sum(sizes.values()), 300_000)

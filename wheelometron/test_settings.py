@@ -1,0 +1,7 @@
+"""Settings of the tests: the same, with a quick password hash and a quiet log."""
+
+from wheelometron.settings import *  # noqa: F403
+
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+LOGGING = {"version": 1, "disable_existing_loggers": True}
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "testserver"]
