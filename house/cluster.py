@@ -67,14 +67,19 @@ class Cluster:
         """Whether a server runs on these files."""
         return self._program("pg_ctl", "status", "-D", str(self.files)).returncode == 0
 
-    def start(self, port: int | None = None) -> None:
-        """Start the server (made first if need be); one that already runs is used as it is."""
+    def start(self, port: int | None = None, durable: bool = True) -> None:
+        """Start the server (made first if need be); one that already runs is used as it is.
+
+        `durable=False` is for tests: nothing is waited for to reach the disk.
+        """
         self._make()
         if not self.is_running():
             self.port = port or free_port()
             options = (
                 f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60"
             )
+            if not durable:
+                options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
             log = str(self.files / "server.log")
             done = self._program("pg_ctl", "start", "-w", "-t", "60", "-D", str(self.files), "-l", log, "-o", options)
             if done.returncode != 0:

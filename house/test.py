@@ -88,7 +88,7 @@ def main() -> int:
                 results.append(check(name, command, cwd=FRONTEND, env=environment))
             passed, failed = sum(results), len(results) - sum(results)
         cluster = Cluster.at(ROOT / ".wheelometron-test")
-        cluster.start()
+        cluster.start(durable=False)
         good, bad, skipped = django_tests(cluster.environment() | TEST_ENVIRONMENT, labels)
         passed, failed = passed + good, failed + bad
     except SetupError as error:

@@ -58,7 +58,7 @@ class BrowserTestCase(LiveServerTestCase):
         self.assertEqual(self.errors, [], "errors in the page")
 
     def new_context(self, viewport: Any = LAPTOP, **options: Any) -> BrowserContext:
-        context = self.browser.new_context(viewport=viewport, **options)
+        context = self.browser.new_context(viewport=viewport, **({"color_scheme": "dark"} | options))
         context.set_default_timeout(15_000)
         return context
 

@@ -20,7 +20,8 @@ class Axe(BrowserTestCase):
     def check(self, page: Page, what: str) -> None:
         page.wait_for_timeout(250)
         with self.subTest(what):
-            self.assertEqual(page.evaluate(RUN_AXE), [])
+            found = page.evaluate(RUN_AXE)
+            self.assertEqual(len(found), 0, "\n".join(found))
 
     def views(self, scheme: str, viewport: dict[str, int]) -> None:
         context = self.new_context(viewport, color_scheme=scheme, bypass_csp=True)

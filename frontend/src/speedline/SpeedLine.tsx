@@ -108,7 +108,6 @@ function Station({ name, number, label, value, link, severity, wrong, chosen, ch
       type="button"
       onClick={choose}
       aria-current={chosen ? "page" : undefined}
-      aria-label={`${label}: ${value.join(" ")}, ${evidence}${said ? `, ${said}` : ""}`}
       data-link={name}
       data-evidence={evidence}
       textAlign="left"
@@ -132,7 +131,8 @@ function Station({ name, number, label, value, link, severity, wrong, chosen, ch
         </Text>
         {mark && (
           <Text
-            aria-hidden="true"
+            role="img"
+            aria-label={said}
             fontWeight="700"
             fontSize="xs"
             px={{ base: 1, md: 1.5 }}

@@ -23,7 +23,17 @@ export function Frame({ children, middle }: { children: ReactNode; middle?: Reac
   return (
     <Flex direction="column" minH="100dvh">
       <Flex as="header" align="center" gap={{ base: 1, md: 3 }} px={{ base: 2, md: 4 }} minH="48px" wrap="wrap">
-        <Home to="/" fontWeight="700" fontSize="lg" color="fg" py={2} display="flex" alignItems="center" gap={2}>
+        <Home
+          to="/"
+          aria-label="Wheelometron, to the yard"
+          fontWeight="700"
+          fontSize="lg"
+          color="fg"
+          py={2}
+          display="flex"
+          alignItems="center"
+          gap={2}
+        >
           <svg width="26" height="18" viewBox="0 0 26 18" aria-hidden="true">
             <path d="M1 16h7m3 0h6m3 0h5" stroke="currentColor" strokeWidth="2.4" />
             <circle cx="13" cy="7" r="5.6" fill="none" stroke="var(--chakra-colors-signal-fg)" strokeWidth="2.2" />

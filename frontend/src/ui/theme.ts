@@ -34,7 +34,7 @@ const config = defineConfig({
         road: {
           DEFAULT: both("#3a3e43", "#2e3236"),
           edge: both("#2a2d31", "#101214"),
-          chosen: both("#53585e", "#474d53"),
+          chosen: both("#4c5157", "#42474d"),
         },
         chalk: { DEFAULT: both("#f7f4ea", "#f2efe6"), dim: both("#cdcbc2", "#bdbbb2") },
         signal: {

@@ -54,8 +54,9 @@ export function useDraft(fitId: number, head: RevisionOut): Draft {
     tries: 0,
   });
   const document = history.present;
+  const [fallback] = useState(head.document);
   const dirty = document !== saved;
-  const evaluating = useEvaluation(document);
+  const evaluating = useEvaluation(document, fallback);
   const valid = evaluating.of === document && evaluating.problems.length === 0;
   const known = useRef(new WeakMap<Fit, Evaluation>());
   if (valid && evaluating.evaluated) known.current.set(document, evaluating.evaluated.result);

@@ -13,21 +13,34 @@ export type Evaluating = {
   signedOut: boolean;
 };
 
-/** The last good evaluation of a document that is being edited, and what is wrong with it now. */
-export function useEvaluation(document: Fit): Evaluating {
+const evaluate = (document: Fit, signal: AbortSignal) => data(api.POST("/api/evaluate", { body: document, signal }));
+
+/**
+ * The last good evaluation of a document that is being edited, and what is wrong with it now.
+ * `fallback` is the saved document: its figures stand until there are better ones.
+ */
+export function useEvaluation(document: Fit, fallback?: Fit): Evaluating {
   const [state, set] = useState<Evaluating>({ problems: [], away: false, signedOut: false });
   useEffect(() => {
     const cancel = new AbortController();
     let timer = window.setTimeout(ask, PAUSE_MS);
     async function ask() {
       try {
-        const evaluated = await data(api.POST("/api/evaluate", { body: document, signal: cancel.signal }));
+        const evaluated = await evaluate(document, cancel.signal);
         if (!cancel.signal.aborted) set({ evaluated, of: document, problems: [], away: false, signedOut: false });
       } catch (error) {
         if (cancel.signal.aborted) return;
-        if (error instanceof Refusal && error.status === 422)
-          set((old) => ({ ...old, of: document, problems: error.problems, away: false }));
-        else if (error instanceof Refusal && error.status === 401) set((old) => ({ ...old, signedOut: true }));
+        if (error instanceof Refusal && error.status === 422) {
+          const last = fallback && (await evaluate(fallback, cancel.signal).catch(() => undefined));
+          if (cancel.signal.aborted) return;
+          set((old) => ({
+            ...old,
+            evaluated: old.evaluated ?? last,
+            of: document,
+            problems: error.problems,
+            away: false,
+          }));
+        } else if (error instanceof Refusal && error.status === 401) set((old) => ({ ...old, signedOut: true }));
         else if (error instanceof Away) {
           set((old) => ({ ...old, away: true }));
           timer = window.setTimeout(ask, RETRY_MS);
@@ -38,6 +51,6 @@ export function useEvaluation(document: Fit): Evaluating {
       cancel.abort();
       window.clearTimeout(timer);
     };
-  }, [document]);
+  }, [document, fallback]);
   return state;
 }

@@ -1,0 +1,148 @@
+"""The served app: p95 of the evaluate request, and key press to new figure in Chromium, in one run.
+
+Starts its own server on loopback on the database of `./test`; bounded in count and time.
+"""
+
+from __future__ import annotations
+
+import http.client
+import json
+import statistics
+import subprocess
+import time
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from house.cluster import Cluster, free_port
+from house.start import healthy
+from house.steps import PYTHON, ROOT, wait_until
+from tests.browser.base import launch
+from tests.fits import CAR
+
+CONNECTIONS = 8
+REQUESTS = 250
+ROUNDS = 3
+KEYS = 40
+
+
+def serve(port: int, environment: dict[str, str]) -> subprocess.Popen[bytes]:
+    """gunicorn as `./start` runs it."""
+    command = [str(PYTHON), "-m", "gunicorn", "wheelometron.wsgi", "--bind", f"127.0.0.1:{port}"]
+    command += ["--worker-class", "gthread", "--workers", "2", "--threads", "4", "--log-level", "error"]
+    return subprocess.Popen([*command, "--no-control-socket"], cwd=ROOT, env=environment)
+
+
+def session(port: int) -> dict[str, str]:
+    """The headers of an account signed in to the demo workshop."""
+    cookies: dict[str, str] = {}
+
+    def call(method: str, path: str) -> None:
+        connection = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
+        headers = {"Cookie": "; ".join(f"{k}={v}" for k, v in cookies.items()), "Content-Type": "application/json"}
+        connection.request(method, path, headers=headers | {"X-CSRFToken": cookies.get("csrftoken", "")})
+        answer = connection.getresponse()
+        answer.read()
+        for name, value in answer.getheaders():
+            if name.lower() == "set-cookie":
+                key, _, rest = value.partition("=")
+                cookies[key] = rest.split(";")[0]
+
+    call("GET", "/api/session")
+    call("POST", "/api/session/demo")
+    joined = "; ".join(f"{k}={v}" for k, v in cookies.items())
+    return {"Cookie": joined, "X-CSRFToken": cookies["csrftoken"], "Content-Type": "application/json"}
+
+
+def timings_ms(port: int, path: str, headers: dict[str, str], body: bytes) -> list[float]:
+    """REQUESTS requests on each of CONNECTIONS kept-alive connections."""
+
+    def one(_: int) -> list[float]:
+        connection = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
+        taken = []
+        for _ in range(REQUESTS):
+            begun = time.perf_counter()
+            connection.request("POST", path, body=body, headers=headers)
+            answer = connection.getresponse()
+            answer.read()
+            taken.append(1000 * (time.perf_counter() - begun))
+            if answer.status != 200:
+                raise SystemExit(f"{path} answered {answer.status}")
+        return taken
+
+    with ThreadPoolExecutor(CONNECTIONS) as pool:
+        return [taken for part in pool.map(one, range(CONNECTIONS)) for taken in part]
+
+
+def p95(values: list[float]) -> float:
+    """The 95th percentile."""
+    return statistics.quantiles(values, n=20)[-1]
+
+
+def key_to_figure_ms(page: Page, port: int) -> list[float]:
+    """Press a key in the count of the target and wait, in the page itself, for the shown figure to change."""
+    page.goto(f"http://127.0.0.1:{port}/")
+    page.get_by_role("button", name="Open the demo workshop").click()
+    page.get_by_test_id("fit-row").filter(has_text="Dash, front wheel").click()
+    page.keyboard.press("3")
+    field = page.get_by_test_id("target.count")
+    field.focus()
+    page.evaluate(
+        """() => {
+            window.taken = [];
+            const shown = document.querySelector('[data-testid=shown-kmh]');
+            let begun = 0;
+            addEventListener('keydown', () => { begun = performance.now(); }, true);
+            new MutationObserver(() => requestAnimationFrame(() => window.taken.push(performance.now() - begun)))
+                .observe(shown, {characterData: true, childList: true, subtree: true});
+        }"""
+    )
+    for press in range(KEYS):
+        page.keyboard.press("ArrowUp" if press % 2 else "ArrowDown")
+        page.wait_for_timeout(400)
+    return [float(taken) for taken in page.evaluate("window.taken")]
+
+
+def script_kb() -> float:
+    """Gzipped script that the first view (the yard) loads."""
+    assets = ROOT / "frontend" / "dist" / "assets"
+    later = ("FitPlace", "NewFitPlace", "useEvaluation")
+    return sum(f.stat().st_size for f in Path(assets).glob("*.js.gz") if not f.name.startswith(later)) / 1000
+
+
+def main() -> None:
+    """Print the figures as ratios."""
+    cluster = Cluster.at(ROOT / ".wheelometron-test")
+    cluster.start()
+    environment = cluster.environment() | {
+        "WHEELOMETRON_DEMO": "1",
+        "DJANGO_SETTINGS_MODULE": "benchmarks.baseline_settings",
+    }
+    subprocess.run([str(PYTHON), "manage.py", "prepare"], cwd=ROOT, env=environment, check=True)
+    port = free_port()
+    server = serve(port, environment)
+    try:
+        wait_until(lambda: healthy(port), 30, "The server")
+        headers, body = session(port), json.dumps(CAR).encode()
+        ratios = []
+        for _ in range(ROUNDS):
+            base = p95(timings_ms(port, "/baseline/validate", headers, body))
+            ours = p95(timings_ms(port, "/api/evaluate", headers, body))
+            ratios.append(ours / base)
+            print(f"p95 evaluate {ours:.1f} ms / validate only {base:.1f} ms = {ours / base:.2f}")
+        print(f"evaluate request, p95 ratio, median of {ROUNDS}: {statistics.median(ratios):.2f} (limit 2.5)")
+        with sync_playwright() as playwright:
+            browser = launch(playwright)
+            taken = key_to_figure_ms(browser.new_page(), port)
+            browser.close()
+        print(f"key press to new figure: median {statistics.median(taken):.0f} ms of {len(taken)} (limit 200)")
+        print(f"script of the first view: {script_kb():.0f} kB gzipped (limit 300)")
+    finally:
+        server.terminate()
+        server.wait(20)
+        cluster.stop()
+
+
+if __name__ == "__main__":
+    main()

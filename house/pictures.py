@@ -1,0 +1,71 @@
+"""`python -m house.pictures ADDRESS`: the pictures in docs/screenshots, taken anew from a running demo."""
+
+from __future__ import annotations
+
+import sys
+
+from playwright.sync_api import Page, sync_playwright
+
+from house.steps import ROOT
+from tests.browser.base import LAPTOP, PHONE, launch
+
+FOLDER = ROOT / "docs" / "screenshots"
+
+
+def take(page: Page, name: str) -> None:
+    """One picture, once everything has come and settled."""
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(400)
+    page.screenshot(path=FOLDER / f"{name}.png")
+
+
+def open_fit(page: Page, address: str, fit: str, key: str) -> None:
+    """Open a fit from the yard and go to one of its links."""
+    page.goto(address)
+    page.get_by_test_id("fit-row").filter(has_text=fit).click()
+    page.get_by_test_id("shown-kmh").wait_for()
+    page.keyboard.press(key)
+
+
+def main() -> None:
+    """Take them all."""
+    address = sys.argv[1].rstrip("/") + "/"
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = launch(playwright)
+        page = browser.new_context(viewport=LAPTOP, color_scheme="dark").new_page()
+        page.goto(address)
+        page.get_by_role("button", name="Open the demo workshop").wait_for()
+        take(page, "sign-in")
+        page.get_by_role("button", name="Open the demo workshop").click()
+        page.get_by_role("heading", name="Yard").wait_for()
+        take(page, "yard")
+        page.goto(address + "new")
+        page.get_by_label("True road speed on a dash").check()
+        page.get_by_test_id("vehicle-name").fill("Avocet")
+        page.get_by_test_id("marking").fill("205/55R16")
+        page.get_by_test_id("count").fill("48")
+        page.evaluate("scrollTo(0, 0)")
+        take(page, "new-fit")
+        open_fit(page, address, "Dash, front wheel", "1")
+        take(page, "wheel")
+        open_fit(page, address, "Slip log", "2")
+        page.keyboard.press("w")
+        take(page, "drive")
+        open_fit(page, address, "Slip log", "3")
+        take(page, "target")
+        open_fit(page, address, "Hub display", "6")
+        take(page, "readout")
+        page.keyboard.press("t")
+        open_fit(page, address, "Cycle computer", "1")
+        take(page, "concrete")
+        phone = browser.new_context(viewport=PHONE, color_scheme="dark", has_touch=True).new_page()
+        phone.goto(address)
+        phone.get_by_role("button", name="Open the demo workshop").click()
+        open_fit(phone, address, "Hub display", "6")
+        take(phone, "phone")
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()
