@@ -46,7 +46,7 @@ def check(name: str, command: list[str], **options: object) -> bool:
 def django_tests(environment: dict[str, str], labels: list[str]) -> tuple[int, int, int]:
     """Run Django's test runner; passed, failed and skipped as it reports them."""
     step("Django tests: core, published, API, browser")
-    command = [str(PYTHON), "manage.py", "test", "--noinput", "--durations", "8", *labels]
+    command = [str(PYTHON), "manage.py", "test", "--noinput", *labels]
     with subprocess.Popen(
         command, cwd=ROOT, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
     ) as process:

@@ -3,5 +3,5 @@
 from wheelometron.settings import *  # noqa: F403
 
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-LOGGING = {"version": 1, "disable_existing_loggers": True}
+LOGGING = {"version": 1, "disable_existing_loggers": True, "root": {"level": "CRITICAL"}}
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "testserver"]

@@ -45,9 +45,11 @@ def summarise(before: Fit | None, after: Fit, was: Evaluation | None, now: Evalu
 def effect(was: Evaluation, now: Evaluation) -> str:
     """What a change did to the shown speed, or that it did nothing."""
     old, new = was.shown, now.shown
+    advised, advises = was.readouts[0].to_type.value, now.readouts[0].to_type.value
+    number = f" Number to type {advised:g} → {advises:g}." if advised != advises else ""
     if abs(old.error_pct - new.error_pct) < 0.005:
-        return "Shown speed unchanged."
-    return f"Shown against true {old.error_pct:+.2f} % → {new.error_pct:+.2f} %."
+        return f"Shown speed unchanged.{number}"
+    return f"Shown against true {old.error_pct:+.2f} % → {new.error_pct:+.2f} %.{number}"
 
 
 def _short(value: Any) -> str:

@@ -115,6 +115,25 @@ class TheJob(BrowserTestCase):
         self.expect_saved(5)
         self.assertEqual(head_of(self.fit_of("Sandpiper")).document["wheel"]["method"], "marking")
 
+    def test_the_details_of_a_fit_and_of_a_vehicle(self) -> None:
+        page = self.sign_in()
+        self.open_fit("Whimbrel")
+        page.get_by_role("button", name="Details").click()
+        self.field("name").fill("Cycle computer, right front")
+        page.get_by_label("Notes").fill("Magnet at the valve.")
+        page.get_by_role("button", name="Close").click()
+        self.expect_saved(2)
+        document = head_of(self.fit_of("Whimbrel")).document
+        self.assertEqual((document["name"], document["notes"]), ("Cycle computer, right front", "Magnet at the valve."))
+        page.goto(self.address("/"))
+        page.get_by_role("article", name="Whimbrel").get_by_role("button", name="Edit").click()
+        self.field("edit-name").fill("Grebe")
+        page.get_by_role("button", name="Save").click()
+        expect(page.get_by_text("Choose another name")).to_be_visible()
+        self.field("edit-name").fill("Curlew")
+        page.get_by_role("button", name="Save").click()
+        expect(page.get_by_role("article", name="Curlew")).to_be_visible()
+
     def test_deleting_asks_first(self) -> None:
         page = self.sign_in()
         page.get_by_role("article", name="Grebe").get_by_role("button", name="Delete …").click()

@@ -58,6 +58,11 @@ export function useYardChanges() {
       mutationFn: (given: Schemas["VehicleIn"]) => data(api.POST("/api/vehicles", { body: given })),
       onSuccess,
     }),
+    changeVehicle: useMutation({
+      mutationFn: ({ id, given }: { id: number; given: Schemas["VehicleIn"] }) =>
+        data(api.PUT("/api/vehicles/{vehicle_id}", { params: { path: { vehicle_id: id } }, body: given })),
+      onSuccess,
+    }),
     deleteVehicle: useMutation({
       mutationFn: (id: number) =>
         data(api.DELETE("/api/vehicles/{vehicle_id}", { params: { path: { vehicle_id: id } } })),

@@ -10,6 +10,7 @@ import { useKeys } from "../../ui/keys";
 import { Message } from "../../ui/Message";
 import { Conflict } from "./Conflict";
 import { FitContext } from "./context";
+import { Details } from "./Details";
 import { Logbook } from "./Logbook";
 import * as links from "./links";
 import { NextBar } from "./NextBar";
@@ -48,6 +49,7 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
   const link = LINKS.find((name) => name === params.link) ?? "wheel";
   const [why, showWhy] = useState(false);
   const [logbook, openLogbook] = useState(false);
+  const [details, openDetails] = useState(false);
   const [readout, chooseReadout] = useState(0);
   const [importError, setImportError] = useState("");
   const { evaluated, problems, of } = draft.evaluating;
@@ -87,7 +89,13 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
   );
   return (
     <Frame middle={title}>
-      <Toolbar draft={draft} openLogbook={() => openLogbook(true)} importFile={importFile} name={fit.vehicle_name} />
+      <Toolbar
+        draft={draft}
+        openDetails={() => openDetails(true)}
+        openLogbook={() => openLogbook(true)}
+        importFile={importFile}
+        name={fit.vehicle_name}
+      />
       {importError && <Message text={importError} bad />}
       {!editing || !evaluated ? (
         <Message text={draft.evaluating.away ? SAVE_WORDS.away : "Working it out …"} />
@@ -105,6 +113,7 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
               sensorKind={evaluated.document.sensor.kind}
             />
           </Box>
+          <Details fitId={fit.id} open={details} close={() => openDetails(false)} />
           <Problems problems={problems} choose={choose} />
           <Change before={draft.before} after={evaluated.result} changed={draft.changed} />
           <NextBar action={evaluated.result.next_action} go={choose} />
@@ -169,11 +178,13 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
 
 function Toolbar({
   draft,
+  openDetails,
   openLogbook,
   importFile,
   name,
 }: {
   draft: Draft;
+  openDetails: () => void;
   openLogbook: () => void;
   importFile: () => void;
   name: string;
@@ -202,6 +213,7 @@ function Toolbar({
       <Quiet onClick={draft.redo} disabled={!draft.canRedo}>
         Redo
       </Quiet>
+      <Quiet onClick={openDetails}>Details</Quiet>
       <Quiet onClick={openLogbook}>Logbook</Quiet>
       <Quiet
         onClick={() =>

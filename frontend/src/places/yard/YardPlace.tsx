@@ -10,6 +10,7 @@ import { figure, percent } from "../../ui/format";
 import { useKeys } from "../../ui/keys";
 import { Message } from "../../ui/Message";
 import { Sheet } from "../../ui/Sheet";
+import { VehicleSheet } from "./VehicleSheet";
 
 type Vehicle = Schemas["VehicleOut"];
 type Summary = Schemas["FitSummary"];
@@ -96,6 +97,7 @@ function VehicleCard({ vehicle }: { vehicle: Vehicle }) {
   const { addFit, deleteVehicle } = useYardChanges();
   const [error, setError] = useState("");
   const [asking, ask] = useState(false);
+  const [editing, edit] = useState(false);
   const kind = catalogue?.vehicle_kinds.find((one) => one.code === vehicle.kind)?.label ?? "";
   const importFile = async () => {
     setError("");
@@ -137,16 +139,28 @@ function VehicleCard({ vehicle }: { vehicle: Vehicle }) {
       </Stack>
       {error && <Message text={error} bad />}
       <Flex px={2} py={1} gap={1} wrap="wrap">
-        <Jump to={`/new?vehicle=${vehicle.id}`} px={2} py={2} fontSize="sm" textDecoration="underline" minH="40px">
-          New fit on {vehicle.name}
+        <Jump
+          to={`/new?vehicle=${vehicle.id}`}
+          aria-label={`New fit on ${vehicle.name}`}
+          px={2}
+          py={2}
+          fontSize="sm"
+          textDecoration="underline"
+          minH="40px"
+        >
+          New fit
         </Jump>
         <Button size="sm" variant="ghost" color="fg" minH="40px" onClick={importFile}>
           Import a fit
         </Button>
-        <Button size="sm" variant="ghost" color="fg" minH="40px" ml="auto" onClick={() => ask(true)}>
+        <Button size="sm" variant="ghost" color="fg" minH="40px" ml="auto" onClick={() => edit(true)}>
+          Edit
+        </Button>
+        <Button size="sm" variant="ghost" color="fg" minH="40px" onClick={() => ask(true)}>
           Delete …
         </Button>
       </Flex>
+      {editing && <VehicleSheet vehicle={vehicle} close={() => edit(false)} />}
       <Sheet
         open={asking}
         close={() => ask(false)}

@@ -1,0 +1,148 @@
+"""What the workshop does beneath the API: words for changes, the demo's history, commands."""
+
+from __future__ import annotations
+
+import json
+import stat
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from unittest.mock import patch
+
+from django.contrib.auth.models import User
+from django.core.management import CommandError, call_command
+from django.test import TestCase, override_settings
+
+from speedchain import evaluate, read_fit
+from tests.fits import CAR, CYCLE, document, fit
+from workshop.changes import changed_fields, effect, summarise
+from workshop.demo import FOLDER, load_demo, patched
+from workshop.models import FitRecord, Member, Revision, Workshop
+from workshop.services import NotFoundError, heads_of, vehicles_of, workshop_of
+from workshop.words import field_words
+
+
+class Words(TestCase):
+    def test_fields_have_the_words_of_the_trade(self) -> None:
+        for path, words in [
+            ("wheel.taped_diameter.diameter_mm", "taped diameter"),
+            ("wheel.roll_out.tape_mm", "tape"),
+            ("readouts.1.typed", "number in the display"),
+            ("wheel.proof", "wheel test"),
+            ("readouts.0.proof", "readout test"),
+            ("target.edges", "edges"),
+        ]:
+            self.assertEqual(field_words(path), words)
+
+    def test_every_changed_leaf_is_found(self) -> None:
+        before, after = {"a": {"b": 1, "c": [1, 2]}, "d": 1}, {"a": {"b": 2, "c": [1, 3]}, "e": None}
+        self.assertEqual(list(changed_fields(before, after)), [("a.b", 1, 2), ("a.c.1", 2, 3), ("d", 1, None)])
+        self.assertEqual(list(changed_fields({"a": [1]}, {"a": [1, 2]})), [("a", [1], [1, 2])])
+
+    def test_a_summary_says_what_and_what_it_did(self) -> None:
+        before, after = fit(), fit(target__count=49)
+        said = summarise(before, after, evaluate(before), evaluate(after))
+        self.assertEqual(said, "target count 48 → 49. Shown speed unchanged. Number to type 24905 → 25424.")
+        typed, wrong = fit(readouts__0__typed=24905), fit(readouts__0__typed=24905, target__count=49)
+        self.assertEqual(
+            effect(evaluate(typed), evaluate(wrong)),
+            "Shown against true +0.00 % → +2.08 %. Number to type 24905 → 25424.",
+        )
+        self.assertIn("First saved: shows 100.00 at 100 km/h", summarise(None, after, None, evaluate(after)))
+
+    def test_many_and_long_changes_stay_short(self) -> None:
+        before = fit()
+        after = fit(CYCLE, name="x" * 80, notes="y" * 2000)
+        said = summarise(before, after, evaluate(before), evaluate(after))
+        self.assertIn("more. ", said)
+        self.assertLess(len(said), 400)
+
+
+class DemoWorld(TestCase):
+    def test_every_document_of_the_demo_is_a_fit_and_each_step_changes_it(self) -> None:
+        files = sorted(FOLDER.glob("*.json"))
+        self.assertEqual(len(files), 7)
+        for file in files:
+            if file.stem == "world":
+                continue
+            history = json.loads(file.read_text("utf-8"))
+            state = history["first"]
+            for changes in history["then"]:
+                before, state = state, patched(state, changes)
+                with self.subTest(file.stem):
+                    self.assertNotEqual(read_fit(before), read_fit(state))
+
+    def test_each_vehicle_is_in_its_own_state_and_one_is_wrong(self) -> None:
+        load_demo()
+        user = User.objects.get(username="demo")
+        vehicles = list(vehicles_of(user))
+        states = {}
+        for fit_id, head in heads_of(vehicles).items():
+            result = evaluate(read_fit(head.document))
+            name = FitRecord.objects.get(pk=fit_id).vehicle.name
+            states[name] = (tuple(link.evidence for link in result.links), [f.code for f in result.findings])
+        self.assertEqual(len({state for state, _ in states.values()}), 6)
+        wrong = {name: found for name, (_, found) in states.items() if found}
+        self.assertEqual(wrong, {"Plover": ["readout.chart_neighbour"]})
+        self.assertEqual(set(states["Sandpiper"][0]), {"proven"})
+
+
+class Commands(TestCase):
+    def test_prepare_makes_one_owner_with_a_hidden_password(self) -> None:
+        with TemporaryDirectory() as folder, override_settings(DEMO=False):
+            file = Path(folder) / "owner.txt"
+            call_command("prepare", owner_file=file)
+            first = file.read_text("utf-8")
+            call_command("prepare", owner_file=file)
+            self.assertEqual(file.read_text("utf-8"), first)
+            self.assertEqual(stat.S_IMODE(file.stat().st_mode), 0o600)
+        password = first.split("password: ")[1].strip()
+        self.assertTrue(User.objects.get().check_password(password))
+        self.assertEqual(workshop_of(User.objects.get()).name, "My workshop")
+        self.assertFalse(Workshop.objects.filter(is_demo=True).exists())
+
+    def test_prepare_loads_the_demo_once(self) -> None:
+        with override_settings(DEMO=True):
+            call_command("prepare")
+            call_command("prepare")
+        self.assertEqual(Workshop.objects.filter(is_demo=True).count(), 1)
+        self.assertEqual(Revision.objects.filter(number=1).count(), 6)
+
+    def test_add_account(self) -> None:
+        with patch("workshop.management.commands.add_account.getpass", return_value="tidal flat at noon"):
+            call_command("add_account", "mechanic", workshop="Bike stand", role="bike mechanic")
+            member = Member.objects.get(user__username="mechanic")
+            self.assertEqual((member.workshop.name, member.role), ("Bike stand", "bike mechanic"))
+            with self.assertRaisesMessage(CommandError, "already"):
+                call_command("add_account", "mechanic", workshop="Bike stand")
+        with (
+            patch("workshop.management.commands.add_account.getpass", return_value="12345"),
+            self.assertRaises(CommandError),
+        ):
+            call_command("add_account", "second", workshop="Bike stand")
+        self.assertFalse(User.objects.filter(username="second").exists())
+
+    def test_an_account_without_a_workshop_sees_nothing(self) -> None:
+        self.client.force_login(User.objects.create_user("lost"))
+        self.assertEqual(self.client.get("/api/vehicles").json(), [])
+        answer = self.client.post("/api/vehicles", {"name": "Knot", "kind": "car"}, content_type="application/json")
+        self.assertEqual(answer.status_code, 404)
+        with self.assertRaises(NotFoundError):
+            workshop_of(User.objects.get(username="lost"))
+
+
+class Page(TestCase):
+    def test_every_path_but_the_api_is_the_page_with_its_policy(self) -> None:
+        for path in ("/", "/new", "/fit/1/wheel"):
+            answer = self.client.get(path)
+            self.assertEqual(answer.status_code, 200)
+            self.assertIn("default-src 'self'", answer["Content-Security-Policy"])
+            self.assertEqual(answer["X-Frame-Options"], "DENY")
+        self.assertEqual(self.client.get("/api/nothing").status_code, 404)
+        with override_settings(FRONTEND_DIST=Path("/nowhere")):
+            answer = self.client.get("/")
+            self.assertEqual((answer.status_code, b"./start" in answer.content), (503, True))
+
+    def test_documents_of_both_kinds_survive_the_database(self) -> None:
+        for base in (CAR, CYCLE):
+            stored = json.loads(json.dumps(read_fit(document(base)).model_dump(mode="json")))
+            self.assertEqual(read_fit(stored), read_fit(base))

@@ -1,0 +1,191 @@
+"""Drive, target, sensor, signal and readout, each on its own."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+from unittest import TestCase
+
+from speedchain.drive import Drive, evaluate_drive
+from speedchain.errors import InputError
+from speedchain.evidence import LINKS, PROVES, Proof, check_proof, combine_pct
+from speedchain.findings import Finding
+from speedchain.purposes import PURPOSES
+from speedchain.readout import ENCODINGS, Readout, ReadoutResult, evaluate_readout
+from speedchain.readout.setting import nearest_enterable
+from speedchain.sensor import SEES, Sensor, evaluate_sensor
+from speedchain.signal import Signal, evaluate_signal
+from speedchain.target import Target, evaluate_target
+
+ROAD = Proof(test="road", on="2026-06-01")
+
+
+class Drives(TestCase):
+    def test_each_arrangement(self) -> None:
+        for entries, ratio, evidence, u_pct in [
+            ({}, 1.0, "measured", 0.0),
+            ({"kind": "axle_ratio", "axle_ratio": {"ratio": "41/11"}}, 41 / 11, "assumed", 0.5),
+            (
+                {"kind": "axle_ratio", "axle_ratio": {"ratio": 3.73, "basis": "counted", "wheel_turns": 10}},
+                3.73,
+                "measured",
+                100 * 0.05 / math.sqrt(3) / 37.3,
+            ),
+            ({"kind": "sprockets", "sprockets": {"wheel_teeth": 45, "shaft_teeth": 15}}, 3.0, "measured", 0.0),
+        ]:
+            with self.subTest(str(entries)):
+                link = evaluate_drive(Drive(**entries), "true_speed", [])
+                self.assertAlmostEqual(link.value, ratio)
+                self.assertEqual(link.evidence, evidence)
+                self.assertAlmostEqual(link.relative_standard_uncertainty_pct, u_pct)
+
+    def test_a_driven_wheel_only_matters_for_true_speed(self) -> None:
+        for purpose in PURPOSES:
+            findings: list[Finding] = []
+            evaluate_drive(Drive(driven=True), purpose.code, findings)
+            self.assertEqual(bool(findings), purpose.code == "true_speed", purpose.code)
+
+
+class Targets(TestCase):
+    def test_counts_and_edges(self) -> None:
+        link = evaluate_target(Target(count=48, edges=2, basis="counted"), "true_speed", [])
+        self.assertEqual((link.value, link.evidence, link.relative_standard_uncertainty_pct), (96.0, "measured", 0.0))
+        self.assertEqual(link.figures[1].value, 7.5)
+
+    def test_an_assumed_ring_may_be_one_tooth_out_magnets_are_seen(self) -> None:
+        ring = evaluate_target(Target(count=48), "true_speed", [])
+        self.assertAlmostEqual(ring.relative_standard_uncertainty_pct, 100 / math.sqrt(6) / 48)
+        magnets = evaluate_target(Target(kind="magnets", count=3), "true_speed", [])
+        self.assertEqual((magnets.relative_standard_uncertainty_pct, magnets.evidence), (0.0, "assumed"))
+
+    def test_brake_control_wants_forty_to_fifty(self) -> None:
+        """40 to 50 teeth, equal at each wheel; common practice."""
+        for count, warned in [(39, True), (40, False), (50, False), (51, True)]:
+            findings: list[Finding] = []
+            evaluate_target(Target(count=count), "brake_control", findings)
+            self.assertEqual(bool(findings), warned, count)
+
+
+class Sensors(TestCase):
+    def test_iron_for_vr_magnets_for_switches(self) -> None:
+        """Which kinds fit together; common practice."""
+        for kind, target, seen in [
+            ("variable_reluctance", "toothed_ring", True),
+            ("variable_reluctance", "magnets", False),
+            ("reed", "magnets", True),
+            ("reed", "toothed_ring", False),
+            ("hall_switch", "multipole_ring", True),
+            ("hall_gear_tooth", "multipole_ring", False),
+            ("hall_differential", "multipole_ring", True),
+            ("magnetoresistive", "drilled_rotor", True),
+            ("paddlewheel", "paddle_magnets", True),
+            ("paddlewheel", "toothed_ring", False),
+        ]:
+            findings: list[Finding] = []
+            link = evaluate_sensor(Sensor(kind=kind), Target(kind=target, count=4), findings)
+            with self.subTest(f"{kind} {target}"):
+                self.assertEqual(link.value, float(seen))
+                self.assertEqual([finding.severity for finding in findings], [] if seen else ["blocking"])
+
+    def test_every_target_has_a_sensor_and_the_remedy_names_it(self) -> None:
+        findings: list[Finding] = []
+        evaluate_sensor(Sensor(kind="reed"), Target(kind="bolt_heads", count=5), findings)
+        able = [kind.replace("_", " ") for kind, targets in SEES.items() if "bolt_heads" in targets]
+        self.assertGreater(len(able), 2)
+        for kind in able:
+            self.assertIn(kind, findings[0].remedy)
+
+
+class Signals(TestCase):
+    def test_frequency_and_period(self) -> None:
+        link = evaluate_signal(Signal(), 36, 1000, 1.0)
+        self.assertEqual([figure.value for figure in link.figures[:2]], [10.0, 100.0])
+        self.assertEqual(evaluate_signal(Signal(proof=ROAD), 36, 1000, 1.0).evidence, "proven")
+
+
+class Proofs(TestCase):
+    def test_a_test_proves_only_what_it_can(self) -> None:
+        for test, able in PROVES.items():
+            for link in LINKS:
+                with self.subTest(f"{test} {link}"):
+                    proof = Proof(test=test, on="2026-06-01")
+                    if link in able:
+                        check_proof(link, proof)
+                    else:
+                        with self.assertRaises(InputError) as caught:
+                            check_proof(link, proof)
+                        self.assertIn("Use ", caught.exception.problems[0].remedy)
+
+    def test_no_proof_is_fine_and_quadrature_is_quadrature(self) -> None:
+        check_proof("wheel", None)
+        self.assertEqual(combine_pct(()), 0.0)
+        self.assertAlmostEqual(combine_pct((1.0, 2.0, 2.0)), 3.0)
+
+
+class Readouts(TestCase):
+    def read(self, encoding: str, purpose: str = "slip_control", ppk: float = 500.0, **entries: Any) -> ReadoutResult:
+        self.findings: list[Finding] = []
+        readout = Readout(name="R", encoding=encoding, **entries)
+        return evaluate_readout(readout, purpose, ppk, 100.0, self.findings)
+
+    def test_every_encoding_of_the_same_wheel_is_true(self) -> None:
+        """500 pulses per km is a wheel of 2 m with one pulse a turn, 636.6 mm across."""
+        for encoding, value in [
+            ("circumference_mm", 2000),
+            ("pulses_per_km", 500),
+            ("pulses_per_100_m", 50),
+            ("teeth_and_diameter", 637),
+        ]:
+            with self.subTest(encoding):
+                readout = self.read(encoding)
+                self.assertEqual(readout.to_type.value, value)
+                self.assertAlmostEqual(readout.nearest.shown_kmh, 100, delta=0.06)
+
+    def test_rounding_goes_towards_over_reading_on_the_road(self) -> None:
+        for encoding in ENCODINGS:
+            with self.subTest(encoding):
+                road = self.read(encoding, "true_speed", 500.4)
+                self.assertGreaterEqual(road.to_type.shown_kmh, 100)
+                self.assertLessEqual(min(road.below.shown_kmh, road.above.shown_kmh), 100)
+                logger = self.read(encoding, "slip_control", 500.4)
+                worse = max(abs(logger.below.error_pct), abs(logger.above.error_pct))
+                self.assertLessEqual(abs(logger.to_type.error_pct), worse)
+
+    def test_over_and_under_have_names(self) -> None:
+        self.assertEqual(self.read("circumference_mm", typed=2010).in_use.reads, "over")
+        self.assertEqual(self.read("circumference_mm", typed=1990).in_use.reads, "under")
+        self.assertEqual(self.read("circumference_mm", typed=2000).in_use.reads, "true")
+        self.assertEqual(self.read("pulses_per_km", typed=510).in_use.reads, "under")
+
+    def test_evidence_of_the_number(self) -> None:
+        self.assertEqual(self.read("circumference_mm").evidence, "assumed")
+        self.assertEqual(self.read("circumference_mm", typed=2000).evidence, "measured")
+        self.assertEqual(self.read("circumference_mm", typed=2000, proof=ROAD).evidence, "proven")
+
+    def test_a_readers_own_range_and_step(self) -> None:
+        readout = self.read("circumference_mm", ppk=487.3, step=5, minimum=1500, maximum="2.2 m")
+        self.assertEqual((readout.below.value, readout.above.value), (2050, 2055))
+        self.read("circumference_mm", ppk=300, maximum=2200)
+        self.assertEqual(self.findings[0].code, "readout.out_of_range")
+        self.assertIn("2200", self.findings[0].remedy)
+
+    def test_the_displays_own_step_is_part_of_the_uncertainty(self) -> None:
+        coarse, fine = (
+            self.read("circumference_mm", display_step_kmh=1),
+            self.read("circumference_mm", display_step_kmh=0.1),
+        )
+        self.assertAlmostEqual(coarse.relative_standard_uncertainty_pct, 1 / math.sqrt(12))
+        self.assertAlmostEqual(coarse.relative_standard_uncertainty_pct / fine.relative_standard_uncertainty_pct, 10)
+
+    def test_the_grid_of_enterable_numbers(self) -> None:
+        for exact, step, expected in [
+            (2072.5, 1, (2072, 2073, 2072)),
+            (2072.6, 1, (2072, 2073, 2073)),
+            (2072.0, 1, (2072, 2072, 2072)),
+            (0.3, 0.1, (100, 100, 100)),
+            (521.04, 0.1, (521.0, 521.1, 521.0)),
+            (50, 1, (100, 100, 100)),
+            (1e9, 1, (9999, 9999, 9999)),
+        ]:
+            with self.subTest(str(exact)):
+                self.assertEqual(nearest_enterable(exact, 100, 9999, step), expected)
