@@ -15,10 +15,10 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
+from house.browser import launch
 from house.cluster import Cluster, free_port
 from house.start import healthy
 from house.steps import PYTHON, ROOT, wait_until
-from tests.browser.base import launch
 from tests.fits import CAR
 
 CONNECTIONS = 8
@@ -85,6 +85,7 @@ def key_to_figure_ms(page: Page, port: int) -> list[float]:
     page.goto(f"http://127.0.0.1:{port}/")
     page.get_by_role("button", name="Open the demo workshop").click()
     page.get_by_test_id("fit-row").filter(has_text="Dash, front wheel").click()
+    page.get_by_test_id("shown-kmh").wait_for()
     page.keyboard.press("3")
     field = page.get_by_test_id("target.count")
     field.focus()

@@ -6,8 +6,8 @@ import sys
 
 from playwright.sync_api import Page, sync_playwright
 
+from house.browser import LAPTOP, PHONE, launch
 from house.steps import ROOT
-from tests.browser.base import LAPTOP, PHONE, launch
 
 FOLDER = ROOT / "docs" / "screenshots"
 
@@ -15,6 +15,7 @@ FOLDER = ROOT / "docs" / "screenshots"
 def take(page: Page, name: str) -> None:
     """One picture, once everything has come and settled."""
     page.wait_for_load_state("networkidle")
+    page.mouse.move(0, 0)
     page.wait_for_timeout(400)
     page.screenshot(path=FOLDER / f"{name}.png")
 
@@ -62,6 +63,7 @@ def main() -> None:
         phone = browser.new_context(viewport=PHONE, color_scheme="dark", has_touch=True).new_page()
         phone.goto(address)
         phone.get_by_role("button", name="Open the demo workshop").click()
+        phone.get_by_role("heading", name="Yard").wait_for()
         open_fit(phone, address, "Hub display", "6")
         take(phone, "phone")
         browser.close()

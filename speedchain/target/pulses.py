@@ -60,4 +60,4 @@ def evaluate_target(target: Target, purpose: str, findings: list[Finding]) -> Li
         Figure("pulses per turn of the target", pulses, "", evidence, u_pct),
         Figure("angle from one to the next", 360 / target.count, "°", evidence, 0.0),
     )
-    return Link("target", figures, evidence, "counted" if counted else "assumed, not counted", u_pct, why)
+    return Link("target", figures, evidence, "counted" if counted else "taken from a list or at a glance", u_pct, why)

@@ -3,29 +3,17 @@
 from __future__ import annotations
 
 import os
-import shutil
 from typing import Any, ClassVar
 
 from django.test import LiveServerTestCase
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
 
+from house.browser import LAPTOP, launch
 from workshop.demo import load_demo
 from workshop.models import FitRecord
 
-LAPTOP = {"width": 1280, "height": 800}
-PHONE = {"width": 390, "height": 844}
-FLAGS = [
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync",
-]  # fmt: skip
-
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # Playwright's own loop runs in the tests' thread
 expect.set_options(timeout=10_000)
-
-
-def launch(playwright: Playwright) -> Browser:
-    """Debian's Chromium, without a window."""
-    return playwright.chromium.launch(executable_path=shutil.which("chromium"), args=FLAGS)
 
 
 class BrowserTestCase(LiveServerTestCase):

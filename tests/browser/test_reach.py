@@ -4,8 +4,9 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
+from house.browser import PHONE
 from house.steps import FRONTEND
-from tests.browser.base import PHONE, BrowserTestCase
+from tests.browser.base import BrowserTestCase
 
 AXE = FRONTEND / "node_modules" / "axe-core" / "axe.min.js"
 LINKS = ("wheel", "drive", "target", "sensor", "signal", "readout")

@@ -83,7 +83,8 @@ export function Quiet({
       variant="ghost"
       size="sm"
       minH={{ base: "44px", md: "36px" }}
-      px={2}
+      px={{ base: 1.5, md: 2 }}
+      minW={0}
       color="fg"
       onClick={onClick}
       aria-label={label}

@@ -191,7 +191,7 @@ function Toolbar({
 }) {
   const trouble = !["saved", "waiting", "saving"].includes(draft.save);
   return (
-    <Flex px={{ base: 2, md: 4 }} pb={1} gap={1} align="center" wrap="wrap">
+    <Flex px={{ base: 2, md: 4 }} pb={1} gap={{ base: 0, md: 1 }} align="center" wrap="wrap">
       <Text
         fontSize="sm"
         color={trouble ? "signal.fg" : "fg.muted"}

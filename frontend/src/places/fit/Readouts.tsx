@@ -144,7 +144,7 @@ function Neighbours({ readout, unit }: { readout: ReadoutResult; unit: string })
       <Table.Header>
         <Table.Row>
           <Table.ColumnHeader>{unit || "number"}</Table.ColumnHeader>
-          <Table.ColumnHeader>shown at {figure(evaluated.result.shown.true_kmh)}</Table.ColumnHeader>
+          <Table.ColumnHeader whiteSpace="nowrap">km/h at {figure(evaluated.result.shown.true_kmh)}</Table.ColumnHeader>
           <Table.ColumnHeader>error</Table.ColumnHeader>
           <Table.ColumnHeader />
         </Table.Row>
@@ -153,7 +153,7 @@ function Neighbours({ readout, unit }: { readout: ReadoutResult; unit: string })
         {once.map((row) => (
           <Table.Row key={row.value} fontWeight={row.value === readout.to_type.value ? "700" : undefined}>
             <Table.Cell>{row.value}</Table.Cell>
-            <Table.Cell>{row.shown_kmh.toFixed(2)} km/h</Table.Cell>
+            <Table.Cell>{row.shown_kmh.toFixed(2)}</Table.Cell>
             <Table.Cell whiteSpace="nowrap">
               {signed(row.error_pct, 3)} % {READS[row.reads]}
             </Table.Cell>
