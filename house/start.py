@@ -164,7 +164,8 @@ def launch(asked: argparse.Namespace, home: Path, held: IO[str]) -> None:
         say("Ctrl-C stops it.")
         watch(server, cluster)
     finally:
-        signal.signal(signal.SIGINT, signal.SIG_IGN)
+        for name in (signal.SIGINT, signal.SIGTERM):
+            signal.signal(name, signal.SIG_IGN)
         if server is not None and server.poll() is None:
             server.terminate()
             try:

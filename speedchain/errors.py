@@ -66,8 +66,10 @@ _PLAIN = {
     ),
     "model_type": ("A group of fields belongs here.", "Write an object with named fields."),
     "dict_type": ("A group of fields belongs here.", "Write an object with named fields."),
+    "tuple_type": ("A list belongs here.", "Write a list, even of one."),
     "list_type": ("A list belongs here.", "Write a list, even of one."),
     "string_type": ("Text belongs here.", "Write it in quotes."),
+    "bool_parsing": ("Yes or no belongs here.", "Write true or false."),
     "bool_type": ("Yes or no belongs here.", "Write true or false."),
     "json_invalid": ("This is not valid JSON.", "Check brackets, quotes and commas."),
 }

@@ -1,0 +1,76 @@
+"""The next best action: what blocks first, then what shrinks the uncertainty most, with caution at the step."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+from unittest import TestCase
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from speedchain import evaluate
+from speedchain.advice import ROLL_CAUTION, STAND_CAUTION
+from tests.fits import CAR, CYCLE, fit
+
+ROLLED = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 5790}}
+LABEL = {"kind": "axle_ratio", "axle_ratio": {"ratio": 3.73}}
+
+
+class Order(TestCase):
+    def action(self, **changes: Any) -> Any:
+        return evaluate(fit(CAR, **changes)).next_action
+
+    def test_what_blocks_comes_before_what_is_unsure(self) -> None:
+        action = self.action(sensor__kind="reed")
+        self.assertEqual((action.code, action.link), ("sensor.blind", "sensor"))
+        self.assertEqual(action.before_pct, action.after_pct)
+
+    def test_the_largest_contribution_is_attacked_first(self) -> None:
+        self.assertEqual(self.action(wheel__marking__text="205/55-16").link, "wheel")
+        self.assertEqual(self.action(target__count=12).link, "target")
+        self.assertEqual(self.action(wheel=ROLLED, target__basis="counted", drive=LABEL).link, "drive")
+
+    def test_what_is_promised_is_the_quadrature(self) -> None:
+        action = self.action(target__count=12)
+        rest = 2 * math.hypot(1.0, 100 / math.sqrt(12) / 100)
+        self.assertAlmostEqual(action.after_pct, rest, places=6)
+        self.assertIn("becomes", action.brings)
+
+    def test_lifting_and_rolling_carry_their_caution(self) -> None:
+        self.assertEqual(self.action(target__count=12).caution, STAND_CAUTION)
+        self.assertEqual(self.action(wheel__marking__text="205/55-16").caution, ROLL_CAUTION)
+        self.assertIn("never under a vehicle on a jack", STAND_CAUTION)
+
+    def test_single_magnets_are_still_to_be_counted(self) -> None:
+        wheel = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 6390}}
+        action = evaluate(fit(CYCLE, wheel=wheel, target__basis="assumed")).next_action
+        self.assertEqual(action.code, "target.count")
+        self.assertIn("rests on a count", action.brings)
+
+    def test_proving_on_water_and_on_the_road(self) -> None:
+        boat = {
+            "vehicle_kind": "boat",
+            "purpose": "water_speed",
+            "wheel": {"method": "typed", "typed": {"circumference_mm": 370.4, "source": "measured_elsewhere"}},
+            "target": {"kind": "paddle_magnets", "count": 4, "basis": "counted"},
+            "sensor__kind": "paddlewheel",
+            "readouts__0__typed": 10799,
+        }
+        self.assertIn("on the water", self.action(**boat).action)
+        road = self.action(wheel=ROLLED, target__basis="counted", readouts__0__typed=24870)
+        self.assertIn("on the road", road.action)
+        self.assertIn("observer", road.caution)
+
+    @given(st.integers(1, 1000), st.floats(0.1, 20), st.sampled_from(["label", "counted"]), st.booleans())
+    def test_an_action_never_promises_more_than_it_can(
+        self, count: int, ratio: float, basis: str, rolled: bool
+    ) -> None:
+        drive = {"kind": "axle_ratio", "axle_ratio": {"ratio": ratio, "basis": basis}}
+        changes = {"wheel": ROLLED} if rolled else {}
+        result = evaluate(fit(CAR, target__count=count, drive=drive, readouts__0__maximum=999999, **changes))
+        action = result.next_action
+        self.assertAlmostEqual(action.before_pct, result.shown.expanded_uncertainty_pct)
+        self.assertGreaterEqual(action.after_pct, 0)
+        if "becomes" in action.brings:
+            self.assertLess(action.after_pct, action.before_pct)

@@ -1,0 +1,63 @@
+"""The catalogue names every choice of the document, and no other."""
+
+from __future__ import annotations
+
+from typing import Any, get_args
+from unittest import TestCase
+
+from speedchain import evaluate
+from speedchain.catalogue import catalogue
+from speedchain.drive.model import DriveKind
+from speedchain.evidence import LINKS, Test
+from speedchain.purposes import Purpose, VehicleKind
+from speedchain.readout.encodings import EncodingCode
+from speedchain.sensor import SensorKind
+from speedchain.target.model import TargetKind
+from speedchain.wheel.model import Factor, Source, WheelMethod
+from tests.fits import CAR, fit
+
+
+class Choices(TestCase):
+    def test_codes_and_words_agree_with_the_document(self) -> None:
+        choices = catalogue()
+        for listed, literal in [
+            (choices.purposes, Purpose),
+            (choices.vehicle_kinds, VehicleKind),
+            (choices.wheel_methods, WheelMethod),
+            (choices.factors, Factor),
+            (choices.sources, Source),
+            (choices.drive_kinds, DriveKind),
+            (choices.target_kinds, TargetKind),
+            (choices.sensors, SensorKind),
+            (choices.encodings, EncodingCode),
+            (choices.tests, Test),
+        ]:
+            with self.subTest(str(literal)[:40]):
+                self.assertEqual(sorted(one.code for one in listed), sorted(get_args(literal)))
+                labels = [one.label for one in listed]
+                self.assertEqual(len(set(labels)), len(labels))
+                self.assertTrue(all(labels))
+
+    def test_every_start_is_a_fit_whose_sensor_sees_its_target(self) -> None:
+        for start in catalogue().starts:
+            changes: dict[str, Any] = {
+                "vehicle_kind": start.vehicle_kind,
+                "target__kind": start.target_kind,
+                "sensor__kind": start.sensor_kind,
+                "readouts__0__encoding": start.encoding,
+                "wheel": {"method": "typed", "typed": {"circumference_mm": 2000}},
+            }
+            with self.subTest(start.vehicle_kind):
+                result = evaluate(fit(CAR, **changes))
+                self.assertNotIn("sensor.blind", [finding.code for finding in result.findings])
+
+    def test_every_link_can_be_proven_by_some_test(self) -> None:
+        for link in LINKS:
+            able = [test.code for test in catalogue().tests if link in test.proves]
+            self.assertIn("road", able)
+            self.assertIn("water", able)
+
+    def test_every_purpose_says_where_to_sense_and_why(self) -> None:
+        for purpose in catalogue().purposes:
+            self.assertTrue(purpose.sense_at)
+            self.assertTrue(purpose.why.endswith("."))

@@ -1,0 +1,95 @@
+"""Standard uncertainties and worked road values against `scipy` and published rules."""
+
+from __future__ import annotations
+
+import math
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy import constants, stats
+
+from speedchain import evaluate
+from speedchain.evidence import combine_pct, rectangular, triangular
+from speedchain.units import CIRCUMFERENCE, SPEED, parse_quantity
+from speedchain.wheel import RollOut, TapedDiameter
+from speedchain.wheel.circumference import STANDING_U_PCT, from_roll_out, from_taped_diameter
+from tests.fits import fit
+
+
+class Distributions(TestCase):
+    """JCGM 100:2008, 4.3.7 and 4.3.9, against the distributions of `scipy.stats`."""
+
+    @given(st.floats(1e-6, 1e6))
+    def test_rectangular_and_triangular(self, half: float) -> None:
+        self.assertTrue(math.isclose(rectangular(half), stats.uniform(-half, 2 * half).std(), rel_tol=1e-9))
+        self.assertTrue(math.isclose(triangular(half), stats.triang(0.5, -half, 2 * half).std(), rel_tol=1e-9))
+
+    @given(st.lists(st.floats(0, 100), min_size=1, max_size=8))
+    def test_quadrature_is_the_euclidean_norm(self, parts: list[float]) -> None:
+        self.assertAlmostEqual(combine_pct(tuple(parts)), float(np.linalg.norm(parts)), places=9)
+
+
+class MonteCarlo(TestCase):
+    """JCGM 101:2008: the roll-out and the tape, simulated from their own statements. Seeded."""
+
+    N = 200_000
+
+    def test_roll_out(self) -> None:
+        rng = np.random.default_rng(11)
+        run = rng.normal(6210, 2, self.N) + rng.normal(0, 1, self.N) - rng.normal(0, 1, self.N)
+        _, u_pct, *_ = from_roll_out(RollOut(turns=3, distance_mm=6210))
+        self.assertAlmostEqual(100 * float(np.std(run / 3)) / 2070 / u_pct, 1, delta=0.01)
+
+    def test_a_standing_wheel(self) -> None:
+        """R_eff = R − (R − R_loaded)/3 (Jazar; from memory): deflection 0 to twice the middle of the allowance."""
+        rng = np.random.default_rng(12)
+        standing, reading = 660.0, 2.0
+        third = rng.uniform(-0.02 / 3, 0.02 / 3, self.N)
+        tape = rng.uniform(-reading, reading, self.N)
+        true = math.pi * (standing + tape) * (1 + third)
+        circumference, u_pct, *_ = from_taped_diameter(TapedDiameter(diameter_mm=standing, reading_mm=reading))
+        self.assertAlmostEqual(100 * float(np.std(true)) / circumference / u_pct, 1, delta=0.01)
+        self.assertAlmostEqual(STANDING_U_PCT, 0.385, places=3)
+
+    def test_the_effective_radius_is_nearer_the_unloaded_one(self) -> None:
+        """π × standing height is short by a third of the deflection; axle height alone by two thirds of 2π·d."""
+        radius, deflection = 330.0, 13.0
+        effective = radius - deflection / 3
+        standing = 2 * radius - deflection
+        self.assertAlmostEqual(2 * math.pi * effective - math.pi * standing, math.pi * deflection / 3)
+
+
+class Units(TestCase):
+    """Conversions against the constants of `scipy.constants`, which follow SP 811 and ISO 80000."""
+
+    def test_lengths_and_speeds(self) -> None:
+        for text, metres in [("1 in", constants.inch), ("1 ft", constants.foot), ("1 yd", constants.yard)]:
+            if metres * 1000 >= CIRCUMFERENCE.minimum:
+                self.assertAlmostEqual(parse_quantity(CIRCUMFERENCE, text), metres * 1000, places=9)
+        for text, per_second in [("10 mph", 10 * constants.mph), ("10 kn", 10 * constants.knot), ("36 km/h", 10.0)]:
+            self.assertAlmostEqual(parse_quantity(SPEED, text), per_second * 3.6, places=9)
+
+
+class UnRegulation39(TestCase):
+    """5.4: 0 ≤ V1 − V2 ≤ V2/10 + 4 km/h at the speeds of its table; from memory. Checked either side of each end."""
+
+    def test_the_band_at_its_test_speeds(self) -> None:
+        exact = evaluate(fit()).pulses_per_km
+        for true_kmh in (40, 80, 120):
+            end = 1 + (true_kmh / 10 + 4) / true_kmh
+            for ratio, expected in [
+                (0.97, {"readout.reads_low"}),
+                (1.001, set()),
+                (end - 0.001, set()),
+                (end + 0.001, {"readout.above_band"}),
+            ]:
+                with self.subTest(f"{true_kmh} km/h × {ratio:.3f}"):
+                    result = evaluate(fit(check_speed_kmh=true_kmh, readouts__0__typed=round(exact / ratio)))
+                    self.assertEqual({finding.code for finding in result.findings}, expected)
+
+    def test_a_wheel_turned_once_a_second(self) -> None:
+        """A wheel turned once a second shows 3.6·C km/h, C in m; common practice."""
+        result = evaluate(fit(check_speed_kmh=3.6 * 1.927295))
+        self.assertAlmostEqual(result.frequency_hz, 48, places=6)
