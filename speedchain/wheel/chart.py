@@ -29,6 +29,10 @@ CYCLE_CHART = (
 """Common practice; values from memory."""
 
 
+SAME_WIDTH_MM = 3.0
+"""An inch size and its millimetre size differ by up to this, 1.75 in being sold as 47 mm."""
+
+
 def chart_row_of(marking_text: str) -> ChartRow | None:
     """The row that belongs to a marking, or None when the chart has none.
 
@@ -36,10 +40,9 @@ def chart_row_of(marking_text: str) -> ChartRow | None:
     2136
     """
     marking = parse_marking(marking_text)
-    for row in CYCLE_CHART:
-        if row.bead_seat_mm == marking.rim_mm and row.width_mm == marking.section_mm:
-            return row
-    return None
+    same_rim = [row for row in CYCLE_CHART if row.bead_seat_mm == marking.rim_mm]
+    nearest = min(same_rim, key=lambda row: abs(row.width_mm - marking.section_mm), default=None)
+    return nearest if nearest and abs(nearest.width_mm - marking.section_mm) <= SAME_WIDTH_MM else None
 
 
 def neighbour_row(marking_text: str, circumference_mm: float) -> ChartRow | None:
@@ -53,9 +56,8 @@ def neighbour_row(marking_text: str, circumference_mm: float) -> ChartRow | None
     >>> neighbour_row("28-622", 2136) is None
     True
     """
-    marking = parse_marking(marking_text)
+    right, rim_mm = chart_row_of(marking_text), parse_marking(marking_text).rim_mm
     for row in CYCLE_CHART:
-        same_rim = row.bead_seat_mm == marking.rim_mm
-        if same_rim and row.width_mm != marking.section_mm and abs(row.circumference_mm - circumference_mm) < 0.5:
+        if row.bead_seat_mm == rim_mm and row != right and abs(row.circumference_mm - circumference_mm) < 0.5:
             return row
     return None

@@ -7,8 +7,9 @@ import math
 from speedchain.evidence import Evidence, combine_pct, rectangular
 from speedchain.findings import Finding, WhyStep
 from speedchain.links import Figure, Link, raised
-from speedchain.wheel.marking import Marking, parse_marking
+from speedchain.wheel.marking import parse_marking
 from speedchain.wheel.model import RollOut, SizeMarking, TapedDiameter, TypedCircumference, Wheel
+from speedchain.wheel.size import Marking
 
 ETRTO_FACTOR = 3.05
 """Rolling circumference over overall diameter of radial car tyres at 60 km/h. ETRTO Standards Manual; from memory."""

@@ -99,7 +99,13 @@ class Chart(TestCase):
 
     def test_other_rims_are_no_neighbours(self) -> None:
         self.assertIsNone(neighbour_row("47-406", 2105))
-        self.assertIsNone(chart_row_of("30-622"))
+        self.assertIsNone(chart_row_of("44-622"))
+
+    def test_an_inch_size_finds_its_row(self) -> None:
+        for text, label in [("26x2.1", "26x2.1"), ("20x1.75", "20x1.75"), ("29x2.2", "29x2.2")]:
+            row = chart_row_of(text)
+            assert row is not None
+            self.assertEqual(row.label, label)
 
     def test_chart_and_formula_differ_by_less_than_four_percent(self) -> None:
         """Chart and formula differ by up to 4 % for small fat tyres; common practice."""

@@ -5,7 +5,13 @@ from unittest import TestCase
 from speedchain import evaluate
 from speedchain.errors import InputError
 from speedchain.wheel.circumference import ETRTO_FACTOR
-from speedchain.wheel.marking import FRENCH_BEAD_SEATS_MM, ISO_5775_BEAD_SEATS_MM, parse_marking
+from speedchain.wheel.cycle_sizes import (
+    FRENCH_BEAD_SEATS_MM,
+    INCH_DECIMAL_BEAD_SEATS_MM,
+    INCH_FRACTION_BEAD_SEATS_MM,
+    ISO_5775_BEAD_SEATS_MM,
+)
+from speedchain.wheel.marking import parse_marking
 from tests.fits import CAR, CYCLE, fit
 
 
@@ -21,7 +27,28 @@ class Iso5775(TestCase):
                 self.assertEqual(parse_marking(text).caution, "")
 
     def test_every_french_size_is_a_standard_bead_seat(self) -> None:
-        self.assertLessEqual(set(FRENCH_BEAD_SEATS_MM.values()), set(ISO_5775_BEAD_SEATS_MM))
+        for table in (FRENCH_BEAD_SEATS_MM, INCH_DECIMAL_BEAD_SEATS_MM, INCH_FRACTION_BEAD_SEATS_MM):
+            self.assertLessEqual(set(table.values()), set(ISO_5775_BEAD_SEATS_MM))
+
+    def test_decimal_and_fraction_are_different_rims(self) -> None:
+        """ISO 5775 / ETRTO; values quoted from memory."""
+        for text, bead_seat, other in [
+            ("26x2.1", 559, "590"), ("26x1 3/8", 590, "559"), ("20x1.75", 406, "451"), ("20 x 1 1/8", 451, "406"),
+            ("27.5x2.3", 584, ""), ("29 x 2.2", 622, ""), ("27x1 1/4", 630, ""), ("28x1 5/8x1 3/8", 622, ""),
+        ]:  # fmt: skip
+            with self.subTest(text):
+                marking = parse_marking(text)
+                self.assertEqual(marking.rim_mm, bead_seat)
+                self.assertIn(other, marking.caution)
+        self.assertAlmostEqual(parse_marking("26x2.1").diameter_mm, 559 + 2 * 2.1 * 25.4)
+
+    def test_sizes_that_leave_something_out(self) -> None:
+        """155R13 has an aspect of 82 %; an old inch tyre such as 3.00-18 is about as high as wide; common practice."""
+        plain = parse_marking("155R13")
+        self.assertAlmostEqual(plain.diameter_mm, 13 * 25.4 + 2 * 155 * 0.82)
+        self.assertIn("82 %", plain.caution)
+        self.assertAlmostEqual(parse_marking("3.00-18").diameter_mm, 24 * 25.4)
+        self.assertEqual(parse_marking("10x4.50-5").diameter_mm, 254)
 
 
 class UnRegulation30(TestCase):
@@ -107,4 +134,4 @@ class Schools(TestCase):
                 parse_marking(text)
             self.assertTrue(caught.exception.problems[0].remedy)
         with self.assertRaisesRegex(InputError, "ETRTO number"):
-            parse_marking("26x2.1")
+            parse_marking("26x1 7/8")

@@ -1,0 +1,137 @@
+"""Tyre sizes of cycles: ETRTO, French, and the two inch notations that mean different rims."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from fractions import Fraction
+
+from speedchain.errors import InputError
+from speedchain.wheel.size import MM_PER_INCH, Family, Marking, within
+
+ISO_5775_BEAD_SEATS_MM = (
+    203, 239, 251, 254, 279, 288, 298, 305, 317, 330, 337, 340, 349, 355, 357, 369, 381, 387, 390, 400, 406, 419,
+    428, 432, 438, 440, 451, 457, 484, 489, 490, 498, 501, 507, 520, 531, 534, 540, 541, 547, 559, 560, 565, 571,
+    584, 585, 587, 590, 597, 609, 622, 630, 635, 642,
+)  # fmt: skip
+"""Nominal bead-seat diameters in use for cycle tyres. ISO 5775 / ETRTO; values from memory."""
+
+FRENCH_BEAD_SEATS_MM = {
+    ("700", "A"): 642, ("700", "B"): 635, ("700", "C"): 622, ("700", "D"): 587,
+    ("650", "A"): 590, ("650", "B"): 584, ("650", "C"): 571, ("600", "A"): 541,
+    ("550", "A"): 490, ("500", "A"): 440, ("450", "A"): 390, ("400", "A"): 340,
+}  # fmt: skip
+"""French letter sizes → bead seat. ISO 5775 / ETRTO; values from memory."""
+
+INCH_DECIMAL_BEAD_SEATS_MM = {
+    "12": 203, "14": 254, "16": 305, "18": 355, "20": 406, "22": 457, "24": 507, "26": 559, "27.5": 584,
+    "28": 622, "29": 622,
+}  # fmt: skip
+"""Inch sizes with a decimal width, such as 26x2.1 → bead seat. ISO 5775 / ETRTO; values from memory."""
+
+INCH_FRACTION_BEAD_SEATS_MM = {
+    ("16", "1 3/8"): 349, ("16", "1 3/4"): 317, ("18", "1 3/8"): 400,
+    ("20", "1 1/8"): 451, ("20", "1 1/4"): 451, ("20", "1 3/8"): 451, ("20", "1 3/4"): 419,
+    ("24", "1"): 520, ("24", "1 1/8"): 520, ("24", "1 3/8"): 540, ("24", "1 1/4"): 547,
+    ("26", "1"): 571, ("26", "1 1/4"): 597, ("26", "1 3/8"): 590, ("26", "1 1/2"): 584, ("26", "1 3/4"): 571,
+    ("27", "1"): 630, ("27", "1 1/8"): 630, ("27", "1 1/4"): 630,
+    ("28", "1 1/2"): 635, ("28", "1 5/8"): 622,
+}  # fmt: skip
+"""Inch sizes with a fraction, such as 26x1 3/8 → bead seat. ISO 5775 / ETRTO; values from memory."""
+
+
+def _cycle(text: str, family: Family, width: float, rim: int, words: str, caution: str = "") -> Marking:
+    within(text, "tyre width", width, 15, 130, "mm")
+    diameter = rim + 2 * width
+    return Marking(
+        text,
+        family,
+        words,
+        diameter,
+        width,
+        float(rim),
+        False,
+        "D = bead seat + 2·width",
+        f"D = {rim} + 2 × {width:g} = {diameter:g} mm",
+        caution,
+    )
+
+
+def read_etrto(text: str, match: re.Match[str]) -> Marking:
+    """``W-B``: D = B + 2·W."""
+    rim = int(match["rim"])
+    within(text, "bead seat", rim, 200, 700, "mm")
+    nearest = min(ISO_5775_BEAD_SEATS_MM, key=lambda seat: abs(seat - rim))
+    caution = "" if nearest == rim else f"{rim} mm is not a bead seat in ISO 5775; the nearest is {nearest} mm."
+    words = f"{float(match['width']):g} mm wide on a {rim} mm bead seat"
+    return _cycle(text, "etrto", float(match["width"]), rim, words, caution)
+
+
+def read_french(text: str, match: re.Match[str]) -> Marking:
+    """``700x28C``, ``650B x 47``: nominal size and letter stand for a bead seat."""
+    nominal, letter = match["nominal"], match["letter"] or match["late_letter"]
+    caution = ""
+    if not letter:
+        letter = {"700": "C", "650": "B"}.get(nominal, "A")
+        rim = FRENCH_BEAD_SEATS_MM.get((nominal, letter))
+        caution = f"No rim letter is written; {nominal}{letter} ({rim} mm bead seat) was understood."
+    rim = FRENCH_BEAD_SEATS_MM.get((nominal, letter))
+    if rim is None:
+        known = ", ".join(size + mark for size, mark in FRENCH_BEAD_SEATS_MM)
+        raise InputError(
+            f"“{nominal}{letter}” is not a French rim size.", remedy=f"Known are {known}.", limit=known, value=text
+        )
+    width = float(match["width"])
+    words = f"{width:g} mm wide on {nominal}{letter}, a {rim} mm bead seat"
+    return _cycle(text, "french", width, rim, words, caution)
+
+
+def read_inch_decimal(text: str, match: re.Match[str]) -> Marking:
+    """``26x2.1``: the decimal says which rim; says too what a fraction would have meant."""
+    nominal, width_in = match["nominal"], float(match["width"])
+    rim = INCH_DECIMAL_BEAD_SEATS_MM.get(nominal)
+    if rim is None:
+        raise _unknown(text, f"{nominal} in with a decimal width", list(INCH_DECIMAL_BEAD_SEATS_MM))
+    words = f"{width_in:g} in wide with a decimal, so on a {rim} mm bead seat"
+    return _cycle(text, "inch_decimal", width_in * MM_PER_INCH, rim, words, _other_notation(nominal, rim, "fraction"))
+
+
+def read_inch_fraction(text: str, match: re.Match[str]) -> Marking:
+    """``26x1 3/8``: the fraction says which rim; says too what a decimal would have meant."""
+    nominal, width = match["nominal"], " ".join(match["width"].split())
+    rim = INCH_FRACTION_BEAD_SEATS_MM.get((nominal, width))
+    if rim is None:
+        raise _unknown(text, f"{nominal}x{width}", [f"{size}x{part}" for size, part in INCH_FRACTION_BEAD_SEATS_MM])
+    whole, _, part = width.partition(" ")
+    width_mm = float((int(whole) + Fraction(part or 0)) * Fraction("25.4"))
+    words = f"{width} in wide with a fraction, so on a {rim} mm bead seat"
+    return _cycle(text, "inch_fraction", width_mm, rim, words, _other_notation(nominal, rim, "decimal"))
+
+
+def _other_notation(nominal: str, rim: int, other: str) -> str:
+    if other == "decimal":
+        found = {INCH_DECIMAL_BEAD_SEATS_MM[nominal]} if nominal in INCH_DECIMAL_BEAD_SEATS_MM else set()
+    else:
+        found = {seat for (size, _), seat in INCH_FRACTION_BEAD_SEATS_MM.items() if size == nominal}
+    seats = " or ".join(f"{seat}" for seat in sorted(found - {rim}))
+    return f"Written with a {other} it would be another rim: {seats} mm bead seat." if seats else ""
+
+
+def _unknown(text: str, what: str, known: list[str]) -> InputError:
+    return InputError(
+        f"In “{text}”, {what} is not a size that is known.",
+        remedy="Type the ETRTO number moulded beside it, such as 54-559.",
+        limit=", ".join(known),
+        value=text,
+    )
+
+
+CYCLE_FORMS: tuple[tuple[re.Pattern[str], Callable[[str, re.Match[str]], Marking]], ...] = (
+    (re.compile(r"(?P<width>\d{2,3}) ?- ?(?P<rim>\d{3})"), read_etrto),
+    (
+        re.compile(r"(?P<nominal>\d{3}) ?(?P<letter>[A-D])? ?X ?(?P<width>\d{2,3}) ?(?P<late_letter>[A-D])?"),
+        read_french,
+    ),
+    (re.compile(r"(?P<nominal>\d{2}(?:\.\d)?) ?X ?(?P<width>\d\.\d{1,3})"), read_inch_decimal),
+    (re.compile(r"(?P<nominal>\d{2}) ?X ?(?P<width>\d(?: \d/\d)?)(?: ?X ?\d(?: \d/\d)?)?"), read_inch_fraction),
+)

@@ -1,0 +1,111 @@
+"""Tyre sizes of cars, motorcycles, karts and what rolls off the road."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+
+from speedchain.errors import InputError
+from speedchain.wheel.size import MM_PER_INCH, Marking, within
+
+UNWRITTEN_ASPECT_PCT = 82
+"""Aspect of a metric tyre whose marking leaves it out, such as 155R13. Common practice."""
+INCH_SECTION_ASPECT_PCT = 100
+"""Aspect of old motorcycle inch sizes such as 3.00-18: about as high as wide. Common practice."""
+
+
+def read_metric(text: str, match: re.Match[str]) -> Marking:
+    """``W/A R r``: D = 25.4·r + 2·W·A/100; with no aspect written, 82 %."""
+    written = match["aspect"]
+    width, rim_in = float(match["width"]), float(match["rim"])
+    aspect = float(written or UNWRITTEN_ASPECT_PCT)
+    within(text, "section width", width, 50, 500, "mm")
+    within(text, "aspect ratio", aspect, 20, 110, "%")
+    within(text, "rim", rim_in, 5, 30, "in")
+    rim_mm = rim_in * MM_PER_INCH
+    diameter = rim_mm + 2 * width * aspect / 100
+    radial = "R" in match["build"]
+    return Marking(
+        text,
+        "metric",
+        f"{width:g} mm wide, sidewall {aspect:g} % of that, {'radial' if radial else 'diagonal or belted'}, "
+        f"{rim_in:g} in rim",
+        diameter,
+        width,
+        rim_mm,
+        radial,
+        "D = 25.4·rim + 2·width·aspect/100",
+        f"D = 25.4 × {rim_in:g} + 2 × {width:g} × {aspect:g}/100 = {diameter:.1f} mm",
+        "" if written else f"No aspect ratio is written; {UNWRITTEN_ASPECT_PCT} % was understood.",
+    )
+
+
+def read_inch_diameter_first(text: str, match: re.Match[str]) -> Marking:
+    """``D x W - r``: the diameter is written."""
+    outer, width, rim_in = float(match["outer"]), float(match["width"]), float(match["rim"])
+    within(text, "outer diameter", outer, 6, 60, "in")
+    within(text, "width", width, 1.5, 25, "in")
+    within(text, "rim", rim_in, 3, 30, "in")
+    if rim_in >= outer:
+        raise InputError(
+            f"In “{text}” the rim ({rim_in:g} in) is not smaller than the tyre ({outer:g} in).",
+            remedy="Write outer diameter x width - rim.",
+            limit=f"below {outer:g} in",
+            value=text,
+        )
+    diameter, radial = outer * MM_PER_INCH, match["build"] == "R"
+    return Marking(
+        text,
+        "inch_diameter_first",
+        f"{outer:g} in across, {width:g} in wide, {'radial' if radial else 'diagonal'}, {rim_in:g} in rim",
+        diameter,
+        width * MM_PER_INCH,
+        rim_in * MM_PER_INCH,
+        radial,
+        "D = 25.4·outer diameter in inches",
+        f"D = 25.4 × {outer:g} = {diameter:.1f} mm",
+    )
+
+
+def read_inch_section(text: str, match: re.Match[str]) -> Marking:
+    """``W - r`` in inches, old motorcycle and scooter sizes: D = 25.4·(r + 2·W)."""
+    width, rim_in = float(match["width"]), float(match["rim"])
+    within(text, "section width", width, 1.5, 8, "in")
+    within(text, "rim", rim_in, 6, 23, "in")
+    diameter = MM_PER_INCH * (rim_in + 2 * width * INCH_SECTION_ASPECT_PCT / 100)
+    return Marking(
+        text,
+        "inch_section",
+        f"{width:g} in wide and about as high, {rim_in:g} in rim",
+        diameter,
+        width * MM_PER_INCH,
+        rim_in * MM_PER_INCH,
+        False,
+        "D = 25.4·(rim + 2·width)",
+        f"D = 25.4 × ({rim_in:g} + 2 × {width:g}) = {diameter:.1f} mm",
+    )
+
+
+_LOAD = r"(?: ?\(?\d{2,3}(?:/\d{2,3})? ?[A-Z]\d?\)?)?(?: (?:XL|RF|TL|TT))*"
+
+MOTOR_FORMS: tuple[tuple[re.Pattern[str], Callable[[str, re.Match[str]], Marking]], ...] = (
+    (
+        re.compile(
+            r"(?:P|LT|ST|T)? ?(?P<width>\d{1,4}) ?/ ?(?P<aspect>\d{1,3}) ?(?P<build>ZR|R|VR|HR|SR|B|D|-) ?"
+            r"(?P<rim>\d{1,3}(?:\.\d)?)(?: ?(?:M/C)?)?" + _LOAD
+        ),
+        read_metric,
+    ),
+    (
+        re.compile(r"(?P<width>\d{3})(?P<aspect>) ?(?P<build>R|SR|HR|VR) ?(?P<rim>\d{2}(?:\.\d)?)C?" + _LOAD),
+        read_metric,
+    ),
+    (
+        re.compile(
+            r"(?:LT)?(?P<outer>\d{1,2}(?:\.\d+)?) ?X ?(?P<width>\d{1,2}(?:\.\d+)?) ?(?P<build>R|B|D|-) ?"
+            r"(?P<rim>\d{1,2}(?:\.\d)?)(?:LT)?" + _LOAD
+        ),
+        read_inch_diameter_first,
+    ),
+    (re.compile(r"(?P<width>\d\.\d{1,2}) ?(?:-|H|S|R) ?(?P<rim>\d{1,2})" + _LOAD), read_inch_section),
+)
