@@ -14,6 +14,7 @@ import SignInPlace from "./places/signin/SignInPlace";
 import { Frame } from "./ui/Frame";
 import { Message } from "./ui/Message";
 import { restoreTheme, system } from "./ui/theme";
+import { UnitsProvider } from "./ui/units";
 
 const YardPlace = lazy(() => import("./places/yard/YardPlace"));
 const NewFitPlace = lazy(() => import("./places/newfit/NewFitPlace"));
@@ -82,7 +83,9 @@ createRoot(document.getElementById("root") as HTMLElement).render(
   <StrictMode>
     <ChakraProvider value={system}>
       <QueryClientProvider client={client}>
-        <App />
+        <UnitsProvider>
+          <App />
+        </UnitsProvider>
       </QueryClientProvider>
     </ChakraProvider>
   </StrictMode>,

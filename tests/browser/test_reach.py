@@ -87,6 +87,19 @@ class Keyboard(BrowserTestCase):
         page.keyboard.press("Shift+ArrowDown")
         expect(self.field("target.count")).to_have_value("39")
 
+    def test_units_flip_by_one_key_and_are_kept(self) -> None:
+        page = self.sign_in()
+        self.open_fit("Turnstone", "readout")
+        expect(page.get_by_test_id("shown")).to_contain_text("100 →102.8km/h")
+        page.keyboard.press("u")
+        expect(page.get_by_test_id("shown")).to_contain_text("62.1371 →63.9mph")
+        expect(page.locator("[data-link=wheel]")).to_contain_text("71.0in")
+        expect(page.get_by_test_id("to-type")).to_have_text("574")
+        page.reload()
+        expect(page.get_by_test_id("shown")).to_contain_text("mph")
+        page.keyboard.press("u")
+        expect(page.get_by_test_id("shown")).to_contain_text("kn")
+
     def test_the_theme_is_kept(self) -> None:
         page = self.sign_in()
         page.keyboard.press("t")

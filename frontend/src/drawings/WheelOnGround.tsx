@@ -1,5 +1,5 @@
 import type { Evaluation } from "../api/client";
-import { figure } from "../ui/format";
+import { useUnits } from "../ui/units";
 import { Drawing, tick } from "./Drawing";
 
 const WIDTH = 1000;
@@ -18,15 +18,15 @@ export function WheelOnGround({ link, onWater }: { link: Evaluation["links"][num
   const unsure = 2 * (relative / 100) * circumference * scale;
   const step = tick(circumference, 10);
   const ticks = Array.from({ length: Math.floor(circumference / step) + 1 }, (_, place) => place * step);
-  const run = figure(circumference, relative);
-  const across = figure(diameter, relative);
-  const expanded = ((2 * relative) / 100) * circumference;
-  const spread = figure(expanded, 10);
+  const { show } = useUnits();
+  const [run, unit] = show(circumference, "mm", relative);
+  const [across] = show(diameter, "mm", relative);
+  const [spread] = show(((2 * relative) / 100) * circumference, "mm", 10);
   return (
     <Drawing
       width={WIDTH}
       height={HEIGHT}
-      describe={`To scale: ${onWater ? "the paddle" : "the wheel"}, ${across} mm across as it rolls, and one turn laid out: ${run} mm, plus or minus ${spread} mm.`}
+      describe={`To scale: ${onWater ? "the paddle" : "the wheel"}, ${across} ${unit} across as it rolls, and one turn laid out: ${run} ${unit}, plus or minus ${spread} ${unit}.`}
     >
       <rect className="road" x="0" y={GROUND} width={WIDTH} height="46" />
       {onWater && <path className="thin" d={wave()} />}
@@ -46,7 +46,7 @@ export function WheelOnGround({ link, onWater }: { link: Evaluation["links"][num
       ))}
       <path className="act" d={`M${start} ${GROUND - 14}v14M${end} ${GROUND - 14}v14`} />
       <text x={(start + end) / 2} y={HEIGHT - 14} textAnchor="middle">
-        one turn = {run} mm ± {spread} mm
+        one turn = {run} {unit} ± {spread} {unit}
       </text>
       <g>
         <path
@@ -60,7 +60,7 @@ export function WheelOnGround({ link, onWater }: { link: Evaluation["links"][num
           textAnchor="middle"
           transform={`rotate(-90 32 ${GROUND - radius})`}
         >
-          ⌀ {across} mm
+          ⌀ {across} {unit}
         </text>
       </g>
     </Drawing>

@@ -1,6 +1,7 @@
 import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
 import type { Catalogue, Evaluation, FieldProblem, LinkName } from "../api/client";
 import { figure, percent, signed, unitWords } from "../ui/format";
+import { useUnits } from "../ui/units";
 import { EvidenceStroke } from "./EvidenceStroke";
 
 export const LINKS: LinkName[] = ["wheel", "drive", "target", "sensor", "signal", "readout"];
@@ -27,6 +28,7 @@ type Props = {
 
 /** The line from the ground to the number on the display; it is also the navigation. */
 export function SpeedLine({ result, catalogue, chosen, choose, problems, stale, onWater, sensorKind }: Props) {
+  const { show } = useUnits();
   return (
     <Grid
       bg="road"
@@ -53,7 +55,7 @@ export function SpeedLine({ result, catalogue, chosen, choose, problems, stale, 
               name={name}
               number={place + 1}
               label={name === "wheel" && onWater ? "Paddle" : LINK_LABELS[name]}
-              value={keyFigure(result, name, catalogue, sensorKind)}
+              value={keyFigure(result, name, catalogue, sensorKind, show)}
               link={result.links.find((one) => one.link === name)}
               severity={result.findings.find((finding) => finding.link === name)?.severity}
               wrong={problems.some((problem) => belongsTo(problem.path) === name)}
@@ -75,7 +77,13 @@ export const belongsTo = (path: string): LinkName => {
   return (LINKS as string[]).includes(first) ? (first as LinkName) : "wheel";
 };
 
-function keyFigure(result: Evaluation, name: LinkName, catalogue: Catalogue, sensorKind: string): [string, string] {
+function keyFigure(
+  result: Evaluation,
+  name: LinkName,
+  catalogue: Catalogue,
+  sensorKind: string,
+  show: ReturnType<typeof useUnits>["show"],
+): [string, string] {
   if (name === "sensor") {
     const label = catalogue.sensors.find((sensor) => sensor.code === sensorKind)?.label ?? sensorKind;
     return ["", label.split(/[,(]/)[0]?.trim() ?? label];
@@ -83,7 +91,9 @@ function keyFigure(result: Evaluation, name: LinkName, catalogue: Catalogue, sen
   const key = result.links.find((one) => one.link === name)?.figures[0];
   if (!key) return ["", ""];
   const units: Partial<Record<LinkName, string>> = { drive: "turns per turn", target: "per turn" };
-  return [figure(key.value, key.relative_standard_uncertainty_pct), units[name] ?? unitWords(key.unit)];
+  if (name === "readout") return [figure(key.value), unitWords(key.unit)];
+  const [text, unit] = show(key.value, key.unit, key.relative_standard_uncertainty_pct);
+  return [text, units[name] ?? unit];
 }
 
 type StationProps = {
@@ -171,6 +181,8 @@ function Station({ name, number, label, value, link, severity, wrong, chosen, ch
 
 function End({ result, stale }: { result: Evaluation; stale: boolean }) {
   const { shown, findings } = result;
+  const { show } = useUnits();
+  const [value, unit] = show(shown.shown_kmh, "km/h", shown.relative_standard_uncertainty_pct);
   const blocking = findings.find((finding) => finding.severity === "blocking");
   return (
     <Flex
@@ -188,12 +200,12 @@ function End({ result, stale }: { result: Evaluation; stale: boolean }) {
     >
       <Flex align="baseline" gap={2} wrap="wrap" fontFamily="mono">
         <Text fontSize="lg" color="chalk.dim">
-          {figure(shown.true_kmh)} →
+          {show(shown.true_kmh, "km/h")[0]} →
         </Text>
         <Text fontSize={{ base: "3xl", md: "4xl" }} fontWeight="700" lineHeight="1" data-testid="shown-kmh">
-          {figure(shown.shown_kmh, shown.relative_standard_uncertainty_pct)}
+          {value}
         </Text>
-        <Text color="chalk.dim">km/h</Text>
+        <Text color="chalk.dim">{unit}</Text>
       </Flex>
       <Text fontSize="sm" color="chalk.dim">
         ± {percent(shown.expanded_uncertainty_pct)} % (k = 2), number {signed(shown.error_pct)} %

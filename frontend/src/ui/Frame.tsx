@@ -5,6 +5,7 @@ import { useSession, useSignIn } from "../api/hooks";
 import { Help } from "./Help";
 import { useKeys } from "./keys";
 import { currentTheme, setTheme } from "./theme";
+import { useUnits } from "./units";
 
 const Home = chakra(Link);
 
@@ -19,7 +20,8 @@ export function Frame({ children, middle }: { children: ReactNode; middle?: Reac
     setTheme(theme === "dark" ? "light" : "dark");
     show(currentTheme());
   };
-  useKeys({ "?": () => openHelp(true), t: flip, y: () => go("/") });
+  const units = useUnits();
+  useKeys({ "?": () => openHelp(true), t: flip, u: units.flip, y: () => go("/") });
   return (
     <Flex direction="column" minH="100dvh">
       <Flex as="header" align="center" gap={{ base: 1, md: 3 }} px={{ base: 2, md: 4 }} minH="48px" wrap="wrap">
@@ -50,6 +52,7 @@ export function Frame({ children, middle }: { children: ReactNode; middle?: Reac
               {session.workshop}, {session.role}
             </Text>
           )}
+          <Quiet onClick={units.flip}>{units.speedUnit}</Quiet>
           <Quiet onClick={flip}>{theme === "dark" ? "Concrete" : "Asphalt"}</Quiet>
           <Quiet onClick={() => openHelp(true)} label="Keys and help">
             ?

@@ -26,6 +26,7 @@ export const KEYS: [string, string][] = [
   ["?", "this list"],
   ["y", "the yard"],
   ["t", "asphalt or concrete"],
+  ["u", "units: km/h and mm, mph and inches, knots"],
   ["/", "search the yard"],
   ["1 … 6", "wheel, drive, target, sensor, signal, readout"],
   ["n", "next link that is not proven"],

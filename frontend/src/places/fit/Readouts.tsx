@@ -1,6 +1,7 @@
 import { Box, Button, Flex, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import type { ReadoutResult } from "../../api/client";
 import { figure, signed, unitWords } from "../../ui/format";
+import { useUnits } from "../../ui/units";
 import { useEditing } from "./context";
 import { PickField, ProofField, QuantityField, WordsField } from "./fields";
 import { AddReadout } from "./links";
@@ -133,6 +134,7 @@ export function ReadoutFace({ chosen }: { chosen: number }) {
 
 function Neighbours({ readout, unit }: { readout: ReadoutResult; unit: string }) {
   const { evaluated } = useEditing();
+  const { show, speedUnit } = useUnits();
   const rows = [readout.below, readout.above, readout.to_type, ...(readout.typed === null ? [] : [readout.in_use])];
   const once = [...new Map(rows.map((row) => [row.value, row])).values()].sort((a, b) => a.value - b.value);
   return (
@@ -144,7 +146,9 @@ function Neighbours({ readout, unit }: { readout: ReadoutResult; unit: string })
       <Table.Header>
         <Table.Row>
           <Table.ColumnHeader>{unit || "number"}</Table.ColumnHeader>
-          <Table.ColumnHeader whiteSpace="nowrap">km/h at {figure(evaluated.result.shown.true_kmh)}</Table.ColumnHeader>
+          <Table.ColumnHeader whiteSpace="nowrap">
+            {speedUnit} at {show(evaluated.result.shown.true_kmh, "km/h")[0]}
+          </Table.ColumnHeader>
           <Table.ColumnHeader>error</Table.ColumnHeader>
           <Table.ColumnHeader />
         </Table.Row>
@@ -153,7 +157,7 @@ function Neighbours({ readout, unit }: { readout: ReadoutResult; unit: string })
         {once.map((row) => (
           <Table.Row key={row.value} fontWeight={row.value === readout.to_type.value ? "700" : undefined}>
             <Table.Cell>{row.value}</Table.Cell>
-            <Table.Cell>{row.shown_kmh.toFixed(2)}</Table.Cell>
+            <Table.Cell>{show(row.shown_kmh, "km/h", 0.05)[0]}</Table.Cell>
             <Table.Cell whiteSpace="nowrap">
               {signed(row.error_pct, 3)} % {READS[row.reads]}
             </Table.Cell>

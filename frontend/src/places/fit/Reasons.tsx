@@ -2,6 +2,7 @@ import { Box, Button, Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import type { Evaluation, LinkName } from "../../api/client";
 import { LINK_LABELS } from "../../speedline/SpeedLine";
 import { percent, signed } from "../../ui/format";
+import { useUnits } from "../../ui/units";
 import { useEditing } from "./context";
 import { fieldWords } from "./words";
 
@@ -81,6 +82,7 @@ export function Why({ link, open, toggle }: { link: LinkName; open: boolean; tog
 
 /** Before → after of the last edit, with its reason. */
 export function Change({ before, after, changed }: { before?: Evaluation; after: Evaluation; changed: string[] }) {
+  const { show } = useUnits();
   if (!before || changed.length === 0) return null;
   const what = changed.slice(0, 2).map(fieldWords).join(", ") + (changed.length > 2 ? " and more" : "");
   const moved = after.shown.error_pct - before.shown.error_pct;
@@ -88,7 +90,11 @@ export function Change({ before, after, changed }: { before?: Evaluation; after:
   const old = before.readouts[0]?.to_type.value;
   const now = after.readouts[0]?.to_type.value;
   if (Math.abs(moved) >= 0.005)
-    rows.push(["shown", `${before.shown.shown_kmh.toFixed(2)}`, `${after.shown.shown_kmh.toFixed(2)} km/h`]);
+    rows.push([
+      "shown",
+      show(before.shown.shown_kmh, "km/h", 0.05)[0],
+      show(after.shown.shown_kmh, "km/h", 0.05).join(" "),
+    ]);
   if (old !== now) rows.push(["number to type", String(old), String(now)]);
   const [wide, narrow] = [before.shown.expanded_uncertainty_pct, after.shown.expanded_uncertainty_pct];
   if (percent(wide) !== percent(narrow)) rows.push(["±", percent(wide), `${percent(narrow)} %`]);

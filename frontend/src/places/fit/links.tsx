@@ -5,7 +5,7 @@ import { DriveTrain } from "../../drawings/DriveTrain";
 import { Ring } from "../../drawings/Ring";
 import { WheelOnGround } from "../../drawings/WheelOnGround";
 import { Cards } from "../../ui/fields";
-import { figure, unitWords } from "../../ui/format";
+import { useUnits } from "../../ui/units";
 import { useEditing } from "./context";
 import { PickField, ProofField, QuantityField, WordsField } from "./fields";
 
@@ -238,6 +238,7 @@ export function SensorResult() {
 
 export function Figures({ link }: { link: LinkName }) {
   const { evaluated } = useEditing();
+  const { show } = useUnits();
   const found = evaluated.result.links.find((one) => one.link === link);
   return (
     <Grid templateColumns="repeat(auto-fit, minmax(190px, 1fr))" gap={3}>
@@ -247,7 +248,7 @@ export function Figures({ link }: { link: LinkName }) {
             {one.name}
           </Text>
           <Text fontFamily="mono" fontSize="xl">
-            {figure(one.value, one.relative_standard_uncertainty_pct)} {unitWords(one.unit)}
+            {show(one.value, one.unit, one.relative_standard_uncertainty_pct).join(" ")}
           </Text>
         </Box>
       ))}

@@ -5,8 +5,9 @@ import { type Catalogue, type Fit, Refusal, type Schemas } from "../../api/clien
 import { useCatalogue, useYard, useYardChanges } from "../../api/hooks";
 import { Frame } from "../../ui/Frame";
 import { Cards, ChoiceField, TextField } from "../../ui/fields";
-import { figure, percent, unitWords } from "../../ui/format";
+import { percent, unitWords } from "../../ui/format";
 import { Message } from "../../ui/Message";
+import { useUnits } from "../../ui/units";
 import { useEvaluation } from "../fit/useEvaluation";
 
 type Vehicle = Schemas["VehicleOut"];
@@ -97,6 +98,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
     const start: Given = kept ? { ...BLANK, ...JSON.parse(kept) } : BLANK;
     return asked ? { ...start, vehicle: String(asked.id), ...usual(catalogue, asked.kind) } : start;
   });
+  const { show } = useUnits();
   const [pressed, press] = useState(false);
   const [refused, refuse] = useState<Refusal | Error | null>(null);
   const change = (some: Partial<Given>) => {
@@ -329,8 +331,9 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
                   type {first.readouts[0]?.to_type.value} {unitWords(first.readouts[0]?.unit ?? "")}
                 </Text>
                 <Text color="chalk.dim">
-                  shows {figure(first.shown.shown_kmh, first.shown.relative_standard_uncertainty_pct)} at{" "}
-                  {figure(first.shown.true_kmh)} km/h true, ± {percent(first.shown.expanded_uncertainty_pct)} %
+                  shows {show(first.shown.shown_kmh, "km/h", first.shown.relative_standard_uncertainty_pct)[0]} at{" "}
+                  {show(first.shown.true_kmh, "km/h").join(" ")} true, ± {percent(first.shown.expanded_uncertainty_pct)}{" "}
+                  %
                 </Text>
               </>
             ) : (

@@ -6,10 +6,11 @@ import { useCatalogue, useYard, useYardChanges } from "../../api/hooks";
 import { EvidenceStroke } from "../../speedline/EvidenceStroke";
 import { Frame } from "../../ui/Frame";
 import { chooseFitFile } from "../../ui/files";
-import { figure, percent } from "../../ui/format";
+import { percent } from "../../ui/format";
 import { useKeys } from "../../ui/keys";
 import { Message } from "../../ui/Message";
 import { Sheet } from "../../ui/Sheet";
+import { useUnits } from "../../ui/units";
 import { VehicleSheet } from "./VehicleSheet";
 
 type Vehicle = Schemas["VehicleOut"];
@@ -188,6 +189,7 @@ function VehicleCard({ vehicle }: { vehicle: Vehicle }) {
 
 function FitRow({ fit }: { fit: Summary }) {
   const blocked = fit.worst === "blocking";
+  const { show, speedUnit } = useUnits();
   return (
     <Jump
       to={`/fit/${fit.id}/wheel`}
@@ -206,9 +208,9 @@ function FitRow({ fit }: { fit: Summary }) {
           {fit.name}
         </Text>
         <Text fontFamily="mono" whiteSpace="nowrap">
-          {figure(fit.true_kmh)} → <b>{figure(fit.shown_kmh, fit.expanded_uncertainty_pct / 2)}</b>{" "}
+          {show(fit.true_kmh, "km/h")[0]} → <b>{show(fit.shown_kmh, "km/h", fit.expanded_uncertainty_pct / 2)[0]}</b>{" "}
           <chakra.span color="chalk.dim" fontSize="sm">
-            km/h ± {percent(fit.expanded_uncertainty_pct)} %
+            {speedUnit} ± {percent(fit.expanded_uncertainty_pct)} %
           </chakra.span>
         </Text>
       </Flex>
