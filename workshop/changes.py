@@ -36,10 +36,9 @@ def summarise(before: Fit | None, after: Fit, was: Evaluation | None, now: Evalu
     if before is None or was is None:
         return f"First saved: shows {now.shown.shown_kmh:.2f} at {now.shown.true_kmh:g} km/h true."
     changes = list(changed_fields(before.model_dump(mode="json"), after.model_dump(mode="json")))
-    named = [f"{field_words(path)} {_short(old)} → {_short(new)}" for path, old, new in changes[:MAX_NAMED]]
+    named = "; ".join(_told(*change) for change in changes[:MAX_NAMED]) or "nothing"
     more = f" and {len(changes) - MAX_NAMED} more" if len(changes) > MAX_NAMED else ""
-    what = ("; ".join(named) or "Nothing")[:300] + more
-    return f"{what}. {effect(was, now)}"
+    return f"{named[:1].upper()}{named[1:300]}{more}. {effect(was, now)}"
 
 
 def effect(was: Evaluation, now: Evaluation) -> str:
@@ -52,12 +51,17 @@ def effect(was: Evaluation, now: Evaluation) -> str:
     return f"Shown against true {old.error_pct:+.2f} % → {new.error_pct:+.2f} %.{number}"
 
 
+def _told(path: str, old: Any, new: Any) -> str:
+    words = field_words(path)
+    if isinstance(new, dict | list) or isinstance(old, dict | list):
+        return f"{words} {'removed' if new is None else 'entered' if old is None else 'changed'}"
+    return f"{words} {_short(old)} → {_short(new)}"
+
+
 def _short(value: Any) -> str:
     if value is None:
         return "none"
     if isinstance(value, float):
         return f"{value:.6g}"
-    if isinstance(value, dict):
-        return "entered"
     text = str(value).replace("_", " ")
     return text if len(text) <= 40 else text[:39] + "…"

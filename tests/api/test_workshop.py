@@ -41,13 +41,21 @@ class Words(TestCase):
     def test_a_summary_says_what_and_what_it_did(self) -> None:
         before, after = fit(), fit(target__count=49)
         said = summarise(before, after, evaluate(before), evaluate(after))
-        self.assertEqual(said, "target count 48 → 49. Shown speed unchanged. Number to type 24905 → 25424.")
+        self.assertEqual(said, "Target count 48 → 49. Shown speed unchanged. Number to type 24905 → 25424.")
         typed, wrong = fit(readouts__0__typed=24905), fit(readouts__0__typed=24905, target__count=49)
         self.assertEqual(
             effect(evaluate(typed), evaluate(wrong)),
             "Shown against true +0.00 % → +2.08 %. Number to type 24905 → 25424.",
         )
         self.assertIn("First saved: shows 100.00 at 100 km/h", summarise(None, after, None, evaluate(after)))
+
+    def test_entries_and_tests_are_entered_changed_and_removed(self) -> None:
+        before = fit()
+        after = fit(target__proof={"test": "spin", "on": "2026-05-01"})
+        self.assertIn("Target test entered. ", summarise(before, after, evaluate(before), evaluate(after)))
+        self.assertIn("Target test removed. ", summarise(after, before, evaluate(after), evaluate(before)))
+        more = fit(readouts=[CAR["readouts"][0]] * 2)
+        self.assertIn("Readouts changed. ", summarise(before, more, evaluate(before), evaluate(more)))
 
     def test_many_and_long_changes_stay_short(self) -> None:
         before = fit()

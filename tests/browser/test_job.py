@@ -110,7 +110,7 @@ class TheJob(BrowserTestCase):
         page = self.sign_in()
         self.open_fit("Sandpiper")
         page.get_by_role("button", name="Logbook").click()
-        expect(page.get_by_role("dialog")).to_contain_text("wheel method marking → roll out")
+        expect(page.get_by_role("dialog")).to_contain_text("Wheel method marking → roll out")
         page.get_by_role("button", name="Bring back").last.click()
         self.expect_saved(5)
         self.assertEqual(head_of(self.fit_of("Sandpiper")).document["wheel"]["method"], "marking")

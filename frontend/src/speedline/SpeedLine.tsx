@@ -13,6 +13,10 @@ export const LINK_LABELS: Record<LinkName, string> = {
   signal: "Signal",
   readout: "Readout",
 };
+/** A link's name; on the water the wheel is a paddle. */
+export const linkLabel = (name: LinkName, onWater: boolean) =>
+  name === "wheel" && onWater ? "Paddle" : LINK_LABELS[name];
+
 const MARKS = { blocking: "✕", warning: "!", note: "i" } as const;
 
 type Props = {
@@ -54,7 +58,7 @@ export function SpeedLine({ result, catalogue, chosen, choose, problems, stale, 
               key={name}
               name={name}
               number={place + 1}
-              label={name === "wheel" && onWater ? "Paddle" : LINK_LABELS[name]}
+              label={linkLabel(name, onWater)}
               value={keyFigure(result, name, catalogue, sensorKind, show)}
               link={result.links.find((one) => one.link === name)}
               severity={result.findings.find((finding) => finding.link === name)?.severity}

@@ -75,7 +75,8 @@ export function TextField({
           {error}
         </Field.ErrorText>
       ) : (
-        hint && (
+        hint &&
+        !meaning && (
           <Field.HelperText color="fg.subtle" fontSize="xs">
             {hint}
           </Field.HelperText>

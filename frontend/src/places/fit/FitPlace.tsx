@@ -53,6 +53,7 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
   const [readout, chooseReadout] = useState(0);
   const [importError, setImportError] = useState("");
   const { evaluated, problems, of } = draft.evaluating;
+  const onWater = evaluated?.document.vehicle_kind === "boat";
   const stale = of === draft.document && problems.length > 0;
   const choose = (name: LinkName) => go(`/fit/${fit.id}/${name}`, { replace: true });
   const unproven = () => {
@@ -109,14 +110,14 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
               choose={choose}
               problems={problems}
               stale={stale}
-              onWater={evaluated.document.vehicle_kind === "boat"}
+              onWater={onWater}
               sensorKind={evaluated.document.sensor.kind}
             />
           </Box>
           <Details fitId={fit.id} open={details} close={() => openDetails(false)} />
           <Problems problems={problems} choose={choose} />
           <Change before={draft.before} after={evaluated.result} changed={draft.changed} />
-          <NextBar action={evaluated.result.next_action} go={choose} />
+          <NextBar action={evaluated.result.next_action} go={choose} onWater={onWater} />
           <Grid
             templateColumns={{ base: "1fr", md: "minmax(320px, 400px) minmax(0, 1fr)" }}
             gap={4}

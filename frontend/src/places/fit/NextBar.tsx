@@ -1,10 +1,19 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Evaluation, LinkName } from "../../api/client";
+import { linkLabel } from "../../speedline/SpeedLine";
 import { Sheet } from "../../ui/Sheet";
 
 /** The next best action, what it brings, and the steps to do it with the caution that belongs there. */
-export function NextBar({ action, go }: { action: Evaluation["next_action"]; go: (link: LinkName) => void }) {
+export function NextBar({
+  action,
+  go,
+  onWater,
+}: {
+  action: Evaluation["next_action"];
+  go: (link: LinkName) => void;
+  onWater: boolean;
+}) {
   const [open, setOpen] = useState(false);
   const done = action.code === "done";
   return (
@@ -31,7 +40,7 @@ export function NextBar({ action, go }: { action: Evaluation["next_action"]; go:
             minH={{ base: "44px", md: "36px" }}
             onClick={() => action.link && go(action.link)}
           >
-            Go to the {action.link}
+            Go to the {linkLabel(action.link, onWater).toLowerCase()}
           </Button>
         )}
       </Flex>

@@ -1,6 +1,6 @@
 import { Box, Button, Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import type { Evaluation, LinkName } from "../../api/client";
-import { LINK_LABELS } from "../../speedline/SpeedLine";
+import { linkLabel } from "../../speedline/SpeedLine";
 import { percent, signed } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { useEditing } from "./context";
@@ -28,7 +28,7 @@ export function Contributions({ go }: { go: (link: LinkName) => void }) {
             minH="28px"
             cursor="pointer"
           >
-            <Text fontSize="sm">{LINK_LABELS[part.link]}</Text>
+            <Text fontSize="sm">{linkLabel(part.link, evaluated.document.vehicle_kind === "boat")}</Text>
             <Box bg="bg.muted" h="10px">
               <Box bg="signal.fg" h="10px" style={{ width: `${part.share_pct}%` }} />
             </Box>

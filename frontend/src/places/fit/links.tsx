@@ -34,7 +34,7 @@ export function WheelInputs() {
         label={onWater ? "How is the run per turn known?" : "How is the circumference known?"}
         value={wheel.method}
         change={choose}
-        options={onWater ? catalogue.wheel_methods.filter((one) => one.code === "typed") : catalogue.wheel_methods}
+        options={onWater ? [{ code: "typed", label: "Known run per turn" }] : catalogue.wheel_methods}
         columns={2}
       />
       {wheel.method === "marking" && (
