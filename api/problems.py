@@ -25,6 +25,9 @@ TITLES = {
 }
 
 
+UNREADABLE = "This request is not JSON that can be read, or it is larger than 5 MB."
+
+
 class FieldProblem(Schema):
     """One field that cannot be used."""
 
@@ -55,6 +58,11 @@ def problem(status: int, detail: str, problems: tuple[Problem, ...] = (), **more
 def locked_out(request: HttpRequest, _response: Any = None, credentials: Any = None) -> JsonResponse:
     """The answer to a sign-in after too many failures."""
     return problem(429, "Too many failed sign-ins with this name from here. Wait a quarter of an hour, then try again.")
+
+
+def bad_request(request: HttpRequest, exception: Exception) -> JsonResponse:
+    """The answer to a request that is refused before any route sees it."""
+    return problem(400, UNREADABLE)
 
 
 def from_contexts(contexts: list[ValidationErrorContext[Any]]) -> SpeedchainError:
@@ -101,4 +109,6 @@ def register(api: NinjaAPI) -> None:
 
     @api.exception_handler(HttpError)
     def other(request: HttpRequest, error: HttpError) -> JsonResponse:
+        if error.status_code == 400:
+            return problem(400, UNREADABLE)
         return problem(error.status_code, str(error))

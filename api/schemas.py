@@ -13,10 +13,10 @@ from speedchain import Evaluation, Fit, read_fit
 from speedchain.evidence import Evidence, LinkName
 from speedchain.findings import Severity
 from speedchain.purposes import VehicleKind
+from speedchain.texts import Name, Plain
 from workshop.models import FitRecord, Revision, Vehicle
 
-Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
-Note = Annotated[str, StringConstraints(strip_whitespace=True, max_length=400)]
+Note = Annotated[str, StringConstraints(strip_whitespace=True, max_length=400), Plain]
 
 
 class In(Schema):
@@ -28,8 +28,8 @@ class In(Schema):
 class SignIn(In):
     """Name and password of an account."""
 
-    username: Annotated[str, StringConstraints(max_length=150)]
-    password: Annotated[str, StringConstraints(max_length=200)]
+    username: Annotated[str, StringConstraints(max_length=150), Plain]
+    password: Annotated[str, StringConstraints(max_length=200), Plain]
 
 
 class VehicleIn(In):

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import json
-from typing import Annotated, Any, Literal
+from typing import Any, Literal
 
-from pydantic import Field, StringConstraints, TypeAdapter, ValidationError
+from pydantic import Field, TypeAdapter, ValidationError
 
 from speedchain.advice import NextAction, next_action
 from speedchain.drive import Drive, evaluate_drive
@@ -20,6 +20,7 @@ from speedchain.rules import check_shown
 from speedchain.sensor import Sensor, evaluate_sensor
 from speedchain.signal import Signal, evaluate_signal
 from speedchain.target import Target, evaluate_target
+from speedchain.texts import LongText, Name
 from speedchain.units import Speed
 from speedchain.wheel import Wheel, evaluate_wheel
 
@@ -32,7 +33,7 @@ class Fit(Part):
 
     format: Literal["wheelometron-fit"] = "wheelometron-fit"
     version: Literal[1] = 1
-    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+    name: Name
     purpose: Purpose
     vehicle_kind: VehicleKind
     check_speed_kmh: Speed = Field(100.0, description="The true speed at which everything is shown.")
@@ -42,7 +43,7 @@ class Fit(Part):
     sensor: Sensor
     signal: Signal = Signal()
     readouts: tuple[Readout, ...] = Field(min_length=1, max_length=8)
-    notes: Annotated[str, StringConstraints(max_length=2000)] = ""
+    notes: LongText = ""
 
 
 @result

@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from datetime import date as Date
-from typing import Annotated, Literal
+from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, ConfigDict, Field
 
 from speedchain.errors import InputError
 from speedchain.results import result
+from speedchain.texts import ShortText
 
 Evidence = Literal["assumed", "measured", "proven"]
 LinkName = Literal["wheel", "drive", "target", "sensor", "signal", "readout"]
@@ -30,8 +31,6 @@ PROVES: Mapping[Test, tuple[LinkName, ...]] = {
 }
 """What each test can prove. A spin test compares shown speed with turns per second through the *same*
 circumference, so it says nothing of the wheel; a bench generator never sees the target. Common practice."""
-
-ShortText = Annotated[str, StringConstraints(strip_whitespace=True, max_length=120)]
 
 
 class Part(BaseModel):

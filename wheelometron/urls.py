@@ -27,4 +27,5 @@ def page(request: HttpRequest) -> HttpResponseBase:
     return response
 
 
+handler400 = "api.problems.bad_request"
 urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/|assets/).*$", page)]

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from pydantic import Field, StringConstraints, ValidationInfo, WithJsonSchema, field_validator, model_validator
+from pydantic import Field, ValidationInfo, WithJsonSchema, field_validator, model_validator
 
 from speedchain.errors import InputError
 from speedchain.evidence import Proof, Provable, check_proof
 from speedchain.readout.encodings import ENCODINGS, EncodingCode
+from speedchain.texts import Name
 from speedchain.units import Count, SpeedStep, parse_quantity
 
 Setting = Annotated[
@@ -23,7 +24,7 @@ Setting = Annotated[
 class Readout(Provable):
     """One controller, dash, gauge or cycle computer on the sensor."""
 
-    name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
+    name: Name
     encoding: EncodingCode
     told_pulses_per_turn: Count = Field(
         1, description="Pulses per turn (or teeth) the reader is told; 1 where it has no such setting."

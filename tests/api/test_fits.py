@@ -129,6 +129,41 @@ class Vehicles(ApiTestCase):
         self.assertEqual(self.send("delete", f"/fits/{imported.json()['id']}").status_code, 204)
 
 
+class Hostile(ApiTestCase):
+    """What PostgreSQL or JSON cannot hold is refused with a field, never answered with a 500."""
+
+    def test_texts_that_cannot_be_kept(self) -> None:
+        for text in ("a\x00b", "\x00", "bell\x07"):
+            body = self.refused(self.send("post", "/vehicles", {"name": text, "kind": "car"}), 422)
+            self.assertIn("control characters", body["detail"])
+            for path in ("name", "notes", "readouts__0__name"):
+                given = document(CAR, **{path: text})
+                body = self.refused(self.send("post", f"/vehicles/{self.vehicle.pk}/fits", given), 422)
+                self.assertEqual(body["problems"][0]["path"], path.replace("__", "."))
+            sign_in = {"username": text, "password": text}
+            self.refused(self.client.post("/api/session", sign_in, content_type="application/json"), 422)
+
+    def test_a_marking_with_odd_letters(self) -> None:
+        for text in ("205/55R16\x00", "\ud800", "2️⃣05/55R16", "205/55R16" * 10**5):
+            given = document(CAR, wheel__marking__text=text)
+            answer = self.client.post(
+                f"/api/vehicles/{self.vehicle.pk}/fits", json.dumps(given), content_type="application/json"
+            )
+            with self.subTest(text[:12].encode(errors="replace")):
+                body = self.refused(answer, 422)
+                self.assertEqual(body["problems"][0]["path"], "wheel.marking.text")
+
+    def test_numbers_beyond_the_database(self) -> None:
+        self.refused(self.send("get", f"/fits/{10**30}"), 404)
+        self.refused(self.send("get", f"/fits/{self.fit.pk}/revisions/{10**30}"), 404)
+        body = {"base_revision": 10**30, "document": document(CAR, target__count=44)}
+        self.refused(self.send("put", f"/fits/{self.fit.pk}", body), 409)
+
+    def test_a_body_that_is_far_too_large(self) -> None:
+        answer = self.client.post("/api/evaluate", b"[" + b"1," * 3_000_000 + b"1]", content_type="application/json")
+        self.assertIn("larger than 5 MB", self.refused(answer, 400)["detail"])
+
+
 class Health(TestCase):
     def test_up_and_down(self) -> None:
         self.assertEqual(self.client.get("/api/health").json(), {"status": "ok", "database": "ok"})

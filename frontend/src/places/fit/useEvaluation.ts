@@ -15,6 +15,15 @@ export type Evaluating = {
 
 const evaluate = (document: Fit, signal: AbortSignal) => data(api.POST("/api/evaluate", { body: document, signal }));
 
+/** A refusal that names no field stands for the whole document. */
+const unexplained = (error: Refusal): FieldProblem => ({
+  path: "",
+  message: error.message,
+  remedy: "Undo the last change.",
+  limit: "",
+  value: "",
+});
+
 /**
  * The last good evaluation of a document that is being edited, and what is wrong with it now.
  * `fallback` is the saved document: its figures stand until there are better ones.
@@ -30,14 +39,14 @@ export function useEvaluation(document: Fit, fallback?: Fit): Evaluating {
         if (!cancel.signal.aborted) set({ evaluated, of: document, problems: [], away: false, signedOut: false });
       } catch (error) {
         if (cancel.signal.aborted) return;
-        if (error instanceof Refusal && error.status === 422) {
+        if (error instanceof Refusal && error.status !== 401) {
           const last = fallback && (await evaluate(fallback, cancel.signal).catch(() => undefined));
           if (cancel.signal.aborted) return;
           set((old) => ({
             ...old,
             evaluated: old.evaluated ?? last,
             of: document,
-            problems: error.problems,
+            problems: error.problems.length > 0 ? error.problems : [unexplained(error)],
             away: false,
           }));
         } else if (error instanceof Refusal && error.status === 401) set((old) => ({ ...old, signedOut: true }));
