@@ -96,6 +96,11 @@ class Cluster:
         """Stop the server."""
         self._program("pg_ctl", "stop", "-m", "fast", "-w", "-t", "30", "-D", str(self.files))
 
+    def tidy(self) -> None:
+        """Remove the files of a stopped cluster that had to be kept outside of its data folder."""
+        if self.files.parent != self.home:
+            shutil.rmtree(self.files, ignore_errors=True)
+
     def _make(self) -> None:
         done = self.files / "made"
         if done.exists():

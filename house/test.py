@@ -97,6 +97,7 @@ def main() -> int:
     finally:
         if cluster is not None:
             cluster.stop()
+            cluster.tidy()
     say(f"{passed} passed, {failed} failed" + (f", {skipped} skipped" if skipped else ""))
     return 1 if failed else 0
 

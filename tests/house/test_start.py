@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import shutil
 import signal
 import socket
 import subprocess
@@ -46,7 +45,7 @@ class Start(TestCase):
         folder = TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.home = Path(folder.name) / "data"
-        self.addCleanup(lambda: shutil.rmtree(Cluster.at(self.home).files, ignore_errors=True))
+        self.addCleanup(lambda: Cluster.at(self.home).tidy())
 
     def start(self, *options: str) -> Started:
         started = Started(self.home, *options)

@@ -1,4 +1,4 @@
-import { Box, Button, chakra, Flex, Spacer, Text } from "@chakra-ui/react";
+import { Box, Button, chakra, Flex, Text } from "@chakra-ui/react";
 import { type ReactNode, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { useSession, useSignIn } from "../api/hooks";
@@ -24,7 +24,14 @@ export function Frame({ children, middle }: { children: ReactNode; middle?: Reac
   useKeys({ "?": () => openHelp(true), t: flip, u: units.flip, y: () => go("/") });
   return (
     <Flex direction="column" minH="100dvh">
-      <Flex as="header" align="center" gap={{ base: 1, md: 3 }} px={{ base: 2, md: 4 }} minH="48px" wrap="wrap">
+      <Flex
+        as="header"
+        align="center"
+        gap={{ base: 1, md: 3 }}
+        px={{ base: 2, md: 4 }}
+        minH="48px"
+        wrap={middle ? "wrap" : "nowrap"}
+      >
         <Home
           to="/"
           aria-label="Wheelometron, to the yard"
@@ -40,12 +47,14 @@ export function Frame({ children, middle }: { children: ReactNode; middle?: Reac
             <path d="M1 16h7m3 0h6m3 0h5" stroke="currentColor" strokeWidth="2.4" />
             <circle cx="13" cy="7" r="5.6" fill="none" stroke="var(--chakra-colors-signal-fg)" strokeWidth="2.2" />
           </svg>
-          <chakra.span display={{ base: middle ? "none" : "inline", md: "inline" }}>Wheelometron</chakra.span>
+          <chakra.span display={{ base: middle ? "none" : "inline", md: "inline" }} fontSize={{ base: "md", md: "lg" }}>
+            Wheelometron
+          </chakra.span>
         </Home>
         <Box flex="1" minW={0}>
           {middle}
         </Box>
-        {!middle && <Spacer />}
+
         <Flex align="center" gap={1}>
           {session?.signed_in && (
             <Text color="fg.muted" fontSize="sm" display={{ base: "none", lg: "block" }} mr={2}>
