@@ -65,6 +65,11 @@ def bad_request(request: HttpRequest, exception: Exception) -> JsonResponse:
     return problem(400, UNREADABLE)
 
 
+def no_route(request: HttpRequest, exception: Exception) -> JsonResponse:
+    """The answer where there is no route at all."""
+    return problem(404, "There is no such address. The API's routes are in /api/openapi.json.")
+
+
 def from_contexts(contexts: list[ValidationErrorContext[Any]]) -> SpeedchainError:
     """Pydantic's errors of a request as the core's, with paths that begin inside the body."""
     problems: list[Problem] = []

@@ -145,7 +145,9 @@ class Page(TestCase):
             self.assertEqual(answer.status_code, 200)
             self.assertIn("default-src 'self'", answer["Content-Security-Policy"])
             self.assertEqual(answer["X-Frame-Options"], "DENY")
-        self.assertEqual(self.client.get("/api/nothing").status_code, 404)
+        nowhere = self.client.get("/api/nothing")
+        self.assertEqual((nowhere.status_code, nowhere["Content-Type"]), (404, "application/problem+json"))
+        self.assertIn("paths", self.client.get("/api/openapi.json").json())
         with override_settings(FRONTEND_DIST=Path("/nowhere")):
             answer = self.client.get("/")
             self.assertEqual((answer.status_code, b"./start" in answer.content), (503, True))

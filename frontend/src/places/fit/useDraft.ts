@@ -5,12 +5,16 @@ import { keys, saveFit } from "../../api/hooks";
 import { differences, forget, keep, recover, setIn, TOUCH_MS } from "./draft";
 import { type Evaluating, useEvaluation } from "./useEvaluation";
 
-const SAVE_AFTER_MS = 900;
+const SAVE_AFTER_MS = 700;
+/** Longer while the cursor is in a field, so that half a number does not become a revision. */
+const SAVE_WHILE_TYPING_MS = 2000;
 const RETRY_MS = 2500;
 const SAME_EDIT_MS = 1200;
 const MAX_UNDO = 200;
 
 export type SaveState = "saved" | "waiting" | "saving" | "away" | "mend" | "conflict" | "signed out";
+
+const typing = () => /^(INPUT|TEXTAREA)$/.test(document.activeElement?.tagName ?? "");
 
 type History = { past: Fit[]; present: Fit; future: Fit[]; path: string; at: number };
 
@@ -118,7 +122,7 @@ export function useDraft(fitId: number, head: RevisionOut): Draft {
           else setAttempt({ state: "mend", error: error instanceof Error ? error.message : "", tries: 0 });
         }
       },
-      attempt.state === "away" ? RETRY_MS : SAVE_AFTER_MS,
+      attempt.state === "away" ? RETRY_MS : typing() ? SAVE_WHILE_TYPING_MS : SAVE_AFTER_MS,
     );
     return () => window.clearTimeout(timer);
   }, [fitId, base, document, dirty, valid, conflict, attempt.tries, client]);
