@@ -118,6 +118,12 @@ class Phone(BrowserTestCase):
     def assert_fits(self, what: str) -> None:
         with self.subTest(what):
             self.assertLessEqual(self.page.evaluate("document.documentElement.scrollWidth"), PHONE["width"])
+            spilled = self.page.evaluate(
+                """() => [...document.querySelectorAll('section')].flatMap(section => [...section.querySelectorAll('div, table')]
+                    .filter(e => e.getBoundingClientRect().right > section.getBoundingClientRect().right + 1)
+                    .map(e => e.outerHTML.slice(0, 90)))"""
+            )
+            self.assertEqual(spilled, [], "outside of its panel")
             small = self.page.evaluate(
                 """() => [...document.querySelectorAll('button, a, input:not([type=radio]), select')]
                     .filter(e => e.offsetParent && e.getBoundingClientRect().height < 28)
@@ -132,7 +138,7 @@ class Phone(BrowserTestCase):
         expect(self.page.get_by_role("heading", name="New fit")).to_be_visible()
         self.assert_fits("new fit")
         for link in LINKS:
-            self.open_fit("Dotterel", link)
+            self.open_fit("Plover", link)
             self.assert_fits(link)
 
     def test_the_line_stays_on_top_and_the_number_is_first(self) -> None:

@@ -97,7 +97,7 @@ export function ReadoutFace({ chosen }: { chosen: number }) {
   const unit = unitWords(readout.unit);
   const differs = readout.typed !== null && readout.typed !== readout.to_type.value;
   return (
-    <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 5fr) minmax(0, 6fr)" }} gap={4}>
+    <Grid templateColumns={{ base: "minmax(0, 1fr)", xl: "minmax(0, 5fr) minmax(0, 6fr)" }} gap={4}>
       <Box bg="road" color="chalk" borderRadius="lg" borderWidth="3px" borderColor="road.edge" p={4}>
         <Text color="chalk.dim">Type into {readout.name}</Text>
         {readout.told_pulses_per_turn !== null && readout.told_pulses_per_turn > 1 && (
@@ -158,7 +158,7 @@ function Neighbours({ readout, unit }: { readout: ReadoutResult; unit: string })
           <Table.Row key={row.value} fontWeight={row.value === readout.to_type.value ? "700" : undefined}>
             <Table.Cell>{row.value}</Table.Cell>
             <Table.Cell>{show(row.shown_kmh, "km/h", 0.05)[0]}</Table.Cell>
-            <Table.Cell whiteSpace="nowrap">
+            <Table.Cell whiteSpace={{ md: "nowrap" }}>
               {signed(row.error_pct, 3)} % {READS[row.reads]}
             </Table.Cell>
             <Table.Cell color="fg.muted">
