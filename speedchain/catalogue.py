@@ -173,7 +173,7 @@ def catalogue() -> Catalogue:
         _TARGETS,
         tuple(SensorChoice(kind, *_SENSORS[kind], SEES[kind]) for kind in SEES),
         tuple(
-            EncodingChoice(e.code, e.label, e.kind.unit, e.minimum, e.maximum, e.step, e.per_turn)
+            EncodingChoice(e.code, e.label, e.kind.unit_words, e.minimum, e.maximum, e.step, e.per_turn)
             for e in ENCODINGS.values()
         ),
         tuple(TestChoice(test, label, PROVES[test]) for test, label in _TESTS.items()),

@@ -36,8 +36,12 @@ class QuantityKind:
     @property
     def limit(self) -> str:
         """The limits as text: ``10 to 6000 mm``."""
-        unit = f" {self.unit}" if self.unit else ""
-        return f"{self.minimum:g} to {self.maximum:g}{unit}"
+        return f"{self.minimum:g} to {self.maximum:g} {self.unit_words}".strip()
+
+    @property
+    def unit_words(self) -> str:
+        """The unit as people say it: ``pulses per km`` for 1/km."""
+        return {"1/km": "pulses per km", "1/hm": "pulses per 100 m"}.get(self.unit, self.unit)
 
 
 DIAMETER = QuantityKind(

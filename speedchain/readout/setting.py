@@ -132,7 +132,7 @@ def evaluate_readout(
         "measured": "read back from the display",
         "assumed": "number advised, not yet read back",
     }[evidence]
-    unit = encoding.kind.unit
+    unit = encoding.kind.unit_words
     why = (
         WhyStep(encoding.formula, f"exact: {exact:.3f} {unit}", f"{pulses_per_km:.1f} pulses per km"),
         WhyStep(
@@ -166,7 +166,7 @@ def evaluate_readout(
 
 
 def _out_of_range(encoding: Encoding, exact: float, minimum: float, maximum: float, near: float) -> Finding:
-    unit = encoding.kind.unit
+    unit = encoding.kind.unit_words
     told = "the pulses per turn it is told" if encoding.per_turn else "the count of the target"
     return Finding(
         "readout.out_of_range",

@@ -31,6 +31,7 @@ class Findings(TestCase):
         blocked = evaluate(fit(readouts__0__typed=26500))
         self.assertEqual(codes(blocked), {"readout.reads_low": "blocking"})
         self.assertEqual(blocked.next_action.code, "readout.reads_low")
+        self.assertIn("Type 24905 pulses per km;", blocked.next_action.action)
         self.assertEqual(codes(evaluate(fit(purpose="slip_control", readouts__0__typed=26500))), {})
 
     def test_above_the_band(self) -> None:

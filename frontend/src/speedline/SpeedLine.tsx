@@ -1,6 +1,6 @@
 import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
 import type { Catalogue, Evaluation, FieldProblem, LinkName } from "../api/client";
-import { figure, percent, signed, unitWords } from "../ui/format";
+import { figure, percent, signed } from "../ui/format";
 import { useUnits } from "../ui/units";
 import { EvidenceStroke } from "./EvidenceStroke";
 
@@ -90,12 +90,12 @@ function keyFigure(
 ): [string, string] {
   if (name === "sensor") {
     const label = catalogue.sensors.find((sensor) => sensor.code === sensorKind)?.label ?? sensorKind;
-    return ["", label.split(/[,(]/)[0]?.trim() ?? label];
+    return ["", label.split("(")[0]?.trim() ?? label];
   }
   const key = result.links.find((one) => one.link === name)?.figures[0];
   if (!key) return ["", ""];
   const units: Partial<Record<LinkName, string>> = { drive: "turns per turn", target: "per turn" };
-  if (name === "readout") return [figure(key.value), unitWords(key.unit)];
+  if (name === "readout") return [figure(key.value), key.unit];
   const [text, unit] = show(key.value, key.unit, key.relative_standard_uncertainty_pct);
   return [text, units[name] ?? unit];
 }

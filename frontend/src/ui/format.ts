@@ -19,6 +19,3 @@ export const percent = (value: number) => (value >= 10 ? value.toFixed(0) : valu
 
 export const when = (iso: string) =>
   new Date(iso).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" });
-
-/** A unit of the core as people write it. */
-export const unitWords = (unit: string) => ({ "1/km": "pulses per km", "1/hm": "pulses per 100 m" })[unit] ?? unit;

@@ -1,6 +1,6 @@
 import { Box, Button, Flex, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import type { ReadoutResult } from "../../api/client";
-import { figure, signed, unitWords } from "../../ui/format";
+import { figure, signed } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { useEditing } from "./context";
 import { PickField, ProofField, QuantityField, WordsField } from "./fields";
@@ -94,7 +94,7 @@ export function ReadoutFace({ chosen }: { chosen: number }) {
   const { evaluated } = useEditing();
   const readout = evaluated.result.readouts[chosen];
   if (!readout) return null;
-  const unit = unitWords(readout.unit);
+  const unit = readout.unit;
   const differs = readout.typed !== null && readout.typed !== readout.to_type.value;
   return (
     <Grid templateColumns={{ base: "minmax(0, 1fr)", xl: "minmax(0, 5fr) minmax(0, 6fr)" }} gap={4}>

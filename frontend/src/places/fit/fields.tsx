@@ -33,7 +33,7 @@ export function QuantityField({
 }) {
   const { set, evaluated, document } = useEditing();
   const { value, error } = useField(path);
-  const text = value === null || value === undefined ? "" : String(value);
+  const text = typeof value === "number" ? String(Number(value.toPrecision(7))) : String(value ?? "");
   const understood = getIn(evaluated.document, path);
   const fresh = typeof value === "string" && !PLAIN.test(value.trim()) && typeof understood === "number" && document;
   return (

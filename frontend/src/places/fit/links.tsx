@@ -107,7 +107,9 @@ export function DriveInputs() {
               { code: "counted", label: "Counted by turning wheel and shaft" },
             ]}
           />
-          <QuantityField path="drive.axle_ratio.wheel_turns" label="Turns of the wheel counted over" unit="" />
+          {drive.axle_ratio?.basis === "counted" && (
+            <QuantityField path="drive.axle_ratio.wheel_turns" label="Turns of the wheel counted over" unit="" />
+          )}
         </>
       )}
       {kind === "sprockets" && (

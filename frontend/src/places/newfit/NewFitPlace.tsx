@@ -5,7 +5,7 @@ import { type Catalogue, type Fit, Refusal, type Schemas } from "../../api/clien
 import { useCatalogue, useYard, useYardChanges } from "../../api/hooks";
 import { Frame } from "../../ui/Frame";
 import { Cards, ChoiceField, TextField } from "../../ui/fields";
-import { percent, unitWords } from "../../ui/format";
+import { percent } from "../../ui/format";
 import { Message } from "../../ui/Message";
 import { useUnits } from "../../ui/units";
 import { useEvaluation } from "../fit/useEvaluation";
@@ -328,7 +328,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
             {first && lacks.length === 0 ? (
               <>
                 <Text fontFamily="mono" fontSize="2xl">
-                  type {first.readouts[0]?.to_type.value} {unitWords(first.readouts[0]?.unit ?? "")}
+                  type {first.readouts[0]?.to_type.value} {first.readouts[0]?.unit}
                 </Text>
                 <Text color="chalk.dim">
                   shows {show(first.shown.shown_kmh, "km/h", first.shown.relative_standard_uncertainty_pct)[0]} at{" "}
