@@ -13,8 +13,8 @@ from typing import Any
 
 from speedchain.chain import EVALUATION, Fit, evaluate, read_fit_json
 from speedchain.errors import SpeedchainError
-from speedchain.wheel.circumference import ETRTO_FACTOR
 from speedchain.wheel.marking import parse_marking
+from speedchain.wheel.methods import ETRTO_FACTOR
 
 
 def fit_schema() -> dict[str, Any]:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from speedchain.drive import counted_ratio_uncertainty_pct
 from speedchain.evidence import COVERAGE_FACTOR, LinkName
 from speedchain.findings import Finding
+from speedchain.guides import DRIVE_CAUTION, GUIDES, RATIO_TURNS, ROLL_OUT_TURNS, WATER_CAUTION, Guide
 from speedchain.links import Link
 from speedchain.readout import ReadoutResult
 from speedchain.results import result
@@ -16,8 +17,6 @@ from speedchain.wheel import roll_out_uncertainty_pct
 if TYPE_CHECKING:
     from speedchain.chain import Fit
 
-ROLL_OUT_TURNS = 3
-RATIO_TURNS = 10
 WATER_RUN_U_PCT = 0.5
 WORTH_IT = 0.9
 """A measurement is advised when it brings the combined uncertainty below nine tenths of what it is."""
@@ -43,38 +42,9 @@ class _Measure:
     code: str
     action: str
     after_u_pct: float
-    steps: tuple[str, ...]
-    caution: str
+    guide: Guide
 
 
-STAND_CAUTION = (
-    "Jack stands on firm ground, never under a vehicle on a jack alone; chock the wheels that stay down. "
-    "Hands, sleeves and leads clear of everything that turns."
-)
-ROLL_CAUTION = "Level, closed ground; someone at the brakes; hands and feet clear of the wheels."
-
-_ROLL_OUT_STEPS = (
-    "Set the working pressure and load: rider or driver on board, fuel as driven.",
-    "Chalk a line across the tyre and the floor where they touch.",
-    f"Roll straight ahead until the chalk has come down {ROLL_OUT_TURNS} times; mark the floor again.",
-    "Tape from mark to mark and enter turns and distance at the wheel.",
-)
-_WATER_STEPS = (
-    "Find two marks a known distance apart, in water without current if there is any.",
-    "Run straight from one to the other and back at the same engine speed, clear of other traffic.",
-    "Average the two speeds and correct the run per turn by true/shown.",
-)
-_RATIO_STEPS = (
-    "Lift both driven wheels so that they turn together (or hold one and halve the count).",
-    "Chalk the shaft and the wheel.",
-    f"Turn the wheel {RATIO_TURNS} times by hand and count turns of the shaft, to a twentieth of a turn.",
-    "Enter the quotient and say it was counted.",
-)
-_COUNT_STEPS = (
-    "Mark the first tooth with chalk or paint.",
-    "Count once round, then a second time the other way.",
-    "Enter the count and say it was counted.",
-)
 _READ_BACK_STEPS = (
     "Type the number into the display.",
     "Leave the menu, come back and read the number again.",
@@ -92,19 +62,18 @@ def _measures(fit: Fit, links: tuple[Link, ...]) -> list[_Measure]:
     found: list[_Measure] = []
     if fit.vehicle_kind == "boat":
         if wheel.evidence == "assumed":
-            caution = "Keep a look-out; nobody reads a screen at the helm."
             action = "Run a known distance both ways"
-            found.append(_Measure("wheel", "wheel.water_run", action, WATER_RUN_U_PCT, _WATER_STEPS, caution))
-    elif fit.wheel.method != "roll_out":
+            found.append(_Measure("wheel", "wheel.water_run", action, WATER_RUN_U_PCT, GUIDES["paddle"]))
+    elif fit.wheel.method not in ("roll_out", "combined"):
         after = roll_out_uncertainty_pct(wheel.value, ROLL_OUT_TURNS)
         action = f"Roll the wheel {_in_words(ROLL_OUT_TURNS)} turns"
-        found.append(_Measure("wheel", "wheel.roll_out", action, after, _ROLL_OUT_STEPS, ROLL_CAUTION))
-    if drive.evidence == "assumed":
+        found.append(_Measure("wheel", "wheel.roll_out", action, after, GUIDES["roll_out"]))
+    if drive.evidence == "assumed" and fit.drive.kind == "axle_ratio":
         after = counted_ratio_uncertainty_pct(drive.value, RATIO_TURNS)
-        found.append(_Measure("drive", "drive.count", "Count the ratio by turning", after, _RATIO_STEPS, STAND_CAUTION))
+        found.append(_Measure("drive", "drive.count", "Count the ratio by turning", after, GUIDES["ratio"]))
     if target.evidence == "assumed":
         action = f"Count the {fit.target.kind.replace('_', ' ')} twice"
-        found.append(_Measure("target", "target.count", action, 0.0, _COUNT_STEPS, STAND_CAUTION))
+        found.append(_Measure("target", "target.count", action, 0.0, GUIDES["count"]))
     return found
 
 
@@ -139,7 +108,7 @@ def next_action(
             return _from_measure(best, now_pct, after_pct)
     if any(readout.typed is None for readout in readouts):
         first_open = next(readout for readout in readouts if readout.typed is None)
-        action = f"Type {first_open.to_type.value:g} {first_open.unit} into {first_open.name} and read it back"
+        action = f"Type {first_open.to_type.text} {first_open.unit} into {first_open.name} and read it back"
         return NextAction(
             "readout",
             "readout.read_back",
@@ -155,7 +124,7 @@ def next_action(
         on_water = fit.vehicle_kind == "boat"
         action = "Prove it on the water, both ways" if on_water else "Prove it on the road, both ways"
         brings = f"Not yet proven: {', '.join(open_links)}."
-        caution = "Never read a laptop while driving: take an observer." if not on_water else "Keep a look-out."
+        caution = WATER_CAUTION if on_water else DRIVE_CAUTION
         return NextAction(open_links[0], "prove", action, brings, now_pct, now_pct, _ROAD_STEPS, caution)
     return NextAction(
         None,
@@ -176,5 +145,12 @@ def _from_measure(measure: _Measure, now_pct: float, after_pct: float) -> NextAc
         else "The figure then rests on a count, not on a guess."
     )
     return NextAction(
-        measure.link, measure.code, measure.action, brings, now_pct, after_pct, measure.steps, measure.caution
+        measure.link,
+        measure.code,
+        measure.action,
+        brings,
+        now_pct,
+        after_pct,
+        measure.guide.steps,
+        measure.guide.caution,
     )

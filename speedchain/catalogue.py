@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+from functools import cache
+
+from speedchain.bands import BANDS
 from speedchain.evidence import PROVES, LinkName, Test
+from speedchain.guides import GUIDES, Guide
 from speedchain.purposes import PURPOSES, PurposeAdvice
 from speedchain.readout import ENCODINGS
 from speedchain.results import result
 from speedchain.sensor import SEES
 from speedchain.wheel.marking import ACCEPTED
+from speedchain.wheel.sizes_by_kind import SizeGroup, common_sizes
 
 
 @result
@@ -30,6 +35,8 @@ class EncodingChoice:
     maximum: float
     step: float
     per_turn: bool
+    geared: bool
+    based: bool
 
 
 @result
@@ -76,13 +83,20 @@ class Catalogue:
     encodings: tuple[EncodingChoice, ...]
     tests: tuple[TestChoice, ...]
     accepted_markings: str
+    common_sizes: tuple[SizeGroup, ...]
+    guides: tuple[Guide, ...]
+    bands: tuple[Choice, ...]
+    places: tuple[Choice, ...]
+    speed_bases: tuple[Choice, ...]
     starts: tuple[Start, ...]
 
 
 _VEHICLES = (
     Choice("car", "Car"),
     Choice("motorcycle", "Motorcycle"),
+    Choice("scooter", "Scooter"),
     Choice("sidecar", "Sidecar outfit"),
+    Choice("atv", "Quad or ATV"),
     Choice("kart", "Kart"),
     Choice("land_yacht", "Land yacht"),
     Choice("bicycle", "Bicycle"),
@@ -94,9 +108,31 @@ _VEHICLES = (
 )
 _METHODS = (
     Choice("marking", "Size marking", "what the sidewall says; quick, 1 to 1.5 %"),
+    Choice("chart", "Cycle chart", "a row of the workshop's chart; about 0.7 %"),
+    Choice("taped_circumference", "Tape round the tread", "wheel lifted; about 0.8 %"),
+    Choice("axle_height", "Axle height", "loaded and lifted; about 0.5 %"),
     Choice("taped_diameter", "Tape across the standing wheel", "floor to top; about 0.4 %"),
+    Choice("speed_derived", "Compared with true speed", "satellite or measured distance; 0.3 to 0.5 %"),
     Choice("roll_out", "Roll-out", "as driven or ridden; best, below 0.1 %"),
-    Choice("typed", "Known circumference", "from a chart, a previous setting, or measured elsewhere"),
+    Choice("typed", "Known circumference", "a previous setting, or measured elsewhere"),
+    Choice("paddle", "Paddle constant", "pulses per nautical mile"),
+    Choice("combined", "All of them together", "inverse-variance mean of every method entered"),
+)
+_SPEED_BASES = (
+    Choice("satellite_speed", "Satellite speed against the display"),
+    Choice("measured_distance", "Measured distance against the display's"),
+    Choice("timed_distance", "Measured distance by the clock"),
+)
+_PLACES = (
+    Choice("unsaid", "Not said"),
+    Choice("front_left", "Front left wheel"),
+    Choice("front_right", "Front right wheel"),
+    Choice("rear_left", "Rear left wheel"),
+    Choice("rear_right", "Rear right wheel"),
+    Choice("front", "Front wheel or axle"),
+    Choice("rear", "Rear wheel or axle"),
+    Choice("middle", "Shaft or gearbox"),
+    Choice("hull", "Hull"),
 )
 _FACTORS = (
     Choice("auto", "By tyre: 3.05 for radial car tyres, else π"),
@@ -104,7 +140,7 @@ _FACTORS = (
     Choice("pi", "π × diameter", "plain geometry"),
 )
 _SOURCES = (
-    Choice("chart", "Printed chart", "0.7 %"),
+    Choice("chart", "Another printed chart", "0.7 %"),
     Choice("previous_setting", "Previous setting", "2 %"),
     Choice("measured_elsewhere", "Measured elsewhere", "0.3 %"),
 )
@@ -112,6 +148,9 @@ _DRIVES = (
     Choice("hub", "Hub, brake disc or rim", "turns with the wheel, 1:1"),
     Choice("axle_ratio", "Driveshaft or gearbox output", "axle ratio: turns of the shaft per turn of the wheel"),
     Choice("sprockets", "Chain or belt shaft", "teeth at the wheel over teeth at the sensed shaft"),
+    Choice("transfer_box", "Transfer box", "high and low range between gearbox and axle"),
+    Choice("hub_motor", "Hub motor", "with or without gears inside"),
+    Choice("cable", "Mechanical cable", "drive gear on the shaft, driven gear on the cable"),
 )
 _TARGETS = (
     Choice("toothed_ring", "Toothed ring"),
@@ -144,7 +183,9 @@ _STARTS = {
     "kart": ("magnets", "hall_switch", "circumference_mm"),
     "other": ("magnets", "reed", "circumference_mm"),
     "motorcycle": ("toothed_ring", "hall_gear_tooth", "circumference_mm"),
-    "boat": ("paddle_magnets", "paddlewheel", "pulses_per_km"),
+    "boat": ("paddle_magnets", "paddlewheel", "pulses_per_nautical_mile"),
+    "scooter": ("toothed_ring", "hall_gear_tooth", "circumference_mm"),
+    "atv": ("magnets", "hall_switch", "circumference_mm"),
 }
 _TESTS: dict[Test, str] = {
     "second_count": "Counted a second time",
@@ -157,11 +198,12 @@ _TESTS: dict[Test, str] = {
 }
 
 
+@cache
 def catalogue() -> Catalogue:
     """Every choice with its words.
 
     >>> [choice.code for choice in catalogue().drive_kinds]
-    ['hub', 'axle_ratio', 'sprockets']
+    ['hub', 'axle_ratio', 'sprockets', 'transfer_box', 'hub_motor', 'cable']
     """
     return Catalogue(
         PURPOSES,
@@ -173,10 +215,18 @@ def catalogue() -> Catalogue:
         _TARGETS,
         tuple(SensorChoice(kind, *_SENSORS[kind], SEES[kind]) for kind in SEES),
         tuple(
-            EncodingChoice(e.code, e.label, e.kind.unit_words, e.minimum, e.maximum, e.step, e.per_turn)
+            EncodingChoice(
+                e.code, e.label, e.kind.unit_words, e.minimum, e.maximum, e.step, e.per_turn, e.geared, e.based
+            )
             for e in ENCODINGS.values()
-        ),
+        )
+        + (EncodingChoice("custom", "A way of your own", "", 1, 999_999, 1, False, False, False),),
         tuple(TestChoice(test, label, PROVES[test]) for test, label in _TESTS.items()),
         ACCEPTED,
+        common_sizes(),
+        tuple(GUIDES.values()),
+        (*[Choice(band.code, band.label, band.source) for band in BANDS.values()], Choice("none", "None")),
+        _PLACES,
+        _SPEED_BASES,
         tuple(Start(choice.code, *_STARTS.get(choice.code, _USUAL)) for choice in _VEHICLES),
     )

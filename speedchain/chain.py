@@ -8,21 +8,25 @@ from typing import Any, Literal
 from pydantic import Field, TypeAdapter, ValidationError
 
 from speedchain.advice import NextAction, next_action
-from speedchain.drive import Drive, evaluate_drive
+from speedchain.bands import BandCode
+from speedchain.detective import Belief, beliefs
+from speedchain.drive import Drive, DriveDetail, evaluate_drive
 from speedchain.errors import FitError, Problem, problems_from_pydantic
 from speedchain.evidence import COVERAGE_FACTOR, Contribution, Part, combine_pct
 from speedchain.findings import Finding
 from speedchain.links import Figure, Link
-from speedchain.purposes import Purpose, VehicleKind
+from speedchain.purposes import ON_THE_ROAD, Purpose, SensedAt, VehicleKind
 from speedchain.readout import Readout, ReadoutResult, evaluate_readout
+from speedchain.readout.setting import ROAD_PURPOSES
 from speedchain.results import result
-from speedchain.rules import check_shown
+from speedchain.rules import check_purpose, check_shown
 from speedchain.sensor import Sensor, evaluate_sensor
 from speedchain.signal import Signal, evaluate_signal
 from speedchain.target import Target, evaluate_target
 from speedchain.texts import LongText, Name
 from speedchain.units import Speed
-from speedchain.wheel import Wheel, evaluate_wheel
+from speedchain.wheel import Wheel, WheelDetail, evaluate_wheel, growth_factor
+from speedchain.wheel.chart import CYCLE_CHART, Chart
 
 FORMAT = "wheelometron-fit"
 VERSION = 1
@@ -36,7 +40,10 @@ class Fit(Part):
     name: Name
     purpose: Purpose
     vehicle_kind: VehicleKind
+    sensed_at: SensedAt = Field("unsaid", description="Which wheel or axle of the vehicle is sensed.")
     check_speed_kmh: Speed = Field(100.0, description="The true speed at which everything is shown.")
+    check_speeds_kmh: tuple[Speed, ...] = Field((), max_length=12, description="More true speeds to check at.")
+    band: BandCode = Field("un_r39", description="What the law allows a road display to show. Check your local rules.")
     wheel: Wheel
     drive: Drive = Drive()
     target: Target
@@ -44,6 +51,10 @@ class Fit(Part):
     signal: Signal = Signal()
     readouts: tuple[Readout, ...] = Field(min_length=1, max_length=8)
     notes: LongText = ""
+
+    def band_applies(self) -> bool:
+        """Whether the law's band is held against this fit: a display read on the road, and a band chosen."""
+        return self.band != "none" and self.vehicle_kind in ON_THE_ROAD and self.purpose in ROAD_PURPOSES
 
 
 @result
@@ -68,8 +79,12 @@ class Evaluation:
     pulses_per_km: float
     metres_per_pulse: float
     frequency_hz: float
+    chain_relative_standard_uncertainty_pct: float
     readouts: tuple[ReadoutResult, ...]
     shown: Shown
+    wheel_detail: WheelDetail
+    drive_detail: DriveDetail
+    beliefs: tuple[Belief, ...]
     contributions: tuple[Contribution, ...]
     next_action: NextAction
     findings: tuple[Finding, ...]
@@ -121,13 +136,13 @@ def write_fit_json(fit: Fit) -> str:
     return fit.model_dump_json(indent=2) + "\n"
 
 
-def evaluate(fit: Fit) -> Evaluation:
+def evaluate(fit: Fit, chart: Chart = CYCLE_CHART) -> Evaluation:
     """Every link's figures and what they come to.
 
     pulses_per_km = edges × count × ratio × 10⁶/C_mm; f = v/3.6 × pulses_per_km/1000;
     shown/true = pulses per km delivered/told; u² = Σ u_i² (relative), U = 2·u.
 
-    Parameters: a valid `Fit`. Returns an `Evaluation`; lengths [mm], speeds [km/h], frequencies [Hz].
+    Parameters: a valid `Fit`; the workshop's cycle chart. Returns an `Evaluation`; lengths [mm], speeds [km/h], frequencies [Hz].
     References: unit arithmetic; JCGM 100:2008, 5.1.6 and 6.2.
 
     >>> result = evaluate(example_fit())
@@ -135,8 +150,10 @@ def evaluate(fit: Fit) -> Evaluation:
     (24905.4, 100.0)
     """
     findings: list[Finding] = []
-    wheel = evaluate_wheel(fit.wheel, fit.vehicle_kind, findings)
-    drive = evaluate_drive(fit.drive, fit.purpose, findings)
+    pulses = float(fit.target.count * fit.target.edges)
+    speed_kmh = fit.check_speed_kmh
+    wheel, wheel_detail = evaluate_wheel(fit.wheel, fit.vehicle_kind, findings, pulses, speed_kmh, chart)
+    drive, drive_detail = evaluate_drive(fit.drive, fit.purpose, findings, wheel.value, speed_kmh)
     target = evaluate_target(fit.target, fit.purpose, findings)
     sensor = evaluate_sensor(fit.sensor, fit.target, findings)
     per_turn = target.value * drive.value
@@ -148,14 +165,22 @@ def evaluate(fit: Fit) -> Evaluation:
             target.relative_standard_uncertainty_pct,
         )
     )
-    signal = evaluate_signal(fit.signal, fit.check_speed_kmh, pulses_per_km, chain_u_pct)
+    signal = evaluate_signal(fit.signal, speed_kmh, pulses_per_km, chain_u_pct)
+
+    def pulses_per_km_at(at_kmh: float) -> float:
+        return pulses_per_km * growth_factor(fit.wheel, speed_kmh) / growth_factor(fit.wheel, at_kmh)
+
     readouts = tuple(
-        [evaluate_readout(r, fit.purpose, pulses_per_km, fit.check_speed_kmh, findings) for r in fit.readouts]
+        [
+            evaluate_readout(r, fit.purpose, pulses_per_km_at, speed_kmh, findings, fit.check_speeds_kmh)
+            for r in fit.readouts
+        ]
     )
     links = (wheel, drive, target, sensor, signal, _readout_link(readouts[0]))
-    shown = _shown(fit.check_speed_kmh, readouts[0], chain_u_pct)
+    shown = _shown(speed_kmh, readouts[0], chain_u_pct)
+    check_purpose(fit, chain_u_pct, findings)
     for readout in readouts:
-        check_shown(fit, readout, chain_u_pct, findings)
+        check_shown(fit, readout, chain_u_pct, chart, findings)
     findings.sort(key=lambda finding: _SEVERITY[finding.severity])
     return Evaluation(
         links,
@@ -163,8 +188,12 @@ def evaluate(fit: Fit) -> Evaluation:
         pulses_per_km,
         wheel.value / per_turn / 1000,
         signal.value,
+        chain_u_pct,
         readouts,
         shown,
+        wheel_detail,
+        drive_detail,
+        beliefs(fit, readouts, wheel.value, drive.value, per_turn, chain_u_pct, chart),
         _contributions(links),
         next_action(fit, links, readouts, shown.relative_standard_uncertainty_pct, findings),
         tuple(findings),

@@ -12,7 +12,9 @@ Purpose = Literal[
 VehicleKind = Literal[
     "car",
     "motorcycle",
+    "scooter",
     "sidecar",
+    "atv",
     "kart",
     "land_yacht",
     "bicycle",
@@ -23,7 +25,9 @@ VehicleKind = Literal[
     "other",
 ]
 
-ON_THE_ROAD: tuple[VehicleKind, ...] = ("car", "motorcycle", "sidecar")
+SensedAt = Literal["unsaid", "front_left", "front_right", "rear_left", "rear_right", "front", "rear", "middle", "hull"]
+
+ON_THE_ROAD: tuple[VehicleKind, ...] = ("car", "motorcycle", "scooter", "sidecar")
 
 
 @result

@@ -1,86 +1,156 @@
-"""Rules about the shown speed: reads low on the road, too high, a neighbour's chart row, off the grid."""
+"""Rules about the whole fit: the purpose, the shown speed, and the number in the display."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from speedchain.evidence import COVERAGE_FACTOR
-from speedchain.findings import Finding
-from speedchain.purposes import ON_THE_ROAD
-from speedchain.readout.setting import NEGLIGIBLE_PCT, ROAD_PURPOSES, ReadoutResult
-from speedchain.wheel.chart import neighbour_row
+from speedchain.bands import BANDS
+from speedchain.evidence import COVERAGE_FACTOR, LinkName
+from speedchain.findings import Finding, Severity
+from speedchain.readout import ReadoutResult
+from speedchain.readout.setting import NEGLIGIBLE_PCT, ROAD_PURPOSES
+from speedchain.wheel.chart import Chart, neighbour_row
 
 if TYPE_CHECKING:
     from speedchain.chain import Fit
 
+PHANTOM_PCT = 0.5
+"""Above this ± a slip log sees slip that is not there while cruising. Common practice."""
 
-def check_shown(fit: Fit, readout: ReadoutResult, chain_u_pct: float, findings: list[Finding]) -> None:
+
+def check_purpose(fit: Fit, chain_u_pct: float, findings: list[Finding]) -> None:
+    """Say where the choices work against what the reading is for. Common practice."""
+    expanded_pct = COVERAGE_FACTOR * chain_u_pct
+    if fit.purpose == "slip_control" and expanded_pct > PHANTOM_PCT:
+        _add(
+            findings,
+            "purpose.phantom_slip",
+            "note",
+            "wheel",
+            f"The ± {expanded_pct:.1f} % of this fit is phantom slip to a slip log: it would see slip while cruising.",
+            "Roll out both wheels that are compared, and keep the dead band above what is left.",
+        )
+    if fit.purpose == "brake_control" and fit.drive.kind != "hub":
+        _add(
+            findings,
+            "purpose.brake_at_wheel",
+            "warning",
+            "drive",
+            "A brake-control unit compares the four wheels; a shaft turns with the mean of two.",
+            "Sense at every wheel, with equal counts. Leave brake control to qualified hands.",
+        )
+    if fit.purpose == "gearbox_or_gauge" and fit.drive.kind == "hub":
+        _add(
+            findings,
+            "purpose.shaft",
+            "note",
+            "drive",
+            "Gearbox controllers and gauges expect the output shaft, which turns with both driven wheels.",
+            "Sense the shaft and enter the axle ratio, or check that the controller takes a wheel.",
+        )
+    if fit.purpose == "cycle_display" and fit.vehicle_kind in ("e_bike", "cargo_trike"):
+        _add(
+            findings,
+            "purpose.assist",
+            "note",
+            "sensor",
+            "An assist motor needs the sensor and magnet its maker uses: not seen is a fault code and no assistance.",
+            "Leave the maker's sensor in place. Feeding an assist motor another speed may be unlawful.",
+        )
+    if fit.purpose == "water_speed" and fit.target.kind != "paddle_magnets":
+        _add(
+            findings,
+            "purpose.paddle",
+            "warning",
+            "target",
+            "Speed through water is taken by a paddle; what turns on the ground says nothing of it.",
+            "Use a paddle flush with the hull, clear of propeller wash.",
+        )
+    if fit.purpose == "direction":
+        _add(
+            findings,
+            "purpose.two_channels",
+            "note",
+            "target",
+            "One channel cannot tell forwards from backwards.",
+            "Fit a second one, a quarter of the pitch further along; whichever leads tells the direction.",
+        )
+
+
+def check_shown(fit: Fit, readout: ReadoutResult, chain_u_pct: float, chart: Chart, findings: list[Finding]) -> None:
     """Add what there is to say about the number in one readout."""
     error_pct = readout.in_use.error_pct
     expanded_pct = COVERAGE_FACTOR * chain_u_pct
-    advised = f"{readout.to_type.value:g} {readout.unit}"
-    if (row := _copied_row(fit, readout)) is not None:
-        findings.append(
-            Finding(
-                "readout.chart_neighbour",
-                "warning" if abs(error_pct) < expanded_pct else "blocking",
-                "readout",
-                f"{readout.name}: {readout.in_use.value:g} mm is the chart row of {row}, but the tyre is marked "
-                f"{fit.wheel.marking.text if fit.wheel.marking else ''}: the display shows {error_pct:+.1f} %.",
-                f"Type {advised}.",
-            )
+    advised = f"{readout.to_type.text} {readout.unit}"
+    if (row := _copied_row(fit, readout, chart)) is not None:
+        _add(
+            findings,
+            "readout.chart_neighbour",
+            "warning" if abs(error_pct) < expanded_pct else "blocking",
+            "readout",
+            f"{readout.name}: {readout.in_use.text} mm is the chart row of {row}, but the tyre is marked "
+            f"{fit.wheel.marking.text if fit.wheel.marking else ''}: the display shows {error_pct:+.1f} %.",
+            f"Type {advised}.",
         )
     if error_pct < -NEGLIGIBLE_PCT and fit.purpose in ROAD_PURPOSES:
         surely = -error_pct > expanded_pct
-        findings.append(
-            Finding(
-                "readout.reads_low",
-                "blocking" if surely else "warning",
-                "readout",
-                f"{readout.name} {'reads' if surely else 'may read'} low on the road: {readout.in_use.shown_kmh:.1f} km/h "
-                f"shown at {fit.check_speed_kmh:g} km/h true.",
-                f"Type {advised}; a road display never shows less than true. Check your local rules.",
-            )
+        _add(
+            findings,
+            "readout.reads_low",
+            "blocking" if surely else "warning",
+            "readout",
+            f"{readout.name} {'reads' if surely else 'may read'} low on the road: {readout.in_use.shown_kmh:.1f} km/h "
+            f"shown at {fit.check_speed_kmh:g} km/h true.",
+            f"Type {advised}; a road display never shows less than true. Check your local rules.",
         )
-    if fit.vehicle_kind in ON_THE_ROAD and fit.purpose in ROAD_PURPOSES:
-        _check_band(fit.check_speed_kmh, readout, findings)
-    if readout.typed is not None and not _on_grid(readout.typed, readout):
-        findings.append(
-            Finding(
-                "readout.not_enterable",
-                "warning",
-                "readout",
-                f"{readout.name} cannot hold {readout.typed:g} {readout.unit}: it takes {readout.minimum:g} to "
-                f"{readout.maximum:g} in steps of {readout.step:g}.",
-                "Read the display again.",
-            )
+    if fit.band_applies():
+        _check_band(fit, readout, findings)
+    if not readout.can_hold_typed:
+        _add(
+            findings,
+            "readout.not_enterable",
+            "warning",
+            "readout",
+            f"{readout.name} cannot hold {readout.typed:g} {readout.unit}: it takes {readout.minimum:g} to "
+            f"{readout.maximum:g} in steps of {readout.step:g}.",
+            "Read the display again.",
+        )
+    if readout.timing.lowest_kmh > fit.check_speed_kmh:
+        _add(
+            findings,
+            "readout.too_slow",
+            "blocking",
+            "readout",
+            f"{readout.name} shows nothing below {readout.timing.lowest_kmh:.1f} km/h, because of "
+            f"{readout.timing.lowest_by}; the speed to check is {fit.check_speed_kmh:g} km/h.",
+            "Use more teeth or magnets, or a longer time-out.",
         )
 
 
-def _copied_row(fit: Fit, readout: ReadoutResult) -> str | None:
+def _copied_row(fit: Fit, readout: ReadoutResult, chart: Chart) -> str | None:
     if readout.typed is None or fit.wheel.marking is None or readout.encoding != "circumference_mm":
         return None
-    row = neighbour_row(fit.wheel.marking.text, readout.typed)
+    row = neighbour_row(fit.wheel.marking.text, readout.typed, chart)
     return row.label if row else None
 
 
-def _check_band(true_kmh: float, readout: ReadoutResult, findings: list[Finding]) -> None:
-    """UN Regulation 39, 5.4: 0 ≤ shown − true ≤ true/10 + 4 km/h; value from memory."""
-    over_kmh = readout.in_use.shown_kmh - true_kmh
-    allowed_kmh = true_kmh / 10 + 4
-    if over_kmh > allowed_kmh:
-        findings.append(
-            Finding(
-                "readout.above_band",
-                "warning",
-                "readout",
-                f"{readout.name} shows {over_kmh:.1f} km/h too much at {true_kmh:g} km/h true; type approval allows "
-                f"{allowed_kmh:.1f} km/h (UN Regulation 39).",
-                f"Type {readout.to_type.value:g} {readout.unit}. Check your local rules.",
-            )
+def _check_band(fit: Fit, readout: ReadoutResult, findings: list[Finding]) -> None:
+    band, true_kmh = BANDS[fit.band], fit.check_speed_kmh
+    if band.at_kmh is not None:
+        true_kmh = band.at_kmh
+    shown_kmh = true_kmh * (1 + readout.in_use.error_pct / 100)
+    allowed_kmh = band.allowed_kmh(true_kmh)[1]
+    if shown_kmh > allowed_kmh:
+        _add(
+            findings,
+            "readout.above_band",
+            "warning",
+            "readout",
+            f"{readout.name} shows {shown_kmh - true_kmh:.1f} km/h too much at {true_kmh:.4g} km/h true; "
+            f"{allowed_kmh - true_kmh:.1f} km/h are allowed ({band.label}).",
+            f"Type {readout.to_type.text} {readout.unit}. Check your local rules.",
         )
 
 
-def _on_grid(value: float, readout: ReadoutResult) -> bool:
-    places = value / readout.step
-    return readout.minimum <= value <= readout.maximum and abs(places - round(places)) < 1e-6 * max(1.0, places)
+def _add(findings: list[Finding], code: str, severity: Severity, link: LinkName, message: str, remedy: str) -> None:
+    findings.append(Finding(code, severity, link, message, remedy))

@@ -1,231 +1,66 @@
-"""What people type → one number in the field's unit.
-
-A bare number takes the field's unit; anything else is converted by `pint`. Decimal commas,
-fractions (``26 7/8"``), thin and non-breaking spaces are read; nonsense is refused with the limit.
-"""
+"""The types of the fit document's numbers: each is read by `parse_quantity` and says its limits in the schema."""
 
 from __future__ import annotations
 
-import math
-import re
 from dataclasses import dataclass
-from fractions import Fraction
-from functools import cache, lru_cache, partial
+from functools import partial
 from typing import Annotated, Any
 
-import pint
-from pydantic import BeforeValidator, WithJsonSchema
+from pydantic import BeforeValidator, GetCoreSchemaHandler, GetJsonSchemaHandler, WithJsonSchema
 
-from speedchain.errors import InputError
-
-MAX_TEXT = 60
+from speedchain import quantities as q
+from speedchain.quantity_parser import parse_count, parse_quantity
 
 
 @dataclass(frozen=True, slots=True)
-class QuantityKind:
-    """What a field holds: its unit, its limits and why they stand where they do."""
+class Typed:
+    """Marks a number of the document as a quantity of one kind, typed by a person."""
 
-    name: str
-    unit: str
-    minimum: float
-    maximum: float
-    reason: str
-    example: str
-    integer: bool = False
+    kind: q.QuantityKind
 
-    @property
-    def limit(self) -> str:
-        """The limits as text: ``10 to 6000 mm``."""
-        return f"{self.minimum:g} to {self.maximum:g} {self.unit_words}".strip()
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> Any:
+        """Read it by the one parser."""
+        read = parse_count if self.kind.integer else parse_quantity
+        return BeforeValidator(partial(read, self.kind)).__get_pydantic_core_schema__(source, handler)
 
-    @property
-    def unit_words(self) -> str:
-        """The unit as people say it: ``pulses per km`` for 1/km."""
-        return {"1/km": "pulses per km", "1/hm": "pulses per 100 m"}.get(self.unit, self.unit)
-
-
-DIAMETER = QuantityKind(
-    "diameter", "mm", 10, 6000, "no wheel a sensor is fitted to is smaller or larger", "660, 26in, 0.66 m"
-)
-CIRCUMFERENCE = QuantityKind(
-    "circumference", "mm", 30, 20000, "no wheel or paddle rolls less or more in one turn", "2105, 2.105 m"
-)
-DISTANCE = QuantityKind(
-    "distance", "mm", 30, 500000, "a roll-out is taped: from one small wheel to half a kilometre", "6210, 6.21 m"
-)
-READING = QuantityKind("reading", "mm", 0.01, 500, "no tape is read closer, none so badly", "2, 1/16in")
-RATIO = QuantityKind("ratio", "", 0.02, 50, "no drive gears up or down further in one go", "3.73, 41/11")
-SPEED = QuantityKind("speed", "km/h", 0.5, 1000, "slower is standing, faster is flying", "100, 60 mph, 10 kn")
-SPEED_STEP = QuantityKind("speed step", "km/h", 0.001, 10, "displays step in thousandths to tens", "1, 0.1, 1 mph")
-PERCENT = QuantityKind("percentage", "%", 0.001, 20, "closer is not known, worse is a guess", "0.7")
-COUNT = QuantityKind(
-    "count", "", 1, 1000, "a target has at least one tooth, and no speed ring has more than 1000", "48", True
-)
-TURNS = QuantityKind("turns", "", 1, 1000, "whole turns, and at least one", "3", True)
-SET_CIRCUMFERENCE = QuantityKind(
-    "circumference setting", "mm", 1, 100_000, "no reader is told less or more", "2105, 2.105 m"
-)
-SET_DIAMETER = QuantityKind("diameter setting", "mm", 1, 30_000, "no reader is told less or more", "612, 0.612 m")
-PULSES_PER_KM = QuantityKind(
-    "number of pulses per km", "1/km", 1, 10_000_000, "readers count from one to ten million", "24903"
-)
-PULSES_PER_100_M = QuantityKind(
-    "number of pulses per 100 m", "1/hm", 0.1, 1_000_000, "readers count from a tenth to a million", "2392"
-)
-
-
-@cache
-def registry() -> pint.UnitRegistry[Any]:
-    """The unit registry with the trade's short forms of speed added."""
-    ureg: pint.UnitRegistry[Any] = pint.UnitRegistry(autoconvert_offset_to_baseunit=False)
-    ureg.define("@alias kilometer_per_hour = kmh")
-    ureg.define("@alias knot = kts")
-    ureg.define("hm = 100 * meter")
-    return ureg
-
-
-_NUMBER = re.compile(
-    r"""^(?P<sign>[+\-−]?)
-    (?: (?P<whole>\d+)[ ]+(?P<fraction>\d+/\d+)     # 26 7/8
-      | (?P<lone_fraction>\d+/\d+)                  # 7/8
-      | (?P<decimal>\d{1,3}(?:[ ]\d{3})+(?:[.,]\d+)?|\d*[.,]?\d+(?:[eE][+\-]?\d+)?|\d+[.,]) )
-    [ ]*(?P<unit>[^\d].*)?$""",
-    re.VERBOSE,
-)
-_UNIT = re.compile(r"[A-Za-zµ%]+(?:/[A-Za-z]+)?")
-_QUOTES = {'"': "in", "″": "in", "”": "in", "''": "in", "'": "ft", "′": "ft", "’": "ft"}
-
-
-def parse_quantity(kind: QuantityKind, value: object) -> float:
-    """One typed value as a plain number in the field's unit.
-
-    Parameters: `kind`, what the field holds; `value`, a number or text (at most 60 characters).
-    Returns the number [the field's unit], inside the field's limits.
-    Raises `InputError` naming what was typed, the limit and the remedy.
-    Reference: conversions by `pint` (1 in = 25.4 mm exactly, 1 kn = 1.852 km/h exactly).
-
-    >>> parse_quantity(DIAMETER, "29.5in")
-    749.3
-    >>> parse_quantity(DIAMETER, '26 7/8"')
-    682.625
-    >>> parse_quantity(SPEED, "10 kn")
-    18.52
-    >>> parse_quantity(DIAMETER, "61.2 m")
-    Traceback (most recent call last):
-        ...
-    speedchain.errors.InputError: 61.2 m is outside 10 to 6000 mm: no wheel a sensor is fitted to is smaller or larger. Type a diameter such as 660, 26in, 0.66 m.
-    """
-    if type(value) is float or type(value) is int:
-        number = _finite(kind, value)
-    elif isinstance(value, str):
-        if len(value) > MAX_TEXT:
-            raise _unusable(kind, value, f"This text has {len(value)} characters; the limit is {MAX_TEXT}.")
-        number = _parse_text(kind, value)
-    else:
-        raise _unusable(kind, value, f"A {kind.name} is a number.")
-    if not kind.minimum <= number <= kind.maximum:
-        raise InputError(
-            f"{_typed(value, kind)} is outside {kind.limit}: {kind.reason}.",
-            remedy=_remedy(kind),
-            limit=kind.limit,
-            value=value,
+    def __get_pydantic_json_schema__(self, core_schema: Any, handler: GetJsonSchemaHandler) -> Any:
+        """Number or text, with the limits in words."""
+        kind = self.kind
+        number = "integer" if kind.integer else "number"
+        description = (
+            f"{kind.limit}; a bare number is in {kind.unit or 'plain units'}. Text such as {kind.example} is read."
         )
-    if kind.integer and number != int(number):
-        raise _unusable(kind, value, f"A {kind.name} is a whole number, not {_typed(value, kind)}.")
-    return number
+        schema = {"type": [number, "string"], "description": description}
+        return WithJsonSchema(schema, mode="validation").__get_pydantic_json_schema__(core_schema, handler)
 
 
-def parse_count(kind: QuantityKind, value: object) -> int:
-    """Like `parse_quantity`, for whole numbers.
-
-    >>> parse_count(COUNT, "48")
-    48
-    """
-    return int(parse_quantity(kind, value))
-
-
-@lru_cache(maxsize=4096)
-def _parse_text(kind: QuantityKind, text: str) -> float:
-    tidy = " ".join(text.split())  # also folds non-breaking and thin spaces
-    if not tidy:
-        raise _unusable(kind, text, f"The {kind.name} is empty.")
-    match = _NUMBER.match(tidy)
-    if match is None:
-        raise _unusable(kind, text, f"“{tidy[:24]}” is not a {kind.name}.")
-    number = _number(kind, text, match)
-    unit = (match["unit"] or "").strip()
-    return _convert(kind, text, number, unit) if unit else number
-
-
-def _number(kind: QuantityKind, text: str, match: re.Match[str]) -> float:
-    if (fraction := match["fraction"] or match["lone_fraction"]) is not None:
-        try:
-            number = float(Fraction(fraction) + int(match["whole"] or 0))
-        except (ZeroDivisionError, OverflowError):
-            raise _unusable(kind, text, f"“{fraction}” divides by zero or is too large.") from None
-    else:
-        decimal = match["decimal"]
-        if re.fullmatch(r"[1-9]\d{0,2},\d{3}", decimal):
-            point, plain = decimal.replace(",", "."), decimal.replace(",", "")
-            raise _unusable(kind, text, f"“{decimal}” can be read as {point} or as {plain}.", "Write the one you mean.")
-        number = _finite(kind, float(decimal.replace(" ", "").replace(",", ".")))
-    return -number if match["sign"] in {"-", "−"} else number
-
-
-def _convert(kind: QuantityKind, text: str, number: float, unit: str) -> float:
-    unit = _QUOTES.get(unit, unit)
-    if unit == kind.unit:
-        return number
-    if kind.unit in {"", "%"} or not _UNIT.fullmatch(unit):
-        wanted = f"takes {kind.unit}" if kind.unit else "has no unit"
-        raise _unusable(kind, text, f"A {kind.name} {wanted}, not “{unit[:16]}”.")
-    ureg = registry()
-    try:
-        converted = ureg.Quantity(number, ureg.parse_units(unit)).to(kind.unit).magnitude
-    except (pint.PintError, AttributeError, TypeError, ValueError, OverflowError, ArithmeticError):
-        raise _unusable(kind, text, f"“{unit[:16]}” is not a unit of {kind.name}.") from None
-    return float(f"{_finite(kind, converted):.12g}")  # drops the last-bit noise of the conversion
-
-
-def _finite(kind: QuantityKind, value: float) -> float:
-    try:
-        number = float(value)
-    except OverflowError:
-        number = math.inf
-    if not math.isfinite(number):
-        raise _unusable(kind, value, f"This {kind.name} is not a finite number.")
-    return number
-
-
-def _typed(value: object, kind: QuantityKind) -> str:
-    if isinstance(value, str):
-        return " ".join(value.split())[:24]
-    return f"{value:g} {kind.unit}".strip() if isinstance(value, float) else f"{str(value)[:24]} {kind.unit}".strip()
-
-
-def _remedy(kind: QuantityKind) -> str:
-    return f"Type a {kind.name} such as {kind.example}."
-
-
-def _unusable(kind: QuantityKind, value: object, message: str, remedy: str = "") -> InputError:
-    return InputError(message, remedy=remedy or _remedy(kind), limit=kind.limit, value=value)
-
-
-def _schema(kind: QuantityKind) -> WithJsonSchema:
-    description = (
-        f"{kind.limit}; a bare number is in {kind.unit or 'plain units'}. Text such as {kind.example} is read."
-    )
-    number = "integer" if kind.integer else "number"
-    return WithJsonSchema({"type": [number, "string"], "description": description}, mode="validation")
-
-
-Diameter = Annotated[float, BeforeValidator(partial(parse_quantity, DIAMETER)), _schema(DIAMETER)]
-Circumference = Annotated[float, BeforeValidator(partial(parse_quantity, CIRCUMFERENCE)), _schema(CIRCUMFERENCE)]
-Distance = Annotated[float, BeforeValidator(partial(parse_quantity, DISTANCE)), _schema(DISTANCE)]
-Reading = Annotated[float, BeforeValidator(partial(parse_quantity, READING)), _schema(READING)]
-Ratio = Annotated[float, BeforeValidator(partial(parse_quantity, RATIO)), _schema(RATIO)]
-Speed = Annotated[float, BeforeValidator(partial(parse_quantity, SPEED)), _schema(SPEED)]
-SpeedStep = Annotated[float, BeforeValidator(partial(parse_quantity, SPEED_STEP)), _schema(SPEED_STEP)]
-Percent = Annotated[float, BeforeValidator(partial(parse_quantity, PERCENT)), _schema(PERCENT)]
-Count = Annotated[int, BeforeValidator(partial(parse_count, COUNT)), _schema(COUNT)]
-Turns = Annotated[int, BeforeValidator(partial(parse_count, TURNS)), _schema(TURNS)]
+Diameter = Annotated[float, Typed(q.DIAMETER)]
+Circumference = Annotated[float, Typed(q.CIRCUMFERENCE)]
+Distance = Annotated[float, Typed(q.DISTANCE)]
+Reading = Annotated[float, Typed(q.READING)]
+Ratio = Annotated[float, Typed(q.RATIO)]
+Speed = Annotated[float, Typed(q.SPEED)]
+SpeedStep = Annotated[float, Typed(q.SPEED_STEP)]
+Percent = Annotated[float, Typed(q.PERCENT)]
+Count = Annotated[int, Typed(q.COUNT)]
+Turns = Annotated[int, Typed(q.TURNS)]
+AxleHeight = Annotated[float, Typed(q.AXLE_HEIGHT)]
+TapedRound = Annotated[float, Typed(q.TAPED_CIRCUMFERENCE)]
+PulsesPerNauticalMile = Annotated[float, Typed(q.PULSES_PER_NAUTICAL_MILE)]
+PulsesPerKm = Annotated[float, Typed(q.PULSES_PER_KM)]
+Correction = Annotated[float, Typed(q.CORRECTION)]
+Growth = Annotated[float, Typed(q.GROWTH)]
+Tolerance = Annotated[float, Typed(q.TOLERANCE)]
+Pressure = Annotated[float, Typed(q.PRESSURE)]
+Tread = Annotated[float, Typed(q.TREAD)]
+ShaftTurns = Annotated[float, Typed(q.SHAFT_TURNS)]
+WantedTurns = Annotated[float, Typed(q.WANTED_TURNS)]
+Track = Annotated[float, Typed(q.TRACK)]
+Radius = Annotated[float, Typed(q.RADIUS)]
+DistanceKm = Annotated[float, Typed(q.DISTANCE_KM)]
+Time = Annotated[float, Typed(q.TIME)]
+Gate = Annotated[float, Typed(q.GATE)]
+TimeOut = Annotated[float, Typed(q.TIME_OUT)]
+Tick = Annotated[float, Typed(q.TICK)]
+Frequency = Annotated[float, Typed(q.FREQUENCY)]
+Scale = Annotated[float, Typed(q.SCALE)]

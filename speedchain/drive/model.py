@@ -8,18 +8,52 @@ from pydantic import Field, field_validator, model_validator
 
 from speedchain.errors import InputError
 from speedchain.evidence import Part, Proof, Provable, check_proof
-from speedchain.units import Count, Ratio, Turns
+from speedchain.units import Count, Ratio, ShaftTurns, Turns, WantedTurns
 
-DriveKind = Literal["hub", "axle_ratio", "sprockets"]
+DriveKind = Literal["hub", "axle_ratio", "sprockets", "transfer_box", "hub_motor", "cable"]
 RatioBasis = Literal["label", "counted"]
+Range = Literal["high", "low"]
+BoxSide = Literal["gearbox", "axle"]
+MotorSide = Literal["wheel", "rotor"]
+Per = Literal["km", "mile"]
 
 
 class AxleRatio(Part):
-    """A final-drive ratio: turns of the shaft per turn of the wheel."""
+    """A final-drive ratio: turns of the shaft per turn of the wheel, read off a label or counted."""
 
-    ratio: Ratio
+    ratio: Ratio | None = None
     basis: RatioBasis = "label"
-    wheel_turns: Turns = Field(10, description="Turns of the wheel over which the ratio was counted.")
+    wheel_turns: Turns = Field(10, description="Turns of the wheel over which the shaft was counted.")
+    shaft_turns: ShaftTurns | None = Field(None, description="Turns of the shaft counted meanwhile.")
+    one_wheel_held: bool = Field(False, description="One wheel was held: the shaft then turns half as much.")
+
+    @model_validator(mode="after")
+    def _has_a_ratio(self) -> AxleRatio:
+        counted = self.basis == "counted" and self.shaft_turns is not None
+        if self.ratio is None and not counted:
+            needed = "shaft_turns" if self.basis == "counted" else "ratio"
+            raise InputError("The ratio is missing.", remedy="Type it, or count it by turning.", path=needed)
+        if not 0.02 <= self.value <= 50:
+            raise InputError(
+                f"{self.shaft_turns:g} turns of the shaft in {self.wheel_turns} of the wheel is {self.value:.3g}, "
+                "outside 0.02 to 50.",
+                remedy="Count again.",
+                limit="0.02 to 50",
+                value=self.shaft_turns,
+                path="shaft_turns",
+            )
+        return self
+
+    @property
+    def value(self) -> float:
+        """Turns of the shaft per turn of both wheels; doubled when one wheel was held.
+
+        >>> AxleRatio(basis="counted", wheel_turns=10, shaft_turns=20.5, one_wheel_held=True).value
+        4.1
+        """
+        if self.basis == "counted" and self.shaft_turns is not None:
+            return self.shaft_turns / self.wheel_turns * (2 if self.one_wheel_held else 1)
+        return self.ratio or 1.0
 
 
 class Sprockets(Part):
@@ -29,6 +63,47 @@ class Sprockets(Part):
     shaft_teeth: Count
 
 
+class TransferBox(Part):
+    """A transfer box between gearbox and axle, and on which side of it the target sits."""
+
+    axle_ratio: Ratio
+    low_ratio: Ratio = Field(description="Turns of the gearbox side per turn of the axle side, in low range.")
+    range: Range = "high"
+    sensed: BoxSide = Field("axle", description="Side of the box on which the target turns.")
+
+
+class HubMotor(Part):
+    """A hub motor; a geared one has a rotor that turns faster than the wheel."""
+
+    gear_ratio: Ratio = Field(1.0, description="Turns of the rotor per turn of the wheel; 1 without gears.")
+    sensed: MotorSide = "rotor"
+    freewheel: bool = Field(True, description="Whether the rotor can stand while the wheel coasts.")
+
+
+class Cable(Part):
+    """A mechanical cable drive: drive gear on the shaft, driven gear on the cable, and what the gauge wants."""
+
+    axle_ratio: Ratio
+    drive_teeth: Count
+    driven_teeth: Count
+    least_driven_teeth: Count = Field(12, description="Fewest teeth of the driven gears that can be had.")
+    most_driven_teeth: Count = Field(28, description="Most teeth of the driven gears that can be had.")
+    wanted_turns: WantedTurns = Field(1000.0, description="Cable turns the gauge wants, per km or mile.")
+    wanted_per: Per = "mile"
+
+    @model_validator(mode="after")
+    def _a_range(self) -> Cable:
+        if self.least_driven_teeth > self.most_driven_teeth:
+            raise InputError(
+                f"The gears go from {self.least_driven_teeth} to {self.most_driven_teeth} teeth: that is none.",
+                remedy="Make the largest number larger than the smallest.",
+                limit=f"at least {self.least_driven_teeth}",
+                value=self.most_driven_teeth,
+                path="most_driven_teeth",
+            )
+        return self
+
+
 class Drive(Provable):
     """Where the target sits, seen from the wheel."""
 
@@ -36,6 +111,9 @@ class Drive(Provable):
     driven: bool = Field(False, description="Whether the engine, motor or pedals drive the wheel sensed.")
     axle_ratio: AxleRatio | None = None
     sprockets: Sprockets | None = None
+    transfer_box: TransferBox | None = None
+    hub_motor: HubMotor | None = None
+    cable: Cable | None = None
 
     @field_validator("proof")
     @classmethod

@@ -2,23 +2,98 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+import math
+from itertools import pairwise
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationInfo, WithJsonSchema, field_validator, model_validator
 
 from speedchain.errors import InputError
-from speedchain.evidence import Proof, Provable, check_proof
-from speedchain.readout.encodings import ENCODINGS, EncodingCode
-from speedchain.texts import Name
-from speedchain.units import Count, SpeedStep, parse_quantity
+from speedchain.evidence import Part, Proof, Provable, check_proof
+from speedchain.quantities import QuantityKind
+from speedchain.quantity_parser import parse_quantity
+from speedchain.readout.encodings import ENCODINGS, Encoding, EncodingCode
+from speedchain.texts import Name, ShortText
+from speedchain.units import (
+    Circumference,
+    Count,
+    Frequency,
+    Gate,
+    PulsesPerKm,
+    Ratio,
+    Scale,
+    Speed,
+    SpeedStep,
+    Tick,
+    TimeOut,
+    Turns,
+)
 
-Setting = Annotated[
+NumberTyped = Annotated[
     float,
     WithJsonSchema(
         {"type": ["number", "string"], "description": "In the unit of the encoding; text with a unit is read."},
         mode="validation",
     ),
 ]
+Step = Annotated[float, Field(gt=0, le=1000)]
+TimingMethod = Literal["gate", "period"]
+
+
+class CustomEncoding(Part):
+    """A way of typing the setting in that is not in the list, tied to pulses per km by one factor."""
+
+    label: Name
+    unit: ShortText = ""
+    direct: bool = Field(
+        True, description="The number grows with pulses per km: told = scale·number, else scale/number."
+    )
+    scale: Scale = 1.0
+    per_turn: bool = Field(False, description="The reader is also told pulses per turn, which multiplies the scale.")
+    minimum: Scale = 1.0
+    maximum: Scale = 999_999.0
+    step: Step = 1.0
+
+    def encoding(self) -> Encoding:
+        """The same as one of the listed encodings.
+
+        >>> CustomEncoding(label="Divider", direct=False, scale=1000).encoding().formula
+        'number = 1000/pulses per km'
+        """
+        kind = QuantityKind(
+            f"number “{self.label}”", self.unit, 1e-9, 1e12, "no reader is told less or more", f"{self.minimum:g}"
+        )
+        told = f"{self.scale:g}{'·pulses per turn told' if self.per_turn else ''}"
+        formula = f"number = pulses per km/{told}" if self.direct else f"number = {told}/pulses per km"
+        return Encoding(
+            "custom", self.label, kind, self.minimum, self.maximum, self.step, self.direct, self.scale, formula,
+            per_turn=self.per_turn,
+        )  # fmt: skip
+
+
+class TablePoint(Part):
+    """One speed of a frequency table, and the frequency that stands in it now."""
+
+    speed_kmh: Speed
+    typed_hz: Frequency | None = None
+
+
+class Code(Part):
+    """One line of a printed chart: the code to type, and the circumference it stands for."""
+
+    code: Annotated[Name, Field(max_length=12)]
+    circumference_mm: Circumference
+
+
+class Timing(Part):
+    """How the reader makes a speed of pulses, and when it gives up."""
+
+    method: TimingMethod = "period"
+    gate_s: Gate = Field(0.5, description="How long pulses are counted, where they are counted.")
+    tick_us: Tick = Field(4.0, description="Step of the timer, where the time between pulses is taken [µs].")
+    pulses_averaged: Turns = 1
+    time_out_s: TimeOut | None = Field(None, description="Without a pulse for so long, zero is shown.")
+    minimum_kmh: Speed | None = Field(None, description="Below this the reader shows zero.")
 
 
 class Readout(Provable):
@@ -29,23 +104,76 @@ class Readout(Provable):
     told_pulses_per_turn: Count = Field(
         1, description="Pulses per turn (or teeth) the reader is told; 1 where it has no such setting."
     )
-    typed: Setting | None = Field(None, description="The number that is in the display now, if it was read back.")
-    minimum: Setting | None = Field(None, description="Smallest number the reader takes, if not the usual one.")
-    maximum: Setting | None = Field(None, description="Largest number the reader takes, if not the usual one.")
-    step: Annotated[float, Field(gt=0, le=1000)] | None = Field(None, description="Step of the number, if not usual.")
+    told_gear_ratio: Ratio = Field(1.0, description="Gear ratio the reader is told, where it asks for one.")
+    base_pulses_per_km: PulsesPerKm | None = Field(
+        None, description="Pulses per km the reader assumes before a percent correction."
+    )
+    custom: CustomEncoding | None = None
+    table: tuple[TablePoint, ...] = Field((), max_length=24, description="Speeds of a frequency table, rising.")
+    codes: tuple[Code, ...] = Field((), max_length=200, description="A printed chart of codes.")
+    typed: NumberTyped | None = Field(None, description="The number that is in the display now, if it was read back.")
+    typed_code: ShortText | None = Field(None, description="The same for a code from a printed chart.")
+    minimum: NumberTyped | None = Field(None, description="Smallest number the reader takes, if not the usual one.")
+    maximum: NumberTyped | None = Field(None, description="Largest number the reader takes, if not the usual one.")
+    step: Step | None = Field(None, description="Step of the number, if not usual.")
+    digits: Annotated[int, Field(ge=1, le=9)] | None = Field(None, description="Digits the reader has for the number.")
     display_step_kmh: SpeedStep = Field(1.0, description="Smallest change of speed the display shows.")
+    timing: Timing = Timing()
 
     @field_validator("typed", "minimum", "maximum", mode="before")
     @classmethod
     def _in_the_encodings_unit(cls, value: Any, info: ValidationInfo) -> Any:
-        encoding = ENCODINGS.get(info.data.get("encoding", ""))
-        return value if value is None or encoding is None else parse_quantity(encoding.kind, value)
+        code, custom = info.data.get("encoding", ""), info.data.get("custom")
+        if value is None or not code:
+            return value
+        if code != "custom":
+            return parse_quantity(ENCODINGS[code].kind, value)
+        return parse_quantity(custom.encoding().kind, value) if custom is not None else None
 
     @field_validator("proof")
     @classmethod
     def _proof(cls, proof: Proof | None) -> Proof | None:
         check_proof("readout", proof)
         return proof
+
+    @model_validator(mode="after")
+    def _encoding_has_what_it_needs(self) -> Readout:
+        if self.encoding == "custom" and self.custom is None:
+            raise InputError("The way of your own is not described.", remedy="Fill it in.", path="custom")
+        if self.encoding == "percent_correction" and self.base_pulses_per_km is None:
+            raise InputError(
+                "A percent correction needs the pulses per km the reader assumes at 0 %.",
+                remedy="Take it from the reader's papers, or compare once at 0 %.",
+                path="base_pulses_per_km",
+            )
+        if self.encoding == "frequency_table":
+            speeds = [point.speed_kmh for point in self.table]
+            if len(speeds) < 2 or any(b <= a for a, b in pairwise(speeds)):
+                raise InputError(
+                    "A table needs at least two speeds, each larger than the one before.",
+                    remedy="Add speeds, or put them in order.",
+                    limit="2 to 24 rising speeds",
+                    path="table",
+                )
+        if self.encoding == "chart_code":
+            self._check_codes()
+        return self
+
+    def _check_codes(self) -> None:
+        if not self.codes:
+            raise InputError("The chart has no codes.", remedy="Copy its lines.", limit="1 to 200 codes", path="codes")
+        names = [code.code for code in self.codes]
+        if len(set(names)) < len(names):
+            twice = next(name for name in names if names.count(name) > 1)
+            raise InputError(f"Code {twice} stands in the chart twice.", remedy="Remove one.", path="codes")
+        if self.typed_code is not None and self.typed_code not in names:
+            raise InputError(
+                f"Code {self.typed_code} is not in the chart.",
+                remedy="Read the display again, or add the line to the chart.",
+                limit=", ".join(names),
+                value=self.typed_code,
+                path="typed_code",
+            )
 
     @model_validator(mode="after")
     def _range_is_a_range(self) -> Readout:
@@ -60,11 +188,35 @@ class Readout(Provable):
             )
         return self
 
+    def how(self) -> Encoding:
+        """The encoding, listed or the reader's own."""
+        if self.encoding == "custom" and self.custom is not None:
+            return self.custom.encoding()
+        return ENCODINGS[self.encoding]
+
+    def factor(self) -> float:
+        """What else the reader is told, multiplied together."""
+        how = self.how()
+        told = self.told_pulses_per_turn if how.per_turn else 1
+        geared = self.told_gear_ratio if how.geared else 1.0
+        return told * geared * ((self.base_pulses_per_km or 1.0) if how.based else 1.0)
+
     def limits(self) -> tuple[float, float, float]:
         """Smallest and largest number the reader takes, and its step, in the encoding's unit."""
-        encoding = ENCODINGS[self.encoding]
-        return (
-            encoding.minimum if self.minimum is None else self.minimum,
-            encoding.maximum if self.maximum is None else self.maximum,
-            self.step or encoding.step,
-        )
+        how = self.how()
+        step = self.step or how.step
+        largest = how.maximum if self.maximum is None else self.maximum
+        if self.digits is not None:
+            most = float(f"{(10**self.digits - 1) * 10.0 ** -decimals(step):.12g}")
+            largest = min(largest, most) if self.maximum is not None else most
+        return how.minimum if self.minimum is None else self.minimum, largest, step
+
+
+def decimals(step: float) -> int:
+    """Decimal places of a step.
+
+    >>> decimals(1), decimals(0.1), decimals(0.25), decimals(100)
+    (0, 1, 2, 0)
+    """
+    text = f"{step:.9f}".rstrip("0")
+    return len(text) - text.index(".") - 1 if step < math.inf else 0

@@ -3,16 +3,22 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import Literal
 
 from speedchain.evidence import Evidence
 from speedchain.findings import Finding, WhyStep
-from speedchain.readout.encodings import ENCODINGS, Encoding
+from speedchain.readout.dial import Dial, dial_of
+from speedchain.readout.encodings import Encoding
 from speedchain.readout.model import Readout
+from speedchain.readout.table import TableRow, speed_from_table, table_in_use, table_rows
+from speedchain.readout.timing import TimingResult, timing_of
 from speedchain.results import result
 
 Rounding = Literal["up", "down", "nearest"]
 Reads = Literal["over", "under", "true"]
+PulsesPerKmAt = Callable[[float], float]
+"""Pulses per km at a true speed [km/h]; constant unless the tyre grows."""
 
 ROAD_PURPOSES = ("true_speed", "gearbox_or_gauge")
 """Purposes whose display is read on the road, where the law wants no speed shown below the true one."""
@@ -21,12 +27,23 @@ NEGLIGIBLE_PCT = 0.005
 
 @result
 class Setting:
-    """One number that could be typed in, and what the display would then show."""
+    """One number that could be typed in, as the reader writes it, and what the display would then show."""
 
     value: float
+    text: str
     shown_kmh: float
     error_pct: float
     reads: Reads
+
+
+@result
+class Residual:
+    """True and shown speed, and their difference."""
+
+    true_kmh: float
+    shown_kmh: float
+    error_kmh: float
+    error_pct: float
 
 
 @result
@@ -38,6 +55,7 @@ class ReadoutResult:
     label: str
     unit: str
     told_pulses_per_turn: int | None
+    told_gear_ratio: float | None
     minimum: float
     maximum: float
     step: float
@@ -49,36 +67,15 @@ class ReadoutResult:
     to_type: Setting
     in_use: Setting
     typed: float | None
+    can_hold_typed: bool
+    told_pulses_per_km: float
+    residuals: tuple[Residual, ...]
+    table: tuple[TableRow, ...]
+    timing: TimingResult
     evidence: Evidence
     grounds: str
     relative_standard_uncertainty_pct: float
     why: tuple[WhyStep, ...]
-
-
-def nearest_enterable(exact: float, minimum: float, maximum: float, step: float) -> tuple[float, float, float]:
-    """The enterable numbers around an exact one: just below (or equal), just above (or equal), nearest.
-
-    The enterable numbers are k·step within minimum … maximum. Outside, the nearer end stands for all three.
-
-    >>> nearest_enterable(2072.4, 100, 9999, 1)
-    (2072.0, 2073.0, 2072.0)
-    >>> nearest_enterable(12000, 100, 9999, 1)
-    (9999.0, 9999.0, 9999.0)
-    """
-    first, last = math.ceil(minimum / step - 1e-9), math.floor(maximum / step + 1e-9)
-    place = exact / step
-    whole = round(place)
-    if abs(place - whole) < 1e-9 * max(1.0, abs(place)):
-        low = high = whole
-    else:
-        low, high = math.floor(place), math.ceil(place)
-    low, high = min(max(low, first), last), min(max(high, first), last)
-    near = low if place - low <= high - place else high
-    return _on_grid(low, step), _on_grid(high, step), _on_grid(near, step)
-
-
-def _on_grid(count: int, step: float) -> float:
-    return float(f"{count * step:.12g}")
 
 
 def rounding_for(purpose: str, encoding: Encoding) -> Rounding:
@@ -86,6 +83,7 @@ def rounding_for(purpose: str, encoding: Encoding) -> Rounding:
 
     References: UN Regulation 39, 5.4 (a speedometer never shows less than the true speed); from memory.
 
+    >>> from speedchain.readout.encodings import ENCODINGS
     >>> rounding_for("true_speed", ENCODINGS["pulses_per_km"])
     'down'
     """
@@ -94,51 +92,68 @@ def rounding_for(purpose: str, encoding: Encoding) -> Rounding:
     return "down" if encoding.direct else "up"
 
 
-def _setting(encoding: Encoding, told: int, value: float, pulses_per_km: float, true_kmh: float) -> Setting:
-    ratio = pulses_per_km / encoding.told_pulses_per_km(value, told)
+def reads(error_pct: float) -> Reads:
+    """Whether a display reads over, under or true.
+
+    >>> reads(-1.0)
+    'under'
+    """
+    return "true" if abs(error_pct) < NEGLIGIBLE_PCT else "over" if error_pct > 0 else "under"
+
+
+def _setting(dial: Dial, value: float, pulses_per_km: float, true_kmh: float) -> Setting:
+    ratio = pulses_per_km / dial.told(value)
     error_pct = 100 * (ratio - 1)
-    reads: Reads = "true" if abs(error_pct) < NEGLIGIBLE_PCT else "over" if error_pct > 0 else "under"
-    return Setting(value, true_kmh * ratio, error_pct, reads)
+    return Setting(value, dial.text(value), true_kmh * ratio, error_pct, reads(error_pct))
+
+
+def _typed(readout: Readout) -> float | None:
+    if readout.encoding != "chart_code":
+        return readout.typed
+    return next((code.circumference_mm for code in readout.codes if code.code == readout.typed_code), None)
 
 
 def evaluate_readout(
-    readout: Readout, purpose: str, pulses_per_km: float, true_kmh: float, findings: list[Finding]
+    readout: Readout,
+    purpose: str,
+    pulses_per_km_at: PulsesPerKmAt,
+    true_kmh: float,
+    findings: list[Finding],
+    check_speeds_kmh: tuple[float, ...] = (),
 ) -> ReadoutResult:
-    """Number to type for `pulses_per_km` [1/km], and shown speed at `true_kmh` [km/h].
+    """Number to type for the pulses per km delivered, and shown speed at `true_kmh` [km/h] and the check speeds.
 
     shown/true = pulses per km delivered/pulses per km told. A display stepping by s adds s/√12 to the
     standard uncertainty (JCGM 100:2008, F.2.2.1).
 
     >>> readout = Readout(name="Cycle computer", encoding="circumference_mm")
-    >>> evaluate_readout(readout, "cycle_display", 3e6 / 1563, 30, []).to_type.value
+    >>> evaluate_readout(readout, "cycle_display", lambda v: 3e6 / 1563, 30, []).to_type.value
     521.0
     """
-    encoding, told = ENCODINGS[readout.encoding], readout.told_pulses_per_turn
-    minimum, maximum, step = readout.limits()
-    exact = encoding.value_for(pulses_per_km, told)
-    below, above, near = nearest_enterable(exact, minimum, maximum, step)
+    dial, pulses_per_km = dial_of(readout), pulses_per_km_at(true_kmh)
+    encoding, unit = dial.encoding, dial.encoding.kind.unit_words
     rounding = rounding_for(purpose, encoding)
-    low = _setting(encoding, told, below, pulses_per_km, true_kmh)
-    high = low if above == below else _setting(encoding, told, above, pulses_per_km, true_kmh)
+    if readout.encoding == "frequency_table":
+        return _table(readout, dial, rounding, pulses_per_km_at, true_kmh, check_speeds_kmh)
+    exact = dial.exact(pulses_per_km)
+    below, above, near = dial.around(exact)
+    low = _setting(dial, below, pulses_per_km, true_kmh)
+    high = low if above == below else _setting(dial, above, pulses_per_km, true_kmh)
     nearest = low if near == below else high
     to_type = nearest if rounding == "nearest" else high if rounding == "up" else low
-    typed = readout.typed
-    in_use = to_type if typed is None else _setting(encoding, told, typed, pulses_per_km, true_kmh)
-    if not minimum <= exact <= maximum:
-        findings.append(_out_of_range(encoding, exact, minimum, maximum, near))
-    evidence: Evidence = "proven" if readout.proof else "assumed" if typed is None else "measured"
-    grounds = {
-        "proven": "agreed in a test",
-        "measured": "read back from the display",
-        "assumed": "number advised, not yet read back",
-    }[evidence]
-    unit = encoding.kind.unit_words
+    typed = _typed(readout)
+    in_use = to_type if typed is None else _setting(dial, typed, pulses_per_km, true_kmh)
+    if not dial.minimum <= exact <= dial.maximum:
+        findings.append(_out_of_range(dial, exact, near))
+    told = dial.told(in_use.value)
+    rows = [_residual(v, v * pulses_per_km_at(v) / told) for v in (true_kmh, *check_speeds_kmh)]
+    evidence, grounds = _evidence(readout, typed is not None)
     why = (
-        WhyStep(encoding.formula, f"exact: {exact:.3f} {unit}", f"{pulses_per_km:.1f} pulses per km"),
+        WhyStep(encoding.formula, f"exact: {exact:.6g} {unit}", f"{pulses_per_km:.1f} pulses per km"),
         WhyStep(
             "shown/true = pulses per km delivered/told",
-            f"{pulses_per_km:.1f} / {pulses_per_km / (1 + in_use.error_pct / 100):.1f} = {1 + in_use.error_pct / 100:.5f}",
-            f"with {in_use.value:g} {unit} in the display",
+            f"{pulses_per_km:.1f} / {told:.1f} = {1 + in_use.error_pct / 100:.5f}",
+            f"with {in_use.text} {unit} in the display",
         ),
     )
     return ReadoutResult(
@@ -146,10 +161,11 @@ def evaluate_readout(
         encoding.code,
         encoding.label,
         unit,
-        told if encoding.per_turn else None,
-        minimum,
-        maximum,
-        step,
+        readout.told_pulses_per_turn if encoding.per_turn else None,
+        readout.told_gear_ratio if encoding.geared else None,
+        dial.minimum,
+        dial.maximum,
+        dial.step,
         exact,
         rounding,
         nearest,
@@ -158,6 +174,11 @@ def evaluate_readout(
         to_type,
         in_use,
         typed,
+        typed is None or dial.takes(typed),
+        told,
+        tuple(rows),
+        (),
+        timing_of(readout.timing, true_kmh, pulses_per_km),
         evidence,
         grounds,
         100 * readout.display_step_kmh / math.sqrt(12) / true_kmh,
@@ -165,13 +186,92 @@ def evaluate_readout(
     )
 
 
-def _out_of_range(encoding: Encoding, exact: float, minimum: float, maximum: float, near: float) -> Finding:
-    unit = encoding.kind.unit_words
-    told = "the pulses per turn it is told" if encoding.per_turn else "the count of the target"
+def _residual(true_kmh: float, shown_kmh: float) -> Residual:
+    return Residual(true_kmh, shown_kmh, shown_kmh - true_kmh, 100 * (shown_kmh / true_kmh - 1))
+
+
+def _evidence(readout: Readout, read_back: bool) -> tuple[Evidence, str]:
+    if readout.proof:
+        return "proven", "agreed in a test"
+    if read_back:
+        return "measured", "read back from the display"
+    return "assumed", "number advised, not yet read back"
+
+
+def _table(
+    readout: Readout,
+    dial: Dial,
+    rounding: Rounding,
+    pulses_per_km_at: PulsesPerKmAt,
+    true_kmh: float,
+    check_speeds_kmh: tuple[float, ...],
+) -> ReadoutResult:
+    """A frequency table: the number to type is that of the speed nearest to the true one; the rest are its rows."""
+    pulses_per_km = pulses_per_km_at(true_kmh)
+    rows = table_rows(readout, pulses_per_km, rounding, dial.step)
+    at = min(rows, key=lambda row: abs(row.speed_kmh - true_kmh))
+    frequencies, speeds = table_in_use(rows)
+    shown = [
+        (v, speed_from_table(v * pulses_per_km_at(v) / 3600, frequencies, speeds))
+        for v in (true_kmh, *check_speeds_kmh)
+    ]
+    error_pct = 100 * (shown[0][1] / true_kmh - 1)
+    read_back = all(row.typed_hz is not None for row in rows)
+
+    def setting(value: float, shown_kmh: float) -> Setting:
+        error = 100 * (shown_kmh / true_kmh - 1)
+        return Setting(value, dial.text(value), shown_kmh, error, reads(error))
+
+    advised = setting(
+        at.to_type_hz,
+        speed_from_table(
+            true_kmh * pulses_per_km / 3600, [row.to_type_hz for row in rows], [row.speed_kmh for row in rows]
+        ),
+    )
+    in_use = setting(at.typed_hz if at.typed_hz is not None else at.to_type_hz, shown[0][1])
+    evidence, grounds = _evidence(readout, read_back)
+    why = (
+        WhyStep(dial.encoding.formula, f"{len(rows)} speeds, straight lines between them", "common practice"),
+        WhyStep("shown/true", f"{shown[0][1]:.3f} / {true_kmh:g} = {1 + error_pct / 100:.5f}", "from the table in use"),
+    )
+    return ReadoutResult(
+        readout.name,
+        dial.encoding.code,
+        dial.encoding.label,
+        f"Hz at {at.speed_kmh:g} km/h",
+        None,
+        None,
+        dial.minimum,
+        dial.maximum,
+        dial.step,
+        at.exact_hz,
+        rounding,
+        advised,
+        advised,
+        advised,
+        advised,
+        in_use,
+        at.typed_hz,
+        True,
+        pulses_per_km * true_kmh / max(shown[0][1], 1e-9),
+        tuple([_residual(true, seen) for true, seen in shown]),
+        rows,
+        timing_of(readout.timing, true_kmh, pulses_per_km),
+        evidence,
+        grounds,
+        100 * readout.display_step_kmh / math.sqrt(12) / true_kmh,
+        why,
+    )
+
+
+def _out_of_range(dial: Dial, exact: float, near: float) -> Finding:
+    unit = dial.encoding.kind.unit_words
+    told = "the pulses per turn it is told" if dial.encoding.per_turn else "the count of the target"
     return Finding(
         "readout.out_of_range",
         "blocking",
         "readout",
-        f"The number to type, {exact:.6g} {unit}, is outside what the reader takes: {minimum:g} to {maximum:g} {unit}.",
-        f"Change {told}, or use another way of entering it; {near:g} {unit} is the nearest it takes.",
+        f"The number to type, {exact:.6g} {unit}, is outside what the reader takes: {dial.minimum:g} to "
+        f"{dial.maximum:g} {unit}.",
+        f"Change {told}, or use another way of entering it; {dial.text(near)} {unit} is the nearest it takes.",
     )

@@ -1,18 +1,21 @@
 """The wheel (or paddle): its true rolling circumference and how sure that is."""
 
-from speedchain.wheel.circumference import evaluate_wheel, roll_out_uncertainty_pct
+from speedchain.wheel.circumference import WheelDetail, evaluate_wheel
+from speedchain.wheel.compare import Comparison, compare
+from speedchain.wheel.corrections import growth_factor
 from speedchain.wheel.marking import parse_marking
-from speedchain.wheel.model import RollOut, SizeMarking, TapedDiameter, TypedCircumference, Wheel
+from speedchain.wheel.methods import roll_out_uncertainty_pct
+from speedchain.wheel.model import Wheel
 from speedchain.wheel.size import Marking
 
 __all__ = [
+    "Comparison",
     "Marking",
-    "RollOut",
-    "SizeMarking",
-    "TapedDiameter",
-    "TypedCircumference",
     "Wheel",
+    "WheelDetail",
+    "compare",
     "evaluate_wheel",
+    "growth_factor",
     "parse_marking",
     "roll_out_uncertainty_pct",
 ]

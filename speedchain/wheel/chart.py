@@ -16,7 +16,9 @@ class ChartRow:
     circumference_mm: float
 
 
-CYCLE_CHART = (
+Chart = tuple[ChartRow, ...]
+
+CYCLE_CHART: Chart = (
     ChartRow("20x1.75", 47, 406, 1515),
     ChartRow("26x2.1", 54, 559, 2068),
     ChartRow("700x23C", 23, 622, 2096),
@@ -26,26 +28,36 @@ CYCLE_CHART = (
     ChartRow("700x35C", 35, 622, 2168),
     ChartRow("29x2.2", 56, 622, 2298),
 )
-"""Common practice; values from memory."""
+"""Common practice; values from memory. What a workshop starts from; it may edit its own."""
 
 
 SAME_WIDTH_MM = 3.0
 """An inch size and its millimetre size differ by up to this, 1.75 in being sold as 47 mm."""
 
 
-def chart_row_of(marking_text: str) -> ChartRow | None:
+def chart_row(label: str, circumference_mm: float) -> ChartRow:
+    """A row from its printed marking, which says width and bead seat.
+
+    >>> chart_row("700x28C", 2136).bead_seat_mm
+    622
+    """
+    marking = parse_marking(label)
+    return ChartRow(label, marking.section_mm, round(marking.rim_mm), circumference_mm)
+
+
+def chart_row_of(marking_text: str, chart: Chart = CYCLE_CHART) -> ChartRow | None:
     """The row that belongs to a marking, or None when the chart has none.
 
     >>> chart_row_of("28-622").circumference_mm
     2136
     """
     marking = parse_marking(marking_text)
-    same_rim = [row for row in CYCLE_CHART if row.bead_seat_mm == marking.rim_mm]
+    same_rim = [row for row in chart if row.bead_seat_mm == marking.rim_mm]
     nearest = min(same_rim, key=lambda row: abs(row.width_mm - marking.section_mm), default=None)
     return nearest if nearest and abs(nearest.width_mm - marking.section_mm) <= SAME_WIDTH_MM else None
 
 
-def neighbour_row(marking_text: str, circumference_mm: float) -> ChartRow | None:
+def neighbour_row(marking_text: str, circumference_mm: float, chart: Chart = CYCLE_CHART) -> ChartRow | None:
     """The *wrong* row a typed circumference was copied from: same rim, another width, same number.
 
     Parameters: the tyre's marking; `circumference_mm`, what was typed [mm].
@@ -56,8 +68,8 @@ def neighbour_row(marking_text: str, circumference_mm: float) -> ChartRow | None
     >>> neighbour_row("28-622", 2136) is None
     True
     """
-    right, rim_mm = chart_row_of(marking_text), parse_marking(marking_text).rim_mm
-    for row in CYCLE_CHART:
+    right, rim_mm = chart_row_of(marking_text, chart), parse_marking(marking_text).rim_mm
+    for row in chart:
         if row.bead_seat_mm == rim_mm and row != right and abs(row.circumference_mm - circumference_mm) < 0.5:
             return row
     return None

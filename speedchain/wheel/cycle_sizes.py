@@ -40,7 +40,9 @@ INCH_FRACTION_BEAD_SEATS_MM = {
 """Inch sizes with a fraction, such as 26x1 3/8 → bead seat. ISO 5775 / ETRTO; values from memory."""
 
 
-def _cycle(text: str, family: Family, width: float, rim: int, words: str, caution: str = "") -> Marking:
+def _cycle(
+    text: str, family: Family, width: float, rim: int, words: str, caution: str = "", other_rims: tuple[int, ...] = ()
+) -> Marking:
     within(text, "tyre width", width, 15, 130, "mm")
     diameter = rim + 2 * width
     return Marking(
@@ -54,6 +56,7 @@ def _cycle(text: str, family: Family, width: float, rim: int, words: str, cautio
         "D = bead seat + 2·width",
         f"D = {rim} + 2 × {width:g} = {diameter:g} mm",
         caution,
+        other_rims,
     )
 
 
@@ -93,7 +96,8 @@ def read_inch_decimal(text: str, match: re.Match[str]) -> Marking:
     if rim is None:
         raise _unknown(text, f"{nominal} in with a decimal width", list(INCH_DECIMAL_BEAD_SEATS_MM))
     words = f"{width_in:g} in wide with a decimal, so on a {rim} mm bead seat"
-    return _cycle(text, "inch_decimal", width_in * MM_PER_INCH, rim, words, _other_notation(nominal, rim, "fraction"))
+    others = _other_seats(nominal, rim, "fraction")
+    return _cycle(text, "inch_decimal", width_in * MM_PER_INCH, rim, words, _other_notation(others, "fraction"), others)
 
 
 def read_inch_fraction(text: str, match: re.Match[str]) -> Marking:
@@ -105,15 +109,20 @@ def read_inch_fraction(text: str, match: re.Match[str]) -> Marking:
     whole, _, part = width.partition(" ")
     width_mm = float((int(whole) + Fraction(part or 0)) * Fraction("25.4"))
     words = f"{width} in wide with a fraction, so on a {rim} mm bead seat"
-    return _cycle(text, "inch_fraction", width_mm, rim, words, _other_notation(nominal, rim, "decimal"))
+    others = _other_seats(nominal, rim, "decimal")
+    return _cycle(text, "inch_fraction", width_mm, rim, words, _other_notation(others, "decimal"), others)
 
 
-def _other_notation(nominal: str, rim: int, other: str) -> str:
+def _other_seats(nominal: str, rim: int, other: str) -> tuple[int, ...]:
     if other == "decimal":
         found = {INCH_DECIMAL_BEAD_SEATS_MM[nominal]} if nominal in INCH_DECIMAL_BEAD_SEATS_MM else set()
     else:
         found = {seat for (size, _), seat in INCH_FRACTION_BEAD_SEATS_MM.items() if size == nominal}
-    seats = " or ".join(f"{seat}" for seat in sorted(found - {rim}))
+    return tuple(sorted(found - {rim}))
+
+
+def _other_notation(others: tuple[int, ...], other: str) -> str:
+    seats = " or ".join(f"{seat}" for seat in others)
     return f"Written with a {other} it would be another rim: {seats} mm bead seat." if seats else ""
 
 

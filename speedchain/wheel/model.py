@@ -2,81 +2,57 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Literal
 
-from pydantic import AfterValidator, Field, StringConstraints, field_validator, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from speedchain.errors import InputError
-from speedchain.evidence import Part, Proof, Provable, check_proof
-from speedchain.units import Circumference, Diameter, Distance, Percent, Reading, Turns
-from speedchain.wheel.marking import MAX_MARKING, parse_marking
+from speedchain.evidence import Proof, Provable, check_proof
+from speedchain.wheel.entries import (
+    AxleHeight,
+    ChartValue,
+    Circumstances,
+    Corrections,
+    PaddleConstant,
+    RollOut,
+    SizeMarking,
+    SpeedDerived,
+    TapedCircumference,
+    TapedDiameter,
+    TypedCircumference,
+)
+from speedchain.wheel.marking import parse_marking
 
-WheelMethod = Literal["marking", "taped_diameter", "roll_out", "typed"]
-Factor = Literal["auto", "pi", "etrto_3_05"]
-Source = Literal["chart", "previous_setting", "measured_elsewhere"]
-
-
-def _check_marking(text: str) -> str:
-    parse_marking(text)
-    return text
-
-
-MarkingText = Annotated[str, StringConstraints(strip_whitespace=True), AfterValidator(_check_marking)]
-
-
-class SizeMarking(Part):
-    """What the sidewall says, and which school turns diameter into rolling circumference."""
-
-    text: MarkingText = Field(description=f"The size marking, at most {MAX_MARKING} characters.")
-    factor: Factor = Field("auto", description="auto: 3.05 for radial car tyres, π for all others.")
-    relative_uncertainty_pct: Percent | None = None
-
-
-class TapedDiameter(Part):
-    """Floor to top of the standing wheel."""
-
-    diameter_mm: Diameter
-    reading_mm: Reading = Field(2.0, description="How far out the tape reading can be, either way.")
-
-
-class RollOut(Part):
-    """Mark tyre and floor, roll a number of turns as it is driven or ridden, tape the distance."""
-
-    turns: Turns
-    distance_mm: Distance
-    tape_mm: Reading = Field(2.0, description="Standard uncertainty of the tape over the distance.")
-    mark_mm: Reading = Field(1.0, description="Standard uncertainty of setting each mark.")
-
-    @model_validator(mode="after")
-    def _plausible(self) -> RollOut:
-        circumference = self.distance_mm / self.turns
-        if not 30 <= circumference <= 20000:
-            raise InputError(
-                f"{self.distance_mm:g} mm in {self.turns} turns is {circumference:g} mm a turn, outside 30 to 20000 mm.",
-                remedy="Check the number of turns and the unit of the distance.",
-                limit="30 to 20000 mm a turn",
-                value=self.distance_mm,
-                path="distance_mm",
-            )
-        return self
-
-
-class TypedCircumference(Part):
-    """A circumference known from elsewhere; on water, the run per turn of the paddle."""
-
-    circumference_mm: Circumference
-    source: Source = "previous_setting"
-    relative_uncertainty_pct: Percent | None = None
+SingleMethod = Literal[
+    "marking",
+    "chart",
+    "taped_diameter",
+    "axle_height",
+    "taped_circumference",
+    "roll_out",
+    "speed_derived",
+    "typed",
+    "paddle",
+]
+WheelMethod = Literal[SingleMethod, "combined"]
+METHODS: tuple[SingleMethod, ...] = SingleMethod.__args__  # type: ignore[attr-defined]
 
 
 class Wheel(Provable):
     """The wheel that turns the target, or the paddle that does."""
 
-    method: WheelMethod
+    method: WheelMethod = Field(description="The entries in use; combined: all of them, by inverse variance.")
     marking: SizeMarking | None = None
+    chart: ChartValue | None = None
     taped_diameter: TapedDiameter | None = None
+    axle_height: AxleHeight | None = None
+    taped_circumference: TapedCircumference | None = None
     roll_out: RollOut | None = None
+    speed_derived: SpeedDerived | None = None
     typed: TypedCircumference | None = None
+    paddle: PaddleConstant | None = None
+    measured: Circumstances = Circumstances()
+    corrections: Corrections = Corrections()
 
     @field_validator("proof")
     @classmethod
@@ -84,9 +60,22 @@ class Wheel(Provable):
         check_proof("wheel", proof)
         return proof
 
+    def entered(self) -> tuple[SingleMethod, ...]:
+        """The methods that have entries."""
+        return tuple([method for method in METHODS if getattr(self, method) is not None])
+
     @model_validator(mode="after")
     def _method_has_its_entries(self) -> Wheel:
-        if getattr(self, self.method) is None:
+        if self.method == "combined":
+            if len(self.entered()) < 2:
+                raise InputError(
+                    "Fewer than two methods have entries, so there is nothing to combine.",
+                    remedy="Fill in another method, or use one alone.",
+                    limit="at least 2 methods",
+                    value=len(self.entered()),
+                    path="method",
+                )
+        elif getattr(self, self.method) is None:
             words = self.method.replace("_", " ")
             raise InputError(
                 f"The method in use is “{words}”, but its entries are missing.",
@@ -95,3 +84,31 @@ class Wheel(Provable):
                 path=self.method,
             )
         return self
+
+    @model_validator(mode="after")
+    def _axle_height_has_a_diameter(self) -> Wheel:
+        if self.axle_height is None:
+            return self
+        if (unloaded := self.unloaded_diameter_mm()) is None:
+            raise InputError(
+                "Axle height needs the diameter without load as well.",
+                remedy="Tape it with the wheel lifted, or enter the size marking.",
+                path="axle_height.unloaded_diameter_mm",
+            )
+        ratio = 2 * self.axle_height.axle_height_mm / unloaded
+        if not 0.6 <= ratio <= 1.05:
+            raise InputError(
+                f"An axle {self.axle_height.axle_height_mm:g} mm high is {ratio:.2f} of half the diameter "
+                f"{unloaded:.0f} mm, outside 0.6 to 1.05.",
+                remedy="Measure from the floor to the middle of the axle.",
+                limit=f"{0.3 * unloaded:.0f} to {0.525 * unloaded:.0f} mm",
+                value=self.axle_height.axle_height_mm,
+                path="axle_height.axle_height_mm",
+            )
+        return self
+
+    def unloaded_diameter_mm(self) -> float | None:
+        """Diameter without load for the axle-height method [mm]: taped, else the size marking's."""
+        if self.axle_height is not None and self.axle_height.unloaded_diameter_mm is not None:
+            return self.axle_height.unloaded_diameter_mm
+        return parse_marking(self.marking.text).diameter_mm if self.marking is not None else None

@@ -14,7 +14,8 @@ Family = Literal["metric", "inch_diameter_first", "inch_section", "etrto", "fren
 
 @result
 class Marking:
-    """What a size marking says: nominal geometry [mm], the words to show beside it, and any doubt about it."""
+    """What a size marking says: nominal geometry [mm], the words to show beside it, any doubt about it,
+    and the bead seats [mm] the same size means in the other inch notation."""
 
     text: str
     family: Family
@@ -26,6 +27,7 @@ class Marking:
     formula: str
     with_numbers: str
     caution: str = ""
+    other_rims_mm: tuple[int, ...] = ()
 
 
 def within(text: str, what: str, value: float, low: float, high: float, unit: str) -> None:

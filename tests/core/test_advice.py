@@ -10,7 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from speedchain import evaluate
-from speedchain.advice import ROLL_CAUTION, STAND_CAUTION
+from speedchain.drive import STAND_CAUTION
+from speedchain.guides import ROLL_CAUTION
 from tests.fits import CAR, CYCLE, fit
 
 ROLLED = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 5790}}

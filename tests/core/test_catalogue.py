@@ -6,14 +6,16 @@ from typing import Any, get_args
 from unittest import TestCase
 
 from speedchain import evaluate
+from speedchain.bands import BandCode
 from speedchain.catalogue import catalogue
 from speedchain.drive.model import DriveKind
 from speedchain.evidence import LINKS, Test
-from speedchain.purposes import Purpose, VehicleKind
+from speedchain.purposes import Purpose, SensedAt, VehicleKind
 from speedchain.readout.encodings import EncodingCode
 from speedchain.sensor import SensorKind
 from speedchain.target.model import TargetKind
-from speedchain.wheel.model import Factor, Source, WheelMethod
+from speedchain.wheel.entries import Factor, Source, SpeedBasis
+from speedchain.wheel.model import WheelMethod
 from tests.fits import CAR, fit
 
 
@@ -31,6 +33,9 @@ class Choices(TestCase):
             (choices.sensors, SensorKind),
             (choices.encodings, EncodingCode),
             (choices.tests, Test),
+            (choices.bands, BandCode),
+            (choices.places, SensedAt),
+            (choices.speed_bases, SpeedBasis),
         ]:
             with self.subTest(str(literal)[:40]):
                 self.assertEqual(sorted(one.code for one in listed), sorted(get_args(literal)))
@@ -50,6 +55,21 @@ class Choices(TestCase):
             with self.subTest(start.vehicle_kind):
                 result = evaluate(fit(CAR, **changes))
                 self.assertNotIn("sensor.blind", [finding.code for finding in result.findings])
+
+    def test_every_common_size_can_be_read_and_is_sorted_into_its_kind(self) -> None:
+        groups = catalogue().common_sizes
+        self.assertGreaterEqual(len(groups), 10)
+        for group in groups:
+            self.assertTrue(group.look.endswith("."))
+            self.assertGreaterEqual(len(group.sizes), 4)
+            for size in group.sizes:
+                self.assertGreater(size.diameter_mm, 100)
+
+    def test_every_guide_has_steps_and_lifting_has_a_caution(self) -> None:
+        for guide in catalogue().guides:
+            self.assertGreaterEqual(len(guide.steps), 3)
+            if any("Lift" in step for step in guide.steps):
+                self.assertIn("stands", guide.caution)
 
     def test_every_link_can_be_proven_by_some_test(self) -> None:
         for link in LINKS:

@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from speedchain import evaluate
 from speedchain.readout import ENCODINGS
+from speedchain.readout.encodings import told_pulses_per_km, value_for
 from tests.fits import CYCLE, fit
 
 ROLL_OUT = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 5790}}
@@ -32,7 +33,8 @@ class Findings(TestCase):
         self.assertEqual(codes(blocked), {"readout.reads_low": "blocking"})
         self.assertEqual(blocked.next_action.code, "readout.reads_low")
         self.assertIn("Type 24905 pulses per km;", blocked.next_action.action)
-        self.assertEqual(codes(evaluate(fit(purpose="slip_control", readouts__0__typed=26500))), {})
+        logger = codes(evaluate(fit(purpose="slip_control", readouts__0__typed=26500)))
+        self.assertEqual(logger, {"purpose.phantom_slip": "note"})
 
     def test_above_the_band(self) -> None:
         """At 100 km/h true the band of UN Regulation 39 ends at 114 km/h shown."""
@@ -120,15 +122,19 @@ counts = st.integers(1, 1000)
 ratios = st.floats(0.1, 20)
 
 
+LINEAR = sorted(set(ENCODINGS) - {"frequency_table", "chart_code", "percent_correction"})
+
+
 class Properties(TestCase):
     def built(self, wheel: Any, count: int, ratio: float, encoding: str, **changes: Any) -> Any:
-        readout = {"name": "R", "encoding": encoding, "told_pulses_per_turn": count, "minimum": 10, "maximum": 6000}
+        readout = {"name": "R", "encoding": encoding, "told_pulses_per_turn": count, "minimum": 10}
+        readout["maximum"] = min(6000, ENCODINGS[encoding].kind.maximum)
         if encoding.startswith("pulses"):
             readout |= {"minimum": 1, "maximum": 1_000_000}
         drive = {"kind": "axle_ratio", "axle_ratio": {"ratio": ratio}}
         return fit(purpose="slip_control", wheel=wheel, target__count=count, drive=drive, readouts=[readout | changes])
 
-    @given(wheels, counts, ratios, st.sampled_from(sorted(ENCODINGS)))
+    @given(wheels, counts, ratios, st.sampled_from(LINEAR))
     def test_shown_is_true_when_the_exact_number_is_typed(
         self, wheel: Any, count: int, ratio: float, code: str
     ) -> None:
@@ -137,7 +143,7 @@ class Properties(TestCase):
             typed = evaluate(self.built(wheel, count, ratio, code, typed=exact))
             self.assertAlmostEqual(typed.shown.shown_kmh, 100, places=9)
 
-    @given(wheels, counts, ratios, st.sampled_from(sorted(ENCODINGS)))
+    @given(wheels, counts, ratios, st.sampled_from(LINEAR))
     def test_encode_then_decode_is_identity_within_the_step(
         self, wheel: Any, count: int, ratio: float, code: str
     ) -> None:
@@ -145,16 +151,16 @@ class Properties(TestCase):
         readout = result.readouts[0]
         if not readout.minimum <= readout.exact <= readout.maximum:
             return
-        encoding = ENCODINGS[code]
-        told = encoding.told_pulses_per_km(readout.nearest.value, count)
-        back = encoding.value_for(told, count)
+        factor = count if ENCODINGS[code].per_turn else 1
+        told = told_pulses_per_km(ENCODINGS[code], factor, readout.nearest.value)
+        back = value_for(ENCODINGS[code], factor, told)
         self.assertAlmostEqual(back, readout.nearest.value, delta=1e-9 * abs(back))
         self.assertLessEqual(abs(readout.nearest.value - readout.exact), readout.step / 2 * (1 + 1e-9))
 
     @given(wheels, counts, ratios)
     def test_road_displays_are_rounded_towards_over_reading(self, wheel: Any, count: int, ratio: float) -> None:
-        for code in ENCODINGS:
+        for code in LINEAR:
             document = self.built(wheel, count, ratio, code).model_copy(update={"purpose": "true_speed"})
             readout = evaluate(document).readouts[0]
-            if readout.minimum < readout.exact < readout.maximum:
+            if readout.minimum + readout.step <= readout.exact <= readout.maximum - readout.step:
                 self.assertGreaterEqual(readout.to_type.error_pct, -1e-9)

@@ -7,7 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from speedchain.errors import InputError, SpeedchainError
-from speedchain.units import CIRCUMFERENCE, COUNT, DIAMETER, RATIO, READING, SPEED, parse_count, parse_quantity
+from speedchain.quantities import CIRCUMFERENCE, COUNT, DIAMETER, RATIO, READING, SPEED
+from speedchain.quantity_parser import parse_count, parse_quantity
 
 
 class Reading(TestCase):

@@ -18,7 +18,7 @@ from speedchain.wheel.chart import CYCLE_CHART, chart_row_of, neighbour_row
 
 def wheel(method: str, kind: str = "car", **parts: Any) -> tuple[Link, list[Finding]]:
     findings: list[Finding] = []
-    return evaluate_wheel(Wheel(method=method, **parts), kind, findings), findings
+    return evaluate_wheel(Wheel(method=method, **parts), kind, findings)[0], findings
 
 
 class Methods(TestCase):

@@ -11,6 +11,7 @@ from uncertainties import ufloat
 
 from speedchain import evaluate
 from speedchain.readout import ENCODINGS
+from speedchain.readout.encodings import told_pulses_per_km, value_for
 from speedchain.signal import frequency_hz
 from tests.fits import CAR, CYCLE, fit
 
@@ -28,8 +29,8 @@ class TradeValues(TestCase):
 
     def test_pulses_per_100_m(self) -> None:
         """46 teeth on 0.612 m → 2392 pulses per 100 m; common practice (teeth/diameter_m × 31.83)."""
-        told = ENCODINGS["teeth_and_diameter"].told_pulses_per_km(612, 46)
-        self.assertAlmostEqual(ENCODINGS["pulses_per_100_m"].value_for(told, 1), 2392, delta=1)
+        told = told_pulses_per_km(ENCODINGS["teeth_and_diameter"], 46, 612)
+        self.assertAlmostEqual(value_for(ENCODINGS["pulses_per_100_m"], 1, told), 2392, delta=1)
 
     def test_wrong_chart_row(self) -> None:
         """A 25 mm row (2105) for a 28 mm tyre (2136) reads 1.5 % low; common practice."""

@@ -12,9 +12,10 @@ from scipy import constants, stats
 
 from speedchain import evaluate
 from speedchain.evidence import combine_pct, rectangular, triangular
-from speedchain.units import CIRCUMFERENCE, SPEED, parse_quantity
-from speedchain.wheel import RollOut, TapedDiameter
-from speedchain.wheel.circumference import STANDING_U_PCT, from_roll_out, from_taped_diameter
+from speedchain.quantities import CIRCUMFERENCE, SPEED
+from speedchain.quantity_parser import parse_quantity
+from speedchain.wheel.entries import RollOut, TapedDiameter
+from speedchain.wheel.methods import STANDING_U_PCT, from_roll_out, from_taped_diameter
 from tests.fits import fit
 
 
@@ -39,7 +40,7 @@ class MonteCarlo(TestCase):
     def test_roll_out(self) -> None:
         rng = np.random.default_rng(11)
         run = rng.normal(6210, 2, self.N) + rng.normal(0, 1, self.N) - rng.normal(0, 1, self.N)
-        _, u_pct, *_ = from_roll_out(RollOut(turns=3, distance_mm=6210))
+        u_pct = from_roll_out(RollOut(turns=3, distance_mm=6210)).u_pct
         self.assertAlmostEqual(100 * float(np.std(run / 3)) / 2070 / u_pct, 1, delta=0.01)
 
     def test_a_standing_wheel(self) -> None:
@@ -49,7 +50,8 @@ class MonteCarlo(TestCase):
         third = rng.uniform(-0.02 / 3, 0.02 / 3, self.N)
         tape = rng.uniform(-reading, reading, self.N)
         true = math.pi * (standing + tape) * (1 + third)
-        circumference, u_pct, *_ = from_taped_diameter(TapedDiameter(diameter_mm=standing, reading_mm=reading))
+        taped = from_taped_diameter(TapedDiameter(diameter_mm=standing, reading_mm=reading))
+        circumference, u_pct = taped.circumference_mm, taped.u_pct
         self.assertAlmostEqual(100 * float(np.std(true)) / circumference / u_pct, 1, delta=0.01)
         self.assertAlmostEqual(STANDING_U_PCT, 0.385, places=3)
 

@@ -4,7 +4,6 @@ from unittest import TestCase
 
 from speedchain import evaluate
 from speedchain.errors import InputError
-from speedchain.wheel.circumference import ETRTO_FACTOR
 from speedchain.wheel.cycle_sizes import (
     FRENCH_BEAD_SEATS_MM,
     INCH_DECIMAL_BEAD_SEATS_MM,
@@ -12,6 +11,7 @@ from speedchain.wheel.cycle_sizes import (
     ISO_5775_BEAD_SEATS_MM,
 )
 from speedchain.wheel.marking import parse_marking
+from speedchain.wheel.methods import ETRTO_FACTOR
 from tests.fits import CAR, CYCLE, fit
 
 

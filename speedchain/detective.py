@@ -1,0 +1,142 @@
+"""What a number in a display means: what the reader believes with it, how wrong it is, and what most likely happened."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from typing import TYPE_CHECKING
+
+from speedchain.evidence import combine_pct
+from speedchain.likely import Hypothesis, Likely, likeliest
+from speedchain.readout import ReadoutResult
+from speedchain.results import result
+from speedchain.wheel.chart import Chart, chart_row_of
+from speedchain.wheel.marking import parse_marking
+from speedchain.wheel.methods import ETRTO_FACTOR
+
+if TYPE_CHECKING:
+    from speedchain.chain import Fit
+
+KM_PER_MILE = 1.609344
+KM_PER_NAUTICAL_MILE = 1.852
+MM_PER_INCH = 25.4
+LENGTHS = ("circumference", "metres", "mm_per", "teeth_and_diameter")
+
+
+@result
+class Belief:
+    """What one display believes with the number in it: pulses per km, run per turn of the wheel, error, likely causes."""
+
+    readout: int
+    pulses_per_km: float
+    run_per_turn_mm: float
+    diameter_mm: float
+    error_pct: float
+    words: str
+    causes: tuple[Likely, ...]
+
+
+def _hypotheses(fit: Fit, readout: ReadoutResult, wheel_mm: float, ratio: float, chart: Chart) -> Iterator[Hypothesis]:
+    """Known mistakes and the shown/true each would make. Common practice."""
+    code, magnets = readout.encoding, fit.target.count * fit.target.edges
+    fix = f"Type {readout.to_type.text} {readout.unit}."
+    yield Hypothesis("right", 1.0, 2.0, "the number is right, within what is known", "Nothing to mend.")
+    if code.startswith("circumference"):
+        yield Hypothesis("pi", 1 / math.pi, 1.0, "the diameter was typed, where the circumference belongs", fix)
+        yield Hypothesis("radius", 0.5 / math.pi, 0.2, "the radius was typed, where the circumference belongs", fix)
+        yield from _rows(fit, readout, wheel_mm, chart)
+    if code.startswith("teeth"):
+        yield Hypothesis("pi", math.pi, 1.0, "the circumference was typed, where the diameter belongs", fix)
+        yield Hypothesis("radius", 0.5, 0.5, "the radius was typed, where the diameter belongs", fix)
+    told = readout.told_pulses_per_turn or 1
+    if magnets > 1:
+        name = "magnets" if "magnets" in fit.target.kind else "teeth"
+        if told == 1 and magnets < 50:
+            words = f"the whole circumference was typed, though {magnets} {name} pass in one turn"
+            yield Hypothesis("magnets", float(magnets), 1.0, words, fix)
+            words = f"the number is for one pulse a turn, divided by the {magnets} {name} once too often"
+            yield Hypothesis("magnets_twice", 1 / magnets, 0.3, words, fix)
+        for out, more in ((1, "more"), (-1, "fewer")):
+            words = f"the number is for {magnets + out} {name}, one {more} than {magnets}"
+            yield Hypothesis("tooth", magnets / (magnets + out), 0.4, words, "Count again. " + fix)
+    yield Hypothesis(
+        "edges_two", 2.0, 0.5, "half the pulses are told: both edges are counted, or a divider is set", fix
+    )
+    yield Hypothesis("edges_half", 0.5, 0.5, "twice the pulses are told: one edge is counted, or a divider is set", fix)
+    if abs(ratio - 1) > 0.01:
+        yield Hypothesis("ratio_out", ratio, 0.8, f"the drive ratio {ratio:.4g} was left out", fix)
+        yield Hypothesis("ratio_twice", 1 / ratio, 0.4, f"the drive ratio {ratio:.4g} was divided out", fix)
+    yield from _units(code, fix)
+    if fit.wheel.marking is not None and parse_marking(fit.wheel.marking.text).radial:
+        words = "the number is from π × diameter; a loaded radial rolls 3.05 × diameter"
+        yield Hypothesis("school", math.pi / ETRTO_FACTOR, 0.5, words, fix)
+        words = "the number is from 3.05 × diameter"
+        yield Hypothesis("school", ETRTO_FACTOR / math.pi, 0.3, words, fix)
+    words = "it is the number of another tyre, such as the one before"
+    for other in (0.955, 0.975, 1.025, 1.045):
+        yield Hypothesis("other_tyre", other, 0.12, words, fix)
+
+
+def _units(code: str, fix: str) -> Iterator[Hypothesis]:
+    for factor, one, other in (
+        (KM_PER_MILE, "mile", "kilometre"),
+        (KM_PER_NAUTICAL_MILE, "nautical mile", "kilometre"),
+        (KM_PER_NAUTICAL_MILE / KM_PER_MILE, "nautical mile", "mile"),
+    ):
+        words = f"{one} and {other} were taken for one another, in the number or in the display's unit"
+        prior = 0.5 if one == "mile" else 0.2
+        yield Hypothesis(f"unit_{one}", factor, prior, words, fix)
+        yield Hypothesis(f"unit_{one}", 1 / factor, prior, words, fix)
+    for factor, words in (
+        (10.0, "a digit or the decimal point is one place out"),
+        (100.0, "metres and centimetres were taken for one another, or the point is two places out"),
+        (1000.0, "metres and millimetres were taken for one another"),
+    ):
+        yield Hypothesis("places", factor, 0.4, words, fix)
+        yield Hypothesis("places", 1 / factor, 0.4, words, fix)
+    if code.startswith(LENGTHS):
+        for factor, words in ((MM_PER_INCH, "inches and millimetres"), (2.54, "inches and centimetres")):
+            yield Hypothesis("inch", factor, 0.3, f"{words} were taken for one another", fix)
+            yield Hypothesis("inch", 1 / factor, 0.3, f"{words} were taken for one another", fix)
+
+
+def _rows(fit: Fit, readout: ReadoutResult, wheel_mm: float, chart: Chart) -> Iterator[Hypothesis]:
+    if fit.wheel.marking is None or readout.encoding != "circumference_mm":
+        return
+    marking, right = parse_marking(fit.wheel.marking.text), chart_row_of(fit.wheel.marking.text, chart)
+    for row in chart:
+        if row.bead_seat_mm == marking.rim_mm and row != right:
+            exactly = readout.typed is not None and abs(readout.typed - row.circumference_mm) < 0.5
+            words = f"it is the chart row of {row.label}, but the tyre is {marking.text}"
+            fix = f"Type {readout.to_type.text} {readout.unit}."
+            yield Hypothesis("chart", row.circumference_mm / wheel_mm, 6.0 if exactly else 0.1, words, fix)
+
+
+def beliefs(
+    fit: Fit,
+    readouts: tuple[ReadoutResult, ...],
+    wheel_mm: float,
+    ratio: float,
+    per_turn: float,
+    chain_u_pct: float,
+    chart: Chart,
+) -> tuple[Belief, ...]:
+    """For every display with a number read back: what it believes and what most likely happened.
+
+    run per turn believed = pulses per turn of the wheel·10⁶/pulses per km told.
+    """
+    found = []
+    for place, readout in enumerate(readouts):
+        if readout.typed is None or readout.told_pulses_per_km <= 0:
+            continue
+        told, shown = readout.told_pulses_per_km, 1 + readout.in_use.error_pct / 100
+        run = per_turn * 1e6 / told
+        step_pct = 100 * readout.step / max(abs(readout.typed), readout.step) / math.sqrt(12)
+        u_pct = combine_pct((chain_u_pct, min(step_pct, 5.0), 0.1))
+        causes = likeliest(shown, u_pct, _hypotheses(fit, readout, wheel_mm, ratio, chart)) if shown > 0 else ()
+        words = (
+            f"{readout.in_use.text} {readout.unit} makes it believe in {told:.6g} pulses per km: one turn of the wheel "
+            f"would be {run:.0f} mm, a wheel of {run / math.pi:.0f} mm."
+        )
+        found.append(Belief(place, told, run, run / math.pi, readout.in_use.error_pct, words, causes))
+    return tuple(found)

@@ -1,0 +1,65 @@
+"""What most likely happened: a ratio that should be 1 against the ratios known mistakes make."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+
+from speedchain.results import result
+
+UNKNOWN_SPREAD = 1.5
+"""Spread of ln(ratio) over mistakes nobody listed."""
+UNKNOWN_PRIOR = 0.05
+WORTH_SAYING_PCT = 3.0
+
+
+@result
+class Hypothesis:
+    """A mistake: the ratio it makes, how common it is (any positive weight), in words, and what to do."""
+
+    code: str
+    ratio: float
+    prior: float
+    words: str
+    fix: str
+
+
+@result
+class Likely:
+    """A mistake that fits: its share of the probability [%], and how far the ratio is from the one it makes [%]."""
+
+    code: str
+    words: str
+    fix: str
+    ratio: float
+    off_pct: float
+    share_pct: float
+
+
+def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most: int = 4) -> tuple[Likely, ...]:
+    """The mistakes that explain a ratio, likeliest first.
+
+    share ∝ prior · N(ln(ratio/ratio_i); 0, u); a mistake nobody listed has a prior too, spread wide.
+
+    Parameters: the ratio found; its relative standard uncertainty [%]; the mistakes. Returns at most `most`,
+    leaving out what is below 3 %. References: Bayes' rule; the weights are common practice.
+
+    >>> pi = Hypothesis("pi", math.pi, 1.0, "a diameter was typed", "type the circumference")
+    >>> two = Hypothesis("two", 2.0, 1.0, "both edges are counted", "halve it")
+    >>> [found.code for found in likeliest(3.15, 0.5, (pi, two))]
+    ['pi']
+    """
+    u = max(u_pct, 0.05) / 100
+    scored = [
+        (h, h.prior * math.exp(-0.5 * (math.log(ratio / h.ratio) / u) ** 2) / u) for h in hypotheses if h.ratio > 0
+    ]
+    unknown = UNKNOWN_PRIOR * math.exp(-0.5 * (math.log(ratio) / UNKNOWN_SPREAD) ** 2) / UNKNOWN_SPREAD
+    total = sum([score for _, score in scored]) + unknown
+    if not total:
+        return ()
+    found = [
+        Likely(h.code, h.words, h.fix, h.ratio, 100 * (ratio / h.ratio - 1), 100 * score / total)
+        for h, score in scored
+        if 100 * score / total >= WORTH_SAYING_PCT
+    ]
+    return tuple(sorted(found, key=lambda one: -one.share_pct)[:most])

@@ -1,0 +1,78 @@
+"""How a reader makes a speed of pulses: the lowest it shows, its resolution, and how often it is renewed."""
+
+from __future__ import annotations
+
+from speedchain.readout.model import Timing
+from speedchain.results import result
+
+
+@result
+class TimingResult:
+    """Lowest speed shown and what sets it, smallest change seen, time between new figures, and the lag behind."""
+
+    lowest_kmh: float
+    lowest_by: str
+    resolution_kmh: float
+    update_s: float
+    lag_s: float
+    words: str
+
+
+def gate_resolution_kmh(pulses_per_km: float, gate_s: float) -> float:
+    """One pulse more or less in the gate: Δv = 3600/(pulses per km·gate) [km/h].
+
+    Reference: counting error of ± 1 count, any textbook on frequency counters; from memory.
+
+    >>> gate_resolution_kmh(24_000, 0.5)
+    0.3
+    """
+    return 3600 / (pulses_per_km * gate_s)
+
+
+def period_resolution_kmh(speed_kmh: float, pulses_per_km: float, tick_us: float, pulses: int = 1) -> float:
+    """One tick more or less in the time of k pulses: Δv/v = f·tick/k.
+
+    >>> round(period_resolution_kmh(100, 24_000, 4), 3)
+    0.267
+    """
+    frequency_hz = speed_kmh * pulses_per_km / 3600
+    return speed_kmh * frequency_hz * tick_us * 1e-6 / pulses
+
+
+def lowest_by_time_out_kmh(pulses_per_km: float, time_out_s: float) -> float:
+    """Slowest speed whose pulses still come before the time-out: v = 3600/(pulses per km·time-out) [km/h].
+
+    >>> round(lowest_by_time_out_kmh(1e6 / 2000, 2), 2)
+    3.6
+    """
+    return 3600 / (pulses_per_km * time_out_s)
+
+
+def timing_of(timing: Timing, speed_kmh: float, pulses_per_km: float) -> TimingResult:
+    """Lowest shown speed, resolution, update interval and lag at a speed.
+
+    Parameters: the reader's timing; true speed [km/h]; pulses per km [1/km]. Counting renews the figure once a gate and
+    lags half a gate behind; timing renews it every k pulses and lags k/(2f) behind. A display that counts shows nothing
+    below one pulse in the gate.
+
+    >>> timing_of(Timing(time_out_s=2), 25, 500).lowest_by
+    'the time-out'
+    """
+    frequency_hz = speed_kmh * pulses_per_km / 3600
+    limits: list[tuple[float, str]] = [(0.0, "nothing: it waits for ever")]
+    if timing.time_out_s is not None:
+        limits.append((lowest_by_time_out_kmh(pulses_per_km, timing.time_out_s), "the time-out"))
+    if timing.minimum_kmh is not None:
+        limits.append((timing.minimum_kmh, "its own minimum"))
+    if timing.method == "gate":
+        resolution = gate_resolution_kmh(pulses_per_km, timing.gate_s)
+        limits.append((resolution, "one pulse in the gate"))
+        update = timing.gate_s
+        words = f"counts for {timing.gate_s:g} s"
+    else:
+        resolution = period_resolution_kmh(speed_kmh, pulses_per_km, timing.tick_us, timing.pulses_averaged)
+        update = timing.pulses_averaged / frequency_hz
+        pulses = "1 pulse" if timing.pulses_averaged == 1 else f"{timing.pulses_averaged} pulses"
+        words = f"times {pulses} in steps of {timing.tick_us:g} µs"
+    lowest, by = max(limits)
+    return TimingResult(lowest, by, resolution, update, update / 2, words)

@@ -1,0 +1,215 @@
+"""All methods side by side: each with its ±, the combination, and who disagrees with whom and why."""
+
+from __future__ import annotations
+
+import math
+from itertools import combinations
+
+from speedchain.evidence import COVERAGE_FACTOR, Evidence
+from speedchain.likely import Hypothesis, Likely, likeliest
+from speedchain.results import result
+from speedchain.wheel.chart import CYCLE_CHART, Chart
+from speedchain.wheel.combination import AGREE_WITHIN, all_values, weighted_mean
+from speedchain.wheel.marking import parse_marking
+from speedchain.wheel.methods import ETRTO_FACTOR, Value, uses_etrto_factor
+from speedchain.wheel.model import SingleMethod, Wheel
+
+METHOD_WORDS: dict[str, str] = {
+    "marking": "size marking",
+    "chart": "cycle chart",
+    "taped_diameter": "tape across the standing wheel",
+    "axle_height": "axle height",
+    "taped_circumference": "tape round the tread",
+    "roll_out": "roll-out",
+    "speed_derived": "speed comparison",
+    "typed": "known circumference",
+    "paddle": "paddle constant",
+}
+_NEW = ("marking", "chart")
+_ON_THE_VEHICLE = ("taped_diameter", "axle_height", "taped_circumference", "roll_out", "speed_derived")
+
+
+@result
+class MethodLine:
+    """One method: circumference and ± (k = 2) [mm], evidence, grounds, weight in the combination [%], deviation [u]."""
+
+    method: SingleMethod
+    label: str
+    circumference_mm: float
+    u_pct: float
+    expanded_mm: float
+    evidence: Evidence
+    grounds: str
+    in_use: bool
+    weight_pct: float
+    deviation: float
+
+
+@result
+class Disagreement:
+    """Two methods that differ by more than twice their joint uncertainty, and the likely causes."""
+
+    first: SingleMethod
+    second: SingleMethod
+    difference_pct: float
+    allowed_pct: float
+    words: str
+    remedy: str
+    causes: tuple[Likely, ...]
+
+
+@result
+class Comparison:
+    """Every method on one axis, the inverse-variance mean, and the quarrels."""
+
+    lines: tuple[MethodLine, ...]
+    combined_mm: float
+    combined_expanded_mm: float
+    chi_square: float
+    birge_ratio: float
+    agree: bool
+    disagreements: tuple[Disagreement, ...]
+    schools: str
+
+
+def compare(wheel: Wheel, vehicle_kind: str, pulses_per_turn: float = 1.0, chart: Chart = CYCLE_CHART) -> Comparison:
+    """All methods with entries against each other.
+
+    >>> wheel = Wheel(method="roll_out", roll_out={"turns": 3, "distance_mm": 6210}, marking={"text": "700x28C"})
+    >>> told = compare(wheel, "bicycle")
+    >>> [line.method for line in told.lines], round(told.combined_mm), told.agree
+    (['marking', 'roll_out'], 2070, True)
+    """
+    values = all_values(wheel, vehicle_kind, pulses_per_turn)
+    mean = weighted_mean(
+        tuple([value.circumference_mm for value in values.values()]),
+        tuple([value.u_pct / 100 * value.circumference_mm for value in values.values()]),
+    )
+    lines = tuple(
+        [
+            MethodLine(
+                method,
+                METHOD_WORDS[method],
+                value.circumference_mm,
+                value.u_pct,
+                COVERAGE_FACTOR * value.u_pct / 100 * value.circumference_mm,
+                value.evidence,
+                value.grounds,
+                method == wheel.method,
+                100 * weight,
+                (value.circumference_mm - mean.value_mm) / (value.u_pct / 100 * value.circumference_mm),
+            )
+            for (method, value), weight in zip(values.items(), mean.weights, strict=True)
+        ]
+    )
+    found = disagreements(wheel, values, vehicle_kind, chart)
+    return Comparison(
+        lines,
+        mean.value_mm,
+        COVERAGE_FACTOR * mean.u_mm,
+        mean.chi_square,
+        mean.birge_ratio,
+        not found,
+        found,
+        _schools(wheel, vehicle_kind),
+    )
+
+
+def _schools(wheel: Wheel, vehicle_kind: str) -> str:
+    if wheel.marking is None:
+        return ""
+    marking = parse_marking(wheel.marking.text)
+    pi, handbook = math.pi * marking.diameter_mm, ETRTO_FACTOR * marking.diameter_mm
+    used = "3.05" if uses_etrto_factor(wheel.marking, marking, vehicle_kind) else "π"
+    reason = {
+        "3.05": "a loaded radial rolls less than π·D, and tyre makers count 3.05·D at 60 km/h",
+        "π": "3.05 is for radial car tyres; cycle, motorcycle and diagonal tyres roll close to π·D",
+    }[used]
+    asked = "asked for" if wheel.marking.factor != "auto" else "the default here"
+    return f"π·D = {pi:.1f} mm, 3.05·D = {handbook:.1f} mm (−2.9 %). In use: {used}, {asked}: {reason}."
+
+
+def disagreements(
+    wheel: Wheel, values: dict[SingleMethod, Value], vehicle_kind: str, chart: Chart = CYCLE_CHART
+) -> tuple[Disagreement, ...]:
+    """Every pair of methods that differs by more than twice its joint standard uncertainty."""
+    found = []
+    for (first, a), (second, b) in combinations(values.items(), 2):
+        difference_pct = 100 * (a.circumference_mm / b.circumference_mm - 1)
+        joint_pct = math.hypot(a.u_pct, b.u_pct)
+        if abs(difference_pct) <= AGREE_WITHIN * joint_pct:
+            continue
+        ratio = a.circumference_mm / b.circumference_mm
+        causes = likeliest(ratio, joint_pct, _hypotheses(wheel, (first, a), (second, b), vehicle_kind, chart), most=3)
+        likely = f" Most likely: {causes[0].words}." if causes else ""
+        remedy = causes[0].fix if causes else "One of them is wrong: read the marking again, or repeat the roll-out."
+        words = (
+            f"{METHOD_WORDS[first].capitalize()} gives {a.circumference_mm:.0f} mm, {difference_pct:+.1f} % from the "
+            f"{b.circumference_mm:.0f} mm of the {METHOD_WORDS[second]}; together they allow "
+            f"± {AGREE_WITHIN * joint_pct:.1f} %.{likely}"
+        )
+        found.append(Disagreement(first, second, difference_pct, AGREE_WITHIN * joint_pct, words, remedy, causes))
+    return tuple(found)
+
+
+def _hypotheses(
+    wheel: Wheel, one: tuple[SingleMethod, Value], other: tuple[SingleMethod, Value], vehicle_kind: str, chart: Chart
+) -> list[Hypothesis]:
+    """The mistakes that could make first/second what it is; each is stated for the method it would be in."""
+    found: list[Hypothesis] = []
+    for (method, value), sign in ((one, 1), (other, -1)):
+        for ratio, code, prior, words, fix in _mistakes(wheel, method, value, vehicle_kind, chart):
+            found.append(Hypothesis(f"{method}.{code}", ratio**sign, prior, words, fix))
+    if one[0] in _NEW and other[0] in _ON_THE_VEHICLE:
+        for lost, word in ((3.0, "half"), (6.0, "nearly")):
+            ratio = 1 / (1 - 2 * math.pi * lost / one[1].circumference_mm)
+            words = f"the tyre is {word} worn: {lost:g} mm of tread lost make it that much smaller than new"
+            found.append(Hypothesis("worn", ratio, 0.5, words, "Use what was measured, and enter the tread depth."))
+        words = "the tyre on the wheel is not the one of the marking"
+        for ratio in (0.96, 0.975, 1.025, 1.04):
+            found.append(Hypothesis("other_tyre", ratio, 0.15, words, "Read the sidewall again."))
+    return found
+
+
+def _mistakes(
+    wheel: Wheel, method: SingleMethod, value: Value, vehicle_kind: str, chart: Chart
+) -> list[tuple[float, str, float, str, str]]:
+    """Ratio of what the method says to the truth if the mistake was made, code, prior, words, fix."""
+    found: list[tuple[float, str, float, str, str]] = []
+    label = METHOD_WORDS[method]
+    if method in ("typed", "chart", "taped_circumference", "speed_derived"):
+        found.append((1 / math.pi, "pi", 0.5, f"a diameter was entered at the {label}", "Enter the circumference."))
+    if method == "taped_diameter":
+        found.append((math.pi, "pi", 0.5, "a circumference was entered as the diameter", "Enter floor to top."))
+        found.append((0.5, "radius", 0.5, "a radius was entered as the diameter", "Enter floor to top."))
+    if method == "roll_out" and wheel.roll_out is not None:
+        turns = wheel.roll_out.turns
+        fix = "Roll it again and count aloud."
+        found.append(((turns + 1) / turns, "turns", 1.0, f"{turns + 1} turns were rolled, {turns} counted", fix))
+        if turns > 1:
+            found.append(((turns - 1) / turns, "turns", 1.0, f"{turns - 1} turns were rolled, {turns} counted", fix))
+    if method == "marking" and wheel.marking is not None:
+        marking = parse_marking(wheel.marking.text)
+        for rim in marking.other_rims_mm:
+            diameter = rim + 2 * marking.section_mm
+            words = f"{marking.text} was read in the wrong notation: the rim is a {rim} mm bead seat"
+            fix = "Decimal and fraction are different rims: read the ETRTO number moulded beside it."
+            found.append((marking.diameter_mm / diameter, "notation", 1.5, words, fix))
+        etrto = uses_etrto_factor(wheel.marking, marking, vehicle_kind)
+        ratio = ETRTO_FACTOR / math.pi if etrto else math.pi / ETRTO_FACTOR
+        words = f"the other school fits this tyre: {'π' if etrto else '3.05'} in place of {'3.05' if etrto else 'π'}"
+        found.append((ratio, "school", 0.4, words, "Choose the other factor at the size marking."))
+    if method in ("chart", "typed"):
+        rows = [row for row in chart if abs(row.circumference_mm - value.circumference_mm) < 0.5]
+        for row in rows:
+            for other in chart:
+                if other != row and other.bead_seat_mm == row.bead_seat_mm:
+                    words = f"the row of {row.label} was taken for {other.label}"
+                    ratio = row.circumference_mm / other.circumference_mm
+                    found.append((ratio, "row", 0.8, words, f"Take the row of {other.label}."))
+    for factor, words in ((10.0, "ten"), (2.54, "2.54")):
+        fix = "Check the unit that was entered."
+        found.append(
+            (factor, "unit", 0.1, f"the {label} is in a unit {words} times smaller than it was taken for", fix)
+        )
+    return found

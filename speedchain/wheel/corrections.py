@@ -1,0 +1,127 @@
+"""What moves the circumference after it was measured: wear, load and pressure, growth with speed, another make."""
+
+from __future__ import annotations
+
+import math
+
+from speedchain.evidence import combine_pct, rectangular
+from speedchain.findings import WhyStep
+from speedchain.results import result
+from speedchain.wheel.model import Wheel
+
+MAKES_SPREAD_PCT = 1.5
+"""Spread between makes of the same marking, either way. Common practice."""
+TREAD_READING_MM = 0.5
+"""How far out a tread depth is read, either way. Common practice."""
+GROWTH_U_SHARE = 0.25
+"""Standard uncertainty of a growth percentage, as a share of it. Our allowance."""
+NEW_TYRE_METHODS = ("marking", "chart")
+
+
+@result
+class Correction:
+    """One correction: what it does to the circumference [mm, %], and whether it is in the figure in use."""
+
+    code: str
+    label: str
+    change_mm: float
+    change_pct: float
+    applied: bool
+    either_way: bool
+    words: str
+
+
+@result
+class Corrected:
+    """The circumference with the corrections in use [mm], its uncertainty [%], each correction, and the arithmetic."""
+
+    circumference_mm: float
+    u_pct: float
+    corrections: tuple[Correction, ...]
+    why: tuple[WhyStep, ...]
+
+
+def wear_mm(depth_lost_mm: float) -> float:
+    """Change of circumference by wear: −2π × depth lost [mm]; a lost radius of d takes 2π·d off one turn.
+
+    >>> round(wear_mm(8.0 - 1.6))
+    -40
+    """
+    return -2 * math.pi * depth_lost_mm
+
+
+def growth_pct(growth_at_speed_pct: float, at_kmh: float, speed_kmh: float) -> float:
+    """Growth of the circumference at a speed [%]: g·(v/v_ref)², as the pull outwards grows with v².
+
+    Common practice; the percentage at the reference speed is the user's.
+
+    >>> growth_pct(2.0, 200, 100)
+    0.5
+    """
+    return growth_at_speed_pct * (speed_kmh / at_kmh) ** 2
+
+
+def growth_factor(wheel: Wheel, speed_kmh: float) -> float:
+    """Circumference at a speed over circumference at a crawl."""
+    given = wheel.corrections.growth_pct
+    return 1 + growth_pct(given, wheel.corrections.growth_at_kmh, speed_kmh) / 100 if given else 1.0
+
+
+def corrected(wheel: Wheel, circumference_mm: float, u_pct: float, speed_kmh: float) -> Corrected:
+    """The circumference as it is now, at this load and speed.
+
+    C = (C_method − 2π·wear)·C_other/C_roll-out·(1 + g·(v/v_ref)²).
+
+    Parameters: the wheel; what the method in use says [mm] and how surely [%]; the true speed [km/h].
+    References: geometry for wear; the user's second roll-out and percentage for the rest.
+    """
+    given = wheel.corrections
+    found: list[Correction] = []
+    why: list[WhyStep] = []
+    extra: list[float] = []
+    now = circumference_mm
+    measured_at = wheel.measured.tread_depth_mm
+    if measured_at is None and wheel.method in NEW_TYRE_METHODS:
+        measured_at = given.tread_new_mm
+    if given.tread_now_mm is not None and measured_at is not None:
+        change = wear_mm(measured_at - given.tread_now_mm)
+        words = f"tread {measured_at:g} mm when measured or new, {given.tread_now_mm:g} mm now"
+        if change:
+            now += change
+            extra.append(100 * 2 * math.pi * rectangular(TREAD_READING_MM) / now)
+            numbers = f"C − 2π × {measured_at - given.tread_now_mm:g} = {now:.1f} mm"
+            why.append(WhyStep("C − 2π·tread lost", numbers, words))
+        found.append(_line("tread_now", "Tread wear now", change, circumference_mm, bool(change), words))
+    depth = given.tread_now_mm if given.tread_now_mm is not None else measured_at
+    if depth is not None and depth > given.tread_limit_mm:
+        words = f"from {depth:g} mm to {given.tread_limit_mm:g} mm; the display then reads high by as much"
+        change = wear_mm(depth - given.tread_limit_mm)
+        found.append(_line("tread_limit", "Tread worn to the limit", change, now, False, words))
+    if given.other_load is not None and wheel.roll_out is not None:
+        other = given.other_load.distance_mm / given.other_load.turns
+        runs = (wheel.roll_out.distance_mm, *wheel.roll_out.repeats_mm)
+        ratio = other / (sum(runs) / len(runs) / wheel.roll_out.turns)
+        words = given.other_load.load or "the second roll-out"
+        found.append(_line("load", "Other pressure or load", now * (ratio - 1), now, given.other_load.applies, words))
+        if given.other_load.applies:
+            now *= ratio
+            why.append(WhyStep("C·C_other/C_roll-out", f"C × {ratio:.5f} = {now:.1f} mm", words))
+    if given.growth_pct:
+        grown = growth_pct(given.growth_pct, given.growth_at_kmh, speed_kmh)
+        words = f"{given.growth_pct:g} % at {given.growth_at_kmh:g} km/h, so {grown:.2g} % at {speed_kmh:g} km/h"
+        found.append(_line("growth", "Growth with speed", now * grown / 100, now, True, words))
+        now *= 1 + grown / 100
+        extra.append(GROWTH_U_SHARE * grown)
+        why.append(WhyStep("C·(1 + g·(v/v_ref)²)", f"C × {1 + grown / 100:.5f} = {now:.1f} mm", words))
+    if wheel.marking is not None:
+        words = "another tyre of the same marking; measure again after a change of make"
+        change = now * MAKES_SPREAD_PCT / 100
+        found.append(_line("make", "Another make", change, now, False, words, either_way=True))
+    u_pct = combine_pct((u_pct, *extra)) if extra else u_pct
+    return Corrected(now, u_pct, tuple(found), tuple(why))
+
+
+def _line(
+    code: str, label: str, change_mm: float, of_mm: float, applied: bool, words: str, either_way: bool = False
+) -> Correction:
+    return Correction(code, label, change_mm, 100 * change_mm / of_mm, applied, either_way, words)

@@ -1,0 +1,209 @@
+"""What each way of knowing the circumference asks for: one part of the document per method."""
+
+from __future__ import annotations
+
+from datetime import date as Date
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, Field, StringConstraints, model_validator
+
+from speedchain.errors import InputError
+from speedchain.evidence import Part
+from speedchain.texts import Name, ShortText
+from speedchain.units import (
+    AxleHeight as AxleHeightMm,
+)
+from speedchain.units import (
+    Circumference,
+    Correction,
+    Diameter,
+    Distance,
+    DistanceKm,
+    Growth,
+    Percent,
+    Pressure,
+    PulsesPerNauticalMile,
+    Reading,
+    Speed,
+    TapedRound,
+    Time,
+    Tread,
+    Turns,
+)
+from speedchain.wheel.marking import MAX_MARKING, parse_marking
+
+Factor = Literal["auto", "pi", "etrto_3_05"]
+Source = Literal["chart", "previous_setting", "measured_elsewhere"]
+SpeedBasis = Literal["satellite_speed", "measured_distance", "timed_distance"]
+MAX_REPEATS = 11
+
+
+def _check_marking(text: str) -> str:
+    parse_marking(text)
+    return text
+
+
+MarkingText = Annotated[str, StringConstraints(strip_whitespace=True), AfterValidator(_check_marking)]
+
+
+class SizeMarking(Part):
+    """What the sidewall says, and which school turns diameter into rolling circumference."""
+
+    text: MarkingText = Field(description=f"The size marking, at most {MAX_MARKING} characters.")
+    factor: Factor = Field("auto", description="auto: 3.05 for radial car tyres, π for all others.")
+    relative_uncertainty_pct: Percent | None = None
+
+
+class ChartValue(Part):
+    """A row of the workshop's cycle chart."""
+
+    label: Name = Field(description="The row as printed, such as 700x28C.")
+    circumference_mm: Circumference
+    relative_uncertainty_pct: Percent | None = None
+
+
+class TapedDiameter(Part):
+    """Floor to top of the standing wheel, once or several times."""
+
+    diameter_mm: Diameter
+    repeats_mm: tuple[Diameter, ...] = Field((), max_length=MAX_REPEATS, description="The same reading again.")
+    reading_mm: Reading = Field(2.0, description="How far out the tape reading can be, either way.")
+
+
+class AxleHeight(Part):
+    """Floor to the middle of the axle, under load, and the diameter without load."""
+
+    axle_height_mm: AxleHeightMm
+    unloaded_diameter_mm: Diameter | None = Field(
+        None, description="Taped with the wheel lifted; if missing, the size marking's."
+    )
+    reading_mm: Reading = Field(2.0, description="How far out the reading can be, either way.")
+
+
+class TapedCircumference(Part):
+    """A tape laid once round the tread, once or several times."""
+
+    circumference_mm: TapedRound
+    repeats_mm: tuple[TapedRound, ...] = Field((), max_length=MAX_REPEATS, description="The same reading again.")
+    reading_mm: Reading = Field(3.0, description="How far out the tape reading can be, either way.")
+
+
+class RollOut(Part):
+    """Mark tyre and floor, roll a number of turns as it is driven or ridden, tape the distance; repeat."""
+
+    turns: Turns
+    distance_mm: Distance
+    repeats_mm: tuple[Distance, ...] = Field((), max_length=MAX_REPEATS, description="The same roll again.")
+    tape_mm: Reading = Field(2.0, description="Standard uncertainty of the tape over the distance.")
+    mark_mm: Reading = Field(1.0, description="Standard uncertainty of setting each mark.")
+
+    @model_validator(mode="after")
+    def _plausible(self) -> RollOut:
+        for place, distance in enumerate((self.distance_mm, *self.repeats_mm)):
+            if not 30 <= distance / self.turns <= 20000:
+                raise InputError(
+                    f"{distance:g} mm in {self.turns} turns is {distance / self.turns:g} mm a turn, "
+                    "outside 30 to 20000 mm.",
+                    remedy="Check the number of turns and the unit of the distance.",
+                    limit="30 to 20000 mm a turn",
+                    value=distance,
+                    path="distance_mm" if place == 0 else f"repeats_mm.{place - 1}",
+                )
+        return self
+
+
+_NEEDS = {
+    "satellite_speed": ("true_kmh", "shown_kmh"),
+    "measured_distance": ("true_km", "shown_km"),
+    "timed_distance": ("true_km", "time_s", "shown_kmh"),
+}
+
+
+class SpeedDerived(Part):
+    """The circumference that was set, put right by what was shown against what was true."""
+
+    set_circumference_mm: Circumference = Field(description="What the display was told when it was compared.")
+    basis: SpeedBasis = "satellite_speed"
+    shown_kmh: Speed | None = None
+    true_kmh: Speed | None = None
+    shown_km: DistanceKm | None = None
+    true_km: DistanceKm | None = None
+    time_s: Time | None = None
+    relative_uncertainty_pct: Percent | None = None
+
+    @model_validator(mode="after")
+    def _has_what_its_basis_needs(self) -> SpeedDerived:
+        for name in _NEEDS[self.basis]:
+            if getattr(self, name) is None:
+                words = self.basis.replace("_", " ")
+                raise InputError(f"By {words}, this field is needed.", remedy="Fill it in.", path=name)
+        if not 0.2 <= self.true_over_shown() <= 5:
+            raise InputError(
+                f"True over shown is {self.true_over_shown():.3g}, outside 0.2 to 5.",
+                remedy="Check both values and their units.",
+                limit="0.2 to 5",
+                value=self.true_over_shown(),
+                path=_NEEDS[self.basis][0],
+            )
+        return self
+
+    def true_over_shown(self) -> float:
+        """By how much the set circumference has to grow.
+
+        >>> entry = SpeedDerived(set_circumference_mm=2000, true_kmh=101, shown_kmh=100)
+        >>> entry.true_over_shown()
+        1.01
+        """
+        if self.basis == "measured_distance":
+            return (self.true_km or 0) / (self.shown_km or 1)
+        if self.basis == "timed_distance":
+            return (self.true_km or 0) / (self.time_s or 1) * 3600 / (self.shown_kmh or 1)
+        return (self.true_kmh or 0) / (self.shown_kmh or 1)
+
+
+class TypedCircumference(Part):
+    """A circumference known from elsewhere; on water, the run per turn of the paddle."""
+
+    circumference_mm: Circumference
+    source: Source = "previous_setting"
+    relative_uncertainty_pct: Percent | None = None
+
+
+class PaddleConstant(Part):
+    """A paddle's pulses per nautical mile, and the percentage it was put right by on the water."""
+
+    pulses_per_nautical_mile: PulsesPerNauticalMile = 20_000.0
+    calibration_pct: Correction | None = Field(
+        None, description="100·(true/shown − 1) from a run both ways; missing while not calibrated."
+    )
+    relative_uncertainty_pct: Percent | None = None
+
+
+class Circumstances(Part):
+    """Who measured the wheel, when, and in what state it was."""
+
+    by: ShortText = Field("", description="A role, not a name.")
+    on: Date | None = None
+    pressure_bar: Pressure | None = None
+    load: ShortText = Field("", description="What it carried: rider, driver, fuel, luggage.")
+    tread_depth_mm: Tread | None = None
+
+
+class OtherLoad(Part):
+    """A second roll-out, at another pressure or load."""
+
+    turns: Turns
+    distance_mm: Distance
+    load: ShortText = ""
+    applies: bool = Field(False, description="Whether the vehicle is driven or ridden like this.")
+
+
+class Corrections(Part):
+    """What moves the circumference away from what was measured."""
+
+    tread_now_mm: Tread | None = None
+    tread_new_mm: Tread = Field(8.0, description="Tread depth of the new tyre.")
+    tread_limit_mm: Tread = Field(1.6, description="Tread depth at which it is changed.")
+    growth_pct: Growth | None = Field(None, description="Growth of the circumference at the speed below.")
+    growth_at_kmh: Speed = 100.0
+    other_load: OtherLoad | None = None

@@ -1,0 +1,130 @@
+"""Every quantity of the fit document against every kind of bad input."""
+
+from __future__ import annotations
+
+from typing import Any
+from unittest import TestCase
+
+from speedchain import Fit, read_fit
+from speedchain.errors import FitError
+from speedchain.units import Typed
+from tests.fits import CAR, document
+
+RICH = document(
+    CAR,
+    check_speed_kmh=100,
+    check_speeds_kmh=[50],
+    wheel={
+        "method": "marking",
+        "marking": {"text": "205/55R16", "relative_uncertainty_pct": 1},
+        "chart": {"label": "700x28C", "circumference_mm": 1980, "relative_uncertainty_pct": 1},
+        "taped_diameter": {"diameter_mm": 630, "repeats_mm": [631], "reading_mm": 2},
+        "axle_height": {"axle_height_mm": 305, "unloaded_diameter_mm": 630, "reading_mm": 2},
+        "taped_circumference": {"circumference_mm": 1980, "repeats_mm": [1981], "reading_mm": 3},
+        "roll_out": {"turns": 3, "distance_mm": 5880, "repeats_mm": [5881], "tape_mm": 2, "mark_mm": 1},
+        "speed_derived": {
+            "set_circumference_mm": 1980, "shown_kmh": 50, "true_kmh": 50, "shown_km": 1, "true_km": 1, "time_s": 72,
+            "relative_uncertainty_pct": 1,
+        },
+        "typed": {"circumference_mm": 1980, "relative_uncertainty_pct": 1},
+        "paddle": {"pulses_per_nautical_mile": 20000, "calibration_pct": 1, "relative_uncertainty_pct": 1},
+        "measured": {"pressure_bar": 2.2, "tread_depth_mm": 7},
+        "corrections": {
+            "tread_now_mm": 6, "tread_new_mm": 8, "tread_limit_mm": 1.6, "growth_pct": 1, "growth_at_kmh": 100,
+            "other_load": {"turns": 3, "distance_mm": 5860},
+        },
+    },
+    drive={
+        "kind": "hub",
+        "axle_ratio": {"ratio": 3.73, "wheel_turns": 10, "shaft_turns": 37.3},
+        "sprockets": {"wheel_teeth": 45, "shaft_teeth": 15},
+        "transfer_box": {"axle_ratio": 4.1, "low_ratio": 2.5},
+        "hub_motor": {"gear_ratio": 4.4},
+        "cable": {
+            "axle_ratio": 3.5, "drive_teeth": 8, "driven_teeth": 20, "least_driven_teeth": 15,
+            "most_driven_teeth": 25, "wanted_turns": 1000,
+        },
+    },
+    readouts=[
+        {
+            "name": "Dash", "encoding": "pulses_per_km", "told_pulses_per_turn": 1, "told_gear_ratio": 1,
+            "base_pulses_per_km": 500, "typed": 24000, "minimum": 1, "maximum": 99999, "display_step_kmh": 1,
+            "custom": {"label": "Own", "scale": 1, "minimum": 1, "maximum": 9, "step": 1},
+            "table": [{"speed_kmh": 50, "typed_hz": 300}],
+            "codes": [{"code": "1", "circumference_mm": 2000}],
+            "timing": {"gate_s": 0.5, "tick_us": 4, "pulses_averaged": 1, "time_out_s": 2, "minimum_kmh": 2},
+        }
+    ],
+)  # fmt: skip
+
+BAD = [
+    "",
+    "   ",
+    "abc",
+    "12 bananas",
+    "1e999",
+    "-5e9",
+    "1" * 1_000_000,
+    "\u00a0",
+    "10 kg",
+    "1,234",
+    "12 34",
+]
+
+
+def quantities(place: Any, path: str = "") -> list[str]:
+    if isinstance(place, dict):
+        return [
+            found for name, inner in place.items() for found in quantities(inner, f"{path}__{name}" if path else name)
+        ]
+    if isinstance(place, list):
+        return [found for number, inner in enumerate(place) for found in quantities(inner, f"{path}__{number}")]
+    return [path] if isinstance(place, int | float) and not isinstance(place, bool) else []
+
+
+class EveryQuantity(TestCase):
+    def test_the_document_holds_every_quantity_there_is(self) -> None:
+        named = {
+            path.rsplit("__", 2)[-1] if not path[-1].isdigit() else path.rsplit("__", 2)[-2]
+            for path in quantities(RICH)
+        }
+        for part in _parts(Fit):
+            for name, field in part.model_fields.items():
+                if any(isinstance(mark, Typed) for mark in field.metadata):
+                    self.assertIn(name, named, part.__name__)
+
+    def test_bad_input_is_refused_on_its_field_with_limit_and_remedy(self) -> None:
+        read_fit(RICH)
+        for path in quantities(RICH):
+            for bad in BAD:
+                if path.endswith("step"):
+                    continue
+                with self.subTest(f"{path} {bad[:12]!r}"), self.assertRaises(FitError) as caught:
+                    read_fit(document(RICH, **{path: bad}))
+                problem = caught.exception.problems[0]
+                self.assertEqual(problem.path, path.replace("__", "."))
+                self.assertTrue(problem.remedy)
+                self.assertTrue(problem.limit)
+                self.assertLess(len(problem.message), 250)
+
+    def test_pasted_spaces_and_commas_are_read(self) -> None:
+        for text in ("1 980", "1\u00a0980", "1\u202f980,0", " 1980 mm ", "198 cm", "1,98 m"):
+            fit = read_fit(document(RICH, wheel__typed__circumference_mm=text))
+            assert fit.wheel.typed is not None
+            self.assertEqual(fit.wheel.typed.circumference_mm, 1980)
+
+
+def _parts(model: Any, seen: set[Any] | None = None) -> set[Any]:
+    """The model and every part inside of it."""
+    seen = set() if seen is None else seen
+    if model in seen or not hasattr(model, "model_fields"):
+        return seen
+    seen.add(model)
+    for field in model.model_fields.values():
+        stack = [field.annotation]
+        while stack:
+            kind = stack.pop()
+            stack += list(getattr(kind, "__args__", ()))
+            if isinstance(kind, type):
+                _parts(kind, seen)
+    return seen

@@ -1,0 +1,181 @@
+"""Methods for the circumference side by side: repeats, corrections, combination and quarrels."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+from unittest import TestCase
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from speedchain import evaluate
+from speedchain.errors import FitError
+from speedchain.wheel import Wheel, compare, evaluate_wheel, growth_factor
+from speedchain.wheel.combination import weighted_mean
+from tests.fits import CYCLE, fit
+
+THREE: dict[str, Any] = {
+    "method": "roll_out",
+    "marking": {"text": "20x1.75"},
+    "taped_diameter": {"diameter_mm": 475},
+    "roll_out": {"turns": 3, "distance_mm": 4365},
+}
+
+
+def value(kind: str = "bicycle", pulses: float = 1.0, speed: float = 100.0, **parts: Any) -> float:
+    return evaluate_wheel(Wheel(**parts), kind, [], pulses, speed)[0].value
+
+
+class Methods(TestCase):
+    def test_axle_height_lies_between_loaded_and_unloaded(self) -> None:
+        parts = {"method": "axle_height", "axle_height": {"axle_height_mm": 300}, "marking": {"text": "205/55R16"}}
+        unloaded = 205 * 0.55 * 2 + 16 * 25.4
+        self.assertTrue(2 * math.pi * 300 < value(**parts) < math.pi * unloaded)
+        link, _ = evaluate_wheel(Wheel(**parts), "car", [])
+        self.assertEqual(link.evidence, "assumed")
+        parts["axle_height"] = {"axle_height_mm": 300, "unloaded_diameter_mm": 630}
+        link, _ = evaluate_wheel(Wheel(**parts), "car", [])
+        self.assertEqual(link.evidence, "measured")
+
+    def test_axle_height_refuses_what_cannot_be(self) -> None:
+        for height, marking, path in [
+            (300, None, "axle_height.unloaded_diameter_mm"),
+            (630, "205/55R16", "axle_height.axle_height_mm"),
+            (100, "205/55R16", "axle_height.axle_height_mm"),
+        ]:
+            wheel: dict[str, Any] = {"method": "axle_height", "axle_height": {"axle_height_mm": height}}
+            if marking:
+                wheel["marking"] = {"text": marking}
+            with self.subTest(str(height)), self.assertRaises(FitError) as caught:
+                fit(wheel=wheel)
+            self.assertEqual(caught.exception.problems[0].path, f"wheel.{path}")
+
+    def test_each_way_of_comparing_with_true_speed(self) -> None:
+        for entry in [
+            {"true_kmh": 98, "shown_kmh": 100},
+            {"basis": "measured_distance", "true_km": 9.8, "shown_km": 10},
+            {"basis": "timed_distance", "true_km": "1 mile", "time_s": 1.609344 / 98 * 3600, "shown_kmh": 100},
+        ]:
+            with self.subTest(str(entry)):
+                told = value(method="speed_derived", speed_derived={"set_circumference_mm": 2000, **entry})
+                self.assertAlmostEqual(told, 1960)
+
+    def test_what_a_comparison_lacks_is_named(self) -> None:
+        with self.assertRaises(FitError) as caught:
+            fit(wheel={"method": "speed_derived", "speed_derived": {"set_circumference_mm": 2000, "true_kmh": 50}})
+        self.assertEqual(caught.exception.problems[0].path, "wheel.speed_derived.shown_kmh")
+
+    def test_a_paddle_counts_by_the_nautical_mile_whatever_its_magnets(self) -> None:
+        for magnets in (2, 4):
+            boat = fit(
+                CYCLE,
+                vehicle_kind="boat",
+                wheel={"method": "paddle", "paddle": {"pulses_per_nautical_mile": 20_000}},
+                target={"kind": "paddle_magnets", "count": magnets},
+                sensor__kind="paddlewheel",
+                readouts=[{"name": "Display", "encoding": "pulses_per_nautical_mile"}],
+            )
+            told = evaluate(boat)
+            self.assertAlmostEqual(told.pulses_per_km, 20_000 / 1.852)
+            self.assertEqual(told.readouts[0].to_type.value, 20_000)
+        calibrated = value("boat", 4, method="paddle", paddle={"calibration_pct": 2.5})
+        self.assertAlmostEqual(calibrated, 370.4 * 1.025)
+
+    def test_repeats_give_mean_and_scatter_and_promise_more(self) -> None:
+        runs = {"turns": 3, "distance_mm": 6210, "repeats_mm": [6216, "6.204 m"]}
+        link, detail = evaluate_wheel(Wheel(method="roll_out", roll_out=runs), "car", [])
+        self.assertAlmostEqual(link.value, 2070)
+        told = detail.progress[0]
+        self.assertEqual(told.readings, 3)
+        self.assertAlmostEqual(told.scatter_mm or 0, 2.0)
+        self.assertLess(told.one_more_turn_expanded_mm or 99, told.expanded_mm)
+        self.assertLess(told.one_more_reading_expanded_mm, told.expanded_mm)
+
+    def test_runs_that_scatter_too_much_are_pointed_out(self) -> None:
+        findings: list[Any] = []
+        runs = {"turns": 3, "distance_mm": 6210, "repeats_mm": [8280]}
+        evaluate_wheel(Wheel(method="roll_out", roll_out=runs), "car", findings)
+        self.assertEqual([finding.code for finding in findings], ["wheel.runs_scatter"])
+
+
+class Corrections(TestCase):
+    roll = {"method": "roll_out", "roll_out": {"turns": 1, "distance_mm": 2000}}
+
+    def test_wear_counts_from_what_was_measured(self) -> None:
+        worn = {"tread_now_mm": 3}
+        self.assertAlmostEqual(value(**self.roll, corrections=worn), 2000)
+        told = value(**self.roll, corrections=worn, measured={"tread_depth_mm": 5})
+        self.assertAlmostEqual(told, 2000 - 2 * math.pi * 2)
+        marked = {"method": "marking", "marking": {"text": "28-622"}}
+        told = value(**marked, corrections={"tread_new_mm": 4, "tread_now_mm": 3})
+        self.assertAlmostEqual(told, math.pi * 678 - 2 * math.pi)
+
+    def test_another_load_applies_only_when_it_is_driven_with(self) -> None:
+        for applies, expected in ((False, 2000), (True, 1980)):
+            other = {"turns": 2, "distance_mm": 3960, "load": "two up", "applies": applies}
+            self.assertAlmostEqual(value(**self.roll, corrections={"other_load": other}), expected)
+
+    def test_growth_is_with_the_square_of_speed(self) -> None:
+        grown = {"growth_pct": 4, "growth_at_kmh": 200}
+        self.assertAlmostEqual(value(speed=100, **self.roll, corrections=grown), 2020)
+        wheel = Wheel(**self.roll, corrections=grown)
+        self.assertAlmostEqual(growth_factor(wheel, 200), 1.04)
+        self.assertEqual(growth_factor(Wheel(**self.roll), 200), 1.0)
+
+    def test_what_is_to_come_is_shown_but_not_used(self) -> None:
+        _, detail = evaluate_wheel(Wheel(method="marking", marking={"text": "205/55R16"}), "car", [])
+        limit = next(one for one in detail.corrections if one.code == "tread_limit")
+        self.assertFalse(limit.applied)
+        self.assertAlmostEqual(limit.change_mm, -2 * math.pi * 6.4)
+        self.assertTrue(next(one for one in detail.corrections if one.code == "make").either_way)
+
+
+class Quarrels(TestCase):
+    def test_three_methods_that_do_not_agree(self) -> None:
+        told = compare(Wheel(**THREE), "velomobile")
+        self.assertFalse(told.agree)
+        self.assertEqual(len(told.lines), 3)
+        self.assertAlmostEqual(sum(line.weight_pct for line in told.lines), 100)
+        self.assertGreater(told.birge_ratio, 1)
+        self.assertTrue(any(one.causes for one in told.disagreements))
+
+    def test_the_likely_cause_is_the_mistake_that_was_made(self) -> None:
+        roll = {"turns": 3, "distance_mm": 6210}
+        for parts, cause in [
+            ({"roll_out": {"turns": 4, "distance_mm": 6210}, "taped_diameter": {"diameter_mm": 659}}, "turns"),
+            ({"roll_out": roll, "taped_diameter": {"diameter_mm": 329.5}}, "radius"),
+            ({"roll_out": roll, "typed": {"circumference_mm": 659, "source": "measured_elsewhere"}}, "pi"),
+            ({"roll_out": {"turns": 3, "distance_mm": 4788}, "marking": {"text": "20x1 1/8"}}, ""),
+            ({"roll_out": {"turns": 3, "distance_mm": 4360}, "marking": {"text": "20x1 1/8"}}, "notation"),
+        ]:
+            with self.subTest(cause):
+                told = compare(Wheel(method="roll_out", **parts), "velomobile")
+                if cause:
+                    self.assertIn(cause, told.disagreements[0].causes[0].code)
+                else:
+                    self.assertTrue(told.agree)
+
+    def test_combined_is_the_weighted_mean_and_needs_two(self) -> None:
+        link, _ = evaluate_wheel(Wheel(**THREE | {"method": "combined"}), "velomobile", [])
+        told = compare(Wheel(**THREE), "velomobile")
+        self.assertAlmostEqual(link.value, told.combined_mm)
+        self.assertEqual(link.evidence, "measured")
+        with self.assertRaises(FitError) as caught:
+            fit(wheel={"method": "combined", "marking": {"text": "28-622"}})
+        self.assertEqual(caught.exception.problems[0].path, "wheel.method")
+
+    def test_a_quarrel_warns_at_the_wheel(self) -> None:
+        told = evaluate(fit(CYCLE, wheel=THREE))
+        self.assertIn("wheel.methods_disagree", [finding.code for finding in told.findings])
+
+    def test_the_schools_are_told_with_the_reason(self) -> None:
+        self.assertIn("In use: 3.05", compare(Wheel(method="marking", marking={"text": "205/55R16"}), "car").schools)
+        self.assertIn("In use: π", compare(Wheel(method="marking", marking={"text": "28-622"}), "bicycle").schools)
+
+    @given(st.lists(st.tuples(st.floats(1500, 2500), st.floats(0.1, 50)), min_size=1, max_size=9))
+    def test_the_mean_lies_within_and_is_no_worse_than_the_best(self, pairs: list[tuple[float, float]]) -> None:
+        values, us = zip(*pairs, strict=True)
+        mean = weighted_mean(values, us)
+        self.assertTrue(min(values) - 1e-6 <= mean.value_mm <= max(values) + 1e-6)
+        self.assertLessEqual(mean.u_mm / max(mean.birge_ratio, 1), min(us) * (1 + 1e-9))

@@ -1,0 +1,175 @@
+"""Readers with a table, a code chart, a percentage or a way of their own; timing; the reverse; the band over speed."""
+
+from __future__ import annotations
+
+from typing import Any
+from unittest import TestCase
+
+from speedchain import evaluate
+from speedchain.errors import FitError, InputError
+from speedchain.likely import Hypothesis, likeliest
+from speedchain.over_speed import over_speed
+from speedchain.readout.model import Timing
+from speedchain.readout.timing import timing_of
+from tests.fits import CAR, CYCLE, fit
+
+WHEEL = {"method": "typed", "typed": {"circumference_mm": 2000, "source": "measured_elsewhere"}}
+
+
+def read(base: dict[str, Any] = CYCLE, **readout: Any) -> Any:
+    entries = {"name": "R", "encoding": "circumference_mm", **readout}
+    return evaluate(fit(base, wheel=WHEEL, readouts=[entries]))
+
+
+class Ways(TestCase):
+    def test_a_percentage_corrects_what_the_reader_assumes(self) -> None:
+        told = read(encoding="percent_correction", base_pulses_per_km=510).readouts[0]
+        self.assertEqual(told.to_type.value, 2.0)
+        wrong = read(encoding="percent_correction", base_pulses_per_km=510, typed=-2).readouts[0]
+        self.assertAlmostEqual(wrong.in_use.error_pct, 100 * (500 / 510 * 0.98 - 1))
+
+    def test_a_code_chart_gives_its_nearest_line(self) -> None:
+        codes = [{"code": c, "circumference_mm": mm} for c, mm in (("7", 1920), ("8", 1990), ("9", 2060))]
+        told = read(encoding="chart_code", codes=codes).readouts[0]
+        self.assertEqual((told.to_type.text, told.below.text, told.above.text), ("8", "8", "9"))
+        self.assertEqual(read(encoding="chart_code", codes=codes, typed_code="9").readouts[0].in_use.text, "9")
+        with self.assertRaises(FitError) as caught:
+            read(encoding="chart_code", codes=codes, typed_code="12")
+        self.assertEqual(caught.exception.problems[0].path, "readouts.0.typed_code")
+
+    def test_a_table_reads_true_and_a_wrong_point_bends_it(self) -> None:
+        points: list[dict[str, Any]] = [{"speed_kmh": 30}, {"speed_kmh": 60}, {"speed_kmh": 120}]
+        told = evaluate(
+            fit(wheel=WHEEL, readouts=[{"name": "R", "encoding": "frequency_table", "table": points}],
+                check_speeds_kmh=[45, 90])
+        ).readouts[0]  # fmt: skip
+        self.assertEqual(len(told.table), 3)
+        for one in told.residuals:
+            self.assertLess(abs(one.error_pct), 0.1)
+        points[1]["typed_hz"] = told.table[1].exact_hz * 1.1
+        bent = read(CAR, encoding="frequency_table", table=points).readouts[0]
+        self.assertLess(bent.in_use.error_pct, -1)
+
+    def test_a_way_of_your_own(self) -> None:
+        own = {"label": "Dial units", "unit": "units", "direct": False, "scale": 100_000, "step": 0.5, "minimum": 10}
+        told = read(encoding="custom", custom=own).readouts[0]
+        self.assertEqual((told.to_type.value, told.unit, told.label), (200.0, "units", "Dial units"))
+        self.assertAlmostEqual(read(encoding="custom", custom=own, typed=190).readouts[0].in_use.error_pct, -5)
+
+    def test_digits_bound_the_number_and_pad_it(self) -> None:
+        told = evaluate(fit(CYCLE, wheel=WHEEL, target__count=3, readouts__0__digits=4)).readouts[0]
+        self.assertEqual((told.to_type.text, told.maximum), ("0667", 9999))
+        findings = evaluate(fit(CYCLE, wheel=WHEEL, readouts__0__digits=3)).findings
+        self.assertIn("readout.out_of_range", [finding.code for finding in findings])
+
+    def test_what_an_encoding_lacks_is_named(self) -> None:
+        for entries, path in [
+            ({"encoding": "percent_correction"}, "base_pulses_per_km"),
+            ({"encoding": "frequency_table", "table": [{"speed_kmh": 5}]}, "table"),
+            ({"encoding": "frequency_table", "table": [{"speed_kmh": 9}, {"speed_kmh": 5}]}, "table"),
+            ({"encoding": "chart_code"}, "codes"),
+            ({"encoding": "chart_code", "codes": [{"code": "1", "circumference_mm": 2000}] * 2}, "codes"),
+            ({"encoding": "custom"}, "custom"),
+        ]:
+            with self.subTest(path), self.assertRaises(FitError) as caught:
+                read(**entries)
+            self.assertEqual(caught.exception.problems[0].path, f"readouts.0.{path}")
+
+    def test_a_gear_ratio_the_reader_is_told_counts(self) -> None:
+        drive = {"kind": "axle_ratio", "axle_ratio": {"ratio": 4}}
+        dash = {"name": "Dash", "encoding": "teeth_and_diameter", "told_pulses_per_turn": 48, "told_gear_ratio": 4}
+        told = evaluate(fit(wheel=WHEEL, drive=drive, purpose="slip_control", readouts=[dash])).readouts[0]
+        self.assertEqual(told.to_type.value, 637)
+
+
+class Times(TestCase):
+    def test_lowest_speed_by_what_comes_first(self) -> None:
+        for timing, lowest, by in [
+            ({"time_out_s": 2}, 3.6, "the time-out"),
+            ({"time_out_s": 2, "minimum_kmh": 5}, 5, "its own minimum"),
+            ({"method": "gate", "gate_s": 0.5}, 14.4, "one pulse in the gate"),
+            ({}, 0, "nothing: it waits for ever"),
+        ]:
+            told = timing_of(Timing(**timing), 36, 500)
+            self.assertAlmostEqual(told.lowest_kmh, lowest)
+            self.assertEqual(told.lowest_by, by)
+
+    def test_averaging_is_finer_and_later(self) -> None:
+        one, four = (timing_of(Timing(pulses_averaged=k), 100, 24_000) for k in (1, 4))
+        self.assertAlmostEqual(one.resolution_kmh / four.resolution_kmh, 4)
+        self.assertAlmostEqual(four.update_s / one.update_s, 4)
+
+    def test_a_display_that_shows_nothing_at_the_speed_to_check_blocks(self) -> None:
+        told = evaluate(fit(CYCLE, check_speed_kmh=5, readouts__0__timing={"time_out_s": 1}))
+        self.assertIn("readout.too_slow", [finding.code for finding in told.findings])
+
+
+class Reverse(TestCase):
+    def cause(self, base: dict[str, Any], **changes: Any) -> tuple[str, str]:
+        belief = evaluate(fit(base, wheel=WHEEL, **changes)).beliefs[0]
+        return belief.causes[0].code, belief.causes[0].fix
+
+    def test_each_known_mistake_is_recognised(self) -> None:
+        four = {"name": "D", "encoding": "teeth_and_diameter", "told_pulses_per_turn": 48}
+        for base, changes, code in [
+            (CYCLE, {"readouts__0__typed": 637}, "pi"),
+            (CYCLE, {"readouts__0__typed": 2000}, "right"),
+            (CYCLE, {"readouts__0__typed": 2000, "target__count": 3}, "magnets"),
+            (CYCLE, {"readouts__0__typed": 200}, "places"),
+            (CYCLE, {"readouts__0__typed": 78.7, "readouts__0__minimum": 1}, "inch"),
+            (CAR, {"readouts__0__typed": 38624}, "unit_mile"),
+            (CAR, {"readouts__0__typed": 48000}, "edges_half"),
+            (CAR, {"readouts": [{**four, "typed": 2000}]}, "pi"),
+            (CAR, {"readouts": [{**four, "typed": "61.2 cm"}], "target__basis": "counted"}, "other_tyre"),
+            (CAR, {"readouts__0__typed": 24500, "target__basis": "counted"}, "tooth"),
+        ]:
+            with self.subTest(f"{code} {changes}"):
+                found, fix = self.cause(base, **changes)
+                self.assertEqual(found, code)
+                self.assertTrue(fix)
+
+    def test_a_ratio_left_out(self) -> None:
+        drive = {"kind": "axle_ratio", "axle_ratio": {"ratio": 3.73}}
+        self.assertEqual(self.cause(CAR, drive=drive, readouts__0__typed=24000)[0], "ratio_out")
+
+    def test_the_chart_row_is_told_by_name(self) -> None:
+        belief = evaluate(fit(CYCLE, readouts__0__typed=2105)).beliefs[0]
+        self.assertEqual(belief.causes[0].code, "chart")
+        self.assertIn("700x25C", belief.causes[0].words)
+        self.assertAlmostEqual(belief.run_per_turn_mm, 2105)
+
+    def test_nothing_is_claimed_for_a_ratio_nobody_makes(self) -> None:
+        self.assertEqual(likeliest(7.3, 0.5, [Hypothesis("two", 2.0, 1.0, "", "")]), ())
+
+
+class OverSpeed(TestCase):
+    def test_low_on_the_road_leaves_the_band_and_a_number_brings_it_in(self) -> None:
+        car = fit(wheel=WHEEL, target__basis="counted", readouts__0__typed=24500)
+        told = over_speed(car, evaluate(car))
+        self.assertEqual([span.side for span in told.leaves], ["below"])
+        nominal, surely = told.numbers
+        self.assertEqual((nominal.text, nominal.surely), ("24000", False))
+        self.assertGreater(surely.error_pct, 0.59)
+        self.assertIn("24000 pulses per km brings it in", told.words)
+
+    def test_far_above_leaves_the_band_only_where_ten_percent_and_four_are_passed(self) -> None:
+        car = fit(wheel=WHEEL, target__basis="counted", readouts__0__typed=24000 / 1.14)
+        told = over_speed(car, evaluate(car))
+        (span,) = told.leaves
+        self.assertEqual(span.side, "above")
+        self.assertTrue(100 < span.from_kmh < 105)
+
+    def test_growth_bends_the_curve(self) -> None:
+        slick = WHEEL | {"corrections": {"growth_pct": 4, "growth_at_kmh": 200}}
+        car = fit(purpose="slip_control", wheel=slick, check_speed_kmh=100)
+        told = over_speed(car, evaluate(car), top_kmh=200)
+        self.assertAlmostEqual(told.shown_kmh[-1] / told.true_kmh[-1], 1.01 / 1.04, places=3)
+
+    def test_no_band_where_the_law_has_none(self) -> None:
+        for changes in ({"band": "none"}, {"purpose": "slip_control"}, {"vehicle_kind": "kart"}):
+            car = fit(**changes)
+            self.assertEqual(over_speed(car, evaluate(car)).band_true_kmh, [])
+
+    def test_a_readout_that_is_not_there(self) -> None:
+        with self.assertRaises(InputError):
+            over_speed(fit(), evaluate(fit()), place=3)
