@@ -4,17 +4,24 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Annotated, Any, cast
+from typing import Annotated, Any, Literal, cast
 
 from ninja import Schema
-from pydantic import ConfigDict, StringConstraints, TypeAdapter
+from pydantic import ConfigDict, Field, StringConstraints, TypeAdapter
 
 from speedchain import Evaluation, Fit, read_fit
 from speedchain.evidence import Evidence, LinkName
 from speedchain.findings import Severity
 from speedchain.purposes import VehicleKind
 from speedchain.texts import Name, Plain
-from workshop.models import FitRecord, Revision, Vehicle
+from speedchain.tyre_change import NewTyre
+from speedchain.units import Circumference, Speed
+from speedchain.vehicle import SheetSettings, VehicleSheet
+from speedchain.wheel.chart import ChartRow
+from speedchain.wheel.entries import MarkingText
+from workshop.models import DueItem, FitRecord, Revision, Vehicle
+
+Units = Literal["metric", "imperial", "nautical"]
 
 Note = Annotated[str, StringConstraints(strip_whitespace=True, max_length=400), Plain]
 
@@ -47,6 +54,82 @@ class SaveIn(In):
     document: Fit
 
 
+class UnitsIn(In):
+    """How a person reads speeds and lengths."""
+
+    units: Units
+
+
+class OverSpeedIn(In):
+    """A document, which of its readouts, and up to which true speed."""
+
+    document: Fit
+    readout: Annotated[int, Field(ge=0, le=7)] = 0
+    top_kmh: Speed | None = None
+
+
+class TyreIn(In):
+    """A document and the tyre that goes on."""
+
+    document: Fit
+    tyre: NewTyre
+
+
+class TyreFitIn(TyreIn):
+    """The same, and the revision the change started from."""
+
+    base_revision: int
+
+
+class ChartRowIn(In):
+    """A row of the cycle chart as typed."""
+
+    label: MarkingText
+    circumference_mm: Circumference
+
+
+class ChartIn(In):
+    """The workshop's cycle chart."""
+
+    rows: Annotated[list[ChartRowIn], Field(min_length=1, max_length=200)]
+
+
+class ChartOut(Schema):
+    """The cycle chart, and whether it is the workshop's own."""
+
+    rows: list[ChartRow]
+    own: bool
+
+
+class DueIn(In):
+    """Whether a due item is done."""
+
+    done: bool
+
+
+class DueOut(Schema):
+    """Something that has to be done again."""
+
+    id: int
+    link: LinkName
+    text: str
+    created_at: datetime
+    done_at: datetime | None
+    done_by: str
+
+    @classmethod
+    def of(cls, item: DueItem) -> DueOut:
+        """From the record."""
+        return cls(
+            id=item.pk,
+            link=cast(LinkName, item.link),
+            text=item.text,
+            created_at=item.created_at,
+            done_at=item.done_at,
+            done_by=item.done_by_role,
+        )
+
+
 class SessionOut(Schema):
     """Who is signed in, and whether the demo workshop can be opened with one press."""
 
@@ -54,6 +137,7 @@ class SessionOut(Schema):
     username: str = ""
     role: str = ""
     workshop: str = ""
+    units: Units = "metric"
     demo: bool = False
 
 
@@ -80,9 +164,10 @@ class FitSummary(Schema):
     worst: Severity | None
     finding: str
     next_action: str
+    due: list[DueOut]
 
     @classmethod
-    def of(cls, revision: Revision, result: Evaluation) -> FitSummary:
+    def of(cls, revision: Revision, result: Evaluation, due: list[DueItem]) -> FitSummary:
         """From a revision and its evaluation."""
         first = result.findings[0] if result.findings else None
         return cls(
@@ -99,6 +184,7 @@ class FitSummary(Schema):
             worst=first.severity if first else None,
             finding=first.message if first else "",
             next_action=result.next_action.action,
+            due=[DueOut.of(item) for item in due],
         )
 
 
@@ -115,6 +201,14 @@ class VehicleOut(Schema):
     def of(cls, vehicle: Vehicle, fits: list[FitSummary]) -> VehicleOut:
         """From the record."""
         return cls(id=vehicle.pk, name=vehicle.name, kind=cast(VehicleKind, vehicle.kind), note=vehicle.note, fits=fits)
+
+
+class VehicleSheetOut(Schema):
+    """A vehicle, what its fits are compared at, and the comparison."""
+
+    vehicle: VehicleOut
+    settings: SheetSettings
+    sheet: VehicleSheet
 
 
 class RevisionLine(Schema):

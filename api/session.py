@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import cast
+
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.contrib.auth.models import User
@@ -10,10 +12,11 @@ from django.middleware.csrf import get_token
 from ninja import Router
 from ninja.utils import check_csrf
 
+from api.access import SignedIn
 from api.problems import ProblemOut, problem
-from api.schemas import SessionOut, SignIn
+from api.schemas import SessionOut, SignIn, Units, UnitsIn
 from workshop.models import Member, Workshop
-from workshop.services import NotFoundError
+from workshop.services import NotFoundError, choose_units
 
 router = Router()
 REFUSED = {401: ProblemOut, 403: ProblemOut, 429: ProblemOut}
@@ -34,6 +37,7 @@ def _session(request: HttpRequest) -> SessionOut:
         username=request.user.get_username(),
         role=member.role if member else "",
         workshop=member.workshop.name if member else "",
+        units=cast(Units, member.units if member else "metric"),
         demo=demo,
     )
 
@@ -73,6 +77,13 @@ def open_demo(request: HttpRequest) -> SessionOut | HttpResponse:
     if user is None:
         raise NotFoundError
     login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    return _session(request)
+
+
+@router.put("/units", response={200: SessionOut, 401: ProblemOut, 422: ProblemOut}, operation_id="chooseUnits")
+def units(request: SignedIn, given: UnitsIn) -> SessionOut:
+    """Keep how this person reads speeds and lengths."""
+    choose_units(request.user, given.units)
     return _session(request)
 
 

@@ -15,7 +15,7 @@ DEMO = Path(__file__).resolve().parent.parent / "demo"
 def main() -> None:
     """One pair per demo vehicle: `NAME validate` is the baseline of `NAME evaluate`."""
     runner = pyperf.Runner()
-    for file in ("dotterel", "sandpiper"):
+    for file in ("dotterel-rear", "sandpiper"):
         fit = read_fit(json.loads((DEMO / f"{file}.json").read_text("utf-8"))["first"])
         document = fit.model_dump(mode="json")
         runner.bench_func(f"{file} validate", Fit.model_validate, document)

@@ -58,7 +58,8 @@ def _hypotheses(fit: Fit, readout: ReadoutResult, wheel_mm: float, ratio: float,
             yield Hypothesis("magnets_twice", 1 / magnets, 0.3, words, fix)
         for out, more in ((1, "more"), (-1, "fewer")):
             words = f"the number is for {magnets + out} {name}, one {more} than {magnets}"
-            yield Hypothesis("tooth", magnets / (magnets + out), 0.4, words, "Count again. " + fix)
+            prior = 0.05 if fit.target.basis == "counted" else 0.4
+            yield Hypothesis("tooth", magnets / (magnets + out), prior, words, "Count again. " + fix)
     yield Hypothesis(
         "edges_two", 2.0, 0.5, "half the pulses are told: both edges are counted, or a divider is set", fix
     )

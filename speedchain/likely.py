@@ -57,9 +57,12 @@ def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most
     total = sum([score for _, score in scored]) + unknown
     if not total:
         return ()
-    found = [
-        Likely(h.code, h.words, h.fix, h.ratio, 100 * (ratio / h.ratio - 1), 100 * score / total)
-        for h, score in scored
-        if 100 * score / total >= WORTH_SAYING_PCT
-    ]
-    return tuple(sorted(found, key=lambda one: -one.share_pct)[:most])
+    found: dict[str, Likely] = {}
+    for h, score in sorted(scored, key=lambda pair: -pair[1]):
+        share = 100 * score / total
+        if (same := found.get(h.words)) is not None:  # one mistake, several ratios: its share is their sum
+            found[h.words] = Likely(same.code, same.words, same.fix, same.ratio, same.off_pct, same.share_pct + share)
+        else:
+            found[h.words] = Likely(h.code, h.words, h.fix, h.ratio, 100 * (ratio / h.ratio - 1), share)
+    worth = [one for one in found.values() if one.share_pct >= WORTH_SAYING_PCT]
+    return tuple(sorted(worth, key=lambda one: -one.share_pct)[:most])

@@ -2,20 +2,16 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 import numpy as np
 
 from speedchain.bands import BANDS, Band
+from speedchain.chain import Evaluation, Fit
 from speedchain.errors import InputError
 from speedchain.evidence import COVERAGE_FACTOR
 from speedchain.readout import dial_of
 from speedchain.readout.table import speed_from_table, table_in_use
 from speedchain.results import result
 from speedchain.wheel import growth_factor
-
-if TYPE_CHECKING:
-    from speedchain.chain import Evaluation, Fit
 
 POINTS = 61
 ROAD_TOP_KMH = 160.0

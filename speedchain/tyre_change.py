@@ -2,21 +2,13 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
+from speedchain.chain import Fit, evaluate
 from speedchain.evidence import LinkName, Part
 from speedchain.results import result
 from speedchain.units import Circumference, Tread
-from speedchain.wheel.chart import Chart
+from speedchain.wheel.chart import CYCLE_CHART, Chart
 from speedchain.wheel.entries import Circumstances, Corrections, MarkingText, SizeMarking, TypedCircumference
 from speedchain.wheel.model import Wheel
-
-if TYPE_CHECKING:
-    from collections.abc import Callable
-
-    from speedchain.chain import Evaluation, Fit
-
-    Evaluate = Callable[[Fit, Chart], Evaluation]
 
 NEGLIGIBLE_PCT = 0.05
 
@@ -73,15 +65,13 @@ class TyreChange:
     after: Fit
 
 
-def change_tyre(
-    fit: Fit, new: NewTyre, evaluate: Evaluate, chart: Chart, others: tuple[tuple[str, Fit], ...] = ()
-) -> TyreChange:
+def change_tyre(fit: Fit, new: NewTyre, others: tuple[str, ...] = (), chart: Chart = CYCLE_CHART) -> TyreChange:
     """What a new tyre on the sensed wheel does.
 
     Shown with the number left: pulses per km on the new tyre/pulses per km told now. Phantom slip against another
     wheel of the vehicle: C_old/C_new − 1, for both were matched before.
 
-    Parameters: the fit; the new tyre; the evaluation of fits; the workshop's chart; other fits of the vehicle by name.
+    Parameters: the fit; the new tyre; names of other fits on the vehicle; the workshop's chart.
     """
     before = evaluate(fit, chart)
     after = _fitted(fit, new)
@@ -102,7 +92,7 @@ def change_tyre(
         ]
     )
     slip_pct = 100 * (old_mm / new_mm - 1)
-    phantom = tuple([PhantomSlip(name, slip_pct, fit.check_speed_kmh * slip_pct / 100) for name, _ in others])
+    phantom = tuple([PhantomSlip(name, slip_pct, fit.check_speed_kmh * slip_pct / 100) for name in others])
     words = (
         f"{old_mm:.0f} mm becomes {new_mm:.0f} mm a turn ({change_pct:+.1f} %): with its number left, "
         f"{readouts[0].name} shows {readouts[0].shown_kmh:.1f} at {fit.check_speed_kmh:g} km/h true."
@@ -132,7 +122,7 @@ def _fitted(fit: Fit, new: NewTyre) -> Fit:
 
 
 def _due(
-    fit: Fit, readouts: tuple[ReadoutChange, ...], others: tuple[tuple[str, Fit], ...], new: NewTyre, moved: bool
+    fit: Fit, readouts: tuple[ReadoutChange, ...], others: tuple[str, ...], new: NewTyre, moved: bool
 ) -> tuple[DueItem, ...]:
     found = [
         DueItem("readout", f"Type {change.new} {change.unit} into {change.name} (now {change.now}) and read it back")
@@ -144,7 +134,7 @@ def _due(
     if fit.wheel.proof is not None or any(readout.proof is not None for readout in fit.readouts):
         found.append(DueItem("readout", "Prove the display again: the earlier test was on the old tyre"))
     if moved and others and fit.purpose in ("slip_control", "brake_control"):
-        names = ", ".join(name for name, _ in others)
+        names = ", ".join(others)
         found.append(DueItem("wheel", f"Match the scales again with {names}; keep the dead band above phantom slip"))
     if moved and fit.purpose == "brake_control":
         text = "Check the circumference against the other wheels before the brake control is relied on; qualified hands"

@@ -3,21 +3,15 @@
 from __future__ import annotations
 
 import math
-from typing import TYPE_CHECKING
 
+from speedchain.chain import Evaluation, Fit, evaluate
 from speedchain.evidence import COVERAGE_FACTOR, Part
 from speedchain.findings import Severity
 from speedchain.purposes import SensedAt
 from speedchain.results import result
 from speedchain.units import Radius, Speed, Tolerance, Track
 from speedchain.wheel import growth_factor
-
-if TYPE_CHECKING:
-    from collections.abc import Callable
-
-    from speedchain.chain import Evaluation, Fit
-
-    Evaluate = Callable[[Fit], Evaluation]
+from speedchain.wheel.chart import CYCLE_CHART, Chart
 
 CURVE_POINTS = 25
 LEFT: tuple[SensedAt, ...] = ("front_left", "rear_left")
@@ -129,14 +123,16 @@ def _turn_kmh(sensed_at: SensedAt, settings: SheetSettings) -> float | None:
     return inner if sensed_at in LEFT else outer if sensed_at in RIGHT else settings.speed_kmh
 
 
-def vehicle_sheet(fits: tuple[tuple[int, Fit], ...], settings: SheetSettings, evaluate: Evaluate) -> VehicleSheet:
+def vehicle_sheet(
+    fits: tuple[tuple[int, Fit], ...], settings: SheetSettings, chart: Chart = CYCLE_CHART
+) -> VehicleSheet:
     """The same true speed through every fit.
 
-    Parameters: fits with their numbers; speed, tolerance, track and radius; the evaluation of one fit.
+    Parameters: fits with their numbers; speed, tolerance, track and radius; the workshop's cycle chart.
     Returns frequencies [Hz] and shown speeds [km/h], parity, phantom slip and the wheels in a left turn.
     """
     at = [(number, fit.model_copy(update={"check_speed_kmh": settings.speed_kmh})) for number, fit in fits]
-    done = [(number, fit, evaluate(fit)) for number, fit in at]
+    done = [(number, fit, evaluate(fit, chart)) for number, fit in at]
     rows = tuple([_row(number, fit, told, settings) for number, fit, told in done])
     turn_words = ""
     if settings.track_mm is not None and settings.radius_m is not None:
@@ -146,10 +142,16 @@ def vehicle_sheet(fits: tuple[tuple[int, Fit], ...], settings: SheetSettings, ev
             f"{outer:.1f} km/h; a shaft turns with their mean."
         )
     wheels = [(fit, told) for _, fit, told in done if fit.vehicle_kind != "boat"]
-    parity = _parity(wheels, settings.tolerance_pct) if len(wheels) > 1 else None
-    slip = tuple(_slip(wheels, settings.speed_kmh))
+    equal = _of(wheels, "brake_control") or [pair for pair in wheels if pair[0].drive.kind == "hub"]
+    parity = _parity(equal, settings.tolerance_pct) if len(equal) > 1 else None
+    logged = _of(wheels, "slip_control")
+    slip = tuple(_slip(logged if len(logged) > 1 else wheels, settings.speed_kmh))
     findings = tuple(_findings([fit for fit, _ in wheels], parity, slip))
     return VehicleSheet(settings.speed_kmh, rows, parity, slip, turn_words, findings)
+
+
+def _of(wheels: list[tuple[Fit, Evaluation]], purpose: str) -> list[tuple[Fit, Evaluation]]:
+    return [pair for pair in wheels if pair[0].purpose == purpose]
 
 
 def _row(number: int, fit: Fit, told: Evaluation, settings: SheetSettings) -> SheetRow:

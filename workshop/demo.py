@@ -1,4 +1,4 @@
-"""The demo world: one workshop, six vehicles, one fit each in its own state of evidence."""
+"""The demo world: one workshop, six vehicles, each fit in its own state of evidence."""
 
 from __future__ import annotations
 
@@ -11,8 +11,10 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from speedchain import read_fit
-from workshop.models import Member, Workshop
-from workshop.services import add_fit, add_vehicle, save_fit
+from speedchain.tyre_change import NewTyre
+from speedchain.vehicle import SheetSettings
+from workshop.models import Member, Vehicle, Workshop
+from workshop.services import add_fit, add_vehicle, fit_tyre, save_fit
 
 FOLDER = Path(__file__).resolve().parent.parent / "demo"
 
@@ -46,10 +48,21 @@ def load_demo() -> bool:
     Member.objects.create(user=user, workshop=workshop, role=world["role"])
     for described in world["vehicles"]:
         vehicle = add_vehicle(workshop, described["name"], described["kind"], described["note"])
-        history = json.loads((FOLDER / f"{described['fit']}.json").read_text("utf-8"))
-        document = history["first"]
-        record = add_fit(vehicle, read_fit(document), user)
-        for number, changes in enumerate(history["then"], start=1):
+        vehicle.sheet = SheetSettings(**described.get("sheet", {})).model_dump(mode="json")
+        vehicle.save(update_fields=["sheet"])
+        for name in described["fits"]:
+            history = json.loads((FOLDER / f"{name}.json").read_text("utf-8"))
+            _relive(vehicle, history["first"], history["then"], user)
+    return True
+
+
+def _relive(vehicle: Vehicle, document: dict[str, Any], then: list[dict[str, Any]], user: User) -> None:
+    """One fit's history: its first document, then changes of fields and of tyres."""
+    record = add_fit(vehicle, read_fit(document), user)
+    for number, changes in enumerate(then, start=1):
+        if "tyre" in changes:
+            revision = fit_tyre(record, number, read_fit(document), NewTyre(**changes["tyre"]), user)
+            document = revision.document
+        else:
             document = patched(document, changes)
             save_fit(record, number, read_fit(document), user)
-    return True

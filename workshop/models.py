@@ -1,4 +1,4 @@
-"""Workshops, their members, vehicles, fits and every saved revision of a fit."""
+"""Workshops, their members, vehicles, fits, every saved revision of a fit, and what is due."""
 
 from __future__ import annotations
 
@@ -7,8 +7,10 @@ from django.db import models
 from django.db.models import Q
 
 from speedchain.chain import VERSION
+from speedchain.evidence import LINKS
 from speedchain.purposes import VehicleKind
 
+UNIT_SYSTEMS = ("metric", "imperial", "nautical")
 KINDS: tuple[str, ...] = VehicleKind.__args__  # type: ignore[attr-defined]
 
 
@@ -17,6 +19,7 @@ class Workshop(models.Model):
 
     name = models.CharField(max_length=80)
     is_demo = models.BooleanField(default=False)
+    cycle_chart = models.JSONField(null=True)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -32,6 +35,10 @@ class Member(models.Model):
     user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="member")
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="members")
     role = models.CharField(max_length=60, default="member")
+    units = models.CharField(max_length=10, default="metric")
+
+    class Meta:
+        constraints = (models.CheckConstraint(condition=Q(units__in=UNIT_SYSTEMS), name="member_units_known"),)
 
 
 class Vehicle(models.Model):
@@ -41,6 +48,7 @@ class Vehicle(models.Model):
     name = models.CharField(max_length=80)
     kind = models.CharField(max_length=20)
     note = models.CharField(max_length=400, blank=True)
+    sheet = models.JSONField(default=dict)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -88,4 +96,22 @@ class Revision(models.Model):
             models.CheckConstraint(
                 condition=Q(shown_before_kmh__isnull=True) | Q(number__gt=1), name="first_revision_has_no_before"
             ),
+        )
+
+
+class DueItem(models.Model):
+    """Something that has to be done again on a fit, until somebody says it was."""
+
+    fit = models.ForeignKey(FitRecord, on_delete=models.CASCADE, related_name="due")
+    link = models.CharField(max_length=10)
+    text = models.CharField(max_length=240)
+    created_at = models.DateTimeField(auto_now_add=True)
+    done_at = models.DateTimeField(null=True)
+    done_by_role = models.CharField(max_length=60, blank=True)
+
+    class Meta:
+        ordering = ("created_at", "id")
+        constraints = (
+            models.CheckConstraint(condition=~Q(text=""), name="due_says_what"),
+            models.CheckConstraint(condition=Q(link__in=LINKS), name="due_on_a_known_link"),
         )

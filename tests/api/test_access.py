@@ -6,13 +6,18 @@ from api.app import api
 from tests.api.base import ApiTestCase
 from tests.fits import CAR
 from workshop.demo import load_demo
-from workshop.models import FitRecord, Vehicle
+from workshop.models import DueItem, FitRecord, Vehicle
 
 OPEN = {("get", "/api/health"), ("get", "/api/session"), ("post", "/api/session"), ("post", "/api/session/demo")}
+TYRE = {"document": CAR, "tyre": {"marking": "215/55R16"}}
 BODIES = {
-    ("put", "vehicle_id"): {"name": "Ours now", "kind": "car"},
-    ("post", "vehicle_id"): CAR,
-    ("put", "fit_id"): {"base_revision": 1, "document": CAR},
+    ("put", "/api/vehicles/{vehicle_id}"): {"name": "Ours now", "kind": "car"},
+    ("put", "/api/vehicles/{vehicle_id}/sheet"): {"speed_kmh": 50},
+    ("post", "/api/vehicles/{vehicle_id}/fits"): CAR,
+    ("put", "/api/fits/{fit_id}"): {"base_revision": 1, "document": CAR},
+    ("post", "/api/fits/{fit_id}/tyre/preview"): TYRE,
+    ("post", "/api/fits/{fit_id}/tyre"): {**TYRE, "base_revision": 1},
+    ("put", "/api/due/{item_id}"): {"done": True},
 }
 
 
@@ -29,20 +34,24 @@ class Access(ApiTestCase):
         self.assertGreater(len(closed), 10)
         for method, path in closed:
             with self.subTest(f"{method} {path}"):
-                address = path.format(vehicle_id=self.vehicle.pk, fit_id=self.fit.pk, number=1)
+                address = path.format(vehicle_id=self.vehicle.pk, fit_id=self.fit.pk, number=1, item_id=1)
                 self.refused(getattr(stranger, method)(address, content_type="application/json"), 401)
 
     def test_nothing_of_another_workshop_is_there(self) -> None:
         addressed = [(method, path) for method, path in routes() if "{" in path]
-        self.assertEqual(len(addressed), 10)
+        self.assertEqual(len(addressed), 16)
+        due = DueItem.objects.create(fit=self.their_fit, link="wheel", text="Roll it out")
         for method, path in addressed:
             with self.subTest(f"{method} {path}"):
-                address = path.format(vehicle_id=self.their_vehicle.pk, fit_id=self.their_fit.pk, number=1)
-                body = BODIES.get((method, "vehicle_id" if "vehicle_id" in path else "fit_id"))
+                address = path.format(
+                    vehicle_id=self.their_vehicle.pk, fit_id=self.their_fit.pk, number=1, item_id=due.pk
+                )
+                body = BODIES.get((method, path))
                 answer = getattr(self.client, method)(address, body, content_type="application/json")
                 self.refused(answer, 404)
         self.assertEqual(Vehicle.objects.get(pk=self.their_vehicle.pk).name, "Avocet")
         self.assertEqual(FitRecord.objects.get(pk=self.their_fit.pk).head, 1)
+        self.assertIsNone(DueItem.objects.get(pk=due.pk).done_at)
 
     def test_the_yard_holds_only_ours(self) -> None:
         self.assertEqual([one["id"] for one in self.send("get", "/vehicles").json()], [self.vehicle.pk])

@@ -121,7 +121,7 @@ class Reverse(TestCase):
             (CAR, {"readouts__0__typed": 48000}, "edges_half"),
             (CAR, {"readouts": [{**four, "typed": 2000}]}, "pi"),
             (CAR, {"readouts": [{**four, "typed": "61.2 cm"}], "target__basis": "counted"}, "other_tyre"),
-            (CAR, {"readouts__0__typed": 24500, "target__basis": "counted"}, "tooth"),
+            (CAR, {"readouts__0__typed": 24500}, "tooth"),
         ]:
             with self.subTest(f"{code} {changes}"):
                 found, fix = self.cause(base, **changes)

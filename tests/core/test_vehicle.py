@@ -8,7 +8,6 @@ from unittest import TestCase
 from speedchain import Fit, evaluate
 from speedchain.tyre_change import NewTyre, TyreChange, change_tyre
 from speedchain.vehicle import SheetSettings, VehicleSheet, vehicle_sheet
-from speedchain.wheel.chart import CYCLE_CHART
 from tests.fits import fit
 
 
@@ -19,7 +18,7 @@ def wheel(name: str, place: str, mm: float, **changes: Any) -> Fit:
 
 
 def sheet(*fits: Fit, **settings: Any) -> VehicleSheet:
-    return vehicle_sheet(tuple(enumerate(fits)), SheetSettings(**settings), evaluate)
+    return vehicle_sheet(tuple(enumerate(fits)), SheetSettings(**settings))
 
 
 class Sheet(TestCase):
@@ -86,7 +85,7 @@ class Sheet(TestCase):
 
 class Tyre(TestCase):
     def change(self, document: Fit, others: Any = (), **new: Any) -> TyreChange:
-        return change_tyre(document, NewTyre(**new), evaluate, CYCLE_CHART, others)
+        return change_tyre(document, NewTyre(**new), others)
 
     def test_smaller_reads_high(self) -> None:
         """28 in in place of 29.5 in: −5.1 % circumference, 5.4 % fast; common practice."""
@@ -103,7 +102,7 @@ class Tyre(TestCase):
             readouts__0__typed=24828,
             readouts__0__proof=proof,
         )
-        told = self.change(old, others=(("Front", fit()),), marking="215/55R16")
+        told = self.change(old, others=("Front",), marking="215/55R16")
         self.assertIsNone(told.after.wheel.roll_out)
         self.assertIsNone(told.after.wheel.proof)
         self.assertIsNone(told.after.readouts[0].proof)

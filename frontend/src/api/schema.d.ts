@@ -72,6 +72,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/units": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Units
+         * @description Keep how this person reads speeds and lengths.
+         */
+        put: operations["chooseUnits"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/vehicles": {
         parameters: {
             query?: never;
@@ -119,6 +139,30 @@ export interface paths {
          * @description Delete a vehicle with its fits and their revisions.
          */
         delete: operations["deleteVehicle"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vehicles/{vehicle_id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheet
+         * @description All fits of a vehicle at one speed.
+         */
+        get: operations["vehicleSheet"];
+        /**
+         * Set Sheet
+         * @description Keep what the fits are compared at: speed, tolerance, track and radius.
+         */
+        put: operations["setVehicleSheet"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -184,6 +228,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compare-methods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare Methods
+         * @description Every method for the circumference against every other.
+         */
+        post: operations["compareMethods"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/over-speed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show Over Speed
+         * @description One readout over the whole range of speed, with what the law allows.
+         */
+        post: operations["overSpeed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Chart
+         * @description The workshop's cycle chart.
+         */
+        get: operations["chart"];
+        /**
+         * Save Chart
+         * @description Keep the workshop's own cycle chart.
+         */
+        put: operations["saveChart"];
+        post?: never;
+        /**
+         * Reset Chart
+         * @description Back to the chart every workshop starts from.
+         */
+        delete: operations["resetChart"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fits/{fit_id}": {
         parameters: {
             query?: never;
@@ -207,6 +319,86 @@ export interface paths {
          * @description Delete a fit with its revisions.
          */
         delete: operations["deleteFit"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fits/{fit_id}/tyre/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Tyre
+         * @description What a new tyre would do, before it goes on.
+         */
+        post: operations["previewTyre"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fits/{fit_id}/tyre": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit Tyre
+         * @description Put the new tyre on: the next revision, and due items.
+         */
+        post: operations["fitTyre"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fits/{fit_id}/due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Due
+         * @description What is due on a fit, open items first.
+         */
+        get: operations["due"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/due/{item_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Tick Due
+         * @description Say that a due item is done, or that it is not.
+         */
+        put: operations["tickDue"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -309,6 +501,12 @@ export interface components {
              */
             workshop: string;
             /**
+             * Units
+             * @default metric
+             * @enum {string}
+             */
+            units: "metric" | "imperial" | "nautical";
+            /**
              * Demo
              * @default false
              */
@@ -372,6 +570,41 @@ export interface components {
             password: string;
         };
         /**
+         * UnitsIn
+         * @description How a person reads speeds and lengths.
+         */
+        UnitsIn: {
+            /**
+             * Units
+             * @enum {string}
+             */
+            units: "metric" | "imperial" | "nautical";
+        };
+        /**
+         * DueOut
+         * @description Something that has to be done again.
+         */
+        DueOut: {
+            /** Id */
+            id: number;
+            /**
+             * Link
+             * @enum {string}
+             */
+            link: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
+            /** Text */
+            text: string;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Done At */
+            done_at: string | null;
+            /** Done By */
+            done_by: string;
+        };
+        /**
          * FitSummary
          * @description A fit in the yard.
          */
@@ -405,6 +638,8 @@ export interface components {
             finding: string;
             /** Next Action */
             next_action: string;
+            /** Due */
+            due: components["schemas"]["DueOut"][];
         };
         /**
          * LinkState
@@ -435,7 +670,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "car" | "motorcycle" | "sidecar" | "kart" | "land_yacht" | "bicycle" | "e_bike" | "velomobile" | "cargo_trike" | "boat" | "other";
+            kind: "car" | "motorcycle" | "scooter" | "sidecar" | "atv" | "kart" | "land_yacht" | "bicycle" | "e_bike" | "velomobile" | "cargo_trike" | "boat" | "other";
             /** Note */
             note: string;
             /**
@@ -455,7 +690,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "car" | "motorcycle" | "sidecar" | "kart" | "land_yacht" | "bicycle" | "e_bike" | "velomobile" | "cargo_trike" | "boat" | "other";
+            kind: "car" | "motorcycle" | "scooter" | "sidecar" | "atv" | "kart" | "land_yacht" | "bicycle" | "e_bike" | "velomobile" | "cargo_trike" | "boat" | "other";
             /**
              * Note
              * @default
@@ -463,12 +698,183 @@ export interface components {
             note: string;
         };
         /**
+         * Parity
+         * @description Equal counts, and circumferences within the tolerance.
+         */
+        Parity: {
+            /** Counts Equal */
+            counts_equal: boolean;
+            /** Counts */
+            counts: number[];
+            /** Spread Pct */
+            spread_pct: number;
+            /** Tolerance Pct */
+            tolerance_pct: number;
+            /** Within */
+            within: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * SheetFinding
+         * @description What there is to say about the vehicle as a whole.
+         */
+        SheetFinding: {
+            /** Code */
+            code: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "blocking" | "warning" | "note";
+            /** Message */
+            message: string;
+            /** Remedy */
+            remedy: string;
+        };
+        /**
+         * SheetRow
+         * @description One fit at the speed of the sheet; in a left turn its wheel rolls at `turn_kmh`.
+         */
+        SheetRow: {
+            /** Fit */
+            fit: number;
+            /** Name */
+            name: string;
+            /**
+             * Sensed At
+             * @enum {string}
+             */
+            sensed_at: "unsaid" | "front_left" | "front_right" | "rear_left" | "rear_right" | "front" | "rear" | "middle" | "hull";
+            /** Driven */
+            driven: boolean;
+            /** Pulses Per Turn Of Wheel */
+            pulses_per_turn_of_wheel: number;
+            /** Circumference Mm */
+            circumference_mm: number;
+            /** Circumference U Pct */
+            circumference_u_pct: number;
+            /** Frequency Hz */
+            frequency_hz: number;
+            /** Displays */
+            displays: components["schemas"]["ShownBy"][];
+            /** Expanded Uncertainty Pct */
+            expanded_uncertainty_pct: number;
+            /** Turn Kmh */
+            turn_kmh: number | null;
+            /** Turn Shown Kmh */
+            turn_shown_kmh: number | null;
+        };
+        /**
+         * SheetSettings
+         * @description What a vehicle's fits are compared at.
+         */
+        SheetSettings: {
+            /**
+             * Speed Kmh
+             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100, 60 mph, 10 kn is read.
+             * @default 100
+             */
+            speed_kmh: number | string;
+            /**
+             * Tolerance Pct
+             * @description 0.01 to 20 %; a bare number is in %. Text such as 1 is read.
+             * @default 1
+             */
+            tolerance_pct: number | string;
+            /** Track Mm */
+            track_mm?: (number | string) | null;
+            /** Radius M */
+            radius_m?: (number | string) | null;
+        };
+        /**
+         * ShownBy
+         * @description One display of a fit, and what it shows.
+         */
+        ShownBy: {
+            /** Name */
+            name: string;
+            /** Shown Kmh */
+            shown_kmh: number;
+            /** Error Pct */
+            error_pct: number;
+            /** Number */
+            number: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * SlipCurve
+         * @description Phantom slip of one wheel against a reference that is not driven, over speed, with ± (k = 2).
+         */
+        SlipCurve: {
+            /** Reference */
+            reference: string;
+            /** Compared */
+            compared: string;
+            /** Slip Pct */
+            slip_pct: number;
+            /** Slip Kmh */
+            slip_kmh: number;
+            /** Expanded Pct */
+            expanded_pct: number;
+            /** Speeds Kmh */
+            speeds_kmh: number[];
+            /** Curve Pct */
+            curve_pct: number[];
+        };
+        /**
+         * VehicleSheet
+         * @description All fits of a vehicle at one speed.
+         */
+        VehicleSheet: {
+            /** Speed Kmh */
+            speed_kmh: number;
+            /** Rows */
+            rows: components["schemas"]["SheetRow"][];
+            parity: components["schemas"]["Parity"] | null;
+            /** Slip */
+            slip: components["schemas"]["SlipCurve"][];
+            /** Turn Words */
+            turn_words: string;
+            /** Findings */
+            findings: components["schemas"]["SheetFinding"][];
+        };
+        /**
+         * VehicleSheetOut
+         * @description A vehicle, what its fits are compared at, and the comparison.
+         */
+        VehicleSheetOut: {
+            vehicle: components["schemas"]["VehicleOut"];
+            settings: components["schemas"]["SheetSettings"];
+            sheet: components["schemas"]["VehicleSheet"];
+        };
+        /**
+         * AxleHeight
+         * @description Floor to the middle of the axle, under load, and the diameter without load.
+         */
+        AxleHeight: {
+            /** Axle Height Mm */
+            axle_height_mm: number;
+            /**
+             * Unloaded Diameter Mm
+             * @description Taped with the wheel lifted; if missing, the size marking's.
+             */
+            unloaded_diameter_mm?: number | null;
+            /**
+             * Reading Mm
+             * @description How far out the reading can be, either way.
+             * @default 2
+             */
+            reading_mm: number;
+        };
+        /**
          * AxleRatio
-         * @description A final-drive ratio: turns of the shaft per turn of the wheel.
+         * @description A final-drive ratio: turns of the shaft per turn of the wheel, read off a label or counted.
          */
         AxleRatio: {
             /** Ratio */
-            ratio: number;
+            ratio?: number | null;
             /**
              * Basis
              * @default label
@@ -477,10 +883,182 @@ export interface components {
             basis: "label" | "counted";
             /**
              * Wheel Turns
-             * @description Turns of the wheel over which the ratio was counted.
+             * @description Turns of the wheel over which the shaft was counted.
              * @default 10
              */
             wheel_turns: number;
+            /**
+             * Shaft Turns
+             * @description Turns of the shaft counted meanwhile.
+             */
+            shaft_turns?: number | null;
+            /**
+             * One Wheel Held
+             * @description One wheel was held: the shaft then turns half as much.
+             * @default false
+             */
+            one_wheel_held: boolean;
+        };
+        /**
+         * Cable
+         * @description A mechanical cable drive: drive gear on the shaft, driven gear on the cable, and what the gauge wants.
+         */
+        Cable: {
+            /** Axle Ratio */
+            axle_ratio: number;
+            /** Drive Teeth */
+            drive_teeth: number;
+            /** Driven Teeth */
+            driven_teeth: number;
+            /**
+             * Least Driven Teeth
+             * @description Fewest teeth of the driven gears that can be had.
+             * @default 12
+             */
+            least_driven_teeth: number;
+            /**
+             * Most Driven Teeth
+             * @description Most teeth of the driven gears that can be had.
+             * @default 28
+             */
+            most_driven_teeth: number;
+            /**
+             * Wanted Turns
+             * @description Cable turns the gauge wants, per km or mile.
+             * @default 1000
+             */
+            wanted_turns: number;
+            /**
+             * Wanted Per
+             * @default mile
+             * @enum {string}
+             */
+            wanted_per: "km" | "mile";
+        };
+        /**
+         * ChartValue
+         * @description A row of the workshop's cycle chart.
+         */
+        ChartValue: {
+            /**
+             * Label
+             * @description The row as printed, such as 700x28C.
+             */
+            label: string;
+            /** Circumference Mm */
+            circumference_mm: number;
+            /** Relative Uncertainty Pct */
+            relative_uncertainty_pct?: number | null;
+        };
+        /**
+         * Circumstances
+         * @description Who measured the wheel, when, and in what state it was.
+         */
+        Circumstances: {
+            /**
+             * By
+             * @description A role, not a name.
+             * @default
+             */
+            by: string;
+            /** On */
+            on?: string | null;
+            /** Pressure Bar */
+            pressure_bar?: number | null;
+            /**
+             * Load
+             * @description What it carried: rider, driver, fuel, luggage.
+             * @default
+             */
+            load: string;
+            /** Tread Depth Mm */
+            tread_depth_mm?: number | null;
+        };
+        /**
+         * Code
+         * @description One line of a printed chart: the code to type, and the circumference it stands for.
+         */
+        Code: {
+            /** Code */
+            code: string;
+            /** Circumference Mm */
+            circumference_mm: number;
+        };
+        /**
+         * Corrections
+         * @description What moves the circumference away from what was measured.
+         */
+        Corrections: {
+            /** Tread Now Mm */
+            tread_now_mm?: number | null;
+            /**
+             * Tread New Mm
+             * @description Tread depth of the new tyre.
+             * @default 8
+             */
+            tread_new_mm: number;
+            /**
+             * Tread Limit Mm
+             * @description Tread depth at which it is changed.
+             * @default 1.6
+             */
+            tread_limit_mm: number;
+            /**
+             * Growth Pct
+             * @description Growth of the circumference at the speed below.
+             */
+            growth_pct?: number | null;
+            /**
+             * Growth At Kmh
+             * @default 100
+             */
+            growth_at_kmh: number;
+            other_load?: components["schemas"]["OtherLoad"] | null;
+        };
+        /**
+         * CustomEncoding
+         * @description A way of typing the setting in that is not in the list, tied to pulses per km by one factor.
+         */
+        CustomEncoding: {
+            /** Label */
+            label: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Direct
+             * @description The number grows with pulses per km: told = scale·number, else scale/number.
+             * @default true
+             */
+            direct: boolean;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+            /**
+             * Per Turn
+             * @description The reader is also told pulses per turn, which multiplies the scale.
+             * @default false
+             */
+            per_turn: boolean;
+            /**
+             * Minimum
+             * @default 1
+             */
+            minimum: number;
+            /**
+             * Maximum
+             * @default 999999
+             */
+            maximum: number;
+            /**
+             * Step
+             * @default 1
+             */
+            step: number;
         };
         /**
          * Drive
@@ -494,7 +1072,7 @@ export interface components {
              * @default hub
              * @enum {string}
              */
-            kind: "hub" | "axle_ratio" | "sprockets";
+            kind: "hub" | "axle_ratio" | "sprockets" | "transfer_box" | "hub_motor" | "cable";
             /**
              * Driven
              * @description Whether the engine, motor or pedals drive the wheel sensed.
@@ -503,6 +1081,9 @@ export interface components {
             driven: boolean;
             axle_ratio?: components["schemas"]["AxleRatio"] | null;
             sprockets?: components["schemas"]["Sprockets"] | null;
+            transfer_box?: components["schemas"]["TransferBox"] | null;
+            hub_motor?: components["schemas"]["HubMotor"] | null;
+            cable?: components["schemas"]["Cable"] | null;
         };
         /**
          * Fit
@@ -532,13 +1113,33 @@ export interface components {
              * Vehicle Kind
              * @enum {string}
              */
-            vehicle_kind: "car" | "motorcycle" | "sidecar" | "kart" | "land_yacht" | "bicycle" | "e_bike" | "velomobile" | "cargo_trike" | "boat" | "other";
+            vehicle_kind: "car" | "motorcycle" | "scooter" | "sidecar" | "atv" | "kart" | "land_yacht" | "bicycle" | "e_bike" | "velomobile" | "cargo_trike" | "boat" | "other";
+            /**
+             * Sensed At
+             * @description Which wheel or axle of the vehicle is sensed.
+             * @default unsaid
+             * @enum {string}
+             */
+            sensed_at: "unsaid" | "front_left" | "front_right" | "rear_left" | "rear_right" | "front" | "rear" | "middle" | "hull";
             /**
              * Check Speed Kmh
              * @description The true speed at which everything is shown.
              * @default 100
              */
             check_speed_kmh: number;
+            /**
+             * Check Speeds Kmh
+             * @description More true speeds to check at.
+             * @default []
+             */
+            check_speeds_kmh: number[];
+            /**
+             * Band
+             * @description What the law allows a road display to show. Check your local rules.
+             * @default un_r39
+             * @enum {string}
+             */
+            band: "un_r39" | "un_r39_cars_made" | "un_r39_motorcycles_made" | "us_393_82" | "none";
             wheel: components["schemas"]["Wheel"];
             /**
              * @default {
@@ -546,7 +1147,10 @@ export interface components {
              *       "kind": "hub",
              *       "driven": false,
              *       "axle_ratio": null,
-             *       "sprockets": null
+             *       "sprockets": null,
+             *       "transfer_box": null,
+             *       "hub_motor": null,
+             *       "cable": null
              *     }
              */
             drive: components["schemas"]["Drive"];
@@ -578,6 +1182,69 @@ export interface components {
             /** Vehicle Name */
             vehicle_name: string;
             head: components["schemas"]["RevisionOut"];
+        };
+        /**
+         * HubMotor
+         * @description A hub motor; a geared one has a rotor that turns faster than the wheel.
+         */
+        HubMotor: {
+            /**
+             * Gear Ratio
+             * @description Turns of the rotor per turn of the wheel; 1 without gears.
+             * @default 1
+             */
+            gear_ratio: number;
+            /**
+             * Sensed
+             * @default rotor
+             * @enum {string}
+             */
+            sensed: "wheel" | "rotor";
+            /**
+             * Freewheel
+             * @description Whether the rotor can stand while the wheel coasts.
+             * @default true
+             */
+            freewheel: boolean;
+        };
+        /**
+         * OtherLoad
+         * @description A second roll-out, at another pressure or load.
+         */
+        OtherLoad: {
+            /** Turns */
+            turns: number;
+            /** Distance Mm */
+            distance_mm: number;
+            /**
+             * Load
+             * @default
+             */
+            load: string;
+            /**
+             * Applies
+             * @description Whether the vehicle is driven or ridden like this.
+             * @default false
+             */
+            applies: boolean;
+        };
+        /**
+         * PaddleConstant
+         * @description A paddle's pulses per nautical mile, and the percentage it was put right by on the water.
+         */
+        PaddleConstant: {
+            /**
+             * Pulses Per Nautical Mile
+             * @default 20000
+             */
+            pulses_per_nautical_mile: number;
+            /**
+             * Calibration Pct
+             * @description 100·(true/shown − 1) from a run both ways; missing while not calibrated.
+             */
+            calibration_pct?: number | null;
+            /** Relative Uncertainty Pct */
+            relative_uncertainty_pct?: number | null;
         };
         /**
          * Proof
@@ -618,7 +1285,7 @@ export interface components {
              * Encoding
              * @enum {string}
              */
-            encoding: "circumference_mm" | "pulses_per_km" | "pulses_per_100_m" | "teeth_and_diameter";
+            encoding: "circumference_mm" | "circumference_cm" | "circumference_in" | "pulses_per_km" | "pulses_per_mile" | "pulses_per_100_m" | "pulses_per_nautical_mile" | "metres_per_pulse" | "mm_per_pulse" | "hz_per_kmh" | "kmh_per_hz" | "hz_per_knot" | "teeth_and_diameter" | "teeth_and_diameter_in" | "turns_per_km" | "turns_per_mile" | "percent_correction" | "frequency_table" | "chart_code" | "custom";
             /**
              * Told Pulses Per Turn
              * @description Pulses per turn (or teeth) the reader is told; 1 where it has no such setting.
@@ -626,10 +1293,39 @@ export interface components {
              */
             told_pulses_per_turn: number;
             /**
+             * Told Gear Ratio
+             * @description Gear ratio the reader is told, where it asks for one.
+             * @default 1
+             */
+            told_gear_ratio: number;
+            /**
+             * Base Pulses Per Km
+             * @description Pulses per km the reader assumes before a percent correction.
+             */
+            base_pulses_per_km?: number | null;
+            custom?: components["schemas"]["CustomEncoding"] | null;
+            /**
+             * Table
+             * @description Speeds of a frequency table, rising.
+             * @default []
+             */
+            table: components["schemas"]["TablePoint"][];
+            /**
+             * Codes
+             * @description A printed chart of codes.
+             * @default []
+             */
+            codes: components["schemas"]["Code"][];
+            /**
              * Typed
              * @description The number that is in the display now, if it was read back.
              */
             typed?: number | null;
+            /**
+             * Typed Code
+             * @description The same for a code from a printed chart.
+             */
+            typed_code?: string | null;
             /**
              * Minimum
              * @description Smallest number the reader takes, if not the usual one.
@@ -646,11 +1342,27 @@ export interface components {
              */
             step?: number | null;
             /**
+             * Digits
+             * @description Digits the reader has for the number.
+             */
+            digits?: number | null;
+            /**
              * Display Step Kmh
              * @description Smallest change of speed the display shows.
              * @default 1
              */
             display_step_kmh: number;
+            /**
+             * @default {
+             *       "method": "period",
+             *       "gate_s": 0.5,
+             *       "tick_us": 4,
+             *       "pulses_averaged": 1,
+             *       "time_out_s": null,
+             *       "minimum_kmh": null
+             *     }
+             */
+            timing: components["schemas"]["Timing"];
         };
         /**
          * RevisionOut
@@ -678,13 +1390,19 @@ export interface components {
         };
         /**
          * RollOut
-         * @description Mark tyre and floor, roll a number of turns as it is driven or ridden, tape the distance.
+         * @description Mark tyre and floor, roll a number of turns as it is driven or ridden, tape the distance; repeat.
          */
         RollOut: {
             /** Turns */
             turns: number;
             /** Distance Mm */
             distance_mm: number;
+            /**
+             * Repeats Mm
+             * @description The same roll again.
+             * @default []
+             */
+            repeats_mm: number[];
             /**
              * Tape Mm
              * @description Standard uncertainty of the tape over the distance.
@@ -740,6 +1458,35 @@ export interface components {
             relative_uncertainty_pct?: number | null;
         };
         /**
+         * SpeedDerived
+         * @description The circumference that was set, put right by what was shown against what was true.
+         */
+        SpeedDerived: {
+            /**
+             * Set Circumference Mm
+             * @description What the display was told when it was compared.
+             */
+            set_circumference_mm: number;
+            /**
+             * Basis
+             * @default satellite_speed
+             * @enum {string}
+             */
+            basis: "satellite_speed" | "measured_distance" | "timed_distance";
+            /** Shown Kmh */
+            shown_kmh?: number | null;
+            /** True Kmh */
+            true_kmh?: number | null;
+            /** Shown Km */
+            shown_km?: number | null;
+            /** True Km */
+            true_km?: number | null;
+            /** Time S */
+            time_s?: number | null;
+            /** Relative Uncertainty Pct */
+            relative_uncertainty_pct?: number | null;
+        };
+        /**
          * Sprockets
          * @description A chain or belt: teeth at the wheel and teeth at the sensed shaft.
          */
@@ -750,12 +1497,48 @@ export interface components {
             shaft_teeth: number;
         };
         /**
+         * TablePoint
+         * @description One speed of a frequency table, and the frequency that stands in it now.
+         */
+        TablePoint: {
+            /** Speed Kmh */
+            speed_kmh: number;
+            /** Typed Hz */
+            typed_hz?: number | null;
+        };
+        /**
+         * TapedCircumference
+         * @description A tape laid once round the tread, once or several times.
+         */
+        TapedCircumference: {
+            /** Circumference Mm */
+            circumference_mm: number;
+            /**
+             * Repeats Mm
+             * @description The same reading again.
+             * @default []
+             */
+            repeats_mm: number[];
+            /**
+             * Reading Mm
+             * @description How far out the tape reading can be, either way.
+             * @default 3
+             */
+            reading_mm: number;
+        };
+        /**
          * TapedDiameter
-         * @description Floor to top of the standing wheel.
+         * @description Floor to top of the standing wheel, once or several times.
          */
         TapedDiameter: {
             /** Diameter Mm */
             diameter_mm: number;
+            /**
+             * Repeats Mm
+             * @description The same reading again.
+             * @default []
+             */
+            repeats_mm: number[];
             /**
              * Reading Mm
              * @description How far out the tape reading can be, either way.
@@ -793,6 +1576,71 @@ export interface components {
             edges: 1 | 2;
         };
         /**
+         * Timing
+         * @description How the reader makes a speed of pulses, and when it gives up.
+         */
+        Timing: {
+            /**
+             * Method
+             * @default period
+             * @enum {string}
+             */
+            method: "gate" | "period";
+            /**
+             * Gate S
+             * @description How long pulses are counted, where they are counted.
+             * @default 0.5
+             */
+            gate_s: number;
+            /**
+             * Tick Us
+             * @description Step of the timer, where the time between pulses is taken [µs].
+             * @default 4
+             */
+            tick_us: number;
+            /**
+             * Pulses Averaged
+             * @default 1
+             */
+            pulses_averaged: number;
+            /**
+             * Time Out S
+             * @description Without a pulse for so long, zero is shown.
+             */
+            time_out_s?: number | null;
+            /**
+             * Minimum Kmh
+             * @description Below this the reader shows zero.
+             */
+            minimum_kmh?: number | null;
+        };
+        /**
+         * TransferBox
+         * @description A transfer box between gearbox and axle, and on which side of it the target sits.
+         */
+        TransferBox: {
+            /** Axle Ratio */
+            axle_ratio: number;
+            /**
+             * Low Ratio
+             * @description Turns of the gearbox side per turn of the axle side, in low range.
+             */
+            low_ratio: number;
+            /**
+             * Range
+             * @default high
+             * @enum {string}
+             */
+            range: "high" | "low";
+            /**
+             * Sensed
+             * @description Side of the box on which the target turns.
+             * @default axle
+             * @enum {string}
+             */
+            sensed: "gearbox" | "axle";
+        };
+        /**
          * TypedCircumference
          * @description A circumference known from elsewhere; on water, the run per turn of the paddle.
          */
@@ -817,13 +1665,40 @@ export interface components {
             proof?: components["schemas"]["Proof"] | null;
             /**
              * Method
+             * @description The entries in use; combined: all of them, by inverse variance.
              * @enum {string}
              */
-            method: "marking" | "taped_diameter" | "roll_out" | "typed";
+            method: "marking" | "chart" | "taped_diameter" | "axle_height" | "taped_circumference" | "roll_out" | "speed_derived" | "typed" | "paddle" | "combined";
             marking?: components["schemas"]["SizeMarking"] | null;
+            chart?: components["schemas"]["ChartValue"] | null;
             taped_diameter?: components["schemas"]["TapedDiameter"] | null;
+            axle_height?: components["schemas"]["AxleHeight"] | null;
+            taped_circumference?: components["schemas"]["TapedCircumference"] | null;
             roll_out?: components["schemas"]["RollOut"] | null;
+            speed_derived?: components["schemas"]["SpeedDerived"] | null;
             typed?: components["schemas"]["TypedCircumference"] | null;
+            paddle?: components["schemas"]["PaddleConstant"] | null;
+            /**
+             * @default {
+             *       "by": "",
+             *       "on": null,
+             *       "pressure_bar": null,
+             *       "load": "",
+             *       "tread_depth_mm": null
+             *     }
+             */
+            measured: components["schemas"]["Circumstances"];
+            /**
+             * @default {
+             *       "tread_now_mm": null,
+             *       "tread_new_mm": 8,
+             *       "tread_limit_mm": 1.6,
+             *       "growth_pct": null,
+             *       "growth_at_kmh": 100,
+             *       "other_load": null
+             *     }
+             */
+            corrections: components["schemas"]["Corrections"];
         };
         /**
          * Catalogue
@@ -852,6 +1727,16 @@ export interface components {
             tests: components["schemas"]["TestChoice"][];
             /** Accepted Markings */
             accepted_markings: string;
+            /** Common Sizes */
+            common_sizes: components["schemas"]["SizeGroup"][];
+            /** Guides */
+            guides: components["schemas"]["Guide"][];
+            /** Bands */
+            bands: components["schemas"]["Choice"][];
+            /** Places */
+            places: components["schemas"]["Choice"][];
+            /** Speed Bases */
+            speed_bases: components["schemas"]["Choice"][];
             /** Starts */
             starts: components["schemas"]["Start"][];
         };
@@ -869,6 +1754,18 @@ export interface components {
              * @default
              */
             hint: string;
+        };
+        /**
+         * CommonSize
+         * @description A marking, what it says, and the diameter it comes to [mm].
+         */
+        CommonSize: {
+            /** Text */
+            text: string;
+            /** Understood */
+            understood: string;
+            /** Diameter Mm */
+            diameter_mm: number;
         };
         /**
          * EncodingChoice
@@ -889,6 +1786,26 @@ export interface components {
             step: number;
             /** Per Turn */
             per_turn: boolean;
+            /** Geared */
+            geared: boolean;
+            /** Based */
+            based: boolean;
+        };
+        /**
+         * Guide
+         * @description One measurement: its steps in order, the caution that stands beside them, and what to have at hand.
+         */
+        Guide: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Needs */
+            needs: string;
+            /** Steps */
+            steps: string[];
+            /** Caution */
+            caution: string;
         };
         /**
          * PurposeAdvice
@@ -922,6 +1839,18 @@ export interface components {
             sees: string[];
         };
         /**
+         * SizeGroup
+         * @description Sizes usual on one kind of wheel, and where the marking is found.
+         */
+        SizeGroup: {
+            /** Label */
+            label: string;
+            /** Look */
+            look: string;
+            /** Sizes */
+            sizes: components["schemas"]["CommonSize"][];
+        };
+        /**
          * Start
          * @description What is usual on a kind of vehicle: where a new fit starts from. Common practice.
          */
@@ -951,6 +1880,26 @@ export interface components {
             proves: ("wheel" | "drive" | "target" | "sensor" | "signal" | "readout")[];
         };
         /**
+         * Belief
+         * @description What one display believes with the number in it: pulses per km, run per turn of the wheel, error, likely causes.
+         */
+        Belief: {
+            /** Readout */
+            readout: number;
+            /** Pulses Per Km */
+            pulses_per_km: number;
+            /** Run Per Turn Mm */
+            run_per_turn_mm: number;
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Error Pct */
+            error_pct: number;
+            /** Words */
+            words: string;
+            /** Causes */
+            causes: components["schemas"]["Likely"][];
+        };
+        /**
          * Contribution
          * @description One link's part in how unsure the shown speed is.
          */
@@ -966,6 +1915,37 @@ export interface components {
             share_pct: number;
             /** Source */
             source: string;
+        };
+        /**
+         * Correction
+         * @description One correction: what it does to the circumference [mm, %], and whether it is in the figure in use.
+         */
+        Correction: {
+            /** Code */
+            code: string;
+            /** Label */
+            label: string;
+            /** Change Mm */
+            change_mm: number;
+            /** Change Pct */
+            change_pct: number;
+            /** Applied */
+            applied: boolean;
+            /** Either Way */
+            either_way: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * DriveDetail
+         * @description What the drive's place shows beside the link.
+         */
+        DriveDetail: {
+            stand: components["schemas"]["StandCase"] | null;
+            /** Gears */
+            gears: components["schemas"]["Gear"][];
+            /** Best Driven Teeth */
+            best_driven_teeth: number | null;
         };
         /**
          * Evaluated
@@ -990,9 +1970,15 @@ export interface components {
             metres_per_pulse: number;
             /** Frequency Hz */
             frequency_hz: number;
+            /** Chain Relative Standard Uncertainty Pct */
+            chain_relative_standard_uncertainty_pct: number;
             /** Readouts */
             readouts: components["schemas"]["ReadoutResult"][];
             shown: components["schemas"]["Shown"];
+            wheel_detail: components["schemas"]["WheelDetail"];
+            drive_detail: components["schemas"]["DriveDetail"];
+            /** Beliefs */
+            beliefs: components["schemas"]["Belief"][];
             /** Contributions */
             contributions: components["schemas"]["Contribution"][];
             next_action: components["schemas"]["NextAction"];
@@ -1041,6 +2027,42 @@ export interface components {
             remedy: string;
         };
         /**
+         * Gear
+         * @description One driven gear: cable turns it gives per km and mile, and how much the gauge reads high with it [%].
+         */
+        Gear: {
+            /** Teeth */
+            teeth: number;
+            /** Turns Per Km */
+            turns_per_km: number;
+            /** Turns Per Mile */
+            turns_per_mile: number;
+            /** Error Pct */
+            error_pct: number;
+            /** In Use */
+            in_use: boolean;
+            /** Best */
+            best: boolean;
+        };
+        /**
+         * Likely
+         * @description A mistake that fits: its share of the probability [%], and how far the ratio is from the one it makes [%].
+         */
+        Likely: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Fix */
+            fix: string;
+            /** Ratio */
+            ratio: number;
+            /** Off Pct */
+            off_pct: number;
+            /** Share Pct */
+            share_pct: number;
+        };
+        /**
          * Link
          * @description One link: its figures (the first is the key figure), how sure, on what grounds, and the arithmetic.
          */
@@ -1087,6 +2109,28 @@ export interface components {
             caution: string;
         };
         /**
+         * Progress
+         * @description How far a measurement has come: mean circumference, scatter of single readings, ± (k = 2), and what comes next.
+         */
+        Progress: {
+            /** Method */
+            method: string;
+            /** Readings */
+            readings: number;
+            /** Mean Mm */
+            mean_mm: number;
+            /** Scatter Mm */
+            scatter_mm: number | null;
+            /** Expanded Mm */
+            expanded_mm: number;
+            /** One More Turn Expanded Mm */
+            one_more_turn_expanded_mm: number | null;
+            /** One More Reading Expanded Mm */
+            one_more_reading_expanded_mm: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * ReadoutResult
          * @description A readout's number to type, its neighbours, and the number that is in it now.
          */
@@ -1101,6 +2145,8 @@ export interface components {
             unit: string;
             /** Told Pulses Per Turn */
             told_pulses_per_turn: number | null;
+            /** Told Gear Ratio */
+            told_gear_ratio: number | null;
             /** Minimum */
             minimum: number;
             /** Maximum */
@@ -1121,6 +2167,15 @@ export interface components {
             in_use: components["schemas"]["Setting"];
             /** Typed */
             typed: number | null;
+            /** Can Hold Typed */
+            can_hold_typed: boolean;
+            /** Told Pulses Per Km */
+            told_pulses_per_km: number;
+            /** Residuals */
+            residuals: components["schemas"]["Residual"][];
+            /** Table */
+            table: components["schemas"]["TableRow"][];
+            timing: components["schemas"]["TimingResult"];
             /**
              * Evidence
              * @enum {string}
@@ -1134,12 +2189,28 @@ export interface components {
             why: components["schemas"]["WhyStep"][];
         };
         /**
+         * Residual
+         * @description True and shown speed, and their difference.
+         */
+        Residual: {
+            /** True Kmh */
+            true_kmh: number;
+            /** Shown Kmh */
+            shown_kmh: number;
+            /** Error Kmh */
+            error_kmh: number;
+            /** Error Pct */
+            error_pct: number;
+        };
+        /**
          * Setting
-         * @description One number that could be typed in, and what the display would then show.
+         * @description One number that could be typed in, as the reader writes it, and what the display would then show.
          */
         Setting: {
             /** Value */
             value: number;
+            /** Text */
+            text: string;
             /** Shown Kmh */
             shown_kmh: number;
             /** Error Pct */
@@ -1171,6 +2242,62 @@ export interface components {
             coverage_factor: number;
         };
         /**
+         * StandCase
+         * @description A differential on a stand with one wheel held: what the display shows when the free wheel runs at a speed.
+         */
+        StandCase: {
+            /** Free Wheel Kmh */
+            free_wheel_kmh: number;
+            /** Shown Share */
+            shown_share: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * TableRow
+         * @description One speed: exact frequency, the number to type, and what is typed now [Hz].
+         */
+        TableRow: {
+            /** Speed Kmh */
+            speed_kmh: number;
+            /** Exact Hz */
+            exact_hz: number;
+            /** To Type Hz */
+            to_type_hz: number;
+            /** Typed Hz */
+            typed_hz: number | null;
+        };
+        /**
+         * TimingResult
+         * @description Lowest speed shown and what sets it, smallest change seen, time between new figures, and the lag behind.
+         */
+        TimingResult: {
+            /** Lowest Kmh */
+            lowest_kmh: number;
+            /** Lowest By */
+            lowest_by: string;
+            /** Resolution Kmh */
+            resolution_kmh: number;
+            /** Update S */
+            update_s: number;
+            /** Lag S */
+            lag_s: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * WheelDetail
+         * @description What the wheel's place shows beside the link: the corrections, and how far each measurement has come.
+         */
+        WheelDetail: {
+            /** Corrections */
+            corrections: components["schemas"]["Correction"][];
+            /** Progress */
+            progress: components["schemas"]["Progress"][];
+            /** Measured Mm */
+            measured_mm: number;
+        };
+        /**
          * WhyStep
          * @description One step of the arithmetic: the formula, the same with this fit's numbers, and where it is from.
          */
@@ -1181,6 +2308,229 @@ export interface components {
             with_numbers: string;
             /** Source */
             source: string;
+        };
+        /**
+         * Comparison
+         * @description Every method on one axis, the inverse-variance mean, and the quarrels.
+         */
+        Comparison: {
+            /** Lines */
+            lines: components["schemas"]["MethodLine"][];
+            /** Combined Mm */
+            combined_mm: number;
+            /** Combined Expanded Mm */
+            combined_expanded_mm: number;
+            /** Chi Square */
+            chi_square: number;
+            /** Birge Ratio */
+            birge_ratio: number;
+            /** Agree */
+            agree: boolean;
+            /** Disagreements */
+            disagreements: components["schemas"]["Disagreement"][];
+            /** Schools */
+            schools: string;
+        };
+        /**
+         * Disagreement
+         * @description Two methods that differ by more than twice their joint uncertainty, and the likely causes.
+         */
+        Disagreement: {
+            /**
+             * First
+             * @enum {string}
+             */
+            first: "marking" | "chart" | "taped_diameter" | "axle_height" | "taped_circumference" | "roll_out" | "speed_derived" | "typed" | "paddle";
+            /**
+             * Second
+             * @enum {string}
+             */
+            second: "marking" | "chart" | "taped_diameter" | "axle_height" | "taped_circumference" | "roll_out" | "speed_derived" | "typed" | "paddle";
+            /** Difference Pct */
+            difference_pct: number;
+            /** Allowed Pct */
+            allowed_pct: number;
+            /** Words */
+            words: string;
+            /** Remedy */
+            remedy: string;
+            /** Causes */
+            causes: components["schemas"]["Likely"][];
+        };
+        /**
+         * MethodLine
+         * @description One method: circumference and ± (k = 2) [mm], evidence, grounds, weight in the combination [%], deviation [u].
+         */
+        MethodLine: {
+            /**
+             * Method
+             * @enum {string}
+             */
+            method: "marking" | "chart" | "taped_diameter" | "axle_height" | "taped_circumference" | "roll_out" | "speed_derived" | "typed" | "paddle";
+            /** Label */
+            label: string;
+            /** Circumference Mm */
+            circumference_mm: number;
+            /** U Pct */
+            u_pct: number;
+            /** Expanded Mm */
+            expanded_mm: number;
+            /**
+             * Evidence
+             * @enum {string}
+             */
+            evidence: "assumed" | "measured" | "proven";
+            /** Grounds */
+            grounds: string;
+            /** In Use */
+            in_use: boolean;
+            /** Weight Pct */
+            weight_pct: number;
+            /** Deviation */
+            deviation: number;
+        };
+        /**
+         * Band
+         * @description Allowed shown speed: from true − `under_kmh` to true·(1 + `share`) + `over_kmh`; at one speed only if `at_kmh`.
+         */
+        Band: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "un_r39" | "un_r39_cars_made" | "un_r39_motorcycles_made" | "us_393_82" | "none";
+            /** Label */
+            label: string;
+            /** Source */
+            source: string;
+            /** Under Kmh */
+            under_kmh: number;
+            /** Share */
+            share: number;
+            /** Over Kmh */
+            over_kmh: number;
+            /** At Kmh */
+            at_kmh: number | null;
+        };
+        /**
+         * NumberIn
+         * @description A number that brings the display into the band: nominal, or with all of its ±.
+         */
+        NumberIn: {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /** Error Pct */
+            error_pct: number;
+            /** Surely */
+            surely: boolean;
+        };
+        /**
+         * OverSpeed
+         * @description One readout over speed, as arrays of equal length [km/h]; the band has arrays of its own, or one point.
+         */
+        OverSpeed: {
+            /** Readout */
+            readout: string;
+            /** True Kmh */
+            true_kmh: number[];
+            /** Shown Kmh */
+            shown_kmh: number[];
+            /** Low Kmh */
+            low_kmh: number[];
+            /** High Kmh */
+            high_kmh: number[];
+            band: components["schemas"]["Band"] | null;
+            /** Band True Kmh */
+            band_true_kmh: number[];
+            /** Band Low Kmh */
+            band_low_kmh: number[];
+            /** Band High Kmh */
+            band_high_kmh: number[];
+            /** Leaves */
+            leaves: components["schemas"]["Span"][];
+            /** May Leave */
+            may_leave: components["schemas"]["Span"][];
+            /** Numbers */
+            numbers: components["schemas"]["NumberIn"][];
+            /** Lowest Kmh */
+            lowest_kmh: number;
+            /** Lowest By */
+            lowest_by: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Span
+         * @description Speeds over which the display is outside what is allowed, and on which side.
+         */
+        Span: {
+            /** From Kmh */
+            from_kmh: number;
+            /** To Kmh */
+            to_kmh: number;
+            /** Side */
+            side: string;
+        };
+        /**
+         * OverSpeedIn
+         * @description A document, which of its readouts, and up to which true speed.
+         */
+        OverSpeedIn: {
+            document: components["schemas"]["Fit"];
+            /**
+             * Readout
+             * @default 0
+             */
+            readout: number;
+            /** Top Kmh */
+            top_kmh?: (number | string) | null;
+        };
+        /**
+         * ChartOut
+         * @description The cycle chart, and whether it is the workshop's own.
+         */
+        ChartOut: {
+            /** Rows */
+            rows: components["schemas"]["ChartRow"][];
+            /** Own */
+            own: boolean;
+        };
+        /**
+         * ChartRow
+         * @description One row: the marking as printed, its ETRTO size and the circumference beside it [mm].
+         */
+        ChartRow: {
+            /** Label */
+            label: string;
+            /** Width Mm */
+            width_mm: number;
+            /** Bead Seat Mm */
+            bead_seat_mm: number;
+            /** Circumference Mm */
+            circumference_mm: number;
+        };
+        /**
+         * ChartIn
+         * @description The workshop's cycle chart.
+         */
+        ChartIn: {
+            /** Rows */
+            rows: components["schemas"]["ChartRowIn"][];
+        };
+        /**
+         * ChartRowIn
+         * @description A row of the cycle chart as typed.
+         */
+        ChartRowIn: {
+            /** Label */
+            label: string;
+            /**
+             * Circumference Mm
+             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105, 2.105 m is read.
+             */
+            circumference_mm: number | string;
         };
         /**
          * ConflictOut
@@ -1208,6 +2558,114 @@ export interface components {
             /** Base Revision */
             base_revision: number;
             document: components["schemas"]["Fit"];
+        };
+        /**
+         * DueItem
+         * @description Something that has to be done again.
+         */
+        DueItem: {
+            /**
+             * Link
+             * @enum {string}
+             */
+            link: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
+            /** Text */
+            text: string;
+        };
+        /**
+         * PhantomSlip
+         * @description Slip that a slip log would see between this wheel and another while cruising, though there is none.
+         */
+        PhantomSlip: {
+            /** Other */
+            other: string;
+            /** Slip Pct */
+            slip_pct: number;
+            /** Slip Kmh */
+            slip_kmh: number;
+        };
+        /**
+         * ReadoutChange
+         * @description One display: its number now, what it shows on the new tyre with that number, and the new number.
+         */
+        ReadoutChange: {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Now */
+            now: string;
+            /** Shown Kmh */
+            shown_kmh: number;
+            /** Error Pct */
+            error_pct: number;
+            /** New */
+            new: string;
+        };
+        /**
+         * TyreChange
+         * @description A change of tyre, before it is made.
+         */
+        TyreChange: {
+            /** Old Mm */
+            old_mm: number;
+            /** New Mm */
+            new_mm: number;
+            /** Change Pct */
+            change_pct: number;
+            /** Words */
+            words: string;
+            /** True Kmh */
+            true_kmh: number;
+            /** Readouts */
+            readouts: components["schemas"]["ReadoutChange"][];
+            /** Phantom */
+            phantom: components["schemas"]["PhantomSlip"][];
+            /** Due */
+            due: components["schemas"]["DueItem"][];
+            after: components["schemas"]["Fit"];
+        };
+        /**
+         * NewTyre
+         * @description The tyre that goes on: its marking, and its circumference where that was measured already.
+         */
+        NewTyre: {
+            /** Marking */
+            marking: string;
+            /** Circumference Mm */
+            circumference_mm?: (number | string) | null;
+            /**
+             * Tread New Mm
+             * @description 0 to 40 mm; a bare number is in mm. Text such as 6.5, 8/32in is read.
+             * @default 8
+             */
+            tread_new_mm: number | string;
+        };
+        /**
+         * TyreIn
+         * @description A document and the tyre that goes on.
+         */
+        TyreIn: {
+            document: components["schemas"]["Fit"];
+            tyre: components["schemas"]["NewTyre"];
+        };
+        /**
+         * TyreFitIn
+         * @description The same, and the revision the change started from.
+         */
+        TyreFitIn: {
+            document: components["schemas"]["Fit"];
+            tyre: components["schemas"]["NewTyre"];
+            /** Base Revision */
+            base_revision: number;
+        };
+        /**
+         * DueIn
+         * @description Whether a due item is done.
+         */
+        DueIn: {
+            /** Done */
+            done: boolean;
         };
         /**
          * RevisionLine
@@ -1390,6 +2848,48 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    chooseUnits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnitsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1628,6 +3128,108 @@ export interface operations {
             };
         };
     };
+    vehicleSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vehicle_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VehicleSheetOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    setVehicleSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vehicle_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetSettings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VehicleSheetOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     addFit: {
         parameters: {
             query?: never;
@@ -1743,6 +3345,208 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    compareMethods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Fit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    overSpeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OverSpeedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverSpeed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    chart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    saveChart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChartIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    resetChart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1880,6 +3684,223 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    previewTyre: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fit_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TyreIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TyreChange"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    fitTyre: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fit_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TyreFitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConflictOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    due: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fit_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DueOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    tickDue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DueIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DueOut"];
+                };
             };
             /** @description Unauthorized */
             401: {
