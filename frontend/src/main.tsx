@@ -18,6 +18,7 @@ import { UnitsProvider } from "./ui/units";
 
 const YardPlace = lazy(() => import("./places/yard/YardPlace"));
 const NewFitPlace = lazy(() => import("./places/newfit/NewFitPlace"));
+const VehiclePlace = lazy(() => import("./places/vehicle/VehiclePlace"));
 const FitPlace = lazy(() => import("./places/fit/FitPlace"));
 
 restoreTheme();
@@ -63,6 +64,7 @@ function App() {
           <Routes>
             <Route path="/" element={<YardPlace />} />
             <Route path="/new" element={<NewFitPlace />} />
+            <Route path="/vehicle/:id" element={<VehiclePlace />} />
             <Route path="/fit/:id/:link?" element={<FitPlace />} />
             <Route
               path="*"

@@ -43,7 +43,8 @@ class Encoding:
 
     `direct`: the number grows with pulses per km (otherwise it shrinks); `scale` ties the two together. The scale is
     multiplied by what else the reader is told: pulses per turn (`per_turn`), a gear ratio (`geared`), the pulses per km
-    it assumes before correction (`based`). `percent`: 1 + number/100 stands in place of the number.
+    it assumes before correction (`based`). `percent`: 1 + number/100 stands in place of the number. `also`: the same number in
+    the other system of units, and the factor to it.
     """
 
     code: EncodingCode
@@ -59,6 +60,7 @@ class Encoding:
     geared: bool = False
     based: bool = False
     percent: bool = False
+    also: tuple[str, float] | None = None
 
 
 def told_pulses_per_km(encoding: Encoding, factor: float, value: float) -> float:
@@ -107,63 +109,63 @@ _PERCENT = q.QuantityKind("correction", "%", -90, 500, "readers correct by tens 
 _LISTED = (
     Encoding(
         "circumference_mm", "Circumference in mm", q.SET_CIRCUMFERENCE, 100, 9999, 1, False, 1e6,
-        "C_typed = pulses per turn told·10⁶/pulses per km", per_turn=True,
+        "C_typed = pulses per turn told·10⁶/pulses per km", per_turn=True, also=("in", 1 / MM_PER_INCH),
     ),
     Encoding(
         "circumference_cm", "Circumference in cm", _CM, 10, 999, 1, False, 1e5,
-        "C_typed = pulses per turn told·10⁵/pulses per km", per_turn=True,
+        "C_typed = pulses per turn told·10⁵/pulses per km", per_turn=True, also=("in", 10 / MM_PER_INCH),
     ),
     Encoding(
         "circumference_in", "Circumference in inches", _IN, 4, 400, 0.1, False, 1e6 / MM_PER_INCH,
-        "C_typed = pulses per turn told·10⁶/(25.4·pulses per km)", per_turn=True,
+        "C_typed = pulses per turn told·10⁶/(25.4·pulses per km)", per_turn=True, also=("mm", MM_PER_INCH),
     ),
     Encoding(
-        "pulses_per_km", "Pulses per km", q.PULSES_PER_KM, 1, 999_999, 1, True, 1.0, "n_typed = pulses per km"
+        "pulses_per_km", "Pulses per km", q.PULSES_PER_KM, 1, 999_999, 1, True, 1.0, "n_typed = pulses per km", also=("pulses per mile", KM_PER_MILE),
     ),
     Encoding(
         "pulses_per_mile", "Pulses per mile", _PER_MILE, 1, 999_999, 1, True, 1 / KM_PER_MILE,
-        "n_typed = 1.609344·pulses per km",
+        "n_typed = 1.609344·pulses per km", also=("pulses per km", 1 / KM_PER_MILE),
     ),
     Encoding(
         "pulses_per_100_m", "Pulses per 100 m", q.PULSES_PER_100_M, 1, 99_999, 1, True, 10.0,
-        "n_typed = pulses per km/10",
+        "n_typed = pulses per km/10", also=("pulses per mile", 10 * KM_PER_MILE),
     ),
     Encoding(
         "pulses_per_nautical_mile", "Pulses per nautical mile", _PER_NMI, 100, 999_999, 100, True,
-        1 / KM_PER_NAUTICAL_MILE, "n_typed = 1.852·pulses per km",
+        1 / KM_PER_NAUTICAL_MILE, "n_typed = 1.852·pulses per km", also=("pulses per km", 1 / KM_PER_NAUTICAL_MILE),
     ),
     Encoding(
         "metres_per_pulse", "Metres per pulse", _M_PULSE, 0.0001, 100, 0.0001, False, 1000.0,
-        "m_typed = 1000/pulses per km",
+        "m_typed = 1000/pulses per km", also=("in", 1000 / MM_PER_INCH),
     ),
     Encoding(
-        "mm_per_pulse", "Millimetres per pulse", _MM_PULSE, 0.1, 9999, 0.1, False, 1e6, "m_typed = 10⁶/pulses per km"
+        "mm_per_pulse", "Millimetres per pulse", _MM_PULSE, 0.1, 9999, 0.1, False, 1e6, "m_typed = 10⁶/pulses per km", also=("in", 1 / MM_PER_INCH),
     ),
     Encoding(
-        "hz_per_kmh", "Hz per km/h", _HZ_KMH, 0.001, 1000, 0.001, True, 3600.0, "k_typed = pulses per km/3600"
+        "hz_per_kmh", "Hz per km/h", _HZ_KMH, 0.001, 1000, 0.001, True, 3600.0, "k_typed = pulses per km/3600", also=("Hz per mph", KM_PER_MILE),
     ),
     Encoding(
-        "kmh_per_hz", "km/h per Hz", _KMH_HZ, 0.0001, 100, 0.0001, False, 3600.0, "k_typed = 3600/pulses per km"
+        "kmh_per_hz", "km/h per Hz", _KMH_HZ, 0.0001, 100, 0.0001, False, 3600.0, "k_typed = 3600/pulses per km", also=("mph per Hz", 1 / KM_PER_MILE),
     ),
     Encoding(
         "hz_per_knot", "Hz per knot", _HZ_KN, 0.01, 1000, 0.01, True, 3600.0 / KM_PER_NAUTICAL_MILE,
-        "k_typed = 1.852·pulses per km/3600",
+        "k_typed = 1.852·pulses per km/3600", also=("Hz per km/h", 1 / KM_PER_NAUTICAL_MILE),
     ),
     Encoding(
         "teeth_and_diameter", "Teeth, gear ratio and tyre diameter in mm", q.SET_DIAMETER, 50, 3000, 1, False,
-        1e6 / math.pi, "D_typed = teeth·gear ratio·10⁶/(π·pulses per km)", per_turn=True, geared=True,
+        1e6 / math.pi, "D_typed = teeth·gear ratio·10⁶/(π·pulses per km)", per_turn=True, geared=True, also=("in", 1 / MM_PER_INCH),
     ),
     Encoding(
         "teeth_and_diameter_in", "Teeth, gear ratio and tyre diameter in inches", _DIAMETER_IN, 2, 120, 0.1, False,
-        1e6 / math.pi / MM_PER_INCH, "D_typed = teeth·gear ratio·10⁶/(25.4·π·pulses per km)", per_turn=True, geared=True,
+        1e6 / math.pi / MM_PER_INCH, "D_typed = teeth·gear ratio·10⁶/(25.4·π·pulses per km)", per_turn=True, geared=True, also=("mm", MM_PER_INCH),
     ),
     Encoding(
         "turns_per_km", "Instrument constant, turns per km", _TURNS_KM, 50, 5000, 1, True, 1.0,
-        "k = pulses per km/pulses per turn", per_turn=True,
+        "k = pulses per km/pulses per turn", per_turn=True, also=("turns per mile", KM_PER_MILE),
     ),
     Encoding(
         "turns_per_mile", "Instrument constant, turns per mile", _TURNS_MILE, 50, 5000, 1, True, 1 / KM_PER_MILE,
-        "k = 1.609344·pulses per km/pulses per turn", per_turn=True,
+        "k = 1.609344·pulses per km/pulses per turn", per_turn=True, also=("turns per km", 1 / KM_PER_MILE),
     ),
     Encoding(
         "percent_correction", "Percent correction", _PERCENT, -50, 100, 0.1, False, 1.0,

@@ -66,6 +66,7 @@ class ReadoutResult:
     above: Setting
     to_type: Setting
     in_use: Setting
+    also: str
     typed: float | None
     can_hold_typed: bool
     told_pulses_per_km: float
@@ -90,6 +91,16 @@ def rounding_for(purpose: str, encoding: Encoding) -> Rounding:
     if purpose not in ROAD_PURPOSES:
         return "nearest"
     return "down" if encoding.direct else "up"
+
+
+def also_written(encoding: Encoding, value: float) -> str:
+    """The number in the other system of units, for those who think in it.
+
+    >>> from speedchain.readout.encodings import ENCODINGS
+    >>> also_written(ENCODINGS["circumference_mm"], 2105)
+    '82.87 in'
+    """
+    return f"{value * encoding.also[1]:.4g} {encoding.also[0]}" if encoding.also else ""
 
 
 def reads(error_pct: float) -> Reads:
@@ -173,6 +184,7 @@ def evaluate_readout(
         high,
         to_type,
         in_use,
+        also_written(encoding, to_type.value),
         typed,
         typed is None or dial.takes(typed),
         told,
@@ -251,6 +263,7 @@ def _table(
         advised,
         advised,
         in_use,
+        "",
         at.typed_hz,
         True,
         pulses_per_km * true_kmh / max(shown[0][1], 1e-9),

@@ -6,6 +6,8 @@ export const keys = {
   yard: ["yard"] as const,
   fit: (id: number) => ["fit", id] as const,
   revisions: (id: number) => ["fit", id, "revisions"] as const,
+  due: (id: number) => ["fit", id, "due"] as const,
+  sheet: (id: number) => ["vehicle", id] as const,
 };
 
 export const useSession = () => useQuery({ queryKey: keys.session, queryFn: () => data(api.GET("/api/session")) });
@@ -25,6 +27,30 @@ export const useRevisions = (id: number) =>
   useQuery({
     queryKey: keys.revisions(id),
     queryFn: () => data(api.GET("/api/fits/{fit_id}/revisions", { params: { path: { fit_id: id } } })),
+  });
+
+export const useDue = (id: number) =>
+  useQuery({
+    queryKey: keys.due(id),
+    queryFn: () => data(api.GET("/api/fits/{fit_id}/due", { params: { path: { fit_id: id } } })),
+  });
+
+export function useTick() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, done }: { id: number; done: boolean }) =>
+      data(api.PUT("/api/due/{item_id}", { params: { path: { item_id: id } }, body: { done } })),
+    onSuccess: () => {
+      client.invalidateQueries({ queryKey: ["fit"] });
+      client.invalidateQueries({ queryKey: keys.yard });
+    },
+  });
+}
+
+export const useSheet = (id: number) =>
+  useQuery({
+    queryKey: keys.sheet(id),
+    queryFn: () => data(api.GET("/api/vehicles/{vehicle_id}/sheet", { params: { path: { vehicle_id: id } } })),
   });
 
 /** One revision's document, fetched when it is asked for. */

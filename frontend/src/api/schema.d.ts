@@ -2165,6 +2165,8 @@ export interface components {
             above: components["schemas"]["Setting"];
             to_type: components["schemas"]["Setting"];
             in_use: components["schemas"]["Setting"];
+            /** Also */
+            also: string;
             /** Typed */
             typed: number | null;
             /** Can Hold Typed */

@@ -1,69 +1,237 @@
 import type { Fit } from "../api/client";
 import { Drawing } from "./Drawing";
 
-/** Where the target turns, seen from the wheel; sprockets are drawn in the proportion of their teeth. */
-export function DriveTrain({ drive, ratio }: { drive: Fit["drive"]; ratio: number }) {
+const [X1, X2, Y] = [200, 540, 145];
+
+/** Where the target turns, seen from the wheel; wheels, gears and sprockets are in the proportion of their teeth. */
+export function DriveTrain({ drive, ratio, stand }: { drive: Fit["drive"]; ratio: number; stand: boolean }) {
   const kind = drive?.kind ?? "hub";
   const turns = Number(ratio.toFixed(4));
+  const words = `1 turn of the wheel = ${turns} ${turns === 1 ? "turn" : "turns"} of the target`;
   return (
-    <Drawing width={700} height={330} describe={`One turn of the wheel is ${turns} turns of the target.`} max="330px">
-      {kind === "sprockets" ? <Chain ratio={ratio} /> : <Shaft direct={kind === "hub"} />}
-      <text x="350" y="318" textAnchor="middle">
-        1 turn of the wheel = {turns} {turns === 1 ? "turn" : "turns"} of the target
+    <Drawing width={700} height={330} describe={`${SAID[kind]} ${words}.${stand ? ON_STAND : ""}`} max="330px">
+      {kind === "hub" && <Hub />}
+      {kind === "sprockets" && <Chain ratio={ratio} />}
+      {kind === "axle_ratio" && <Axle ratio={ratio} />}
+      {kind === "transfer_box" && <TransferBox box={drive?.transfer_box} />}
+      {kind === "hub_motor" && <HubMotor motor={drive?.hub_motor} />}
+      {kind === "cable" && <Cable cable={drive?.cable} />}
+      <text x="350" y="320" textAnchor="middle">
+        {words}
       </text>
     </Drawing>
+  );
+}
+
+const ON_STAND = " With one wheel held on a stand the shaft turns half as much.";
+const SAID: Record<string, string> = {
+  hub: "The target sits on the wheel's own hub.",
+  sprockets: "A chain or belt joins the wheel and the sensed shaft.",
+  axle_ratio: "Both wheels turn a shaft through the differential.",
+  transfer_box: "A transfer box sits between gearbox and axle.",
+  hub_motor: "A hub motor's rotor turns the wheel through gears.",
+  cable: "A drive gear on the shaft turns a driven gear on the cable.",
+};
+
+/** Two round parts in proportion that fill the same room: radii for teeth a and b. */
+const pairOf = (a: number, b: number, room: number): [number, number] => [(room * a) / (a + b), (room * b) / (a + b)];
+
+function Hub() {
+  return (
+    <g>
+      <circle className="soft" cx={X1} cy={Y} r="120" />
+      <circle className="ink" cx={X1} cy={Y} r="86" style={{ fill: "var(--chakra-colors-bg-panel)" }} />
+      <circle className="act" cx={X1} cy={Y} r="40" strokeDasharray="8 5" />
+      <circle className="solid" cx={X1} cy={Y} r="8" />
+      <text x="360" y="150">
+        the target sits on the wheel's own hub
+      </text>
+    </g>
   );
 }
 
 function Chain({ ratio }: { ratio: number }) {
   const big = ratio >= 1 ? 120 : 120 * ratio;
   const small = ratio >= 1 ? 120 / ratio : 120;
-  const [x1, x2, y] = [200, 540, 145];
-  const lean = (big - small) / (x2 - x1);
+  const lean = (big - small) / (X2 - X1);
   const rise = Math.sqrt(1 - lean * lean);
   const side = (sign: number) =>
-    `M${x1 + big * lean} ${y + sign * big * rise}L${x2 + small * lean} ${y + sign * small * rise}`;
+    `M${X1 + big * lean} ${Y + sign * big * rise}L${X2 + small * lean} ${Y + sign * small * rise}`;
   return (
     <g>
-      <circle className="soft" cx={x1} cy={y} r={big} />
-      <circle className="soft" cx={x2} cy={y} r={small} />
+      <circle className="soft" cx={X1} cy={Y} r={big} />
+      <circle className="soft" cx={X2} cy={Y} r={small} />
       <path className="ink" d={side(-1) + side(1)} strokeDasharray="7 4" />
-      <circle className="actfill" cx={x2} cy={y} r="7" />
-      <circle className="solid" cx={x1} cy={y} r="7" />
-      <text className="small" x={x1} y={y + 34} textAnchor="middle">
+      <circle className="actfill" cx={X2} cy={Y} r="7" />
+      <circle className="solid" cx={X1} cy={Y} r="7" />
+      <text className="small" x={X1} y={Y + 34} textAnchor="middle">
         wheel
       </text>
-      <text className="small" x={x2} y={y + small + 26} textAnchor="middle">
+      <text className="small" x={X2} y={Y + small + 26} textAnchor="middle">
         target
       </text>
     </g>
   );
 }
 
-function Shaft({ direct }: { direct: boolean }) {
+/** Both wheels, the crown wheel and the pinion in proportion, and the case of one wheel held. */
+function Axle({ ratio }: { ratio: number }) {
+  const crown = 66;
+  const pinion = Math.min(crown / ratio, 80);
   return (
     <g>
-      <circle className="soft" cx="200" cy="145" r="120" />
-      <circle className="ink" cx="200" cy="145" r="86" style={{ fill: "var(--chakra-colors-bg-panel)" }} />
-      {direct ? (
-        <>
-          <circle className="act" cx="200" cy="145" r="40" strokeDasharray="8 5" />
-          <circle className="solid" cx="200" cy="145" r="8" />
-          <text x="360" y="150">
-            the target sits on the wheel's own hub
-          </text>
-        </>
-      ) : (
-        <>
-          <circle className="solid" cx="200" cy="145" r="16" />
-          <path className="ink" d="M216 137h284M216 153h284" />
-          <ellipse className="act" cx="470" cy="145" rx="14" ry="46" strokeDasharray="8 5" />
-          <rect className="soft" x="500" y="105" width="90" height="80" rx="6" />
-          <text className="small" x="470" y="215" textAnchor="middle">
-            target on the shaft
-          </text>
-        </>
+      {[60, 300].map((y) => (
+        <rect key={y} className="soft" x="70" y={y - 48} width="60" height="76" rx="12" />
+      ))}
+      <path className="ink" d={`M96 ${88}V252M104 ${88}V252`} />
+      <ellipse className="soft" cx="118" cy="170" rx="12" ry={crown} />
+      <path
+        className="soft"
+        d={`M132 ${170 - pinion}h26l14 ${0.35 * pinion}v${1.3 * pinion}l-14 ${0.35 * pinion}h-26z`}
+      />
+      <path className="ink" d="M172 165H470M172 175H470" />
+      <ellipse className="act" cx="420" cy="170" rx="12" ry="40" strokeDasharray="8 5" />
+      <text className="small" x="420" y="232" textAnchor="middle">
+        target on the shaft
+      </text>
+      <text className="small" x="150" y={170 + Math.max(pinion, 20) + 22}>
+        crown : pinion = {Number(ratio.toFixed(3))} : 1
+      </text>
+      <text className="small" x="146" y="44">
+        on a stand, this wheel held:
+      </text>
+      <text className="small" x="146" y="64">
+        the other turns twice for the same shaft,
+      </text>
+      <text className="small" x="146" y="84">
+        so the display shows half of its speed
+      </text>
+    </g>
+  );
+}
+
+function TransferBox({ box }: { box?: NonNullable<Fit["drive"]>["transfer_box"] }) {
+  const low = Number(box?.low_ratio ?? 2) || 2;
+  const geared = box?.range === "low";
+  const [a, b] = pairOf(1, low, 112);
+  const sensed = box?.sensed === "gearbox" ? 130 : 590;
+  return (
+    <g>
+      <rect className="soft" x="30" y="100" width="90" height="80" rx="6" />
+      <text className="small" x="75" y="146" textAnchor="middle">
+        gearbox
+      </text>
+      <path className="ink" d="M120 136h130M120 144h130" />
+      <rect className="thin" x="250" y="36" width="180" height="240" rx="8" />
+      <circle className="soft" cx="340" cy={140} r={a} opacity={geared ? 1 : 0.4} />
+      <circle className="soft" cx="340" cy={140 + a + b} r={b} opacity={geared ? 1 : 0.4} />
+      {!geared && <path className="act" d="M250 140H430" />}
+      <path className="ink" d="M430 136h180M430 144h180" />
+      <ellipse className="act" cx={sensed === 130 ? 185 : 530} cy="140" rx="10" ry="36" strokeDasharray="8 5" />
+      <text className="small" x={sensed === 130 ? 185 : 530} y="200" textAnchor="middle">
+        target
+      </text>
+      <rect className="soft" x="610" y="92" width="36" height="96" rx="10" />
+      <text className="small" x="626" y="216" textAnchor="middle">
+        axle
+      </text>
+      <text className="small" x="340" y="26" textAnchor="middle">
+        {geared ? `low range, ${low} : 1` : "high range, straight through"}
+      </text>
+    </g>
+  );
+}
+
+function HubMotor({ motor }: { motor?: NonNullable<Fit["drive"]>["hub_motor"] }) {
+  const gear = Math.max(Number(motor?.gear_ratio ?? 1) || 1, 1);
+  const ring = 112;
+  const sun = gear > 1 ? ring / gear : ring * 0.6;
+  const planet = (ring - sun) / 2;
+  const onRotor = motor?.sensed !== "wheel";
+  return (
+    <g>
+      <circle className="soft" cx={X1} cy={Y} r="128" />
+      <circle className="ink" cx={X1} cy={Y} r={ring} style={{ fill: "var(--chakra-colors-bg-panel)" }} />
+      {gear > 1 &&
+        [0, 120, 240].map((angle) => {
+          const [x, y] = [
+            X1 + (sun + planet) * Math.sin((angle * Math.PI) / 180),
+            Y - (sun + planet) * Math.cos((angle * Math.PI) / 180),
+          ];
+          return <circle key={angle} className="soft" cx={x} cy={y} r={planet} />;
+        })}
+      <circle
+        className={onRotor ? "act" : "ink"}
+        cx={X1}
+        cy={Y}
+        r={sun}
+        strokeDasharray={onRotor ? "8 5" : undefined}
+      />
+      {!onRotor && <circle className="act" cx={X1} cy={Y} r="128" strokeDasharray="8 5" />}
+      <circle className="solid" cx={X1} cy={Y} r="6" />
+      <text x="370" y="120">
+        {gear > 1 ? "rotor in the middle, shell outside" : "no gears: the rotor is the shell"}
+      </text>
+      <text x="370" y="150">
+        {onRotor ? "target on the rotor" : "target on the wheel"}
+      </text>
+      {gear > 1 && onRotor && motor?.freewheel !== false && (
+        <text className="small" x="370" y="184">
+          it stands still while the wheel coasts
+        </text>
       )}
+    </g>
+  );
+}
+
+function Cable({ cable }: { cable?: NonNullable<Fit["drive"]>["cable"] }) {
+  const drive = Number(cable?.drive_teeth) || 10;
+  const driven = Number(cable?.driven_teeth) || 20;
+  const [a, b] = pairOf(drive, driven, 112);
+  return (
+    <g>
+      <path className="ink" d={`M20 141H${160 - a}M20 149H${160 - a}`} />
+      <Gear x={160} y={145} radius={a} teeth={drive} act={false} />
+      <Gear x={160 + a + b} y={145} radius={b} teeth={driven} act />
+      <path className="act" d={`M${160 + a + b} 145c120 0 100 110 220 110h60`} />
+      <circle className="soft" cx="610" cy="215" r="62" />
+      <path className="act" d="M610 215l32 -38" />
+      <text className="small" x="610" y="252" textAnchor="middle">
+        gauge
+      </text>
+      <text className="small" x="20" y="176">
+        shaft
+      </text>
+      <text className="small" x={160} y={145 - Math.max(a, b) - 14} textAnchor="middle">
+        {drive}
+      </text>
+      <text className="small" x={160 + a + b} y={145 - Math.max(a, b) - 14} textAnchor="middle">
+        {driven}
+      </text>
+    </g>
+  );
+}
+
+/** A gear with every tooth, its pitch circle to scale. */
+function Gear({ x, y, radius, teeth, act }: { x: number; y: number; radius: number; teeth: number; act: boolean }) {
+  const depth = Math.min((2.25 * 2 * radius) / teeth / 2, radius / 3);
+  const count = Math.min(Math.round(teeth), 200);
+  const at = (r: number, angle: number) =>
+    `${(x + r * Math.sin(angle)).toFixed(1)} ${(y - r * Math.cos(angle)).toFixed(1)}`;
+  const step = (2 * Math.PI) / count;
+  const points = Array.from({ length: count }, (_, place) => {
+    const middle = place * step;
+    return [
+      at(radius - depth, middle - 0.32 * step),
+      at(radius + depth, middle - 0.16 * step),
+      at(radius + depth, middle + 0.16 * step),
+      at(radius - depth, middle + 0.32 * step),
+    ].join("L");
+  });
+  return (
+    <g>
+      <path className="soft" d={`M${points.join("L")}z`} />
+      <circle className={act ? "actfill" : "solid"} cx={x} cy={y} r="6" />
     </g>
   );
 }

@@ -1,4 +1,7 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext, useState } from "react";
+import { api, data, type Schemas } from "../api/client";
+import { keys, useSession } from "../api/hooks";
 import { figure } from "./format";
 
 /** How a person reads speeds and lengths. What is typed into a machine stays in the machine's own unit. */
@@ -8,34 +11,50 @@ const SYSTEMS = {
   nautical: { "km/h": ["kn", 1 / 1.852], mm: ["mm", 1] },
 } as const;
 
-type System = keyof typeof SYSTEMS;
-const ORDER: System[] = ["metric", "imperial", "nautical"];
+type System = Schemas["SessionOut"]["units"];
+const ORDER = ["metric", "imperial", "nautical"] as const;
 const KEPT = "wheelometron.units";
 
 type Units = {
   speedUnit: string;
+  /** This person's unit of speed for one km/h. */
+  scale: number;
   flip: () => void;
   /** A value of the core as this person reads it: text with the digits it deserves, and its unit. */
   show: (value: number, unit: string, relativePct?: number) => [string, string];
+  /** A speed in this person's unit and in another one, where numbers pass between people and machines. */
+  both: (kmh: number) => string;
 };
 
 const UnitsContext = createContext<Units | null>(null);
 
+/** The units belong to the account; before signing in, to the device. */
 export function UnitsProvider({ children }: { children: ReactNode }) {
-  const [system, set] = useState<System>(() => {
-    const kept = localStorage.getItem(KEPT) as System | null;
-    return kept && ORDER.includes(kept) ? kept : "metric";
+  const session = useSession().data;
+  const client = useQueryClient();
+  const [local, set] = useState<System>(() => {
+    const kept = ORDER.find((one) => one === localStorage.getItem(KEPT));
+    return kept ?? "metric";
   });
+  const system: (typeof ORDER)[number] = (session?.signed_in ? session.units : local) ?? "metric";
   const flip = () => {
     const next = ORDER[(ORDER.indexOf(system) + 1) % ORDER.length] ?? "metric";
     localStorage.setItem(KEPT, next);
     set(next);
+    if (!session?.signed_in) return;
+    client.setQueryData(keys.session, { ...session, units: next });
+    data(api.PUT("/api/session/units", { body: { units: next } })).catch(() => undefined);
   };
   const show = (value: number, unit: string, relativePct = 0): [string, string] => {
     const [name, factor] = unit === "km/h" || unit === "mm" ? SYSTEMS[system][unit] : [unit, 1];
     return [figure(value * factor, relativePct), name];
   };
-  return <UnitsContext value={{ speedUnit: SYSTEMS[system]["km/h"][0], flip, show }}>{children}</UnitsContext>;
+  const [speedUnit, scale] = SYSTEMS[system]["km/h"];
+  const both = (kmh: number) => {
+    const second = system === "metric" ? SYSTEMS.imperial["km/h"] : SYSTEMS.metric["km/h"];
+    return `${show(kmh, "km/h", 0.1).join(" ")} (${figure(kmh * second[1], 0.1)} ${second[0]})`;
+  };
+  return <UnitsContext value={{ speedUnit, scale, flip, show, both }}>{children}</UnitsContext>;
 }
 
 export function useUnits(): Units {

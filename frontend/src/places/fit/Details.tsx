@@ -1,10 +1,54 @@
-import { Button, Field, Stack, Textarea } from "@chakra-ui/react";
+import { Button, Field, Flex, Stack, Text, Textarea } from "@chakra-ui/react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useYardChanges } from "../../api/hooks";
 import { Sheet } from "../../ui/Sheet";
 import { useEditing } from "./context";
-import { PickField, WordsField } from "./fields";
+import { PickField, QuantityField, WordsField } from "./fields";
+
+/** More true speeds at which every display is checked. */
+function CheckSpeeds() {
+  const { document, set } = useEditing();
+  const speeds = document.check_speeds_kmh ?? [];
+  return (
+    <Stack gap={2}>
+      <Text fontSize="sm" color="fg.muted">
+        Check every display at these true speeds too
+      </Text>
+      <Flex gap={2} wrap="wrap" align="flex-end">
+        {speeds.map((_, place) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: speeds have no identity but their place
+          <Flex key={place} gap={1} align="flex-end" w="170px">
+            <QuantityField path={`check_speeds_kmh.${place}`} label={`Speed ${place + 2}`} unit="km/h" nudge={5} />
+            <Button
+              size="sm"
+              variant="outline"
+              minH="40px"
+              aria-label={`Remove speed ${place + 2}`}
+              onClick={() =>
+                set(
+                  "check_speeds_kmh",
+                  speeds.filter((__, other) => other !== place),
+                )
+              }
+            >
+              ✕
+            </Button>
+          </Flex>
+        ))}
+        <Button
+          size="sm"
+          variant="outline"
+          minH="40px"
+          disabled={speeds.length >= 12}
+          onClick={() => set("check_speeds_kmh", [...speeds, document.check_speed_kmh ?? 100])}
+        >
+          Add a speed
+        </Button>
+      </Flex>
+    </Stack>
+  );
+}
 
 /** What the fit is called and for, notes, and where it can be deleted. */
 export function Details({ fitId, open, close }: { fitId: number; open: boolean; close: () => void }) {
@@ -39,6 +83,13 @@ export function Details({ fitId, open, close }: { fitId: number; open: boolean; 
         <WordsField path="name" label="Name" />
         <PickField path="purpose" label="What it is for" options={catalogue.purposes} />
         <PickField path="vehicle_kind" label="Kind of vehicle" options={catalogue.vehicle_kinds} />
+        <PickField path="sensed_at" label="Which wheel or axle is sensed" options={catalogue.places} />
+        <PickField
+          path="band"
+          label="Rule for a display on the road (check your local rules)"
+          options={catalogue.bands}
+        />
+        <CheckSpeeds />
         <Field.Root gap={1}>
           <Field.Label fontSize="sm" color="fg.muted">
             Notes

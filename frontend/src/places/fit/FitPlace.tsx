@@ -1,6 +1,6 @@
 import { Box, Button, Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import { useMemo, useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import type { Catalogue, LinkName, Schemas } from "../../api/client";
 import { useCatalogue, useFit, useSession } from "../../api/hooks";
 import { belongsTo, LINK_LABELS, LINKS, SpeedLine } from "../../speedline/SpeedLine";
@@ -11,12 +11,17 @@ import { Message } from "../../ui/Message";
 import { Conflict } from "./Conflict";
 import { FitContext } from "./context";
 import { Details } from "./Details";
+import { Due } from "./Due";
+import { DriveInputs, DriveResult } from "./drive/DriveInputs";
 import { Logbook } from "./Logbook";
 import * as links from "./links";
 import { NextBar } from "./NextBar";
-import { ReadoutFace, ReadoutInputs } from "./Readouts";
 import { Change, Contributions, Why } from "./Reasons";
+import { ReadoutInputs } from "./readout/ReadoutInputs";
+import { ReadoutResult } from "./readout/ReadoutResult";
 import { type Draft, type SaveState, useDraft } from "./useDraft";
+import { WheelInputs } from "./wheel/WheelInputs";
+import { WheelResult } from "./wheel/WheelResult";
 
 export default function FitPlace() {
   const id = Number(useParams().id);
@@ -78,13 +83,27 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
     "mod+y": draft.redo,
   });
   const editing = useMemo(
-    () => evaluated && { document: draft.document, evaluated, problems, catalogue, role, set: draft.set },
-    [draft.document, evaluated, problems, catalogue, role, draft.set],
+    () =>
+      evaluated && {
+        fitId: fit.id,
+        base: draft.base,
+        saved: draft.save === "saved",
+        document: draft.document,
+        evaluated,
+        problems,
+        catalogue,
+        role,
+        set: draft.set,
+      },
+    [fit.id, draft.base, draft.save, draft.document, evaluated, problems, catalogue, role, draft.set],
   );
   const title = (
     <Flex align="center" gap={{ base: 1, md: 3 }} minW={0}>
       <Text truncate minW={0}>
-        <b>{fit.vehicle_name}</b> / {draft.document.name}
+        <Link to={`/vehicle/${fit.vehicle_id}`} title="All fits of this vehicle">
+          <b style={{ textDecoration: "underline" }}>{fit.vehicle_name}</b>
+        </Link>{" "}
+        / {draft.document.name}
       </Text>
     </Flex>
   );
@@ -117,6 +136,7 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
           <Details fitId={fit.id} open={details} close={() => openDetails(false)} />
           <Problems problems={problems} choose={choose} />
           <Change before={draft.before} after={evaluated.result} changed={draft.changed} />
+          <Due fitId={fit.id} />
           <NextBar action={evaluated.result.next_action} go={choose} onWater={onWater} />
           <Grid
             templateColumns={{ base: "1fr", md: "minmax(320px, 400px) minmax(0, 1fr)" }}
@@ -248,8 +268,8 @@ function Problems({ problems, choose }: { problems: Schemas["FieldProblem"][]; c
 }
 
 function Inputs({ link, readout, choose }: { link: LinkName; readout: number; choose: (place: number) => void }) {
-  if (link === "wheel") return <links.WheelInputs />;
-  if (link === "drive") return <links.DriveInputs />;
+  if (link === "wheel") return <WheelInputs />;
+  if (link === "drive") return <DriveInputs />;
   if (link === "target") return <links.TargetInputs />;
   if (link === "sensor") return <links.SensorInputs />;
   if (link === "signal") return <links.SignalInputs />;
@@ -257,10 +277,10 @@ function Inputs({ link, readout, choose }: { link: LinkName; readout: number; ch
 }
 
 function Results({ link, readout }: { link: LinkName; readout: number }) {
-  if (link === "wheel") return <links.WheelResult />;
-  if (link === "drive") return <links.DriveResult />;
+  if (link === "wheel") return <WheelResult />;
+  if (link === "drive") return <DriveResult />;
   if (link === "target") return <links.TargetResult />;
   if (link === "sensor") return <links.SensorResult />;
   if (link === "signal") return <links.Figures link="signal" />;
-  return <ReadoutFace chosen={readout} />;
+  return <ReadoutResult chosen={readout} />;
 }

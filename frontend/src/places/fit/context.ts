@@ -2,6 +2,10 @@ import { createContext, useContext } from "react";
 import type { Catalogue, Evaluated, FieldProblem, Fit } from "../../api/client";
 
 export type FitEditing = {
+  fitId: number;
+  /** The revision the document stands on, and whether it is saved as it is. */
+  base: number;
+  saved: boolean;
   document: Fit;
   /** The last document that was understood, and what follows from it. */
   evaluated: Evaluated;

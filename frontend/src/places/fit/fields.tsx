@@ -4,6 +4,7 @@ import type { LinkName, Schemas } from "../../api/client";
 import { ChoiceField, type Option, TextField } from "../../ui/fields";
 import { useEditing } from "./context";
 import { getIn } from "./draft";
+import { grown } from "./shape";
 
 const PLAIN = /^-?\d*\.?\d*$/;
 
@@ -42,7 +43,7 @@ export function QuantityField({
       hint={hint}
       error={error}
       value={text}
-      change={(next) => set(path, optional && next.trim() === "" ? null : next)}
+      change={(next) => set(...grown(document, path, optional && next.trim() === "" ? null : next))}
       unit={unit}
       numeric
       nudge={nudge}
@@ -58,13 +59,15 @@ export function WordsField({
   label,
   hint,
   meaning,
+  optional,
 }: {
   path: string;
   label: string;
   hint?: string;
   meaning?: string;
+  optional?: boolean;
 }) {
-  const { set } = useEditing();
+  const { set, document } = useEditing();
   const { value, error } = useField(path);
   return (
     <TextField
@@ -73,22 +76,32 @@ export function WordsField({
       error={error}
       meaning={meaning}
       value={String(value ?? "")}
-      change={(next) => set(path, next)}
+      change={(next) => set(...grown(document, path, optional && next.trim() === "" ? null : next))}
       testId={path}
     />
   );
 }
 
-/** One of the fit's choices. */
-export function PickField({ path, label, options }: { path: string; label: string; options: readonly Option[] }) {
-  const { set } = useEditing();
+/** One of the fit's choices; a flag is yes or no. */
+export function PickField({
+  path,
+  label,
+  options,
+  flag,
+}: {
+  path: string;
+  label: string;
+  options: readonly Option[];
+  flag?: boolean;
+}) {
+  const { set, document } = useEditing();
   const { value, error } = useField(path);
   return (
     <ChoiceField
       label={label}
       error={error}
-      value={String(value ?? "")}
-      change={(code) => set(path, code)}
+      value={String(value ?? options[0]?.code ?? "")}
+      change={(code) => set(...grown(document, path, flag ? code === "true" : code))}
       options={options}
       testId={path}
     />

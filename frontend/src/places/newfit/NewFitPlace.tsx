@@ -8,7 +8,9 @@ import { Cards, ChoiceField, TextField } from "../../ui/fields";
 import { percent } from "../../ui/format";
 import { Message } from "../../ui/Message";
 import { useUnits } from "../../ui/units";
+import { DRIVE_FIELDS, READOUT_NEEDS } from "../fit/shape";
 import { useEvaluation } from "../fit/useEvaluation";
+import { SizeSheet } from "../fit/wheel/SizeSheet";
 
 type Vehicle = Schemas["VehicleOut"];
 
@@ -33,9 +35,7 @@ type Given = {
   marking: string;
   circumference: string;
   drive: string;
-  ratio: string;
-  wheelTeeth: string;
-  shaftTeeth: string;
+  gears: Record<string, string>;
   target: string;
   count: string;
   sensor: string;
@@ -52,9 +52,7 @@ const BLANK: Given = {
   marking: "",
   circumference: "",
   drive: "hub",
-  ratio: "",
-  wheelTeeth: "",
-  shaftTeeth: "",
+  gears: {},
   target: "toothed_ring",
   count: "",
   sensor: "hall_gear_tooth",
@@ -63,24 +61,25 @@ const BLANK: Given = {
   touched: [],
 };
 
+const driveFields = (kind: string) =>
+  kind === "axle_ratio" ? [{ name: "ratio", label: "Axle ratio", hint: "3.73, 41/11" }] : (DRIVE_FIELDS[kind] ?? []);
+
 /** What was typed, as a fit document. */
 function documentOf(given: Given): Fit {
   const onWater = given.kind === "boat";
-  const typed = onWater || (given.marking === "" && given.circumference !== "");
-  const drive =
-    given.drive === "axle_ratio"
-      ? { kind: given.drive, axle_ratio: { ratio: given.ratio } }
-      : given.drive === "sprockets"
-        ? { kind: given.drive, sprockets: { wheel_teeth: given.wheelTeeth, shaft_teeth: given.shaftTeeth } }
-        : { kind: "hub" };
+  const entries = Object.fromEntries(driveFields(given.drive).map(({ name }) => [name, given.gears[name] ?? ""]));
+  const drive = given.drive === "hub" ? { kind: "hub" } : { kind: given.drive, [given.drive]: entries };
+  const wheel = onWater
+    ? { method: "paddle", paddle: { pulses_per_nautical_mile: given.circumference || "20000" } }
+    : given.marking === "" && given.circumference !== ""
+      ? { method: "typed", typed: { circumference_mm: given.circumference } }
+      : { method: "marking", marking: { text: given.marking } };
   return {
     name: "Speed",
     purpose: given.purpose || "true_speed",
     vehicle_kind: given.kind,
     check_speed_kmh: onWater ? "10 kn" : "100",
-    wheel: typed
-      ? { method: "typed", typed: { circumference_mm: given.circumference } }
-      : { method: "marking", marking: { text: given.marking } },
+    wheel,
     drive,
     target: { kind: given.target, count: given.count },
     sensor: { kind: given.sensor },
@@ -100,6 +99,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
   });
   const { show } = useUnits();
   const [pressed, press] = useState(false);
+  const [sizes, findSize] = useState(false);
   const [refused, refuse] = useState<Refusal | Error | null>(null);
   const change = (some: Partial<Given>) => {
     const next = { ...given, ...some, touched: [...new Set([...given.touched, ...Object.keys(some)])] };
@@ -215,13 +215,24 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
                 testId="marking"
               />
             )}
+            {!onWater && (
+              <>
+                <Button size="sm" variant="outline" alignSelf="flex-start" minH="44px" onClick={() => findSize(true)}>
+                  I do not know the notation
+                </Button>
+                <SizeSheet open={sizes} close={() => findSize(false)} take={(marking) => change({ marking })} />
+              </>
+            )}
             {(onWater || given.marking === "") && (
               <TextField
-                label={onWater ? "Run per turn of the paddle" : "Or its circumference, if you know it"}
+                label={onWater ? "Pulses per nautical mile (20 000 is usual)" : "Or its circumference, if you know it"}
                 value={given.circumference}
                 change={(circumference) => change({ circumference })}
-                error={problem("wheel.typed.circumference_mm", "circumference")}
-                unit="mm"
+                error={problem(
+                  onWater ? "wheel.paddle.pulses_per_nautical_mile" : "wheel.typed.circumference_mm",
+                  "circumference",
+                )}
+                unit={onWater ? "" : "mm"}
                 numeric
                 testId="circumference"
               />
@@ -234,35 +245,20 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
               change={(drive) => change({ drive })}
               options={catalogue.drive_kinds}
             />
-            {given.drive === "axle_ratio" && (
-              <TextField
-                label="Axle ratio"
-                value={given.ratio}
-                change={(ratio) => change({ ratio })}
-                error={problem("drive.axle_ratio.ratio", "ratio")}
-                numeric
-                hint="3.73, 41/11"
-                testId="ratio"
-              />
-            )}
-            {given.drive === "sprockets" && (
-              <Grid templateColumns="1fr 1fr" gap={3}>
+            <Grid templateColumns="1fr 1fr" gap={3}>
+              {driveFields(given.drive).map((field) => (
                 <TextField
-                  label="Teeth at the wheel"
-                  value={given.wheelTeeth}
-                  change={(wheelTeeth) => change({ wheelTeeth })}
-                  error={problem("drive.sprockets.wheel_teeth", "wheelTeeth")}
+                  key={field.name}
+                  label={field.label}
+                  value={given.gears[field.name] ?? ""}
+                  change={(value) => change({ gears: { ...given.gears, [field.name]: value } })}
+                  error={problem(`drive.${given.drive}.${field.name}`, "gears")}
                   numeric
+                  hint={field.hint}
+                  testId={field.name}
                 />
-                <TextField
-                  label="Teeth at the shaft"
-                  value={given.shaftTeeth}
-                  change={(shaftTeeth) => change({ shaftTeeth })}
-                  error={problem("drive.sprockets.shaft_teeth", "shaftTeeth")}
-                  numeric
-                />
-              </Grid>
-            )}
+              ))}
+            </Grid>
             <Grid templateColumns="2fr 1fr" gap={3}>
               <ChoiceField
                 label="Target"
@@ -292,12 +288,13 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
               label="What the reader wants typed in"
               value={given.encoding}
               change={(encoding) => change({ encoding })}
-              options={catalogue.encodings}
+              options={catalogue.encodings.filter((one) => !READOUT_NEEDS[one.code])}
+              hint="Tables, codes, percentages and ways of your own are set at the readout afterwards."
               testId="encoding"
             />
             {catalogue.encodings.find((one) => one.code === given.encoding)?.per_turn && (
               <TextField
-                label={given.encoding === "teeth_and_diameter" ? "Teeth it is told" : "Pulses per turn it is told"}
+                label={given.encoding.startsWith("teeth") ? "Teeth it is told" : "Pulses per turn it is told"}
                 value={given.told}
                 change={(told) => change({ told })}
                 error={problem("readouts.0.told_pulses_per_turn", "told")}
@@ -328,7 +325,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
             {first && lacks.length === 0 ? (
               <>
                 <Text fontFamily="mono" fontSize="2xl">
-                  type {first.readouts[0]?.to_type.value} {first.readouts[0]?.unit}
+                  type {first.readouts[0]?.to_type.text} {first.readouts[0]?.unit}
                 </Text>
                 <Text color="chalk.dim">
                   shows {show(first.shown.shown_kmh, "km/h", first.shown.relative_standard_uncertainty_pct)[0]} at{" "}

@@ -32,6 +32,7 @@ export default function YardPlace() {
       .includes(wanted.trim().toLowerCase()),
   );
   const blocked = fits.filter((fit) => fit.worst === "blocking").length;
+  const due = fits.reduce((sum, fit) => sum + fit.due.length, 0);
   const unproven = fits.filter((fit) => fit.links.some((link) => link.evidence !== "proven")).length;
   return (
     <Frame>
@@ -41,7 +42,7 @@ export default function YardPlace() {
             Yard
             <Text as="span" fontSize="md" fontWeight="400" color="fg.muted" ml={3} data-testid="yard-state">
               {fits.length > 0 &&
-                `${blocked ? `${blocked} blocked, ` : ""}${unproven} of ${fits.length} not yet proven`}
+                `${blocked ? `${blocked} blocked, ` : ""}${due ? `${due} due, ` : ""}${unproven} of ${fits.length} not yet proven`}
             </Text>
           </Heading>
           <Input
@@ -123,7 +124,13 @@ function VehicleCard({ vehicle }: { vehicle: Vehicle }) {
       <Box px={4} pt={3} pb={2}>
         <Flex align="baseline" gap={2}>
           <Heading as="h2" size="lg">
-            {vehicle.name}
+            <Link
+              to={`/vehicle/${vehicle.id}`}
+              style={{ textDecoration: "underline" }}
+              title="All its fits at one speed"
+            >
+              {vehicle.name}
+            </Link>
           </Heading>
           <Text color="fg.muted" fontSize="sm">
             {kind}
@@ -222,6 +229,11 @@ function FitRow({ fit }: { fit: Summary }) {
       <Text fontSize="sm" color={blocked ? "bad.onRoad" : "chalk.dim"} lineClamp={2} minH="2.6em">
         {blocked ? `✕ ${fit.finding}` : `Next: ${fit.next_action}`}
       </Text>
+      {fit.due.length > 0 && (
+        <Text fontSize="sm" color="signal.onRoad" data-testid="fit-due">
+          ! {fit.due.length} due: {fit.due[0]?.text}
+        </Text>
+      )}
     </Jump>
   );
 }

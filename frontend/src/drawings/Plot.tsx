@@ -1,0 +1,87 @@
+import { Box } from "@chakra-ui/react";
+import { useEffect, useRef } from "react";
+import uPlot from "uplot";
+import "uplot/dist/uPlot.min.css";
+
+export type Line = {
+  label: string;
+  values: (number | null)[];
+  look: "true" | "ours" | "edge" | "limit";
+  fillTo?: number;
+};
+
+const ink = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--chakra-colors-${name}`);
+
+const LOOKS = {
+  true: () => ({ stroke: ink("fg-muted"), width: 1, dash: [4, 4] }),
+  ours: () => ({ stroke: ink("signal-fg"), width: 3 }),
+  edge: () => ({ stroke: "transparent", width: 0 }),
+  limit: () => ({ stroke: ink("fg"), width: 2, dash: [10, 5] }),
+};
+
+/** Lines over one axis, in the theme's inks; `describe` says in words what they show. */
+export function Plot({
+  x,
+  xLabel,
+  yLabel,
+  lines,
+  bands,
+  describe,
+  height = 260,
+}: {
+  x: number[];
+  xLabel: string;
+  yLabel: string;
+  lines: Line[];
+  bands?: [number, number][];
+  describe: string;
+  height?: number;
+}) {
+  const place = useRef<HTMLDivElement>(null);
+  const drawn = JSON.stringify([x, lines, bands, xLabel, yLabel]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: `drawn` stands for all that is drawn
+  useEffect(() => {
+    const box = place.current;
+    if (!box) return;
+    const axis = () => ({
+      stroke: ink("fg"),
+      grid: { stroke: ink("border"), width: 0.5 },
+      ticks: { stroke: ink("border") },
+      font: "13px Overpass Mono",
+      labelFont: "13px Overpass",
+    });
+    const draw = () =>
+      new uPlot(
+        {
+          width: Math.max(box.clientWidth, 200),
+          height,
+          legend: { show: false },
+          cursor: { show: false },
+          scales: { x: { time: false } },
+          axes: [
+            { ...axis(), label: xLabel, labelSize: 22, size: 34 },
+            { ...axis(), label: yLabel, labelSize: 22, size: 52 },
+          ],
+          series: [{}, ...lines.map((line) => ({ label: line.label, ...LOOKS[line.look](), points: { show: false } }))],
+          bands: bands?.map((pair) => ({ series: pair, fill: `${ink("signal-fg")}44` })),
+        },
+        [x, ...lines.map((line) => line.values)] as uPlot.AlignedData,
+        box,
+      );
+    let plot = draw();
+    const redraw = () => {
+      plot.destroy();
+      plot = draw();
+    };
+    const sizes = new ResizeObserver(() => plot.setSize({ width: Math.max(box.clientWidth, 200), height }));
+    const themes = new MutationObserver(redraw);
+    sizes.observe(box);
+    themes.observe(document.documentElement, { attributes: true, attributeFilter: ["class"] });
+    return () => {
+      sizes.disconnect();
+      themes.disconnect();
+      plot.destroy();
+    };
+  }, [drawn, height]);
+  return <Box ref={place} role="img" aria-label={describe} w="100%" minW={0} overflow="hidden" minH={`${height}px`} />;
+}

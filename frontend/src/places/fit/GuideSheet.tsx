@@ -1,0 +1,54 @@
+import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
+import { type ReactNode, useState } from "react";
+import { Measuring } from "../../drawings/Measuring";
+import { Sheet } from "../../ui/Sheet";
+import { useEditing } from "./context";
+
+/** One measurement, step by step, with its caution and the fields it fills. */
+export function GuideSheet({
+  code,
+  close,
+  children,
+}: {
+  code: string | null;
+  close: () => void;
+  children?: ReactNode;
+}) {
+  const { catalogue } = useEditing();
+  const [done, tick] = useState<number[]>([]);
+  const guide = catalogue.guides.find((one) => one.code === code);
+  if (!guide) return null;
+  return (
+    <Sheet open close={close} title={guide.title} size="xl">
+      <Text color="fg.muted" mb={2}>
+        At hand: {guide.needs}
+      </Text>
+      {guide.caution && (
+        <Box borderLeftWidth="4px" borderColor="signal.fg" bg="signal.subtle" px={3} py={2} mb={3}>
+          <Text fontWeight="600">! {guide.caution}</Text>
+        </Box>
+      )}
+      <Measuring method={guide.code} />
+      <Grid templateColumns={{ base: "1fr", md: children ? "1fr 1fr" : "1fr" }} gap={4} mt={3}>
+        <Stack as="ol" gap={1} listStyleType="none">
+          {guide.steps.map((step, place) => (
+            <Flex as="li" key={step} gap={3} align="flex-start" minH="40px">
+              <label style={{ display: "flex", gap: 10, cursor: "pointer" }}>
+                <input
+                  type="checkbox"
+                  checked={done.includes(place)}
+                  onChange={() => tick(done.includes(place) ? done.filter((one) => one !== place) : [...done, place])}
+                  style={{ width: 20, height: 20, marginTop: 2, accentColor: "var(--chakra-colors-signal-fg)" }}
+                />
+                <span>
+                  <b>{place + 1}</b> {step}
+                </span>
+              </label>
+            </Flex>
+          ))}
+        </Stack>
+        {children && <Stack gap={3}>{children}</Stack>}
+      </Grid>
+    </Sheet>
+  );
+}

@@ -1,0 +1,326 @@
+import { Button, Flex, Grid, Stack, Text } from "@chakra-ui/react";
+import type { Fit } from "../../../api/client";
+import { ChoiceField } from "../../../ui/fields";
+import { useEditing } from "../context";
+import { PickField, ProofField, QuantityField, WordsField } from "../fields";
+import { READOUT_NEEDS } from "../shape";
+
+const pair = { templateColumns: "repeat(2, minmax(0, 1fr))", gap: 3 } as const;
+type Readout = Fit["readouts"][number];
+
+export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (place: number) => void }) {
+  const { document, evaluated, catalogue, set } = useEditing();
+  const readout = document.readouts[chosen];
+  if (!readout) return null;
+  const path = `readouts.${chosen}`;
+  const encoding = catalogue.encodings.find((one) => one.code === readout.encoding);
+  const unit = readout.encoding === "custom" ? (readout.custom?.unit ?? "") : (encoding?.unit ?? "");
+  const perTurn = readout.encoding === "custom" ? readout.custom?.per_turn : encoding?.per_turn;
+  const told = evaluated.result.readouts[chosen];
+  const change = (code: string) => {
+    const kept = readout as unknown as Record<string, unknown>;
+    const needs = Object.entries(READOUT_NEEDS[code] ?? {}).filter(
+      ([name]) => kept[name] == null || (Array.isArray(kept[name]) && (kept[name] as unknown[]).length === 0),
+    );
+    const blank = { typed: null, typed_code: null, minimum: null, maximum: null, step: null };
+    set(path, { ...readout, ...blank, ...Object.fromEntries(needs), encoding: code });
+  };
+  return (
+    <Stack gap={3}>
+      <Flex gap={2} wrap="wrap">
+        {document.readouts.map((one, place) => (
+          <Button
+            // biome-ignore lint/suspicious/noArrayIndexKey: readouts have no identity but their place
+            key={place}
+            size="sm"
+            minH={{ base: "44px", md: "36px" }}
+            variant={place === chosen ? "solid" : "outline"}
+            colorPalette={place === chosen ? "signal" : undefined}
+            aria-pressed={place === chosen}
+            onClick={() => choose(place)}
+          >
+            {one.name || "…"}
+          </Button>
+        ))}
+        <AddReadout />
+      </Flex>
+      <Grid {...pair}>
+        <WordsField path={`${path}.name`} label="Name" />
+        <ChoiceField
+          label="What it wants typed in"
+          value={readout.encoding}
+          change={change}
+          options={catalogue.encodings}
+          testId={`${path}.encoding`}
+        />
+        {perTurn && (
+          <QuantityField
+            path={`${path}.told_pulses_per_turn`}
+            label={readout.encoding.startsWith("teeth") ? "Teeth it is told" : "Pulses per turn it is told"}
+            unit=""
+            hint="1 where it has no such setting"
+          />
+        )}
+        {encoding?.geared && (
+          <QuantityField
+            path={`${path}.told_gear_ratio`}
+            label="Gear ratio it is told"
+            unit=""
+            nudge={0.01}
+            hint="1 where it has no such setting"
+          />
+        )}
+        {encoding?.based && (
+          <QuantityField
+            path={`${path}.base_pulses_per_km`}
+            label="It assumes at 0 %"
+            unit="per km"
+            hint="pulses per km"
+          />
+        )}
+        {readout.encoding === "chart_code" ? (
+          <CodePicker path={path} readout={readout} />
+        ) : (
+          readout.encoding !== "frequency_table" && (
+            <QuantityField
+              path={`${path}.typed`}
+              label="In the display now"
+              unit={unit}
+              optional
+              nudge={readout.step ?? told?.step ?? 1}
+              hint="Leave empty until read back."
+            />
+          )
+        )}
+        <QuantityField path={`${path}.display_step_kmh`} label="Display steps by" unit="km/h" nudge={0.1} hint="1" />
+        <QuantityField path="check_speed_kmh" label="Check at true" unit="km/h" nudge={5} />
+      </Grid>
+      {readout.encoding === "frequency_table" && <TableEditor path={path} readout={readout} />}
+      {readout.encoding === "chart_code" && <CodesEditor path={path} readout={readout} />}
+      {readout.encoding === "custom" && <CustomEditor path={`${path}.custom`} />}
+      {readout.encoding !== "frequency_table" && readout.encoding !== "chart_code" && (
+        <details>
+          <summary style={{ cursor: "pointer", minHeight: 32 }}>Range, step and digits of this reader</summary>
+          <Grid {...pair} pt={2}>
+            <QuantityField path={`${path}.minimum`} label={`Least (${encoding?.minimum})`} unit="" optional />
+            <QuantityField path={`${path}.maximum`} label={`Most (${encoding?.maximum})`} unit="" optional />
+            <QuantityField path={`${path}.step`} label={`Step (${encoding?.step})`} unit="" optional nudge={0.1} />
+            <QuantityField path={`${path}.digits`} label="Digits it has" unit="" optional />
+          </Grid>
+        </details>
+      )}
+      <Timing path={`${path}.timing`} readout={readout} />
+      {document.readouts.length > 1 && (
+        <Button
+          size="sm"
+          variant="outline"
+          alignSelf="flex-start"
+          onClick={() => {
+            set(
+              "readouts",
+              document.readouts.filter((_, place) => place !== chosen),
+            );
+            choose(0);
+          }}
+        >
+          Remove {readout.name}
+        </Button>
+      )}
+      <ProofField path={`${path}.proof`} link="readout" />
+    </Stack>
+  );
+}
+
+function AddReadout() {
+  const { document, set, catalogue } = useEditing();
+  const encoding = catalogue.encodings[0]?.code ?? "circumference_mm";
+  const add = () =>
+    set("readouts", [...document.readouts, { name: `Readout ${document.readouts.length + 1}`, encoding }]);
+  return (
+    <Button
+      size="sm"
+      variant="outline"
+      minH={{ base: "44px", md: "36px" }}
+      onClick={add}
+      disabled={document.readouts.length >= 8}
+    >
+      Add a readout
+    </Button>
+  );
+}
+
+function Timing({ path, readout }: { path: string; readout: Readout }) {
+  const gate = readout.timing?.method === "gate";
+  return (
+    <details>
+      <summary style={{ cursor: "pointer", minHeight: 32 }}>How it makes a speed of pulses</summary>
+      <Grid {...pair} pt={2}>
+        <PickField
+          path={`${path}.method`}
+          label="It"
+          options={[
+            { code: "period", label: "times the pulses" },
+            { code: "gate", label: "counts them in a gate" },
+          ]}
+        />
+        {gate ? (
+          <QuantityField path={`${path}.gate_s`} label="Gate" unit="s" nudge={0.1} hint="0.5, 500 ms" />
+        ) : (
+          <>
+            <QuantityField path={`${path}.pulses_averaged`} label="Pulses averaged" unit="" hint="1" />
+            <QuantityField path={`${path}.tick_us`} label="Timer step" unit="µs" hint="4" />
+          </>
+        )}
+        <QuantityField
+          path={`${path}.time_out_s`}
+          label="Zero after"
+          unit="s"
+          optional
+          nudge={0.5}
+          hint="without a pulse"
+        />
+        <QuantityField path={`${path}.minimum_kmh`} label="Zero below" unit="km/h" optional hint="its own minimum" />
+      </Grid>
+    </details>
+  );
+}
+
+const LINE = { gap: 2, align: "flex-end" } as const;
+
+function Remove({ label, act }: { label: string; act: () => void }) {
+  return (
+    <Button size="sm" variant="outline" minH="40px" aria-label={label} onClick={act}>
+      ✕
+    </Button>
+  );
+}
+
+function TableEditor({ path, readout }: { path: string; readout: Readout }) {
+  const { set, evaluated } = useEditing();
+  const points = readout.table ?? [];
+  const place = Number(path.split(".")[1]);
+  const rows = evaluated.result.readouts[place]?.table ?? [];
+  const last = Number(points.at(-1)?.speed_kmh ?? 0) || 0;
+  return (
+    <Stack gap={2}>
+      {points.map((_, at) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: points have no identity but their place
+        <Flex key={at} {...LINE}>
+          <QuantityField path={`${path}.table.${at}.speed_kmh`} label="Speed" unit="km/h" nudge={10} />
+          <QuantityField
+            path={`${path}.table.${at}.typed_hz`}
+            label={`In it now (type ${rows[at]?.to_type_hz ?? "…"})`}
+            unit="Hz"
+            optional
+            nudge={0.1}
+          />
+          <Remove
+            label={`Remove speed ${at + 1}`}
+            act={() =>
+              set(
+                `${path}.table`,
+                points.filter((__, other) => other !== at),
+              )
+            }
+          />
+        </Flex>
+      ))}
+      <Button
+        size="sm"
+        variant="outline"
+        alignSelf="flex-start"
+        minH="40px"
+        disabled={points.length >= 24}
+        onClick={() => set(`${path}.table`, [...points, { speed_kmh: last + 40 }])}
+      >
+        Add a speed
+      </Button>
+    </Stack>
+  );
+}
+
+function CodePicker({ path, readout }: { path: string; readout: Readout }) {
+  const { set } = useEditing();
+  const options = [
+    { code: "", label: "not read back yet" },
+    ...(readout.codes ?? []).map((one) => ({ code: one.code, label: one.code })),
+  ];
+  return (
+    <ChoiceField
+      label="In the display now"
+      value={readout.typed_code ?? ""}
+      change={(code) => set(`${path}.typed_code`, code || null)}
+      options={options}
+      testId={`${path}.typed_code`}
+    />
+  );
+}
+
+function CodesEditor({ path, readout }: { path: string; readout: Readout }) {
+  const { set } = useEditing();
+  const codes = readout.codes ?? [];
+  return (
+    <Stack gap={2}>
+      <Text fontSize="sm" color="fg.muted">
+        The printed chart: code to type, and the circumference it stands for
+      </Text>
+      {codes.map((_, at) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: lines have no identity but their place
+        <Flex key={at} {...LINE}>
+          <WordsField path={`${path}.codes.${at}.code`} label="Code" />
+          <QuantityField path={`${path}.codes.${at}.circumference_mm`} label="Circumference" unit="mm" />
+          <Remove
+            label={`Remove code ${at + 1}`}
+            act={() =>
+              set(
+                `${path}.codes`,
+                codes.filter((__, other) => other !== at),
+              )
+            }
+          />
+        </Flex>
+      ))}
+      <Button
+        size="sm"
+        variant="outline"
+        alignSelf="flex-start"
+        minH="40px"
+        disabled={codes.length >= 200}
+        onClick={() => set(`${path}.codes`, [...codes, { code: String(codes.length + 1), circumference_mm: "" }])}
+      >
+        Add a code
+      </Button>
+    </Stack>
+  );
+}
+
+function CustomEditor({ path }: { path: string }) {
+  return (
+    <Grid {...pair}>
+      <WordsField path={`${path}.label`} label="What the number is called" />
+      <WordsField path={`${path}.unit`} label="Its unit" />
+      <PickField
+        path={`${path}.direct`}
+        label="More pulses per km"
+        options={[
+          { code: "true", label: "make the number larger" },
+          { code: "false", label: "make the number smaller" },
+        ]}
+        flag
+      />
+      <QuantityField path={`${path}.scale`} label="Scale" unit="" hint="told = scale × number, or scale / number" />
+      <PickField
+        path={`${path}.per_turn`}
+        label="Also told pulses per turn?"
+        options={[
+          { code: "false", label: "No" },
+          { code: "true", label: "Yes, they multiply the scale" },
+        ]}
+        flag
+      />
+      <QuantityField path={`${path}.step`} label="Step" unit="" nudge={0.1} hint="1" />
+      <QuantityField path={`${path}.minimum`} label="Least" unit="" hint="1" />
+      <QuantityField path={`${path}.maximum`} label="Most" unit="" hint="999999" />
+    </Grid>
+  );
+}

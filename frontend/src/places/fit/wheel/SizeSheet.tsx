@@ -1,0 +1,71 @@
+import { Box, Button, Flex, Grid, Stack, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import { useCatalogue } from "../../../api/hooks";
+import { Sheet } from "../../../ui/Sheet";
+import { useUnits } from "../../../ui/units";
+
+/** For those who do not know the notation: the kind of wheel first, then the sizes usual on it. */
+export function SizeSheet({ open, close, take }: { open: boolean; close: () => void; take: (text: string) => void }) {
+  const groups = useCatalogue().data?.common_sizes ?? [];
+  const [label, choose] = useState("Car");
+  const { show } = useUnits();
+  const group = groups.find((one) => one.label === label) ?? groups[0];
+  return (
+    <Sheet open={open} close={close} title="Find the size" size="xl">
+      <Grid templateColumns={{ base: "1fr", md: "230px 1fr" }} gap={4}>
+        <Flex direction={{ base: "row", md: "column" }} wrap="wrap" gap={1}>
+          {groups.map((one) => (
+            <Button
+              key={one.label}
+              size="sm"
+              minH="40px"
+              justifyContent="flex-start"
+              whiteSpace="normal"
+              textAlign="left"
+              variant={one.label === label ? "solid" : "outline"}
+              colorPalette={one.label === label ? "signal" : undefined}
+              aria-pressed={one.label === label}
+              onClick={() => choose(one.label)}
+            >
+              {one.label}
+            </Button>
+          ))}
+        </Flex>
+        {group && (
+          <Stack gap={2}>
+            <Text>{group.look}</Text>
+            {group.sizes.map((size) => (
+              <Button
+                key={size.text}
+                variant="outline"
+                h="auto"
+                minH="44px"
+                py={2}
+                justifyContent="space-between"
+                whiteSpace="normal"
+                textAlign="left"
+                gap={3}
+                onClick={() => {
+                  take(size.text);
+                  close();
+                }}
+              >
+                <Box>
+                  <Text fontFamily="mono" fontWeight="700">
+                    {size.text}
+                  </Text>
+                  <Text fontSize="xs" color="fg.muted" fontWeight="400">
+                    {size.understood}
+                  </Text>
+                </Box>
+                <Text fontFamily="mono" flexShrink={0}>
+                  ⌀ {show(size.diameter_mm, "mm", 0.1).join(" ")}
+                </Text>
+              </Button>
+            ))}
+          </Stack>
+        )}
+      </Grid>
+    </Sheet>
+  );
+}

@@ -1,0 +1,159 @@
+import { Box, Button, Flex, Grid, Stack, Table, Text } from "@chakra-ui/react";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, data, Refusal } from "../../../api/client";
+import { keys } from "../../../api/hooks";
+import { TextField } from "../../../ui/fields";
+import { signed } from "../../../ui/format";
+import { Message } from "../../../ui/Message";
+import { useUnits } from "../../../ui/units";
+import { useEditing } from "../context";
+import { SizeSheet } from "./SizeSheet";
+
+/** Pick the new tyre, see what every display would show, and put it on. */
+export function TyreChangeView() {
+  const { evaluated, fitId, base, saved } = useEditing();
+  const { show } = useUnits();
+  const client = useQueryClient();
+  const [tyre, setTyre] = useState({ marking: "", circumference_mm: "", tread_new_mm: "8" });
+  const [picking, pick] = useState(false);
+  const document = evaluated.document;
+  const given = {
+    marking: tyre.marking,
+    circumference_mm: (tyre.circumference_mm.trim() || null) as number | null,
+    tread_new_mm: tyre.tread_new_mm as unknown as number,
+  };
+  const preview = useQuery({
+    queryKey: ["tyre", fitId, JSON.stringify([document, given])],
+    queryFn: () =>
+      data(
+        api.POST("/api/fits/{fit_id}/tyre/preview", {
+          params: { path: { fit_id: fitId } },
+          body: { document, tyre: given },
+        }),
+      ),
+    enabled: tyre.marking.trim() !== "",
+    retry: false,
+    placeholderData: keepPreviousData,
+  });
+  const put = useMutation({
+    mutationFn: () =>
+      data(
+        api.POST("/api/fits/{fit_id}/tyre", {
+          params: { path: { fit_id: fitId } },
+          body: { document, tyre: given, base_revision: base },
+        }),
+      ),
+    onSuccess: (head) => {
+      client.setQueryData(keys.fit(fitId), (old: object | undefined) => old && { ...old, head });
+      client.invalidateQueries({ queryKey: keys.yard });
+      client.invalidateQueries({ queryKey: keys.fit(fitId) });
+    },
+  });
+  const problems = preview.error instanceof Refusal ? preview.error.problems : [];
+  const on = (name: string) => {
+    const found = problems.find((one) => one.path === `tyre.${name}`);
+    return found && tyre.marking.trim() !== "" ? `${found.message} ${found.remedy}` : undefined;
+  };
+  const told = tyre.marking.trim() !== "" && !preview.error ? preview.data : undefined;
+  return (
+    <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 300px) minmax(0, 1fr)" }} gap={4} data-testid="tyre-change">
+      <Stack gap={3}>
+        <Flex gap={2} align="flex-start">
+          <TextField
+            label="Marking of the new tyre"
+            value={tyre.marking}
+            change={(marking) => setTyre({ ...tyre, marking })}
+            error={on("marking")}
+            testId="new-tyre"
+          />
+          <Button mt="25px" size="sm" variant="outline" minH="40px" onClick={() => pick(true)}>
+            Find
+          </Button>
+        </Flex>
+        <TextField
+          label="Its circumference, if measured"
+          value={tyre.circumference_mm}
+          change={(circumference_mm) => setTyre({ ...tyre, circumference_mm })}
+          error={on("circumference_mm")}
+          unit="mm"
+          numeric
+        />
+        <TextField
+          label="Its tread depth"
+          value={tyre.tread_new_mm}
+          change={(tread_new_mm) => setTyre({ ...tyre, tread_new_mm })}
+          error={on("tread_new_mm")}
+          unit="mm"
+          numeric
+          nudge={0.5}
+        />
+        <SizeSheet open={picking} close={() => pick(false)} take={(marking) => setTyre({ ...tyre, marking })} />
+      </Stack>
+      {!told && !put.isSuccess && (
+        <Text color="fg.muted">
+          Name the new tyre, and see here what every display would show with its number left, the new numbers, and what
+          has to be done again. Nothing changes until you put it on.
+        </Text>
+      )}
+      {put.isSuccess && (
+        <Box borderLeftWidth="4px" borderColor="good.fg" bg="bg.subtle" px={3} py={2} role="status">
+          <Text fontWeight="600">✓ The new tyre is on, as a revision of its own. What is due stands above.</Text>
+          <Text fontSize="sm">Undo brings the old one back.</Text>
+        </Box>
+      )}
+      {told && !put.isSuccess && (
+        <Stack gap={2}>
+          <Text fontWeight="600">{told.words}</Text>
+          <Table.Root size="sm" css={{ "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } }}>
+            <Table.Header>
+              <Table.Row>
+                <Table.ColumnHeader>Display</Table.ColumnHeader>
+                <Table.ColumnHeader>left as it is</Table.ColumnHeader>
+                <Table.ColumnHeader>new number</Table.ColumnHeader>
+              </Table.Row>
+            </Table.Header>
+            <Table.Body>
+              {told.readouts.map((one) => (
+                <Table.Row key={one.name}>
+                  <Table.Cell>{one.name}</Table.Cell>
+                  <Table.Cell fontFamily="mono">
+                    {one.now} shows {show(one.shown_kmh, "km/h", 0.05).join(" ")} ({signed(one.error_pct, 1)} %)
+                  </Table.Cell>
+                  <Table.Cell fontFamily="mono" fontWeight="700">
+                    {one.new} {one.unit}
+                  </Table.Cell>
+                </Table.Row>
+              ))}
+            </Table.Body>
+          </Table.Root>
+          {told.phantom.map((one) => (
+            <Text key={one.other} fontSize="sm">
+              Phantom slip against {one.other}, until the numbers match: {signed(one.slip_pct, 1)} %,{" "}
+              {signed(Number(show(one.slip_kmh, "km/h", 1)[0]), 1)} {show(1, "km/h")[1]}
+            </Text>
+          ))}
+          <Text fontSize="sm" color="fg.muted">
+            Becomes due:
+          </Text>
+          <Stack as="ul" gap={0} pl={5} listStyleType="disc">
+            {told.due.map((item) => (
+              <li key={item.text}>{item.text}</li>
+            ))}
+          </Stack>
+          {put.error && <Message text={put.error.message} bad />}
+          <Button
+            colorPalette="signal"
+            alignSelf="flex-start"
+            minH="44px"
+            loading={put.isPending}
+            disabled={!saved}
+            onClick={() => put.mutate()}
+          >
+            Put the new tyre on
+          </Button>
+        </Stack>
+      )}
+    </Grid>
+  );
+}

@@ -1,0 +1,283 @@
+import { Box, Button, chakra, Flex, Grid, Heading, Stack, Table, Text } from "@chakra-ui/react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { lazy, Suspense, useEffect, useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, data, Refusal, type Schemas } from "../../api/client";
+import { keys, useCatalogue, useSheet } from "../../api/hooks";
+import { Frame } from "../../ui/Frame";
+import { TextField } from "../../ui/fields";
+import { figure, percent, signed } from "../../ui/format";
+import { Message } from "../../ui/Message";
+import { useUnits } from "../../ui/units";
+
+const Plot = lazy(() => import("../../drawings/Plot").then((found) => ({ default: found.Plot })));
+const Jump = chakra(Link);
+const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 2 } };
+
+type Out = Schemas["VehicleSheetOut"];
+
+/** All fits of one vehicle at one speed. */
+export default function VehiclePlace() {
+  const id = Number(useParams().id);
+  const sheet = useSheet(id);
+  if (sheet.data) return <Sheet id={id} told={sheet.data} />;
+  return (
+    <Frame>
+      <Message text={sheet.error ? sheet.error.message : "Opening the vehicle …"} back={Boolean(sheet.error)} />
+    </Frame>
+  );
+}
+
+function Sheet({ id, told }: { id: number; told: Out }) {
+  const { sheet, vehicle } = told;
+  const kinds = useCatalogue().data?.vehicle_kinds;
+  return (
+    <Frame
+      middle={
+        <Text truncate>
+          <b>{vehicle.name}</b> / all fits at one speed
+        </Text>
+      }
+    >
+      <Box px={{ base: 3, md: 4 }} pb={6} w="100%" maxW="1280px" mx="auto">
+        <Flex align="baseline" gap={3} py={2} wrap="wrap">
+          <Heading as="h1" size="xl">
+            {vehicle.name}
+          </Heading>
+          <Text color="fg.muted">
+            {kinds?.find((one) => one.code === vehicle.kind)?.label}. {vehicle.note}
+          </Text>
+        </Flex>
+        <Settings id={id} settings={told.settings} />
+        {sheet.rows.length === 0 ? (
+          <Box bg="bg.panel" p={5} borderRadius="md" mt={3}>
+            <Text mb={2}>No fit on this vehicle yet. With two or more, their figures stand side by side here.</Text>
+            <Jump to={`/new?vehicle=${id}`} textDecoration="underline" color="signal.fg">
+              Start a fit on {vehicle.name}
+            </Jump>
+          </Box>
+        ) : (
+          <Stack gap={3} mt={3}>
+            {sheet.findings.map((finding) => (
+              <Box
+                key={finding.code + finding.message}
+                borderLeftWidth="4px"
+                borderColor={finding.severity === "blocking" ? "bad.fg" : "signal.fg"}
+                bg="bg.panel"
+                px={3}
+                py={2}
+                data-finding={finding.code}
+              >
+                <Text fontWeight="600" color={finding.severity === "blocking" ? "bad.fg" : "fg"}>
+                  {{ blocking: "✕ Blocks: ", warning: "! Warning: ", note: "Note: " }[finding.severity]}
+                  {finding.message}
+                </Text>
+                <Text>{finding.remedy}</Text>
+              </Box>
+            ))}
+            <Fits sheet={sheet} />
+            {sheet.parity && (
+              <Box bg="bg.panel" px={4} py={3} borderRadius="md" data-testid="parity">
+                <Text fontWeight="600">
+                  {sheet.parity.counts_equal && sheet.parity.within ? "✓ Wheels match. " : "! Wheels do not match. "}
+                  <Text as="span" fontWeight="400">
+                    {sheet.parity.words}
+                  </Text>
+                </Text>
+              </Box>
+            )}
+            {sheet.slip.length > 0 && <Slip sheet={sheet} />}
+          </Stack>
+        )}
+      </Box>
+    </Frame>
+  );
+}
+
+const FIELDS = [
+  { name: "speed_kmh", label: "True speed", unit: "km/h", hint: "100, 60 mph" },
+  { name: "tolerance_pct", label: "Circumferences may differ by", unit: "%", hint: "1" },
+  { name: "track_mm", label: "Track", unit: "mm", hint: "1450, 57in" },
+  { name: "radius_m", label: "Radius of a left turn", unit: "m", hint: "6, 20 ft" },
+] as const;
+
+/** What the fits are compared at; kept with the vehicle. */
+function Settings({ id, settings }: { id: number; settings: Out["settings"] }) {
+  const client = useQueryClient();
+  const start = () => Object.fromEntries(FIELDS.map(({ name }) => [name, text(settings[name])]));
+  const [given, set] = useState<Record<string, string>>(start);
+  const save = useMutation({
+    mutationFn: (some: Record<string, string>) =>
+      data(
+        api.PUT("/api/vehicles/{vehicle_id}/sheet", {
+          params: { path: { vehicle_id: id } },
+          body: Object.fromEntries(Object.entries(some).filter(([, value]) => value.trim() !== "")) as never,
+        }),
+      ),
+    onSuccess: (told) => client.setQueryData(keys.sheet(id), told),
+  });
+  const problems = save.error instanceof Refusal ? save.error.problems : [];
+  const { mutate } = save;
+  const changed = FIELDS.some(({ name }) => given[name] !== text(settings[name]));
+  useEffect(() => {
+    if (!changed) return;
+    const timer = window.setTimeout(() => mutate(given), 500);
+    return () => window.clearTimeout(timer);
+  }, [given, changed, mutate]);
+  return (
+    <Box bg="bg.panel" p={3} borderRadius="md">
+      <Grid templateColumns={{ base: "1fr 1fr", md: "repeat(4, 1fr)" }} gap={3}>
+        {FIELDS.map(({ name, label, unit, hint }) => {
+          const problem = problems.find((one) => one.path.endsWith(name));
+          return (
+            <TextField
+              key={name}
+              label={label}
+              unit={unit}
+              hint={hint}
+              value={given[name] ?? ""}
+              change={(value) => set({ ...given, [name]: value })}
+              error={problem && `${problem.message} ${problem.remedy}`}
+              numeric
+              nudge={name === "track_mm" ? 10 : 1}
+              testId={`sheet-${name}`}
+            />
+          );
+        })}
+      </Grid>
+      {save.error && problems.length === 0 && <Message text={save.error.message} bad />}
+    </Box>
+  );
+}
+
+const text = (value: unknown) => (value == null ? "" : String(value));
+
+function Fits({ sheet }: { sheet: Out["sheet"] }) {
+  const { show, both, speedUnit } = useUnits();
+  const places = useCatalogue().data?.places;
+  const turning = sheet.rows.some((row) => row.turn_kmh !== null);
+  return (
+    <Box bg="bg.panel" p={3} borderRadius="md" overflowX="auto">
+      <Text fontSize="sm" color="fg.muted" mb={1}>
+        {both(sheet.speed_kmh)} true, through every fit
+      </Text>
+      <Table.Root size="sm" css={TABLE} data-testid="sheet">
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader>Fit</Table.ColumnHeader>
+            <Table.ColumnHeader>pulses per turn of the wheel</Table.ColumnHeader>
+            <Table.ColumnHeader>{show(1, "mm")[1]} a turn</Table.ColumnHeader>
+            <Table.ColumnHeader>Hz</Table.ColumnHeader>
+            <Table.ColumnHeader>shown, {speedUnit}</Table.ColumnHeader>
+            {turning && <Table.ColumnHeader>in the left turn</Table.ColumnHeader>}
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
+          {sheet.rows.map((row) => (
+            <Table.Row key={row.fit} verticalAlign="top">
+              <Table.Cell>
+                <Jump to={`/fit/${row.fit}/wheel`} textDecoration="underline">
+                  {row.name}
+                </Jump>
+                <Text fontSize="xs" color="fg.muted">
+                  {places?.find((one) => one.code === row.sensed_at)?.label}, {row.driven ? "driven" : "not driven"}
+                </Text>
+              </Table.Cell>
+              <Table.Cell fontFamily="mono">{figure(row.pulses_per_turn_of_wheel)}</Table.Cell>
+              <Table.Cell fontFamily="mono">{show(row.circumference_mm, "mm", row.circumference_u_pct)[0]}</Table.Cell>
+              <Table.Cell fontFamily="mono">{figure(row.frequency_hz, row.expanded_uncertainty_pct / 2)}</Table.Cell>
+              <Table.Cell fontFamily="mono">
+                {row.displays.map((display) => (
+                  <Text key={display.name}>
+                    {show(display.shown_kmh, "km/h", 0.05)[0]} ({signed(display.error_pct, 1)} %){" "}
+                    <Text as="span" fontFamily="body" fontSize="sm" color="fg.muted">
+                      {display.name}, {display.number} {display.unit}
+                    </Text>
+                  </Text>
+                ))}
+                <Text fontSize="xs" color="fg.muted" fontFamily="body">
+                  ± {percent(row.expanded_uncertainty_pct)} %
+                </Text>
+              </Table.Cell>
+              {turning && (
+                <Table.Cell fontFamily="mono">
+                  {row.turn_kmh !== null && show(row.turn_kmh, "km/h", 0.05)[0]}
+                  {row.turn_shown_kmh !== null && (
+                    <Text fontFamily="body" fontSize="sm" color="fg.muted">
+                      shown {show(row.turn_shown_kmh, "km/h", 0.05)[0]}
+                    </Text>
+                  )}
+                </Table.Cell>
+              )}
+            </Table.Row>
+          ))}
+        </Table.Body>
+      </Table.Root>
+      {sheet.turn_words ? (
+        <Text fontSize="sm" color="fg.muted" mt={2}>
+          {sheet.turn_words}
+        </Text>
+      ) : (
+        <Text fontSize="sm" color="fg.muted" mt={2}>
+          Enter track and radius to see inner and outer wheel in a turn.
+        </Text>
+      )}
+    </Box>
+  );
+}
+
+function Slip({ sheet }: { sheet: Out["sheet"] }) {
+  const { show, scale, speedUnit } = useUnits();
+  const [chosen, choose] = useState(0);
+  const curve = sheet.slip[Math.min(chosen, sheet.slip.length - 1)];
+  if (!curve) return null;
+  return (
+    <Box bg="bg.panel" p={3} borderRadius="md" data-testid="slip">
+      <Heading as="h2" size="md">
+        Phantom slip while cruising
+      </Heading>
+      <Flex gap={2} wrap="wrap" my={1}>
+        {sheet.slip.length > 1 &&
+          sheet.slip.map((one, place) => (
+            <Button
+              key={one.compared}
+              size="sm"
+              minH={{ base: "44px", md: "36px" }}
+              variant={place === chosen ? "solid" : "outline"}
+              colorPalette={place === chosen ? "signal" : undefined}
+              aria-pressed={place === chosen}
+              onClick={() => choose(place)}
+            >
+              {one.compared}
+            </Button>
+          ))}
+      </Flex>
+      <Text>
+        {curve.compared} against {curve.reference}:{" "}
+        <Text as="span" fontFamily="mono" fontWeight="700">
+          {signed(curve.slip_pct)} %, {signed(Number(show(curve.slip_kmh, "km/h", 1)[0]), 2)} {speedUnit}
+        </Text>
+        , ± {percent(curve.expanded_pct)} %
+      </Text>
+      <Suspense fallback={<Text>Drawing …</Text>}>
+        <Plot
+          height={200}
+          x={curve.speeds_kmh.map((value) => value * scale)}
+          xLabel={`true, ${speedUnit}`}
+          yLabel="slip seen, %"
+          lines={[
+            { label: "none", look: "true", values: curve.curve_pct.map(() => 0) },
+            { label: "least", look: "edge", values: curve.curve_pct.map((value) => value - curve.expanded_pct) },
+            { label: "most", look: "edge", values: curve.curve_pct.map((value) => value + curve.expanded_pct) },
+            { label: "slip", look: "ours", values: curve.curve_pct },
+          ]}
+          bands={[[3, 2]]}
+          describe={`Phantom slip over speed: ${signed(curve.slip_pct)} percent at ${show(sheet.speed_kmh, "km/h").join(" ")}, plus or minus ${percent(curve.expanded_pct)} percent.`}
+        />
+      </Suspense>
+      <Text fontSize="sm" color="fg.muted">
+        Keep the dead band of slip control above this and the noise. Never read a log while driving.
+      </Text>
+    </Box>
+  );
+}
