@@ -140,7 +140,7 @@ def fit_tyre(request: SignedIn, fit_id: int, given: TyreFitIn) -> RevisionOut:
 
 @router.get("/fits/{int:fit_id}/due", response={200: list[DueOut], **REFUSED}, operation_id="due")
 def due(request: SignedIn, fit_id: int) -> list[DueOut]:
-    """What is due on a fit, open items first."""
+    """What is due on a fit, and what was; the newest change first."""
     return [DueOut.of(item) for item in services.due_of(services.fit_for(request.user, fit_id))[:100]]
 
 

@@ -12,6 +12,7 @@ import subprocess
 import time
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
+from typing import Any
 
 from playwright.sync_api import Page, sync_playwright
 
@@ -19,8 +20,19 @@ from house.browser import launch
 from house.cluster import Cluster, free_port
 from house.start import healthy
 from house.steps import PYTHON, ROOT, wait_until
-from tests.fits import CAR
+from tests.fits import CAR, document
 
+NINE_METHODS = {
+    "method": "combined",
+    "marking": {"text": "205/55R16"},
+    "chart": {"label": "700x28C", "circumference_mm": 1950},
+    "taped_diameter": {"diameter_mm": 622, "repeats_mm": [621, 623]},
+    "axle_height": {"axle_height_mm": 302, "unloaded_diameter_mm": 632},
+    "taped_circumference": {"circumference_mm": 1968},
+    "roll_out": {"turns": 3, "distance_mm": 5860, "repeats_mm": [5858, 5861]},
+    "speed_derived": {"set_circumference_mm": 1985, "shown_kmh": 100, "true_kmh": 98.4},
+    "typed": {"circumference_mm": 1960},
+}
 CONNECTIONS = 8
 REQUESTS = 250
 ROUNDS = 3
@@ -55,15 +67,17 @@ def session(port: int) -> dict[str, str]:
     return {"Cookie": joined, "X-CSRFToken": cookies["csrftoken"], "Content-Type": "application/json"}
 
 
-def timings_ms(port: int, path: str, headers: dict[str, str], body: bytes) -> list[float]:
-    """REQUESTS requests on each of CONNECTIONS kept-alive connections."""
+def timings_ms(
+    port: int, path: str, headers: dict[str, str], body: bytes, method: str = "POST", connections: int = CONNECTIONS
+) -> list[float]:
+    """REQUESTS requests on each of some kept-alive connections."""
 
     def one(_: int) -> list[float]:
         connection = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
         taken = []
         for _ in range(REQUESTS):
             begun = time.perf_counter()
-            connection.request("POST", path, body=body, headers=headers)
+            connection.request(method, path, body=body or None, headers=headers)
             answer = connection.getresponse()
             answer.read()
             taken.append(1000 * (time.perf_counter() - begun))
@@ -71,13 +85,48 @@ def timings_ms(port: int, path: str, headers: dict[str, str], body: bytes) -> li
                 raise SystemExit(f"{path} answered {answer.status}")
         return taken
 
-    with ThreadPoolExecutor(CONNECTIONS) as pool:
-        return [taken for part in pool.map(one, range(CONNECTIONS)) for taken in part]
+    with ThreadPoolExecutor(connections) as pool:
+        return [taken for part in pool.map(one, range(connections)) for taken in part]
 
 
 def p95(values: list[float]) -> float:
     """The 95th percentile."""
     return statistics.quantiles(values, n=20)[-1]
+
+
+def eight_fits(port: int, headers: dict[str, str]) -> str:
+    """The path of the sheet of a vehicle with eight fits, made for this run."""
+
+    def send(method: str, path: str, body: object) -> Any:
+        connection = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
+        connection.request(method, path, body=json.dumps(body), headers=headers)
+        return json.loads(connection.getresponse().read())
+
+    name = f"Bench {time.time_ns()}"
+    vehicle = send("POST", "/api/vehicles", {"name": name, "kind": "car"})["id"]
+    for _ in range(8):
+        send("POST", f"/api/vehicles/{vehicle}/fits", CAR)
+    return f"/api/vehicles/{vehicle}/sheet"
+
+
+def wider_requests(port: int, headers: dict[str, str], body: bytes) -> None:
+    """Comparing all methods, and the vehicle sheet with eight fits, against evaluate; one connection, medians."""
+    methods = json.dumps(document(CAR, wheel=NINE_METHODS)).encode()
+    sheet = eight_fits(port, headers)
+    asked = {
+        "evaluate": ("POST", "/api/evaluate", body),
+        "compare all methods": ("POST", "/api/compare-methods", methods),
+        "speed plot": ("POST", "/api/over-speed", json.dumps({"document": CAR}).encode()),
+        "sheet of 8 fits": ("GET", sheet, b""),
+    }
+    taken: dict[str, list[float]] = {name: [] for name in asked}
+    for _ in range(ROUNDS):
+        for name, (method, path, sent) in asked.items():
+            taken[name].append(statistics.median(timings_ms(port, path, headers, sent, method, connections=1)))
+    base = statistics.median(taken.pop("evaluate"))
+    for name, values in taken.items():
+        ms = statistics.median(values)
+        print(f"{name}: {ms:.1f} ms / evaluate {base:.1f} ms = {ms / base:.2f} (limit 4)")
 
 
 def key_to_figure_ms(page: Page, port: int) -> list[float]:
@@ -108,7 +157,7 @@ def key_to_figure_ms(page: Page, port: int) -> list[float]:
 def script_kb() -> float:
     """Gzipped script that the first view (the yard) loads."""
     assets = ROOT / "frontend" / "dist" / "assets"
-    later = ("FitPlace", "NewFitPlace", "useEvaluation")
+    later = ("FitPlace", "NewFitPlace", "useEvaluation", "VehiclePlace", "Plot", "SizeSheet")
     return sum(f.stat().st_size for f in Path(assets).glob("*.js.gz") if not f.name.startswith(later)) / 1000
 
 
@@ -132,6 +181,7 @@ def main() -> None:
             ours = p95(timings_ms(port, "/api/evaluate", headers, body))
             ratios.append(ours / base)
             print(f"p95 evaluate {ours:.1f} ms / validate only {base:.1f} ms = {ours / base:.2f}")
+        wider_requests(port, headers, body)
         print(f"evaluate request, p95 ratio, median of {ROUNDS}: {statistics.median(ratios):.2f} (limit 2.5)")
         with sync_playwright() as playwright:
             browser = launch(playwright)

@@ -28,6 +28,33 @@ def open_fit(page: Page, address: str, fit: str, key: str) -> None:
     page.keyboard.press(key)
 
 
+def fit_pictures(page: Page, address: str) -> None:
+    """The links of the demo's fits."""
+    open_fit(page, address, "Dash, front wheel", "1")
+    take(page, "wheel")
+    open_fit(page, address, "Slip log, front", "1")
+    page.get_by_role("tab", name="Methods compared").click()
+    take(page, "methods")
+    open_fit(page, address, "Slip log, rear", "1")
+    page.get_by_role("tab", name="Change the tyre").click()
+    page.get_by_test_id("new-tyre").fill("22.5x8.0-15")
+    page.get_by_text("Becomes due").wait_for()
+    take(page, "tyre")
+    open_fit(page, address, "Slip log, rear", "2")
+    page.keyboard.press("w")
+    take(page, "drive")
+    open_fit(page, address, "Old gauge", "2")
+    take(page, "cable")
+    open_fit(page, address, "Slip log, rear", "3")
+    take(page, "target")
+    open_fit(page, address, "Hub display", "6")
+    take(page, "readout")
+    open_fit(page, address, "Dash, front wheel", "6")
+    page.get_by_role("tab", name="Over speed").click()
+    page.locator("canvas").wait_for()
+    take(page, "law")
+
+
 def main() -> None:
     """Take them all."""
     address = sys.argv[1].rstrip("/") + "/"
@@ -48,15 +75,11 @@ def main() -> None:
         page.get_by_test_id("count").fill("48")
         page.evaluate("scrollTo(0, 0)")
         take(page, "new-fit")
-        open_fit(page, address, "Dash, front wheel", "1")
-        take(page, "wheel")
-        open_fit(page, address, "Slip log", "2")
-        page.keyboard.press("w")
-        take(page, "drive")
-        open_fit(page, address, "Slip log", "3")
-        take(page, "target")
-        open_fit(page, address, "Hub display", "6")
-        take(page, "readout")
+        fit_pictures(page, address)
+        page.goto(address)
+        page.get_by_role("link", name="Dotterel", exact=True).click()
+        page.locator("canvas").wait_for()
+        take(page, "vehicle")
         page.keyboard.press("t")
         open_fit(page, address, "Cycle computer", "1")
         take(page, "concrete")

@@ -22,6 +22,14 @@ WORTH_IT = 0.9
 """A measurement is advised when it brings the combined uncertainty below nine tenths of what it is."""
 
 
+SETTLE_FIRST = {
+    "wheel.methods_disagree": "Two methods for the wheel do not agree; one of them is wrong.",
+    "wheel.runs_scatter": "The runs of the roll-out do not agree.",
+    "drive.driven_gear": "Another driven gear makes the gauge read truer.",
+}
+"""What has to be settled before a number is typed in: the figures rest on it."""
+
+
 @result
 class NextAction:
     """The next best action: where, what, what it brings [± %, k = 2], how, and what to mind."""
@@ -91,7 +99,7 @@ def next_action(
     """The next best action for a fit.
 
     A blocking finding comes first; then the measurement with the greatest drop of
-    u = sqrt(Σ u_i²); then reading back the number; then a test; then nothing.
+    u = sqrt(Σ u_i²); then what has to be settled; then reading back the number; then a test; then nothing.
     """
     now_pct = COVERAGE_FACTOR * u_pct
     if findings and findings[0].severity == "blocking":
@@ -106,6 +114,10 @@ def next_action(
         after_pct = COVERAGE_FACTOR * max(after, 0.0) ** 0.5
         if after_pct < WORTH_IT * now_pct or best.link != "wheel":
             return _from_measure(best, now_pct, after_pct)
+    if (quarrel := next((found for found in findings if found.code in SETTLE_FIRST), None)) is not None:
+        return NextAction(
+            quarrel.link, quarrel.code, quarrel.remedy, SETTLE_FIRST[quarrel.code], now_pct, now_pct, (), ""
+        )
     if any(readout.typed is None for readout in readouts):
         first_open = next(readout for readout in readouts if readout.typed is None)
         action = f"Type {first_open.to_type.text} {first_open.unit} into {first_open.name} and read it back"
@@ -123,7 +135,8 @@ def next_action(
     if open_links:
         on_water = fit.vehicle_kind == "boat"
         action = "Prove it on the water, both ways" if on_water else "Prove it on the road, both ways"
-        brings = f"Not yet proven: {', '.join(open_links)}."
+        names = ["paddle" if on_water and name == "wheel" else name for name in open_links]
+        brings = f"Not yet proven: {', '.join(names)}."
         caution = WATER_CAUTION if on_water else DRIVE_CAUTION
         return NextAction(open_links[0], "prove", action, brings, now_pct, now_pct, _ROAD_STEPS, caution)
     return NextAction(

@@ -111,7 +111,7 @@ _METHODS = (
     Choice("chart", "Cycle chart", "a row of the workshop's chart; about 0.7 %"),
     Choice("taped_circumference", "Tape round the tread", "wheel lifted; about 0.8 %"),
     Choice("axle_height", "Axle height", "loaded and lifted; about 0.5 %"),
-    Choice("taped_diameter", "Tape across the standing wheel", "floor to top; about 0.4 %"),
+    Choice("taped_diameter", "Tape across, standing", "floor to top of the standing wheel; about 0.4 %"),
     Choice("speed_derived", "Compared with true speed", "satellite or measured distance; 0.3 to 0.5 %"),
     Choice("roll_out", "Roll-out", "as driven or ridden; best, below 0.1 %"),
     Choice("typed", "Known circumference", "a previous setting, or measured elsewhere"),

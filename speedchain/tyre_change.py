@@ -65,13 +65,14 @@ class TyreChange:
     after: Fit
 
 
-def change_tyre(fit: Fit, new: NewTyre, others: tuple[str, ...] = (), chart: Chart = CYCLE_CHART) -> TyreChange:
+def change_tyre(fit: Fit, new: NewTyre, others: tuple[Fit, ...] = (), chart: Chart = CYCLE_CHART) -> TyreChange:
     """What a new tyre on the sensed wheel does.
 
     Shown with the number left: pulses per km on the new tyre/pulses per km told now. Phantom slip against another
     wheel of the vehicle: C_old/C_new − 1, for both were matched before.
 
-    Parameters: the fit; the new tyre; names of other fits on the vehicle; the workshop's chart.
+    Parameters: the fit; the new tyre; other fits on the vehicle, of which those on
+    another axle are compared; the workshop's chart.
     """
     before = evaluate(fit, chart)
     after = _fitted(fit, new)
@@ -92,13 +93,19 @@ def change_tyre(fit: Fit, new: NewTyre, others: tuple[str, ...] = (), chart: Cha
         ]
     )
     slip_pct = 100 * (old_mm / new_mm - 1)
-    phantom = tuple([PhantomSlip(name, slip_pct, fit.check_speed_kmh * slip_pct / 100) for name in others])
+    names = tuple([other.name for other in others if _other_axle(fit, other)])
+    phantom = tuple([PhantomSlip(name, slip_pct, fit.check_speed_kmh * slip_pct / 100) for name in names])
     words = (
         f"{old_mm:.0f} mm becomes {new_mm:.0f} mm a turn ({change_pct:+.1f} %): with its number left, "
         f"{readouts[0].name} shows {readouts[0].shown_kmh:.1f} at {fit.check_speed_kmh:g} km/h true."
     )
-    due = _due(fit, readouts, others, new, abs(change_pct) > NEGLIGIBLE_PCT)
+    due = _due(fit, readouts, names, new, abs(change_pct) > NEGLIGIBLE_PCT)
     return TyreChange(old_mm, new_mm, change_pct, words, fit.check_speed_kmh, readouts, phantom, due, after)
+
+
+def _other_axle(fit: Fit, other: Fit) -> bool:
+    """Whether another fit senses wheels that keep their tyre: it is driven where this one is not, or the reverse."""
+    return other.vehicle_kind != "boat" and other.drive.driven != fit.drive.driven
 
 
 def _fitted(fit: Fit, new: NewTyre) -> Fit:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 from django.db.models import Q
+from django.utils import timezone
 
 from speedchain.chain import VERSION
 from speedchain.evidence import LINKS
@@ -105,7 +106,7 @@ class DueItem(models.Model):
     fit = models.ForeignKey(FitRecord, on_delete=models.CASCADE, related_name="due")
     link = models.CharField(max_length=10)
     text = models.CharField(max_length=240)
-    created_at = models.DateTimeField(auto_now_add=True)
+    created_at = models.DateTimeField(default=timezone.now)
     done_at = models.DateTimeField(null=True)
     done_by_role = models.CharField(max_length=60, blank=True)
 

@@ -178,9 +178,9 @@ def heads_of(vehicles: list[Vehicle]) -> dict[int, Revision]:
 
 def tyre_change(record: FitRecord, fit: Fit, new: NewTyre, user: User) -> TyreChange:
     """What a new tyre on this fit's wheel does, against the other fits of the vehicle."""
-    others = Revision.objects.filter(fit__vehicle=record.vehicle_id, number=F("fit__head")).exclude(fit=record)
-    names = tuple([revision.document["name"] for revision in others.order_by("fit_id")])
-    return change_tyre(fit, new, names, chart_of(user))
+    heads = Revision.objects.filter(fit__vehicle=record.vehicle_id, number=F("fit__head")).exclude(fit=record)
+    others = tuple([read_fit(revision.document) for revision in heads.order_by("fit_id")])
+    return change_tyre(fit, new, others, chart_of(user))
 
 
 @transaction.atomic
@@ -188,13 +188,16 @@ def fit_tyre(record: FitRecord, base: int, fit: Fit, new: NewTyre, author: User)
     """Put the new tyre on: the next revision, and due items for all that has to be done again."""
     change = tyre_change(record, fit, new, author)
     revision = save_fit(record, base, change.after, author)
-    DueItem.objects.bulk_create([DueItem(fit=record, link=item.link, text=item.text[:240]) for item in change.due])
+    now = timezone.now()
+    DueItem.objects.bulk_create(
+        [DueItem(fit=record, link=item.link, text=item.text[:240], created_at=now) for item in change.due]
+    )
     return revision
 
 
 def due_of(record: FitRecord) -> QuerySet[DueItem]:
-    """What is due on a fit, open items first."""
-    return record.due.order_by(F("done_at").asc(nulls_first=True), "created_at", "id")
+    """What is due on a fit, and what was; the newest change first, in an order that ticking does not disturb."""
+    return record.due.order_by("-created_at", "id")
 
 
 def tick_due(user: User, item_id: int, done: bool) -> DueItem:

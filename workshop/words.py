@@ -10,6 +10,13 @@ _WORDS = {
     "wheel.roll_out.distance_mm": "roll-out distance",
     "wheel.roll_out.turns": "roll-out turns",
     "wheel.typed.circumference_mm": "known circumference",
+    "wheel.chart.circumference_mm": "chart circumference",
+    "wheel.roll_out.repeats_mm": "repeated roll-outs",
+    "wheel.taped_diameter.repeats_mm": "repeated readings",
+    "wheel.taped_circumference.repeats_mm": "repeated readings",
+    "wheel.paddle.calibration_pct": "paddle calibration",
+    "typed_code": "code in the display",
+    "band": "rule of the law",
     "drive.axle_ratio.ratio": "axle ratio",
     "target.count": "target count",
     "target.basis": "target count",
@@ -30,6 +37,6 @@ def field_words(path: str) -> str:
     if last == "proof":
         return f"{first.removesuffix('s')} test"
     words = _WORDS.get(path) or _WORDS.get(last) or last
-    for unit in ("_mm", "_kmh", "_pct"):
+    for unit in ("_mm", "_kmh", "_pct", "_bar", "_hz", "_km", "_us"):
         words = words.removesuffix(unit)
     return words.replace("_", " ")

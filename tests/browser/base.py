@@ -61,7 +61,10 @@ class BrowserTestCase(LiveServerTestCase):
         return page
 
     def fit_of(self, vehicle: str) -> FitRecord:
-        return FitRecord.objects.get(vehicle__name=vehicle)
+        """The vehicle's first fit."""
+        record = FitRecord.objects.filter(vehicle__name=vehicle).order_by("pk").first()
+        assert record is not None
+        return record
 
     def open_fit(self, vehicle: str, link: str = "wheel", page: Page | None = None) -> Page:
         page = page or self.page

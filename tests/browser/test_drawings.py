@@ -36,8 +36,8 @@ class Wheel(BrowserTestCase):
         page = self.sign_in()
         for vehicle, circumference, relative_pct in [
             ("Sandpiper", 1563.0, 0.0522),
-            ("Dotterel", 3.05 * 531.1, 1.0),
-            ("Grebe", 370.4, 2.0),
+            ("Dotterel", math.pi * 558.8 * (1 + 0.012 * (100 / 150) ** 2), 1.506),
+            ("Grebe", 370.4, 3.0),
         ]:
             self.open_fit(vehicle)
             drawn = page.evaluate(WHEEL)
@@ -82,8 +82,8 @@ class Ring(BrowserTestCase):
         page = self.sign_in()
         self.open_fit("Dotterel", "drive")
         self.field("drive.sprockets.shaft_teeth").fill("18")
-        expect(page.get_by_role("img", name="One turn of the wheel is 2.5 turns of the target.")).to_be_visible()
+        expect(page.get_by_role("img", name="1 turn of the wheel = 2.5 turns of the target.")).to_be_visible()
         radii = page.evaluate(
-            "() => [...document.querySelectorAll('svg[aria-label^=\"One turn\"] circle.soft')].map(c => Number(c.getAttribute('r')))"
+            "() => [...document.querySelectorAll('svg[aria-label*=\"1 turn of\"] circle.soft')].map(c => Number(c.getAttribute('r')))"
         )
         self.assertAlmostEqual(radii[0] / radii[1], 45 / 18, places=6)

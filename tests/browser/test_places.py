@@ -46,7 +46,7 @@ class Places(BrowserTestCase):
         page = self.sign_in()
         self.open_fit("Grebe")
         expect(page.get_by_role("navigation", name="Links of the speed line")).to_contain_text("Paddle")
-        expect(page.get_by_label("Run per turn of the paddle")).to_have_value("370.4")
+        expect(self.field("wheel.paddle.pulses_per_nautical_mile")).to_have_value("20000")
         expect(page.get_by_role("img", name="To scale: the paddle")).to_be_visible()
         expect(page.get_by_test_id("next-action")).to_contain_text("Run a known distance both ways")
 
@@ -57,26 +57,26 @@ class Places(BrowserTestCase):
         page.get_by_label("Size marking on the sidewall").fill("195/45R14")
         page.get_by_label("Where does the target sit?").select_option("sprockets")
         page.get_by_label("Teeth at the wheel").fill("45")
-        page.get_by_label("Teeth at the shaft").fill("15")
+        page.get_by_label("Teeth at the sensed shaft").fill("15")
         self.field("count").fill("24")
         expect(page.get_by_test_id("preview")).to_contain_text("type 44448 pulses per km")
         page.get_by_role("button", name="Make the fit").click()
         expect(page.get_by_role("button", name="Drive 3")).to_be_visible()
         page.goto(self.address("/"))
-        expect(page.get_by_role("article", name="Dotterel").get_by_test_id("fit-row")).to_have_count(2)
+        expect(page.get_by_role("article", name="Dotterel").get_by_test_id("fit-row")).to_have_count(4)
 
     def test_switching_a_method_makes_nothing_up(self) -> None:
         page = self.sign_in()
         self.open_fit("Dotterel")
-        page.get_by_label("Tape across the standing wheel").check()
+        page.get_by_role("radio", name="Tape across, standing").check()
         expect(self.field("wheel.taped_diameter.diameter_mm")).to_have_value("")
         expect(page.get_by_text("The diameter is empty").first).to_be_visible()
         expect(page.get_by_test_id("shown")).to_contain_text("Last good figures")
         self.field("wheel.taped_diameter.diameter_mm").fill("52.5 cm")
         expect(page.locator("[data-link=wheel]")).to_have_attribute("data-evidence", "measured")
-        page.get_by_label("Size marking", exact=False).first.check()
-        expect(self.field("wheel.marking.text")).to_have_value("195/45R14")
-        self.expect_saved(2)
+        page.get_by_role("radio", name="Size marking").check()
+        expect(self.field("wheel.marking.text")).to_have_value("22.0x8.0-15")
+        self.expect_saved(3)
 
     def test_a_sensor_that_is_blind_stands_on_its_link_and_at_the_end(self) -> None:
         page = self.sign_in()
@@ -94,7 +94,7 @@ class Places(BrowserTestCase):
         self.field("check_speed_kmh").fill("60 mph")
         expect(page.get_by_text("= 96.5606 km/h")).to_be_visible()
         expect(page.get_by_text("frequency at 96.5606 km/h")).to_be_visible()
-        expect(page.get_by_text("1192 Hz")).to_be_visible()
+        expect(page.get_by_text("1095 Hz")).to_be_visible()
 
     def test_importing_over_a_fit_can_be_undone_and_a_wrong_file_says_why(self) -> None:
         page = self.sign_in()

@@ -10,6 +10,20 @@ from tests.browser.base import BrowserTestCase
 
 AXE = FRONTEND / "node_modules" / "axe-core" / "axe.min.js"
 LINKS = ("wheel", "drive", "target", "sensor", "signal", "readout")
+TABS = (
+    ("Plover", "wheel", "Methods compared"),
+    ("Plover", "wheel", "Wear, load, growth"),
+    ("Plover", "wheel", "Change the tyre"),
+    ("Turnstone", "readout", "Over speed"),
+    ("Turnstone", "readout", "Lowest speed"),
+)
+DIALOGS = (
+    ("Plover", "wheel", ("Guide me",)),
+    ("Plover", "wheel", ("Open Cycle chart", "Open the chart")),
+    ("Plover", "wheel", ("Open Size marking", "Find the size")),
+    ("Dotterel", "wheel", ("Tick off",)),
+    ("Dotterel", "wheel", ("Details",)),
+)
 RUN_AXE = """async () => (await axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa']})).violations
     .filter(v => ['serious', 'critical'].includes(v.impact))
     .map(v => `${v.id}: ${v.nodes.slice(0, 3).map(n => n.target + ' ' + n.failureSummary).join(' | ')}`)"""
@@ -42,6 +56,23 @@ class Axe(BrowserTestCase):
             self.open_fit("Plover", link, page)
             page.keyboard.press("w")
             self.check(page, f"{link} {scheme}")
+        for vehicle, link, tab in TABS:
+            self.open_fit(vehicle, link, page)
+            page.get_by_role("tab", name=tab).click()
+            page.wait_for_timeout(600)
+            self.check(page, f"{tab} {scheme}")
+        for vehicle, link, openers in DIALOGS:
+            self.open_fit(vehicle, link, page)
+            for opener in openers:
+                page.get_by_role("button", name=opener, exact=True).first.click()
+            expect(page.get_by_role("dialog")).to_be_visible()
+            page.wait_for_timeout(400)
+            self.check(page, f"{openers[-1]} {scheme}")
+        page.goto(self.address(f"/vehicle/{self.fit_of('Dotterel').vehicle_id}"))
+        expect(page.get_by_role("heading", name="Phantom slip")).to_be_visible()
+        page.wait_for_timeout(600)
+        self.check(page, f"vehicle sheet {scheme}")
+        self.open_fit("Plover", "wheel", page)
         page.keyboard.press("?")
         expect(page.get_by_role("dialog")).to_be_visible()
         page.wait_for_timeout(400)
@@ -90,9 +121,9 @@ class Keyboard(BrowserTestCase):
     def test_units_flip_by_one_key_and_are_kept(self) -> None:
         page = self.sign_in()
         self.open_fit("Turnstone", "readout")
-        expect(page.get_by_test_id("shown")).to_contain_text("100 →102.8km/h")
+        expect(page.get_by_test_id("shown")).to_contain_text("100 →97.6km/h")
         page.keyboard.press("u")
-        expect(page.get_by_test_id("shown")).to_contain_text("62.1371 →63.9mph")
+        expect(page.get_by_test_id("shown")).to_contain_text("62.1371 →60.6mph")
         expect(page.locator("[data-link=wheel]")).to_contain_text("71.0in")
         expect(page.get_by_test_id("to-type")).to_have_text("574")
         page.reload()
@@ -140,6 +171,14 @@ class Phone(BrowserTestCase):
         for link in LINKS:
             self.open_fit("Plover", link)
             self.assert_fits(link)
+        for vehicle, link, tab in TABS:
+            self.open_fit(vehicle, link)
+            self.page.get_by_role("tab", name=tab).click()
+            self.page.wait_for_timeout(400)
+            self.assert_fits(tab)
+        self.page.goto(self.address(f"/vehicle/{self.fit_of('Dotterel').vehicle_id}"))
+        expect(self.page.get_by_role("heading", name="Phantom slip")).to_be_visible()
+        self.assert_fits("vehicle sheet")
 
     def test_the_line_stays_on_top_and_the_number_is_first(self) -> None:
         self.sign_in()
@@ -152,6 +191,7 @@ class Phone(BrowserTestCase):
         assert line is not None
         self.assertLess(line["y"], 20)
         self.page.mouse.wheel(0, -4000)
+        self.page.wait_for_timeout(400)
         typed = self.field("readouts.0.typed").bounding_box()
         large = number.bounding_box()
         assert typed is not None

@@ -22,6 +22,14 @@ class Order(TestCase):
     def action(self, **changes: Any) -> Any:
         return evaluate(fit(CAR, **changes)).next_action
 
+    def test_a_quarrel_is_settled_before_a_number_is_typed(self) -> None:
+        wheel = {"method": "roll_out", "marking": {"text": "205/55R16"}, "roll_out": {"turns": 3, "distance_mm": 6150}}
+        counted = {"count": 48, "basis": "counted"}
+        action = self.action(wheel=wheel, target=counted)
+        self.assertEqual((action.link, action.code), ("wheel", "wheel.methods_disagree"))
+        action = self.action(wheel=ROLLED, target=counted)
+        self.assertEqual(action.code, "readout.read_back")
+
     def test_what_blocks_comes_before_what_is_unsure(self) -> None:
         action = self.action(sensor__kind="reed")
         self.assertEqual((action.code, action.link), ("sensor.blind", "sensor"))

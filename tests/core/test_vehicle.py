@@ -102,7 +102,7 @@ class Tyre(TestCase):
             readouts__0__typed=24828,
             readouts__0__proof=proof,
         )
-        told = self.change(old, others=("Front",), marking="215/55R16")
+        told = self.change(old, others=(wheel("Front", "front", 1900, drive={"driven": True}),), marking="215/55R16")
         self.assertIsNone(told.after.wheel.roll_out)
         self.assertIsNone(told.after.wheel.proof)
         self.assertIsNone(told.after.readouts[0].proof)

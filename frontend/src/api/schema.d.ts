@@ -373,7 +373,7 @@ export interface paths {
         };
         /**
          * Due
-         * @description What is due on a fit, open items first.
+         * @description What is due on a fit, and what was; the newest change first.
          */
         get: operations["due"];
         put?: never;

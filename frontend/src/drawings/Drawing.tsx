@@ -5,12 +5,15 @@ import type { ReactNode } from "react";
 export function Drawing({
   width,
   height,
+  top = 0,
   describe,
   children,
   max,
 }: {
   width: number;
   height: number;
+  /** Where the drawing begins, when its upper part is empty. */
+  top?: number;
   describe: string;
   children: ReactNode;
   max?: string;
@@ -34,7 +37,13 @@ export function Drawing({
         "& text.onroad": { fill: "var(--chakra-colors-chalk)", fontSize: "14px" },
       }}
     >
-      <svg viewBox={`0 0 ${width} ${height}`} width="100%" role="img" aria-label={describe} style={{ maxHeight: max }}>
+      <svg
+        viewBox={`0 ${top} ${width} ${height - top}`}
+        width="100%"
+        role="img"
+        aria-label={describe}
+        style={{ maxHeight: max }}
+      >
         {children}
       </svg>
     </Box>

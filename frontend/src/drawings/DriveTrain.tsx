@@ -191,8 +191,8 @@ function Cable({ cable }: { cable?: NonNullable<Fit["drive"]>["cable"] }) {
   return (
     <g>
       <path className="ink" d={`M20 141H${160 - a}M20 149H${160 - a}`} />
-      <Gear x={160} y={145} radius={a} teeth={drive} act={false} />
-      <Gear x={160 + a + b} y={145} radius={b} teeth={driven} act />
+      <Gear x={160} y={145} radius={a} teeth={drive} act={false} turned={Math.PI / 2} />
+      <Gear x={160 + a + b} y={145} radius={b} teeth={driven} act turned={-Math.PI / 2 + Math.PI / driven} />
       <path className="act" d={`M${160 + a + b} 145c120 0 100 110 220 110h60`} />
       <circle className="soft" cx="610" cy="215" r="62" />
       <path className="act" d="M610 215l32 -38" />
@@ -213,14 +213,29 @@ function Cable({ cable }: { cable?: NonNullable<Fit["drive"]>["cable"] }) {
 }
 
 /** A gear with every tooth, its pitch circle to scale. */
-function Gear({ x, y, radius, teeth, act }: { x: number; y: number; radius: number; teeth: number; act: boolean }) {
+function Gear({
+  x,
+  y,
+  radius,
+  teeth,
+  act,
+  turned,
+}: {
+  x: number;
+  y: number;
+  radius: number;
+  teeth: number;
+  act: boolean;
+  /** Where one tooth stands, so that two gears mesh. */
+  turned: number;
+}) {
   const depth = Math.min((2.25 * 2 * radius) / teeth / 2, radius / 3);
   const count = Math.min(Math.round(teeth), 200);
   const at = (r: number, angle: number) =>
     `${(x + r * Math.sin(angle)).toFixed(1)} ${(y - r * Math.cos(angle)).toFixed(1)}`;
   const step = (2 * Math.PI) / count;
   const points = Array.from({ length: count }, (_, place) => {
-    const middle = place * step;
+    const middle = turned + place * step;
     return [
       at(radius - depth, middle - 0.32 * step),
       at(radius + depth, middle - 0.16 * step),

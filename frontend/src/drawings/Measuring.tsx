@@ -1,6 +1,7 @@
 import { Drawing } from "./Drawing";
 
 const GROUND = 220;
+const TOP: Record<string, number> = { roll_out: 84 };
 
 const WORDS: Record<string, string> = {
   roll_out:
@@ -15,7 +16,7 @@ export function Measuring({ method }: { method: string }) {
   const words = WORDS[method];
   if (!words) return null;
   return (
-    <Drawing width={900} height={260} describe={words} max="230px">
+    <Drawing width={900} height={256} top={TOP[method] ?? 0} describe={words} max="220px">
       <rect className="road" x="0" y={GROUND} width="900" height="14" />
       {method === "roll_out" ? <RollOut /> : <Standing method={method} />}
     </Drawing>

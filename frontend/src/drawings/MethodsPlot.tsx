@@ -11,8 +11,15 @@ const TOP = 14;
 /** Every method on one axis, each with its ±, and the inverse-variance mean as a band across them. */
 export function MethodsPlot({ told }: { told: Schemas["Comparison"] }) {
   const { show } = useUnits();
-  const low = Math.min(...told.lines.map((line) => line.circumference_mm - line.expanded_mm));
-  const high = Math.max(...told.lines.map((line) => line.circumference_mm + line.expanded_mm));
+  const ends = [
+    ...told.lines.flatMap((line) => [
+      line.circumference_mm - line.expanded_mm,
+      line.circumference_mm + line.expanded_mm,
+    ]),
+    told.combined_mm - told.combined_expanded_mm,
+    told.combined_mm + told.combined_expanded_mm,
+  ];
+  const [low, high] = [Math.min(...ends), Math.max(...ends)];
   const span = Math.max(high - low, 1);
   const [from, to] = [low - 0.06 * span, high + 0.06 * span];
   const at = (mm: number) => LEFT + ((mm - from) / (to - from)) * (WIDTH - LEFT - RIGHT);

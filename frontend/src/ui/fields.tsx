@@ -17,6 +17,7 @@ export function TextField({
   type,
   name,
   autoComplete,
+  usual,
   testId,
 }: Base & {
   value: string;
@@ -28,6 +29,8 @@ export function TextField({
   type?: string;
   name?: string;
   autoComplete?: string;
+  /** What stands for an empty field. */
+  usual?: string;
   testId?: string;
 }) {
   const keys = (event: KeyboardEvent) => {
@@ -46,6 +49,7 @@ export function TextField({
       <Flex align="center" gap={2} w="100%">
         <Input
           value={value}
+          placeholder={usual}
           onChange={(event) => change(event.target.value)}
           onKeyDown={keys}
           inputMode={numeric ? "decimal" : undefined}

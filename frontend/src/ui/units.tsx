@@ -23,7 +23,7 @@ type Units = {
   /** A value of the core as this person reads it: text with the digits it deserves, and its unit. */
   show: (value: number, unit: string, relativePct?: number) => [string, string];
   /** A speed in this person's unit and in another one, where numbers pass between people and machines. */
-  both: (kmh: number) => string;
+  both: (kmh: number, relativePct?: number) => string;
 };
 
 const UnitsContext = createContext<Units | null>(null);
@@ -50,9 +50,9 @@ export function UnitsProvider({ children }: { children: ReactNode }) {
     return [figure(value * factor, relativePct), name];
   };
   const [speedUnit, scale] = SYSTEMS[system]["km/h"];
-  const both = (kmh: number) => {
+  const both = (kmh: number, relativePct = 0.1) => {
     const second = system === "metric" ? SYSTEMS.imperial["km/h"] : SYSTEMS.metric["km/h"];
-    return `${show(kmh, "km/h", 0.1).join(" ")} (${figure(kmh * second[1], 0.1)} ${second[0]})`;
+    return `${show(kmh, "km/h", relativePct).join(" ")} (${figure(kmh * second[1], relativePct)} ${second[0]})`;
   };
   return <UnitsContext value={{ speedUnit, scale, flip, show, both }}>{children}</UnitsContext>;
 }

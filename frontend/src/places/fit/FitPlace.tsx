@@ -100,8 +100,12 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
   const title = (
     <Flex align="center" gap={{ base: 1, md: 3 }} minW={0}>
       <Text truncate minW={0}>
-        <Link to={`/vehicle/${fit.vehicle_id}`} title="All fits of this vehicle">
-          <b style={{ textDecoration: "underline" }}>{fit.vehicle_name}</b>
+        <Link
+          to={`/vehicle/${fit.vehicle_id}`}
+          title="All fits of this vehicle"
+          style={{ display: "inline-block", padding: "8px 0", textDecoration: "underline", fontWeight: 700 }}
+        >
+          {fit.vehicle_name}
         </Link>{" "}
         / {draft.document.name}
       </Text>

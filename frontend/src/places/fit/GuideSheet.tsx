@@ -38,7 +38,13 @@ export function GuideSheet({
                   type="checkbox"
                   checked={done.includes(place)}
                   onChange={() => tick(done.includes(place) ? done.filter((one) => one !== place) : [...done, place])}
-                  style={{ width: 20, height: 20, marginTop: 2, accentColor: "var(--chakra-colors-signal-fg)" }}
+                  style={{
+                    width: 20,
+                    height: 20,
+                    marginTop: 2,
+                    flexShrink: 0,
+                    accentColor: "var(--chakra-colors-signal-fg)",
+                  }}
                 />
                 <span>
                   <b>{place + 1}</b> {step}

@@ -24,11 +24,14 @@ export function QuantityField({
   hint,
   optional,
   nudge = 1,
+  usual,
 }: {
   path: string;
   label: string;
   unit: string;
   hint?: string;
+  /** What stands for an empty field. */
+  usual?: string;
   optional?: boolean;
   nudge?: number;
 }) {
@@ -47,6 +50,7 @@ export function QuantityField({
       unit={unit}
       numeric
       nudge={nudge}
+      usual={usual}
       meaning={fresh ? `${Number(understood.toFixed(4))} ${unit}` : undefined}
       testId={path}
     />

@@ -32,20 +32,14 @@ function Sheet({ id, told }: { id: number; told: Out }) {
   const { sheet, vehicle } = told;
   const kinds = useCatalogue().data?.vehicle_kinds;
   return (
-    <Frame
-      middle={
-        <Text truncate>
-          <b>{vehicle.name}</b> / all fits at one speed
-        </Text>
-      }
-    >
+    <Frame>
       <Box px={{ base: 3, md: 4 }} pb={6} w="100%" maxW="1280px" mx="auto">
         <Flex align="baseline" gap={3} py={2} wrap="wrap">
           <Heading as="h1" size="xl">
             {vehicle.name}
           </Heading>
           <Text color="fg.muted">
-            {kinds?.find((one) => one.code === vehicle.kind)?.label}. {vehicle.note}
+            All fits at one speed. {kinds?.find((one) => one.code === vehicle.kind)?.label}. {vehicle.note}
           </Text>
         </Flex>
         <Settings id={id} settings={told.settings} />
@@ -96,7 +90,7 @@ function Sheet({ id, told }: { id: number; told: Out }) {
 
 const FIELDS = [
   { name: "speed_kmh", label: "True speed", unit: "km/h", hint: "100, 60 mph" },
-  { name: "tolerance_pct", label: "Circumferences may differ by", unit: "%", hint: "1" },
+  { name: "tolerance_pct", label: "Circumferences may differ by", unit: "%", hint: "0.5, 2" },
   { name: "track_mm", label: "Track", unit: "mm", hint: "1450, 57in" },
   { name: "radius_m", label: "Radius of a left turn", unit: "m", hint: "6, 20 ft" },
 ] as const;
@@ -145,7 +139,11 @@ function Settings({ id, settings }: { id: number; settings: Out["settings"] }) {
           );
         })}
       </Grid>
-      {save.error && problems.length === 0 && <Message text={save.error.message} bad />}
+      {save.error && (
+        <Text color="signal.fg" fontWeight="700" mt={1}>
+          Below are the last good figures{problems.length > 0 ? ": a field needs mending" : `. ${save.error.message}`}
+        </Text>
+      )}
     </Box>
   );
 }
@@ -161,7 +159,7 @@ function Fits({ sheet }: { sheet: Out["sheet"] }) {
       <Text fontSize="sm" color="fg.muted" mb={1}>
         {both(sheet.speed_kmh)} true, through every fit
       </Text>
-      <Table.Root size="sm" css={TABLE} data-testid="sheet">
+      <Table.Root size="sm" css={TABLE} data-testid="sheet" display={{ base: "none", md: "table" }}>
         <Table.Header>
           <Table.Row>
             <Table.ColumnHeader>Fit</Table.ColumnHeader>
@@ -213,6 +211,39 @@ function Fits({ sheet }: { sheet: Out["sheet"] }) {
           ))}
         </Table.Body>
       </Table.Root>
+      <Stack display={{ base: "flex", md: "none" }} gap={3}>
+        {sheet.rows.map((row) => (
+          <Box key={row.fit} borderTopWidth="1px" pt={2}>
+            <Jump
+              to={`/fit/${row.fit}/wheel`}
+              textDecoration="underline"
+              fontWeight="600"
+              display="block"
+              minH="44px"
+              py={2}
+            >
+              {row.name}
+            </Jump>
+            <Text fontSize="xs" color="fg.muted">
+              {places?.find((one) => one.code === row.sensed_at)?.label}, {row.driven ? "driven" : "not driven"}
+            </Text>
+            {row.displays.map((display) => (
+              <Text key={display.name} fontFamily="mono">
+                <b>{show(display.shown_kmh, "km/h", 0.05).join(" ")}</b> ({signed(display.error_pct, 1)} %){" "}
+                <Text as="span" fontFamily="body" fontSize="sm" color="fg.muted">
+                  {display.name}, {display.number} {display.unit}
+                </Text>
+              </Text>
+            ))}
+            <Text fontSize="sm" color="fg.muted">
+              ± {percent(row.expanded_uncertainty_pct)} %, {figure(row.frequency_hz, row.expanded_uncertainty_pct / 2)}{" "}
+              Hz, {figure(row.pulses_per_turn_of_wheel)} per turn of the wheel,{" "}
+              {show(row.circumference_mm, "mm", row.circumference_u_pct).join(" ")} a turn
+              {row.turn_kmh !== null && `, ${show(row.turn_kmh, "km/h", 0.05).join(" ")} in the left turn`}
+            </Text>
+          </Box>
+        ))}
+      </Stack>
       {sheet.turn_words ? (
         <Text fontSize="sm" color="fg.muted" mt={2}>
           {sheet.turn_words}

@@ -64,14 +64,11 @@ export default function YardPlace() {
         {yard.error && <Message text={yard.error.message} bad />}
         {yard.data && vehicles.length === 0 && <Empty />}
         {vehicles.length > 0 && found.length === 0 && <Message text={`Nothing here is called “${wanted}”.`} />}
-        <Grid
-          templateColumns={{ base: "1fr", md: "repeat(2, minmax(0, 1fr))", xl: "repeat(3, minmax(0, 1fr))" }}
-          gap={4}
-        >
+        <Box columnCount={{ base: 1, md: 2, xl: 3 }} columnGap={4}>
           {found.map((vehicle) => (
             <VehicleCard key={vehicle.id} vehicle={vehicle} />
           ))}
-        </Grid>
+        </Box>
       </Box>
     </Frame>
   );
@@ -120,6 +117,8 @@ function VehicleCard({ vehicle }: { vehicle: Vehicle }) {
       overflow="hidden"
       display="flex"
       flexDirection="column"
+      mb={4}
+      style={{ breakInside: "avoid" }}
     >
       <Box px={4} pt={3} pb={2}>
         <Flex align="baseline" gap={2}>

@@ -50,7 +50,7 @@ export function DriveInputs() {
               label="The gauge wants"
               unit="turns"
               nudge={10}
-              hint="1000"
+              usual="1000"
             />
             <PickField
               path="drive.cable.wanted_per"
@@ -60,8 +60,8 @@ export function DriveInputs() {
                 { code: "km", label: "km" },
               ]}
             />
-            <QuantityField path="drive.cable.least_driven_teeth" label="Gears from" unit="teeth" hint="12" />
-            <QuantityField path="drive.cable.most_driven_teeth" label="to" unit="teeth" hint="28" />
+            <QuantityField path="drive.cable.least_driven_teeth" label="Gears from" unit="teeth" usual="12" />
+            <QuantityField path="drive.cable.most_driven_teeth" label="to" unit="teeth" usual="28" />
           </>
         )}
       </Grid>
@@ -120,7 +120,7 @@ function AxleRatio() {
   const fields = (
     <>
       <Grid templateColumns="repeat(2, minmax(0, 1fr))" gap={3}>
-        <QuantityField path="drive.axle_ratio.wheel_turns" label="Turns of the wheel" unit="" hint="10" />
+        <QuantityField path="drive.axle_ratio.wheel_turns" label="Turns of the wheel" unit="" usual="10" />
         <QuantityField
           path="drive.axle_ratio.shaft_turns"
           label="Turns of the shaft"

@@ -92,7 +92,7 @@ export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (pla
             />
           )
         )}
-        <QuantityField path={`${path}.display_step_kmh`} label="Display steps by" unit="km/h" nudge={0.1} hint="1" />
+        <QuantityField path={`${path}.display_step_kmh`} label="Display steps by" unit="km/h" nudge={0.1} usual="1" />
         <QuantityField path="check_speed_kmh" label="Check at true" unit="km/h" nudge={5} />
       </Grid>
       {readout.encoding === "frequency_table" && <TableEditor path={path} readout={readout} />}
@@ -167,8 +167,8 @@ function Timing({ path, readout }: { path: string; readout: Readout }) {
           <QuantityField path={`${path}.gate_s`} label="Gate" unit="s" nudge={0.1} hint="0.5, 500 ms" />
         ) : (
           <>
-            <QuantityField path={`${path}.pulses_averaged`} label="Pulses averaged" unit="" hint="1" />
-            <QuantityField path={`${path}.tick_us`} label="Timer step" unit="µs" hint="4" />
+            <QuantityField path={`${path}.pulses_averaged`} label="Pulses averaged" unit="" usual="1" />
+            <QuantityField path={`${path}.tick_us`} label="Timer step" unit="µs" usual="4" />
           </>
         )}
         <QuantityField
@@ -318,9 +318,9 @@ function CustomEditor({ path }: { path: string }) {
         ]}
         flag
       />
-      <QuantityField path={`${path}.step`} label="Step" unit="" nudge={0.1} hint="1" />
-      <QuantityField path={`${path}.minimum`} label="Least" unit="" hint="1" />
-      <QuantityField path={`${path}.maximum`} label="Most" unit="" hint="999999" />
+      <QuantityField path={`${path}.step`} label="Step" unit="" nudge={0.1} usual="1" />
+      <QuantityField path={`${path}.minimum`} label="Least" unit="" usual="1" />
+      <QuantityField path={`${path}.maximum`} label="Most" unit="" usual="999999" />
     </Grid>
   );
 }

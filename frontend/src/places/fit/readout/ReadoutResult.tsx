@@ -137,7 +137,7 @@ function Neighbours({ readout, unit }: { readout: Told; unit: string }) {
   const rows = [readout.below, readout.above, readout.to_type, ...(readout.typed === null ? [] : [readout.in_use])];
   const once = [...new Map(rows.map((row) => [row.value, row])).values()].sort((a, b) => a.value - b.value);
   return (
-    <Table.Root size="sm" variant="line" css={TABLE}>
+    <Table.Root size="sm" variant="line" css={TABLE} alignSelf="start">
       <Table.Header>
         <Table.Row>
           <Table.ColumnHeader>{unit || "number"}</Table.ColumnHeader>
@@ -289,11 +289,11 @@ function Reader({ readout }: { readout: Told }) {
   const { evaluated } = useEditing();
   const { both } = useUnits();
   const told = readout.timing;
-  const seconds = (value: number) => (value >= 1 ? `${value.toFixed(1)} s` : `${(1000 * value).toPrecision(2)} ms`);
+  const seconds = (value: number) => (value >= 1 ? `${value.toFixed(1)} s` : `${figure(1000 * value, 2)} ms`);
   const figures: [string, string][] = [
-    ["Lowest speed shown", told.lowest_kmh > 0 ? both(told.lowest_kmh) : "no limit"],
+    ["Lowest speed shown", told.lowest_kmh > 0 ? both(told.lowest_kmh, 2) : "no limit"],
     ["set by", told.lowest_by],
-    [`Smallest change seen at ${both(evaluated.result.shown.true_kmh)}`, both(told.resolution_kmh)],
+    [`Smallest change seen at ${both(evaluated.result.shown.true_kmh)}`, both(told.resolution_kmh, 10)],
     ["A new figure every", seconds(told.update_s)],
     ["It lags behind by", seconds(told.lag_s)],
   ];

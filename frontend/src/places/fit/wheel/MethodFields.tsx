@@ -26,7 +26,7 @@ export function MethodFields({ method }: { method: string }) {
             unit="mm"
             hint="660, 26in, 0.66 m"
           />
-          <QuantityField path="wheel.taped_diameter.reading_mm" label="Read to ±" unit="mm" nudge={0.5} hint="2" />
+          <QuantityField path="wheel.taped_diameter.reading_mm" label="Read to ±" unit="mm" nudge={0.5} usual="2" />
         </Grid>
         <Repeats path="wheel.taped_diameter.repeats_mm" label="Floor to top" />
       </>
@@ -47,7 +47,7 @@ export function MethodFields({ method }: { method: string }) {
           optional
           hint="empty: from the marking"
         />
-        <QuantityField path="wheel.axle_height.reading_mm" label="Read to ±" unit="mm" nudge={0.5} hint="2" />
+        <QuantityField path="wheel.axle_height.reading_mm" label="Read to ±" unit="mm" nudge={0.5} usual="2" />
       </Grid>
     );
   if (method === "taped_circumference")
@@ -55,7 +55,13 @@ export function MethodFields({ method }: { method: string }) {
       <>
         <Grid {...pair}>
           <QuantityField path="wheel.taped_circumference.circumference_mm" label="Round the tread" unit="mm" />
-          <QuantityField path="wheel.taped_circumference.reading_mm" label="Read to ±" unit="mm" nudge={0.5} hint="3" />
+          <QuantityField
+            path="wheel.taped_circumference.reading_mm"
+            label="Read to ±"
+            unit="mm"
+            nudge={0.5}
+            usual="3"
+          />
         </Grid>
         <Repeats path="wheel.taped_circumference.repeats_mm" label="Round the tread" />
       </>
@@ -66,8 +72,8 @@ export function MethodFields({ method }: { method: string }) {
         <Grid {...pair}>
           <QuantityField path="wheel.roll_out.turns" label="Turns" unit="" />
           <QuantityField path="wheel.roll_out.distance_mm" label="Distance" unit="mm" hint="6210, 6.21 m" />
-          <QuantityField path="wheel.roll_out.tape_mm" label="Tape, u" unit="mm" nudge={0.5} hint="2" />
-          <QuantityField path="wheel.roll_out.mark_mm" label="Each mark, u" unit="mm" nudge={0.5} hint="1" />
+          <QuantityField path="wheel.roll_out.tape_mm" label="Tape, u" unit="mm" nudge={0.5} usual="2" />
+          <QuantityField path="wheel.roll_out.mark_mm" label="Each mark, u" unit="mm" nudge={0.5} usual="1" />
         </Grid>
         <Repeats path="wheel.roll_out.repeats_mm" label="Distance" />
       </>
@@ -80,7 +86,7 @@ export function MethodFields({ method }: { method: string }) {
           label="Pulses per nautical mile"
           unit=""
           nudge={100}
-          hint="20 000 is usual"
+          usual="20000"
         />
         <QuantityField
           path="wheel.paddle.calibration_pct"

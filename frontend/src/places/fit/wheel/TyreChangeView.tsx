@@ -7,6 +7,7 @@ import { TextField } from "../../../ui/fields";
 import { signed } from "../../../ui/format";
 import { Message } from "../../../ui/Message";
 import { useUnits } from "../../../ui/units";
+import { useLast } from "../../../ui/useLast";
 import { useEditing } from "../context";
 import { SizeSheet } from "./SizeSheet";
 
@@ -55,7 +56,9 @@ export function TyreChangeView() {
     const found = problems.find((one) => one.path === `tyre.${name}`);
     return found && tyre.marking.trim() !== "" ? `${found.message} ${found.remedy}` : undefined;
   };
-  const told = tyre.marking.trim() !== "" && !preview.error ? preview.data : undefined;
+  const last = useLast(preview.data);
+  const told = tyre.marking.trim() === "" ? undefined : last;
+  const stale = Boolean(preview.error) || preview.isPlaceholderData;
   return (
     <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 300px) minmax(0, 1fr)" }} gap={4} data-testid="tyre-change">
       <Stack gap={3}>
@@ -103,7 +106,12 @@ export function TyreChangeView() {
         </Box>
       )}
       {told && !put.isSuccess && (
-        <Stack gap={2}>
+        <Stack gap={2} opacity={stale ? 0.75 : 1}>
+          {preview.error && (
+            <Text color="signal.fg" fontWeight="700">
+              Last good figures: a field needs mending
+            </Text>
+          )}
           <Text fontWeight="600">{told.words}</Text>
           <Table.Root size="sm" css={{ "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } }}>
             <Table.Header>
@@ -147,7 +155,7 @@ export function TyreChangeView() {
             alignSelf="flex-start"
             minH="44px"
             loading={put.isPending}
-            disabled={!saved}
+            disabled={!saved || stale}
             onClick={() => put.mutate()}
           >
             Put the new tyre on

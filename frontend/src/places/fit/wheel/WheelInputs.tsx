@@ -197,8 +197,8 @@ export function CorrectionInputs() {
     <Stack gap={3}>
       <Flex gap={3} align="flex-start">
         <QuantityField path="wheel.corrections.tread_now_mm" label="Tread now" unit="mm" optional nudge={0.5} />
-        <QuantityField path="wheel.corrections.tread_new_mm" label="When new" unit="mm" nudge={0.5} hint="8" />
-        <QuantityField path="wheel.corrections.tread_limit_mm" label="At the limit" unit="mm" nudge={0.1} hint="1.6" />
+        <QuantityField path="wheel.corrections.tread_new_mm" label="When new" unit="mm" nudge={0.5} usual="8" />
+        <QuantityField path="wheel.corrections.tread_limit_mm" label="At the limit" unit="mm" nudge={0.1} usual="1.6" />
       </Flex>
       <Flex gap={3} align="flex-start">
         <QuantityField
@@ -209,7 +209,7 @@ export function CorrectionInputs() {
           nudge={0.1}
           hint="soft slicks; your own figure"
         />
-        <QuantityField path="wheel.corrections.growth_at_kmh" label="at" unit="km/h" nudge={10} hint="100" />
+        <QuantityField path="wheel.corrections.growth_at_kmh" label="at" unit="km/h" nudge={10} usual="100" />
       </Flex>
       {document.wheel.roll_out &&
         (other ? (

@@ -39,6 +39,7 @@ function Methods() {
   const { show } = useUnits();
   const told = useComparison(evaluated.document).data;
   if (!told) return <Text>Comparing …</Text>;
+  const label = (method: string) => told.lines.find((line) => line.method === method)?.label ?? method;
   const mean = show(told.combined_mm, "mm", (50 * told.combined_expanded_mm) / told.combined_mm);
   return (
     <Stack gap={2} data-testid="comparison">
@@ -57,12 +58,21 @@ function Methods() {
       )}
       {told.disagreements.map((one) => (
         <Box key={one.words} borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={2}>
-          <Text fontWeight="600">! {one.words}</Text>
+          <Text fontWeight="600">
+            ! {label(one.first)} against {label(one.second)}: {signed(one.difference_pct, 1)} %, allowed ±{" "}
+            {percent(one.allowed_pct)} %
+          </Text>
           {one.causes.map((cause) => (
             <Text key={cause.words} fontSize="sm">
-              {percent(cause.share_pct)} %: {cause.words}. {cause.fix}
+              <Text as="span" fontFamily="mono">
+                {percent(cause.share_pct)} %
+              </Text>{" "}
+              {cause.words}. {cause.fix}
             </Text>
           ))}
+          {one.causes.length === 0 && (
+            <Text fontSize="sm">No known mistake makes this difference: repeat the less sure of the two.</Text>
+          )}
         </Box>
       ))}
       {told.schools && (

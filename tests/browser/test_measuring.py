@@ -1,0 +1,177 @@
+"""The wheel measured in several ways, held against each other, corrected, and changed for another."""
+
+from __future__ import annotations
+
+from playwright.sync_api import expect
+
+from tests.browser.base import BrowserTestCase
+from workshop.models import DueItem, FitRecord
+from workshop.services import head_of
+
+FRONT = "Slip log, front left"
+
+
+class Methods(BrowserTestCase):
+    def open_front(self) -> FitRecord:
+        self.sign_in()
+        record = FitRecord.objects.get(revisions__document__name=FRONT)
+        self.page.goto(self.address(f"/fit/{record.pk}/wheel"))
+        expect(self.page.get_by_test_id("shown-kmh")).to_be_visible()
+        return record
+
+    def test_three_methods_that_disagree_and_the_likely_cause(self) -> None:
+        self.open_front()
+        page = self.page
+        expect(page.get_by_test_id("method-marking")).to_contain_text("1620 ± 32")
+        expect(page.get_by_test_id("method-roll_out")).to_contain_text("1665 ± 1.6")
+        page.get_by_role("tab", name="Methods compared").click()
+        told = page.get_by_test_id("comparison")
+        expect(told).to_contain_text("though they do not agree")
+        expect(told).to_contain_text("the other school fits this tyre")
+        expect(told.get_by_role("img", name="All methods on one axis")).to_be_visible()
+        expect(told).to_contain_text("In use: 3.05, the default here")
+
+    def test_a_method_is_entered_without_being_used_then_used(self) -> None:
+        record = self.open_front()
+        page = self.page
+        page.get_by_role("button", name="Open Axle height").click()
+        self.field("wheel.axle_height.axle_height_mm").fill("9.8 in")
+        expect(page.get_by_test_id("method-axle_height")).to_contain_text("±")
+        expect(page.get_by_test_id("shown-kmh")).to_have_text("100.00")
+        self.field("wheel.axle_height.axle_height_mm").fill("9.8 km")
+        expect(page.get_by_test_id("shown")).to_contain_text("Last good figures")
+        expect(page.get_by_text("is outside 5 to 3000 mm")).to_have_count(2)
+        expect(page.get_by_test_id("method-roll_out")).to_contain_text("1665 ± 1.6")
+        self.field("wheel.axle_height.axle_height_mm").fill("250")
+        page.get_by_role("button", name="Use this").click()
+        expect(page.locator("[data-link=wheel]")).to_contain_text("16")
+        page.get_by_role("radio", name="All of them together").check()
+        expect(page.get_by_test_id("save-state")).to_contain_text("Saved, revision")
+        wheel = head_of(FitRecord.objects.get(pk=record.pk)).document["wheel"]
+        self.assertEqual((wheel["method"], wheel["axle_height"]["axle_height_mm"]), ("combined", 250))
+
+    def test_a_guided_roll_out_with_repeats(self) -> None:
+        record = self.open_front()
+        page = self.page
+        page.get_by_role("button", name="Guide me").click()
+        dialog = page.get_by_role("dialog")
+        expect(dialog).to_contain_text("Level, closed ground")
+        dialog.get_by_role("checkbox").nth(1).check()
+        expect(dialog.get_by_test_id("progress")).to_contain_text("1 reading: mean 1665.0 mm a turn")
+        dialog.get_by_test_id("wheel.roll_out.repeats_mm.next").fill("4.992 m")
+        dialog.get_by_role("button", name="Add").click()
+        expect(dialog.get_by_test_id("progress")).to_contain_text("2 readings: mean 1664.5 mm a turn, scatter 0.7 mm")
+        expect(dialog.get_by_test_id("progress")).to_contain_text("One more turn would bring ±")
+        dialog.get_by_role("button", name="Close").click()
+        self.expect_saved(2)
+        wheel = head_of(FitRecord.objects.get(pk=record.pk)).document["wheel"]
+        self.assertEqual(wheel["roll_out"]["repeats_mm"], [4992])
+
+    def test_wear_and_growth_are_in_the_figure(self) -> None:
+        self.open_front()
+        page = self.page
+        page.get_by_role("tab", name="Wear, load, growth").click()
+        self.field("wheel.corrections.growth_pct").fill("1")
+        expect(page.get_by_text("so 1 % at 100 km/h")).to_be_visible()
+        expect(page.locator("[data-link=wheel]")).to_contain_text("1682")
+        page.get_by_role("button", name="Roll out at another pressure or load").click()
+        self.field("wheel.corrections.other_load.distance_mm").fill("4950")
+        expect(page.get_by_text("Other pressure or load")).to_be_visible()
+
+    def test_the_chart_of_the_workshop(self) -> None:
+        self.sign_in()
+        page = self.open_fit("Plover")
+        page.get_by_role("button", name="Open Cycle chart").click()
+        page.get_by_role("button", name="Open the chart").click()
+        dialog = page.get_by_role("dialog")
+        expect(dialog).to_contain_text("values from memory")
+        dialog.get_by_role("button", name="Edit the chart").click()
+        dialog.get_by_role("button", name="Add a row").click()
+        dialog.get_by_label("Row 9", exact=True).fill("32 inches")
+        dialog.get_by_label("Circumference").last.fill("2160")
+        dialog.get_by_role("button", name="Save the chart").click()
+        expect(dialog.get_by_text("is not a size marking")).to_be_visible()
+        dialog.get_by_label("Row 9", exact=True).fill("32-622")
+        dialog.get_by_role("button", name="Save the chart").click()
+        expect(dialog).to_contain_text("Cycle chart of this workshop")
+        dialog.get_by_role("button", name="32-622").click()
+        expect(page.get_by_test_id("method-chart")).to_contain_text("2160 ± 30")
+
+    def test_the_size_is_found_by_the_kind_of_wheel(self) -> None:
+        self.sign_in()
+        page = self.page
+        page.goto(self.address("/new"))
+        page.get_by_role("button", name="I do not know the notation").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_role("button", name="Kart").click()
+        dialog.get_by_role("button", name="11x6.00-5").click()
+        expect(self.field("marking")).to_have_value("11x6.00-5")
+
+
+class Tyre(BrowserTestCase):
+    def test_a_new_tyre_is_looked_at_put_on_and_what_is_due_ticked_off(self) -> None:
+        self.sign_in()
+        page = self.open_fit("Plover")
+        page.get_by_role("tab", name="Change the tyre").click()
+        self.field("new-tyre").fill("huge")
+        expect(page.get_by_test_id("tyre-change")).to_contain_text("is not a size marking")
+        self.field("new-tyre").fill("50-622")
+        told = page.get_by_test_id("tyre-change")
+        expect(told).to_contain_text("2154 mm becomes 2268 mm a turn (+5.3 %)")
+        expect(told).to_contain_text("Roll out the new 50-622")
+        self.assertEqual(self.fit_of("Plover").head, 2)
+        told.get_by_role("button", name="Put the new tyre on").click()
+        expect(told).to_contain_text("The new tyre is on")
+        self.expect_saved(3)
+        expect(page.locator("[data-link=wheel]")).to_have_attribute("data-evidence", "assumed")
+        due = page.get_by_test_id("due")
+        expect(due).to_contain_text("Due: Type 2268 mm into Hub display (now 2136)")
+        due.get_by_role("button", name="Tick off").click()
+        boxes = page.get_by_role("dialog").get_by_role("checkbox")
+        expect(boxes).to_have_count(2)
+        for place in range(2):
+            boxes.nth(place).click()
+            expect(page.get_by_role("dialog").get_by_text("done ")).to_have_count(place + 1)
+        page.get_by_role("button", name="Close").click()
+        expect(due).to_contain_text("Nothing due any more")
+        self.assertEqual(DueItem.objects.filter(fit=self.fit_of("Plover"), done_at=None).count(), 0)
+        page.get_by_role("button", name="Undo").click()
+        expect(page.locator("[data-link=wheel]")).to_contain_text("2154")
+
+    def test_the_yard_says_what_is_due(self) -> None:
+        self.sign_in()
+        expect(self.page.get_by_test_id("yard-state")).to_contain_text("3 due")
+        expect(self.page.get_by_test_id("fit-due")).to_contain_text("Type 40796 pulses per km into Logger")
+
+
+class Vehicle(BrowserTestCase):
+    def test_all_fits_at_one_speed(self) -> None:
+        self.sign_in()
+        page = self.page
+        page.get_by_role("link", name="Dotterel", exact=True).click()
+        rows = page.get_by_test_id("sheet").get_by_role("row")
+        expect(rows).to_have_count(4)
+        expect(rows.nth(2)).to_contain_text("800.8")
+        expect(page.get_by_test_id("slip")).to_contain_text("+1.70 %")
+        self.field("sheet-speed_kmh").fill("70 mph")
+        expect(rows.nth(2)).to_contain_text("902.1")
+        self.field("sheet-radius_m").fill("in circles")
+        expect(page.get_by_text("is not a radius of the turn")).to_be_visible()
+        expect(rows.nth(2)).to_contain_text("902.1")
+        self.field("sheet-radius_m").fill("4")
+        expect(page.get_by_text("In a left turn of 4 m")).to_be_visible()
+        page.reload()
+        expect(self.field("sheet-radius_m")).to_have_value("4")
+        page.get_by_test_id("sheet").get_by_role("link", name=FRONT).click()
+        expect(page.get_by_test_id("shown-kmh")).to_be_visible()
+        page.get_by_role("link", name="Dotterel").click()
+        expect(page.get_by_role("heading", name="Dotterel")).to_be_visible()
+
+    def test_units_follow_the_person_to_another_device(self) -> None:
+        self.sign_in()
+        self.page.keyboard.press("u")
+        expect(self.page.get_by_role("button", name="mph")).to_be_visible()
+        other = self.new_context().new_page()
+        self.sign_in(other)
+        expect(other.get_by_role("button", name="mph")).to_be_visible()
+        other.context.close()
