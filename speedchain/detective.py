@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from functools import lru_cache
 from typing import TYPE_CHECKING
 
 from speedchain.evidence import combine_pct
@@ -36,49 +37,51 @@ class Belief:
     causes: tuple[Likely, ...]
 
 
-def _hypotheses(fit: Fit, readout: ReadoutResult, wheel_mm: float, ratio: float, chart: Chart) -> Iterator[Hypothesis]:
-    """Known mistakes and the shown/true each would make. Common practice."""
-    code, magnets = readout.encoding, fit.target.count * fit.target.edges
-    fix = f"Type {readout.to_type.text} {readout.unit}."
-    yield Hypothesis("right", 1.0, 2.0, "the number is right, within what is known", "Nothing to mend.")
+@lru_cache(maxsize=512)
+def _common(
+    code: str, target_kind: str, per_turn: int, counted: bool, told: int, ratio: float, radial: bool
+) -> tuple[Hypothesis, ...]:
+    """Known mistakes with this kind of number, and the shown/true each would make. Common practice."""
+    return tuple(_mistakes(code, target_kind, per_turn, counted, told, ratio, radial))
+
+
+def _mistakes(
+    code: str, target_kind: str, per_turn: int, counted: bool, told: int, ratio: float, radial: bool
+) -> Iterator[Hypothesis]:
+    yield Hypothesis("right", 1.0, 2.0, "the number is right, within what is known", "")
     if code.startswith("circumference"):
-        yield Hypothesis("pi", 1 / math.pi, 1.0, "the diameter was typed, where the circumference belongs", fix)
-        yield Hypothesis("radius", 0.5 / math.pi, 0.2, "the radius was typed, where the circumference belongs", fix)
-        yield from _rows(fit, readout, wheel_mm, chart)
+        yield Hypothesis("pi", 1 / math.pi, 1.0, "the diameter was typed, where the circumference belongs", "")
+        yield Hypothesis("radius", 0.5 / math.pi, 0.2, "the radius was typed, where the circumference belongs", "")
     if code.startswith("teeth"):
-        yield Hypothesis("pi", math.pi, 1.0, "the circumference was typed, where the diameter belongs", fix)
-        yield Hypothesis("radius", 0.5, 0.5, "the radius was typed, where the diameter belongs", fix)
-    told = readout.told_pulses_per_turn or 1
-    if magnets > 1:
-        name = "magnets" if "magnets" in fit.target.kind else "teeth"
-        if told == 1 and magnets < 50:
-            words = f"the whole circumference was typed, though {magnets} {name} pass in one turn"
-            yield Hypothesis("magnets", float(magnets), 1.0, words, fix)
-            words = f"the number is for one pulse a turn, divided by the {magnets} {name} once too often"
-            yield Hypothesis("magnets_twice", 1 / magnets, 0.3, words, fix)
+        yield Hypothesis("pi", math.pi, 1.0, "the circumference was typed, where the diameter belongs", "")
+        yield Hypothesis("radius", 0.5, 0.5, "the radius was typed, where the diameter belongs", "")
+    if per_turn > 1:
+        name = "magnets" if "magnets" in target_kind else "teeth"
+        if told == 1 and per_turn < 50:
+            words = f"the whole circumference was typed, though {per_turn} {name} pass in one turn"
+            yield Hypothesis("magnets", float(per_turn), 1.0, words, "")
+            words = f"the number is for one pulse a turn, divided by the {per_turn} {name} once too often"
+            yield Hypothesis("magnets_twice", 1 / per_turn, 0.3, words, "")
         for out, more in ((1, "more"), (-1, "fewer")):
-            words = f"the number is for {magnets + out} {name}, one {more} than {magnets}"
-            prior = 0.05 if fit.target.basis == "counted" else 0.4
-            yield Hypothesis("tooth", magnets / (magnets + out), prior, words, "Count again. " + fix)
-    yield Hypothesis(
-        "edges_two", 2.0, 0.5, "half the pulses are told: both edges are counted, or a divider is set", fix
-    )
-    yield Hypothesis("edges_half", 0.5, 0.5, "twice the pulses are told: one edge is counted, or a divider is set", fix)
+            words = f"the number is for {per_turn + out} {name}, one {more} than {per_turn}"
+            prior = 0.05 if counted else 0.4
+            yield Hypothesis("tooth", per_turn / (per_turn + out), prior, words, "Count again. ")
+    yield Hypothesis("edges_two", 2.0, 0.5, "half the pulses are told: both edges are counted, or a divider is set", "")
+    yield Hypothesis("edges_half", 0.5, 0.5, "twice the pulses are told: one edge is counted, or a divider is set", "")
     if abs(ratio - 1) > 0.01:
-        yield Hypothesis("ratio_out", ratio, 0.8, f"the drive ratio {ratio:.4g} was left out", fix)
-        yield Hypothesis("ratio_twice", 1 / ratio, 0.4, f"the drive ratio {ratio:.4g} was divided out", fix)
-    yield from _units(code, fix)
-    if fit.wheel.marking is not None and parse_marking(fit.wheel.marking.text).radial:
+        yield Hypothesis("ratio_out", ratio, 0.8, f"the drive ratio {ratio:.4g} was left out", "")
+        yield Hypothesis("ratio_twice", 1 / ratio, 0.4, f"the drive ratio {ratio:.4g} was divided out", "")
+    yield from _units(code)
+    if radial:
         words = "the number is from π × diameter; a loaded radial rolls 3.05 × diameter"
-        yield Hypothesis("school", math.pi / ETRTO_FACTOR, 0.5, words, fix)
-        words = "the number is from 3.05 × diameter"
-        yield Hypothesis("school", ETRTO_FACTOR / math.pi, 0.3, words, fix)
-    words = "it is the number of another tyre, such as the one before"
+        yield Hypothesis("school", math.pi / ETRTO_FACTOR, 0.5, words, "")
+        yield Hypothesis("school", ETRTO_FACTOR / math.pi, 0.3, "the number is from 3.05 × diameter", "")
     for other in (0.955, 0.975, 1.025, 1.045):
-        yield Hypothesis("other_tyre", other, 0.12, words, fix)
+        words = "it is the number of another tyre, such as the one before"
+        yield Hypothesis("other_tyre", other, 0.12, words, "")
 
 
-def _units(code: str, fix: str) -> Iterator[Hypothesis]:
+def _units(code: str) -> Iterator[Hypothesis]:
     for factor, one, other in (
         (KM_PER_MILE, "mile", "kilometre"),
         (KM_PER_NAUTICAL_MILE, "nautical mile", "kilometre"),
@@ -86,19 +89,19 @@ def _units(code: str, fix: str) -> Iterator[Hypothesis]:
     ):
         words = f"{one} and {other} were taken for one another, in the number or in the display's unit"
         prior = 0.5 if one == "mile" else 0.2
-        yield Hypothesis(f"unit_{one}", factor, prior, words, fix)
-        yield Hypothesis(f"unit_{one}", 1 / factor, prior, words, fix)
+        yield Hypothesis(f"unit_{one}", factor, prior, words, "")
+        yield Hypothesis(f"unit_{one}", 1 / factor, prior, words, "")
     for factor, words in (
         (10.0, "a digit or the decimal point is one place out"),
         (100.0, "metres and centimetres were taken for one another, or the point is two places out"),
         (1000.0, "metres and millimetres were taken for one another"),
     ):
-        yield Hypothesis("places", factor, 0.4, words, fix)
-        yield Hypothesis("places", 1 / factor, 0.4, words, fix)
+        yield Hypothesis("places", factor, 0.4, words, "")
+        yield Hypothesis("places", 1 / factor, 0.4, words, "")
     if code.startswith(LENGTHS):
         for factor, words in ((MM_PER_INCH, "inches and millimetres"), (2.54, "inches and centimetres")):
-            yield Hypothesis("inch", factor, 0.3, f"{words} were taken for one another", fix)
-            yield Hypothesis("inch", 1 / factor, 0.3, f"{words} were taken for one another", fix)
+            yield Hypothesis("inch", factor, 0.3, f"{words} were taken for one another", "")
+            yield Hypothesis("inch", 1 / factor, 0.3, f"{words} were taken for one another", "")
 
 
 def _rows(fit: Fit, readout: ReadoutResult, wheel_mm: float, chart: Chart) -> Iterator[Hypothesis]:
@@ -109,8 +112,38 @@ def _rows(fit: Fit, readout: ReadoutResult, wheel_mm: float, chart: Chart) -> It
         if row.bead_seat_mm == marking.rim_mm and row != right:
             exactly = readout.typed is not None and abs(readout.typed - row.circumference_mm) < 0.5
             words = f"it is the chart row of {row.label}, but the tyre is {marking.text}"
-            fix = f"Type {readout.to_type.text} {readout.unit}."
-            yield Hypothesis("chart", row.circumference_mm / wheel_mm, 6.0 if exactly else 0.1, words, fix)
+            yield Hypothesis("chart", row.circumference_mm / wheel_mm, 6.0 if exactly else 0.1, words, "")
+
+
+def _causes(
+    fit: Fit, readout: ReadoutResult, wheel_mm: float, ratio: float, u_pct: float, chart: Chart
+) -> tuple[Likely, ...]:
+    marking = parse_marking(fit.wheel.marking.text) if fit.wheel.marking is not None else None
+    known = _common(
+        readout.encoding,
+        fit.target.kind,
+        fit.target.count * fit.target.edges,
+        fit.target.basis == "counted",
+        readout.told_pulses_per_turn or 1,
+        ratio,
+        marking is not None and marking.radial,
+    )
+    shown = 1 + readout.in_use.error_pct / 100
+    found = likeliest(shown, u_pct, (*known, *_rows(fit, readout, wheel_mm, chart)))
+    advice = f"Type {readout.to_type.text} {readout.unit}."
+    return tuple(
+        [
+            Likely(
+                one.code,
+                one.words,
+                "Nothing to mend." if one.code == "right" else one.fix + advice,
+                one.ratio,
+                one.off_pct,
+                one.share_pct,
+            )
+            for one in found
+        ]
+    )
 
 
 def beliefs(
@@ -134,7 +167,7 @@ def beliefs(
         run = per_turn * 1e6 / told
         step_pct = 100 * readout.step / max(abs(readout.typed), readout.step) / math.sqrt(12)
         u_pct = combine_pct((chain_u_pct, min(step_pct, 5.0), 0.1))
-        causes = likeliest(shown, u_pct, _hypotheses(fit, readout, wheel_mm, ratio, chart)) if shown > 0 else ()
+        causes = _causes(fit, readout, wheel_mm, ratio, u_pct, chart) if shown > 0 else ()
         words = (
             f"{readout.in_use.text} {readout.unit} makes it believe in {told:.6g} pulses per km: one turn of the wheel "
             f"would be {run:.0f} mm, a wheel of {run / math.pi:.0f} mm."

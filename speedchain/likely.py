@@ -10,6 +10,8 @@ from speedchain.results import result
 UNKNOWN_SPREAD = 1.5
 """Spread of ln(ratio) over mistakes nobody listed."""
 UNKNOWN_PRIOR = 0.05
+FAR = 6.0
+"""Ratios further off than so many standard uncertainties are out of the question."""
 WORTH_SAYING_PCT = 3.0
 
 
@@ -50,8 +52,11 @@ def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most
     ['pi']
     """
     u = max(u_pct, 0.05) / 100
+    far = math.exp(FAR * u)
     scored = [
-        (h, h.prior * math.exp(-0.5 * (math.log(ratio / h.ratio) / u) ** 2) / u) for h in hypotheses if h.ratio > 0
+        (h, h.prior * math.exp(-0.5 * (math.log(ratio / h.ratio) / u) ** 2) / u)
+        for h in hypotheses
+        if 1 / far < ratio / h.ratio < far
     ]
     unknown = UNKNOWN_PRIOR * math.exp(-0.5 * (math.log(ratio) / UNKNOWN_SPREAD) ** 2) / UNKNOWN_SPREAD
     total = sum([score for _, score in scored]) + unknown

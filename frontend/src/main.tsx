@@ -3,6 +3,7 @@ import "@fontsource/overpass/latin-600.css";
 import "@fontsource/overpass/latin-700.css";
 import "@fontsource/overpass-mono/latin-400.css";
 import "@fontsource/overpass-mono/latin-700.css";
+import "./ui/fonts.css";
 import { ChakraProvider } from "@chakra-ui/react";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy, type ReactNode, StrictMode, Suspense } from "react";

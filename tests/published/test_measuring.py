@@ -47,8 +47,12 @@ class Combination(TestCase):
 
     def test_against_scipy_least_squares(self) -> None:
         """Weighted least squares of a constant: `scipy.optimize.curve_fit` with absolute sigmas."""
+
+        def constant(x: np.ndarray, c: float) -> np.ndarray:
+            return np.full_like(x, c)
+
         fitted, covariance = optimize.curve_fit(
-            np.full_like, np.arange(3.0), self.values, sigma=self.us, absolute_sigma=True
+            constant, np.arange(3.0), self.values, sigma=self.us, absolute_sigma=True
         )
         mean = weighted_mean(self.values, self.us)
         self.assertAlmostEqual(mean.value_mm, fitted[0], places=6)

@@ -31,7 +31,7 @@ export function WheelOnGround({ link, onWater }: { link: Evaluation["links"][num
       <rect className="road" x="0" y={GROUND} width={WIDTH} height="46" />
       {onWater && <path className="thin" d={wave()} />}
       <circle className="ghost" cx={end} cy={GROUND - radius} r={radius} />
-      <Wheel x={start} radius={radius} />
+      {onWater ? <Paddle x={start} radius={radius} /> : <Wheel x={start} radius={radius} />}
       <line className="act" x1={start} x2={end} y1={GROUND + 1} y2={GROUND + 1} />
       <rect className="unsure" x={end - unsure} y={GROUND - 26} width={Math.max(2 * unsure, 1)} height="26" />
       {ticks.map((at) => (
@@ -92,6 +92,29 @@ function Wheel({ x, radius }: { x: number; radius: number }) {
         />
       ))}
       <circle className="solid" cx={x} cy={y} r={radius * 0.12} />
+      <line className="act" x1={x} x2={x} y1={GROUND - radius * 0.26} y2={GROUND} />
+    </g>
+  );
+}
+
+function Paddle({ x, radius }: { x: number; radius: number }) {
+  const y = GROUND - radius;
+  return (
+    <g>
+      <circle className="soft" cx={x} cy={y} r={radius} opacity="0.5" />
+      {[45, 135, 225, 315].map((angle) => (
+        <rect
+          key={angle}
+          className="soft"
+          x={x + radius * 0.2}
+          y={y - radius * 0.16}
+          width={radius * 0.76}
+          height={radius * 0.32}
+          rx="4"
+          transform={`rotate(${angle} ${x} ${y})`}
+        />
+      ))}
+      <circle className="solid" cx={x} cy={y} r={radius * 0.2} />
       <line className="act" x1={x} x2={x} y1={GROUND - radius * 0.26} y2={GROUND} />
     </g>
   );

@@ -12,8 +12,8 @@ const config = defineConfig({
   theme: {
     tokens: {
       fonts: {
-        heading: { value: "'Overpass', system-ui, sans-serif" },
-        body: { value: "'Overpass', system-ui, sans-serif" },
+        heading: { value: "'Middle dot', 'Overpass', system-ui, sans-serif" },
+        body: { value: "'Middle dot', 'Overpass', system-ui, sans-serif" },
         mono: { value: "'Overpass Mono', ui-monospace, monospace" },
       },
     },

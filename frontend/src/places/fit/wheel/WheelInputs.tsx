@@ -73,7 +73,7 @@ export function WheelInputs() {
                     style={{ accentColor: "var(--chakra-colors-signal-fg)" }}
                   />
                   <Text as="span" truncate fontWeight={inUse ? "700" : undefined}>
-                    {method.label}
+                    {onWater && method.code === "typed" ? "Known run per turn" : method.label}
                   </Text>
                 </label>
                 {figures && (
