@@ -115,9 +115,8 @@ def next_action(
         if after_pct < WORTH_IT * now_pct or best.link != "wheel":
             return _from_measure(best, now_pct, after_pct)
     if (quarrel := next((found for found in findings if found.code in SETTLE_FIRST), None)) is not None:
-        return NextAction(
-            quarrel.link, quarrel.code, quarrel.remedy, SETTLE_FIRST[quarrel.code], now_pct, now_pct, (), ""
-        )
+        action = f"Settle it: {quarrel.remedy[:1].lower()}{quarrel.remedy[1:]}"
+        return NextAction(quarrel.link, quarrel.code, action, SETTLE_FIRST[quarrel.code], now_pct, now_pct, (), "")
     if any(readout.typed is None for readout in readouts):
         first_open = next(readout for readout in readouts if readout.typed is None)
         action = f"Type {first_open.to_type.text} {first_open.unit} into {first_open.name} and read it back"

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import json
+
 from django.test import Client
 
+from speedchain import read_fit
 from tests.api.base import ApiTestCase, make_workshop
+from tests.core.test_every_field import RICH
 from tests.fits import CAR, CYCLE, document
 
 THREE = {
@@ -115,3 +119,85 @@ class UnitsOfAPerson(ApiTestCase):
         again.force_login(self.user)
         self.assertEqual(again.get("/api/session").json()["units"], "nautical")
         self.refused(self.send("put", "/session/units", {"units": "furlongs"}), 422)
+
+
+class Hostile(ApiTestCase):
+    """What nobody types by accident: refused with the field, never a 500, and nothing is kept."""
+
+    def test_texts_that_cannot_be_kept(self) -> None:
+        for path, text in [
+            ("wheel__measured__load", "full\x00tank"),
+            ("wheel__measured__by", "x" * 10**6),
+            ("wheel__chart", {"label": "a\x00", "circumference_mm": 2000}),
+            ("readouts__0__custom", {"label": "\x07", "scale": 1}),
+            ("readouts__0__codes", [{"code": "1" * 13, "circumference_mm": 2000}]),
+            ("readouts__0__typed_code", "c" * 10**6),
+        ]:
+            answer = self.send(
+                "put", f"/fits/{self.fit.pk}", {"base_revision": 1, "document": document(CAR, **{path: text})}
+            )
+            with self.subTest(path):
+                body = self.refused(answer, 422)
+                self.assertTrue(body["problems"][0]["path"].startswith(f"document.{path.replace('__', '.')}"))
+        self.assertEqual(self.send("get", f"/fits/{self.fit.pk}").json()["head"]["number"], 1)
+
+    def test_lists_that_are_too_long(self) -> None:
+        for path, many in [
+            ("check_speeds_kmh", [50] * 13),
+            ("wheel__taped_diameter", {"diameter_mm": 630, "repeats_mm": [630] * 12}),
+            ("readouts__0__table", [{"speed_kmh": v} for v in range(1, 40)]),
+            ("readouts__0__codes", [{"code": str(n), "circumference_mm": 2000} for n in range(201)]),
+            ("readouts", [CAR["readouts"][0]] * 9),
+        ]:
+            with self.subTest(path):
+                body = self.refused(self.send("post", "/evaluate", document(CAR, **{path: many})), 422)
+                self.assertIn("too long", body["problems"][0]["message"])
+        rows = [{"label": "28-622", "circumference_mm": 2100}] * 201
+        self.refused(self.send("put", "/chart", {"rows": rows}), 422)
+        self.refused(self.send("put", "/chart", {"rows": []}), 422)
+
+    def test_things_of_the_wrong_kind(self) -> None:
+        for path, body in [
+            ("/over-speed", {"document": CAR, "readout": -1}),
+            ("/over-speed", {"document": CAR, "readout": 10**30}),
+            ("/over-speed", {"document": 7}),
+            ("/compare-methods", []),
+            (f"/fits/{self.fit.pk}/tyre/preview", {"document": CAR}),
+            (f"/fits/{self.fit.pk}/tyre/preview", {"document": CAR, "tyre": {"marking": "28-622", "colour": "red"}}),
+            (f"/fits/{self.fit.pk}/tyre", {"document": CAR, "tyre": {"marking": "28-622"}, "base_revision": "new"}),
+        ]:
+            with self.subTest(f"{path} {str(body)[:40]}"):
+                self.refused(self.send("post", path, body), 422)
+        self.refused(self.send("put", f"/due/{10**30}", {"done": True}), 404)
+        self.refused(self.send("put", "/due/1", {"done": "perhaps"}), 422)
+        self.refused(self.send("put", f"/vehicles/{self.vehicle.pk}/sheet", {"speed_kmh": None}), 422)
+
+    def test_a_rich_document_survives_the_database_and_a_file(self) -> None:
+        saved = self.send("put", f"/fits/{self.fit.pk}", {"base_revision": 1, "document": RICH})
+        self.assertEqual(saved.status_code, 200, saved.content)
+        exported = json.loads(self.send("get", f"/fits/{self.fit.pk}/file").content)
+        again = self.send("post", f"/vehicles/{self.vehicle.pk}/fits", exported).json()
+        self.assertEqual(read_fit(again["head"]["document"]), read_fit(RICH))
+        line = self.send("get", f"/fits/{self.fit.pk}/revisions").json()[0]
+        self.assertIn("entered", line["summary"])
+
+
+class Logbook(ApiTestCase):
+    def test_changes_are_told_in_the_words_of_the_trade(self) -> None:
+        base = document(CAR, wheel=THREE)
+        self.send("put", f"/fits/{self.fit.pk}", {"base_revision": 1, "document": base})
+        for number, (path, value, words) in enumerate(
+            [
+                ("wheel__roll_out__repeats_mm", [5882], "Repeated roll-outs"),
+                ("wheel__measured", {"pressure_bar": 2.2}, "Pressure none → 2.2"),
+                ("wheel__corrections", {"growth_pct": 1}, "Growth none → 1"),
+                ("band", "none", "Rule of the law un r39 → none"),
+                ("sensed_at", "rear", "Sensed at unsaid → rear"),
+                ("readouts__0__timing", {"time_out_s": 2}, "none → 2"),
+            ],
+            start=2,
+        ):
+            base = document(base, **{path: value})
+            saved = self.send("put", f"/fits/{self.fit.pk}", {"base_revision": number, "document": base}).json()
+            with self.subTest(path):
+                self.assertIn(words, saved["summary"])

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from playwright.sync_api import expect
 
+from speedchain import read_fit
 from tests.browser.base import BrowserTestCase
 from workshop.models import DueItem, FitRecord
-from workshop.services import head_of
+from workshop.services import head_of, save_fit
 
 FRONT = "Slip log, front left"
 
@@ -138,6 +139,36 @@ class Tyre(BrowserTestCase):
         page.get_by_role("button", name="Undo").click()
         expect(page.locator("[data-link=wheel]")).to_contain_text("2154")
 
+    def test_a_marking_that_cannot_be_read_leaves_the_last_good_figures_marked_stale(self) -> None:
+        self.sign_in()
+        page = self.open_fit("Plover")
+        page.get_by_role("tab", name="Change the tyre").click()
+        told = page.get_by_test_id("tyre-change")
+        self.field("new-tyre").fill("50-622")
+        expect(told).to_contain_text("(+5.3 %)")
+        self.field("new-tyre").fill("50-62")
+        expect(told).to_contain_text("Last good figures")
+        expect(told).to_contain_text("(+5.3 %)")
+        expect(told.get_by_role("button", name="Put the new tyre on")).to_be_disabled()
+        self.field("new-tyre").fill("40-622")
+        expect(told).not_to_contain_text("Last good figures")
+        expect(told).to_contain_text("(+2.4 %)")
+
+    def test_somebody_saved_before_the_tyre_went_on(self) -> None:
+        self.sign_in()
+        page = self.open_fit("Plover")
+        page.get_by_role("tab", name="Change the tyre").click()
+        self.field("new-tyre").fill("50-622")
+        told = page.get_by_test_id("tyre-change")
+        expect(told).to_contain_text("Becomes due")
+        record = self.fit_of("Plover")
+        elsewhere = head_of(record).document
+        save_fit(record, 2, read_fit(elsewhere | {"notes": "Saved at the stand."}), None)
+        told.get_by_role("button", name="Put the new tyre on").click()
+        expect(told).to_contain_text("revision 3 is newer")
+        self.assertEqual(self.fit_of("Plover").head, 3)
+        self.assertEqual(DueItem.objects.filter(fit=record).count(), 0)
+
     def test_the_yard_says_what_is_due(self) -> None:
         self.sign_in()
         expect(self.page.get_by_test_id("yard-state")).to_contain_text("3 due")
@@ -164,7 +195,7 @@ class Vehicle(BrowserTestCase):
         expect(self.field("sheet-radius_m")).to_have_value("4")
         page.get_by_test_id("sheet").get_by_role("link", name=FRONT).click()
         expect(page.get_by_test_id("shown-kmh")).to_be_visible()
-        page.get_by_role("link", name="Dotterel").click()
+        page.keyboard.press("v")
         expect(page.get_by_role("heading", name="Dotterel")).to_be_visible()
 
     def test_units_follow_the_person_to_another_device(self) -> None:

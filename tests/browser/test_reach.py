@@ -1,5 +1,6 @@
 """Keyboard, phone, both themes, screen readers."""
 
+from itertools import pairwise
 from pathlib import Path
 
 from playwright.sync_api import Page, expect
@@ -137,6 +138,30 @@ class Keyboard(BrowserTestCase):
         expect(page.locator("html")).to_have_class("light")
         page.reload()
         expect(page.locator("html")).to_have_class("light")
+
+
+class Tabs(BrowserTestCase):
+    def test_the_views_of_a_link_by_arrow_keys(self) -> None:
+        page = self.sign_in()
+        self.open_fit("Plover")
+        page.get_by_role("tab", name="On the ground").focus()
+        for name in ("Methods compared", "Wear, load, growth", "Change the tyre", "On the ground"):
+            page.keyboard.press("ArrowRight")
+            expect(page.get_by_role("tab", name=name)).to_have_attribute("aria-selected", "true")
+
+    def test_no_two_tabs_lie_on_one_another_on_a_phone(self) -> None:
+        context = self.new_context(PHONE, has_touch=True)
+        self.addCleanup(context.close)
+        page = context.new_page()
+        self.sign_in(page)
+        for link in ("wheel", "readout"):
+            self.open_fit("Plover", link, page)
+            tabs = page.get_by_role("tab")
+            boxes = [tabs.nth(place).bounding_box() for place in range(tabs.count())]
+            for one, other in pairwise([box for box in boxes if box]):
+                apart = other["x"] >= one["x"] + one["width"] - 1 or other["y"] >= one["y"] + one["height"] - 1
+                self.assertTrue(apart, f"{one} {other}")
+                self.assertLessEqual(other["x"] + other["width"], PHONE["width"])
 
 
 class Phone(BrowserTestCase):

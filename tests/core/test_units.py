@@ -6,6 +6,7 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
+from speedchain import quantities as q
 from speedchain.errors import InputError, SpeedchainError
 from speedchain.quantities import CIRCUMFERENCE, COUNT, DIAMETER, RATIO, READING, SPEED
 from speedchain.quantity_parser import parse_count, parse_quantity
@@ -105,3 +106,52 @@ class Properties(TestCase):
             self.assertTrue(math.isclose(parse_quantity(DIAMETER, text), millimetres, rel_tol=1e-11))
         except InputError:  # the division can land a last bit outside the limits
             self.assertTrue(millimetres < 10.0001 or millimetres > 5999.99)
+
+
+class KindsOfTheMeasuring(TestCase):
+    def test_what_people_write_for_each(self) -> None:
+        for kind, text, value in [
+            (q.PRESSURE, "32 psi", 2.206),
+            (q.PRESSURE, "220 kPa", 2.2),
+            (q.TREAD, "8/32in", 6.35),
+            (q.TRACK, "4 ft", 1219.2),
+            (q.RADIUS, "20 ft", 6.096),
+            (q.DISTANCE_KM, "1 mile", 1.609344),
+            (q.DISTANCE_KM, "500 m", 0.5),
+            (q.TIME, "1 min", 60),
+            (q.GATE, "250 ms", 0.25),
+            (q.TICK, "1 ms", 1000),
+            (q.FREQUENCY, "1.2 kHz", 1200),
+            (q.CORRECTION, "−2,5 %", -2.5),
+            (q.SHAFT_TURNS, "37 3/10", 37.3),
+            (q.AXLE_HEIGHT, "12 in", 304.8),
+            (q.PULSES_PER_NAUTICAL_MILE, "20 000", 20000),
+        ]:
+            with self.subTest(text):
+                self.assertAlmostEqual(parse_quantity(kind, text), value, places=3)
+
+    def test_a_unit_of_another_kind_is_refused_by_name(self) -> None:
+        for kind, text in [
+            (q.PRESSURE, "2.2 mm"),
+            (q.TIME, "3 km"),
+            (q.FREQUENCY, "50 km/h"),
+            (q.RADIUS, "6 s"),
+            (q.CORRECTION, "2 mm"),
+            (q.SHAFT_TURNS, "37 turns"),
+        ]:
+            with self.subTest(text), self.assertRaises(InputError) as caught:
+                parse_quantity(kind, text)
+            self.assertIn(kind.name, caught.exception.problems[0].message)
+
+    def test_every_kind_says_its_limit_a_reason_and_an_example_that_is_read(self) -> None:
+        kinds = [value for value in vars(q).values() if isinstance(value, q.QuantityKind)]
+        self.assertGreater(len(kinds), 30)
+        for kind in kinds:
+            with self.subTest(kind.name):
+                self.assertTrue(kind.reason)
+                self.assertIn(f"{kind.minimum:g} to {kind.maximum:g}", kind.limit)
+                for example in kind.example.split(", "):
+                    parse_quantity(kind, example)
+                for outside in (kind.minimum - 1, kind.maximum * 1.01 + 1):
+                    with self.assertRaises(InputError):
+                        parse_quantity(kind, outside)

@@ -233,4 +233,5 @@ const BLOCKED: Record<string, string> = {
   "readout.reads_low": "Reads low on the road",
   "readout.chart_neighbour": "Wrong row of the tyre chart",
   "readout.out_of_range": "The reader cannot take the number",
+  "readout.too_slow": "Shows nothing at this speed",
 };

@@ -23,13 +23,15 @@ export function Views({
       unmountOnExit
       colorPalette="signal"
     >
-      <Tabs.List aria-label={label} overflowX="auto">
+      <Tabs.List aria-label={label} flexWrap="wrap">
         {views.map((view) => (
           <Tabs.Trigger
             key={view.code}
             value={view.code}
             minH={{ base: "44px", md: "36px" }}
             whiteSpace="nowrap"
+            flexShrink={0}
+            px={{ base: 2, md: 3 }}
             color="fg"
             _selected={{ color: "signal.fg" }}
           >

@@ -32,6 +32,7 @@ export const KEYS: [string, string][] = [
   ["n", "next link that is not proven"],
   ["w", "why: the formulas with this fit's numbers"],
   ["l", "logbook of this fit"],
+  ["v", "all fits of this vehicle at one speed"],
   ["↑ ↓ in a field", "nudge the number; with Shift by ten"],
   ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
 ];

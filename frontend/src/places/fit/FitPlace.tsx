@@ -78,6 +78,7 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
     n: unproven,
     w: () => showWhy(!why),
     l: () => openLogbook(true),
+    v: () => go(`/vehicle/${fit.vehicle_id}`),
     "mod+z": draft.undo,
     "mod+shift+z": draft.redo,
     "mod+y": draft.redo,

@@ -8,6 +8,7 @@ import { Cards, ChoiceField, TextField } from "../../ui/fields";
 import { percent } from "../../ui/format";
 import { Message } from "../../ui/Message";
 import { useUnits } from "../../ui/units";
+import { useLast } from "../../ui/useLast";
 import { DRIVE_FIELDS, READOUT_NEEDS } from "../fit/shape";
 import { useEvaluation } from "../fit/useEvaluation";
 import { SizeSheet } from "../fit/wheel/SizeSheet";
@@ -34,6 +35,8 @@ type Given = {
   purpose: string;
   marking: string;
   circumference: string;
+  sensedAt: string;
+  driven: string;
   drive: string;
   gears: Record<string, string>;
   target: string;
@@ -51,6 +54,8 @@ const BLANK: Given = {
   purpose: "",
   marking: "",
   circumference: "",
+  sensedAt: "unsaid",
+  driven: "no",
   drive: "hub",
   gears: {},
   target: "toothed_ring",
@@ -68,7 +73,8 @@ const driveFields = (kind: string) =>
 function documentOf(given: Given): Fit {
   const onWater = given.kind === "boat";
   const entries = Object.fromEntries(driveFields(given.drive).map(({ name }) => [name, given.gears[name] ?? ""]));
-  const drive = given.drive === "hub" ? { kind: "hub" } : { kind: given.drive, [given.drive]: entries };
+  const driven = given.driven === "yes";
+  const drive = { kind: given.drive, driven, ...(given.drive === "hub" ? {} : { [given.drive]: entries }) };
   const wheel = onWater
     ? { method: "paddle", paddle: { pulses_per_nautical_mile: given.circumference || "20000" } }
     : given.marking === "" && given.circumference !== ""
@@ -78,6 +84,7 @@ function documentOf(given: Given): Fit {
     name: "Speed",
     purpose: given.purpose || "true_speed",
     vehicle_kind: given.kind,
+    sensed_at: onWater ? "hull" : given.sensedAt,
     check_speed_kmh: onWater ? "10 kn" : "100",
     wheel,
     drive,
@@ -143,6 +150,9 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
     }
   };
   const first = evaluated && of === document[1] && problems.length === 0 ? evaluated.result : null;
+  const warnings = first?.findings.filter((finding) => finding.severity !== "note") ?? [];
+  const last = useLast(lacks.length === 0 ? (first ?? undefined) : undefined);
+  const shown = lacks.length === 0 ? last : undefined;
   return (
     <Frame>
       <Box px={{ base: 3, md: 4 }} pb={8} w="100%" maxW="1180px" mx="auto">
@@ -239,6 +249,27 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
             )}
           </Step>
           <Step number={4} title="What turns, and what sees it?">
+            {!onWater && (
+              <Grid templateColumns="1fr 1fr" gap={3}>
+                <ChoiceField
+                  label="Which wheel or axle?"
+                  value={given.sensedAt}
+                  change={(sensedAt) => change({ sensedAt })}
+                  options={catalogue.places.filter((one) => one.code !== "hull")}
+                  testId="sensed-at"
+                />
+                <ChoiceField
+                  label="Is it driven?"
+                  value={given.driven}
+                  change={(driven) => change({ driven })}
+                  options={[
+                    { code: "no", label: "No, it only rolls" },
+                    { code: "yes", label: "Yes, driven or pedalled" },
+                  ]}
+                  testId="driven"
+                />
+              </Grid>
+            )}
             <ChoiceField
               label="Where does the target sit?"
               value={given.drive}
@@ -322,16 +353,26 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
           zIndex={1}
         >
           <Box flex="1" minW="240px" aria-live="polite" data-testid="preview">
-            {first && lacks.length === 0 ? (
+            {shown ? (
               <>
+                {!first && (
+                  <Text color="signal.onRoad" fontWeight="700">
+                    Last good figures: a field needs mending
+                  </Text>
+                )}
                 <Text fontFamily="mono" fontSize="2xl">
-                  type {first.readouts[0]?.to_type.text} {first.readouts[0]?.unit}
+                  type {shown.readouts[0]?.to_type.text} {shown.readouts[0]?.unit}
                 </Text>
                 <Text color="chalk.dim">
-                  shows {show(first.shown.shown_kmh, "km/h", first.shown.relative_standard_uncertainty_pct)[0]} at{" "}
-                  {show(first.shown.true_kmh, "km/h").join(" ")} true, ± {percent(first.shown.expanded_uncertainty_pct)}{" "}
+                  shows {show(shown.shown.shown_kmh, "km/h", shown.shown.relative_standard_uncertainty_pct)[0]} at{" "}
+                  {show(shown.shown.true_kmh, "km/h").join(" ")} true, ± {percent(shown.shown.expanded_uncertainty_pct)}{" "}
                   %
                 </Text>
+                {warnings.slice(0, 1).map((finding) => (
+                  <Text key={finding.code} color="signal.onRoad">
+                    ! {finding.message}
+                  </Text>
+                ))}
               </>
             ) : (
               <Text color={pressed ? "signal.onRoad" : "chalk.dim"}>

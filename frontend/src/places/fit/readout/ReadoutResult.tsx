@@ -106,7 +106,7 @@ function Belief({ chosen, readout }: { chosen: number; readout: Told }) {
         belief.causes.map((cause) => (
           <Text key={cause.words} fontSize="sm">
             <Text as="span" fontFamily="mono">
-              {percent(cause.share_pct)} %
+              {percent(cause.share_pct)} %:
             </Text>{" "}
             {cause.words}. <Text as="span">{cause.fix}</Text>
           </Text>

@@ -65,7 +65,7 @@ function Methods() {
           {one.causes.map((cause) => (
             <Text key={cause.words} fontSize="sm">
               <Text as="span" fontFamily="mono">
-                {percent(cause.share_pct)} %
+                {percent(cause.share_pct)} %:
               </Text>{" "}
               {cause.words}. {cause.fix}
             </Text>

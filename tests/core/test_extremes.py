@@ -1,0 +1,116 @@
+"""Every quantity at both ends of its limits: nothing breaks, and every figure stays finite."""
+
+from __future__ import annotations
+
+import json
+import math
+from pathlib import Path
+from typing import Any, get_args
+from unittest import TestCase
+
+from speedchain import Fit, evaluate, read_fit
+from speedchain.chain import EVALUATION
+from speedchain.drive.model import DriveKind
+from speedchain.errors import FitError
+from speedchain.over_speed import over_speed
+from speedchain.readout.encodings import EncodingCode
+from speedchain.tyre_change import NewTyre, change_tyre
+from speedchain.units import Typed
+from speedchain.vehicle import SheetSettings, vehicle_sheet
+from speedchain.wheel import compare
+from speedchain.wheel.model import WheelMethod
+from tests.core.test_every_field import RICH, quantities
+from tests.fits import document
+
+EARLIER = Path(__file__).parent / "version_1"
+
+
+def limits(path: str) -> tuple[float, float] | None:
+    """The limits of the quantity at a path of the document, if it is one of the typed kinds."""
+    model: Any = Fit
+    field = None
+    for name in path.split("__"):
+        if name.isdigit():
+            continue
+        field = model.model_fields[name]
+        stack = [field.annotation]
+        while stack:
+            kind = stack.pop()
+            stack += list(getattr(kind, "__args__", ()))
+            if hasattr(kind, "model_fields"):
+                model = kind
+            if getattr(kind, "__metadata__", None):
+                marks = [mark for mark in kind.__metadata__ if isinstance(mark, Typed)]
+                if marks:
+                    return marks[0].kind.minimum, marks[0].kind.maximum
+    marks = [mark for mark in field.metadata if isinstance(mark, Typed)] if field else []
+    return (marks[0].kind.minimum, marks[0].kind.maximum) if marks else None
+
+
+def finite(value: Any) -> bool:
+    if isinstance(value, dict):
+        return all(finite(inner) for inner in value.values())
+    if isinstance(value, list | tuple):
+        return all(finite(inner) for inner in value)
+    return not isinstance(value, float) or math.isfinite(value)
+
+
+class Extremes(TestCase):
+    def everything(self, given: dict[str, Any]) -> bool:
+        """All that is computed from a document; False when the document itself is refused."""
+        try:
+            fit = read_fit(given)
+        except FitError as error:
+            self.assertTrue(all(problem.message for problem in error.problems))
+            return False
+        told = evaluate(fit)
+        self.assertTrue(finite(EVALUATION.dump_python(told)))
+        self.assertTrue(finite(over_speed(fit, told).shown_kmh))
+        comparison = compare(fit.wheel, fit.vehicle_kind, 4.0)
+        self.assertTrue(all(math.isfinite(line.deviation) for line in comparison.lines))
+        self.assertTrue(math.isfinite(change_tyre(fit, NewTyre(marking="28-622"), (fit,)).change_pct))
+        sheet = vehicle_sheet(((1, fit), (2, fit)), SheetSettings(track_mm=1500, radius_m=6))
+        self.assertTrue(all(math.isfinite(row.frequency_hz) for row in sheet.rows))
+        return True
+
+    def test_every_quantity_at_both_ends(self) -> None:
+        tried = read = 0
+        for path in quantities(RICH):
+            ends = limits(path)
+            if ends is None:
+                continue
+            for end in ends:
+                with self.subTest(f"{path} = {end:g}"):
+                    tried += 1
+                    read += self.everything(document(RICH, **{path: end}))
+        self.assertGreater(tried, 100)
+        self.assertGreater(read / tried, 0.7)
+
+    def test_every_choice_with_every_other(self) -> None:
+        codes = [code for code in get_args(EncodingCode) if code != "frequency_table"]
+        for method in get_args(WheelMethod):
+            for kind in get_args(DriveKind):
+                given = document(RICH, wheel__method=method, drive__kind=kind, readouts__0__typed=None)
+                with self.subTest(f"{method} {kind}"):
+                    self.assertTrue(self.everything(given))
+        for code in codes:
+            with self.subTest(code):
+                blank = {"readouts__0__minimum": None, "readouts__0__maximum": None, "readouts__0__typed": None}
+                self.assertTrue(self.everything(document(RICH, readouts__0__encoding=code, **blank)))
+
+    def test_documents_of_earlier_days_are_read_as_they_were(self) -> None:
+        """Version 1 grows by optional fields only; figures as the first release gave them, kept here."""
+        first = {
+            "dotterel": (44448.42, 44448.0, 3.946822),
+            "grebe": (10799.14, 10799.0, 4.01213),
+            "plover": (464.01, 2136.0, 3.008876),
+            "sandpiper": (1909.86, 524.0, 3.001543),
+            "turnstone": (26297.55, 590.0, 3.05505),
+            "whimbrel": (662.25, 1510.0, 0.158205),
+        }
+        for name, (pulses_per_km, number, expanded_pct) in first.items():
+            with self.subTest(name):
+                told = evaluate(read_fit(json.loads((EARLIER / f"{name}.fit.json").read_text("utf-8"))))
+                self.assertAlmostEqual(told.pulses_per_km, pulses_per_km, places=2)
+                self.assertAlmostEqual(told.shown.expanded_uncertainty_pct, expanded_pct, places=5)
+                self.assertEqual(told.readouts[0].in_use.value, number)
