@@ -11,15 +11,13 @@ from speedchain.errors import InputError
 from speedchain.evidence import Part
 from speedchain.texts import Name, ShortText
 from speedchain.units import (
-    AxleHeight as AxleHeightMm,
-)
-from speedchain.units import (
     Circumference,
     Correction,
     Diameter,
     Distance,
     DistanceKm,
     Growth,
+    HeightOfAxle,
     Percent,
     Pressure,
     PulsesPerNauticalMile,
@@ -73,7 +71,7 @@ class TapedDiameter(Part):
 class AxleHeight(Part):
     """Floor to the middle of the axle, under load, and the diameter without load."""
 
-    axle_height_mm: AxleHeightMm
+    axle_height_mm: HeightOfAxle
     unloaded_diameter_mm: Diameter | None = Field(
         None, description="Taped with the wheel lifted; if missing, the size marking's."
     )

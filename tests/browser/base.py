@@ -68,9 +68,19 @@ class BrowserTestCase(LiveServerTestCase):
 
     def open_fit(self, vehicle: str, link: str = "wheel", page: Page | None = None) -> Page:
         page = page or self.page
-        page.goto(self.address(f"/fit/{self.fit_of(vehicle).pk}/{link}"))
-        expect(page.get_by_test_id("shown-kmh")).to_be_visible()
+        self.walk(page, f"/fit/{self.fit_of(vehicle).pk}/{link}")
+        expect(page.locator("[aria-current=page]")).to_have_attribute("data-link", link)
         return page
+
+    def walk(self, page: Page, path: str) -> None:
+        """Go there as a link in the app does, without loading the page anew, where the app is open already."""
+        if page.url.startswith(self.live_server_url):
+            page.evaluate(
+                "path => { history.pushState({}, '', path); dispatchEvent(new PopStateEvent('popstate')); }", path
+            )
+            page.wait_for_function("path => location.pathname === path", arg=path)
+        else:
+            page.goto(self.address(path))
 
     def field(self, path: str, page: Page | None = None) -> Locator:
         return (page or self.page).get_by_test_id(path)

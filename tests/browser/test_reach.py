@@ -69,6 +69,8 @@ class Axe(BrowserTestCase):
             expect(page.get_by_role("dialog")).to_be_visible()
             page.wait_for_timeout(400)
             self.check(page, f"{openers[-1]} {scheme}")
+            page.keyboard.press("Escape")
+            expect(page.get_by_role("dialog")).to_have_count(0)
         page.goto(self.address(f"/vehicle/{self.fit_of('Dotterel').vehicle_id}"))
         expect(page.get_by_role("heading", name="Phantom slip")).to_be_visible()
         page.wait_for_timeout(600)

@@ -165,6 +165,14 @@ class OverSpeed(TestCase):
         told = over_speed(car, evaluate(car), top_kmh=200)
         self.assertAlmostEqual(told.shown_kmh[-1] / told.true_kmh[-1], 1.01 / 1.04, places=3)
 
+    def test_growth_is_in_the_residuals_at_every_check_speed(self) -> None:
+        slick = WHEEL | {"corrections": {"growth_pct": 4, "growth_at_kmh": 200}}
+        told = evaluate(fit(purpose="slip_control", wheel=slick, check_speed_kmh=100, check_speeds_kmh=[50, 200]))
+        here, slow, fast = told.readouts[0].residuals
+        self.assertLess(abs(here.error_pct), 0.01)
+        self.assertAlmostEqual(slow.error_pct, 100 * (1.01 / 1.0025 - 1), delta=0.01)
+        self.assertAlmostEqual(fast.error_pct, 100 * (1.01 / 1.04 - 1), delta=0.01)
+
     def test_no_band_where_the_law_has_none(self) -> None:
         for changes in ({"band": "none"}, {"purpose": "slip_control"}, {"vehicle_kind": "kart"}):
             car = fit(**changes)

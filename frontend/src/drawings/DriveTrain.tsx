@@ -76,66 +76,69 @@ function Chain({ ratio }: { ratio: number }) {
 
 /** Both wheels, the crown wheel and the pinion in proportion, and the case of one wheel held. */
 function Axle({ ratio }: { ratio: number }) {
-  const crown = 66;
-  const pinion = Math.min(crown / ratio, 80);
+  const y = 147;
+  const crown = 60;
+  const pinion = Math.min(crown / ratio, 60);
   return (
     <g>
-      {[60, 300].map((y) => (
-        <rect key={y} className="soft" x="70" y={y - 48} width="60" height="76" rx="12" />
+      {[4, 214].map((top) => (
+        <rect key={top} className="soft" x="70" y={top} width="60" height="76" rx="12" />
       ))}
-      <path className="ink" d={`M96 ${88}V252M104 ${88}V252`} />
-      <ellipse className="soft" cx="118" cy="170" rx="12" ry={crown} />
+      <path className="ink" d="M96 80V214M104 80V214" />
+      <ellipse className="soft" cx="118" cy={y} rx="12" ry={crown} />
       <path
         className="soft"
-        d={`M132 ${170 - pinion}h26l14 ${0.35 * pinion}v${1.3 * pinion}l-14 ${0.35 * pinion}h-26z`}
+        d={`M132 ${y - pinion}h26l14 ${0.35 * pinion}v${1.3 * pinion}l-14 ${0.35 * pinion}h-26z`}
       />
-      <path className="ink" d="M172 165H470M172 175H470" />
-      <ellipse className="act" cx="420" cy="170" rx="12" ry="40" strokeDasharray="8 5" />
-      <text className="small" x="420" y="232" textAnchor="middle">
+      <path className="ink" d={`M172 ${y - 5}H560M172 ${y + 5}H560`} />
+      <ellipse className="act" cx="500" cy={y} rx="12" ry="40" strokeDasharray="8 5" />
+      <text className="small" x="500" y={y + 64} textAnchor="middle">
         target on the shaft
       </text>
-      <text className="small" x="150" y={170 + Math.max(pinion, 20) + 22}>
+      <text className="small" x="190" y={y + 44}>
         crown : pinion = {Number(ratio.toFixed(3))} : 1
       </text>
-      <text className="small" x="146" y="44">
+      <text className="small" x="146" y="24">
         on a stand, this wheel held:
       </text>
-      <text className="small" x="146" y="64">
+      <text className="small" x="146" y="44">
         the other turns twice for the same shaft,
       </text>
-      <text className="small" x="146" y="84">
+      <text className="small" x="146" y="64">
         so the display shows half of its speed
       </text>
     </g>
   );
 }
 
+/** Gears of the low range in proportion; in high range the shaft goes straight through. */
 function TransferBox({ box }: { box?: NonNullable<Fit["drive"]>["transfer_box"] }) {
   const low = Number(box?.low_ratio ?? 2) || 2;
   const geared = box?.range === "low";
-  const [a, b] = pairOf(1, low, 112);
-  const sensed = box?.sensed === "gearbox" ? 130 : 590;
+  const [a, b] = pairOf(1, low, 100);
+  const into = 90;
+  const out = geared ? into + 100 : into;
+  const [x, y] = box?.sensed === "gearbox" ? [185, into] : [530, out];
   return (
     <g>
-      <rect className="soft" x="30" y="100" width="90" height="80" rx="6" />
-      <text className="small" x="75" y="146" textAnchor="middle">
+      <rect className="soft" x="30" y={into - 40} width="90" height="80" rx="6" />
+      <text className="small" x="75" y={into + 5} textAnchor="middle">
         gearbox
       </text>
-      <path className="ink" d="M120 136h130M120 144h130" />
-      <rect className="thin" x="250" y="36" width="180" height="240" rx="8" />
-      <circle className="soft" cx="340" cy={140} r={a} opacity={geared ? 1 : 0.4} />
-      <circle className="soft" cx="340" cy={140 + a + b} r={b} opacity={geared ? 1 : 0.4} />
-      {!geared && <path className="act" d="M250 140H430" />}
-      <path className="ink" d="M430 136h180M430 144h180" />
-      <ellipse className="act" cx={sensed === 130 ? 185 : 530} cy="140" rx="10" ry="36" strokeDasharray="8 5" />
-      <text className="small" x={sensed === 130 ? 185 : 530} y="200" textAnchor="middle">
+      <rect className="thin" x="250" y="30" width="180" height="250" rx="8" />
+      <path className="ink" d={`M120 ${into - 4}H340M120 ${into + 4}H340M340 ${out - 4}H610M340 ${out + 4}H610`} />
+      <circle className="soft" cx="340" cy={into} r={a} opacity={geared ? 1 : 0.35} />
+      <circle className="soft" cx="340" cy={into + a + b} r={b} opacity={geared ? 1 : 0.35} />
+      {!geared && <path className="act" d={`M250 ${into}H430`} />}
+      <ellipse className="act" cx={x} cy={y} rx="10" ry="36" strokeDasharray="8 5" />
+      <text className="small" x={x} y={y + 58} textAnchor="middle">
         target
       </text>
-      <rect className="soft" x="610" y="92" width="36" height="96" rx="10" />
-      <text className="small" x="626" y="216" textAnchor="middle">
+      <rect className="soft" x="610" y={out - 48} width="36" height="96" rx="10" />
+      <text className="small" x="628" y={out + 70} textAnchor="middle">
         axle
       </text>
-      <text className="small" x="340" y="26" textAnchor="middle">
+      <text className="small" x="340" y="20" textAnchor="middle">
         {geared ? `low range, ${low} : 1` : "high range, straight through"}
       </text>
     </g>

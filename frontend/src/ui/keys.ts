@@ -1,4 +1,4 @@
-import { useEffect } from "react";
+import { useLayoutEffect } from "react";
 
 export type KeyMap = Record<string, (event: KeyboardEvent) => void>;
 
@@ -7,7 +7,7 @@ const typing = (target: EventTarget | null) =>
 
 /** Single keys outside of fields; `mod+z` works inside them too. */
 export function useKeys(map: KeyMap) {
-  useEffect(() => {
+  useLayoutEffect(() => {
     const pressed = (event: KeyboardEvent) => {
       const mod = event.ctrlKey || event.metaKey;
       const name = `${mod ? "mod+" : ""}${event.shiftKey && mod ? "shift+" : ""}${mod ? event.key.toLowerCase() : event.key}`;

@@ -1,8 +1,9 @@
-import { Button, Field, Flex, Stack, Text, Textarea } from "@chakra-ui/react";
+import { Box, Button, Field, Flex, Stack, Text, Textarea } from "@chakra-ui/react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useYardChanges } from "../../api/hooks";
 import { Sheet } from "../../ui/Sheet";
+import { Line, Small, without } from "../../ui/Small";
 import { useEditing } from "./context";
 import { PickField, QuantityField, WordsField } from "./fields";
 
@@ -18,33 +19,18 @@ function CheckSpeeds() {
       <Flex gap={2} wrap="wrap" align="flex-end">
         {speeds.map((_, place) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: speeds have no identity but their place
-          <Flex key={place} gap={1} align="flex-end" w="170px">
-            <QuantityField path={`check_speeds_kmh.${place}`} label={`Speed ${place + 2}`} unit="km/h" nudge={5} />
-            <Button
-              size="sm"
-              variant="outline"
-              minH="40px"
-              aria-label={`Remove speed ${place + 2}`}
-              onClick={() =>
-                set(
-                  "check_speeds_kmh",
-                  speeds.filter((__, other) => other !== place),
-                )
-              }
-            >
-              ✕
-            </Button>
-          </Flex>
+          <Box key={place} w="180px">
+            <Line what={`speed ${place + 2}`} remove={() => set("check_speeds_kmh", without(speeds, place))}>
+              <QuantityField path={`check_speeds_kmh.${place}`} label={`Speed ${place + 2}`} unit="km/h" nudge={5} />
+            </Line>
+          </Box>
         ))}
-        <Button
-          size="sm"
-          variant="outline"
-          minH="40px"
+        <Small
           disabled={speeds.length >= 12}
           onClick={() => set("check_speeds_kmh", [...speeds, document.check_speed_kmh ?? 100])}
         >
           Add a speed
-        </Button>
+        </Small>
       </Flex>
     </Stack>
   );

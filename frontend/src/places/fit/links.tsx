@@ -1,8 +1,10 @@
-import { Box, Button, Flex, Grid, Stack, Text } from "@chakra-ui/react";
+import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import { type ReactNode, useState } from "react";
 import type { LinkName } from "../../api/client";
 import { Ring } from "../../drawings/Ring";
+import { FindingBox } from "../../ui/FindingBox";
 import { Cards } from "../../ui/fields";
+import { Small } from "../../ui/Small";
 import { useUnits } from "../../ui/units";
 import { useEditing } from "./context";
 import { PickField, ProofField, QuantityField } from "./fields";
@@ -35,9 +37,9 @@ export function TargetInputs() {
         ]}
         columns={2}
       />
-      <Button size="sm" variant="outline" alignSelf="flex-start" minH="40px" onClick={() => open(true)}>
+      <Small alignSelf="flex-start" onClick={() => open(true)}>
         Guide me
-      </Button>
+      </Small>
       <GuideSheet code={guide ? "count" : null} close={() => open(false)} />
       <ProofField path="target.proof" link="target" />
     </Stack>
@@ -131,23 +133,5 @@ export function Findings({ link }: { link: LinkName }): ReactNode {
   const { evaluated } = useEditing();
   return evaluated.result.findings
     .filter((finding) => finding.link === link)
-    .map((finding) => (
-      <Box
-        key={finding.code + finding.message}
-        borderLeftWidth="4px"
-        borderColor={
-          finding.severity === "note" ? "border.emphasized" : finding.severity === "blocking" ? "bad.fg" : "signal.fg"
-        }
-        bg="bg.subtle"
-        px={3}
-        py={2}
-        data-finding={finding.code}
-      >
-        <Text fontWeight="600" color={finding.severity === "blocking" ? "bad.fg" : "fg"}>
-          {{ blocking: "✕ Blocks: ", warning: "! Warning: ", note: "Note: " }[finding.severity]}
-          {finding.message}
-        </Text>
-        <Text>{finding.remedy}</Text>
-      </Box>
-    ));
+    .map((finding) => <FindingBox key={finding.code + finding.message} finding={finding} />);
 }

@@ -1,13 +1,15 @@
-import { Box, Button, chakra, Flex, Grid, Heading, Stack, Table, Text } from "@chakra-ui/react";
+import { Box, chakra, Flex, Grid, Heading, Stack, Table, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, data, Refusal, type Schemas } from "../../api/client";
 import { keys, useCatalogue, useSheet } from "../../api/hooks";
+import { FindingBox } from "../../ui/FindingBox";
 import { Frame } from "../../ui/Frame";
 import { TextField } from "../../ui/fields";
 import { figure, percent, signed } from "../../ui/format";
 import { Message } from "../../ui/Message";
+import { Toggles } from "../../ui/Small";
 import { useUnits } from "../../ui/units";
 
 const Plot = lazy(() => import("../../drawings/Plot").then((found) => ({ default: found.Plot })));
@@ -53,21 +55,7 @@ function Sheet({ id, told }: { id: number; told: Out }) {
         ) : (
           <Stack gap={3} mt={3}>
             {sheet.findings.map((finding) => (
-              <Box
-                key={finding.code + finding.message}
-                borderLeftWidth="4px"
-                borderColor={finding.severity === "blocking" ? "bad.fg" : "signal.fg"}
-                bg="bg.panel"
-                px={3}
-                py={2}
-                data-finding={finding.code}
-              >
-                <Text fontWeight="600" color={finding.severity === "blocking" ? "bad.fg" : "fg"}>
-                  {{ blocking: "✕ Blocks: ", warning: "! Warning: ", note: "Note: " }[finding.severity]}
-                  {finding.message}
-                </Text>
-                <Text>{finding.remedy}</Text>
-              </Box>
+              <FindingBox key={finding.code + finding.message} finding={finding} />
             ))}
             <Fits sheet={sheet} />
             {sheet.parity && (
@@ -268,20 +256,9 @@ function Slip({ sheet }: { sheet: Out["sheet"] }) {
         Phantom slip while cruising
       </Heading>
       <Flex gap={2} wrap="wrap" my={1}>
-        {sheet.slip.length > 1 &&
-          sheet.slip.map((one, place) => (
-            <Button
-              key={one.compared}
-              size="sm"
-              minH={{ base: "44px", md: "36px" }}
-              variant={place === chosen ? "solid" : "outline"}
-              colorPalette={place === chosen ? "signal" : undefined}
-              aria-pressed={place === chosen}
-              onClick={() => choose(place)}
-            >
-              {one.compared}
-            </Button>
-          ))}
+        {sheet.slip.length > 1 && (
+          <Toggles options={sheet.slip.map((one) => one.compared)} chosen={chosen} choose={choose} />
+        )}
       </Flex>
       <Text>
         {curve.compared} against {curve.reference}:{" "}

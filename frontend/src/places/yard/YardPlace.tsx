@@ -125,7 +125,7 @@ function VehicleCard({ vehicle }: { vehicle: Vehicle }) {
           <Heading as="h2" size="lg">
             <Link
               to={`/vehicle/${vehicle.id}`}
-              style={{ textDecoration: "underline" }}
+              style={{ display: "inline-block", padding: "6px 0", textDecoration: "underline" }}
               title="All its fits at one speed"
             >
               {vehicle.name}

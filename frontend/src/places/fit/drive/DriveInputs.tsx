@@ -1,8 +1,9 @@
-import { Box, Button, Grid, Stack, Table, Text } from "@chakra-ui/react";
+import { Box, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { DriveTrain } from "../../../drawings/DriveTrain";
 import { Cards } from "../../../ui/fields";
 import { signed } from "../../../ui/format";
+import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { useEditing } from "../context";
 import { PickField, ProofField, QuantityField } from "../fields";
@@ -155,9 +156,9 @@ function AxleRatio() {
       )}
       {counted && fields}
       {counted && (
-        <Button size="sm" variant="outline" alignSelf="flex-start" minH="40px" onClick={() => open(true)}>
+        <Small alignSelf="flex-start" onClick={() => open(true)}>
           Guide me
-        </Button>
+        </Small>
       )}
       <GuideSheet code={guide ? "ratio" : null} close={() => open(false)}>
         {fields}

@@ -1,6 +1,7 @@
-import { Button, Flex, Grid, Stack, Text } from "@chakra-ui/react";
+import { Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import type { Fit } from "../../../api/client";
 import { ChoiceField } from "../../../ui/fields";
+import { Line, Small, Toggles, without } from "../../../ui/Small";
 import { useEditing } from "../context";
 import { PickField, ProofField, QuantityField, WordsField } from "../fields";
 import { READOUT_NEEDS } from "../shape";
@@ -28,20 +29,7 @@ export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (pla
   return (
     <Stack gap={3}>
       <Flex gap={2} wrap="wrap">
-        {document.readouts.map((one, place) => (
-          <Button
-            // biome-ignore lint/suspicious/noArrayIndexKey: readouts have no identity but their place
-            key={place}
-            size="sm"
-            minH={{ base: "44px", md: "36px" }}
-            variant={place === chosen ? "solid" : "outline"}
-            colorPalette={place === chosen ? "signal" : undefined}
-            aria-pressed={place === chosen}
-            onClick={() => choose(place)}
-          >
-            {one.name || "…"}
-          </Button>
-        ))}
+        <Toggles options={document.readouts.map((one) => one.name)} chosen={chosen} choose={choose} />
         <AddReadout />
       </Flex>
       <Grid {...pair}>
@@ -111,20 +99,15 @@ export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (pla
       )}
       <Timing path={`${path}.timing`} readout={readout} />
       {document.readouts.length > 1 && (
-        <Button
-          size="sm"
-          variant="outline"
+        <Small
           alignSelf="flex-start"
           onClick={() => {
-            set(
-              "readouts",
-              document.readouts.filter((_, place) => place !== chosen),
-            );
+            set("readouts", without(document.readouts, chosen));
             choose(0);
           }}
         >
           Remove {readout.name}
-        </Button>
+        </Small>
       )}
       <ProofField path={`${path}.proof`} link="readout" />
     </Stack>
@@ -137,15 +120,9 @@ function AddReadout() {
   const add = () =>
     set("readouts", [...document.readouts, { name: `Readout ${document.readouts.length + 1}`, encoding }]);
   return (
-    <Button
-      size="sm"
-      variant="outline"
-      minH={{ base: "44px", md: "36px" }}
-      onClick={add}
-      disabled={document.readouts.length >= 8}
-    >
+    <Small onClick={add} disabled={document.readouts.length >= 8}>
       Add a readout
-    </Button>
+    </Small>
   );
 }
 
@@ -185,16 +162,6 @@ function Timing({ path, readout }: { path: string; readout: Readout }) {
   );
 }
 
-const LINE = { gap: 2, align: "flex-end" } as const;
-
-function Remove({ label, act }: { label: string; act: () => void }) {
-  return (
-    <Button size="sm" variant="outline" minH="40px" aria-label={label} onClick={act}>
-      ✕
-    </Button>
-  );
-}
-
 function TableEditor({ path, readout }: { path: string; readout: Readout }) {
   const { set, evaluated } = useEditing();
   const points = readout.table ?? [];
@@ -205,7 +172,7 @@ function TableEditor({ path, readout }: { path: string; readout: Readout }) {
     <Stack gap={2}>
       {points.map((_, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: points have no identity but their place
-        <Flex key={at} {...LINE}>
+        <Line key={at} what={`speed ${at + 1}`} remove={() => set(`${path}.table`, without(points, at))}>
           <QuantityField path={`${path}.table.${at}.speed_kmh`} label="Speed" unit="km/h" nudge={10} />
           <QuantityField
             path={`${path}.table.${at}.typed_hz`}
@@ -214,27 +181,15 @@ function TableEditor({ path, readout }: { path: string; readout: Readout }) {
             optional
             nudge={0.1}
           />
-          <Remove
-            label={`Remove speed ${at + 1}`}
-            act={() =>
-              set(
-                `${path}.table`,
-                points.filter((__, other) => other !== at),
-              )
-            }
-          />
-        </Flex>
+        </Line>
       ))}
-      <Button
-        size="sm"
-        variant="outline"
+      <Small
         alignSelf="flex-start"
-        minH="40px"
         disabled={points.length >= 24}
         onClick={() => set(`${path}.table`, [...points, { speed_kmh: last + 40 }])}
       >
         Add a speed
-      </Button>
+      </Small>
     </Stack>
   );
 }
@@ -266,30 +221,18 @@ function CodesEditor({ path, readout }: { path: string; readout: Readout }) {
       </Text>
       {codes.map((_, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: lines have no identity but their place
-        <Flex key={at} {...LINE}>
+        <Line key={at} what={`code ${at + 1}`} remove={() => set(`${path}.codes`, without(codes, at))}>
           <WordsField path={`${path}.codes.${at}.code`} label="Code" />
           <QuantityField path={`${path}.codes.${at}.circumference_mm`} label="Circumference" unit="mm" />
-          <Remove
-            label={`Remove code ${at + 1}`}
-            act={() =>
-              set(
-                `${path}.codes`,
-                codes.filter((__, other) => other !== at),
-              )
-            }
-          />
-        </Flex>
+        </Line>
       ))}
-      <Button
-        size="sm"
-        variant="outline"
+      <Small
         alignSelf="flex-start"
-        minH="40px"
         disabled={codes.length >= 200}
         onClick={() => set(`${path}.codes`, [...codes, { code: String(codes.length + 1), circumference_mm: "" }])}
       >
         Add a code
-      </Button>
+      </Small>
     </Stack>
   );
 }

@@ -1,8 +1,9 @@
-import { Box, Button, Flex, Grid, Stack, Table, Text } from "@chakra-ui/react";
+import { Box, Flex, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useState } from "react";
 import { api, data, type ReadoutResult as Told } from "../../../api/client";
 import { figure, percent, signed } from "../../../ui/format";
+import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
 import { useEditing } from "../context";
@@ -117,15 +118,9 @@ function Belief({ chosen, readout }: { chosen: number; readout: Told }) {
         </Text>
       )}
       {wrong && readout.encoding !== "chart_code" && readout.encoding !== "frequency_table" && (
-        <Button
-          size="sm"
-          variant="outline"
-          minH="40px"
-          mt={2}
-          onClick={() => set(`readouts.${chosen}.typed`, readout.to_type.value)}
-        >
+        <Small mt={2} onClick={() => set(`readouts.${chosen}.typed`, readout.to_type.value)}>
           I have typed {readout.to_type.text} and read it back
-        </Button>
+        </Small>
       )}
     </Box>
   );

@@ -5,6 +5,7 @@ import { api, data, Refusal } from "../../../api/client";
 import { TextField } from "../../../ui/fields";
 import { Message } from "../../../ui/Message";
 import { Sheet } from "../../../ui/Sheet";
+import { Small } from "../../../ui/Small";
 import { chartKey, useChart } from "./queries";
 
 type Row = { label: string; circumference_mm: string };
@@ -109,16 +110,13 @@ export function ChartSheet({
                   numeric
                   nudge={1}
                 />
-                <Button
+                <Small
                   mt="24px"
-                  size="sm"
-                  variant="outline"
-                  minH="40px"
                   aria-label={`Remove row ${place + 1}`}
                   onClick={() => setRows(rows.filter((_, at) => at !== place))}
                 >
                   ✕
-                </Button>
+                </Small>
               </Flex>
             ))
           : chart.data?.rows.map((row) => (
@@ -138,16 +136,13 @@ export function ChartSheet({
               </Button>
             ))}
         {rows && (
-          <Button
-            size="sm"
-            variant="outline"
+          <Small
             alignSelf="flex-start"
-            minH="40px"
             disabled={rows.length >= 200}
             onClick={() => setRows([...rows, { label: "", circumference_mm: "" }])}
           >
             Add a row
-          </Button>
+          </Small>
         )}
       </Stack>
     </Sheet>

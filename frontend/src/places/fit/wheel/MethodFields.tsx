@@ -1,6 +1,7 @@
-import { Button, Flex, Grid, Text } from "@chakra-ui/react";
+import { Flex, Grid, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { TextField } from "../../../ui/fields";
+import { Line, Small, without } from "../../../ui/Small";
 import { useEditing } from "../context";
 import { getIn } from "../draft";
 import { PickField, QuantityField, WordsField } from "../fields";
@@ -130,9 +131,7 @@ function Marking() {
       />
       <Flex gap={2} align="flex-end">
         <PickField path="wheel.marking.factor" label="From diameter to circumference" options={catalogue.factors} />
-        <Button size="sm" variant="outline" minH="40px" flexShrink={0} onClick={() => setOpen(true)}>
-          Find the size
-        </Button>
+        <Small onClick={() => setOpen(true)}>Find the size</Small>
       </Flex>
       <SizeSheet open={open} close={() => setOpen(false)} take={(text) => set("wheel.marking.text", text)} />
     </>
@@ -148,9 +147,9 @@ function Chart() {
         <WordsField path="wheel.chart.label" label="Row of the chart" />
         <QuantityField path="wheel.chart.circumference_mm" label="Circumference" unit="mm" />
       </Flex>
-      <Button size="sm" variant="outline" alignSelf="flex-start" minH="40px" onClick={() => setOpen(true)}>
+      <Small alignSelf="flex-start" onClick={() => setOpen(true)}>
         Open the chart
-      </Button>
+      </Small>
       <ChartSheet
         open={open}
         close={() => setOpen(false)}
@@ -207,23 +206,9 @@ export function Repeats({ path, label }: { path: string; label: string }) {
     <>
       {held.map((_, place) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: readings have no identity but their place
-        <Flex key={place} gap={2} align="flex-end">
+        <Line key={place} what={`reading ${place + 2}`} remove={() => set(path, without(held, place))}>
           <QuantityField path={`${path}.${place}`} label={`${label}, again (${place + 2})`} unit="mm" />
-          <Button
-            size="sm"
-            variant="outline"
-            minH="40px"
-            aria-label={`Remove reading ${place + 2}`}
-            onClick={() =>
-              set(
-                path,
-                held.filter((__, other) => other !== place),
-              )
-            }
-          >
-            ✕
-          </Button>
-        </Flex>
+        </Line>
       ))}
       <Flex
         as="form"
@@ -242,9 +227,9 @@ export function Repeats({ path, label }: { path: string; label: string }) {
           numeric
           testId={`${path}.next`}
         />
-        <Button size="sm" variant="outline" minH="40px" type="submit" disabled={held.length >= 11}>
+        <Small type="submit" disabled={held.length >= 11}>
           Add
-        </Button>
+        </Small>
       </Flex>
       {told && (
         <Text fontSize="sm" data-testid="progress">

@@ -6,6 +6,7 @@ import { keys } from "../../../api/hooks";
 import { TextField } from "../../../ui/fields";
 import { signed } from "../../../ui/format";
 import { Message } from "../../../ui/Message";
+import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { useLast } from "../../../ui/useLast";
 import { useEditing } from "../context";
@@ -70,9 +71,9 @@ export function TyreChangeView() {
             error={on("marking")}
             testId="new-tyre"
           />
-          <Button mt="25px" size="sm" variant="outline" minH="40px" onClick={() => pick(true)}>
+          <Small mt="25px" onClick={() => pick(true)}>
             Find
-          </Button>
+          </Small>
         </Flex>
         <TextField
           label="Its circumference, if measured"

@@ -1,5 +1,6 @@
 import { Box, Button, chakra, Flex, Stack, Text } from "@chakra-ui/react";
 import { useState } from "react";
+import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { useEditing } from "../context";
 import { PickField, ProofField, QuantityField, WordsField } from "../fields";
@@ -107,15 +108,11 @@ export function WheelInputs() {
                   <MethodFields method={method.code} />
                   <Flex gap={2} wrap="wrap">
                     {catalogue.guides.some((one) => one.code === method.code) && (
-                      <Button size="sm" variant="outline" minH="40px" onClick={() => guideTo(method.code)}>
-                        Guide me
-                      </Button>
+                      <Small onClick={() => guideTo(method.code)}>Guide me</Small>
                     )}
                     {!inUse && entries[method.code] != null && (
                       <>
-                        <Button size="sm" variant="outline" minH="40px" onClick={() => use(method.code)}>
-                          Use this
-                        </Button>
+                        <Small onClick={() => use(method.code)}>Use this</Small>
                         <Button
                           size="sm"
                           variant="ghost"
@@ -228,26 +225,17 @@ export function CorrectionInputs() {
               ]}
               flag
             />
-            <Button
-              size="sm"
-              variant="outline"
-              alignSelf="flex-start"
-              minH="40px"
-              onClick={() => set("wheel.corrections.other_load", null)}
-            >
+            <Small alignSelf="flex-start" onClick={() => set("wheel.corrections.other_load", null)}>
               Remove the second roll-out
-            </Button>
+            </Small>
           </Stack>
         ) : (
-          <Button
-            size="sm"
-            variant="outline"
+          <Small
             alignSelf="flex-start"
-            minH="40px"
             onClick={() => set("wheel.corrections.other_load", { turns: 3, distance_mm: "" })}
           >
             Roll out at another pressure or load
-          </Button>
+          </Small>
         ))}
     </Stack>
   );
