@@ -63,6 +63,11 @@ _ROAD_STEPS = (
     "Compare the display with a satellite speed or a measured distance, in both directions.",
     "Where they agree within the ± shown here, record the test on the links it proves.",
 )
+_WATER_TEST_STEPS = (
+    "With an observer reading for you, run straight at a steady speed, clear of other traffic and of your own wash.",
+    "Compare the display with a satellite speed on reciprocal headings and average the two speeds, so that current cancels.",
+    "Where they agree within the ± shown here, record the test on the links it proves.",
+)
 
 
 def _measures(fit: Fit, links: tuple[Link, ...]) -> list[_Measure]:
@@ -137,7 +142,16 @@ def next_action(
         names = ["paddle" if on_water and name == "wheel" else name for name in open_links]
         brings = f"Not yet proven: {', '.join(names)}."
         caution = WATER_CAUTION if on_water else DRIVE_CAUTION
-        return NextAction(open_links[0], "prove", action, brings, now_pct, now_pct, _ROAD_STEPS, caution)
+        return NextAction(
+            open_links[0],
+            "prove",
+            action,
+            brings,
+            now_pct,
+            now_pct,
+            _WATER_TEST_STEPS if on_water else _ROAD_STEPS,
+            caution,
+        )
     return NextAction(
         None,
         "done",

@@ -25,6 +25,16 @@ class Choice:
 
 
 @result
+class MethodChoice:
+    """A way of knowing the circumference, and the kinds of vehicle it makes sense on."""
+
+    code: str
+    label: str
+    hint: str
+    vehicle_kinds: tuple[str, ...]
+
+
+@result
 class EncodingChoice:
     """A way of typing the setting in, with its usual range."""
 
@@ -74,7 +84,7 @@ class Catalogue:
 
     purposes: tuple[PurposeAdvice, ...]
     vehicle_kinds: tuple[Choice, ...]
-    wheel_methods: tuple[Choice, ...]
+    wheel_methods: tuple[MethodChoice, ...]
     factors: tuple[Choice, ...]
     sources: tuple[Choice, ...]
     drive_kinds: tuple[Choice, ...]
@@ -118,6 +128,7 @@ _METHODS = (
     Choice("paddle", "Paddle constant", "pulses per nautical mile"),
     Choice("combined", "All of them together", "inverse-variance mean of every method entered"),
 )
+_ON_CYCLE_TYRES = ("land_yacht", "bicycle", "e_bike", "velomobile", "cargo_trike", "other")
 _SPEED_BASES = (
     Choice("satellite_speed", "Satellite speed against the display"),
     Choice("measured_distance", "Measured distance against the display's"),
@@ -198,6 +209,16 @@ _TESTS: dict[Test, str] = {
 }
 
 
+def _kinds_for(method: str) -> tuple[str, ...]:
+    """A paddle is for boats, the cycle chart for cycle tyres; what is known already is for all."""
+    kinds = tuple(choice.code for choice in _VEHICLES)
+    if method == "typed":
+        return kinds
+    if method == "paddle":
+        return ("boat",)
+    return _ON_CYCLE_TYRES if method == "chart" else tuple(kind for kind in kinds if kind != "boat")
+
+
 @cache
 def catalogue() -> Catalogue:
     """Every choice with its words.
@@ -208,7 +229,7 @@ def catalogue() -> Catalogue:
     return Catalogue(
         PURPOSES,
         _VEHICLES,
-        _METHODS,
+        tuple(MethodChoice(one.code, one.label, one.hint, _kinds_for(one.code)) for one in _METHODS),
         _FACTORS,
         _SOURCES,
         _DRIVES,

@@ -71,8 +71,21 @@ _PLAIN = {
     "string_type": ("Text belongs here.", "Write it in quotes."),
     "bool_parsing": ("Yes or no belongs here.", "Write true or false."),
     "bool_type": ("Yes or no belongs here.", "Write true or false."),
+    "int_parsing": ("A whole number belongs here.", "Type digits only."),
+    "int_type": ("A whole number belongs here.", "Type digits only."),
+    "int_from_float": ("A whole number belongs here.", "Leave the fraction out."),
+    "float_parsing": ("A number belongs here.", "Type digits, with a point for the fraction."),
+    "float_type": ("A number belongs here.", "Type digits, with a point for the fraction."),
+    "date_parsing": ("This is not a date.", "Write it as 2026-05-02."),
+    "date_type": ("This is not a date.", "Write it as 2026-05-02."),
+    "date_from_datetime_parsing": ("This is not a date.", "Write it as 2026-05-02."),
+    "date_from_datetime_inexact": ("This is not a date.", "Write it as 2026-05-02."),
     "json_invalid": ("This is not valid JSON.", "Check brackets, quotes and commas."),
 }
+
+
+_BOUNDS = {"greater_than": "gt", "greater_than_equal": "ge", "less_than": "lt", "less_than_equal": "le"}
+_BOUND_WORDS = {"gt": "more than", "ge": "at least", "lt": "less than", "le": "at most"}
 
 
 def problems_from_pydantic(errors: Iterable[Any]) -> list[Problem]:
@@ -102,6 +115,10 @@ def _problem(error: dict[str, Any]) -> Problem:
     if kind in _PLAIN:
         message, remedy = _PLAIN[kind]
         return Problem(path, message, remedy, "", "" if kind == "missing" else value)
+    if kind in _BOUNDS:
+        bound = _BOUNDS[kind]
+        limit = f"{_BOUND_WORDS[bound]} {context[bound]}"
+        return Problem(path, f"{value} is outside the limit: {limit}.", f"Type {limit}.", limit, value)
     if kind in {"literal_error", "enum"}:
         expected = str(context.get("expected", ""))
         return Problem(path, f"{value!r} is not one of the choices.", f"Use {expected}.", expected, value)

@@ -30,7 +30,9 @@ const client = new QueryClient({
       retry: (tries, error) => error instanceof Away && tries < 20,
       retryDelay: 2000,
       staleTime: 2000,
+      networkMode: "always",
     },
+    mutations: { networkMode: "always" },
   },
 });
 client.getQueryCache().subscribe((event) => {

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import json
 
+from django.db import connection
 from django.test import Client
+from django.test.utils import CaptureQueriesContext
 
 from speedchain import read_fit
 from tests.api.base import ApiTestCase, make_workshop
@@ -201,3 +203,23 @@ class Logbook(ApiTestCase):
             saved = self.send("put", f"/fits/{self.fit.pk}", {"base_revision": number, "document": base}).json()
             with self.subTest(path):
                 self.assertIn(words, saved["summary"])
+
+
+class Queries(ApiTestCase):
+    """How often the database is asked does not grow with what is in the workshop."""
+
+    def count(self, method: str, path: str, body: object = None) -> int:
+        with CaptureQueriesContext(connection) as asked:
+            self.assertEqual(self.send(method, path, body).status_code, 200)
+        return len(asked)
+
+    def test_yard_and_sheet_ask_as_often_for_one_fit_as_for_nine(self) -> None:
+        paths = ("/vehicles", f"/vehicles/{self.vehicle.pk}/sheet")
+        before = [self.count("get", path) for path in paths]
+        for _ in range(8):
+            self.send("post", f"/vehicles/{self.vehicle.pk}/fits", CAR)
+        self.assertEqual([self.count("get", path) for path in paths], before)
+
+    def test_evaluating_asks_for_the_account_and_the_chart_only(self) -> None:
+        self.assertLessEqual(self.count("post", "/evaluate", CAR), 3)
+        self.assertLessEqual(self.count("post", "/compare-methods", document(CAR, wheel=THREE)), 3)

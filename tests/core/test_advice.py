@@ -22,6 +22,23 @@ class Order(TestCase):
     def action(self, **changes: Any) -> Any:
         return evaluate(fit(CAR, **changes)).next_action
 
+    def test_on_the_water_the_proof_is_on_the_water(self) -> None:
+        boat = fit(
+            CYCLE,
+            vehicle_kind="boat",
+            purpose="water_speed",
+            wheel={"method": "paddle", "paddle": {"calibration_pct": 1.5}},
+            target={"kind": "paddle_magnets", "count": 4, "basis": "counted"},
+            sensor__kind="paddlewheel",
+            readouts=[{"name": "Display", "encoding": "hz_per_knot", "typed": 5.56}],
+        )
+        action = evaluate(boat).next_action
+        self.assertEqual((action.code, action.action), ("prove", "Prove it on the water, both ways"))
+        self.assertIn("Not yet proven: paddle, drive", action.brings)
+        said = " ".join(action.steps)
+        self.assertIn("reciprocal headings", said)
+        self.assertNotIn("drive straight", said)
+
     def test_a_quarrel_is_settled_before_a_number_is_typed(self) -> None:
         wheel = {"method": "roll_out", "marking": {"text": "205/55R16"}, "roll_out": {"turns": 3, "distance_mm": 6150}}
         counted = {"count": 48, "basis": "counted"}

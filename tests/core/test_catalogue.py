@@ -56,6 +56,18 @@ class Choices(TestCase):
                 result = evaluate(fit(CAR, **changes))
                 self.assertNotIn("sensor.blind", [finding.code for finding in result.findings])
 
+    def test_methods_are_offered_where_they_make_sense(self) -> None:
+        offered = {
+            kind.code: {one.code for one in catalogue().wheel_methods if kind.code in one.vehicle_kinds}
+            for kind in catalogue().vehicle_kinds
+        }
+        self.assertEqual(offered["boat"], {"paddle", "typed"})
+        self.assertNotIn("chart", offered["car"])
+        self.assertIn("chart", offered["velomobile"])
+        for kind, methods in offered.items():
+            self.assertIn("typed", methods)
+            self.assertEqual("roll_out" in methods, kind != "boat")
+
     def test_every_common_size_can_be_read_and_is_sorted_into_its_kind(self) -> None:
         groups = catalogue().common_sizes
         self.assertGreaterEqual(len(groups), 10)

@@ -107,6 +107,28 @@ class EveryQuantity(TestCase):
                 self.assertTrue(problem.limit)
                 self.assertLess(len(problem.message), 250)
 
+    def test_plain_numbers_dates_and_choices_say_what_belongs_there(self) -> None:
+        for path, bad, word in [
+            ("readouts__0__step", "fine", "A number belongs here"),
+            ("readouts__0__step", 0, "more than 0"),
+            ("readouts__0__step", 5000, "at most 1000"),
+            ("readouts__0__digits", "many", "A whole number belongs here"),
+            ("readouts__0__digits", 0, "at least 1"),
+            ("readouts__0__digits", 10, "at most 9"),
+            ("wheel__measured__on", "yesterday", "not a date"),
+            ("wheel__measured__on", "2026-02-30", "not a date"),
+            ("band", "ours", "not one of the choices"),
+            ("sensed_at", "middle left", "not one of the choices"),
+            ("wheel__speed_derived__basis", "guess", "not one of the choices"),
+            ("drive__axle_ratio__one_wheel_held", "perhaps", "Yes or no"),
+        ]:
+            with self.subTest(f"{path} {bad}"), self.assertRaises(FitError) as caught:
+                read_fit(document(RICH, **{path: bad}))
+            problem = caught.exception.problems[0]
+            self.assertEqual(problem.path, path.replace("__", "."))
+            self.assertIn(word, problem.message)
+            self.assertTrue(problem.remedy)
+
     def test_pasted_spaces_and_commas_are_read(self) -> None:
         for text in ("1 980", "1\u00a0980", "1\u202f980,0", " 1980 mm ", "198 cm", "1,98 m"):
             fit = read_fit(document(RICH, wheel__typed__circumference_mm=text))

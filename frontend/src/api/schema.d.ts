@@ -1710,7 +1710,7 @@ export interface components {
             /** Vehicle Kinds */
             vehicle_kinds: components["schemas"]["Choice"][];
             /** Wheel Methods */
-            wheel_methods: components["schemas"]["Choice"][];
+            wheel_methods: components["schemas"]["MethodChoice"][];
             /** Factors */
             factors: components["schemas"]["Choice"][];
             /** Sources */
@@ -1806,6 +1806,20 @@ export interface components {
             steps: string[];
             /** Caution */
             caution: string;
+        };
+        /**
+         * MethodChoice
+         * @description A way of knowing the circumference, and the kinds of vehicle it makes sense on.
+         */
+        MethodChoice: {
+            /** Code */
+            code: string;
+            /** Label */
+            label: string;
+            /** Hint */
+            hint: string;
+            /** Vehicle Kinds */
+            vehicle_kinds: string[];
         };
         /**
          * PurposeAdvice

@@ -3,7 +3,7 @@ import { useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Catalogue, LinkName, Schemas } from "../../api/client";
 import { useCatalogue, useFit, useSession } from "../../api/hooks";
-import { belongsTo, LINK_LABELS, LINKS, SpeedLine } from "../../speedline/SpeedLine";
+import { belongsTo, LINKS, linkLabel, SpeedLine } from "../../speedline/SpeedLine";
 import { Frame, Quiet } from "../../ui/Frame";
 import { chooseFitFile, offerFitFile } from "../../ui/files";
 import { useKeys } from "../../ui/keys";
@@ -139,7 +139,7 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
             />
           </Box>
           <Details fitId={fit.id} open={details} close={() => openDetails(false)} />
-          <Problems problems={problems} choose={choose} />
+          <Problems problems={problems} choose={choose} onWater={onWater} />
           <Change before={draft.before} after={evaluated.result} changed={draft.changed} />
           <Due fitId={fit.id} />
           <NextBar action={evaluated.result.next_action} go={choose} onWater={onWater} />
@@ -152,7 +152,7 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
           >
             <Box
               as="section"
-              aria-label={`${LINK_LABELS[link]}: what is known`}
+              aria-label={`${linkLabel(link, onWater)}: what is known`}
               bg="bg.panel"
               p={4}
               borderRadius="md"
@@ -166,7 +166,7 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
             </Box>
             <Stack
               as="section"
-              aria-label={`${LINK_LABELS[link]}: what follows`}
+              aria-label={`${linkLabel(link, onWater)}: what follows`}
               gap={3}
               bg="bg.panel"
               p={4}
@@ -253,7 +253,15 @@ function Toolbar({
   );
 }
 
-function Problems({ problems, choose }: { problems: Schemas["FieldProblem"][]; choose: (link: LinkName) => void }) {
+function Problems({
+  problems,
+  choose,
+  onWater,
+}: {
+  problems: Schemas["FieldProblem"][];
+  choose: (link: LinkName) => void;
+  onWater: boolean;
+}) {
   if (problems.length === 0) return null;
   return (
     <Box role="alert" bg="bad.subtle" px={{ base: 3, md: 4 }} py={2}>
@@ -264,7 +272,7 @@ function Problems({ problems, choose }: { problems: Schemas["FieldProblem"][]; c
           </Text>
           <Text>{problem.remedy}</Text>
           <Button size="xs" variant="outline" onClick={() => choose(belongsTo(problem.path))}>
-            {LINK_LABELS[belongsTo(problem.path)]}
+            {linkLabel(belongsTo(problem.path), onWater)}
           </Button>
         </Flex>
       ))}

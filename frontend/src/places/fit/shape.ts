@@ -1,4 +1,4 @@
-import type { Catalogue } from "../../api/client";
+import type { Catalogue, Fit } from "../../api/client";
 
 type Entries = Record<string, Record<string, unknown>>;
 
@@ -54,10 +54,12 @@ export const DRIVE_FIELDS: Record<string, EntryField[]> = {
   ],
 };
 
-/** The methods that make sense on this kind of vehicle. */
-export const methodsFor = (catalogue: Catalogue, vehicleKind: string) =>
-  catalogue.wheel_methods.filter(({ code }) =>
-    vehicleKind === "boat" ? code === "paddle" || code === "typed" : code !== "paddle" && code !== "combined",
+/** The methods that make sense on this kind of vehicle, and those that have entries all the same. */
+export const methodsFor = (catalogue: Catalogue, { vehicle_kind, wheel }: Fit) =>
+  catalogue.wheel_methods.filter(
+    ({ code, vehicle_kinds }) =>
+      code !== "combined" &&
+      (vehicle_kinds.includes(vehicle_kind) || (wheel as unknown as Record<string, unknown>)[code] != null),
   );
 
 /** The change that writes one field, making the entries it belongs to where there are none yet. */

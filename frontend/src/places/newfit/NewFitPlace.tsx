@@ -1,5 +1,5 @@
 import { Box, Button, Flex, Grid, Heading, Stack, Text } from "@chakra-ui/react";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { type Catalogue, type Fit, Refusal, type Schemas } from "../../api/client";
 import { useCatalogue, useYard, useYardChanges } from "../../api/hooks";
@@ -9,89 +9,30 @@ import { percent } from "../../ui/format";
 import { Message } from "../../ui/Message";
 import { useUnits } from "../../ui/units";
 import { useLast } from "../../ui/useLast";
-import { DRIVE_FIELDS, READOUT_NEEDS } from "../fit/shape";
+import { READOUT_NEEDS } from "../fit/shape";
 import { useEvaluation } from "../fit/useEvaluation";
 import { SizeSheet } from "../fit/wheel/SizeSheet";
+import { BLANK, documentOf, driveFields, type Given, KEPT, usual } from "./given";
 
 type Vehicle = Schemas["VehicleOut"];
 
 export default function NewFitPlace() {
   const catalogue = useCatalogue();
   const yard = useYard();
-  if (catalogue.data && yard.data) return <Form catalogue={catalogue.data} vehicles={yard.data} />;
+  const asked = useSearchParams()[0].get("vehicle");
+  const { refetch } = yard;
+  const [looked, look] = useState(false);
+  const unknown = asked && yard.data && !yard.data.some((vehicle) => String(vehicle.id) === asked);
+  useEffect(() => {
+    if (unknown && !looked) refetch().finally(() => look(true));
+  }, [unknown, looked, refetch]);
+  const coming = unknown && !looked;
+  if (catalogue.data && yard.data && !coming) return <Form catalogue={catalogue.data} vehicles={yard.data} />;
   return (
     <Frame>
       <Message text={(catalogue.error ?? yard.error)?.message ?? "Opening …"} />
     </Frame>
   );
-}
-
-const KEPT = "wheelometron.new";
-
-type Given = {
-  vehicle: string;
-  vehicleName: string;
-  kind: string;
-  purpose: string;
-  marking: string;
-  circumference: string;
-  sensedAt: string;
-  driven: string;
-  drive: string;
-  gears: Record<string, string>;
-  target: string;
-  count: string;
-  sensor: string;
-  encoding: string;
-  told: string;
-  touched: string[];
-};
-
-const BLANK: Given = {
-  vehicle: "",
-  vehicleName: "",
-  kind: "car",
-  purpose: "",
-  marking: "",
-  circumference: "",
-  sensedAt: "unsaid",
-  driven: "no",
-  drive: "hub",
-  gears: {},
-  target: "toothed_ring",
-  count: "",
-  sensor: "hall_gear_tooth",
-  encoding: "pulses_per_km",
-  told: "1",
-  touched: [],
-};
-
-const driveFields = (kind: string) =>
-  kind === "axle_ratio" ? [{ name: "ratio", label: "Axle ratio", hint: "3.73, 41/11" }] : (DRIVE_FIELDS[kind] ?? []);
-
-/** What was typed, as a fit document. */
-function documentOf(given: Given): Fit {
-  const onWater = given.kind === "boat";
-  const entries = Object.fromEntries(driveFields(given.drive).map(({ name }) => [name, given.gears[name] ?? ""]));
-  const driven = given.driven === "yes";
-  const drive = { kind: given.drive, driven, ...(given.drive === "hub" ? {} : { [given.drive]: entries }) };
-  const wheel = onWater
-    ? { method: "paddle", paddle: { pulses_per_nautical_mile: given.circumference || "20000" } }
-    : given.marking === "" && given.circumference !== ""
-      ? { method: "typed", typed: { circumference_mm: given.circumference } }
-      : { method: "marking", marking: { text: given.marking } };
-  return {
-    name: "Speed",
-    purpose: given.purpose || "true_speed",
-    vehicle_kind: given.kind,
-    sensed_at: onWater ? "hull" : given.sensedAt,
-    check_speed_kmh: onWater ? "10 kn" : "100",
-    wheel,
-    drive,
-    target: { kind: given.target, count: given.count },
-    sensor: { kind: given.sensor },
-    readouts: [{ name: "Display", encoding: given.encoding, told_pulses_per_turn: given.told }],
-  } as unknown as Fit;
 }
 
 function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle[] }) {
@@ -398,12 +339,6 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
       </Box>
     </Frame>
   );
-}
-
-/** Where a new fit on this kind of vehicle starts from, as the core's catalogue says. */
-function usual(catalogue: Catalogue, kind: string): Partial<Given> {
-  const start = catalogue.starts.find((one) => one.vehicle_kind === kind);
-  return start ? { kind, target: start.target_kind, sensor: start.sensor_kind, encoding: start.encoding } : { kind };
 }
 
 function Step({

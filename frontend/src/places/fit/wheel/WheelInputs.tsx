@@ -20,7 +20,7 @@ export function WheelInputs() {
   const [guide, guideTo] = useState<string | null>(null);
   const told = useComparison(evaluated.document).data;
   const onWater = document.vehicle_kind === "boat";
-  const methods = methodsFor(catalogue, document.vehicle_kind);
+  const methods = methodsFor(catalogue, document);
   const entries = wheel as unknown as Record<string, unknown>;
   const use = (method: string) => {
     const measured = wheel.measured ?? {};
