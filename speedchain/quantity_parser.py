@@ -122,7 +122,7 @@ def _number(kind: QuantityKind, text: str, match: re.Match[str]) -> float:
 
 def _convert(kind: QuantityKind, text: str, number: float, unit: str) -> float:
     unit = _QUOTES.get(unit, unit)
-    if unit == kind.unit:
+    if unit in (kind.unit, kind.words):
         return number
     if kind.unit in {"", "%"} or not _UNIT.fullmatch(unit):
         wanted = f"takes {kind.unit}" if kind.unit else "has no unit"

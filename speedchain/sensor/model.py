@@ -5,10 +5,26 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Literal
 
-from pydantic import field_validator
+from pydantic import Field, field_validator, model_validator
 
-from speedchain.evidence import Proof, Provable, check_proof
+from speedchain.errors import InputError
+from speedchain.evidence import Part, Proof, Provable, check_proof
 from speedchain.target.model import FERROUS, SINGLE_MAGNETS, TargetKind
+from speedchain.texts import ShortText
+from speedchain.units import (
+    BodyDiameter,
+    Crook,
+    ElementOffset,
+    ElementSize,
+    FluxDensity,
+    Frequency,
+    Gap,
+    Sideways,
+    Spacing,
+    Speed,
+    Temperature,
+    Voltage,
+)
 
 SensorKind = Literal[
     "variable_reluctance",
@@ -17,9 +33,14 @@ SensorKind = Literal[
     "hall_differential",
     "magnetoresistive",
     "reed",
+    "inertial",
     "paddlewheel",
     "optical",
+    "radar",
 ]
+Output = Literal["sine", "open_collector", "push_pull", "two_wire_current", "contact", "radio"]
+SpotFeature = Literal["unknown", "middle", "round", "rectangle", "arrow", "lower_edge"]
+WireRole = Literal["unknown", "supply", "ground", "signal", "second_signal", "shield"]
 
 SEES: Mapping[SensorKind, tuple[TargetKind, ...]] = {
     "variable_reluctance": FERROUS,
@@ -28,16 +49,94 @@ SEES: Mapping[SensorKind, tuple[TargetKind, ...]] = {
     "hall_differential": (*FERROUS, "multipole_ring"),
     "magnetoresistive": (*FERROUS, "multipole_ring"),
     "reed": SINGLE_MAGNETS,
+    "inertial": (),
     "paddlewheel": ("paddle_magnets",),
     "optical": (*FERROUS, *SINGLE_MAGNETS, "multipole_ring"),
+    "radar": (),
 }
 """Which targets a kind of sensor can see: iron for VR and gear-tooth types, magnets for switches. Common practice."""
 
+NO_TARGET: tuple[SensorKind, ...] = ("inertial", "radar")
+"""Kinds that look at no target: one is strapped to the hub and turns with it, the other looks at the ground."""
+
+PAIRED: tuple[SensorKind, ...] = ("hall_differential", "magnetoresistive")
+"""Kinds with two elements that compare neighbouring places: they must be clocked with the row of teeth."""
+
+
+class Facts(Part):
+    """What is known of a sensor: body, the element hidden inside, supply, limits. Lengths in mm."""
+
+    body_mm: BodyDiameter = Field(description="Diameter of the body at the tip.")
+    strip_length_mm: ElementSize = Field(description="Length of the element inside; of a pair: of each element.")
+    strip_width_mm: ElementSize
+    strip_offset_mm: ElementOffset = Field(description="How far off the body's middle the element may sit.")
+    crook_deg: Crook = Field(description="How crooked it may sit from potting.")
+    pair_mm: Spacing | None = Field(None, description="Distance of the two elements of a differential type.")
+    depth_mm: Gap = Field(0.0, description="From the tip to the element inside; matters for magnets.")
+    supply_low_v: Voltage
+    supply_high_v: Voltage
+    output: Output
+    most_hz: Frequency
+    rated_gap_mm: Gap = Field(description="Largest gap it is rated for …")
+    rated_pitch_mm: Spacing = Field(description="… at this pitch.")
+    operate_mt: FluxDensity | None = None
+    release_mt: FluxDensity | None = None
+    unipolar: bool = Field(False, description="Switches at one pole only.")
+    coldest_c: Temperature = -40.0
+    hottest_c: Temperature = 125.0
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Facts:
+        for low, high, words in (
+            ("supply_low_v", "supply_high_v", "supply"),
+            ("coldest_c", "hottest_c", "temperature"),
+            ("release_mt", "operate_mt", "operate point"),
+            ("strip_width_mm", "strip_length_mm", "length of the element"),
+        ):
+            least, most = getattr(self, low), getattr(self, high)
+            if least is not None and most is not None and least > most:
+                raise InputError(
+                    f"The {words} goes from {least:g} to {most:g}: that is none.",
+                    remedy="Make the second number the larger one.",
+                    limit=f"at least {least:g}",
+                    value=most,
+                    path=high,
+                )
+        return self
+
+
+class Spot(Part):
+    """Where on the tip the sensing spot is, and which feature of the body shows it."""
+
+    feature: SpotFeature = "unknown"
+    along_mm: Sideways = Field(0.0, description="From the body's middle, along the travel of the target.")
+    across_mm: Sideways = Field(0.0, description="From the body's middle, across the travel of the target.")
+
+
+class Wire(Part):
+    """One wire of an unknown sensor, as tested."""
+
+    colour: ShortText
+    role: WireRole = "unknown"
+
+
+class Needs(Part):
+    """What the sensor has to do here."""
+
+    lowest_kmh: Speed = Field(5.0, description="Lowest speed that has to be read.")
+    top_kmh: Speed = Field(200.0, description="Top speed that has to be read.")
+    supply_v: Voltage = Field(12.0, description="Supply at hand; 0 when there is none.")
+    hot_c: Temperature = Field(80.0, description="Hottest it gets where the sensor sits.")
+
 
 class Sensor(Provable):
-    """The kind of sensor; its body and placement follow with later versions of the document."""
+    """The kind of sensor, what is known of it, its sensing spot and its wires."""
 
     kind: SensorKind
+    facts: Facts | None = Field(None, description="Of this very sensor; usual values of its kind when empty.")
+    spot: Spot = Spot()
+    wires: tuple[Wire, ...] = Field((), max_length=8)
+    needs: Needs | None = None
 
     @field_validator("proof")
     @classmethod

@@ -5,7 +5,7 @@ from __future__ import annotations
 from speedchain.evidence import Evidence
 from speedchain.findings import Finding, WhyStep
 from speedchain.links import Figure, Link
-from speedchain.sensor.model import SEES, Sensor
+from speedchain.sensor.model import NO_TARGET, SEES, Sensor
 from speedchain.target.model import Target
 
 
@@ -15,7 +15,7 @@ def evaluate_sensor(sensor: Sensor, target: Target, findings: list[Finding]) -> 
     >>> evaluate_sensor(Sensor(kind="reed"), Target(kind="toothed_ring", count=48), []).value
     0.0
     """
-    sees = target.kind in SEES[sensor.kind]
+    sees = sensor.kind in NO_TARGET or target.kind in SEES[sensor.kind]
     kind, seen = sensor.kind.replace("_", " "), target.kind.replace("_", " ")
     if not sees:
         able = [name.replace("_", " ") for name, targets in SEES.items() if target.kind in targets]

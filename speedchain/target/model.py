@@ -2,12 +2,36 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Mapping
 from typing import Literal
 
-from pydantic import Field, field_validator
+from pydantic import Field, field_validator, model_validator
 
-from speedchain.evidence import Proof, Provable, check_proof
-from speedchain.units import Count
+from speedchain.errors import InputError
+from speedchain.evidence import Part, Proof, Provable, check_proof
+from speedchain.units import (
+    BoltCircle,
+    Bolts,
+    Count,
+    Crosses,
+    FaceWidth,
+    FlangeDiameter,
+    FlangeOffset,
+    Hole,
+    Kerf,
+    MagnetRadius,
+    MagnetSize,
+    MissingTeeth,
+    Module,
+    Remanence,
+    Runout,
+    SpokeHoles,
+    TargetDiameter,
+    Thickness,
+    ToothDepth,
+    ToothWidth,
+)
 
 TargetKind = Literal[
     "toothed_ring",
@@ -20,9 +44,126 @@ TargetKind = Literal[
     "paddle_magnets",
 ]
 CountBasis = Literal["assumed", "counted"]
+Material = Literal[
+    "steel", "cast_iron", "ferritic_stainless", "austenitic_stainless", "aluminium", "titanium", "plastic"
+]
+RingForm = Literal["diameter", "module"]
+MagnetForm = Literal["disc", "bolt", "bar"]
+Mounting = Literal["spokes", "rotor", "hub", "glued"]
+Pole = Literal["unknown", "south", "north"]
+CutForm = Literal["teeth", "slots", "holes"]
 
 FERROUS: tuple[TargetKind, ...] = ("toothed_ring", "slotted_disc", "drilled_rotor", "shaft_reluctor", "bolt_heads")
 SINGLE_MAGNETS: tuple[TargetKind, ...] = ("magnets", "paddle_magnets")
+FERROMAGNETIC: tuple[Material, ...] = ("steel", "cast_iron", "ferritic_stainless")
+EXPANSION_PER_K: Mapping[Material, float] = {
+    "steel": 11.7e-6,
+    "cast_iron": 10.5e-6,
+    "ferritic_stainless": 10.4e-6,
+    "austenitic_stainless": 16.5e-6,
+    "aluminium": 23.1e-6,
+    "titanium": 8.6e-6,
+    "plastic": 80e-6,
+}
+"""Linear thermal expansion [1/K]. Handbook values, from memory."""
+
+
+class Ring(Part):
+    """Teeth, slots, holes or poles around a turn, as measured at the diameter the sensor looks at."""
+
+    form: RingForm = Field("diameter", description="By the diameter at the teeth, or by the module of a gear.")
+    diameter_mm: TargetDiameter | None = Field(None, description="Diameter at the sensed face of the teeth.")
+    module_mm: Module | None = None
+    tooth_width_mm: ToothWidth | None = Field(None, description="Along the direction of travel; half a pitch if empty.")
+    tooth_depth_mm: ToothDepth | None = Field(None, description="Of a gear 2.25 modules; else taken as deep enough.")
+    face_width_mm: FaceWidth = Field(10.0, description="Across the direction of travel.")
+    material: Material = "steel"
+    runout_mm: Runout = Field(0.1, description="Total indicator reading (TIR).")
+    missing_teeth: MissingTeeth = 0
+
+    @model_validator(mode="after")
+    def _has_a_size(self) -> Ring:
+        needed = "module_mm" if self.form == "module" else "diameter_mm"
+        if getattr(self, needed) is None:
+            words = "module" if self.form == "module" else "diameter at the teeth"
+            raise InputError(f"The {words} is missing.", remedy="Measure it, or read it off the part.", path=needed)
+        return self
+
+
+class Magnets(Part):
+    """Single magnets that pass the sensor with a pole towards it, all on one circle."""
+
+    form: MagnetForm = "disc"
+    diameter_mm: MagnetSize = Field(8.0, description="Across a disc or bolt; length along the travel of a bar.")
+    width_mm: MagnetSize = Field(6.0, description="Of a bar, across the travel.")
+    length_mm: MagnetSize = Field(6.0, description="In the direction of magnetisation, towards the sensor.")
+    remanence_mt: Remanence = Field(380.0, description="Ferrite about 380 mT, neodymium about 1200 mT.")
+    mounted: Mounting = "spokes"
+    radius_mm: MagnetRadius = Field(120.0, description="Radius of the circle on which they run.")
+    pole: Pole = "unknown"
+    runout_mm: Runout = Field(0.5, description="Total indicator reading (TIR) of the wheel at this radius.")
+
+
+class SpokeWheel(Part):
+    """A laced wheel: what decides which spokes can carry magnets."""
+
+    holes: SpokeHoles = 36
+    crosses: Crosses = 3
+    flange_diameter_mm: FlangeDiameter = Field(45.0, description="Circle of the spoke holes in the hub flange.")
+    flange_offset_mm: FlangeOffset = Field(34.0, description="From the middle plane of the rim to this flange.")
+    flange_thickness_mm: Thickness = Field(3.0, description="Flange and spoke together part the two planes of spokes.")
+    rim_diameter_mm: TargetDiameter = Field(600.0, description="Where the spokes end, inside the rim.")
+    chosen: tuple[Count, ...] = Field((), max_length=24, description="Numbers of the spokes that carry the magnets.")
+
+    @model_validator(mode="after")
+    def _laced(self) -> SpokeWheel:
+        if self.holes % 4:
+            raise InputError(
+                f"{self.holes} spokes cannot be laced evenly.",
+                remedy="Count again: both flanges have the same even number of spokes, such as 28, 32 or 36 in all.",
+                limit="a multiple of 4",
+                value=self.holes,
+                path="holes",
+            )
+        most = self.holes // 4 - 1
+        if self.crosses > most:
+            raise InputError(
+                f"{self.crosses} crosses need more than {self.holes} spokes.",
+                remedy="Count how many spokes of its own side a spoke crosses.",
+                limit=f"at most {most}",
+                value=self.crosses,
+                path="crosses",
+            )
+        if self.rim_diameter_mm < 1.5 * self.flange_diameter_mm:
+            raise InputError(
+                f"A rim of {self.rim_diameter_mm:g} mm is too small for a flange of {self.flange_diameter_mm:g} mm.",
+                remedy="Measure both again.",
+                limit=f"at least {1.5 * self.flange_diameter_mm:g} mm",
+                value=self.rim_diameter_mm,
+                path="rim_diameter_mm",
+            )
+        numbers = [number for number in self.chosen if number > self.holes // 2]
+        if numbers:
+            raise InputError(
+                f"There is no spoke {numbers[0]}: one side has {self.holes // 2}.",
+                remedy="Choose the spokes in the planner.",
+                limit=f"1 to {self.holes // 2}",
+                value=numbers[0],
+                path="chosen",
+            )
+        return self
+
+
+class RingCut(Part):
+    """A ring to be cut from plate: what the drawing for the cutter needs beside count and diameter."""
+
+    form: CutForm = "teeth"
+    thickness_mm: Thickness = 3.0
+    bore_mm: Hole = 30.0
+    bolts: Bolts = 6
+    bolt_circle_mm: BoltCircle = 44.0
+    bolt_hole_mm: Hole = 5.2
+    kerf_mm: Kerf = Field(0.2, description="Width of the cut; the drawing is offset by half of it.")
 
 
 class Target(Provable):
@@ -32,9 +173,42 @@ class Target(Provable):
     count: Count
     basis: CountBasis = "assumed"
     edges: Literal[1, 2] = Field(1, description="1: one edge of each tooth is counted; 2: both.")
+    ring: Ring | None = None
+    magnets: Magnets | None = None
+    spokes: SpokeWheel | None = None
+    cut: RingCut | None = None
 
     @field_validator("proof")
     @classmethod
     def _proof(cls, proof: Proof | None) -> Proof | None:
         check_proof("target", proof)
         return proof
+
+    @model_validator(mode="after")
+    def _a_gap_between_teeth(self) -> Target:
+        ring = self.ring
+        if ring is None or ring.tooth_width_mm is None:
+            return self
+        places = self.count + ring.missing_teeth
+        across_mm = ring.diameter_mm if ring.form == "diameter" else (ring.module_mm or 0.0) * (places + 2)
+        pitch_mm = math.pi * (across_mm or 0.0) / places
+        if ring.tooth_width_mm >= pitch_mm:
+            raise InputError(
+                f"A tooth of {ring.tooth_width_mm:.4g} mm leaves no gap: from tooth to tooth it is {pitch_mm:.4g} mm.",
+                remedy="Measure one tooth along the direction of travel, and check count and diameter.",
+                limit=f"below {pitch_mm:.4g} mm",
+                value=ring.tooth_width_mm,
+                path="ring.tooth_width_mm",
+            )
+        return self
+
+    @property
+    def single(self) -> bool:
+        """Whether single magnets pass the sensor, not teeth or poles in a row."""
+        return self.kind in SINGLE_MAGNETS
+
+    @property
+    def runout_mm(self) -> float:
+        """Total indicator reading of what passes the sensor [mm]."""
+        part = self.magnets if self.single else self.ring
+        return part.runout_mm if part else 0.0

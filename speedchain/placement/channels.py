@@ -1,0 +1,60 @@
+"""Two channels along one ring: which leads, and how far they are from a quarter of the pitch."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+from speedchain.results import result
+
+Leads = Literal["first", "second", "neither"]
+GOOD_DEG = 30.0
+DEAD_DEG = 75.0
+
+
+@result
+class Channels:
+    """Phase of the second channel behind the first [electrical °], its error from a quarter, and who leads."""
+
+    phase_deg: float
+    error_deg: float
+    leads: Leads
+    good_spacings_mm: tuple[float, ...]
+    words: str
+
+
+def phase_deg(spacing_mm: float, pitch_mm: float) -> float:
+    """Phase of the second channel: 360·frac(s/p) [electrical °], 0 up to 360.
+
+    Reference: geometry of quadrature; common practice.
+
+    >>> phase_deg(7.5, 6.0)
+    90.0
+    """
+    return 360 * (spacing_mm / pitch_mm % 1)
+
+
+def two_channels(spacing_mm: float, pitch_mm: float) -> Channels:
+    """Spacing (k ± 1/4)·p is right; the error is 360·(error/p). A tooth passes the first channel first.
+
+    >>> told = two_channels(7.5, 6.0)
+    >>> told.error_deg, told.leads
+    (0.0, 'first')
+    >>> two_channels(6.0, 6.0).leads
+    'neither'
+    """
+    phase = phase_deg(spacing_mm, pitch_mm)
+    near = 90.0 if phase < 180 else 270.0
+    error = phase - near
+    leads: Leads = "neither" if abs(error) > DEAD_DEG else ("first" if near == 90.0 else "second")
+    turns = math.floor(spacing_mm / pitch_mm)
+    good = sorted([(k + part) * pitch_mm for k in range(max(turns - 1, 0), turns + 2) for part in (0.25, 0.75)])
+    near_good = tuple(sorted(sorted(good, key=lambda one: abs(one - spacing_mm))[:4]))
+    best = min(good, key=lambda one: abs(one - spacing_mm))
+    if leads == "neither":
+        words = f"Both channels switch together: direction cannot be told. Set them {best:.2f} mm apart."
+    elif abs(error) > GOOD_DEG:
+        words = f"{error:+.0f}° electrical off a quarter: direction is told, but barely. {best:.2f} mm would be right."
+    else:
+        words = f"{error:+.0f}° electrical off a quarter: direction is told. Going forwards the {leads} channel leads."
+    return Channels(phase, error, leads, near_good, words)

@@ -1,0 +1,68 @@
+"""The placement part of the fit document: where exactly the sensor sits before the target."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from speedchain.evidence import Part
+from speedchain.texts import ShortText
+from speedchain.units import (
+    BracketSize,
+    Clocking,
+    Gap,
+    HeatRise,
+    Hole,
+    Kerf,
+    Lean,
+    Play,
+    Reach,
+    Sideways,
+    Spacing,
+    Thickness,
+)
+
+GapBasis = Literal["planned", "measured"]
+Clearance = Literal["spins_free", "caliper", "disc", "full_lock", "full_bump", "spokes", "bolts", "propeller"]
+
+
+class SecondChannel(Part):
+    """A second sensor, or a second element, further along the ring."""
+
+    spacing_mm: Spacing = Field(description="From the first to the second, along the travel.")
+
+
+class Bracket(Part):
+    """A flat bracket from plate, as a template: bolts at one end, a slot for the sensor at the other."""
+
+    bolts: Literal[1, 2, 3] = 2
+    bolt_spacing_mm: BracketSize = 25.0
+    bolt_hole_mm: Hole = 6.5
+    reach_mm: BracketSize = Field(60.0, description="From the line of the bolts to the middle of the slot.")
+    slot_travel_mm: BracketSize = Field(6.0, description="How far the sensor can be shifted for the gap.")
+    sensor_hole_mm: Hole = 12.2
+    thickness_mm: Thickness = 3.0
+    bend_mm: BracketSize = Field(0.0, description="A bend line at this distance from the bolts; 0 for none.")
+    kerf_mm: Kerf = 0.0
+
+
+class Placement(Part):
+    """Gap, sideways offset, clocking and lean of the sensor, and what moves before it."""
+
+    gap_mm: Gap | None = Field(None, description="At rest, at the nearest edge of the tip.")
+    gap_basis: GapBasis = "planned"
+    sideways_mm: Sideways = Field(0.0, description="Body's middle off the middle of the target's face.")
+    clocking_deg: Clocking = Field(
+        90.0, description="Long line of the element, or line of its pair, against the travel: 0 along the row."
+    )
+    lean_deg: Lean = 0.0
+    unsure_mm: Play = Field(0.5, description="How far off the body may end up when it is fitted, either way.")
+    bearing_play_mm: Play = 0.05
+    heat_rise_k: HeatRise = Field(60.0, description="How much hotter the target gets than it was when measured.")
+    second: SecondChannel | None = None
+    original_reach_mm: Reach | None = Field(None, description="Mounting face to tip of the original, by caliper.")
+    reach_mm: Reach | None = Field(None, description="Mounting face to tip of the sensor to be fitted.")
+    cleared: tuple[Clearance, ...] = Field((), max_length=8, description="What was checked to be clear.")
+    bracket: Bracket | None = None
+    note: ShortText = ""

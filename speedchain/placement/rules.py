@@ -1,0 +1,210 @@
+"""Rules about target, sensor and placement together: what will not be seen, touch, double or burn."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from speedchain.evidence import LinkName
+from speedchain.findings import Finding, Severity
+from speedchain.placement.channels import GOOD_DEG
+from speedchain.placement.judge import PlacementDetail
+from speedchain.placement.model import Placement
+from speedchain.placement.strength import depth_share
+from speedchain.sensor import NO_TARGET, PAIRED, Needs, Sensor, facts_of
+from speedchain.target.model import FERROMAGNETIC, FERROUS, Target
+from speedchain.target.ring import ring_shape
+
+COMFORTABLE = 1.3
+"""Below this ratio a signal is there, but dirt and a knock are enough to lose it. Common practice."""
+ACROSS_DEG = 45.0
+SHALLOW = 0.85
+
+Add = Callable[[str, Severity, LinkName, str, str], None]
+
+
+def _words(code: str) -> str:
+    return code.replace("_", " ")
+
+
+def check_placement(
+    target: Target, sensor: Sensor, placement: Placement | None, told: PlacementDetail, findings: list[Finding]
+) -> None:
+    """Add what there is to say about target and placement; nothing about a placement nobody entered."""
+
+    def add(code: str, severity: Severity, link: LinkName, message: str, remedy: str) -> None:
+        findings.append(Finding(code, severity, link, message, remedy))
+
+    _check_ring(target, sensor, add)
+    if placement is None or not told.possible:
+        return
+    here = f"at {told.gap_mm:.2f} mm of gap"
+    _check_clocking(sensor, placement, told, add)
+    if target.magnets is not None and target.single:
+        if facts_of(sensor).unipolar and target.magnets.pole == "north":
+            add(
+                "placement.pole",
+                "blocking",
+                "sensor",
+                "A switch for one pole does not work at the north pole.",
+                "Turn the magnet round: its south pole faces the marked side of the sensor.",
+            )
+            return
+        if told.magnet_pass and told.magnet_pass.closures > 1 and told.weakest >= 1:
+            add(
+                "placement.double",
+                "blocking",
+                "sensor",
+                f"Both lobes of the field work the switch: {told.magnet_pass.closures} pulses for each magnet.",
+                "Shift the reed so that only one of its ends passes the magnet, or turn it across the travel.",
+            )
+    if told.highest_gap_mm < told.lowest_gap_mm:
+        add(
+            "placement.no_window",
+            "blocking",
+            "sensor",
+            f"No gap is right: below {told.lowest_gap_mm:.2f} mm it can touch, above "
+            f"{max(told.highest_gap_mm, 0):.2f} mm it loses teeth.",
+            _remedy_no_window(target, told),
+        )
+    elif told.gap_mm < told.lowest_gap_mm:
+        add(
+            "placement.touches",
+            "blocking",
+            "sensor",
+            f"The gap of {told.gap_mm:.2f} mm closes: runout, play and heat take "
+            f"{told.moves_mm + told.heat_mm:.2f} mm, and 0.2 mm has to be left.",
+            f"Set {told.lowest_gap_mm:.2f} to {told.highest_gap_mm:.2f} mm, and turn the wheel once by hand all round.",
+        )
+    elif told.weakest < 1:
+        add(
+            "placement.too_weak",
+            "blocking",
+            "sensor",
+            f"It will miss {'the magnet' if target.single else 'teeth'} {here}: at the furthest point of a turn the "
+            f"signal is {100 * told.weakest:.0f} % of what this sensor needs.",
+            f"Set {told.lowest_gap_mm:.2f} to {told.highest_gap_mm:.2f} mm.",
+        )
+    elif told.weakest < COMFORTABLE:
+        add(
+            "placement.barely",
+            "note",
+            "sensor",
+            f"The signal is {told.weakest:.2f} times what is needed at the furthest point of a turn: dirt or a knock "
+            "can lose it.",
+            "Come closer to the middle of the window, or centre it on the sensing spot.",
+        )
+    if told.channels is not None and abs(told.channels.error_deg) > GOOD_DEG:
+        severity: Severity = "blocking" if told.channels.leads == "neither" else "warning"
+        add("placement.channels", severity, "sensor", told.channels.words, "Shift one of the two along the ring.")
+
+
+def _remedy_no_window(target: Target, told: PlacementDetail) -> str:
+    if target.single:
+        return "Use a stronger magnet, or centre the sensor on its path."
+    if told.allowed_gap_mm <= 0:
+        return "Centre the element over the teeth and mind how it is turned."
+    return "Take less runout, fewer and coarser teeth, or a sensor rated for this pitch."
+
+
+def _check_ring(target: Target, sensor: Sensor, add: Add) -> None:
+    ring, shape = target.ring, ring_shape(target)
+    if ring is None or shape is None:
+        return
+    if target.kind in FERROUS and ring.material not in FERROMAGNETIC and sensor.kind != "optical":
+        add(
+            "target.not_ferrous",
+            "blocking",
+            "target",
+            f"A target of {_words(ring.material)} is not magnetic: the teeth cannot be seen.",
+            "Use steel, or put magnets on it. Test with a magnet: it has to stick.",
+        )
+    if ring.missing_teeth:
+        add(
+            "target.missing_tooth",
+            "warning",
+            "target",
+            f"{shape.places} places with {ring.missing_teeth} missing: once in a turn a reader that times single pulses "
+            f"dips to {100 / (1 + ring.missing_teeth):.0f} % of the speed.",
+            "A crank ring is wrong for speed: use an even ring, or average over whole turns.",
+        )
+    if shape.depth_mm is not None and sensor.kind in (*PAIRED, "hall_gear_tooth", "variable_reluctance"):
+        share = float(depth_share(shape.depth_mm, shape.pitch_mm))
+        if share < SHALLOW:
+            add(
+                "target.shallow",
+                "warning",
+                "target",
+                f"Teeth {shape.depth_mm:.2g} mm deep at {shape.pitch_mm:.3g} mm from one to the next give "
+                f"{100 * share:.0f} % of what deep ones give.",
+                f"Cut them {0.37 * shape.pitch_mm:.2g} mm deep or more, or come closer.",
+            )
+    if sensor.kind in (*PAIRED, "hall_gear_tooth", "variable_reluctance"):
+        facts = facts_of(sensor)
+        if shape.pitch_mm < 0.5 * facts.rated_pitch_mm:
+            add(
+                "target.too_fine",
+                "warning",
+                "target",
+                f"Teeth every {shape.pitch_mm:.2g} mm are fine for this sensor: it is rated {facts.rated_gap_mm:g} mm "
+                f"of gap at {facts.rated_pitch_mm:g} mm.",
+                "The gap has to shrink with the pitch: use fewer teeth, or a larger ring.",
+            )
+
+
+def _check_clocking(sensor: Sensor, placement: Placement, told: PlacementDetail, add: Add) -> None:
+    if sensor.kind not in PAIRED:
+        return
+    off = abs((placement.clocking_deg + 90) % 180 - 90)
+    if off > ACROSS_DEG:
+        add(
+            "placement.clocked_wrong",
+            "blocking",
+            "sensor",
+            f"A differential sensor turned {off:.0f}° from the row sees the same with both elements: no signal.",
+            "Clock it with the row of teeth, 0°. A quarter turn kills it.",
+        )
+
+
+def check_rates(
+    sensor: Sensor, top_hz: float, top_kmh: float, needs: Needs | None, findings: list[Finding]
+) -> None:
+    """Whether the sensor keeps up at top speed, stands the supply and the heat."""
+    facts = facts_of(sensor)
+    grounds = "its data" if sensor.facts else "usual for its kind"
+    if top_hz > facts.most_hz and sensor.kind not in NO_TARGET:
+        findings.append(
+            Finding(
+                "sensor.too_fast",
+                "blocking" if sensor.facts else "warning",
+                "sensor",
+                f"At {top_kmh:g} km/h the target gives {top_hz:.0f} Hz; this sensor follows up to {facts.most_hz:g} Hz "
+                f"({grounds}).",
+                "Use fewer teeth or magnets, or a faster kind of sensor.",
+            )
+        )
+    if needs is None:
+        return
+    if facts.supply_high_v > 0 and facts.supply_low_v > 0 and not (
+        facts.supply_low_v <= needs.supply_v <= facts.supply_high_v
+    ):
+        findings.append(
+            Finding(
+                "sensor.supply",
+                "warning",
+                "sensor",
+                f"The supply of {needs.supply_v:g} V is outside {facts.supply_low_v:g} to {facts.supply_high_v:g} V "
+                f"({grounds}).",
+                "Use a regulated supply of the right voltage, or another sensor. Fuse it at the battery.",
+            )
+        )
+    if needs.hot_c > facts.hottest_c:
+        findings.append(
+            Finding(
+                "sensor.too_hot",
+                "warning",
+                "sensor",
+                f"It gets {needs.hot_c:g} °C there; this sensor stands {facts.hottest_c:g} °C ({grounds}).",
+                "Move it away from disc and exhaust, shield it, or use one for more heat.",
+            )
+        )
+

@@ -1,0 +1,246 @@
+"""The sensor before the target: one model of strength for teeth, poles and magnets, for every other question to ask."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from speedchain.placement.field import along_blade_mt, field_mt
+from speedchain.placement.model import Placement
+from speedchain.placement.strength import (
+    allowed_gap_mm,
+    aperture_loss,
+    depth_share,
+    pair_strength,
+    spacing_loss,
+    strip_strength,
+)
+from speedchain.sensor import NO_TARGET, PAIRED, SEES, Facts, Sensor, facts_of
+from speedchain.target.model import EXPANSION_PER_K, Magnets, Target
+from speedchain.target.ring import RingShape, ring_shape
+
+Array = NDArray[np.float64]
+
+CLEARANCE_MM = 0.2
+"""What has to be left between tip and target when everything moves the wrong way. Common practice."""
+FURTHEST_GAP_MM = 60.0
+PASS_POINTS = 13
+MAGNET_SENSORS = ("hall_switch", "reed")
+
+
+@dataclass(frozen=True, slots=True)
+class Scene:
+    """Everything the strength depends on. `ratio` 1 is just enough, 2 is twice what the sensor needs."""
+
+    facts: Facts
+    paired: bool
+    reed: bool
+    shape: RingShape | None
+    magnets: Magnets | None
+    optical: bool
+    required: float
+    depth: float
+    gap_mm: float
+    gap_given: bool
+    sideways_mm: float
+    clocking_deg: float
+    lean_deg: float
+    moves_mm: float
+    heat_mm: float
+    radius_mm: float
+
+    @property
+    def pitch_mm(self) -> float:
+        """From tooth to tooth; for magnets, from one to the next along their circle."""
+        return self.shape.pitch_mm if self.shape else 2 * math.pi * self.radius_mm
+
+    def element_gap_mm(self, gap_mm: ArrayLike, lean_deg: float | None = None) -> Array:
+        """Gap in the middle of the tip: at its nearest edge it is less by half the body's sine of the lean."""
+        lean = math.radians(abs(self.lean_deg if lean_deg is None else lean_deg))
+        return np.asarray(gap_mm) + self.facts.body_mm / 2 * math.sin(lean)
+
+    def without_gap(self, sideways_mm: ArrayLike, clocking_deg: ArrayLike) -> Array:
+        """Aperture × capture × depth of teeth or poles at a place; the spacing loss comes on top."""
+        shape, facts = self._shape(), self.facts
+        if self.paired:
+            seen = pair_strength(
+                sideways_mm,
+                clocking_deg,
+                facts.pair_mm or facts.body_mm / 5,
+                facts.strip_length_mm,
+                shape.pitch_mm,
+                shape.face_mm,
+            )
+        else:
+            seen = strip_strength(
+                sideways_mm, clocking_deg, facts.strip_length_mm, facts.strip_width_mm, shape.pitch_mm, shape.face_mm
+            )
+        return seen * self.depth
+
+    def ratio(
+        self, sideways_mm: ArrayLike, clocking_deg: ArrayLike, gap_mm: ArrayLike, exact: bool = True
+    ) -> Array:
+        """Strength over what the sensor needs; sideways offset of the element [mm], clocking [°], gap [mm]."""
+        gap = self.element_gap_mm(gap_mm)
+        if self.magnets is not None:
+            return self.drive_mt(self._passing(), sideways_mm, clocking_deg, gap_mm, exact).max(axis=0) / self.required
+        seen = self.without_gap(sideways_mm, clocking_deg)
+        if self.optical:
+            return np.where(gap <= self.facts.rated_gap_mm, seen / self.required, 0.0)
+        return seen * spacing_loss(gap, self._shape().pitch_mm) / self.required
+
+    def drive_mt(
+        self,
+        x_mm: ArrayLike,
+        sideways_mm: ArrayLike,
+        clocking_deg: ArrayLike,
+        gap_mm: ArrayLike,
+        exact: bool = True,
+    ) -> Array:
+        """Field that works the switch with the magnet at x, the first axis, along the travel [mT]."""
+        magnets = self._magnets()
+        sideways, clocking, gap = np.broadcast_arrays(
+            np.asarray(sideways_mm, dtype=float),
+            np.asarray(clocking_deg, dtype=float),
+            self.element_gap_mm(gap_mm) + self.facts.depth_mm,
+        )
+        x = np.asarray(x_mm, dtype=float).reshape((-1,) + (1,) * sideways.ndim)
+        if self.reed:
+            return np.abs(
+                along_blade_mt(magnets, x, sideways, gap, clocking, self.facts.strip_length_mm, exact and x.size < 1000)
+            )
+        field = field_mt(magnets, x, sideways, gap) * math.cos(math.radians(self.lean_deg))
+        if not self.facts.unipolar:
+            return np.abs(field)
+        return -field if magnets.pole == "north" else field
+
+    def allowed_gap_mm(self) -> float:
+        """Largest gap at which the strength is just enough where it is drawn; negative when there is none."""
+        if self.magnets is not None:
+            gaps = np.linspace(0, FURTHEST_GAP_MM, 121)
+            ratios = self.ratio(self.sideways_mm, self.clocking_deg, gaps, exact=False)
+            enough = np.flatnonzero(ratios >= 1)
+            if not enough.size:
+                return -1.0
+            last = int(enough[-1])
+            if last == gaps.size - 1:
+                return FURTHEST_GAP_MM
+            share = (ratios[last] - 1) / (ratios[last] - ratios[last + 1])
+            return float(gaps[last] + share * (gaps[1] - gaps[0]))
+        seen = float(self.without_gap(self.sideways_mm, self.clocking_deg))
+        if self.optical:
+            return self.facts.rated_gap_mm if seen >= self.required else -1.0
+        if seen <= 0:
+            return -1.0
+        allowed = float(allowed_gap_mm(seen, self.required, self._shape().pitch_mm))
+        return allowed - float(self.element_gap_mm(0.0))
+
+    @property
+    def lowest_gap_mm(self) -> float:
+        """Smallest gap at rest: half the runout, play, heat and the clearance."""
+        return self.moves_mm + self.heat_mm + CLEARANCE_MM
+
+    def _passing(self) -> Array:
+        """Places along the pass at which the greatest drive can be: over the middle for a Hall switch."""
+        if not self.reed:
+            return np.zeros(1)
+        half = self.facts.strip_length_mm
+        return np.linspace(-half, half, PASS_POINTS)
+
+    def _shape(self) -> RingShape:
+        assert self.shape is not None
+        return self.shape
+
+    def _magnets(self) -> Magnets:
+        assert self.magnets is not None
+        return self.magnets
+
+
+def required_strength(facts: Facts, paired: bool) -> float:
+    """What a sensor needs: what it gets, well placed, at its rated gap and pitch.
+
+    exp(−2π·g_r/p_r) × aperture at p_r, with the strip across the row, or the pair along it.
+    Reference: the makers' rating is taken as the limit; common practice.
+
+    >>> from speedchain.sensor import USUAL
+    >>> round(required_strength(USUAL["hall_gear_tooth"], False), 4)
+    0.1644
+    """
+    pitch = facts.rated_pitch_mm
+    if paired:
+        seen = float(pair_strength(0.0, 0.0, facts.pair_mm or facts.body_mm / 5, facts.strip_length_mm, pitch, 1e6))
+    else:
+        seen = float(aperture_loss(facts.strip_width_mm, pitch))
+    return max(seen * float(spacing_loss(facts.rated_gap_mm, pitch)), 1e-9)
+
+
+def why_no_scene(target: Target, sensor: Sensor) -> str:
+    """What is missing before a sensor can be placed, in words; empty when nothing is."""
+    if sensor.kind in NO_TARGET or sensor.kind == "paddlewheel":
+        return "This kind of sensor needs no placing before a target."
+    if target.kind not in SEES[sensor.kind]:
+        return "This kind of sensor cannot see this target: choose another at the sensor or the target."
+    if target.single and target.magnets is None:
+        return "Enter the size of the magnets and the radius they run at, at the target."
+    if target.single and sensor.kind not in MAGNET_SENSORS:
+        return "Placing before magnets is worked out for Hall switches and reeds."
+    if not target.single and target.ring is None:
+        return "Enter the diameter or the module of the ring at the target."
+    return ""
+
+
+def scene_of(target: Target, sensor: Sensor, placement: Placement) -> Scene | None:
+    """The scene of a fit, or None when something is missing (`why_no_scene` says what).
+
+    >>> from speedchain.target.model import Ring
+    >>> target = Target(count=48, ring=Ring(diameter_mm=100))
+    >>> scene = scene_of(target, Sensor(kind="hall_gear_tooth"), Placement(gap_mm=1.0))
+    >>> round(float(scene.ratio(scene.sideways_mm, scene.clocking_deg, scene.gap_mm)), 2)
+    2.31
+    """
+    if why_no_scene(target, sensor):
+        return None
+    facts, shape = facts_of(sensor), ring_shape(target)
+    magnets = target.magnets if target.single else None
+    paired, optical = sensor.kind in PAIRED, sensor.kind == "optical"
+    radius = magnets.radius_mm if magnets else (shape.diameter_mm / 2 if shape else 0.0)
+    expansion = EXPANSION_PER_K[target.ring.material] if shape and target.ring else 0.0
+    moves = target.runout_mm / 2 + placement.bearing_play_mm
+    heat = expansion * radius * placement.heat_rise_k
+    if magnets:
+        required = facts.operate_mt or 5.0
+    elif optical:
+        required = 0.5
+    else:
+        required = required_strength(facts, paired)
+    deep = 1.0
+    if shape and shape.depth_mm is not None and not optical:
+        deep = float(depth_share(shape.depth_mm, shape.pitch_mm))
+    scene = Scene(
+        facts=facts,
+        paired=paired,
+        reed=sensor.kind == "reed",
+        shape=shape,
+        magnets=magnets,
+        optical=optical,
+        required=required,
+        depth=deep,
+        gap_mm=placement.gap_mm or 0.0,
+        gap_given=placement.gap_mm is not None,
+        sideways_mm=placement.sideways_mm + sensor.spot.across_mm,
+        clocking_deg=placement.clocking_deg,
+        lean_deg=placement.lean_deg,
+        moves_mm=moves,
+        heat_mm=heat,
+        radius_mm=radius,
+    )
+    if scene.gap_given:
+        return scene
+    highest = scene.allowed_gap_mm() - moves
+    middle = (scene.lowest_gap_mm + highest) / 2
+    gap_mm = middle if highest > scene.lowest_gap_mm else scene.lowest_gap_mm
+    return replace(scene, gap_mm=round(gap_mm, 2))
+

@@ -1,0 +1,58 @@
+"""The tolerance map: strength over sideways offset and clocking, with the place of the sensor in it."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from speedchain.placement.scene import Scene
+from speedchain.results import result
+
+STEPS = 61
+MAGNET_STEPS = 25
+
+
+@result
+class ToleranceMap:
+    """Ratios (strength over need, at the furthest point of a turn): one row for each clocking angle."""
+
+    sideways_mm: tuple[float, ...]
+    clocking_deg: tuple[float, ...]
+    ratio: tuple[tuple[float, ...], ...]
+    at_sideways_mm: float
+    at_clocking_deg: float
+    share_pct: float
+
+
+def tolerance_map(scene: Scene) -> ToleranceMap:
+    """Strength over offset × clocking. `share_pct` is the part of the map with enough signal.
+
+    >>> from speedchain.placement.model import Placement
+    >>> from speedchain.placement.scene import scene_of
+    >>> from speedchain.sensor import Sensor
+    >>> from speedchain.target.model import Ring, Target
+    >>> parts = Target(count=48, ring=Ring(diameter_mm=100)), Sensor(kind="hall_gear_tooth"), Placement(gap_mm=1)
+    >>> told = tolerance_map(scene_of(*parts))
+    >>> len(told.ratio), len(told.ratio[0])
+    (61, 61)
+    """
+    steps = MAGNET_STEPS if scene.magnets else STEPS
+    reach = map_reach_mm(scene)
+    sideways = np.linspace(-reach, reach, steps)
+    clocking = np.linspace(-90, 90, steps)
+    ratio = scene.ratio(sideways[None, :], clocking[:, None], scene.gap_mm + scene.moves_mm, exact=False)
+    ratio = np.broadcast_to(ratio, (steps, steps))
+    return ToleranceMap(
+        tuple(sideways.round(3).tolist()),
+        tuple(clocking.tolist()),
+        tuple(map(tuple, np.minimum(ratio, 99).round(3).tolist())),
+        scene.sideways_mm,
+        (scene.clocking_deg + 90) % 180 - 90 if scene.clocking_deg != 90 else 90.0,
+        float(100 * np.mean(ratio >= 1)),
+    )
+
+
+def map_reach_mm(scene: Scene) -> float:
+    """How far to the sides the map goes: past the edge of the face, or of what the magnet reaches."""
+    if scene.shape is not None:
+        return float(np.clip(scene.shape.face_mm / 2 + scene.facts.strip_length_mm, 2, 60))
+    return float(np.clip(scene.facts.strip_length_mm + 10, 8, 60))

@@ -1,0 +1,165 @@
+"""What is usual for each kind of sensor: where the facts of a sensor start from. Common practice, from memory.
+
+Every one of these numbers is to be replaced by the data of the sensor in the hand.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from speedchain.results import result
+from speedchain.sensor.model import Facts, Output, Sensor, SensorKind
+
+
+def _facts(body: float, strip: tuple[float, float, float, float], supply: tuple[float, float], **more: Any) -> Facts:
+    """Body, strip (length, width, offset, crookedness), supply; lengths in mm."""
+    length, width, offset, crook = strip
+    return Facts(
+        body_mm=body,
+        strip_length_mm=length,
+        strip_width_mm=width,
+        strip_offset_mm=offset,
+        crook_deg=crook,
+        supply_low_v=supply[0],
+        supply_high_v=supply[1],
+        **more,
+    )
+
+
+USUAL: Mapping[SensorKind, Facts] = {
+    "variable_reluctance": _facts(
+        12, (3, 3, 0.2, 0), (0, 0), output="sine", most_hz=20_000, rated_gap_mm=1.0, rated_pitch_mm=6.3, hottest_c=150
+    ),
+    "hall_switch": _facts(
+        12, (0.3, 0.3, 1.0, 10), (3.8, 24), output="open_collector", most_hz=10_000, rated_gap_mm=3, rated_pitch_mm=20,
+        depth_mm=1.0, operate_mt=12, release_mt=8, unipolar=True,
+    ),
+    "hall_gear_tooth": _facts(
+        12, (3, 0.5, 1.2, 15), (4.5, 24), output="open_collector", most_hz=15_000, rated_gap_mm=1.8, rated_pitch_mm=6.3
+    ),
+    "hall_differential": _facts(
+        12, (0.3, 0.3, 0.5, 5), (4.5, 24), output="open_collector", most_hz=20_000, rated_gap_mm=2.0,
+        rated_pitch_mm=5.0, pair_mm=2.5, hottest_c=150,
+    ),
+    "magnetoresistive": _facts(
+        12, (0.3, 0.3, 0.5, 5), (6, 20), output="two_wire_current", most_hz=10_000, rated_gap_mm=2.0,
+        rated_pitch_mm=4.5, pair_mm=2.3, hottest_c=150,
+    ),
+    "reed": _facts(
+        10, (14, 1, 1.0, 5), (0, 24), output="contact", most_hz=400, rated_gap_mm=3, rated_pitch_mm=30,
+        depth_mm=3.0, operate_mt=3.0, release_mt=1.6, coldest_c=-30, hottest_c=100,
+    ),
+    "inertial": _facts(
+        38, (1, 1, 0, 0), (0, 0), output="radio", most_hz=40, rated_gap_mm=0, rated_pitch_mm=1, coldest_c=-10,
+        hottest_c=50,
+    ),
+    "paddlewheel": _facts(
+        40, (1, 1, 0, 0), (4.5, 16), output="open_collector", most_hz=1000, rated_gap_mm=0, rated_pitch_mm=20,
+        coldest_c=0, hottest_c=60,
+    ),
+    "optical": _facts(
+        12, (1.5, 1.5, 0.5, 0), (4.5, 24), output="push_pull", most_hz=5000, rated_gap_mm=6, rated_pitch_mm=6,
+        coldest_c=-20, hottest_c=60,
+    ),
+    "radar": _facts(
+        60, (1, 1, 0, 0), (9, 32), output="push_pull", most_hz=10_000, rated_gap_mm=0, rated_pitch_mm=1, hottest_c=70
+    ),
+}  # fmt: skip
+
+
+def facts_of(sensor: Sensor) -> Facts:
+    """The facts of this sensor, or the usual ones of its kind.
+
+    >>> facts_of(Sensor(kind="reed")).output
+    'contact'
+    """
+    return sensor.facts or USUAL[sensor.kind]
+
+
+@result
+class KindWords:
+    """A kind of sensor in words: its wires, how slow it can read, and what to watch. Common practice."""
+
+    label: str
+    hint: str
+    wires: str
+    lowest: str
+    watch: str
+
+
+WORDS: Mapping[SensorKind, KindWords] = {
+    "variable_reluctance": KindWords(
+        "Variable reluctance (VR)",
+        "2 wires; silent at low speed, tens of volts at high",
+        "2, and a shield",
+        "limited: it grows with the tooth frequency",
+        "tens of volts at top speed: check what it feeds; polarity; the gap is critical",
+    ),
+    "hall_switch": KindWords(
+        "Hall switch for a magnet",
+        "3 wires; down to standstill",
+        "3",
+        "standstill",
+        "which pole faces it, and its operate point",
+    ),
+    "hall_gear_tooth": KindWords(
+        "Hall, gear tooth, single element",
+        "3 wires, needs a pull-up",
+        "3, open collector",
+        "near standstill",
+        "where the element sits in the body, and how it is turned",
+    ),
+    "hall_differential": KindWords(
+        "Hall, differential",
+        "must be clocked with the row of teeth",
+        "3, or 2 by current",
+        "near standstill",
+        "clock it with the row of teeth: a quarter turn kills it",
+    ),
+    "magnetoresistive": KindWords(
+        "Magnetoresistive, two-wire current",
+        "needs a load resistor",
+        "2; 7 mA low, 14 mA high",
+        "near standstill",
+        "needs a load resistor; clock it with the row",
+    ),
+    "reed": KindWords(
+        "Reed switch",
+        "2 wires; a few hundred pulses a second at most",
+        "2",
+        "standstill",
+        "bounces for up to 1 ms; counts double when both lobes of the field close it",
+    ),
+    "inertial": KindWords(
+        "Strapped to the hub, wireless",
+        "no target, no wires; circumference only",
+        "none",
+        "a few km/h",
+        "set it to speed, not to cadence; its cell",
+    ),
+    "paddlewheel": KindWords(
+        "Paddlewheel transducer",
+        "flush with the hull",
+        "3",
+        "1.2 mph clean, 2 mph fouled",
+        "flush with the hull, clear of propeller wash, straight running only",
+    ),
+    "optical": KindWords("Optical", "keep it clean", "3 or more", "standstill", "dirt and sunlight"),
+    "radar": KindWords(
+        "Radar to the ground",
+        "no target; looks at the ground",
+        "3 or more",
+        "a few km/h",
+        "dirt, spray and its angle to the ground",
+    ),
+}
+
+OUTPUTS: Mapping[Output, str] = {
+    "sine": "its own voltage, rising with speed",
+    "open_collector": "open collector, needs a pull-up",
+    "push_pull": "drives high and low",
+    "two_wire_current": "two-wire current, needs a load resistor",
+    "contact": "a contact that closes",
+    "radio": "radio",
+}

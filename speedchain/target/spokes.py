@@ -1,0 +1,370 @@
+"""The spoke planner: on which spokes of a laced wheel magnets come out even, and what the rest costs."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Iterator
+
+from speedchain.errors import InputError
+from speedchain.results import result
+from speedchain.target.model import SpokeWheel
+
+SPOKE_MM = 2.0
+MAX_SETS = 24
+MOST_MAGNETS = 9
+WIDE_UP_TO = 5
+HUB_CLEARANCE_MM = 10.0
+RIM_CLEARANCE_MM = 20.0
+
+
+@result
+class Spoke:
+    """One spoke of this side, numbered where it meets the rim, clockwise: hub end, rim end and magnet place.
+
+    Points are in the plane of the wheel [mm], x to the right and y up; `plane` 0 runs outside of the flange,
+    1 inside of it; `axial_mm` is the place of the magnet from the middle plane of the rim.
+    """
+
+    number: int
+    plane: int
+    hub: tuple[float, float]
+    rim: tuple[float, float]
+    at: tuple[float, float]
+    angle_deg: float
+    axial_mm: float
+
+
+@result
+class SpokeSet:
+    """One choice of spokes: its numbers, how to count them, and how even it comes out at this radius."""
+
+    spokes: tuple[int, ...]
+    steps: tuple[int, ...]
+    words: str
+    spacing_deg: tuple[float, ...]
+    error_deg: float
+    plane_offset_mm: float
+    flutter_low_pct: float
+    flutter_high_pct: float
+    same_plane: bool
+    in_use: bool
+
+
+@result
+class Window:
+    """Radii at which a magnet can sit [mm], and the gap's change over it."""
+
+    low_mm: float
+    high_mm: float
+
+
+@result
+class SpokePlan:
+    """All sets of spokes worth a look, the best first, and the laced wheel they are on."""
+
+    magnets: int
+    radius_mm: float
+    per_side: int
+    per_plane: int
+    spokes: tuple[Spoke, ...]
+    sets: tuple[SpokeSet, ...]
+    windows: tuple[Window, ...]
+    crossings_mm: tuple[float, ...]
+    rule: str
+    rule_counts: tuple[int, ...]
+    slope_mm_per_mm: float
+
+
+def turn_of_spoke_rad(wheel: SpokeWheel) -> float:
+    """Angle at the hub between a spoke's two ends: crosses × 4π/holes.
+
+    Reference: geometry of tangential lacing; common practice.
+
+    >>> round(math.degrees(turn_of_spoke_rad(SpokeWheel(holes=36, crosses=3))), 6)
+    60.0
+    """
+    return wheel.crosses * 4 * math.pi / wheel.holes
+
+
+def spoke_length_mm(wheel: SpokeWheel) -> float:
+    """Length from flange hole to rim: sqrt(r_h² + r_r² − 2·r_h·r_r·cos α + w²), α the turn of the spoke.
+
+    References: law of cosines; common practice in wheel building.
+
+    >>> round(spoke_length_mm(SpokeWheel(crosses=0, flange_diameter_mm=50, flange_offset_mm=0)), 3)
+    275.0
+    """
+    hub, rim = wheel.flange_diameter_mm / 2, wheel.rim_diameter_mm / 2
+    flat = hub**2 + rim**2 - 2 * hub * rim * math.cos(turn_of_spoke_rad(wheel))
+    return math.sqrt(flat + wheel.flange_offset_mm**2)
+
+
+def share_along_spoke(wheel: SpokeWheel, radius_mm: float) -> float:
+    """How far along a spoke, 0 at the hub and 1 at the rim, it is `radius_mm` from the axle.
+
+    Solves |h + t·(r − h)| = radius for the larger root t.
+    Raises `InputError` when the radius is not between flange and rim.
+
+    >>> share_along_spoke(SpokeWheel(crosses=0, flange_diameter_mm=60, rim_diameter_mm=600), 165)
+    0.5
+    """
+    hub, rim = wheel.flange_diameter_mm / 2, wheel.rim_diameter_mm / 2
+    if not hub <= radius_mm <= rim:
+        raise InputError(
+            f"At a radius of {radius_mm:g} mm there is no spoke.",
+            remedy="Measure from the axle to the middle of the magnet.",
+            limit=f"{hub:g} to {rim:g} mm",
+            value=radius_mm,
+            path="target.magnets.radius_mm",
+        )
+    turn = turn_of_spoke_rad(wheel)
+    along = rim * math.cos(turn) - hub, rim * math.sin(turn)
+    a = along[0] ** 2 + along[1] ** 2
+    b = 2 * hub * along[0]
+    c = hub**2 - radius_mm**2
+    return (-b + math.sqrt(max(b * b - 4 * a * c, 0.0))) / (2 * a)
+
+
+def angle_behind_rim_rad(wheel: SpokeWheel, radius_mm: float) -> float:
+    """Angle at the axle between a spoke's rim end and its place at a radius: 0 at the rim.
+
+    >>> round(angle_behind_rim_rad(SpokeWheel(), 300), 6)
+    0.0
+    """
+    share, turn = share_along_spoke(wheel, radius_mm), turn_of_spoke_rad(wheel)
+    hub, rim = wheel.flange_diameter_mm / 2, wheel.rim_diameter_mm / 2
+    x = hub + share * (rim * math.cos(turn) - hub)
+    y = share * rim * math.sin(turn)
+    return turn - math.atan2(y, x)
+
+
+def plane_of(wheel: SpokeWheel, number: int) -> int:
+    """0 or 1: the plane in which spoke `number` (from 1) runs; radial spokes all run in one.
+
+    >>> [plane_of(SpokeWheel(), number) for number in (1, 2, 3)]
+    [0, 1, 0]
+    """
+    return (number - 1) % 2 if wheel.crosses else 0
+
+
+def spokes_of(wheel: SpokeWheel, radius_mm: float) -> tuple[Spoke, ...]:
+    """Every spoke of one side; spoke 1 meets the rim at the top.
+
+    >>> len(spokes_of(SpokeWheel(holes=28), 100))
+    14
+    """
+    turn, behind = turn_of_spoke_rad(wheel), angle_behind_rim_rad(wheel, radius_mm)
+    hub, rim = wheel.flange_diameter_mm / 2, wheel.rim_diameter_mm / 2
+    share = share_along_spoke(wheel, radius_mm)
+    apart = (wheel.flange_thickness_mm + SPOKE_MM) / 2
+
+    def point(radius: float, clockwise: float) -> tuple[float, float]:
+        return radius * math.sin(clockwise), radius * math.cos(clockwise)
+
+    found = []
+    for number in range(1, wheel.holes // 2 + 1):
+        at_rim = (number - 1) * 4 * math.pi / wheel.holes
+        plane = plane_of(wheel, number)
+        way = 1 if plane == 0 else -1
+        angle = at_rim - way * behind
+        axial_mm = (wheel.flange_offset_mm + (way if wheel.crosses else 0) * apart) * (1 - share)
+        found.append(
+            Spoke(
+                number,
+                plane,
+                point(hub, at_rim - way * turn),
+                point(rim, at_rim),
+                point(radius_mm, angle),
+                math.degrees(angle) % 360,
+                axial_mm,
+            )
+        )
+    return tuple(found)
+
+
+def _steps(per_side: int, magnets: int) -> Iterator[tuple[int, ...]]:
+    """Every way round in steps within two spokes of even; within one for many magnets."""
+    even, spread = per_side / magnets, 2 if magnets <= WIDE_UP_TO else 1
+    sizes = [size for size in range(math.ceil(even - spread), math.floor(even + spread) + 1) if size > 0]
+    for steps in itertools.product(sizes, repeat=magnets - 1):
+        last = per_side - sum(steps)
+        if last in sizes:
+            yield (*steps, last)
+
+
+def flutter_pct(spacing_deg: tuple[float, ...]) -> tuple[float, float]:
+    """Lowest and highest error of a reader that times single pulses: 100·((360/M)/θ − 1) over the spacings.
+
+    Reference: period timing; over a whole turn the errors cancel.
+
+    >>> [round(error, 2) for error in flutter_pct((118.0, 122.0, 120.0))]
+    [-1.64, 1.69]
+    """
+    even = 360 / len(spacing_deg)
+    errors = [100 * (even / spacing - 1) for spacing in spacing_deg]
+    return min(errors), max(errors)
+
+
+def _set_of(wheel: SpokeWheel, spokes: tuple[Spoke, ...], numbers: tuple[int, ...], in_use: bool) -> SpokeSet:
+    taken = [spokes[number - 1] for number in numbers]
+    steps = tuple([(b - a) % len(spokes) or len(spokes) for a, b in zip(numbers, numbers[1:] + numbers[:1], strict=True)])
+    angles = [spoke.angle_deg for spoke in taken]
+    spacing = tuple([(b - a) % 360 or 360.0 for a, b in zip(angles, angles[1:] + angles[:1], strict=True)])
+    even = 360 / len(taken)
+    low, high = flutter_pct(spacing)
+    planes = {spoke.plane for spoke in taken}
+    offsets = [spoke.axial_mm for spoke in taken]
+    return SpokeSet(
+        numbers,
+        steps,
+        _words(steps, len(planes) == 1, taken[0].plane, wheel),
+        spacing,
+        max([abs(one - even) for one in spacing]),
+        max(offsets) - min(offsets),
+        low,
+        high,
+        len(planes) == 1,
+        in_use,
+    )
+
+
+def _words(steps: tuple[int, ...], same_plane: bool, plane: int, wheel: SpokeWheel) -> str:
+    """How to count at the wheel."""
+    if len(steps) == 1:
+        return "Any spoke of this side."
+    if len(set(steps)) == 1 and same_plane and wheel.crosses:
+        every = {1: "each", 2: "every second", 3: "every third", 4: "every fourth"}.get(steps[0] // 2, "some")
+        runs = "outside" if plane == 0 else "inside"
+        return f"This one, then count {steps[0]} on the same side: {every} of those that run {runs} of the flange."
+    counts = ", then ".join(str(step) for step in steps[:-1])
+    return f"This one, then count {counts} on the same side; back to the first it is {steps[-1]}."
+
+
+def crossings_mm(wheel: SpokeWheel) -> tuple[float, ...]:
+    """Radii at which spokes of one side cross each other, from the hub out.
+
+    Spokes of both planes meet where each is half the angle between their rim ends behind its own; that angle is
+    an odd number of places.
+    """
+    found = []
+    step = 4 * math.pi / wheel.holes
+    low, high = wheel.flange_diameter_mm / 2, wheel.rim_diameter_mm / 2
+    for odd in range(1, 2 * wheel.crosses, 2):
+        wanted = odd * step / 2
+        a, b = low, high
+        if angle_behind_rim_rad(wheel, low) < wanted:
+            continue
+        for _ in range(60):
+            middle = (a + b) / 2
+            a, b = (middle, b) if angle_behind_rim_rad(wheel, middle) > wanted else (a, middle)
+        found.append((a + b) / 2)
+    return tuple(sorted(found))
+
+
+def windows_mm(wheel: SpokeWheel, magnet_mm: float) -> tuple[Window, ...]:
+    """Radii free for a magnet of this size: clear of hub, crossings and rim. Clearances: common practice."""
+    low = wheel.flange_diameter_mm / 2 + HUB_CLEARANCE_MM
+    high = wheel.rim_diameter_mm / 2 - RIM_CLEARANCE_MM
+    half = magnet_mm / 2 + SPOKE_MM
+    edges = [low]
+    for crossing in crossings_mm(wheel):
+        edges += [crossing - half, crossing + half]
+    edges.append(high)
+    pairs = zip(edges[::2], edges[1::2], strict=True)
+    return tuple([Window(max(a, low), min(b, high)) for a, b in pairs if min(b, high) - max(a, low) >= 1.0])
+
+
+def even_counts(wheel: SpokeWheel) -> tuple[int, ...]:
+    """Numbers of magnets that come out even in one plane: the divisors of the spokes per plane.
+
+    >>> [even_counts(SpokeWheel(holes=holes)) for holes in (36, 32, 28)]
+    [(1, 3, 9), (1, 2, 4, 8), (1, 7)]
+    """
+    per_plane = wheel.holes // 4 if wheel.crosses else wheel.holes // 2
+    return tuple([count for count in range(1, per_plane + 1) if per_plane % count == 0])
+
+
+def plan_spokes(wheel: SpokeWheel, magnets: int, radius_mm: float, magnet_mm: float = 10.0) -> SpokePlan:
+    """Every set of spokes within two spokes of even (one for more than five magnets), the best first.
+
+    Order: spacing error, then offset between the planes. Parameters: the wheel, how many magnets, the radius
+    at which they sit and their size along the spoke [mm]. Raises `InputError` for a radius off the spokes or
+    more magnets than can be told apart.
+    References: plane geometry; the trade rule (three on 36, two at most on 28 or 32) is common practice.
+
+    >>> plan = plan_spokes(SpokeWheel(holes=36), 3, 120)
+    >>> plan.sets[0].spokes, round(plan.sets[0].error_deg, 6)
+    ((1, 7, 13), 0.0)
+    """
+    per_side = wheel.holes // 2
+    most = min(MOST_MAGNETS, per_side)
+    if not 1 <= magnets <= most:
+        raise InputError(
+            f"{magnets} magnets do not go on {per_side} spokes of one side.",
+            remedy="Use fewer magnets, or a ring.",
+            limit=f"1 to {most}",
+            value=magnets,
+            path="target.count",
+        )
+    spokes = spokes_of(wheel, radius_mm)
+    chosen = tuple(sorted(set(wheel.chosen)))
+    sets: dict[tuple[int, ...], SpokeSet] = {}
+    for first in (1, 2) if wheel.crosses else (1,):
+        for steps in _steps(per_side, magnets):
+            numbers = tuple(itertools.accumulate(steps[:-1], initial=first))
+            if max(numbers) > per_side:
+                numbers = tuple(sorted([(number - 1) % per_side + 1 for number in numbers]))
+            same = _turned(numbers, per_side, wheel)
+            if same not in sets:
+                sets[same] = _set_of(wheel, spokes, same, same == _turned(chosen, per_side, wheel))
+    ordered = sorted(sets.values(), key=lambda one: (round(one.error_deg, 6), one.plane_offset_mm, one.spokes))
+    if chosen and len(chosen) == magnets and not any(one.in_use for one in ordered):
+        ordered.insert(min(len(ordered), MAX_SETS - 1), _set_of(wheel, spokes, chosen, True))
+    hub, rim = wheel.flange_diameter_mm / 2, wheel.rim_diameter_mm / 2
+    return SpokePlan(
+        magnets,
+        radius_mm,
+        per_side,
+        wheel.holes // 4 if wheel.crosses else per_side,
+        spokes,
+        tuple(ordered[:MAX_SETS]),
+        windows_mm(wheel, magnet_mm),
+        crossings_mm(wheel),
+        _rule(wheel, magnets, ordered[0]),
+        even_counts(wheel),
+        wheel.flange_offset_mm / (rim - hub),
+    )
+
+
+def _turned(numbers: tuple[int, ...], per_side: int, wheel: SpokeWheel) -> tuple[int, ...]:
+    """The same set turned so that its first number is the lowest it can be: a wheel has no first spoke."""
+    if not numbers:
+        return ()
+    turned = []
+    for start in numbers:
+        first = 1 + (plane_of(wheel, start))
+        turned.append(tuple(sorted([(number - start) % per_side + first for number in numbers])))
+    return min(turned)
+
+
+def _rule(wheel: SpokeWheel, magnets: int, best: SpokeSet) -> str:
+    """Why this many magnets do or do not come out even on this wheel."""
+    per_side = wheel.holes // 2
+    per_plane = wheel.holes // 4 if wheel.crosses else per_side
+    plane = f"{wheel.holes} spokes are {per_side} a side and {per_plane} in one plane"
+    if not wheel.crosses:
+        plane = f"{wheel.holes} radial spokes are {per_side} a side, all in one plane"
+    if per_plane % magnets == 0:
+        return f"{plane}: {magnets} divides {per_plane}, so {magnets} come out even, all at the same gap."
+    fits = [str(count) for count in even_counts(wheel) if count > 1]
+    even = f"even are {', '.join(fits)}" if fits else "only one comes out even"
+    if best.same_plane:
+        rest = f"the best set is {best.error_deg:.1f}° off"
+    else:
+        rest = f"one has to sit in the other plane, {best.plane_offset_mm:.1f} mm off, and {best.error_deg:.1f}° off even"
+    worst = max(-best.flutter_low_pct, best.flutter_high_pct)
+    return (
+        f"{plane}: {magnets} does not divide {per_plane} ({even}); {rest}. A reader that times single pulses "
+        f"swings by {worst:.1f} %; over a whole turn it averages out."
+    )

@@ -1,0 +1,160 @@
+"""The raw signal as a scope would show it, and the edges a comparator makes of it.
+
+One function for every kind of target; vectorised and seeded. Used by the drawings of placement, and by all that
+reads signals.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from speedchain.errors import InputError
+
+Array = NDArray[np.float64]
+MOST_SAMPLES = 4_000_000
+MOST_TURNS = 1_000_000
+
+
+@dataclass(frozen=True, slots=True)
+class Pulses:
+    """What one turn of the target looks like to the sensor.
+
+    `amplitude` 1 is the signal with all in its middle; thresholds are in the same unit. Pulses are sines
+    (teeth, poles) unless `width_deg` gives the width of one magnet's pulse at half its height.
+    """
+
+    count: int
+    missing: tuple[int, ...] = ()
+    width_deg: float = 0.0
+    angle_errors_deg: tuple[float, ...] = ()
+    amplitude: float = 1.0
+    grows_with_speed_hz: float = 0.0
+    runout_mm: float = 0.0
+    pitch_mm: float = 0.0
+    noise: float = 0.0
+    bounce_s: float = 0.0
+    threshold: float = 0.0
+    hysteresis: float = 0.2
+
+
+@dataclass(frozen=True, slots=True)
+class Waveform:
+    """Time [s], turns of the target, raw signal, and the times at which the counted edge rises [s]."""
+
+    time_s: Array
+    turns: Array
+    raw: Array
+    rising_s: Array
+
+
+def waveform(pulses: Pulses, times_s: Array, turns_per_s: Array | float, seed: int = 0) -> Waveform:
+    """Raw signal and edges over a speed profile.
+
+    turns(t) = ∫ n dt (trapezium). Teeth: raw = A(turn)·sin(2π·N·turns); magnets: a bell of half-height width w
+    at each. Runout modulates the amplitude by exp(−2π·(TIR/2)·cos(2π·turns)/p); a missing tooth leaves the low
+    level of a gap; noise is normal with the given standard deviation. A comparator with hysteresis makes edges;
+    bounce adds false ones within `bounce_s` of each.
+
+    Parameters: `pulses`; `times_s`, increasing, n samples [s]; `turns_per_s`, n values or one [1/s]; `seed`.
+    Raises `InputError` beyond four million samples.
+    References: spacing loss for the runout (Wallace 1951, from memory); the rest plain simulation.
+
+    The first edge of 480 rises before there is a low to rise from:
+
+    >>> told = waveform(Pulses(count=48), np.linspace(0, 1, 48_001), 10.0)
+    >>> len(told.rising_s)
+    479
+    """
+    if times_s.size > MOST_SAMPLES:
+        raise InputError(
+            f"{times_s.size} samples are too many.",
+            remedy="Take a shorter time or fewer samples a second.",
+            limit=f"at most {MOST_SAMPLES}",
+            value=times_s.size,
+            path="samples",
+        )
+    if np.ndim(turns_per_s) == 0:
+        turns = (times_s - times_s[0]) * float(turns_per_s)
+    else:
+        rate = np.asarray(turns_per_s, dtype=float)
+        turns = np.empty_like(times_s)
+        turns[0] = 0.0
+        np.cumsum((rate[1:] + rate[:-1]) / 2 * np.diff(times_s), out=turns[1:])
+    raw = _shape(pulses, turns)
+    if pulses.runout_mm and pulses.pitch_mm:
+        depth = math.pi * pulses.runout_mm / pulses.pitch_mm
+        raw *= np.exp(-depth * np.cos(2 * math.pi * turns))
+    if pulses.grows_with_speed_hz:
+        raw *= np.asarray(turns_per_s) * pulses.count / pulses.grows_with_speed_hz
+    if pulses.amplitude != 1.0:
+        raw *= pulses.amplitude
+    if pulses.missing:
+        _without(pulses, turns, raw)
+    if pulses.noise:
+        raw += pulses.noise * np.random.default_rng(seed).standard_normal(raw.size, dtype=np.float32)
+    edges = times_s[_rising(raw, pulses.threshold, pulses.hysteresis)]
+    if pulses.bounce_s:
+        edges = _bounce(edges, pulses.bounce_s, seed)
+    return Waveform(times_s, turns, raw, edges)
+
+
+def _shape(pulses: Pulses, turns: Array) -> Array:
+    """Sine of teeth, or bells of magnets, before everything else."""
+    phase = turns * pulses.count
+    if pulses.angle_errors_deg:
+        shifts = np.resize(np.asarray(pulses.angle_errors_deg, dtype=float), pulses.count) / 360
+        at = np.arange(pulses.count) / pulses.count + shifts
+        grid = np.concatenate([at, [at[0] + 1]])
+        whole = np.floor(turns - at[0])
+        phase = np.interp(turns - whole, grid, np.arange(pulses.count + 1.0)) + whole * pulses.count
+    if not pulses.width_deg:
+        return np.sin(2 * math.pi * phase)
+    off = phase - np.rint(phase)
+    narrow = off * (360 / pulses.count / pulses.width_deg * 2 * math.sqrt(math.log(2)))
+    np.square(narrow, out=narrow)
+    np.negative(narrow, out=narrow)
+    return np.exp(narrow, out=narrow)
+
+
+def _without(pulses: Pulses, turns: Array, raw: Array) -> None:
+    """Put the low level of a gap where a tooth is missing."""
+    low = 0.0 if pulses.width_deg else -0.5 * pulses.amplitude
+    middle = 0.5 if pulses.width_deg else 0.0
+    whole = np.arange(math.floor(turns[0]) - 1, math.ceil(turns[-1]) + 1)
+    for place in pulses.missing:
+        starts = np.searchsorted(turns, whole + (place - middle) / pulses.count)
+        ends = np.searchsorted(turns, whole + (place + 1 - middle) / pulses.count)
+        lengths = ends - starts
+        first = np.cumsum(lengths) - lengths
+        raw[np.arange(int(lengths.sum())) - np.repeat(first - starts, lengths)] = low
+
+
+def _rising(raw: Array, threshold: float, hysteresis: float) -> NDArray[np.int64]:
+    """Samples at which a comparator with hysteresis goes high."""
+    above = raw >= threshold + hysteresis / 2
+    known = np.flatnonzero(above | (raw < threshold - hysteresis / 2))
+    state = above[known]
+    return known[np.flatnonzero(state[1:] & ~state[:-1]) + 1]
+
+
+def conditioned(raw: Array, threshold: float, hysteresis: float) -> NDArray[np.bool_]:
+    """State of a comparator with hysteresis at every sample; low until it has been high.
+
+    >>> conditioned(np.array([0.0, 1.0, 0.05, -1.0, -0.05]), 0.0, 0.2).tolist()
+    [False, True, True, False, False]
+    """
+    above, below = raw >= threshold + hysteresis / 2, raw < threshold - hysteresis / 2
+    last = np.maximum.accumulate(np.where(above | below, np.arange(raw.size), 0))
+    return above[last]
+
+
+def _bounce(edges: Array, bounce_s: float, seed: int) -> Array:
+    """Each closing of a contact with one to three false edges behind it."""
+    random = np.random.default_rng(seed + 1)
+    extra = random.integers(1, 4, edges.size)
+    false = np.repeat(edges, extra) + random.uniform(0, bounce_s, int(extra.sum()))
+    return np.sort(np.concatenate([edges, false]))
