@@ -15,14 +15,16 @@ from speedchain.errors import FitError, Problem, problems_from_pydantic
 from speedchain.evidence import COVERAGE_FACTOR, Contribution, Part, combine_pct
 from speedchain.findings import Finding
 from speedchain.links import Figure, Link
+from speedchain.placement import Placement, PlacementDetail, check_placement, check_rates, judge
+from speedchain.placement.judge import NOTHING
 from speedchain.purposes import ON_THE_ROAD, Purpose, SensedAt, VehicleKind
 from speedchain.readout import Readout, ReadoutResult, evaluate_readout
 from speedchain.readout.setting import ROAD_PURPOSES
 from speedchain.results import result
 from speedchain.rules import check_purpose, check_shown
-from speedchain.sensor import Sensor, evaluate_sensor
-from speedchain.signal import Signal, evaluate_signal
-from speedchain.target import Target, evaluate_target
+from speedchain.sensor import Needs, Sensor, evaluate_sensor
+from speedchain.signal import Signal, evaluate_signal, frequency_hz
+from speedchain.target import RingShape, Target, evaluate_target, ring_shape
 from speedchain.texts import LongText, Name
 from speedchain.units import Speed
 from speedchain.wheel import Wheel, WheelDetail, evaluate_wheel, growth_factor
@@ -48,9 +50,18 @@ class Fit(Part):
     drive: Drive = Drive()
     target: Target
     sensor: Sensor
+    placement: Placement | None = Field(None, description="Where the sensor sits before the target.")
     signal: Signal = Signal()
     readouts: tuple[Readout, ...] = Field(min_length=1, max_length=8)
     notes: LongText = ""
+
+    @property
+    def needs(self) -> Needs:
+        """What the sensor has to do: as entered, or up to the fastest speed to check."""
+        if self.sensor.needs is not None:
+            return self.sensor.needs
+        top_kmh = max(self.check_speed_kmh, *self.check_speeds_kmh, 0.0)
+        return Needs.model_construct(lowest_kmh=min(5.0, top_kmh), top_kmh=top_kmh)
 
     def band_applies(self) -> bool:
         """Whether the law's band is held against this fit: a display read on the road, and a band chosen."""
@@ -71,6 +82,17 @@ class Shown:
 
 
 @result
+class PulseTimes:
+    """Longest pulse, at the lowest speed, and shortest, at the top speed, that the sensor gives [ms]."""
+
+    lowest_kmh: float
+    longest_ms: float
+    top_kmh: float
+    shortest_ms: float
+    top_hz: float
+
+
+@result
 class Evaluation:
     """Everything that follows from a fit."""
 
@@ -84,6 +106,9 @@ class Evaluation:
     shown: Shown
     wheel_detail: WheelDetail
     drive_detail: DriveDetail
+    ring: RingShape | None
+    placement_detail: PlacementDetail
+    pulse_times: PulseTimes
     beliefs: tuple[Belief, ...]
     contributions: tuple[Contribution, ...]
     next_action: NextAction
@@ -154,7 +179,9 @@ def evaluate(fit: Fit, chart: Chart = CYCLE_CHART) -> Evaluation:
     speed_kmh = fit.check_speed_kmh
     wheel, wheel_detail = evaluate_wheel(fit.wheel, fit.vehicle_kind, findings, pulses, speed_kmh, chart)
     drive, drive_detail = evaluate_drive(fit.drive, fit.purpose, findings, wheel.value, speed_kmh)
-    target = evaluate_target(fit.target, fit.purpose, findings)
+    turns_per_s = speed_kmh / 3.6 / (wheel.value / 1000) * drive.value
+    ring = ring_shape(fit.target)
+    target = evaluate_target(fit.target, fit.purpose, findings, ring, turns_per_s)
     sensor = evaluate_sensor(fit.sensor, fit.target, findings)
     per_turn = target.value * drive.value
     pulses_per_km = per_turn * 1e6 / wheel.value
@@ -165,6 +192,13 @@ def evaluate(fit: Fit, chart: Chart = CYCLE_CHART) -> Evaluation:
             target.relative_standard_uncertainty_pct,
         )
     )
+    needs = fit.needs
+    placed = NOTHING
+    if fit.placement is not None:
+        placed = judge(fit.target, fit.sensor, fit.placement)
+    check_placement(fit.target, ring, fit.sensor, fit.placement, placed, findings)
+    top_hz = frequency_hz(needs.top_kmh, pulses_per_km)
+    check_rates(fit.sensor, top_hz, needs.top_kmh, fit.sensor.needs, findings)
     signal = evaluate_signal(fit.signal, speed_kmh, pulses_per_km, chain_u_pct)
 
     def pulses_per_km_at(at_kmh: float) -> float:
@@ -193,11 +227,21 @@ def evaluate(fit: Fit, chart: Chart = CYCLE_CHART) -> Evaluation:
         shown,
         wheel_detail,
         drive_detail,
+        ring,
+        placed,
+        _pulse_times(needs, placed, wheel.value / drive.value, top_hz),
         beliefs(fit, readouts, wheel.value, drive.value, per_turn, chain_u_pct, chart),
         _contributions(links),
         next_action(fit, links, readouts, shown.relative_standard_uncertainty_pct, findings),
         tuple(findings),
     )
+
+
+def _pulse_times(needs: Needs, placed: PlacementDetail, turn_mm: float, top_hz: float) -> PulseTimes:
+    """A pulse's share of a turn of the target over the time that turn takes."""
+    longest = placed.long_share * turn_mm / (needs.lowest_kmh / 3.6)
+    shortest = placed.short_share * turn_mm / (needs.top_kmh / 3.6)
+    return PulseTimes(needs.lowest_kmh, longest, needs.top_kmh, shortest, top_hz)
 
 
 def _readout_link(readout: ReadoutResult) -> Link:

@@ -24,12 +24,15 @@ class Pulses:
     """What one turn of the target looks like to the sensor.
 
     `amplitude` 1 is the signal with all in its middle; thresholds are in the same unit. Pulses are sines
-    (teeth, poles) unless `width_deg` gives the width of one magnet's pulse at half its height.
+    (teeth, poles) unless `width_deg` gives the width of one magnet's pulse at half its height, or `profile` its
+    very shape over parts of a turn.
     """
 
     count: int
     missing: tuple[int, ...] = ()
     width_deg: float = 0.0
+    profile_turns: tuple[float, ...] = ()
+    profile: tuple[float, ...] = ()
     angle_errors_deg: tuple[float, ...] = ()
     amplitude: float = 1.0
     grows_with_speed_hz: float = 0.0
@@ -39,6 +42,11 @@ class Pulses:
     bounce_s: float = 0.0
     threshold: float = 0.0
     hysteresis: float = 0.2
+
+    @property
+    def single(self) -> bool:
+        """Whether single magnets pass, not teeth or poles in a row."""
+        return bool(self.width_deg or self.profile)
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +59,9 @@ class Waveform:
     rising_s: Array
 
 
-def waveform(pulses: Pulses, times_s: Array, turns_per_s: Array | float, seed: int = 0) -> Waveform:
+def waveform(
+    pulses: Pulses, times_s: Array, turns_per_s: Array | float, seed: int = 0, start_turns: float = 0.0
+) -> Waveform:
     """Raw signal and edges over a speed profile.
 
     turns(t) = ∫ n dt (trapezium). Teeth: raw = A(turn)·sin(2π·N·turns); magnets: a bell of half-height width w
@@ -59,7 +69,8 @@ def waveform(pulses: Pulses, times_s: Array, turns_per_s: Array | float, seed: i
     level of a gap; noise is normal with the given standard deviation. A comparator with hysteresis makes edges;
     bounce adds false ones within `bounce_s` of each.
 
-    Parameters: `pulses`; `times_s`, increasing, n samples [s]; `turns_per_s`, n values or one [1/s]; `seed`.
+    Parameters: `pulses`; `times_s`, increasing, n samples [s]; `turns_per_s`, n values or one [1/s]; `seed`;
+    the turn at which it starts (with runout the gap is widest at 0).
     Raises `InputError` beyond four million samples.
     References: spacing loss for the runout (Wallace 1951, from memory); the rest plain simulation.
 
@@ -78,12 +89,13 @@ def waveform(pulses: Pulses, times_s: Array, turns_per_s: Array | float, seed: i
             path="samples",
         )
     if np.ndim(turns_per_s) == 0:
-        turns = (times_s - times_s[0]) * float(turns_per_s)
+        turns = (times_s - times_s[0]) * float(turns_per_s) + start_turns
     else:
         rate = np.asarray(turns_per_s, dtype=float)
         turns = np.empty_like(times_s)
         turns[0] = 0.0
         np.cumsum((rate[1:] + rate[:-1]) / 2 * np.diff(times_s), out=turns[1:])
+        turns += start_turns
     raw = _shape(pulses, turns)
     if pulses.runout_mm and pulses.pitch_mm:
         depth = math.pi * pulses.runout_mm / pulses.pitch_mm
@@ -111,9 +123,11 @@ def _shape(pulses: Pulses, turns: Array) -> Array:
         grid = np.concatenate([at, [at[0] + 1]])
         whole = np.floor(turns - at[0])
         phase = np.interp(turns - whole, grid, np.arange(pulses.count + 1.0)) + whole * pulses.count
-    if not pulses.width_deg:
+    if not pulses.single:
         return np.sin(2 * math.pi * phase)
     off = phase - np.rint(phase)
+    if pulses.profile:
+        return np.interp(off / pulses.count, pulses.profile_turns, pulses.profile)
     narrow = off * (360 / pulses.count / pulses.width_deg * 2 * math.sqrt(math.log(2)))
     np.square(narrow, out=narrow)
     np.negative(narrow, out=narrow)
@@ -122,8 +136,8 @@ def _shape(pulses: Pulses, turns: Array) -> Array:
 
 def _without(pulses: Pulses, turns: Array, raw: Array) -> None:
     """Put the low level of a gap where a tooth is missing."""
-    low = 0.0 if pulses.width_deg else -0.5 * pulses.amplitude
-    middle = 0.5 if pulses.width_deg else 0.0
+    low = 0.0 if pulses.single else -0.5 * pulses.amplitude
+    middle = 0.5 if pulses.single else 0.0
     whole = np.arange(math.floor(turns[0]) - 1, math.ceil(turns[-1]) + 1)
     for place in pulses.missing:
         starts = np.searchsorted(turns, whole + (place - middle) / pulses.count)

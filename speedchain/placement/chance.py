@@ -13,7 +13,8 @@ from speedchain.results import result
 from speedchain.sensor import Sensor
 
 SAMPLES = 4000
-MAGNET_SAMPLES = 800
+MAGNET_SAMPLES = 600
+REED_SAMPLES = 160
 SEED = 20_260
 KNOWN_SPOT_MM = 0.3
 """How far off the element still is when the sensing spot is marked. Common practice."""
@@ -52,17 +53,16 @@ def chance_of(
 
     The body is off by a rectangular ± `unsure_mm`; the element sits anywhere in a disc of radius `element_mm`
     around the spot and crooked by a rectangular ± `crook_deg`. Clean: strength ≥ what is needed at the furthest
-    point of a turn. Reference: JCGM 101:2008 (propagation by Monte Carlo); seeded, so that it can be repeated.
+    point of a turn; of a reed, that it closes just once. Reference: JCGM 101:2008 (propagation by Monte Carlo); seeded, so that it can be repeated.
     """
     random = np.random.default_rng(seed)
     body = random.uniform(-unsure_mm, unsure_mm, samples)
     radius = element_mm * np.sqrt(random.uniform(0, 1, samples))
     across = radius * np.sin(random.uniform(0, 2 * math.pi, samples))
     crook = random.uniform(-crook_deg, crook_deg, samples)
-    ratios = scene.ratio(
-        scene.sideways_mm + body + across, scene.clocking_deg + crook, scene.gap_mm + scene.moves_mm, exact=False
-    )
-    return int(np.count_nonzero(ratios >= 1))
+    at = scene.sideways_mm + body + across, scene.clocking_deg + crook, scene.gap_mm + scene.moves_mm
+    clean = scene.closures(*at) == 1 if scene.reed else scene.ratio(*at, exact=False) >= 1
+    return int(np.count_nonzero(clean))
 
 
 def chances(scene: Scene, sensor: Sensor, placement: Placement) -> tuple[Chance, ...]:
@@ -76,8 +76,10 @@ def chances(scene: Scene, sensor: Sensor, placement: Placement) -> tuple[Chance,
     True
     """
     facts = scene.facts
-    element_mm = facts.strip_offset_mm if sensor.spot.feature == "unknown" else min(KNOWN_SPOT_MM, facts.strip_offset_mm)
-    samples = MAGNET_SAMPLES if scene.magnets else SAMPLES
+    element_mm = (
+        facts.strip_offset_mm if sensor.spot.feature == "unknown" else min(KNOWN_SPOT_MM, facts.strip_offset_mm)
+    )
+    samples = REED_SAMPLES if scene.reed else (MAGNET_SAMPLES if scene.magnets else SAMPLES)
     small = replace(scene, facts=facts.model_copy(update={"body_mm": facts.body_mm / 2}))
     ways = (
         ("drawn", "As drawn", scene, element_mm, placement.unsure_mm),

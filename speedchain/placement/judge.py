@@ -4,18 +4,19 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
 
 from speedchain.placement.channels import Channels, two_channels
 from speedchain.placement.model import Placement
-from speedchain.placement.scene import Scene, scene_of, why_no_scene
+from speedchain.placement.scene import Scene, closures_of, scene_of, why_no_scene
 from speedchain.placement.strength import aperture_loss, axial_capture, spacing_loss
 from speedchain.results import result
 from speedchain.sensor import Sensor
 from speedchain.target.model import Target
 
-PROFILE_POINTS = 161
+PROFILE_POINTS = 121
 
 
 @result
@@ -38,7 +39,6 @@ class Pass:
     closures: int
     dwell_mm: float
     dwell_deg: float
-    lateral_mm: float
 
 
 @result
@@ -62,8 +62,8 @@ class PlacementDetail:
     target_sideways_mm: float
     magnet_pass: Pass | None
     channels: Channels | None
-    longest_pulse_ms: float
-    shortest_pulse_ms: float
+    long_share: float
+    short_share: float
     advice: tuple[str, ...]
 
 
@@ -72,42 +72,24 @@ NOTHING = PlacementDetail(
 )
 
 
-def closures_of(drive_mt: np.ndarray, operate_mt: float, release_mt: float) -> tuple[int, np.ndarray]:
-    """How often a switch with hysteresis works along a pass, and where it is on.
-
-    >>> closures_of(np.array([0, 5, 2, 5, 0, 5, 0.0]), 4, 1)[0]
-    2
-    """
-    state = np.where(drive_mt >= operate_mt, 1, np.where(drive_mt < release_mt, 0, -1))
-    state[0] = max(state[0], 0)
-    known = np.maximum.accumulate(np.where(state >= 0, np.arange(state.size), 0))
-    on = state[known] == 1
-    return int(np.count_nonzero(on[1:] & ~on[:-1]) + on[0]), on
-
-
 def magnet_pass(scene: Scene) -> Pass:
     """The pass of one magnet at the drawn place, at the gap of rest."""
     assert scene.magnets is not None
     facts, magnets = scene.facts, scene.magnets
-    operate = facts.operate_mt or 5.0
-    release = facts.release_mt or operate / 2
+    operate, release = scene.required, scene.release_mt
     reach = 2.5 * max(magnets.diameter_mm, scene.gap_mm + facts.depth_mm) + facts.strip_length_mm
     x = np.linspace(-reach, reach, PROFILE_POINTS)
-    drive = scene.drive_mt(x, scene.sideways_mm, scene.clocking_deg, scene.gap_mm)
+    drive = scene.drive_mt(x, scene.sideways_mm, scene.clocking_deg, scene.gap_mm, exact=False)
     closures, on = closures_of(drive, operate, release)
-    dwell = float(np.count_nonzero(on)) * (x[1] - x[0])
-    offsets = np.linspace(0, 40, 81)
-    seen = scene.ratio(scene.sideways_mm + offsets, scene.clocking_deg, scene.gap_mm, exact=False) >= 1
-    lateral = float(offsets[int(np.argmin(seen))] if not seen.all() else offsets[-1]) if seen[0] else 0.0
+    dwell = float(on * (x[1] - x[0]))
     return Pass(
         tuple(x.tolist()),
         tuple(drive.tolist()),
         operate,
         release,
-        closures,
+        int(closures),
         dwell,
         math.degrees(dwell / scene.radius_mm),
-        lateral,
     )
 
 
@@ -123,11 +105,13 @@ def _factors(scene: Scene) -> tuple[Factor, ...]:
         words = f"{gap:.2f} mm of gap at {shape.pitch_mm:.2f} mm from tooth to tooth"
         parts.append(Factor("spacing", float(spacing_loss(gap, shape.pitch_mm)), words))
         parts.append(Factor("depth", scene.depth, "deep enough" if scene.depth > 0.95 else "shallow teeth"))
-    seen = float(scene.without_gap(scene.sideways_mm, scene.clocking_deg)) / scene.depth
+    seen = scene.seen / scene.depth
     if scene.paired:
         pair = facts.pair_mm or facts.body_mm / 5
         share = abs(math.sin(math.pi * pair * math.cos(angle) / shape.pitch_mm))
-        parts.append(Factor("pair", share, f"its two elements lie {abs(pair * math.cos(angle)):.2f} mm apart along the row"))
+        parts.append(
+            Factor("pair", share, f"its two elements lie {abs(pair * math.cos(angle)):.2f} mm apart along the row")
+        )
         parts.append(Factor("capture", seen / share if share > 0.05 else seen, "share of the elements over the face"))
     else:
         along = facts.strip_length_mm * abs(math.cos(angle))
@@ -166,41 +150,31 @@ def _advice(scene: Scene, placement: Placement, low: float, high: float) -> tupl
     return tuple(found)
 
 
-def judge(
-    target: Target,
-    sensor: Sensor,
-    placement: Placement,
-    circumference_mm: float,
-    ratio: float,
-    speeds_kmh: tuple[float, float],
-) -> PlacementDetail:
-    """The placement of a sensor before its target.
+@lru_cache(maxsize=512)
+def judge(target: Target, sensor: Sensor, placement: Placement) -> PlacementDetail:
+    """The placement of a sensor before its target; remembered, since most edits of a fit are about something else.
 
-    Parameters: the parts of the document; rolling circumference [mm]; turns of the target per turn of the
-    wheel; lowest and top speed [km/h]. Returns `PlacementDetail`.
+    `long_share` and `short_share` are the longer and shorter part of a turn that one pulse takes.
 
     >>> from speedchain.target.model import Ring
     >>> target = Target(count=48, ring=Ring(diameter_mm=100))
-    >>> told = judge(target, Sensor(kind="hall_gear_tooth"), Placement(gap_mm=1.0), 1930, 1.0, (5, 200))
+    >>> told = judge(target, Sensor(kind="hall_gear_tooth"), Placement(gap_mm=1.0))
     >>> round(told.strength, 2), round(told.allowed_gap_mm, 2)
     (2.31, 1.87)
     """
     scene = scene_of(target, sensor, placement)
     if scene is None:
         return replace(NOTHING, missing=why_no_scene(target, sensor))
-    strength = float(scene.ratio(scene.sideways_mm, scene.clocking_deg, scene.gap_mm))
-    weakest = float(scene.ratio(scene.sideways_mm, scene.clocking_deg, scene.gap_mm + scene.moves_mm))
+    strength, weakest = scene.strengths()
     allowed = scene.allowed_gap_mm()
     low, high = scene.lowest_gap_mm, allowed - scene.moves_mm
     passing = magnet_pass(scene) if scene.magnets else None
-    turn_s = [circumference_mm / 1000 / (speed / 3.6) / ratio for speed in speeds_kmh]
     if passing:
-        shares = [passing.dwell_mm / (2 * math.pi * scene.radius_mm)] * 2
+        widths = [passing.dwell_mm, passing.dwell_mm]
     else:
         assert scene.shape is not None
-        shares = [max(scene.shape.tooth_mm, scene.shape.gap_mm), min(scene.shape.tooth_mm, scene.shape.gap_mm)]
-        shares = [share / (math.pi * scene.shape.diameter_mm) for share in shares]
-    channels = two_channels(placement.second.spacing_mm, _channel_pitch_mm(scene, target)) if placement.second else None
+        widths = sorted([scene.shape.gap_mm, scene.shape.tooth_mm])
+    pitch_mm = _channel_pitch_mm(scene, target)
     return PlacementDetail(
         True,
         "",
@@ -209,7 +183,7 @@ def judge(
         strength,
         weakest,
         _factors(scene),
-        _channel_pitch_mm(scene, target),
+        pitch_mm,
         allowed,
         low,
         high,
@@ -218,9 +192,9 @@ def judge(
         scene.sideways_mm,
         -sensor.spot.across_mm + (scene.facts.strip_length_mm / 2 if scene.reed else 0.0),
         passing,
-        channels,
-        1000 * shares[0] * turn_s[0],
-        1000 * shares[1] * turn_s[1],
+        two_channels(placement.second.spacing_mm, pitch_mm) if placement.second else None,
+        widths[1] / (2 * math.pi * scene.radius_mm),
+        widths[0] / (2 * math.pi * scene.radius_mm),
         _advice(scene, placement, low, high),
     )
 

@@ -12,7 +12,7 @@ from speedchain.placement.model import Placement
 from speedchain.placement.strength import depth_share
 from speedchain.sensor import NO_TARGET, PAIRED, Needs, Sensor, facts_of
 from speedchain.target.model import FERROMAGNETIC, FERROUS, Target
-from speedchain.target.ring import ring_shape
+from speedchain.target.ring import RingShape
 
 COMFORTABLE = 1.3
 """Below this ratio a signal is there, but dirt and a knock are enough to lose it. Common practice."""
@@ -27,14 +27,19 @@ def _words(code: str) -> str:
 
 
 def check_placement(
-    target: Target, sensor: Sensor, placement: Placement | None, told: PlacementDetail, findings: list[Finding]
+    target: Target,
+    shape: RingShape | None,
+    sensor: Sensor,
+    placement: Placement | None,
+    told: PlacementDetail,
+    findings: list[Finding],
 ) -> None:
     """Add what there is to say about target and placement; nothing about a placement nobody entered."""
 
     def add(code: str, severity: Severity, link: LinkName, message: str, remedy: str) -> None:
         findings.append(Finding(code, severity, link, message, remedy))
 
-    _check_ring(target, sensor, add)
+    _check_ring(target, shape, sensor, add)
     if placement is None or not told.possible:
         return
     here = f"at {told.gap_mm:.2f} mm of gap"
@@ -106,8 +111,8 @@ def _remedy_no_window(target: Target, told: PlacementDetail) -> str:
     return "Take less runout, fewer and coarser teeth, or a sensor rated for this pitch."
 
 
-def _check_ring(target: Target, sensor: Sensor, add: Add) -> None:
-    ring, shape = target.ring, ring_shape(target)
+def _check_ring(target: Target, shape: RingShape | None, sensor: Sensor, add: Add) -> None:
+    ring = target.ring
     if ring is None or shape is None:
         return
     if target.kind in FERROUS and ring.material not in FERROMAGNETIC and sensor.kind != "optical":
@@ -165,9 +170,7 @@ def _check_clocking(sensor: Sensor, placement: Placement, told: PlacementDetail,
         )
 
 
-def check_rates(
-    sensor: Sensor, top_hz: float, top_kmh: float, needs: Needs | None, findings: list[Finding]
-) -> None:
+def check_rates(sensor: Sensor, top_hz: float, top_kmh: float, needs: Needs | None, findings: list[Finding]) -> None:
     """Whether the sensor keeps up at top speed, stands the supply and the heat."""
     facts = facts_of(sensor)
     grounds = "its data" if sensor.facts else "usual for its kind"
@@ -184,8 +187,10 @@ def check_rates(
         )
     if needs is None:
         return
-    if facts.supply_high_v > 0 and facts.supply_low_v > 0 and not (
-        facts.supply_low_v <= needs.supply_v <= facts.supply_high_v
+    if (
+        facts.supply_high_v > 0
+        and facts.supply_low_v > 0
+        and not (facts.supply_low_v <= needs.supply_v <= facts.supply_high_v)
     ):
         findings.append(
             Finding(
@@ -207,4 +212,3 @@ def check_rates(
                 "Move it away from disc and exhaust, shield it, or use one for more heat.",
             )
         )
-

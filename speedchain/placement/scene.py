@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -27,7 +28,9 @@ Array = NDArray[np.float64]
 CLEARANCE_MM = 0.2
 """What has to be left between tip and target when everything moves the wrong way. Common practice."""
 FURTHEST_GAP_MM = 60.0
-PASS_POINTS = 13
+PASS_POINTS = 11
+GAP_STEPS = 49
+COUNT_POINTS = 31
 MAGNET_SENSORS = ("hall_switch", "reed")
 
 
@@ -51,6 +54,7 @@ class Scene:
     moves_mm: float
     heat_mm: float
     radius_mm: float
+    seen: float = 0.0
 
     @property
     def pitch_mm(self) -> float:
@@ -80,9 +84,7 @@ class Scene:
             )
         return seen * self.depth
 
-    def ratio(
-        self, sideways_mm: ArrayLike, clocking_deg: ArrayLike, gap_mm: ArrayLike, exact: bool = True
-    ) -> Array:
+    def ratio(self, sideways_mm: ArrayLike, clocking_deg: ArrayLike, gap_mm: ArrayLike, exact: bool = True) -> Array:
         """Strength over what the sensor needs; sideways offset of the element [mm], clocking [°], gap [mm]."""
         gap = self.element_gap_mm(gap_mm)
         if self.magnets is not None:
@@ -110,17 +112,28 @@ class Scene:
         x = np.asarray(x_mm, dtype=float).reshape((-1,) + (1,) * sideways.ndim)
         if self.reed:
             return np.abs(
-                along_blade_mt(magnets, x, sideways, gap, clocking, self.facts.strip_length_mm, exact and x.size < 1000)
+                along_blade_mt(magnets, x, sideways, gap, clocking, self.facts.strip_length_mm, exact)
             )
         field = field_mt(magnets, x, sideways, gap) * math.cos(math.radians(self.lean_deg))
         if not self.facts.unipolar:
             return np.abs(field)
         return -field if magnets.pole == "north" else field
 
+    @property
+    def release_mt(self) -> float:
+        """Field at which a switch lets go again; half of the operate point when nobody knows [mT]."""
+        return self.facts.release_mt or self.required / 2
+
+    def closures(self, sideways_mm: ArrayLike, clocking_deg: ArrayLike, gap_mm: ArrayLike) -> NDArray[np.int64]:
+        """How often a switch works in one pass: 1 is right, 2 counts double. Only reeds can work twice."""
+        reach = self.facts.strip_length_mm / 2 + 2 * self.facts.body_mm
+        x = np.linspace(-reach, reach, COUNT_POINTS)
+        return closures_of(self.drive_mt(x, sideways_mm, clocking_deg, gap_mm, False), self.required, self.release_mt)[0]
+
     def allowed_gap_mm(self) -> float:
         """Largest gap at which the strength is just enough where it is drawn; negative when there is none."""
         if self.magnets is not None:
-            gaps = np.linspace(0, FURTHEST_GAP_MM, 121)
+            gaps = np.linspace(0, math.sqrt(FURTHEST_GAP_MM), GAP_STEPS) ** 2
             ratios = self.ratio(self.sideways_mm, self.clocking_deg, gaps, exact=False)
             enough = np.flatnonzero(ratios >= 1)
             if not enough.size:
@@ -129,14 +142,24 @@ class Scene:
             if last == gaps.size - 1:
                 return FURTHEST_GAP_MM
             share = (ratios[last] - 1) / (ratios[last] - ratios[last + 1])
-            return float(gaps[last] + share * (gaps[1] - gaps[0]))
-        seen = float(self.without_gap(self.sideways_mm, self.clocking_deg))
+            return float(gaps[last] + share * (gaps[last + 1] - gaps[last]))
+        seen = self.seen
         if self.optical:
             return self.facts.rated_gap_mm if seen >= self.required else -1.0
         if seen <= 0:
             return -1.0
         allowed = float(allowed_gap_mm(seen, self.required, self._shape().pitch_mm))
         return allowed - float(self.element_gap_mm(0.0))
+
+    def strengths(self) -> tuple[float, float]:
+        """Ratio as drawn at rest, and at the furthest point of a turn."""
+        gaps = np.array([self.gap_mm, self.gap_mm + self.moves_mm])
+        if self.magnets is not None or self.optical:
+            ratios = self.ratio(self.sideways_mm, self.clocking_deg, gaps)
+        else:
+            ratios = self.seen * spacing_loss(self.element_gap_mm(gaps), self.pitch_mm) / self.required
+        drawn, weakest = ratios.tolist()
+        return drawn, weakest
 
     @property
     def lowest_gap_mm(self) -> float:
@@ -159,6 +182,20 @@ class Scene:
         return self.magnets
 
 
+def closures_of(drive_mt: Array, operate_mt: float, release_mt: float) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """How often a switch with hysteresis works along the first axis, and at how many samples it is on.
+
+    >>> closures_of(np.array([0, 5, 2, 5, 0, 5, 0.0]), 4, 1)
+    (np.int64(2), np.int64(4))
+    """
+    places = np.arange(drive_mt.shape[0]).reshape((-1,) + (1,) * (drive_mt.ndim - 1))
+    above = drive_mt >= operate_mt
+    last = np.maximum.accumulate(np.where(above | (drive_mt < release_mt), places, 0), axis=0)
+    on = np.take_along_axis(above, last, axis=0)
+    return np.count_nonzero(on[1:] & ~on[:-1], axis=0) + on[0], np.count_nonzero(on, axis=0)
+
+
+@lru_cache(maxsize=256)
 def required_strength(facts: Facts, paired: bool) -> float:
     """What a sensor needs: what it gets, well placed, at its rated gap and pitch.
 
@@ -237,10 +274,11 @@ def scene_of(target: Target, sensor: Sensor, placement: Placement) -> Scene | No
         heat_mm=heat,
         radius_mm=radius,
     )
+    if shape:
+        scene = replace(scene, seen=float(scene.without_gap(scene.sideways_mm, scene.clocking_deg)))
     if scene.gap_given:
         return scene
     highest = scene.allowed_gap_mm() - moves
     middle = (scene.lowest_gap_mm + highest) / 2
     gap_mm = middle if highest > scene.lowest_gap_mm else scene.lowest_gap_mm
     return replace(scene, gap_mm=round(gap_mm, 2))
-

@@ -8,16 +8,21 @@ from speedchain.placement.scene import Scene
 from speedchain.results import result
 
 STEPS = 61
-MAGNET_STEPS = 25
+MAGNET_STEPS = 31
+REED_STEPS = 19
 
 
 @result
 class ToleranceMap:
-    """Ratios (strength over need, at the furthest point of a turn): one row for each clocking angle."""
+    """Ratios (strength over need, at the furthest point of a turn): one row for each clocking angle.
+
+    `double` is 1 where a reed would count twice; empty for everything else.
+    """
 
     sideways_mm: tuple[float, ...]
     clocking_deg: tuple[float, ...]
     ratio: tuple[tuple[float, ...], ...]
+    double: tuple[tuple[int, ...], ...]
     at_sideways_mm: float
     at_clocking_deg: float
     share_pct: float
@@ -35,19 +40,22 @@ def tolerance_map(scene: Scene) -> ToleranceMap:
     >>> len(told.ratio), len(told.ratio[0])
     (61, 61)
     """
-    steps = MAGNET_STEPS if scene.magnets else STEPS
+    steps = REED_STEPS if scene.reed else (MAGNET_STEPS if scene.magnets else STEPS)
     reach = map_reach_mm(scene)
     sideways = np.linspace(-reach, reach, steps)
     clocking = np.linspace(-90, 90, steps)
-    ratio = scene.ratio(sideways[None, :], clocking[:, None], scene.gap_mm + scene.moves_mm, exact=False)
-    ratio = np.broadcast_to(ratio, (steps, steps))
+    at = sideways[None, :], clocking[:, None], scene.gap_mm + scene.moves_mm
+    ratio = np.broadcast_to(scene.ratio(*at, exact=False), (steps, steps))
+    double = scene.closures(*at) > 1 if scene.reed else np.zeros((0, 0), dtype=bool)
+    good = (ratio >= 1) & ~double if scene.reed else ratio >= 1
     return ToleranceMap(
         tuple(sideways.round(3).tolist()),
         tuple(clocking.tolist()),
         tuple(map(tuple, np.minimum(ratio, 99).round(3).tolist())),
+        tuple(map(tuple, double.astype(int).tolist())),
         scene.sideways_mm,
         (scene.clocking_deg + 90) % 180 - 90 if scene.clocking_deg != 90 else 90.0,
-        float(100 * np.mean(ratio >= 1)),
+        float(100 * np.mean(good)),
     )
 
 

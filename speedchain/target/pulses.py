@@ -6,6 +6,7 @@ from speedchain.evidence import Evidence, triangular
 from speedchain.findings import Finding, WhyStep
 from speedchain.links import Figure, Link, raised
 from speedchain.target.model import SINGLE_MAGNETS, Target
+from speedchain.target.ring import RingShape, surface_speed_m_s
 
 BRAKE_CONTROL_TEETH = (40, 50)
 """Teeth per turn that common replacement brake-control units want, equal at all wheels. Common practice."""
@@ -27,8 +28,14 @@ def count_uncertainty_pct(target: Target) -> float:
     return 100 * triangular(1.0) / target.count
 
 
-def evaluate_target(target: Target, purpose: str, findings: list[Finding]) -> Link:
-    """The target link: pulses per turn of the target = count × edges counted.
+def evaluate_target(
+    target: Target,
+    purpose: str,
+    findings: list[Finding],
+    shape: RingShape | None = None,
+    turns_per_s: float = 0.0,
+) -> Link:
+    """The target link: pulses per turn of the target = count × edges counted; pitch and surface speed of a ring.
 
     >>> evaluate_target(Target(count=48, edges=2), "true_speed", []).value
     96.0
@@ -49,15 +56,34 @@ def evaluate_target(target: Target, purpose: str, findings: list[Finding]) -> Li
             )
         )
     words = "both edges" if target.edges == 2 else "one edge"
-    why = (
+    why = [
         WhyStep(
             "pulses per turn = count × edges",
             f"{target.count} × {target.edges} = {pulses:g}",
             f"{words} of each counted; one tooth wrong would be {100 / target.count:.1f} %",
         ),
-    )
-    figures = (
+    ]
+    figures = [
         Figure("pulses per turn of the target", pulses, "", evidence, u_pct),
         Figure("angle from one to the next", 360 / target.count, "°", evidence, 0.0),
-    )
-    return Link("target", figures, evidence, "counted" if counted else "taken from a list or at a glance", u_pct, why)
+    ]
+    if shape is not None:
+        figures += [
+            Figure("from one to the next (pitch)", shape.pitch_mm, "mm", evidence, 1.0),
+            Figure("module", shape.module_mm, "mm", evidence, 1.0),
+            Figure("diameter at the sensed face", shape.diameter_mm, "mm", evidence, 0.5),
+            Figure("speed past the sensor", surface_speed_m_s(shape.diameter_mm, turns_per_s), "m/s", evidence, 1.0),
+        ]
+        why.append(
+            WhyStep(
+                "pitch = π·D/N",
+                f"π × {shape.diameter_mm:.4g} / {shape.places} = {shape.pitch_mm:.4g} mm",
+                "a gear's D = m·(N + 2), DIN 867 / ISO 53" if shape.gear else "geometry of the ring",
+            )
+        )
+    elif target.single and target.magnets is not None:
+        across_mm = 2 * target.magnets.radius_mm
+        speed = surface_speed_m_s(across_mm, turns_per_s)
+        figures.append(Figure("speed past the sensor", speed, "m/s", evidence, 1.0))
+    grounds = "counted" if counted else "taken from a list or at a glance"
+    return Link("target", tuple(figures), evidence, grounds, u_pct, tuple(why))

@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 import math
+from bisect import bisect
+from itertools import pairwise
 
 from speedchain.results import result
-from speedchain.target.model import Ring, Target
+from speedchain.target.model import Target
 
 PRESSURE_ANGLE_DEG = 20.0
 DEPTH_IN_MODULES = 2.25
 ISO_54_MODULES_MM = (1, 1.25, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10, 12, 16, 20)
 """Series I of ISO 54 (DIN 780), from 1 mm up. Value quoted from memory."""
+_BETWEEN = [math.sqrt(a * b) for a, b in pairwise(ISO_54_MODULES_MM)]
 
 
 @result
@@ -88,7 +91,7 @@ def ring_shape(target: Target) -> RingShape | None:
         tooth_mm = ring.tooth_width_mm or math.pi * diameter_mm / places / 2
         depth_mm = ring.tooth_depth_mm or 0.0
     pitch_mm = math.pi * diameter_mm / places
-    nearest = min(ISO_54_MODULES_MM, key=lambda one: abs(math.log(one / module_mm)))
+    nearest = ISO_54_MODULES_MM[bisect(_BETWEEN, module_mm)]
     return RingShape(
         diameter_mm,
         places,

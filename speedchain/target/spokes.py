@@ -208,7 +208,9 @@ def flutter_pct(spacing_deg: tuple[float, ...]) -> tuple[float, float]:
 
 def _set_of(wheel: SpokeWheel, spokes: tuple[Spoke, ...], numbers: tuple[int, ...], in_use: bool) -> SpokeSet:
     taken = [spokes[number - 1] for number in numbers]
-    steps = tuple([(b - a) % len(spokes) or len(spokes) for a, b in zip(numbers, numbers[1:] + numbers[:1], strict=True)])
+    steps = tuple(
+        [(b - a) % len(spokes) or len(spokes) for a, b in zip(numbers, numbers[1:] + numbers[:1], strict=True)]
+    )
     angles = [spoke.angle_deg for spoke in taken]
     spacing = tuple([(b - a) % 360 or 360.0 for a, b in zip(angles, angles[1:] + angles[:1], strict=True)])
     even = 360 / len(taken)
@@ -362,7 +364,9 @@ def _rule(wheel: SpokeWheel, magnets: int, best: SpokeSet) -> str:
     if best.same_plane:
         rest = f"the best set is {best.error_deg:.1f}° off"
     else:
-        rest = f"one has to sit in the other plane, {best.plane_offset_mm:.1f} mm off, and {best.error_deg:.1f}° off even"
+        rest = (
+            f"one has to sit in the other plane, {best.plane_offset_mm:.1f} mm off, and {best.error_deg:.1f}° off even"
+        )
     worst = max(-best.flutter_low_pct, best.flutter_high_pct)
     return (
         f"{plane}: {magnets} does not divide {per_plane} ({even}); {rest}. A reader that times single pulses "

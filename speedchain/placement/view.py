@@ -1,0 +1,151 @@
+"""All that is drawn of a placement: the judgement, the tolerance map, the chances and the signal over one turn."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from speedchain.placement.chance import Chance, chances
+from speedchain.placement.judge import PlacementDetail, judge
+from speedchain.placement.model import Placement
+from speedchain.placement.scene import Scene, scene_of
+from speedchain.placement.tolerance import ToleranceMap, tolerance_map
+from speedchain.results import result
+from speedchain.sensor import Facts, Sensor, facts_of
+from speedchain.target.model import Target
+from speedchain.target.spokes import spokes_of
+from speedchain.waveform import Pulses, conditioned, waveform
+
+SCOPE_SAMPLES = 720
+MOST_ON_SCOPE = 60
+NOISE = 0.03
+
+
+@result
+class Scope:
+    """Raw signal in units of what the sensor needs to switch, and what comes out, over a turn or part of it."""
+
+    time_ms: tuple[float, ...]
+    raw: tuple[float, ...]
+    high: tuple[int, ...]
+    switches_at: float
+    releases_at: float
+    expected: int
+    counted: int
+    words: str
+
+
+@result
+class PlacementView:
+    """What the bench shows of one placement."""
+
+    detail: PlacementDetail
+    facts: Facts
+    map: ToleranceMap | None
+    chances: tuple[Chance, ...]
+    scope: Scope | None
+    lateral_mm: float
+
+
+def magnet_errors_deg(target: Target) -> tuple[float, ...]:
+    """How far each magnet sits from even, when the spokes that carry them are chosen [°]."""
+    wheel, magnets = target.spokes, target.magnets
+    if wheel is None or magnets is None or magnets.mounted != "spokes" or len(wheel.chosen) != target.count:
+        return ()
+    spokes = spokes_of(wheel, magnets.radius_mm)
+    angles = [spokes[number - 1].angle_deg for number in sorted(wheel.chosen)]
+    even = 360 / target.count
+    return tuple([(angle - angles[0] - place * even + 180) % 360 - 180 for place, angle in enumerate(angles)])
+
+
+def pulses_of(scene: Scene, detail: PlacementDetail, target: Target) -> Pulses:
+    """The signal of a scene, in units of what its sensor needs."""
+    if (passing := detail.magnet_pass) is not None:
+        release = passing.release_mt / passing.operate_mt
+        return Pulses(
+            target.count,
+            profile_turns=tuple((np.asarray(passing.x_mm) / (2 * np.pi * scene.radius_mm)).tolist()),
+            profile=tuple((np.asarray(passing.drive_mt) / passing.operate_mt).tolist()),
+            angle_errors_deg=magnet_errors_deg(target),
+            threshold=(1 + release) / 2,
+            hysteresis=1 - release,
+            noise=NOISE,
+        )
+    missing = target.ring.missing_teeth if target.ring else 0
+    places = target.count + missing
+    return Pulses(
+        places,
+        missing=tuple(range(places - missing, places)),
+        amplitude=detail.strength,
+        runout_mm=2 * scene.moves_mm,
+        pitch_mm=0.0 if scene.optical else scene.pitch_mm,
+        noise=NOISE,
+        hysteresis=2.0,
+    )
+
+
+def scope_of(pulses: Pulses, turn_s: float) -> Scope:
+    """One turn as a scope shows it; of fine rings as many teeth as can be told apart, around the furthest point.
+
+    >>> scope_of(Pulses(48, amplitude=2.0, hysteresis=2.0), 0.1).counted
+    48
+    """
+    shown = pulses.count if pulses.count <= MOST_ON_SCOPE else MOST_ON_SCOPE
+    turns = shown / pulses.count
+    lead = 0.5 / pulses.count
+    # Start half a place early, so that the first edge is seen; of a part of a turn show where the gap is widest.
+    start = (0.0 if turns == 1 else -turns / 2) - lead
+    samples = SCOPE_SAMPLES + 1
+    at = np.linspace(start, start + turns, samples)
+    told = waveform(pulses, (at - start) * turn_s, 1 / turn_s, start_turns=start)
+    high = conditioned(told.raw, pulses.threshold, pulses.hysteresis)
+    counted = int(np.count_nonzero(high[1:] & ~high[:-1]))
+    expected = shown - len(pulses.missing) if turns == 1 else shown
+    if counted == expected:
+        words = f"{counted} of {expected} counted"
+    elif counted < expected:
+        words = f"{expected - counted} of {expected} missed"
+    else:
+        words = f"{counted} counted where {expected} passed"
+    return Scope(
+        tuple((told.time_s * 1000).round(4).tolist()),
+        tuple(told.raw.round(4).tolist()),
+        tuple(high.astype(int).tolist()),
+        pulses.threshold + pulses.hysteresis / 2,
+        pulses.threshold - pulses.hysteresis / 2,
+        expected,
+        counted,
+        words,
+    )
+
+
+def lateral_mm(scene: Scene) -> float:
+    """How far the element can be off to one side before the signal is too weak; 0 when it already is."""
+    offsets = np.linspace(0, 40, 81)
+    gap = scene.gap_mm + scene.moves_mm
+    seen = scene.ratio(scene.sideways_mm + offsets, scene.clocking_deg, gap, exact=False) >= 1
+    if not seen[0]:
+        return 0.0
+    return float(offsets[-1] if seen.all() else offsets[int(np.argmin(seen)) - 1])
+
+
+def view_placement(target: Target, sensor: Sensor, placement: Placement, turn_s: float) -> PlacementView:
+    """Everything about one placement; `turn_s` is the time of one turn of the target [s].
+
+    >>> from speedchain.target.model import Ring
+    >>> told = view_placement(
+    ...     Target(count=48, ring=Ring(diameter_mm=100)), Sensor(kind="hall_gear_tooth"), Placement(gap_mm=1), 0.07
+    ... )
+    >>> told.scope.words, len(told.chances)
+    ('48 of 48 counted', 3)
+    """
+    detail, scene = judge(target, sensor, placement), scene_of(target, sensor, placement)
+    if scene is None:
+        return PlacementView(detail, facts_of(sensor), None, (), None, 0.0)
+    return PlacementView(
+        detail,
+        scene.facts,
+        tolerance_map(scene),
+        chances(scene, sensor, placement),
+        scope_of(pulses_of(scene, detail, target), turn_s),
+        lateral_mm(scene),
+    )

@@ -1,0 +1,150 @@
+"""Which kind of sensor suits: ranked, with reasons, and where the trade disagrees told."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Literal
+
+from speedchain.results import result
+from speedchain.sensor.kinds import OUTPUTS, USUAL, WORDS
+from speedchain.sensor.model import NO_TARGET, SEES, Needs, SensorKind
+from speedchain.target.model import TargetKind
+
+Verdict = Literal["suits", "with care", "does not suit"]
+
+SILENT_BELOW_HZ: Mapping[SensorKind, float] = {"variable_reluctance": 30.0}
+"""Below this tooth frequency a VR sensor gives too little to be read. Common practice; it depends on gap and size."""
+SILENT_BELOW_KMH: Mapping[SensorKind, float] = {"inertial": 3.0, "paddlewheel": 1.9, "radar": 2.0}
+"""Lowest speed of kinds whose rate does not decide. Common practice."""
+_LIKING: Mapping[SensorKind, int] = {
+    "hall_gear_tooth": 4,
+    "hall_differential": 4,
+    "magnetoresistive": 3,
+    "hall_switch": 4,
+    "reed": 3,
+    "variable_reluctance": 1,
+    "inertial": 0,
+    "paddlewheel": 5,
+    "optical": -2,
+    "radar": -3,
+}
+"""How readily a kind is taken when several would do. Common practice."""
+
+
+@result
+class SensorAdvice:
+    """One kind: whether it suits, why, and what speaks against it."""
+
+    kind: SensorKind
+    label: str
+    verdict: Verdict
+    score: int
+    reasons: tuple[str, ...]
+    against: tuple[str, ...]
+
+
+@result
+class School:
+    """One side where practitioners disagree, with this fit's numbers."""
+
+    title: str
+    words: str
+
+
+@result
+class SensorChoices:
+    """All kinds, the best first, and the two schools about a VR sensor where it can be one."""
+
+    lowest_hz: float
+    top_hz: float
+    choices: tuple[SensorAdvice, ...]
+    schools: tuple[School, ...]
+
+
+def choose_sensor(target_kind: TargetKind, purpose: str, pulses_per_km: float, needs: Needs) -> SensorChoices:
+    """Every kind held against target, purpose, lowest and top speed, supply and heat.
+
+    Parameters: what passes the sensor; the purpose's code; pulses per km [1/km]; needs [km/h, V, °C].
+    Reference: common practice.
+
+    >>> told = choose_sensor("toothed_ring", "true_speed", 25_000, Needs())
+    >>> told.choices[0].kind
+    'hall_gear_tooth'
+    """
+    per_kmh = pulses_per_km / 3600
+    lowest_hz, top_hz = per_kmh * needs.lowest_kmh, per_kmh * needs.top_kmh
+    choices = [_judge(kind, target_kind, purpose, lowest_hz, top_hz, per_kmh, needs) for kind in USUAL]
+    choices.sort(key=lambda one: (-one.score, one.kind))
+    schools: tuple[School, ...] = ()
+    if target_kind in SEES["variable_reluctance"]:
+        silent_kmh = SILENT_BELOW_HZ["variable_reluctance"] / per_kmh
+        schools = (
+            School(
+                "Keep the VR sensor and add a converter",
+                f"Nothing turns that did not turn before, and it stands heat. With this ring it reads from about "
+                f"{silent_kmh:.1f} km/h up; the converter needs a regulated supply and a clamp, since at "
+                f"{needs.top_kmh:g} km/h ({top_hz:.0f} Hz) the coil gives tens of volts.",
+            ),
+            School(
+                "Replace it with a Hall sensor",
+                f"It reads down to standstill ({lowest_hz:.1f} Hz at {needs.lowest_kmh:g} km/h is no trouble) and its "
+                "output is square; it needs a supply, a pull-up and a place where it is cool enough. Often the cheaper "
+                "day, since hours of fault-finding go into converters.",
+            ),
+        )
+    return SensorChoices(lowest_hz, top_hz, tuple(choices), schools)
+
+
+def _judge(
+    kind: SensorKind,
+    target_kind: TargetKind,
+    purpose: str,
+    lowest_hz: float,
+    top_hz: float,
+    per_kmh: float,
+    needs: Needs,
+) -> SensorAdvice:
+    facts, words = USUAL[kind], WORDS[kind]
+    reasons: list[str] = []
+    care: list[str] = []
+    never: list[str] = []
+    if kind in NO_TARGET:
+        care.append("needs no target, but gives its own reading: check what the reader takes")
+    elif target_kind in SEES[kind]:
+        reasons.append(f"sees {target_kind.replace('_', ' ')}")
+    else:
+        never.append(f"cannot see {target_kind.replace('_', ' ')}")
+    silent_kmh = SILENT_BELOW_KMH.get(kind, SILENT_BELOW_HZ.get(kind, 0.0) / per_kmh)
+    if silent_kmh > needs.lowest_kmh:
+        never.append(f"silent below about {silent_kmh:.1f} km/h; {needs.lowest_kmh:g} km/h is asked for")
+    elif silent_kmh:
+        reasons.append(f"reads from about {silent_kmh:.1f} km/h")
+    else:
+        reasons.append("reads down to standstill")
+    if kind not in NO_TARGET:
+        if top_hz > facts.most_hz:
+            never.append(f"follows up to {facts.most_hz:g} Hz; top speed gives {top_hz:.0f} Hz")
+        else:
+            reasons.append(f"follows {top_hz:.0f} Hz at top speed")
+    if facts.supply_low_v == 0:
+        reasons.append("needs no supply")
+    elif needs.supply_v == 0:
+        never.append("needs a supply")
+    elif not facts.supply_low_v <= needs.supply_v <= facts.supply_high_v:
+        care.append(f"takes {facts.supply_low_v:g} to {facts.supply_high_v:g} V: a regulator is needed")
+    if needs.hot_c > facts.hottest_c:
+        never.append(f"stands {facts.hottest_c:g} °C; it gets {needs.hot_c:g} °C")
+    if purpose == "direction" and kind in ("reed", "inertial", "radar", "paddlewheel"):
+        never.append("two of them a quarter pitch apart do not tell direction cleanly")
+    if purpose in ("slip_control", "brake_control") and kind in ("reed", "inertial", "optical"):
+        care.append("too coarse for comparing wheels")
+    if purpose == "water_speed" and kind != "paddlewheel":
+        never.append("does not turn in the water")
+    if kind == "reed" and top_hz > 100:
+        care.append("its contact bounces for up to 1 ms")
+    care.append(words.watch)
+    verdict: Verdict = "does not suit" if never else ("with care" if len(care) > 1 else "suits")
+    score = _LIKING[kind] - 4 * (len(care) - 1) - 100 * len(never)
+    return SensorAdvice(
+        kind, words.label, verdict, score, (*reasons, f"output: {OUTPUTS[facts.output]}"), (*never, *care)
+    )
