@@ -10,7 +10,9 @@ from speedchain.guides import GUIDES, Guide
 from speedchain.purposes import PURPOSES, PurposeAdvice
 from speedchain.readout import ENCODINGS
 from speedchain.results import result
-from speedchain.sensor import SEES
+from speedchain.sensor import PAIRED, SEES, USUAL, Facts, SensorKind
+from speedchain.sensor.kinds import OUTPUTS, WORDS
+from speedchain.target.model import FERROUS
 from speedchain.wheel.marking import ACCEPTED
 from speedchain.wheel.sizes_by_kind import SizeGroup, common_sizes
 
@@ -65,7 +67,21 @@ class SensorChoice:
     code: str
     label: str
     hint: str
+    wires: str
+    lowest: str
+    watch: str
     sees: tuple[str, ...]
+    paired: bool
+    facts: Facts
+
+
+@result
+class ClearanceChoice:
+    """Something to check for clearance, and the kinds of vehicle that have it."""
+
+    code: str
+    label: str
+    vehicle_kinds: tuple[str, ...]
 
 
 @result
@@ -99,6 +115,16 @@ class Catalogue:
     places: tuple[Choice, ...]
     speed_bases: tuple[Choice, ...]
     starts: tuple[Start, ...]
+    materials: tuple[Choice, ...]
+    magnet_forms: tuple[Choice, ...]
+    mountings: tuple[Choice, ...]
+    poles: tuple[Choice, ...]
+    spots: tuple[Choice, ...]
+    wire_roles: tuple[Choice, ...]
+    outputs: tuple[Choice, ...]
+    clearances: tuple[ClearanceChoice, ...]
+    cut_forms: tuple[Choice, ...]
+    ring_targets: tuple[str, ...]
 
 
 _VEHICLES = (
@@ -173,16 +199,58 @@ _TARGETS = (
     Choice("magnets", "Single magnets", "on spokes, rotor or hub"),
     Choice("paddle_magnets", "Paddle magnets"),
 )
-_SENSORS = {
-    "variable_reluctance": ("Variable reluctance (VR)", "2 wires; silent at low speed, tens of volts at high"),
-    "hall_switch": ("Hall switch for a magnet", "3 wires; down to standstill"),
-    "hall_gear_tooth": ("Hall, gear tooth, single element", "3 wires, needs a pull-up"),
-    "hall_differential": ("Hall, differential", "must be clocked with the row of teeth"),
-    "magnetoresistive": ("Magnetoresistive, two-wire current", "needs a load resistor"),
-    "reed": ("Reed switch", "2 wires; a few hundred pulses a second at most"),
-    "paddlewheel": ("Paddlewheel transducer", "flush with the hull"),
-    "optical": ("Optical", "keep it clean"),
-}
+_MATERIALS = (
+    Choice("steel", "Steel"),
+    Choice("cast_iron", "Cast iron"),
+    Choice("ferritic_stainless", "Stainless, magnetic", "a magnet sticks to it"),
+    Choice("austenitic_stainless", "Stainless, not magnetic", "a magnet does not stick"),
+    Choice("aluminium", "Aluminium"),
+    Choice("titanium", "Titanium"),
+    Choice("plastic", "Plastic"),
+)
+_MAGNET_FORMS = (Choice("disc", "Disc"), Choice("bolt", "Bolt with a magnet"), Choice("bar", "Bar"))
+_MOUNTINGS = (
+    Choice("spokes", "On spokes"),
+    Choice("rotor", "In a brake rotor", "a magnetic bolt"),
+    Choice("hub", "On the hub"),
+    Choice("glued", "Glued to rim or shaft"),
+)
+_POLES = (
+    Choice("unknown", "Not known"),
+    Choice("south", "South to the sensor"),
+    Choice("north", "North to the sensor"),
+)
+_SPOTS = (
+    Choice("unknown", "Not known", "it sits somewhere in the body"),
+    Choice("middle", "Middle of the tip"),
+    Choice("round", "A round feature", "may be only the mounting bolt"),
+    Choice("rectangle", "A rectangular part", "often the element itself"),
+    Choice("arrow", "An arrow or line"),
+    Choice("lower_edge", "Its lower edge", "where a reed ends"),
+)
+_WIRE_ROLES = (
+    Choice("unknown", "Not known"),
+    Choice("supply", "Supply"),
+    Choice("ground", "Ground"),
+    Choice("signal", "Signal"),
+    Choice("second_signal", "Second signal"),
+    Choice("shield", "Shield"),
+)
+_CLEARANCES = (
+    ("spins_free", "Spins free by hand, all round", ()),
+    ("caliper", "Clear of the brake caliper", ("boat",)),
+    ("disc", "Clear of the brake disc, also when hot", ("boat",)),
+    ("full_lock", "Clear of the tyre at full lock, both ways", ("boat",)),
+    ("full_bump", "Clear of the tyre at full bump and droop", ("boat",)),
+    ("spokes", "Clear of the spokes", ("car", "kart", "boat", "atv")),
+    ("bolts", "Its bolts cannot fall into the wheel", ()),
+    ("propeller", "Clear of the propeller's wash", ()),
+)
+_CUT_FORMS = (
+    Choice("teeth", "Open teeth", "seen from outside or from the side"),
+    Choice("slots", "Slots inside a rim", "seen from the side"),
+    Choice("holes", "Drilled holes", "seen from the side"),
+)
 _USUAL = ("toothed_ring", "hall_gear_tooth", "pulses_per_km")
 _CYCLE = ("magnets", "reed", "circumference_mm")
 _STARTS = {
@@ -219,6 +287,19 @@ def _kinds_for(method: str) -> tuple[str, ...]:
     return _ON_CYCLE_TYRES if method == "chart" else tuple(kind for kind in kinds if kind != "boat")
 
 
+def _sensor(kind: SensorKind) -> SensorChoice:
+    words = WORDS[kind]
+    return SensorChoice(
+        kind, words.label, words.hint, words.wires, words.lowest, words.watch, SEES[kind], kind in PAIRED, USUAL[kind]
+    )
+
+
+def _kinds_with(code: str, without: tuple[str, ...]) -> tuple[str, ...]:
+    if code == "propeller":
+        return ("boat",)
+    return tuple(choice.code for choice in _VEHICLES if choice.code not in without)
+
+
 @cache
 def catalogue() -> Catalogue:
     """Every choice with its words.
@@ -234,7 +315,7 @@ def catalogue() -> Catalogue:
         _SOURCES,
         _DRIVES,
         _TARGETS,
-        tuple(SensorChoice(kind, *_SENSORS[kind], SEES[kind]) for kind in SEES),
+        tuple(_sensor(kind) for kind in SEES),
         tuple(
             EncodingChoice(
                 e.code, e.label, e.kind.unit_words, e.minimum, e.maximum, e.step, e.per_turn, e.geared, e.based
@@ -250,4 +331,14 @@ def catalogue() -> Catalogue:
         _PLACES,
         _SPEED_BASES,
         tuple(Start(choice.code, *_STARTS.get(choice.code, _USUAL)) for choice in _VEHICLES),
+        _MATERIALS,
+        _MAGNET_FORMS,
+        _MOUNTINGS,
+        _POLES,
+        _SPOTS,
+        _WIRE_ROLES,
+        tuple(Choice(code, label) for code, label in OUTPUTS.items()),
+        tuple(ClearanceChoice(code, label, _kinds_with(code, without)) for code, label, without in _CLEARANCES),
+        _CUT_FORMS,
+        (*FERROUS, "multipole_ring"),
     )

@@ -198,7 +198,8 @@ def evaluate(fit: Fit, chart: Chart = CYCLE_CHART) -> Evaluation:
         placed = judge(fit.target, fit.sensor, fit.placement)
     check_placement(fit.target, ring, fit.sensor, fit.placement, placed, findings)
     top_hz = frequency_hz(needs.top_kmh, pulses_per_km)
-    check_rates(fit.sensor, top_hz, needs.top_kmh, fit.sensor.needs, findings)
+    if sensor.value:
+        check_rates(fit.sensor, top_hz, needs.top_kmh, fit.sensor.needs, findings)
     signal = evaluate_signal(fit.signal, speed_kmh, pulses_per_km, chain_u_pct)
 
     def pulses_per_km_at(at_kmh: float) -> float:

@@ -130,5 +130,49 @@ GUIDES: dict[str, Guide] = {
             ),
             STAND_CAUTION,
         ),
+        Guide(
+            "unknown_sensor",
+            "Find out an unknown sensor",
+            "A current-limited supply, a meter, a magnet and a piece of steel.",
+            (
+                "With two wires measure the resistance: a few hundred ohms to a few thousand is a coil (VR).",
+                "A coil gives alternating voltage when a tooth is waved past it; it needs no supply.",
+                "With three wires start at the lowest plausible supply, 3.3 V, limited to 20 mA.",
+                "Try pairs as supply and ground; a few milliamperes is right, more means turn them round at once.",
+                "The third wire is the signal: a pull-up of 10 kΩ to the supply, and watch it as steel or a magnet passes.",
+                "Nothing at 3.3 V: only now 5 V, then the vehicle's voltage through a fuse.",
+                "Write down each wire's colour and what it turned out to be; colours alone prove nothing.",
+            ),
+            "Never start at battery voltage: a reversed sensor is dead before the fuse is. Leave airbag and brake "
+            "wiring to qualified hands.",
+        ),
+        Guide(
+            "gap",
+            "Set the gap",
+            "A feeler gauge, or a zip tie or card of known thickness; a marker.",
+            (
+                "Turn the wheel by hand and find the tooth or place that comes nearest.",
+                "Set the gap there, at the low end of the window; tighten by hand only.",
+                "Turn on to the place furthest away and check that it is still inside the window.",
+                "Line up the sensing spot with the middle of the teeth, or of the magnet's path.",
+                "Spin it by hand, look for rubbing, then a spin test; tighten for good only after it.",
+                "Check again after trimming ties and leads.",
+            ),
+            f"{STAND_CAUTION} Hands, sleeves and leads clear of what turns. Threadlocker on bolts that rotate; torque "
+            "from the vehicle's manual.",
+        ),
+        Guide(
+            "spokes",
+            "Put magnets on spokes",
+            "Magnets, tape, a marker.",
+            (
+                "Mark the spoke of the first magnet with tape where it meets the rim.",
+                "Count spokes of the same side only, where they meet the rim, as the plan says.",
+                "Clamp every magnet at the same radius, the same pole towards the sensor.",
+                "Spin the wheel slowly: each passes at the same gap, none touches fork, brake or another spoke.",
+                "Tighten, spin, check again after the first ride.",
+            ),
+            "Fingers clear of turning spokes. Magnets that come loose are swallowed by children and pets: glue and clamp.",
+        ),
     )
 }

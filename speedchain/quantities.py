@@ -131,7 +131,7 @@ HEAT_RISE = QuantityKind("heat rise", "K", 0, 600, "from none to a glowing disc"
 ANGLE = QuantityKind("angle", "deg", 0, 360, "a turn has 360°", "120", words="°")
 VOLTAGE = QuantityKind("voltage", "V", 0, 60, "from none to the most a vehicle's loom should carry", "12, 3.3")
 TEMPERATURE = QuantityKind("temperature", "degC", -60, 400, "from arctic to a hot brake", "125", words="°C")
-FLUX_DENSITY = QuantityKind("operate point", "mT", 0.05, 500, "switches work from 0.05 to 500 mT", "12, 120 gauss")
+FLUX_DENSITY = QuantityKind("operate point", "mT", 0.05, 500, "switches work from 0.05 to 500 mT", "12, 0.012 T")
 REMANENCE = QuantityKind("remanence", "mT", 20, 1600, "from rubber magnets to the strongest there are", "380, 1.2 T")
 MAGNET_SIZE = QuantityKind("magnet size", "mm", 0.5, 200, "smaller gets lost, larger is dangerous", "10, 3/8in")
 SPOKE_HOLES = QuantityKind("number of spokes", "", 8, 72, "wheels are laced with 8 to 72 spokes", "36", True)

@@ -9,12 +9,12 @@ import math
 from functools import lru_cache
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import NDArray
 
+from speedchain.placement.strength import Array, Value
 from speedchain.results import result
 from speedchain.target.model import MagnetForm, Magnets
 
-Array = NDArray[np.float64]
 FURTHEST_MM = 160.0
 NEAREST_MM = 0.2
 _ACROSS, _AWAY = 26, 60
@@ -32,7 +32,7 @@ class _Table:
     potential_spline: NDArray[np.float64]
 
 
-def on_axis_field_mt(z_mm: ArrayLike, diameter_mm: float, length_mm: float, remanence_mt: float) -> Array:
+def on_axis_field_mt(z_mm: Value, diameter_mm: float, length_mm: float, remanence_mt: float) -> Array:
     """Field on the axis of a cylinder, z from its face: B_r/2·((L+z)/sqrt(R²+(L+z)²) − z/sqrt(R²+z²)).
 
     References: closed form of the axially magnetised cylinder, in any text on magnetostatics.
@@ -42,7 +42,7 @@ def on_axis_field_mt(z_mm: ArrayLike, diameter_mm: float, length_mm: float, rema
     """
     z, radius = np.asarray(z_mm, dtype=float), diameter_mm / 2
     far = z + length_mm
-    return remanence_mt / 2 * (far / np.hypot(radius, far) - z / np.hypot(radius, z))
+    return np.asarray(remanence_mt / 2 * (far / np.hypot(radius, far) - z / np.hypot(radius, z)))
 
 
 @lru_cache(maxsize=64)
@@ -57,11 +57,10 @@ def _table(form: MagnetForm, diameter_mm: float, width_mm: float, length_mm: flo
     away = np.geomspace(NEAREST_MM, FURTHEST_MM, _AWAY)
     x, y, z = np.meshgrid(across, across, away, indexing="ij")
     at = np.stack([x, y, z + length_mm / 2], axis=-1) / 1000
+    size = np.array([diameter_mm, width_mm, length_mm]) / 1000
+    magnet: object = magpylib.magnet.Cylinder(polarization=(0, 0, 1), dimension=size[[0, 2]])
     if form == "bar":
-        size = (diameter_mm / 1000, width_mm / 1000, length_mm / 1000)
         magnet = magpylib.magnet.Cuboid(polarization=(0, 0, 1), dimension=size)
-    else:
-        magnet = magpylib.magnet.Cylinder(polarization=(0, 0, 1), dimension=(diameter_mm / 1000, length_mm / 1000))
     field = 1000 * np.asarray(magpylib.getB(magnet, at))[..., 2]
     # The potential is what is left of ∫ B_z dz from here outwards; z grows by a constant ratio, so dz = z d(ln z).
     step = math.log(away[1] / away[0])
@@ -73,9 +72,7 @@ def _table(form: MagnetForm, diameter_mm: float, width_mm: float, length_mm: flo
     return _Table(half, middle, *smooth, *[spline_filter(values, mode="mirror") for values in smooth])
 
 
-def _look_up(
-    magnets: Magnets, values: str, x_mm: ArrayLike, y_mm: ArrayLike, z_mm: ArrayLike, exact: bool
-) -> tuple[Array, Array]:
+def _look_up(magnets: Magnets, values: str, x_mm: Value, y_mm: Value, z_mm: Value, exact: bool) -> tuple[Array, Array]:
     """Value and squared distance at points; by cubic splines, or linearly where many points are asked for."""
     from scipy.ndimage import map_coordinates
 
@@ -98,7 +95,7 @@ def _look_up(
     return found.reshape(x.shape) * magnets.remanence_mt / 1000, far2
 
 
-def field_mt(magnets: Magnets, x_mm: ArrayLike, y_mm: ArrayLike, z_mm: ArrayLike, exact: bool = True) -> Array:
+def field_mt(magnets: Magnets, x_mm: Value, y_mm: Value, z_mm: Value, exact: bool = True) -> Array:
     """B_z of the magnet at points [mm], broadcast [mT].
 
     >>> magnet = Magnets(diameter_mm=8, length_mm=6, remanence_mt=380)
@@ -111,10 +108,10 @@ def field_mt(magnets: Magnets, x_mm: ArrayLike, y_mm: ArrayLike, z_mm: ArrayLike
 
 def along_blade_mt(
     magnets: Magnets,
-    x_mm: ArrayLike,
-    y_mm: ArrayLike,
-    z_mm: ArrayLike,
-    clocking_deg: ArrayLike,
+    x_mm: Value,
+    y_mm: Value,
+    z_mm: Value,
+    clocking_deg: Value,
     blade_mm: float,
     exact: bool = True,
 ) -> Array:
@@ -131,3 +128,8 @@ def along_blade_mt(
     first, near2 = _look_up(magnets, "potential", x_mm - x, y_mm - y, z_mm, exact)
     second, far2 = _look_up(magnets, "potential", x_mm + x, y_mm + y, z_mm, exact)
     return (first / near2 - second / far2) / blade_mm
+
+
+def warm() -> None:
+    """Load what the first field needs, so that nobody has to wait for it (magpylib takes a second or more)."""
+    field_mt(Magnets(), 0.0, 0.0, 1.0)

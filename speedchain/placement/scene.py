@@ -7,11 +7,13 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import NDArray
 
 from speedchain.placement.field import along_blade_mt, field_mt
 from speedchain.placement.model import Placement
 from speedchain.placement.strength import (
+    Array,
+    Value,
     allowed_gap_mm,
     aperture_loss,
     depth_share,
@@ -22,8 +24,6 @@ from speedchain.placement.strength import (
 from speedchain.sensor import NO_TARGET, PAIRED, SEES, Facts, Sensor, facts_of
 from speedchain.target.model import EXPANSION_PER_K, Magnets, Target
 from speedchain.target.ring import RingShape, ring_shape
-
-Array = NDArray[np.float64]
 
 CLEARANCE_MM = 0.2
 """What has to be left between tip and target when everything moves the wrong way. Common practice."""
@@ -61,12 +61,12 @@ class Scene:
         """From tooth to tooth; for magnets, from one to the next along their circle."""
         return self.shape.pitch_mm if self.shape else 2 * math.pi * self.radius_mm
 
-    def element_gap_mm(self, gap_mm: ArrayLike, lean_deg: float | None = None) -> Array:
+    def element_gap_mm(self, gap_mm: Value, lean_deg: float | None = None) -> Array:
         """Gap in the middle of the tip: at its nearest edge it is less by half the body's sine of the lean."""
         lean = math.radians(abs(self.lean_deg if lean_deg is None else lean_deg))
         return np.asarray(gap_mm) + self.facts.body_mm / 2 * math.sin(lean)
 
-    def without_gap(self, sideways_mm: ArrayLike, clocking_deg: ArrayLike) -> Array:
+    def without_gap(self, sideways_mm: Value, clocking_deg: Value) -> Array:
         """Aperture × capture × depth of teeth or poles at a place; the spacing loss comes on top."""
         shape, facts = self._shape(), self.facts
         if self.paired:
@@ -82,9 +82,9 @@ class Scene:
             seen = strip_strength(
                 sideways_mm, clocking_deg, facts.strip_length_mm, facts.strip_width_mm, shape.pitch_mm, shape.face_mm
             )
-        return seen * self.depth
+        return np.asarray(seen * self.depth)
 
-    def ratio(self, sideways_mm: ArrayLike, clocking_deg: ArrayLike, gap_mm: ArrayLike, exact: bool = True) -> Array:
+    def ratio(self, sideways_mm: Value, clocking_deg: Value, gap_mm: Value, exact: bool = True) -> Array:
         """Strength over what the sensor needs; sideways offset of the element [mm], clocking [°], gap [mm]."""
         gap = self.element_gap_mm(gap_mm)
         if self.magnets is not None:
@@ -96,10 +96,10 @@ class Scene:
 
     def drive_mt(
         self,
-        x_mm: ArrayLike,
-        sideways_mm: ArrayLike,
-        clocking_deg: ArrayLike,
-        gap_mm: ArrayLike,
+        x_mm: Value,
+        sideways_mm: Value,
+        clocking_deg: Value,
+        gap_mm: Value,
         exact: bool = True,
     ) -> Array:
         """Field that works the switch with the magnet at x, the first axis, along the travel [mT]."""
@@ -111,9 +111,7 @@ class Scene:
         )
         x = np.asarray(x_mm, dtype=float).reshape((-1,) + (1,) * sideways.ndim)
         if self.reed:
-            return np.abs(
-                along_blade_mt(magnets, x, sideways, gap, clocking, self.facts.strip_length_mm, exact)
-            )
+            return np.abs(along_blade_mt(magnets, x, sideways, gap, clocking, self.facts.strip_length_mm, exact))
         field = field_mt(magnets, x, sideways, gap) * math.cos(math.radians(self.lean_deg))
         if not self.facts.unipolar:
             return np.abs(field)
@@ -124,11 +122,13 @@ class Scene:
         """Field at which a switch lets go again; half of the operate point when nobody knows [mT]."""
         return self.facts.release_mt or self.required / 2
 
-    def closures(self, sideways_mm: ArrayLike, clocking_deg: ArrayLike, gap_mm: ArrayLike) -> NDArray[np.int64]:
+    def closures(self, sideways_mm: Value, clocking_deg: Value, gap_mm: Value) -> NDArray[np.int64]:
         """How often a switch works in one pass: 1 is right, 2 counts double. Only reeds can work twice."""
         reach = self.facts.strip_length_mm / 2 + 2 * self.facts.body_mm
         x = np.linspace(-reach, reach, COUNT_POINTS)
-        return closures_of(self.drive_mt(x, sideways_mm, clocking_deg, gap_mm, False), self.required, self.release_mt)[0]
+        return closures_of(self.drive_mt(x, sideways_mm, clocking_deg, gap_mm, False), self.required, self.release_mt)[
+            0
+        ]
 
     def allowed_gap_mm(self) -> float:
         """Largest gap at which the strength is just enough where it is drawn; negative when there is none."""

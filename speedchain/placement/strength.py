@@ -8,12 +8,13 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
+Value = float | Array
 
 
-def spacing_loss(gap_mm: ArrayLike, pitch_mm: ArrayLike) -> Array:
+def spacing_loss(gap_mm: Value, pitch_mm: Value) -> Array:
     """What is left of the modulation at a gap: exp(−2π·g/p), 54.6 dB for each pitch of gap.
 
     References: R. L. Wallace, The reproduction of magnetically recorded signals, Bell System Technical
@@ -25,7 +26,7 @@ def spacing_loss(gap_mm: ArrayLike, pitch_mm: ArrayLike) -> Array:
     return np.exp(-2 * math.pi * np.asarray(gap_mm) / pitch_mm)
 
 
-def depth_share(depth_mm: ArrayLike, pitch_mm: ArrayLike) -> Array:
+def depth_share(depth_mm: Value, pitch_mm: Value) -> Array:
     """What teeth of limited depth give against deep ones: 1 − exp(−2π·h/p).
 
     The floor of the gap is h further off than the tip and takes its share away by the same spacing loss.
@@ -37,7 +38,7 @@ def depth_share(depth_mm: ArrayLike, pitch_mm: ArrayLike) -> Array:
     return 1 - np.exp(-2 * math.pi * np.asarray(depth_mm) / pitch_mm)
 
 
-def aperture_loss(extent_mm: ArrayLike, pitch_mm: ArrayLike) -> Array:
+def aperture_loss(extent_mm: Value, pitch_mm: Value) -> Array:
     """What an element of some extent along the travel keeps: |sin(πs/p)/(πs/p)|; nothing when it spans a pitch.
 
     References: Wallace (1951) and the literature on the reading gap. Value quoted from memory.
@@ -48,7 +49,7 @@ def aperture_loss(extent_mm: ArrayLike, pitch_mm: ArrayLike) -> Array:
     return np.abs(np.sinc(np.asarray(extent_mm) / pitch_mm))
 
 
-def axial_capture(sideways_mm: ArrayLike, extent_mm: ArrayLike, face_mm: ArrayLike) -> Array:
+def axial_capture(sideways_mm: Value, extent_mm: Value, face_mm: Value) -> Array:
     """Share of the element's extent across the travel that lies over the tooth's face, 0 to 1.
 
     >>> [float(axial_capture(y, 2.0, 4.0)) for y in (0.0, 2.0, 3.0)]
@@ -56,11 +57,11 @@ def axial_capture(sideways_mm: ArrayLike, extent_mm: ArrayLike, face_mm: ArrayLi
     """
     half, face = np.asarray(extent_mm) / 2, np.asarray(face_mm) / 2
     over = np.minimum(sideways_mm + half, face) - np.maximum(sideways_mm - half, -face)
-    return np.clip(over, 0, None) / (2 * half)
+    return np.asarray(np.maximum(over, 0) / (2 * half))
 
 
 def strip_strength(
-    sideways_mm: ArrayLike, clocking_deg: ArrayLike, length_mm: float, width_mm: float, pitch_mm: float, face_mm: float
+    sideways_mm: Value, clocking_deg: Value, length_mm: float, width_mm: float, pitch_mm: float, face_mm: float
 ) -> Array:
     """Aperture × capture of one thin strip, its long line turned by the clocking angle from the travel.
 
@@ -79,7 +80,7 @@ def strip_strength(
 
 
 def pair_strength(
-    sideways_mm: ArrayLike, clocking_deg: ArrayLike, pair_mm: float, element_mm: float, pitch_mm: float, face_mm: float
+    sideways_mm: Value, clocking_deg: Value, pair_mm: float, element_mm: float, pitch_mm: float, face_mm: float
 ) -> Array:
     """What the difference of two elements sees: |c₁·e^{iκ} − c₂·e^{−iκ}|/2 with κ = π·d·cos φ/p.
 
@@ -98,7 +99,7 @@ def pair_strength(
     return seen * aperture_loss(element_mm, pitch_mm)
 
 
-def allowed_gap_mm(strength_without_gap: ArrayLike, required: float, pitch_mm: ArrayLike) -> Array:
+def allowed_gap_mm(strength_without_gap: Value, required: float, pitch_mm: Value) -> Array:
     """Largest gap at which the required strength is left: p/(2π)·ln(strength/required); below 0: none.
 
     >>> round(float(allowed_gap_mm(1.0, float(spacing_loss(1.5, 6.0)), 6.0)), 6)

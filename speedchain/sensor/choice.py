@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass, field
 from typing import Literal
 
 from speedchain.results import result
 from speedchain.sensor.kinds import OUTPUTS, USUAL, WORDS
-from speedchain.sensor.model import NO_TARGET, SEES, Needs, SensorKind
+from speedchain.sensor.model import NO_TARGET, SEES, Facts, Needs, SensorKind
 from speedchain.target.model import TargetKind
 
 Verdict = Literal["suits", "with care", "does not suit"]
@@ -17,7 +18,7 @@ SILENT_BELOW_HZ: Mapping[SensorKind, float] = {"variable_reluctance": 30.0}
 SILENT_BELOW_KMH: Mapping[SensorKind, float] = {"inertial": 3.0, "paddlewheel": 1.9, "radar": 2.0}
 """Lowest speed of kinds whose rate does not decide. Common practice."""
 _LIKING: Mapping[SensorKind, int] = {
-    "hall_gear_tooth": 4,
+    "hall_gear_tooth": 5,
     "hall_differential": 4,
     "magnetoresistive": 3,
     "hall_switch": 4,
@@ -73,7 +74,7 @@ def choose_sensor(target_kind: TargetKind, purpose: str, pulses_per_km: float, n
     """
     per_kmh = pulses_per_km / 3600
     lowest_hz, top_hz = per_kmh * needs.lowest_kmh, per_kmh * needs.top_kmh
-    choices = [_judge(kind, target_kind, purpose, lowest_hz, top_hz, per_kmh, needs) for kind in USUAL]
+    choices = [_judge(kind, target_kind, purpose, top_hz, per_kmh, needs) for kind in USUAL]
     choices.sort(key=lambda one: (-one.score, one.kind))
     schools: tuple[School, ...] = ()
     if target_kind in SEES["variable_reluctance"]:
@@ -95,56 +96,77 @@ def choose_sensor(target_kind: TargetKind, purpose: str, pulses_per_km: float, n
     return SensorChoices(lowest_hz, top_hz, tuple(choices), schools)
 
 
+@dataclass(slots=True)
+class _Notes:
+    """What was found for one kind: for it, to mind, and what rules it out."""
+
+    reasons: list[str] = field(default_factory=list)
+    care: list[str] = field(default_factory=list)
+    never: list[str] = field(default_factory=list)
+
+
 def _judge(
     kind: SensorKind,
     target_kind: TargetKind,
     purpose: str,
-    lowest_hz: float,
     top_hz: float,
     per_kmh: float,
     needs: Needs,
 ) -> SensorAdvice:
-    facts, words = USUAL[kind], WORDS[kind]
-    reasons: list[str] = []
-    care: list[str] = []
-    never: list[str] = []
+    notes, words = _Notes(), WORDS[kind]
+    _check_target(kind, target_kind, notes)
+    _check_speed(kind, top_hz, per_kmh, needs, notes)
+    _check_place(USUAL[kind], needs, notes)
+    _check_purpose(kind, purpose, top_hz, notes)
+    verdict: Verdict = "does not suit" if notes.never else ("with care" if notes.care else "suits")
+    score = _LIKING[kind] - 4 * len(notes.care) - 100 * len(notes.never)
+    reasons = (*notes.reasons, f"output: {OUTPUTS[USUAL[kind].output]}")
+    return SensorAdvice(kind, words.label, verdict, score, reasons, (*notes.never, *notes.care, words.watch))
+
+
+def _check_target(kind: SensorKind, target_kind: TargetKind, notes: _Notes) -> None:
     if kind in NO_TARGET:
-        care.append("needs no target, but gives its own reading: check what the reader takes")
+        notes.care.append("needs no target, but gives its own reading: check what the reader takes")
     elif target_kind in SEES[kind]:
-        reasons.append(f"sees {target_kind.replace('_', ' ')}")
+        notes.reasons.append(f"sees {target_kind.replace('_', ' ')}")
     else:
-        never.append(f"cannot see {target_kind.replace('_', ' ')}")
+        notes.never.append(f"cannot see {target_kind.replace('_', ' ')}")
+
+
+def _check_speed(kind: SensorKind, top_hz: float, per_kmh: float, needs: Needs, notes: _Notes) -> None:
     silent_kmh = SILENT_BELOW_KMH.get(kind, SILENT_BELOW_HZ.get(kind, 0.0) / per_kmh)
     if silent_kmh > needs.lowest_kmh:
-        never.append(f"silent below about {silent_kmh:.1f} km/h; {needs.lowest_kmh:g} km/h is asked for")
+        notes.never.append(f"silent below about {silent_kmh:.1f} km/h; {needs.lowest_kmh:g} km/h is asked for")
     elif silent_kmh:
-        reasons.append(f"reads from about {silent_kmh:.1f} km/h")
+        notes.reasons.append(f"reads from about {silent_kmh:.1f} km/h")
     else:
-        reasons.append("reads down to standstill")
-    if kind not in NO_TARGET:
-        if top_hz > facts.most_hz:
-            never.append(f"follows up to {facts.most_hz:g} Hz; top speed gives {top_hz:.0f} Hz")
-        else:
-            reasons.append(f"follows {top_hz:.0f} Hz at top speed")
+        notes.reasons.append("reads down to standstill")
+    if kind in NO_TARGET:
+        return
+    most_hz = USUAL[kind].most_hz
+    if top_hz > most_hz:
+        notes.never.append(f"follows up to {most_hz:g} Hz; top speed gives {top_hz:.0f} Hz")
+    else:
+        notes.reasons.append(f"follows {top_hz:.0f} Hz at top speed")
+
+
+def _check_place(facts: Facts, needs: Needs, notes: _Notes) -> None:
     if facts.supply_low_v == 0:
-        reasons.append("needs no supply")
+        notes.reasons.append("needs no supply")
     elif needs.supply_v == 0:
-        never.append("needs a supply")
+        notes.never.append("needs a supply")
     elif not facts.supply_low_v <= needs.supply_v <= facts.supply_high_v:
-        care.append(f"takes {facts.supply_low_v:g} to {facts.supply_high_v:g} V: a regulator is needed")
+        notes.care.append(f"takes {facts.supply_low_v:g} to {facts.supply_high_v:g} V: a regulator is needed")
     if needs.hot_c > facts.hottest_c:
-        never.append(f"stands {facts.hottest_c:g} °C; it gets {needs.hot_c:g} °C")
+        notes.never.append(f"stands {facts.hottest_c:g} °C; it gets {needs.hot_c:g} °C")
+
+
+def _check_purpose(kind: SensorKind, purpose: str, top_hz: float, notes: _Notes) -> None:
     if purpose == "direction" and kind in ("reed", "inertial", "radar", "paddlewheel"):
-        never.append("two of them a quarter pitch apart do not tell direction cleanly")
+        notes.never.append("two of them a quarter pitch apart do not tell direction cleanly")
     if purpose in ("slip_control", "brake_control") and kind in ("reed", "inertial", "optical"):
-        care.append("too coarse for comparing wheels")
+        notes.care.append("too coarse for comparing wheels")
     if purpose == "water_speed" and kind != "paddlewheel":
-        never.append("does not turn in the water")
+        notes.never.append("does not turn in the water")
     if kind == "reed" and top_hz > 100:
-        care.append("its contact bounces for up to 1 ms")
-    care.append(words.watch)
-    verdict: Verdict = "does not suit" if never else ("with care" if len(care) > 1 else "suits")
-    score = _LIKING[kind] - 4 * (len(care) - 1) - 100 * len(never)
-    return SensorAdvice(
-        kind, words.label, verdict, score, (*reasons, f"output: {OUTPUTS[facts.output]}"), (*never, *care)
-    )
+        notes.care.append("its contact bounces for up to 1 ms")

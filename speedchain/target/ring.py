@@ -70,7 +70,6 @@ def ring_shape(target: Target) -> RingShape | None:
     depth is 2.25·m.
     References: DIN 867 / ISO 53; ISO 54.
 
-    >>> from speedchain.target.model import Target
     >>> shape = ring_shape(Target(count=48, ring=Ring(diameter_mm=100)))
     >>> round(shape.pitch_mm, 3), round(shape.gap_mm, 3)
     (6.545, 3.272)

@@ -1,0 +1,98 @@
+"""A flat sensor bracket: bolts at one end, a slot for the sensor at the other."""
+
+from __future__ import annotations
+
+from speedchain.errors import InputError
+from speedchain.placement.model import Bracket
+from speedchain.workpieces.outline import Circle, Outline, Vertex, bulge
+
+EDGE_MM = 6.0
+CORNER_MM = 6.0
+WHIPPY = 20.0
+"""Reach over thickness from which a flat bracket whips. Common practice."""
+
+
+def bracket_outline(bracket: Bracket, kerf: bool = True) -> Outline:
+    """The contour of a bracket: x along the bolts, y towards the sensor; the slot's length is the gap travel.
+
+    Raises `InputError` where bolts and slot run into each other.
+    Reference: plane geometry; edges of 6 mm are common practice.
+
+    >>> plan = bracket_outline(Bracket())
+    >>> len(plan.circles), len(plan.contours)
+    (2, 2)
+    """
+    half_kerf = bracket.kerf_mm / 2 if kerf else 0.0
+    if bracket.bolts > 1 and bracket.bolt_spacing_mm < bracket.bolt_hole_mm + 2:
+        raise InputError(
+            f"Bolt holes {bracket.bolt_spacing_mm:g} mm apart run into each other.",
+            remedy="Set them further apart.",
+            limit=f"at least {bracket.bolt_hole_mm + 2:g} mm",
+            value=f"{bracket.bolt_spacing_mm:g} mm",
+            path="placement.bracket.bolt_spacing_mm",
+        )
+    least = (bracket.bolt_hole_mm + bracket.sensor_hole_mm + bracket.slot_travel_mm) / 2 + 3
+    if bracket.reach_mm < least:
+        raise InputError(
+            f"With a reach of {bracket.reach_mm:g} mm the slot runs into the bolts.",
+            remedy="Make it reach further, or shorten the slot.",
+            limit=f"at least {least:.1f} mm",
+            value=f"{bracket.reach_mm:g} mm",
+            path="placement.bracket.reach_mm",
+        )
+    row = bracket.bolt_spacing_mm * (bracket.bolts - 1)
+    half = max(row + bracket.bolt_hole_mm, bracket.sensor_hole_mm) / 2 + EDGE_MM + half_kerf
+    low = -bracket.bolt_hole_mm / 2 - EDGE_MM - half_kerf
+    slot = bracket.slot_travel_mm / 2
+    high = bracket.reach_mm + slot + bracket.sensor_hole_mm / 2 + EDGE_MM + half_kerf
+    hole = bracket.sensor_hole_mm / 2 - half_kerf
+    bolts = [-row / 2 + place * bracket.bolt_spacing_mm for place in range(bracket.bolts)]
+    circles = [Circle(x, 0.0, bracket.bolt_hole_mm / 2 - half_kerf) for x in bolts]
+    contours = [_rounded(half, low, high)]
+    if slot > 0:
+        contours.append(_slot(hole, bracket.reach_mm - slot, bracket.reach_mm + slot))
+    else:
+        circles.append(Circle(0.0, bracket.reach_mm, hole))
+    marks = ((-half, bracket.bend_mm, half, bracket.bend_mm),) if bracket.bend_mm else ()
+    return Outline(
+        "Sensor bracket",
+        (
+            f"{bracket.bolts} bolts of {bracket.bolt_hole_mm:g} mm, {bracket.bolt_spacing_mm:g} mm apart; reach "
+            f"{bracket.reach_mm:g} mm",
+            f"sensor hole {bracket.sensor_hole_mm:g} mm with {bracket.slot_travel_mm:g} mm of travel; plate "
+            f"{bracket.thickness_mm:g} mm",
+            f"kerf {bracket.kerf_mm:g} mm is allowed for" if half_kerf else "drawn as the finished part",
+        ),
+        tuple(contours),
+        tuple(circles),
+        marks=marks,
+        labels=((0.0, bracket.bend_mm + 1, "bend"),) if bracket.bend_mm else (),
+    )
+
+
+def whips(bracket: Bracket) -> bool:
+    """Whether a bracket is so long and thin that its whipping is runout. Common practice.
+
+    >>> whips(Bracket(reach_mm=90, thickness_mm=2)), whips(Bracket())
+    (True, False)
+    """
+    return bracket.reach_mm > WHIPPY * bracket.thickness_mm
+
+
+def _rounded(half: float, low: float, high: float) -> tuple[Vertex, ...]:
+    corner = bulge(1.5707963267948966)
+    r = CORNER_MM
+    return (
+        (-half + r, low, 0.0),
+        (half - r, low, corner),
+        (half, low + r, 0.0),
+        (half, high - r, corner),
+        (half - r, high, 0.0),
+        (-half + r, high, corner),
+        (-half, high - r, 0.0),
+        (-half, low + r, corner),
+    )
+
+
+def _slot(radius: float, low: float, high: float) -> tuple[Vertex, ...]:
+    return ((radius, low, 0.0), (radius, high, 1.0), (-radius, high, 0.0), (-radius, low, 1.0))
