@@ -88,11 +88,12 @@ class Scene:
         """Strength over what the sensor needs; sideways offset of the element [mm], clocking [°], gap [mm]."""
         gap = self.element_gap_mm(gap_mm)
         if self.magnets is not None:
-            return self.drive_mt(self._passing(), sideways_mm, clocking_deg, gap_mm, exact).max(axis=0) / self.required
+            drive = self.drive_mt(self._passing(), sideways_mm, clocking_deg, gap_mm, exact)
+            return np.asarray(drive.max(axis=0) / self.required)
         seen = self.without_gap(sideways_mm, clocking_deg)
         if self.optical:
             return np.where(gap <= self.facts.rated_gap_mm, seen / self.required, 0.0)
-        return seen * spacing_loss(gap, self._shape().pitch_mm) / self.required
+        return np.asarray(seen * spacing_loss(gap, self._shape().pitch_mm) / self.required)
 
     def drive_mt(
         self,

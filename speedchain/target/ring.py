@@ -55,7 +55,7 @@ def gear_tip_thickness_mm(module_mm: float, teeth: int) -> float:
     References: DIN 3960 for the basic rack of DIN 867, pressure angle 20°. Value quoted from memory.
 
     >>> round(gear_tip_thickness_mm(2, 48), 2)
-    1.59
+    1.55
     """
     pitch_mm, tip_mm = module_mm * teeth, gear_outside_diameter_mm(module_mm, teeth)
     angle = math.radians(PRESSURE_ANGLE_DEG)
@@ -70,6 +70,7 @@ def ring_shape(target: Target) -> RingShape | None:
     depth is 2.25·m.
     References: DIN 867 / ISO 53; ISO 54.
 
+    >>> from speedchain.target.model import Ring
     >>> shape = ring_shape(Target(count=48, ring=Ring(diameter_mm=100)))
     >>> round(shape.pitch_mm, 3), round(shape.gap_mm, 3)
     (6.545, 3.272)

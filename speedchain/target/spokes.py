@@ -4,16 +4,18 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterator
+
+import numpy as np
+from numpy.typing import NDArray
 
 from speedchain.errors import InputError
 from speedchain.results import result
 from speedchain.target.model import SpokeWheel
 
 SPOKE_MM = 2.0
-MAX_SETS = 24
+MAX_SETS = 12
 MOST_MAGNETS = 9
-WIDE_UP_TO = 5
+MOST_LOOKED_AT = 20_000
 HUB_CLEARANCE_MM = 10.0
 RIM_CLEARANCE_MM = 20.0
 
@@ -183,14 +185,17 @@ def spokes_of(wheel: SpokeWheel, radius_mm: float) -> tuple[Spoke, ...]:
     return tuple(found)
 
 
-def _steps(per_side: int, magnets: int) -> Iterator[tuple[int, ...]]:
-    """Every way round in steps within two spokes of even; within one for many magnets."""
-    even, spread = per_side / magnets, 2 if magnets <= WIDE_UP_TO else 1
-    sizes = [size for size in range(math.ceil(even - spread), math.floor(even + spread) + 1) if size > 0]
-    for steps in itertools.product(sizes, repeat=magnets - 1):
-        last = per_side - sum(steps)
-        if last in sizes:
-            yield (*steps, last)
+def _candidates(per_side: int, magnets: int, starts: tuple[int, ...]) -> NDArray[np.int64]:
+    """Places (from 0) of every set with a first spoke of either plane; of many magnets, those counted evenly."""
+    if math.comb(per_side - 1, magnets - 1) <= MOST_LOOKED_AT:
+        rest = list(itertools.combinations(range(1, per_side), magnets - 1))
+    else:
+        sizes = (per_side // magnets, -(-per_side // magnets))
+        ways = [steps for steps in itertools.product(sizes, repeat=magnets - 1) if per_side - sum(steps) in sizes]
+        rest = [tuple(itertools.accumulate(steps)) for steps in ways]
+    after = np.array(rest, dtype=np.int64).reshape(-1, magnets - 1)
+    sets = [np.column_stack([np.zeros(len(after), dtype=np.int64), after]) + start for start in starts]
+    return np.concatenate(sets) % per_side
 
 
 def flutter_pct(spacing_deg: tuple[float, ...]) -> tuple[float, float]:
@@ -211,7 +216,7 @@ def _set_of(wheel: SpokeWheel, spokes: tuple[Spoke, ...], numbers: tuple[int, ..
     steps = tuple(
         [(b - a) % len(spokes) or len(spokes) for a, b in zip(numbers, numbers[1:] + numbers[:1], strict=True)]
     )
-    angles = [spoke.angle_deg for spoke in taken]
+    angles = sorted([spoke.angle_deg for spoke in taken])
     spacing = tuple([(b - a) % 360 or 360.0 for a, b in zip(angles, angles[1:] + angles[:1], strict=True)])
     even = 360 / len(taken)
     low, high = flutter_pct(spacing)
@@ -288,7 +293,7 @@ def even_counts(wheel: SpokeWheel) -> tuple[int, ...]:
 
 
 def plan_spokes(wheel: SpokeWheel, magnets: int, radius_mm: float, magnet_mm: float = 10.0) -> SpokePlan:
-    """Every set of spokes within two spokes of even (one for more than five magnets), the best first.
+    """Every set of spokes of one side, the best first; of very many magnets only sets counted evenly.
 
     Order: spacing error, then offset between the planes. Parameters: the wheel, how many magnets, the radius
     at which they sit and their size along the spoke [mm]. Raises `InputError` for a radius off the spokes or
@@ -310,19 +315,22 @@ def plan_spokes(wheel: SpokeWheel, magnets: int, radius_mm: float, magnet_mm: fl
             path="target.count",
         )
     spokes = spokes_of(wheel, radius_mm)
-    chosen = tuple(sorted(set(wheel.chosen)))
+    chosen = _turned(tuple(sorted(set(wheel.chosen))), per_side, wheel)
+    places = _candidates(per_side, magnets, (0, 1) if wheel.crosses else (0,))
+    angles = np.sort(np.array([spoke.angle_deg for spoke in spokes])[places], axis=1)
+    spacing = np.diff(angles, axis=1, append=angles[:, :1] + 360)
+    error = np.abs(spacing - 360 / magnets).max(axis=1).round(6)
+    offset = np.ptp(np.array([spoke.plane for spoke in spokes])[places], axis=1)
     sets: dict[tuple[int, ...], SpokeSet] = {}
-    for first in (1, 2) if wheel.crosses else (1,):
-        for steps in _steps(per_side, magnets):
-            numbers = tuple(itertools.accumulate(steps[:-1], initial=first))
-            if max(numbers) > per_side:
-                numbers = tuple(sorted([(number - 1) % per_side + 1 for number in numbers]))
-            same = _turned(numbers, per_side, wheel)
-            if same not in sets:
-                sets[same] = _set_of(wheel, spokes, same, same == _turned(chosen, per_side, wheel))
-    ordered = sorted(sets.values(), key=lambda one: (round(one.error_deg, 6), one.plane_offset_mm, one.spokes))
-    if chosen and len(chosen) == magnets and not any(one.in_use for one in ordered):
-        ordered.insert(min(len(ordered), MAX_SETS - 1), _set_of(wheel, spokes, chosen, True))
+    for row in np.lexsort((offset, error)):
+        numbers = _turned(tuple(sorted((places[row] + 1).tolist())), per_side, wheel)
+        if numbers not in sets:
+            sets[numbers] = _set_of(wheel, spokes, numbers, numbers == chosen)
+        if len(sets) == MAX_SETS:
+            break
+    ordered = list(sets.values())
+    if len(chosen) == magnets and chosen not in sets:
+        ordered.append(_set_of(wheel, spokes, chosen, True))
     hub, rim = wheel.flange_diameter_mm / 2, wheel.rim_diameter_mm / 2
     return SpokePlan(
         magnets,
@@ -330,7 +338,7 @@ def plan_spokes(wheel: SpokeWheel, magnets: int, radius_mm: float, magnet_mm: fl
         per_side,
         wheel.holes // 4 if wheel.crosses else per_side,
         spokes,
-        tuple(ordered[:MAX_SETS]),
+        tuple(ordered),
         windows_mm(wheel, magnet_mm),
         crossings_mm(wheel),
         _rule(wheel, magnets, ordered[0]),

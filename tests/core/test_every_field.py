@@ -45,6 +45,42 @@ RICH = document(
             "most_driven_teeth": 25, "wanted_turns": 1000,
         },
     },
+    target={
+        "kind": "toothed_ring", "count": 48,
+        "ring": {
+            "diameter_mm": 98, "module_mm": 2, "tooth_width_mm": 2.9, "tooth_depth_mm": 4, "face_width_mm": 8,
+            "runout_mm": 0.1, "missing_teeth": 0,
+        },
+        "magnets": {
+            "diameter_mm": 8, "width_mm": 6, "length_mm": 6, "remanence_mt": 380, "radius_mm": 90, "runout_mm": 0.5,
+        },
+        "spokes": {
+            "holes": 36, "crosses": 3, "flange_diameter_mm": 45, "flange_offset_mm": 34, "flange_thickness_mm": 3,
+            "rim_diameter_mm": 600, "chosen": [1],
+        },
+        "cut": {
+            "thickness_mm": 3, "bore_mm": 30, "bolts": 6, "bolt_circle_mm": 44, "bolt_hole_mm": 5.2, "kerf_mm": 0.2,
+        },
+    },
+    sensor={
+        "kind": "hall_gear_tooth",
+        "facts": {
+            "body_mm": 12, "strip_length_mm": 3, "strip_width_mm": 0.5, "strip_offset_mm": 1, "crook_deg": 10,
+            "pair_mm": 2.5, "depth_mm": 1, "supply_low_v": 4.5, "supply_high_v": 24, "output": "open_collector",
+            "most_hz": 15000, "rated_gap_mm": 1.5, "rated_pitch_mm": 6, "operate_mt": 12, "release_mt": 8,
+            "coldest_c": -40, "hottest_c": 125,
+        },
+        "spot": {"feature": "arrow", "along_mm": 0, "across_mm": 1},
+        "needs": {"lowest_kmh": 5, "top_kmh": 200, "supply_v": 12, "hot_c": 90},
+    },
+    placement={
+        "gap_mm": 1, "sideways_mm": 0.5, "clocking_deg": 90, "lean_deg": 2, "unsure_mm": 0.5, "bearing_play_mm": 0.05,
+        "heat_rise_k": 60, "second": {"spacing_mm": 8}, "original_reach_mm": 27, "reach_mm": 28,
+        "bracket": {
+            "bolt_spacing_mm": 25, "bolt_hole_mm": 6.5, "reach_mm": 60, "slot_travel_mm": 6, "sensor_hole_mm": 12.2,
+            "thickness_mm": 3, "bend_mm": 20, "kerf_mm": 0.1,
+        },
+    },
     readouts=[
         {
             "name": "Dash", "encoding": "pulses_per_km", "told_pulses_per_turn": 1, "told_gear_ratio": 1,

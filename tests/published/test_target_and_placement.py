@@ -1,0 +1,368 @@
+"""Ring geometry, spokes, strength and fields against standards, literature, trade rules and other ways to compute."""
+
+from __future__ import annotations
+
+import io
+import itertools
+import math
+import re
+from unittest import TestCase
+from xml.etree import ElementTree
+
+import ezdxf
+import magpylib
+import numpy as np
+from scipy import integrate, optimize, stats
+
+from speedchain.placement.chance import chance_of, chances, wilson_interval
+from speedchain.placement.field import along_blade_mt, field_mt, on_axis_field_mt
+from speedchain.placement.model import Bracket, Placement
+from speedchain.placement.scene import scene_of
+from speedchain.placement.strength import (
+    allowed_gap_mm,
+    aperture_loss,
+    axial_capture,
+    depth_share,
+    pair_strength,
+    spacing_loss,
+    strip_strength,
+)
+from speedchain.sensor import USUAL, Sensor
+from speedchain.sensor.kinds import WORDS
+from speedchain.target.model import Magnets, Ring, RingCut, SpokeWheel, Target
+from speedchain.target.ring import ISO_54_MODULES_MM, gear_outside_diameter_mm, gear_tip_thickness_mm, ring_shape
+from speedchain.target.spokes import even_counts, plan_spokes, spoke_length_mm, spokes_of
+from speedchain.workpieces import bracket_outline, ring_outline
+from speedchain.workpieces.write import as_dxf, as_pdf, as_svg
+
+PRACTICE = Magnets()  # an ordinary ferrite spoke magnet, 8 × 6 mm: common practice
+
+
+class Gears(TestCase):
+    """DIN 867 / ISO 53 proportions and the ISO 54 series; values quoted from memory."""
+
+    def test_proportions_of_the_basic_rack(self) -> None:
+        for module in ISO_54_MODULES_MM:
+            shape = ring_shape(Target(count=40, ring=Ring(form="module", module_mm=module)))
+            assert shape is not None
+            self.assertAlmostEqual(shape.diameter_mm, 42 * module)
+            self.assertAlmostEqual(shape.depth_mm or 0, 2.25 * module)
+            # pitch at the tip is the pitch circle's π·m enlarged by (N + 2)/N
+            self.assertAlmostEqual(shape.pitch_mm, math.pi * module * 42 / 40)
+            self.assertEqual(shape.nearest_module_mm, module)
+
+    def test_first_series_of_iso_54(self) -> None:
+        # ISO 54 series I from 1 to 20 mm: preferred numbers R10 rounded. From memory.
+        self.assertEqual(ISO_54_MODULES_MM, (1, 1.25, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10, 12, 16, 20))
+
+    def test_tip_thickness_against_the_involute_as_a_curve(self) -> None:
+        """The flank's polar angle found by unrolling the string, not by the formula of DIN 3960."""
+        for module, teeth in ((2, 24), (2, 48), (1.5, 60), (3, 17)):
+            pitch_r, tip_r = module * teeth / 2, gear_outside_diameter_mm(module, teeth) / 2
+            base_r = pitch_r * math.cos(math.radians(20))
+
+            def polar(radius: float, base: float = base_r) -> float:
+                roll = optimize.brentq(lambda t: base * math.hypot(1, t) - radius, 0, 3)
+                x = base * (math.cos(roll) + roll * math.sin(roll))
+                y = base * (math.sin(roll) - roll * math.cos(roll))
+                return math.atan2(y, x)
+
+            half_at_pitch = math.pi / 2 / teeth
+            half_at_tip = half_at_pitch - (polar(tip_r) - polar(pitch_r))
+            self.assertAlmostEqual(gear_tip_thickness_mm(module, teeth), 2 * tip_r * half_at_tip, places=6)
+
+
+class Spokes(TestCase):
+    """Plane geometry by vectors, and the trade's rule: three on 36, two at most on 28 or 32 (common practice)."""
+
+    def test_places_against_an_independent_vector_construction(self) -> None:
+        for holes, crosses in itertools.product((20, 28, 32, 36, 48), (0, 1, 2, 3)):
+            wheel = SpokeWheel(holes=holes, crosses=crosses)
+            for radius in (40, 120, 250):
+                for spoke in spokes_of(wheel, radius):
+                    hub, rim = np.array(spoke.hub), np.array(spoke.rim)
+                    # where the straight line from hub to rim cuts the circle, by a polynomial's roots
+                    along = rim - hub
+                    roots = np.roots([along @ along, 2 * hub @ along, hub @ hub - radius**2])
+                    at = hub + max(roots.real) * along
+                    np.testing.assert_allclose(at, spoke.at, atol=1e-6)
+                    # the spoke is as long as the wheel builder's formula says
+                    length = math.hypot(math.dist(spoke.hub, spoke.rim), wheel.flange_offset_mm)
+                    self.assertAlmostEqual(length, spoke_length_mm(wheel))
+
+    def test_hub_ends_are_even_and_every_hole_is_used_once(self) -> None:
+        for holes, crosses in ((36, 3), (32, 2), (28, 3)):
+            ends = sorted(
+                math.degrees(math.atan2(*spoke.hub)) % 360
+                for spoke in spokes_of(SpokeWheel(holes=holes, crosses=crosses), 100)
+            )
+            np.testing.assert_allclose(np.diff(ends), 720 / holes, atol=1e-9)
+
+    def test_each_spoke_crosses_as_many_of_its_side_as_it_should(self) -> None:
+        for holes, crosses in ((36, 3), (28, 2), (20, 1)):
+            first, *others = spokes_of(SpokeWheel(holes=holes, crosses=crosses), 100)
+            cut = 0
+            for other in others:
+                one, two = np.subtract(first.rim, first.hub), np.subtract(other.rim, other.hub)
+                along = np.linalg.solve(np.column_stack([one, -two]), np.subtract(other.hub, first.hub))
+                cut += bool(np.all((along > 1e-9) & (along < 1 - 1e-9)))
+            self.assertEqual(cut, crosses)
+
+    def test_best_set_is_best_of_all_combinations(self) -> None:
+        for holes, magnets, radius in ((36, 3, 120), (32, 3, 120), (28, 2, 60), (28, 3, 200), (32, 4, 90), (36, 4, 50)):
+            wheel = SpokeWheel(holes=holes)
+            angles = [spoke.angle_deg for spoke in spokes_of(wheel, radius)]
+            even = 360 / magnets
+
+            def error(numbers: tuple[int, ...], angles: list[float] = angles, even: float = even) -> float:
+                taken = sorted(angles[number] for number in numbers)
+                return max(abs((b - a) % 360 - even) for a, b in zip(taken, taken[1:] + taken[:1], strict=True))
+
+            best = min(error(numbers) for numbers in itertools.combinations(range(holes // 2), magnets))
+            self.assertAlmostEqual(plan_spokes(wheel, magnets, radius).sets[0].error_deg, best, places=6)
+
+    def test_the_trade_rule_falls_out(self) -> None:
+        self.assertEqual(even_counts(SpokeWheel(holes=36)), (1, 3, 9))
+        self.assertEqual(even_counts(SpokeWheel(holes=32)), (1, 2, 4, 8))
+        self.assertEqual(even_counts(SpokeWheel(holes=28)), (1, 7))
+        three = {holes: plan_spokes(SpokeWheel(holes=holes), 3, 120).sets[0] for holes in (28, 32, 36)}
+        self.assertEqual(three[36].spokes, (1, 7, 13))
+        self.assertTrue(three[36].same_plane)
+        self.assertAlmostEqual(three[36].flutter_high_pct, 0)
+        for holes in (28, 32):
+            self.assertGreater(three[holes].flutter_high_pct, 10)
+        two = plan_spokes(SpokeWheel(holes=28), 2, 120).sets[0]
+        self.assertFalse(two.same_plane)
+        self.assertGreater(two.plane_offset_mm, 1)
+        self.assertLess(two.error_deg, three[28].error_deg)
+        self.assertIn("other plane", plan_spokes(SpokeWheel(holes=28), 2, 120).rule)
+
+    def test_flutter_averages_out_over_a_turn(self) -> None:
+        told = plan_spokes(SpokeWheel(holes=28), 3, 150).sets[0]
+        self.assertAlmostEqual(sum(told.spacing_deg), 360)
+        harmonic = 3 / sum(spacing / 120 for spacing in told.spacing_deg)
+        self.assertAlmostEqual(harmonic, 1)
+
+
+class Strength(TestCase):
+    """Wallace's spacing loss and the aperture of a reading head, Bell System Technical Journal 1951 (from memory)."""
+
+    def test_spacing_loss_is_54_6_db_for_each_wavelength(self) -> None:
+        for pitch in (2.0, 6.3, 20.0):
+            self.assertAlmostEqual(float(-20 * np.log10(spacing_loss(pitch, pitch))), 54.6, places=1)
+            self.assertAlmostEqual(float(-20 * np.log10(spacing_loss(0.1 * pitch, pitch))), 5.46, places=2)
+
+    def test_aperture_null_and_first_values(self) -> None:
+        self.assertAlmostEqual(float(aperture_loss(6.0, 6.0)), 0, places=12)
+        self.assertAlmostEqual(float(aperture_loss(12.0, 6.0)), 0, places=12)
+        self.assertAlmostEqual(float(-20 * np.log10(aperture_loss(3.0, 6.0))), 3.92, places=2)  # 2/π
+
+    def test_strip_against_integration_of_the_field_over_its_face(self) -> None:
+        """|∫∫ exp(ikx)| over the turned rectangle, by scipy, where all of it is over a wide face."""
+        length, width, pitch = 3.0, 0.8, 5.0
+        for angle in (0.0, 25.0, 60.0, 90.0):
+            c, s = math.cos(math.radians(angle)), math.sin(math.radians(angle))
+            k = 2 * math.pi / pitch
+            real = integrate.dblquad(
+                lambda v, u, c=c, s=s, k=k: math.cos(k * (u * c - v * s)),
+                -length / 2,
+                length / 2,
+                -width / 2,
+                width / 2,
+            )[0]
+            self.assertAlmostEqual(
+                abs(real) / (length * width), float(strip_strength(0.0, angle, length, width, pitch, 100.0)), places=6
+            )
+
+    def test_capture_against_counting_points(self) -> None:
+        random = np.random.default_rng(3)
+        for offset in (0.0, 1.0, 2.2, 3.0):
+            points = offset + random.uniform(-1.5, 1.5, 200_000)
+            self.assertAlmostEqual(
+                float(axial_capture(offset, 3.0, 4.0)), float(np.mean(np.abs(points) < 2.0)), delta=0.005
+            )
+
+    def test_allowed_gap_scales_with_the_pitch(self) -> None:
+        need = float(spacing_loss(1.5, 6.0))
+        for scale in (0.5, 1, 2, 3):
+            self.assertAlmostEqual(float(allowed_gap_mm(1.0, need, 6.0 * scale)), 1.5 * scale)
+
+    def test_deep_teeth_of_din_867_lose_next_to_nothing(self) -> None:
+        self.assertGreater(float(depth_share(2.25, math.pi)), 0.98)
+
+    def test_quarter_turn_helps_a_single_element_before_a_narrow_ring(self) -> None:
+        """Common practice: noisy though it looks centred: a quarter turn first."""
+        for offset in (1.0, 1.4, 1.8):
+            along, across = strip_strength(offset, np.array([0.0, 90.0]), 3.0, 0.5, 6.3, 2.0)
+            self.assertGreater(across, along)
+        self.assertEqual(float(strip_strength(1.6, 0.0, 3.0, 0.5, 6.3, 2.0)), 0.0)
+
+    def test_quarter_turn_kills_a_differential_pair(self) -> None:
+        for pitch in (4.0, 5.0, 6.3):
+            with_row, across = pair_strength(0.0, np.array([0.0, 90.0]), 2.5, 0.3, pitch, 10.0)
+            self.assertGreater(with_row, 0.9)
+            self.assertLess(across, 1e-9)
+
+    def test_pair_against_the_difference_of_two_sines(self) -> None:
+        pitch, pair = 5.5, 2.5
+        x = np.linspace(0, pitch, 2001)
+        for angle in (0.0, 30.0, 70.0):
+            apart = pair * math.cos(math.radians(angle))
+            signal = np.sin(2 * math.pi * (x + apart / 2) / pitch) - np.sin(2 * math.pi * (x - apart / 2) / pitch)
+            element = float(aperture_loss(0.3, pitch))
+            self.assertAlmostEqual(
+                np.max(np.abs(signal)) / 2 * element, float(pair_strength(0.0, angle, pair, 0.3, pitch, 50.0)), places=5
+            )
+
+
+class Fields(TestCase):
+    def test_closed_form_on_the_axis_against_magpylib(self) -> None:
+        for diameter, length, remanence in ((8, 6, 380), (10, 5, 1200), (6, 25, 1200)):
+            magnet = magpylib.magnet.Cylinder(
+                polarization=(0, 0, remanence / 1000), dimension=(diameter / 1000, length / 1000)
+            )
+            for z in (0.5, 2.0, 10.0, 40.0):
+                there = 1000 * magpylib.getB(magnet, (0, 0, (length / 2 + z) / 1000))[2]
+                self.assertAlmostEqual(float(on_axis_field_mt(z, diameter, length, remanence)), there, places=6)
+
+    def test_tabled_field_and_blade_against_magpylib_directly(self) -> None:
+        random = np.random.default_rng(1)
+        shapes = (
+            PRACTICE,
+            Magnets(form="bar", diameter_mm=20, width_mm=8, length_mm=5),
+            Magnets(form="bolt", diameter_mm=6, length_mm=20),
+        )
+        for one in shapes:
+            strength = one.remanence_mt / 1000
+            if one.form == "bar":
+                size = (one.diameter_mm / 1000, one.width_mm / 1000, one.length_mm / 1000)
+                source: object = magpylib.magnet.Cuboid(polarization=(0, 0, strength), dimension=size)
+            else:
+                source = magpylib.magnet.Cylinder(
+                    polarization=(0, 0, strength), dimension=(one.diameter_mm / 1000, one.length_mm / 1000)
+                )
+            at = np.column_stack(
+                [random.uniform(-20, 20, 200), random.uniform(-20, 20, 200), random.uniform(2, 20, 200)]
+            )
+            direct = 1000 * magpylib.getB(source, (at + [0, 0, one.length_mm / 2]) / 1000)[:, 2]
+            np.testing.assert_allclose(field_mt(one, *at.T), direct, atol=0.15, rtol=0.02)
+            for y, z, angle in ((7, 4, 90), (7, 6, 60), (3, 10, 20)):
+                along = np.linspace(-7, 7, 801)
+                c, s = math.cos(math.radians(angle)), math.sin(math.radians(angle))
+                points = np.column_stack([2 + along * c, y + along * s, np.full(801, z + one.length_mm / 2)]) / 1000
+                b = 1000 * magpylib.getB(source, points)
+                mean = integrate.trapezoid(b[:, 0] * c + b[:, 1] * s, along) / 14
+                self.assertAlmostEqual(float(along_blade_mt(one, 2.0, y, z, angle, 14.0)), mean, delta=0.02)
+
+    def test_gaps_of_practice_are_seen_and_ten_millimetres_are_not(self) -> None:
+        """1 to 3 mm for a spoke magnet with a reed or Hall switch; common practice."""
+        target = Target(kind="magnets", count=1, magnets=PRACTICE)
+        for sensor, sideways in ((Sensor(kind="reed"), 7.0), (Sensor(kind="hall_switch"), 0.0)):
+            for gap, seen in ((1.0, True), (2.0, True), (3.0, True), (10.0, False)):
+                scene = scene_of(target, sensor, Placement(gap_mm=gap, sideways_mm=sideways))
+                assert scene is not None
+                self.assertEqual(scene.strengths()[1] >= 1, seen, (sensor.kind, gap))
+
+    def test_a_reed_closes_at_its_end_and_twice_along_the_travel(self) -> None:
+        """The middle of the magnet with the bottom of the sensor; double counts: both common practice."""
+        target = Target(kind="magnets", count=1, magnets=PRACTICE)
+
+        def closures(sideways: float, clocking: float) -> int:
+            scene = scene_of(target, Sensor(kind="reed"), Placement(gap_mm=2))
+            assert scene is not None
+            return int(scene.closures(sideways, clocking, 2.0))
+
+        self.assertEqual([closures(7, 90), closures(0, 90), closures(0, 0)], [1, 0, 2])
+
+
+class Chances(TestCase):
+    def test_monte_carlo_against_the_closed_form_of_a_strip_along_a_narrow_ring(self) -> None:
+        """With a rectangular body error and nothing else, the chance is a ratio of two lengths (JCGM 101)."""
+        facts = USUAL["hall_gear_tooth"].model_copy(update={"strip_width_mm": 0.05, "crook_deg": 0})
+        ring = Target(count=12, ring=Ring(diameter_mm=100, face_width_mm=2, runout_mm=0))
+        scene = scene_of(
+            ring, Sensor(kind="hall_gear_tooth", facts=facts), Placement(gap_mm=0.5, clocking_deg=0, bearing_play_mm=0)
+        )
+        assert scene is not None
+        hits = chance_of(scene, 2.0, 0.0, 0.0, 40_000)
+        # clean while the strip is over the face far enough that capture × the rest still reaches 1
+        whole = float(scene.ratio(0.0, 0.0, 0.5))
+        edge = 1.0 + 0.025 - 0.05 / whole
+        self.assertAlmostEqual(hits / 40_000, edge / 2.0, delta=0.01)
+
+    def test_wilson_interval_against_scipy(self) -> None:
+        for hits, samples in ((0, 50), (3, 50), (50, 50), (1999, 4000)):
+            theirs = stats.binomtest(hits, samples).proportion_ci(method="wilson")
+            np.testing.assert_allclose(wilson_interval(hits, samples), (theirs.low, theirs.high), atol=1e-9)
+
+    def test_narrow_ring_and_unknown_element_speak_for_the_quarter_turn_and_the_small_body(self) -> None:
+        ring = Target(count=24, ring=Ring(diameter_mm=100, face_width_mm=2))
+        sensor = Sensor(kind="hall_gear_tooth")
+        scene = scene_of(ring, sensor, Placement(gap_mm=1.0, clocking_deg=0))
+        assert scene is not None
+        drawn, quarter, small = chances(scene, sensor, Placement(gap_mm=1.0, clocking_deg=0))
+        self.assertGreater(quarter.low_pct, drawn.high_pct)
+        self.assertGreater(small.low_pct, drawn.high_pct)
+        pair = Sensor(kind="hall_differential")
+        wide = Target(count=60, ring=Ring(diameter_mm=100, face_width_mm=10))
+        scene = scene_of(wide, pair, Placement(gap_mm=1.0, clocking_deg=0))
+        assert scene is not None
+        drawn, quarter, _ = chances(scene, pair, Placement(gap_mm=1.0, clocking_deg=0))
+        self.assertGreater(drawn.low_pct, 95)
+        self.assertLess(quarter.high_pct, 5)
+
+    def test_two_wire_current_levels(self) -> None:
+        self.assertIn("7 mA low, 14 mA high", WORDS["magnetoresistive"].wires)  # common practice
+
+
+class Parts(TestCase):
+    """Files read back by other programs' readers: ezdxf for DXF, a plain XML reader for SVG."""
+
+    def plan(self, form: str = "teeth", kerf_mm: float = 0.2) -> Target:
+        cut = RingCut(form=form, kerf_mm=kerf_mm)  # type: ignore[arg-type]
+        return Target(count=37, ring=Ring(diameter_mm=101.6), cut=cut)
+
+    def test_dxf_read_back_has_the_same_count_and_diameter(self) -> None:
+        for kerf in (0.0, 0.3):
+            written = as_dxf(ring_outline(self.plan(kerf_mm=kerf), "hall_gear_tooth"))
+            document = ezdxf.read(io.StringIO(written.decode()))
+            self.assertEqual(document.units, ezdxf.units.MM)
+            (outline,) = document.modelspace().query("LWPOLYLINE")
+            radii = np.hypot(*np.array([point[:2] for point in outline.get_points("xy")]).T)
+            self.assertAlmostEqual(2 * radii.max(), 101.6 + kerf, places=6)
+            outer = radii > (radii.max() + radii.min()) / 2
+            self.assertEqual(int(np.count_nonzero(outer & ~np.roll(outer, 1))), 37)
+            bore = min(document.modelspace().query("CIRCLE"), key=lambda one: one.dxf.center.magnitude - one.dxf.radius)
+            self.assertAlmostEqual(2 * bore.dxf.radius, 30 - kerf, places=6)
+
+    def test_tooth_width_comes_out_with_the_kerf_taken_off(self) -> None:
+        shape = ring_shape(self.plan())
+        assert shape is not None
+        outline = ring_outline(self.plan(), "hall_gear_tooth").contours[0]
+        first = math.dist(outline[1][:2], outline[2][:2])
+        self.assertAlmostEqual(first - 0.2, 0.45 * shape.pitch_mm, places=6)
+        half = ring_outline(self.plan(), "hall_differential").contours[0]
+        self.assertAlmostEqual(math.dist(half[1][:2], half[2][:2]) - 0.2, 0.5 * shape.pitch_mm, places=6)
+
+    def test_slots_and_holes_have_the_count(self) -> None:
+        slots = ring_outline(self.plan("slots"), "optical")
+        self.assertEqual(len(slots.contours), 37)
+        holes = ring_outline(self.plan("holes"), "optical")
+        self.assertEqual(len(holes.circles), 37 + 1 + 6 + 1)
+
+    def test_svg_is_in_millimetres_and_closes(self) -> None:
+        root = ElementTree.fromstring(as_svg(ring_outline(self.plan(), "hall_gear_tooth")))
+        self.assertRegex(root.attrib["width"], r"^1\d\d\.\d+mm$")
+        self.assertAlmostEqual(float(root.attrib["width"][:-2]), float(root.attrib["viewBox"].split()[2]))
+        (path,) = root.findall(".//{http://www.w3.org/2000/svg}path")
+        self.assertEqual(path.attrib["d"].count("A"), 2 * 37)
+        numbers = [float(n) for n in re.findall(r"-?\d+\.\d{4}", path.attrib["d"])]
+        self.assertLess(max(abs(n) for n in numbers), 51.0)
+
+    def test_pdf_is_at_full_size_with_its_ruler(self) -> None:
+        one = as_pdf(bracket_outline(Bracket()))
+        self.assertEqual(one.count(b"/Type /Page\n"), 1)
+        many = as_pdf(
+            ring_outline(Target(count=48, ring=Ring(diameter_mm=260), cut=RingCut()), "hall_gear_tooth", kerf=False)
+        )
+        self.assertEqual(many.count(b"/Type /Page\n"), 4)
