@@ -1,0 +1,309 @@
+"""Target, sensor and placement: what the rules say, where the limits stand, and what is refused."""
+
+from __future__ import annotations
+
+from typing import Any
+from unittest import TestCase
+
+import numpy as np
+
+from speedchain import Evaluation, evaluate, read_fit
+from speedchain.errors import FitError, InputError
+from speedchain.placement.channels import two_channels
+from speedchain.placement.model import Bracket
+from speedchain.placement.view import view_placement
+from speedchain.sensor import Needs
+from speedchain.sensor.choice import choose_sensor
+from speedchain.target.model import Magnets, Ring, RingCut, SpokeWheel, Target
+from speedchain.target.spokes import plan_spokes
+from speedchain.waveform import MOST_SAMPLES, Pulses, waveform
+from speedchain.workpieces import WRITERS, bracket_outline, ring_outline, whips
+from tests.fits import CAR, CYCLE, document
+
+RING = {"kind": "toothed_ring", "count": 48, "ring": {"diameter_mm": 98}}
+MAGNETS = {"kind": "magnets", "count": 3, "magnets": {"radius_mm": 90}}
+
+
+def placed(base: dict[str, Any] = CAR, **changes: Any) -> Evaluation:
+    return evaluate(read_fit(document(base, **changes)))
+
+
+def codes(result: Evaluation) -> dict[str, str]:
+    return {one.code: one.severity for one in result.findings if one.link in ("target", "sensor")}
+
+
+def on_ring(**changes: Any) -> dict[str, str]:
+    return codes(placed(**{"target": RING, "placement": {"gap_mm": 0.9}} | changes))
+
+
+def on_magnets(sensor: str, placement: dict[str, Any], **changes: Any) -> dict[str, str]:
+    return codes(placed(CYCLE, **{"target": MAGNETS, "sensor": {"kind": sensor}, "placement": placement} | changes))
+
+
+class Rules(TestCase):
+    def test_a_good_placement_says_nothing(self) -> None:
+        self.assertEqual(on_ring(), {})
+        self.assertEqual(on_magnets("reed", {"gap_mm": 2, "sideways_mm": 7}), {})
+
+    def test_nothing_is_said_of_a_placement_nobody_entered(self) -> None:
+        self.assertEqual(codes(placed(target=RING)), {})
+        self.assertEqual(codes(placed()), {})
+
+    def test_gap_too_small_too_large_and_none_at_all(self) -> None:
+        self.assertEqual(on_ring(placement={"gap_mm": 0.2}), {"placement.touches": "blocking"})
+        self.assertEqual(on_ring(placement={"gap_mm": 2.4}), {"placement.too_weak": "blocking"})
+        self.assertEqual(on_ring(placement={"gap_mm": 1.55}), {"placement.barely": "note"})
+        wobbly = RING | {"ring": {"diameter_mm": 98, "runout_mm": 2}}
+        self.assertEqual(on_ring(target=wobbly), {"placement.no_window": "blocking"})
+
+    def test_the_window_stands_between_touching_and_losing_teeth(self) -> None:
+        told = placed(target=RING, placement={}).placement_detail
+        self.assertFalse(told.gap_given)
+        self.assertAlmostEqual(told.gap_mm, (told.lowest_gap_mm + told.highest_gap_mm) / 2, delta=0.01)
+        for gap, weakest in ((told.highest_gap_mm - 0.01, True), (told.highest_gap_mm + 0.01, False)):
+            at = placed(target=RING, placement={"gap_mm": gap}).placement_detail
+            self.assertEqual(at.weakest >= 1, weakest)
+        self.assertAlmostEqual(told.lowest_gap_mm, 0.05 + 0.05 + 11.7e-6 * 49 * 60 + 0.2, places=4)
+
+    def test_sideways_off_a_narrow_ring_it_loses_the_teeth(self) -> None:
+        narrow = RING | {"ring": {"diameter_mm": 98, "face_width_mm": 3}}
+        for sideways, seen in ((0, True), (4, False)):
+            found = on_ring(target=narrow, placement={"gap_mm": 0.6, "sideways_mm": sideways})
+            self.assertEqual("placement.no_window" not in found, seen)
+
+    def test_the_alignment_target_follows_the_marked_spot(self) -> None:
+        marked = {"kind": "hall_gear_tooth", "spot": {"feature": "rectangle", "across_mm": 2.5}}
+        narrow = RING | {"ring": {"diameter_mm": 98, "face_width_mm": 3}}
+        told = placed(target=narrow, sensor=marked, placement={"gap_mm": 0.6}).placement_detail
+        self.assertEqual(told.target_sideways_mm, -2.5)
+        there = placed(target=narrow, sensor=marked, placement={"gap_mm": 0.6, "sideways_mm": -2.5}).placement_detail
+        self.assertGreater(there.strength, 2 * told.strength)
+
+    def test_a_quarter_turn_of_a_differential_sensor_is_told_before_anyone_turns_it(self) -> None:
+        sensor = {"kind": "hall_differential"}
+        with_row = on_ring(sensor=sensor, placement={"gap_mm": 0.8, "clocking_deg": 0})
+        self.assertEqual(with_row, {})
+        for turned in (90, -90, 60):
+            found = on_ring(sensor=sensor, placement={"gap_mm": 0.8, "clocking_deg": turned})
+            self.assertEqual(found["placement.clocked_wrong"], "blocking")
+
+    def test_rings_that_cannot_be_seen_or_are_wrong_for_speed(self) -> None:
+        for material, seen in (("steel", True), ("aluminium", False), ("austenitic_stainless", False)):
+            found = on_ring(target=RING | {"ring": {"diameter_mm": 98, "material": material}})
+            self.assertEqual("target.not_ferrous" not in found, seen)
+        missing = on_ring(target=RING | {"ring": {"diameter_mm": 98, "missing_teeth": 1}})
+        self.assertEqual(missing, {"target.missing_tooth": "warning"})
+        shallow = on_ring(target=RING | {"ring": {"diameter_mm": 98, "tooth_depth_mm": 1}}, placement=None)
+        self.assertEqual(shallow, {"target.shallow": "warning"})
+        fine = on_ring(target={"kind": "toothed_ring", "count": 120, "ring": {"diameter_mm": 98}}, placement=None)
+        self.assertEqual(fine, {"target.too_fine": "warning"})
+
+    def test_magnets_turned_round_double_and_out_of_reach(self) -> None:
+        north = {"target": MAGNETS | {"magnets": {"radius_mm": 90, "pole": "north"}}}
+        self.assertEqual(on_magnets("hall_switch", {"gap_mm": 2}, **north), {"placement.pole": "blocking"})
+        along = on_magnets("reed", {"gap_mm": 2, "clocking_deg": 0})
+        self.assertEqual(along, {"placement.double": "blocking"})
+        middle = on_magnets("reed", {"gap_mm": 2})
+        self.assertEqual(middle, {"placement.no_window": "blocking"})
+        self.assertEqual(on_magnets("hall_switch", {"gap_mm": 10}), {"placement.too_weak": "blocking"})
+
+    def test_too_fast_wrong_supply_and_too_hot(self) -> None:
+        needs = {"lowest_kmh": 5, "top_kmh": 300, "supply_v": 3.3, "hot_c": 140}
+        found = on_ring(sensor={"kind": "hall_gear_tooth", "needs": needs})
+        self.assertEqual(found, {"sensor.supply": "warning", "sensor.too_hot": "warning"})
+        many = on_magnets("reed", {"gap_mm": 2, "sideways_mm": 7}, target=MAGNETS | {"count": 60}, check_speed_kmh=90)
+        self.assertEqual(many["sensor.too_fast"], "warning")
+
+    def test_advice_for_shim_and_reach(self) -> None:
+        far = placed(target=RING, placement={"gap_mm": 3}).placement_detail.advice
+        self.assertIn("closer", far[0])
+        close = placed(target=RING, placement={"gap_mm": 0.1}).placement_detail.advice
+        self.assertIn("shim it out", close[0])
+        copied = placed(target=RING, placement={"original_reach_mm": "1.06in", "reach_mm": 28}).placement_detail.advice
+        self.assertIn("1.08 mm further", copied[0])
+
+    def test_a_lean_costs_signal(self) -> None:
+        upright, leaning = (
+            placed(target=RING, placement={"gap_mm": 0.9, "lean_deg": lean}).placement_detail.strength
+            for lean in (0, 6)
+        )
+        self.assertLess(leaning, 0.65 * upright)
+
+    def test_what_is_missing_is_said(self) -> None:
+        for changes, words in (
+            ({}, "diameter or the module"),
+            ({"sensor": {"kind": "inertial"}}, "no placing"),
+            ({"sensor": {"kind": "reed"}}, "cannot see"),
+            ({"target": {"kind": "magnets", "count": 3}, "sensor": {"kind": "reed"}}, "size of the magnets"),
+        ):
+            told = placed(**{"placement": {}} | changes).placement_detail
+            self.assertFalse(told.possible)
+            self.assertIn(words, told.missing)
+
+    def test_the_ring_s_figures_stand_on_its_link(self) -> None:
+        figures = {one.name: one for one in placed(target=RING).links[2].figures}
+        self.assertAlmostEqual(figures["from one to the next (pitch)"].value, np.pi * 98 / 48)
+        turns = 100 / 3.6 / (placed().links[0].value / 1000)
+        self.assertAlmostEqual(figures["speed past the sensor"].value, np.pi * 0.098 * turns)
+
+
+class Channels(TestCase):
+    def test_phase_error_and_who_leads(self) -> None:
+        for spacing, error, leads in ((1.5, 0, "first"), (4.5, 0, "second"), (7.8, 18, "first"), (3.0, 90, "neither")):
+            told = two_channels(spacing, 6.0)
+            self.assertAlmostEqual(abs(told.error_deg), error)
+            self.assertEqual(told.leads, leads)
+        self.assertIn(7.5, two_channels(7.0, 6.0).good_spacings_mm)
+
+    def test_who_leads_against_the_two_signals(self) -> None:
+        """A tooth reaches the first channel, and the spacing further along the second."""
+        x = np.linspace(0, 6, 601)
+        for spacing in (1.5, 4.5, 7.5, 10.5):
+            first, second = np.sin(2 * np.pi * x / 6) > 0, np.sin(2 * np.pi * (x - spacing) / 6) > 0
+            rises = np.flatnonzero(first[1:] & ~first[:-1])[0] + 1
+            # going forwards, where the first rises the second is still low when the first leads
+            self.assertEqual(two_channels(spacing, 6.0).leads == "first", not second[rises + 1])
+
+    def test_a_head_for_one_module_is_wrong_on_another(self) -> None:
+        self.assertEqual(on_ring(placement={"gap_mm": 0.9, "second": {"spacing_mm": 8.02}}), {})
+        found = on_ring(placement={"gap_mm": 0.9, "second": {"spacing_mm": 9.62}})
+        self.assertEqual(found, {"placement.channels": "blocking"})
+
+
+class Refused(TestCase):
+    def test_parts_that_contradict_themselves_name_field_limit_and_remedy(self) -> None:
+        for path, value in (
+            ("target.ring.diameter_mm", RING | {"ring": {"form": "diameter"}}),
+            ("target.ring.module_mm", RING | {"ring": {"form": "module"}}),
+            ("target.ring.tooth_width_mm", RING | {"ring": {"diameter_mm": 98, "tooth_width_mm": 6.5}}),
+            ("target.spokes.holes", MAGNETS | {"spokes": {"holes": 30}}),
+            ("target.spokes.crosses", MAGNETS | {"spokes": {"holes": 12, "crosses": 3}}),
+            ("target.spokes.rim_diameter_mm", MAGNETS | {"spokes": {"rim_diameter_mm": 50}}),
+            ("target.spokes.chosen", MAGNETS | {"spokes": {"holes": 36, "chosen": [19]}}),
+        ):
+            with self.subTest(path), self.assertRaises(FitError) as caught:
+                read_fit(document(CAR, target=value))
+            self.assertEqual(caught.exception.problems[0].path, path)
+            self.assertTrue(caught.exception.problems[0].remedy)
+
+    def test_plans_off_the_wheel(self) -> None:
+        with self.assertRaisesRegex(InputError, "no spoke"):
+            plan_spokes(SpokeWheel(), 3, 400)
+        with self.assertRaisesRegex(InputError, "do not go on"):
+            plan_spokes(SpokeWheel(), 10, 120)
+
+    def test_a_chosen_set_is_shown_though_it_is_bad(self) -> None:
+        told = plan_spokes(SpokeWheel(chosen=(2, 9, 13)), 3, 120)
+        self.assertEqual([one.spokes for one in told.sets if one.in_use], [(1, 5, 12)])
+
+    def test_parts_without_material_between_their_holes(self) -> None:
+        ring = Ring(diameter_mm=98)
+        for cut, field in (
+            (RingCut(bore_mm=95), "bore_mm"),
+            (RingCut(bolt_circle_mm=32), "bolt_circle_mm"),
+            (RingCut(bolts=24, bolt_circle_mm=40), "bolts"),
+            (RingCut(kerf_mm=5), "kerf_mm"),
+        ):
+            with self.assertRaises(InputError) as caught:
+                ring_outline(Target(count=48, ring=ring, cut=cut), "hall_gear_tooth")
+            self.assertEqual(caught.exception.problems[0].path, f"target.cut.{field}")
+        for bracket in (Bracket(reach_mm=10), Bracket(bolt_spacing_mm=5)):
+            with self.assertRaises(InputError):
+                bracket_outline(bracket)
+        with self.assertRaisesRegex(InputError, "sheets"):
+            WRITERS["pdf"](ring_outline(Target(count=48, ring=Ring(diameter_mm=2500), cut=RingCut()), "reed"))
+        self.assertTrue(whips(Bracket(reach_mm=100, thickness_mm=2)))
+
+    def test_a_waveform_is_bounded(self) -> None:
+        with self.assertRaisesRegex(InputError, "too many"):
+            waveform(Pulses(1), np.zeros(MOST_SAMPLES + 1), 1.0)
+
+
+class Waveforms(TestCase):
+    t = np.linspace(0, 2, 40_001)
+
+    def edges(self, turns_per_s: Any = 10.0, **more: Any) -> Any:
+        return waveform(Pulses(**{"count": 24} | more), self.t, turns_per_s, start_turns=-0.5 / 24)
+
+    def test_every_tooth_gives_one_edge_at_its_time(self) -> None:
+        told = self.edges()
+        self.assertEqual(len(told.rising_s), 480)
+        np.testing.assert_allclose(np.diff(told.rising_s), 1 / 240, atol=6e-5)
+
+    def test_a_speed_profile_is_integrated(self) -> None:
+        told = self.edges(turns_per_s=5 + 5 * self.t)
+        self.assertEqual(len(told.rising_s), int((5 * 2 + 5 * 2**2 / 2) * 24))
+        self.assertGreater(np.diff(told.rising_s)[0], 2 * np.diff(told.rising_s)[-1])
+
+    def test_missing_tooth_runout_noise_and_bounce(self) -> None:
+        self.assertEqual(len(self.edges(missing=(5,)).rising_s), 460)
+        wobbly = self.edges(runout_mm=1.0, pitch_mm=6.0)
+        self.assertAlmostEqual(wobbly.raw.max() / np.exp(np.pi / 6), 1, places=2)
+        lost = self.edges(runout_mm=1.0, pitch_mm=6.0, hysteresis=1.6)
+        self.assertLess(len(lost.rising_s), 480)
+        self.assertGreater(len(self.edges(bounce_s=0.0003).rising_s), 480)
+        once, again = (self.edges(noise=0.1).raw for _ in range(2))
+        np.testing.assert_array_equal(once, again)
+
+    def test_uneven_magnets_come_at_their_angles(self) -> None:
+        told = waveform(
+            Pulses(3, width_deg=8, angle_errors_deg=(0, 6, 0), threshold=0.5), self.t, 10.0, start_turns=-0.1
+        )
+        gaps = np.diff(told.rising_s)[:3] * 3600
+        np.testing.assert_allclose(gaps, (126, 114, 120), atol=0.5)
+
+    def test_the_scope_counts_what_the_strength_says(self) -> None:
+        for gap, words in ((0.9, "48 of 48 counted"), (3.0, "48 of 48 missed")):
+            fit = read_fit(document(CAR, target=RING, placement={"gap_mm": gap}))
+            assert fit.placement is not None
+            view = view_placement(fit.target, fit.sensor, fit.placement, 0.05)
+            assert view.scope is not None
+            self.assertEqual(view.scope.words, words)
+        fine = RING | {"count": 200, "ring": {"diameter_mm": 300}}
+        fit = read_fit(document(CAR, target=fine, placement={"gap_mm": 0.5}))
+        assert fit.placement is not None
+        view = view_placement(fit.target, fit.sensor, fit.placement, 0.05)
+        assert view.scope is not None
+        assert view.map is not None
+        self.assertEqual(view.scope.words, "60 of 60 counted")
+        middle = view.map.ratio[60][30]
+        self.assertAlmostEqual(middle, view.detail.weakest, places=2)
+
+    def test_magnets_on_chosen_spokes_are_as_uneven_as_the_plan_says(self) -> None:
+        target = Target(kind="magnets", count=3, magnets=Magnets(), spokes=SpokeWheel(holes=32, chosen=(1, 6, 11)))
+        fit = read_fit(document(CYCLE, target=target.model_dump(), sensor={"kind": "hall_switch"}, placement={}))
+        assert fit.placement is not None
+        view = view_placement(fit.target, fit.sensor, fit.placement, 0.36)
+        assert view.scope is not None
+        high = np.array(view.scope.high)
+        rises = np.array(view.scope.time_ms[1:])[(high[1:] == 1) & (high[:-1] == 0)]
+        plan = plan_spokes(SpokeWheel(holes=32, chosen=(1, 6, 11)), 3, 120).sets[0]
+        self.assertTrue(plan.in_use)
+        spacing = [*np.diff(rises), 360 - (rises[2] - rises[0])]
+        np.testing.assert_allclose(sorted(spacing), sorted(plan.spacing_deg), atol=1.5)
+
+
+class Choices(TestCase):
+    def best(self, target: Any, purpose: str = "true_speed", ppk: float = 25_000, **needs: Any) -> Any:
+        return choose_sensor(target, purpose, ppk, Needs(**needs))
+
+    def test_ranked_with_reasons(self) -> None:
+        ring = self.best("toothed_ring")
+        self.assertEqual(ring.choices[0].kind, "hall_gear_tooth")
+        verdicts = {one.kind: one.verdict for one in ring.choices}
+        self.assertEqual(verdicts["reed"], "does not suit")
+        self.assertEqual(len(ring.schools), 2)
+        self.assertEqual(self.best("magnets", ppk=640).choices[0].kind, "hall_switch")
+        self.assertEqual(self.best("magnets", ppk=640, supply_v=0).choices[0].kind, "reed")
+        self.assertEqual(self.best("paddle_magnets", "water_speed", 10_800).choices[0].kind, "paddlewheel")
+        self.assertEqual(self.best("magnets").schools, ())
+
+    def test_low_speed_heat_and_supply_rule_kinds_out(self) -> None:
+        vr = next(one for one in self.best("toothed_ring", lowest_kmh=1).choices if one.kind == "variable_reluctance")
+        self.assertIn("silent below about 4.3 km/h", vr.against[0])
+        hot = self.best("toothed_ring", hot_c=140)
+        self.assertEqual(
+            {one.kind for one in hot.choices if one.verdict != "does not suit"} & {"hall_gear_tooth"}, set()
+        )
+        low = next(one for one in self.best("toothed_ring", supply_v=3.3).choices if one.kind == "hall_gear_tooth")
+        self.assertEqual(low.verdict, "with care")
