@@ -26,8 +26,9 @@ api = Api(title="Wheelometron", version="1", docs_url=None, auth=SessionAuth())
 problems.register(api)
 api.add_router("/session", session.router, tags=["session"])
 api.add_router("/vehicles", vehicles.router, tags=["vehicles"])
-api.add_router("", fits.router, tags=["fits"])
 api.add_router("", sensing.router, tags=["sensing"])
+# Last, since Ninja describes a model as the last route has it: here as given, with plain numbers.
+api.add_router("", fits.router, tags=["fits"])
 
 
 @api.get("/health", auth=None, response={200: Health, 503: Health}, operation_id="health")

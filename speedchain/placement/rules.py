@@ -62,13 +62,23 @@ def check_placement(
                 f"Both lobes of the field work the switch: {told.magnet_pass.closures} pulses for each magnet.",
                 "Shift the reed so that only one of its ends passes the magnet, or turn it across the travel.",
             )
-    if told.highest_gap_mm < told.lowest_gap_mm:
+    if told.highest_gap_mm < told.lowest_gap_mm and sensor.kind == "reed":
+        add(
+            "placement.reed_end",
+            "blocking",
+            "sensor",
+            "A reed closes when one of its ends passes the magnet; with its middle over the path both ends cancel.",
+            f"Shift it by about {facts_of(sensor).strip_length_mm / 2:.2g} mm along its length, so that one end passes "
+            "the middle of the magnet.",
+        )
+    elif told.highest_gap_mm < told.lowest_gap_mm:
+        loses = "the magnet" if target.single else "teeth"
         add(
             "placement.no_window",
             "blocking",
             "sensor",
             f"No gap is right: below {told.lowest_gap_mm:.2f} mm it can touch, above "
-            f"{max(told.highest_gap_mm, 0):.2f} mm it loses teeth.",
+            f"{max(told.highest_gap_mm, 0):.2f} mm it loses {loses}.",
             _remedy_no_window(target, told),
         )
     elif told.gap_mm < told.lowest_gap_mm:

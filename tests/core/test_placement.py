@@ -104,7 +104,7 @@ class Rules(TestCase):
         along = on_magnets("reed", {"gap_mm": 2, "clocking_deg": 0})
         self.assertEqual(along, {"placement.double": "blocking"})
         middle = on_magnets("reed", {"gap_mm": 2})
-        self.assertEqual(middle, {"placement.no_window": "blocking"})
+        self.assertEqual(middle, {"placement.reed_end": "blocking"})
         self.assertEqual(on_magnets("hall_switch", {"gap_mm": 10}), {"placement.too_weak": "blocking"})
 
     def test_too_fast_wrong_supply_and_too_hot(self) -> None:

@@ -188,6 +188,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/placement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show Placement
+         * @description The bench: strength as drawn, tolerance map, chances and the signal, at the speed that is looked at.
+         */
+        post: operations["placement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spokes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show Spokes
+         * @description Which spokes carry the magnets best.
+         */
+        post: operations["spokes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sensor-choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show Choices
+         * @description Every kind of sensor for this target, speed, supply and heat, the best first.
+         */
+        post: operations["sensorChoices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ring/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ring File
+         * @description The ring as DXF or SVG for the cutter, with kerf, or as a 1:1 PDF of the finished part.
+         */
+        post: operations["ringFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bracket/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bracket File
+         * @description The sensor bracket as DXF, SVG or a 1:1 PDF to cut from cardboard first.
+         */
+        post: operations["bracketFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -458,106 +558,6 @@ export interface paths {
         get: operations["exportFit"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/placement": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Show Placement
-         * @description The bench: strength as drawn, tolerance map, chances and the signal, at the speed that is looked at.
-         */
-        post: operations["placement"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/spokes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Show Spokes
-         * @description Which spokes carry the magnets best.
-         */
-        post: operations["spokes"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sensor-choices": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Show Choices
-         * @description Every kind of sensor for this target, speed, supply and heat, the best first.
-         */
-        post: operations["sensorChoices"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/ring/{kind}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Ring File
-         * @description The ring as DXF or SVG for the cutter, with kerf, or as a 1:1 PDF of the finished part.
-         */
-        post: operations["ringFile"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/bracket/{kind}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Bracket File
-         * @description The sensor bracket as DXF, SVG or a 1:1 PDF to cut from cardboard first.
-         */
-        post: operations["bracketFile"];
         delete?: never;
         options?: never;
         head?: never;
@@ -954,22 +954,19 @@ export interface components {
          * @description Floor to the middle of the axle, under load, and the diameter without load.
          */
         AxleHeight: {
-            /**
-             * Axle Height Mm
-             * @description 5 to 3000 mm; a bare number is in mm. Text such as 305, 12in, 0.305 m is read.
-             */
-            axle_height_mm: number | string;
+            /** Axle Height Mm */
+            axle_height_mm: number;
             /**
              * Unloaded Diameter Mm
              * @description Taped with the wheel lifted; if missing, the size marking's.
              */
-            unloaded_diameter_mm?: (number | string) | null;
+            unloaded_diameter_mm?: number | null;
             /**
              * Reading Mm
              * @description How far out the reading can be, either way.
              * @default 2
              */
-            reading_mm: number | string;
+            reading_mm: number;
         };
         /**
          * AxleRatio
@@ -977,7 +974,7 @@ export interface components {
          */
         AxleRatio: {
             /** Ratio */
-            ratio?: (number | string) | null;
+            ratio?: number | null;
             /**
              * Basis
              * @default label
@@ -989,12 +986,12 @@ export interface components {
              * @description Turns of the wheel over which the shaft was counted.
              * @default 10
              */
-            wheel_turns: number | string;
+            wheel_turns: number;
             /**
              * Shaft Turns
              * @description Turns of the shaft counted meanwhile.
              */
-            shaft_turns?: (number | string) | null;
+            shaft_turns?: number | null;
             /**
              * One Wheel Held
              * @description One wheel was held: the shaft then turns half as much.
@@ -1015,91 +1012,77 @@ export interface components {
             bolts: 1 | 2 | 3;
             /**
              * Bolt Spacing Mm
-             * @description 0 to 500 mm; a bare number is in mm. Text such as 60 is read.
              * @default 25
              */
-            bolt_spacing_mm: number | string;
+            bolt_spacing_mm: number;
             /**
              * Bolt Hole Mm
-             * @description 0.5 to 1000 mm; a bare number is in mm. Text such as 5.2, 1/4in is read.
              * @default 6.5
              */
-            bolt_hole_mm: number | string;
+            bolt_hole_mm: number;
             /**
              * Reach Mm
              * @description From the line of the bolts to the middle of the slot.
              * @default 60
              */
-            reach_mm: number | string;
+            reach_mm: number;
             /**
              * Slot Travel Mm
              * @description How far the sensor can be shifted for the gap.
              * @default 6
              */
-            slot_travel_mm: number | string;
+            slot_travel_mm: number;
             /**
              * Sensor Hole Mm
-             * @description 0.5 to 1000 mm; a bare number is in mm. Text such as 5.2, 1/4in is read.
              * @default 12.2
              */
-            sensor_hole_mm: number | string;
+            sensor_hole_mm: number;
             /**
              * Thickness Mm
-             * @description 0.2 to 50 mm; a bare number is in mm. Text such as 3, 1/8in is read.
              * @default 3
              */
-            thickness_mm: number | string;
+            thickness_mm: number;
             /**
              * Bend Mm
              * @description A bend line at this distance from the bolts; 0 for none.
              * @default 0
              */
-            bend_mm: number | string;
+            bend_mm: number;
             /**
              * Kerf Mm
-             * @description 0 to 6 mm; a bare number is in mm. Text such as 0.2 is read.
              * @default 0
              */
-            kerf_mm: number | string;
+            kerf_mm: number;
         };
         /**
          * Cable
          * @description A mechanical cable drive: drive gear on the shaft, driven gear on the cable, and what the gauge wants.
          */
         Cable: {
-            /**
-             * Axle Ratio
-             * @description 0.02 to 50; a bare number is in plain units. Text such as 3.73, 41/11 is read.
-             */
-            axle_ratio: number | string;
-            /**
-             * Drive Teeth
-             * @description 1 to 1000; a bare number is in plain units. Text such as 48 is read.
-             */
-            drive_teeth: number | string;
-            /**
-             * Driven Teeth
-             * @description 1 to 1000; a bare number is in plain units. Text such as 48 is read.
-             */
-            driven_teeth: number | string;
+            /** Axle Ratio */
+            axle_ratio: number;
+            /** Drive Teeth */
+            drive_teeth: number;
+            /** Driven Teeth */
+            driven_teeth: number;
             /**
              * Least Driven Teeth
              * @description Fewest teeth of the driven gears that can be had.
              * @default 12
              */
-            least_driven_teeth: number | string;
+            least_driven_teeth: number;
             /**
              * Most Driven Teeth
              * @description Most teeth of the driven gears that can be had.
              * @default 28
              */
-            most_driven_teeth: number | string;
+            most_driven_teeth: number;
             /**
              * Wanted Turns
              * @description Cable turns the gauge wants, per km or mile.
              * @default 1000
              */
-            wanted_turns: number | string;
+            wanted_turns: number;
             /**
              * Wanted Per
              * @default mile
@@ -1117,13 +1100,10 @@ export interface components {
              * @description The row as printed, such as 700x28C.
              */
             label: string;
-            /**
-             * Circumference Mm
-             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105, 2.105 m is read.
-             */
-            circumference_mm: number | string;
+            /** Circumference Mm */
+            circumference_mm: number;
             /** Relative Uncertainty Pct */
-            relative_uncertainty_pct?: (number | string) | null;
+            relative_uncertainty_pct?: number | null;
         };
         /**
          * Circumstances
@@ -1139,7 +1119,7 @@ export interface components {
             /** On */
             on?: string | null;
             /** Pressure Bar */
-            pressure_bar?: (number | string) | null;
+            pressure_bar?: number | null;
             /**
              * Load
              * @description What it carried: rider, driver, fuel, luggage.
@@ -1147,7 +1127,7 @@ export interface components {
              */
             load: string;
             /** Tread Depth Mm */
-            tread_depth_mm?: (number | string) | null;
+            tread_depth_mm?: number | null;
         };
         /**
          * Code
@@ -1156,11 +1136,8 @@ export interface components {
         Code: {
             /** Code */
             code: string;
-            /**
-             * Circumference Mm
-             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105, 2.105 m is read.
-             */
-            circumference_mm: number | string;
+            /** Circumference Mm */
+            circumference_mm: number;
         };
         /**
          * Corrections
@@ -1168,30 +1145,29 @@ export interface components {
          */
         Corrections: {
             /** Tread Now Mm */
-            tread_now_mm?: (number | string) | null;
+            tread_now_mm?: number | null;
             /**
              * Tread New Mm
              * @description Tread depth of the new tyre.
              * @default 8
              */
-            tread_new_mm: number | string;
+            tread_new_mm: number;
             /**
              * Tread Limit Mm
              * @description Tread depth at which it is changed.
              * @default 1.6
              */
-            tread_limit_mm: number | string;
+            tread_limit_mm: number;
             /**
              * Growth Pct
              * @description Growth of the circumference at the speed below.
              */
-            growth_pct?: (number | string) | null;
+            growth_pct?: number | null;
             /**
              * Growth At Kmh
-             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100, 60 mph, 10 kn is read.
              * @default 100
              */
-            growth_at_kmh: number | string;
+            growth_at_kmh: number;
             other_load?: components["schemas"]["OtherLoad"] | null;
         };
         /**
@@ -1214,10 +1190,9 @@ export interface components {
             direct: boolean;
             /**
              * Scale
-             * @description 1e-09 to 1e+12; a bare number is in plain units. Text such as 1000 is read.
              * @default 1
              */
-            scale: number | string;
+            scale: number;
             /**
              * Per Turn
              * @description The reader is also told pulses per turn, which multiplies the scale.
@@ -1226,16 +1201,14 @@ export interface components {
             per_turn: boolean;
             /**
              * Minimum
-             * @description 1e-09 to 1e+12; a bare number is in plain units. Text such as 1000 is read.
              * @default 1
              */
-            minimum: number | string;
+            minimum: number;
             /**
              * Maximum
-             * @description 1e-09 to 1e+12; a bare number is in plain units. Text such as 1000 is read.
              * @default 999999
              */
-            maximum: number | string;
+            maximum: number;
             /**
              * Step
              * @default 1
@@ -1276,72 +1249,60 @@ export interface components {
              * Body Mm
              * @description Diameter of the body at the tip.
              */
-            body_mm: number | string;
+            body_mm: number;
             /**
              * Strip Length Mm
              * @description Length of the element inside; of a pair: of each element.
              */
-            strip_length_mm: number | string;
-            /**
-             * Strip Width Mm
-             * @description 0.05 to 60 mm; a bare number is in mm. Text such as 3, 0.5 is read.
-             */
-            strip_width_mm: number | string;
+            strip_length_mm: number;
+            /** Strip Width Mm */
+            strip_width_mm: number;
             /**
              * Strip Offset Mm
              * @description How far off the body's middle the element may sit.
              */
-            strip_offset_mm: number | string;
+            strip_offset_mm: number;
             /**
              * Crook Deg
              * @description How crooked it may sit from potting.
              */
-            crook_deg: number | string;
+            crook_deg: number;
             /**
              * Pair Mm
              * @description Distance of the two elements of a differential type.
              */
-            pair_mm?: (number | string) | null;
+            pair_mm?: number | null;
             /**
              * Depth Mm
              * @description From the tip to the element inside; matters for magnets.
              * @default 0
              */
-            depth_mm: number | string;
-            /**
-             * Supply Low V
-             * @description 0 to 60 V; a bare number is in V. Text such as 12, 3.3 is read.
-             */
-            supply_low_v: number | string;
-            /**
-             * Supply High V
-             * @description 0 to 60 V; a bare number is in V. Text such as 12, 3.3 is read.
-             */
-            supply_high_v: number | string;
+            depth_mm: number;
+            /** Supply Low V */
+            supply_low_v: number;
+            /** Supply High V */
+            supply_high_v: number;
             /**
              * Output
              * @enum {string}
              */
             output: "sine" | "open_collector" | "push_pull" | "two_wire_current" | "contact" | "radio";
-            /**
-             * Most Hz
-             * @description 0 to 1e+06 Hz; a bare number is in Hz. Text such as 831, 1.2 kHz is read.
-             */
-            most_hz: number | string;
+            /** Most Hz */
+            most_hz: number;
             /**
              * Rated Gap Mm
              * @description Largest gap it is rated for …
              */
-            rated_gap_mm: number | string;
+            rated_gap_mm: number;
             /**
              * Rated Pitch Mm
              * @description … at this pitch.
              */
-            rated_pitch_mm: number | string;
+            rated_pitch_mm: number;
             /** Operate Mt */
-            operate_mt?: (number | string) | null;
+            operate_mt?: number | null;
             /** Release Mt */
-            release_mt?: (number | string) | null;
+            release_mt?: number | null;
             /**
              * Unipolar
              * @description Switches at one pole only.
@@ -1350,16 +1311,14 @@ export interface components {
             unipolar: boolean;
             /**
              * Coldest C
-             * @description -60 to 400 °C; a bare number is in degC. Text such as 125 is read.
              * @default -40
              */
-            coldest_c: number | string;
+            coldest_c: number;
             /**
              * Hottest C
-             * @description -60 to 400 °C; a bare number is in degC. Text such as 125 is read.
              * @default 125
              */
-            hottest_c: number | string;
+            hottest_c: number;
         };
         /**
          * Fit
@@ -1402,13 +1361,13 @@ export interface components {
              * @description The true speed at which everything is shown.
              * @default 100
              */
-            check_speed_kmh: number | string;
+            check_speed_kmh: number;
             /**
              * Check Speeds Kmh
              * @description More true speeds to check at.
              * @default []
              */
-            check_speeds_kmh: (number | string)[];
+            check_speeds_kmh: number[];
             /**
              * Band
              * @description What the law allows a road display to show. Check your local rules.
@@ -1471,7 +1430,7 @@ export interface components {
              * @description Turns of the rotor per turn of the wheel; 1 without gears.
              * @default 1
              */
-            gear_ratio: number | string;
+            gear_ratio: number;
             /**
              * Sensed
              * @default rotor
@@ -1501,25 +1460,25 @@ export interface components {
              * @description Across a disc or bolt; length along the travel of a bar.
              * @default 8
              */
-            diameter_mm: number | string;
+            diameter_mm: number;
             /**
              * Width Mm
              * @description Of a bar, across the travel.
              * @default 6
              */
-            width_mm: number | string;
+            width_mm: number;
             /**
              * Length Mm
              * @description In the direction of magnetisation, towards the sensor.
              * @default 6
              */
-            length_mm: number | string;
+            length_mm: number;
             /**
              * Remanence Mt
              * @description Ferrite about 380 mT, neodymium about 1200 mT.
              * @default 380
              */
-            remanence_mt: number | string;
+            remanence_mt: number;
             /**
              * Mounted
              * @default spokes
@@ -1531,7 +1490,7 @@ export interface components {
              * @description Radius of the circle on which they run.
              * @default 120
              */
-            radius_mm: number | string;
+            radius_mm: number;
             /**
              * Pole
              * @default unknown
@@ -1543,7 +1502,7 @@ export interface components {
              * @description Total indicator reading (TIR) of the wheel at this radius.
              * @default 0.5
              */
-            runout_mm: number | string;
+            runout_mm: number;
         };
         /**
          * Needs
@@ -1555,41 +1514,35 @@ export interface components {
              * @description Lowest speed that has to be read.
              * @default 5
              */
-            lowest_kmh: number | string;
+            lowest_kmh: number;
             /**
              * Top Kmh
              * @description Top speed that has to be read.
              * @default 200
              */
-            top_kmh: number | string;
+            top_kmh: number;
             /**
              * Supply V
              * @description Supply at hand; 0 when there is none.
              * @default 12
              */
-            supply_v: number | string;
+            supply_v: number;
             /**
              * Hot C
              * @description Hottest it gets where the sensor sits.
              * @default 80
              */
-            hot_c: number | string;
+            hot_c: number;
         };
         /**
          * OtherLoad
          * @description A second roll-out, at another pressure or load.
          */
         OtherLoad: {
-            /**
-             * Turns
-             * @description 1 to 1000; a bare number is in plain units. Text such as 3 is read.
-             */
-            turns: number | string;
-            /**
-             * Distance Mm
-             * @description 30 to 500000 mm; a bare number is in mm. Text such as 6210, 6.21 m is read.
-             */
-            distance_mm: number | string;
+            /** Turns */
+            turns: number;
+            /** Distance Mm */
+            distance_mm: number;
             /**
              * Load
              * @default
@@ -1609,17 +1562,16 @@ export interface components {
         PaddleConstant: {
             /**
              * Pulses Per Nautical Mile
-             * @description 100 to 1e+06 pulses per nautical mile; a bare number is in 1/nmi. Text such as 20000 is read.
              * @default 20000
              */
-            pulses_per_nautical_mile: number | string;
+            pulses_per_nautical_mile: number;
             /**
              * Calibration Pct
              * @description 100·(true/shown − 1) from a run both ways; missing while not calibrated.
              */
-            calibration_pct?: (number | string) | null;
+            calibration_pct?: number | null;
             /** Relative Uncertainty Pct */
-            relative_uncertainty_pct?: (number | string) | null;
+            relative_uncertainty_pct?: number | null;
         };
         /**
          * Placement
@@ -1630,7 +1582,7 @@ export interface components {
              * Gap Mm
              * @description At rest, at the nearest edge of the tip.
              */
-            gap_mm?: (number | string) | null;
+            gap_mm?: number | null;
             /**
              * Gap Basis
              * @default planned
@@ -1642,48 +1594,46 @@ export interface components {
              * @description Body's middle off the middle of the target's face.
              * @default 0
              */
-            sideways_mm: number | string;
+            sideways_mm: number;
             /**
              * Clocking Deg
              * @description Long line of the element, or line of its pair, against the travel: 0 along the row.
              * @default 90
              */
-            clocking_deg: number | string;
+            clocking_deg: number;
             /**
              * Lean Deg
-             * @description -45 to 45 °; a bare number is in deg. Text such as 3 is read.
              * @default 0
              */
-            lean_deg: number | string;
+            lean_deg: number;
             /**
              * Unsure Mm
              * @description How far off the body may end up when it is fitted, either way.
              * @default 0.5
              */
-            unsure_mm: number | string;
+            unsure_mm: number;
             /**
              * Bearing Play Mm
-             * @description 0 to 5 mm; a bare number is in mm. Text such as 0.05 is read.
              * @default 0.05
              */
-            bearing_play_mm: number | string;
+            bearing_play_mm: number;
             /**
              * Heat Rise K
              * @description How much hotter the target gets than it was when measured.
              * @default 60
              */
-            heat_rise_k: number | string;
+            heat_rise_k: number;
             second?: components["schemas"]["SecondChannel"] | null;
             /**
              * Original Reach Mm
              * @description Mounting face to tip of the original, by caliper.
              */
-            original_reach_mm?: (number | string) | null;
+            original_reach_mm?: number | null;
             /**
              * Reach Mm
              * @description Mounting face to tip of the sensor to be fitted.
              */
-            reach_mm?: (number | string) | null;
+            reach_mm?: number | null;
             /**
              * Cleared
              * @description What was checked to be clear.
@@ -1742,18 +1692,18 @@ export interface components {
              * @description Pulses per turn (or teeth) the reader is told; 1 where it has no such setting.
              * @default 1
              */
-            told_pulses_per_turn: number | string;
+            told_pulses_per_turn: number;
             /**
              * Told Gear Ratio
              * @description Gear ratio the reader is told, where it asks for one.
              * @default 1
              */
-            told_gear_ratio: number | string;
+            told_gear_ratio: number;
             /**
              * Base Pulses Per Km
              * @description Pulses per km the reader assumes before a percent correction.
              */
-            base_pulses_per_km?: (number | string) | null;
+            base_pulses_per_km?: number | null;
             custom?: components["schemas"]["CustomEncoding"] | null;
             /**
              * Table
@@ -1771,7 +1721,7 @@ export interface components {
              * Typed
              * @description The number that is in the display now, if it was read back.
              */
-            typed?: (number | string) | null;
+            typed?: number | null;
             /**
              * Typed Code
              * @description The same for a code from a printed chart.
@@ -1781,12 +1731,12 @@ export interface components {
              * Minimum
              * @description Smallest number the reader takes, if not the usual one.
              */
-            minimum?: (number | string) | null;
+            minimum?: number | null;
             /**
              * Maximum
              * @description Largest number the reader takes, if not the usual one.
              */
-            maximum?: (number | string) | null;
+            maximum?: number | null;
             /**
              * Step
              * @description Step of the number, if not usual.
@@ -1802,7 +1752,7 @@ export interface components {
              * @description Smallest change of speed the display shows.
              * @default 1
              */
-            display_step_kmh: number | string;
+            display_step_kmh: number;
             /**
              * @default {
              *       "method": "period",
@@ -1855,25 +1805,25 @@ export interface components {
              * Diameter Mm
              * @description Diameter at the sensed face of the teeth.
              */
-            diameter_mm?: (number | string) | null;
+            diameter_mm?: number | null;
             /** Module Mm */
-            module_mm?: (number | string) | null;
+            module_mm?: number | null;
             /**
              * Tooth Width Mm
              * @description Along the direction of travel; half a pitch if empty.
              */
-            tooth_width_mm?: (number | string) | null;
+            tooth_width_mm?: number | null;
             /**
              * Tooth Depth Mm
              * @description Of a gear 2.25 modules; else taken as deep enough.
              */
-            tooth_depth_mm?: (number | string) | null;
+            tooth_depth_mm?: number | null;
             /**
              * Face Width Mm
              * @description Across the direction of travel.
              * @default 10
              */
-            face_width_mm: number | string;
+            face_width_mm: number;
             /**
              * Material
              * @default steel
@@ -1885,13 +1835,12 @@ export interface components {
              * @description Total indicator reading (TIR).
              * @default 0.1
              */
-            runout_mm: number | string;
+            runout_mm: number;
             /**
              * Missing Teeth
-             * @description 0 to 12; a bare number is in plain units. Text such as 1 is read.
              * @default 0
              */
-            missing_teeth: number | string;
+            missing_teeth: number;
         };
         /**
          * RingCut
@@ -1906,74 +1855,63 @@ export interface components {
             form: "teeth" | "slots" | "holes";
             /**
              * Thickness Mm
-             * @description 0.2 to 50 mm; a bare number is in mm. Text such as 3, 1/8in is read.
              * @default 3
              */
-            thickness_mm: number | string;
+            thickness_mm: number;
             /**
              * Bore Mm
-             * @description 0.5 to 1000 mm; a bare number is in mm. Text such as 5.2, 1/4in is read.
              * @default 30
              */
-            bore_mm: number | string;
+            bore_mm: number;
             /**
              * Bolts
-             * @description 0 to 24; a bare number is in plain units. Text such as 6 is read.
              * @default 6
              */
-            bolts: number | string;
+            bolts: number;
             /**
              * Bolt Circle Mm
-             * @description 4 to 2000 mm; a bare number is in mm. Text such as 44, 1.75in is read.
              * @default 44
              */
-            bolt_circle_mm: number | string;
+            bolt_circle_mm: number;
             /**
              * Bolt Hole Mm
-             * @description 0.5 to 1000 mm; a bare number is in mm. Text such as 5.2, 1/4in is read.
              * @default 5.2
              */
-            bolt_hole_mm: number | string;
+            bolt_hole_mm: number;
             /**
              * Kerf Mm
              * @description Width of the cut; the drawing is offset by half of it.
              * @default 0.2
              */
-            kerf_mm: number | string;
+            kerf_mm: number;
         };
         /**
          * RollOut
          * @description Mark tyre and floor, roll a number of turns as it is driven or ridden, tape the distance; repeat.
          */
         RollOut: {
-            /**
-             * Turns
-             * @description 1 to 1000; a bare number is in plain units. Text such as 3 is read.
-             */
-            turns: number | string;
-            /**
-             * Distance Mm
-             * @description 30 to 500000 mm; a bare number is in mm. Text such as 6210, 6.21 m is read.
-             */
-            distance_mm: number | string;
+            /** Turns */
+            turns: number;
+            /** Distance Mm */
+            distance_mm: number;
             /**
              * Repeats Mm
              * @description The same roll again.
              * @default []
              */
-            repeats_mm: (number | string)[];
+            repeats_mm: number[];
             /**
              * Tape Mm
              * @description Standard uncertainty of the tape over the distance.
              * @default 2
              */
-            tape_mm: number | string;
+            tape_mm: number;
             /**
              * Mark Mm
              * @description Standard uncertainty of setting each mark.
              * @default 1
              */
-            mark_mm: number | string;
+            mark_mm: number;
         };
         /**
          * SecondChannel
@@ -1984,7 +1922,7 @@ export interface components {
              * Spacing Mm
              * @description From the first to the second, along the travel.
              */
-            spacing_mm: number | string;
+            spacing_mm: number;
         };
         /**
          * Sensor
@@ -2041,7 +1979,7 @@ export interface components {
              */
             factor: "auto" | "pi" | "etrto_3_05";
             /** Relative Uncertainty Pct */
-            relative_uncertainty_pct?: (number | string) | null;
+            relative_uncertainty_pct?: number | null;
         };
         /**
          * SpeedDerived
@@ -2052,7 +1990,7 @@ export interface components {
              * Set Circumference Mm
              * @description What the display was told when it was compared.
              */
-            set_circumference_mm: number | string;
+            set_circumference_mm: number;
             /**
              * Basis
              * @default satellite_speed
@@ -2060,17 +1998,17 @@ export interface components {
              */
             basis: "satellite_speed" | "measured_distance" | "timed_distance";
             /** Shown Kmh */
-            shown_kmh?: (number | string) | null;
+            shown_kmh?: number | null;
             /** True Kmh */
-            true_kmh?: (number | string) | null;
+            true_kmh?: number | null;
             /** Shown Km */
-            shown_km?: (number | string) | null;
+            shown_km?: number | null;
             /** True Km */
-            true_km?: (number | string) | null;
+            true_km?: number | null;
             /** Time S */
-            time_s?: (number | string) | null;
+            time_s?: number | null;
             /** Relative Uncertainty Pct */
-            relative_uncertainty_pct?: (number | string) | null;
+            relative_uncertainty_pct?: number | null;
         };
         /**
          * SpokeWheel
@@ -2079,46 +2017,44 @@ export interface components {
         SpokeWheel: {
             /**
              * Holes
-             * @description 8 to 72; a bare number is in plain units. Text such as 36 is read.
              * @default 36
              */
-            holes: number | string;
+            holes: number;
             /**
              * Crosses
-             * @description 0 to 5; a bare number is in plain units. Text such as 3 is read.
              * @default 3
              */
-            crosses: number | string;
+            crosses: number;
             /**
              * Flange Diameter Mm
              * @description Circle of the spoke holes in the hub flange.
              * @default 45
              */
-            flange_diameter_mm: number | string;
+            flange_diameter_mm: number;
             /**
              * Flange Offset Mm
              * @description From the middle plane of the rim to this flange.
              * @default 34
              */
-            flange_offset_mm: number | string;
+            flange_offset_mm: number;
             /**
              * Flange Thickness Mm
              * @description Flange and spoke together part the two planes of spokes.
              * @default 3
              */
-            flange_thickness_mm: number | string;
+            flange_thickness_mm: number;
             /**
              * Rim Diameter Mm
              * @description Where the spokes end, inside the rim.
              * @default 600
              */
-            rim_diameter_mm: number | string;
+            rim_diameter_mm: number;
             /**
              * Chosen
              * @description Numbers of the spokes that carry the magnets.
              * @default []
              */
-            chosen: (number | string)[];
+            chosen: number[];
         };
         /**
          * Spot
@@ -2136,88 +2072,73 @@ export interface components {
              * @description From the body's middle, along the travel of the target.
              * @default 0
              */
-            along_mm: number | string;
+            along_mm: number;
             /**
              * Across Mm
              * @description From the body's middle, across the travel of the target.
              * @default 0
              */
-            across_mm: number | string;
+            across_mm: number;
         };
         /**
          * Sprockets
          * @description A chain or belt: teeth at the wheel and teeth at the sensed shaft.
          */
         Sprockets: {
-            /**
-             * Wheel Teeth
-             * @description 1 to 1000; a bare number is in plain units. Text such as 48 is read.
-             */
-            wheel_teeth: number | string;
-            /**
-             * Shaft Teeth
-             * @description 1 to 1000; a bare number is in plain units. Text such as 48 is read.
-             */
-            shaft_teeth: number | string;
+            /** Wheel Teeth */
+            wheel_teeth: number;
+            /** Shaft Teeth */
+            shaft_teeth: number;
         };
         /**
          * TablePoint
          * @description One speed of a frequency table, and the frequency that stands in it now.
          */
         TablePoint: {
-            /**
-             * Speed Kmh
-             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100, 60 mph, 10 kn is read.
-             */
-            speed_kmh: number | string;
+            /** Speed Kmh */
+            speed_kmh: number;
             /** Typed Hz */
-            typed_hz?: (number | string) | null;
+            typed_hz?: number | null;
         };
         /**
          * TapedCircumference
          * @description A tape laid once round the tread, once or several times.
          */
         TapedCircumference: {
-            /**
-             * Circumference Mm
-             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105, 2.105 m is read.
-             */
-            circumference_mm: number | string;
+            /** Circumference Mm */
+            circumference_mm: number;
             /**
              * Repeats Mm
              * @description The same reading again.
              * @default []
              */
-            repeats_mm: (number | string)[];
+            repeats_mm: number[];
             /**
              * Reading Mm
              * @description How far out the tape reading can be, either way.
              * @default 3
              */
-            reading_mm: number | string;
+            reading_mm: number;
         };
         /**
          * TapedDiameter
          * @description Floor to top of the standing wheel, once or several times.
          */
         TapedDiameter: {
-            /**
-             * Diameter Mm
-             * @description 10 to 6000 mm; a bare number is in mm. Text such as 660, 26in, 0.66 m is read.
-             */
-            diameter_mm: number | string;
+            /** Diameter Mm */
+            diameter_mm: number;
             /**
              * Repeats Mm
              * @description The same reading again.
              * @default []
              */
-            repeats_mm: (number | string)[];
+            repeats_mm: number[];
             /**
              * Reading Mm
              * @description How far out the tape reading can be, either way.
              * @default 2
              */
-            reading_mm: number | string;
+            reading_mm: number;
         };
         /**
          * Target
@@ -2232,11 +2153,8 @@ export interface components {
              * @enum {string}
              */
             kind: "toothed_ring" | "slotted_disc" | "drilled_rotor" | "multipole_ring" | "shaft_reluctor" | "bolt_heads" | "magnets" | "paddle_magnets";
-            /**
-             * Count
-             * @description 1 to 1000; a bare number is in plain units. Text such as 48 is read.
-             */
-            count: number | string;
+            /** Count */
+            count: number;
             /**
              * Basis
              * @default assumed
@@ -2271,45 +2189,41 @@ export interface components {
              * @description How long pulses are counted, where they are counted.
              * @default 0.5
              */
-            gate_s: number | string;
+            gate_s: number;
             /**
              * Tick Us
              * @description Step of the timer, where the time between pulses is taken [µs].
              * @default 4
              */
-            tick_us: number | string;
+            tick_us: number;
             /**
              * Pulses Averaged
-             * @description 1 to 1000; a bare number is in plain units. Text such as 3 is read.
              * @default 1
              */
-            pulses_averaged: number | string;
+            pulses_averaged: number;
             /**
              * Time Out S
              * @description Without a pulse for so long, zero is shown.
              */
-            time_out_s?: (number | string) | null;
+            time_out_s?: number | null;
             /**
              * Minimum Kmh
              * @description Below this the reader shows zero.
              */
-            minimum_kmh?: (number | string) | null;
+            minimum_kmh?: number | null;
         };
         /**
          * TransferBox
          * @description A transfer box between gearbox and axle, and on which side of it the target sits.
          */
         TransferBox: {
-            /**
-             * Axle Ratio
-             * @description 0.02 to 50; a bare number is in plain units. Text such as 3.73, 41/11 is read.
-             */
-            axle_ratio: number | string;
+            /** Axle Ratio */
+            axle_ratio: number;
             /**
              * Low Ratio
              * @description Turns of the gearbox side per turn of the axle side, in low range.
              */
-            low_ratio: number | string;
+            low_ratio: number;
             /**
              * Range
              * @default high
@@ -2329,11 +2243,8 @@ export interface components {
          * @description A circumference known from elsewhere; on water, the run per turn of the paddle.
          */
         TypedCircumference: {
-            /**
-             * Circumference Mm
-             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105, 2.105 m is read.
-             */
-            circumference_mm: number | string;
+            /** Circumference Mm */
+            circumference_mm: number;
             /**
              * Source
              * @default previous_setting
@@ -2341,7 +2252,7 @@ export interface components {
              */
             source: "chart" | "previous_setting" | "measured_elsewhere";
             /** Relative Uncertainty Pct */
-            relative_uncertainty_pct?: (number | string) | null;
+            relative_uncertainty_pct?: number | null;
         };
         /**
          * Wheel
@@ -2400,6 +2311,321 @@ export interface components {
              * @enum {string}
              */
             role: "unknown" | "supply" | "ground" | "signal" | "second_signal" | "shield";
+        };
+        /**
+         * Chance
+         * @description One way of fitting it: the chance that the weakest signal of a turn is enough, with its 95 % interval.
+         */
+        Chance: {
+            /** Code */
+            code: string;
+            /** Label */
+            label: string;
+            /** Chance Pct */
+            chance_pct: number;
+            /** Low Pct */
+            low_pct: number;
+            /** High Pct */
+            high_pct: number;
+            /** Samples */
+            samples: number;
+        };
+        /**
+         * Channels
+         * @description Phase of the second channel behind the first [electrical °], its error from a quarter, and who leads.
+         */
+        Channels: {
+            /** Phase Deg */
+            phase_deg: number;
+            /** Error Deg */
+            error_deg: number;
+            /**
+             * Leads
+             * @enum {string}
+             */
+            leads: "first" | "second" | "neither";
+            /** Good Spacings Mm */
+            good_spacings_mm: number[];
+            /** Words */
+            words: string;
+        };
+        /**
+         * Factor
+         * @description One factor of the strength, 0 to 1, in words.
+         */
+        Factor: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Pass
+         * @description One pass of a magnet: field along the travel [mT], how often the switch works, how long it stays on.
+         */
+        Pass: {
+            /** X Mm */
+            x_mm: number[];
+            /** Drive Mt */
+            drive_mt: number[];
+            /** Operate Mt */
+            operate_mt: number;
+            /** Release Mt */
+            release_mt: number;
+            /** Closures */
+            closures: number;
+            /** Dwell Mm */
+            dwell_mm: number;
+            /** Dwell Deg */
+            dwell_deg: number;
+        };
+        /**
+         * PlacementDetail
+         * @description The placement as drawn. Ratios: strength over what the sensor needs; lengths in mm.
+         */
+        PlacementDetail: {
+            /** Possible */
+            possible: boolean;
+            /** Missing */
+            missing: string;
+            /** Gap Mm */
+            gap_mm: number;
+            /** Gap Given */
+            gap_given: boolean;
+            /** Strength */
+            strength: number;
+            /** Weakest */
+            weakest: number;
+            /** Factors */
+            factors: components["schemas"]["Factor"][];
+            /** Pitch Mm */
+            pitch_mm: number;
+            /** Allowed Gap Mm */
+            allowed_gap_mm: number;
+            /** Lowest Gap Mm */
+            lowest_gap_mm: number;
+            /** Highest Gap Mm */
+            highest_gap_mm: number;
+            /** Moves Mm */
+            moves_mm: number;
+            /** Heat Mm */
+            heat_mm: number;
+            /** Element Sideways Mm */
+            element_sideways_mm: number;
+            /** Target Sideways Mm */
+            target_sideways_mm: number;
+            magnet_pass: components["schemas"]["Pass"] | null;
+            channels: components["schemas"]["Channels"] | null;
+            /** Long Share */
+            long_share: number;
+            /** Short Share */
+            short_share: number;
+            /** Advice */
+            advice: string[];
+        };
+        /**
+         * PlacementView
+         * @description What the bench shows of one placement.
+         */
+        PlacementView: {
+            detail: components["schemas"]["PlacementDetail"];
+            facts: components["schemas"]["Facts"];
+            map: components["schemas"]["ToleranceMap"] | null;
+            /** Chances */
+            chances: components["schemas"]["Chance"][];
+            scope: components["schemas"]["Scope"] | null;
+            /** Lateral Mm */
+            lateral_mm: number;
+        };
+        /**
+         * Scope
+         * @description Raw signal in units of what the sensor needs to switch, and what comes out, over a turn or part of it.
+         */
+        Scope: {
+            /** Time Ms */
+            time_ms: number[];
+            /** Raw */
+            raw: number[];
+            /** High */
+            high: number[];
+            /** Switches At */
+            switches_at: number;
+            /** Releases At */
+            releases_at: number;
+            /** Expected */
+            expected: number;
+            /** Counted */
+            counted: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ToleranceMap
+         * @description Ratios (strength over need, at the furthest point of a turn): one row for each clocking angle.
+         *
+         *     `double` is 1 where a reed would count twice; empty for everything else.
+         */
+        ToleranceMap: {
+            /** Sideways Mm */
+            sideways_mm: number[];
+            /** Clocking Deg */
+            clocking_deg: number[];
+            /** Ratio */
+            ratio: number[][];
+            /** Double */
+            double: number[][];
+            /** At Sideways Mm */
+            at_sideways_mm: number;
+            /** At Clocking Deg */
+            at_clocking_deg: number;
+            /** Share Pct */
+            share_pct: number;
+        };
+        /**
+         * Spoke
+         * @description One spoke of this side, numbered where it meets the rim, clockwise: hub end, rim end and magnet place.
+         *
+         *     Points are in the plane of the wheel [mm], x to the right and y up; `plane` 0 runs outside of the flange,
+         *     1 inside of it; `axial_mm` is the place of the magnet from the middle plane of the rim.
+         */
+        Spoke: {
+            /** Number */
+            number: number;
+            /** Plane */
+            plane: number;
+            /** Hub */
+            hub: [
+                number,
+                number
+            ];
+            /** Rim */
+            rim: [
+                number,
+                number
+            ];
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Angle Deg */
+            angle_deg: number;
+            /** Axial Mm */
+            axial_mm: number;
+        };
+        /**
+         * SpokePlan
+         * @description All sets of spokes worth a look, the best first, and the laced wheel they are on.
+         */
+        SpokePlan: {
+            /** Magnets */
+            magnets: number;
+            /** Radius Mm */
+            radius_mm: number;
+            /** Per Side */
+            per_side: number;
+            /** Per Plane */
+            per_plane: number;
+            /** Spokes */
+            spokes: components["schemas"]["Spoke"][];
+            /** Sets */
+            sets: components["schemas"]["SpokeSet"][];
+            /** Windows */
+            windows: components["schemas"]["Window"][];
+            /** Crossings Mm */
+            crossings_mm: number[];
+            /** Rule */
+            rule: string;
+            /** Rule Counts */
+            rule_counts: number[];
+            /** Slope Mm Per Mm */
+            slope_mm_per_mm: number;
+        };
+        /**
+         * SpokeSet
+         * @description One choice of spokes: its numbers, how to count them, and how even it comes out at this radius.
+         */
+        SpokeSet: {
+            /** Spokes */
+            spokes: number[];
+            /** Steps */
+            steps: number[];
+            /** Words */
+            words: string;
+            /** Spacing Deg */
+            spacing_deg: number[];
+            /** Error Deg */
+            error_deg: number;
+            /** Plane Offset Mm */
+            plane_offset_mm: number;
+            /** Flutter Low Pct */
+            flutter_low_pct: number;
+            /** Flutter High Pct */
+            flutter_high_pct: number;
+            /** Same Plane */
+            same_plane: boolean;
+            /** In Use */
+            in_use: boolean;
+        };
+        /**
+         * Window
+         * @description Radii at which a magnet can sit [mm], and the gap's change over it.
+         */
+        Window: {
+            /** Low Mm */
+            low_mm: number;
+            /** High Mm */
+            high_mm: number;
+        };
+        /**
+         * School
+         * @description One side where practitioners disagree, with this fit's numbers.
+         */
+        School: {
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * SensorAdvice
+         * @description One kind: whether it suits, why, and what speaks against it.
+         */
+        SensorAdvice: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "variable_reluctance" | "hall_switch" | "hall_gear_tooth" | "hall_differential" | "magnetoresistive" | "reed" | "inertial" | "paddlewheel" | "optical" | "radar";
+            /** Label */
+            label: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "suits" | "with care" | "does not suit";
+            /** Score */
+            score: number;
+            /** Reasons */
+            reasons: string[];
+            /** Against */
+            against: string[];
+        };
+        /**
+         * SensorChoices
+         * @description All kinds, the best first, and the two schools about a VR sensor where it can be one.
+         */
+        SensorChoices: {
+            /** Lowest Hz */
+            lowest_hz: number;
+            /** Top Hz */
+            top_hz: number;
+            /** Choices */
+            choices: components["schemas"]["SensorAdvice"][];
+            /** Schools */
+            schools: components["schemas"]["School"][];
         };
         /**
          * Catalogue
@@ -2656,25 +2882,6 @@ export interface components {
             causes: components["schemas"]["Likely"][];
         };
         /**
-         * Channels
-         * @description Phase of the second channel behind the first [electrical °], its error from a quarter, and who leads.
-         */
-        Channels: {
-            /** Phase Deg */
-            phase_deg: number;
-            /** Error Deg */
-            error_deg: number;
-            /**
-             * Leads
-             * @enum {string}
-             */
-            leads: "first" | "second" | "neither";
-            /** Good Spacings Mm */
-            good_spacings_mm: number[];
-            /** Words */
-            words: string;
-        };
-        /**
          * Contribution
          * @description One link's part in how unsure the shown speed is.
          */
@@ -2762,18 +2969,6 @@ export interface components {
             next_action: components["schemas"]["NextAction"];
             /** Findings */
             findings: components["schemas"]["Finding"][];
-        };
-        /**
-         * Factor
-         * @description One factor of the strength, 0 to 1, in words.
-         */
-        Factor: {
-            /** Name */
-            name: string;
-            /** Value */
-            value: number;
-            /** Words */
-            words: string;
         };
         /**
          * Figure
@@ -2897,70 +3092,6 @@ export interface components {
             steps: string[];
             /** Caution */
             caution: string;
-        };
-        /**
-         * Pass
-         * @description One pass of a magnet: field along the travel [mT], how often the switch works, how long it stays on.
-         */
-        Pass: {
-            /** X Mm */
-            x_mm: number[];
-            /** Drive Mt */
-            drive_mt: number[];
-            /** Operate Mt */
-            operate_mt: number;
-            /** Release Mt */
-            release_mt: number;
-            /** Closures */
-            closures: number;
-            /** Dwell Mm */
-            dwell_mm: number;
-            /** Dwell Deg */
-            dwell_deg: number;
-        };
-        /**
-         * PlacementDetail
-         * @description The placement as drawn. Ratios: strength over what the sensor needs; lengths in mm.
-         */
-        PlacementDetail: {
-            /** Possible */
-            possible: boolean;
-            /** Missing */
-            missing: string;
-            /** Gap Mm */
-            gap_mm: number;
-            /** Gap Given */
-            gap_given: boolean;
-            /** Strength */
-            strength: number;
-            /** Weakest */
-            weakest: number;
-            /** Factors */
-            factors: components["schemas"]["Factor"][];
-            /** Pitch Mm */
-            pitch_mm: number;
-            /** Allowed Gap Mm */
-            allowed_gap_mm: number;
-            /** Lowest Gap Mm */
-            lowest_gap_mm: number;
-            /** Highest Gap Mm */
-            highest_gap_mm: number;
-            /** Moves Mm */
-            moves_mm: number;
-            /** Heat Mm */
-            heat_mm: number;
-            /** Element Sideways Mm */
-            element_sideways_mm: number;
-            /** Target Sideways Mm */
-            target_sideways_mm: number;
-            magnet_pass: components["schemas"]["Pass"] | null;
-            channels: components["schemas"]["Channels"] | null;
-            /** Long Share */
-            long_share: number;
-            /** Short Share */
-            short_share: number;
-            /** Advice */
-            advice: string[];
         };
         /**
          * Progress
@@ -3588,226 +3719,6 @@ export interface components {
             /** Shown Before Kmh */
             shown_before_kmh: number | null;
         };
-        /**
-         * Chance
-         * @description One way of fitting it: the chance that the weakest signal of a turn is enough, with its 95 % interval.
-         */
-        Chance: {
-            /** Code */
-            code: string;
-            /** Label */
-            label: string;
-            /** Chance Pct */
-            chance_pct: number;
-            /** Low Pct */
-            low_pct: number;
-            /** High Pct */
-            high_pct: number;
-            /** Samples */
-            samples: number;
-        };
-        /**
-         * PlacementView
-         * @description What the bench shows of one placement.
-         */
-        PlacementView: {
-            detail: components["schemas"]["PlacementDetail"];
-            facts: components["schemas"]["Facts"];
-            map: components["schemas"]["ToleranceMap"] | null;
-            /** Chances */
-            chances: components["schemas"]["Chance"][];
-            scope: components["schemas"]["Scope"] | null;
-            /** Lateral Mm */
-            lateral_mm: number;
-        };
-        /**
-         * Scope
-         * @description Raw signal in units of what the sensor needs to switch, and what comes out, over a turn or part of it.
-         */
-        Scope: {
-            /** Time Ms */
-            time_ms: number[];
-            /** Raw */
-            raw: number[];
-            /** High */
-            high: number[];
-            /** Switches At */
-            switches_at: number;
-            /** Releases At */
-            releases_at: number;
-            /** Expected */
-            expected: number;
-            /** Counted */
-            counted: number;
-            /** Words */
-            words: string;
-        };
-        /**
-         * ToleranceMap
-         * @description Ratios (strength over need, at the furthest point of a turn): one row for each clocking angle.
-         *
-         *     `double` is 1 where a reed would count twice; empty for everything else.
-         */
-        ToleranceMap: {
-            /** Sideways Mm */
-            sideways_mm: number[];
-            /** Clocking Deg */
-            clocking_deg: number[];
-            /** Ratio */
-            ratio: number[][];
-            /** Double */
-            double: number[][];
-            /** At Sideways Mm */
-            at_sideways_mm: number;
-            /** At Clocking Deg */
-            at_clocking_deg: number;
-            /** Share Pct */
-            share_pct: number;
-        };
-        /**
-         * Spoke
-         * @description One spoke of this side, numbered where it meets the rim, clockwise: hub end, rim end and magnet place.
-         *
-         *     Points are in the plane of the wheel [mm], x to the right and y up; `plane` 0 runs outside of the flange,
-         *     1 inside of it; `axial_mm` is the place of the magnet from the middle plane of the rim.
-         */
-        Spoke: {
-            /** Number */
-            number: number;
-            /** Plane */
-            plane: number;
-            /** Hub */
-            hub: [
-                number,
-                number
-            ];
-            /** Rim */
-            rim: [
-                number,
-                number
-            ];
-            /** At */
-            at: [
-                number,
-                number
-            ];
-            /** Angle Deg */
-            angle_deg: number;
-            /** Axial Mm */
-            axial_mm: number;
-        };
-        /**
-         * SpokePlan
-         * @description All sets of spokes worth a look, the best first, and the laced wheel they are on.
-         */
-        SpokePlan: {
-            /** Magnets */
-            magnets: number;
-            /** Radius Mm */
-            radius_mm: number;
-            /** Per Side */
-            per_side: number;
-            /** Per Plane */
-            per_plane: number;
-            /** Spokes */
-            spokes: components["schemas"]["Spoke"][];
-            /** Sets */
-            sets: components["schemas"]["SpokeSet"][];
-            /** Windows */
-            windows: components["schemas"]["Window"][];
-            /** Crossings Mm */
-            crossings_mm: number[];
-            /** Rule */
-            rule: string;
-            /** Rule Counts */
-            rule_counts: number[];
-            /** Slope Mm Per Mm */
-            slope_mm_per_mm: number;
-        };
-        /**
-         * SpokeSet
-         * @description One choice of spokes: its numbers, how to count them, and how even it comes out at this radius.
-         */
-        SpokeSet: {
-            /** Spokes */
-            spokes: number[];
-            /** Steps */
-            steps: number[];
-            /** Words */
-            words: string;
-            /** Spacing Deg */
-            spacing_deg: number[];
-            /** Error Deg */
-            error_deg: number;
-            /** Plane Offset Mm */
-            plane_offset_mm: number;
-            /** Flutter Low Pct */
-            flutter_low_pct: number;
-            /** Flutter High Pct */
-            flutter_high_pct: number;
-            /** Same Plane */
-            same_plane: boolean;
-            /** In Use */
-            in_use: boolean;
-        };
-        /**
-         * Window
-         * @description Radii at which a magnet can sit [mm], and the gap's change over it.
-         */
-        Window: {
-            /** Low Mm */
-            low_mm: number;
-            /** High Mm */
-            high_mm: number;
-        };
-        /**
-         * School
-         * @description One side where practitioners disagree, with this fit's numbers.
-         */
-        School: {
-            /** Title */
-            title: string;
-            /** Words */
-            words: string;
-        };
-        /**
-         * SensorAdvice
-         * @description One kind: whether it suits, why, and what speaks against it.
-         */
-        SensorAdvice: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "variable_reluctance" | "hall_switch" | "hall_gear_tooth" | "hall_differential" | "magnetoresistive" | "reed" | "inertial" | "paddlewheel" | "optical" | "radar";
-            /** Label */
-            label: string;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "suits" | "with care" | "does not suit";
-            /** Score */
-            score: number;
-            /** Reasons */
-            reasons: string[];
-            /** Against */
-            against: string[];
-        };
-        /**
-         * SensorChoices
-         * @description All kinds, the best first, and the two schools about a VR sensor where it can be one.
-         */
-        SensorChoices: {
-            /** Lowest Hz */
-            lowest_hz: number;
-            /** Top Hz */
-            top_hz: number;
-            /** Choices */
-            choices: components["schemas"]["SensorAdvice"][];
-            /** Schools */
-            schools: components["schemas"]["School"][];
-        };
     };
     responses: never;
     parameters: never;
@@ -4383,6 +4294,220 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    placement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Fit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacementView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    spokes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Fit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpokePlan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    sensorChoices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Fit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SensorChoices"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    ringFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "dxf" | "svg" | "pdf";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Fit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    bracketFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "dxf" | "svg" | "pdf";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Fit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5181,220 +5306,6 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    placement: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Fit"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PlacementView"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    spokes: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Fit"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SpokePlan"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    sensorChoices: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Fit"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SensorChoices"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    ringFile: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                kind: "dxf" | "svg" | "pdf";
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Fit"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": string;
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemOut"];
-                };
-            };
-        };
-    };
-    bracketFile: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                kind: "dxf" | "svg" | "pdf";
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Fit"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": string;
-                };
-            };
-            /** @description Unauthorized */
-            401: {
                 headers: {
                     [name: string]: unknown;
                 };

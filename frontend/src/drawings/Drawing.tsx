@@ -1,3 +1,4 @@
+import "./drawing.css";
 import { Box } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 
@@ -9,6 +10,7 @@ export function Drawing({
   describe,
   children,
   max,
+  handled,
 }: {
   width: number;
   height: number;
@@ -17,6 +19,8 @@ export function Drawing({
   describe: string;
   children: ReactNode;
   max?: string;
+  /** Whether it holds things that can be moved: then it is a group, not a picture. */
+  handled?: boolean;
 }) {
   return (
     <Box
@@ -31,6 +35,19 @@ export function Drawing({
         "& .unsure": { fill: "var(--chakra-colors-signal-fg)", opacity: 0.35, stroke: "none" },
         "& .road": { fill: "var(--chakra-colors-road)", stroke: "none" },
         "& .chalk": { stroke: "var(--chakra-colors-chalk)", fill: "none", strokeWidth: 2 },
+        "& .good": { fill: "var(--chakra-colors-good-fg)", opacity: 0.18, stroke: "none" },
+        "& .bad": { stroke: "var(--chakra-colors-bad-fg)", fill: "none", strokeWidth: 2.5 },
+        "& .panel": { fill: "var(--chakra-colors-bg-panel)", stroke: "var(--chakra-colors-fg)", strokeWidth: 2 },
+        "& .handle": { cursor: "grab", touchAction: "none" },
+        "& .handle:active": { cursor: "grabbing" },
+        "& .handle:focus-visible": { outline: "none" },
+        "& .handle .hit": { fill: "transparent", stroke: "none" },
+        "& .handle .grip": {
+          fill: "var(--chakra-colors-signal-fg)",
+          stroke: "var(--chakra-colors-bg-panel)",
+          strokeWidth: 2,
+        },
+        "& .handle:focus-visible .grip": { stroke: "var(--chakra-colors-fg)", strokeWidth: 5 },
         "& text": { fill: "var(--chakra-colors-fg)", fontFamily: "var(--chakra-fonts-mono)", fontSize: "17px" },
         "& text.small": { fontSize: "14px", fill: "var(--chakra-colors-fg-muted)" },
         "& text.big": { fontSize: "30px", fontWeight: 700 },
@@ -40,7 +57,7 @@ export function Drawing({
       <svg
         viewBox={`0 ${top} ${width} ${height - top}`}
         width="100%"
-        role="img"
+        role={handled ? "group" : "img"}
         aria-label={describe}
         style={{ maxHeight: max }}
       >

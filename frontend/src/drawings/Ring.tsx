@@ -1,3 +1,4 @@
+import type { Schemas } from "../api/client";
 import { Drawing } from "./Drawing";
 
 const SIZE = 440;
@@ -12,8 +13,21 @@ const point = (radius: number, angle: number) =>
     .join(" ");
 
 /** The target with every tooth, pole or magnet drawn, so that it can be compared with the one in the hand. */
-export function Ring({ kind, count, words }: { kind: string; count: number; words: string }) {
-  const step = (2 * Math.PI) / count;
+export function Ring({
+  kind,
+  count,
+  words,
+  shape,
+  missing = 0,
+}: {
+  kind: string;
+  count: number;
+  words: string;
+  /** Its measured shape: the teeth are then drawn to scale. */
+  shape?: Schemas["RingShape"] | null;
+  missing?: number;
+}) {
+  const step = (2 * Math.PI) / (count + missing);
   const places = Array.from({ length: count }, (_, place) => place);
   const round = ["magnets", "paddle_magnets", "bolt_heads", "drilled_rotor"].includes(kind);
   const every = count <= 12 ? 1 : count <= LABELLED ? (count > 60 ? 10 : 5) : 0;
@@ -22,9 +36,13 @@ export function Ring({ kind, count, words }: { kind: string; count: number; word
       width={SIZE}
       height={SIZE}
       max="400px"
-      describe={`${words} with ${count} drawn evenly around one turn; the first is marked, count clockwise.`}
+      describe={`${words} with ${count} drawn ${shape ? "to scale" : "evenly"} around one turn; the first is marked, count clockwise.`}
     >
-      {round ? <Rounds places={places} step={step} count={count} /> : <Teeth places={places} step={step} kind={kind} />}
+      {round ? (
+        <Rounds places={places} step={step} count={count} />
+      ) : (
+        <Teeth places={places} step={step} kind={kind} shape={shape} />
+      )}
       <path className="actfill" d={`M${MIDDLE} ${MIDDLE - OUTER - 4}l-8 -16h16z`} />
       {places
         .filter((place) => every > 0 && (place === 0 || (place + 1) % every === 0))
@@ -42,11 +60,26 @@ export function Ring({ kind, count, words }: { kind: string; count: number; word
       <text className="small" x={MIDDLE} y={MIDDLE + 28} textAnchor="middle">
         per turn
       </text>
+      {shape && (
+        <text className="small" x={MIDDLE} y={MIDDLE + 50} textAnchor="middle">
+          ⌀ {shape.diameter_mm.toFixed(1)} mm
+        </text>
+      )}
     </Drawing>
   );
 }
 
-function Teeth({ places, step, kind }: { places: number[]; step: number; kind: string }) {
+function Teeth({
+  places,
+  step,
+  kind,
+  shape,
+}: {
+  places: number[];
+  step: number;
+  kind: string;
+  shape?: Schemas["RingShape"] | null;
+}) {
   if (kind === "multipole_ring") {
     return (
       <g>
@@ -62,9 +95,13 @@ function Teeth({ places, step, kind }: { places: number[]; step: number; kind: s
       </g>
     );
   }
-  const root = OUTER - Math.min(24, Math.max(8, (2 * Math.PI * OUTER) / places.length));
+  const scale = shape ? OUTER / (shape.diameter_mm / 2) : 0;
+  const usual = Math.min(24, Math.max(8, (2 * Math.PI * OUTER) / places.length));
+  const root = OUTER - (shape ? Math.min((shape.depth_mm ?? shape.pitch_mm / 2) * scale, 90) : usual);
+  const tip = shape ? shape.tooth_mm / shape.pitch_mm / 2 : 0.22;
+  const foot = shape && !shape.gear ? tip * (OUTER / root) : shape ? Math.min(tip + 0.18, 0.45) : 0.3;
   const tooth = (place: number) =>
-    `${point(root, (place - 0.3) * step)}L${point(OUTER, (place - 0.22) * step)}L${point(OUTER, (place + 0.22) * step)}L${point(root, (place + 0.3) * step)}`;
+    `${point(root, (place - foot) * step)}L${point(OUTER, (place - tip) * step)}L${point(OUTER, (place + tip) * step)}L${point(root, (place + foot) * step)}`;
   return (
     <g>
       <path className="soft" d={`M${places.map(tooth).join("L")}z`} />

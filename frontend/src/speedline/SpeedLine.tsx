@@ -78,6 +78,7 @@ export function SpeedLine({ result, catalogue, chosen, choose, problems, stale, 
 export const belongsTo = (path: string): LinkName => {
   const first = path.split(".")[0] ?? "";
   if (first === "readouts" || first === "check_speed_kmh") return "readout";
+  if (first === "placement") return "sensor";
   return (LINKS as string[]).includes(first) ? (first as LinkName) : "wheel";
 };
 

@@ -25,17 +25,23 @@ export function chooseFitFile(): Promise<Fit> {
   });
 }
 
+const fileName = (name: string) =>
+  name
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, "-")
+    .replace(/^-|-$/g, "") || "fit";
+
 /** Hand a fit document over as a *.fit.json file. */
 export function offerFitFile(fit: Fit, name: string) {
-  const url = URL.createObjectURL(new Blob([`${JSON.stringify(fit, null, 2)}\n`], { type: "application/json" }));
+  offer(new Blob([`${JSON.stringify(fit, null, 2)}\n`], { type: "application/json" }), `${fileName(name)}.fit.json`);
+}
+
+/** Hand a file over to be kept. */
+export function offer(content: Blob, name: string) {
+  const url = URL.createObjectURL(content);
   const link = document.createElement("a");
   link.href = url;
-  link.download = `${
-    name
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, "-")
-      .replace(/^-|-$/g, "") || "fit"
-  }.fit.json`;
+  link.download = name;
   link.click();
   window.setTimeout(() => URL.revokeObjectURL(url), 10_000);
 }

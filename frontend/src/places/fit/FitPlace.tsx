@@ -19,6 +19,10 @@ import { NextBar } from "./NextBar";
 import { Change, Contributions, Why } from "./Reasons";
 import { ReadoutInputs } from "./readout/ReadoutInputs";
 import { ReadoutResult } from "./readout/ReadoutResult";
+import { SensorInputs } from "./sensor/SensorInputs";
+import { SensorResult } from "./sensor/SensorResult";
+import { TargetInputs } from "./target/TargetInputs";
+import { TargetResult } from "./target/TargetResult";
 import { type Draft, type SaveState, useDraft } from "./useDraft";
 import { WheelInputs } from "./wheel/WheelInputs";
 import { WheelResult } from "./wheel/WheelResult";
@@ -283,8 +287,8 @@ function Problems({
 function Inputs({ link, readout, choose }: { link: LinkName; readout: number; choose: (place: number) => void }) {
   if (link === "wheel") return <WheelInputs />;
   if (link === "drive") return <DriveInputs />;
-  if (link === "target") return <links.TargetInputs />;
-  if (link === "sensor") return <links.SensorInputs />;
+  if (link === "target") return <TargetInputs />;
+  if (link === "sensor") return <SensorInputs />;
   if (link === "signal") return <links.SignalInputs />;
   return <ReadoutInputs chosen={readout} choose={choose} />;
 }
@@ -292,8 +296,8 @@ function Inputs({ link, readout, choose }: { link: LinkName; readout: number; ch
 function Results({ link, readout }: { link: LinkName; readout: number }) {
   if (link === "wheel") return <WheelResult />;
   if (link === "drive") return <DriveResult />;
-  if (link === "target") return <links.TargetResult />;
-  if (link === "sensor") return <links.SensorResult />;
+  if (link === "target") return <TargetResult />;
+  if (link === "sensor") return <SensorResult />;
   if (link === "signal") return <links.Figures link="signal" />;
   return <ReadoutResult chosen={readout} />;
 }

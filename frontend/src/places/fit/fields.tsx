@@ -86,17 +86,19 @@ export function WordsField({
   );
 }
 
-/** One of the fit's choices; a flag is yes or no. */
+/** One of the fit's choices; a flag is yes or no, a number is kept as one. */
 export function PickField({
   path,
   label,
   options,
   flag,
+  number,
 }: {
   path: string;
   label: string;
   options: readonly Option[];
   flag?: boolean;
+  number?: boolean;
 }) {
   const { set, document } = useEditing();
   const { value, error } = useField(path);
@@ -105,7 +107,7 @@ export function PickField({
       label={label}
       error={error}
       value={String(value ?? options[0]?.code ?? "")}
-      change={(code) => set(...grown(document, path, flag ? code === "true" : code))}
+      change={(code) => set(...grown(document, path, flag ? code === "true" : number ? Number(code) : code))}
       options={options}
       testId={path}
     />

@@ -17,6 +17,7 @@ export const EMPTY: Record<string, Entries> = {
     corrections: {},
     measured: {},
   },
+  target: { ring: { diameter_mm: "" }, magnets: {}, spokes: {}, cut: {} },
   drive: {
     axle_ratio: { ratio: "" },
     sprockets: { wheel_teeth: "", shaft_teeth: "" },

@@ -1,6 +1,7 @@
 import { Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import type { Fit } from "../../../api/client";
 import { ChoiceField } from "../../../ui/fields";
+import { More } from "../../../ui/More";
 import { Line, Small, Toggles, without } from "../../../ui/Small";
 import { useEditing } from "../context";
 import { PickField, ProofField, QuantityField, WordsField } from "../fields";
@@ -87,15 +88,14 @@ export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (pla
       {readout.encoding === "chart_code" && <CodesEditor path={path} readout={readout} />}
       {readout.encoding === "custom" && <CustomEditor path={`${path}.custom`} />}
       {readout.encoding !== "frequency_table" && readout.encoding !== "chart_code" && (
-        <details>
-          <summary style={{ cursor: "pointer", minHeight: 32 }}>Range, step and digits of this reader</summary>
-          <Grid {...pair} pt={2}>
+        <More label="Range, step and digits of this reader">
+          <Grid {...pair}>
             <QuantityField path={`${path}.minimum`} label={`Least (${encoding?.minimum})`} unit="" optional />
             <QuantityField path={`${path}.maximum`} label={`Most (${encoding?.maximum})`} unit="" optional />
             <QuantityField path={`${path}.step`} label={`Step (${encoding?.step})`} unit="" optional nudge={0.1} />
             <QuantityField path={`${path}.digits`} label="Digits it has" unit="" optional />
           </Grid>
-        </details>
+        </More>
       )}
       <Timing path={`${path}.timing`} readout={readout} />
       {document.readouts.length > 1 && (
@@ -129,9 +129,8 @@ function AddReadout() {
 function Timing({ path, readout }: { path: string; readout: Readout }) {
   const gate = readout.timing?.method === "gate";
   return (
-    <details>
-      <summary style={{ cursor: "pointer", minHeight: 32 }}>How it makes a speed of pulses</summary>
-      <Grid {...pair} pt={2}>
+    <More label="How it makes a speed of pulses">
+      <Grid {...pair}>
         <PickField
           path={`${path}.method`}
           label="It"
@@ -158,7 +157,7 @@ function Timing({ path, readout }: { path: string; readout: Readout }) {
         />
         <QuantityField path={`${path}.minimum_kmh`} label="Zero below" unit="km/h" optional hint="its own minimum" />
       </Grid>
-    </details>
+    </More>
   );
 }
 

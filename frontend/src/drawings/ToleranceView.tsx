@@ -1,0 +1,126 @@
+import { Box } from "@chakra-ui/react";
+import { useEffect, useRef } from "react";
+import type { Schemas } from "../api/client";
+import { Drawing } from "./Drawing";
+
+const LEFT = 58;
+const TOP = 10;
+const SIZE = { width: 420, height: 250 };
+const WIDTH = LEFT + SIZE.width + 14;
+const HEIGHT = TOP + SIZE.height + 48;
+
+const ink = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--chakra-colors-${name}`);
+
+/**
+ * Strength over sideways offset and clocking. Enough is filled, the fuller the surer; a line bounds it, so that
+ * colour alone says nothing; where a reed would count twice it is hatched.
+ */
+export function ToleranceView({
+  map,
+  choose,
+}: {
+  map: Schemas["ToleranceMap"];
+  choose: (sideways: number, clocking: number) => void;
+}) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const reach = map.sideways_mm.at(-1) ?? 1;
+  const x = (sideways: number) => LEFT + (SIZE.width * (sideways + reach)) / (2 * reach);
+  const y = (clocking: number) => TOP + (SIZE.height * (90 - clocking)) / 180;
+  useEffect(() => {
+    const place = canvas.current;
+    const paint = place?.getContext("2d");
+    if (!place || !paint) return;
+    const columns = map.sideways_mm.length;
+    const rows = map.clocking_deg.length;
+    const left = (column: number) => Math.round((column * place.width) / columns);
+    const under = (row: number) => place.height - Math.round((row * place.height) / rows);
+    paint.clearRect(0, 0, place.width, place.height);
+    const good = (row: number, column: number) => (map.ratio[row]?.[column] ?? 0) >= 1 && !map.double[row]?.[column];
+    for (let row = 0; row < rows; row++) {
+      for (let column = 0; column < columns; column++) {
+        const ratio = map.ratio[row]?.[column] ?? 0;
+        const [px, py] = [left(column), under(row + 1)];
+        const [w, h] = [left(column + 1) - px, under(row) - py];
+        if (good(row, column)) {
+          paint.globalAlpha = Math.min(0.25 + 0.22 * (ratio - 1), 0.85);
+          paint.fillStyle = ink("signal-fg");
+          paint.fillRect(px, py, w, h);
+        } else if (map.double[row]?.[column]) {
+          paint.globalAlpha = 0.7;
+          paint.strokeStyle = ink("fg");
+          paint.beginPath();
+          paint.moveTo(px, py + h);
+          paint.lineTo(px + w, py);
+          paint.stroke();
+        }
+        paint.globalAlpha = 1;
+        paint.strokeStyle = ink("fg");
+        paint.lineWidth = 2;
+        if (column > 0 && good(row, column) !== good(row, column - 1)) line(paint, px, py, px, py + h);
+        if (row > 0 && good(row, column) !== good(row - 1, column)) line(paint, px, py + h, px + w, py + h);
+      }
+    }
+  }, [map]);
+  const here = { x: x(map.at_sideways_mm), y: y(map.at_clocking_deg) };
+  return (
+    <Box position="relative" maxW="620px" data-testid="tolerance">
+      <canvas
+        ref={canvas}
+        width={SIZE.width * 2}
+        height={SIZE.height * 2}
+        aria-hidden
+        style={{
+          position: "absolute",
+          left: `${(100 * LEFT) / WIDTH}%`,
+          top: `${(100 * TOP) / HEIGHT}%`,
+          width: `${(100 * SIZE.width) / WIDTH}%`,
+          height: `${(100 * SIZE.height) / HEIGHT}%`,
+        }}
+      />
+      <Drawing
+        width={WIDTH}
+        height={HEIGHT}
+        describe={`Tolerance map: enough signal on ${map.share_pct.toFixed(0)} % of it. The sensor is at ${map.at_sideways_mm.toFixed(1)} mm to the side and ${map.at_clocking_deg.toFixed(0)} degrees.`}
+      >
+        {/* biome-ignore lint/a11y/noStaticElementInteractions: the keyboard has the handles and the fields */}
+        <rect
+          x={LEFT}
+          y={TOP}
+          width={SIZE.width}
+          height={SIZE.height}
+          className="ink"
+          style={{ fill: "transparent", cursor: "crosshair" }}
+          onClick={(event) => {
+            const matrix = event.currentTarget.getScreenCTM()?.inverse();
+            const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix);
+            choose(((point.x - LEFT) / SIZE.width) * 2 * reach - reach, 90 - ((point.y - TOP) / SIZE.height) * 180);
+          }}
+        />
+        {[-90, -45, 0, 45, 90].map((angle) => (
+          <text key={angle} className="small" x={LEFT - 6} y={y(angle) + 5} textAnchor="end">
+            {angle}°
+          </text>
+        ))}
+        {[-reach, -reach / 2, 0, reach / 2, reach].map((offset) => (
+          <text key={offset} className="small" x={x(offset)} y={TOP + SIZE.height + 18} textAnchor="middle">
+            {offset.toFixed(1)}
+          </text>
+        ))}
+        <text className="small" x={LEFT + SIZE.width / 2} y={HEIGHT - 8} textAnchor="middle">
+          element to the side, mm; up: turned from the row
+        </text>
+        <g pointerEvents="none">
+          <circle className="panel" cx={here.x} cy={here.y} r={8} />
+          <path className="ink" d={`M${here.x - 14} ${here.y}h28M${here.x} ${here.y - 14}v28`} />
+        </g>
+      </Drawing>
+    </Box>
+  );
+}
+
+function line(paint: CanvasRenderingContext2D, x1: number, y1: number, x2: number, y2: number) {
+  paint.beginPath();
+  paint.moveTo(x1, y1);
+  paint.lineTo(x2, y2);
+  paint.stroke();
+}

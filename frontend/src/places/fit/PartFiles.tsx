@@ -1,0 +1,45 @@
+import { Box, Grid, Stack, Text } from "@chakra-ui/react";
+import { Small } from "../../ui/Small";
+import { useEditing } from "./context";
+import { type FileKind, type Part, usePart } from "./sensing";
+
+const FILES: [FileKind, string][] = [
+  ["dxf", "DXF, for the cutter"],
+  ["svg", "SVG, for the cutter"],
+  ["pdf", "PDF, 1:1 on paper"],
+];
+
+/** A part to make, drawn as it will be cut, and its files. */
+export function PartFiles({ part, words }: { part: Part; words: string }) {
+  const { evaluated } = useEditing();
+  const { svg, error, save } = usePart(part, evaluated.document);
+  return (
+    <Grid
+      templateColumns={{ base: "1fr", xl: "minmax(0, 250px) minmax(0, 1fr)" }}
+      gap={3}
+      data-testid={`${part}-files`}
+    >
+      {svg && (
+        <Box bg="#f7f4ea" borderRadius="md" p={2}>
+          <img
+            src={`data:image/svg+xml,${encodeURIComponent(svg)}`}
+            alt={`The ${part} as it is cut: ${words}`}
+            style={{ width: "100%", maxHeight: 230, objectFit: "contain" }}
+          />
+        </Box>
+      )}
+      <Stack gap={2}>
+        {FILES.map(([kind, label]) => (
+          <Small key={kind} onClick={() => save(kind)} disabled={Boolean(error)}>
+            {label}
+          </Small>
+        ))}
+        {error && (
+          <Text role="alert" color="bad.fg" fontWeight="600">
+            ✕ {error}
+          </Text>
+        )}
+      </Stack>
+    </Grid>
+  );
+}

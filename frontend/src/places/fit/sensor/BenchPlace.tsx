@@ -1,0 +1,112 @@
+import { useEffect, useRef, useState } from "react";
+import { Bench, type BenchParts, type Placed } from "../../../drawings/Bench";
+import { useEditing } from "../context";
+import type { PlacementView } from "../sensing";
+
+const FOLLOW_MS = 80;
+const DEFAULTS = { sideways_mm: 0, clocking_deg: 90, lean_deg: 0 };
+
+/** The bench of this fit: the drawing follows the hand at once, the figures a moment later. */
+export function BenchPlace({
+  view,
+  passing,
+  marking,
+  marked,
+}: {
+  view: PlacementView;
+  passing: boolean;
+  /** Whether a press on the tip marks the sensing spot, and what happens then. */
+  marking: boolean;
+  marked: () => void;
+}) {
+  const { document, evaluated, catalogue, set } = useEditing();
+  const kind = catalogue.sensors.find((one) => one.code === evaluated.document.sensor.kind);
+  const { ring } = evaluated.result;
+  const { magnets, kind: targetKind } = evaluated.document.target;
+  const single = targetKind === "magnets";
+  const kept = evaluated.document.placement;
+  const there: Placed = {
+    gap_mm: view.detail.gap_mm,
+    sideways_mm: Number(kept?.sideways_mm ?? DEFAULTS.sideways_mm),
+    clocking_deg: Number(kept?.clocking_deg ?? DEFAULTS.clocking_deg),
+    lean_deg: Number(kept?.lean_deg ?? DEFAULTS.lean_deg),
+  };
+  const { placed, change, done } = useMoving(there, (field, value) => set(`placement.${field}`, value));
+  const spot = evaluated.document.sensor.spot;
+  const parts: BenchParts = {
+    detail: view.detail,
+    facts: view.facts,
+    paired: Boolean(kind?.paired),
+    reed: kind?.code === "reed",
+    spot: {
+      along_mm: Number(spot?.along_mm ?? 0),
+      across_mm: Number(spot?.across_mm ?? 0),
+      known: (spot?.feature ?? "unknown") !== "unknown",
+    },
+    row:
+      ring && !single
+        ? { pitch: ring.pitch_mm, tooth: ring.tooth_mm, face: ring.face_mm, depth: ring.depth_mm ?? ring.pitch_mm / 2 }
+        : null,
+    magnet:
+      single && magnets
+        ? {
+            along: Number(magnets.diameter_mm ?? 8),
+            across: Number((magnets.form === "bar" ? magnets.width_mm : magnets.diameter_mm) ?? 8),
+            length: Number(magnets.length_mm ?? 6),
+            round: magnets.form !== "bar",
+          }
+        : null,
+    second: kept?.second ? Number(kept.second.spacing_mm) : null,
+  };
+  const put = (along: number, across: number) => {
+    const feature = document.sensor.spot?.feature;
+    set("sensor.spot", {
+      feature: !feature || feature === "unknown" ? "middle" : feature,
+      along_mm: Number(along.toFixed(1)),
+      across_mm: Number(across.toFixed(1)),
+    });
+    marked();
+  };
+  return (
+    <Bench
+      parts={parts}
+      placed={placed}
+      change={change}
+      done={done}
+      mark={marking ? put : undefined}
+      passing={passing}
+    />
+  );
+}
+
+/** What is drawn while it is dragged; the document follows every now and then, and at the end. */
+function useMoving(there: Placed, keep: (field: keyof Placed, value: number) => void) {
+  const [moving, move] = useState<Partial<Placed>>({});
+  const timer = useRef(0);
+  const last = useRef<[keyof Placed, number] | null>(null);
+  const keeper = useRef(keep);
+  keeper.current = keep;
+  const seen = JSON.stringify(there);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: `seen` says that the document has caught up
+  useEffect(() => {
+    if (!last.current && timer.current === 0) move({});
+  }, [seen]);
+  useEffect(() => () => window.clearTimeout(timer.current), []);
+  const flush = () => {
+    timer.current = 0;
+    if (last.current) keeper.current(...last.current);
+    last.current = null;
+  };
+  return {
+    placed: { ...there, ...moving },
+    change: (field: keyof Placed, value: number) => {
+      move((old) => ({ ...old, [field]: value }));
+      last.current = [field, value];
+      if (timer.current === 0) timer.current = window.setTimeout(flush, FOLLOW_MS);
+    },
+    done: () => {
+      window.clearTimeout(timer.current);
+      flush();
+    },
+  };
+}

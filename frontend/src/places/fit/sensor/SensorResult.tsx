@@ -1,0 +1,187 @@
+import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import type { Schemas } from "../../../api/client";
+import { ScopeView } from "../../../drawings/ScopeView";
+import { ToleranceView } from "../../../drawings/ToleranceView";
+import { Small } from "../../../ui/Small";
+import { Views } from "../../../ui/Views";
+import { useEditing } from "../context";
+import { usePlacement } from "../sensing";
+import { BenchPlace } from "./BenchPlace";
+import { Mounting } from "./Mounting";
+import { SensorData } from "./SensorData";
+import { WhichSensor } from "./WhichSensor";
+
+/** The sensor before its target, how much may go wrong, which kind suits, its data, and how it is mounted. */
+export function SensorResult() {
+  const [view, choose] = useState("bench");
+  return (
+    <Views
+      label="The sensor"
+      chosen={view}
+      choose={choose}
+      views={[
+        { code: "bench", label: "Placement", content: <Placement /> },
+        { code: "tolerance", label: "Tolerance", content: <Tolerance /> },
+        { code: "which", label: "Which sensor", content: <WhichSensor /> },
+        { code: "data", label: "Its data and wires", content: <SensorData /> },
+        { code: "mounting", label: "Bracket and clearance", content: <Mounting /> },
+      ]}
+    />
+  );
+}
+
+function Placement() {
+  const { evaluated } = useEditing();
+  const view = usePlacement(evaluated.document).data;
+  const [passing, pass] = useState(false);
+  const [marking, mark] = useState(false);
+  if (!view) return <Text>Drawing …</Text>;
+  if (!view.detail.possible) return <Missing detail={view.detail} />;
+  return (
+    <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 1fr) 210px" }} gap={4} data-testid="bench">
+      <Stack gap={1} minW={0}>
+        <BenchPlace view={view} passing={passing} marking={marking} marked={() => mark(false)} />
+        {view.scope && <ScopeView scope={view.scope} />}
+        <Text fontSize="xs" color="fg.muted">
+          Drag the sensor or a dot; by keyboard Tab to it, then arrows, Shift by ten. Orange dashes: where the body's
+          middle has to be; dashed circle: where in it the element may sit; filled band: the gaps that are right.
+        </Text>
+      </Stack>
+      <Stack gap={3}>
+        <Signal detail={view.detail} />
+        <Small onClick={() => mark(!marking)} aria-pressed={marking}>
+          {marking ? "Press on the tip …" : "Mark the sensing spot"}
+        </Small>
+        <Small onClick={() => pass(!passing)} aria-pressed={passing}>
+          {passing ? "Stop it" : "Let it pass"}
+        </Small>
+      </Stack>
+    </Grid>
+  );
+}
+
+function Missing({ detail }: { detail: Schemas["PlacementDetail"] }) {
+  return (
+    <Box borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={2} data-testid="not-placed">
+      <Text fontWeight="600">There is no placement to draw yet.</Text>
+      <Text>{detail.missing}</Text>
+    </Box>
+  );
+}
+
+/** The number for signal strength, what it is made of, and the window of the gap. */
+function Signal({ detail }: { detail: Schemas["PlacementDetail"] }) {
+  const enough = detail.weakest >= 1;
+  return (
+    <Stack gap={2} aria-live="polite">
+      <Box>
+        <Text fontSize="sm" color="fg.muted">
+          Signal over what it needs
+        </Text>
+        <Text fontFamily="mono" fontSize="3xl" fontWeight="700" lineHeight="1.1" data-testid="strength">
+          {detail.strength.toFixed(2)} ×
+        </Text>
+        <Text fontSize="sm" color={enough ? "good.fg" : "bad.fg"} fontWeight="600">
+          {enough ? "✓" : "✕"} at the furthest point of a turn {detail.weakest.toFixed(2)} ×
+        </Text>
+      </Box>
+      <Box>
+        <Text fontSize="sm" color="fg.muted">
+          Gap window at rest
+        </Text>
+        <Text fontFamily="mono" fontSize="lg" data-testid="window">
+          {detail.highest_gap_mm >= detail.lowest_gap_mm
+            ? `${detail.lowest_gap_mm.toFixed(2)} … ${detail.highest_gap_mm.toFixed(2)} mm`
+            : "none"}
+        </Text>
+        <Text fontSize="xs" color="fg.muted">
+          moves ± {detail.moves_mm.toFixed(2)}, heat {detail.heat_mm.toFixed(2)} mm
+        </Text>
+      </Box>
+      {detail.factors.map((one) => (
+        <Box key={one.name} title={one.words}>
+          <Flex justify="space-between" fontSize="sm">
+            <span>{one.name}</span>
+            <Text as="span" fontFamily="mono">
+              {(100 * one.value).toFixed(0)} %
+            </Text>
+          </Flex>
+          <Box h="6px" bg="bg.muted" borderRadius="sm">
+            <Box h="6px" w={`${Math.min(100 * one.value, 100)}%`} bg="signal.solid" borderRadius="sm" />
+          </Box>
+        </Box>
+      ))}
+      {detail.magnet_pass && (
+        <Text fontSize="sm">
+          {Math.max(...detail.magnet_pass.drive_mt).toFixed(1)} mT at most; it works at {detail.magnet_pass.operate_mt}{" "}
+          mT and lets go at {detail.magnet_pass.release_mt} mT, on for {detail.magnet_pass.dwell_mm.toFixed(1)} mm (
+          {detail.magnet_pass.dwell_deg.toFixed(1)}°).
+        </Text>
+      )}
+      {detail.channels && <Text fontSize="sm">{detail.channels.words}</Text>}
+      {detail.advice.map((words) => (
+        <Text key={words} fontSize="sm" fontWeight="600">
+          {words}
+        </Text>
+      ))}
+    </Stack>
+  );
+}
+
+function Tolerance() {
+  const { document, evaluated, set, catalogue } = useEditing();
+  const view = usePlacement(evaluated.document).data;
+  if (!view) return <Text>Drawing …</Text>;
+  if (!view.map) return <Missing detail={view.detail} />;
+  const paired = catalogue.sensors.find((one) => one.code === document.sensor.kind)?.paired;
+  const spot = document.sensor.spot?.across_mm ?? 0;
+  const move = (sideways: number, clocking: number) =>
+    set("placement", {
+      ...document.placement,
+      sideways_mm: Number((sideways - Number(spot)).toFixed(1)),
+      clocking_deg: Math.round(clocking),
+    });
+  return (
+    <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 1fr) 270px" }} gap={4}>
+      <Stack gap={1}>
+        <ToleranceView map={view.map} choose={move} />
+        <Text fontSize="sm" color="fg.muted">
+          Filled and inside the line: enough signal at the furthest point of a turn, the fuller the surer
+          {view.map.double.length > 0 && "; hatched: it would count twice"}. Click to move the sensor there.
+        </Text>
+      </Stack>
+      <Stack gap={3} data-testid="chances">
+        <Text fontWeight="600">Chance of a clean signal</Text>
+        {view.chances.map((one) => (
+          <Box key={one.code} title={`${one.samples} trials`}>
+            <Flex justify="space-between">
+              <span>{one.label}</span>
+              <Text as="span" fontFamily="mono" fontWeight="700">
+                {one.chance_pct.toFixed(0)} %
+              </Text>
+            </Flex>
+            <Text fontSize="xs" color="fg.muted">
+              between {one.low_pct.toFixed(0)} and {one.high_pct.toFixed(0)} %, by {one.samples} trials
+            </Text>
+          </Box>
+        ))}
+        {paired && (
+          <Text fontWeight="600" color="bad.fg">
+            ✕ Do not turn this kind: its two elements have to lie along the row. A quarter turn kills it.
+          </Text>
+        )}
+        <Text fontSize="sm" color="fg.muted">
+          Nobody sees where in its body the element sits, or how crooked. Each trial puts it somewhere within{" "}
+          {view.facts.strip_offset_mm} mm and {view.facts.crook_deg}°, and the body off by what the hand leaves. Mark
+          the sensing spot, and the chance rises.
+        </Text>
+        {view.detail.magnet_pass && (
+          <Text fontSize="sm">
+            It may be {view.lateral_mm.toFixed(1)} mm further to the side before the signal is lost.
+          </Text>
+        )}
+      </Stack>
+    </Grid>
+  );
+}
