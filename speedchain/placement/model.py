@@ -66,3 +66,8 @@ class Placement(Part):
     cleared: tuple[Clearance, ...] = Field((), max_length=8, description="What was checked to be clear.")
     bracket: Bracket | None = None
     note: ShortText = ""
+
+    @property
+    def measured(self) -> bool:
+        """Whether somebody measured the gap."""
+        return self.gap_mm is not None and self.gap_basis == "measured"

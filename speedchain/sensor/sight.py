@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from speedchain.evidence import Evidence
 from speedchain.findings import Finding, WhyStep
-from speedchain.links import Figure, Link
+from speedchain.links import Figure, Link, raised
 from speedchain.sensor.model import NO_TARGET, SEES, Sensor
 from speedchain.target.model import Target
 
 
-def evaluate_sensor(sensor: Sensor, target: Target, findings: list[Finding]) -> Link:
-    """The sensor link: pulses out per pulse of the target, 1 when it sees it and 0 when it cannot.
+def evaluate_sensor(sensor: Sensor, target: Target, findings: list[Finding], gap_measured: bool = False) -> Link:
+    """The sensor link: pulses out per pulse of the target, 1 when it sees it and 0 when it cannot; measured once the
+    gap is.
 
     >>> evaluate_sensor(Sensor(kind="reed"), Target(kind="toothed_ring", count=48), []).value
     0.0
@@ -28,8 +29,9 @@ def evaluate_sensor(sensor: Sensor, target: Target, findings: list[Finding]) -> 
                 f"Use one of: {', '.join(able)}; or change the target.",
             )
         )
-    evidence: Evidence = "proven" if sensor.proof is not None else "assumed"
+    evidence: Evidence = raised("measured" if gap_measured else "assumed", sensor.proof is not None)
     figure = Figure("pulses out per target pulse", float(sees), "", evidence, 0.0)
     why = (WhyStep("one pulse for each that passes", f"{kind} on {seen}", "kinds that fit together: common practice"),)
-    grounds = "seen to switch" if sensor.proof is not None else "kind named, not yet seen to switch"
+    known = "gap measured" if gap_measured else "kind named"
+    grounds = "seen to switch" if sensor.proof is not None else f"{known}, not yet seen to switch"
     return Link("sensor", (figure,), evidence, grounds, 0.0, why)

@@ -8,7 +8,13 @@ const HEIGHT = 280;
 const FACE = { x: WIDTH / 2, y: 146 };
 const SIDE = { x: WIDTH / 2, y: 196 };
 
-export type Placed = { gap_mm: number; sideways_mm: number; clocking_deg: number; lean_deg: number };
+export type Placed = {
+  gap_mm: number;
+  sideways_mm: number;
+  clocking_deg: number;
+  lean_deg: number;
+  runout_mm: number;
+};
 type Field = keyof Placed;
 
 export type BenchParts = {
@@ -16,11 +22,13 @@ export type BenchParts = {
   facts: Schemas["Facts"];
   paired: boolean;
   reed: boolean;
-  spot: { along_mm: number; across_mm: number; known: boolean };
+  spot: { along_mm: number; across_mm: number; feature: string };
   /** Teeth or poles: pitch, tooth, face and depth; a magnet: its size across and along. */
   row: { pitch: number; tooth: number; face: number; depth: number } | null;
   magnet: { across: number; along: number; length: number; round: boolean } | null;
   second: number | null;
+  /** Runout the figures were worked out with. */
+  runout_mm: number;
 };
 
 /**
@@ -58,7 +66,7 @@ export function Bench({
         <Passing parts={parts} scale={scale} passing={passing} />
         <FaceView {...view} mark={mark} />
         <Ruler scale={scale} />
-        <text className="small" x={8} y={18}>
+        <text className="small" x={WIDTH - 6} y={HEIGHT - 4} textAnchor="end">
           seen from the sensor
         </text>
       </Drawing>
@@ -220,9 +228,10 @@ function FaceView({
         )}
         <path className="thin" d={`M${x - 6} ${y}h12M${x} ${y - 6}v12`} />
       </Handle>
-      {!spot.known && facts.strip_offset_mm > 0 && (
+      {spot.feature === "unknown" && facts.strip_offset_mm > 0 && (
         <circle className="ghost" cx={at.x} cy={at.y} r={facts.strip_offset_mm * scale} pointerEvents="none" />
       )}
+      <SpotMark feature={spot.feature} at={at} size={Math.max(body / 3, 9)} />
       <g transform={`rotate(${turn} ${at.x} ${at.y})`} pointerEvents="none">
         {parts.paired ? (
           <Pair at={at} apart={(facts.pair_mm ?? facts.body_mm / 5) * scale} size={facts.strip_length_mm * scale} />
@@ -259,6 +268,20 @@ function FaceView({
   );
 }
 
+/** The feature of the body that shows the sensing spot, around it. */
+function SpotMark({ feature, at, size }: { feature: string; at: { x: number; y: number }; size: number }) {
+  const { x, y } = at;
+  if (feature === "round" || feature === "middle")
+    return <circle className="thin" cx={x} cy={y} r={size} pointerEvents="none" />;
+  const shapes: Record<string, string> = {
+    rectangle: `M${x - size} ${y - size * 0.7}h${2 * size}v${1.4 * size}h${-2 * size}z`,
+    arrow: `M${x} ${y - 5}l-6 -12h12zM${x} ${y - 17}v-10`,
+    lower_edge: `M${x - size * 1.5} ${y + size}h${3 * size}`,
+  };
+  const shape = shapes[feature];
+  return shape ? <path className="thin" d={shape} pointerEvents="none" /> : null;
+}
+
 function Pair({ at, apart, size }: { at: { x: number; y: number }; apart: number; size: number }) {
   const side = Math.max(size, 7);
   return (
@@ -292,7 +315,7 @@ function SideView({ parts, placed, scale, change, done }: ViewProps) {
   const tip = top - gap;
   const lean = placed.lean_deg;
   const pivot = lean >= 0 ? x + body / 2 : x - body / 2;
-  const moves = detail.moves_mm * scale;
+  const moves = (detail.moves_mm + (placed.runout_mm - parts.runout_mm) / 2) * scale;
   const low = top - detail.lowest_gap_mm * scale;
   const high = top - Math.min(Math.max(detail.highest_gap_mm, 0) * scale, 190);
   const height = 112;
@@ -319,12 +342,28 @@ function SideView({ parts, placed, scale, change, done }: ViewProps) {
         height={HEIGHT - top - deep}
         style={{ opacity: 0.5 }}
       />
-      {moves > 1 && (
+      <Handle
+        label="Runout of the target"
+        text={`${placed.runout_mm} millimetres in all`}
+        value={placed.runout_mm}
+        low={0}
+        high={5}
+        step={0.05}
+        keys="upright"
+        read={(_, now, start) => start.value - (2 * (now - start.y)) / scale}
+        change={(value) => change("runout_mm", value)}
+        done={done}
+      >
         <path
           className="ghost"
           d={`M${SIDE.x - face / 2 - 12} ${top - moves}h${face + 24}M${SIDE.x - face / 2 - 12} ${top + moves}h${face + 24}`}
         />
-      )}
+        <circle className="hit" cx={SIDE.x - face / 2 - 24} cy={top - moves + 14} r={22} />
+        <circle className="grip" cx={SIDE.x - face / 2 - 24} cy={top - moves + 14} r={7} />
+        <text className="small" x={SIDE.x - face / 2 - 36} y={top - moves + 19} textAnchor="end">
+          runout
+        </text>
+      </Handle>
       <Handle
         label="Air gap"
         text={`${placed.gap_mm} millimetres`}

@@ -112,6 +112,14 @@ export function ToleranceView({
         <g pointerEvents="none">
           <circle className="panel" cx={here.x} cy={here.y} r={8} />
           <path className="ink" d={`M${here.x - 14} ${here.y}h28M${here.x} ${here.y - 14}v28`} />
+          <text
+            x={here.x + (here.x > LEFT + SIZE.width / 2 ? -14 : 14)}
+            y={here.y + (here.y < TOP + 30 ? 26 : -10)}
+            textAnchor={here.x > LEFT + SIZE.width / 2 ? "end" : "start"}
+            style={{ paintOrder: "stroke", stroke: "var(--chakra-colors-bg-panel)", strokeWidth: 4 }}
+          >
+            you are here
+          </text>
         </g>
       </Drawing>
     </Box>

@@ -25,13 +25,20 @@ export function BenchPlace({
   const { magnets, kind: targetKind } = evaluated.document.target;
   const single = targetKind === "magnets";
   const kept = evaluated.document.placement;
+  const runout_mm = single
+    ? Number(magnets?.runout_mm ?? 0.5)
+    : Number(evaluated.document.target.ring?.runout_mm ?? 0.1);
   const there: Placed = {
+    runout_mm,
     gap_mm: view.detail.gap_mm,
     sideways_mm: Number(kept?.sideways_mm ?? DEFAULTS.sideways_mm),
     clocking_deg: Number(kept?.clocking_deg ?? DEFAULTS.clocking_deg),
     lean_deg: Number(kept?.lean_deg ?? DEFAULTS.lean_deg),
   };
-  const { placed, change, done } = useMoving(there, (field, value) => set(`placement.${field}`, value));
+  const { placed, change, done } = useMoving(there, (field, value) => {
+    const runout = single ? "target.magnets.runout_mm" : "target.ring.runout_mm";
+    set(field === "runout_mm" ? runout : `placement.${field}`, value);
+  });
   const spot = evaluated.document.sensor.spot;
   const parts: BenchParts = {
     detail: view.detail,
@@ -41,7 +48,7 @@ export function BenchPlace({
     spot: {
       along_mm: Number(spot?.along_mm ?? 0),
       across_mm: Number(spot?.across_mm ?? 0),
-      known: (spot?.feature ?? "unknown") !== "unknown",
+      feature: spot?.feature ?? "unknown",
     },
     row:
       ring && !single
@@ -56,6 +63,7 @@ export function BenchPlace({
             round: magnets.form !== "bar",
           }
         : null,
+    runout_mm,
     second: kept?.second ? Number(kept.second.spacing_mm) : null,
   };
   const put = (along: number, across: number) => {
