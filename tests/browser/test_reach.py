@@ -15,11 +15,18 @@ TABS = (
     ("Plover", "wheel", "Methods compared"),
     ("Plover", "wheel", "Wear, load, growth"),
     ("Plover", "wheel", "Change the tyre"),
+    ("Sandpiper", "target", "Spoke planner"),
+    ("Dotterel", "target", "Make your own ring"),
+    ("Turnstone", "sensor", "Tolerance"),
+    ("Turnstone", "sensor", "Which sensor"),
+    ("Turnstone", "sensor", "Its data and wires"),
+    ("Turnstone", "sensor", "Bracket and clearance"),
     ("Turnstone", "readout", "Over speed"),
     ("Turnstone", "readout", "Lowest speed"),
 )
 DIALOGS = (
     ("Plover", "wheel", ("Guide me",)),
+    ("Sandpiper", "sensor", ("Guide me",)),
     ("Plover", "wheel", ("Open Cycle chart", "Open the chart")),
     ("Plover", "wheel", ("Open Size marking", "Find the size")),
     ("Dotterel", "wheel", ("Tick off",)),
@@ -184,7 +191,7 @@ class Phone(BrowserTestCase):
             self.assertEqual(spilled, [], "outside of its panel")
             small = self.page.evaluate(
                 """() => [...document.querySelectorAll('button, a, input:not([type=radio]), select')]
-                    .filter(e => e.offsetParent && e.getBoundingClientRect().height < 28)
+                    .filter(e => e.offsetParent && (e.closest('label') ?? e).getBoundingClientRect().height < 28)
                     .map(e => e.outerHTML.slice(0, 90))"""
             )
             self.assertEqual(small, [])

@@ -71,6 +71,7 @@ export function ToleranceView({
         aria-hidden
         style={{
           position: "absolute",
+          pointerEvents: "none",
           left: `${(100 * LEFT) / WIDTH}%`,
           top: `${(100 * TOP) / HEIGHT}%`,
           width: `${(100 * SIZE.width) / WIDTH}%`,

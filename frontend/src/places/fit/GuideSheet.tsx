@@ -2,6 +2,7 @@ import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import { type ReactNode, useState } from "react";
 import { Measuring } from "../../drawings/Measuring";
 import { Sheet } from "../../ui/Sheet";
+import { Tick } from "../../ui/Tick";
 import { useEditing } from "./context";
 
 /** One measurement, step by step, with its caution and the fields it fills. */
@@ -33,23 +34,12 @@ export function GuideSheet({
         <Stack as="ol" gap={1} listStyleType="none">
           {guide.steps.map((step, place) => (
             <Flex as="li" key={step} gap={3} align="flex-start" minH="40px">
-              <label style={{ display: "flex", gap: 10, cursor: "pointer" }}>
-                <input
-                  type="checkbox"
-                  checked={done.includes(place)}
-                  onChange={() => tick(done.includes(place) ? done.filter((one) => one !== place) : [...done, place])}
-                  style={{
-                    width: 20,
-                    height: 20,
-                    marginTop: 2,
-                    flexShrink: 0,
-                    accentColor: "var(--chakra-colors-signal-fg)",
-                  }}
-                />
-                <span>
-                  <b>{place + 1}</b> {step}
-                </span>
-              </label>
+              <Tick
+                checked={done.includes(place)}
+                toggle={() => tick(done.includes(place) ? done.filter((one) => one !== place) : [...done, place])}
+              >
+                <b>{place + 1}</b> {step}
+              </Tick>
             </Flex>
           ))}
         </Stack>

@@ -98,6 +98,9 @@ export function Change({ before, after, changed }: { before?: Evaluation; after:
   if (old !== now) rows.push(["number to type", String(old), String(now)]);
   const [wide, narrow] = [before.shown.expanded_uncertainty_pct, after.shown.expanded_uncertainty_pct];
   if (percent(wide) !== percent(narrow)) rows.push(["±", percent(wide), `${percent(narrow)} %`]);
+  const [stronger, weaker] = [after.placement_detail, before.placement_detail];
+  if (stronger.possible && weaker.possible && stronger.weakest.toFixed(2) !== weaker.weakest.toFixed(2))
+    rows.push(["signal at its weakest", weaker.weakest.toFixed(2), `${stronger.weakest.toFixed(2)} ×`]);
   return (
     <Flex
       gap={3}

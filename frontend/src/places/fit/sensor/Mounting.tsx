@@ -1,5 +1,6 @@
 import { Box, Grid, Stack, Text } from "@chakra-ui/react";
 import { Small } from "../../../ui/Small";
+import { Tick } from "../../../ui/Tick";
 import { useEditing } from "../context";
 import { PickField, QuantityField } from "../fields";
 import { PartFiles } from "../PartFiles";
@@ -23,18 +24,9 @@ export function Mounting() {
           Clearances: {cleared.length} of {able.length} checked
         </Text>
         {able.map((one) => (
-          <label
-            key={one.code}
-            style={{ display: "flex", gap: 10, alignItems: "center", minHeight: 40, cursor: "pointer" }}
-          >
-            <input
-              type="checkbox"
-              checked={cleared.includes(one.code)}
-              onChange={() => toggle(one.code)}
-              style={{ width: 20, height: 20, accentColor: "var(--chakra-colors-signal-fg)" }}
-            />
+          <Tick key={one.code} checked={cleared.includes(one.code)} toggle={() => toggle(one.code)}>
             {one.label}
-          </label>
+          </Tick>
         ))}
         <Box borderLeftWidth="4px" borderColor="signal.fg" bg="signal.subtle" px={3} py={2}>
           <Text fontSize="sm" fontWeight="600">

@@ -42,21 +42,21 @@ function Placement() {
     <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 1fr) 210px" }} gap={4} data-testid="bench">
       <Stack gap={1} minW={0}>
         <BenchPlace view={view} passing={passing} marking={marking} marked={() => mark(false)} />
+        <Flex gap={2}>
+          <Small onClick={() => mark(!marking)} aria-pressed={marking}>
+            {marking ? "Press on the tip …" : "Mark the sensing spot"}
+          </Small>
+          <Small onClick={() => pass(!passing)} aria-pressed={passing}>
+            {passing ? "Stop it" : "Let it pass"}
+          </Small>
+        </Flex>
         {view.scope && <ScopeView scope={view.scope} />}
         <Text fontSize="xs" color="fg.muted">
           Drag the sensor or a dot; by keyboard Tab to it, then arrows, Shift by ten. Orange dashes: where the body's
           middle has to be; dashed circle: where in it the element may sit; filled band: the gaps that are right.
         </Text>
       </Stack>
-      <Stack gap={3}>
-        <Signal detail={view.detail} />
-        <Small onClick={() => mark(!marking)} aria-pressed={marking}>
-          {marking ? "Press on the tip …" : "Mark the sensing spot"}
-        </Small>
-        <Small onClick={() => pass(!passing)} aria-pressed={passing}>
-          {passing ? "Stop it" : "Let it pass"}
-        </Small>
-      </Stack>
+      <Signal detail={view.detail} />
     </Grid>
   );
 }
