@@ -66,7 +66,7 @@ def check_purpose(fit: Fit, chain_u_pct: float, findings: list[Finding]) -> None
             "Speed through water is taken by a paddle; what turns on the ground says nothing of it.",
             "Use a paddle flush with the hull, clear of propeller wash.",
         )
-    if fit.purpose == "direction":
+    if fit.purpose == "direction" and (fit.placement is None or fit.placement.second is None):
         _add(
             findings,
             "purpose.two_channels",

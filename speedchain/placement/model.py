@@ -23,6 +23,9 @@ from speedchain.units import (
     Thickness,
 )
 
+WHIPPY = 20.0
+"""Reach over thickness from which a flat bracket whips. Common practice."""
+
 GapBasis = Literal["planned", "measured"]
 Clearance = Literal["spins_free", "caliper", "disc", "full_lock", "full_bump", "spokes", "bolts", "propeller"]
 
@@ -45,6 +48,15 @@ class Bracket(Part):
     thickness_mm: Thickness = 3.0
     bend_mm: BracketSize = Field(0.0, description="A bend line at this distance from the bolts; 0 for none.")
     kerf_mm: Kerf = 0.0
+
+    @property
+    def whips(self) -> bool:
+        """Whether it is so long and thin that its whipping is runout. Common practice.
+
+        >>> Bracket(reach_mm=90, thickness_mm=2).whips, Bracket().whips
+        (True, False)
+        """
+        return self.reach_mm > WHIPPY * self.thickness_mm
 
 
 class Placement(Part):

@@ -40,6 +40,15 @@ def check_placement(
         findings.append(Finding(code, severity, link, message, remedy))
 
     _check_ring(target, shape, sensor, add)
+    if placement is not None and placement.bracket is not None and placement.bracket.whips:
+        bracket = placement.bracket
+        add(
+            "placement.whippy",
+            "note",
+            "sensor",
+            f"A bracket {bracket.reach_mm:g} mm long from {bracket.thickness_mm:g} mm plate whips, and that is runout.",
+            "Use thicker plate, a shorter reach, or bend an edge on it.",
+        )
     if placement is None or not told.possible:
         return
     here = f"at {told.gap_mm:.2f} mm of gap"
@@ -54,6 +63,14 @@ def check_placement(
                 "Turn the magnet round: its south pole faces the marked side of the sensor.",
             )
             return
+        if facts_of(sensor).unipolar and target.magnets.pole == "unknown":
+            add(
+                "placement.pole_unknown",
+                "note",
+                "sensor",
+                "This switch works at one pole only, and which pole faces it is not known.",
+                "Wave the magnet past it both ways round before it is glued; then enter the pole at the target.",
+            )
         if told.magnet_pass and told.magnet_pass.closures > 1 and told.weakest >= 1:
             add(
                 "placement.double",

@@ -8,8 +8,6 @@ from speedchain.workpieces.outline import Circle, Outline, Vertex, bulge
 
 EDGE_MM = 6.0
 CORNER_MM = 6.0
-WHIPPY = 20.0
-"""Reach over thickness from which a flat bracket whips. Common practice."""
 
 
 def bracket_outline(bracket: Bracket, kerf: bool = True) -> Outline:
@@ -68,15 +66,6 @@ def bracket_outline(bracket: Bracket, kerf: bool = True) -> Outline:
         marks=marks,
         labels=((0.0, bracket.bend_mm + 1, "bend"),) if bracket.bend_mm else (),
     )
-
-
-def whips(bracket: Bracket) -> bool:
-    """Whether a bracket is so long and thin that its whipping is runout. Common practice.
-
-    >>> whips(Bracket(reach_mm=90, thickness_mm=2)), whips(Bracket())
-    (True, False)
-    """
-    return bracket.reach_mm > WHIPPY * bracket.thickness_mm
 
 
 def _rounded(half: float, low: float, high: float) -> tuple[Vertex, ...]:

@@ -17,7 +17,7 @@ from speedchain.sensor.choice import choose_sensor
 from speedchain.target.model import Magnets, Ring, RingCut, SpokeWheel, Target
 from speedchain.target.spokes import plan_spokes
 from speedchain.waveform import MOST_SAMPLES, Pulses, waveform
-from speedchain.workpieces import WRITERS, bracket_outline, ring_outline, whips
+from speedchain.workpieces import WRITERS, bracket_outline, ring_outline
 from tests.fits import CAR, CYCLE, document
 
 RING = {"kind": "toothed_ring", "count": 48, "ring": {"diameter_mm": 98}}
@@ -105,7 +105,8 @@ class Rules(TestCase):
         self.assertEqual(along, {"placement.double": "blocking"})
         middle = on_magnets("reed", {"gap_mm": 2})
         self.assertEqual(middle, {"placement.reed_end": "blocking"})
-        self.assertEqual(on_magnets("hall_switch", {"gap_mm": 10}), {"placement.too_weak": "blocking"})
+        far = on_magnets("hall_switch", {"gap_mm": 10})
+        self.assertEqual(far, {"placement.too_weak": "blocking", "placement.pole_unknown": "note"})
 
     def test_too_fast_wrong_supply_and_too_hot(self) -> None:
         needs = {"lowest_kmh": 5, "top_kmh": 300, "supply_v": 3.3, "hot_c": 140}
@@ -121,6 +122,13 @@ class Rules(TestCase):
         self.assertIn("shim it out", close[0])
         copied = placed(target=RING, placement={"original_reach_mm": "1.06in", "reach_mm": 28}).placement_detail.advice
         self.assertIn("1.08 mm further", copied[0])
+
+    def test_a_whippy_bracket_and_a_second_channel_for_the_direction(self) -> None:
+        thin = on_ring(placement={"gap_mm": 0.9, "bracket": {"reach_mm": 90, "thickness_mm": 2}})
+        self.assertEqual(thin, {"placement.whippy": "note"})
+        for second, told in ((None, True), ({"spacing_mm": 8.02}, False)):
+            found = on_ring(purpose="direction", placement={"gap_mm": 0.9, "second": second})
+            self.assertEqual("purpose.two_channels" in found, told)
 
     def test_a_lean_costs_signal(self) -> None:
         upright, leaning = (
@@ -212,7 +220,6 @@ class Refused(TestCase):
                 bracket_outline(bracket)
         with self.assertRaisesRegex(InputError, "sheets"):
             WRITERS["pdf"](ring_outline(Target(count=48, ring=Ring(diameter_mm=2500), cut=RingCut()), "reed"))
-        self.assertTrue(whips(Bracket(reach_mm=100, thickness_mm=2)))
 
     def test_a_waveform_is_bounded(self) -> None:
         with self.assertRaisesRegex(InputError, "too many"):

@@ -34,5 +34,6 @@ export const KEYS: [string, string][] = [
   ["l", "logbook of this fit"],
   ["v", "all fits of this vehicle at one speed"],
   ["↑ ↓ in a field", "nudge the number; with Shift by ten"],
+  ["Tab, then ↑ ↓ ← → in a drawing", "move the sensor; with Shift by ten"],
   ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
 ];

@@ -3,7 +3,9 @@ import { useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { ScopeView } from "../../../drawings/ScopeView";
 import { ToleranceView } from "../../../drawings/ToleranceView";
+import { figure } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
+import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
 import { useEditing } from "../context";
 import { usePlacement } from "../sensing";
@@ -56,7 +58,7 @@ function Placement() {
           middle has to be; dashed circle: where in it the element may sit; filled band: the gaps that are right.
         </Text>
       </Stack>
-      <Signal detail={view.detail} />
+      <Signal detail={view.detail} pulses={evaluated.result.pulse_times} />
     </Grid>
   );
 }
@@ -71,7 +73,8 @@ function Missing({ detail }: { detail: Schemas["PlacementDetail"] }) {
 }
 
 /** The number for signal strength, what it is made of, and the window of the gap. */
-function Signal({ detail }: { detail: Schemas["PlacementDetail"] }) {
+function Signal({ detail, pulses }: { detail: Schemas["PlacementDetail"]; pulses: Schemas["PulseTimes"] }) {
+  const { show } = useUnits();
   const enough = detail.weakest >= 1;
   return (
     <Stack gap={2} aria-live="polite">
@@ -117,6 +120,12 @@ function Signal({ detail }: { detail: Schemas["PlacementDetail"] }) {
           {Math.max(...detail.magnet_pass.drive_mt).toFixed(1)} mT at most; it works at {detail.magnet_pass.operate_mt}{" "}
           mT and lets go at {detail.magnet_pass.release_mt} mT, on for {detail.magnet_pass.dwell_mm.toFixed(1)} mm (
           {detail.magnet_pass.dwell_deg.toFixed(1)}°).
+        </Text>
+      )}
+      {pulses.shortest_ms > 0 && (
+        <Text fontSize="sm" color="fg.muted">
+          Pulses of {figure(pulses.shortest_ms, 3)} ms at {show(pulses.top_kmh, "km/h", 1).join(" ")}, up to{" "}
+          {figure(pulses.longest_ms, 3)} ms at {show(pulses.lowest_kmh, "km/h", 1).join(" ")}.
         </Text>
       )}
       {detail.channels && <Text fontSize="sm">{detail.channels.words}</Text>}
