@@ -1,25 +1,71 @@
-"""`evaluate` against the validation of the same document by Pydantic, in one run."""
+"""The core against baselines, each pair in one run: evaluate, the strength map, the waveform."""
 
 from __future__ import annotations
 
 import json
+import math
 from pathlib import Path
 
+import numpy as np
 import pyperf
 
 from speedchain import Fit, evaluate, read_fit
+from speedchain.placement.judge import judge
+from speedchain.placement.scene import Scene, scene_of
+from speedchain.waveform import Pulses, waveform
 
 DEMO = Path(__file__).resolve().parent.parent / "demo"
+SAMPLES = 1_000_000
+
+
+def demo_fit(name: str) -> Fit:
+    """The first document of one of the demo's fits."""
+    return read_fit(json.loads((DEMO / f"{name}.json").read_text("utf-8"))["first"])
+
+
+def afresh(fit: Fit) -> None:
+    """Evaluate with the placement worked out anew."""
+    judge.cache_clear()
+    evaluate(fit)
+
+
+def bare_map(sideways: np.ndarray, clocking: np.ndarray) -> np.ndarray:
+    """The expressions of the strength map over 61 × 61, written down as they stand."""
+    angle = np.radians(clocking)
+    along, across = np.abs(np.cos(angle)), np.abs(np.sin(angle))
+    aperture = np.abs(np.sinc(3.0 * along / 6.4)) * np.abs(np.sinc(0.5 * across / 6.4))
+    extent = (3.0 * across + 0.5 * along) / 2
+    over = np.minimum(sideways + extent, 1.5) - np.maximum(sideways - extent, -1.5)
+    return aperture * np.maximum(over, 0) / (2 * extent) * np.exp(-2 * math.pi * 1.0 / 6.4)
+
+
+def strength_map(scene: Scene, sideways: np.ndarray, clocking: np.ndarray) -> np.ndarray:
+    """The same by the scene."""
+    return scene.ratio(sideways, clocking, 1.0)
 
 
 def main() -> None:
-    """One pair per demo vehicle: `NAME validate` is the baseline of `NAME evaluate`."""
+    """`NAME validate`, `bare map` and `sin and exp` are the baselines of what follows them."""
     runner = pyperf.Runner()
-    for file in ("dotterel-rear", "sandpiper"):
-        fit = read_fit(json.loads((DEMO / f"{file}.json").read_text("utf-8"))["first"])
-        document = fit.model_dump(mode="json")
-        runner.bench_func(f"{file} validate", Fit.model_validate, document)
-        runner.bench_func(f"{file} evaluate", evaluate, fit)
+    for name in ("dotterel-rear", "sandpiper"):
+        fit = demo_fit(name)
+        runner.bench_func(f"{name} validate", Fit.model_validate, fit.model_dump(mode="json"))
+        runner.bench_func(f"{name} evaluate", evaluate, fit)
+        runner.bench_func(f"{name} evaluate, placed anew", afresh, fit)
+    front = demo_fit("dotterel-front")
+    assert front.placement is not None
+    scene = scene_of(front.target, front.sensor, front.placement)
+    assert scene is not None
+    grid = np.linspace(-4, 4, 61)[None, :], np.linspace(-90, 90, 61)[:, None]
+    runner.bench_func("bare map", bare_map, *grid)
+    runner.bench_func("strength map", strength_map, scene, *grid)
+    times = np.linspace(0, 10, SAMPLES)
+    speed = np.linspace(5, 20, SAMPLES)
+    teeth = Pulses(48, missing=(3,), runout_mm=0.2, pitch_mm=6, noise=0.05, bounce_s=0.0005)
+    magnets = Pulses(3, width_deg=6, angle_errors_deg=(0, 2, -1), noise=0.02, threshold=0.5)
+    runner.bench_func("sin and exp", lambda: (np.sin(times), np.exp(times)))
+    runner.bench_func("waveform of teeth with all faults", waveform, teeth, times, speed)
+    runner.bench_func("waveform of uneven magnets", waveform, magnets, times, speed)
 
 
 if __name__ == "__main__":

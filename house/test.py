@@ -73,7 +73,10 @@ def main() -> int:
     labels = sys.argv[1:]
     cluster: Cluster | None = None
     try:
-        debian_packages({"postgresql": postgres_bin() is not None, "chromium": shutil.which("chromium") is not None})
+        debian_packages(
+            {"postgresql": postgres_bin() is not None}
+            | {program: shutil.which(program) is not None for program in ("chromium", "ngspice")}
+        )
         python_packages("test")
         front_end()
         passed = failed = skipped = 0

@@ -13,11 +13,14 @@ from speedchain.placement.strength import depth_share
 from speedchain.sensor import NO_TARGET, PAIRED, Needs, Sensor, facts_of
 from speedchain.target.model import FERROMAGNETIC, FERROUS, Target
 from speedchain.target.ring import RingShape
+from speedchain.target.spokes import chosen_spokes, flutter_pct, spacing_of_deg
 
 COMFORTABLE = 1.3
 """Below this ratio a signal is there, but dirt and a knock are enough to lose it. Common practice."""
 ACROSS_DEG = 45.0
 SHALLOW = 0.85
+UNEVEN_PCT = 2.0
+"""Flutter from which a display is seen to flicker. Common practice."""
 
 Add = Callable[[str, Severity, LinkName, str, str], None]
 
@@ -40,6 +43,7 @@ def check_placement(
         findings.append(Finding(code, severity, link, message, remedy))
 
     _check_ring(target, shape, sensor, add)
+    _check_spokes(target, add)
     if placement is not None and placement.bracket is not None and placement.bracket.whips:
         bracket = placement.bracket
         add(
@@ -181,6 +185,22 @@ def _check_ring(target: Target, shape: RingShape | None, sensor: Sensor, add: Ad
                 f"of gap at {facts.rated_pitch_mm:g} mm.",
                 "The gap has to shrink with the pitch: use fewer teeth, or a larger ring.",
             )
+
+
+def _check_spokes(target: Target, add: Add) -> None:
+    spokes = chosen_spokes(target)
+    if len(spokes) < 2:
+        return
+    low, high = flutter_pct(spacing_of_deg(spokes))
+    worst = max(-low, high)
+    if worst > UNEVEN_PCT:
+        add(
+            "target.uneven",
+            "warning",
+            "target",
+            f"The magnets are not evenly spaced: a reader that times single pulses swings by {low:+.1f} to {high:+.1f} %.",
+            "Choose a better set in the spoke planner, let the reader average whole turns, or use fewer magnets.",
+        )
 
 
 def _check_clocking(sensor: Sensor, placement: Placement, told: PlacementDetail, add: Add) -> None:

@@ -24,6 +24,7 @@ from speedchain.placement.strength import (
 from speedchain.sensor import NO_TARGET, PAIRED, SEES, Facts, Sensor, facts_of
 from speedchain.target.model import EXPANSION_PER_K, Magnets, Target
 from speedchain.target.ring import RingShape, ring_shape
+from speedchain.target.spokes import chosen_spokes, plane_spread_mm
 
 CLEARANCE_MM = 0.2
 """What has to be left between tip and target when everything moves the wrong way. Common practice."""
@@ -246,7 +247,8 @@ def scene_of(target: Target, sensor: Sensor, placement: Placement) -> Scene | No
     paired, optical = sensor.kind in PAIRED, sensor.kind == "optical"
     radius = magnets.radius_mm if magnets else (shape.diameter_mm / 2 if shape else 0.0)
     expansion = EXPANSION_PER_K[target.ring.material] if shape and target.ring else 0.0
-    moves = target.runout_mm / 2 + placement.bearing_play_mm
+    spread = plane_spread_mm(chosen_spokes(target)) if magnets else 0.0
+    moves = (target.runout_mm + spread) / 2 + placement.bearing_play_mm
     heat = expansion * radius * placement.heat_rise_k
     if magnets:
         required = facts.operate_mt or 5.0

@@ -12,7 +12,7 @@ from speedchain.placement.tolerance import ToleranceMap, tolerance_map
 from speedchain.results import result
 from speedchain.sensor import Facts, Sensor, facts_of
 from speedchain.target.model import Target
-from speedchain.target.spokes import spokes_of
+from speedchain.target.spokes import chosen_spokes
 from speedchain.waveform import Pulses, conditioned, waveform
 
 SCOPE_SAMPLES = 720
@@ -43,16 +43,12 @@ class PlacementView:
     map: ToleranceMap | None
     chances: tuple[Chance, ...]
     scope: Scope | None
-    lateral_mm: float
+    reach_mm: tuple[float, float]
 
 
 def magnet_errors_deg(target: Target) -> tuple[float, ...]:
     """How far each magnet sits from even, when the spokes that carry them are chosen [°]."""
-    wheel, magnets = target.spokes, target.magnets
-    if wheel is None or magnets is None or magnets.mounted != "spokes" or len(wheel.chosen) != target.count:
-        return ()
-    spokes = spokes_of(wheel, magnets.radius_mm)
-    angles = [spokes[number - 1].angle_deg for number in sorted(wheel.chosen)]
+    angles = [spoke.angle_deg for spoke in chosen_spokes(target)]
     even = 360 / target.count
     return tuple([(angle - angles[0] - place * even + 180) % 360 - 180 for place, angle in enumerate(angles)])
 
@@ -118,14 +114,20 @@ def scope_of(pulses: Pulses, turn_s: float) -> Scope:
     )
 
 
-def lateral_mm(scene: Scene) -> float:
-    """How far the element can be off to one side before the signal is too weak; 0 when it already is."""
+def reach_mm(scene: Scene) -> tuple[float, float]:
+    """How far the element can be moved to either side before the signal is too weak: (left, right), left negative.
+
+    Of magnets on a wheel this is along the radius. Nothing when it is too weak where it is.
+    """
     offsets = np.linspace(0, 40, 81)
     gap = scene.gap_mm + scene.moves_mm
-    seen = scene.ratio(scene.sideways_mm + offsets, scene.clocking_deg, gap, exact=False) >= 1
-    if not seen[0]:
-        return 0.0
-    return float(offsets[-1] if seen.all() else offsets[int(np.argmin(seen)) - 1])
+    found = []
+    for way in (-1, 1):
+        at = scene.sideways_mm + way * offsets, scene.clocking_deg, gap
+        seen = scene.closures(*at) == 1 if scene.reed else scene.ratio(*at, exact=False) >= 1
+        last = offsets.size - 1 if seen.all() else int(np.argmin(seen)) - 1
+        found.append(way * float(offsets[max(last, 0)]))
+    return found[0], found[1]
 
 
 def view_placement(target: Target, sensor: Sensor, placement: Placement, turn_s: float) -> PlacementView:
@@ -140,12 +142,12 @@ def view_placement(target: Target, sensor: Sensor, placement: Placement, turn_s:
     """
     detail, scene = judge(target, sensor, placement), scene_of(target, sensor, placement)
     if scene is None:
-        return PlacementView(detail, facts_of(sensor), None, (), None, 0.0)
+        return PlacementView(detail, facts_of(sensor), None, (), None, (0.0, 0.0))
     return PlacementView(
         detail,
         scene.facts,
         tolerance_map(scene),
         chances(scene, sensor, placement),
         scope_of(pulses_of(scene, detail, target), turn_s),
-        lateral_mm(scene),
+        reach_mm(scene),
     )

@@ -202,6 +202,22 @@ class Target(Provable):
             )
         return self
 
+    @model_validator(mode="after")
+    def _magnets_on_the_spokes(self) -> Target:
+        wheel, magnets = self.spokes, self.magnets
+        if not self.single or wheel is None or magnets is None or magnets.mounted != "spokes":
+            return self
+        low, high = wheel.flange_diameter_mm / 2, wheel.rim_diameter_mm / 2
+        if not low <= magnets.radius_mm <= high:
+            raise InputError(
+                f"At a radius of {magnets.radius_mm:g} mm there is no spoke.",
+                remedy="Measure from the axle to the middle of the magnet, or the rim again.",
+                limit=f"{low:g} to {high:g} mm",
+                value=magnets.radius_mm,
+                path="magnets.radius_mm",
+            )
+        return self
+
     @property
     def single(self) -> bool:
         """Whether single magnets pass the sensor, not teeth or poles in a row."""

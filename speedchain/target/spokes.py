@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from speedchain.errors import InputError
 from speedchain.results import result
-from speedchain.target.model import SpokeWheel
+from speedchain.target.model import SpokeWheel, Target
 
 SPOKE_MM = 2.0
 MAX_SETS = 12
@@ -185,6 +185,41 @@ def spokes_of(wheel: SpokeWheel, radius_mm: float) -> tuple[Spoke, ...]:
     return tuple(found)
 
 
+def chosen_spokes(target: Target) -> tuple[Spoke, ...]:
+    """The spokes that carry the magnets, when they are chosen and as many as there are magnets; else none.
+
+    >>> from speedchain.target.model import Magnets
+    >>> target = Target(kind="magnets", count=2, magnets=Magnets(), spokes=SpokeWheel(holes=28, chosen=(1, 8)))
+    >>> [spoke.plane for spoke in chosen_spokes(target)]
+    [0, 1]
+    """
+    wheel, magnets = target.spokes, target.magnets
+    if wheel is None or magnets is None or magnets.mounted != "spokes" or len(set(wheel.chosen)) != target.count:
+        return ()
+    spokes = spokes_of(wheel, magnets.radius_mm)
+    return tuple([spokes[number - 1] for number in sorted(wheel.chosen)])
+
+
+def spacing_of_deg(spokes: tuple[Spoke, ...]) -> tuple[float, ...]:
+    """Angles from each to the next around a turn [°].
+
+    >>> spacing_of_deg(spokes_of(SpokeWheel(holes=8, crosses=0), 100))
+    (90.0, 90.0, 90.0, 90.0)
+    """
+    angles = sorted([spoke.angle_deg for spoke in spokes])
+    return tuple([(b - a) % 360 or 360.0 for a, b in zip(angles, angles[1:] + angles[:1], strict=True)])
+
+
+def plane_spread_mm(spokes: tuple[Spoke, ...]) -> float:
+    """How much the gap differs between the planes in which the magnets sit [mm]; 0 for none.
+
+    >>> plane_spread_mm(())
+    0.0
+    """
+    axial = [spoke.axial_mm for spoke in spokes]
+    return max(axial) - min(axial) if axial else 0.0
+
+
 def _candidates(per_side: int, magnets: int, starts: tuple[int, ...]) -> NDArray[np.int64]:
     """Places (from 0) of every set with a first spoke of either plane; of many magnets, those counted evenly."""
     if math.comb(per_side - 1, magnets - 1) <= MOST_LOOKED_AT:
@@ -193,7 +228,7 @@ def _candidates(per_side: int, magnets: int, starts: tuple[int, ...]) -> NDArray
         sizes = (per_side // magnets, -(-per_side // magnets))
         ways = [steps for steps in itertools.product(sizes, repeat=magnets - 1) if per_side - sum(steps) in sizes]
         rest = [tuple(itertools.accumulate(steps)) for steps in ways]
-    after = np.array(rest, dtype=np.int64).reshape(-1, magnets - 1)
+    after = np.array(rest, dtype=np.int64).reshape(len(rest), magnets - 1)
     sets = [np.column_stack([np.zeros(len(after), dtype=np.int64), after]) + start for start in starts]
     return np.concatenate(sets) % per_side
 
@@ -216,19 +251,17 @@ def _set_of(wheel: SpokeWheel, spokes: tuple[Spoke, ...], numbers: tuple[int, ..
     steps = tuple(
         [(b - a) % len(spokes) or len(spokes) for a, b in zip(numbers, numbers[1:] + numbers[:1], strict=True)]
     )
-    angles = sorted([spoke.angle_deg for spoke in taken])
-    spacing = tuple([(b - a) % 360 or 360.0 for a, b in zip(angles, angles[1:] + angles[:1], strict=True)])
+    spacing = spacing_of_deg(tuple(taken))
     even = 360 / len(taken)
     low, high = flutter_pct(spacing)
     planes = {spoke.plane for spoke in taken}
-    offsets = [spoke.axial_mm for spoke in taken]
     return SpokeSet(
         numbers,
         steps,
         _words(steps, len(planes) == 1, taken[0].plane, wheel),
         spacing,
         max([abs(one - even) for one in spacing]),
-        max(offsets) - min(offsets),
+        plane_spread_mm(tuple(taken)),
         low,
         high,
         len(planes) == 1,
@@ -241,7 +274,7 @@ def _words(steps: tuple[int, ...], same_plane: bool, plane: int, wheel: SpokeWhe
     if len(steps) == 1:
         return "Any spoke of this side."
     if len(set(steps)) == 1 and same_plane and wheel.crosses:
-        every = {1: "each", 2: "every second", 3: "every third", 4: "every fourth"}.get(steps[0] // 2, "some")
+        every = {1: "every one", 2: "every second", 3: "every third", 4: "every fourth"}.get(steps[0] // 2, "some")
         runs = "outside" if plane == 0 else "inside"
         return f"This one, then count {steps[0]} on the same side: {every} of those that run {runs} of the flange."
     counts = ", then ".join(str(step) for step in steps[:-1])
@@ -362,6 +395,8 @@ def _rule(wheel: SpokeWheel, magnets: int, best: SpokeSet) -> str:
     """Why this many magnets do or do not come out even on this wheel."""
     per_side = wheel.holes // 2
     per_plane = wheel.holes // 4 if wheel.crosses else per_side
+    if magnets == 1:
+        return "One magnet has nothing to be even with: any spoke that passes the sensor will do."
     plane = f"{wheel.holes} spokes are {per_side} a side and {per_plane} in one plane"
     if not wheel.crosses:
         plane = f"{wheel.holes} radial spokes are {per_side} a side, all in one plane"

@@ -100,10 +100,10 @@ class DemoWorld(TestCase):
             {
                 "Speed display, left wheel": {},
                 "Slip log, rear countershaft": {},
-                "Slip log, front left": {"wheel.methods_disagree": "warning"},
+                "Slip log, front left": {"wheel.methods_disagree": "warning", "placement.too_weak": "blocking"},
                 "Old gauge, cable": {"drive.driven_gear": "warning"},
                 "Dash, front wheel": {"readout.reads_low": "blocking"},
-                "Cycle computer, left front": {"wheel.methods_disagree": "warning"},
+                "Cycle computer, left front": {"wheel.methods_disagree": "warning", "placement.reed_end": "blocking"},
                 "Hub display, front left": {"readout.chart_neighbour": "blocking"},
                 "Speed through water": {},
             },

@@ -62,7 +62,7 @@ class Wheel(BrowserTestCase):
 class Ring(BrowserTestCase):
     def test_every_tooth_pole_and_magnet_is_drawn(self) -> None:
         page = self.sign_in()
-        self.open_fit("Dotterel", "target")
+        self.open_fit("Whimbrel", "target")
         for kind, count in [
             ("toothed_ring", 24),
             ("toothed_ring", 240),

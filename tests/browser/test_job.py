@@ -51,7 +51,7 @@ class TheJob(BrowserTestCase):
 
     def test_the_real_mistake_is_pointed_out_and_mended(self) -> None:
         page = self.sign_in()
-        expect(page.get_by_test_id("yard-state")).to_contain_text("2 blocked, 3 due")
+        expect(page.get_by_test_id("yard-state")).to_contain_text("4 blocked, 3 due")
         page.get_by_test_id("fit-row").filter(has_text="chart row of 700x28C").click()
         expect(page.get_by_test_id("shown")).to_contain_text("Wrong row of the tyre chart")
         page.get_by_role("button", name="Go to the readout").click()

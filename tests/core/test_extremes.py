@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
+import itertools
 import json
 import math
+import warnings
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any, get_args
 from unittest import TestCase
@@ -11,14 +15,20 @@ from unittest import TestCase
 from speedchain import Fit, evaluate, read_fit
 from speedchain.chain import EVALUATION
 from speedchain.drive.model import DriveKind
-from speedchain.errors import FitError
+from speedchain.errors import FitError, InputError
 from speedchain.over_speed import over_speed
+from speedchain.placement import Placement
+from speedchain.placement.view import view_placement
 from speedchain.readout.encodings import EncodingCode
+from speedchain.sensor.choice import choose_sensor
+from speedchain.target.model import SpokeWheel
+from speedchain.target.spokes import plan_spokes
 from speedchain.tyre_change import NewTyre, change_tyre
 from speedchain.units import Typed
 from speedchain.vehicle import SheetSettings, vehicle_sheet
 from speedchain.wheel import compare
 from speedchain.wheel.model import WheelMethod
+from speedchain.workpieces import WRITERS, ring_outline
 from tests.core.test_every_field import RICH, quantities
 from tests.fits import document
 
@@ -97,6 +107,37 @@ class Extremes(TestCase):
             with self.subTest(code):
                 blank = {"readouts__0__minimum": None, "readouts__0__maximum": None, "readouts__0__typed": None}
                 self.assertTrue(self.everything(document(RICH, readouts__0__encoding=code, **blank)))
+
+    def test_placement_at_both_ends_before_every_kind_of_target(self) -> None:
+        """No warning of NumPy, nothing that is not finite; parts that cannot be made are refused in words."""
+        ways = (
+            ("toothed_ring", "hall_gear_tooth"),
+            ("toothed_ring", "hall_differential"),
+            ("magnets", "reed"),
+        )
+        seen = 0
+        for path in quantities(RICH):
+            if not path.startswith(("target", "sensor", "placement")):
+                continue
+            for (target, sensor), end in itertools.product(ways, limits(path) or ()):
+                given = document(RICH, target__kind=target, sensor__kind=sensor, **{path: end})
+                with self.subTest(f"{path} = {end:g}, {sensor}"), warnings.catch_warnings():
+                    warnings.simplefilter("error")
+                    seen += self.all_of_placement(given)
+        self.assertGreater(seen, 150)
+
+    def all_of_placement(self, given: dict[str, Any]) -> bool:
+        try:
+            fit = read_fit(given)
+        except FitError:
+            return False
+        self.assertTrue(finite(asdict(view_placement(fit.target, fit.sensor, fit.placement or Placement(), 0.05))))
+        choose_sensor(fit.target.kind, fit.purpose, 25_000, fit.needs)
+        with contextlib.suppress(InputError):
+            plan_spokes(fit.target.spokes or SpokeWheel(), min(fit.target.count, 3), 90.0)
+        with contextlib.suppress(InputError):
+            WRITERS["svg"](ring_outline(fit.target, fit.sensor.kind))
+        return True
 
     def test_documents_of_earlier_days_are_read_as_they_were(self) -> None:
         """Version 1 grows by optional fields only; figures as the first release gave them, kept here."""

@@ -108,6 +108,16 @@ class Rules(TestCase):
         far = on_magnets("hall_switch", {"gap_mm": 10})
         self.assertEqual(far, {"placement.too_weak": "blocking", "placement.pole_unknown": "note"})
 
+    def test_magnets_on_uneven_spokes_flutter_and_take_from_the_window(self) -> None:
+        windows = []
+        for chosen, uneven in (((1, 9), True), ((1, 8), True), ((), False)):
+            target = {"kind": "magnets", "count": 2, "magnets": {}, "spokes": {"holes": 28, "chosen": chosen}}
+            told = placed(CYCLE, target=target, sensor={"kind": "reed"}, placement={"gap_mm": 2, "sideways_mm": 7})
+            self.assertEqual("target.uneven" in codes(told), uneven)
+            windows.append(told.placement_detail.highest_gap_mm - told.placement_detail.lowest_gap_mm)
+        self.assertLess(windows[1], windows[0] - 2)  # 1 and 8 run in different planes, 1 and 9 in one
+        self.assertAlmostEqual(windows[0], windows[2], delta=0.1)
+
     def test_too_fast_wrong_supply_and_too_hot(self) -> None:
         needs = {"lowest_kmh": 5, "top_kmh": 300, "supply_v": 3.3, "hot_c": 140}
         found = on_ring(sensor={"kind": "hall_gear_tooth", "needs": needs})
@@ -187,6 +197,7 @@ class Refused(TestCase):
             ("target.spokes.holes", MAGNETS | {"spokes": {"holes": 30}}),
             ("target.spokes.crosses", MAGNETS | {"spokes": {"holes": 12, "crosses": 3}}),
             ("target.spokes.rim_diameter_mm", MAGNETS | {"spokes": {"rim_diameter_mm": 50}}),
+            ("target.magnets.radius_mm", MAGNETS | {"magnets": {"radius_mm": 400}, "spokes": {}}),
             ("target.spokes.chosen", MAGNETS | {"spokes": {"holes": 36, "chosen": [19]}}),
         ):
             with self.subTest(path), self.assertRaises(FitError) as caught:

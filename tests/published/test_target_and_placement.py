@@ -12,7 +12,7 @@ from xml.etree import ElementTree
 import ezdxf
 import magpylib
 import numpy as np
-from scipy import integrate, optimize, stats
+from scipy import integrate, optimize, signal, stats
 
 from speedchain.placement.chance import chance_of, chances, wilson_interval
 from speedchain.placement.field import along_blade_mt, field_mt, on_axis_field_mt
@@ -32,6 +32,7 @@ from speedchain.sensor.kinds import WORDS
 from speedchain.target.model import Magnets, Ring, RingCut, SpokeWheel, Target
 from speedchain.target.ring import ISO_54_MODULES_MM, gear_outside_diameter_mm, gear_tip_thickness_mm, ring_shape
 from speedchain.target.spokes import even_counts, plan_spokes, spoke_length_mm, spokes_of
+from speedchain.waveform import Pulses, waveform
 from speedchain.workpieces import bracket_outline, ring_outline
 from speedchain.workpieces.write import as_dxf, as_pdf, as_svg
 
@@ -366,3 +367,25 @@ class Parts(TestCase):
             ring_outline(Target(count=48, ring=Ring(diameter_mm=260), cut=RingCut()), "hall_gear_tooth", kerf=False)
         )
         self.assertEqual(many.count(b"/Type /Page\n"), 4)
+
+
+class Waveforms(TestCase):
+    """The simulated signal against scipy: crossings by root finding, runout by the analytic signal's envelope."""
+
+    def test_edges_of_an_accelerating_wheel(self) -> None:
+        times = np.linspace(0, 2, 200_001)
+        told = waveform(Pulses(24, hysteresis=1e-6), times, 3 + 4 * times, start_turns=-0.25 / 24)
+
+        def turns(t: float, place: int) -> float:
+            return 3 * t + 2 * t * t - 0.25 / 24 - place / 24
+
+        expected = [optimize.brentq(turns, 0, 2, args=(place,)) for place in range(len(told.rising_s))]
+        np.testing.assert_allclose(told.rising_s, expected, atol=2e-5)
+        self.assertEqual(len(expected), (3 * 2 + 2 * 4) * 24)
+
+    def test_runout_modulates_as_the_spacing_loss_does(self) -> None:
+        times = np.linspace(0, 1, 48_000, endpoint=False)
+        told = waveform(Pulses(48, runout_mm=0.6, pitch_mm=6.0), times, 5.0)
+        envelope = np.abs(signal.hilbert(told.raw))
+        gap = 0.3 * np.cos(2 * math.pi * told.turns)  # TIR/2, widest at the first tooth
+        np.testing.assert_allclose(envelope[500:-500], spacing_loss(gap, 6.0)[500:-500], rtol=0.02)

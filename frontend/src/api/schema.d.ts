@@ -2436,8 +2436,11 @@ export interface components {
             /** Chances */
             chances: components["schemas"]["Chance"][];
             scope: components["schemas"]["Scope"] | null;
-            /** Lateral Mm */
-            lateral_mm: number;
+            /** Reach Mm */
+            reach_mm: [
+                number,
+                number
+            ];
         };
         /**
          * Scope

@@ -26,7 +26,7 @@ export function Sheet({
             <Dialog.Header>
               <Dialog.Title>{title}</Dialog.Title>
             </Dialog.Header>
-            <Dialog.Body>{children}</Dialog.Body>
+            <Dialog.Body tabIndex={0}>{children}</Dialog.Body>
             {footer && <Dialog.Footer flexWrap="wrap">{footer}</Dialog.Footer>}
             <Dialog.CloseTrigger asChild>
               <CloseButton size="md" aria-label="Close" />

@@ -13,7 +13,7 @@ export function BenchPlace({
   marking,
   marked,
 }: {
-  view: PlacementView;
+  view: Pick<PlacementView, "detail" | "facts">;
   passing: boolean;
   /** Whether a press on the tip marks the sensing spot, and what happens then. */
   marking: boolean;

@@ -128,7 +128,12 @@ function Signal({ detail, pulses }: { detail: Schemas["PlacementDetail"]; pulses
           {figure(pulses.longest_ms, 3)} ms at {show(pulses.lowest_kmh, "km/h", 1).join(" ")}.
         </Text>
       )}
-      {detail.channels && <Text fontSize="sm">{detail.channels.words}</Text>}
+      {detail.channels && (
+        <Text fontSize="sm">
+          {detail.channels.words} Good are {detail.channels.good_spacings_mm.map((one) => one.toFixed(2)).join(", ")}{" "}
+          mm.
+        </Text>
+      )}
       {detail.advice.map((words) => (
         <Text key={words} fontSize="sm" fontWeight="600">
           {words}
@@ -185,11 +190,10 @@ function Tolerance() {
           {view.facts.strip_offset_mm} mm and {view.facts.crook_deg}°, and the body off by what the hand leaves. Mark
           the sensing spot, and the chance rises.
         </Text>
-        {view.detail.magnet_pass && (
-          <Text fontSize="sm">
-            It may be {view.lateral_mm.toFixed(1)} mm further to the side before the signal is lost.
-          </Text>
-        )}
+        <Text fontSize="sm">
+          Moved from where it is, the signal holds from {view.reach_mm[0]?.toFixed(1)} to +
+          {view.reach_mm[1]?.toFixed(1)} mm to the side.
+        </Text>
       </Stack>
     </Grid>
   );

@@ -5,7 +5,7 @@ import { signed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
 import { useEditing } from "../context";
 import { GuideSheet } from "../GuideSheet";
-import { useSpokes } from "../sensing";
+import { usePlacement, useSpokes } from "../sensing";
 
 const RIM_MM = 600;
 const FLANGE_MM = 45;
@@ -14,6 +14,7 @@ const FLANGE_MM = 45;
 export function SpokePlanner() {
   const { evaluated, set } = useEditing();
   const { data: plan, error } = useSpokes(evaluated.document);
+  const placed = usePlacement(evaluated.document).data;
   const [looked, look] = useState(-1);
   const [guide, open] = useState(false);
   if (error)
@@ -83,6 +84,13 @@ export function SpokePlanner() {
             </Table.Body>
           </Table.Root>
         </Box>
+        {placed?.detail.possible && (
+          <Text fontSize="sm">
+            With the sensor as it is placed, a magnet passes it from{" "}
+            {(plan.radius_mm + (placed.reach_mm[0] ?? 0)).toFixed(0)} to{" "}
+            {(plan.radius_mm + (placed.reach_mm[1] ?? 0)).toFixed(0)} mm from the axle.
+          </Text>
+        )}
         <Text fontSize="sm" color="fg.muted">
           Free for a magnet, from the axle:{" "}
           {plan.windows.map((one) => `${one.low_mm.toFixed(0)} to ${one.high_mm.toFixed(0)} mm`).join(", ") ||

@@ -1,0 +1,152 @@
+"""Levels: thresholds between them, load and pull-up resistors, and the comparator that makes them square."""
+
+from __future__ import annotations
+
+import itertools
+import math
+
+from speedchain.errors import InputError
+from speedchain.results import result
+from speedchain.signal.series import TOLERANCE_PCT, Series, nearest, values_between
+
+CURRENT_LOW_MA = 7.0
+CURRENT_HIGH_MA = 14.0
+"""Levels of two-wire current sensors. Common practice."""
+
+
+@result
+class Levels:
+    """Low and high level of a signal [V]."""
+
+    low_v: float
+    high_v: float
+
+    @property
+    def swing_v(self) -> float:
+        """High less low."""
+        return self.high_v - self.low_v
+
+
+@result
+class Comparator:
+    """A comparator with a divider for its threshold and a resistor of feedback, with the values bought.
+
+    Supply → r1 → reference ← r2 ← ground; the reference goes to the inverting input, the signal through `r_in`
+    to the other one, which `r_feedback` pulls with the output. Thresholds as they come out, and their spread
+    with the tolerance of the series [V].
+    """
+
+    r1_ohm: float
+    r2_ohm: float
+    r_in_ohm: float
+    r_feedback_ohm: float
+    rising_v: float
+    falling_v: float
+    rising_spread_v: tuple[float, float]
+    falling_spread_v: tuple[float, float]
+
+
+def threshold_v(low_v: float, high_v: float) -> float:
+    """Mid-way between the highest low and the lowest high.
+
+    Reference: common practice; levels of 1.86 and 3.84 V give 2.85 V.
+
+    >>> round(threshold_v(1.86, 3.84), 3)
+    2.85
+    """
+    return (low_v + high_v) / 2
+
+
+def current_levels(
+    load_ohm: float, low_ma: float = CURRENT_LOW_MA, high_ma: float = CURRENT_HIGH_MA, offset_v: float = 0.0
+) -> Levels:
+    """Levels over the load resistor of a two-wire current sensor: I·R + offset.
+
+    >>> told = current_levels(100)
+    >>> told.low_v, told.high_v
+    (0.7, 1.4)
+    """
+    return Levels(low_ma * load_ohm / 1000 + offset_v, high_ma * load_ohm / 1000 + offset_v)
+
+
+def rise_time_s(pull_up_ohm: float, capacitance_f: float) -> float:
+    """10 to 90 % rise of an open collector with a pull-up: ln 9·R·C, about 2.2·R·C.
+
+    Reference: first-order step response.
+
+    >>> f"{rise_time_s(10_000, 1e-9):.3g}"
+    '2.2e-05'
+    """
+    return math.log(9) * pull_up_ohm * capacitance_f
+
+
+def largest_pull_up_ohm(top_hz: float, capacitance_f: float, series: Series = "E24") -> float:
+    """Largest pull-up of the series whose rise is at most a tenth of the shortest period. Common practice.
+
+    >>> largest_pull_up_ohm(1000, 1e-9)
+    43000.0
+    """
+    most = 1 / (10 * top_hz * math.log(9) * capacitance_f)
+    return max(values_between(most / 20, most, series))
+
+
+def thresholds_v(
+    supply_v: float, r1: float, r2: float, r_in: float, r_feedback: float, out_low_v: float, out_high_v: float
+) -> tuple[float, float]:
+    """Rising and falling threshold of the comparator: the input at which both of its inputs are equal.
+
+    V_ref = V·r2/(r1 + r2); rising = V_ref + (V_ref − out_low)·r_in/r_fb; falling = V_ref − (out_high − V_ref)·r_in/r_fb.
+    Reference: Kirchhoff's laws at the non-inverting input.
+
+    >>> [round(v, 2) for v in thresholds_v(5, 10e3, 10e3, 10e3, 100e3, 0, 5)]
+    [2.75, 2.25]
+    """
+    reference = supply_v * r2 / (r1 + r2)
+    share = r_in / r_feedback
+    return reference + (reference - out_low_v) * share, reference - (out_high_v - reference) * share
+
+
+def design_comparator(
+    levels: Levels, noise_v: float, supply_v: float, series: Series = "E24", r_in_ohm: float = 10_000
+) -> Comparator:
+    """Resistors for a threshold mid-way and a hysteresis of half the swing, larger than twice the noise.
+
+    Raises `InputError` when the noise leaves no room, or the threshold lies outside the supply.
+    Reference: common practice; values of IEC 60063.
+
+    >>> told = design_comparator(Levels(1.86, 3.84), 0.1, 5.0)
+    >>> 2.85 < told.rising_v < 3.6, 2.1 < told.falling_v < 2.85
+    (True, True)
+    """
+    middle = threshold_v(levels.low_v, levels.high_v)
+    wanted = levels.swing_v / 2
+    if levels.swing_v <= 4 * noise_v:
+        raise InputError(
+            f"A swing of {levels.swing_v:.2f} V is not four times the noise of {noise_v:.2f} V.",
+            remedy="Come closer with the sensor, shield the lead, or filter the noise.",
+            limit=f"more than {4 * noise_v:.2f} V",
+            value=levels.swing_v,
+            path="signal.comparator.noise_v",
+        )
+    if not 0.05 * supply_v < middle < 0.95 * supply_v:
+        raise InputError(
+            f"The threshold of {middle:.2f} V lies outside a supply of {supply_v:g} V.",
+            remedy="Use a higher supply, or divide the signal.",
+            limit=f"{0.05 * supply_v:.2f} to {0.95 * supply_v:.2f} V",
+            value=middle,
+            path="signal.comparator.supply_v",
+        )
+    r_feedback = nearest(r_in_ohm * supply_v / wanted, series)
+    share = r_in_ohm / r_feedback
+    # rising + falling = 2·V_ref·(1 + share) − supply·share
+    reference = (2 * middle + supply_v * share) / (2 * (1 + share))
+    r2 = nearest(10_000.0, series)
+    r1 = nearest(r2 * (supply_v / reference - 1), series)
+    rising, falling = thresholds_v(supply_v, r1, r2, r_in_ohm, r_feedback, 0.0, supply_v)
+    spread = TOLERANCE_PCT[series] / 100
+    corners = [
+        thresholds_v(supply_v, r1 * a, r2 * b, r_in_ohm * c, r_feedback * d, 0.0, supply_v)
+        for a, b, c, d in itertools.product((1 - spread, 1 + spread), repeat=4)
+    ]
+    rises, falls = zip(*corners, strict=True)
+    return Comparator(r1, r2, r_in_ohm, r_feedback, rising, falling, (min(rises), max(rises)), (min(falls), max(falls)))

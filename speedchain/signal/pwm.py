@@ -1,0 +1,110 @@
+"""Frequency to voltage: a pulse-width signal smoothed by one or two RC stages."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from speedchain.results import result
+
+POINTS = 400
+SETTLED = 0.01
+
+Array = NDArray[np.float64]
+
+
+@result
+class Smoothed:
+    """What comes out: mean, ripple peak to peak [V], cut-off [Hz], time to settle within 1 % [s]."""
+
+    mean_v: float
+    ripple_vpp: float
+    cutoff_hz: float
+    settling_s: float
+    loading_pct: float
+
+
+def ladder(ohm: float, farad: float, stages: int, load_ohm: float = math.inf) -> tuple[Array, Array]:
+    """State equations of RC stages in a row with a load at the end: dv/dt = A·v + B·u.
+
+    C·dv_i/dt = (v_{i−1} − v_i)/R − (v_i − v_{i+1})/R, and v_n/R_load at the last.
+    Reference: Kirchhoff's laws.
+
+    >>> ladder(1000.0, 1e-6, 1)[0].round(6).tolist()
+    [[-1000.0]]
+    """
+    a = np.zeros((stages, stages))
+    for place in range(stages):
+        a[place, place] -= 1 / ohm
+        if place:
+            a[place, place - 1] = 1 / ohm
+        if place < stages - 1:
+            a[place, place] -= 1 / ohm
+            a[place, place + 1] = 1 / ohm
+    a[-1, -1] -= 1 / load_ohm
+    b = np.zeros(stages)
+    b[0] = 1 / ohm
+    return a / farad, b / farad
+
+
+def smoothed(
+    supply_v: float,
+    duty: float,
+    pwm_hz: float,
+    ohm: float,
+    farad: float,
+    stages: int = 2,
+    load_ohm: float = math.inf,
+) -> Smoothed:
+    """The steady state of a pulse-width signal behind RC stages.
+
+    Over one period the states follow exp(A·t); the period's end equals its beginning. Settling: ln(1/1 %) over the
+    slowest root. Cut-off: where the gain has fallen by 3 dB.
+    References: linear state equations, with `scipy.linalg.expm`.
+
+    >>> told = smoothed(5.0, 0.5, 1000.0, 10_000.0, 1e-6, stages=1)
+    >>> round(told.mean_v, 3), round(told.ripple_vpp, 4), round(told.cutoff_hz, 2)
+    (2.5, 0.125, 15.92)
+    """
+    from scipy.linalg import expm
+
+    a, b = ladder(ohm, farad, stages, load_ohm)
+    rest = -np.linalg.solve(a, b) * supply_v
+    period = 1 / pwm_hz
+    on, off = expm(a * duty * period), expm(a * (1 - duty) * period)
+    # v(T) = off·(rest + on·(v − rest)) = v
+    start = np.linalg.solve(np.eye(stages) - off @ on, off @ (rest - on @ rest))
+    values = [start[-1]]
+    state = start
+    step_on, step_off = expm(a * duty * period / POINTS), expm(a * (1 - duty) * period / POINTS)
+    for _ in range(POINTS):
+        state = rest + step_on @ (state - rest)
+        values.append(state[-1])
+    for _ in range(POINTS):
+        state = step_off @ state
+        values.append(state[-1])
+    gain = 1 / (1 + stages * ohm / load_ohm)
+    slowest = -max(np.linalg.eigvals(a).real)
+    return Smoothed(
+        supply_v * duty * gain,
+        float(max(values) - min(values)),
+        _cutoff_hz(a, b, slowest),
+        math.log(1 / SETTLED) / slowest,
+        100 * (gain - 1),
+    )
+
+
+def _cutoff_hz(a: Array, b: Array, slowest: float) -> float:
+    """The frequency at which the gain is 1/√2 of the gain at rest, by halving."""
+
+    def gain(hz: float) -> float:
+        jw = 2j * math.pi * hz * np.eye(len(b))
+        return float(abs(np.linalg.solve(jw - a, b)[-1]))
+
+    at_rest, low, high = gain(0.0), 0.0, 10 * slowest
+    for _ in range(60):
+        middle = (low + high) / 2
+        low, high = (middle, high) if gain(middle) > at_rest / math.sqrt(2) else (low, middle)
+    return float((low + high) / 2)

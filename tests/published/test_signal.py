@@ -1,0 +1,207 @@
+"""Levels, thresholds, ratios and filters against linear algebra, brute force, scipy and ngspice."""
+
+from __future__ import annotations
+
+import math
+import re
+import shutil
+import subprocess
+import tempfile
+from fractions import Fraction
+from pathlib import Path
+from unittest import TestCase
+
+import numpy as np
+from scipy import signal
+
+from speedchain.errors import InputError
+from speedchain.signal.levels import (
+    Levels,
+    current_levels,
+    design_comparator,
+    largest_pull_up_ohm,
+    rise_time_s,
+    threshold_v,
+    thresholds_v,
+)
+from speedchain.signal.pwm import ladder, smoothed
+from speedchain.signal.ratio import best_ratio
+from speedchain.signal.series import decade, nearest
+from speedchain.signal.vr import vr_range, vr_voltage_vpp
+
+
+def spice(netlist: str) -> dict[str, float]:
+    """What ngspice, a general-purpose circuit simulator, prints for `.meas` lines."""
+    program = shutil.which("ngspice")
+    assert program, "ngspice is installed by ./test"
+    with tempfile.TemporaryDirectory() as folder:
+        file = Path(folder) / "net.cir"
+        file.write_text(netlist)
+        done = subprocess.run([program, "-b", str(file)], capture_output=True, text=True, check=False, timeout=60)
+    found = re.findall(r"^(\w+)\s+=\s+([-+.\deE]+)", done.stdout, re.MULTILINE)
+    return {name: float(value) for name, value in found}
+
+
+class Series(TestCase):
+    """IEC 60063; values quoted from memory."""
+
+    def test_neighbours_are_one_step_of_the_series_apart(self) -> None:
+        for series, count in (("E6", 6), ("E12", 12), ("E24", 24), ("E96", 96)):
+            values = decade(series)  # type: ignore[arg-type]
+            self.assertEqual(len(values), count)
+            steps = np.diff(np.log10([*values, 10])) * count
+            np.testing.assert_allclose(steps, 1, atol=0.5)  # 13 to 15 is the widest
+
+    def test_nearest_in_proportion(self) -> None:
+        for value in np.geomspace(1, 1e6, 57):
+            bought = nearest(float(value), "E24")
+            self.assertLess(abs(math.log10(bought / value)), 0.5 * 1.5 / 24 + 1e-6)
+
+
+class LevelsAndThresholds(TestCase):
+    def test_trade_values(self) -> None:
+        """1.86 and 3.84 V give 2.85 V; 7 and 14 mA over 100 Ω give 0.7 and 1.4 V: common practice."""
+        self.assertAlmostEqual(threshold_v(1.86, 3.84), 2.85)
+        told = current_levels(100)
+        self.assertAlmostEqual(told.low_v, 0.7)
+        self.assertAlmostEqual(told.high_v, 1.4)
+
+    def test_thresholds_against_solving_the_network(self) -> None:
+        """Node equations of the input network, solved as linear equations."""
+        for r1, r2, r_in, r_fb in ((10e3, 10e3, 10e3, 100e3), (12e3, 10e3, 4.7e3, 47e3)):
+            reference = 5 * r2 / (r1 + r2)
+            for out, threshold in zip((0.0, 5.0), thresholds_v(5.0, r1, r2, r_in, r_fb, 0.0, 5.0), strict=True):
+                # unknown: signal s such that the node between r_in and r_fb is at the reference
+                node = np.linalg.solve([[1 / r_in]], [[reference * (1 / r_in + 1 / r_fb) - out / r_fb]])
+                self.assertAlmostEqual(float(node[0, 0]), threshold, places=9)
+
+    def test_designed_thresholds_lie_inside_the_levels_with_all_tolerances(self) -> None:
+        for levels in (Levels(1.86, 3.84), Levels(0.7, 1.4), Levels(0.2, 4.8)):
+            told = design_comparator(levels, 0.05, 5.0, "E96")
+            self.assertLess(told.rising_spread_v[1], levels.high_v)
+            self.assertGreater(told.falling_spread_v[0], levels.low_v)
+            self.assertGreater(told.rising_v, told.falling_v)
+        with self.assertRaisesRegex(InputError, "four times the noise"):
+            design_comparator(Levels(1.0, 1.3), 0.1, 5.0)
+        with self.assertRaisesRegex(InputError, "outside a supply"):
+            design_comparator(Levels(8.0, 12.0), 0.1, 5.0)
+
+    def test_comparator_switches_in_ngspice_where_it_was_designed_to(self) -> None:
+        told = design_comparator(Levels(1.86, 3.84), 0.1, 5.0)
+        net = f"""comparator
+V1 vcc 0 5
+Vs in 0 PWL(0 0 1 5 2 0)
+R1 vcc ref {told.r1_ohm}
+R2 ref 0 {told.r2_ohm}
+R3 in plus {told.r_in_ohm}
+R4 plus out {told.r_feedback_ohm}
+B1 o1 0 V = 2.5 + 2.5*tanh(20000*(V(plus)-V(ref)))
+R5 o1 out 1
+C1 out 0 1u
+.tran 0.2m 2
+.meas tran rising FIND V(in) WHEN V(out)=2.5 RISE=1
+.meas tran falling FIND V(in) WHEN V(out)=2.5 FALL=1
+.end
+"""
+        found = spice(net)
+        self.assertAlmostEqual(found["rising"], told.rising_v, delta=0.02)
+        self.assertAlmostEqual(found["falling"], told.falling_v, delta=0.02)
+
+    def test_rise_time_against_scipy(self) -> None:
+        ohm, farad = 10_000.0, 1e-9
+        times, out = signal.step(([1], [ohm * farad, 1]), T=np.linspace(0, 1e-4, 100_001))
+        rise = times[np.argmax(out >= 0.9)] - times[np.argmax(out >= 0.1)]
+        self.assertAlmostEqual(rise_time_s(ohm, farad) / rise, 1, places=3)
+        self.assertLessEqual(rise_time_s(largest_pull_up_ohm(5000, 2e-9), 2e-9), 0.1 / 5000)
+
+
+class Ratios(TestCase):
+    def test_best_ratio_against_trying_all(self) -> None:
+        random = np.random.default_rng(4)
+        for _ in range(300):
+            most_p, most_q = (int(n) for n in random.integers(5, 120, 2))
+            wanted = float(random.uniform(1 / most_q, most_p))
+            told = best_ratio(wanted, most_p, most_q)
+            self.assertLessEqual(told.numerator, most_p)
+            self.assertLessEqual(told.denominator, most_q)
+            best = min(
+                abs(p / q / wanted - 1)
+                for q in range(1, most_q + 1)
+                for p in {max(1, min(most_p, math.floor(wanted * q))), max(1, min(most_p, math.ceil(wanted * q)))}
+            )
+            self.assertLessEqual(abs(told.error_ppm), 1e6 * best * 1.05 + 1e-6)
+
+    def test_unlimited_numerator_is_limit_denominator(self) -> None:
+        for wanted in (0.87, math.pi, 2.7182818, 0.3333):
+            told = best_ratio(wanted, 10**9, 50)
+            self.assertEqual(Fraction(told.numerator, told.denominator), Fraction(wanted).limit_denominator(50))
+
+    def test_trade_log(self) -> None:
+        """50 → 43.5, 150 → 131, 950 → 822 Hz: one ratio within the reading error; common practice."""
+        ratio = best_ratio(822 / 950, 200, 231)
+        for given, read in ((50, 43.5), (150, 131)):
+            self.assertAlmostEqual(given * ratio.numerator / ratio.denominator / read, 1, delta=0.012)
+
+
+class Smoothing(TestCase):
+    def test_steady_state_against_scipy_s_simulation(self) -> None:
+        for stages, ohm, farad, load in (
+            (1, 10e3, 1e-6, math.inf),
+            (2, 10e3, 1e-6, math.inf),
+            (2, 4.7e3, 2.2e-6, 50e3),
+        ):
+            a, b = ladder(ohm, farad, stages, load)
+            system = signal.StateSpace(a, b[:, None], np.eye(stages)[-1:], [[0]])
+            told = smoothed(5.0, 0.3, 200.0, ohm, farad, stages, load)
+            times = np.arange(0, 30 * told.settling_s / 10 + 1, 1e-5)
+            drive = 5.0 * ((times * 200) % 1 < 0.3)
+            _, out, _ = signal.lsim(system, drive, times, interp=False)
+            last = out[-5000:]
+            self.assertAlmostEqual(last.mean(), told.mean_v, delta=0.01)
+            self.assertAlmostEqual(np.ptp(last) / told.ripple_vpp, 1, delta=0.02)
+
+    def test_cut_off_and_settling_against_scipy(self) -> None:
+        a, b = ladder(10e3, 1e-6, 2)
+        system = signal.StateSpace(a, b[:, None], [[0, 1]], [[0]])
+        told = smoothed(5.0, 0.5, 1000.0, 10e3, 1e-6, 2)
+        w = 2 * math.pi * told.cutoff_hz
+        _, magnitude, _ = signal.bode(system, [1e-3, w])
+        self.assertAlmostEqual(magnitude[0] - magnitude[1], 3.01, places=2)
+        times, out = signal.step(system, T=np.linspace(0, 0.3, 30_001))
+        self.assertAlmostEqual(times[np.argmax(out >= 0.99)] / told.settling_s, 1, delta=0.06)
+
+    def test_two_stages_in_ngspice(self) -> None:
+        told = smoothed(5.0, 0.4, 500.0, 10_000.0, 1e-6, 2, 100_000.0)
+        net = """filter
+V1 in 0 PULSE(0 5 0 1n 1n 0.8m 2m)
+R1 in a 10k
+C1 a 0 1u
+R2 a out 10k
+C2 out 0 1u
+R3 out 0 100k
+.tran 10u 1 0.9 10u
+.meas tran mean AVG V(out) FROM=0.9 TO=1
+.meas tran most MAX V(out) FROM=0.9 TO=1
+.meas tran least MIN V(out) FROM=0.9 TO=1
+.end
+"""
+        found = spice(net)
+        self.assertAlmostEqual(found["mean"], told.mean_v, delta=0.005)
+        self.assertAlmostEqual((found["most"] - found["least"]) / told.ripple_vpp, 1, delta=0.03)
+
+
+class VariableReluctance(TestCase):
+    def test_voltage_against_faraday_s_law(self) -> None:
+        """The peak-to-peak of a flux of fixed swing, differentiated numerically, grows with its frequency."""
+        for hz in (50.0, 400.0):
+            times = np.linspace(0, 0.2, 400_001)
+            flux = 3e-3 * np.sin(2 * math.pi * hz * times)
+            made = np.ptp(np.gradient(flux, times))
+            at_100 = 2 * 3e-3 * 2 * math.pi * 100
+            self.assertAlmostEqual(vr_voltage_vpp(at_100, 100, hz, 6, 1, 1) / made, 1, places=3)
+
+    def test_a_tap_without_clamp_is_too_much_at_speed(self) -> None:
+        told = vr_range(3.0, 150, 3000, 0.3, 40.0)
+        self.assertEqual(told.at_top_vpp, 60)
+        self.assertEqual(told.too_much_from_hz, 2000)
+        self.assertEqual(told.lowest_hz, 30)
