@@ -12,9 +12,9 @@ from speedchain.placement.scene import Scene
 from speedchain.results import result
 from speedchain.sensor import Sensor
 
-SAMPLES = 4000
-MAGNET_SAMPLES = 600
-REED_SAMPLES = 160
+SAMPLES = 1500
+MAGNET_SAMPLES = 300
+REED_SAMPLES = 80
 SEED = 20_260
 KNOWN_SPOT_MM = 0.3
 """How far off the element still is when the sensing spot is marked. Common practice."""

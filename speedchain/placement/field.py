@@ -17,6 +17,8 @@ from speedchain.target.model import MagnetForm, Magnets
 
 FURTHEST_MM = 160.0
 NEAREST_MM = 0.2
+PLANE_MM = 0.5
+PLANE_REACH_MM = 80.0
 _ACROSS, _AWAY = 26, 60
 
 
@@ -118,6 +120,7 @@ def along_blade_mt(
     """Mean field along a reed's blade: the potential at one end less that at the other, over its length [mT].
 
     With the blade's middle over the magnet the two ends cancel: a reed closes when an *end* passes the magnet.
+    Not `exact`, and all at one height, it is read off a plane of the table, within a hundredth or so.
 
     >>> magnet = Magnets(diameter_mm=8, length_mm=6, remanence_mt=380)
     >>> [round(float(along_blade_mt(magnet, 0, y, 6.0, 90, 14.0)), 1) for y in (0, 7)]
@@ -125,9 +128,37 @@ def along_blade_mt(
     """
     angle = np.radians(clocking_deg)
     x, y = np.cos(angle) * blade_mm / 2, np.sin(angle) * blade_mm / 2
+    if not exact and np.ndim(z_mm) == 0:
+        plane = _plane(magnets.form, magnets.diameter_mm, magnets.width_mm, magnets.length_mm, round(float(z_mm), 3))
+        ends = _on_plane(plane, x_mm - x, y_mm - y) - _on_plane(plane, x_mm + x, y_mm + y)
+        return ends * magnets.remanence_mt / 1000 / blade_mm
     first, near2 = _look_up(magnets, "potential", x_mm - x, y_mm - y, z_mm, exact)
     second, far2 = _look_up(magnets, "potential", x_mm + x, y_mm + y, z_mm, exact)
     return (first / near2 - second / far2) / blade_mm
+
+
+@lru_cache(maxsize=64)
+def _plane(form: MagnetForm, diameter_mm: float, width_mm: float, length_mm: float, z_mm: float) -> Array:
+    """The potential at one height of a magnet of 1 T, on an even grid of PLANE_MM: linear between the table's points."""
+    table = _table(form, diameter_mm, width_mm, length_mm)
+    half = table.scale_mm
+    across = half * np.sinh(np.linspace(0, math.asinh(FURTHEST_MM / half), _ACROSS))
+    z = min(max(z_mm, NEAREST_MM), FURTHEST_MM)
+    place = math.log(z / NEAREST_MM) / math.log(FURTHEST_MM / NEAREST_MM) * (_AWAY - 1)
+    below = min(int(place), _AWAY - 2)
+    slab = table.potential[..., below] * (1 - place + below) + table.potential[..., below + 1] * (place - below)
+    at = np.arange(0, PLANE_REACH_MM + PLANE_MM, PLANE_MM)
+    weights = np.array([np.interp(at, across, unit) for unit in np.eye(_ACROSS)]).T
+    far2 = at[:, None] ** 2 + at[None, :] ** 2 + (z + table.middle_mm + half) ** 2
+    return np.asarray(weights @ slab @ weights.T / far2)
+
+
+def _on_plane(plane: Array, x_mm: Value, y_mm: Value) -> Array:
+    from scipy.ndimage import map_coordinates
+
+    x, y = np.broadcast_arrays(np.abs(x_mm), np.abs(y_mm))
+    place = np.stack([x, y]).reshape(2, -1) / PLANE_MM
+    return np.asarray(map_coordinates(plane, place, order=1, mode="nearest").reshape(x.shape))
 
 
 def warm() -> None:

@@ -31,7 +31,7 @@ CLEARANCE_MM = 0.2
 FURTHEST_GAP_MM = 60.0
 PASS_POINTS = 11
 GAP_STEPS = 49
-COUNT_POINTS = 31
+COUNT_POINTS = 15
 MAGNET_SENSORS = ("hall_switch", "reed")
 
 
@@ -106,12 +106,10 @@ class Scene:
     ) -> Array:
         """Field that works the switch with the magnet at x, the first axis, along the travel [mT]."""
         magnets = self._magnets()
-        sideways, clocking, gap = np.broadcast_arrays(
-            np.asarray(sideways_mm, dtype=float),
-            np.asarray(clocking_deg, dtype=float),
-            self.element_gap_mm(gap_mm) + self.facts.depth_mm,
-        )
-        x = np.asarray(x_mm, dtype=float).reshape((-1,) + (1,) * sideways.ndim)
+        gap = self.element_gap_mm(gap_mm) + self.facts.depth_mm
+        shape = np.broadcast_shapes(np.shape(sideways_mm), np.shape(clocking_deg), gap.shape)
+        sideways, clocking = np.broadcast_to(sideways_mm, shape), np.broadcast_to(clocking_deg, shape)
+        x = np.asarray(x_mm, dtype=float).reshape((-1,) + (1,) * len(shape))
         if self.reed:
             return np.abs(along_blade_mt(magnets, x, sideways, gap, clocking, self.facts.strip_length_mm, exact))
         field = field_mt(magnets, x, sideways, gap) * math.cos(math.radians(self.lean_deg))
@@ -124,13 +122,19 @@ class Scene:
         """Field at which a switch lets go again; half of the operate point when nobody knows [mT]."""
         return self.facts.release_mt or self.required / 2
 
-    def closures(self, sideways_mm: Value, clocking_deg: Value, gap_mm: Value) -> NDArray[np.int64]:
-        """How often a switch works in one pass: 1 is right, 2 counts double. Only reeds can work twice."""
-        reach = self.facts.strip_length_mm / 2 + 2 * self.facts.body_mm
+    def passes(self, sideways_mm: Value, clocking_deg: Value, gap_mm: Value) -> tuple[Array, NDArray[np.int64]]:
+        """The field over whole passes, along the first axis [mT], and how often the switch works in each.
+
+        1 is right, 2 counts double. Only reeds can work twice.
+        """
+        reach = self.facts.strip_length_mm / 2 + self.facts.body_mm
         x = np.linspace(-reach, reach, COUNT_POINTS)
-        return closures_of(self.drive_mt(x, sideways_mm, clocking_deg, gap_mm, False), self.required, self.release_mt)[
-            0
-        ]
+        drive = self.drive_mt(x, sideways_mm, clocking_deg, gap_mm, False)
+        return drive, closures_of(drive, self.required, self.release_mt)[0]
+
+    def closures(self, sideways_mm: Value, clocking_deg: Value, gap_mm: Value) -> NDArray[np.int64]:
+        """How often the switch works in one pass."""
+        return self.passes(sideways_mm, clocking_deg, gap_mm)[1]
 
     def allowed_gap_mm(self) -> float:
         """Largest gap at which the strength is just enough where it is drawn; negative when there is none."""

@@ -8,8 +8,8 @@ from speedchain.placement.scene import Scene
 from speedchain.results import result
 
 STEPS = 61
-MAGNET_STEPS = 31
-REED_STEPS = 19
+MAGNET_STEPS = 25
+REED_STEPS = 13
 
 
 @result
@@ -45,8 +45,12 @@ def tolerance_map(scene: Scene) -> ToleranceMap:
     sideways = np.linspace(-reach, reach, steps)
     clocking = np.linspace(-90, 90, steps)
     at = sideways[None, :], clocking[:, None], scene.gap_mm + scene.moves_mm
-    ratio = np.broadcast_to(scene.ratio(*at, exact=False), (steps, steps))
-    double = scene.closures(*at) > 1 if scene.reed else np.zeros((0, 0), dtype=bool)
+    if scene.reed:
+        drive, closures = scene.passes(*at)
+        ratio, double = drive.max(axis=0) / scene.required, closures > 1
+    else:
+        ratio = np.broadcast_to(scene.ratio(*at, exact=False), (steps, steps))
+        double = np.zeros((0, 0), dtype=bool)
     good = (ratio >= 1) & ~double if scene.reed else ratio >= 1
     return ToleranceMap(
         tuple(sideways.round(3).tolist()),

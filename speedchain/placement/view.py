@@ -119,7 +119,7 @@ def reach_mm(scene: Scene) -> tuple[float, float]:
 
     Of magnets on a wheel this is along the radius. Nothing when it is too weak where it is.
     """
-    offsets = np.linspace(0, 40, 81)
+    offsets = np.linspace(0, 30, 31 if scene.reed else 61)
     gap = scene.gap_mm + scene.moves_mm
     found = []
     for way in (-1, 1):

@@ -40,6 +40,7 @@ function Placement() {
   const [marking, mark] = useState(false);
   if (!view) return <Text>Drawing …</Text>;
   if (!view.detail.possible) return <Missing detail={view.detail} />;
+  const entered = evaluated.result.placement_detail;
   return (
     <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 1fr) 210px" }} gap={4} data-testid="bench">
       <Stack gap={1} minW={0}>
@@ -58,7 +59,7 @@ function Placement() {
           middle has to be; dashed circle: where in it the element may sit; filled band: the gaps that are right.
         </Text>
       </Stack>
-      <Signal detail={view.detail} pulses={evaluated.result.pulse_times} />
+      <Signal detail={entered.possible ? entered : view.detail} pulses={evaluated.result.pulse_times} />
     </Grid>
   );
 }
