@@ -15,7 +15,7 @@ from speedchain.placement.view import view_placement
 from speedchain.sensor import Needs
 from speedchain.sensor.choice import choose_sensor
 from speedchain.target.model import Magnets, Ring, RingCut, SpokeWheel, Target
-from speedchain.target.spokes import plan_spokes
+from speedchain.target.spokes import plan_spokes, plane_spread_mm, spokes_of
 from speedchain.waveform import MOST_SAMPLES, Pulses, waveform
 from speedchain.workpieces import WRITERS, bracket_outline, ring_outline
 from tests.fits import CAR, CYCLE, document
@@ -63,6 +63,9 @@ class Rules(TestCase):
         for gap, weakest in ((told.highest_gap_mm - 0.01, True), (told.highest_gap_mm + 0.01, False)):
             at = placed(target=RING, placement={"gap_mm": gap}).placement_detail
             self.assertEqual(at.weakest >= 1, weakest)
+            self.assertGreater(at.strength, 1)  # at rest it would do: the turn decides
+            found = on_ring(placement={"gap_mm": gap})
+            self.assertEqual("placement.too_weak" in found, not weakest)
         self.assertAlmostEqual(told.lowest_gap_mm, 0.05 + 0.05 + 11.7e-6 * 49 * 60 + 0.2, places=4)
 
     def test_sideways_off_a_narrow_ring_it_loses_the_teeth(self) -> None:
@@ -101,6 +104,8 @@ class Rules(TestCase):
     def test_magnets_turned_round_double_and_out_of_reach(self) -> None:
         north = {"target": MAGNETS | {"magnets": {"radius_mm": 90, "pole": "north"}}}
         self.assertEqual(on_magnets("hall_switch", {"gap_mm": 2}, **north), {"placement.pole": "blocking"})
+        told = placed(CYCLE, sensor={"kind": "hall_switch"}, placement={"gap_mm": 2}, **north).placement_detail
+        self.assertLessEqual(told.strength, 0)
         along = on_magnets("reed", {"gap_mm": 2, "clocking_deg": 0})
         self.assertEqual(along, {"placement.double": "blocking"})
         middle = on_magnets("reed", {"gap_mm": 2})
@@ -157,6 +162,27 @@ class Rules(TestCase):
             told = placed(**{"placement": {}} | changes).placement_detail
             self.assertFalse(told.possible)
             self.assertIn(words, told.missing)
+
+    def test_longest_and_shortest_pulse(self) -> None:
+        uneven = RING | {"ring": {"diameter_mm": 98, "tooth_width_mm": 2}}
+        needs = {"lowest_kmh": 10, "top_kmh": 180}
+        told = placed(target=uneven, sensor={"kind": "hall_gear_tooth", "needs": needs}, placement={"gap_mm": 0.9})
+        turn_ms = told.links[0].value / (10 / 3.6)
+        self.assertAlmostEqual(told.pulse_times.longest_ms, turn_ms * (1 / 48 - 2 / (np.pi * 98)))
+        self.assertAlmostEqual(told.pulse_times.shortest_ms, turn_ms / 18 * 2 / (np.pi * 98))
+
+    def test_places_of_missing_teeth_count_for_pitch_and_module(self) -> None:
+        told = placed(target=RING | {"count": 35, "ring": {"diameter_mm": 90, "missing_teeth": 1}}).ring
+        assert told is not None
+        self.assertEqual((told.places, told.module_mm), (36, 2.5))
+        self.assertAlmostEqual(told.pitch_mm, np.pi * 2.5)
+
+    def test_the_planes_of_spokes_close_in_towards_the_rim(self) -> None:
+        wheel = SpokeWheel(holes=28, flange_thickness_mm=3)
+        spread = [plane_spread_mm(spokes_of(wheel, radius)) for radius in (22.5, 120, 300)]
+        self.assertAlmostEqual(spread[0], 3 + 2)  # the flange and one spoke
+        self.assertTrue(spread[0] > spread[1] > spread[2])
+        self.assertAlmostEqual(spread[2], 0)
 
     def test_the_ring_s_figures_stand_on_its_link(self) -> None:
         figures = {one.name: one for one in placed(target=RING).links[2].figures}
@@ -277,6 +303,9 @@ class Waveforms(TestCase):
             view = view_placement(fit.target, fit.sensor, fit.placement, 0.05)
             assert view.scope is not None
             self.assertEqual(view.scope.words, words)
+            raw = np.array(view.scope.raw)
+            wave = np.exp(2 * np.pi * view.detail.moves_mm / view.detail.pitch_mm)
+            self.assertAlmostEqual(raw.max(), view.detail.strength * wave, delta=0.13)  # noise
         fine = RING | {"count": 200, "ring": {"diameter_mm": 300}}
         fit = read_fit(document(CAR, target=fine, placement={"gap_mm": 0.5}))
         assert fit.placement is not None

@@ -9,12 +9,15 @@ import subprocess
 import tempfile
 from fractions import Fraction
 from pathlib import Path
+from typing import Any
 from unittest import TestCase
 
 import numpy as np
 from scipy import signal
 
 from speedchain.errors import InputError
+from speedchain.readout.decode import filtered, shown_at_kmh, speeds_by_gate_kmh, speeds_by_period_kmh
+from speedchain.readout.timing import gate_resolution_kmh, period_resolution_kmh
 from speedchain.signal.levels import (
     Levels,
     current_levels,
@@ -28,6 +31,7 @@ from speedchain.signal.pwm import ladder, smoothed
 from speedchain.signal.ratio import best_ratio
 from speedchain.signal.series import decade, nearest
 from speedchain.signal.vr import vr_range, vr_voltage_vpp
+from speedchain.waveform import Pulses, waveform
 
 
 def spice(netlist: str) -> dict[str, float]:
@@ -205,3 +209,74 @@ class VariableReluctance(TestCase):
         self.assertEqual(told.at_top_vpp, 60)
         self.assertEqual(told.too_much_from_hz, 2000)
         self.assertEqual(told.lowest_hz, 30)
+
+
+class Decoding(TestCase):
+    """The reader against a simulation that looks at one event after the other."""
+
+    @staticmethod
+    def edges(speed_kmh: float, per_km: float, seconds: float, wobble: float = 0.0) -> Any:
+        random = np.random.default_rng(5)
+        gap = 3600 / (speed_kmh * per_km)
+        return np.cumsum(gap * (1 + random.uniform(-wobble, wobble, int(seconds / gap))))
+
+    def test_period_timing_event_by_event(self) -> None:
+        edges, told, k, tick = self.edges(60, 900, 20, 0.2), 905.0, 3, 4e-6
+        expected = []
+        for place in range(k, len(edges)):
+            ticks = round((edges[place] - edges[place - k]) / tick)
+            expected.append(3600 * k / (told * ticks * tick))
+        np.testing.assert_allclose(speeds_by_period_kmh(edges, told, k, tick), expected, rtol=1e-9)
+
+    def test_gate_counting_event_by_event(self) -> None:
+        edges, told, gate = self.edges(60, 900, 20, 0.2), 905.0, 0.5
+        counts = [0] * int(edges[-1] / gate)
+        for edge in edges:
+            if int(edge / gate) < len(counts):
+                counts[int(edge / gate)] += 1
+        expected = [3600 * count / (told * gate) for count in counts]
+        np.testing.assert_allclose(speeds_by_gate_kmh(edges, told, gate, edges[-1]), expected)
+
+    def test_filter_event_by_event(self) -> None:
+        random = np.random.default_rng(6)
+        for shortest in (0.0005, 0.003, 0.02):
+            edges = np.sort(random.uniform(0, 1, 400))
+            kept = [edges[0]]
+            for edge in edges[1:]:
+                if edge - kept[-1] >= shortest:
+                    kept.append(edge)
+            np.testing.assert_array_equal(filtered(edges, shortest), kept)
+
+    def test_display_with_time_out_event_by_event(self) -> None:
+        edges = np.concatenate([self.edges(40, 900, 3), 9 + self.edges(20, 900, 3)])
+        speeds = speeds_by_period_kmh(edges, 900.0)
+        at = np.linspace(0, 16, 1601) + 1e-6
+        expected = []
+        for moment in at:
+            before = [edge for edge in edges if edge <= moment]
+            if len(before) < 2 or moment - before[-1] > 1.5:
+                expected.append(0.0)
+            else:
+                expected.append(3600 / (900.0 * (before[-1] - before[-2])))
+        np.testing.assert_allclose(shown_at_kmh(at, edges[1:], speeds, edges, 1.5), expected, rtol=1e-9)
+
+    def test_a_clean_chain_reads_true_within_its_resolution(self) -> None:
+        for speed in (5.0, 33.3, 120.0, 240.0):
+            for per_km in (480.0, 1909.0, 24_900.0):
+                edges = self.edges(speed, per_km, 10)
+                tick = 4e-6
+                allowed = period_resolution_kmh(speed, per_km, tick * 1e6) + 1e-9
+                off = np.abs(speeds_by_period_kmh(edges, per_km, 1, tick) - speed)
+                self.assertLessEqual(float(off.max()), 1.01 * allowed)
+                gates = speeds_by_gate_kmh(edges, per_km, 0.5, edges[-1])
+                self.assertLessEqual(float(np.abs(gates - speed).max()), gate_resolution_kmh(per_km, 0.5) + 1e-9)
+
+    def test_bounce_counts_double_until_it_is_filtered(self) -> None:
+        told = waveform(
+            Pulses(3, width_deg=20, threshold=0.5, bounce_s=0.0008), np.linspace(0, 10, 400_001), 8.0, start_turns=-0.1
+        )
+        per_km = 3 * 1e6 / 1563
+        clean = filtered(told.rising_s, 0.002)
+        self.assertGreater(len(told.rising_s), 1.9 * len(clean))
+        mean = float(speeds_by_gate_kmh(clean, per_km, 1.0, 9.9).mean())
+        self.assertAlmostEqual(mean, 8.0 * 1.563 * 3.6, delta=0.5)

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from "react";
-import { Bench, type BenchParts, type Placed } from "../../../drawings/Bench";
+import { Bench } from "../../../drawings/Bench";
+import type { BenchParts, Placed } from "../../../drawings/benchParts";
 import { useEditing } from "../context";
 import type { PlacementView } from "../sensing";
 

@@ -119,8 +119,10 @@ function Signal({ detail, pulses }: { detail: Schemas["PlacementDetail"]; pulses
       {detail.magnet_pass && (
         <Text fontSize="sm">
           {Math.max(...detail.magnet_pass.drive_mt).toFixed(1)} mT at most; it works at {detail.magnet_pass.operate_mt}{" "}
-          mT and lets go at {detail.magnet_pass.release_mt} mT, on for {detail.magnet_pass.dwell_mm.toFixed(1)} mm (
-          {detail.magnet_pass.dwell_deg.toFixed(1)}°).
+          mT and lets go at {detail.magnet_pass.release_mt} mT
+          {detail.magnet_pass.closures > 0 &&
+            `, on for ${detail.magnet_pass.dwell_mm.toFixed(1)} mm (${detail.magnet_pass.dwell_deg.toFixed(1)}°)`}
+          .
         </Text>
       )}
       {pulses.shortest_ms > 0 && (
@@ -191,10 +193,12 @@ function Tolerance() {
           {view.facts.strip_offset_mm} mm and {view.facts.crook_deg}°, and the body off by what the hand leaves. Mark
           the sensing spot, and the chance rises.
         </Text>
-        <Text fontSize="sm">
-          Moved from where it is, the signal holds from {view.reach_mm[0]?.toFixed(1)} to +
-          {view.reach_mm[1]?.toFixed(1)} mm to the side.
-        </Text>
+        {view.detail.weakest >= 1 && (
+          <Text fontSize="sm">
+            Moved from where it is, the signal holds from {view.reach_mm[0]?.toFixed(1)} to +
+            {view.reach_mm[1]?.toFixed(1)} mm to the side.
+          </Text>
+        )}
       </Stack>
     </Grid>
   );

@@ -1,0 +1,37 @@
+import type { Schemas } from "../api/client";
+
+/** Each of the two views of the bench. */
+export const WIDTH = 330;
+export const HEIGHT = 280;
+
+export type Placed = {
+  gap_mm: number;
+  sideways_mm: number;
+  clocking_deg: number;
+  lean_deg: number;
+  runout_mm: number;
+};
+export type Field = keyof Placed;
+
+export type BenchParts = {
+  detail: Schemas["PlacementDetail"];
+  facts: Schemas["Facts"];
+  paired: boolean;
+  reed: boolean;
+  spot: { along_mm: number; across_mm: number; feature: string };
+  /** Teeth or poles: pitch, tooth, face and depth; a magnet: its size across and along. */
+  row: { pitch: number; tooth: number; face: number; depth: number } | null;
+  magnet: { across: number; along: number; length: number; round: boolean } | null;
+  second: number | null;
+  /** Runout the figures were worked out with. */
+  runout_mm: number;
+};
+
+/** What a view of the bench draws, and what it tells when something is moved. */
+export type ViewProps = {
+  parts: BenchParts;
+  placed: Placed;
+  scale: number;
+  change: (field: Field, value: number) => void;
+  done: () => void;
+};
