@@ -17,6 +17,8 @@ from speedchain.sensor import Sensor
 from speedchain.target.model import Target
 
 PROFILE_POINTS = 121
+WORTH_IT = 1.15
+"""What a turn or a shift has to bring to be advised. Common practice."""
 
 
 @result
@@ -126,8 +128,18 @@ def _factors(scene: Scene) -> tuple[Factor, ...]:
 
 
 def _advice(scene: Scene, placement: Placement, low: float, high: float) -> tuple[str, ...]:
-    """How to reach the gap: shims, spokes, reach. Common practice."""
+    """How to get more signal and reach the gap: turn, centre, shims, spokes, reach. Common practice, in that order."""
     found = []
+    if scene.shape and not scene.optical:
+        gain = float(spacing_loss(scene.element_gap_mm(scene.gap_mm), scene.pitch_mm)) / scene.required
+        right = 0.0 if scene.paired else 90.0
+        turned = float(scene.without_gap(scene.sideways_mm, right))
+        centred = float(scene.without_gap(0.0, scene.clocking_deg))
+        if turned > WORTH_IT * scene.seen:
+            words = "with the row, 0°" if scene.paired else "across the row, 90°"
+            found.append(f"Turned {words}, the signal would be {turned * gain:.2f} times what it needs.")
+        if centred > WORTH_IT * scene.seen:
+            found.append(f"With the element over the middle it would be {centred * gain:.2f} times what it needs.")
     if high >= low and placement.gap_mm is not None:
         if placement.gap_mm > high:
             out = placement.gap_mm - (low + high) / 2

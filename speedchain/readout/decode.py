@@ -20,7 +20,7 @@ def filtered(edges_s: Array, shortest_s: float) -> Array:
         return edges_s
     keep = np.ones(edges_s.size, dtype=bool)
     last = -1
-    for place in np.flatnonzero(np.diff(edges_s) < shortest_s) + 1:
+    for place in (np.flatnonzero(np.diff(edges_s) < shortest_s) + 1).tolist():
         # The edge before is the last one let through, unless it was dropped itself.
         if keep[place - 1]:
             last = place - 1

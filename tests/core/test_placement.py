@@ -130,6 +130,18 @@ class Rules(TestCase):
         many = on_magnets("reed", {"gap_mm": 2, "sideways_mm": 7}, target=MAGNETS | {"count": 60}, check_speed_kmh=90)
         self.assertEqual(many["sensor.too_fast"], "warning")
 
+    def test_advice_to_turn_and_to_centre_gives_what_it_says(self) -> None:
+        narrow = RING | {"ring": {"diameter_mm": 98, "face_width_mm": 3}}
+        along = placed(target=narrow, placement={"gap_mm": 0.9, "clocking_deg": 0, "sideways_mm": 1.6})
+        turn, centre = along.placement_detail.advice[:2]
+        for words, change in ((turn, {"clocking_deg": 90}), (centre, {"sideways_mm": 0})):
+            there = {"gap_mm": 0.9, "clocking_deg": 0, "sideways_mm": 1.6} | change
+            strength = placed(target=narrow, placement=there).placement_detail.strength
+            self.assertIn(f"{strength:.2f} times", words)
+        pair = {"target": RING, "sensor": {"kind": "hall_differential"}, "placement": {"gap_mm": 0.9}}
+        self.assertIn("with the row", placed(**pair).placement_detail.advice[0])
+        self.assertEqual(placed(target=RING, placement={"gap_mm": 0.9}).placement_detail.advice, ())
+
     def test_advice_for_shim_and_reach(self) -> None:
         far = placed(target=RING, placement={"gap_mm": 3}).placement_detail.advice
         self.assertIn("closer", far[0])
