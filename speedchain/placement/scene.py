@@ -224,6 +224,8 @@ def why_no_scene(target: Target, sensor: Sensor) -> str:
     """What is missing before a sensor can be placed, in words; empty when nothing is."""
     if sensor.kind in NO_TARGET or sensor.kind == "paddlewheel":
         return "This kind of sensor needs no placing before a target."
+    if target.kind == "paddle_magnets":
+        return "A paddle's magnets sit where its maker put them: there is nothing to place."
     if target.kind not in SEES[sensor.kind]:
         return "This kind of sensor cannot see this target: choose another at the sensor or the target."
     if target.single and target.magnets is None:

@@ -169,6 +169,7 @@ class Rules(TestCase):
             ({}, "diameter or the module"),
             ({"sensor": {"kind": "inertial"}}, "no placing"),
             ({"sensor": {"kind": "reed"}}, "cannot see"),
+            ({"target": {"kind": "paddle_magnets", "count": 4}, "sensor": {"kind": "hall_switch"}}, "nothing to place"),
             ({"target": {"kind": "magnets", "count": 3}, "sensor": {"kind": "reed"}}, "size of the magnets"),
         ):
             told = placed(**{"placement": {}} | changes).placement_detail
