@@ -101,6 +101,9 @@ def as_pdf(outline: Outline) -> bytes:
     page = canvas.Canvas(stream, pagesize=A4, invariant=1)
     page.setTitle(outline.title)
     page.setAuthor("Wheelometron")
+    page.beginForm("part", left - 5, bottom - 5, right + 5, top + 5)  # drawn once, shown on every sheet
+    _draw(page, outline)
+    page.endForm()
     for row in range(down):
         for column in range(across):
             _head(page, outline, row * across + column + 1, across * down)
@@ -114,7 +117,7 @@ def as_pdf(outline: Outline) -> bytes:
             y = MARGIN_MM + single_y - bottom - row * (free_h - OVERLAP_MM)
             page.translate(x * mm, y * mm)
             page.scale(mm, mm)
-            _draw(page, outline)
+            page.doForm("part")
             page.restoreState()
             page.showPage()
     page.save()
