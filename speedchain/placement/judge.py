@@ -61,6 +61,7 @@ class PlacementDetail:
     moves_mm: float
     heat_mm: float
     element_sideways_mm: float
+    clocking_deg: float
     target_sideways_mm: float
     magnet_pass: Pass | None
     channels: Channels | None
@@ -70,7 +71,7 @@ class PlacementDetail:
 
 
 NOTHING = PlacementDetail(
-    False, "", 0.0, False, 0.0, 0.0, (), 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, None, None, 0.0, 0.0, ()
+    False, "", 0.0, False, 0.0, 0.0, (), 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, None, None, 0.0, 0.0, ()
 )
 
 
@@ -202,6 +203,7 @@ def judge(target: Target, sensor: Sensor, placement: Placement) -> PlacementDeta
         scene.moves_mm,
         scene.heat_mm,
         scene.sideways_mm,
+        scene.clocking_deg,
         -sensor.spot.across_mm + (scene.facts.strip_length_mm / 2 if scene.reed else 0.0),
         passing,
         two_channels(placement.second.spacing_mm, pitch_mm) if placement.second else None,

@@ -65,8 +65,10 @@ class Placement(Part):
     gap_mm: Gap | None = Field(None, description="At rest, at the nearest edge of the tip.")
     gap_basis: GapBasis = "planned"
     sideways_mm: Sideways = Field(0.0, description="Body's middle off the middle of the target's face.")
-    clocking_deg: Clocking = Field(
-        90.0, description="Long line of the element, or line of its pair, against the travel: 0 along the row."
+    clocking_deg: Clocking | None = Field(
+        None,
+        description="Long line of the element, or line of its pair, against the travel: 0 along the row. As is right for "
+        "its kind when empty.",
     )
     lean_deg: Lean = 0.0
     unsure_mm: Play = Field(0.5, description="How far off the body may end up when it is fitted, either way.")

@@ -56,7 +56,7 @@ def check_placement(
     if placement is None or not told.possible:
         return
     here = f"at {told.gap_mm:.2f} mm of gap"
-    _check_clocking(sensor, placement, told, add)
+    _check_clocking(sensor, told, add)
     if target.magnets is not None and target.single:
         if facts_of(sensor).unipolar and target.magnets.pole == "north":
             add(
@@ -203,10 +203,10 @@ def _check_spokes(target: Target, add: Add) -> None:
         )
 
 
-def _check_clocking(sensor: Sensor, placement: Placement, told: PlacementDetail, add: Add) -> None:
+def _check_clocking(sensor: Sensor, told: PlacementDetail, add: Add) -> None:
     if sensor.kind not in PAIRED:
         return
-    off = abs((placement.clocking_deg + 90) % 180 - 90)
+    off = abs((told.clocking_deg + 90) % 180 - 90)
     if off > ACROSS_DEG:
         add(
             "placement.clocked_wrong",

@@ -220,6 +220,15 @@ def required_strength(facts: Facts, paired: bool) -> float:
     return max(seen * float(spacing_loss(facts.rated_gap_mm, pitch)), 1e-9)
 
 
+def right_clocking_deg(sensor: Sensor) -> float:
+    """How a kind of sensor is turned: a pair along the row, everything else across it. Common practice.
+
+    >>> right_clocking_deg(Sensor(kind="hall_differential")), right_clocking_deg(Sensor(kind="reed"))
+    (0.0, 90.0)
+    """
+    return 0.0 if sensor.kind in PAIRED else 90.0
+
+
 def why_no_scene(target: Target, sensor: Sensor) -> str:
     """What is missing before a sensor can be placed, in words; empty when nothing is."""
     if sensor.kind in NO_TARGET or sensor.kind == "paddlewheel":
@@ -277,7 +286,7 @@ def scene_of(target: Target, sensor: Sensor, placement: Placement) -> Scene | No
         gap_mm=placement.gap_mm or 0.0,
         gap_given=placement.gap_mm is not None,
         sideways_mm=placement.sideways_mm + sensor.spot.across_mm,
-        clocking_deg=placement.clocking_deg,
+        clocking_deg=right_clocking_deg(sensor) if placement.clocking_deg is None else placement.clocking_deg,
         lean_deg=placement.lean_deg,
         moves_mm=moves,
         heat_mm=heat,

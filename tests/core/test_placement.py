@@ -86,6 +86,7 @@ class Rules(TestCase):
         sensor = {"kind": "hall_differential"}
         with_row = on_ring(sensor=sensor, placement={"gap_mm": 0.8, "clocking_deg": 0})
         self.assertEqual(with_row, {})
+        self.assertEqual(on_ring(sensor=sensor, placement={"gap_mm": 0.8}), {})  # nothing said: as is right for it
         for turned in (90, -90, 60):
             found = on_ring(sensor=sensor, placement={"gap_mm": 0.8, "clocking_deg": turned})
             self.assertEqual(found["placement.clocked_wrong"], "blocking")
@@ -138,7 +139,8 @@ class Rules(TestCase):
             there = {"gap_mm": 0.9, "clocking_deg": 0, "sideways_mm": 1.6} | change
             strength = placed(target=narrow, placement=there).placement_detail.strength
             self.assertIn(f"{strength:.2f} times", words)
-        pair = {"target": RING, "sensor": {"kind": "hall_differential"}, "placement": {"gap_mm": 0.9}}
+        across = {"gap_mm": 0.9, "clocking_deg": 90}
+        pair = {"target": RING, "sensor": {"kind": "hall_differential"}, "placement": across}
         self.assertIn("with the row", placed(**pair).placement_detail.advice[0])
         self.assertEqual(placed(target=RING, placement={"gap_mm": 0.9}).placement_detail.advice, ())
 

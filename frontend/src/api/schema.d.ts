@@ -1597,10 +1597,9 @@ export interface components {
             sideways_mm: number;
             /**
              * Clocking Deg
-             * @description Long line of the element, or line of its pair, against the travel: 0 along the row.
-             * @default 90
+             * @description Long line of the element, or line of its pair, against the travel: 0 along the row. As is right for its kind when empty.
              */
-            clocking_deg: number;
+            clocking_deg?: number | null;
             /**
              * Lean Deg
              * @default 0
@@ -2414,6 +2413,8 @@ export interface components {
             heat_mm: number;
             /** Element Sideways Mm */
             element_sideways_mm: number;
+            /** Clocking Deg */
+            clocking_deg: number;
             /** Target Sideways Mm */
             target_sideways_mm: number;
             magnet_pass: components["schemas"]["Pass"] | null;

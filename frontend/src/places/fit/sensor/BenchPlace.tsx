@@ -5,7 +5,6 @@ import { useEditing } from "../context";
 import type { PlacementView } from "../sensing";
 
 const FOLLOW_MS = 80;
-const DEFAULTS = { sideways_mm: 0, clocking_deg: 90, lean_deg: 0 };
 
 /** The bench of this fit: the drawing follows the hand at once, the figures a moment later. */
 export function BenchPlace({
@@ -32,9 +31,9 @@ export function BenchPlace({
   const there: Placed = {
     runout_mm,
     gap_mm: view.detail.gap_mm,
-    sideways_mm: Number(kept?.sideways_mm ?? DEFAULTS.sideways_mm),
-    clocking_deg: Number(kept?.clocking_deg ?? DEFAULTS.clocking_deg),
-    lean_deg: Number(kept?.lean_deg ?? DEFAULTS.lean_deg),
+    sideways_mm: Number(kept?.sideways_mm ?? 0),
+    clocking_deg: view.detail.clocking_deg,
+    lean_deg: Number(kept?.lean_deg ?? 0),
   };
   const { placed, change, done } = useMoving(there, (field, value) => {
     const runout = single ? "target.magnets.runout_mm" : "target.ring.runout_mm";

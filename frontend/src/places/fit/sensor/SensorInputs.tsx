@@ -17,6 +17,7 @@ export function SensorInputs() {
   const detail = evaluated.result.placement_detail;
   const usual = detail.possible && !detail.gap_given ? detail.gap_mm.toFixed(2) : undefined;
   const second = document.placement?.second;
+  const paired = catalogue.sensors.find((one) => one.code === document.sensor.kind)?.paired;
   return (
     <Stack gap={3}>
       <PickField path="sensor.kind" label="Kind of sensor" options={catalogue.sensors} />
@@ -43,7 +44,8 @@ export function SensorInputs() {
           label="Turned from the row"
           unit="°"
           nudge={5}
-          usual="90"
+          usual={paired ? "0" : "90"}
+          optional
           hint="0 along it, 90 across"
         />
         <QuantityField path="placement.lean_deg" label="Lean" unit="°" nudge={0.5} usual="0" />
