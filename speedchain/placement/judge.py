@@ -110,7 +110,7 @@ def _factors(scene: Scene) -> tuple[Factor, ...]:
         parts.append(Factor("depth", scene.depth, "deep enough" if scene.depth > 0.95 else "shallow teeth"))
     seen = scene.seen / scene.depth
     if scene.paired:
-        pair = facts.pair_mm or facts.body_mm / 5
+        pair = facts.apart_mm
         share = abs(math.sin(math.pi * pair * math.cos(angle) / shape.pitch_mm))
         parts.append(
             Factor("pair", share, f"its two elements lie {abs(pair * math.cos(angle)):.2f} mm apart along the row")

@@ -74,7 +74,7 @@ class Scene:
             seen = pair_strength(
                 sideways_mm,
                 clocking_deg,
-                facts.pair_mm or facts.body_mm / 5,
+                facts.apart_mm,
                 facts.strip_length_mm,
                 shape.pitch_mm,
                 shape.face_mm,
@@ -214,7 +214,7 @@ def required_strength(facts: Facts, paired: bool) -> float:
     """
     pitch = facts.rated_pitch_mm
     if paired:
-        seen = float(pair_strength(0.0, 0.0, facts.pair_mm or facts.body_mm / 5, facts.strip_length_mm, pitch, 1e6))
+        seen = float(pair_strength(0.0, 0.0, facts.apart_mm, facts.strip_length_mm, pitch, 1e6))
     else:
         seen = float(aperture_loss(facts.strip_width_mm, pitch))
     return max(seen * float(spacing_loss(facts.rated_gap_mm, pitch)), 1e-9)

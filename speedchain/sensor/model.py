@@ -104,6 +104,11 @@ class Facts(Part):
                 )
         return self
 
+    @property
+    def apart_mm(self) -> float:
+        """Distance of the two elements of a pair; a fifth of the body when nobody knows it. Our allowance."""
+        return self.pair_mm or self.body_mm / 5
+
 
 class Spot(Part):
     """Where on the tip the sensing spot is, and which feature of the body shows it."""

@@ -67,6 +67,9 @@ class SpokePlan:
 
     magnets: int
     radius_mm: float
+    rim_diameter_mm: float
+    flange_diameter_mm: float
+    magnet_mm: float
     per_side: int
     per_plane: int
     spokes: tuple[Spoke, ...]
@@ -368,6 +371,9 @@ def plan_spokes(wheel: SpokeWheel, magnets: int, radius_mm: float, magnet_mm: fl
     return SpokePlan(
         magnets,
         radius_mm,
+        wheel.rim_diameter_mm,
+        wheel.flange_diameter_mm,
+        magnet_mm,
         per_side,
         wheel.holes // 4 if wheel.crosses else per_side,
         spokes,

@@ -2528,6 +2528,12 @@ export interface components {
             magnets: number;
             /** Radius Mm */
             radius_mm: number;
+            /** Rim Diameter Mm */
+            rim_diameter_mm: number;
+            /** Flange Diameter Mm */
+            flange_diameter_mm: number;
+            /** Magnet Mm */
+            magnet_mm: number;
             /** Per Side */
             per_side: number;
             /** Per Plane */

@@ -8,18 +8,19 @@ const RIM = 186;
 /** One side of the laced wheel, to scale, with the magnets of a set on their spokes; numbers at the rim. */
 export function LacedWheel({
   plan,
-  wheel,
   set,
 }: {
   plan: {
     per_side: number;
     radius_mm: number;
+    rim_diameter_mm: number;
+    flange_diameter_mm: number;
+    magnet_mm: number;
     spokes: { number: number; plane: number; hub: number[]; rim: number[]; at: number[] }[];
   };
-  wheel: { rim_diameter_mm: number; flange_diameter_mm: number; magnet_mm: number };
   set: Schemas["SpokeSet"] | undefined;
 }) {
-  const scale = RIM / (wheel.rim_diameter_mm / 2);
+  const scale = RIM / (plan.rim_diameter_mm / 2);
   const at = ([x, y]: number[]) => [MIDDLE + (x ?? 0) * scale, MIDDLE - (y ?? 0) * scale] as const;
   const taken = new Set(set?.spokes ?? []);
   return (
@@ -34,7 +35,7 @@ export function LacedWheel({
       }
     >
       <circle className="ink" cx={MIDDLE} cy={MIDDLE} r={RIM} style={{ strokeWidth: 5 }} />
-      <circle className="soft" cx={MIDDLE} cy={MIDDLE} r={(wheel.flange_diameter_mm / 2) * scale + 3} />
+      <circle className="soft" cx={MIDDLE} cy={MIDDLE} r={(plan.flange_diameter_mm / 2) * scale + 3} />
       <circle className="ghost" cx={MIDDLE} cy={MIDDLE} r={plan.radius_mm * scale} />
       {plan.spokes.map((spoke) => {
         const [hx, hy] = at(spoke.hub);
@@ -69,7 +70,7 @@ export function LacedWheel({
               className="actfill"
               cx={x}
               cy={y}
-              r={Math.max((wheel.magnet_mm / 2) * scale, 6)}
+              r={Math.max((plan.magnet_mm / 2) * scale, 6)}
             />
           );
         })}

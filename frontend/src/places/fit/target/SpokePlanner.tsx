@@ -7,9 +7,6 @@ import { useEditing } from "../context";
 import { GuideSheet } from "../GuideSheet";
 import { usePlacement, useSpokes } from "../sensing";
 
-const RIM_MM = 600;
-const FLANGE_MM = 45;
-
 /** Every set of spokes for the magnets, the best first, and how to count it at the wheel. */
 export function SpokePlanner() {
   const { evaluated, set } = useEditing();
@@ -24,18 +21,13 @@ export function SpokePlanner() {
       </Text>
     );
   if (!plan) return <Text>Planning …</Text>;
-  const { spokes, magnets } = evaluated.document.target;
+  const { spokes } = evaluated.document.target;
   const inUse = plan.sets.findIndex((one) => one.in_use);
   const place = Math.min(looked >= 0 ? looked : Math.max(inUse, 0), plan.sets.length - 1);
   const shown = plan.sets[place];
-  const wheel = {
-    rim_diameter_mm: spokes?.rim_diameter_mm ?? RIM_MM,
-    flange_diameter_mm: spokes?.flange_diameter_mm ?? FLANGE_MM,
-    magnet_mm: magnets?.diameter_mm ?? 8,
-  };
   return (
     <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 370px) minmax(0, 1fr)" }} gap={4} data-testid="spoke-planner">
-      <LacedWheel plan={plan} wheel={wheel} set={shown} />
+      <LacedWheel plan={plan} set={shown} />
       <Stack gap={3} minW={0}>
         {shown && (
           <Box borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={2}>
