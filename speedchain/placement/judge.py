@@ -108,14 +108,15 @@ def _factors(scene: Scene) -> tuple[Factor, ...]:
         words = f"{gap:.2f} mm of gap at {shape.pitch_mm:.2f} mm from tooth to tooth"
         parts.append(Factor("spacing", float(spacing_loss(gap, shape.pitch_mm)), words))
         parts.append(Factor("depth", scene.depth, "deep enough" if scene.depth > 0.95 else "shallow teeth"))
-    seen = scene.seen / scene.depth
     if scene.paired:
         pair = facts.apart_mm
         share = abs(math.sin(math.pi * pair * math.cos(angle) / shape.pitch_mm))
         parts.append(
             Factor("pair", share, f"its two elements lie {abs(pair * math.cos(angle)):.2f} mm apart along the row")
         )
-        parts.append(Factor("capture", seen / share if share > 0.05 else seen, "share of the elements over the face"))
+        ends_mm = np.array([-0.5, 0.5]) * pair * math.sin(angle)
+        over = axial_capture(scene.sideways_mm + ends_mm, facts.strip_length_mm, shape.face_mm)
+        parts.append(Factor("capture", float(over.mean()), "share of the elements over the face"))
     else:
         along = facts.strip_length_mm * abs(math.cos(angle))
         across = facts.strip_length_mm * abs(math.sin(angle)) + facts.strip_width_mm * abs(math.cos(angle))
