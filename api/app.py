@@ -10,7 +10,7 @@ from ninja import NinjaAPI
 from ninja.errors import ValidationErrorContext
 from ninja.security import SessionAuth
 
-from api import fits, problems, sensing, session, vehicles
+from api import bench, fits, problems, sensing, session, vehicles
 from api.schemas import Health
 
 
@@ -27,6 +27,7 @@ problems.register(api)
 api.add_router("/session", session.router, tags=["session"])
 api.add_router("/vehicles", vehicles.router, tags=["vehicles"])
 api.add_router("", sensing.router, tags=["sensing"])
+api.add_router("", bench.router, tags=["bench"])
 # Last, since Ninja describes a model as the last route has it: here as given, with plain numbers.
 api.add_router("", fits.router, tags=["fits"])
 

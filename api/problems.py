@@ -11,6 +11,7 @@ from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationErrorContext
 
 from speedchain.errors import Problem, SpeedchainError, problems_from_pydantic
+from workshop.runs import BusyError
 from workshop.services import FullError, NameTakenError, NotFoundError, StaleError
 
 TITLES = {
@@ -98,6 +99,10 @@ def register(api: NinjaAPI) -> None:
     @api.exception_handler(FullError)
     def full(request: HttpRequest, error: FullError) -> JsonResponse:
         return problem(422, "This workshop or vehicle holds as many as it may. Delete what is no longer used.")
+
+    @api.exception_handler(BusyError)
+    def busy(request: HttpRequest, error: BusyError) -> JsonResponse:
+        return problem(429, "Three runs of your workshop are going already. Wait for one, or stop one.")
 
     @api.exception_handler(StaleError)
     def stale(request: HttpRequest, error: StaleError) -> JsonResponse:

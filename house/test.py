@@ -75,7 +75,7 @@ def main() -> int:
     try:
         debian_packages(
             {"postgresql": postgres_bin() is not None}
-            | {program: shutil.which(program) is not None for program in ("chromium", "ngspice")}
+            | {program: shutil.which(program) is not None for program in ("chromium", "ngspice", "sigrok-cli")}
         )
         python_packages("test")
         front_end()

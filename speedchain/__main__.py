@@ -1,16 +1,18 @@
-"""The command line: `python -m speedchain evaluate FILE | wheel MARKING | schema`."""
+"""The command line: `python -m speedchain evaluate FILE | wheel MARKING | schema | bench ...`."""
 
 from __future__ import annotations
 
 import argparse
 import json
 import math
+import os
 import sys
 from collections.abc import Sequence
 from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
+from speedchain.bench.command import add_bench, run_bench_command
 from speedchain.chain import EVALUATION, Fit, evaluate, read_fit_json
 from speedchain.errors import SpeedchainError
 from speedchain.wheel.marking import parse_marking
@@ -23,14 +25,27 @@ def fit_schema() -> dict[str, Any]:
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Wheelometron fit, version 1"} | schema
 
 
-def _evaluate(file: str) -> Any:
+def _fit_in(file: str) -> Fit:
     try:
         text = sys.stdin.buffer.read() if file == "-" else Path(file).read_bytes()
     except OSError as error:
         raise SystemExit(_refuse(f"{file}: {error.strerror or 'cannot be read'}.")) from None
     except ValueError:  # a NUL in the name
         raise SystemExit(_refuse("This is not a file name.")) from None
-    return EVALUATION.dump_python(evaluate(read_fit_json(text)), mode="json")
+    return read_fit_json(text)
+
+
+def _bench(asked: argparse.Namespace) -> int:
+    """One stand-in; ends quietly when nobody reads on."""
+    fit = _fit_in(asked.file) if hasattr(asked, "file") else None
+    lines = run_bench_command(asked, fit, None if fit is None else evaluate(fit))
+    try:
+        for line in lines:
+            print(line, end="\r\n" if asked.device == "satellite" else "\n")
+        sys.stdout.flush()
+    except BrokenPipeError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+    return 0
 
 
 def _wheel(marking_text: str) -> Any:
@@ -58,10 +73,13 @@ def main(arguments: Sequence[str] | None = None) -> int:
     commands.add_parser("evaluate", help="evaluate a *.fit.json file").add_argument("file", help="the file, or -")
     commands.add_parser("wheel", help="read a size marking").add_argument("marking", help='such as "205/55R16"')
     commands.add_parser("schema", help="the JSON Schema of the fit document")
+    add_bench(commands)
     asked = parser.parse_args(arguments)
     try:
         if asked.command == "evaluate":
-            answer = _evaluate(asked.file)
+            answer = EVALUATION.dump_python(evaluate(_fit_in(asked.file)), mode="json")
+        elif asked.command == "bench":
+            return _bench(asked)
         elif asked.command == "wheel":
             answer = _wheel(asked.marking)
         else:

@@ -12,6 +12,7 @@ from speedchain.readout import ENCODINGS
 from speedchain.results import result
 from speedchain.sensor import PAIRED, SEES, USUAL, Facts, SensorKind
 from speedchain.sensor.kinds import OUTPUTS, WORDS
+from speedchain.signal.series import TOLERANCE_PCT
 from speedchain.target.model import FERROUS
 from speedchain.wheel.marking import ACCEPTED
 from speedchain.wheel.sizes_by_kind import SizeGroup, common_sizes
@@ -121,6 +122,12 @@ class Catalogue:
     poles: tuple[Choice, ...]
     spots: tuple[Choice, ...]
     wire_roles: tuple[Choice, ...]
+    wheels_driven: tuple[Choice, ...]
+    conditioners: tuple[Choice, ...]
+    shields: tuple[Choice, ...]
+    converter_drives: tuple[Choice, ...]
+    past_ends: tuple[Choice, ...]
+    series: tuple[Choice, ...]
     outputs: tuple[Choice, ...]
     clearances: tuple[ClearanceChoice, ...]
     cut_forms: tuple[Choice, ...]
@@ -233,8 +240,33 @@ _WIRE_ROLES = (
     Choice("supply", "Supply"),
     Choice("ground", "Ground"),
     Choice("signal", "Signal"),
+    Choice("signal_return", "Signal return", "the other wire of a coil"),
     Choice("second_signal", "Second signal"),
     Choice("shield", "Shield"),
+)
+_WHEELS_DRIVEN = (
+    Choice("unsaid", "Not said"),
+    Choice("none", "None"),
+    Choice("one", "One wheel"),
+    Choice("two", "Two wheels"),
+    Choice("four", "Four wheels"),
+)
+_CONDITIONERS = (
+    Choice("comparator", "Comparator", "makes levels square, with a threshold and hysteresis"),
+    Choice("vr_converter", "Converter for a coil", "makes a VR sensor's voltage square"),
+)
+_SHIELDS = (
+    Choice("none", "No shield"),
+    Choice("one_end", "Grounded at one end", "at the reader"),
+    Choice("both_ends", "Grounded at both ends"),
+)
+_GAUGES = (
+    Choice("electronic", "Gauge that counts pulses"),
+    Choice("mechanical", "Gauge with a cable", "a small motor turns the cable"),
+)
+_PAST_ENDS = (
+    Choice("stops", "The needle stops"),
+    Choice("wraps", "The needle falls back to zero"),
 )
 _CLEARANCES = (
     ("spins_free", "Spins free by hand, all round", ()),
@@ -337,6 +369,12 @@ def catalogue() -> Catalogue:
         _POLES,
         _SPOTS,
         _WIRE_ROLES,
+        _WHEELS_DRIVEN,
+        _CONDITIONERS,
+        _SHIELDS,
+        _GAUGES,
+        _PAST_ENDS,
+        tuple(Choice(code, f"{code}, ± {pct:g} %") for code, pct in TOLERANCE_PCT.items()),
         tuple(Choice(code, label) for code, label in OUTPUTS.items()),
         tuple(ClearanceChoice(code, label, _kinds_with(code, without)) for code, label, without in _CLEARANCES),
         _CUT_FORMS,

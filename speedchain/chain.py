@@ -8,11 +8,12 @@ from typing import Any, Literal
 from pydantic import Field, TypeAdapter, ValidationError
 
 from speedchain.advice import NextAction, next_action
+from speedchain.arrival import Arrival, SignalDetail
 from speedchain.bands import BandCode
 from speedchain.detective import Belief, beliefs
 from speedchain.drive import Drive, DriveDetail, evaluate_drive
 from speedchain.errors import FitError, Problem, problems_from_pydantic
-from speedchain.evidence import COVERAGE_FACTOR, Contribution, Part, combine_pct
+from speedchain.evidence import COVERAGE_FACTOR, Contribution, Part, Trial, combine_pct
 from speedchain.findings import Finding
 from speedchain.links import Figure, Link
 from speedchain.placement import Placement, PlacementDetail, check_placement, check_rates, judge
@@ -30,6 +31,7 @@ from speedchain.units import Speed
 from speedchain.wheel import Wheel, WheelDetail, evaluate_wheel, growth_factor
 from speedchain.wheel.chart import CYCLE_CHART, Chart
 
+WheelsDriven = Literal["unsaid", "none", "one", "two", "four"]
 FORMAT = "wheelometron-fit"
 VERSION = 1
 
@@ -53,6 +55,8 @@ class Fit(Part):
     placement: Placement | None = Field(None, description="Where the sensor sits before the target.")
     signal: Signal = Signal()
     readouts: tuple[Readout, ...] = Field(min_length=1, max_length=8)
+    trials: tuple[Trial, ...] = Field((), max_length=60, description="Tests by hand and on the bench, newest last.")
+    wheels_driven: WheelsDriven = Field("unsaid", description="For the supplier of a loom or controller.")
     notes: LongText = ""
 
     @property
@@ -109,6 +113,7 @@ class Evaluation:
     ring: RingShape | None
     placement_detail: PlacementDetail
     pulse_times: PulseTimes
+    signal_detail: SignalDetail
     beliefs: tuple[Belief, ...]
     contributions: tuple[Contribution, ...]
     next_action: NextAction
@@ -202,16 +207,20 @@ def evaluate(fit: Fit, chart: Chart = CYCLE_CHART) -> Evaluation:
     if sensor.value:
         check_rates(fit.sensor, top_hz, needs.top_kmh, fit.sensor.needs, findings)
     signal = evaluate_signal(fit.signal, speed_kmh, pulses_per_km, chain_u_pct)
+    arrival = Arrival(fit, pulses_per_km, findings)
+    conversion = arrival.conversion()
+    signal_detail = arrival.detail(conversion, placed, ring)
 
-    def pulses_per_km_at(at_kmh: float) -> float:
-        return pulses_per_km * growth_factor(fit.wheel, speed_kmh) / growth_factor(fit.wheel, at_kmh)
+    def readout_at(readout: Readout) -> ReadoutResult:
+        converted = conversion is not None and not readout.before_converter
+        given = pulses_per_km * (conversion.ratio if converted and conversion else 1.0)
 
-    readouts = tuple(
-        [
-            evaluate_readout(r, fit.purpose, pulses_per_km_at, speed_kmh, findings, fit.check_speeds_kmh)
-            for r in fit.readouts
-        ]
-    )
+        def per_km_at(at_kmh: float) -> float:
+            return given * growth_factor(fit.wheel, speed_kmh) / growth_factor(fit.wheel, at_kmh)
+
+        return evaluate_readout(readout, fit.purpose, per_km_at, speed_kmh, findings, fit.check_speeds_kmh)
+
+    readouts = tuple([readout_at(readout) for readout in fit.readouts])
     links = (wheel, drive, target, sensor, signal, _readout_link(readouts[0]))
     shown = _shown(speed_kmh, readouts[0], chain_u_pct)
     check_purpose(fit, chain_u_pct, findings)
@@ -232,6 +241,7 @@ def evaluate(fit: Fit, chart: Chart = CYCLE_CHART) -> Evaluation:
         ring,
         placed,
         _pulse_times(needs, placed, wheel.value / drive.value, top_hz),
+        signal_detail,
         beliefs(fit, readouts, wheel.value, drive.value, per_turn, chain_u_pct, chart),
         _contributions(links),
         next_action(fit, links, readouts, shown.relative_standard_uncertainty_pct, findings),

@@ -12,10 +12,13 @@ from pydantic import BaseModel, ConfigDict, Field
 from speedchain.errors import InputError
 from speedchain.results import result
 from speedchain.texts import ShortText
+from speedchain.units import ShownSpeed
 
 Evidence = Literal["assumed", "measured", "proven"]
 LinkName = Literal["wheel", "drive", "target", "sensor", "signal", "readout"]
 Test = Literal["second_count", "measured_distance", "magnet", "spin", "bench", "road", "water"]
+
+Outcome = Literal["agreed", "differed", "nothing"]
 
 LINKS: tuple[LinkName, ...] = ("wheel", "drive", "target", "sensor", "signal", "readout")
 COVERAGE_FACTOR = 2
@@ -45,6 +48,19 @@ class Proof(Part):
     test: Test
     on: Date
     by: ShortText = ""
+    note: ShortText = ""
+
+
+class Trial(Part):
+    """A test by hand or on the bench, whatever came of it: when, by whom, what was expected and what was seen."""
+
+    test: Literal["magnet", "spin", "bench"]
+    on: Date
+    by: ShortText = ""
+    readout: int = Field(0, ge=0, le=7)
+    outcome: Outcome
+    expected_kmh: ShownSpeed | None = None
+    shown_kmh: ShownSpeed | None = None
     note: ShortText = ""
 
 

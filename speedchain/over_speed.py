@@ -9,6 +9,7 @@ from speedchain.chain import Evaluation, Fit
 from speedchain.errors import InputError
 from speedchain.evidence import COVERAGE_FACTOR
 from speedchain.readout import dial_of
+from speedchain.readout.needle import on_the_dial
 from speedchain.readout.table import speed_from_table, table_in_use
 from speedchain.results import result
 from speedchain.wheel import growth_factor
@@ -92,8 +93,10 @@ def over_speed(fit: Fit, result_of: Evaluation, place: int = 0, top_kmh: float |
     shown = true * per_true(true) * ratio
     if readout.table:
         frequencies, speeds = table_in_use(readout.table)
-        hertz = true * per_true(true) * result_of.pulses_per_km / 3600
+        hertz = true * per_true(true) * readout.delivered_per_km / 3600
         shown = np.array([speed_from_table(float(hz), frequencies, speeds) for hz in hertz])
+    given = fit.readouts[place]
+    shown = on_the_dial(shown, given.end_kmh, given.past_end)
     allowed, leaves, may_leave, numbers = np.empty((0, 2)), [], [], []
     if band is not None:
         allowed = np.array([band.allowed_kmh(float(v)) for v in at])
@@ -140,9 +143,9 @@ def _numbers(
     for surely, margin in ((False, 0.0), (True, u)):
         least, most = float(np.max(low / run)) / (1 - margin), float(np.min(high / run)) / (1 + margin)
         wanted = max(least, 1.0) if most >= 1 else most
-        below, above, _ = dial.around(dial.exact(result_of.pulses_per_km / wanted))
-        for value in sorted({below, above}, key=lambda v: abs(result_of.pulses_per_km / dial.told(v) - wanted)):
-            ratio = result_of.pulses_per_km / dial.told(value)
+        below, above, _ = dial.around(dial.exact(readout.delivered_per_km / wanted))
+        for value in sorted({below, above}, key=lambda v: abs(readout.delivered_per_km / dial.told(v) - wanted)):
+            ratio = readout.delivered_per_km / dial.told(value)
             if least - 1e-9 <= ratio <= most + 1e-9:
                 found.append(NumberIn(dial.text(value), readout.unit, 100 * (ratio - 1), surely))
                 break

@@ -130,6 +130,7 @@ PLAY = QuantityKind("bearing play", "mm", 0, 5, "more is a loose wheel", "0.05")
 HEAT_RISE = QuantityKind("heat rise", "K", 0, 600, "from none to a glowing disc", "80")
 ANGLE = QuantityKind("angle", "deg", 0, 360, "a turn has 360°", "120", words="°")
 VOLTAGE = QuantityKind("voltage", "V", 0, 60, "from none to the most a vehicle's loom should carry", "12, 3.3")
+SUPPLY_VOLTAGE = QuantityKind("supply", "V", 0.5, 60, "with less nothing works, more no loom should carry", "5, 12")
 TEMPERATURE = QuantityKind("temperature", "degC", -60, 400, "from arctic to a hot brake", "125", words="°C")
 FLUX_DENSITY = QuantityKind("operate point", "mT", 0.05, 500, "switches work from 0.05 to 500 mT", "12, 0.012 T")
 REMANENCE = QuantityKind("remanence", "mT", 20, 1600, "from rubber magnets to the strongest there are", "380, 1.2 T")
@@ -148,3 +149,44 @@ HOLE = QuantityKind("hole", "mm", 0.5, 1000, "from a pin to a large hub", "5.2, 
 BRACKET_SIZE = QuantityKind("bracket size", "mm", 0, 500, "a longer bracket whips", "60")
 MISSING_TEETH = QuantityKind("number of missing teeth", "", 0, 12, "a crank ring misses one or two", "1", True)
 RADIUS_OF_MAGNETS = QuantityKind("radius of the magnets", "mm", 2, 1500, "inside of any wheel", "120, 5in")
+AC_VOLTAGE = QuantityKind(
+    "voltage of the sensor", "V", 0.001, 500, "a coil gives a millivolt to hundreds of volts", "2.4, 350 mV"
+)
+TEST_FREQUENCY = QuantityKind(
+    "frequency", "Hz", 0.1, 1_000_000, "slower is standing, faster no sensor follows", "831, 1.2 kHz"
+)
+RESISTANCE = QuantityKind(
+    "resistance", "ohm", 1, 10_000_000, "from a load resistor to a pull-up nobody needs", "4700, 4k7, 1 kohm", words="Ω"
+)
+CAPACITANCE = QuantityKind("capacitance", "nF", 0.001, 1_000_000, "from a picofarad to a thousand µF", "100, 1 uF")
+LEAD_CAPACITANCE = QuantityKind(
+    "capacitance of the lead", "pF", 0, 5000, "leads have some 50 to 300 pF in a metre", "100", words="pF per metre"
+)
+LEAD_LENGTH = QuantityKind("length of the lead", "m", 0.05, 50, "from a pigtail to the length of a boat", "3, 10 ft")
+CURRENT = QuantityKind("current", "mA", 0, 500, "sensors draw up to half an ampere", "7, 14")
+OFFSET_VOLTAGE = QuantityKind("offset", "V", -30, 30, "an offset is smaller than the supply", "0, 1.2")
+FUSE = QuantityKind("fuse", "A", 0.05, 100, "sensor feeds are fused with a few ampere", "3, 500 mA")
+SHORTEST_PULSE = QuantityKind(
+    "shortest pulse", "us", 0, 1_000_000, "filters pass pulses of nothing to a second", "20, 1 ms", words="µs"
+)
+HOLD_OFF = QuantityKind("dead time", "ms", 0, 1000, "no debouncing lasts longer than a second", "2, 500 us")
+WHOLE = QuantityKind("whole number", "", 1, 65_535, "converters count with whole numbers from 1 up", "256", True)
+MOTOR_PULSES = QuantityKind(
+    "number of pulses per cable turn", "", 0.1, 10_000, "a motor takes a pulse or thousands for one turn", "200"
+)
+CABLE_TURNS = QuantityKind(
+    "number of cable turns", "1/km", 10, 10_000, "gauges want hundreds of turns a km", "621", words="turns per km"
+)
+CARRIER = QuantityKind(
+    "pulse-width frequency", "Hz", 10, 1_000_000, "slower ripples, faster is not made", "1000, 20 kHz"
+)
+SHOWN_SPEED = QuantityKind("reading", "km/h", 0, 1500, "a needle shows nothing less and nothing more", "98, 61 mph")
+SPAN_OF_TIME = QuantityKind("time", "s", 0, 86_400, "nothing on the bench lasts longer than a day", "10, 2 min")
+DROP_OUT = QuantityKind("drop-out", "ms", 0, 10_000, "a loose plug opens for a moment", "20, 0.1 s")
+BENCH_NOISE = QuantityKind("noise", "", 0, 20, "more than twenty times the signal is no signal", "0.3")
+BENCH_WINDOW = QuantityKind("time across the scope", "ms", 0.05, 10_000, "shorter shows nothing, longer is a run", "20")
+OFFSET_SPEED = QuantityKind("offset", "km/h", -100, 100, "a needle further off has fallen off", "2, -3 mph")
+LAG_TIME = QuantityKind("lag", "s", 0, 60, "no needle follows slower than a minute", "0.3")
+FIX_RATE = QuantityKind("fix rate", "Hz", 0.1, 50, "receivers fix every ten seconds to fifty times a second", "5")
+FIX_NOISE = QuantityKind("noise of the place", "m", 0, 100, "worse is no fix", "1.5")
+SPEED_NOISE = QuantityKind("noise of the speed", "km/h", 0, 20, "worse is no fix", "0.15")

@@ -38,6 +38,7 @@ _NUMBER = re.compile(
     [ ]*(?P<unit>[^\d].*)?$""",
     re.VERBOSE,
 )
+_WRITTEN_OHMS = re.compile(r"(\d+)([RkKM])(\d*)")
 _UNIT = re.compile(r"[A-Za-zµ%]+(?:/[A-Za-z]+)?")
 _QUOTES = {'"': "in", "″": "in", "”": "in", "''": "in", "'": "ft", "′": "ft", "’": "ft"}
 
@@ -97,12 +98,26 @@ def _parse_text(kind: QuantityKind, text: str) -> float:
     tidy = " ".join(text.split())  # also folds non-breaking and thin spaces
     if not tidy:
         raise _unusable(kind, text, f"The {kind.name} is empty.")
+    if kind.unit == "ohm":
+        tidy = _ohms(tidy)
     match = _NUMBER.match(tidy)
     if match is None:
         raise _unusable(kind, text, f"“{tidy[:24]}” is not a {kind.name}.")
     number = _number(kind, text, match)
     unit = (match["unit"] or "").strip()
     return _convert(kind, text, number, unit) if unit else number
+
+
+def _ohms(text: str) -> str:
+    """Resistances as they are printed on parts and plans, 4k7 or 4.7 kΩ, in plain units.
+
+    >>> _ohms("4k7"), _ohms("2M"), _ohms("10 kΩ")
+    ('4.7 kohm', '2.0 Mohm', '10 kohm')
+    """
+    if (found := _WRITTEN_OHMS.fullmatch(text)) is not None:
+        prefix = {"R": "", "K": "k"}.get(found[2], found[2])
+        return f"{found[1]}.{found[3] or 0} {prefix}ohm"
+    return text.replace("Ω", "ohm")
 
 
 def _number(kind: QuantityKind, text: str, match: re.Match[str]) -> float:

@@ -96,6 +96,21 @@ def waveform(
         turns[0] = 0.0
         np.cumsum((rate[1:] + rate[:-1]) / 2 * np.diff(times_s), out=turns[1:])
         turns += start_turns
+    raw = raw_signal(pulses, turns, turns_per_s, seed)
+    edges = rising_s(times_s, raw, pulses.threshold, pulses.hysteresis)
+    if pulses.bounce_s:
+        edges = bounced(edges, pulses.bounce_s, seed)
+    return Waveform(times_s, turns, raw, edges)
+
+
+def raw_signal(pulses: Pulses, turns: Array, turns_per_s: Array | float, seed: int = 0) -> Array:
+    """The raw signal at places of the turn, for `waveform` and for all that samples by place and not by time.
+
+    Parameters: `pulses`; turns of the target, n; speed there, n or one [1/s]; `seed` of the noise. Returns n values.
+
+    >>> raw_signal(Pulses(count=4), np.array([0.0, 0.0625, 0.1875]), 1.0).round(6).tolist()
+    [0.0, 1.0, -1.0]
+    """
     raw = _shape(pulses, turns)
     if pulses.runout_mm and pulses.pitch_mm:
         depth = math.pi * pulses.runout_mm / pulses.pitch_mm
@@ -108,10 +123,7 @@ def waveform(
         _without(pulses, turns, raw)
     if pulses.noise:
         raw += pulses.noise * np.random.default_rng(seed).standard_normal(raw.size, dtype=np.float32)
-    edges = times_s[_rising(raw, pulses.threshold, pulses.hysteresis)]
-    if pulses.bounce_s:
-        edges = _bounce(edges, pulses.bounce_s, seed)
-    return Waveform(times_s, turns, raw, edges)
+    return raw
 
 
 def _shape(pulses: Pulses, turns: Array) -> Array:
@@ -147,12 +159,19 @@ def _without(pulses: Pulses, turns: Array, raw: Array) -> None:
         raw[np.arange(int(lengths.sum())) - np.repeat(first - starts, lengths)] = low
 
 
-def _rising(raw: Array, threshold: float, hysteresis: float) -> NDArray[np.int64]:
-    """Samples at which a comparator with hysteresis goes high."""
-    above = raw >= threshold + hysteresis / 2
+def rising_s(times_s: Array, raw: Array, threshold: float, hysteresis: float) -> Array:
+    """When a comparator with hysteresis goes high: straight between the samples before and after [s].
+
+    >>> rising_s(np.array([0.0, 1.0, 2.0]), np.array([-1.0, 0.0, 1.0]), 0.0, 1.0).tolist()
+    [1.5]
+    """
+    upper = threshold + hysteresis / 2
+    above = raw >= upper
     known = np.flatnonzero(above | (raw < threshold - hysteresis / 2))
     state = above[known]
-    return known[np.flatnonzero(state[1:] & ~state[:-1]) + 1]
+    at = known[np.flatnonzero(state[1:] & ~state[:-1]) + 1]
+    before = raw[at - 1]
+    return np.asarray(times_s[at - 1] + (upper - before) / (raw[at] - before) * (times_s[at] - times_s[at - 1]))
 
 
 def conditioned(raw: Array, threshold: float, hysteresis: float) -> NDArray[np.bool_]:
@@ -166,8 +185,12 @@ def conditioned(raw: Array, threshold: float, hysteresis: float) -> NDArray[np.b
     return above[last]
 
 
-def _bounce(edges: Array, bounce_s: float, seed: int) -> Array:
-    """Each closing of a contact with one to three false edges behind it."""
+def bounced(edges: Array, bounce_s: float, seed: int) -> Array:
+    """Each closing of a contact with one to three false edges behind it.
+
+    >>> bool(1 < bounced(np.array([0.0, 1.0]), 0.001, 0).size / 2 <= 4)
+    True
+    """
     random = np.random.default_rng(seed + 1)
     extra = random.integers(1, 4, edges.size)
     false = np.repeat(edges, extra) + random.uniform(0, bounce_s, int(extra.sum()))

@@ -11,6 +11,7 @@ from speedchain.chain import VERSION
 from speedchain.evidence import LINKS
 from speedchain.purposes import VehicleKind
 
+RUN_STATES = ("waiting", "going", "done", "failed", "stopped")
 UNIT_SYSTEMS = ("metric", "imperial", "nautical")
 KINDS: tuple[str, ...] = VehicleKind.__args__  # type: ignore[attr-defined]
 
@@ -115,4 +116,29 @@ class DueItem(models.Model):
         constraints = (
             models.CheckConstraint(condition=~Q(text=""), name="due_says_what"),
             models.CheckConstraint(condition=Q(link__in=LINKS), name="due_on_a_known_link"),
+        )
+
+
+class BenchRun(models.Model):
+    """A long run on the simulated bench: asked for, worked off beside the requests, kept for a while."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="bench_runs")
+    document = models.JSONField()
+    asked = models.JSONField()
+    state = models.CharField(max_length=10, default="waiting")
+    share = models.FloatField(default=0.0)
+    stop_wanted = models.BooleanField(default=False)
+    result = models.JSONField(null=True)
+    message = models.CharField(max_length=400, blank=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+    beat_at = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        ordering = ("-id",)
+        constraints = (
+            models.CheckConstraint(condition=Q(state__in=RUN_STATES), name="bench_run_state_known"),
+            models.CheckConstraint(condition=Q(share__gte=0, share__lte=1), name="bench_run_share_is_one"),
+            models.CheckConstraint(
+                condition=Q(result__isnull=False) | ~Q(state="done"), name="bench_run_done_has_result"
+            ),
         )

@@ -19,14 +19,20 @@ from speedchain.units import (
     Count,
     Frequency,
     Gate,
+    HoldOff,
     PulsesPerKm,
     Ratio,
+    Resistance,
     Scale,
+    ShortestPulse,
+    ShownSpeed,
     Speed,
     SpeedStep,
+    SupplyVoltage,
     Tick,
     TimeOut,
     Turns,
+    Voltage,
 )
 
 NumberTyped = Annotated[
@@ -38,6 +44,7 @@ NumberTyped = Annotated[
 ]
 Step = Annotated[float, Field(gt=0, le=1000)]
 TimingMethod = Literal["gate", "period"]
+PastEnd = Literal["stops", "wraps"]
 
 
 class CustomEncoding(Part):
@@ -96,6 +103,38 @@ class Timing(Part):
     minimum_kmh: Speed | None = Field(None, description="Below this the reader shows zero.")
 
 
+class Input(Part):
+    """The reader's input, where the pulses arrive."""
+
+    low_v: Voltage = Field(0.8, description="Highest voltage it takes for low.")
+    high_v: Voltage = Field(2.0, description="Lowest voltage it takes for high.")
+    most_v: Voltage | None = Field(None, description="Most it stands.")
+    supply_v: SupplyVoltage = Field(5.0, description="Its own supply, where its pull-up goes.")
+    pull_up_ohm: Resistance | None = Field(None, description="Pull-up inside it, if there is one.")
+    most_hz: Frequency | None = Field(None, description="Fastest pulses it counts.")
+    shortest_us: ShortestPulse = Field(0.0, description="Shorter pulses are filtered out.")
+    hold_off_ms: HoldOff = Field(0.0, description="After a pulse, none is counted for so long.")
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Input:
+        if self.low_v >= self.high_v:
+            raise InputError(
+                f"A level for low of {self.low_v:g} V is not below {self.high_v:g} V for high.",
+                remedy="Swap them, or take them from the reader's papers.",
+                limit=f"above {self.low_v:g} V",
+                value=self.high_v,
+                path="high_v",
+            )
+        return self
+
+
+class CardPoint(Part):
+    """One line of a test card: the true speed the generator stood for, and what the needle said."""
+
+    speed_kmh: Speed
+    read_kmh: ShownSpeed | None = None
+
+
 class Readout(Provable):
     """One controller, dash, gauge or cycle computer on the sensor."""
 
@@ -119,6 +158,11 @@ class Readout(Provable):
     digits: Annotated[int, Field(ge=1, le=9)] | None = Field(None, description="Digits the reader has for the number.")
     display_step_kmh: SpeedStep = Field(1.0, description="Smallest change of speed the display shows.")
     timing: Timing = Timing()
+    input: Input | None = None
+    before_converter: bool = Field(False, description="Taps the sensor before the ratio converter.")
+    end_kmh: Speed | None = Field(None, description="Where its scale ends.")
+    past_end: PastEnd = Field("stops", description="What the needle does beyond the end.")
+    card: tuple[CardPoint, ...] = Field((), max_length=24, description="What it read on the bench.")
 
     @field_validator("typed", "minimum", "maximum", mode="before")
     @classmethod

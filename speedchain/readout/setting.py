@@ -69,6 +69,7 @@ class ReadoutResult:
     also: str
     typed: float | None
     can_hold_typed: bool
+    delivered_per_km: float
     told_pulses_per_km: float
     residuals: tuple[Residual, ...]
     table: tuple[TableRow, ...]
@@ -187,6 +188,7 @@ def evaluate_readout(
         also_written(encoding, to_type.value),
         typed,
         typed is None or dial.takes(typed),
+        pulses_per_km,
         told,
         tuple(rows),
         (),
@@ -266,6 +268,7 @@ def _table(
         "",
         at.typed_hz,
         True,
+        pulses_per_km,
         pulses_per_km * true_kmh / max(shown[0][1], 1e-9),
         tuple([_residual(true, seen) for true, seen in shown]),
         rows,

@@ -40,7 +40,7 @@ SensorKind = Literal[
 ]
 Output = Literal["sine", "open_collector", "push_pull", "two_wire_current", "contact", "radio"]
 SpotFeature = Literal["unknown", "middle", "round", "rectangle", "arrow", "lower_edge"]
-WireRole = Literal["unknown", "supply", "ground", "signal", "second_signal", "shield"]
+WireRole = Literal["unknown", "supply", "ground", "signal", "signal_return", "second_signal", "shield"]
 
 SEES: Mapping[SensorKind, tuple[TargetKind, ...]] = {
     "variable_reluctance": FERROUS,

@@ -7,7 +7,7 @@ import math
 
 from speedchain.errors import InputError
 from speedchain.results import result
-from speedchain.signal.series import TOLERANCE_PCT, Series, nearest, values_between
+from speedchain.signal.series import TOLERANCE_PCT, Series, below, nearest
 
 CURRENT_LOW_MA = 7.0
 CURRENT_HIGH_MA = 14.0
@@ -87,7 +87,7 @@ def largest_pull_up_ohm(top_hz: float, capacitance_f: float, series: Series = "E
     43000.0
     """
     most = 1 / (10 * top_hz * math.log(9) * capacitance_f)
-    return max(values_between(most / 20, most, series))
+    return below(most, series)
 
 
 def thresholds_v(

@@ -1,14 +1,194 @@
-"""The signal part of the fit document."""
+"""The signal part of the fit document: what lies between the sensor and the reader's input."""
 
 from __future__ import annotations
 
-from pydantic import field_validator
+from typing import Literal
 
-from speedchain.evidence import Proof, Provable, check_proof
+from pydantic import Field, field_validator, model_validator
+
+from speedchain.errors import InputError
+from speedchain.evidence import Part, Proof, Provable, check_proof
+from speedchain.signal.series import Series
+from speedchain.texts import ShortText
+from speedchain.units import (
+    AcVoltage,
+    CableTurns,
+    Capacitance,
+    Carrier,
+    Current,
+    Frequency,
+    Fuse,
+    Gap,
+    LeadCapacitance,
+    LeadLength,
+    MotorPulses,
+    OffsetVoltage,
+    PulsesPerKm,
+    Resistance,
+    Speed,
+    SupplyVoltage,
+    TestFrequency,
+    Turns,
+    Voltage,
+    Whole,
+)
+
+ConditionerKind = Literal["comparator", "vr_converter"]
+Shield = Literal["none", "one_end", "both_ends"]
+Drives = Literal["electronic", "mechanical"]
+
+
+class VrPoint(Part):
+    """One point at which a coil's voltage was measured, the wheel spun by hand or the ring by a drill."""
+
+    measured_vpp: AcVoltage = Field(description="Peak to peak, at the reader's end with everything connected.")
+    at_hz: TestFrequency
+    gap_mm: Gap | None = Field(None, description="Gap it was measured at; the fitted one when empty.")
+
+
+class MeasuredLevels(Part):
+    """Levels measured at the end of the lead, turning the wheel slowly."""
+
+    low_v: OffsetVoltage = Field(description="Highest low.")
+    high_v: OffsetVoltage = Field(description="Lowest high.")
+
+    @model_validator(mode="after")
+    def _in_order(self) -> MeasuredLevels:
+        if self.low_v >= self.high_v:
+            raise InputError(
+                f"A low of {self.low_v:g} V is not below a high of {self.high_v:g} V.",
+                remedy="Swap them, or measure again while the wheel turns.",
+                limit=f"above {self.low_v:g} V",
+                value=self.high_v,
+                path="high_v",
+            )
+        return self
+
+
+class Lead(Part):
+    """The wires from the sensor to the reader, and the resistors at their end."""
+
+    length_m: LeadLength = 3.0
+    pf_per_m: LeadCapacitance = Field(100.0, description="Capacitance between the wires. Common practice.")
+    twisted: bool = False
+    shield: Shield = "none"
+    near_ignition: bool = Field(False, description="Runs along spark leads or coils.")
+    pull_up_ohm: Resistance | None = Field(None, description="Resistor from the signal to the supply.")
+    pull_up_v: Voltage | None = Field(None, description="Supply the pull-up goes to; the reader's own when empty.")
+    load_ohm: Resistance | None = Field(None, description="Load of a two-wire current sensor.")
+    low_ma: Current = 7.0
+    high_ma: Current = 14.0
+    permanent_feed: bool = Field(False, description="Fed from the battery, not through a switch.")
+    fuse_a: Fuse | None = None
+    plug: ShortText = Field("", description="The plug at the sensor's end.")
+    sealed: bool = False
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Lead:
+        if self.low_ma >= self.high_ma:
+            raise InputError(
+                f"A low current of {self.low_ma:g} mA is not below a high one of {self.high_ma:g} mA.",
+                remedy="Swap them, or take 7 and 14 mA.",
+                limit=f"above {self.low_ma:g} mA",
+                value=self.high_ma,
+                path="high_ma",
+            )
+        return self
+
+
+class Conditioner(Part):
+    """What makes the signal square: a comparator, or a converter for a coil's voltage."""
+
+    kind: ConditionerKind
+    supply_v: SupplyVoltage = 5.0
+    noise_v: Voltage = Field(0.05, description="Noise on the signal, peak to peak.")
+    series: Series = "E24"
+    r_in_ohm: Resistance = 10_000.0
+    arming_v: AcVoltage = Field(0.3, description="Peak from which a converter for coils works.")
+    most_vpp: AcVoltage | None = Field(None, description="Most it takes, peak to peak; empty when it is not known.")
+    clamped: bool = Field(False, description="A clamp keeps the voltage at its input within what it takes.")
+    most_hz: Frequency = 10_000.0
+    output_v: SupplyVoltage = Field(5.0, description="High level it gives.")
+
+
+class Step(Part):
+    """One stage of a ratio converter as it is set: pulses out for pulses in."""
+
+    numerator: Whole = 1
+    denominator: Whole
+
+
+class Converter(Part):
+    """A ratio converter: pulses of the sensor in, the pulses a gauge wants out."""
+
+    drives: Drives = "electronic"
+    wanted_per_km: PulsesPerKm | None = Field(None, description="Pulses per km the gauge wants.")
+    cable_turns_per_km: CableTurns | None = Field(None, description="Of a mechanical gauge: turns of its cable.")
+    motor_pulses: MotorPulses = Field(1.0, description="Of a mechanical gauge: pulses for one turn of its motor.")
+    stages: Literal[1, 2] = Field(1, description="Converters one after the other.")
+    most_numerator: Whole = Field(9999, description="1 for a plain divider.")
+    most_denominator: Whole = 9999
+    set_to: tuple[Step, ...] = Field((), max_length=2, description="What it is set to; the best when empty.")
+    cap_kmh: Speed | None = Field(None, description="Above this speed the output stays where it is.")
+    averaged: Turns = Field(1, description="Pulses it averages over.")
+    most_in_hz: Frequency = 10_000.0
+    most_out_hz: Frequency = 10_000.0
+
+    @model_validator(mode="after")
+    def _knows_what_is_wanted(self) -> Converter:
+        if self.drives == "electronic" and self.wanted_per_km is None:
+            raise InputError(
+                "What the gauge wants is missing.",
+                remedy="Enter its pulses per km: from its papers, or by a bench test.",
+                path="wanted_per_km",
+            )
+        if self.drives == "mechanical" and self.cable_turns_per_km is None:
+            raise InputError(
+                "The turns per km of the gauge's cable are missing.",
+                remedy="They stand on its face, such as 621 per km or 1000 per mile.",
+                path="cable_turns_per_km",
+            )
+        for place, step in enumerate(self.set_to):
+            for name, limit in (("numerator", self.most_numerator), ("denominator", self.most_denominator)):
+                if (value := getattr(step, name)) > limit:
+                    raise InputError(
+                        f"This converter takes no {value}.",
+                        remedy="Read its setting again, or correct the largest number it takes.",
+                        limit=f"1 to {limit}",
+                        value=value,
+                        path=f"set_to.{place}.{name}",
+                    )
+        return self
+
+    @property
+    def wanted(self) -> float:
+        """Pulses per km wanted at its output."""
+        if self.drives == "mechanical":
+            return (self.cable_turns_per_km or 1.0) * self.motor_pulses
+        return self.wanted_per_km or 1.0
+
+
+class Analogue(Part):
+    """Frequency to voltage: a pulse width that grows with speed, smoothed by resistors and capacitors."""
+
+    pwm_hz: Carrier = 1000.0
+    supply_v: SupplyVoltage = 5.0
+    full_kmh: Speed = Field(200.0, description="Speed at which the pulse is on all the time.")
+    r_ohm: Resistance = 10_000.0
+    c_nf: Capacitance = 1000.0
+    stages: Literal[1, 2] = 2
+    load_ohm: Resistance | None = Field(None, description="Resistance of what hangs on it.")
 
 
 class Signal(Provable):
-    """Wired straight to the reader."""
+    """What lies between the sensor and the reader; nothing entered is a wire straight through."""
+
+    vr: VrPoint | None = None
+    measured: MeasuredLevels | None = None
+    lead: Lead = Lead()
+    conditioner: Conditioner | None = None
+    converter: Converter | None = None
+    analogue: Analogue | None = None
 
     @field_validator("proof")
     @classmethod

@@ -27,7 +27,8 @@ def evaluate_signal(signal: Signal, speed_kmh: float, pulses_per_km: float, u_pc
     'Hz'
     """
     frequency = frequency_hz(speed_kmh, pulses_per_km)
-    evidence: Evidence = "proven" if signal.proof is not None else "assumed"
+    measured = signal.measured is not None or signal.vr is not None
+    evidence: Evidence = "proven" if signal.proof is not None else "measured" if measured else "assumed"
     figures = (
         Figure(f"frequency at {speed_kmh:g} km/h", frequency, "Hz", evidence, u_pct),
         Figure("time from pulse to pulse", 1000 / frequency, "ms", evidence, u_pct),
@@ -40,5 +41,17 @@ def evaluate_signal(signal: Signal, speed_kmh: float, pulses_per_km: float, u_pc
             "unit arithmetic",
         ),
     )
-    grounds = "seen at the reader" if signal.proof is not None else "wired straight through, not yet seen at the reader"
-    return Link("signal", figures, evidence, grounds, 0.0, why)
+    return Link("signal", figures, evidence, _grounds(signal), 0.0, why)
+
+
+def _grounds(signal: Signal) -> str:
+    if signal.proof is not None:
+        return "seen at the reader"
+    way = (
+        "wired straight through" if signal.conditioner is None and signal.converter is None else "by way of a converter"
+    )
+    if signal.measured is not None:
+        return f"{way}; its levels were measured"
+    if signal.vr is not None:
+        return f"{way}; the coil's voltage was measured"
+    return f"{way}, not yet seen at the reader"

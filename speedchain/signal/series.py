@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from bisect import bisect_right
 from collections.abc import Iterator
 from functools import cache
 from typing import Literal
@@ -52,3 +53,14 @@ def nearest(value: float, series: Series) -> float:
     """
     near = values_between(value / 3, value * 3, series)
     return min(near, key=lambda one: abs(math.log(one / value)))
+
+
+def below(value: float, series: Series) -> float:
+    """The largest value of the series that is not above a value.
+
+    >>> below(5200, "E12"), below(0.99, "E24")
+    (4700.0, 0.91)
+    """
+    power = 10.0 ** math.floor(math.log10(value))
+    found = bisect_right(decade(series), value / power * (1 + 1e-12))
+    return float(f"{decade(series)[max(found, 1) - 1] * power:.6g}")

@@ -6,7 +6,7 @@ from api.app import api
 from tests.api.base import ApiTestCase
 from tests.fits import CAR
 from workshop.demo import load_demo
-from workshop.models import DueItem, FitRecord, Vehicle
+from workshop.models import BenchRun, DueItem, FitRecord, Vehicle
 
 OPEN = {("get", "/api/health"), ("get", "/api/session"), ("post", "/api/session"), ("post", "/api/session/demo")}
 TYRE = {"document": CAR, "tyre": {"marking": "215/55R16"}}
@@ -34,17 +34,20 @@ class Access(ApiTestCase):
         self.assertGreater(len(closed), 10)
         for method, path in closed:
             with self.subTest(f"{method} {path}"):
-                address = path.format(vehicle_id=self.vehicle.pk, fit_id=self.fit.pk, number=1, item_id=1, kind="dxf")
+                address = path.format(
+                    vehicle_id=self.vehicle.pk, fit_id=self.fit.pk, number=1, item_id=1, run_id=1, kind="dxf"
+                )
                 self.refused(getattr(stranger, method)(address, content_type="application/json"), 401)
 
     def test_nothing_of_another_workshop_is_there(self) -> None:
         addressed = [(method, path) for method, path in routes() if "_id}" in path]
-        self.assertEqual(len(addressed), 16)
+        self.assertEqual(len(addressed), 18)
         due = DueItem.objects.create(fit=self.their_fit, link="wheel", text="Roll it out")
+        run = BenchRun.objects.create(workshop=self.their_vehicle.workshop, document=CAR, asked={}, state="going")
         for method, path in addressed:
             with self.subTest(f"{method} {path}"):
                 address = path.format(
-                    vehicle_id=self.their_vehicle.pk, fit_id=self.their_fit.pk, number=1, item_id=due.pk
+                    vehicle_id=self.their_vehicle.pk, fit_id=self.their_fit.pk, number=1, item_id=due.pk, run_id=run.pk
                 )
                 body = BODIES.get((method, path))
                 answer = getattr(self.client, method)(address, body, content_type="application/json")
@@ -52,6 +55,7 @@ class Access(ApiTestCase):
         self.assertEqual(Vehicle.objects.get(pk=self.their_vehicle.pk).name, "Avocet")
         self.assertEqual(FitRecord.objects.get(pk=self.their_fit.pk).head, 1)
         self.assertIsNone(DueItem.objects.get(pk=due.pk).done_at)
+        self.assertFalse(BenchRun.objects.get(pk=run.pk).stop_wanted)
 
     def test_the_yard_holds_only_ours(self) -> None:
         self.assertEqual([one["id"] for one in self.send("get", "/vehicles").json()], [self.vehicle.pk])

@@ -81,6 +81,25 @@ RICH = document(
             "thickness_mm": 3, "bend_mm": 20, "kerf_mm": 0.1,
         },
     },
+    signal={
+        "vr": {"measured_vpp": 2, "at_hz": 100, "gap_mm": 1},
+        "measured": {"low_v": 0.5, "high_v": 4},
+        "lead": {
+            "length_m": 3, "pf_per_m": 100, "pull_up_ohm": 4700, "pull_up_v": 5, "load_ohm": 100, "low_ma": 7,
+            "high_ma": 14, "fuse_a": 3,
+        },
+        "conditioner": {
+            "kind": "comparator", "supply_v": 5, "noise_v": 0.05, "r_in_ohm": 10000, "arming_v": 0.3, "most_vpp": 50,
+            "most_hz": 10000, "output_v": 5,
+        },
+        "converter": {
+            "wanted_per_km": 16000, "cable_turns_per_km": 621, "motor_pulses": 200, "most_numerator": 9999,
+            "most_denominator": 9999, "set_to": [{"numerator": 2, "denominator": 3}], "cap_kmh": 200, "averaged": 2,
+            "most_in_hz": 10000, "most_out_hz": 5000,
+        },
+        "analogue": {"pwm_hz": 1000, "supply_v": 5, "full_kmh": 200, "r_ohm": 10000, "c_nf": 1000, "load_ohm": 100000},
+    },
+    trials=[{"test": "spin", "on": "2026-05-02", "outcome": "agreed", "expected_kmh": 6.9, "shown_kmh": 7}],
     readouts=[
         {
             "name": "Dash", "encoding": "pulses_per_km", "told_pulses_per_turn": 1, "told_gear_ratio": 1,
@@ -89,6 +108,12 @@ RICH = document(
             "table": [{"speed_kmh": 50, "typed_hz": 300}],
             "codes": [{"code": "1", "circumference_mm": 2000}],
             "timing": {"gate_s": 0.5, "tick_us": 4, "pulses_averaged": 1, "time_out_s": 2, "minimum_kmh": 2},
+            "input": {
+                "low_v": 0.8, "high_v": 2, "most_v": 15, "supply_v": 5, "pull_up_ohm": 2200, "most_hz": 9000,
+                "shortest_us": 20, "hold_off_ms": 0.1,
+            },
+            "end_kmh": 220,
+            "card": [{"speed_kmh": 50, "read_kmh": 51}, {"speed_kmh": 100, "read_kmh": 101}],
         }
     ],
 )  # fmt: skip

@@ -13,6 +13,11 @@ from typing import Any, get_args
 from unittest import TestCase
 
 from speedchain import Fit, evaluate, read_fit
+from speedchain.bench.card import card_of
+from speedchain.bench.hand import magnet_test, spin_test
+from speedchain.bench.line import Faults
+from speedchain.bench.live import Moment, bench_moment
+from speedchain.bench.profile import Profile
 from speedchain.chain import EVALUATION
 from speedchain.drive.model import DriveKind
 from speedchain.errors import FitError, InputError
@@ -21,6 +26,7 @@ from speedchain.placement import Placement
 from speedchain.placement.view import view_placement
 from speedchain.readout.encodings import EncodingCode
 from speedchain.sensor.choice import choose_sensor
+from speedchain.signal_view import view_signal
 from speedchain.target.model import SpokeWheel
 from speedchain.target.spokes import plan_spokes
 from speedchain.tyre_change import NewTyre, change_tyre
@@ -28,6 +34,7 @@ from speedchain.units import Typed
 from speedchain.vehicle import SheetSettings, vehicle_sheet
 from speedchain.wheel import compare
 from speedchain.wheel.model import WheelMethod
+from speedchain.wiring import wiring_sheet
 from speedchain.workpieces import WRITERS, ring_outline
 from tests.core.test_every_field import RICH, quantities
 from tests.fits import document
@@ -137,6 +144,40 @@ class Extremes(TestCase):
             plan_spokes(fit.target.spokes or SpokeWheel(), min(fit.target.count, 3), 90.0)
         with contextlib.suppress(InputError):
             WRITERS["svg"](ring_outline(fit.target, fit.sensor.kind))
+        return True
+
+    def test_signal_and_bench_at_both_ends_of_every_kind_of_sensor(self) -> None:
+        """Signal, bench, card, tests by hand and sheets: no warning of NumPy, nothing that is not finite."""
+        ways = (("toothed_ring", "variable_reluctance"), ("magnets", "reed"), ("toothed_ring", "magnetoresistive"))
+        seen = 0
+        for path in quantities(RICH):
+            if not path.startswith(("signal", "readouts", "target__count", "check_speed", "wheel__roll_out")):
+                continue
+            for (target, sensor), end in itertools.product(ways, limits(path) or ()):
+                given = document(
+                    RICH, target__kind=target, sensor__kind=sensor, sensor__facts=None, signal__measured=None,
+                    placement=None, **({path: end} if "measured" not in path else {}),
+                )  # fmt: skip
+                with self.subTest(f"{path} = {end:g}, {sensor}"), warnings.catch_warnings():
+                    warnings.simplefilter("error")
+                    seen += self.all_of_the_bench(given)
+        self.assertGreater(seen, 150)
+
+    def all_of_the_bench(self, given: dict[str, Any]) -> bool:
+        try:
+            fit = read_fit(given)
+        except FitError:
+            return False
+        told = evaluate(fit)
+        self.assertTrue(finite(asdict(view_signal(fit, told))))
+        for speed in (0.0, 260.0):
+            moment = Moment(profile=Profile.swept(speed, speed, 1), now_s=9, faults=Faults(noise=0.2, bounce_ms=0.2))
+            self.assertTrue(finite(asdict(bench_moment(fit, told, moment))))
+        for readout in range(len(fit.readouts)):
+            self.assertTrue(finite(asdict(card_of(fit, told, readout))))
+        self.assertTrue(finite(asdict(spin_test(fit, told))))
+        self.assertTrue(finite(asdict(magnet_test(fit, told))))
+        wiring_sheet(fit, told)
         return True
 
     def test_documents_of_earlier_days_are_read_as_they_were(self) -> None:

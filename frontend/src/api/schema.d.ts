@@ -288,6 +288,210 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/signal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show Signal
+         * @description Frequencies over speed against limits, a coil's two schools, ways to the ratio, the smoothing.
+         */
+        post: operations["signal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wiring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show Wiring
+         * @description The wiring sheet, and the order sheet for a supplier.
+         */
+        post: operations["wiring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wiring/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Print Wiring
+         * @description Both on paper.
+         */
+        post: operations["wiringPdf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/moment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show Moment
+         * @description The running bench at one moment; asked for twenty times a second.
+         */
+        post: operations["benchMoment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show Card
+         * @description The test card of one readout, and what follows from what its needle said.
+         */
+        post: operations["benchCard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/card/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Print Card
+         * @description The same on paper.
+         */
+        post: operations["benchCardPdf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show Hand
+         * @description What to expect of a wheel turned by hand and of a magnet waved past.
+         */
+        post: operations["benchHand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/files/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bench File
+         * @description The pulses of a run as CSV or VCD, or what a satellite receiver would say of it, as NMEA 0183.
+         */
+        post: operations["benchFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Run
+         * @description Start a long run; it goes on beside the requests.
+         */
+        post: operations["startRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/runs/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Run
+         * @description How far a run is, and what came of it.
+         */
+        get: operations["showRun"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop Run
+         * @description Stop a run.
+         */
+        delete: operations["stopRun"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -950,6 +1154,49 @@ export interface components {
             sheet: components["schemas"]["VehicleSheet"];
         };
         /**
+         * Analogue
+         * @description Frequency to voltage: a pulse width that grows with speed, smoothed by resistors and capacitors.
+         */
+        Analogue: {
+            /**
+             * Pwm Hz
+             * @default 1000
+             */
+            pwm_hz: number;
+            /**
+             * Supply V
+             * @default 5
+             */
+            supply_v: number;
+            /**
+             * Full Kmh
+             * @description Speed at which the pulse is on all the time.
+             * @default 200
+             */
+            full_kmh: number;
+            /**
+             * R Ohm
+             * @default 10000
+             */
+            r_ohm: number;
+            /**
+             * C Nf
+             * @default 1000
+             */
+            c_nf: number;
+            /**
+             * Stages
+             * @default 2
+             * @enum {integer}
+             */
+            stages: 1 | 2;
+            /**
+             * Load Ohm
+             * @description Resistance of what hangs on it.
+             */
+            load_ohm?: number | null;
+        };
+        /**
          * AxleHeight
          * @description Floor to the middle of the axle, under load, and the diameter without load.
          */
@@ -1091,6 +1338,16 @@ export interface components {
             wanted_per: "km" | "mile";
         };
         /**
+         * CardPoint
+         * @description One line of a test card: the true speed the generator stood for, and what the needle said.
+         */
+        CardPoint: {
+            /** Speed Kmh */
+            speed_kmh: number;
+            /** Read Kmh */
+            read_kmh?: number | null;
+        };
+        /**
          * ChartValue
          * @description A row of the workshop's cycle chart.
          */
@@ -1138,6 +1395,140 @@ export interface components {
             code: string;
             /** Circumference Mm */
             circumference_mm: number;
+        };
+        /**
+         * Conditioner
+         * @description What makes the signal square: a comparator, or a converter for a coil's voltage.
+         */
+        Conditioner: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "comparator" | "vr_converter";
+            /**
+             * Supply V
+             * @default 5
+             */
+            supply_v: number;
+            /**
+             * Noise V
+             * @description Noise on the signal, peak to peak.
+             * @default 0.05
+             */
+            noise_v: number;
+            /**
+             * Series
+             * @default E24
+             * @enum {string}
+             */
+            series: "E6" | "E12" | "E24" | "E96";
+            /**
+             * R In Ohm
+             * @default 10000
+             */
+            r_in_ohm: number;
+            /**
+             * Arming V
+             * @description Peak from which a converter for coils works.
+             * @default 0.3
+             */
+            arming_v: number;
+            /**
+             * Most Vpp
+             * @description Most it takes, peak to peak; empty when it is not known.
+             */
+            most_vpp?: number | null;
+            /**
+             * Clamped
+             * @description A clamp keeps the voltage at its input within what it takes.
+             * @default false
+             */
+            clamped: boolean;
+            /**
+             * Most Hz
+             * @default 10000
+             */
+            most_hz: number;
+            /**
+             * Output V
+             * @description High level it gives.
+             * @default 5
+             */
+            output_v: number;
+        };
+        /**
+         * Converter
+         * @description A ratio converter: pulses of the sensor in, the pulses a gauge wants out.
+         */
+        Converter: {
+            /**
+             * Drives
+             * @default electronic
+             * @enum {string}
+             */
+            drives: "electronic" | "mechanical";
+            /**
+             * Wanted Per Km
+             * @description Pulses per km the gauge wants.
+             */
+            wanted_per_km?: number | null;
+            /**
+             * Cable Turns Per Km
+             * @description Of a mechanical gauge: turns of its cable.
+             */
+            cable_turns_per_km?: number | null;
+            /**
+             * Motor Pulses
+             * @description Of a mechanical gauge: pulses for one turn of its motor.
+             * @default 1
+             */
+            motor_pulses: number;
+            /**
+             * Stages
+             * @description Converters one after the other.
+             * @default 1
+             * @enum {integer}
+             */
+            stages: 1 | 2;
+            /**
+             * Most Numerator
+             * @description 1 for a plain divider.
+             * @default 9999
+             */
+            most_numerator: number;
+            /**
+             * Most Denominator
+             * @default 9999
+             */
+            most_denominator: number;
+            /**
+             * Set To
+             * @description What it is set to; the best when empty.
+             * @default []
+             */
+            set_to: components["schemas"]["Step"][];
+            /**
+             * Cap Kmh
+             * @description Above this speed the output stays where it is.
+             */
+            cap_kmh?: number | null;
+            /**
+             * Averaged
+             * @description Pulses it averages over.
+             * @default 1
+             */
+            averaged: number;
+            /**
+             * Most In Hz
+             * @default 10000
+             */
+            most_in_hz: number;
+            /**
+             * Most Out Hz
+             * @default 10000
+             */
+            most_out_hz: number;
         };
         /**
          * Corrections
@@ -1395,12 +1786,46 @@ export interface components {
             placement?: components["schemas"]["Placement"] | null;
             /**
              * @default {
-             *       "proof": null
+             *       "proof": null,
+             *       "vr": null,
+             *       "measured": null,
+             *       "lead": {
+             *         "fuse_a": null,
+             *         "high_ma": 14,
+             *         "length_m": 3,
+             *         "load_ohm": null,
+             *         "low_ma": 7,
+             *         "near_ignition": false,
+             *         "permanent_feed": false,
+             *         "pf_per_m": 100,
+             *         "plug": "",
+             *         "pull_up_ohm": null,
+             *         "pull_up_v": null,
+             *         "sealed": false,
+             *         "shield": "none",
+             *         "twisted": false
+             *       },
+             *       "conditioner": null,
+             *       "converter": null,
+             *       "analogue": null
              *     }
              */
             signal: components["schemas"]["Signal"];
             /** Readouts */
             readouts: components["schemas"]["Readout"][];
+            /**
+             * Trials
+             * @description Tests by hand and on the bench, newest last.
+             * @default []
+             */
+            trials: components["schemas"]["Trial"][];
+            /**
+             * Wheels Driven
+             * @description For the supplier of a loom or controller.
+             * @default unsaid
+             * @enum {string}
+             */
+            wheels_driven: "unsaid" | "none" | "one" | "two" | "four";
             /**
              * Notes
              * @default
@@ -1443,6 +1868,135 @@ export interface components {
              * @default true
              */
             freewheel: boolean;
+        };
+        /**
+         * Input
+         * @description The reader's input, where the pulses arrive.
+         */
+        Input: {
+            /**
+             * Low V
+             * @description Highest voltage it takes for low.
+             * @default 0.8
+             */
+            low_v: number;
+            /**
+             * High V
+             * @description Lowest voltage it takes for high.
+             * @default 2
+             */
+            high_v: number;
+            /**
+             * Most V
+             * @description Most it stands.
+             */
+            most_v?: number | null;
+            /**
+             * Supply V
+             * @description Its own supply, where its pull-up goes.
+             * @default 5
+             */
+            supply_v: number;
+            /**
+             * Pull Up Ohm
+             * @description Pull-up inside it, if there is one.
+             */
+            pull_up_ohm?: number | null;
+            /**
+             * Most Hz
+             * @description Fastest pulses it counts.
+             */
+            most_hz?: number | null;
+            /**
+             * Shortest Us
+             * @description Shorter pulses are filtered out.
+             * @default 0
+             */
+            shortest_us: number;
+            /**
+             * Hold Off Ms
+             * @description After a pulse, none is counted for so long.
+             * @default 0
+             */
+            hold_off_ms: number;
+        };
+        /**
+         * Lead
+         * @description The wires from the sensor to the reader, and the resistors at their end.
+         */
+        Lead: {
+            /**
+             * Length M
+             * @default 3
+             */
+            length_m: number;
+            /**
+             * Pf Per M
+             * @description Capacitance between the wires. Common practice.
+             * @default 100
+             */
+            pf_per_m: number;
+            /**
+             * Twisted
+             * @default false
+             */
+            twisted: boolean;
+            /**
+             * Shield
+             * @default none
+             * @enum {string}
+             */
+            shield: "none" | "one_end" | "both_ends";
+            /**
+             * Near Ignition
+             * @description Runs along spark leads or coils.
+             * @default false
+             */
+            near_ignition: boolean;
+            /**
+             * Pull Up Ohm
+             * @description Resistor from the signal to the supply.
+             */
+            pull_up_ohm?: number | null;
+            /**
+             * Pull Up V
+             * @description Supply the pull-up goes to; the reader's own when empty.
+             */
+            pull_up_v?: number | null;
+            /**
+             * Load Ohm
+             * @description Load of a two-wire current sensor.
+             */
+            load_ohm?: number | null;
+            /**
+             * Low Ma
+             * @default 7
+             */
+            low_ma: number;
+            /**
+             * High Ma
+             * @default 14
+             */
+            high_ma: number;
+            /**
+             * Permanent Feed
+             * @description Fed from the battery, not through a switch.
+             * @default false
+             */
+            permanent_feed: boolean;
+            /** Fuse A */
+            fuse_a?: number | null;
+            /**
+             * Plug
+             * @description The plug at the sensor's end.
+             * @default
+             */
+            plug: string;
+            /**
+             * Sealed
+             * @default false
+             */
+            sealed: boolean;
         };
         /**
          * Magnets
@@ -1503,6 +2057,22 @@ export interface components {
              * @default 0.5
              */
             runout_mm: number;
+        };
+        /**
+         * MeasuredLevels
+         * @description Levels measured at the end of the lead, turning the wheel slowly.
+         */
+        MeasuredLevels: {
+            /**
+             * Low V
+             * @description Highest low.
+             */
+            low_v: number;
+            /**
+             * High V
+             * @description Lowest high.
+             */
+            high_v: number;
         };
         /**
          * Needs
@@ -1763,6 +2333,31 @@ export interface components {
              *     }
              */
             timing: components["schemas"]["Timing"];
+            input?: components["schemas"]["Input"] | null;
+            /**
+             * Before Converter
+             * @description Taps the sensor before the ratio converter.
+             * @default false
+             */
+            before_converter: boolean;
+            /**
+             * End Kmh
+             * @description Where its scale ends.
+             */
+            end_kmh?: number | null;
+            /**
+             * Past End
+             * @description What the needle does beyond the end.
+             * @default stops
+             * @enum {string}
+             */
+            past_end: "stops" | "wraps";
+            /**
+             * Card
+             * @description What it read on the bench.
+             * @default []
+             */
+            card: components["schemas"]["CardPoint"][];
         };
         /**
          * RevisionOut
@@ -1954,11 +2549,35 @@ export interface components {
         };
         /**
          * Signal
-         * @description Wired straight to the reader.
+         * @description What lies between the sensor and the reader; nothing entered is a wire straight through.
          */
         Signal: {
             /** @description The test that proved this link, if any. */
             proof?: components["schemas"]["Proof"] | null;
+            vr?: components["schemas"]["VrPoint"] | null;
+            measured?: components["schemas"]["MeasuredLevels"] | null;
+            /**
+             * @default {
+             *       "length_m": 3,
+             *       "pf_per_m": 100,
+             *       "twisted": false,
+             *       "shield": "none",
+             *       "near_ignition": false,
+             *       "pull_up_ohm": null,
+             *       "pull_up_v": null,
+             *       "load_ohm": null,
+             *       "low_ma": 7,
+             *       "high_ma": 14,
+             *       "permanent_feed": false,
+             *       "fuse_a": null,
+             *       "plug": "",
+             *       "sealed": false
+             *     }
+             */
+            lead: components["schemas"]["Lead"];
+            conditioner?: components["schemas"]["Conditioner"] | null;
+            converter?: components["schemas"]["Converter"] | null;
+            analogue?: components["schemas"]["Analogue"] | null;
         };
         /**
          * SizeMarking
@@ -2088,6 +2707,19 @@ export interface components {
             wheel_teeth: number;
             /** Shaft Teeth */
             shaft_teeth: number;
+        };
+        /**
+         * Step
+         * @description One stage of a ratio converter as it is set: pulses out for pulses in.
+         */
+        Step: {
+            /**
+             * Numerator
+             * @default 1
+             */
+            numerator: number;
+            /** Denominator */
+            denominator: number;
         };
         /**
          * TablePoint
@@ -2238,6 +2870,46 @@ export interface components {
             sensed: "gearbox" | "axle";
         };
         /**
+         * Trial
+         * @description A test by hand or on the bench, whatever came of it: when, by whom, what was expected and what was seen.
+         */
+        Trial: {
+            /**
+             * Test
+             * @enum {string}
+             */
+            test: "magnet" | "spin" | "bench";
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Readout
+             * @default 0
+             */
+            readout: number;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "agreed" | "differed" | "nothing";
+            /** Expected Kmh */
+            expected_kmh?: number | null;
+            /** Shown Kmh */
+            shown_kmh?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
          * TypedCircumference
          * @description A circumference known from elsewhere; on water, the run per turn of the paddle.
          */
@@ -2252,6 +2924,24 @@ export interface components {
             source: "chart" | "previous_setting" | "measured_elsewhere";
             /** Relative Uncertainty Pct */
             relative_uncertainty_pct?: number | null;
+        };
+        /**
+         * VrPoint
+         * @description One point at which a coil's voltage was measured, the wheel spun by hand or the ring by a drill.
+         */
+        VrPoint: {
+            /**
+             * Measured Vpp
+             * @description Peak to peak, at the reader's end with everything connected.
+             */
+            measured_vpp: number;
+            /** At Hz */
+            at_hz: number;
+            /**
+             * Gap Mm
+             * @description Gap it was measured at; the fitted one when empty.
+             */
+            gap_mm?: number | null;
         };
         /**
          * Wheel
@@ -2309,7 +2999,7 @@ export interface components {
              * @default unknown
              * @enum {string}
              */
-            role: "unknown" | "supply" | "ground" | "signal" | "second_signal" | "shield";
+            role: "unknown" | "supply" | "ground" | "signal" | "signal_return" | "second_signal" | "shield";
         };
         /**
          * Chance
@@ -2591,13 +3281,21 @@ export interface components {
         };
         /**
          * School
-         * @description One side where practitioners disagree, with this fit's numbers.
+         * @description One of two ways with a coil: what it costs and gives, in numbers.
          */
         School: {
-            /** Title */
-            title: string;
+            /** Code */
+            code: string;
+            /** Label */
+            label: string;
+            /** Lowest Kmh */
+            lowest_kmh: number;
+            /** At Top */
+            at_top: string;
             /** Words */
             words: string;
+            /** Good */
+            good: boolean;
         };
         /**
          * SensorAdvice
@@ -2636,6 +3334,561 @@ export interface components {
             choices: components["schemas"]["SensorAdvice"][];
             /** Schools */
             schools: components["schemas"]["School"][];
+        };
+        /**
+         * AnalogueTold
+         * @description The smoothing as entered, and values of a series that ripple less than 1 % of full scale.
+         */
+        AnalogueTold: {
+            smoothed: components["schemas"]["Smoothed"];
+            /** Ripple Pct */
+            ripple_pct: number;
+            /** Outputs */
+            outputs: components["schemas"]["Output"][];
+            /** Advised Nf */
+            advised_nf: number;
+            advised: components["schemas"]["Smoothed"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * Lines
+         * @description Figures over speed [km/h]: frequencies of stages [Hz] with their limits, and a coil's voltage where it is known.
+         */
+        Lines: {
+            /** Kmh */
+            kmh: number[];
+            /** Labels */
+            labels: string[];
+            /** Hz */
+            hz: number[][];
+            /** Most Hz */
+            most_hz: (number | null)[];
+            /** Coil Vpp */
+            coil_vpp: number[];
+        };
+        /**
+         * Output
+         * @description Voltage at one speed behind the smoothing.
+         */
+        Output: {
+            /** Kmh */
+            kmh: number;
+            /** Duty Pct */
+            duty_pct: number;
+            /** Volts */
+            volts: number;
+            /** Shown Kmh */
+            shown_kmh: number;
+        };
+        /**
+         * RatioChoice
+         * @description One p/q: pulses out for pulses in, and its error [ppm of the wanted ratio].
+         */
+        RatioChoice: {
+            /** Numerator */
+            numerator: number;
+            /** Denominator */
+            denominator: number;
+            /** Error Ppm */
+            error_ppm: number;
+        };
+        /**
+         * RatioWay
+         * @description One way of making the ratio: its stages, and what is left at the speed that is looked at.
+         */
+        RatioWay: {
+            /** Label */
+            label: string;
+            /** Stages */
+            stages: components["schemas"]["RatioChoice"][];
+            /** Error Ppm */
+            error_ppm: number;
+            /** Error Kmh */
+            error_kmh: number;
+        };
+        /**
+         * SignalView
+         * @description What the signal's place shows beside the evaluation.
+         */
+        SignalView: {
+            lines: components["schemas"]["Lines"];
+            /** Schools */
+            schools: components["schemas"]["School"][];
+            /** Ways */
+            ways: components["schemas"]["RatioWay"][];
+            analogue: components["schemas"]["AnalogueTold"] | null;
+        };
+        /**
+         * Smoothed
+         * @description What comes out: mean, ripple peak to peak [V], cut-off [Hz], time to settle within 1 % [s].
+         */
+        Smoothed: {
+            /** Mean V */
+            mean_v: number;
+            /** Ripple Vpp */
+            ripple_vpp: number;
+            /** Cutoff Hz */
+            cutoff_hz: number;
+            /** Settling S */
+            settling_s: number;
+            /** Loading Pct */
+            loading_pct: number;
+        };
+        /**
+         * Question
+         * @description What a supplier asks, and the answer of this fit; `known` is False where somebody has to look.
+         */
+        Question: {
+            /** Asked */
+            asked: string;
+            /** Answer */
+            answer: string;
+            /** Known */
+            known: boolean;
+        };
+        /**
+         * WireRow
+         * @description One wire: its pin, colour as tested, what it is, where it goes, and what belongs to it.
+         */
+        WireRow: {
+            /** Pin */
+            pin: number;
+            /** Colour */
+            colour: string;
+            /** Role */
+            role: string;
+            /** Goes To */
+            goes_to: string;
+            /** With It */
+            with_it: string;
+        };
+        /**
+         * WiringSheet
+         * @description Wires, what to mind, cautions, and the order sheet.
+         */
+        WiringSheet: {
+            /** Title */
+            title: string;
+            /** Wires */
+            wires: components["schemas"]["WireRow"][];
+            /** Notes */
+            notes: string[];
+            /** Cautions */
+            cautions: string[];
+            /** Order */
+            order: components["schemas"]["Question"][];
+        };
+        /**
+         * BenchFrame
+         * @description The bench at one moment; counts are of the last `over_s` seconds.
+         */
+        BenchFrame: {
+            /** True Kmh */
+            true_kmh: number;
+            /** Sensor Hz */
+            sensor_hz: number;
+            /** Over S */
+            over_s: number;
+            /** Passed */
+            passed: number;
+            /** Counted */
+            counted: number;
+            /** Missed */
+            missed: number;
+            /** False */
+            false: number;
+            scope: components["schemas"]["ScopeFrame"];
+            /** Readers */
+            readers: components["schemas"]["ReaderFrame"][];
+        };
+        /**
+         * ReaderFrame
+         * @description One reader at this moment: what it shows, where its needle stands, the frequency it gets.
+         */
+        ReaderFrame: {
+            /** Name */
+            name: string;
+            /** Shown Kmh */
+            shown_kmh: number;
+            /** Needle Kmh */
+            needle_kmh: number;
+            /** Hz */
+            hz: number;
+        };
+        /**
+         * ScopeFrame
+         * @description What the scope shows: time from the left [ms], raw signal, the conditioned one, and counted edges [ms].
+         */
+        ScopeFrame: {
+            /** Span Ms */
+            span_ms: number;
+            /** Raw */
+            raw: number[];
+            /** High */
+            high: number[];
+            /** Counted Ms */
+            counted_ms: number[];
+            /** Converted Ms */
+            converted_ms: number[];
+            /** Switches At */
+            switches_at: number;
+            /** Releases At */
+            releases_at: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * Faults
+         * @description What is wrong on the bench, beside what the fit itself says. Signal units: 1 is what the sensor just needs.
+         */
+        Faults: {
+            /**
+             * Noise
+             * @description Standard deviation of noise on the signal.
+             * @default 0
+             */
+            noise: number | string;
+            /**
+             * Runout Mm
+             * @description More runout than the fit has.
+             * @default 0
+             */
+            runout_mm: number | string;
+            /**
+             * Missing
+             * @description Teeth or magnets broken off.
+             * @default 0
+             */
+            missing: number | string;
+            /**
+             * Bounce Ms
+             * @description A contact bounces for so long.
+             * @default 0
+             */
+            bounce_ms: number | string;
+            /**
+             * Open Every S
+             * @description A loose plug opens this often …
+             * @default 0
+             */
+            open_every_s: number | string;
+            /**
+             * Open For Ms
+             * @description … for so long.
+             * @default 0
+             */
+            open_for_ms: number | string;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+        };
+        /**
+         * Moment
+         * @description What is asked of the bench: how it was driven, the faults, when, and how much the scope shows.
+         */
+        Moment: {
+            profile: components["schemas"]["Profile"];
+            /**
+             * Now S
+             * @description 0 to 86400 s; a bare number is in s. Text such as 10, 2 min is read.
+             */
+            now_s: number | string;
+            /**
+             * Window Ms
+             * @description Across the scope; some six pulses when empty.
+             */
+            window_ms?: (number | string) | null;
+            /**
+             * @default {
+             *       "noise": 0,
+             *       "runout_mm": 0,
+             *       "missing": 0,
+             *       "bounce_ms": 0,
+             *       "open_every_s": 0,
+             *       "open_for_ms": 0,
+             *       "seed": 0
+             *     }
+             */
+            faults: components["schemas"]["Faults"];
+        };
+        /**
+         * MomentIn
+         * @description A document, and the moment of the bench.
+         */
+        MomentIn: {
+            document: components["schemas"]["Fit"];
+            moment: components["schemas"]["Moment"];
+        };
+        /**
+         * Profile
+         * @description A speed profile: straight between its points, held before the first and after the last.
+         */
+        Profile: {
+            /** Points */
+            points: components["schemas"]["ProfilePoint"][];
+        };
+        /**
+         * ProfilePoint
+         * @description True speed at a time.
+         */
+        ProfilePoint: {
+            /**
+             * At S
+             * @description 0 to 86400 s; a bare number is in s. Text such as 10, 2 min is read.
+             */
+            at_s: number | string;
+            /**
+             * Kmh
+             * @description 0 to 1500 km/h; a bare number is in km/h. Text such as 98, 61 mph is read.
+             */
+            kmh: number | string;
+        };
+        /**
+         * Card
+         * @description The card of one readout, and what follows from its readings.
+         */
+        Card: {
+            /** Readout */
+            readout: string;
+            /** Behind Converter */
+            behind_converter: boolean;
+            /** Rows */
+            rows: components["schemas"]["CardRow"][];
+            fit: components["schemas"]["CardFit"] | null;
+            /** Agrees */
+            agrees: boolean;
+            next: components["schemas"]["Next"] | null;
+            /** Words */
+            words: string[];
+        };
+        /**
+         * CardFit
+         * @description The line through what was read: read = scale·true + offset, with standard errors; where the dial ended.
+         */
+        CardFit: {
+            /** Scale */
+            scale: number;
+            /** Offset Kmh */
+            offset_kmh: number;
+            /** Scale Error */
+            scale_error: number;
+            /** Offset Error Kmh */
+            offset_error_kmh: number;
+            /** Residual Kmh */
+            residual_kmh: number;
+            /** Points */
+            points: number;
+            /** End Kmh */
+            end_kmh: number | null;
+            /** Wraps */
+            wraps: boolean;
+        };
+        /**
+         * CardRow
+         * @description One line of the card: true speed, frequency in and out of the converter, expected and read speed.
+         */
+        CardRow: {
+            /** True Kmh */
+            true_kmh: number;
+            /** In Hz */
+            in_hz: number;
+            /** Out Hz */
+            out_hz: number;
+            /** Expected Kmh */
+            expected_kmh: number;
+            /** Read Kmh */
+            read_kmh: number | null;
+            /** Residual Kmh */
+            residual_kmh: number | null;
+            /** Used */
+            used: boolean;
+        };
+        /**
+         * Next
+         * @description The next number to type, or the converter's next setting.
+         */
+        Next: {
+            /** What */
+            what: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /** Left Pct */
+            left_pct: number;
+        };
+        /**
+         * CardIn
+         * @description A document, and which of its readouts.
+         */
+        CardIn: {
+            document: components["schemas"]["Fit"];
+            /**
+             * Readout
+             * @default 0
+             */
+            readout: number;
+        };
+        /**
+         * HandOut
+         * @description Both tests by hand, and how many waves bring a reading that is surely seen.
+         */
+        HandOut: {
+            spin: components["schemas"]["HandTest"];
+            magnet: components["schemas"]["HandTest"];
+            /** Waves */
+            waves: number;
+        };
+        /**
+         * HandTest
+         * @description A test by hand: what to do, what to expect, the caution, and what follows from each outcome.
+         */
+        HandTest: {
+            /** Test */
+            test: string;
+            /** Steps */
+            steps: string[];
+            /** Caution */
+            caution: string;
+            /** Predictions */
+            predictions: components["schemas"]["Prediction"][];
+            /** Notes */
+            notes: string[];
+            /** Follows */
+            follows: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * Prediction
+         * @description What one readout should show, and in words why it may show nothing.
+         */
+        Prediction: {
+            /** Readout */
+            readout: string;
+            /** Hz */
+            hz: number;
+            /** Shown Kmh */
+            shown_kmh: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * HandIn
+         * @description A document; turns or waves, and in how long. Empty: ten turns, and as many waves as surely show, in ten seconds.
+         */
+        HandIn: {
+            document: components["schemas"]["Fit"];
+            /**
+             * Turns
+             * @description 1 to 1000; a bare number is in plain units. Text such as 3 is read.
+             * @default 10
+             */
+            turns: number | string;
+            /** Waves */
+            waves?: (number | string) | null;
+            /**
+             * Seconds
+             * @description 0 to 86400 s; a bare number is in s. Text such as 10, 2 min is read.
+             * @default 10
+             */
+            seconds: number | string;
+        };
+        /**
+         * Run
+         * @description A run: the speed over time, how long, and what is wrong.
+         */
+        Run: {
+            profile: components["schemas"]["Profile"];
+            /**
+             * Seconds
+             * @description At most an hour.
+             * @default 60
+             */
+            seconds: number | string;
+            /**
+             * @default {
+             *       "noise": 0,
+             *       "runout_mm": 0,
+             *       "missing": 0,
+             *       "bounce_ms": 0,
+             *       "open_every_s": 0,
+             *       "open_for_ms": 0,
+             *       "seed": 0
+             *     }
+             */
+            faults: components["schemas"]["Faults"];
+        };
+        /**
+         * RunIn
+         * @description A document and the run.
+         */
+        RunIn: {
+            document: components["schemas"]["Fit"];
+            run: components["schemas"]["Run"];
+        };
+        /**
+         * Missing
+         * @description A stretch of the run in which pulses were missed or counted too often.
+         */
+        Missing: {
+            /** From S */
+            from_s: number;
+            /** From Kmh */
+            from_kmh: number;
+            /** To Kmh */
+            to_kmh: number;
+            /** Passed */
+            passed: number;
+            /** Missed */
+            missed: number;
+            /** False */
+            false: number;
+        };
+        /**
+         * RunOut
+         * @description A long run: how far it is, and what came of it.
+         */
+        RunOut: {
+            /** Id */
+            id: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "going" | "done" | "failed" | "stopped";
+            /** Share */
+            share: number;
+            /** Message */
+            message: string;
+            result: components["schemas"]["RunTold"] | null;
+        };
+        /**
+         * RunTold
+         * @description What came of a run: true and shown speeds over time, and where the counting failed.
+         */
+        RunTold: {
+            /** Time S */
+            time_s: number[];
+            /** True Kmh */
+            true_kmh: number[];
+            /** Shown Kmh */
+            shown_kmh: number[][];
+            /** Readers */
+            readers: string[];
+            /** Passed */
+            passed: number;
+            /** Missed */
+            missed: number;
+            /** False */
+            false: number;
+            /** Stretches */
+            stretches: components["schemas"]["Missing"][];
+            /** Words */
+            words: string;
         };
         /**
          * Catalogue
@@ -2688,6 +3941,18 @@ export interface components {
             spots: components["schemas"]["Choice"][];
             /** Wire Roles */
             wire_roles: components["schemas"]["Choice"][];
+            /** Wheels Driven */
+            wheels_driven: components["schemas"]["Choice"][];
+            /** Conditioners */
+            conditioners: components["schemas"]["Choice"][];
+            /** Shields */
+            shields: components["schemas"]["Choice"][];
+            /** Converter Drives */
+            converter_drives: components["schemas"]["Choice"][];
+            /** Past Ends */
+            past_ends: components["schemas"]["Choice"][];
+            /** Series */
+            series: components["schemas"]["Choice"][];
             /** Outputs */
             outputs: components["schemas"]["Choice"][];
             /** Clearances */
@@ -2872,6 +4137,21 @@ export interface components {
             proves: ("wheel" | "drive" | "target" | "sensor" | "signal" | "readout")[];
         };
         /**
+         * Arriving
+         * @description Levels at the end of the lead, where they are known, and how fast they rise.
+         */
+        Arriving: {
+            levels: components["schemas"]["Levels"] | null;
+            /** Words */
+            words: string;
+            /** Rise S */
+            rise_s: number | null;
+            /** Pull Up Ohm */
+            pull_up_ohm: number | null;
+            /** Largest Pull Up Ohm */
+            largest_pull_up_ohm: number | null;
+        };
+        /**
          * Belief
          * @description What one display believes with the number in it: pulses per km, run per turn of the wheel, error, likely causes.
          */
@@ -2892,6 +4172,60 @@ export interface components {
             causes: components["schemas"]["Likely"][];
         };
         /**
+         * Coil
+         * @description A coil's voltage over speed: the lowest usable speed, the voltage at the top, where it becomes too much.
+         */
+        Coil: {
+            /** Vpp Per Kmh */
+            vpp_per_kmh: number;
+            /** Gap Factor */
+            gap_factor: number;
+            /** Arming V */
+            arming_v: number;
+            /** Lowest Kmh */
+            lowest_kmh: number;
+            /** At Top Vpp */
+            at_top_vpp: number;
+            /** Most Vpp */
+            most_vpp: number | null;
+            /** Too Much From Kmh */
+            too_much_from_kmh: number | null;
+            /** Clamped */
+            clamped: boolean;
+        };
+        /**
+         * Comparator
+         * @description A comparator with a divider for its threshold and a resistor of feedback, with the values bought.
+         *
+         *     Supply → r1 → reference ← r2 ← ground; the reference goes to the inverting input, the signal through `r_in`
+         *     to the other one, which `r_feedback` pulls with the output. Thresholds as they come out, and their spread
+         *     with the tolerance of the series [V].
+         */
+        Comparator: {
+            /** R1 Ohm */
+            r1_ohm: number;
+            /** R2 Ohm */
+            r2_ohm: number;
+            /** R In Ohm */
+            r_in_ohm: number;
+            /** R Feedback Ohm */
+            r_feedback_ohm: number;
+            /** Rising V */
+            rising_v: number;
+            /** Falling V */
+            falling_v: number;
+            /** Rising Spread V */
+            rising_spread_v: [
+                number,
+                number
+            ];
+            /** Falling Spread V */
+            falling_spread_v: [
+                number,
+                number
+            ];
+        };
+        /**
          * Contribution
          * @description One link's part in how unsure the shown speed is.
          */
@@ -2907,6 +4241,36 @@ export interface components {
             share_pct: number;
             /** Source */
             source: string;
+        };
+        /**
+         * Conversion
+         * @description A ratio converter at the speed that is looked at: its stages, error, frequencies and delay.
+         */
+        Conversion: {
+            /** Wanted Per Km */
+            wanted_per_km: number;
+            /** Wanted Ratio */
+            wanted_ratio: number;
+            /** Stages */
+            stages: components["schemas"]["RatioChoice"][];
+            /** Typed */
+            typed: boolean;
+            /** Ratio */
+            ratio: number;
+            /** Error Ppm */
+            error_ppm: number;
+            /** Error Kmh */
+            error_kmh: number;
+            /** In Hz */
+            in_hz: number;
+            /** Out Hz */
+            out_hz: number;
+            /** Cap Hz */
+            cap_hz: number | null;
+            /** Latency Ms */
+            latency_ms: number;
+            /** Latency Lowest Ms */
+            latency_lowest_ms: number;
         };
         /**
          * Correction
@@ -2972,6 +4336,7 @@ export interface components {
             ring: components["schemas"]["RingShape"] | null;
             placement_detail: components["schemas"]["PlacementDetail"];
             pulse_times: components["schemas"]["PulseTimes"];
+            signal_detail: components["schemas"]["SignalDetail"];
             /** Beliefs */
             beliefs: components["schemas"]["Belief"][];
             /** Contributions */
@@ -3038,6 +4403,16 @@ export interface components {
             in_use: boolean;
             /** Best */
             best: boolean;
+        };
+        /**
+         * Levels
+         * @description Low and high level of a signal [V].
+         */
+        Levels: {
+            /** Low V */
+            low_v: number;
+            /** High V */
+            high_v: number;
         };
         /**
          * Likely
@@ -3182,6 +4557,8 @@ export interface components {
             typed: number | null;
             /** Can Hold Typed */
             can_hold_typed: boolean;
+            /** Delivered Per Km */
+            delivered_per_km: number;
             /** Told Pulses Per Km */
             told_pulses_per_km: number;
             /** Residuals */
@@ -3279,6 +4656,48 @@ export interface components {
             expanded_uncertainty_pct: number;
             /** Coverage Factor */
             coverage_factor: number;
+        };
+        /**
+         * SignalDetail
+         * @description All that is known of the signal between sensor and readers.
+         */
+        SignalDetail: {
+            arriving: components["schemas"]["Arriving"];
+            at_reader: components["schemas"]["Levels"] | null;
+            coil: components["schemas"]["Coil"] | null;
+            comparator: components["schemas"]["Comparator"] | null;
+            conversion: components["schemas"]["Conversion"] | null;
+            /** Rates */
+            rates: components["schemas"]["StageRate"][];
+        };
+        /**
+         * StageRate
+         * @description One stage at lowest and top speed: frequency [Hz] and pulse [ms] against what it follows.
+         */
+        StageRate: {
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "sensor" | "conditioner" | "converter_in" | "converter_out" | "reader";
+            /** Label */
+            label: string;
+            /** Lowest Hz */
+            lowest_hz: number;
+            /** Top Hz */
+            top_hz: number;
+            /** Longest Ms */
+            longest_ms: number;
+            /** Shortest Ms */
+            shortest_ms: number;
+            /** Most Hz */
+            most_hz: number | null;
+            /** Least Ms */
+            least_ms: number | null;
+            /** Kept Up */
+            kept_up: boolean;
+            /** Pulse Seen */
+            pulse_seen: boolean;
         };
         /**
          * StandCase
@@ -4518,6 +5937,484 @@ export interface operations {
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    signal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Fit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignalView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    wiring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Fit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WiringSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    wiringPdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Fit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    benchMoment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MomentIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchFrame"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    benchCard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CardIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Card"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    benchCardPdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CardIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    benchHand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    benchFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "csv" | "vcd" | "nmea";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    startRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunIn"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    showRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    stopRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

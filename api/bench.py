@@ -1,0 +1,181 @@
+"""Signal and bench: what is shown beside the evaluation, the running bench, cards, tests by hand, files and long runs."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, cast
+
+from django.http import HttpResponse
+from ninja import Router, Schema
+from pydantic import Field, TypeAdapter
+
+from api.access import SignedIn
+from api.problems import ProblemOut
+from api.schemas import In
+from speedchain import Fit, evaluate
+from speedchain.bench.card import Card, card_of
+from speedchain.bench.command import files_of
+from speedchain.bench.hand import HandTest, magnet_test, spin_test, waves_for
+from speedchain.bench.line import converted
+from speedchain.bench.live import BenchFrame, Moment, bench_moment
+from speedchain.bench.run import Run, RunTold, edges_at_once
+from speedchain.bench.satellite import Receiver, sentences
+from speedchain.papers import card_pdf, wiring_pdf
+from speedchain.signal_view import SignalView, view_signal
+from speedchain.units import SpanOfTime, Turns
+from speedchain.wiring import WiringSheet, wiring_sheet
+from workshop import runs, services
+from workshop.models import BenchRun
+
+router = Router()
+REFUSED = {401: ProblemOut, 422: ProblemOut}
+FRAME: TypeAdapter[BenchFrame] = TypeAdapter(BenchFrame)
+RUN_TOLD: TypeAdapter[RunTold] = TypeAdapter(RunTold)
+RunState = Literal["waiting", "going", "done", "failed", "stopped"]
+FileKind = Literal["csv", "vcd", "nmea"]
+MOST_IN_A_FILE = 300_000
+MEDIA = {"csv": "text/csv", "vcd": "text/plain", "nmea": "text/plain"}
+
+
+class MomentIn(In):
+    """A document, and the moment of the bench."""
+
+    document: Fit
+    moment: Moment
+
+
+class CardIn(In):
+    """A document, and which of its readouts."""
+
+    document: Fit
+    readout: Annotated[int, Field(ge=0, le=7)] = 0
+
+
+class HandIn(In):
+    """A document; turns or waves, and in how long. Empty: ten turns, and as many waves as surely show, in ten seconds."""
+
+    document: Fit
+    turns: Turns = 10
+    waves: Turns | None = None
+    seconds: SpanOfTime = 10.0
+
+
+class HandOut(Schema):
+    """Both tests by hand, and how many waves bring a reading that is surely seen."""
+
+    spin: HandTest
+    magnet: HandTest
+    waves: int
+
+
+class RunIn(In):
+    """A document and the run."""
+
+    document: Fit
+    run: Run
+
+
+class RunOut(Schema):
+    """A long run: how far it is, and what came of it."""
+
+    id: int
+    state: RunState
+    share: float
+    message: str
+    result: RunTold | None
+
+    @classmethod
+    def of(cls, run: BenchRun) -> RunOut:
+        """From the record."""
+        told = None if run.result is None else RUN_TOLD.validate_python(run.result)
+        return cls.model_construct(
+            id=run.pk, state=cast(RunState, run.state), share=run.share, message=run.message, result=told
+        )
+
+
+@router.post("/signal", response={200: SignalView, **REFUSED}, operation_id="signal")
+def show_signal(request: SignedIn, document: Fit) -> SignalView:
+    """Frequencies over speed against limits, a coil's two schools, ways to the ratio, the smoothing."""
+    return view_signal(document, evaluate(document, services.chart_of(request.user)))
+
+
+@router.post("/wiring", response={200: WiringSheet, **REFUSED}, operation_id="wiring")
+def show_wiring(request: SignedIn, document: Fit) -> WiringSheet:
+    """The wiring sheet, and the order sheet for a supplier."""
+    return wiring_sheet(document, evaluate(document, services.chart_of(request.user)))
+
+
+@router.post("/wiring/pdf", response={200: bytes, **REFUSED}, operation_id="wiringPdf")
+def print_wiring(request: SignedIn, document: Fit) -> HttpResponse:
+    """Both on paper."""
+    return _file(wiring_pdf(show_wiring(request, document)), "application/pdf", "wiring.pdf")
+
+
+@router.post("/bench/moment", response={200: BenchFrame, **REFUSED}, operation_id="benchMoment")
+def show_moment(request: SignedIn, body: MomentIn) -> HttpResponse:
+    """The running bench at one moment; asked for twenty times a second."""
+    told = evaluate(body.document, services.chart_of(request.user))
+    return HttpResponse(
+        FRAME.dump_json(bench_moment(body.document, told, body.moment)), content_type="application/json"
+    )
+
+
+@router.post("/bench/card", response={200: Card, **REFUSED}, operation_id="benchCard")
+def show_card(request: SignedIn, body: CardIn) -> Card:
+    """The test card of one readout, and what follows from what its needle said."""
+    return card_of(body.document, evaluate(body.document, services.chart_of(request.user)), body.readout)
+
+
+@router.post("/bench/card/pdf", response={200: bytes, **REFUSED}, operation_id="benchCardPdf")
+def print_card(request: SignedIn, body: CardIn) -> HttpResponse:
+    """The same on paper."""
+    return _file(card_pdf(body.document, show_card(request, body)), "application/pdf", "test-card.pdf")
+
+
+@router.post("/bench/hand", response={200: HandOut, **REFUSED}, operation_id="benchHand")
+def show_hand(request: SignedIn, body: HandIn) -> HandOut:
+    """What to expect of a wheel turned by hand and of a magnet waved past."""
+    told = evaluate(body.document, services.chart_of(request.user))
+    waves = body.waves if body.waves is not None else waves_for(body.document, told, 0, body.seconds)
+    return HandOut.model_construct(
+        spin=spin_test(body.document, told, body.turns, body.seconds),
+        magnet=magnet_test(body.document, told, waves, body.seconds),
+        waves=waves,
+    )
+
+
+@router.post("/bench/files/{kind}", response={200: bytes, **REFUSED}, operation_id="benchFile")
+def bench_file(request: SignedIn, kind: FileKind, body: RunIn) -> HttpResponse:
+    """The pulses of a run as CSV or VCD, or what a satellite receiver would say of it, as NMEA 0183."""
+    if kind == "nmea":
+        receiver = Receiver(seed=body.run.faults.seed)
+        lines = "".join([f"{line}\r\n" for line in sentences(receiver, body.run.profile, body.run.seconds)])
+        return _file(lines.encode(), MEDIA[kind], "bench.nmea")
+    told = evaluate(body.document, services.chart_of(request.user))
+    line, _, edges = edges_at_once(body.document, told, body.run, MOST_IN_A_FILE)
+    behind = None if line.ratio is None else converted(edges.given_s, line.ratio, line.cap_hz, line.averaged)
+    text = "\n".join([*files_of(kind, edges, behind, body.run.seconds), ""])
+    return _file(text.encode(), MEDIA[kind], f"bench.{kind}")
+
+
+@router.post("/bench/runs", response={202: RunOut, **REFUSED}, operation_id="startRun")
+def start_run(request: SignedIn, body: RunIn) -> tuple[int, RunOut]:
+    """Start a long run; it goes on beside the requests."""
+    return 202, RunOut.of(runs.start_run(request.user, body.document, body.run, RUN_TOLD))
+
+
+@router.get("/bench/runs/{run_id}", response={200: RunOut, 404: ProblemOut, **REFUSED}, operation_id="showRun")
+def show_run(request: SignedIn, run_id: int) -> RunOut:
+    """How far a run is, and what came of it."""
+    return RunOut.of(runs.run_of(request.user, run_id))
+
+
+@router.delete("/bench/runs/{run_id}", response={200: RunOut, 404: ProblemOut, **REFUSED}, operation_id="stopRun")
+def stop_run(request: SignedIn, run_id: int) -> RunOut:
+    """Stop a run."""
+    return RunOut.of(runs.stop_run(request.user, run_id))
+
+
+def _file(content: bytes, media: str, name: str) -> HttpResponse:
+    response = HttpResponse(content, content_type=media)
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response

@@ -1,0 +1,245 @@
+"""The test card: what to feed in, what the needle should say, and what follows from what it did say."""
+
+from __future__ import annotations
+
+import itertools
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from speedchain.bench.line import speed_of_hz
+from speedchain.chain import Evaluation, Fit
+from speedchain.errors import InputError
+from speedchain.readout import dial_of
+from speedchain.readout.needle import on_the_dial
+from speedchain.results import result
+from speedchain.signal.ratio import best_stages
+from speedchain.wheel import growth_factor
+
+Array = NDArray[np.float64]
+LINES = 10
+AGREES_PCT = 1.0
+"""A reading this near to the expected one agrees, or within two of the display's steps. Common practice."""
+NEGLIGIBLE_PCT = 0.1
+FALLS_BACK = 0.25
+STILL_STEPS = 1.5
+
+
+@result
+class CardRow:
+    """One line of the card: true speed, frequency in and out of the converter, expected and read speed."""
+
+    true_kmh: float
+    in_hz: float
+    out_hz: float
+    expected_kmh: float
+    read_kmh: float | None
+    residual_kmh: float | None
+    used: bool
+
+
+@result
+class CardFit:
+    """The line through what was read: read = scale·true + offset, with standard errors; where the dial ended."""
+
+    scale: float
+    offset_kmh: float
+    scale_error: float
+    offset_error_kmh: float
+    residual_kmh: float
+    points: int
+    end_kmh: float | None
+    wraps: bool
+
+
+@result
+class Next:
+    """The next number to type, or the converter's next setting."""
+
+    what: str
+    text: str
+    unit: str
+    left_pct: float
+
+
+@result
+class Card:
+    """The card of one readout, and what follows from its readings."""
+
+    readout: str
+    behind_converter: bool
+    rows: tuple[CardRow, ...]
+    fit: CardFit | None
+    agrees: bool
+    next: Next | None
+    words: tuple[str, ...]
+
+
+def card_speeds_kmh(fit: Fit, place: int) -> tuple[float, ...]:
+    """Speeds for a card: those entered, or ten round ones up to the top speed, one beyond the end of the dial.
+
+    >>> from speedchain.chain import example_fit
+    >>> card_speeds_kmh(example_fit(), 0)
+    (10.0, 20.0, 30.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0, 100.0)
+    """
+    readout = fit.readouts[place]
+    if readout.card:
+        return tuple(sorted({point.speed_kmh for point in readout.card}))
+    top = fit.needs.top_kmh
+    step = top / LINES
+    power = 10.0 ** math.floor(math.log10(step))
+    step = next(round_ * power for round_ in (1, 2, 2.5, 5, 10) if round_ * power >= step * 0.999)
+    speeds = [step * number for number in range(1, LINES + 1) if step * (number - 1) < top * 0.999]
+    if readout.end_kmh is not None and speeds[-1] <= readout.end_kmh:
+        speeds.append(math.ceil(readout.end_kmh * 1.05))
+    return tuple([round(speed, 3) for speed in speeds])
+
+
+def card_of(fit: Fit, told: Evaluation, place: int = 0) -> Card:
+    """The card of one readout.
+
+    f_in = v·pulses per km/3600; f_out = K·f_in, up to the cap; expected: as the number in the display makes it.
+    Parameters: the fit and its evaluation; which readout. Raises `InputError` when there is no such readout.
+    References: unit arithmetic; least squares (any textbook).
+
+    >>> from speedchain.chain import evaluate, example_fit
+    >>> fit = example_fit()
+    >>> card_of(fit, evaluate(fit)).rows[-1].expected_kmh.__round__(2)
+    100.0
+    """
+    if not 0 <= place < len(fit.readouts):
+        raise InputError(
+            f"There is no readout {place + 1}; this fit has {len(fit.readouts)}.",
+            remedy="Choose one of them.",
+            limit=f"0 to {len(fit.readouts) - 1}",
+            value=place,
+            path="readout",
+        )
+    readout, seen = fit.readouts[place], told.readouts[place]
+    conversion = told.signal_detail.conversion
+    behind = conversion is not None and not readout.before_converter
+    speeds = np.array(card_speeds_kmh(fit, place))
+    here = growth_factor(fit.wheel, fit.check_speed_kmh)
+    grown = np.array([here / growth_factor(fit.wheel, speed) for speed in speeds.tolist()])
+    in_hz = speeds * told.pulses_per_km * grown / 3600
+    out_hz = in_hz * conversion.ratio if behind and conversion else in_hz
+    if behind and conversion and conversion.cap_hz is not None:
+        out_hz = np.minimum(out_hz, conversion.cap_hz)
+    expected = on_the_dial(speed_of_hz(seen, out_hz), readout.end_kmh, readout.past_end)
+    read = np.array([_read(fit, place, speed) for speed in speeds.tolist()])
+    line, used = _fitted(speeds, read, readout.display_step_kmh)
+    rows = tuple(
+        [
+            CardRow(
+                float(speeds[at]), float(in_hz[at]), float(out_hz[at]), float(expected[at]),
+                None if math.isnan(read[at]) else float(read[at]),
+                None if line is None or not used[at] else float(read[at] - line.scale * speeds[at] - line.offset_kmh),
+                bool(used[at]),
+            )
+            for at in range(speeds.size)
+        ]
+    )  # fmt: skip
+    off = np.abs(read - expected) > np.maximum(AGREES_PCT / 100 * expected, 2 * readout.display_step_kmh)
+    agrees = line is not None and not bool(np.any(off[used]))
+    following = None if line is None else _next(fit, told, place, line)
+    return Card(readout.name, behind, rows, line, agrees, following, _words(fit, place, line, agrees, following))
+
+
+def _read(fit: Fit, place: int, speed_kmh: float) -> float:
+    found = next((point.read_kmh for point in fit.readouts[place].card if point.speed_kmh == speed_kmh), None)
+    return math.nan if found is None else found
+
+
+def _fitted(speeds: Array, read: Array, step_kmh: float) -> tuple[CardFit | None, NDArray[np.bool_]]:
+    """Scale and offset from the points on the dial: not those below the first movement, nor at or past its end."""
+    there = np.flatnonzero(~np.isnan(read))
+    used = np.zeros(speeds.size, dtype=bool)
+    end: float | None = None
+    wraps = False
+    moving = [at for at in there.tolist() if read[at] > 0]
+    # nothing is shown below the lowest speed; what is zero later has fallen back
+    live = [at for at in there.tolist() if moving and at >= moving[0]]
+    for before, at in itertools.pairwise(live):
+        if read[at] < FALLS_BACK * read[before]:
+            end, wraps = float(read[before]), True
+            live = [one for one in live if one < at]
+            break
+    else:
+        last = len(live) - 1
+        while last > 0 and _stands(speeds, read, live[last - 1], live[last], step_kmh):
+            last -= 1
+        if 0 <= last < len(live) - 1:
+            end = float(read[live[-1]])
+            live = [one for one in live if read[one] < end - step_kmh / 2]
+    used[live] = True
+    if len(live) < 2:
+        return None, np.zeros(speeds.size, dtype=bool)
+    x, y = speeds[live], read[live]
+    n = len(live)
+    mean = x.mean()
+    spread = float(((x - mean) ** 2).sum())
+    scale = float(((x - mean) * (y - y.mean())).sum() / spread)
+    offset = float(y.mean() - scale * mean)
+    squares = float(((y - scale * x - offset) ** 2).sum())
+    variance = squares / (n - 2) if n > 2 else 0.0
+    return CardFit(
+        scale, offset, math.sqrt(variance / spread), math.sqrt(variance * (1 / n + mean**2 / spread)),
+        math.sqrt(squares / n), n, end, wraps,
+    ), used  # fmt: skip
+
+
+def _stands(speeds: Array, read: Array, before: int, at: int, step_kmh: float) -> bool:
+    """Whether a needle has stopped: it rose by less than its own step and half of what the speed did."""
+    return bool(read[at] - read[before] < min(STILL_STEPS * step_kmh, 0.5 * (speeds[at] - speeds[before])))
+
+
+def _next(fit: Fit, told: Evaluation, place: int, line: CardFit) -> Next | None:
+    """The converter's next ratio for a readout behind it; else the next number to type."""
+    if line.scale <= 0:
+        return None
+    conversion, converter = told.signal_detail.conversion, fit.signal.converter
+    readout, seen = fit.readouts[place], told.readouts[place]
+    if conversion is not None and converter is not None and not readout.before_converter:
+        stages = best_stages(conversion.ratio / line.scale, converter)
+        text = " · ".join([f"{stage.numerator}/{stage.denominator}" for stage in stages])
+        return Next("converter", text, "pulses out for pulses in", stages[-1].error_ppm / 1e4)
+    if seen.table:
+        return None
+    dial = dial_of(readout)
+    told_per_km = seen.told_pulses_per_km * line.scale
+    below, above, near = dial.around(dial.exact(told_per_km))
+    value = near if seen.rounding == "nearest" else above if seen.rounding == "up" else below
+    return Next("number", dial.text(value), seen.unit, 100 * (told_per_km / dial.told(value) - 1))
+
+
+def _words(fit: Fit, place: int, line: CardFit | None, agrees: bool, following: Next | None) -> tuple[str, ...]:
+    readout = fit.readouts[place]
+    if line is None:
+        return ("Type what the needle said at two speeds or more.",)
+    off_pct = 100 * (line.scale - 1)
+    if abs(off_pct) < max(NEGLIGIBLE_PCT, 200 * line.scale_error):
+        told = [f"It reads true, ± {max(200 * line.scale_error, NEGLIGIBLE_PCT):.1f} %."]
+    else:
+        told = [f"It reads {abs(off_pct):.1f} % {'high' if off_pct > 0 else 'low'}, ± {200 * line.scale_error:.1f} %."]
+    if (silent := [point.speed_kmh for point in readout.card if point.read_kmh == 0]) and min(silent) < 0.5 * max(
+        [point.speed_kmh for point in readout.card]
+    ):
+        told.append(f"It shows nothing at {min(silent):g} km/h.")
+    if abs(line.offset_kmh) > max(2 * line.offset_error_kmh, readout.display_step_kmh):
+        told.append(
+            f"Beside that it stands {line.offset_kmh:+.1f} km/h off at every speed. No number mends that: set the needle "
+            "on its spindle, or its zero."
+        )
+    if line.end_kmh is not None:
+        what = "falls back to zero after" if line.wraps else "stops at"
+        told.append(f"The needle {what} {line.end_kmh:g} km/h; the points beyond are left out.")
+        if line.wraps:
+            told.append(f"Cap the output at {line.end_kmh:g} km/h.")
+    if agrees:
+        told.append("All readings agree with what was expected: the test proves signal and readout.")
+    elif following is not None and following.what == "converter":
+        told.append(f"Set the converter to {following.text}, then read the card again.")
+    elif following is not None:
+        told.append(f"Type {following.text} {following.unit}, then read the card again.")
+    return tuple(told)

@@ -1,0 +1,170 @@
+"""`python -m speedchain bench generator|reader|gauge|satellite`: the stand-ins, writing to standard output."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Iterable, Iterator
+from typing import IO, Any
+
+import numpy as np
+
+from speedchain.bench.files import levels_of, table, vcd
+from speedchain.bench.gauge import Gauge, needle_kmh
+from speedchain.bench.line import Edges, Faults, at_the_reader, converted, shown_by
+from speedchain.bench.profile import Profile
+from speedchain.bench.run import Run, edges_at_once
+from speedchain.bench.satellite import Receiver, sentences
+from speedchain.chain import Evaluation, Fit
+from speedchain.errors import FitError, InputError
+
+MOST_LINES = 2_000_000
+STEP_S = 0.1
+
+
+def add_bench(commands: Any) -> None:
+    """The sub-commands of `bench`."""
+    bench = commands.add_parser("bench", help="simulated stand-ins: CSV, VCD or NMEA to standard output")
+    kinds = bench.add_subparsers(dest="device", required=True)
+    generator = kinds.add_parser("generator", help="pulses of a fit's target over a speed profile")
+    generator.add_argument("file", help="the *.fit.json file, or -")
+    _profile(generator)
+    generator.add_argument("--format", choices=("csv", "vcd"), default="csv")
+    for name, text in (("noise", "of the signal"), ("missing", "teeth broken off"), ("bounce-ms", "of a contact"),
+                       ("runout-mm", "more of it"), ("seed", "of the noise")):  # fmt: skip
+        generator.add_argument(f"--{name}", default="0", help=text)
+    reader = kinds.add_parser("reader", help="what a fit's reader shows of edges (CSV with time_s on standard input)")
+    reader.add_argument("file", help="the *.fit.json file")
+    reader.add_argument("--readout", type=int, default=1, help="which readout, from 1")
+    gauge = kinds.add_parser("gauge", help="what a needle says of frequencies (CSV with hz on standard input)")
+    for name, text in (("pulses-per-km", "it was made for"), ("scale-pct", "reads high"), ("offset-kmh", "stands off"),
+                       ("end-kmh", "end of its dial")):  # fmt: skip
+        gauge.add_argument(f"--{name}", required=name == "pulses-per-km", help=text)
+    gauge.add_argument("--past-end", choices=("stops", "wraps"), default="stops")
+    satellite = kinds.add_parser("satellite", help="NMEA 0183 sentences of a straight run")
+    _profile(satellite)
+    for name, text in (("rate-hz", "fixes a second"), ("speed-noise-kmh", ""), ("place-noise-m", ""),
+                       ("course-deg", ""), ("seed", "")):  # fmt: skip
+        satellite.add_argument(f"--{name}", help=text)
+
+
+def _profile(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--speed", default="50", help="true speed, such as 50 or 30 mph")
+    parser.add_argument("--to", help="speed at the end, for a sweep")
+    parser.add_argument("--seconds", default="10", help="how long")
+
+
+def run_bench_command(asked: argparse.Namespace, fit: Fit | None, told: Evaluation | None) -> Iterator[str]:
+    """The lines of one stand-in."""
+    if asked.device == "gauge":
+        return _gauge(asked, sys.stdin)
+    if asked.device == "satellite":
+        profile, seconds = _speeds(asked)
+        given = {name: getattr(asked, name) for name in Receiver.model_fields if getattr(asked, name, None) is not None}
+        return iter(sentences(_read(Receiver, given), profile, seconds))
+    assert fit is not None, asked.device
+    assert told is not None, asked.device
+    if asked.device == "reader":
+        return _reader(asked, fit, told, sys.stdin)
+    return _generator(asked, fit, told)
+
+
+def _read(model: Any, given: dict[str, Any]) -> Any:
+    from pydantic import ValidationError
+
+    from speedchain.errors import problems_from_pydantic
+
+    try:
+        return model.model_validate(given)
+    except ValidationError as error:
+        raise FitError(*problems_from_pydantic(error.errors(include_url=False))) from None
+
+
+def _speeds(asked: argparse.Namespace) -> tuple[Profile, float]:
+    run = _read(Run, {
+        "seconds": asked.seconds,
+        "profile": {"points": [
+            {"at_s": 0, "kmh": asked.speed}, {"at_s": asked.seconds, "kmh": asked.to or asked.speed},
+        ]},
+    })  # fmt: skip
+    return run.profile, run.seconds
+
+
+def _generator(asked: argparse.Namespace, fit: Fit, told: Evaluation) -> Iterator[str]:
+    profile, seconds = _speeds(asked)
+    given = {"noise": asked.noise, "missing": asked.missing, "bounce_ms": asked.bounce_ms, "runout_mm": asked.runout_mm}
+    faults = _read(Faults, given | {"seed": asked.seed})
+    line, _, edges = edges_at_once(fit, told, Run(profile=profile, seconds=seconds, faults=faults))
+    behind = converted(edges.given_s, line.ratio, line.cap_hz, line.averaged) if line.ratio is not None else None
+    return files_of(asked.format, edges, behind, seconds)
+
+
+def files_of(kind: str, edges: Edges, behind: Any, seconds: float) -> Iterator[str]:
+    """Edges as a table or as a value change dump, with the converter's beside them where there is one."""
+    if kind == "csv":
+        rows = [(float(time), "sensor") for time in edges.given_s]
+        if behind is not None:
+            rows = sorted([*rows, *[(float(time), "converter") for time in behind]])
+        return table(["time_s", "wire"], iter(rows))
+    signals = {"sensor": levels_of(edges.given_s, edges.width_s)}
+    if behind is not None and behind.size:
+        half = np.append(np.diff(behind), np.inf) / 2
+        signals["converter"] = levels_of(behind, half)
+    return vcd(signals, seconds)
+
+
+def _columns(lines: Iterable[str], name: str) -> Iterator[dict[str, str]]:
+    import csv
+
+    reader = csv.DictReader(lines)
+    if reader.fieldnames is None or name not in reader.fieldnames:
+        raise InputError(
+            f"The table on standard input has no column {name}.",
+            remedy=f"Its first line names the columns; one of them is {name}.",
+            path="stdin",
+        )
+    for number, row in enumerate(reader, start=2):
+        if number > MOST_LINES:
+            raise InputError("The table is too long.", remedy="Cut it.", limit=f"{MOST_LINES} lines", path="stdin")
+        yield row
+
+
+def _number(row: dict[str, str], name: str) -> float:
+    try:
+        value = float(row[name])
+    except (TypeError, ValueError):
+        value = np.nan
+    if not np.isfinite(value):
+        raise InputError(f"“{str(row[name])[:24]}” is not a number.", remedy="Mend the table.", path=name)
+    return value
+
+
+def _reader(asked: argparse.Namespace, fit: Fit, told: Evaluation, stream: IO[str]) -> Iterator[str]:
+    if not 1 <= asked.readout <= len(fit.readouts):
+        raise InputError(
+            f"There is no readout {asked.readout}.", remedy="Choose one of the fit's.",
+            limit=f"1 to {len(fit.readouts)}", path="readout",
+        )  # fmt: skip
+    readout = fit.readouts[asked.readout - 1]
+    seen = told.readouts[asked.readout - 1]
+    rows = [(row.get("wire") or "sensor", _number(row, "time_s")) for row in _columns(stream, "time_s")]
+    wire = "converter" if told.signal_detail.conversion is not None and not readout.before_converter else "sensor"
+    times = np.sort(np.array([time for name, time in rows if name == wire]))
+    width = np.full(times.size, np.inf)
+    from speedchain.bench.line import line_of
+
+    line = line_of(fit, told, Faults())
+    # what comes in has been through the converter already
+    edges = at_the_reader(line, readout.model_copy(update={"before_converter": True}), Edges(times, times, width))
+    end = float(times[-1]) if times.size else 0.0
+    at = np.arange(STEP_S, end + STEP_S / 2, STEP_S)
+    shown = shown_by(readout, seen, edges, at) if at.size else at
+    return table(["time_s", "shown_kmh"], iter(list(zip(at.round(6).tolist(), shown.round(6).tolist(), strict=True))))
+
+
+def _gauge(asked: argparse.Namespace, stream: IO[str]) -> Iterator[str]:
+    names = ("pulses_per_km", "scale_pct", "offset_kmh", "end_kmh", "past_end")
+    gauge = _read(Gauge, {name: getattr(asked, name) for name in names if getattr(asked, name) is not None})
+    hertz = [_number(row, "hz") for row in _columns(stream, "hz")]
+    stands = needle_kmh(gauge, np.array(hertz))
+    return table(["hz", "needle_kmh"], iter(list(zip(hertz, stands.tolist(), strict=True))))

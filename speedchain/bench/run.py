@@ -1,0 +1,174 @@
+"""A long run on the bench, worked off in pieces, with progress, and to be stopped: true against shown over time."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from speedchain.bench.line import (
+    MOST_PULSES,
+    Edges,
+    Faults,
+    Line,
+    at_the_reader,
+    bounded,
+    counts,
+    edges_of,
+    line_of,
+    shown_by,
+)
+from speedchain.bench.profile import Profile, Travel
+from speedchain.chain import Evaluation, Fit
+from speedchain.errors import InputError
+from speedchain.evidence import Part
+from speedchain.results import result
+from speedchain.units import SpanOfTime
+
+Array = NDArray[np.float64]
+PULSES_AT_ONCE = 20_000
+POINTS = 1200
+LONGEST_S = 3600.0
+
+
+class Run(Part):
+    """A run: the speed over time, how long, and what is wrong."""
+
+    profile: Profile
+    seconds: SpanOfTime = Field(60.0, description="At most an hour.")
+    faults: Faults = Faults()
+
+
+@result
+class Missing:
+    """A stretch of the run in which pulses were missed or counted too often."""
+
+    from_s: float
+    from_kmh: float
+    to_kmh: float
+    passed: int
+    missed: int
+    false: int
+
+
+@result
+class RunTold:
+    """What came of a run: true and shown speeds over time, and where the counting failed."""
+
+    time_s: tuple[float, ...]
+    true_kmh: tuple[float, ...]
+    shown_kmh: tuple[tuple[float, ...], ...]
+    readers: tuple[str, ...]
+    passed: int
+    missed: int
+    false: int
+    stretches: tuple[Missing, ...]
+    words: str
+
+
+class Stopped(Exception):
+    """The run was stopped by whoever asked for it."""
+
+
+def run_bench(fit: Fit, told: Evaluation, asked: Run, going: Callable[[float], bool] = lambda share: True) -> RunTold:
+    """A whole run, piece by piece; `going` is told the share done after each, and ends the run by saying no.
+
+    Parameters: the fit and its evaluation; the run; who is told how far it is [0 to 1].
+    Raises `InputError` beyond two million pulses or an hour, `Stopped` when told to stop.
+
+    >>> from speedchain.chain import evaluate, example_fit
+    >>> fit = example_fit()
+    >>> run = Run(profile=Profile.swept(20, 80, 20), seconds=20)
+    >>> run_bench(fit, evaluate(fit), run).words
+    'All 6916 pulses were counted, from 20 to 80 km/h.'
+    """
+    line, travel = started(fit, told, asked)
+    total = bounded(float(travel.turns[-1]) * line.pulses.count, "run")
+    pieces: list[Edges] = []
+    stretches: list[Missing] = []
+    for first in range(0, total + 1, PULSES_AT_ONCE):
+        last = min(first + PULSES_AT_ONCE, total + 1)
+        piece = edges_of(line, travel, first, last, asked.faults.seed + first)
+        pieces.append(piece)
+        stretches += _stretches(line, travel, piece, asked.profile)
+        if not going(last / (total + 1)):
+            raise Stopped
+    edges = joined(pieces)
+    time_s = np.linspace(0, asked.seconds, POINTS + 1)[1:]
+    shown = [
+        shown_by(readout, seen, at_the_reader(line, readout, edges), time_s)
+        for readout, seen in zip(fit.readouts, told.readouts, strict=True)
+    ]
+    passed, _, missed, false = (sum(numbers) for numbers in zip(*_all_counts(line, travel, pieces), strict=True))
+    true = asked.profile.at(time_s)
+    failing = tuple([one for one in stretches if one.missed or one.false])
+    return RunTold(
+        tuple(time_s.round(4).tolist()),
+        tuple(true.round(4).tolist()),
+        tuple([tuple(one.round(4).tolist()) for one in shown]),
+        tuple([readout.name for readout in fit.readouts]),
+        passed,
+        missed,
+        false,
+        failing[:40],
+        _words(passed, missed, false, failing, true),
+    )
+
+
+def started(fit: Fit, told: Evaluation, asked: Run) -> tuple[Line, Travel]:
+    """The line and the travel of a run, refused when it is too long."""
+    if not 0 < asked.seconds <= LONGEST_S:
+        raise InputError(
+            f"A run of {asked.seconds:g} s cannot be made.",
+            remedy="Take a minute.",
+            limit=f"above 0, at most {LONGEST_S:g} s",
+            value=asked.seconds,
+            path="seconds",
+        )
+    line = line_of(fit, told, asked.faults)
+    return line, line.travel(asked.profile, 0.0, asked.seconds)
+
+
+def edges_at_once(fit: Fit, told: Evaluation, asked: Run, limit: int = MOST_PULSES) -> tuple[Line, Travel, Edges]:
+    """All edges of a run, for files; bounded to `limit` pulses."""
+    line, travel = started(fit, told, asked)
+    total = bounded(float(travel.turns[-1]) * line.pulses.count, "file", limit)
+    return line, travel, edges_of(line, travel, 0, total + 1, asked.faults.seed)
+
+
+def joined(pieces: list[Edges]) -> Edges:
+    """Pieces of a run one after the other."""
+    return Edges(
+        np.concatenate([piece.passed_s for piece in pieces]),
+        np.concatenate([piece.given_s for piece in pieces]),
+        np.concatenate([piece.width_s for piece in pieces]),
+    )
+
+
+def _all_counts(line: Line, travel: Travel, pieces: list[Edges]) -> list[tuple[int, int, int, int]]:
+    return [counts(line, travel, piece) for piece in pieces]
+
+
+def _stretches(line: Line, travel: Travel, piece: Edges, profile: Profile) -> list[Missing]:
+    """Counts of twenty parts of a piece."""
+    found = []
+    for part in np.array_split(piece.passed_s, 20):
+        if part.size < 4:
+            continue
+        given = piece.given_s[(piece.given_s >= part[0]) & (piece.given_s <= part[-1])]
+        passed, _, missed, false = counts(line, travel, Edges(part, given, np.empty(0)))
+        from_kmh, to_kmh = profile.at(part[[0, -1]]).tolist()
+        found.append(Missing(float(part[0]), from_kmh, to_kmh, passed, missed, false))
+    return found
+
+
+def _words(passed: int, missed: int, false: int, failing: tuple[Missing, ...], true: Array) -> str:
+    lowest, highest = float(true.min()), float(true.max())
+    if not missed and not false:
+        return f"All {passed} pulses were counted, from {lowest:.0f} to {highest:.0f} km/h."
+    speeds = [speed for one in failing for speed in (one.from_kmh, one.to_kmh)] or [lowest, highest]
+    parts = [f"{missed} of {passed} pulses missed"] if missed else []
+    parts += [f"{false} counted that never passed"] if false else []
+    return f"{' and '.join(parts)}, between {min(speeds):.0f} and {max(speeds):.0f} km/h."

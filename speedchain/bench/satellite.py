@@ -1,0 +1,107 @@
+"""A stand-in for a satellite receiver: NMEA 0183 sentences of a straight run, with the noise of its fixes."""
+
+from __future__ import annotations
+
+import math
+from datetime import UTC, datetime, timedelta
+from functools import reduce
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from speedchain.bench.profile import Profile
+from speedchain.errors import InputError
+from speedchain.evidence import Part
+from speedchain.units import Angle, FixNoise, FixRate, SpanOfTime, SpeedNoise
+
+Array = NDArray[np.float64]
+KMH_PER_KNOT = 1.852
+METRES_PER_DEGREE = 60 * 1852.0
+"""A minute of latitude is a nautical mile, near enough for a stand-in."""
+MOST_FIXES = 100_000
+START = datetime(2026, 5, 2, 9, 0, tzinfo=UTC)
+PLACE_DEG = (54.9, 6.9)
+"""A point of open sea: the spit itself is invented."""
+
+
+class Receiver(Part):
+    """A receiver: fixes a second, the noise of place and speed, and the course it is driven."""
+
+    rate_hz: FixRate = 5.0
+    place_noise_m: FixNoise = Field(1.5, description="Standard deviation of the place, each way.")
+    speed_noise_kmh: SpeedNoise = Field(0.15, description="Standard deviation of the speed.")
+    course_deg: Angle = 90.0
+    fix_lost_from_s: SpanOfTime | None = None
+    fix_lost_for_s: SpanOfTime = 0.0
+    seed: int = Field(0, ge=0, le=2**31 - 1)
+
+
+def checksum(body: str) -> str:
+    """All characters between $ and * put together by exclusive or, as two hexadecimal digits.
+
+    References: NMEA 0183; from memory, checked by `pynmea2`.
+
+    >>> checksum("GPGLL,5300.97914,N,00259.98174,E,125926,A")
+    '28'
+    """
+    return f"{reduce(lambda a, b: a ^ b, body.encode()):02X}"
+
+
+def _degrees(value: float, digits: int, positive: str, negative: str) -> str:
+    whole = int(abs(value))
+    minutes = (abs(value) - whole) * 60
+    return f"{whole:0{digits}d}{minutes:08.5f},{positive if value >= 0 else negative}"
+
+
+def sentences(receiver: Receiver, profile: Profile, seconds: float) -> list[str]:
+    """RMC, VTG and GGA for every fix of a straight run at a profile's speed.
+
+    Parameters: the receiver; true speed over time; length [s]. Returns sentences with checksum, without line ends.
+    Raises `InputError` beyond 100 000 fixes. References: NMEA 0183, sentence layout from memory.
+
+    >>> told = sentences(Receiver(speed_noise_kmh=0, rate_hz=1), Profile.swept(18.52, 18.52, 1), 1.0)
+    >>> len(told), told[0].split(",")[7], told[1].split(",")[7]
+    (6, '10.000', '18.520')
+    """
+    fixes = int(seconds * receiver.rate_hz) + 1
+    if fixes > MOST_FIXES:
+        raise InputError(
+            f"{fixes} fixes are too many.",
+            remedy="Take a shorter time, or fewer fixes a second.",
+            limit=f"at most {MOST_FIXES}",
+            value=fixes,
+            path="seconds",
+        )
+    time_s = np.arange(fixes) / receiver.rate_hz
+    random = np.random.default_rng(receiver.seed)
+    speed = profile.at(time_s)
+    way_m = np.concatenate([[0.0], np.cumsum((speed[1:] + speed[:-1]) / 7.2 * np.diff(time_s))])
+    course = math.radians(receiver.course_deg)
+    noise = random.normal(0, receiver.place_noise_m, (2, fixes)) if receiver.place_noise_m else np.zeros((2, fixes))
+    north = way_m * math.cos(course) + noise[0]
+    east = way_m * math.sin(course) + noise[1]
+    seen = np.maximum(speed + random.normal(0, 1, fixes) * receiver.speed_noise_kmh, 0)
+    told = []
+    for place, second in enumerate(time_s.tolist()):
+        lost = receiver.fix_lost_from_s
+        good = lost is None or not lost <= second < lost + receiver.fix_lost_for_s
+        latitude = PLACE_DEG[0] + north[place] / METRES_PER_DEGREE
+        longitude = PLACE_DEG[1] + east[place] / (METRES_PER_DEGREE * math.cos(math.radians(PLACE_DEG[0])))
+        told += _fix(
+            START + timedelta(seconds=second), latitude, longitude, float(seen[place]), receiver.course_deg, good
+        )
+    return told
+
+
+def _fix(at: datetime, latitude: float, longitude: float, kmh: float, course_deg: float, good: bool) -> list[str]:
+    clock = at.strftime("%H%M%S.") + f"{at.microsecond // 10_000:02d}"
+    place = f"{_degrees(latitude, 2, 'N', 'S')},{_degrees(longitude, 3, 'E', 'W')}" if good else ",,,"
+    knots, mark = f"{kmh / KMH_PER_KNOT:.3f}", "A" if good else "V"
+    course = f"{course_deg:.1f}"
+    bodies = (
+        f"GPRMC,{clock},{mark},{place},{knots if good else ''},{course if good else ''},{at:%d%m%y},,,{'A' if good else 'N'}",
+        f"GPVTG,{course},T,,M,{knots},N,{kmh:.3f},K,A" if good else "GPVTG,,T,,M,,N,,K,N",
+        f"GPGGA,{clock},{place},{1 if good else 0},{9 if good else 0:02d},{'1.0' if good else ''},{'2.0' if good else ''},M,,M,,",
+    )
+    return [f"${body}*{checksum(body)}" for body in bodies]

@@ -1,0 +1,223 @@
+"""All that is drawn of the signal beside the evaluation: a coil over speed, the two schools, converters, smoothing."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+
+import numpy as np
+
+from speedchain.chain import Evaluation, Fit
+from speedchain.errors import InputError
+from speedchain.results import result
+from speedchain.sensor.kinds import USUAL
+from speedchain.signal.model import Analogue
+from speedchain.signal.passage import Coil
+from speedchain.signal.pwm import Smoothed, smoothed
+from speedchain.signal.ratio import RatioChoice, best_chain, best_ratio
+from speedchain.signal.series import nearest
+
+POINTS = 41
+SPAN_OF_SPEED = 0.02
+RIPPLE_WANTED = 0.01
+
+
+@result
+class Lines:
+    """Figures over speed [km/h]: frequencies of stages [Hz] with their limits, and a coil's voltage where it is known."""
+
+    kmh: tuple[float, ...]
+    labels: tuple[str, ...]
+    hz: tuple[tuple[float, ...], ...]
+    most_hz: tuple[float | None, ...]
+    coil_vpp: tuple[float, ...]
+
+
+@result
+class School:
+    """One of two ways with a coil: what it costs and gives, in numbers."""
+
+    code: str
+    label: str
+    lowest_kmh: float
+    at_top: str
+    words: str
+    good: bool
+
+
+@result
+class RatioWay:
+    """One way of making the ratio: its stages, and what is left at the speed that is looked at."""
+
+    label: str
+    stages: tuple[RatioChoice, ...]
+    error_ppm: float
+    error_kmh: float
+
+
+@result
+class Output:
+    """Voltage at one speed behind the smoothing."""
+
+    kmh: float
+    duty_pct: float
+    volts: float
+    shown_kmh: float
+
+
+@result
+class AnalogueTold:
+    """The smoothing as entered, and values of a series that ripple less than 1 % of full scale."""
+
+    smoothed: Smoothed
+    ripple_pct: float
+    outputs: tuple[Output, ...]
+    advised_nf: float
+    advised: Smoothed
+    words: str
+
+
+@result
+class SignalView:
+    """What the signal's place shows beside the evaluation."""
+
+    lines: Lines
+    schools: tuple[School, ...]
+    ways: tuple[RatioWay, ...]
+    analogue: AnalogueTold | None
+
+
+def view_signal(fit: Fit, told: Evaluation) -> SignalView:
+    """Frequencies over speed, schools, ways to the ratio, smoothing.
+
+    >>> from speedchain.chain import evaluate, example_fit
+    >>> view_signal(example_fit(), evaluate(example_fit())).lines.labels
+    ('Sensor', 'Dash')
+    """
+    detail = told.signal_detail
+    analogue = None if fit.signal.analogue is None else smoothing(fit.signal.analogue)
+    return SignalView(
+        _lines(fit, told),
+        () if detail.coil is None else schools(fit, told, detail.coil),
+        _ways(fit, told),
+        analogue,
+    )
+
+
+def _lines(fit: Fit, told: Evaluation) -> Lines:
+    top = fit.needs.top_kmh
+    kmh = np.linspace(SPAN_OF_SPEED * top, 1.1 * top, POINTS)
+    conversion, coil = told.signal_detail.conversion, told.signal_detail.coil
+    hz = []
+    for row in told.signal_detail.rates:
+        line = row.lowest_hz / fit.needs.lowest_kmh * kmh
+        if conversion is not None and conversion.cap_hz is not None and row.top_hz <= conversion.cap_hz * 1.000001:
+            line = np.minimum(line, conversion.cap_hz) if row.stage in ("converter_out", "reader") else line
+        hz.append(tuple(line.round(3).tolist()))
+    return Lines(
+        tuple(kmh.round(3).tolist()),
+        tuple([row.label for row in told.signal_detail.rates]),
+        tuple(hz),
+        tuple([row.most_hz for row in told.signal_detail.rates]),
+        () if coil is None else tuple((coil.vpp_per_kmh * kmh).round(4).tolist()),
+    )
+
+
+def schools(fit: Fit, told: Evaluation, coil: Coil) -> tuple[School, School]:
+    """Keep the coil with a converter, or replace it by a Hall sensor: with this fit's numbers. Common practice."""
+    top, lowest = fit.needs.top_kmh, fit.needs.lowest_kmh
+    hall = USUAL["hall_gear_tooth"]
+    top_hz = told.pulse_times.top_hz
+    over = coil.most_vpp is not None and coil.at_top_vpp > coil.most_vpp and not coil.clamped
+    takes = (
+        "it is not known what the converter takes"
+        if coil.most_vpp is None
+        else f"the converter takes {coil.most_vpp:g} V"
+    )
+    kept = School(
+        "converter",
+        "Keep the coil, with a converter",
+        coil.lowest_kmh,
+        f"{coil.at_top_vpp:.3g} V peak to peak",
+        f"Reads from {coil.lowest_kmh:.3g} km/h; at {top:g} km/h {takes}{', and it is clamped' if coil.clamped else ''}. "
+        "Needs a regulated supply and a clamp.",
+        coil.lowest_kmh <= lowest and not over,
+    )
+    pitch = told.ring.pitch_mm if told.ring else None
+    gap = (
+        ""
+        if pitch is None
+        else f" at {hall.rated_gap_mm * min(pitch / hall.rated_pitch_mm, 1.0):.2g} mm of gap or less"
+    )
+    replaced = School(
+        "hall",
+        "Replace it by a Hall sensor",
+        0.0,
+        f"{top_hz:.0f} of {hall.most_hz:g} Hz",
+        f"Reads down to standstill{gap}; gives the same level at every speed. Needs a third wire with "
+        f"{hall.supply_low_v:g} to {hall.supply_high_v:g} V and a pull-up. Often the cheaper day.",
+        top_hz <= hall.most_hz,
+    )
+    return kept, replaced
+
+
+def _ways(fit: Fit, told: Evaluation) -> tuple[RatioWay, ...]:
+    """The ratio by one fraction, one divider, two dividers, two fractions; those that can be had."""
+    converter = fit.signal.converter
+    if converter is None:
+        return ()
+    wanted = converter.wanted / told.pulses_per_km
+    p, q = converter.most_numerator, converter.most_denominator
+    tries: list[tuple[str, Callable[[], tuple[RatioChoice, ...]]]] = [
+        ("One fraction", lambda: (best_ratio(wanted, p, q),)),
+        ("One divider", lambda: (best_ratio(wanted, 1, q),)),
+        ("Two dividers in a row", lambda: best_chain(wanted, 1, q)),
+        ("Two fractions in a row", lambda: best_chain(wanted, p, q)),
+    ]
+    ways = []
+    for label, attempt in tries:
+        try:
+            stages = attempt()
+        except InputError:
+            continue
+        error = stages[-1].error_ppm
+        ways.append(RatioWay(label, stages, error, fit.check_speed_kmh * error / 1e6))
+    return tuple(ways)
+
+
+def smoothing(analogue: Analogue) -> AnalogueTold:
+    """The smoothing at half scale, where it ripples most, and the capacitor that brings it below 1 %.
+
+    Duty = v/v_full. Ripple falls with the capacitor to the power of the stages: the advised one is the next larger
+    of the E6 series. References: see `smoothed`.
+
+    >>> told = smoothing(Analogue(stages=1, c_nf=1000))
+    >>> round(told.ripple_pct, 2), told.advised_nf
+    (2.5, 3300.0)
+    """
+    load = analogue.load_ohm if analogue.load_ohm is not None else math.inf
+
+    def at(duty: float, c_nf: float) -> Smoothed:
+        return smoothed(analogue.supply_v, duty, analogue.pwm_hz, analogue.r_ohm, c_nf * 1e-9, analogue.stages, load)
+
+    worst = at(0.5, analogue.c_nf)
+    gain = 1 + worst.loading_pct / 100
+    ripple_pct = 100 * worst.ripple_vpp / (analogue.supply_v * gain)
+    # exact enough for any ripple that is not the whole signal: C ∝ ripple^(−1/stages)
+    wanted_nf = analogue.c_nf * (ripple_pct / (100 * RIPPLE_WANTED)) ** (1 / analogue.stages)
+    advised_nf = nearest(wanted_nf, "E6")
+    while 100 * at(0.5, advised_nf).ripple_vpp / (analogue.supply_v * gain) > 100 * RIPPLE_WANTED:
+        advised_nf = nearest(advised_nf * 1.5, "E6")
+    outputs = []
+    for share in (0.1, 0.25, 0.5, 0.75, 1.0):
+        volts = analogue.supply_v * share * gain
+        outputs.append(Output(share * analogue.full_kmh, 100 * share, volts, share * analogue.full_kmh * gain))
+    return AnalogueTold(
+        worst,
+        ripple_pct,
+        tuple(outputs),
+        advised_nf,
+        at(0.5, advised_nf),
+        f"Ripple {ripple_pct:.2g} % of full scale; follows a change within {worst.settling_s:.2g} s"
+        + (f"; its load pulls it down by {-worst.loading_pct:.2g} %" if worst.loading_pct < -0.01 else ""),
+    )

@@ -1,0 +1,163 @@
+"""The wiring sheet of a fit, and the order sheet a supplier of looms or controllers asks for."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from speedchain.catalogue import Choice, catalogue
+from speedchain.chain import Evaluation, Fit
+from speedchain.results import result
+from speedchain.sensor import facts_of
+from speedchain.sensor.kinds import OUTPUTS, WORDS
+from speedchain.sensor.model import Output, Wire, WireRole
+
+USUAL_WIRES: Mapping[Output, tuple[WireRole, ...]] = {
+    "sine": ("signal", "signal_return"),
+    "contact": ("signal", "ground"),
+    "two_wire_current": ("supply", "signal"),
+    "open_collector": ("supply", "ground", "signal"),
+    "push_pull": ("supply", "ground", "signal"),
+    "radio": (),
+}
+
+
+@result
+class WireRow:
+    """One wire: its pin, colour as tested, what it is, where it goes, and what belongs to it."""
+
+    pin: int
+    colour: str
+    role: str
+    goes_to: str
+    with_it: str
+
+
+@result
+class Question:
+    """What a supplier asks, and the answer of this fit; `known` is False where somebody has to look."""
+
+    asked: str
+    answer: str
+    known: bool
+
+
+@result
+class WiringSheet:
+    """Wires, what to mind, cautions, and the order sheet."""
+
+    title: str
+    wires: tuple[WireRow, ...]
+    notes: tuple[str, ...]
+    cautions: tuple[str, ...]
+    order: tuple[Question, ...]
+
+
+def wiring_sheet(fit: Fit, told: Evaluation) -> WiringSheet:
+    """Pins, colours as tested, resistors, twisted pair, shield, ground, fuse and plug; then the order sheet.
+
+    References: common practice.
+
+    >>> from speedchain.chain import evaluate, example_fit
+    >>> sheet = wiring_sheet(example_fit(), evaluate(example_fit()))
+    >>> [row.role for row in sheet.wires]
+    ['Supply', 'Ground', 'Signal']
+    """
+    output = facts_of(fit.sensor).output
+    wires = fit.sensor.wires or tuple([Wire(colour="not noted", role=role) for role in USUAL_WIRES[output]])
+    rows = tuple([_row(fit, told, pin, wire) for pin, wire in enumerate(wires, start=1)])
+    return WiringSheet(f"{fit.name}: wiring", rows, _notes(fit, output), _cautions(fit), _order(fit, told))
+
+
+def _row(fit: Fit, told: Evaluation, pin: int, wire: Wire) -> WireRow:
+    signal, lead = fit.signal, fit.signal.lead
+    first = fit.readouts[0].name
+    device = "the conditioner" if signal.conditioner else "the ratio converter" if signal.converter else first
+    goes, with_it = f"{device}, signal in", ""
+    output = facts_of(fit.sensor).output
+    if wire.role == "supply":
+        fuse = f"fuse {lead.fuse_a:g} A at the battery" if lead.fuse_a else "fuse it at the battery"
+        goes, with_it = f"{fit.needs.supply_v:g} V, regulated", fuse
+    elif wire.role == "ground":
+        goes, with_it = f"sensor ground of {device}", "never to the chassis at the wheel"
+    elif wire.role == "shield":
+        goes, with_it = f"ground of {device}, this end only", "insulated at the sensor"
+    elif wire.role == "signal_return":
+        goes, with_it = f"{device}, signal return", "twisted with the signal"
+    elif wire.role == "signal" and output == "two_wire_current":
+        load = f"{lead.load_ohm:g} Ω" if lead.load_ohm else "about 100 Ω"
+        with_it = f"load resistor of {load} from here to ground"
+    elif wire.role == "signal" and output in ("open_collector", "contact"):
+        ohm = told.signal_detail.arriving.pull_up_ohm
+        most = told.signal_detail.arriving.largest_pull_up_ohm
+        with_it = f"pull-up of {ohm:g} Ω" if ohm else f"pull-up of at most {most:g} Ω" if most else "pull-up"
+    elif wire.role == "unknown":
+        goes, with_it = "test it first", "guided test at the sensor's data"
+    return WireRow(pin, wire.colour or "not noted", _label(catalogue().wire_roles, wire.role), goes, with_it)
+
+
+def _label(choices: tuple[Choice, ...], code: str) -> str:
+    return next(choice.label for choice in choices if choice.code == code)
+
+
+def _notes(fit: Fit, output: Output) -> tuple[str, ...]:
+    lead = fit.signal.lead
+    notes = [f"Lead {lead.length_m:g} m, some {lead.length_m * lead.pf_per_m:.0f} pF."]
+    if output == "sine":
+        notes.append("Twist the pair of a coil; swap the two if the converter misses teeth or sees double.")
+    notes.append(
+        "Signal and return twisted together." if lead.twisted else "Twist the signal with its ground or return."
+    )
+    shields = {
+        "none": "No shield: fine away from ignition wires.",
+        "one_end": "Shield grounded at the reader's end only.",
+        "both_ends": "Shield grounded at both ends: lift it at the sensor, else it carries current.",
+    }
+    notes.append(shields[lead.shield])
+    plug = lead.plug or "not noted"
+    notes.append(f"Plug at the sensor: {plug}{', sealed' if lead.sealed else '; use a sealed one outside'}.")
+    notes.append(
+        "Follow the existing loom; leave slack for full steering lock both ways and full travel of the suspension."
+    )
+    notes.append("Keep it away from spark leads and coils; cross them at a right angle.")
+    return tuple(notes)
+
+
+def _cautions(fit: Fit) -> tuple[str, ...]:
+    cautions = ["Disconnect the battery before wiring. Measure every level before the reader is plugged in."]
+    if fit.signal.lead.permanent_feed:
+        cautions.append(
+            "A permanent feed needs a fuse or fusible link at the battery: a chafed feed without one burns."
+        )
+    if fit.purpose == "brake_control":
+        cautions.append("Sensors of a brake-control unit are safety parts: leave their wiring to qualified hands.")
+    if fit.signal.vr is not None:
+        cautions.append(
+            "A coil gives tens of volts at speed: do not hold its bare wires, nor feed a tap without a clamp."
+        )
+    return tuple(cautions)
+
+
+def _order(fit: Fit, told: Evaluation) -> tuple[Question, ...]:
+    facts, lead = facts_of(fit.sensor), fit.signal.lead
+    levels = told.signal_detail.at_reader
+    ratio = fit.drive.axle_ratio.ratio if fit.drive.axle_ratio else None
+    marking = fit.wheel.marking.text if fit.wheel.marking else ""
+    driven = "" if fit.wheels_driven == "unsaid" else _label(catalogue().wheels_driven, fit.wheels_driven)
+    high = f"; {levels.low_v:.2g} to {levels.high_v:.3g} V" if levels else ""
+    rows = [
+        ("Which shaft or wheel", _label(catalogue().places, fit.sensed_at) if fit.sensed_at != "unsaid" else ""),
+        ("Through what", fit.drive.kind.replace("_", " ")),
+        ("Kind of sensor", WORDS[fit.sensor.kind].label),
+        ("Plug at the sensor", lead.plug),
+        ("Pulses per turn of the wheel", f"{told.pulses_per_turn_of_wheel:.6g}"),
+        ("Pulses per km", f"{told.pulses_per_km:.0f}"),
+        ("Signal", f"{OUTPUTS[facts.output]}{high}"),
+        ("Supply of the sensor", f"{fit.needs.supply_v:g} V" if facts.supply_high_v > 0 else "none"),
+        ("Wheels driven", driven),
+        ("Axle ratio", f"{ratio:g}" if ratio else "none between" if fit.drive.kind == "hub" else ""),
+        ("Tyre", marking),
+        ("Rolling circumference", f"{told.links[0].value:.0f} mm"),
+        ("Top speed", f"{fit.needs.top_kmh:g} km/h, {told.pulse_times.top_hz:.0f} Hz"),
+        ("Length of the lead", f"{lead.length_m:g} m"),
+    ]
+    return tuple([Question(asked, answer or "not said yet", bool(answer)) for asked, answer in rows])

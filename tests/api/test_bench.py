@@ -1,0 +1,161 @@
+"""Signal and bench over the API: views, the running bench, cards, tests by hand, files, and long runs."""
+
+from __future__ import annotations
+
+import io
+import time
+from datetime import timedelta
+from typing import Any
+
+from django.test import TransactionTestCase
+from django.utils import timezone
+from pypdf import PdfReader
+
+from tests.api.base import ApiTestCase, make_workshop
+from tests.core.test_every_field import RICH
+from tests.fits import CAR, CYCLE, document
+from workshop import runs
+from workshop.models import BenchRun
+
+COIL = document(
+    CAR,
+    sensor={"kind": "variable_reluctance", "needs": {"lowest_kmh": 5, "top_kmh": 200}},
+    signal={"vr": {"measured_vpp": "2 V", "at_hz": 100}, "conditioner": {"kind": "vr_converter", "most_vpp": 20}},
+)
+STEADY = {"points": [{"at_s": 0, "kmh": 50}]}
+
+
+def moment(**more: Any) -> dict[str, Any]:
+    return {"document": CAR, "moment": {"profile": STEADY, "now_s": 20} | more}
+
+
+class Signal(ApiTestCase):
+    def test_the_signal_of_a_coil(self) -> None:
+        told = self.send("post", "/signal", COIL).json()
+        self.assertEqual([one["code"] for one in told["schools"]], ["converter", "hall"])
+        self.assertEqual(len(told["lines"]["coil_vpp"]), len(told["lines"]["kmh"]))
+        found = self.send("post", "/evaluate", COIL).json()["result"]["findings"]
+        self.assertIn("signal.over_driven", [one["code"] for one in found])
+
+    def test_a_document_with_everything_in_it(self) -> None:
+        for path in ("/signal", "/wiring"):
+            self.assertEqual(self.send("post", path, RICH).status_code, 200)
+        told = self.send("post", "/signal", RICH).json()
+        self.assertEqual(told["ways"][0]["label"], "One fraction")
+        self.assertGreater(told["analogue"]["smoothed"]["settling_s"], 0)
+
+    def test_wires_on_paper(self) -> None:
+        wires = [{"colour": "brown", "role": "supply"}, {"colour": "blue", "role": "ground"}]
+        given = document(CAR, sensor__wires=wires, wheels_driven="four", signal={"lead": {"load_ohm": "4k7"}})
+        sheet = self.send("post", "/wiring", given).json()
+        self.assertEqual([row["colour"] for row in sheet["wires"]], ["brown", "blue"])
+        self.assertIn({"asked": "Wheels driven", "answer": "Four wheels", "known": True}, sheet["order"])
+        answer = self.send("post", "/wiring/pdf", given)
+        text = "".join(page.extract_text() for page in PdfReader(io.BytesIO(answer.content)).pages)
+        self.assertIn("brown", text)
+        self.assertIn("Order sheet", text)
+
+
+class Bench(ApiTestCase):
+    def test_a_moment(self) -> None:
+        told = self.send("post", "/bench/moment", moment()).json()
+        self.assertEqual(told["true_kmh"], 50)
+        self.assertEqual(told["missed"], 0)
+        self.assertEqual(len(told["scope"]["raw"]), len(told["scope"]["high"]))
+
+    def test_what_cannot_be_asked_is_refused_by_name(self) -> None:
+        for more, path in (
+            ({"now_s": "yesterday"}, "moment.now_s"),
+            ({"window_ms": 0}, "moment.window_ms"),
+            ({"faults": {"noise": 99}}, "moment.faults.noise"),
+            ({"profile": {"points": []}}, "moment.profile.points"),
+            ({"profile": {"points": [{"at_s": 5, "kmh": 1}, {"at_s": 1, "kmh": 1}]}}, "moment.profile.points.1.at_s"),
+        ):
+            with self.subTest(path):
+                body = self.refused(self.send("post", "/bench/moment", moment(**more)), 422)
+                self.assertEqual(body["problems"][0]["path"], path)
+                self.assertTrue(body["problems"][0]["remedy"])
+
+    def test_the_card_and_its_paper(self) -> None:
+        card = [{"speed_kmh": 50, "read_kmh": "33 mph"}, {"speed_kmh": 100, "read_kmh": 106}]
+        given = {"document": document(CAR, readouts__0__card=card)}
+        told = self.send("post", "/bench/card", given).json()
+        self.assertAlmostEqual(told["rows"][0]["read_kmh"], 53.1, places=1)
+        self.assertEqual(told["next"]["what"], "number")
+        text = PdfReader(io.BytesIO(self.send("post", "/bench/card/pdf", given).content)).pages[0].extract_text()
+        self.assertIn("The needle said", text)
+        self.refused(self.send("post", "/bench/card", {"document": CAR, "readout": 3}), 422)
+
+    def test_tests_by_hand(self) -> None:
+        told = self.send("post", "/bench/hand", {"document": CYCLE}).json()
+        self.assertEqual(told["spin"]["predictions"][0]["readout"], "Computer")
+        self.assertEqual(set(told["magnet"]["follows"]), {"agreed", "differed", "nothing"})
+        body = self.refused(self.send("post", "/bench/hand", {"document": CYCLE, "seconds": 0}), 422)
+        self.assertEqual(body["problems"][0]["path"], "seconds")
+
+    def test_files_and_their_limit(self) -> None:
+        run = {"profile": STEADY, "seconds": 2}
+        for kind, begins in (("csv", b"time_s,wire"), ("vcd", b"$timescale"), ("nmea", b"$GPRMC")):
+            answer = self.send("post", f"/bench/files/{kind}", {"document": CAR, "run": run})
+            self.assertTrue(answer.content.startswith(begins))
+        body = self.refused(
+            self.send("post", "/bench/files/vcd", {"document": CAR, "run": run | {"seconds": 3600}}), 422
+        )
+        self.assertIn("at most 300000", body["problems"][0]["limit"])
+
+
+class LongRuns(TransactionTestCase):
+    """The worker is a thread with its own connection: rows have to be really there."""
+
+    refused = ApiTestCase.refused
+    send = ApiTestCase.send
+
+    def setUp(self) -> None:
+        self.user, _, _ = make_workshop("Ours", "builder")
+        self.client.force_login(self.user)
+
+    def start(self, seconds: float = 30, **changes: Any) -> dict[str, Any]:
+        run = {"profile": {"points": [{"at_s": 0, "kmh": 10}, {"at_s": seconds, "kmh": 150}]}, "seconds": seconds}
+        answer = self.send("post", "/bench/runs", {"document": document(CAR, **changes), "run": run})
+        self.assertEqual(answer.status_code, 202, answer.content)
+        told: dict[str, Any] = answer.json()
+        return told
+
+    def waited_for(self, run_id: int, states: tuple[str, ...]) -> dict[str, Any]:
+        for _ in range(600):
+            told: dict[str, Any] = self.send("get", f"/bench/runs/{run_id}").json()
+            if told["state"] in states:
+                break
+            time.sleep(0.05)
+        self.assertIn(told["state"], states)
+        return told
+
+    def test_it_goes_on_beside_the_requests_and_is_done(self) -> None:
+        told = self.waited_for(self.start()["id"], ("done", "failed"))
+        self.assertEqual(told["state"], "done", told["message"])
+        self.assertEqual(told["share"], 1)
+        self.assertEqual(told["result"]["missed"], 0)
+        self.assertEqual(len(told["result"]["shown_kmh"][0]), len(told["result"]["time_s"]))
+
+    def test_it_is_stopped(self) -> None:
+        run = self.start(600)
+        self.waited_for(run["id"], ("going",))
+        self.send("delete", f"/bench/runs/{run['id']}")
+        told = self.waited_for(run["id"], ("stopped", "done"))
+        self.assertEqual(told["state"], "stopped")
+        self.assertIsNone(told["result"])
+
+    def test_one_too_long_is_refused_before_it_starts(self) -> None:
+        run = {"profile": STEADY, "seconds": 3601}
+        body = self.refused(self.send("post", "/bench/runs", {"document": CAR, "run": run}), 422)
+        self.assertIn("at most 3600 s", body["problems"][0]["limit"])
+        self.assertEqual(BenchRun.objects.count(), 0)
+
+    def test_a_fourth_at_once_is_refused_and_a_lost_one_says_so(self) -> None:
+        common = {"workshop": self.user.member.workshop, "document": CAR, "asked": {}}
+        for _ in range(3):
+            run = BenchRun.objects.create(**common, state="going")
+        self.refused(self.send("post", "/bench/runs", {"document": CAR, "run": {"profile": STEADY, "seconds": 5}}), 422)
+        BenchRun.objects.filter(pk=run.pk).update(beat_at=timezone.now() - timedelta(minutes=1))
+        told = self.send("get", f"/bench/runs/{run.pk}").json()
+        self.assertEqual((told["state"], told["message"]), ("failed", runs.LOST))
