@@ -56,7 +56,7 @@ def fit_pictures(page: Page, address: str) -> None:
     page.get_by_test_id("ring-files").wait_for()
     take(page, "ring")
     page.keyboard.press("4")
-    page.get_by_test_id("bench").wait_for()
+    page.get_by_test_id("placement").wait_for()
     take(page, "placement")
     page.get_by_role("tab", name="Tolerance").click()
     page.get_by_test_id("chances").wait_for()

@@ -1,4 +1,4 @@
-"""All that is drawn of the signal beside the evaluation: a coil over speed, the two schools, converters, smoothing."""
+"""All that is drawn of the signal beside the evaluation: a coil over speed, the two ways with it, converters, smoothing."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from collections.abc import Callable
 
 import numpy as np
 
+from speedchain.arrival import CLOSE
 from speedchain.chain import Evaluation, Fit
 from speedchain.errors import InputError
 from speedchain.results import result
@@ -23,7 +24,7 @@ RIPPLE_WANTED = 0.01
 
 
 @result
-class Lines:
+class SignalLines:
     """Figures over speed [km/h]: frequencies of stages [Hz] with their limits, and a coil's voltage where it is known."""
 
     kmh: tuple[float, ...]
@@ -34,7 +35,7 @@ class Lines:
 
 
 @result
-class School:
+class CoilWay:
     """One of two ways with a coil: what it costs and gives, in numbers."""
 
     code: str
@@ -56,7 +57,7 @@ class RatioWay:
 
 
 @result
-class Output:
+class VoltsAt:
     """Voltage at one speed behind the smoothing."""
 
     kmh: float
@@ -71,7 +72,7 @@ class AnalogueTold:
 
     smoothed: Smoothed
     ripple_pct: float
-    outputs: tuple[Output, ...]
+    outputs: tuple[VoltsAt, ...]
     advised_nf: float
     advised: Smoothed
     words: str
@@ -81,14 +82,14 @@ class AnalogueTold:
 class SignalView:
     """What the signal's place shows beside the evaluation."""
 
-    lines: Lines
-    schools: tuple[School, ...]
+    lines: SignalLines
+    coil_ways: tuple[CoilWay, ...]
     ways: tuple[RatioWay, ...]
     analogue: AnalogueTold | None
 
 
 def view_signal(fit: Fit, told: Evaluation) -> SignalView:
-    """Frequencies over speed, schools, ways to the ratio, smoothing.
+    """Frequencies over speed, ways with a coil, ways to the ratio, smoothing.
 
     >>> from speedchain.chain import evaluate, example_fit
     >>> view_signal(example_fit(), evaluate(example_fit())).lines.labels
@@ -98,13 +99,13 @@ def view_signal(fit: Fit, told: Evaluation) -> SignalView:
     analogue = None if fit.signal.analogue is None else smoothing(fit.signal.analogue)
     return SignalView(
         _lines(fit, told),
-        () if detail.coil is None else schools(fit, told, detail.coil),
+        () if detail.coil is None else coil_ways(fit, told, detail.coil),
         _ways(fit, told),
         analogue,
     )
 
 
-def _lines(fit: Fit, told: Evaluation) -> Lines:
+def _lines(fit: Fit, told: Evaluation) -> SignalLines:
     top = fit.needs.top_kmh
     kmh = np.linspace(SPAN_OF_SPEED * top, 1.1 * top, POINTS)
     conversion, coil = told.signal_detail.conversion, told.signal_detail.coil
@@ -114,7 +115,7 @@ def _lines(fit: Fit, told: Evaluation) -> Lines:
         if conversion is not None and conversion.cap_hz is not None and row.top_hz <= conversion.cap_hz * 1.000001:
             line = np.minimum(line, conversion.cap_hz) if row.stage in ("converter_out", "reader") else line
         hz.append(tuple(line.round(3).tolist()))
-    return Lines(
+    return SignalLines(
         tuple(kmh.round(3).tolist()),
         tuple([row.label for row in told.signal_detail.rates]),
         tuple(hz),
@@ -123,18 +124,18 @@ def _lines(fit: Fit, told: Evaluation) -> Lines:
     )
 
 
-def schools(fit: Fit, told: Evaluation, coil: Coil) -> tuple[School, School]:
+def coil_ways(fit: Fit, told: Evaluation, coil: Coil) -> tuple[CoilWay, CoilWay]:
     """Keep the coil with a converter, or replace it by a Hall sensor: with this fit's numbers. Common practice."""
     top, lowest = fit.needs.top_kmh, fit.needs.lowest_kmh
     hall = USUAL["hall_gear_tooth"]
     top_hz = told.pulse_times.top_hz
-    over = coil.most_vpp is not None and coil.at_top_vpp > coil.most_vpp and not coil.clamped
+    over = coil.most_vpp is not None and coil.at_top_vpp > CLOSE * coil.most_vpp and not coil.clamped
     takes = (
         "it is not known what the converter takes"
         if coil.most_vpp is None
         else f"the converter takes {coil.most_vpp:g} V"
     )
-    kept = School(
+    kept = CoilWay(
         "converter",
         "Keep the coil, with a converter",
         coil.lowest_kmh,
@@ -149,7 +150,7 @@ def schools(fit: Fit, told: Evaluation, coil: Coil) -> tuple[School, School]:
         if pitch is None
         else f" at {hall.rated_gap_mm * min(pitch / hall.rated_pitch_mm, 1.0):.2g} mm of gap or less"
     )
-    replaced = School(
+    replaced = CoilWay(
         "hall",
         "Replace it by a Hall sensor",
         0.0,
@@ -211,7 +212,7 @@ def smoothing(analogue: Analogue) -> AnalogueTold:
     outputs = []
     for share in (0.1, 0.25, 0.5, 0.75, 1.0):
         volts = analogue.supply_v * share * gain
-        outputs.append(Output(share * analogue.full_kmh, 100 * share, volts, share * analogue.full_kmh * gain))
+        outputs.append(VoltsAt(share * analogue.full_kmh, 100 * share, volts, share * analogue.full_kmh * gain))
     return AnalogueTold(
         worst,
         ripple_pct,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -54,12 +55,15 @@ class CardFit:
 
 
 @result
-class Next:
-    """The next number to type, or the converter's next setting."""
+class NextSetting:
+    """What to do next. A reader: the number to type. A gauge behind a converter: its ratio, and what the gauge is now
+    known to want, as pulses per km and as the number that stands for the gauge."""
 
-    what: str
+    what: Literal["number", "converter"]
     text: str
     unit: str
+    number: float
+    wanted_per_km: float | None
     left_pct: float
 
 
@@ -72,7 +76,7 @@ class Card:
     rows: tuple[CardRow, ...]
     fit: CardFit | None
     agrees: bool
-    next: Next | None
+    next: NextSetting | None
     words: tuple[str, ...]
 
 
@@ -194,26 +198,29 @@ def _stands(speeds: Array, read: Array, before: int, at: int, step_kmh: float) -
     return bool(read[at] - read[before] < min(STILL_STEPS * step_kmh, 0.5 * (speeds[at] - speeds[before])))
 
 
-def _next(fit: Fit, told: Evaluation, place: int, line: CardFit) -> Next | None:
+def _next(fit: Fit, told: Evaluation, place: int, line: CardFit) -> NextSetting | None:
     """The converter's next ratio for a readout behind it; else the next number to type."""
     if line.scale <= 0:
         return None
     conversion, converter = told.signal_detail.conversion, fit.signal.converter
     readout, seen = fit.readouts[place], told.readouts[place]
-    if conversion is not None and converter is not None and not readout.before_converter:
-        stages = best_stages(conversion.ratio / line.scale, converter)
-        text = " · ".join([f"{stage.numerator}/{stage.denominator}" for stage in stages])
-        return Next("converter", text, "pulses out for pulses in", stages[-1].error_ppm / 1e4)
     if seen.table:
         return None
     dial = dial_of(readout)
+    if conversion is not None and converter is not None and not readout.before_converter:
+        wants = seen.told_pulses_per_km / line.scale
+        stages = best_stages(wants / told.pulses_per_km, converter)
+        text = " · ".join([f"{stage.numerator}/{stage.denominator}" for stage in stages])
+        number = float(f"{dial.around(dial.exact(wants))[2]:.12g}")
+        return NextSetting("converter", text, "pulses out for pulses in", number, wants, stages[-1].error_ppm / 1e4)
     told_per_km = seen.told_pulses_per_km * line.scale
     below, above, near = dial.around(dial.exact(told_per_km))
     value = near if seen.rounding == "nearest" else above if seen.rounding == "up" else below
-    return Next("number", dial.text(value), seen.unit, 100 * (told_per_km / dial.told(value) - 1))
+    left_pct = 100 * (told_per_km / dial.told(value) - 1)
+    return NextSetting("number", dial.text(value), seen.unit, value, None, left_pct)
 
 
-def _words(fit: Fit, place: int, line: CardFit | None, agrees: bool, following: Next | None) -> tuple[str, ...]:
+def _words(fit: Fit, place: int, line: CardFit | None, agrees: bool, following: NextSetting | None) -> tuple[str, ...]:
     readout = fit.readouts[place]
     if line is None:
         return ("Type what the needle said at two speeds or more.",)
@@ -235,11 +242,14 @@ def _words(fit: Fit, place: int, line: CardFit | None, agrees: bool, following: 
         what = "falls back to zero after" if line.wraps else "stops at"
         told.append(f"The needle {what} {line.end_kmh:g} km/h; the points beyond are left out.")
         if line.wraps:
-            told.append(f"Cap the output at {line.end_kmh:g} km/h.")
+            told.append(f"Cap the output at {readout.end_kmh or line.end_kmh:g} km/h.")
     if agrees:
         told.append("All readings agree with what was expected: the test proves signal and readout.")
     elif following is not None and following.what == "converter":
-        told.append(f"Set the converter to {following.text}, then read the card again.")
+        told.append(
+            f"The gauge wants {following.wanted_per_km:.0f} pulses per km: set the converter to {following.text}, then "
+            "read the card again."
+        )
     elif following is not None:
         told.append(f"Type {following.text} {following.unit}, then read the card again.")
     return tuple(told)

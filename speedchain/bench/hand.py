@@ -173,7 +173,7 @@ def _predictions(fit: Fit, told: Evaluation, sensor_hz: float) -> tuple[Predicti
 def waves_for(fit: Fit, told: Evaluation, place: int = 0, seconds: float = 10.0) -> int:
     """How many waves in a time bring a reading that is surely seen, as far as a hand can: at most four a second.
 
-    Surely seen: two of the display's steps, and above its floor.
+    Surely seen: two of the display's steps, above its floor, two pulses in its time-out.
 
     >>> from speedchain.chain import evaluate, example_fit
     >>> waves_for(example_fit(), evaluate(example_fit()))
@@ -182,4 +182,6 @@ def waves_for(fit: Fit, told: Evaluation, place: int = 0, seconds: float = 10.0)
     readout, seen = fit.readouts[place], told.readouts[place]
     wanted = max(2 * readout.display_step_kmh, 1.2 * (readout.timing.minimum_kmh or 0.0))
     needed = math.ceil(wanted * seen.told_pulses_per_km / 3600 * seconds / fit.target.edges)
+    if readout.timing.time_out_s is not None:
+        needed = max(needed, math.ceil(2 * seconds / readout.timing.time_out_s / fit.target.edges))
     return max(min(needed, math.floor(BY_HAND_HZ * seconds)), 1)

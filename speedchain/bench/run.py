@@ -42,7 +42,7 @@ class Run(Part):
 
 
 @result
-class Missing:
+class FailedStretch:
     """A stretch of the run in which pulses were missed or counted too often."""
 
     from_s: float
@@ -64,7 +64,7 @@ class RunTold:
     passed: int
     missed: int
     false: int
-    stretches: tuple[Missing, ...]
+    stretches: tuple[FailedStretch, ...]
     words: str
 
 
@@ -87,7 +87,7 @@ def run_bench(fit: Fit, told: Evaluation, asked: Run, going: Callable[[float], b
     line, travel = started(fit, told, asked)
     total = bounded(float(travel.turns[-1]) * line.pulses.count, "run")
     pieces: list[Edges] = []
-    stretches: list[Missing] = []
+    stretches: list[FailedStretch] = []
     for first in range(0, total + 1, PULSES_AT_ONCE):
         last = min(first + PULSES_AT_ONCE, total + 1)
         piece = edges_of(line, travel, first, last, asked.faults.seed + first)
@@ -151,7 +151,7 @@ def _all_counts(line: Line, travel: Travel, pieces: list[Edges]) -> list[tuple[i
     return [counts(line, travel, piece) for piece in pieces]
 
 
-def _stretches(line: Line, travel: Travel, piece: Edges, profile: Profile) -> list[Missing]:
+def _stretches(line: Line, travel: Travel, piece: Edges, profile: Profile) -> list[FailedStretch]:
     """Counts of twenty parts of a piece."""
     found = []
     for part in np.array_split(piece.passed_s, 20):
@@ -160,11 +160,11 @@ def _stretches(line: Line, travel: Travel, piece: Edges, profile: Profile) -> li
         given = piece.given_s[(piece.given_s >= part[0]) & (piece.given_s <= part[-1])]
         passed, _, missed, false = counts(line, travel, Edges(part, given, np.empty(0)))
         from_kmh, to_kmh = profile.at(part[[0, -1]]).tolist()
-        found.append(Missing(float(part[0]), from_kmh, to_kmh, passed, missed, false))
+        found.append(FailedStretch(float(part[0]), from_kmh, to_kmh, passed, missed, false))
     return found
 
 
-def _words(passed: int, missed: int, false: int, failing: tuple[Missing, ...], true: Array) -> str:
+def _words(passed: int, missed: int, false: int, failing: tuple[FailedStretch, ...], true: Array) -> str:
     lowest, highest = float(true.min()), float(true.max())
     if not missed and not false:
         return f"All {passed} pulses were counted, from {lowest:.0f} to {highest:.0f} km/h."

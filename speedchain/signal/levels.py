@@ -42,8 +42,10 @@ class Comparator:
     r_feedback_ohm: float
     rising_v: float
     falling_v: float
-    rising_spread_v: tuple[float, float]
-    falling_spread_v: tuple[float, float]
+    rising_low_v: float
+    rising_high_v: float
+    falling_low_v: float
+    falling_high_v: float
 
 
 def threshold_v(low_v: float, high_v: float) -> float:
@@ -149,4 +151,4 @@ def design_comparator(
         for a, b, c, d in itertools.product((1 - spread, 1 + spread), repeat=4)
     ]
     rises, falls = zip(*corners, strict=True)
-    return Comparator(r1, r2, r_in_ohm, r_feedback, rising, falling, (min(rises), max(rises)), (min(falls), max(falls)))
+    return Comparator(r1, r2, r_in_ohm, r_feedback, rising, falling, min(rises), max(rises), min(falls), max(falls))

@@ -206,7 +206,7 @@ def coil_of(
 def conversion_of(converter: Converter, pulses_per_km: float, at_kmh: float, lowest_kmh: float) -> Conversion:
     """The converter at a speed: K = wanted/given as p/q, its error, and how long it lags behind.
 
-    Delay: k averaged pulses in, and one period out. Output at the cap: wanted·v_cap/3600.
+    Delay: k averaged pulses in, and one period out. Output at the cap: K·pulses per km·v_cap/3600.
     Parameters: the converter; pulses per km it is given; speed looked at and lowest speed [km/h].
     Raises `InputError` when the ratio is out of reach. Reference: unit arithmetic.
 
@@ -218,7 +218,7 @@ def conversion_of(converter: Converter, pulses_per_km: float, at_kmh: float, low
     stages = stages_in_use(wanted, converter)
     ratio = product(stages)
     in_hz = at_kmh * pulses_per_km / 3600
-    cap = None if converter.cap_kmh is None else converter.wanted * converter.cap_kmh / 3600
+    cap = None if converter.cap_kmh is None else ratio * pulses_per_km * converter.cap_kmh / 3600
 
     def latency_ms(hz: float) -> float:
         return 1000 * (converter.averaged / hz + 1 / (hz * ratio))

@@ -32,7 +32,7 @@ def moment(**more: Any) -> dict[str, Any]:
 class Signal(ApiTestCase):
     def test_the_signal_of_a_coil(self) -> None:
         told = self.send("post", "/signal", COIL).json()
-        self.assertEqual([one["code"] for one in told["schools"]], ["converter", "hall"])
+        self.assertEqual([one["code"] for one in told["coil_ways"]], ["converter", "hall"])
         self.assertEqual(len(told["lines"]["coil_vpp"]), len(told["lines"]["kmh"]))
         found = self.send("post", "/evaluate", COIL).json()["result"]["findings"]
         self.assertIn("signal.over_driven", [one["code"] for one in found])
@@ -155,7 +155,7 @@ class LongRuns(TransactionTestCase):
         common = {"workshop": self.user.member.workshop, "document": CAR, "asked": {}}
         for _ in range(3):
             run = BenchRun.objects.create(**common, state="going")
-        self.refused(self.send("post", "/bench/runs", {"document": CAR, "run": {"profile": STEADY, "seconds": 5}}), 422)
+        self.refused(self.send("post", "/bench/runs", {"document": CAR, "run": {"profile": STEADY, "seconds": 5}}), 429)
         BenchRun.objects.filter(pk=run.pk).update(beat_at=timezone.now() - timedelta(minutes=1))
         told = self.send("get", f"/bench/runs/{run.pk}").json()
         self.assertEqual((told["state"], told["message"]), ("failed", runs.LOST))

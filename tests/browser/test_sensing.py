@@ -32,13 +32,13 @@ class Sensing(BrowserTestCase):
     def test_the_first_wrong_placement_is_mended_by_the_drawing_s_own_handles(self) -> None:
         page = self.front()
         expect(page.locator("[data-finding='placement.too_weak']")).to_be_visible()
-        expect(page.get_by_test_id("bench")).to_contain_text("24 of 48 missed")
+        expect(page.get_by_test_id("placement")).to_contain_text("24 of 48 missed")
         handle = page.get_by_role("slider", name="Sideways offset")
         handle.focus()
         for _ in range(14):
             page.keyboard.press("ArrowDown")
         expect(self.field("placement.sideways_mm")).to_have_value("0")
-        expect(page.get_by_test_id("bench")).to_contain_text("48 of 48 counted")
+        expect(page.get_by_test_id("placement")).to_contain_text("48 of 48 counted")
         expect(page.locator("[data-finding='placement.too_weak']")).to_have_count(0)
         page.get_by_role("slider", name="Clocking").focus()
         for _ in range(8):
@@ -64,11 +64,11 @@ class Sensing(BrowserTestCase):
         page.mouse.move(x, y - 20, steps=4)
         now = float(handle.get_attribute("aria-valuenow") or 0)
         self.assertGreater(now, 1.5)
-        expect(page.get_by_test_id("bench")).to_contain_text("48 of 48 missed")  # while still held
+        expect(page.get_by_test_id("placement")).to_contain_text("48 of 48 missed")  # while still held
         page.mouse.up()
         expect(self.field("placement.gap_mm")).to_have_value(f"{now:g}")
         # to scale: as many millimetres as the ruler says for as many pixels
-        ruler = page.get_by_test_id("bench").locator("text", has_text=re.compile(r"^\d+ mm$")).first
+        ruler = page.get_by_test_id("placement").locator("text", has_text=re.compile(r"^\d+ mm$")).first
         millimetres = float((ruler.text_content() or "").split()[0])
         drawn = ruler.locator("xpath=preceding-sibling::*[1]").bounding_box()
         assert drawn is not None
@@ -82,7 +82,7 @@ class Sensing(BrowserTestCase):
         expect(page.locator("[data-finding='placement.reed_end']")).to_contain_text("one of its ends")
         self.field("placement.sideways_mm").fill("7")
         expect(page.locator("[data-finding='placement.reed_end']")).to_have_count(0)
-        expect(page.get_by_test_id("bench")).to_contain_text("1 of 1 counted")
+        expect(page.get_by_test_id("placement")).to_contain_text("1 of 1 counted")
         self.field("placement.clocking_deg").fill("0")
         self.field("placement.sideways_mm").fill("2")
         expect(page.locator("[data-finding='placement.double']")).to_be_visible()

@@ -83,8 +83,8 @@ class LevelsAndThresholds(TestCase):
     def test_designed_thresholds_lie_inside_the_levels_with_all_tolerances(self) -> None:
         for levels in (Levels(1.86, 3.84), Levels(0.7, 1.4), Levels(0.2, 4.8)):
             told = design_comparator(levels, 0.05, 5.0, "E96")
-            self.assertLess(told.rising_spread_v[1], levels.high_v)
-            self.assertGreater(told.falling_spread_v[0], levels.low_v)
+            self.assertLess(told.rising_high_v, levels.high_v)
+            self.assertGreater(told.falling_low_v, levels.low_v)
             self.assertGreater(told.rising_v, told.falling_v)
         with self.assertRaisesRegex(InputError, "four times the noise"):
             design_comparator(Levels(1.0, 1.3), 0.1, 5.0)

@@ -3281,21 +3281,13 @@ export interface components {
         };
         /**
          * School
-         * @description One of two ways with a coil: what it costs and gives, in numbers.
+         * @description One side where practitioners disagree, with this fit's numbers.
          */
         School: {
-            /** Code */
-            code: string;
-            /** Label */
-            label: string;
-            /** Lowest Kmh */
-            lowest_kmh: number;
-            /** At Top */
-            at_top: string;
+            /** Title */
+            title: string;
             /** Words */
             words: string;
-            /** Good */
-            good: boolean;
         };
         /**
          * SensorAdvice
@@ -3344,7 +3336,7 @@ export interface components {
             /** Ripple Pct */
             ripple_pct: number;
             /** Outputs */
-            outputs: components["schemas"]["Output"][];
+            outputs: components["schemas"]["VoltsAt"][];
             /** Advised Nf */
             advised_nf: number;
             advised: components["schemas"]["Smoothed"];
@@ -3352,34 +3344,22 @@ export interface components {
             words: string;
         };
         /**
-         * Lines
-         * @description Figures over speed [km/h]: frequencies of stages [Hz] with their limits, and a coil's voltage where it is known.
+         * CoilWay
+         * @description One of two ways with a coil: what it costs and gives, in numbers.
          */
-        Lines: {
-            /** Kmh */
-            kmh: number[];
-            /** Labels */
-            labels: string[];
-            /** Hz */
-            hz: number[][];
-            /** Most Hz */
-            most_hz: (number | null)[];
-            /** Coil Vpp */
-            coil_vpp: number[];
-        };
-        /**
-         * Output
-         * @description Voltage at one speed behind the smoothing.
-         */
-        Output: {
-            /** Kmh */
-            kmh: number;
-            /** Duty Pct */
-            duty_pct: number;
-            /** Volts */
-            volts: number;
-            /** Shown Kmh */
-            shown_kmh: number;
+        CoilWay: {
+            /** Code */
+            code: string;
+            /** Label */
+            label: string;
+            /** Lowest Kmh */
+            lowest_kmh: number;
+            /** At Top */
+            at_top: string;
+            /** Words */
+            words: string;
+            /** Good */
+            good: boolean;
         };
         /**
          * RatioChoice
@@ -3408,13 +3388,29 @@ export interface components {
             error_kmh: number;
         };
         /**
+         * SignalLines
+         * @description Figures over speed [km/h]: frequencies of stages [Hz] with their limits, and a coil's voltage where it is known.
+         */
+        SignalLines: {
+            /** Kmh */
+            kmh: number[];
+            /** Labels */
+            labels: string[];
+            /** Hz */
+            hz: number[][];
+            /** Most Hz */
+            most_hz: (number | null)[];
+            /** Coil Vpp */
+            coil_vpp: number[];
+        };
+        /**
          * SignalView
          * @description What the signal's place shows beside the evaluation.
          */
         SignalView: {
-            lines: components["schemas"]["Lines"];
-            /** Schools */
-            schools: components["schemas"]["School"][];
+            lines: components["schemas"]["SignalLines"];
+            /** Coil Ways */
+            coil_ways: components["schemas"]["CoilWay"][];
             /** Ways */
             ways: components["schemas"]["RatioWay"][];
             analogue: components["schemas"]["AnalogueTold"] | null;
@@ -3434,6 +3430,20 @@ export interface components {
             settling_s: number;
             /** Loading Pct */
             loading_pct: number;
+        };
+        /**
+         * VoltsAt
+         * @description Voltage at one speed behind the smoothing.
+         */
+        VoltsAt: {
+            /** Kmh */
+            kmh: number;
+            /** Duty Pct */
+            duty_pct: number;
+            /** Volts */
+            volts: number;
+            /** Shown Kmh */
+            shown_kmh: number;
         };
         /**
          * Question
@@ -3660,7 +3670,7 @@ export interface components {
             fit: components["schemas"]["CardFit"] | null;
             /** Agrees */
             agrees: boolean;
-            next: components["schemas"]["Next"] | null;
+            next: components["schemas"]["NextSetting"] | null;
             /** Words */
             words: string[];
         };
@@ -3707,16 +3717,24 @@ export interface components {
             used: boolean;
         };
         /**
-         * Next
-         * @description The next number to type, or the converter's next setting.
+         * NextSetting
+         * @description What to do next. A reader: the number to type. A gauge behind a converter: its ratio, and what the gauge is now
+         *     known to want, as pulses per km and as the number that stands for the gauge.
          */
-        Next: {
-            /** What */
-            what: string;
+        NextSetting: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "number" | "converter";
             /** Text */
             text: string;
             /** Unit */
             unit: string;
+            /** Number */
+            number: number;
+            /** Wanted Per Km */
+            wanted_per_km: number | null;
             /** Left Pct */
             left_pct: number;
         };
@@ -3831,10 +3849,10 @@ export interface components {
             run: components["schemas"]["Run"];
         };
         /**
-         * Missing
+         * FailedStretch
          * @description A stretch of the run in which pulses were missed or counted too often.
          */
-        Missing: {
+        FailedStretch: {
             /** From S */
             from_s: number;
             /** From Kmh */
@@ -3886,7 +3904,7 @@ export interface components {
             /** False */
             false: number;
             /** Stretches */
-            stretches: components["schemas"]["Missing"][];
+            stretches: components["schemas"]["FailedStretch"][];
             /** Words */
             words: string;
         };
@@ -4214,16 +4232,14 @@ export interface components {
             rising_v: number;
             /** Falling V */
             falling_v: number;
-            /** Rising Spread V */
-            rising_spread_v: [
-                number,
-                number
-            ];
-            /** Falling Spread V */
-            falling_spread_v: [
-                number,
-                number
-            ];
+            /** Rising Low V */
+            rising_low_v: number;
+            /** Rising High V */
+            rising_high_v: number;
+            /** Falling Low V */
+            falling_low_v: number;
+            /** Falling High V */
+            falling_high_v: number;
         };
         /**
          * Contribution

@@ -22,7 +22,8 @@ const MARKS = { blocking: "✕", warning: "!", note: "i" } as const;
 type Props = {
   result: Evaluation;
   catalogue: Catalogue;
-  chosen: LinkName;
+  /** None while the bench is looked at. */
+  chosen: LinkName | null;
   choose: (link: LinkName) => void;
   problems: FieldProblem[];
   stale: boolean;

@@ -84,11 +84,13 @@ export function Quiet({
   children,
   label,
   disabled,
+  pressed,
 }: {
   onClick: () => void;
   children: ReactNode;
   label?: string;
   disabled?: boolean;
+  pressed?: boolean;
 }) {
   return (
     <Button
@@ -97,9 +99,11 @@ export function Quiet({
       minH={{ base: "44px", md: "36px" }}
       px={{ base: 1.5, md: 2 }}
       minW={0}
-      color="fg"
+      color={pressed ? "signal.fg" : "fg"}
+      textDecoration={pressed ? "underline" : undefined}
       onClick={onClick}
       aria-label={label}
+      aria-pressed={pressed}
       disabled={disabled}
     >
       {children}

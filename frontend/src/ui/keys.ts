@@ -29,6 +29,7 @@ export const KEYS: [string, string][] = [
   ["u", "units: km/h and mm, mph and inches, knots"],
   ["/", "search the yard"],
   ["1 … 6", "wheel, drive, target, sensor, signal, readout"],
+  ["b", "the bench of this fit, and back"],
   ["n", "next link that is not proven"],
   ["w", "why: the formulas with this fit's numbers"],
   ["l", "logbook of this fit"],

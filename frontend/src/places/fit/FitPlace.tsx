@@ -1,5 +1,5 @@
 import { Box, Button, Flex, Grid, Stack, Text } from "@chakra-ui/react";
-import { useMemo, useState } from "react";
+import { lazy, Suspense, useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Catalogue, LinkName, Schemas } from "../../api/client";
 import { useCatalogue, useFit, useSession } from "../../api/hooks";
@@ -21,11 +21,15 @@ import { ReadoutInputs } from "./readout/ReadoutInputs";
 import { ReadoutResult } from "./readout/ReadoutResult";
 import { SensorInputs } from "./sensor/SensorInputs";
 import { SensorResult } from "./sensor/SensorResult";
+import { SignalInputs } from "./signal/SignalInputs";
+import { SignalResult } from "./signal/SignalResult";
 import { TargetInputs } from "./target/TargetInputs";
 import { TargetResult } from "./target/TargetResult";
 import { type Draft, type SaveState, useDraft } from "./useDraft";
 import { WheelInputs } from "./wheel/WheelInputs";
 import { WheelResult } from "./wheel/WheelResult";
+
+const BenchPlace = lazy(() => import("./bench/BenchPlace"));
 
 export default function FitPlace() {
   const id = Number(useParams().id);
@@ -55,6 +59,7 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
   const go = useNavigate();
   const draft = useDraft(fit.id, fit.head);
   const role = useSession().data?.role ?? "";
+  const onBench = params.link === "bench";
   const link = LINKS.find((name) => name === params.link) ?? "wheel";
   const [why, showWhy] = useState(false);
   const [logbook, openLogbook] = useState(false);
@@ -64,6 +69,7 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
   const { evaluated, problems, of } = draft.evaluating;
   const onWater = evaluated?.document.vehicle_kind === "boat";
   const stale = of === draft.document && problems.length > 0;
+  const bench = () => go(`/fit/${fit.id}/${onBench ? "signal" : "bench"}`, { replace: true });
   const choose = (name: LinkName) => go(`/fit/${fit.id}/${name}`, { replace: true });
   const unproven = () => {
     const from = LINKS.indexOf(link) + 1;
@@ -79,6 +85,7 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
   };
   useKeys({
     ...Object.fromEntries(LINKS.map((name, place) => [String(place + 1), () => choose(name)])),
+    b: bench,
     n: unproven,
     w: () => showWhy(!why),
     l: () => openLogbook(true),
@@ -120,6 +127,8 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
     <Frame middle={title}>
       <Toolbar
         draft={draft}
+        bench={bench}
+        onBench={onBench}
         openDetails={() => openDetails(true)}
         openLogbook={() => openLogbook(true)}
         importFile={importFile}
@@ -134,7 +143,7 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
             <SpeedLine
               result={evaluated.result}
               catalogue={catalogue}
-              chosen={link}
+              chosen={onBench ? null : link}
               choose={choose}
               problems={problems}
               stale={stale}
@@ -147,44 +156,50 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
           <Change before={draft.before} after={evaluated.result} changed={draft.changed} />
           <Due fitId={fit.id} />
           <NextBar action={evaluated.result.next_action} go={choose} onWater={onWater} />
-          <Grid
-            templateColumns={{ base: "1fr", md: "minmax(320px, 400px) minmax(0, 1fr)" }}
-            gap={4}
-            px={{ base: 3, md: 4 }}
-            py={2}
-            flex="1"
-          >
-            <Box
-              as="section"
-              aria-label={`${linkLabel(link, onWater)}: what is known`}
-              bg="bg.panel"
-              p={4}
-              borderRadius="md"
-              order={{ base: link === "readout" ? 2 : 0, md: 0 }}
+          {onBench ? (
+            <Suspense fallback={<Message text="Setting up …" />}>
+              <BenchPlace />
+            </Suspense>
+          ) : (
+            <Grid
+              templateColumns={{ base: "1fr", md: "minmax(320px, 400px) minmax(0, 1fr)" }}
+              gap={4}
+              px={{ base: 3, md: 4 }}
+              py={2}
+              flex="1"
             >
-              <Inputs
-                link={link}
-                readout={Math.min(readout, draft.document.readouts.length - 1)}
-                choose={chooseReadout}
-              />
-            </Box>
-            <Stack
-              as="section"
-              aria-label={`${linkLabel(link, onWater)}: what follows`}
-              gap={3}
-              bg="bg.panel"
-              p={4}
-              borderRadius="md"
-              minW={0}
-            >
-              <Results link={link} readout={Math.min(readout, evaluated.result.readouts.length - 1)} />
-              <links.Findings link={link} />
-              <Grid templateColumns={{ base: "1fr", xl: why ? "1fr 1fr" : "1fr" }} gap={3}>
-                <Why link={link} open={why} toggle={() => showWhy(!why)} />
-                <Contributions go={choose} />
-              </Grid>
-            </Stack>
-          </Grid>
+              <Box
+                as="section"
+                aria-label={`${linkLabel(link, onWater)}: what is known`}
+                bg="bg.panel"
+                p={4}
+                borderRadius="md"
+                order={{ base: link === "readout" ? 2 : 0, md: 0 }}
+              >
+                <Inputs
+                  link={link}
+                  readout={Math.min(readout, draft.document.readouts.length - 1)}
+                  choose={chooseReadout}
+                />
+              </Box>
+              <Stack
+                as="section"
+                aria-label={`${linkLabel(link, onWater)}: what follows`}
+                gap={3}
+                bg="bg.panel"
+                p={4}
+                borderRadius="md"
+                minW={0}
+              >
+                <Results link={link} readout={Math.min(readout, evaluated.result.readouts.length - 1)} />
+                <links.Findings link={link} />
+                <Grid templateColumns={{ base: "1fr", xl: why ? "1fr 1fr" : "1fr" }} gap={3}>
+                  <Why link={link} open={why} toggle={() => showWhy(!why)} />
+                  <Contributions go={choose} />
+                </Grid>
+              </Stack>
+            </Grid>
+          )}
         </FitContext>
       )}
       <Logbook
@@ -208,12 +223,16 @@ function Editor({ fit, catalogue }: { fit: Schemas["FitOut"]; catalogue: Catalog
 
 function Toolbar({
   draft,
+  bench,
+  onBench,
   openDetails,
   openLogbook,
   importFile,
   name,
 }: {
   draft: Draft;
+  bench: () => void;
+  onBench: boolean;
   openDetails: () => void;
   openLogbook: () => void;
   importFile: () => void;
@@ -237,6 +256,9 @@ function Toolbar({
         {draft.save === "saved" && `, revision ${draft.base}`}
         {draft.saveError && ` (${draft.saveError})`}
       </Text>
+      <Quiet onClick={bench} pressed={onBench}>
+        Bench
+      </Quiet>
       <Quiet onClick={draft.undo} disabled={!draft.canUndo}>
         Undo
       </Quiet>
@@ -289,7 +311,7 @@ function Inputs({ link, readout, choose }: { link: LinkName; readout: number; ch
   if (link === "drive") return <DriveInputs />;
   if (link === "target") return <TargetInputs />;
   if (link === "sensor") return <SensorInputs />;
-  if (link === "signal") return <links.SignalInputs />;
+  if (link === "signal") return <SignalInputs />;
   return <ReadoutInputs chosen={readout} choose={choose} />;
 }
 
@@ -298,6 +320,6 @@ function Results({ link, readout }: { link: LinkName; readout: number }) {
   if (link === "drive") return <DriveResult />;
   if (link === "target") return <TargetResult />;
   if (link === "sensor") return <SensorResult />;
-  if (link === "signal") return <links.Figures link="signal" />;
+  if (link === "signal") return <SignalResult />;
   return <ReadoutResult chosen={readout} />;
 }

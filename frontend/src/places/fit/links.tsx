@@ -1,20 +1,9 @@
-import { Box, Grid, Stack, Text } from "@chakra-ui/react";
+import { Box, Grid, Text } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import type { LinkName } from "../../api/client";
 import { FindingBox } from "../../ui/FindingBox";
 import { useUnits } from "../../ui/units";
 import { useEditing } from "./context";
-import { ProofField, QuantityField } from "./fields";
-
-export function SignalInputs() {
-  return (
-    <Stack gap={3}>
-      <Text>The sensor is wired straight to the reader: every pulse arrives as one pulse.</Text>
-      <QuantityField path="check_speed_kmh" label="Speed to look at" unit="km/h" hint="100, 60 mph, 10 kn" nudge={5} />
-      <ProofField path="signal.proof" link="signal" />
-    </Stack>
-  );
-}
 
 export function Figures({ link }: { link: LinkName }) {
   const { evaluated } = useEditing();

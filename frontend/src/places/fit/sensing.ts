@@ -9,7 +9,7 @@ export type SpokePlan = Schemas["SpokePlan"];
 
 const asked = { placeholderData: keepPreviousData, staleTime: Infinity, retry: false } as const;
 
-/** The bench of the last good document. */
+/** The placement of the last good document. */
 export const usePlacement = (document: Fit) =>
   useQuery({
     ...asked,

@@ -18,6 +18,14 @@ export const EMPTY: Record<string, Entries> = {
     measured: {},
   },
   target: { ring: { diameter_mm: "" }, magnets: {}, spokes: {}, cut: {} },
+  signal: {
+    vr: { measured_vpp: "", at_hz: "" },
+    measured: { low_v: "", high_v: "" },
+    lead: {},
+    conditioner: { kind: "comparator" },
+    converter: { wanted_per_km: "" },
+    analogue: {},
+  },
   drive: {
     axle_ratio: { ratio: "" },
     sprockets: { wheel_teeth: "", shaft_teeth: "" },

@@ -98,6 +98,7 @@ export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (pla
         </More>
       )}
       <Timing path={`${path}.timing`} readout={readout} />
+      <InputFields path={path} />
       {document.readouts.length > 1 && (
         <Small
           alignSelf="flex-start"
@@ -111,6 +112,44 @@ export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (pla
       )}
       <ProofField path={`${path}.proof`} link="readout" />
     </Stack>
+  );
+}
+
+/** Its input: what it takes for low and high, its filter; where its scale ends; before or behind the converter. */
+function InputFields({ path }: { path: string }) {
+  const { document, catalogue } = useEditing();
+  return (
+    <More label="Its input, and the end of its scale">
+      <Grid {...pair} alignItems="start">
+        <QuantityField path={`${path}.input.low_v`} label="Low is up to" unit="V" nudge={0.1} usual="0.8" />
+        <QuantityField path={`${path}.input.high_v`} label="High is from" unit="V" nudge={0.1} usual="2" />
+        <QuantityField path={`${path}.input.most_v`} label="Stands at most" unit="V" optional usual="not known" />
+        <QuantityField path={`${path}.input.pull_up_ohm`} label="Pull-up inside" unit="Ω" optional usual="none" />
+        <QuantityField path={`${path}.input.supply_v`} label="Its own supply" unit="V" usual="5" />
+        <QuantityField path={`${path}.input.most_hz`} label="Counts up to" unit="Hz" optional usual="not known" />
+        <QuantityField path={`${path}.input.shortest_us`} label="Filters out below" unit="µs" usual="0" />
+        <QuantityField
+          path={`${path}.input.hold_off_ms`}
+          label="Dead time"
+          unit="ms"
+          usual="0"
+          hint="after a pulse none is counted"
+        />
+        <QuantityField path={`${path}.end_kmh`} label="Scale ends at" unit="km/h" optional nudge={10} usual="no end" />
+        <PickField path={`${path}.past_end`} label="Beyond its end" options={catalogue.past_ends} />
+        {document.signal?.converter && (
+          <PickField
+            path={`${path}.before_converter`}
+            label="Sits"
+            options={[
+              { code: "false", label: "Behind the ratio converter" },
+              { code: "true", label: "Before it, at the sensor" },
+            ]}
+            flag
+          />
+        )}
+      </Grid>
+    </More>
   );
 }
 

@@ -9,21 +9,21 @@ import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
 import { useEditing } from "../context";
 import { usePlacement } from "../sensing";
-import { BenchPlace } from "./BenchPlace";
 import { Mounting } from "./Mounting";
+import { MovedPlacement } from "./MovedPlacement";
 import { SensorData } from "./SensorData";
 import { WhichSensor } from "./WhichSensor";
 
 /** The sensor before its target, how much may go wrong, which kind suits, its data, and how it is mounted. */
 export function SensorResult() {
-  const [view, choose] = useState("bench");
+  const [view, choose] = useState("placement");
   return (
     <Views
       label="The sensor"
       chosen={view}
       choose={choose}
       views={[
-        { code: "bench", label: "Placement", content: <Placement /> },
+        { code: "placement", label: "Placement", content: <Placement /> },
         { code: "tolerance", label: "Tolerance", content: <Tolerance /> },
         { code: "which", label: "Which sensor", content: <WhichSensor /> },
         { code: "data", label: "Its data and wires", content: <SensorData /> },
@@ -42,9 +42,9 @@ function Placement() {
   if (!view.detail.possible) return <Missing detail={view.detail} />;
   const entered = evaluated.result.placement_detail;
   return (
-    <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 1fr) 210px" }} gap={4} data-testid="bench">
+    <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 1fr) 210px" }} gap={4} data-testid="placement">
       <Stack gap={1} minW={0}>
-        <BenchPlace view={view} passing={passing} marking={marking} marked={() => mark(false)} />
+        <MovedPlacement view={view} passing={passing} marking={marking} marked={() => mark(false)} />
         <Flex gap={2}>
           <Small onClick={() => mark(!marking)} aria-pressed={marking}>
             {marking ? "Press on the tip …" : "Mark the sensing spot"}

@@ -1,10 +1,10 @@
-import { type BenchParts, type ViewProps, WIDTH } from "./benchParts";
 import { Handle } from "./Handle";
+import { type PlacementParts, type ViewProps, WIDTH } from "./placementParts";
 
 const FACE = { x: WIDTH / 2, y: 146 };
 
 /** Teeth, poles or a magnet on the way past, seen from the sensor. */
-export function Passing({ parts, scale, passing }: { parts: BenchParts; scale: number; passing: boolean }) {
+export function Passing({ parts, scale, passing }: { parts: PlacementParts; scale: number; passing: boolean }) {
   const { row, magnet } = parts;
   const pitch = (row?.pitch ?? WIDTH / scale) * scale;
   const move = passing ? { animation: "pass 1.2s linear infinite", ["--pitch" as string]: `${pitch}px` } : undefined;

@@ -1,14 +1,14 @@
 import { Grid } from "@chakra-ui/react";
-import { FaceView, Passing } from "./BenchFace";
-import { SideView } from "./BenchSide";
-import { type BenchParts, type Field, HEIGHT, type Placed, WIDTH } from "./benchParts";
 import { Drawing, tick } from "./Drawing";
+import { FaceView, Passing } from "./PlacementFace";
+import { SideView } from "./PlacementSide";
+import { type Field, HEIGHT, type Placed, type PlacementParts, WIDTH } from "./placementParts";
 
 /**
  * The sensor before its target, to scale: from the sensor's side, and across the row.
  * Everything that can be set can be dragged, or nudged by the arrow keys.
  */
-export function Bench({
+export function PlacementDrawing({
   parts,
   placed,
   change,
@@ -16,7 +16,7 @@ export function Bench({
   mark,
   passing,
 }: {
-  parts: BenchParts;
+  parts: PlacementParts;
   placed: Placed;
   change: (field: Field, value: number) => void;
   done: () => void;
@@ -59,7 +59,7 @@ export function Bench({
 }
 
 /** Pixels for a millimetre: all of the sensor and of the face it looks at are seen. */
-function scaleOf({ facts, paired, reed, row, magnet }: BenchParts, placed: Placed): number {
+function scaleOf({ facts, paired, reed, row, magnet }: PlacementParts, placed: Placed): number {
   const long = reed ? facts.strip_length_mm + 6 : Math.max(facts.strip_length_mm, paired ? (facts.pair_mm ?? 0) : 0);
   const body = Math.max(facts.body_mm, long);
   const seen = Math.max(

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
 
-/** Each of the two views of the bench. */
+/** Each of the two views of the placement drawing. */
 export const WIDTH = 330;
 export const HEIGHT = 280;
 
@@ -13,7 +13,7 @@ export type Placed = {
 };
 export type Field = keyof Placed;
 
-export type BenchParts = {
+export type PlacementParts = {
   detail: Schemas["PlacementDetail"];
   facts: Schemas["Facts"];
   paired: boolean;
@@ -27,9 +27,9 @@ export type BenchParts = {
   runout_mm: number;
 };
 
-/** What a view of the bench draws, and what it tells when something is moved. */
+/** What a view of the placement drawing draws, and what it tells when something is moved. */
 export type ViewProps = {
-  parts: BenchParts;
+  parts: PlacementParts;
   placed: Placed;
   scale: number;
   change: (field: Field, value: number) => void;

@@ -1,5 +1,5 @@
-import { HEIGHT, type ViewProps, WIDTH } from "./benchParts";
 import { Handle } from "./Handle";
+import { HEIGHT, type ViewProps, WIDTH } from "./placementParts";
 
 const SIDE = { x: WIDTH / 2, y: 196 };
 

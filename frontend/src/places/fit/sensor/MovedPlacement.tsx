@@ -1,13 +1,13 @@
 import { useEffect, useRef, useState } from "react";
-import { Bench } from "../../../drawings/Bench";
-import type { BenchParts, Placed } from "../../../drawings/benchParts";
+import { PlacementDrawing } from "../../../drawings/PlacementDrawing";
+import type { Placed, PlacementParts } from "../../../drawings/placementParts";
 import { useEditing } from "../context";
 import type { PlacementView } from "../sensing";
 
 const FOLLOW_MS = 80;
 
-/** The bench of this fit: the drawing follows the hand at once, the figures a moment later. */
-export function BenchPlace({
+/** The placement of this fit: the drawing follows the hand at once, the figures a moment later. */
+export function MovedPlacement({
   view,
   passing,
   marking,
@@ -40,7 +40,7 @@ export function BenchPlace({
     set(field === "runout_mm" ? runout : `placement.${field}`, value);
   });
   const spot = evaluated.document.sensor.spot;
-  const parts: BenchParts = {
+  const parts: PlacementParts = {
     detail: view.detail,
     facts: view.facts,
     paired: Boolean(kind?.paired),
@@ -76,7 +76,7 @@ export function BenchPlace({
     marked();
   };
   return (
-    <Bench
+    <PlacementDrawing
       parts={parts}
       placed={placed}
       change={change}

@@ -1,0 +1,141 @@
+import type { Schemas } from "../api/client";
+import { Drawing, tick } from "./Drawing";
+
+const WIDTH = 660;
+const LEFT = 54;
+const RIGHT = 14;
+const ROW = 34;
+const TOP = 8;
+
+type Levels = { low_v: number; high_v: number };
+type Band = {
+  label: string;
+  low: number;
+  high: number;
+  look: "soft" | "unsure" | "ghostband";
+  words: "left" | "right";
+};
+
+/** Voltages side by side on one scale: what arrives, where it switches, and what the reader takes for low and high. */
+export function LevelsView({
+  arriving,
+  atReader,
+  comparator,
+  input,
+  reader,
+}: {
+  arriving: Levels | null;
+  atReader: Levels | null;
+  comparator: Schemas["SignalDetail"]["comparator"];
+  input: { low_v?: unknown; high_v?: unknown; most_v?: unknown } | null;
+  reader: string;
+}) {
+  const takes = input && {
+    low: Number(input.low_v ?? 0.8),
+    high: Number(input.high_v ?? 2),
+    most: input.most_v == null ? null : Number(input.most_v),
+  };
+  const known = [
+    0,
+    ...(arriving ? [arriving.low_v, arriving.high_v] : []),
+    ...(atReader ? [atReader.low_v, atReader.high_v] : []),
+    ...(comparator ? [comparator.rising_high_v, comparator.falling_low_v] : []),
+    ...(takes ? [takes.low, takes.high] : []),
+  ];
+  if (known.length === 1) return null;
+  const least = Math.min(...known);
+  const most = Math.max(...known, 1) * 1.12;
+  const x = (volts: number) => LEFT + 96 + ((WIDTH - LEFT - RIGHT - 96) * (volts - least)) / (most - least);
+  const rows: { label: string; marks: Band[] }[] = [];
+  if (arriving) rows.push({ label: "arrives", marks: [band("", arriving.low_v, arriving.high_v, "soft")] });
+  if (comparator)
+    rows.push({
+      label: "switches",
+      marks: [
+        band("falls", comparator.falling_low_v, comparator.falling_high_v, "unsure", "left"),
+        band("rises", comparator.rising_low_v, comparator.rising_high_v, "unsure"),
+      ],
+    });
+  if (atReader && atReader !== arriving && comparator)
+    rows.push({ label: "comes out", marks: [band("", atReader.low_v, atReader.high_v, "soft")] });
+  if (takes)
+    rows.push({
+      label: reader.slice(0, 14),
+      marks: [
+        band("low", least, takes.low, "ghostband"),
+        band(
+          takes.most !== null && takes.most > most ? `high, to ${takes.most} V` : "high",
+          takes.high,
+          Math.min(takes.most ?? most, most),
+          "ghostband",
+        ),
+      ],
+    });
+  const height = TOP + rows.length * ROW + 34;
+  const step = tick(most - least, 6);
+  const ticks = Array.from({ length: 12 }, (_, place) => (Math.ceil(least / step) + place) * step).filter(
+    (volts) => volts <= most,
+  );
+  const words = rows
+    .map(
+      ({ label, marks }) =>
+        `${label}: ${marks.map((one) => `${one.label} ${one.low.toFixed(2)} to ${one.high.toFixed(2)} V`).join(", ")}`,
+    )
+    .join("; ");
+  return (
+    <Drawing width={WIDTH} height={height} describe={`Levels on one scale. ${words}.`}>
+      {ticks.map((volts) => (
+        <g key={volts}>
+          <path className="thin" d={`M${x(volts)} ${TOP}V${height - 30}`} style={{ opacity: 0.35 }} />
+          <text className="small" x={x(volts)} y={height - 12} textAnchor="middle">
+            {Number(volts.toFixed(3))} V
+          </text>
+        </g>
+      ))}
+      {rows.map(({ label, marks }, place) => (
+        <g key={label}>
+          <text className="small" x={4} y={TOP + place * ROW + 22}>
+            {label}
+          </text>
+          {marks.map((one) => (
+            <g key={one.label}>
+              <rect
+                className={one.look === "ghostband" ? "soft" : one.look}
+                style={one.look === "ghostband" ? { strokeDasharray: "5 4", fill: "none" } : undefined}
+                x={x(one.low)}
+                y={TOP + place * ROW + 6}
+                width={Math.max(x(one.high) - x(one.low), 3)}
+                height={22}
+              />
+              {one.label && <Words mark={one} from={x(one.low)} to={x(one.high)} y={TOP + place * ROW + 22} />}
+            </g>
+          ))}
+        </g>
+      ))}
+    </Drawing>
+  );
+}
+
+const band = (label: string, low: number, high: number, look: Band["look"], words: Band["words"] = "right"): Band => ({
+  label,
+  low,
+  high,
+  look,
+  words,
+});
+
+/** A band's words: inside where there is room, else beside it. */
+function Words({ mark, from, to, y }: { mark: Band; from: number; to: number; y: number }) {
+  const room = to - from > 9 * mark.label.length + 6;
+  const left = mark.words === "left";
+  return (
+    <text
+      className="small"
+      x={room ? (from + to) / 2 : left ? from - 5 : to + 5}
+      y={y}
+      textAnchor={room ? "middle" : left ? "end" : "start"}
+    >
+      {mark.label}
+    </text>
+  );
+}

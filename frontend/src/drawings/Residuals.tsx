@@ -1,0 +1,57 @@
+import { Drawing, tick } from "./Drawing";
+
+const WIDTH = 420;
+const HEIGHT = 190;
+const LEFT = 52;
+const TOP = 12;
+const BOTTOM = 40;
+
+/** How far each reading lies off the fitted line: a dot on a stalk from zero. */
+export function Residuals({
+  points,
+  unit,
+}: {
+  /** True speed and how far the reading is off the line, both in the person's unit. */
+  points: { speed: number; off: number }[];
+  unit: string;
+}) {
+  const most = Math.max(...points.map((one) => Math.abs(one.off)), 0.5) * 1.2;
+  const far = Math.max(...points.map((one) => one.speed), 1) * 1.05;
+  const x = (speed: number) => LEFT + ((WIDTH - LEFT - 10) * speed) / far;
+  const y = (off: number) => TOP + ((HEIGHT - TOP - BOTTOM) * (most - off)) / (2 * most);
+  const step = tick(2 * most, 4);
+  const across = tick(far, 6);
+  const levels = [-2, -1, 0, 1, 2].map((place) => place * step).filter((off) => Math.abs(off) <= most);
+  const speeds = Array.from({ length: Math.floor(far / across) + 1 }, (_, place) => place * across);
+  const words = points.map((one) => `${one.speed.toFixed(0)}: ${one.off.toFixed(1)}`).join(", ");
+  return (
+    <Drawing width={WIDTH} height={HEIGHT} describe={`Readings off the fitted line, in ${unit}: ${words}.`}>
+      {levels.map((off) => (
+        <g key={off}>
+          <path
+            className={off === 0 ? "ink" : "thin"}
+            d={`M${LEFT} ${y(off)}H${WIDTH - 10}`}
+            style={{ opacity: off === 0 ? 1 : 0.35 }}
+          />
+          <text className="small" x={LEFT - 6} y={y(off) + 5} textAnchor="end">
+            {Number(off.toFixed(2))}
+          </text>
+        </g>
+      ))}
+      {speeds.map((speed) => (
+        <text key={speed} className="small" x={x(speed)} y={HEIGHT - 18} textAnchor="middle">
+          {Number(speed.toFixed(1))}
+        </text>
+      ))}
+      <text className="small" x={WIDTH - 10} y={HEIGHT - 3} textAnchor="end">
+        true {unit}
+      </text>
+      {points.map((one) => (
+        <g key={one.speed}>
+          <path className="thin" d={`M${x(one.speed)} ${y(0)}V${y(one.off)}`} />
+          <circle className="actfill" cx={x(one.speed)} cy={y(one.off)} r={6} />
+        </g>
+      ))}
+    </Drawing>
+  );
+}
