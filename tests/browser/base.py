@@ -69,7 +69,10 @@ class BrowserTestCase(LiveServerTestCase):
     def open_fit(self, vehicle: str, link: str = "wheel", page: Page | None = None) -> Page:
         page = page or self.page
         self.walk(page, f"/fit/{self.fit_of(vehicle).pk}/{link}")
-        expect(page.locator("[aria-current=page]")).to_have_attribute("data-link", link)
+        if link == "bench":
+            expect(page.get_by_role("tab", name="Scope")).to_be_visible()
+        else:
+            expect(page.locator("[aria-current=page]")).to_have_attribute("data-link", link)
         return page
 
     def walk(self, page: Page, path: str) -> None:

@@ -4,6 +4,7 @@ import type { Schemas } from "../../../api/client";
 import { TextField } from "../../../ui/fields";
 import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
+import { useLast } from "../../../ui/useLast";
 import { useEditing } from "../context";
 import { useHand, wordsOf } from "./queries";
 import { OUTCOMES, Trials, useTrials } from "./trials";
@@ -12,7 +13,8 @@ import { OUTCOMES, Trials, useTrials } from "./trials";
 export function ByHand() {
   const { evaluated } = useEditing();
   const [given, give] = useState({ turns: "10", waves: "", seconds: "10" });
-  const { data: told, error } = useHand(evaluated.document, given);
+  const { data, error } = useHand(evaluated.document, given);
+  const told = useLast(data);
   const { record, fields } = useTrials();
   if (!told) return error ? <Problem error={error} /> : <Text>Working it out …</Text>;
   const field = (name: keyof typeof given, label: string, unit: string, usual?: string) => (

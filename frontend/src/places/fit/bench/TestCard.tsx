@@ -6,6 +6,7 @@ import { ChoiceField, TextField } from "../../../ui/fields";
 import { offer } from "../../../ui/files";
 import { Small, Toggles } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
+import { useLast } from "../../../ui/useLast";
 import { useEditing } from "../context";
 import { fetchCardPdf, useCard, wordsOf } from "./queries";
 import { Trials, useTrials } from "./trials";
@@ -25,7 +26,7 @@ export function TestCard() {
   const { document, evaluated } = useEditing();
   const [chosen, choose] = useState(0);
   const place = Math.min(chosen, document.readouts.length - 1);
-  const card = useCard(evaluated.document, place).data;
+  const card = useLast(useCard(evaluated.document, place).data);
   const [refused, refuse] = useState("");
   if (!card) return <Text>Writing …</Text>;
   return (

@@ -1,0 +1,193 @@
+"""Signal and bench in the browser: levels and rates, converter and cap, the scope, test card, tests by hand, long runs."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from house.browser import PHONE
+from speedchain import read_fit
+from tests.browser.base import BrowserTestCase
+from workshop.models import BenchRun, FitRecord
+from workshop.services import head_of
+
+
+class Bench(BrowserTestCase):
+    def at(self, name: str, link: str, viewport: dict[str, int] | None = None) -> Page:
+        """A fit of the demo by its name, at a link or on the bench."""
+        if viewport:
+            self.page.set_viewport_size(viewport)  # type: ignore[arg-type]
+        page = self.sign_in()
+        self.fit = next(one for one in FitRecord.objects.all() if head_of(one).document["name"] == name)
+        self.walk(page, f"/fit/{self.fit.pk}/{link}")
+        expect(page.get_by_test_id("shown-kmh")).to_be_visible()
+        return page
+
+    def saved(self) -> object:
+        return read_fit(head_of(FitRecord.objects.get(pk=self.fit.pk)).document)
+
+    def test_levels_of_a_two_wire_sensor_and_what_is_missing(self) -> None:
+        page = self.at("Dash, front wheel", "signal")
+        page.get_by_role("tab", name="Levels").click()
+        expect(page.get_by_test_id("levels")).to_have_text("0.70 … 1.40 V")
+        expect(page.get_by_test_id("resistors")).to_contain_text("Output back to the input")
+        self.field("signal.lead.load_ohm").fill("2R2")
+        expect(page.locator("[data-finding='signal.comparator']")).to_contain_text("not four times the noise")
+        self.field("signal.lead.load_ohm").fill("220")
+        expect(page.get_by_test_id("levels")).to_have_text("1.54 … 3.08 V")
+        page.get_by_text("Nothing: straight on").click()
+        expect(page.locator("[data-finding='signal.low_level']")).to_contain_text("never sees a low")
+        self.field("signal.lead.load_ohm").fill("")
+        expect(page.locator("[data-finding='signal.no_load']")).to_contain_text("about 100 Ω")
+        page.get_by_role("tab", name="Wires").click()
+        expect(page.get_by_test_id("wiring")).to_contain_text("load resistor of about 100 Ω from here to ground")
+        with page.expect_download() as download:
+            page.get_by_role("button", name="Both sheets as PDF").click()
+        self.assertTrue(Path(download.value.path()).read_bytes().startswith(b"%PDF"))
+
+    def test_a_converter_about_to_be_over_driven(self) -> None:
+        page = self.at("Slip log, rear countershaft", "signal")
+        found = page.locator("[data-finding='signal.over_driven']")
+        expect(found).to_contain_text("Warning")
+        page.get_by_role("tab", name="Levels").click()
+        expect(page.get_by_test_id("coil-ways")).to_contain_text("Replace it by a Hall sensor")
+        self.field("signal.conditioner.most_vpp").fill("20")
+        expect(found).to_contain_text("Blocks")
+        self.field("signal.conditioner.clamped").select_option("true")
+        expect(found).to_have_count(0)
+        self.field("signal.vr.measured_vpp").fill("minus two")
+        expect(page.get_by_role("alert").first).to_contain_text("is not a voltage of the sensor")
+
+    def test_a_gauge_that_falls_back_is_capped_and_its_ratio_set(self) -> None:
+        page = self.at("Dash gauge, through a converter", "signal")
+        expect(page.get_by_test_id("rates")).to_contain_text("Ratio converter, out")
+        page.get_by_role("tab", name="Ratio").click()
+        expect(page.get_by_test_id("ratio")).to_have_text("169/203")
+        expect(page.locator("[data-finding='signal.wraps']")).to_be_visible()
+        self.field("signal.converter.cap_kmh").fill("180")
+        expect(page.locator("[data-finding='signal.wraps']")).to_have_count(0)
+        page.get_by_role("button", name="Set it to 1/1").first.click()
+        expect(page.locator("[data-finding='signal.ratio_error']")).to_contain_text("+20.12 %")
+        page.get_by_role("button", name="Take the best").click()
+        expect(page.get_by_test_id("ratio")).to_have_text("169/203")
+        self.field("signal.converter.most_denominator").fill("1")
+        self.field("signal.converter.most_numerator").fill("1")
+        self.field("signal.converter.wanted_per_km").fill("160000")
+        expect(page.locator("[data-finding='signal.ratio']")).to_contain_text("outside what this converter")
+
+    def test_the_scope_follows_the_slider_and_the_faults(self) -> None:
+        page = self.at("Dash gauge, through a converter", "bench")
+        expect(page.get_by_test_id("counts")).to_contain_text("0 missed, 0 false")
+        readers = page.get_by_test_id("readers")
+        expect(readers).to_contain_text("444.4 Hz")
+        slider = page.get_by_role("slider", name="True speed")
+        slider.focus()
+        for _ in range(10):
+            page.keyboard.press("ArrowLeft")
+        expect(page.get_by_test_id("true")).to_have_text("90.0 km/h")
+        expect(readers.get_by_role("img", name="Gauge shows 90 km/h")).to_be_visible()
+        slider.fill("200")
+        expect(readers.get_by_role("img", name="Gauge shows 0 km/h")).to_be_visible()
+        before = page.get_by_test_id("between").inner_text()
+        page.get_by_role("slider", name="Cursor 2").focus()
+        page.keyboard.press("Shift+ArrowRight")
+        expect(page.get_by_test_id("between")).not_to_have_text(before)
+        page.get_by_role("slider", name="Noise").fill("1.5")
+        expect(page.get_by_test_id("counts")).not_to_contain_text(" 0 missed, 0 false")
+        page.get_by_role("button", name="Hold").click()
+        held = page.get_by_test_id("counts").inner_text()
+        slider.fill("20")
+        page.wait_for_timeout(400)
+        self.assertEqual(page.get_by_test_id("counts").inner_text(), held)
+        page.get_by_role("button", name="Run").click()
+        expect(page.get_by_test_id("true")).to_have_text("20.0 km/h")
+        page.keyboard.press("5")
+        expect(page.locator("[aria-current=page]")).to_have_attribute("data-link", "signal")
+        page.keyboard.press("b")
+        expect(page.get_by_test_id("running")).to_be_visible()
+
+    def test_what_the_needle_said_is_typed_and_put_right(self) -> None:
+        page = self.at("Dash gauge, through a converter", "bench")
+        page.get_by_role("tab", name="Test card").click()
+        card = page.get_by_test_id("card")
+        expect(card).to_contain_text("It reads 4.2 % high")
+        expect(card).to_contain_text("falls back to zero after 168 km/h")
+        page.get_by_role("button", name="Cap the output at 180 km/h").click()
+        page.get_by_role("button", name="I have set it to 199/249").click()
+        expect(card).to_contain_text("Type what the needle said")
+        for speed in (20, 60, 100, 140):
+            page.get_by_test_id(f"read-{speed}").fill(str(speed))
+        expect(card).to_contain_text("It reads true")
+        page.get_by_test_id("read-140").fill("a lot")
+        expect(card.get_by_role("alert")).to_contain_text("“a lot” is not a reading")
+        page.get_by_test_id("read-140").fill("87 mph")
+        expect(page.get_by_test_id("card-fit")).to_contain_text("1.000")
+        page.get_by_test_id("trial-by").fill("race engineer")
+        page.get_by_role("button", name="Record it: signal and readout proven").click()
+        expect(page.get_by_test_id("trials")).to_contain_text("Bench test")
+        expect(page.locator("[data-link=signal]")).to_have_attribute("data-evidence", "proven")
+        expect(page.get_by_test_id("save-state")).to_contain_text("Saved")
+        fit = self.saved()
+        self.assertEqual(fit.readouts[0].proof.by, "race engineer")  # type: ignore[attr-defined]
+        self.assertAlmostEqual(fit.signal.converter.wanted_per_km, 15360, delta=1)  # type: ignore[attr-defined]
+        with page.expect_download() as download:
+            page.get_by_role("button", name="Card as PDF").click()
+        self.assertTrue(Path(download.value.path()).read_bytes().startswith(b"%PDF"))
+
+    def test_tests_by_hand_are_foretold_and_recorded(self) -> None:
+        page = self.at("Hub display, front left", "bench")
+        page.get_by_role("tab", name="Spin and magnet").click()
+        expect(page.get_by_test_id("spin")).to_contain_text("Stand clear of a turning wheel")
+        ten = page.get_by_test_id("spin-shows").first.inner_text()
+        page.get_by_test_id("hand-turns").fill("20")
+        expect(page.get_by_test_id("spin-shows").first).not_to_have_text(ten)
+        page.get_by_test_id("hand-seconds").fill("0")
+        expect(page.get_by_test_id("by-hand").get_by_role("alert")).to_contain_text("Take ten in ten seconds")
+        page.get_by_test_id("hand-seconds").fill("20")
+        expect(page.get_by_test_id("spin-shows").first).to_have_text(ten)
+        page.get_by_test_id("magnet").get_by_role("button", name="Nothing was shown").click()
+        expect(page.get_by_test_id("magnet")).to_contain_text("is it plugged in, is the wire whole")
+        page.get_by_test_id("spin").get_by_role("button", name="It agreed").click()
+        for link in ("drive", "target", "sensor", "signal", "readout"):
+            expect(page.locator(f"[data-link={link}]")).to_have_attribute("data-evidence", "proven")
+        expect(page.get_by_test_id("trials")).to_contain_text("nothing was shown")
+        expect(page.get_by_test_id("save-state")).to_contain_text("Saved")
+        self.assertEqual([one.outcome for one in self.saved().trials], ["nothing", "agreed"])  # type: ignore[attr-defined]
+
+    def test_a_long_run_its_end_its_stop_and_its_files(self) -> None:
+        page = self.at("Slip log, front left", "bench")
+        page.get_by_role("tab", name="Long run").click()
+        page.get_by_role("button", name="Start the run").click()
+        expect(page.get_by_test_id("run-told")).to_contain_text("pulses missed", timeout=30_000)
+        page.get_by_test_id("run-seconds").fill("7200")
+        page.get_by_role("button", name="Start the run").click()
+        expect(page.get_by_test_id("long-run").get_by_role("alert")).to_contain_text("Take a minute")
+        page.get_by_test_id("run-seconds").fill("900")
+        page.get_by_test_id("run-to").fill("80")
+        page.get_by_role("button", name="Start the run").click()
+        expect(page.get_by_label("Progress of the run")).to_be_visible()
+        page.get_by_role("button", name="Stop it").click()
+        expect(page.get_by_text("The run was stopped.")).to_be_visible()
+        self.assertEqual(BenchRun.objects.order_by("pk").last().state, "stopped")  # type: ignore[union-attr]
+        page.get_by_test_id("run-seconds").fill("2")
+        for name, begins in (("CSV", b"time_s,wire"), ("VCD", b"$timescale"), ("NMEA", b"$GPRMC")):
+            with page.expect_download() as download:
+                page.get_by_role("button", name=re.compile(f"^{name}")).click()
+            self.assertTrue(Path(download.value.path()).read_bytes().startswith(begins))
+
+    def test_the_bench_on_the_phone(self) -> None:
+        page = self.at("Speed through water", "bench", PHONE)
+        expect(page.get_by_test_id("counts")).to_contain_text("0 missed")
+        for tab in ("Test card", "Spin and magnet", "Long run", "Scope"):
+            page.get_by_role("tab", name=tab).click()
+            page.wait_for_timeout(200)
+            self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), PHONE["width"], tab)
+        page.get_by_role("button", name="Sweep").click()
+        expect(page.get_by_role("button", name="Stop the sweep")).to_be_visible()
+        page.keyboard.press("5")
+        for tab in ("Rates", "Levels", "Ratio", "To a voltage", "Wires"):
+            page.get_by_role("tab", name=tab).click()
+            page.wait_for_timeout(200)
+            self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), PHONE["width"], tab)
