@@ -202,10 +202,42 @@ def dragging(page: Page, port: int) -> tuple[float, float]:
     return float(frames), statistics.median(lags)
 
 
+def running_bench(page: Page, port: int, server: int) -> tuple[float, float]:
+    """The bench of the hill-climb's gauge for some seconds: pictures a second, and the server's cores meanwhile."""
+    page.goto(f"http://127.0.0.1:{port}/")
+    page.get_by_test_id("fit-row").filter(has_text="Dash gauge").click()
+    page.get_by_test_id("shown-kmh").wait_for()
+    taken: list[float] = []
+    page.on("response", lambda answer: taken.append(time.monotonic()) if "/bench/moment" in answer.url else None)
+    page.keyboard.press("b")
+    page.get_by_test_id("counts").wait_for()
+    page.get_by_role("button", name="Sweep").click()
+    page.wait_for_timeout(2000)
+    taken.clear()
+    begun, cpu = time.monotonic(), cpu_s(server)
+    page.wait_for_timeout(BENCH_S * 1000)
+    lasted = time.monotonic() - begun
+    return len(taken) / lasted, (cpu_s(server) - cpu) / lasted
+
+
+def cpu_s(server: int) -> float:
+    """Seconds of processor that a server and its workers have used."""
+    ticks = 0
+    for stat in Path("/proc").glob("[0-9]*/stat"):
+        try:
+            _, _, rest = stat.read_text().rpartition(")")
+        except OSError:
+            continue
+        fields = rest.split()
+        if int(stat.parent.name) == server or int(fields[1]) == server:
+            ticks += int(fields[11]) + int(fields[12])
+    return ticks / os.sysconf("SC_CLK_TCK")
+
+
 def script_kb() -> float:
     """Gzipped script that the first view (the yard) loads."""
     assets = ROOT / "frontend" / "dist" / "assets"
-    later = ("FitPlace", "NewFitPlace", "useEvaluation", "VehiclePlace", "Plot", "SizeSheet")
+    later = ("FitPlace", "BenchPlace", "NewFitPlace", "useEvaluation", "VehiclePlace", "Plot", "SizeSheet")
     return sum(f.stat().st_size for f in Path(assets).glob("*.js.gz") if not f.name.startswith(later)) / 1000
 
 
@@ -236,8 +268,10 @@ def main() -> None:
             page = browser.new_page()
             taken = key_to_figure_ms(page, port)
             frames, lag = dragging(page, port)
+            pictures, cores = running_bench(page, port, server.pid)
             browser.close()
         print(f"dragging: {frames:.0f} frames a second (at least 30), figures {lag:.0f} ms behind (limit 150)")
+        print(f"bench: {pictures:.1f} pictures a second (20 asked for), {cores:.2f} cores of the server (limit 1)")
         print(f"key press to new figure: median {statistics.median(taken):.0f} ms of {len(taken)} (limit 200)")
         print(f"script of the first view: {script_kb():.0f} kB gzipped (limit 300)")
     finally:

@@ -12,10 +12,12 @@ import pyperf
 from speedchain import Fit, evaluate, read_fit
 from speedchain.placement.judge import judge
 from speedchain.placement.scene import Scene, scene_of
+from speedchain.readout.decode import filtered, speeds_by_period_kmh
 from speedchain.waveform import Pulses, waveform
 
 DEMO = Path(__file__).resolve().parent.parent / "demo"
 SAMPLES = 1_000_000
+EDGES = 10_000_000
 
 
 def demo_fit(name: str) -> Fit:
@@ -45,7 +47,7 @@ def strength_map(scene: Scene, sideways: np.ndarray, clocking: np.ndarray) -> np
 
 
 def main() -> None:
-    """`NAME validate`, `bare map` and `sin and exp` are the baselines of what follows them."""
+    """`NAME validate`, `bare map`, `diff and comparison` and `sin and exp` are the baselines of what follows them."""
     runner = pyperf.Runner()
     for name in ("dotterel-rear", "sandpiper"):
         fit = demo_fit(name)
@@ -63,6 +65,10 @@ def main() -> None:
     speed = np.linspace(5, 20, SAMPLES)
     teeth = Pulses(48, missing=(3,), runout_mm=0.2, pitch_mm=6, noise=0.05, bounce_s=0.0005)
     magnets = Pulses(3, width_deg=6, angle_errors_deg=(0, 2, -1), noise=0.02, threshold=0.5)
+    edges = np.cumsum(np.random.default_rng(1).uniform(0.0005, 0.0015, EDGES))
+    runner.bench_func("diff and comparison", lambda: np.diff(edges) < 0.001)
+    runner.bench_func("decode ten million edges", speeds_by_period_kmh, edges, 24_000.0)
+    runner.bench_func("decode, filtered and averaged", lambda: speeds_by_period_kmh(filtered(edges, 0.0004), 24_000.0, 4))
     runner.bench_func("sin and exp", lambda: (np.sin(times), np.exp(times)))
     runner.bench_func("waveform of teeth with all faults", waveform, teeth, times, speed)
     runner.bench_func("waveform of uneven magnets", waveform, magnets, times, speed)

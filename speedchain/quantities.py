@@ -98,7 +98,7 @@ PULSES_PER_KM = QuantityKind(
     1,
     10_000_000,
     "readers count from one to ten million",
-    "24903",
+    "24903, 40000 per mile",
     words="pulses per km",
 )
 PULSES_PER_100_M = QuantityKind(
@@ -175,7 +175,13 @@ MOTOR_PULSES = QuantityKind(
     "number of pulses per cable turn", "", 0.1, 10_000, "a motor takes a pulse or thousands for one turn", "200"
 )
 CABLE_TURNS = QuantityKind(
-    "number of cable turns", "1/km", 10, 10_000, "gauges want hundreds of turns a km", "621", words="turns per km"
+    "number of cable turns",
+    "1/km",
+    10,
+    10_000,
+    "gauges want hundreds of turns a km",
+    "621, 1000 per mile",
+    words="turns per km",
 )
 CARRIER = QuantityKind(
     "pulse-width frequency", "Hz", 10, 1_000_000, "slower ripples, faster is not made", "1000, 20 kHz"

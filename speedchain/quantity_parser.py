@@ -39,6 +39,7 @@ _NUMBER = re.compile(
     re.VERBOSE,
 )
 _WRITTEN_OHMS = re.compile(r"(\d+)([RkKM])(\d*)")
+_PER = re.compile(r"(?:1?/|per )[ ]*([A-Za-z]+)")
 _UNIT = re.compile(r"[A-Za-zµ%]+(?:/[A-Za-z]+)?")
 _QUOTES = {'"': "in", "″": "in", "”": "in", "''": "in", "'": "ft", "′": "ft", "’": "ft"}
 
@@ -51,13 +52,15 @@ def parse_quantity(kind: QuantityKind, value: object) -> float:
     Raises `InputError` naming what was typed, the limit and the remedy.
     Reference: conversions by `pint` (1 in = 25.4 mm exactly, 1 kn = 1.852 km/h exactly).
 
-    >>> from speedchain.quantities import DIAMETER, SPEED
+    >>> from speedchain.quantities import DIAMETER, PULSES_PER_KM, SPEED
     >>> parse_quantity(DIAMETER, "29.5in")
     749.3
     >>> parse_quantity(DIAMETER, '26 7/8"')
     682.625
     >>> parse_quantity(SPEED, "10 kn")
     18.52
+    >>> round(parse_quantity(PULSES_PER_KM, "40000 per mile"), 1)
+    24854.8
     >>> parse_quantity(DIAMETER, "61.2 m")
     Traceback (most recent call last):
         ...
@@ -139,7 +142,9 @@ def _convert(kind: QuantityKind, text: str, number: float, unit: str) -> float:
     unit = _QUOTES.get(unit, unit)
     if unit in (kind.unit, kind.words):
         return number
-    if kind.unit in {"", "%"} or not _UNIT.fullmatch(unit):
+    if kind.unit.startswith("1/") and (per := _PER.fullmatch(unit)) is not None:
+        unit = f"1/{per[1]}"
+    elif kind.unit in {"", "%"} or not _UNIT.fullmatch(unit):
         wanted = f"takes {kind.unit}" if kind.unit else "has no unit"
         raise _unusable(kind, text, f"A {kind.name} {wanted}, not “{unit[:16]}”.")
     ureg = registry()
