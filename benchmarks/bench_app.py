@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import http.client
 import json
+import os
 import statistics
 import subprocess
 import time
@@ -45,6 +46,7 @@ CONNECTIONS = 8
 REQUESTS = 250
 ROUNDS = 3
 KEYS = 40
+BENCH_S = 10
 
 
 def serve(port: int, environment: dict[str, str]) -> subprocess.Popen[bytes]:

@@ -68,7 +68,9 @@ def main() -> None:
     edges = np.cumsum(np.random.default_rng(1).uniform(0.0005, 0.0015, EDGES))
     runner.bench_func("diff and comparison", lambda: np.diff(edges) < 0.001)
     runner.bench_func("decode ten million edges", speeds_by_period_kmh, edges, 24_000.0)
-    runner.bench_func("decode, filtered and averaged", lambda: speeds_by_period_kmh(filtered(edges, 0.0004), 24_000.0, 4))
+    runner.bench_func(
+        "decode, filtered and averaged", lambda: speeds_by_period_kmh(filtered(edges, 0.0004), 24_000.0, 4)
+    )
     runner.bench_func("sin and exp", lambda: (np.sin(times), np.exp(times)))
     runner.bench_func("waveform of teeth with all faults", waveform, teeth, times, speed)
     runner.bench_func("waveform of uneven magnets", waveform, magnets, times, speed)
