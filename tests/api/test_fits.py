@@ -201,8 +201,8 @@ class Demo(TestCase):
     def test_six_vehicles_each_in_another_state(self) -> None:
         self.assertTrue(load_demo())
         self.assertFalse(load_demo())
-        self.assertEqual(FitRecord.objects.count(), 8)
-        self.assertEqual(Revision.objects.filter(summary__contains="First saved").count(), 8)
+        self.assertEqual(FitRecord.objects.count(), 9)
+        self.assertEqual(Revision.objects.filter(summary__contains="First saved").count(), 9)
 
 
 class Race(TransactionTestCase):

@@ -69,7 +69,7 @@ class Words(TestCase):
 class DemoWorld(TestCase):
     def test_every_document_of_the_demo_is_a_fit_and_each_step_changes_it(self) -> None:
         files = sorted(FOLDER.glob("*.json"))
-        self.assertEqual(len(files), 9)
+        self.assertEqual(len(files), 10)
         for file in files:
             if file.stem == "world":
                 continue
@@ -99,13 +99,14 @@ class DemoWorld(TestCase):
             found,
             {
                 "Speed display, left wheel": {},
-                "Slip log, rear countershaft": {},
+                "Slip log, rear countershaft": {"signal.over_driven": "warning"},
                 "Slip log, front left": {"wheel.methods_disagree": "warning", "placement.too_weak": "blocking"},
                 "Old gauge, cable": {"drive.driven_gear": "warning"},
-                "Dash, front wheel": {"readout.reads_low": "blocking"},
+                "Dash gauge, through a converter": {"signal.wraps": "warning"},
+                "Dash, front wheel": {"readout.reads_low": "blocking", "signal.no_fuse": "warning"},
                 "Cycle computer, left front": {"wheel.methods_disagree": "warning", "placement.reed_end": "blocking"},
                 "Hub display, front left": {"readout.chart_neighbour": "blocking"},
-                "Speed through water": {},
+                "Speed through water": {"sensor.supply": "warning"},
             },
         )
         self.assertEqual(DueItem.objects.filter(done_at=None).count(), 3)
@@ -130,7 +131,7 @@ class Commands(TestCase):
             call_command("prepare")
             call_command("prepare")
         self.assertEqual(Workshop.objects.filter(is_demo=True).count(), 1)
-        self.assertEqual(Revision.objects.filter(number=1).count(), 8)
+        self.assertEqual(Revision.objects.filter(number=1).count(), 9)
 
     def test_add_account(self) -> None:
         with patch("workshop.management.commands.add_account.getpass", return_value="tidal flat at noon"):

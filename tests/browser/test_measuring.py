@@ -181,7 +181,7 @@ class Vehicle(BrowserTestCase):
         page = self.page
         page.get_by_role("link", name="Dotterel", exact=True).click()
         rows = page.get_by_test_id("sheet").get_by_role("row")
-        expect(rows).to_have_count(4)
+        expect(rows).to_have_count(5)
         expect(rows.nth(2)).to_contain_text("800.8")
         expect(page.get_by_test_id("slip")).to_contain_text("+1.70 %")
         self.field("sheet-speed_kmh").fill("70 mph")

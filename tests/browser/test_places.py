@@ -63,7 +63,7 @@ class Places(BrowserTestCase):
         page.get_by_role("button", name="Make the fit").click()
         expect(page.get_by_role("button", name="Drive 3")).to_be_visible()
         page.goto(self.address("/"))
-        expect(page.get_by_role("article", name="Dotterel").get_by_test_id("fit-row")).to_have_count(4)
+        expect(page.get_by_role("article", name="Dotterel").get_by_test_id("fit-row")).to_have_count(5)
 
     def test_switching_a_method_makes_nothing_up(self) -> None:
         page = self.sign_in()
