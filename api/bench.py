@@ -94,7 +94,7 @@ class RunOut(Schema):
 
 @router.post("/signal", response={200: SignalView, **REFUSED}, operation_id="signal")
 def show_signal(request: SignedIn, document: Fit) -> SignalView:
-    """Frequencies over speed against limits, a coil's two schools, ways to the ratio, the smoothing."""
+    """A coil over speed and the two ways with it, ways to the ratio and its error over the range, the smoothing."""
     return view_signal(document, evaluate(document, services.chart_of(request.user)))
 
 

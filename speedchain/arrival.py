@@ -211,11 +211,11 @@ class Arrival:
             rows.append(stage_rate("conditioner", label, hz, pulse, conditioner.most_hz))
         out, out_pulse = hz, pulse
         if conversion is not None and (converter := self.signal.converter) is not None:
-            rows.append(stage_rate("converter_in", "Ratio converter, in", hz, pulse, converter.most_in_hz))
+            rows.append(stage_rate("converter_in", "Converter, in", hz, pulse, converter.most_in_hz))
             top = hz[1] * conversion.ratio
             out = hz[0] * conversion.ratio, top if conversion.cap_hz is None else min(top, conversion.cap_hz)
             out_pulse = 500 / out[0], 500 / out[1]
-            rows.append(stage_rate("converter_out", "Ratio converter, out", out, out_pulse, converter.most_out_hz))
+            rows.append(stage_rate("converter_out", "Converter, out", out, out_pulse, converter.most_out_hz))
         for readout in self.fit.readouts:
             straight = conversion is None or readout.before_converter
             at, width = (hz, pulse) if straight else (out, out_pulse)

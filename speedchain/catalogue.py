@@ -261,8 +261,8 @@ _SHIELDS = (
     Choice("both_ends", "Grounded at both ends"),
 )
 _GAUGES = (
-    Choice("electronic", "Gauge that counts pulses"),
-    Choice("mechanical", "Gauge with a cable", "a small motor turns the cable"),
+    Choice("electronic", "Electronic gauge", "counts pulses"),
+    Choice("mechanical", "Mechanical gauge", "a small motor turns its cable"),
 )
 _PAST_ENDS = (
     Choice("stops", "The needle stops"),

@@ -19,19 +19,15 @@ from speedchain.signal.ratio import RatioChoice, best_chain, best_ratio
 from speedchain.signal.series import nearest
 
 POINTS = 41
-SPAN_OF_SPEED = 0.02
 RIPPLE_WANTED = 0.01
 
 
 @result
-class SignalLines:
-    """Figures over speed [km/h]: frequencies of stages [Hz] with their limits, and a coil's voltage where it is known."""
+class CoilLine:
+    """A coil's voltage over speed [km/h, V peak to peak]."""
 
     kmh: tuple[float, ...]
-    labels: tuple[str, ...]
-    hz: tuple[tuple[float, ...], ...]
-    most_hz: tuple[float | None, ...]
-    coil_vpp: tuple[float, ...]
+    vpp: tuple[float, ...]
 
 
 @result
@@ -54,6 +50,18 @@ class RatioWay:
     stages: tuple[RatioChoice, ...]
     error_ppm: float
     error_kmh: float
+
+
+@result
+class RatioAt:
+    """The converter at one true speed: pulses in and out [Hz], what the gauge is off [km/h], how late it is [ms]."""
+
+    kmh: float
+    in_hz: float
+    out_hz: float
+    error_kmh: float
+    latency_ms: float
+    capped: bool
 
 
 @result
@@ -82,46 +90,34 @@ class AnalogueTold:
 class SignalView:
     """What the signal's place shows beside the evaluation."""
 
-    lines: SignalLines
+    coil_line: CoilLine | None
     coil_ways: tuple[CoilWay, ...]
     ways: tuple[RatioWay, ...]
+    over_range: tuple[RatioAt, ...]
     analogue: AnalogueTold | None
 
 
 def view_signal(fit: Fit, told: Evaluation) -> SignalView:
-    """Frequencies over speed, ways with a coil, ways to the ratio, smoothing.
+    """A coil over speed and the ways with it, ways to a ratio, smoothing.
 
     >>> from speedchain.chain import evaluate, example_fit
-    >>> view_signal(example_fit(), evaluate(example_fit())).lines.labels
-    ('Sensor', 'Dash')
+    >>> view_signal(example_fit(), evaluate(example_fit())).ways
+    ()
     """
     detail = told.signal_detail
     analogue = None if fit.signal.analogue is None else smoothing(fit.signal.analogue)
     return SignalView(
-        _lines(fit, told),
+        None if detail.coil is None else _coil_line(fit, detail.coil),
         () if detail.coil is None else coil_ways(fit, told, detail.coil),
         _ways(fit, told),
+        _over_range(fit, told),
         analogue,
     )
 
 
-def _lines(fit: Fit, told: Evaluation) -> SignalLines:
-    top = fit.needs.top_kmh
-    kmh = np.linspace(SPAN_OF_SPEED * top, 1.1 * top, POINTS)
-    conversion, coil = told.signal_detail.conversion, told.signal_detail.coil
-    hz = []
-    for row in told.signal_detail.rates:
-        line = row.lowest_hz / fit.needs.lowest_kmh * kmh
-        if conversion is not None and conversion.cap_hz is not None and row.top_hz <= conversion.cap_hz * 1.000001:
-            line = np.minimum(line, conversion.cap_hz) if row.stage in ("converter_out", "reader") else line
-        hz.append(tuple(line.round(3).tolist()))
-    return SignalLines(
-        tuple(kmh.round(3).tolist()),
-        tuple([row.label for row in told.signal_detail.rates]),
-        tuple(hz),
-        tuple([row.most_hz for row in told.signal_detail.rates]),
-        () if coil is None else tuple((coil.vpp_per_kmh * kmh).round(4).tolist()),
-    )
+def _coil_line(fit: Fit, coil: Coil) -> CoilLine:
+    kmh = np.linspace(0, 1.1 * fit.needs.top_kmh, POINTS)
+    return CoilLine(tuple(kmh.round(3).tolist()), tuple((coil.vpp_per_kmh * kmh).round(4).tolist()))
 
 
 def coil_ways(fit: Fit, told: Evaluation, coil: Coil) -> tuple[CoilWay, CoilWay]:
@@ -184,6 +180,23 @@ def _ways(fit: Fit, told: Evaluation) -> tuple[RatioWay, ...]:
         error = stages[-1].error_ppm
         ways.append(RatioWay(label, stages, error, fit.check_speed_kmh * error / 1e6))
     return tuple(ways)
+
+
+def _over_range(fit: Fit, told: Evaluation) -> tuple[RatioAt, ...]:
+    """The converter in use at lowest, check and top speed; beyond its cap the gauge stands still."""
+    conversion, converter = told.signal_detail.conversion, fit.signal.converter
+    if conversion is None or converter is None:
+        return ()
+    speeds = {fit.needs.lowest_kmh, fit.check_speed_kmh, *fit.check_speeds_kmh, fit.needs.top_kmh}
+    rows = []
+    for kmh in sorted(speeds):
+        in_hz = kmh * told.pulses_per_km / 3600
+        free_hz = in_hz * conversion.ratio
+        out_hz = free_hz if conversion.cap_hz is None else min(free_hz, conversion.cap_hz)
+        error_kmh = out_hz * 3600 / conversion.wanted_per_km - kmh
+        latency_ms = 1000 * (converter.averaged / in_hz + 1 / out_hz)
+        rows.append(RatioAt(kmh, in_hz, out_hz, error_kmh, latency_ms, out_hz < free_hz))
+    return tuple(rows)
 
 
 def smoothing(analogue: Analogue) -> AnalogueTold:

@@ -24,6 +24,13 @@ _WORDS = {
     "typed": "number in the display",
     "told_pulses_per_turn": "pulses per turn told",
     "check_speed_kmh": "check speed",
+    "signal.vr": "voltage of the coil",
+    "signal.measured": "measured levels",
+    "signal.converter": "ratio converter",
+    "signal.converter.set_to": "setting of the ratio converter",
+    "signal.analogue": "frequency to voltage",
+    "card": "test card",
+    "trials": "record of tests",
 }
 
 
@@ -37,6 +44,22 @@ def field_words(path: str) -> str:
     if last == "proof":
         return f"{first.removesuffix('s')} test"
     words = _WORDS.get(path) or _WORDS.get(last) or last
-    for unit in ("_mm", "_kmh", "_pct", "_bar", "_hz", "_km", "_us"):
+    for unit in (
+        "_mm",
+        "_kmh",
+        "_pct",
+        "_bar",
+        "_hz",
+        "_km",
+        "_us",
+        "_ms",
+        "_v",
+        "_vpp",
+        "_ohm",
+        "_ma",
+        "_nf",
+        "_a",
+        "_m",
+    ):
         words = words.removesuffix(unit)
     return words.replace("_", " ")

@@ -3,20 +3,24 @@
 from __future__ import annotations
 
 import argparse
+import csv
 import sys
 from collections.abc import Iterable, Iterator
 from typing import IO, Any
 
 import numpy as np
+from pydantic import ValidationError
 
 from speedchain.bench.files import levels_of, table, vcd
 from speedchain.bench.gauge import Gauge, needle_kmh
-from speedchain.bench.line import Edges, Faults, at_the_reader, converted, shown_by
+from speedchain.bench.line import Edges, Faults, at_the_reader, converted, line_of, shown_by
 from speedchain.bench.profile import Profile
 from speedchain.bench.run import Run, edges_at_once
 from speedchain.bench.satellite import Receiver, sentences
 from speedchain.chain import Evaluation, Fit
-from speedchain.errors import FitError, InputError
+from speedchain.errors import FitError, InputError, problems_from_pydantic
+from speedchain.quantities import TEST_FREQUENCY
+from speedchain.quantity_parser import parse_quantity
 
 MOST_LINES = 2_000_000
 STEP_S = 0.1
@@ -29,6 +33,8 @@ def add_bench(commands: Any) -> None:
     generator = kinds.add_parser("generator", help="pulses of a fit's target over a speed profile")
     generator.add_argument("file", help="the *.fit.json file, or -")
     _profile(generator)
+    generator.add_argument("--hz", help="frequency at the sensor, in place of a speed")
+    generator.add_argument("--profile", help="CSV file with time_s and kmh, in place of one speed")
     generator.add_argument("--format", choices=("csv", "vcd"), default="csv")
     for name, text in (("noise", "of the signal"), ("missing", "teeth broken off"), ("bounce-ms", "of a contact"),
                        ("runout-mm", "more of it"), ("seed", "of the noise")):  # fmt: skip
@@ -70,10 +76,6 @@ def run_bench_command(asked: argparse.Namespace, fit: Fit | None, told: Evaluati
 
 
 def _read(model: Any, given: dict[str, Any]) -> Any:
-    from pydantic import ValidationError
-
-    from speedchain.errors import problems_from_pydantic
-
     try:
         return model.model_validate(given)
     except ValidationError as error:
@@ -92,11 +94,30 @@ def _speeds(asked: argparse.Namespace) -> tuple[Profile, float]:
 
 def _generator(asked: argparse.Namespace, fit: Fit, told: Evaluation) -> Iterator[str]:
     profile, seconds = _speeds(asked)
+    if asked.hz is not None:
+        kmh = 3600 * parse_quantity(TEST_FREQUENCY, asked.hz) / told.pulses_per_km
+        profile = _read(Run, {"profile": {"points": [{"at_s": 0, "kmh": kmh}]}}).profile
+    if asked.profile is not None:
+        profile = _profile_in(asked.profile)
     given = {"noise": asked.noise, "missing": asked.missing, "bounce_ms": asked.bounce_ms, "runout_mm": asked.runout_mm}
     faults = _read(Faults, given | {"seed": asked.seed})
     line, _, edges = edges_at_once(fit, told, Run(profile=profile, seconds=seconds, faults=faults))
     behind = converted(edges.given_s, line.ratio, line.cap_hz, line.averaged) if line.ratio is not None else None
     return files_of(asked.format, edges, behind, seconds)
+
+
+def _profile_in(file: str) -> Profile:
+    try:
+        with open(file, encoding="utf-8", newline="") as lines:
+            points = [
+                {"at_s": _number(row, "time_s"), "kmh": _number(row, "kmh")} for row in _columns(lines, "time_s", "kmh")
+            ]
+    except OSError as error:
+        raise InputError(
+            f"{file}: {error.strerror or 'cannot be read'}.", remedy="Give the path of a CSV file.", path="profile"
+        ) from None
+    profile: Profile = _read(Run, {"profile": {"points": points}}).profile
+    return profile
 
 
 def files_of(kind: str, edges: Edges, behind: Any, seconds: float) -> Iterator[str]:
@@ -113,19 +134,18 @@ def files_of(kind: str, edges: Edges, behind: Any, seconds: float) -> Iterator[s
     return vcd(signals, seconds)
 
 
-def _columns(lines: Iterable[str], name: str) -> Iterator[dict[str, str]]:
-    import csv
-
+def _columns(lines: Iterable[str], *names: str) -> Iterator[dict[str, str]]:
     reader = csv.DictReader(lines)
-    if reader.fieldnames is None or name not in reader.fieldnames:
-        raise InputError(
-            f"The table on standard input has no column {name}.",
-            remedy=f"Its first line names the columns; one of them is {name}.",
-            path="stdin",
-        )
+    for name in names:
+        if reader.fieldnames is None or name not in reader.fieldnames:
+            raise InputError(
+                f"The table has no column {name}.",
+                remedy=f"Its first line names the columns; one of them is {name}.",
+                path="table",
+            )
     for number, row in enumerate(reader, start=2):
         if number > MOST_LINES:
-            raise InputError("The table is too long.", remedy="Cut it.", limit=f"{MOST_LINES} lines", path="stdin")
+            raise InputError("The table is too long.", remedy="Cut it.", limit=f"{MOST_LINES} lines", path="table")
         yield row
 
 
@@ -151,8 +171,6 @@ def _reader(asked: argparse.Namespace, fit: Fit, told: Evaluation, stream: IO[st
     wire = "converter" if told.signal_detail.conversion is not None and not readout.before_converter else "sensor"
     times = np.sort(np.array([time for name, time in rows if name == wire]))
     width = np.full(times.size, np.inf)
-    from speedchain.bench.line import line_of
-
     line = line_of(fit, told, Faults())
     # what comes in has been through the converter already
     edges = at_the_reader(line, readout.model_copy(update={"before_converter": True}), Edges(times, times, width))

@@ -18,9 +18,12 @@ def filtered(edges_s: Array, shortest_s: float) -> Array:
     """
     if edges_s.size < 2 or shortest_s <= 0:
         return edges_s
+    close = np.flatnonzero(np.diff(edges_s) < shortest_s) + 1
+    if close.size == 0:
+        return edges_s
     keep = np.ones(edges_s.size, dtype=bool)
     last = -1
-    for place in (np.flatnonzero(np.diff(edges_s) < shortest_s) + 1).tolist():
+    for place in close.tolist():
         # The edge before is the last one let through, unless it was dropped itself.
         if keep[place - 1]:
             last = place - 1

@@ -47,9 +47,9 @@ def evaluate_signal(signal: Signal, speed_kmh: float, pulses_per_km: float, u_pc
 def _grounds(signal: Signal) -> str:
     if signal.proof is not None:
         return "seen at the reader"
-    way = (
-        "wired straight through" if signal.conditioner is None and signal.converter is None else "by way of a converter"
-    )
+    parts = (("conditioner", signal.conditioner), ("ratio converter", signal.converter))
+    through = [name for name, part in parts if part is not None]
+    way = f"through a {' and a '.join(through)}" if through else "wired straight through"
     if signal.measured is not None:
         return f"{way}; its levels were measured"
     if signal.vr is not None:

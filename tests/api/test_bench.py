@@ -33,7 +33,7 @@ class Signal(ApiTestCase):
     def test_the_signal_of_a_coil(self) -> None:
         told = self.send("post", "/signal", COIL).json()
         self.assertEqual([one["code"] for one in told["coil_ways"]], ["converter", "hall"])
-        self.assertEqual(len(told["lines"]["coil_vpp"]), len(told["lines"]["kmh"]))
+        self.assertEqual(len(told["coil_line"]["vpp"]), len(told["coil_line"]["kmh"]))
         found = self.send("post", "/evaluate", COIL).json()["result"]["findings"]
         self.assertIn("signal.over_driven", [one["code"] for one in found])
 

@@ -62,7 +62,7 @@ class Bench(BrowserTestCase):
 
     def test_a_gauge_that_falls_back_is_capped_and_its_ratio_set(self) -> None:
         page = self.at("Dash gauge, through a converter", "signal")
-        expect(page.get_by_test_id("rates")).to_contain_text("Ratio converter, out")
+        expect(page.get_by_test_id("rates")).to_contain_text("Converter, out")
         page.get_by_role("tab", name="Ratio").click()
         expect(page.get_by_test_id("ratio")).to_have_text("169/203")
         expect(page.locator("[data-finding='signal.wraps']")).to_be_visible()

@@ -216,6 +216,16 @@ class Converters(TestCase):
         self.assertAlmostEqual(capped.conversion.out_hz, 16_000 * 90 / 3600, places=1)
         self.assertAlmostEqual(capped.rates[-1].top_hz, 16_000 * 90 / 3600, places=1)
 
+    def test_error_and_delay_over_the_range(self) -> None:
+        converter = {"wanted_per_km": 8000, "most_numerator": 1, "cap_kmh": 150, "averaged": 3}
+        fit = read_fit(document(HALL, signal={"converter": converter}))
+        rows = view_signal(fit, evaluate(fit)).over_range
+        self.assertEqual([row.kmh for row in rows], [5, 100, 200])
+        self.assertAlmostEqual(rows[1].error_kmh / 100, rows[0].error_kmh / 5)
+        self.assertTrue(rows[2].capped)
+        self.assertAlmostEqual(rows[2].error_kmh, 150 * (1 + rows[1].error_kmh / 100) - 200, places=6)
+        self.assertAlmostEqual(rows[0].latency_ms, 1000 * (3 / rows[0].in_hz + 1 / rows[0].out_hz))
+
     def test_a_gauge_that_falls_back_is_warned_of_until_it_is_capped(self) -> None:
         gauge = {"name": "Gauge", "encoding": "pulses_per_km", "typed": 16_000, "end_kmh": 180}
         wraps = [gauge | {"past_end": "wraps"}]

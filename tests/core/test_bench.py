@@ -29,6 +29,7 @@ from speedchain.papers import card_pdf, wiring_pdf
 from speedchain.wiring import wiring_sheet
 from tests.fits import CAR, CYCLE, document, fit
 
+FIT = str(Path(__file__).parent / "version_1" / "plover.fit.json")
 MAGNETS = {"kind": "magnets", "count": 3, "magnets": {"radius_mm": 75}}
 
 
@@ -344,6 +345,16 @@ class Commands(TestCase):
         broken = self.in_a_file(document(CAR), "generator", "--seconds", "1", "--missing", "4").stdout.count("\n")
         self.assertAlmostEqual(broken / clean, 44 / 48, delta=0.03)
 
+    def test_a_frequency_and_a_profile_of_one_s_own(self) -> None:
+        asked = self.in_a_file(document(CAR), "generator", "--hz", "100", "--seconds", "2")
+        self.assertAlmostEqual(asked.stdout.count("sensor"), 200, delta=1)
+        with tempfile.TemporaryDirectory() as folder:
+            drive = Path(folder) / "drive.csv"
+            drive.write_text("time_s,kmh\n0,0\n2,36\n4,36\n")
+            pulses = self.in_a_file(document(CAR), "generator", "--profile", str(drive), "--seconds", "4")
+        # 10 m while it speeds up, then 20 m: 24.905 pulses a metre
+        self.assertAlmostEqual(pulses.stdout.count("sensor"), 30 * 24.905, delta=2)
+
     def test_gauge_and_satellite(self) -> None:
         gauge = Called("gauge", "--pulses-per-km", "16000", "--end-kmh", "180", given="hz\n400\n9000\n")
         self.assertEqual(gauge.stdout.splitlines(), ["hz,needle_kmh", "400,90", "9000,180"])
@@ -358,6 +369,11 @@ class Commands(TestCase):
             (("satellite", "--speed", "-4"), "", "outside 0 to 1500"),
             (("satellite", "--seconds", "30000"), "", "too many"),
             (("generator", "/nowhere"), "", "No such file"),
+            (("generator", FIT, "--profile", "/nowhere"), "", "No such file"),
+            (("generator", FIT, "--hz", "0"), "", "outside 0.1"),
+            (("generator", FIT, "--noise", "loud"), "", "not a noise"),
+            (("reader", FIT, "--readout", "2"), "time_s\n1\n", "no readout 2"),
+            (("reader", FIT), "hz\n1\n", "no column time_s"),
             (("fly",), "", "invalid choice"),
         ):
             with self.subTest(arguments):

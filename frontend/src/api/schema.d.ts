@@ -299,7 +299,7 @@ export interface paths {
         put?: never;
         /**
          * Show Signal
-         * @description Frequencies over speed against limits, a coil's two schools, ways to the ratio, the smoothing.
+         * @description A coil over speed and the two ways with it, ways to the ratio and its error over the range, the smoothing.
          */
         post: operations["signal"];
         delete?: never;
@@ -3344,6 +3344,16 @@ export interface components {
             words: string;
         };
         /**
+         * CoilLine
+         * @description A coil's voltage over speed [km/h, V peak to peak].
+         */
+        CoilLine: {
+            /** Kmh */
+            kmh: number[];
+            /** Vpp */
+            vpp: number[];
+        };
+        /**
          * CoilWay
          * @description One of two ways with a coil: what it costs and gives, in numbers.
          */
@@ -3360,6 +3370,24 @@ export interface components {
             words: string;
             /** Good */
             good: boolean;
+        };
+        /**
+         * RatioAt
+         * @description The converter at one true speed: pulses in and out [Hz], what the gauge is off [km/h], how late it is [ms].
+         */
+        RatioAt: {
+            /** Kmh */
+            kmh: number;
+            /** In Hz */
+            in_hz: number;
+            /** Out Hz */
+            out_hz: number;
+            /** Error Kmh */
+            error_kmh: number;
+            /** Latency Ms */
+            latency_ms: number;
+            /** Capped */
+            capped: boolean;
         };
         /**
          * RatioChoice
@@ -3388,31 +3416,17 @@ export interface components {
             error_kmh: number;
         };
         /**
-         * SignalLines
-         * @description Figures over speed [km/h]: frequencies of stages [Hz] with their limits, and a coil's voltage where it is known.
-         */
-        SignalLines: {
-            /** Kmh */
-            kmh: number[];
-            /** Labels */
-            labels: string[];
-            /** Hz */
-            hz: number[][];
-            /** Most Hz */
-            most_hz: (number | null)[];
-            /** Coil Vpp */
-            coil_vpp: number[];
-        };
-        /**
          * SignalView
          * @description What the signal's place shows beside the evaluation.
          */
         SignalView: {
-            lines: components["schemas"]["SignalLines"];
+            coil_line: components["schemas"]["CoilLine"] | null;
             /** Coil Ways */
             coil_ways: components["schemas"]["CoilWay"][];
             /** Ways */
             ways: components["schemas"]["RatioWay"][];
+            /** Over Range */
+            over_range: components["schemas"]["RatioAt"][];
             analogue: components["schemas"]["AnalogueTold"] | null;
         };
         /**

@@ -4,7 +4,7 @@ export function fieldWords(path: string): string {
   return names
     .slice(-2)
     .join(" ")
-    .replace(/_(mm|kmh|pct|bar|hz|km|us)\b/g, "")
+    .replace(/_(mm|kmh|pct|bar|hz|km|us|ms|v|vpp|ohm|ma|nf|a|m)\b/g, "")
     .replaceAll("_", " ");
 }
 

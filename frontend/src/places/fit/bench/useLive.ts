@@ -26,10 +26,11 @@ export function useLive(document: Fit, setup: Setup, running: boolean) {
     if (!running) return;
     let live = true;
     let timer = 0;
+    let due = performance.now();
     const turn = async () => {
       const began = performance.now();
-      let wait = EVERY_MS;
-      if (window.document.hidden) wait = WHEN_HIDDEN_MS;
+      due = Math.max(due + EVERY_MS, began);
+      if (window.document.hidden) due = began + WHEN_HIDDEN_MS;
       else
         try {
           const { document, setup } = now.current;
@@ -47,9 +48,9 @@ export function useLive(document: Fit, setup: Setup, running: boolean) {
         } catch (problem) {
           if (!live) return;
           fail(wordsOf(problem as Error));
-          wait = AFTER_ERROR_MS;
+          due = began + AFTER_ERROR_MS;
         }
-      if (live) timer = window.setTimeout(turn, Math.max(wait - (performance.now() - began), 0));
+      if (live) timer = window.setTimeout(turn, Math.max(due - performance.now(), 0));
     };
     turn();
     return () => {

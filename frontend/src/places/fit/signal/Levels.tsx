@@ -80,19 +80,19 @@ function Coil({ coil }: { coil: NonNullable<Schemas["SignalDetail"]["coil"]> }) 
   const { scale, speedUnit, show } = useUnits();
   const view = useSignal(evaluated.document).data;
   if (!view) return <Text>Drawing …</Text>;
-  const flat = (value: number) => view.lines.kmh.map(() => value);
+  const flat = (value: number) => view.coil_line?.kmh.map(() => value) ?? [];
   return (
     <Stack gap={2}>
-      {view.lines.coil_vpp.length > 0 && (
+      {view.coil_line && (
         <Suspense fallback={<Box minH="200px" />}>
           <Plot
-            x={view.lines.kmh.map((one) => one * scale)}
+            x={view.coil_line.kmh.map((one) => one * scale)}
             xLabel={speedUnit}
             yLabel="V pp"
             height={200}
             describe={`Voltage of the coil over speed: usable from ${coil.lowest_kmh.toFixed(1)} km/h, ${coil.at_top_vpp.toFixed(1)} V peak to peak at the top speed.`}
             lines={[
-              { label: "coil", values: view.lines.coil_vpp, look: "ours" },
+              { label: "coil", values: view.coil_line.vpp, look: "ours" },
               { label: "works from", values: flat(2 * coil.arming_v), look: "true" },
               ...(coil.most_vpp === null
                 ? []

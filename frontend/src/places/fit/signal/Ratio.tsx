@@ -15,7 +15,8 @@ export function Ratio() {
   const { evaluated, set } = useEditing();
   const { show } = useUnits();
   const conversion = evaluated.result.signal_detail.conversion;
-  const ways = useSignal(evaluated.document).data?.ways ?? [];
+  const view = useSignal(evaluated.document).data;
+  const ways = view?.ways ?? [];
   if (!conversion)
     return (
       <Missing>
@@ -89,10 +90,42 @@ export function Ratio() {
           ))}
         </Table.Body>
       </Table.Root>
+      {view && <OverRange rows={view.over_range} />}
       <Text fontSize="sm" color="fg.muted">
         Exact: {conversion.wanted_ratio.toPrecision(7)} pulses out for each one in. Prove it with the test card on the
         bench.
       </Text>
     </Stack>
+  );
+}
+
+/** Error and delay from the lowest to the top speed. */
+function OverRange({ rows }: { rows: Schemas["RatioAt"][] }) {
+  const { show } = useUnits();
+  return (
+    <Box overflowX="auto">
+      <Table.Root size="sm" variant="line" css={TABLE} data-testid="over-range">
+        <Table.Header>
+          <Table.Row>
+            {["True speed", "in", "out", "gauge off by", "late by"].map((head) => (
+              <Table.ColumnHeader key={head}>{head}</Table.ColumnHeader>
+            ))}
+          </Table.Row>
+        </Table.Header>
+        <Table.Body fontFamily="mono">
+          {rows.map((row) => (
+            <Table.Row key={row.kmh}>
+              <Table.Cell>{show(row.kmh, "km/h", 0.5).join(" ")}</Table.Cell>
+              <Table.Cell>{hz(row.in_hz)} Hz</Table.Cell>
+              <Table.Cell whiteSpace="nowrap">
+                {hz(row.out_hz)} Hz{row.capped && ", capped"}
+              </Table.Cell>
+              <Table.Cell whiteSpace="nowrap">{signed(row.error_kmh, 3)} km/h</Table.Cell>
+              <Table.Cell>{ms(row.latency_ms)}</Table.Cell>
+            </Table.Row>
+          ))}
+        </Table.Body>
+      </Table.Root>
+    </Box>
   );
 }

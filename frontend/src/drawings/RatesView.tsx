@@ -1,0 +1,114 @@
+import { useBreakpointValue } from "@chakra-ui/react";
+import type { Schemas } from "../api/client";
+import { Drawing } from "./Drawing";
+
+const ROW = 40;
+const TOP = 26;
+const GAP = 24;
+
+type Axis = { from: number; width: number; least: number; most: number };
+const place = ({ from, width, least, most }: Axis, value: number) =>
+  from + (width * Math.log10(Math.min(Math.max(value, least), most) / least)) / Math.log10(most / least);
+const axisOf = (values: number[], from: number, width: number): Axis => ({
+  from,
+  width,
+  least: 10 ** Math.floor(Math.log10(Math.min(...values))),
+  most: 10 ** Math.ceil(Math.log10(Math.max(...values) * 1.0001)),
+});
+const decades = ({ least, most }: Axis) =>
+  Array.from({ length: Math.round(Math.log10(most / least)) + 1 }, (_, step) => least * 10 ** step);
+const named = (value: number, units: [string, string]) =>
+  value >= 1000 ? `${value / 1000} ${units[1]}` : `${Number(value.toPrecision(1))} ${units[0]}`;
+const pulseNamed = (ms: number) => (ms >= 1 ? named(ms, ["ms", "s"]) : named(1000 * ms, ["µs", "ms"]));
+
+/**
+ * Every stage from the lowest to the top speed: its frequencies on the left, its pulses on the right, both by powers
+ * of ten. A line across the row is the limit, hatched beyond it.
+ */
+export function RatesView({ rates }: { rates: Schemas["StageRate"][] }) {
+  const width = useBreakpointValue({ base: 380, md: 800 }) ?? 800;
+  const names = width > 500 ? 140 : 0;
+  const half = (width - names - GAP - 16) / 2;
+  const hz = axisOf(
+    rates.flatMap((one) => [one.lowest_hz, one.top_hz, ...(one.most_hz ? [one.most_hz] : [])]),
+    names + 6,
+    half,
+  );
+  const ms = axisOf(
+    rates.flatMap((one) => [one.shortest_ms, one.longest_ms, ...(one.least_ms ? [one.least_ms] : [])]),
+    names + 6 + half + GAP,
+    half,
+  );
+  const row = names ? ROW : ROW + 16;
+  const height = TOP + rates.length * row + 26;
+  const words = rates
+    .map((one) => `${one.label} ${one.lowest_hz.toPrecision(3)} to ${one.top_hz.toPrecision(3)} hertz`)
+    .join("; ");
+  return (
+    <Drawing width={width} height={height} describe={`Frequency and pulse of every stage. ${words}.`}>
+      <text className="small" x={hz.from} y={14}>
+        frequency
+      </text>
+      <text className="small" x={ms.from} y={14}>
+        pulse
+      </text>
+      {[hz, ms].map((axis) =>
+        decades(axis).map((value, step, all) => (
+          <g key={value}>
+            <path className="thin" d={`M${place(axis, value)} ${TOP - 4}V${height - 22}`} style={{ opacity: 0.3 }} />
+            {(names > 0 || step === 0 || step === all.length - 1) && (
+              <text
+                className="small"
+                style={{ fontSize: 12 }}
+                x={place(axis, value)}
+                y={height - 6}
+                textAnchor={step === 0 ? "start" : step === all.length - 1 ? "end" : "middle"}
+              >
+                {axis === hz ? named(value, ["Hz", "kHz"]) : pulseNamed(value)}
+              </text>
+            )}
+          </g>
+        )),
+      )}
+      {rates.map((one, at) => {
+        const y = TOP + at * row + (names ? 8 : 22);
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: names may be the same, places are not
+          <g key={at}>
+            <text className="small" x={names ? 2 : hz.from} y={names ? y + 15 : y - 5}>
+              {one.label.length > 17 ? `${one.label.slice(0, 16)}…` : one.label}
+            </text>
+            <Bar axis={hz} from={one.lowest_hz} to={one.top_hz} y={y} good={one.kept_up} />
+            {one.most_hz !== null && <Limit axis={hz} at={one.most_hz} y={y} beyond={hz.from + hz.width} />}
+            <Bar axis={ms} from={one.shortest_ms} to={one.longest_ms} y={y} good={one.pulse_seen} />
+            {one.least_ms !== null && <Limit axis={ms} at={one.least_ms} y={y} beyond={ms.from} />}
+          </g>
+        );
+      })}
+    </Drawing>
+  );
+}
+
+function Bar({ axis, from, to, y, good }: { axis: Axis; from: number; to: number; y: number; good: boolean }) {
+  const x = place(axis, from);
+  return (
+    <rect
+      className={good ? "actfill" : "bad"}
+      x={x}
+      y={y + 3}
+      width={Math.max(place(axis, to) - x, 3)}
+      height={14}
+      rx={3}
+    />
+  );
+}
+
+function Limit({ axis, at, y, beyond }: { axis: Axis; at: number; y: number; beyond: number }) {
+  const x = place(axis, at);
+  return (
+    <g>
+      <path className="ink" d={`M${x} ${y - 3}v26`} />
+      <path className="ghost" d={`M${x} ${y + 10}H${beyond}`} />
+    </g>
+  );
+}
