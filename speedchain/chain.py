@@ -12,7 +12,7 @@ from speedchain.arrival import Arrival, SignalDetail
 from speedchain.bands import BandCode
 from speedchain.detective import Belief, beliefs
 from speedchain.drive import Drive, DriveDetail, evaluate_drive
-from speedchain.errors import FitError, Problem, problems_from_pydantic
+from speedchain.errors import FitError, InputError, Problem, problems_from_pydantic
 from speedchain.evidence import COVERAGE_FACTOR, Contribution, Part, Trial, combine_pct
 from speedchain.findings import Finding
 from speedchain.links import Figure, Link
@@ -66,6 +66,18 @@ class Fit(Part):
             return self.sensor.needs
         top_kmh = max(self.check_speed_kmh, *self.check_speeds_kmh, 0.0)
         return Needs.model_construct(lowest_kmh=min(5.0, top_kmh), top_kmh=top_kmh)
+
+    def readout_at(self, place: int) -> Readout:
+        """One of the readouts, from 0; raises `InputError` where there is none."""
+        if not 0 <= place < len(self.readouts):
+            raise InputError(
+                f"There is no readout {place + 1}; this fit has {len(self.readouts)}.",
+                remedy="Choose one of them.",
+                limit=f"0 to {len(self.readouts) - 1}",
+                value=place,
+                path="readout",
+            )
+        return self.readouts[place]
 
     def band_applies(self) -> bool:
         """Whether the law's band is held against this fit: a display read on the road, and a band chosen."""

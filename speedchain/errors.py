@@ -41,6 +41,24 @@ class InputError(SpeedchainError):
         super().__init__(Problem(path, message, remedy, limit, show_value(value)))
 
 
+def check_rising(low: float, high: float, words: str, unit: str, path: str, remedy: str) -> None:
+    """Refuse two values of which the first is not below the second.
+
+    >>> check_rising(4.0, 1.0, "level for low", "V", "high_v", "Swap them.")
+    Traceback (most recent call last):
+        ...
+    speedchain.errors.InputError: high_v: A level for low of 4 V is not below 1 V. Swap them.
+    """
+    if low >= high:
+        raise InputError(
+            f"A {words} of {low:g} {unit} is not below {high:g} {unit}.",
+            remedy=remedy,
+            limit=f"above {low:g} {unit}",
+            value=high,
+            path=path,
+        )
+
+
 class FitError(SpeedchainError):
     """A fit document with one or more fields that cannot be used."""
 

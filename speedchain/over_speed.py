@@ -6,7 +6,6 @@ import numpy as np
 
 from speedchain.bands import BANDS, Band
 from speedchain.chain import Evaluation, Fit
-from speedchain.errors import InputError
 from speedchain.evidence import COVERAGE_FACTOR
 from speedchain.readout import dial_of
 from speedchain.readout.needle import on_the_dial
@@ -68,14 +67,7 @@ def over_speed(fit: Fit, result_of: Evaluation, place: int = 0, top_kmh: float |
     speeds and, on the road, 160. Raises `InputError` when there is no such readout.
     References: UN Regulation 39, 5.4; 49 CFR 393.82; values from memory.
     """
-    if not 0 <= place < len(fit.readouts):
-        raise InputError(
-            f"There is no readout {place + 1}; this fit has {len(fit.readouts)}.",
-            remedy="Choose one of them.",
-            limit=f"0 to {len(fit.readouts) - 1}",
-            value=place,
-            path="readout",
-        )
+    given = fit.readout_at(place)
     band = BANDS.get(fit.band) if fit.band_applies() else None
     largest = max(fit.check_speed_kmh, *fit.check_speeds_kmh, band.at_kmh or ROAD_TOP_KMH if band else 0)
     top = top_kmh or 1.3 * largest if not band or band.at_kmh else top_kmh or max(ROAD_TOP_KMH, 1.3 * largest)
@@ -95,7 +87,6 @@ def over_speed(fit: Fit, result_of: Evaluation, place: int = 0, top_kmh: float |
         frequencies, speeds = table_in_use(readout.table)
         hertz = true * per_true(true) * readout.delivered_per_km / 3600
         shown = np.array([speed_from_table(float(hz), frequencies, speeds) for hz in hertz])
-    given = fit.readouts[place]
     shown = on_the_dial(shown, given.end_kmh, given.past_end)
     allowed, leaves, may_leave, numbers = np.empty((0, 2)), [], [], []
     if band is not None:

@@ -11,7 +11,6 @@ from numpy.typing import NDArray
 
 from speedchain.bench.line import speed_of_hz
 from speedchain.chain import Evaluation, Fit
-from speedchain.errors import InputError
 from speedchain.readout import dial_of
 from speedchain.readout.needle import on_the_dial
 from speedchain.results import result
@@ -112,15 +111,8 @@ def card_of(fit: Fit, told: Evaluation, place: int = 0) -> Card:
     >>> card_of(fit, evaluate(fit)).rows[-1].expected_kmh.__round__(2)
     100.0
     """
-    if not 0 <= place < len(fit.readouts):
-        raise InputError(
-            f"There is no readout {place + 1}; this fit has {len(fit.readouts)}.",
-            remedy="Choose one of them.",
-            limit=f"0 to {len(fit.readouts) - 1}",
-            value=place,
-            path="readout",
-        )
-    readout, seen = fit.readouts[place], told.readouts[place]
+    readout = fit.readout_at(place)
+    seen = told.readouts[place]
     conversion = told.signal_detail.conversion
     behind = conversion is not None and not readout.before_converter
     speeds = np.array(card_speeds_kmh(fit, place))

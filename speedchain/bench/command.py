@@ -160,12 +160,7 @@ def _number(row: dict[str, str], name: str) -> float:
 
 
 def _reader(asked: argparse.Namespace, fit: Fit, told: Evaluation, stream: IO[str]) -> Iterator[str]:
-    if not 1 <= asked.readout <= len(fit.readouts):
-        raise InputError(
-            f"There is no readout {asked.readout}.", remedy="Choose one of the fit's.",
-            limit=f"1 to {len(fit.readouts)}", path="readout",
-        )  # fmt: skip
-    readout = fit.readouts[asked.readout - 1]
+    readout = fit.readout_at(asked.readout - 1)
     seen = told.readouts[asked.readout - 1]
     rows = [(row.get("wire") or "sensor", _number(row, "time_s")) for row in _columns(stream, "time_s")]
     wire = "converter" if told.signal_detail.conversion is not None and not readout.before_converter else "sensor"

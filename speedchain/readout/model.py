@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationInfo, WithJsonSchema, field_validator, model_validator
 
-from speedchain.errors import InputError
+from speedchain.errors import InputError, check_rising
 from speedchain.evidence import Part, Proof, Provable, check_proof
 from speedchain.quantities import QuantityKind
 from speedchain.quantity_parser import parse_quantity
@@ -117,14 +117,8 @@ class Input(Part):
 
     @model_validator(mode="after")
     def _in_order(self) -> Input:
-        if self.low_v >= self.high_v:
-            raise InputError(
-                f"A level for low of {self.low_v:g} V is not below {self.high_v:g} V for high.",
-                remedy="Swap them, or take them from the reader's papers.",
-                limit=f"above {self.low_v:g} V",
-                value=self.high_v,
-                path="high_v",
-            )
+        remedy = "Swap them, or take them from the reader's papers."
+        check_rising(self.low_v, self.high_v, "level for low", "V", "high_v", remedy)
         return self
 
 

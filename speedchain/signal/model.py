@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from speedchain.errors import InputError
+from speedchain.errors import InputError, check_rising
 from speedchain.evidence import Part, Proof, Provable, check_proof
 from speedchain.signal.series import Series
 from speedchain.texts import ShortText
@@ -54,14 +54,8 @@ class MeasuredLevels(Part):
 
     @model_validator(mode="after")
     def _in_order(self) -> MeasuredLevels:
-        if self.low_v >= self.high_v:
-            raise InputError(
-                f"A low of {self.low_v:g} V is not below a high of {self.high_v:g} V.",
-                remedy="Swap them, or measure again while the wheel turns.",
-                limit=f"above {self.low_v:g} V",
-                value=self.high_v,
-                path="high_v",
-            )
+        remedy = "Swap them, or measure again while the wheel turns."
+        check_rising(self.low_v, self.high_v, "low", "V", "high_v", remedy)
         return self
 
 
@@ -85,14 +79,7 @@ class Lead(Part):
 
     @model_validator(mode="after")
     def _in_order(self) -> Lead:
-        if self.low_ma >= self.high_ma:
-            raise InputError(
-                f"A low current of {self.low_ma:g} mA is not below a high one of {self.high_ma:g} mA.",
-                remedy="Swap them, or take 7 and 14 mA.",
-                limit=f"above {self.low_ma:g} mA",
-                value=self.high_ma,
-                path="high_ma",
-            )
+        check_rising(self.low_ma, self.high_ma, "low current", "mA", "high_ma", "Swap them, or take 7 and 14 mA.")
         return self
 
 

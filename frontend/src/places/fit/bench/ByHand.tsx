@@ -2,7 +2,7 @@ import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { TextField } from "../../../ui/fields";
-import { Small } from "../../../ui/Small";
+import { Small, Toggles } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { useLast } from "../../../ui/useLast";
 import { useEditing } from "../context";
@@ -12,6 +12,7 @@ import { OUTCOMES, Trials, useTrials } from "./trials";
 /** What a wheel turned, or a magnet waved, by hand should show, and what came of it. */
 export function ByHand() {
   const { evaluated } = useEditing();
+  const [chosen, choose] = useState(0);
   const [given, give] = useState({ turns: "10", waves: "", seconds: "10" });
   const { data, error } = useHand(evaluated.document, given);
   const told = useLast(data);
@@ -33,6 +34,12 @@ export function ByHand() {
   );
   return (
     <Stack gap={4} data-testid="by-hand">
+      {told.spin.predictions.length > 1 && (
+        <Flex gap={2} align="center" wrap="wrap">
+          <Text fontSize="sm">Looking at</Text>
+          <Toggles options={told.spin.predictions.map((one) => one.readout)} chosen={chosen} choose={choose} />
+        </Flex>
+      )}
       <Flex gap={3} wrap="wrap" align="end">
         {field("turns", "Turns", "", "10")}
         {field("waves", "Waves", "", String(told.waves))}
@@ -41,8 +48,8 @@ export function ByHand() {
       </Flex>
       {error && <Problem error={error} />}
       <Grid templateColumns={{ base: "1fr", lg: "1fr 1fr" }} gap={4}>
-        <HandTest title="Spin the wheel" test="spin" told={told.spin} record={record} />
-        <HandTest title="Wave a magnet, or steel" test="magnet" told={told.magnet} record={record} />
+        <HandTest title="Spin the wheel" test="spin" told={told.spin} record={record} readout={chosen} />
+        <HandTest title="Wave a magnet, or steel" test="magnet" told={told.magnet} record={record} readout={chosen} />
       </Grid>
       <Trials />
     </Stack>
@@ -60,15 +67,17 @@ function HandTest({
   test,
   told,
   record,
+  readout,
 }: {
   title: string;
   test: "spin" | "magnet";
   told: Schemas["HandTest"];
   record: ReturnType<typeof useTrials>["record"];
+  readout: number;
 }) {
   const { show } = useUnits();
   const [outcome, came] = useState<keyof typeof OUTCOMES | null>(null);
-  const first = told.predictions[0];
+  const seen = told.predictions[readout];
   return (
     <Stack gap={2} borderWidth="1px" borderColor="border" borderRadius="md" p={3} data-testid={test}>
       <Text fontWeight="700" fontSize="lg">
@@ -109,7 +118,7 @@ function HandTest({
             aria-pressed={outcome === code}
             onClick={() => {
               came(code);
-              record({ test, outcome: code, readout: 0, expected_kmh: first?.shown_kmh ?? null });
+              record({ test, outcome: code, readout, expected_kmh: seen?.shown_kmh ?? null });
             }}
           >
             {OUTCOMES[code]}

@@ -41,6 +41,7 @@ export function Running() {
           <Box flex="1" minW={{ base: "100%", md: "220px" }}>
             <Text fontSize="sm" color="fg.muted">
               True speed of the generator
+              {frame && `; at the sensor ${frame.sensor_hz > 0 ? frame.sensor_hz.toPrecision(4) : 0} Hz`}
             </Text>
             <Flex align="center" gap={3}>
               <input
