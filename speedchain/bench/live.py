@@ -23,6 +23,7 @@ MOST_LOOKED_AT = 4000
 """Pulses simulated with all their faults; what a slow reader still remembers from before comes clean."""
 LONGEST_MEMORY_S = 12.0
 NEEDLE_S = 0.15
+LATELY_S = 0.5
 NEEDLE_POINTS = 24
 TRIGGER_SHARE = 0.2
 
@@ -130,9 +131,18 @@ def _reader(fit: Fit, told: Evaluation, place: int, line: Line, edges: Edges, no
     times = at_the_reader(line, readout, edges)
     at = np.linspace(now_s - 4 * NEEDLE_S, now_s, NEEDLE_POINTS)
     shown = shown_by(readout, told.readouts[place], times, at)
-    recent = times[times > now_s - 0.5]
-    hz = (recent.size - 1) / (recent[-1] - recent[0]) if recent.size > 1 else 0.0
-    return ReaderFrame(readout.name, float(shown[-1]), float(follows(at, shown, NEEDLE_S)[-1]), float(hz))
+    return ReaderFrame(
+        readout.name, float(shown[-1]), float(follows(at, shown, NEEDLE_S)[-1]), _lately_hz(times, now_s)
+    )
+
+
+def _lately_hz(times: Array, now_s: float) -> float:
+    """Frequency over the last half second; of slower pulses over the last two, until the next is overdue [Hz]."""
+    first = max(int(np.searchsorted(times, now_s - LATELY_S)), 0)
+    recent = times[min(first, max(times.size - 2, 0)) :]
+    if recent.size < 2 or now_s - recent[-1] > 1.5 * (recent[-1] - recent[-2]):
+        return 0.0
+    return float((recent.size - 1) / (recent[-1] - recent[0]))
 
 
 def _scope(fit: Fit, line: Line, travel: Travel, edges: Edges, asked: Moment, hz: float, seed: int) -> ScopeFrame:

@@ -119,6 +119,15 @@ class Moments(TestCase):
         broken = bench_moment(car, evaluate(car), held(50, faults=Faults(missing=1)))
         self.assertGreater(broken.missed, 0)
 
+    def test_slow_pulses_have_a_frequency_until_one_is_overdue(self) -> None:
+        cycle = fit(CYCLE)
+        told = evaluate(cycle)
+        self.assertAlmostEqual(
+            bench_moment(cycle, told, held(5)).readers[0].hz, 5 * told.pulses_per_km / 3600, places=3
+        )
+        stop = Profile(points=tuple([ProfilePoint(at_s=at, kmh=v) for at, v in ((0, 5), (20, 5), (20.01, 0))]))
+        self.assertEqual(bench_moment(cycle, told, Moment(profile=stop, now_s=24)).readers[0].hz, 0)
+
     def test_the_window_is_as_long_as_asked(self) -> None:
         frame = bench_moment(fit(CAR), evaluate(fit(CAR)), held(50, window_ms=200))
         self.assertEqual(frame.scope.span_ms, 200)
