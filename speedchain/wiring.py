@@ -140,7 +140,6 @@ def _cautions(fit: Fit) -> tuple[str, ...]:
 def _order(fit: Fit, told: Evaluation) -> tuple[Question, ...]:
     facts, lead = facts_of(fit.sensor), fit.signal.lead
     levels = told.signal_detail.at_reader
-    ratio = fit.drive.axle_ratio.ratio if fit.drive.axle_ratio else None
     marking = fit.wheel.marking.text if fit.wheel.marking else ""
     driven = "" if fit.wheels_driven == "unsaid" else _label(catalogue().wheels_driven, fit.wheels_driven)
     high = f"; {levels.low_v:.2g} to {levels.high_v:.3g} V" if levels else ""
@@ -154,7 +153,7 @@ def _order(fit: Fit, told: Evaluation) -> tuple[Question, ...]:
         ("Signal", f"{OUTPUTS[facts.output]}{high}"),
         ("Supply of the sensor", f"{fit.needs.supply_v:g} V" if facts.supply_high_v > 0 else "none"),
         ("Wheels driven", driven),
-        ("Axle ratio", f"{ratio:g}" if ratio else "none between" if fit.drive.kind == "hub" else ""),
+        ("Axle or chain ratio", "none between" if fit.drive.kind == "hub" else f"{told.links[1].value:.4g} to 1"),
         ("Tyre", marking),
         ("Rolling circumference", f"{told.links[0].value:.0f} mm"),
         ("Top speed", f"{fit.needs.top_kmh:g} km/h, {told.pulse_times.top_hz:.0f} Hz"),

@@ -66,12 +66,12 @@ export function Ratio() {
             <Table.Row key={way.label}>
               <Table.Cell fontFamily="body">{way.label}</Table.Cell>
               <Table.Cell>{fraction(way.stages)}</Table.Cell>
-              <Table.Cell whiteSpace="nowrap">
+              <Table.Cell>
                 {Math.abs(way.error_ppm) < 1000
                   ? `${signed(way.error_ppm, 1)} ppm`
                   : `${signed(way.error_ppm / 1e4, 2)} %`}
               </Table.Cell>
-              <Table.Cell whiteSpace="nowrap">{signed(way.error_kmh, 3)} km/h</Table.Cell>
+              <Table.Cell>{signed(way.error_kmh, 3)} km/h</Table.Cell>
               <Table.Cell>
                 <Small
                   fontFamily="body"
@@ -103,29 +103,27 @@ export function Ratio() {
 function OverRange({ rows }: { rows: Schemas["RatioAt"][] }) {
   const { show } = useUnits();
   return (
-    <Box overflowX="auto">
-      <Table.Root size="sm" variant="line" css={TABLE} data-testid="over-range">
-        <Table.Header>
-          <Table.Row>
-            {["True speed", "in", "out", "gauge off by", "late by"].map((head) => (
-              <Table.ColumnHeader key={head}>{head}</Table.ColumnHeader>
-            ))}
-          </Table.Row>
-        </Table.Header>
-        <Table.Body fontFamily="mono">
-          {rows.map((row) => (
-            <Table.Row key={row.kmh}>
-              <Table.Cell>{show(row.kmh, "km/h", 0.5).join(" ")}</Table.Cell>
-              <Table.Cell>{hz(row.in_hz)} Hz</Table.Cell>
-              <Table.Cell whiteSpace="nowrap">
-                {hz(row.out_hz)} Hz{row.capped && ", capped"}
-              </Table.Cell>
-              <Table.Cell whiteSpace="nowrap">{signed(row.error_kmh, 3)} km/h</Table.Cell>
-              <Table.Cell>{ms(row.latency_ms)}</Table.Cell>
-            </Table.Row>
+    <Table.Root size="sm" variant="line" css={TABLE} data-testid="over-range">
+      <Table.Header>
+        <Table.Row>
+          {["True speed", "in", "out", "gauge off by", "late by"].map((head) => (
+            <Table.ColumnHeader key={head}>{head}</Table.ColumnHeader>
           ))}
-        </Table.Body>
-      </Table.Root>
-    </Box>
+        </Table.Row>
+      </Table.Header>
+      <Table.Body fontFamily="mono">
+        {rows.map((row) => (
+          <Table.Row key={row.kmh}>
+            <Table.Cell>{show(row.kmh, "km/h", 0.5).join(" ")}</Table.Cell>
+            <Table.Cell>{hz(row.in_hz)} Hz</Table.Cell>
+            <Table.Cell>
+              {hz(row.out_hz)} Hz{row.capped && ", capped"}
+            </Table.Cell>
+            <Table.Cell>{signed(row.error_kmh, 3)} km/h</Table.Cell>
+            <Table.Cell>{ms(row.latency_ms)}</Table.Cell>
+          </Table.Row>
+        ))}
+      </Table.Body>
+    </Table.Root>
   );
 }

@@ -18,28 +18,26 @@ export function Wiring() {
         </Box>
       ))}
       {sheet.wires.length > 0 && (
-        <Box overflowX="auto">
-          <Table.Root size="sm" variant="line" css={TABLE}>
-            <Table.Header>
-              <Table.Row>
-                {["Pin", "Colour", "It is", "Goes to", "With it"].map((head) => (
-                  <Table.ColumnHeader key={head}>{head}</Table.ColumnHeader>
-                ))}
-              </Table.Row>
-            </Table.Header>
-            <Table.Body>
-              {sheet.wires.map((row) => (
-                <Table.Row key={row.pin}>
-                  <Table.Cell fontFamily="mono">{row.pin}</Table.Cell>
-                  <Table.Cell>{row.colour}</Table.Cell>
-                  <Table.Cell>{row.role}</Table.Cell>
-                  <Table.Cell>{row.goes_to}</Table.Cell>
-                  <Table.Cell>{row.with_it}</Table.Cell>
-                </Table.Row>
+        <Table.Root size="sm" variant="line" css={TABLE}>
+          <Table.Header>
+            <Table.Row>
+              {["Pin", "Colour", "It is", "Goes to", "With it"].map((head) => (
+                <Table.ColumnHeader key={head}>{head}</Table.ColumnHeader>
               ))}
-            </Table.Body>
-          </Table.Root>
-        </Box>
+            </Table.Row>
+          </Table.Header>
+          <Table.Body>
+            {sheet.wires.map((row) => (
+              <Table.Row key={row.pin}>
+                <Table.Cell fontFamily="mono">{row.pin}</Table.Cell>
+                <Table.Cell>{row.colour}</Table.Cell>
+                <Table.Cell>{row.role}</Table.Cell>
+                <Table.Cell>{row.goes_to}</Table.Cell>
+                <Table.Cell>{row.with_it}</Table.Cell>
+              </Table.Row>
+            ))}
+          </Table.Body>
+        </Table.Root>
       )}
       <Grid templateColumns={{ base: "1fr", lg: "1fr 1fr" }} gap={4}>
         <Box>

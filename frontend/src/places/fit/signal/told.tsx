@@ -2,8 +2,16 @@ import { Box, Text } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import { figure } from "../../../ui/format";
 
-/** Tables of the signal stand on the panel itself. */
-export const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } };
+/** Tables of the signal stand on the panel itself; on a phone their cells are small and break. */
+export const TABLE = {
+  "& tr": { bg: "transparent" },
+  "& td, & th": {
+    borderColor: "border",
+    px: { base: 0.5, md: 1 },
+    fontSize: { base: "xs", md: "sm" },
+    whiteSpace: { base: "normal", md: "nowrap" },
+  },
+};
 
 /** A number with its name above it. */
 export function Told({ name, children, testId }: { name: string; children: ReactNode; testId?: string }) {
