@@ -125,12 +125,19 @@ class Coils(TestCase):
         # 48 teeth on 1927 mm at 200 km/h: 1384 Hz, so 13.84 times what is measured at 100 Hz
         self.assertEqual(self.at(2, most_vpp=27), {"signal.over_driven": "blocking"})
         self.assertEqual(self.at(2, most_vpp=28), {"signal.over_driven": "warning"})
+        self.assertEqual(self.at(2, most_vpp=34), {"signal.over_driven": "warning"})
         self.assertEqual(self.at(2, most_vpp=35), {})
         self.assertEqual(self.at(2, most_vpp=10, clamped=True), {})
 
     def test_too_weak_at_the_lowest_speed(self) -> None:
         self.assertEqual(self.at(1, arming_v=0.3), {"signal.vr_slow": "warning"})
         self.assertEqual(self.at(2, arming_v=0.3), {})
+
+    def test_its_levels_are_half_its_swing_either_way(self) -> None:
+        detail = told(COIL, signal={"vr": {"measured_vpp": 2, "at_hz": 100}}).signal_detail
+        assert detail.arriving.levels is not None
+        self.assertAlmostEqual(detail.arriving.levels.high_v, 6.918, places=3)  # 691.8 Hz at 100 km/h
+        self.assertAlmostEqual(detail.arriving.levels.low_v, -6.918, places=3)
 
     def test_the_gap_counts_where_it_is_known(self) -> None:
         ring = {"kind": "toothed_ring", "count": 48, "ring": {"diameter_mm": 96}}
@@ -187,6 +194,7 @@ class Rates(TestCase):
             [row.stage for row in rows], ["sensor", "conditioner", "converter_in", "converter_out", "reader", "reader"]
         )
         self.assertAlmostEqual(rows[3].top_hz, 16_000 * 200 / 3600, places=2)
+        self.assertAlmostEqual(rows[3].shortest_ms, 500 / rows[3].top_hz)  # half of a period
         self.assertEqual(rows[4].top_hz, rows[3].top_hz)
         self.assertEqual(rows[5].top_hz, rows[0].top_hz)
 
@@ -232,6 +240,8 @@ class Converters(TestCase):
         self.assertEqual(codes(HALL, signal={"converter": CONVERTER}, readouts=wraps), {"signal.wraps": "warning"})
         self.assertEqual(codes(HALL, signal={"converter": CONVERTER}, readouts=[gauge]), {})
         self.assertEqual(codes(HALL, signal={"converter": CONVERTER | {"cap_kmh": 180}}, readouts=wraps), {})
+        late = codes(HALL, signal={"converter": CONVERTER | {"cap_kmh": 190}}, readouts=wraps)
+        self.assertEqual(late, {"signal.wraps": "warning"})
 
     def test_a_coarse_ratio_and_one_out_of_reach(self) -> None:
         coarse = CONVERTER | {"most_numerator": 2, "most_denominator": 2}

@@ -19,8 +19,9 @@ from speedchain import InputError, evaluate
 from speedchain.__main__ import main
 from speedchain.bench.card import Card, card_of, card_speeds_kmh
 from speedchain.bench.files import MOST_CHANGES, vcd
+from speedchain.bench.gauge import follows
 from speedchain.bench.hand import magnet_test, spin_test, waves_for
-from speedchain.bench.line import Faults, bounded, edges_of, line_of
+from speedchain.bench.line import Faults, at_the_reader, bounded, edges_of, line_of
 from speedchain.bench.live import MOST_LOOKED_AT, Moment, bench_moment, memory_s
 from speedchain.bench.profile import Profile, ProfilePoint, travel_of
 from speedchain.bench.run import Run, Stopped, run_bench
@@ -275,6 +276,10 @@ class ByHand(TestCase):
         self.assertAlmostEqual(told.predictions[0].shown_kmh, 7.56, places=2)
         self.assertGreaterEqual(waves_for(wheel, evaluate(wheel)), 3)
 
+    def test_a_wave_counted_twice(self) -> None:
+        twice = fit(CYCLE, target__edges=2)
+        self.assertEqual(magnet_test(twice, evaluate(twice), 10, 10).predictions[0].hz, 2)
+
     def test_why_a_reader_may_show_nothing(self) -> None:
         for timing, words in (
             ({"time_out_s": 0.5}, "slower than its time-out"),
@@ -402,6 +407,20 @@ class Commands(TestCase):
 
 
 class Edges(TestCase):
+    def test_bounces_are_shorter_than_the_pulse_and_filtered_out(self) -> None:
+        """Of each closing only the last, lasting, contact is left."""
+        cycle = fit(CYCLE, target=MAGNETS, readouts__0__input={"shortest_us": 550})
+        line = line_of(cycle, evaluate(cycle), Faults(bounce_ms=1))
+        travel = line.travel(Profile.swept(30, 30, 1), 0.0, 20.0)
+        edges = edges_of(line, travel, 0, 200, 3)
+        self.assertGreater(edges.given_s.size, 1.9 * edges.passed_s.size)
+        counted = at_the_reader(line, cycle.readouts[0], edges)
+        self.assertAlmostEqual(counted.size, edges.passed_s.size, delta=1)
+
+    def test_a_needle_at_rest_stays_where_it_is(self) -> None:
+        time = np.linspace(0, 1, 20)
+        np.testing.assert_allclose(follows(time, np.full(20, 80.0), 0.3), 80)
+
     def test_pulses_of_noise_free_teeth_fall_evenly(self) -> None:
         car = fit(CAR)
         line = line_of(car, evaluate(car), Faults())
