@@ -56,13 +56,14 @@ class CardFit:
 @result
 class NextSetting:
     """What to do next. A reader: the number to type. A gauge behind a converter: its ratio, and what the gauge is now
-    known to want, as pulses per km and as the number that stands for the gauge."""
+    known to want, as pulses per km, as turns of its cable, and as the number that stands for the gauge."""
 
     what: Literal["number", "converter"]
     text: str
     unit: str
     number: float
     wanted_per_km: float | None
+    cable_turns_per_km: float | None
     left_pct: float
 
 
@@ -204,12 +205,14 @@ def _next(fit: Fit, told: Evaluation, place: int, line: CardFit) -> NextSetting 
         stages = best_stages(wants / told.pulses_per_km, converter)
         text = " · ".join([f"{stage.numerator}/{stage.denominator}" for stage in stages])
         number = float(f"{dial.around(dial.exact(wants))[2]:.12g}")
-        return NextSetting("converter", text, "pulses out for pulses in", number, wants, stages[-1].error_ppm / 1e4)
+        turns = wants / converter.motor_pulses if converter.drives == "mechanical" else None
+        left = stages[-1].error_ppm / 1e4
+        return NextSetting("converter", text, "pulses out for pulses in", number, wants, turns, left)
     told_per_km = seen.told_pulses_per_km * line.scale
     below, above, near = dial.around(dial.exact(told_per_km))
     value = near if seen.rounding == "nearest" else above if seen.rounding == "up" else below
     left_pct = 100 * (told_per_km / dial.told(value) - 1)
-    return NextSetting("number", dial.text(value), seen.unit, value, None, left_pct)
+    return NextSetting("number", dial.text(value), seen.unit, value, None, None, left_pct)
 
 
 def _words(fit: Fit, place: int, line: CardFit | None, agrees: bool, following: NextSetting | None) -> tuple[str, ...]:

@@ -67,6 +67,7 @@ class BenchFrame:
 
     true_kmh: float
     sensor_hz: float
+    kmh_per_hz: float
     over_s: float
     passed: int
     counted: int
@@ -112,7 +113,7 @@ def bench_moment(fit: Fit, told: Evaluation, asked: Moment) -> BenchFrame:
         edges = _remembering(line, travel, edges, first)
     readers = tuple([_reader(fit, told, place, line, edges, asked.now_s) for place in range(len(fit.readouts))])
     scope = _scope(fit, line, travel, edges, asked, hz, seed)
-    return BenchFrame(true_kmh, hz, over_s, passed, counted, missed, false, scope, readers)
+    return BenchFrame(true_kmh, hz, 3600 / told.pulses_per_km, over_s, passed, counted, missed, false, scope, readers)
 
 
 def _remembering(line: Line, travel: Travel, edges: Edges, first: int) -> Edges:

@@ -101,7 +101,9 @@ def run_bench(fit: Fit, told: Evaluation, asked: Run, going: Callable[[float], b
         shown_by(readout, seen, at_the_reader(line, readout, edges), time_s)
         for readout, seen in zip(fit.readouts, told.readouts, strict=True)
     ]
-    passed, _, missed, false = (sum(numbers) for numbers in zip(*_all_counts(line, travel, pieces), strict=True))
+    passed, _, missed, false = (
+        sum(numbers) for numbers in zip(*[counts(line, travel, piece) for piece in pieces], strict=True)
+    )
     true = asked.profile.at(time_s)
     failing = tuple([one for one in stretches if one.missed or one.false])
     return RunTold(
@@ -145,10 +147,6 @@ def joined(pieces: list[Edges]) -> Edges:
         np.concatenate([piece.given_s for piece in pieces]),
         np.concatenate([piece.width_s for piece in pieces]),
     )
-
-
-def _all_counts(line: Line, travel: Travel, pieces: list[Edges]) -> list[tuple[int, int, int, int]]:
-    return [counts(line, travel, piece) for piece in pieces]
 
 
 def _stretches(line: Line, travel: Travel, piece: Edges, profile: Profile) -> list[FailedStretch]:

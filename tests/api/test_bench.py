@@ -6,7 +6,9 @@ import io
 import time
 from datetime import timedelta
 from typing import Any
+from unittest import mock
 
+from django.db import IntegrityError
 from django.test import TransactionTestCase
 from django.utils import timezone
 from pypdf import PdfReader
@@ -159,3 +161,31 @@ class LongRuns(TransactionTestCase):
         BenchRun.objects.filter(pk=run.pk).update(beat_at=timezone.now() - timedelta(minutes=1))
         told = self.send("get", f"/bench/runs/{run.pk}").json()
         self.assertEqual((told["state"], told["message"]), ("failed", runs.LOST))
+
+    def test_one_that_breaks_off_says_so(self) -> None:
+        with mock.patch("workshop.runs.run_bench", side_effect=ValueError("not meant to be")):
+            told = self.waited_for(self.start(5)["id"], ("failed",))
+        self.assertEqual(told["message"], "The run broke off. Start it again.")
+        self.assertIsNone(told["result"])
+
+    def test_one_still_waiting_is_stopped_at_once_and_never_begins(self) -> None:
+        run = BenchRun.objects.create(workshop=self.user.member.workshop, document=CAR, asked={})
+        self.assertEqual(self.send("delete", f"/bench/runs/{run.pk}").json()["state"], "stopped")
+        runs._work(run.pk, (), None)
+        run.refresh_from_db()
+        self.assertEqual(run.state, "stopped")
+
+    def test_only_the_newest_are_kept(self) -> None:
+        common = {"workshop": self.user.member.workshop, "document": CAR, "asked": {}}
+        for _ in range(14):
+            BenchRun.objects.create(**common, state="stopped")
+        run = self.start(5)
+        self.waited_for(run["id"], ("done",))
+        self.assertEqual(BenchRun.objects.count(), runs.KEPT)
+        self.assertEqual(BenchRun.objects.first().pk, run["id"])  # type: ignore[union-attr]
+
+    def test_the_database_refuses_what_makes_no_sense(self) -> None:
+        common = {"workshop": self.user.member.workshop, "document": CAR, "asked": {}}
+        for wrong in ({"state": "asleep"}, {"share": 1.5}, {"state": "done"}):
+            with self.subTest(wrong=wrong), self.assertRaises(IntegrityError):
+                BenchRun.objects.create(**common, **wrong)

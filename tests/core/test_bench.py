@@ -245,6 +245,20 @@ class Cards(TestCase):
                 self.assertAlmostEqual(after, 1, delta=0.02)
                 self.assertAlmostEqual(100 * (after - 1), told.next.left_pct, delta=0.05)
 
+    def test_a_gauge_behind_a_converter_is_known_anew(self) -> None:
+        """Reads 5 % high at 16 000 pulses per km: it wants 16 000/1.05, be it by pulses or by turns of its cable."""
+        reading = {"name": "Gauge", "encoding": "pulses_per_km", "typed": 16_000, "display_step_kmh": 0.1}
+        points = [(v, v * 1.05) for v in (40, 80, 120)]
+        told = card(points, readouts__0=reading, signal={"converter": {"wanted_per_km": 16_000}})
+        assert told.next is not None
+        self.assertAlmostEqual(told.next.wanted_per_km or 0, 16_000 / 1.05, delta=0.5)
+        self.assertEqual(told.next.number, 15_238)
+        self.assertIsNone(told.next.cable_turns_per_km)
+        cable = {"drives": "mechanical", "cable_turns_per_km": 80, "motor_pulses": 200}
+        turned = card(points, readouts__0=reading, signal={"converter": cable})
+        assert turned.next is not None
+        self.assertAlmostEqual(turned.next.cable_turns_per_km or 0, 80 / 1.05, delta=0.01)
+
     def test_a_road_display_is_still_rounded_so_that_it_never_reads_low(self) -> None:
         told = card([(50, 49), (100, 98)])
         assert told.next is not None

@@ -3512,6 +3512,8 @@ export interface components {
             true_kmh: number;
             /** Sensor Hz */
             sensor_hz: number;
+            /** Kmh Per Hz */
+            kmh_per_hz: number;
             /** Over S */
             over_s: number;
             /** Passed */
@@ -3733,7 +3735,7 @@ export interface components {
         /**
          * NextSetting
          * @description What to do next. A reader: the number to type. A gauge behind a converter: its ratio, and what the gauge is now
-         *     known to want, as pulses per km and as the number that stands for the gauge.
+         *     known to want, as pulses per km, as turns of its cable, and as the number that stands for the gauge.
          */
         NextSetting: {
             /**
@@ -3749,6 +3751,8 @@ export interface components {
             number: number;
             /** Wanted Per Km */
             wanted_per_km: number | null;
+            /** Cable Turns Per Km */
+            cable_turns_per_km: number | null;
             /** Left Pct */
             left_pct: number;
         };

@@ -31,8 +31,8 @@ export function LevelsView({
   reader: string;
 }) {
   const takes = input && {
-    low: Number(input.low_v ?? 0.8),
-    high: Number(input.high_v ?? 2),
+    low: Number(input.low_v),
+    high: Number(input.high_v),
     most: input.most_v == null ? null : Number(input.most_v),
   };
   const known = [

@@ -4,11 +4,14 @@ import { api, data, type Schemas } from "../api/client";
 import { keys, useSession } from "../api/hooks";
 import { figure } from "./format";
 
+/** How many km/h each unit of speed is. */
+export const KMH_IN = { "km/h": 1, mph: 1.609344, kn: 1.852 } as const;
+
 /** How a person reads speeds and lengths. What is typed into a machine stays in the machine's own unit. */
 const SYSTEMS = {
   metric: { "km/h": ["km/h", 1], mm: ["mm", 1] },
-  imperial: { "km/h": ["mph", 1 / 1.609344], mm: ["in", 1 / 25.4] },
-  nautical: { "km/h": ["kn", 1 / 1.852], mm: ["mm", 1] },
+  imperial: { "km/h": ["mph", 1 / KMH_IN.mph], mm: ["in", 1 / 25.4] },
+  nautical: { "km/h": ["kn", 1 / KMH_IN.kn], mm: ["mm", 1] },
 } as const;
 
 type System = Schemas["SessionOut"]["units"];

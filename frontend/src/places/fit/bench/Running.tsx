@@ -88,7 +88,7 @@ export function Running() {
               <Text data-testid="between">
                 Between the cursors <b>{between_ms.toPrecision(3)} ms</b>
                 {between_ms > 0 &&
-                  `: ${(1000 / between_ms).toPrecision(4)} Hz, ${show((3600 * 1000) / between_ms / result.pulses_per_km, "km/h", 0.5).join(" ")}`}
+                  `: ${(1000 / between_ms).toPrecision(4)} Hz, ${show((1000 / between_ms) * frame.kmh_per_hz, "km/h", 0.5).join(" ")}`}
               </Text>
               <Counts frame={frame} />
             </Flex>

@@ -5,18 +5,14 @@ import { Residuals } from "../../../drawings/Residuals";
 import { ChoiceField, TextField } from "../../../ui/fields";
 import { offer } from "../../../ui/files";
 import { Small, Toggles } from "../../../ui/Small";
-import { useUnits } from "../../../ui/units";
+import { KMH_IN, useUnits } from "../../../ui/units";
 import { useLast } from "../../../ui/useLast";
 import { useEditing } from "../context";
 import { fetchCardPdf, useCard, wordsOf } from "./queries";
 import { Trials, useTrials } from "./trials";
 
 const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1, py: 0.5 } };
-const UNITS = [
-  { code: "km/h", label: "km/h" },
-  { code: "mph", label: "mph" },
-  { code: "kn", label: "knots" },
-];
+const UNITS = Object.keys(KMH_IN).map((code) => ({ code, label: code }));
 
 type Card = Schemas["Card"];
 type Point = { speed_kmh: number | string; read_kmh: number | string | null };
@@ -68,7 +64,7 @@ export function TestCard() {
 function Rows({ card, place }: { card: Card; place: number }) {
   const { document, problems, set } = useEditing();
   const { show, speedUnit } = useUnits();
-  const [unit, chooseUnit] = useState("km/h");
+  const [unit, chooseUnit] = useState<keyof typeof KMH_IN>("km/h");
   const [more, type] = useState("");
   const points = (document.readouts[place]?.card ?? []) as Point[];
   const kept = (speed: number) => points.find((one) => Number(one.speed_kmh) === speed)?.read_kmh ?? null;
@@ -82,8 +78,7 @@ function Rows({ card, place }: { card: Card; place: number }) {
     );
   const bare = (value: number | string | null) => {
     if (typeof value !== "number") return String(value ?? "").replace(` ${unit}`, "");
-    const factor = { "km/h": 1, mph: 1.609344, kn: 1.852 }[unit] ?? 1;
-    return String(Number((value / factor).toFixed(2)));
+    return String(Number((value / KMH_IN[unit]).toFixed(2)));
   };
   const add = () => {
     const speed = Number(more);
@@ -149,7 +144,12 @@ function Rows({ card, place }: { card: Card; place: number }) {
       ))}
       <Flex gap={3} align="end" wrap="wrap">
         <Box w="110px">
-          <ChoiceField label="The needle is in" value={unit} change={chooseUnit} options={UNITS} />
+          <ChoiceField
+            label="The needle is in"
+            value={unit}
+            change={(code) => chooseUnit(code as keyof typeof KMH_IN)}
+            options={UNITS}
+          />
         </Box>
         <Box w="130px">
           <TextField label="One more speed" unit="km/h" value={more} change={type} numeric testId="more-speed" />
@@ -177,11 +177,10 @@ function Follows({ card, place }: { card: Card; place: number }) {
     if (!next) return;
     const converter = document.signal?.converter;
     if (next.wanted_per_km !== null && converter) {
-      const wants = Number(next.wanted_per_km.toFixed(2));
       const known =
-        converter.drives === "mechanical"
-          ? { cable_turns_per_km: wants / Number(converter.motor_pulses ?? 1) }
-          : { wanted_per_km: wants };
+        next.cable_turns_per_km !== null
+          ? { cable_turns_per_km: next.cable_turns_per_km }
+          : { wanted_per_km: next.wanted_per_km };
       set("signal.converter", { ...converter, ...known, set_to: [] });
     }
     set(`readouts.${place}`, { ...document.readouts[place], typed: next.number, card: [] });
