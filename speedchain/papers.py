@@ -94,7 +94,7 @@ def wiring_pdf(sheet: WiringSheet) -> bytes:
     >>> wiring_pdf(wiring_sheet(example_fit(), evaluate(example_fit())))[:5]
     b'%PDF-'
     """
-    wires = [[str(row.pin), row.colour, row.role, row.goes_to, row.with_it] for row in sheet.wires]
+    wires = [[row.pin, row.colour, row.role, row.goes_to, row.with_it] for row in sheet.wires]
     parts: list[tuple[str, Any]] = [
         *[("caution", words) for words in sheet.cautions],
         *([("table", [["Pin", "Colour", "It is", "Goes to", "With it"], *wires])] if wires else []),

@@ -29,3 +29,4 @@ Plain = AfterValidator(plain)
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80), Plain]
 ShortText = Annotated[str, StringConstraints(strip_whitespace=True, max_length=120), Plain]
 LongText = Annotated[str, StringConstraints(max_length=2000), Plain]
+Pin = Annotated[str, StringConstraints(strip_whitespace=True, max_length=4), Plain]

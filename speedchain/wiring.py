@@ -25,7 +25,7 @@ USUAL_WIRES: Mapping[Output, tuple[WireRole, ...]] = {
 class WireRow:
     """One wire: its pin, colour as tested, what it is, where it goes, and what belongs to it."""
 
-    pin: int
+    pin: str
     colour: str
     role: str
     goes_to: str
@@ -64,11 +64,11 @@ def wiring_sheet(fit: Fit, told: Evaluation) -> WiringSheet:
     """
     output = facts_of(fit.sensor).output
     wires = fit.sensor.wires or tuple([Wire(colour="not noted", role=role) for role in USUAL_WIRES[output]])
-    rows = tuple([_row(fit, told, pin, wire) for pin, wire in enumerate(wires, start=1)])
+    rows = tuple([_row(fit, told, place, wire) for place, wire in enumerate(wires, start=1)])
     return WiringSheet(f"{fit.name}: wiring", rows, _notes(fit, output), _cautions(fit), _order(fit, told))
 
 
-def _row(fit: Fit, told: Evaluation, pin: int, wire: Wire) -> WireRow:
+def _row(fit: Fit, told: Evaluation, place: int, wire: Wire) -> WireRow:
     signal, lead = fit.signal, fit.signal.lead
     first = fit.readouts[0].name
     device = "the conditioner" if signal.conditioner else "the ratio converter" if signal.converter else first
@@ -92,7 +92,9 @@ def _row(fit: Fit, told: Evaluation, pin: int, wire: Wire) -> WireRow:
         with_it = f"pull-up of {ohm:g} Ω" if ohm else f"pull-up of at most {most:g} Ω" if most else "pull-up"
     elif wire.role == "unknown":
         goes, with_it = "test it first", "guided test at the sensor's data"
-    return WireRow(pin, wire.colour or "not noted", _label(catalogue().wire_roles, wire.role), goes, with_it)
+    return WireRow(
+        wire.pin or str(place), wire.colour or "not noted", _label(catalogue().wire_roles, wire.role), goes, with_it
+    )
 
 
 def _label(choices: tuple[Choice, ...], code: str) -> str:

@@ -10,7 +10,7 @@ from pydantic import Field, field_validator, model_validator
 from speedchain.errors import InputError
 from speedchain.evidence import Part, Proof, Provable, check_proof
 from speedchain.target.model import FERROUS, SINGLE_MAGNETS, TargetKind
-from speedchain.texts import ShortText
+from speedchain.texts import Pin, ShortText
 from speedchain.units import (
     BodyDiameter,
     Crook,
@@ -123,6 +123,7 @@ class Wire(Part):
 
     colour: ShortText
     role: WireRole = "unknown"
+    pin: Pin = Field("", description="Its pin at the plug; its place in the list when empty.")
 
 
 class Needs(Part):

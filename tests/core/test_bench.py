@@ -312,10 +312,11 @@ class ByHand(TestCase):
 class Wires(TestCase):
     def test_unknown_wires_are_tested_first_and_a_coil_is_twisted(self) -> None:
         given = fit(
-            CAR, sensor={"kind": "variable_reluctance", "wires": [{"colour": "grey"}, {"colour": "", "role": "shield"}]},
+            CAR, sensor={"kind": "variable_reluctance", "wires": [{"colour": "grey"}, {"colour": "", "role": "shield", "pin": "B2"}]},
             signal={"vr": {"measured_vpp": 2, "at_hz": 100}, "lead": {"permanent_feed": True}}, purpose="brake_control",
         )  # fmt: skip
         sheet = wiring_sheet(given, evaluate(given))
+        self.assertEqual([row.pin for row in sheet.wires], ["1", "B2"])
         self.assertEqual(sheet.wires[0].goes_to, "test it first")
         self.assertIn("this end only", sheet.wires[1].goes_to)
         self.assertEqual(len(sheet.cautions), 4)

@@ -3000,6 +3000,12 @@ export interface components {
              * @enum {string}
              */
             role: "unknown" | "supply" | "ground" | "signal" | "signal_return" | "second_signal" | "shield";
+            /**
+             * Pin
+             * @description Its pin at the plug; its place in the list when empty.
+             * @default
+             */
+            pin: string;
         };
         /**
          * Chance
@@ -3477,7 +3483,7 @@ export interface components {
          */
         WireRow: {
             /** Pin */
-            pin: number;
+            pin: string;
             /** Colour */
             colour: string;
             /** Role */

@@ -1,4 +1,4 @@
-import { Grid, Stack, Text } from "@chakra-ui/react";
+import { Box, Grid, Stack, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { Line, Small, without } from "../../../ui/Small";
 import { useEditing } from "../context";
@@ -161,6 +161,9 @@ function WireLines() {
       {wires.map((_, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: wires have no identity but their place
         <Line key={at} what={`wire ${at + 1}`} remove={() => set("sensor.wires", without(wires, at))}>
+          <Box w="70px" flexShrink={0}>
+            <WordsField path={`sensor.wires.${at}.pin`} label="Pin" />
+          </Box>
           <WordsField path={`sensor.wires.${at}.colour`} label="Colour" />
           <PickField path={`sensor.wires.${at}.role`} label="It is" options={catalogue.wire_roles} />
         </Line>

@@ -28,7 +28,7 @@ export function Wiring() {
           </Table.Header>
           <Table.Body>
             {sheet.wires.map((row) => (
-              <Table.Row key={row.pin}>
+              <Table.Row key={row.pin + row.colour + row.role}>
                 <Table.Cell fontFamily="mono">{row.pin}</Table.Cell>
                 <Table.Cell>{row.colour}</Table.Cell>
                 <Table.Cell>{row.role}</Table.Cell>
