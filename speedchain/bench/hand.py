@@ -78,17 +78,19 @@ def spin_test(fit: Fit, told: Evaluation, turns: int = 10, seconds: float = 10.0
             "The sensor sits behind the differential. With the other wheel standing still, the shaft turns half as fast: "
             f"expect {true_kmh / 2:.1f} km/h. With a locked differential both wheels turn, and all of it is shown."
         )
-    if fit.vehicle_kind == "boat":
-        notes.append("For a paddle this is a turn of the paddle itself, ashore.")
     hz = true_kmh * told.pulses_per_km / 3600
     return HandTest(
         "spin",
         (
-            "Raise the wheel, on stands, on level ground, the other wheels blocked.",
-            f"Turn it {turns} times in {seconds:g} s, evenly: a mark on the tyre, a watch in the other hand.",
+            "Ashore, reach the paddle from outside, the propeller made safe."
+            if fit.vehicle_kind == "boat"
+            else "Raise the wheel, on stands, on level ground, the other wheels blocked.",
+            f"Turn it {turns} times in {seconds:g} s, evenly: a mark on it, a watch in the other hand.",
             "Read the display while it turns. Do this before the last torque.",
         ),
-        "Stand clear of a turning wheel, chain and spokes; never let the engine turn it with a hand near.",
+        "Take the key out and keep clear of the propeller."
+        if fit.vehicle_kind == "boat"
+        else "Stand clear of a turning wheel, chain and spokes; never let the engine turn it with a hand near.",
         _predictions(fit, told, hz),
         tuple(notes),
         dict(SPIN_FOLLOWS),

@@ -15,7 +15,7 @@ from unittest import TestCase, mock
 import numpy as np
 from pydantic import ValidationError
 
-from speedchain import InputError, evaluate
+from speedchain import InputError, evaluate, read_fit
 from speedchain.__main__ import main
 from speedchain.bench.card import Card, card_of, card_speeds_kmh
 from speedchain.bench.files import MOST_CHANGES, vcd
@@ -275,6 +275,12 @@ class ByHand(TestCase):
         told = spin_test(fit(CAR), evaluate(fit(CAR)))
         self.assertAlmostEqual(told.predictions[0].shown_kmh, 6.94, places=2)
         self.assertEqual(told.predictions[0].hz, 48)
+
+    def test_a_boat_has_a_paddle_and_a_propeller(self) -> None:
+        boat = read_fit(json.loads((Path(FIT).parent / "grebe.fit.json").read_text("utf-8")))
+        told = spin_test(boat, evaluate(boat))
+        self.assertIn("paddle", told.steps[0])
+        self.assertIn("propeller", told.caution)
 
     def test_behind_an_open_differential_half_is_shown(self) -> None:
         driven = fit(CAR, drive={"kind": "axle_ratio", "driven": True, "axle_ratio": {"ratio": 3.5}})
