@@ -2,7 +2,8 @@ import { useEffect, useRef, useState } from "react";
 import type { Fit } from "../../../api/client";
 import { type BenchFrame, type Faults, fetchMoment, wordsOf } from "./queries";
 
-const EVERY_MS = 50;
+/** A little under a twentieth of a second: a picture that comes late is not caught up. */
+const EVERY_MS = 46;
 const WHEN_HIDDEN_MS = 500;
 const AFTER_ERROR_MS = 2000;
 const REMEMBERED_S = 14;
