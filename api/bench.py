@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 from typing import Annotated, Literal, cast
 
 from django.http import HttpResponse
@@ -11,18 +12,17 @@ from pydantic import Field, TypeAdapter
 from api.access import SignedIn
 from api.problems import ProblemOut
 from api.schemas import In
-from speedchain import Fit, evaluate
+from speedchain import Installation, evaluate
 from speedchain.bench.card import Card, card_of
-from speedchain.bench.command import files_of
-from speedchain.bench.hand import HandTest, magnet_test, spin_test, waves_for
-from speedchain.bench.line import converted
-from speedchain.bench.live import BenchFrame, Moment, bench_moment
-from speedchain.bench.run import Run, RunTold, edges_at_once
+from speedchain.bench.export import run_lines
+from speedchain.bench.hand_tests import HandTest, magnet_test, spin_test, waves_for
+from speedchain.bench.moment import BenchFrame, Moment, bench_moment
+from speedchain.bench.run import Run, RunTold
 from speedchain.bench.satellite import Receiver, sentences
-from speedchain.papers import card_pdf, wiring_pdf
-from speedchain.signal_view import SignalView, view_signal
-from speedchain.units import SpanOfTime, Turns
-from speedchain.wiring import WiringSheet, wiring_sheet
+from speedchain.fields.types import SpanOfTime, Turns
+from speedchain.sheets.pdf import card_pdf, wiring_pdf
+from speedchain.sheets.wiring import WiringSheet, wiring_sheet
+from speedchain.views.signal import SignalView, view_signal
 from workshop import runs, services
 from workshop.models import BenchRun
 
@@ -32,28 +32,28 @@ FRAME: TypeAdapter[BenchFrame] = TypeAdapter(BenchFrame)
 RUN_TOLD: TypeAdapter[RunTold] = TypeAdapter(RunTold)
 RunState = Literal["waiting", "going", "done", "failed", "stopped"]
 FileKind = Literal["csv", "vcd", "nmea"]
-MOST_IN_A_FILE = 300_000
+MOST_EDGES_IN_A_FILE = 80_000
 MEDIA = {"csv": "text/csv", "vcd": "text/plain", "nmea": "text/plain"}
 
 
 class MomentIn(In):
     """A document, and the moment of the bench."""
 
-    document: Fit
+    document: Installation
     moment: Moment
 
 
 class CardIn(In):
     """A document, and which of its readouts."""
 
-    document: Fit
+    document: Installation
     readout: Annotated[int, Field(ge=0, le=7)] = 0
 
 
 class HandIn(In):
     """A document; turns or waves, and in how long. Empty: ten turns, and as many waves as surely show, in ten seconds."""
 
-    document: Fit
+    document: Installation
     turns: Turns = 10
     waves: Turns | None = None
     seconds: SpanOfTime = 10.0
@@ -70,7 +70,7 @@ class HandOut(Schema):
 class RunIn(In):
     """A document and the run."""
 
-    document: Fit
+    document: Installation
     run: Run
 
 
@@ -86,26 +86,26 @@ class RunOut(Schema):
     @classmethod
     def of(cls, run: BenchRun) -> RunOut:
         """From the record."""
-        told = None if run.result is None else RUN_TOLD.validate_python(run.result)
+        result = None if run.result is None else RUN_TOLD.validate_python(run.result)
         return cls.model_construct(
-            id=run.pk, state=cast(RunState, run.state), share=run.share, message=run.message, result=told
+            id=run.pk, state=cast(RunState, run.state), share=run.share, message=run.message, result=result
         )
 
 
 @router.post("/signal", response={200: SignalView, **REFUSED}, operation_id="signal")
-def show_signal(request: SignedIn, document: Fit) -> SignalView:
+def show_signal(request: SignedIn, document: Installation) -> SignalView:
     """A coil over speed and the two ways with it, ways to the ratio and its error over the range, the smoothing."""
     return view_signal(document, evaluate(document, services.chart_of(request.user)))
 
 
 @router.post("/wiring", response={200: WiringSheet, **REFUSED}, operation_id="wiring")
-def show_wiring(request: SignedIn, document: Fit) -> WiringSheet:
+def show_wiring(request: SignedIn, document: Installation) -> WiringSheet:
     """The wiring sheet, and the order sheet for a supplier."""
     return wiring_sheet(document, evaluate(document, services.chart_of(request.user)))
 
 
 @router.post("/wiring/pdf", response={200: bytes, **REFUSED}, operation_id="wiringPdf")
-def print_wiring(request: SignedIn, document: Fit) -> HttpResponse:
+def print_wiring(request: SignedIn, document: Installation) -> HttpResponse:
     """Both on paper."""
     return _file(wiring_pdf(show_wiring(request, document)), "application/pdf", "wiring.pdf")
 
@@ -113,9 +113,9 @@ def print_wiring(request: SignedIn, document: Fit) -> HttpResponse:
 @router.post("/bench/moment", response={200: BenchFrame, **REFUSED}, operation_id="benchMoment")
 def show_moment(request: SignedIn, body: MomentIn) -> HttpResponse:
     """The running bench at one moment; asked for twenty times a second."""
-    told = evaluate(body.document, services.chart_of(request.user))
+    evaluation = evaluate(body.document, services.chart_of(request.user))
     return HttpResponse(
-        FRAME.dump_json(bench_moment(body.document, told, body.moment)), content_type="application/json"
+        FRAME.dump_json(bench_moment(body.document, evaluation, body.moment)), content_type="application/json"
     )
 
 
@@ -134,11 +134,11 @@ def print_card(request: SignedIn, body: CardIn) -> HttpResponse:
 @router.post("/bench/hand", response={200: HandOut, **REFUSED}, operation_id="benchHand")
 def show_hand(request: SignedIn, body: HandIn) -> HandOut:
     """What to expect of a wheel turned by hand and of a magnet waved past."""
-    told = evaluate(body.document, services.chart_of(request.user))
-    waves = body.waves if body.waves is not None else waves_for(body.document, told, 0, body.seconds)
+    evaluation = evaluate(body.document, services.chart_of(request.user))
+    waves = body.waves if body.waves is not None else waves_for(body.document, evaluation, 0, body.seconds)
     return HandOut.model_construct(
-        spin=spin_test(body.document, told, body.turns, body.seconds),
-        magnet=magnet_test(body.document, told, waves, body.seconds),
+        spin=spin_test(body.document, evaluation, body.turns, body.seconds),
+        magnet=magnet_test(body.document, evaluation, waves, body.seconds),
         waves=waves,
     )
 
@@ -148,13 +148,13 @@ def bench_file(request: SignedIn, kind: FileKind, body: RunIn) -> HttpResponse:
     """The pulses of a run as CSV or VCD, or what a satellite receiver would say of it, as NMEA 0183."""
     if kind == "nmea":
         receiver = Receiver(seed=body.run.faults.seed)
-        lines = "".join([f"{line}\r\n" for line in sentences(receiver, body.run.profile, body.run.seconds)])
-        return _file(lines.encode(), MEDIA[kind], "bench.nmea")
-    told = evaluate(body.document, services.chart_of(request.user))
-    line, _, edges = edges_at_once(body.document, told, body.run, MOST_IN_A_FILE)
-    behind = None if line.ratio is None else converted(edges.given_s, line.ratio, line.cap_hz, line.averaged)
-    text = "\n".join([*files_of(kind, edges, behind, body.run.seconds), ""])
-    return _file(text.encode(), MEDIA[kind], f"bench.{kind}")
+        sent = "".join([f"{line}\r\n" for line in sentences(receiver, body.run.profile, body.run.seconds)])
+        return _file(sent.encode(), MEDIA[kind], "bench.nmea")
+    evaluation = evaluate(body.document, services.chart_of(request.user))
+    lines = run_lines(kind, body.document, evaluation, body.run, MOST_EDGES_IN_A_FILE)
+    text = io.StringIO()
+    text.writelines(f"{row}\n" for row in lines)
+    return _file(text.getvalue().encode(), MEDIA[kind], f"bench.{kind}")
 
 
 @router.post("/bench/runs", response={202: RunOut, **REFUSED}, operation_id="startRun")

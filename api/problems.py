@@ -2,31 +2,40 @@
 
 from __future__ import annotations
 
+import logging
+import sys
 from dataclasses import asdict
 from typing import Any
 
 from django.core.serializers.json import DjangoJSONEncoder
+from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, JsonResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationErrorContext
 
-from speedchain.errors import Problem, SpeedchainError, problems_from_pydantic
+from speedchain.fields.errors import Problem, SpeedchainError, problems_from_pydantic
 from workshop.runs import BusyError
-from workshop.services import FullError, NameTakenError, NotFoundError, StaleError
+from workshop.services import FullError, NameTakenError, NotFoundError, StaleError, readable
 
 TITLES = {
     400: "This request cannot be read",
     401: "Sign in first",
     403: "Not allowed",
     404: "Not found",
-    409: "Somebody saved before you",
+    405: "Method not allowed",
+    409: "Conflict",
     413: "Too large",
+    415: "Wrong media type",
     422: "Some fields cannot be used",
-    429: "Too many tries",
+    429: "Too many requests",
+    500: "Server error",
+    503: "Temporarily unavailable",
 }
-
-
-UNREADABLE = "This request is not JSON that can be read, or it is larger than 5 MB."
+MEDIA_TYPE = "application/problem+json"
+STALE = "urn:wheelometron:problem:newer-version"
+TAKEN = "urn:wheelometron:problem:name-taken"
+RETRY_AFTER_S = 2
+log = logging.getLogger(__name__)
 
 
 class FieldProblem(Schema):
@@ -49,26 +58,42 @@ class ProblemOut(Schema):
     problems: list[FieldProblem] = []
 
 
-def problem(status: int, detail: str, problems: tuple[Problem, ...] = (), **more: Any) -> JsonResponse:
+def problem(
+    status: int, detail: str, problems: tuple[Problem, ...] = (), kind: str = "about:blank", **more: Any
+) -> JsonResponse:
     """One answer in `application/problem+json`."""
-    body = {"type": "about:blank", "title": TITLES.get(status, "Error"), "status": status, "detail": detail}
+    body = {"type": kind, "title": TITLES.get(status, "Error"), "status": status, "detail": detail}
     body["problems"] = [asdict(item) for item in problems]
-    return JsonResponse(body | more, status=status, content_type="application/problem+json", encoder=DjangoJSONEncoder)
+    return JsonResponse(body | more, status=status, content_type=MEDIA_TYPE, encoder=DjangoJSONEncoder)
+
+
+def unavailable() -> JsonResponse:
+    """The answer while the database cannot be reached: come back in a moment."""
+    answer = problem(503, "The database cannot be reached. Nothing was changed. Try again in a moment.")
+    answer["Retry-After"] = str(RETRY_AFTER_S)
+    return answer
 
 
 def locked_out(request: HttpRequest, _response: Any = None, credentials: Any = None) -> JsonResponse:
     """The answer to a sign-in after too many failures."""
-    return problem(429, "Too many failed sign-ins with this name from here. Wait a quarter of an hour, then try again.")
+    return problem(429, "Too many failed sign-ins with this name from here. Wait 15 minutes, then try again.")
 
 
 def bad_request(request: HttpRequest, exception: Exception) -> JsonResponse:
     """The answer to a request that is refused before any route sees it."""
-    return problem(400, UNREADABLE)
+    return problem(400, "This request cannot be read.")
 
 
 def no_route(request: HttpRequest, exception: Exception) -> JsonResponse:
     """The answer where there is no route at all."""
     return problem(404, "There is no such address. The API's routes are in /api/openapi.json.")
+
+
+def failed(request: HttpRequest) -> JsonResponse:
+    """The answer to a failure of our own: 503 when the database is away, 500 otherwise."""
+    if isinstance(sys.exc_info()[1], OperationalError | InterfaceError):
+        return unavailable()
+    return problem(500, "The server failed on this request. Nothing was changed.")
 
 
 def from_contexts(contexts: list[ValidationErrorContext[Any]]) -> SpeedchainError:
@@ -89,29 +114,31 @@ def register(api: NinjaAPI) -> None:
 
     @api.exception_handler(NotFoundError)
     def not_found(request: HttpRequest, error: NotFoundError) -> JsonResponse:
-        return problem(404, "There is no such thing in your workshop.")
+        return problem(404, "This does not exist in your workshop, or was deleted.")
 
     @api.exception_handler(NameTakenError)
     def taken(request: HttpRequest, error: NameTakenError) -> JsonResponse:
         message = "Your workshop has a vehicle of this name already."
-        return problem(422, message, (Problem("name", message, "Choose another name."),))
+        return problem(409, message, (Problem("name", message, "Choose another name."),), TAKEN)
 
     @api.exception_handler(FullError)
     def full(request: HttpRequest, error: FullError) -> JsonResponse:
-        return problem(422, "This workshop or vehicle holds as many as it may. Delete what is no longer used.")
+        return problem(422, f"At most {error.limit} {error.what} are kept. Delete what is no longer used.")
 
     @api.exception_handler(BusyError)
     def busy(request: HttpRequest, error: BusyError) -> JsonResponse:
-        return problem(429, "Three runs of your workshop are going already. Wait for one, or stop one.")
+        return problem(429, "Three runs of your workshop are in progress. Wait for one, or stop one.")
 
     @api.exception_handler(StaleError)
     def stale(request: HttpRequest, error: StaleError) -> JsonResponse:
         from api.schemas import RevisionOut
 
-        head = RevisionOut.of(error.head).model_dump(mode="json")
-        detail = f"You started from revision {error.base}; revision {error.head.number} is newer."
+        detail = f"You started from version {error.base}; version {error.newest} is newer."
+        if error.head is None:
+            return problem(409, detail, kind=STALE, base=error.base, newest=error.newest)
+        theirs = RevisionOut.of(error.head).model_dump(mode="json") if readable(error.head) else None
         yours = getattr(request, "refused_document", None)
-        return problem(409, detail, base=error.base, theirs=head, yours=yours)
+        return problem(409, detail, kind=STALE, base=error.base, newest=error.newest, theirs=theirs, yours=yours)
 
     @api.exception_handler(AuthenticationError)
     def signed_out(request: HttpRequest, error: AuthenticationError) -> JsonResponse:
@@ -119,6 +146,17 @@ def register(api: NinjaAPI) -> None:
 
     @api.exception_handler(HttpError)
     def other(request: HttpRequest, error: HttpError) -> JsonResponse:
-        if error.status_code == 400:
-            return problem(400, UNREADABLE)
-        return problem(error.status_code, str(error))
+        cause = error.__cause__  # Ninja wraps what its parser raises
+        refused = cause if isinstance(cause, HttpError) else error
+        return problem(refused.status_code, str(refused))
+
+    @api.exception_handler(OperationalError)
+    @api.exception_handler(InterfaceError)
+    def away(request: HttpRequest, error: Exception) -> JsonResponse:
+        log.warning("database away: %s", str(error).splitlines()[0] if str(error) else type(error).__name__)
+        return unavailable()
+
+    @api.exception_handler(Exception)
+    def broken(request: HttpRequest, error: Exception) -> JsonResponse:
+        log.exception("%s %s", request.method, request.path, exc_info=error)
+        return problem(500, "The server failed on this request. Nothing was changed.")

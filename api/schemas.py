@@ -1,7 +1,8 @@
-"""What the API takes and gives beside the fit document itself."""
+"""What the API takes and gives beside the installation document itself."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Annotated, Any, Literal, cast
@@ -9,17 +10,17 @@ from typing import Annotated, Any, Literal, cast
 from ninja import Schema
 from pydantic import ConfigDict, Field, StringConstraints, TypeAdapter
 
-from speedchain import Evaluation, Fit, read_fit
-from speedchain.evidence import Evidence, LinkName
-from speedchain.findings import Severity
-from speedchain.purposes import VehicleKind
-from speedchain.texts import Name, Plain
-from speedchain.tyre_change import NewTyre
-from speedchain.units import Circumference, Speed
-from speedchain.vehicle import SheetSettings, VehicleSheet
+from speedchain import Evaluation, Installation, read_installation
+from speedchain.fields.evidence import Evidence, StageName
+from speedchain.fields.purposes import VehicleKind
+from speedchain.fields.texts import Name, Plain
+from speedchain.fields.types import Circumference, Speed
+from speedchain.stages.findings import Severity
+from speedchain.vehicle.sheet import SheetSettings, VehicleSheet
+from speedchain.vehicle.tyre_change import NewTyre
 from speedchain.wheel.chart import ChartRow
 from speedchain.wheel.entries import MarkingText
-from workshop.models import DueItem, FitRecord, Revision, Vehicle
+from workshop.models import DueItem, InstallationRecord, Revision, Vehicle
 
 Units = Literal["metric", "imperial", "nautical"]
 
@@ -47,11 +48,24 @@ class VehicleIn(In):
     note: Note = ""
 
 
+class VehicleChangeIn(VehicleIn):
+    """A changed vehicle, and the version the change started from."""
+
+    base_version: int
+
+
+class SheetIn(In):
+    """What the installations are compared at, and the version the change started from."""
+
+    base_version: int
+    settings: SheetSettings
+
+
 class SaveIn(In):
-    """A changed fit, and the revision the change started from."""
+    """A changed installation, and the revision the change started from."""
 
     base_revision: int
-    document: Fit
+    document: Installation
 
 
 class UnitsIn(In):
@@ -63,19 +77,19 @@ class UnitsIn(In):
 class OverSpeedIn(In):
     """A document, which of its readouts, and up to which true speed."""
 
-    document: Fit
+    document: Installation
     readout: Annotated[int, Field(ge=0, le=7)] = 0
-    top_kmh: Speed | None = None
+    max_speed_kmh: Speed | None = None
 
 
 class TyreIn(In):
     """A document and the tyre that goes on."""
 
-    document: Fit
+    document: Installation
     tyre: NewTyre
 
 
-class TyreFitIn(TyreIn):
+class FitTyreIn(TyreIn):
     """The same, and the revision the change started from."""
 
     base_revision: int
@@ -91,6 +105,7 @@ class ChartRowIn(In):
 class ChartIn(In):
     """The workshop's cycle chart."""
 
+    base_version: int
     rows: Annotated[list[ChartRowIn], Field(min_length=1, max_length=200)]
 
 
@@ -99,6 +114,7 @@ class ChartOut(Schema):
 
     rows: list[ChartRow]
     own: bool
+    version: int
 
 
 class DueIn(In):
@@ -111,7 +127,7 @@ class DueOut(Schema):
     """Something that has to be done again."""
 
     id: int
-    link: LinkName
+    stage: StageName
     text: str
     created_at: datetime
     done_at: datetime | None
@@ -122,7 +138,7 @@ class DueOut(Schema):
         """From the record."""
         return cls(
             id=item.pk,
-            link=cast(LinkName, item.link),
+            stage=cast(StageName, item.stage),
             text=item.text,
             created_at=item.created_at,
             done_at=item.done_at,
@@ -141,15 +157,15 @@ class SessionOut(Schema):
     demo: bool = False
 
 
-class LinkState(Schema):
-    """One link's evidence, for the small speed line in the yard."""
+class StageState(Schema):
+    """One link's evidence, for the small speed line in the vehicles page."""
 
-    link: LinkName
+    stage: StageName
     evidence: Evidence
 
 
-class FitSummary(Schema):
-    """A fit in the yard."""
+class InstallationSummary(Schema):
+    """An installation in the vehicles page."""
 
     id: int
     name: str
@@ -160,18 +176,18 @@ class FitSummary(Schema):
     shown_kmh: float
     error_pct: float
     expanded_uncertainty_pct: float
-    links: list[LinkState]
+    stages: list[StageState]
     worst: Severity | None
     finding: str
     next_action: str
     due: list[DueOut]
 
     @classmethod
-    def of(cls, revision: Revision, result: Evaluation, due: list[DueItem]) -> FitSummary:
+    def of(cls, revision: Revision, result: Evaluation, due: list[DueItem]) -> InstallationSummary:
         """From a revision and its evaluation."""
         first = result.findings[0] if result.findings else None
         return cls(
-            id=revision.fit_id,
+            id=revision.installation_id,
             name=revision.document["name"],
             purpose=revision.document["purpose"],
             revision=revision.number,
@@ -180,7 +196,7 @@ class FitSummary(Schema):
             shown_kmh=result.shown.shown_kmh,
             error_pct=result.shown.error_pct,
             expanded_uncertainty_pct=result.shown.expanded_uncertainty_pct,
-            links=[LinkState(link=link.link, evidence=link.evidence) for link in result.links],
+            stages=[StageState(stage=stage.stage, evidence=stage.evidence) for stage in result.stages],
             worst=first.severity if first else None,
             finding=first.message if first else "",
             next_action=result.next_action.action,
@@ -188,25 +204,56 @@ class FitSummary(Schema):
         )
 
 
-class VehicleOut(Schema):
-    """A vehicle with its fits."""
+class UnreadableInstallation(Schema):
+    """An installation whose stored document today's limits refuse: what it is called, and why."""
 
     id: int
     name: str
-    kind: VehicleKind
-    note: str
-    fits: list[FitSummary] = []
+    revision: int
+    reason: str
 
     @classmethod
-    def of(cls, vehicle: Vehicle, fits: list[FitSummary]) -> VehicleOut:
+    def of(cls, revision: Revision, reason: str) -> UnreadableInstallation:
         """From the record."""
-        return cls(id=vehicle.pk, name=vehicle.name, kind=cast(VehicleKind, vehicle.kind), note=vehicle.note, fits=fits)
+        name = str(revision.document.get("name") or "Without a name")[:80]
+        return cls(id=revision.installation_id, name=name, revision=revision.number, reason=reason)
+
+
+class VehicleOut(Schema):
+    """A vehicle with its installations."""
+
+    id: int
+    version: int
+    name: str
+    kind: VehicleKind
+    note: str
+    installations: list[InstallationSummary] = []
+    unreadable: list[UnreadableInstallation] = []
+
+    @classmethod
+    def of(
+        cls,
+        vehicle: Vehicle,
+        installations: Sequence[InstallationSummary] = (),
+        unreadable: Sequence[UnreadableInstallation] = (),
+    ) -> VehicleOut:
+        """From the record."""
+        return cls(
+            id=vehicle.pk,
+            version=vehicle.version,
+            name=vehicle.name,
+            kind=cast(VehicleKind, vehicle.kind),
+            note=vehicle.note,
+            installations=list(installations),
+            unreadable=list(unreadable),
+        )
 
 
 class VehicleSheetOut(Schema):
-    """A vehicle, what its fits are compared at, and the comparison."""
+    """A vehicle, what its installations are compared at, and the comparison."""
 
     vehicle: VehicleOut
+    version: int
     settings: SheetSettings
     sheet: VehicleSheet
 
@@ -231,12 +278,12 @@ class RevisionLine(Schema):
 class RevisionOut(RevisionLine):
     """One revision with its document."""
 
-    document: Fit
+    document: Installation
 
     @classmethod
     def of(cls, revision: Revision) -> RevisionOut:
         """From the record."""
-        return cls(document=read_fit(revision.document), **_line(revision))
+        return cls(document=read_installation(revision.document), **_line(revision))
 
 
 def _line(revision: Revision) -> dict[str, Any]:
@@ -251,8 +298,8 @@ def _line(revision: Revision) -> dict[str, Any]:
     }
 
 
-class FitOut(Schema):
-    """A fit with its newest revision."""
+class InstallationOut(Schema):
+    """An installation with its newest revision."""
 
     id: int
     vehicle_id: int
@@ -260,7 +307,7 @@ class FitOut(Schema):
     head: RevisionOut
 
     @classmethod
-    def of(cls, record: FitRecord, head: Revision) -> FitOut:
+    def of(cls, record: InstallationRecord, head: Revision) -> InstallationOut:
         """From the records."""
         return cls(
             id=record.pk,
@@ -274,7 +321,7 @@ class FitOut(Schema):
 class Evaluated:
     """A document as it was understood (text with units become numbers), and what follows from it."""
 
-    document: Fit
+    document: Installation
     result: Evaluation
 
 
@@ -289,8 +336,9 @@ class ConflictOut(Schema):
     status: int
     detail: str
     base: int
-    theirs: RevisionOut
-    yours: Fit
+    newest: int
+    theirs: RevisionOut | None
+    yours: Installation
 
 
 class Health(Schema):

@@ -8,8 +8,8 @@ from pydantic import TypeAdapter
 
 from api.access import SignedIn
 from api.problems import ProblemOut
-from speedchain import Fit, evaluate
-from speedchain.errors import InputError
+from speedchain import Installation, evaluate
+from speedchain.fields.errors import InputError
 from speedchain.placement import Placement
 from speedchain.placement.view import PlacementView, view_placement
 from speedchain.sensor.choice import SensorChoices, choose_sensor
@@ -24,16 +24,16 @@ PLACEMENT: TypeAdapter[PlacementView] = TypeAdapter(PlacementView)
 
 
 @router.post("/placement", response={200: PlacementView, **REFUSED}, operation_id="placement")
-def show_placement(request: SignedIn, document: Fit) -> HttpResponse:
+def show_placement(request: SignedIn, document: Installation) -> HttpResponse:
     """The bench: strength as drawn, tolerance map, chances and the signal, at the speed that is looked at."""
     result = evaluate(document, services.chart_of(request.user))
-    turn_s = result.links[0].value / 1000 / (document.check_speed_kmh / 3.6) / result.links[1].value
+    turn_s = result.stages[0].value / 1000 / (document.check_speed_kmh / 3.6) / result.stages[1].value
     view = view_placement(document.target, document.sensor, document.placement or Placement(), turn_s)
     return HttpResponse(PLACEMENT.dump_json(view), content_type="application/json")
 
 
 @router.post("/spokes", response={200: SpokePlan, **REFUSED}, operation_id="spokes")
-def show_spokes(request: SignedIn, document: Fit) -> SpokePlan:
+def show_spokes(request: SignedIn, document: Installation) -> SpokePlan:
     """Which spokes carry the magnets best."""
     magnets = document.target.magnets or Magnets()
     wheel = document.target.spokes or SpokeWheel()
@@ -41,20 +41,20 @@ def show_spokes(request: SignedIn, document: Fit) -> SpokePlan:
 
 
 @router.post("/sensor-choices", response={200: SensorChoices, **REFUSED}, operation_id="sensorChoices")
-def show_choices(request: SignedIn, document: Fit) -> SensorChoices:
+def show_choices(request: SignedIn, document: Installation) -> SensorChoices:
     """Every kind of sensor for this target, speed, supply and heat, the best first."""
     result = evaluate(document, services.chart_of(request.user))
     return choose_sensor(document.target.kind, document.purpose, result.pulses_per_km, document.needs)
 
 
 @router.post("/ring/{kind}", response={200: bytes, **REFUSED}, operation_id="ringFile")
-def ring_file(request: SignedIn, kind: Format, document: Fit) -> HttpResponse:
+def ring_file(request: SignedIn, kind: Format, document: Installation) -> HttpResponse:
     """The ring as DXF or SVG for the cutter, with kerf, or as a 1:1 PDF of the finished part."""
     return _file(ring_outline(document.target, document.sensor.kind, kerf=kind != "pdf"), kind, "ring")
 
 
 @router.post("/bracket/{kind}", response={200: bytes, **REFUSED}, operation_id="bracketFile")
-def bracket_file(request: SignedIn, kind: Format, document: Fit) -> HttpResponse:
+def bracket_file(request: SignedIn, kind: Format, document: Installation) -> HttpResponse:
     """The sensor bracket as DXF, SVG or a 1:1 PDF to cut from cardboard first."""
     bracket = document.placement.bracket if document.placement else None
     if bracket is None:

@@ -10,6 +10,7 @@ from django.contrib.auth.models import User
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from ninja import Router
+from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
 from api.access import SignedIn
@@ -42,10 +43,11 @@ def _session(request: HttpRequest) -> SessionOut:
     )
 
 
-def _forged(request: HttpRequest) -> HttpResponse | None:
-    if check_csrf(request) is None:
-        return None
-    return problem(403, "The page was open too long or not ours. Reload it and try again.")
+def from_our_page(request: HttpRequest) -> bool:
+    """Check the CSRF token; as a route's `auth`, so that it comes before the body is read."""
+    if check_csrf(request) is not None:
+        raise HttpError(403, "This page was open too long, or is not part of Wheelometron. Reload it and try again.")
+    return True
 
 
 @router.get("", auth=None, response=SessionOut, operation_id="session")
@@ -54,11 +56,9 @@ def show(request: HttpRequest) -> SessionOut:
     return _session(request)
 
 
-@router.post("", auth=None, response={200: SessionOut, **REFUSED}, operation_id="signIn")
+@router.post("", auth=from_our_page, response={200: SessionOut, **REFUSED}, operation_id="signIn")
 def sign_in(request: HttpRequest, given: SignIn) -> SessionOut | HttpResponse:
     """Sign in with name and password; failures are counted and slowed."""
-    if (forged := _forged(request)) is not None:
-        return forged
     user = authenticate(request, username=given.username, password=given.password)
     if user is None:
         return problem(401, "Name and password do not belong together. Check both, and the caps-lock key.")
@@ -66,11 +66,11 @@ def sign_in(request: HttpRequest, given: SignIn) -> SessionOut | HttpResponse:
     return _session(request)
 
 
-@router.post("/demo", auth=None, response={200: SessionOut, 404: ProblemOut, 403: ProblemOut}, operation_id="openDemo")
-def open_demo(request: HttpRequest) -> SessionOut | HttpResponse:
+@router.post(
+    "/demo", auth=from_our_page, response={200: SessionOut, 404: ProblemOut, 403: ProblemOut}, operation_id="openDemo"
+)
+def open_demo(request: HttpRequest) -> SessionOut:
     """Sign in to the demo workshop with one press, where the app was started with demo data."""
-    if (forged := _forged(request)) is not None:
-        return forged
     if not _demo_offered():
         raise NotFoundError
     user = User.objects.filter(member__workshop__is_demo=True).order_by("pk").first()

@@ -8,14 +8,14 @@ from ninja import NinjaAPI
 from ninja.security import SessionAuth
 
 from api.access import SignedIn
-from speedchain import Fit
+from speedchain import Installation
 from wheelometron.urls import urlpatterns as app
 
 baseline = NinjaAPI(title="Baseline", version="baseline", docs_url=None, auth=SessionAuth())
 
 
 @baseline.post("/validate")
-def validate(request: SignedIn, document: Fit) -> HttpResponse:
+def validate(request: SignedIn, document: Installation) -> HttpResponse:
     """Validate and say so."""
     return HttpResponse(b"{}", content_type="application/json")
 

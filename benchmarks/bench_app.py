@@ -17,11 +17,12 @@ from typing import Any
 
 from playwright.sync_api import Page, sync_playwright
 
-from house.browser import launch
-from house.cluster import Cluster, free_port
-from house.start import healthy
-from house.steps import PYTHON, ROOT, wait_until
-from tests.fits import CAR, CYCLE, document
+from devtools.browser import launch
+from devtools.cluster import Cluster, free_port
+from devtools.start import healthy
+from devtools.steps import PYTHON, ROOT, wait_until
+from devtools.supervise import WEB_PROCESSES, Web, open_socket
+from tests.installations import CAR, CYCLE, document
 
 NINE_METHODS = {
     "method": "combined",
@@ -32,15 +33,15 @@ NINE_METHODS = {
     "taped_circumference": {"circumference_mm": 1968},
     "roll_out": {"turns": 3, "distance_mm": 5860, "repeats_mm": [5858, 5861]},
     "speed_derived": {"set_circumference_mm": 1985, "shown_kmh": 100, "true_kmh": 98.4},
-    "typed": {"circumference_mm": 1960},
+    "entered": {"circumference_mm": 1960},
 }
 PLACED = document(
-    CAR, target={"kind": "toothed_ring", "count": 48, "ring": {"diameter_mm": 98}}, placement={"gap_mm": 0.9}
+    CAR, target={"kind": "toothed_ring", "count": 48, "ring": {"diameter_mm": 98}}, placement={"air_gap_mm": 0.9}
 )
 REED = document(
     CYCLE,
     target={"kind": "magnets", "count": 3, "magnets": {"radius_mm": 90}},
-    placement={"gap_mm": 2, "sideways_mm": 7},
+    placement={"air_gap_mm": 2, "lateral_offset_mm": 7},
 )
 CONNECTIONS = 8
 REQUESTS = 250
@@ -49,11 +50,13 @@ KEYS = 40
 BENCH_S = 10
 
 
-def serve(port: int, environment: dict[str, str]) -> subprocess.Popen[bytes]:
-    """gunicorn as `./start` runs it."""
-    command = [str(PYTHON), "-m", "gunicorn", "wheelometron.wsgi", "--bind", f"127.0.0.1:{port}"]
-    command += ["--worker-class", "gthread", "--workers", "2", "--threads", "4", "--log-level", "error"]
-    return subprocess.Popen([*command, "--no-control-socket"], cwd=ROOT, env=environment)
+def serve(port: int, environment: dict[str, str]) -> list[Web]:
+    """The web processes as `./start` runs them."""
+    listening = open_socket(port)
+    processes = [Web(number, listening, environment) for number in range(1, WEB_PROCESSES + 1)]
+    for process in processes:
+        process.start()
+    return processes
 
 
 def session(port: int) -> dict[str, str]:
@@ -104,8 +107,8 @@ def p95(values: list[float]) -> float:
     return statistics.quantiles(values, n=20)[-1]
 
 
-def eight_fits(port: int, headers: dict[str, str]) -> str:
-    """The path of the sheet of a vehicle with eight fits, made for this run."""
+def eight_installations(port: int, headers: dict[str, str]) -> str:
+    """The path of the sheet of a vehicle with eight installations, made for this run."""
 
     def send(method: str, path: str, body: object) -> Any:
         connection = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
@@ -115,20 +118,20 @@ def eight_fits(port: int, headers: dict[str, str]) -> str:
     name = f"Bench {time.time_ns()}"
     vehicle = send("POST", "/api/vehicles", {"name": name, "kind": "car"})["id"]
     for _ in range(8):
-        send("POST", f"/api/vehicles/{vehicle}/fits", CAR)
+        send("POST", f"/api/vehicles/{vehicle}/installations", CAR)
     return f"/api/vehicles/{vehicle}/sheet"
 
 
 def wider_requests(port: int, headers: dict[str, str], body: bytes) -> None:
-    """Comparing all methods, and the vehicle sheet with eight fits, against evaluate; one connection, medians."""
+    """Comparing all methods, and the vehicle sheet with eight installations, against evaluate; one connection, medians."""
     methods = json.dumps(document(CAR, wheel=NINE_METHODS)).encode()
-    sheet = eight_fits(port, headers)
+    sheet = eight_installations(port, headers)
     asked = {
         "evaluate": ("POST", "/api/evaluate", body),
         "evaluate, placed": ("POST", "/api/evaluate", json.dumps(PLACED).encode()),
         "compare all methods": ("POST", "/api/compare-methods", methods),
         "speed plot": ("POST", "/api/over-speed", json.dumps({"document": CAR}).encode()),
-        "sheet of 8 fits": ("GET", sheet, b""),
+        "sheet of 8 installations": ("GET", sheet, b""),
         "placement before teeth": ("POST", "/api/placement", json.dumps(PLACED).encode()),
         "placement of a reed": ("POST", "/api/placement", json.dumps(REED).encode()),
     }
@@ -148,7 +151,7 @@ def key_to_figure_ms(page: Page, port: int) -> list[float]:
     """Press a key in the count of the target and wait, in the page itself, for the shown figure to change."""
     page.goto(f"http://127.0.0.1:{port}/")
     page.get_by_role("button", name="Open the demo workshop").click()
-    page.get_by_test_id("fit-row").filter(has_text="Dash, front wheel").click()
+    page.get_by_test_id("installation-row").filter(has_text="Dash, front wheel").click()
     page.get_by_test_id("shown-kmh").wait_for()
     page.keyboard.press("3")
     field = page.get_by_test_id("target.count")
@@ -172,7 +175,7 @@ def key_to_figure_ms(page: Page, port: int) -> list[float]:
 def dragging(page: Page, port: int) -> tuple[float, float]:
     """Drag the gap for two seconds: frames a second meanwhile, and median ms from a move to the next new figure."""
     page.goto(f"http://127.0.0.1:{port}/")
-    page.get_by_test_id("fit-row").filter(has_text="Slip log, front").click()
+    page.get_by_test_id("installation-row").filter(has_text="Slip log, front").click()
     page.get_by_test_id("shown-kmh").wait_for()
     page.keyboard.press("4")
     grip = page.get_by_role("slider", name="Air gap").locator(".grip")
@@ -204,10 +207,10 @@ def dragging(page: Page, port: int) -> tuple[float, float]:
     return float(frames), statistics.median(lags)
 
 
-def running_bench(page: Page, port: int, server: int) -> tuple[float, float]:
+def running_bench(page: Page, port: int, servers: list[Web]) -> tuple[float, float]:
     """The bench of the hill-climb's gauge for some seconds: pictures a second, and the server's cores meanwhile."""
     page.goto(f"http://127.0.0.1:{port}/")
-    page.get_by_test_id("fit-row").filter(has_text="Dash gauge").click()
+    page.get_by_test_id("installation-row").filter(has_text="Dash gauge").click()
     page.get_by_test_id("shown-kmh").wait_for()
     taken: list[float] = []
     page.on("response", lambda answer: taken.append(time.monotonic()) if "/bench/moment" in answer.url else None)
@@ -216,30 +219,35 @@ def running_bench(page: Page, port: int, server: int) -> tuple[float, float]:
     page.get_by_role("button", name="Sweep").click()
     page.wait_for_timeout(2000)
     taken.clear()
-    begun, cpu = time.monotonic(), cpu_s(server)
+    begun, cpu = time.monotonic(), cpu_s(servers)
     page.wait_for_timeout(BENCH_S * 1000)
     lasted = time.monotonic() - begun
-    return len(taken) / lasted, (cpu_s(server) - cpu) / lasted
+    return len(taken) / lasted, (cpu_s(servers) - cpu) / lasted
 
 
-def cpu_s(server: int) -> float:
+def cpu_s(servers: list[Web]) -> float:
     """Seconds of processor that a server and its workers have used."""
     ticks = 0
-    for stat in Path("/proc").glob("[0-9]*/stat"):
-        try:
-            _, _, rest = stat.read_text().rpartition(")")
-        except OSError:
-            continue
+    for server in servers:
+        assert server.process is not None
+        _, _, rest = Path(f"/proc/{server.process.pid}/stat").read_text().rpartition(")")
         fields = rest.split()
-        if int(stat.parent.name) == server or int(fields[1]) == server:
-            ticks += int(fields[11]) + int(fields[12])
+        ticks += int(fields[11]) + int(fields[12])
     return ticks / os.sysconf("SC_CLK_TCK")
 
 
 def script_kb() -> float:
-    """Gzipped script that the first view (the yard) loads."""
+    """Gzipped script that the first view (the vehicles page) loads."""
     assets = ROOT / "frontend" / "dist" / "assets"
-    later = ("FitPlace", "BenchPlace", "NewFitPlace", "useEvaluation", "VehiclePlace", "Plot", "SizeSheet")
+    later = (
+        "InstallationPlace",
+        "BenchPlace",
+        "NewInstallationPlace",
+        "useEvaluation",
+        "VehiclePlace",
+        "Plot",
+        "SizeSheet",
+    )
     return sum(f.stat().st_size for f in Path(assets).glob("*.js.gz") if not f.name.startswith(later)) / 1000
 
 
@@ -253,7 +261,7 @@ def main() -> None:
     }
     subprocess.run([str(PYTHON), "manage.py", "prepare"], cwd=ROOT, env=environment, check=True)
     port = free_port()
-    server = serve(port, environment)
+    servers = serve(port, environment)
     try:
         wait_until(lambda: healthy(port), 30, "The server")
         headers, body = session(port), json.dumps(CAR).encode()
@@ -270,15 +278,15 @@ def main() -> None:
             page = browser.new_page()
             taken = key_to_figure_ms(page, port)
             frames, lag = dragging(page, port)
-            pictures, cores = running_bench(page, port, server.pid)
+            pictures, cores = running_bench(page, port, servers)
             browser.close()
         print(f"dragging: {frames:.0f} frames a second (at least 30), figures {lag:.0f} ms behind (limit 150)")
         print(f"bench: {pictures:.1f} pictures a second (20 asked for), {cores:.2f} cores of the server (limit 1)")
         print(f"key press to new figure: median {statistics.median(taken):.0f} ms of {len(taken)} (limit 200)")
         print(f"script of the first view: {script_kb():.0f} kB gzipped (limit 300)")
     finally:
-        server.terminate()
-        server.wait(20)
+        for server in servers:
+            server.stop()
         cluster.stop()
 
 

@@ -9,9 +9,9 @@ from pathlib import Path
 import numpy as np
 import pyperf
 
-from speedchain import Fit, evaluate, read_fit
-from speedchain.placement.judge import judge
-from speedchain.placement.scene import Scene, scene_of
+from speedchain import Installation, evaluate, read_installation
+from speedchain.placement.evaluate import evaluate_placement
+from speedchain.placement.geometry import Scene, scene_of
 from speedchain.readout.decode import filtered, speeds_by_period_kmh
 from speedchain.waveform import Pulses, waveform
 
@@ -20,15 +20,15 @@ SAMPLES = 1_000_000
 EDGES = 10_000_000
 
 
-def demo_fit(name: str) -> Fit:
-    """The first document of one of the demo's fits."""
-    return read_fit(json.loads((DEMO / f"{name}.json").read_text("utf-8"))["first"])
+def demo_installation(name: str) -> Installation:
+    """The first document of one of the demo's installations."""
+    return read_installation(json.loads((DEMO / f"{name}.json").read_text("utf-8"))["first"])
 
 
-def afresh(fit: Fit) -> None:
+def afresh(installation: Installation) -> None:
     """Evaluate with the placement worked out anew."""
-    judge.cache_clear()
-    evaluate(fit)
+    evaluate_placement.cache_clear()
+    evaluate(installation)
 
 
 def bare_map(sideways: np.ndarray, clocking: np.ndarray) -> np.ndarray:
@@ -50,11 +50,11 @@ def main() -> None:
     """`NAME validate`, `bare map`, `diff and comparison` and `sin and exp` are the baselines of what follows them."""
     runner = pyperf.Runner()
     for name in ("dotterel-rear", "sandpiper"):
-        fit = demo_fit(name)
-        runner.bench_func(f"{name} validate", Fit.model_validate, fit.model_dump(mode="json"))
-        runner.bench_func(f"{name} evaluate", evaluate, fit)
-        runner.bench_func(f"{name} evaluate, placed anew", afresh, fit)
-    front = demo_fit("dotterel-front")
+        installation = demo_installation(name)
+        runner.bench_func(f"{name} validate", Installation.model_validate, installation.model_dump(mode="json"))
+        runner.bench_func(f"{name} evaluate", evaluate, installation)
+        runner.bench_func(f"{name} evaluate, placed anew", afresh, installation)
+    front = demo_installation("dotterel-front")
     assert front.placement is not None
     scene = scene_of(front.target, front.sensor, front.placement)
     assert scene is not None

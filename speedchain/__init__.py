@@ -1,17 +1,23 @@
 """The rules of the job: from a wheel to the number on the display. No interface, no database, no HTTP."""
 
-from speedchain.chain import Evaluation, Fit, evaluate, read_fit, read_fit_json, write_fit_json
-from speedchain.errors import FitError, InputError, Problem, SpeedchainError
+from speedchain.document.installation import (
+    Installation,
+    read_installation,
+    read_installation_json,
+    write_installation_json,
+)
+from speedchain.evaluation import Evaluation, evaluate
+from speedchain.fields.errors import DocumentError, InputError, Problem, SpeedchainError
 
 __all__ = [
+    "DocumentError",
     "Evaluation",
-    "Fit",
-    "FitError",
     "InputError",
+    "Installation",
     "Problem",
     "SpeedchainError",
     "evaluate",
-    "read_fit",
-    "read_fit_json",
-    "write_fit_json",
+    "read_installation",
+    "read_installation_json",
+    "write_installation_json",
 ]

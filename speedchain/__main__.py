@@ -13,32 +13,36 @@ from pathlib import Path
 from typing import Any
 
 from speedchain.bench.command import add_bench, run_bench_command
-from speedchain.chain import EVALUATION, Fit, evaluate, read_fit_json
-from speedchain.errors import SpeedchainError
+from speedchain.document.installation import Installation, read_installation_json
+from speedchain.evaluation import EVALUATION, evaluate
+from speedchain.fields.errors import SpeedchainError
 from speedchain.wheel.marking import parse_marking
 from speedchain.wheel.methods import ETRTO_FACTOR
 
 
-def fit_schema() -> dict[str, Any]:
-    """The JSON Schema of the fit document as people may write it (numbers or text with units)."""
-    schema = Fit.model_json_schema(mode="validation")
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Wheelometron fit, version 1"} | schema
+def installation_schema() -> dict[str, Any]:
+    """The JSON Schema of the installation document as people may write it (numbers or text with units)."""
+    schema = Installation.model_json_schema(mode="validation")
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "Wheelometron installation, version 1",
+    } | schema
 
 
-def _fit_in(file: str) -> Fit:
+def _installation_in(file: str) -> Installation:
     try:
         text = sys.stdin.buffer.read() if file == "-" else Path(file).read_bytes()
     except OSError as error:
         raise SystemExit(_refuse(f"{file}: {error.strerror or 'cannot be read'}.")) from None
     except ValueError:  # a NUL in the name
         raise SystemExit(_refuse("This is not a file name.")) from None
-    return read_fit_json(text)
+    return read_installation_json(text)
 
 
 def _bench(asked: argparse.Namespace) -> int:
     """One stand-in; ends quietly when nobody reads on."""
-    fit = _fit_in(asked.file) if hasattr(asked, "file") else None
-    lines = run_bench_command(asked, fit, None if fit is None else evaluate(fit))
+    installation = _installation_in(asked.file) if hasattr(asked, "file") else None
+    lines = run_bench_command(asked, installation, None if installation is None else evaluate(installation))
     try:
         for line in lines:
             print(line, end="\r\n" if asked.device == "satellite" else "\n")
@@ -70,20 +74,22 @@ def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; JSON to standard output, or exit 2 and one line on bad input."""
     parser = _Parser(prog="python -m speedchain", description="From a wheel to the number on the display.")
     commands = parser.add_subparsers(dest="command", required=True)
-    commands.add_parser("evaluate", help="evaluate a *.fit.json file").add_argument("file", help="the file, or -")
+    commands.add_parser("evaluate", help="evaluate a *.installation.json file").add_argument(
+        "file", help="the file, or -"
+    )
     commands.add_parser("wheel", help="read a size marking").add_argument("marking", help='such as "205/55R16"')
-    commands.add_parser("schema", help="the JSON Schema of the fit document")
+    commands.add_parser("schema", help="the JSON Schema of the installation document")
     add_bench(commands)
     asked = parser.parse_args(arguments)
     try:
         if asked.command == "evaluate":
-            answer = EVALUATION.dump_python(evaluate(_fit_in(asked.file)), mode="json")
+            answer = EVALUATION.dump_python(evaluate(_installation_in(asked.file)), mode="json")
         elif asked.command == "bench":
             return _bench(asked)
         elif asked.command == "wheel":
             answer = _wheel(asked.marking)
         else:
-            answer = fit_schema()
+            answer = installation_schema()
     except SpeedchainError as error:
         return _refuse(str(error))
     print(json.dumps(answer, indent=2, ensure_ascii=False))

@@ -1,14 +1,15 @@
-"""The words for every choice in the fit document, and the encodings and proofs, as data for any front."""
+"""The words for every choice in the installation document, and the encodings and proofs, as data for any front."""
 
 from __future__ import annotations
 
 from functools import cache
 
-from speedchain.bands import BANDS
-from speedchain.evidence import PROVES, LinkName, Test
-from speedchain.guides import GUIDES, Guide
-from speedchain.purposes import PURPOSES, PurposeAdvice
+from speedchain.advice.procedures import GUIDES, Guide
+from speedchain.fields.evidence import VERIFIES, StageName, Test
+from speedchain.fields.purposes import PURPOSES, PurposeAdvice
+from speedchain.glossary import TERMS, Term
 from speedchain.readout import ENCODINGS
+from speedchain.regulations.speedometer import BANDS
 from speedchain.results import result
 from speedchain.sensor import PAIRED, SEES, USUAL, Facts, SensorKind
 from speedchain.sensor.kinds import OUTPUTS, WORDS
@@ -29,7 +30,7 @@ class Choice:
 
 @result
 class MethodChoice:
-    """A way of knowing the circumference, and the kinds of vehicle it makes sense on."""
+    """A method for the circumference, and the kinds of vehicle it makes sense on."""
 
     code: str
     label: str
@@ -58,7 +59,7 @@ class TestChoice:
 
     code: Test
     label: str
-    proves: tuple[LinkName, ...]
+    proves: tuple[StageName, ...]
 
 
 @result
@@ -87,7 +88,7 @@ class ClearanceChoice:
 
 @result
 class Start:
-    """What is usual on a kind of vehicle: where a new fit starts from. Common practice."""
+    """What is usual on a kind of vehicle: where a new installation starts from. Common practice."""
 
     vehicle_kind: str
     target_kind: str
@@ -132,6 +133,7 @@ class Catalogue:
     clearances: tuple[ClearanceChoice, ...]
     cut_forms: tuple[Choice, ...]
     ring_targets: tuple[str, ...]
+    glossary: tuple[Term, ...]
 
 
 _VEHICLES = (
@@ -157,7 +159,7 @@ _METHODS = (
     Choice("taped_diameter", "Tape across, standing", "floor to top of the standing wheel; about 0.4 %"),
     Choice("speed_derived", "Compared with true speed", "satellite or measured distance; 0.3 to 0.5 %"),
     Choice("roll_out", "Roll-out", "as driven or ridden; best, below 0.1 %"),
-    Choice("typed", "Known circumference", "a previous setting, or measured elsewhere"),
+    Choice("entered", "Known circumference", "a previous setting, or measured elsewhere"),
     Choice("paddle", "Paddle constant", "pulses per nautical mile"),
     Choice("combined", "All of them together", "inverse-variance mean of every method entered"),
 )
@@ -168,7 +170,7 @@ _SPEED_BASES = (
     Choice("timed_distance", "Measured distance by the clock"),
 )
 _PLACES = (
-    Choice("unsaid", "Not said"),
+    Choice("not_stated", "Not said"),
     Choice("front_left", "Front left wheel"),
     Choice("front_right", "Front right wheel"),
     Choice("rear_left", "Rear left wheel"),
@@ -245,7 +247,7 @@ _WIRE_ROLES = (
     Choice("shield", "Shield"),
 )
 _WHEELS_DRIVEN = (
-    Choice("unsaid", "Not said"),
+    Choice("not_stated", "Not said"),
     Choice("none", "None"),
     Choice("one", "One wheel"),
     Choice("two", "Two wheels"),
@@ -253,7 +255,7 @@ _WHEELS_DRIVEN = (
 )
 _CONDITIONERS = (
     Choice("comparator", "Comparator", "makes levels square, with a threshold and hysteresis"),
-    Choice("vr_converter", "Converter for a coil", "makes a VR sensor's voltage square"),
+    Choice("vr_converter", "VR conditioner", "makes a VR sensor's voltage square"),
 )
 _SHIELDS = (
     Choice("none", "No shield"),
@@ -266,7 +268,7 @@ _GAUGES = (
 )
 _PAST_ENDS = (
     Choice("stops", "The needle stops"),
-    Choice("wraps", "The needle falls back to zero"),
+    Choice("wraps", "The needle drops to zero"),
 )
 _CLEARANCES = (
     ("spins_free", "Spins free by hand, all round", ()),
@@ -312,7 +314,7 @@ _TESTS: dict[Test, str] = {
 def _kinds_for(method: str) -> tuple[str, ...]:
     """A paddle is for boats, the cycle chart for cycle tyres; what is known already is for all."""
     kinds = tuple(choice.code for choice in _VEHICLES)
-    if method == "typed":
+    if method == "entered":
         return kinds
     if method == "paddle":
         return ("boat",)
@@ -354,8 +356,8 @@ def catalogue() -> Catalogue:
             )
             for e in ENCODINGS.values()
         )
-        + (EncodingChoice("custom", "A way of your own", "", 1, 999_999, 1, False, False, False),),
-        tuple(TestChoice(test, label, PROVES[test]) for test, label in _TESTS.items()),
+        + (EncodingChoice("custom", "Custom format", "", 1, 999_999, 1, False, False, False),),
+        tuple(TestChoice(test, label, VERIFIES[test]) for test, label in _TESTS.items()),
         ACCEPTED,
         common_sizes(),
         tuple(GUIDES.values()),
@@ -379,4 +381,5 @@ def catalogue() -> Catalogue:
         tuple(ClearanceChoice(code, label, _kinds_with(code, without)) for code, label, without in _CLEARANCES),
         _CUT_FORMS,
         (*FERROUS, "multipole_ring"),
+        TERMS,
     )

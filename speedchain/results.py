@@ -12,7 +12,13 @@ T = TypeVar("T")
 def result(cls: type[T]) -> type[T]:
     """A dataclass with slots that the type checker holds to be frozen.
 
-    Freezing at run time would make each of the some forty objects of an evaluation three times as dear
+    Freezing at run time would make each of the some forty objects of an evaluation take three times as long
     (benchmarks/), so the checker alone stands guard.
     """
     return dataclass(slots=True)(cls)
+
+
+@dataclass_transform(frozen_default=True)
+def shared(cls: type[T]) -> type[T]:
+    """The same, frozen at run time as well: for results that a cache hands to more than one caller."""
+    return dataclass(slots=True, frozen=True)(cls)

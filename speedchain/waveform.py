@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from speedchain.errors import InputError
+from speedchain.fields.errors import InputError
 
 Array = NDArray[np.float64]
 MOST_SAMPLES = 4_000_000
@@ -76,8 +76,8 @@ def waveform(
 
     The first edge of 480 rises before there is a low to rise from:
 
-    >>> told = waveform(Pulses(count=48), np.linspace(0, 1, 48_001), 10.0)
-    >>> len(told.rising_s)
+    >>> result = waveform(Pulses(count=48), np.linspace(0, 1, 48_001), 10.0)
+    >>> len(result.rising_s)
     479
     """
     if times_s.size > MOST_SAMPLES:
@@ -148,6 +148,8 @@ def _shape(pulses: Pulses, turns: Array) -> Array:
 
 def _without(pulses: Pulses, turns: Array, raw: Array) -> None:
     """Put the low level of a gap where a tooth is missing."""
+    if turns.size == 0:
+        return
     low = 0.0 if pulses.single else -0.5 * pulses.amplitude
     middle = 0.5 if pulses.single else 0.0
     whole = np.arange(math.floor(turns[0]) - 1, math.ceil(turns[-1]) + 1)

@@ -24,6 +24,7 @@ INSTALLED_APPS = [
     "workshop",
 ]
 MIDDLEWARE = [
+    "api.limits.LimitsMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.gzip.GZipMiddleware",
@@ -33,6 +34,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
+    "api.repeats.RepeatsMiddleware",
 ]
 ROOT_URLCONF = "wheelometron.urls"
 WSGI_APPLICATION = "wheelometron.wsgi.application"
@@ -70,7 +72,9 @@ SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
-DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
+LARGEST_BODY_BYTES = 400_000
+"""Of any request. The largest valid document has some 120 kB as JSON; with indentation and escapes it stays below."""
+DATA_UPLOAD_MAX_MEMORY_SIZE = LARGEST_BODY_BYTES + 1
 
 LANGUAGE_CODE = "en"
 TIME_ZONE = "UTC"

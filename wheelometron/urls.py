@@ -29,4 +29,5 @@ def page(request: HttpRequest) -> HttpResponseBase:
 
 handler400 = "api.problems.bad_request"
 handler404 = "api.problems.no_route"
+handler500 = "api.problems.failed"
 urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/|assets/).*$", page)]

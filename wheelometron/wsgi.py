@@ -1,4 +1,4 @@
-"""The WSGI application that gunicorn serves."""
+"""The WSGI application that waitress serves."""
 
 import os
 import threading
@@ -9,4 +9,23 @@ from speedchain.placement.field import warm
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "wheelometron.settings")
 application = get_wsgi_application()
-threading.Thread(target=warm, daemon=True).start()
+
+
+def prepare() -> None:
+    """What the first requests would otherwise wait for."""
+    from api.app import api
+    from speedchain.bench.moment import Moment, bench_moment
+    from speedchain.bench.profile import Profile
+    from speedchain.document.installation import example_installation
+    from speedchain.evaluation import evaluate
+    from speedchain.views.signal import view_signal
+
+    warm()
+    example = example_installation()
+    evaluation = evaluate(example)
+    view_signal(example, evaluation)
+    bench_moment(example, evaluation, Moment(profile=Profile.swept(50, 50, 1), now_s=3))
+    api.get_openapi_schema()
+
+
+threading.Thread(target=prepare, daemon=True).start()

@@ -4,6 +4,6 @@ from django.apps import AppConfig
 
 
 class WorkshopConfig(AppConfig):
-    """Vehicles, fits and revisions, each of one workshop."""
+    """Vehicles, installations and revisions, each of one workshop."""
 
     name = "workshop"

@@ -1,11 +1,11 @@
-"""What changed between two fit documents, in words short enough for a logbook line."""
+"""What changed between two installation documents, in words short enough for a logbook line."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from typing import Any
 
-from speedchain import Evaluation, Fit
+from speedchain import Evaluation, Installation
 from workshop.words import field_words
 
 MAX_NAMED = 3
@@ -31,10 +31,13 @@ def changed_fields(before: Any, after: Any, path: str = "") -> Iterator[Change]:
         yield path, before, after
 
 
-def summarise(before: Fit | None, after: Fit, was: Evaluation | None, now: Evaluation) -> str:
-    """One line: what changed, and what it did to the shown speed."""
+def summarise(
+    before: Installation | None, after: Installation, was: Evaluation | None, now: Evaluation, number: int = 1
+) -> str:
+    """One line: what changed, and what it did to the shown speed; `number` is that of the revision."""
     if before is None or was is None:
-        return f"First saved: shows {now.shown.shown_kmh:.2f} at {now.shown.true_kmh:g} km/h true."
+        begins = "First saved" if number == 1 else "Replaces a revision that could not be evaluated"
+        return f"{begins}: shows {now.shown.shown_kmh:.2f} at {now.shown.true_kmh:g} km/h true."
     changes = list(changed_fields(before.model_dump(mode="json"), after.model_dump(mode="json")))
     named = "; ".join(_told(*change) for change in changes[:MAX_NAMED]) or "nothing"
     more = f" and {len(changes) - MAX_NAMED} more" if len(changes) > MAX_NAMED else ""
@@ -45,7 +48,7 @@ def effect(was: Evaluation, now: Evaluation) -> str:
     """What a change did to the shown speed, or that it did nothing."""
     old, new = was.shown, now.shown
     advised, advises = was.readouts[0].to_type.value, now.readouts[0].to_type.value
-    number = f" Number to type {advised:g} → {advises:g}." if advised != advises else ""
+    number = f" Setting to enter {advised:g} → {advises:g}." if advised != advises else ""
     if abs(old.error_pct - new.error_pct) < 0.005:
         return f"Shown speed unchanged.{number}"
     return f"Shown against true {old.error_pct:+.2f} % → {new.error_pct:+.2f} %.{number}"

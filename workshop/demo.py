@@ -1,4 +1,4 @@
-"""The demo world: one workshop, six vehicles, each fit in its own state of evidence."""
+"""The demo world: one workshop, six vehicles, each installation in its own state of evidence."""
 
 from __future__ import annotations
 
@@ -10,11 +10,11 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from speedchain import read_fit
-from speedchain.tyre_change import NewTyre
-from speedchain.vehicle import SheetSettings
+from speedchain import read_installation
+from speedchain.vehicle.sheet import SheetSettings
+from speedchain.vehicle.tyre_change import NewTyre
 from workshop.models import Member, Vehicle, Workshop
-from workshop.services import add_fit, add_vehicle, fit_tyre, save_fit
+from workshop.services import add_installation, add_vehicle, fit_tyre, save_installation
 
 FOLDER = Path(__file__).resolve().parent.parent / "demo"
 
@@ -50,19 +50,19 @@ def load_demo() -> bool:
         vehicle = add_vehicle(workshop, described["name"], described["kind"], described["note"])
         vehicle.sheet = SheetSettings(**described.get("sheet", {})).model_dump(mode="json")
         vehicle.save(update_fields=["sheet"])
-        for name in described["fits"]:
+        for name in described["installations"]:
             history = json.loads((FOLDER / f"{name}.json").read_text("utf-8"))
             _relive(vehicle, history["first"], history["then"], user)
     return True
 
 
 def _relive(vehicle: Vehicle, document: dict[str, Any], then: list[dict[str, Any]], user: User) -> None:
-    """One fit's history: its first document, then changes of fields and of tyres."""
-    record = add_fit(vehicle, read_fit(document), user)
+    """One installation's history: its first document, then changes of fields and of tyres."""
+    record = add_installation(vehicle, read_installation(document), user)
     for number, changes in enumerate(then, start=1):
         if "tyre" in changes:
-            revision = fit_tyre(record, number, read_fit(document), NewTyre(**changes["tyre"]), user)
+            revision = fit_tyre(record, number, read_installation(document), NewTyre(**changes["tyre"]), user)
             document = revision.document
         else:
             document = patched(document, changes)
-            save_fit(record, number, read_fit(document), user)
+            save_installation(record, number, read_installation(document), user)

@@ -1,4 +1,4 @@
-"""Workshops, their members, vehicles, fits, every saved revision of a fit, and what is due."""
+"""Workshops, their members, vehicles, installations, every saved revision of an installation, and what is due."""
 
 from __future__ import annotations
 
@@ -7,9 +7,9 @@ from django.db import models
 from django.db.models import Q
 from django.utils import timezone
 
-from speedchain.chain import VERSION
-from speedchain.evidence import LINKS
-from speedchain.purposes import VehicleKind
+from speedchain.document.upgrade import VERSION
+from speedchain.fields.evidence import STAGES
+from speedchain.fields.purposes import VehicleKind
 
 RUN_STATES = ("waiting", "going", "done", "failed", "stopped")
 UNIT_SYSTEMS = ("metric", "imperial", "nautical")
@@ -22,6 +22,7 @@ class Workshop(models.Model):
     name = models.CharField(max_length=80)
     is_demo = models.BooleanField(default=False)
     cycle_chart = models.JSONField(null=True)
+    chart_version = models.PositiveIntegerField(default=1)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -44,13 +45,15 @@ class Member(models.Model):
 
 
 class Vehicle(models.Model):
-    """What the fits are on. It belongs to one workshop and is invisible to others."""
+    """What the installations are on. It belongs to one workshop and is invisible to others."""
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="vehicles")
     name = models.CharField(max_length=80)
     kind = models.CharField(max_length=20)
     note = models.CharField(max_length=400, blank=True)
     sheet = models.JSONField(default=dict)
+    version = models.PositiveIntegerField(default=1)
+    sheet_version = models.PositiveIntegerField(default=1)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -62,22 +65,22 @@ class Vehicle(models.Model):
         )
 
 
-class FitRecord(models.Model):
-    """One fit on a vehicle; `head` is the number of its newest revision."""
+class InstallationRecord(models.Model):
+    """One installation on a vehicle; `head` is the number of its newest revision."""
 
-    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="fits")
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="installations")
     head = models.PositiveIntegerField(default=0)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         ordering = ("id",)
-        constraints = (models.CheckConstraint(condition=Q(head__gte=0), name="fit_head_not_negative"),)
+        constraints = (models.CheckConstraint(condition=Q(head__gte=0), name="installation_head_not_negative"),)
 
 
 class Revision(models.Model):
-    """One saved state of a fit: never changed, only followed by the next."""
+    """One saved state of an installation: never changed, only followed by the next."""
 
-    fit = models.ForeignKey(FitRecord, on_delete=models.CASCADE, related_name="revisions")
+    installation = models.ForeignKey(InstallationRecord, on_delete=models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
     document = models.JSONField()
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
@@ -91,9 +94,11 @@ class Revision(models.Model):
     class Meta:
         ordering = ("-number",)
         constraints = (
-            models.UniqueConstraint(fields=["fit", "number"], name="revision_number_once_per_fit"),
+            models.UniqueConstraint(fields=["installation", "number"], name="revision_number_once_per_installation"),
             models.CheckConstraint(condition=Q(number__gte=1), name="revisions_count_from_one"),
-            models.CheckConstraint(condition=Q(document__version=VERSION), name="revision_document_version"),
+            models.CheckConstraint(
+                condition=Q(document__version__in=tuple(range(1, VERSION + 1))), name="revision_document_version"
+            ),
             models.CheckConstraint(condition=Q(true_kmh__gt=0, shown_kmh__gte=0), name="revision_speeds_positive"),
             models.CheckConstraint(
                 condition=Q(shown_before_kmh__isnull=True) | Q(number__gt=1), name="first_revision_has_no_before"
@@ -102,10 +107,10 @@ class Revision(models.Model):
 
 
 class DueItem(models.Model):
-    """Something that has to be done again on a fit, until somebody says it was."""
+    """Something that has to be done again on an installation, until somebody says it was."""
 
-    fit = models.ForeignKey(FitRecord, on_delete=models.CASCADE, related_name="due")
-    link = models.CharField(max_length=10)
+    installation = models.ForeignKey(InstallationRecord, on_delete=models.CASCADE, related_name="due")
+    stage = models.CharField(max_length=10)
     text = models.CharField(max_length=240)
     created_at = models.DateTimeField(default=timezone.now)
     done_at = models.DateTimeField(null=True)
@@ -115,7 +120,7 @@ class DueItem(models.Model):
         ordering = ("created_at", "id")
         constraints = (
             models.CheckConstraint(condition=~Q(text=""), name="due_says_what"),
-            models.CheckConstraint(condition=Q(link__in=LINKS), name="due_on_a_known_link"),
+            models.CheckConstraint(condition=Q(stage__in=STAGES), name="due_on_a_known_stage"),
         )
 
 
@@ -142,3 +147,19 @@ class BenchRun(models.Model):
                 condition=Q(result__isnull=False) | ~Q(state="done"), name="bench_run_done_has_result"
             ),
         )
+
+
+class WriteKey(models.Model):
+    """A key that a client made for one write, and the answer it got: a repeat gets the same answer."""
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="write_keys")
+    key = models.CharField(max_length=80)
+    fingerprint = models.CharField(max_length=64)
+    status = models.PositiveSmallIntegerField(default=0)
+    content_type = models.CharField(max_length=80, blank=True)
+    body = models.BinaryField(default=bytes)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = (models.UniqueConstraint(fields=["user", "key"], name="write_key_once_per_user"),)
+        indexes = (models.Index(fields=["user", "created_at"], name="write_key_age"),)

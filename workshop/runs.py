@@ -1,4 +1,4 @@
-"""Long runs of the bench beside the requests: a thread of the server works them off, their rows say how far it is."""
+"""Recorded runs of the bench beside the requests: a thread of the server works them off, their rows say how far it is."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from django.contrib.auth.models import User
 from django.db import connections, transaction
 from django.utils import timezone
 
-from speedchain import Fit, SpeedchainError, evaluate, read_fit
+from speedchain import Installation, SpeedchainError, evaluate, read_installation
 from speedchain.bench.run import Run, Stopped, run_bench, started
 from speedchain.wheel.chart import Chart
 from workshop.models import BenchRun, Workshop
@@ -31,10 +31,10 @@ log = logging.getLogger(__name__)
 workers = ThreadPoolExecutor(max_workers=1, thread_name_prefix="bench-run")
 
 
-def start_run(user: User, fit: Fit, asked: Run, result_type: Any) -> BenchRun:
+def start_run(user: User, installation: Installation, asked: Run, result_type: Any) -> BenchRun:
     """Keep the run and hand it to the worker once the row is there; refused when three are going already."""
     workshop, chart = workshop_of(user), chart_of(user)
-    started(fit, evaluate(fit, chart), asked)
+    started(installation, evaluate(installation, chart), asked)
     with transaction.atomic():
         # one after the other, so that no two requests count the same free place
         Workshop.objects.select_for_update().get(pk=workshop.pk)
@@ -44,7 +44,7 @@ def start_run(user: User, fit: Fit, asked: Run, result_type: Any) -> BenchRun:
         old = BenchRun.objects.filter(workshop=workshop, state__in=("done", "failed", "stopped"))
         BenchRun.objects.filter(pk__in=list(old.values_list("pk", flat=True)[KEPT - 1 :])).delete()
         run = BenchRun.objects.create(
-            workshop=workshop, document=fit.model_dump(mode="json"), asked=asked.model_dump(mode="json")
+            workshop=workshop, document=installation.model_dump(mode="json"), asked=asked.model_dump(mode="json")
         )
         transaction.on_commit(lambda: workers.submit(_work, run.pk, chart, result_type))
     return run
@@ -65,8 +65,7 @@ def stop_run(user: User, run_id: int) -> BenchRun:
     run = run_of(user, run_id)
     BenchRun.objects.filter(pk=run.pk, state="waiting").update(state="stopped")
     BenchRun.objects.filter(pk=run.pk, state="going").update(stop_wanted=True)
-    run.refresh_from_db()
-    return run
+    return run_of(user, run_id)
 
 
 def _lose(workshop: Workshop) -> None:
@@ -90,10 +89,12 @@ def _work(run_id: int, chart: Chart, result_type: Any) -> None:
         if not BenchRun.objects.filter(pk=run_id, state="waiting").update(state="going", beat_at=timezone.now()):
             return
         run = BenchRun.objects.get(pk=run_id)
-        fit = read_fit(run.document)
-        told = run_bench(fit, evaluate(fit, chart), Run(**run.asked), lambda share: _beat(run_id, share))
+        installation = read_installation(run.document)
+        result = run_bench(
+            installation, evaluate(installation, chart), Run(**run.asked), lambda share: _beat(run_id, share)
+        )
         BenchRun.objects.filter(pk=run_id).update(
-            state="done", share=1.0, result=result_type.dump_python(told, mode="json")
+            state="done", share=1.0, result=result_type.dump_python(result, mode="json")
         )
     except Stopped:
         BenchRun.objects.filter(pk=run_id).update(state="stopped")

@@ -1,7 +1,9 @@
-"""What a workshop does: keep vehicles and fits, save revisions, refuse what is stale."""
+"""What a workshop does: keep vehicles and installations, save revisions, refuse what is stale."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any
 
@@ -10,14 +12,14 @@ from django.db import IntegrityError, transaction
 from django.db.models import F, Prefetch, QuerySet
 from django.utils import timezone
 
-from speedchain import Evaluation, Fit, evaluate, read_fit
-from speedchain.tyre_change import NewTyre, TyreChange, change_tyre
+from speedchain import DocumentError, Evaluation, Installation, SpeedchainError, evaluate, read_installation
+from speedchain.vehicle.tyre_change import NewTyre, TyreChange, change_tyre
 from speedchain.wheel.chart import CYCLE_CHART, Chart, chart_row
 from workshop.changes import summarise
-from workshop.models import DueItem, FitRecord, Member, Revision, Vehicle, Workshop
+from workshop.models import DueItem, InstallationRecord, Member, Revision, Vehicle, Workshop
 
 MAX_VEHICLES = 500
-MAX_FITS = 100
+MAX_INSTALLATIONS = 100
 
 
 class NotFoundError(Exception):
@@ -28,16 +30,21 @@ class NameTakenError(Exception):
     """The workshop has a vehicle of that name already."""
 
 
+@dataclass(frozen=True)
 class FullError(Exception):
     """A workshop or a vehicle holds as many as it may."""
+
+    limit: int
+    what: str
 
 
 @dataclass(frozen=True)
 class StaleError(Exception):
-    """A save that started from a revision which is no longer the newest."""
+    """A write that started from a version which is no longer the newest; of an installation, with its newest revision."""
 
     base: int
-    head: Revision
+    newest: int
+    head: Revision | None = None
 
 
 def workshop_of(user: User) -> Workshop:
@@ -58,11 +65,27 @@ def _chart(rows: Any) -> Chart:
     return CYCLE_CHART if rows is None else tuple([chart_row(label, mm) for label, mm in rows])
 
 
-def save_chart(user: User, chart: Chart | None) -> None:
-    """Keep the workshop's own cycle chart; None goes back to the one it started from."""
-    workshop = workshop_of(user)
-    workshop.cycle_chart = None if chart is None else [[row.label, row.circumference_mm] for row in chart]
-    workshop.save(update_fields=["cycle_chart"])
+def chart_version_of(user: User) -> int:
+    """The version of the workshop's cycle chart."""
+    return workshop_of(user).chart_version
+
+
+@transaction.atomic
+def save_chart(user: User, base: int, chart: Chart | None) -> None:
+    """Keep the workshop's own cycle chart; None goes back to the one it started from. Raises `StaleError`."""
+    workshop = Workshop.objects.select_for_update().get(pk=workshop_of(user).pk)
+    rows = None if chart is None else [[row.label, row.circumference_mm] for row in chart]
+    if rows == workshop.cycle_chart:
+        return
+    _refuse_stale(base, workshop.chart_version)
+    workshop.cycle_chart = rows
+    workshop.chart_version += 1
+    workshop.save(update_fields=["cycle_chart", "chart_version"])
+
+
+def _refuse_stale(base: int, newest: int) -> None:
+    if base != newest:
+        raise StaleError(base, newest)
 
 
 def choose_units(user: User, units: str) -> None:
@@ -71,10 +94,10 @@ def choose_units(user: User, units: str) -> None:
 
 
 def vehicles_of(user: User) -> QuerySet[Vehicle]:
-    """All vehicles of the account's workshop, with their fits."""
+    """All vehicles of the account's workshop, with their installations."""
     return Vehicle.objects.filter(workshop__members__user=user).prefetch_related(
-        Prefetch("fits", FitRecord.objects.order_by("id")),
-        Prefetch("fits__due", DueItem.objects.filter(done_at=None)),
+        Prefetch("installations", InstallationRecord.objects.order_by("id")),
+        Prefetch("installations__due", DueItem.objects.filter(done_at=None)),
     )
 
 
@@ -86,125 +109,224 @@ def vehicle_for(user: User, vehicle_id: int) -> Vehicle:
     return vehicle
 
 
-def fit_for(user: User, fit_id: int) -> FitRecord:
-    """One fit of the account's workshop, or `NotFoundError`."""
+def installation_for(user: User, installation_id: int) -> InstallationRecord:
+    """One installation of the account's workshop, or `NotFoundError`."""
     record = (
-        FitRecord.objects.select_related("vehicle").filter(pk=fit_id, vehicle__workshop__members__user=user).first()
+        InstallationRecord.objects.select_related("vehicle")
+        .filter(pk=installation_id, vehicle__workshop__members__user=user)
+        .first()
     )
     if record is None:
         raise NotFoundError
     return record
 
 
+@transaction.atomic
 def add_vehicle(workshop: Workshop, name: str, kind: str, note: str = "") -> Vehicle:
     """A new vehicle; its name is not yet taken in the workshop."""
+    Workshop.objects.select_for_update().get(pk=workshop.pk)  # so that the count stays exact
     if Vehicle.objects.filter(workshop=workshop).count() >= MAX_VEHICLES:
-        raise FullError
-    try:
-        with transaction.atomic():
-            return Vehicle.objects.create(workshop=workshop, name=name, kind=kind, note=note)
-    except IntegrityError as error:
-        raise NameTakenError from error
-
-
-def change_vehicle(vehicle: Vehicle, name: str, kind: str, note: str) -> Vehicle:
-    """Rename or describe a vehicle."""
-    vehicle.name, vehicle.kind, vehicle.note = name, kind, note
-    try:
-        with transaction.atomic():
-            vehicle.save()
-    except IntegrityError as error:
-        raise NameTakenError from error
-    return vehicle
+        raise FullError(MAX_VEHICLES, "vehicles in a workshop")
+    with _names_apart():
+        return Vehicle.objects.create(workshop=workshop, name=name, kind=kind, note=note)
 
 
 @transaction.atomic
-def add_fit(vehicle: Vehicle, fit: Fit, author: User | None) -> FitRecord:
-    """A new fit with its first revision."""
-    if vehicle.fits.count() >= MAX_FITS:
-        raise FullError
-    record = FitRecord.objects.create(vehicle=vehicle)
-    _append(record, None, fit, author)
+def change_vehicle(vehicle: Vehicle, base: int, name: str, kind: str, note: str) -> Vehicle:
+    """Rename or describe a vehicle. Raises `StaleError`, `NameTakenError`."""
+    locked = _locked_vehicle(vehicle.pk)
+    if (locked.name, locked.kind, locked.note) == (name, kind, note):
+        return locked
+    _refuse_stale(base, locked.version)
+    locked.name, locked.kind, locked.note, locked.version = name, kind, note, locked.version + 1
+    with _names_apart():
+        locked.save(update_fields=["name", "kind", "note", "version"])
+    return locked
+
+
+@transaction.atomic
+def save_sheet(vehicle: Vehicle, base: int, settings: dict[str, Any]) -> Vehicle:
+    """Keep what the installations of a vehicle are compared at. Raises `StaleError`."""
+    locked = _locked_vehicle(vehicle.pk)
+    if locked.sheet == settings:
+        return locked
+    _refuse_stale(base, locked.sheet_version)
+    locked.sheet, locked.sheet_version = settings, locked.sheet_version + 1
+    locked.save(update_fields=["sheet", "sheet_version"])
+    return locked
+
+
+@transaction.atomic
+def delete_vehicle(vehicle: Vehicle, base: int) -> None:
+    """Delete a vehicle with its installations. Raises `StaleError`."""
+    locked = _locked_vehicle(vehicle.pk)
+    _refuse_stale(base, locked.version)
+    locked.delete()
+
+
+def _locked_vehicle(vehicle_id: int) -> Vehicle:
+    """The vehicle's row, held until the end of the transaction; `NotFoundError` when it was deleted meanwhile."""
+    vehicle = Vehicle.objects.select_for_update().filter(pk=vehicle_id).first()
+    if vehicle is None:
+        raise NotFoundError
+    return vehicle
+
+
+@contextmanager
+def _names_apart() -> Iterator[None]:
+    """A violation of the constraint on names, and of no other, as `NameTakenError`."""
+    try:
+        with transaction.atomic():
+            yield
+    except IntegrityError as error:
+        diagnosis = getattr(error.__cause__, "diag", None)
+        if diagnosis is None or diagnosis.constraint_name != "vehicle_name_once_per_workshop":
+            raise
+        raise NameTakenError from error
+
+
+@transaction.atomic
+def add_installation(vehicle: Vehicle, installation: Installation, author: User | None) -> InstallationRecord:
+    """A new installation with its first revision."""
+    locked = _locked_vehicle(vehicle.pk)
+    if locked.installations.count() >= MAX_INSTALLATIONS:
+        raise FullError(MAX_INSTALLATIONS, "installations on a vehicle")
+    record = InstallationRecord.objects.create(vehicle=locked)
+    _append(record, None, installation, author)
     return record
 
 
 @transaction.atomic
-def save_fit(record: FitRecord, base: int, fit: Fit, author: User | None) -> Revision:
-    """Save a changed fit as the next revision.
+def save_installation(
+    record: InstallationRecord, base: int, installation: Installation, author: User | None
+) -> Revision:
+    """Save a changed installation as the next revision.
 
-    The row of the fit is locked, so of two saves from the same base exactly one comes through; the other
+    The row of the installation is locked, so of two saves from the same base exactly one comes through; the other
     raises `StaleError` with the newest revision. Saving what is there already makes no revision.
     """
-    locked = FitRecord.objects.select_for_update(of=("self",)).select_related("vehicle__workshop").get(pk=record.pk)
+    locked = _locked_installation(record.pk)
     head = locked.revisions.get(number=locked.head)
-    before = read_fit(head.document)
-    if before == fit:
+    before = readable(head)
+    if before == installation:
         return head
     if base != locked.head:
-        raise StaleError(base, head)
-    return _append(locked, before, fit, author)
+        raise StaleError(base, locked.head, head)
+    return _append(locked, before, installation, author)
 
 
-def _append(record: FitRecord, before: Fit | None, fit: Fit, author: User | None) -> Revision:
+@transaction.atomic
+def delete_installation(record: InstallationRecord, base: int) -> None:
+    """Delete an installation with its revisions. Raises `StaleError` when somebody has saved a newer one."""
+    locked = _locked_installation(record.pk)
+    if base != locked.head:
+        raise StaleError(base, locked.head)
+    locked.delete()
+
+
+def _locked_installation(installation_id: int) -> InstallationRecord:
+    """The installation's row, held until the end of the transaction; `NotFoundError` when it was deleted meanwhile."""
+    installations = InstallationRecord.objects.select_for_update(of=("self",)).select_related("vehicle__workshop")
+    record = installations.filter(pk=installation_id).first()
+    if record is None:
+        raise NotFoundError
+    return record
+
+
+def _append(
+    record: InstallationRecord, before: Installation | None, installation: Installation, author: User | None
+) -> Revision:
     chart = _chart(record.vehicle.workshop.cycle_chart)
-    now = evaluate(fit, chart)
-    was: Evaluation | None = evaluate(before, chart) if before is not None else None
+    now = evaluate(installation, chart)
+    was = None if before is None else _evaluated(before, chart)
     member = Member.objects.filter(user=author).first() if author is not None else None
     record.head += 1
     record.save(update_fields=["head"])
     return Revision.objects.create(
-        fit=record,
+        installation=record,
         number=record.head,
-        document=fit.model_dump(mode="json"),
+        document=installation.model_dump(mode="json"),
         author=author,
         author_role=member.role if member else "",
-        summary=summarise(before, fit, was, now),
+        summary=summarise(before, installation, was, now, record.head),
         true_kmh=now.shown.true_kmh,
         shown_kmh=now.shown.shown_kmh,
         shown_before_kmh=was.shown.shown_kmh if was else None,
     )
 
 
-def head_of(record: FitRecord) -> Revision:
-    """The newest revision of a fit."""
-    return record.revisions.get(number=record.head)
+def _evaluated(installation: Installation, chart: Chart) -> Evaluation | None:
+    """The evaluation of a stored document, or None when today's rules refuse it: it must not stop its correction."""
+    try:
+        return evaluate(installation, chart)
+    except SpeedchainError:
+        return None
+
+
+def readable(revision: Revision) -> Installation | None:
+    """A revision's document, or None when today's rules refuse it."""
+    try:
+        return read_installation(revision.document)
+    except DocumentError:
+        return None
+
+
+def head_of(record: InstallationRecord) -> Revision:
+    """The newest revision of an installation; `NotFoundError` when it was deleted meanwhile."""
+    head = record.revisions.order_by("-number").first()
+    if head is None:
+        raise NotFoundError
+    return head
 
 
 def heads_of(vehicles: list[Vehicle]) -> dict[int, Revision]:
-    """The newest revision of every fit on these vehicles, by fit id, in one query."""
-    newest = Revision.objects.filter(fit__vehicle__in=vehicles, number=F("fit__head")).select_related("fit")
-    return {revision.fit_id: revision for revision in newest}
+    """The newest revision of every installation on these vehicles, by installation id, in one query."""
+    newest = Revision.objects.filter(installation__vehicle__in=vehicles, number=F("installation__head")).select_related(
+        "installation"
+    )
+    return {revision.installation_id: revision for revision in newest}
 
 
-def tyre_change(record: FitRecord, fit: Fit, new: NewTyre, user: User) -> TyreChange:
-    """What a new tyre on this fit's wheel does, against the other fits of the vehicle."""
-    heads = Revision.objects.filter(fit__vehicle=record.vehicle_id, number=F("fit__head")).exclude(fit=record)
-    others = tuple([read_fit(revision.document) for revision in heads.order_by("fit_id")])
-    return change_tyre(fit, new, others, chart_of(user))
+def tyre_change(record: InstallationRecord, installation: Installation, new: NewTyre, user: User) -> TyreChange:
+    """What a new tyre on this installation's wheel does, against the other installations of the vehicle."""
+    heads = Revision.objects.filter(installation__vehicle=record.vehicle_id, number=F("installation__head")).exclude(
+        installation=record
+    )
+    chart = chart_of(user)
+    others = [readable(revision) for revision in heads.order_by("installation_id")]
+    usable = [one for one in others if one is not None and _evaluated(one, chart) is not None]
+    return change_tyre(installation, new, tuple(usable), chart)
 
 
 @transaction.atomic
-def fit_tyre(record: FitRecord, base: int, fit: Fit, new: NewTyre, author: User) -> Revision:
+def fit_tyre(record: InstallationRecord, base: int, installation: Installation, new: NewTyre, author: User) -> Revision:
     """Put the new tyre on: the next revision, and due items for all that has to be done again."""
-    change = tyre_change(record, fit, new, author)
-    revision = save_fit(record, base, change.after, author)
+    head = _locked_installation(record.pk).head
+    change = tyre_change(record, installation, new, author)
+    revision = save_installation(record, base, change.after, author)
+    if revision.number == head:  # it is on already: nothing more to do
+        return revision
     now = timezone.now()
     DueItem.objects.bulk_create(
-        [DueItem(fit=record, link=item.link, text=item.text[:240], created_at=now) for item in change.due]
+        [DueItem(installation=record, stage=item.stage, text=item.text[:240], created_at=now) for item in change.due]
     )
     return revision
 
 
-def due_of(record: FitRecord) -> QuerySet[DueItem]:
-    """What is due on a fit, and what was; the newest change first, in an order that ticking does not disturb."""
+def due_of(record: InstallationRecord) -> QuerySet[DueItem]:
+    """What is due on an installation, and what was; the newest change first, in an order that ticking does not disturb."""
     return record.due.order_by("-created_at", "id")
 
 
+@transaction.atomic
 def tick_due(user: User, item_id: int, done: bool) -> DueItem:
     """Say that a due item is done, or that it is not."""
-    item = DueItem.objects.filter(pk=item_id, fit__vehicle__workshop__members__user=user).first()
+    mine = DueItem.objects.filter(installation__vehicle__workshop__members__user=user)
+    item = mine.select_for_update(of=("self",)).filter(pk=item_id).first()
     if item is None:
         raise NotFoundError
+    if (item.done_at is not None) == done:
+        return item
     member = Member.objects.filter(user=user).first()
     item.done_at = timezone.now() if done else None
     item.done_by_role = member.role if member and done else ""

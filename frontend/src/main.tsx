@@ -8,31 +8,42 @@ import { ChakraProvider } from "@chakra-ui/react";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy, type ReactNode, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
-import { BrowserRouter, Route, Routes } from "react-router";
+import { ErrorBoundary } from "react-error-boundary";
+import { BrowserRouter, Route, Routes, useLocation } from "react-router";
 import { Away, Refusal } from "./api/client";
 import { keys, useSession } from "./api/hooks";
 import SignInPlace from "./places/signin/SignInPlace";
 import { Frame } from "./ui/Frame";
+import { Broken } from "./ui/Guarded";
 import { Message } from "./ui/Message";
 import { restoreTheme, system } from "./ui/theme";
 import { UnitsProvider } from "./ui/units";
 
 const YardPlace = lazy(() => import("./places/yard/YardPlace"));
-const NewFitPlace = lazy(() => import("./places/newfit/NewFitPlace"));
+const NewInstallationPlace = lazy(() => import("./places/new/NewInstallationPlace"));
 const VehiclePlace = lazy(() => import("./places/vehicle/VehiclePlace"));
-const FitPlace = lazy(() => import("./places/fit/FitPlace"));
+const InstallationPlace = lazy(() => import("./places/installation/InstallationPlace"));
 
 restoreTheme();
+
+/** As long as the server asks for, then longer. */
+function waited(tries: number, error: unknown) {
+  return Math.min((error instanceof Away ? error.retryMs : 1000) * 1.5 ** Math.max(tries - 1, 0), 15_000);
+}
 
 const client = new QueryClient({
   defaultOptions: {
     queries: {
       retry: (tries, error) => error instanceof Away && tries < 20,
-      retryDelay: 2000,
+      retryDelay: waited,
       staleTime: 2000,
       networkMode: "always",
     },
-    mutations: { networkMode: "always" },
+    mutations: {
+      networkMode: "always",
+      retry: (tries, error) => error instanceof Away && tries < 20,
+      retryDelay: waited,
+    },
   },
 });
 client.getQueryCache().subscribe((event) => {
@@ -53,33 +64,52 @@ function Gate({ children }: { children: ReactNode }) {
   );
 }
 
+/** A page that fails leaves the rest of the app: its header, and every other page. */
+function Pages({ children }: { children: ReactNode }) {
+  const { pathname } = useLocation();
+  return (
+    <ErrorBoundary
+      resetKeys={[pathname]}
+      fallbackRender={(failure) => (
+        <Frame>
+          <Broken {...failure} />
+        </Frame>
+      )}
+    >
+      {children}
+    </ErrorBoundary>
+  );
+}
+
 function App() {
   return (
     <BrowserRouter>
-      <Gate>
-        <Suspense
-          fallback={
-            <Frame>
-              <Message text="Opening …" />
-            </Frame>
-          }
-        >
-          <Routes>
-            <Route path="/" element={<YardPlace />} />
-            <Route path="/new" element={<NewFitPlace />} />
-            <Route path="/vehicle/:id" element={<VehiclePlace />} />
-            <Route path="/fit/:id/:link?" element={<FitPlace />} />
-            <Route
-              path="*"
-              element={
-                <Frame>
-                  <Message text="There is no such page." back />
-                </Frame>
-              }
-            />
-          </Routes>
-        </Suspense>
-      </Gate>
+      <Pages>
+        <Gate>
+          <Suspense
+            fallback={
+              <Frame>
+                <Message text="Opening …" />
+              </Frame>
+            }
+          >
+            <Routes>
+              <Route path="/" element={<YardPlace />} />
+              <Route path="/new" element={<NewInstallationPlace />} />
+              <Route path="/vehicle/:id" element={<VehiclePlace />} />
+              <Route path="/installation/:id/:stage?" element={<InstallationPlace />} />
+              <Route
+                path="*"
+                element={
+                  <Frame>
+                    <Message text="There is no such page." back />
+                  </Frame>
+                }
+              />
+            </Routes>
+          </Suspense>
+        </Gate>
+      </Pages>
     </BrowserRouter>
   );
 }

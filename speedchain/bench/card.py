@@ -9,10 +9,11 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from speedchain.bench.line import speed_of_hz
-from speedchain.chain import Evaluation, Fit
+from speedchain.bench.simulation import speed_of_hz
+from speedchain.document.installation import Installation
+from speedchain.evaluation import Evaluation
 from speedchain.readout import dial_of
-from speedchain.readout.needle import on_the_dial
+from speedchain.readout.gauge_end import on_the_dial
 from speedchain.results import result
 from speedchain.signal.ratio import best_stages
 from speedchain.wheel import growth_factor
@@ -40,7 +41,7 @@ class CardRow:
 
 
 @result
-class CardFit:
+class CardLine:
     """The line through what was read: read = scale·true + offset, with standard errors; where the dial ended."""
 
     scale: float
@@ -49,20 +50,20 @@ class CardFit:
     offset_error_kmh: float
     residual_kmh: float
     points: int
-    end_kmh: float | None
+    scale_end_kmh: float | None
     wraps: bool
 
 
 @result
 class NextSetting:
-    """What to do next. A reader: the number to type. A gauge behind a converter: its ratio, and what the gauge is now
+    """What to do next. A reader: the setting to enter. A gauge behind a converter: its ratio, and what the gauge is now
     known to want, as pulses per km, as turns of its cable, and as the number that stands for the gauge."""
 
     what: Literal["number", "converter"]
     text: str
     unit: str
     number: float
-    wanted_per_km: float | None
+    target_pulses_per_km: float | None
     cable_turns_per_km: float | None
     left_pct: float
 
@@ -74,57 +75,59 @@ class Card:
     readout: str
     behind_converter: bool
     rows: tuple[CardRow, ...]
-    fit: CardFit | None
+    line: CardLine | None
     agrees: bool
     next: NextSetting | None
     words: tuple[str, ...]
 
 
-def card_speeds_kmh(fit: Fit, place: int) -> tuple[float, ...]:
+def card_speeds_kmh(installation: Installation, place: int) -> tuple[float, ...]:
     """Speeds for a card: those entered, or ten round ones up to the top speed, one beyond the end of the dial.
 
-    >>> from speedchain.chain import example_fit
-    >>> card_speeds_kmh(example_fit(), 0)
+    >>> from speedchain.document.installation import example_installation
+    >>> card_speeds_kmh(example_installation(), 0)
     (10.0, 20.0, 30.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0, 100.0)
     """
-    readout = fit.readouts[place]
+    readout = installation.readouts[place]
     if readout.card:
         return tuple(sorted({point.speed_kmh for point in readout.card}))
-    top = fit.needs.top_kmh
+    top = installation.needs.max_speed_kmh
     step = top / LINES
     power = 10.0 ** math.floor(math.log10(step))
     step = next(round_ * power for round_ in (1, 2, 2.5, 5, 10) if round_ * power >= step * 0.999)
     speeds = [step * number for number in range(1, LINES + 1) if step * (number - 1) < top * 0.999]
-    if readout.end_kmh is not None and speeds[-1] <= readout.end_kmh:
-        speeds.append(math.ceil(readout.end_kmh * 1.05))
+    if readout.scale_end_kmh is not None and speeds[-1] <= readout.scale_end_kmh:
+        speeds.append(math.ceil(readout.scale_end_kmh * 1.05))
     return tuple([round(speed, 3) for speed in speeds])
 
 
-def card_of(fit: Fit, told: Evaluation, place: int = 0) -> Card:
+def card_of(installation: Installation, evaluation: Evaluation, place: int = 0) -> Card:
     """The card of one readout.
 
     f_in = v·pulses per km/3600; f_out = K·f_in, up to the cap; expected: as the number in the display makes it.
-    Parameters: the fit and its evaluation; which readout. Raises `InputError` when there is no such readout.
+    Parameters: the installation and its evaluation; which readout. Raises `InputError` when there is no such readout.
     References: unit arithmetic; least squares (any textbook).
 
-    >>> from speedchain.chain import evaluate, example_fit
-    >>> fit = example_fit()
-    >>> card_of(fit, evaluate(fit)).rows[-1].expected_kmh.__round__(2)
+    >>> from speedchain.evaluation import evaluate
+
+    >>> from speedchain.document.installation import example_installation
+    >>> installation = example_installation()
+    >>> card_of(installation, evaluate(installation)).rows[-1].expected_kmh.__round__(2)
     100.0
     """
-    readout = fit.readout_at(place)
-    seen = told.readouts[place]
-    conversion = told.signal_detail.conversion
+    readout = installation.readout_at(place)
+    seen = evaluation.readouts[place]
+    conversion = evaluation.signal_detail.conversion
     behind = conversion is not None and not readout.before_converter
-    speeds = np.array(card_speeds_kmh(fit, place))
-    here = growth_factor(fit.wheel, fit.check_speed_kmh)
-    grown = np.array([here / growth_factor(fit.wheel, speed) for speed in speeds.tolist()])
-    in_hz = speeds * told.pulses_per_km * grown / 3600
+    speeds = np.array(card_speeds_kmh(installation, place))
+    here = growth_factor(installation.wheel, installation.check_speed_kmh)
+    grown = np.array([here / growth_factor(installation.wheel, speed) for speed in speeds.tolist()])
+    in_hz = speeds * evaluation.pulses_per_km * grown / 3600
     out_hz = in_hz * conversion.ratio if behind and conversion else in_hz
     if behind and conversion and conversion.cap_hz is not None:
         out_hz = np.minimum(out_hz, conversion.cap_hz)
-    expected = on_the_dial(speed_of_hz(seen, out_hz), readout.end_kmh, readout.past_end)
-    read = np.array([_read(fit, place, speed) for speed in speeds.tolist()])
+    expected = on_the_dial(speed_of_hz(seen, out_hz), readout.scale_end_kmh, readout.past_end)
+    read = np.array([_read(installation, place, speed) for speed in speeds.tolist()])
     line, used = _fitted(speeds, read, readout.display_step_kmh)
     rows = tuple(
         [
@@ -139,16 +142,18 @@ def card_of(fit: Fit, told: Evaluation, place: int = 0) -> Card:
     )  # fmt: skip
     off = np.abs(read - expected) > np.maximum(AGREES_PCT / 100 * expected, 2 * readout.display_step_kmh)
     agrees = line is not None and not bool(np.any(off[used]))
-    following = None if line is None else _next(fit, told, place, line)
-    return Card(readout.name, behind, rows, line, agrees, following, _words(fit, place, line, agrees, following))
+    following = None if line is None else _next(installation, evaluation, place, line)
+    return Card(
+        readout.name, behind, rows, line, agrees, following, _words(installation, place, line, agrees, following)
+    )
 
 
-def _read(fit: Fit, place: int, speed_kmh: float) -> float:
-    found = next((point.read_kmh for point in fit.readouts[place].card if point.speed_kmh == speed_kmh), None)
+def _read(installation: Installation, place: int, speed_kmh: float) -> float:
+    found = next((point.read_kmh for point in installation.readouts[place].card if point.speed_kmh == speed_kmh), None)
     return math.nan if found is None else found
 
 
-def _fitted(speeds: Array, read: Array, step_kmh: float) -> tuple[CardFit | None, NDArray[np.bool_]]:
+def _fitted(speeds: Array, read: Array, step_kmh: float) -> tuple[CardLine | None, NDArray[np.bool_]]:
     """Scale and offset from the points on the dial: not those below the first movement, nor at or past its end."""
     there = np.flatnonzero(~np.isnan(read))
     used = np.zeros(speeds.size, dtype=bool)
@@ -180,7 +185,7 @@ def _fitted(speeds: Array, read: Array, step_kmh: float) -> tuple[CardFit | None
     offset = float(y.mean() - scale * mean)
     squares = float(((y - scale * x - offset) ** 2).sum())
     variance = squares / (n - 2) if n > 2 else 0.0
-    return CardFit(
+    return CardLine(
         scale, offset, math.sqrt(variance / spread), math.sqrt(variance * (1 / n + mean**2 / spread)),
         math.sqrt(squares / n), n, end, wraps,
     ), used  # fmt: skip
@@ -191,60 +196,64 @@ def _stands(speeds: Array, read: Array, before: int, at: int, step_kmh: float) -
     return bool(read[at] - read[before] < min(STILL_STEPS * step_kmh, 0.5 * (speeds[at] - speeds[before])))
 
 
-def _next(fit: Fit, told: Evaluation, place: int, line: CardFit) -> NextSetting | None:
-    """The converter's next ratio for a readout behind it; else the next number to type."""
+def _next(installation: Installation, evaluation: Evaluation, place: int, line: CardLine) -> NextSetting | None:
+    """The converter's next ratio for a readout behind it; else the next setting to enter."""
     if line.scale <= 0:
         return None
-    conversion, converter = told.signal_detail.conversion, fit.signal.converter
-    readout, seen = fit.readouts[place], told.readouts[place]
+    conversion, converter = evaluation.signal_detail.conversion, installation.signal.converter
+    readout, seen = installation.readouts[place], evaluation.readouts[place]
     if seen.table:
         return None
     dial = dial_of(readout)
     if conversion is not None and converter is not None and not readout.before_converter:
-        wants = seen.told_pulses_per_km / line.scale
-        stages = best_stages(wants / told.pulses_per_km, converter)
+        wants = seen.set_pulses_per_km / line.scale
+        stages = best_stages(wants / evaluation.pulses_per_km, converter)
         text = " · ".join([f"{stage.numerator}/{stage.denominator}" for stage in stages])
         number = float(f"{dial.around(dial.exact(wants))[2]:.12g}")
         turns = wants / converter.motor_pulses if converter.drives == "mechanical" else None
         left = stages[-1].error_ppm / 1e4
         return NextSetting("converter", text, "pulses out for pulses in", number, wants, turns, left)
-    told_per_km = seen.told_pulses_per_km * line.scale
-    below, above, near = dial.around(dial.exact(told_per_km))
+    set_per_km = seen.set_pulses_per_km * line.scale
+    below, above, near = dial.around(dial.exact(set_per_km))
     value = near if seen.rounding == "nearest" else above if seen.rounding == "up" else below
-    left_pct = 100 * (told_per_km / dial.told(value) - 1)
+    left_pct = 100 * (set_per_km / dial.pulses_per_km(value) - 1)
     return NextSetting("number", dial.text(value), seen.unit, value, None, None, left_pct)
 
 
-def _words(fit: Fit, place: int, line: CardFit | None, agrees: bool, following: NextSetting | None) -> tuple[str, ...]:
-    readout = fit.readouts[place]
+def _words(
+    installation: Installation, place: int, line: CardLine | None, agrees: bool, following: NextSetting | None
+) -> tuple[str, ...]:
+    readout = installation.readouts[place]
     if line is None:
         return ("Type what the needle said at two speeds or more.",)
     off_pct = 100 * (line.scale - 1)
     if abs(off_pct) < max(NEGLIGIBLE_PCT, 200 * line.scale_error):
-        told = [f"It reads true, ± {max(200 * line.scale_error, NEGLIGIBLE_PCT):.1f} %."]
+        result = [f"It reads true, ± {max(200 * line.scale_error, NEGLIGIBLE_PCT):.1f} %."]
     else:
-        told = [f"It reads {abs(off_pct):.1f} % {'high' if off_pct > 0 else 'low'}, ± {200 * line.scale_error:.1f} %."]
+        result = [
+            f"It reads {abs(off_pct):.1f} % {'high' if off_pct > 0 else 'low'}, ± {200 * line.scale_error:.1f} %."
+        ]
     if (silent := [point.speed_kmh for point in readout.card if point.read_kmh == 0]) and min(silent) < 0.5 * max(
         [point.speed_kmh for point in readout.card]
     ):
-        told.append(f"It shows nothing at {min(silent):g} km/h.")
+        result.append(f"It shows nothing at {min(silent):g} km/h.")
     if abs(line.offset_kmh) > max(2 * line.offset_error_kmh, readout.display_step_kmh):
-        told.append(
-            f"Beside that it stands {line.offset_kmh:+.1f} km/h off at every speed. No number mends that: set the needle "
+        result.append(
+            f"Beside that it stands {line.offset_kmh:+.1f} km/h off at every speed. No setting corrects that: set the needle "
             "on its spindle, or its zero."
         )
-    if line.end_kmh is not None:
-        what = "falls back to zero after" if line.wraps else "stops at"
-        told.append(f"The needle {what} {line.end_kmh:g} km/h; the points beyond are left out.")
+    if line.scale_end_kmh is not None:
+        what = "drops to zero after" if line.wraps else "stops at"
+        result.append(f"The needle {what} {line.scale_end_kmh:g} km/h; the points beyond are left out.")
         if line.wraps:
-            told.append(f"Cap the output at {readout.end_kmh or line.end_kmh:g} km/h.")
+            result.append(f"Cap the output at {readout.scale_end_kmh or line.scale_end_kmh:g} km/h.")
     if agrees:
-        told.append("All readings agree with what was expected: the test proves signal and readout.")
+        result.append("All readings agree with what was expected: the test proves signal and readout.")
     elif following is not None and following.what == "converter":
-        told.append(
-            f"The gauge wants {following.wanted_per_km:.0f} pulses per km: set the converter to {following.text}, then "
+        result.append(
+            f"The gauge wants {following.target_pulses_per_km:.0f} pulses per km: set the converter to {following.text}, then "
             "read the card again."
         )
     elif following is not None:
-        told.append(f"Type {following.text} {following.unit}, then read the card again.")
-    return tuple(told)
+        result.append(f"Type {following.text} {following.unit}, then read the card again.")
+    return tuple(result)

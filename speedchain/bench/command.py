@@ -11,16 +11,18 @@ from typing import IO, Any
 import numpy as np
 from pydantic import ValidationError
 
-from speedchain.bench.files import levels_of, table, vcd
+from speedchain.bench.export import run_lines
+from speedchain.bench.files import table
 from speedchain.bench.gauge import Gauge, needle_kmh
-from speedchain.bench.line import Edges, Faults, at_the_reader, converted, line_of, shown_by
 from speedchain.bench.profile import Profile
-from speedchain.bench.run import Run, edges_at_once
+from speedchain.bench.run import Run
 from speedchain.bench.satellite import Receiver, sentences
-from speedchain.chain import Evaluation, Fit
-from speedchain.errors import FitError, InputError, problems_from_pydantic
-from speedchain.quantities import TEST_FREQUENCY
-from speedchain.quantity_parser import parse_quantity
+from speedchain.bench.simulation import Edges, Faults, at_the_reader, line_of, shown_by
+from speedchain.document.installation import Installation
+from speedchain.evaluation import Evaluation
+from speedchain.fields.errors import DocumentError, InputError, problems_from_pydantic
+from speedchain.fields.parser import parse_quantity
+from speedchain.fields.quantities import TEST_FREQUENCY
 
 MOST_LINES = 2_000_000
 STEP_S = 0.1
@@ -30,8 +32,8 @@ def add_bench(commands: Any) -> None:
     """The sub-commands of `bench`."""
     bench = commands.add_parser("bench", help="simulated stand-ins: CSV, VCD or NMEA to standard output")
     kinds = bench.add_subparsers(dest="device", required=True)
-    generator = kinds.add_parser("generator", help="pulses of a fit's target over a speed profile")
-    generator.add_argument("file", help="the *.fit.json file, or -")
+    generator = kinds.add_parser("generator", help="pulses of an installation's target over a speed profile")
+    generator.add_argument("file", help="the *.installation.json file, or -")
     _profile(generator)
     generator.add_argument("--hz", help="frequency at the sensor, in place of a speed")
     generator.add_argument("--profile", help="CSV file with time_s and kmh, in place of one speed")
@@ -39,12 +41,14 @@ def add_bench(commands: Any) -> None:
     for name, text in (("noise", "of the signal"), ("missing", "teeth broken off"), ("bounce-ms", "of a contact"),
                        ("runout-mm", "more of it"), ("seed", "of the noise")):  # fmt: skip
         generator.add_argument(f"--{name}", default="0", help=text)
-    reader = kinds.add_parser("reader", help="what a fit's reader shows of edges (CSV with time_s on standard input)")
-    reader.add_argument("file", help="the *.fit.json file")
+    reader = kinds.add_parser(
+        "reader", help="what an installation's reader shows of edges (CSV with time_s on standard input)"
+    )
+    reader.add_argument("file", help="the *.installation.json file")
     reader.add_argument("--readout", type=int, default=1, help="which readout, from 1")
     gauge = kinds.add_parser("gauge", help="what a needle says of frequencies (CSV with hz on standard input)")
     for name, text in (("pulses-per-km", "it was made for"), ("scale-pct", "reads high"), ("offset-kmh", "stands off"),
-                       ("end-kmh", "end of its dial")):  # fmt: skip
+                       ("scale-end-kmh", "end of its dial")):  # fmt: skip
         gauge.add_argument(f"--{name}", required=name == "pulses-per-km", help=text)
     gauge.add_argument("--past-end", choices=("stops", "wraps"), default="stops")
     satellite = kinds.add_parser("satellite", help="NMEA 0183 sentences of a straight run")
@@ -60,7 +64,9 @@ def _profile(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--seconds", default="10", help="how long")
 
 
-def run_bench_command(asked: argparse.Namespace, fit: Fit | None, told: Evaluation | None) -> Iterator[str]:
+def run_bench_command(
+    asked: argparse.Namespace, installation: Installation | None, evaluation: Evaluation | None
+) -> Iterator[str]:
     """The lines of one stand-in."""
     if asked.device == "gauge":
         return _gauge(asked, sys.stdin)
@@ -68,18 +74,18 @@ def run_bench_command(asked: argparse.Namespace, fit: Fit | None, told: Evaluati
         profile, seconds = _speeds(asked)
         given = {name: getattr(asked, name) for name in Receiver.model_fields if getattr(asked, name, None) is not None}
         return iter(sentences(_read(Receiver, given), profile, seconds))
-    assert fit is not None, asked.device
-    assert told is not None, asked.device
+    assert installation is not None, asked.device
+    assert evaluation is not None, asked.device
     if asked.device == "reader":
-        return _reader(asked, fit, told, sys.stdin)
-    return _generator(asked, fit, told)
+        return _reader(asked, installation, evaluation, sys.stdin)
+    return _generator(asked, installation, evaluation)
 
 
 def _read(model: Any, given: dict[str, Any]) -> Any:
     try:
         return model.model_validate(given)
     except ValidationError as error:
-        raise FitError(*problems_from_pydantic(error.errors(include_url=False))) from None
+        raise DocumentError(*problems_from_pydantic(error.errors(include_url=False))) from None
 
 
 def _speeds(asked: argparse.Namespace) -> tuple[Profile, float]:
@@ -92,18 +98,17 @@ def _speeds(asked: argparse.Namespace) -> tuple[Profile, float]:
     return run.profile, run.seconds
 
 
-def _generator(asked: argparse.Namespace, fit: Fit, told: Evaluation) -> Iterator[str]:
+def _generator(asked: argparse.Namespace, installation: Installation, evaluation: Evaluation) -> Iterator[str]:
     profile, seconds = _speeds(asked)
     if asked.hz is not None:
-        kmh = 3600 * parse_quantity(TEST_FREQUENCY, asked.hz) / told.pulses_per_km
+        kmh = 3600 * parse_quantity(TEST_FREQUENCY, asked.hz) / evaluation.pulses_per_km
         profile = _read(Run, {"profile": {"points": [{"at_s": 0, "kmh": kmh}]}}).profile
     if asked.profile is not None:
         profile = _profile_in(asked.profile)
     given = {"noise": asked.noise, "missing": asked.missing, "bounce_ms": asked.bounce_ms, "runout_mm": asked.runout_mm}
     faults = _read(Faults, given | {"seed": asked.seed})
-    line, _, edges = edges_at_once(fit, told, Run(profile=profile, seconds=seconds, faults=faults))
-    behind = converted(edges.given_s, line.ratio, line.cap_hz, line.averaged) if line.ratio is not None else None
-    return files_of(asked.format, edges, behind, seconds)
+    run = Run(profile=profile, seconds=seconds, faults=faults)
+    return run_lines(asked.format, installation, evaluation, run)
 
 
 def _profile_in(file: str) -> Profile:
@@ -118,20 +123,6 @@ def _profile_in(file: str) -> Profile:
         ) from None
     profile: Profile = _read(Run, {"profile": {"points": points}}).profile
     return profile
-
-
-def files_of(kind: str, edges: Edges, behind: Any, seconds: float) -> Iterator[str]:
-    """Edges as a table or as a value change dump, with the converter's beside them where there is one."""
-    if kind == "csv":
-        rows = [(float(time), "sensor") for time in edges.given_s]
-        if behind is not None:
-            rows = sorted([*rows, *[(float(time), "converter") for time in behind]])
-        return table(["time_s", "wire"], iter(rows))
-    signals = {"sensor": levels_of(edges.given_s, edges.width_s)}
-    if behind is not None and behind.size:
-        half = np.append(np.diff(behind), np.inf) / 2
-        signals["converter"] = levels_of(behind, half)
-    return vcd(signals, seconds)
 
 
 def _columns(lines: Iterable[str], *names: str) -> Iterator[dict[str, str]]:
@@ -159,14 +150,16 @@ def _number(row: dict[str, str], name: str) -> float:
     return value
 
 
-def _reader(asked: argparse.Namespace, fit: Fit, told: Evaluation, stream: IO[str]) -> Iterator[str]:
-    readout = fit.readout_at(asked.readout - 1)
-    seen = told.readouts[asked.readout - 1]
+def _reader(
+    asked: argparse.Namespace, installation: Installation, evaluation: Evaluation, stream: IO[str]
+) -> Iterator[str]:
+    readout = installation.readout_at(asked.readout - 1)
+    seen = evaluation.readouts[asked.readout - 1]
     rows = [(row.get("wire") or "sensor", _number(row, "time_s")) for row in _columns(stream, "time_s")]
-    wire = "converter" if told.signal_detail.conversion is not None and not readout.before_converter else "sensor"
+    wire = "converter" if evaluation.signal_detail.conversion is not None and not readout.before_converter else "sensor"
     times = np.sort(np.array([time for name, time in rows if name == wire]))
     width = np.full(times.size, np.inf)
-    line = line_of(fit, told, Faults())
+    line = line_of(installation, evaluation, Faults())
     # what comes in has been through the converter already
     edges = at_the_reader(line, readout.model_copy(update={"before_converter": True}), Edges(times, times, width))
     end = float(times[-1]) if times.size else 0.0
@@ -176,7 +169,7 @@ def _reader(asked: argparse.Namespace, fit: Fit, told: Evaluation, stream: IO[st
 
 
 def _gauge(asked: argparse.Namespace, stream: IO[str]) -> Iterator[str]:
-    names = ("pulses_per_km", "scale_pct", "offset_kmh", "end_kmh", "past_end")
+    names = ("pulses_per_km", "scale_pct", "offset_kmh", "scale_end_kmh", "past_end")
     gauge = _read(Gauge, {name: getattr(asked, name) for name in names if getattr(asked, name) is not None})
     hertz = [_number(row, "hz") for row in _columns(stream, "hz")]
     stands = needle_kmh(gauge, np.array(hertz))

@@ -6,10 +6,10 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from speedchain.evidence import Part
+from speedchain.fields.part import Part
+from speedchain.fields.types import Correction, LagTime, OffsetSpeed, PulsesPerKm, Speed, SpeedStep
+from speedchain.readout.gauge_end import on_the_dial
 from speedchain.readout.model import PastEnd
-from speedchain.readout.needle import on_the_dial
-from speedchain.units import Correction, LagTime, OffsetSpeed, PulsesPerKm, Speed, SpeedStep
 
 Array = NDArray[np.float64]
 
@@ -20,7 +20,7 @@ class Gauge(Part):
     pulses_per_km: PulsesPerKm
     scale_pct: Correction = Field(0.0, description="Reads high by so much everywhere.")
     offset_kmh: OffsetSpeed = Field(0.0, description="The needle stands off by so much everywhere.")
-    end_kmh: Speed = 200.0
+    scale_end_kmh: Speed = 200.0
     past_end: PastEnd = "stops"
     lag_s: LagTime = 0.3
     readable_kmh: SpeedStep = Field(1.0, description="Closest it can be read.")
@@ -51,7 +51,7 @@ def needle_kmh(gauge: Gauge, hertz: Array, time_s: Array | None = None) -> Array
     Parameters: the gauge; frequencies, n [Hz]; their times, even [s], to let the needle lag. Returns n [km/h].
     Reference: unit arithmetic; common practice for the end of the dial.
 
-    >>> gauge = Gauge(pulses_per_km=16000, end_kmh=180, past_end="wraps")
+    >>> gauge = Gauge(pulses_per_km=16000, scale_end_kmh=180, past_end="wraps")
     >>> needle_kmh(gauge, np.array([0.0, 400.0, 822.0])).tolist()
     [0.0, 90.0, 0.0]
     """
@@ -59,5 +59,5 @@ def needle_kmh(gauge: Gauge, hertz: Array, time_s: Array | None = None) -> Array
     speed = np.where(speed > 0, speed * (1 + gauge.scale_pct / 100) + gauge.offset_kmh, 0.0)
     if time_s is not None:
         speed = follows(time_s, speed, gauge.lag_s)
-    stands = np.maximum(on_the_dial(speed, gauge.end_kmh, gauge.past_end), 0.0)
+    stands = np.maximum(on_the_dial(speed, gauge.scale_end_kmh, gauge.past_end), 0.0)
     return np.rint(stands / gauge.readable_kmh) * gauge.readable_kmh

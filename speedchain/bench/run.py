@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from speedchain.bench.line import (
+from speedchain.bench.profile import Profile, Travel
+from speedchain.bench.simulation import (
     MOST_PULSES,
     Edges,
     Faults,
@@ -20,12 +21,12 @@ from speedchain.bench.line import (
     line_of,
     shown_by,
 )
-from speedchain.bench.profile import Profile, Travel
-from speedchain.chain import Evaluation, Fit
-from speedchain.errors import InputError
-from speedchain.evidence import Part
+from speedchain.document.installation import Installation
+from speedchain.evaluation import Evaluation
+from speedchain.fields.errors import InputError
+from speedchain.fields.part import Part
+from speedchain.fields.types import SpanOfTime
 from speedchain.results import result
-from speedchain.units import SpanOfTime
 
 Array = NDArray[np.float64]
 PULSES_AT_ONCE = 20_000
@@ -72,34 +73,36 @@ class Stopped(Exception):
     """The run was stopped by whoever asked for it."""
 
 
-def run_bench(fit: Fit, told: Evaluation, asked: Run, going: Callable[[float], bool] = lambda share: True) -> RunTold:
-    """A whole run, piece by piece; `going` is told the share done after each, and ends the run by saying no.
+def run_bench(
+    installation: Installation, evaluation: Evaluation, asked: Run, going: Callable[[float], bool] = lambda share: True
+) -> RunTold:
+    """A whole run, piece by piece; `going` receives the share done after each, and ends the run by returning False.
 
-    Parameters: the fit and its evaluation; the run; who is told how far it is [0 to 1].
-    Raises `InputError` beyond two million pulses or an hour, `Stopped` when told to stop.
+    Parameters: the installation and its evaluation; the run; who receives the progress [0 to 1].
+    Raises `InputError` beyond two million pulses or an hour, `Stopped` when asked to stop.
 
-    >>> from speedchain.chain import evaluate, example_fit
-    >>> fit = example_fit()
+    >>> from speedchain.evaluation import evaluate
+
+    >>> from speedchain.document.installation import example_installation
+    >>> installation = example_installation()
     >>> run = Run(profile=Profile.swept(20, 80, 20), seconds=20)
-    >>> run_bench(fit, evaluate(fit), run).words
+    >>> run_bench(installation, evaluate(installation), run).words
     'All 6916 pulses were counted, from 20 to 80 km/h.'
     """
-    line, travel = started(fit, told, asked)
+    line, travel = started(installation, evaluation, asked)
     total = bounded(float(travel.turns[-1]) * line.pulses.count, "run")
     pieces: list[Edges] = []
     stretches: list[FailedStretch] = []
-    for first in range(0, total + 1, PULSES_AT_ONCE):
-        last = min(first + PULSES_AT_ONCE, total + 1)
-        piece = edges_of(line, travel, first, last, asked.faults.seed + first)
+    for piece in in_pieces(line, travel, total, asked.faults.seed):
         pieces.append(piece)
         stretches += _stretches(line, travel, piece, asked.profile)
-        if not going(last / (total + 1)):
+        if not going(min(len(pieces) * PULSES_AT_ONCE / (total + 1), 1.0)):
             raise Stopped
     edges = joined(pieces)
     time_s = np.linspace(0, asked.seconds, POINTS + 1)[1:]
     shown = [
         shown_by(readout, seen, at_the_reader(line, readout, edges), time_s)
-        for readout, seen in zip(fit.readouts, told.readouts, strict=True)
+        for readout, seen in zip(installation.readouts, evaluation.readouts, strict=True)
     ]
     passed, _, missed, false = (
         sum(numbers) for numbers in zip(*[counts(line, travel, piece) for piece in pieces], strict=True)
@@ -110,7 +113,7 @@ def run_bench(fit: Fit, told: Evaluation, asked: Run, going: Callable[[float], b
         tuple(time_s.round(4).tolist()),
         tuple(true.round(4).tolist()),
         tuple([tuple(one.round(4).tolist()) for one in shown]),
-        tuple([readout.name for readout in fit.readouts]),
+        tuple([readout.name for readout in installation.readouts]),
         passed,
         missed,
         false,
@@ -119,7 +122,7 @@ def run_bench(fit: Fit, told: Evaluation, asked: Run, going: Callable[[float], b
     )
 
 
-def started(fit: Fit, told: Evaluation, asked: Run) -> tuple[Line, Travel]:
+def started(installation: Installation, evaluation: Evaluation, asked: Run) -> tuple[Line, Travel]:
     """The line and the travel of a run, refused when it is too long."""
     if not 0 < asked.seconds <= LONGEST_S:
         raise InputError(
@@ -129,15 +132,23 @@ def started(fit: Fit, told: Evaluation, asked: Run) -> tuple[Line, Travel]:
             value=asked.seconds,
             path="seconds",
         )
-    line = line_of(fit, told, asked.faults)
+    line = line_of(installation, evaluation, asked.faults)
     return line, line.travel(asked.profile, 0.0, asked.seconds)
 
 
-def edges_at_once(fit: Fit, told: Evaluation, asked: Run, limit: int = MOST_PULSES) -> tuple[Line, Travel, Edges]:
+def edges_at_once(
+    installation: Installation, evaluation: Evaluation, asked: Run, limit: int = MOST_PULSES
+) -> tuple[Line, Travel, Edges]:
     """All edges of a run, for files; bounded to `limit` pulses."""
-    line, travel = started(fit, told, asked)
+    line, travel = started(installation, evaluation, asked)
     total = bounded(float(travel.turns[-1]) * line.pulses.count, "file", limit)
-    return line, travel, edges_of(line, travel, 0, total + 1, asked.faults.seed)
+    return line, travel, joined(list(in_pieces(line, travel, total, asked.faults.seed)))
+
+
+def in_pieces(line: Line, travel: Travel, total: int, seed: int) -> Iterator[Edges]:
+    """The edges of so many pulses, `PULSES_AT_ONCE` at a time, so that memory does not grow with the samples between."""
+    for first in range(0, total + 1, PULSES_AT_ONCE):
+        yield edges_of(line, travel, first, min(first + PULSES_AT_ONCE, total + 1), seed + first)
 
 
 def joined(pieces: list[Edges]) -> Edges:

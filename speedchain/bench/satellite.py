@@ -5,21 +5,22 @@ from __future__ import annotations
 import math
 from datetime import UTC, datetime, timedelta
 from functools import reduce
+from operator import xor
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
 from speedchain.bench.profile import Profile
-from speedchain.errors import InputError
-from speedchain.evidence import Part
-from speedchain.units import Angle, FixNoise, FixRate, SpanOfTime, SpeedNoise
+from speedchain.fields.constants import KM_PER_NAUTICAL_MILE
+from speedchain.fields.errors import InputError
+from speedchain.fields.part import Part
+from speedchain.fields.types import Angle, FixNoise, FixRate, SpanOfTime, SpeedNoise
 
 Array = NDArray[np.float64]
-KMH_PER_KNOT = 1.852
-METRES_PER_DEGREE = 60 * 1852.0
+METRES_PER_DEGREE = 60_000 * KM_PER_NAUTICAL_MILE
 """A minute of latitude is a nautical mile, near enough for a stand-in."""
-MOST_FIXES = 100_000
+MOST_FIXES = 25_000
 START = datetime(2026, 5, 2, 9, 0, tzinfo=UTC)
 PLACE_DEG = (54.9, 6.9)
 """A point of open sea: the spit itself is invented."""
@@ -45,7 +46,7 @@ def checksum(body: str) -> str:
     >>> checksum("GPGLL,5300.97914,N,00259.98174,E,125926,A")
     '28'
     """
-    return f"{reduce(lambda a, b: a ^ b, body.encode()):02X}"
+    return f"{reduce(xor, body.encode()):02X}"
 
 
 def _degrees(value: float, digits: int, positive: str, negative: str) -> str:
@@ -58,10 +59,10 @@ def sentences(receiver: Receiver, profile: Profile, seconds: float) -> list[str]
     """RMC, VTG and GGA for every fix of a straight run at a profile's speed.
 
     Parameters: the receiver; true speed over time; length [s]. Returns sentences with checksum, without line ends.
-    Raises `InputError` beyond 100 000 fixes. References: NMEA 0183, sentence layout from memory.
+    Raises `InputError` beyond 25 000 fixes. References: NMEA 0183, sentence layout from memory.
 
-    >>> told = sentences(Receiver(speed_noise_kmh=0, rate_hz=1), Profile.swept(18.52, 18.52, 1), 1.0)
-    >>> len(told), told[0].split(",")[7], told[1].split(",")[7]
+    >>> result = sentences(Receiver(speed_noise_kmh=0, rate_hz=1), Profile.swept(18.52, 18.52, 1), 1.0)
+    >>> len(result), result[0].split(",")[7], result[1].split(",")[7]
     (6, '10.000', '18.520')
     """
     fixes = int(seconds * receiver.rate_hz) + 1
@@ -82,22 +83,22 @@ def sentences(receiver: Receiver, profile: Profile, seconds: float) -> list[str]
     north = way_m * math.cos(course) + noise[0]
     east = way_m * math.sin(course) + noise[1]
     seen = np.maximum(speed + random.normal(0, 1, fixes) * receiver.speed_noise_kmh, 0)
-    told = []
+    result = []
     for place, second in enumerate(time_s.tolist()):
         lost = receiver.fix_lost_from_s
         good = lost is None or not lost <= second < lost + receiver.fix_lost_for_s
         latitude = PLACE_DEG[0] + north[place] / METRES_PER_DEGREE
         longitude = PLACE_DEG[1] + east[place] / (METRES_PER_DEGREE * math.cos(math.radians(PLACE_DEG[0])))
-        told += _fix(
+        result += _fix(
             START + timedelta(seconds=second), latitude, longitude, float(seen[place]), receiver.course_deg, good
         )
-    return told
+    return result
 
 
 def _fix(at: datetime, latitude: float, longitude: float, kmh: float, course_deg: float, good: bool) -> list[str]:
     clock = at.strftime("%H%M%S.") + f"{at.microsecond // 10_000:02d}"
     place = f"{_degrees(latitude, 2, 'N', 'S')},{_degrees(longitude, 3, 'E', 'W')}" if good else ",,,"
-    knots, mark = f"{kmh / KMH_PER_KNOT:.3f}", "A" if good else "V"
+    knots, mark = f"{kmh / KM_PER_NAUTICAL_MILE:.3f}", "A" if good else "V"
     course = f"{course_deg:.1f}"
     bodies = (
         f"GPRMC,{clock},{mark},{place},{knots if good else ''},{course if good else ''},{at:%d%m%y},,,{'A' if good else 'N'}",

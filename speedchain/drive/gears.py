@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from speedchain.drive.model import Cable
+from speedchain.fields.constants import KM_PER_MILE
 from speedchain.results import result
-
-KM_PER_MILE = 1.609344
 
 
 @result
@@ -51,12 +50,12 @@ def driven_gears(cable: Cable, circumference_mm: float) -> tuple[Gear, ...]:
     [(23, -2.0)]
     """
     wanted = wanted_turns_per_km(cable)
-    listed = sorted({*range(cable.least_driven_teeth, cable.most_driven_teeth + 1), cable.driven_teeth})
+    listed = sorted({*range(cable.min_driven_teeth, cable.max_driven_teeth + 1), cable.driven_teeth})
     rows = []
     for teeth in listed:
         turns = cable_turns_per_km(circumference_mm, cable.axle_ratio, cable.drive_teeth, teeth)
         rows.append((teeth, turns, 100 * (turns / wanted - 1)))
-    can_be_had = [row for row in rows if cable.least_driven_teeth <= row[0] <= cable.most_driven_teeth]
+    can_be_had = [row for row in rows if cable.min_driven_teeth <= row[0] <= cable.max_driven_teeth]
     best = min(can_be_had, key=lambda row: abs(row[2]))[0]
     near = [row for row in rows if abs(row[0] - best) <= 4 or row[0] == cable.driven_teeth]
     return tuple(

@@ -1,4 +1,4 @@
-"""The drive part of the fit document."""
+"""The drive part of the installation document."""
 
 from __future__ import annotations
 
@@ -6,9 +6,10 @@ from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from speedchain.errors import InputError
-from speedchain.evidence import Part, Proof, Provable, check_proof
-from speedchain.units import Count, Ratio, ShaftTurns, Turns, WantedTurns
+from speedchain.fields.errors import InputError
+from speedchain.fields.evidence import Verifiable, Verification, check_verification
+from speedchain.fields.part import Part
+from speedchain.fields.types import Count, Ratio, ShaftTurns, Turns, WantedTurns
 
 DriveKind = Literal["hub", "axle_ratio", "sprockets", "transfer_box", "hub_motor", "cable"]
 RatioBasis = Literal["label", "counted"]
@@ -86,25 +87,25 @@ class Cable(Part):
     axle_ratio: Ratio
     drive_teeth: Count
     driven_teeth: Count
-    least_driven_teeth: Count = Field(12, description="Fewest teeth of the driven gears that can be had.")
-    most_driven_teeth: Count = Field(28, description="Most teeth of the driven gears that can be had.")
+    min_driven_teeth: Count = Field(12, description="Fewest teeth of the driven gears that can be had.")
+    max_driven_teeth: Count = Field(28, description="Most teeth of the driven gears that can be had.")
     wanted_turns: WantedTurns = Field(1000.0, description="Cable turns the gauge wants, per km or mile.")
     wanted_per: Per = "mile"
 
     @model_validator(mode="after")
     def _a_range(self) -> Cable:
-        if self.least_driven_teeth > self.most_driven_teeth:
+        if self.min_driven_teeth > self.max_driven_teeth:
             raise InputError(
-                f"The gears go from {self.least_driven_teeth} to {self.most_driven_teeth} teeth: that is none.",
+                f"The gears go from {self.min_driven_teeth} to {self.max_driven_teeth} teeth: that is none.",
                 remedy="Make the largest number larger than the smallest.",
-                limit=f"at least {self.least_driven_teeth}",
-                value=self.most_driven_teeth,
-                path="most_driven_teeth",
+                limit=f"at least {self.min_driven_teeth}",
+                value=self.max_driven_teeth,
+                path="max_driven_teeth",
             )
         return self
 
 
-class Drive(Provable):
+class Drive(Verifiable):
     """Where the target sits, seen from the wheel."""
 
     kind: DriveKind = "hub"
@@ -115,11 +116,11 @@ class Drive(Provable):
     hub_motor: HubMotor | None = None
     cable: Cable | None = None
 
-    @field_validator("proof")
+    @field_validator("verification")
     @classmethod
-    def _proof(cls, proof: Proof | None) -> Proof | None:
-        check_proof("drive", proof)
-        return proof
+    def _verification(cls, verification: Verification | None) -> Verification | None:
+        check_verification("drive", verification)
+        return verification
 
     @model_validator(mode="after")
     def _kind_has_its_entries(self) -> Drive:

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from speedchain.drive.gears import Gear, driven_gears, wanted_turns_per_km
 from speedchain.drive.model import AxleRatio, Drive
-from speedchain.evidence import Evidence, rectangular
-from speedchain.findings import Finding, WhyStep
-from speedchain.links import Figure, Link, raised
+from speedchain.fields.evidence import Evidence
 from speedchain.results import result
+from speedchain.stages.findings import Finding, WhyStep
+from speedchain.stages.result import Figure, Stage, raised
+from speedchain.uncertainty.propagation import rectangular
 
 LABEL_RATIO_U_PCT = 0.5
 """A ratio read off a label or a list: rounding, and the chance of a changed final drive. Our allowance."""
@@ -123,7 +124,7 @@ def _ratio(drive: Drive, circumference_mm: float) -> Ratio:
 
 def evaluate_drive(
     drive: Drive, purpose: str, findings: list[Finding], circumference_mm: float = 2000.0, speed_kmh: float = 100.0
-) -> tuple[Link, DriveDetail]:
+) -> tuple[Stage, DriveDetail]:
     """The drive link; a choice that works against the purpose goes to `findings`.
 
     Parameters: the drive; what the reading is for; where findings go; the wheel's circumference [mm], for cable drives;
@@ -147,10 +148,10 @@ def evaluate_drive(
     gears = driven_gears(drive.cable, circumference_mm) if drive.kind == "cable" and drive.cable is not None else ()
     best = next((gear.teeth for gear in gears if gear.best), None)
     _check_kind(drive, gears, findings)
-    evidence = raised(evidence, drive.proof is not None)
+    evidence = raised(evidence, drive.verification is not None)
     figure = Figure("turns of the target per turn of the wheel", ratio, "", evidence, u_pct)
     detail = DriveDetail(_stand(drive, speed_kmh, findings), gears, best)
-    return Link("drive", (figure,), evidence, grounds, u_pct, why), detail
+    return Stage("drive", (figure,), evidence, grounds, u_pct, why), detail
 
 
 def _stand(drive: Drive, speed_kmh: float, findings: list[Finding]) -> StandCase | None:
@@ -206,6 +207,6 @@ def _check_kind(drive: Drive, gears: tuple[Gear, ...], findings: list[Finding]) 
                 "drive",
                 f"With {used.teeth} teeth the gauge reads {used.error_pct:+.1f} %; {best.teeth} teeth would read "
                 f"{best.error_pct:+.1f} %.",
-                f"Fit the {best.teeth}-tooth driven gear, and check that it meshes in this housing.",
+                f"Installation the {best.teeth}-tooth driven gear, and check that it meshes in this housing.",
             )
         )

@@ -5,14 +5,14 @@ from __future__ import annotations
 import math
 from typing import Literal
 
-from speedchain.results import result
+from speedchain.results import shared
 
 Leads = Literal["first", "second", "neither"]
 GOOD_DEG = 30.0
 DEAD_DEG = 75.0
 
 
-@result
+@shared
 class Channels:
     """Phase of the second channel behind the first [electrical °], its error from a quarter, and who leads."""
 
@@ -37,8 +37,8 @@ def phase_deg(spacing_mm: float, pitch_mm: float) -> float:
 def two_channels(spacing_mm: float, pitch_mm: float) -> Channels:
     """Spacing (k ± 1/4)·p is right; the error is 360·(error/p). A tooth passes the first channel first.
 
-    >>> told = two_channels(7.5, 6.0)
-    >>> told.error_deg, told.leads
+    >>> result = two_channels(7.5, 6.0)
+    >>> result.error_deg, result.leads
     (0.0, 'first')
     >>> two_channels(6.0, 6.0).leads
     'neither'
@@ -52,9 +52,11 @@ def two_channels(spacing_mm: float, pitch_mm: float) -> Channels:
     near_good = tuple(sorted(sorted(good, key=lambda one: abs(one - spacing_mm))[:4]))
     best = min(good, key=lambda one: abs(one - spacing_mm))
     if leads == "neither":
-        words = f"Both channels switch together: direction cannot be told. Set them {best:.2f} mm apart."
+        words = f"Both channels switch together: the direction is unknown. Set them {best:.2f} mm apart."
     elif abs(error) > GOOD_DEG:
-        words = f"{error:+.0f}° electrical off a quarter: direction is told, but barely. {best:.2f} mm would be right."
+        words = f"{error:+.0f}° electrical off a quarter: the direction is just known. {best:.2f} mm would be right."
     else:
-        words = f"{error:+.0f}° electrical off a quarter: direction is told. Going forwards the {leads} channel leads."
+        words = (
+            f"{error:+.0f}° electrical off a quarter: the direction is known. Going forwards the {leads} channel leads."
+        )
     return Channels(phase, error, leads, near_good, words)

@@ -113,7 +113,7 @@ def along_blade_mt(
     x_mm: Value,
     y_mm: Value,
     z_mm: Value,
-    clocking_deg: Value,
+    clocking_angle_deg: Value,
     blade_mm: float,
     exact: bool = True,
 ) -> Array:
@@ -126,7 +126,7 @@ def along_blade_mt(
     >>> [round(float(along_blade_mt(magnet, 0, y, 6.0, 90, 14.0)), 1) for y in (0, 7)]
     [0.0, 6.3]
     """
-    angle = np.radians(clocking_deg)
+    angle = np.radians(clocking_angle_deg)
     x, y = np.cos(angle) * blade_mm / 2, np.sin(angle) * blade_mm / 2
     if not exact and np.ndim(z_mm) == 0:
         plane = _plane(magnets.form, magnets.diameter_mm, magnets.width_mm, magnets.length_mm, round(float(z_mm), 3))

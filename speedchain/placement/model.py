@@ -1,4 +1,4 @@
-"""The placement part of the fit document: where exactly the sensor sits before the target."""
+"""The placement part of the installation document: where exactly the sensor sits before the target."""
 
 from __future__ import annotations
 
@@ -6,9 +6,9 @@ from typing import Literal
 
 from pydantic import Field
 
-from speedchain.evidence import Part
-from speedchain.texts import ShortText
-from speedchain.units import (
+from speedchain.fields.part import Part
+from speedchain.fields.texts import ShortText
+from speedchain.fields.types import (
     BracketSize,
     Clocking,
     Gap,
@@ -62,26 +62,28 @@ class Bracket(Part):
 class Placement(Part):
     """Gap, sideways offset, clocking and lean of the sensor, and what moves before it."""
 
-    gap_mm: Gap | None = Field(None, description="At rest, at the nearest edge of the tip.")
-    gap_basis: GapBasis = "planned"
-    sideways_mm: Sideways = Field(0.0, description="Body's middle off the middle of the target's face.")
-    clocking_deg: Clocking | None = Field(
+    air_gap_mm: Gap | None = Field(None, description="At rest, at the nearest edge of the tip.")
+    air_gap_basis: GapBasis = "planned"
+    lateral_offset_mm: Sideways = Field(0.0, description="Body's middle off the middle of the target's face.")
+    clocking_angle_deg: Clocking | None = Field(
         None,
         description="Long line of the element, or line of its pair, against the travel: 0 along the row. As is right for "
         "its kind when empty.",
     )
-    lean_deg: Lean = 0.0
-    unsure_mm: Play = Field(0.5, description="How far off the body may end up when it is fitted, either way.")
+    tilt_deg: Lean = 0.0
+    fitting_tolerance_mm: Play = Field(
+        0.5, description="How far off the body may end up when it is fitted, either way."
+    )
     bearing_play_mm: Play = 0.05
-    heat_rise_k: HeatRise = Field(60.0, description="How much hotter the target gets than it was when measured.")
-    second: SecondChannel | None = None
+    temperature_rise_k: HeatRise = Field(60.0, description="How much hotter the target gets than it was when measured.")
+    second_channel: SecondChannel | None = None
     original_reach_mm: Reach | None = Field(None, description="Mounting face to tip of the original, by caliper.")
     reach_mm: Reach | None = Field(None, description="Mounting face to tip of the sensor to be fitted.")
-    cleared: tuple[Clearance, ...] = Field((), max_length=8, description="What was checked to be clear.")
+    clearances_checked: tuple[Clearance, ...] = Field((), max_length=8, description="What was checked to be clear.")
     bracket: Bracket | None = None
     note: ShortText = ""
 
     @property
     def measured(self) -> bool:
         """Whether somebody measured the gap."""
-        return self.gap_mm is not None and self.gap_basis == "measured"
+        return self.air_gap_mm is not None and self.air_gap_basis == "measured"

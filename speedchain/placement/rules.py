@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from speedchain.evidence import LinkName
-from speedchain.findings import Finding, Severity
+from speedchain.fields.evidence import StageName
 from speedchain.placement.channels import GOOD_DEG
-from speedchain.placement.judge import PlacementDetail
+from speedchain.placement.evaluate import PlacementDetail
 from speedchain.placement.model import Placement
 from speedchain.placement.strength import depth_share
 from speedchain.sensor import NO_TARGET, PAIRED, Needs, Sensor, facts_of
+from speedchain.stages.findings import Finding, Severity
 from speedchain.target.model import FERROMAGNETIC, FERROUS, Target
 from speedchain.target.ring import RingShape
 from speedchain.target.spokes import chosen_spokes, flutter_pct, spacing_of_deg
@@ -22,7 +22,7 @@ SHALLOW = 0.85
 UNEVEN_PCT = 2.0
 """Flutter from which a display is seen to flicker. Common practice."""
 
-Add = Callable[[str, Severity, LinkName, str, str], None]
+Add = Callable[[str, Severity, StageName, str, str], None]
 
 
 def _words(code: str) -> str:
@@ -34,13 +34,13 @@ def check_placement(
     shape: RingShape | None,
     sensor: Sensor,
     placement: Placement | None,
-    told: PlacementDetail,
+    result: PlacementDetail,
     findings: list[Finding],
 ) -> None:
     """Add what there is to say about target and placement; nothing about a placement nobody entered."""
 
-    def add(code: str, severity: Severity, link: LinkName, message: str, remedy: str) -> None:
-        findings.append(Finding(code, severity, link, message, remedy))
+    def add(code: str, severity: Severity, stage: StageName, message: str, remedy: str) -> None:
+        findings.append(Finding(code, severity, stage, message, remedy))
 
     _check_ring(target, shape, sensor, add)
     _check_spokes(target, add)
@@ -53,10 +53,10 @@ def check_placement(
             f"A bracket {bracket.reach_mm:g} mm long from {bracket.thickness_mm:g} mm plate whips, and that is runout.",
             "Use thicker plate, a shorter reach, or bend an edge on it.",
         )
-    if placement is None or not told.possible:
+    if placement is None or not result.possible:
         return
-    here = f"at {told.gap_mm:.2f} mm of gap"
-    _check_clocking(sensor, told, add)
+    here = f"at {result.air_gap_mm:.2f} mm of gap"
+    _check_clocking(sensor, result, add)
     if target.magnets is not None and target.single:
         if facts_of(sensor).unipolar and target.magnets.pole == "north":
             add(
@@ -75,69 +75,69 @@ def check_placement(
                 "This switch works at one pole only, and which pole faces it is not known.",
                 "Wave the magnet past it both ways round before it is glued; then enter the pole at the target.",
             )
-        if told.magnet_pass and told.magnet_pass.closures > 1 and told.weakest >= 1:
+        if result.magnet_pass and result.magnet_pass.closures > 1 and result.weakest >= 1:
             add(
                 "placement.double",
                 "blocking",
                 "sensor",
-                f"Both lobes of the field work the switch: {told.magnet_pass.closures} pulses for each magnet.",
+                f"Both lobes of the field work the switch: {result.magnet_pass.closures} pulses for each magnet.",
                 "Shift the reed so that only one of its ends passes the magnet, or turn it across the travel.",
             )
-    if told.highest_gap_mm < told.lowest_gap_mm and sensor.kind == "reed":
+    if result.highest_gap_mm < result.lowest_gap_mm and sensor.kind == "reed":
         add(
             "placement.reed_end",
             "blocking",
             "sensor",
             "A reed closes when one of its ends passes the magnet; with its middle over the path both ends cancel.",
-            f"Shift it by about {facts_of(sensor).strip_length_mm / 2:.2g} mm along its length, so that one end passes "
+            f"Shift it by about {facts_of(sensor).element_length_mm / 2:.2g} mm along its length, so that one end passes "
             "the middle of the magnet.",
         )
-    elif told.highest_gap_mm < told.lowest_gap_mm:
+    elif result.highest_gap_mm < result.lowest_gap_mm:
         loses = "the magnet" if target.single else "teeth"
         add(
             "placement.no_window",
             "blocking",
             "sensor",
-            f"No gap is right: below {told.lowest_gap_mm:.2f} mm it can touch, above "
-            f"{max(told.highest_gap_mm, 0):.2f} mm it loses {loses}.",
-            _remedy_no_window(target, told),
+            f"No gap is right: below {result.lowest_gap_mm:.2f} mm it can touch, above "
+            f"{max(result.highest_gap_mm, 0):.2f} mm it loses {loses}.",
+            _remedy_no_window(target, result),
         )
-    elif told.gap_mm < told.lowest_gap_mm:
+    elif result.air_gap_mm < result.lowest_gap_mm:
         add(
             "placement.touches",
             "blocking",
             "sensor",
-            f"The gap of {told.gap_mm:.2f} mm closes: runout, play and heat take "
-            f"{told.moves_mm + told.heat_mm:.2f} mm, and 0.2 mm has to be left.",
-            f"Set {told.lowest_gap_mm:.2f} to {told.highest_gap_mm:.2f} mm, and turn the wheel once by hand all round.",
+            f"The gap of {result.air_gap_mm:.2f} mm closes: runout, play and heat take "
+            f"{result.moves_mm + result.heat_mm:.2f} mm, and 0.2 mm has to be left.",
+            f"Set {result.lowest_gap_mm:.2f} to {result.highest_gap_mm:.2f} mm, and turn the wheel once by hand all round.",
         )
-    elif told.weakest < 1:
+    elif result.weakest < 1:
         add(
             "placement.too_weak",
             "blocking",
             "sensor",
             f"It will miss {'the magnet' if target.single else 'teeth'} {here}: at the furthest point of a turn the "
-            f"signal is {100 * told.weakest:.0f} % of what this sensor needs.",
-            f"Set {told.lowest_gap_mm:.2f} to {told.highest_gap_mm:.2f} mm.",
+            f"signal is {100 * result.weakest:.0f} % of what this sensor needs.",
+            f"Set {result.lowest_gap_mm:.2f} to {result.highest_gap_mm:.2f} mm.",
         )
-    elif told.weakest < COMFORTABLE:
+    elif result.weakest < COMFORTABLE:
         add(
             "placement.barely",
             "note",
             "sensor",
-            f"The signal is {told.weakest:.2f} times what is needed at the furthest point of a turn: dirt or a knock "
+            f"The signal is {result.weakest:.2f} times what is needed at the furthest point of a turn: dirt or a knock "
             "can lose it.",
-            "Come closer to the middle of the window, or centre it on the sensing spot.",
+            "Come closer to the middle of the window, or centre it on the sensing element.",
         )
-    if told.channels is not None and abs(told.channels.error_deg) > GOOD_DEG:
-        severity: Severity = "blocking" if told.channels.leads == "neither" else "warning"
-        add("placement.channels", severity, "sensor", told.channels.words, "Shift one of the two along the ring.")
+    if result.channels is not None and abs(result.channels.error_deg) > GOOD_DEG:
+        severity: Severity = "blocking" if result.channels.leads == "neither" else "warning"
+        add("placement.channels", severity, "sensor", result.channels.words, "Shift one of the two along the ring.")
 
 
-def _remedy_no_window(target: Target, told: PlacementDetail) -> str:
+def _remedy_no_window(target: Target, result: PlacementDetail) -> str:
     if target.single:
         return "Use a stronger magnet, or centre the sensor on its path."
-    if told.allowed_gap_mm <= 0:
+    if result.allowed_gap_mm <= 0:
         return "Centre the element over the teeth and mind how it is turned."
     return "Take less runout, fewer and coarser teeth, or a sensor rated for this pitch."
 
@@ -181,7 +181,7 @@ def _check_ring(target: Target, shape: RingShape | None, sensor: Sensor, add: Ad
                 "target.too_fine",
                 "warning",
                 "target",
-                f"Teeth every {shape.pitch_mm:.2g} mm are fine for this sensor: it is rated {facts.rated_gap_mm:g} mm "
+                f"Teeth every {shape.pitch_mm:.2g} mm are fine for this sensor: it is rated {facts.rated_air_gap_mm:g} mm "
                 f"of gap at {facts.rated_pitch_mm:g} mm.",
                 "The gap has to shrink with the pitch: use fewer teeth, or a larger ring.",
             )
@@ -203,31 +203,33 @@ def _check_spokes(target: Target, add: Add) -> None:
         )
 
 
-def _check_clocking(sensor: Sensor, told: PlacementDetail, add: Add) -> None:
+def _check_clocking(sensor: Sensor, result: PlacementDetail, add: Add) -> None:
     if sensor.kind not in PAIRED:
         return
-    off = abs((told.clocking_deg + 90) % 180 - 90)
+    off = abs((result.clocking_angle_deg + 90) % 180 - 90)
     if off > ACROSS_DEG:
         add(
             "placement.clocked_wrong",
             "blocking",
             "sensor",
             f"A differential sensor turned {off:.0f}° from the row sees the same with both elements: no signal.",
-            "Clock it with the row of teeth, 0°. A quarter turn kills it.",
+            "Clock it with the row of teeth, 0°. A quarter turn loses the signal.",
         )
 
 
-def check_rates(sensor: Sensor, top_hz: float, top_kmh: float, needs: Needs | None, findings: list[Finding]) -> None:
+def check_rates(
+    sensor: Sensor, top_hz: float, max_speed_kmh: float, needs: Needs | None, findings: list[Finding]
+) -> None:
     """Whether the sensor keeps up at top speed, stands the supply and the heat."""
     facts = facts_of(sensor)
     grounds = "its data" if sensor.facts else "usual for its kind"
-    if top_hz > facts.most_hz and sensor.kind not in NO_TARGET:
+    if top_hz > facts.max_frequency_hz and sensor.kind not in NO_TARGET:
         findings.append(
             Finding(
                 "sensor.too_fast",
                 "blocking" if sensor.facts else "warning",
                 "sensor",
-                f"At {top_kmh:g} km/h the target gives {top_hz:.0f} Hz; this sensor follows up to {facts.most_hz:g} Hz "
+                f"At {max_speed_kmh:g} km/h the target gives {top_hz:.0f} Hz; this sensor follows up to {facts.max_frequency_hz:g} Hz "
                 f"({grounds}).",
                 "Use fewer teeth or magnets, or a faster kind of sensor.",
             )
@@ -235,27 +237,27 @@ def check_rates(sensor: Sensor, top_hz: float, top_kmh: float, needs: Needs | No
     if needs is None:
         return
     if (
-        facts.supply_high_v > 0
-        and facts.supply_low_v > 0
-        and not (facts.supply_low_v <= needs.supply_v <= facts.supply_high_v)
+        facts.supply_max_v > 0
+        and facts.supply_min_v > 0
+        and not (facts.supply_min_v <= needs.supply_v <= facts.supply_max_v)
     ):
         findings.append(
             Finding(
                 "sensor.supply",
                 "warning",
                 "sensor",
-                f"The supply of {needs.supply_v:g} V is outside {facts.supply_low_v:g} to {facts.supply_high_v:g} V "
+                f"The supply of {needs.supply_v:g} V is outside {facts.supply_min_v:g} to {facts.supply_max_v:g} V "
                 f"({grounds}).",
                 "Use a regulated supply of the right voltage, or another sensor. Fuse it at the battery.",
             )
         )
-    if needs.hot_c > facts.hottest_c:
+    if needs.ambient_max_c > facts.temperature_max_c:
         findings.append(
             Finding(
                 "sensor.too_hot",
                 "warning",
                 "sensor",
-                f"It gets {needs.hot_c:g} °C there; this sensor stands {facts.hottest_c:g} °C ({grounds}).",
+                f"It gets {needs.ambient_max_c:g} °C there; this sensor stands {facts.temperature_max_c:g} °C ({grounds}).",
                 "Move it away from disc and exhaust, shield it, or use one for more heat.",
             )
         )

@@ -14,7 +14,7 @@ Array = NDArray[np.float64]
 Value = float | Array
 
 
-def spacing_loss(gap_mm: Value, pitch_mm: Value) -> Array:
+def spacing_loss(air_gap_mm: Value, pitch_mm: Value) -> Array:
     """What is left of the modulation at a gap: exp(−2π·g/p), 54.6 dB for each pitch of gap.
 
     References: R. L. Wallace, The reproduction of magnetically recorded signals, Bell System Technical
@@ -23,7 +23,7 @@ def spacing_loss(gap_mm: Value, pitch_mm: Value) -> Array:
     >>> round(float(-20 * np.log10(spacing_loss(6.0, 6.0))), 1)
     54.6
     """
-    return np.exp(-2 * math.pi * np.asarray(gap_mm) / pitch_mm)
+    return np.exp(-2 * math.pi * np.asarray(air_gap_mm) / pitch_mm)
 
 
 def depth_share(depth_mm: Value, pitch_mm: Value) -> Array:
@@ -49,19 +49,24 @@ def aperture_loss(extent_mm: Value, pitch_mm: Value) -> Array:
     return np.abs(np.sinc(np.asarray(extent_mm) / pitch_mm))
 
 
-def axial_capture(sideways_mm: Value, extent_mm: Value, face_mm: Value) -> Array:
+def axial_capture(lateral_offset_mm: Value, extent_mm: Value, face_mm: Value) -> Array:
     """Share of the element's extent across the travel that lies over the tooth's face, 0 to 1.
 
     >>> [float(axial_capture(y, 2.0, 4.0)) for y in (0.0, 2.0, 3.0)]
     [1.0, 0.5, 0.0]
     """
     half, face = np.asarray(extent_mm) / 2, np.asarray(face_mm) / 2
-    over = np.minimum(sideways_mm + half, face) - np.maximum(sideways_mm - half, -face)
+    over = np.minimum(lateral_offset_mm + half, face) - np.maximum(lateral_offset_mm - half, -face)
     return np.asarray(np.maximum(over, 0) / (2 * half))
 
 
 def strip_strength(
-    sideways_mm: Value, clocking_deg: Value, length_mm: float, width_mm: float, pitch_mm: float, face_mm: float
+    lateral_offset_mm: Value,
+    clocking_angle_deg: Value,
+    length_mm: float,
+    width_mm: float,
+    pitch_mm: float,
+    face_mm: float,
 ) -> Array:
     """Aperture × capture of one thin strip, its long line turned by the clocking angle from the travel.
 
@@ -73,14 +78,19 @@ def strip_strength(
     >>> [round(float(strip_strength(1.4, angle, 3.0, 0.5, 6.3, 2.0)), 2) for angle in (0, 90)]
     [0.0, 0.36]
     """
-    angle = np.radians(clocking_deg)
+    angle = np.radians(clocking_angle_deg)
     along, across = np.abs(np.cos(angle)), np.abs(np.sin(angle))
     aperture = aperture_loss(length_mm * along, pitch_mm) * aperture_loss(width_mm * across, pitch_mm)
-    return aperture * axial_capture(sideways_mm, length_mm * across + width_mm * along, face_mm)
+    return aperture * axial_capture(lateral_offset_mm, length_mm * across + width_mm * along, face_mm)
 
 
 def pair_strength(
-    sideways_mm: Value, clocking_deg: Value, pair_mm: float, element_mm: float, pitch_mm: float, face_mm: float
+    lateral_offset_mm: Value,
+    clocking_angle_deg: Value,
+    element_spacing_mm: float,
+    element_mm: float,
+    pitch_mm: float,
+    face_mm: float,
 ) -> Array:
     """What the difference of two elements sees: |c₁·e^{iκ} − c₂·e^{−iκ}|/2 with κ = π·d·cos φ/p.
 
@@ -90,11 +100,11 @@ def pair_strength(
     >>> [round(float(pair_strength(0.0, angle, 2.5, 0.3, 5.0, 10.0)), 1) for angle in (0, 90)]
     [1.0, 0.0]
     """
-    angle = np.radians(clocking_deg)
-    across = np.sin(angle) * pair_mm / 2
-    first = axial_capture(sideways_mm + across, element_mm, face_mm)
-    second = axial_capture(sideways_mm - across, element_mm, face_mm)
-    phase = math.pi * pair_mm * np.cos(angle) / pitch_mm
+    angle = np.radians(clocking_angle_deg)
+    across = np.sin(angle) * element_spacing_mm / 2
+    first = axial_capture(lateral_offset_mm + across, element_mm, face_mm)
+    second = axial_capture(lateral_offset_mm - across, element_mm, face_mm)
+    phase = math.pi * element_spacing_mm * np.cos(angle) / pitch_mm
     seen = np.hypot((first - second) * np.cos(phase), (first + second) * np.sin(phase)) / 2
     return seen * aperture_loss(element_mm, pitch_mm)
 

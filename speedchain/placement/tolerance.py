@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from speedchain.placement.scene import Scene
+from speedchain.placement.geometry import Scene
 from speedchain.results import result
 
 STEPS = 61
@@ -19,8 +19,8 @@ class ToleranceMap:
     `double` is 1 where a reed would count twice; empty for everything else.
     """
 
-    sideways_mm: tuple[float, ...]
-    clocking_deg: tuple[float, ...]
+    lateral_offset_mm: tuple[float, ...]
+    clocking_angle_deg: tuple[float, ...]
     ratio: tuple[tuple[float, ...], ...]
     double: tuple[tuple[int, ...], ...]
     at_sideways_mm: float
@@ -32,19 +32,20 @@ def tolerance_map(scene: Scene) -> ToleranceMap:
     """Strength over offset × clocking. `share_pct` is the part of the map with enough signal.
 
     >>> from speedchain.placement.model import Placement
-    >>> from speedchain.placement.scene import scene_of
+    >>> from speedchain.placement.geometry import scene_of
     >>> from speedchain.sensor import Sensor
-    >>> from speedchain.target.model import Ring, Target
-    >>> parts = Target(count=48, ring=Ring(diameter_mm=100)), Sensor(kind="hall_gear_tooth"), Placement(gap_mm=1)
-    >>> told = tolerance_map(scene_of(*parts))
-    >>> len(told.ratio), len(told.ratio[0])
+    >>> from speedchain.target.model import Ring
+    >>> from speedchain.target.model import Target
+    >>> parts = Target(count=48, ring=Ring(diameter_mm=100)), Sensor(kind="hall_gear_tooth"), Placement(air_gap_mm=1)
+    >>> result = tolerance_map(scene_of(*parts))
+    >>> len(result.ratio), len(result.ratio[0])
     (61, 61)
     """
     steps = REED_STEPS if scene.reed else (MAGNET_STEPS if scene.magnets else STEPS)
     reach = map_reach_mm(scene)
     sideways = np.linspace(-reach, reach, steps)
     clocking = np.linspace(-90, 90, steps)
-    at = sideways[None, :], clocking[:, None], scene.gap_mm + scene.moves_mm
+    at = sideways[None, :], clocking[:, None], scene.air_gap_mm + scene.moves_mm
     if scene.reed:
         drive, closures = scene.passes(*at)
         ratio, double = drive.max(axis=0) / scene.required, closures > 1
@@ -57,8 +58,8 @@ def tolerance_map(scene: Scene) -> ToleranceMap:
         tuple(clocking.tolist()),
         tuple(map(tuple, np.minimum(ratio, 99).round(3).tolist())),
         tuple(map(tuple, double.astype(int).tolist())),
-        scene.sideways_mm,
-        (scene.clocking_deg + 90) % 180 - 90 if scene.clocking_deg != 90 else 90.0,
+        scene.lateral_offset_mm,
+        (scene.clocking_angle_deg + 90) % 180 - 90 if scene.clocking_angle_deg != 90 else 90.0,
         float(100 * np.mean(good)),
     )
 
@@ -66,5 +67,5 @@ def tolerance_map(scene: Scene) -> ToleranceMap:
 def map_reach_mm(scene: Scene) -> float:
     """How far to the sides the map goes: past the edge of the face, or of what the magnet reaches."""
     if scene.shape is not None:
-        return float(np.clip(scene.shape.face_mm / 2 + scene.facts.strip_length_mm, 2, 60))
-    return float(np.clip(scene.facts.strip_length_mm + 10, 8, 60))
+        return float(np.clip(scene.shape.face_mm / 2 + scene.facts.element_length_mm, 2, 60))
+    return float(np.clip(scene.facts.element_length_mm + 10, 8, 60))

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
-from speedchain.placement.chance import Chance, chances
-from speedchain.placement.judge import PlacementDetail, judge
+from speedchain.placement.evaluate import PlacementDetail, evaluate_placement
+from speedchain.placement.geometry import Scene, scene_of
 from speedchain.placement.model import Placement
-from speedchain.placement.scene import Scene, scene_of
+from speedchain.placement.probability import Chance, chances
 from speedchain.placement.tolerance import ToleranceMap, tolerance_map
 from speedchain.results import result
 from speedchain.sensor import Facts, Sensor, facts_of
@@ -56,11 +56,11 @@ def magnet_errors_deg(target: Target) -> tuple[float, ...]:
 def pulses_of(scene: Scene, detail: PlacementDetail, target: Target) -> Pulses:
     """The signal of a scene, in units of what its sensor needs."""
     if (passing := detail.magnet_pass) is not None:
-        release = passing.release_mt / passing.operate_mt
+        release = passing.release_point_mt / passing.operate_point_mt
         return Pulses(
             target.count,
             profile_turns=tuple((np.asarray(passing.x_mm) / (2 * np.pi * scene.radius_mm)).tolist()),
-            profile=tuple((np.asarray(passing.drive_mt) / passing.operate_mt).tolist()),
+            profile=tuple((np.asarray(passing.drive_mt) / passing.operate_point_mt).tolist()),
             angle_errors_deg=magnet_errors_deg(target),
             threshold=(1 + release) / 2,
             hysteresis=1 - release,
@@ -80,7 +80,7 @@ def pulses_of(scene: Scene, detail: PlacementDetail, target: Target) -> Pulses:
 
 
 def scope_of(pulses: Pulses, turn_s: float) -> Scope:
-    """One turn as a scope shows it; of fine rings as many teeth as can be told apart, around the furthest point.
+    """One turn as a scope shows it; of fine rings as many teeth as can be distinguished, around the furthest point.
 
     >>> scope_of(Pulses(48, amplitude=2.0, hysteresis=2.0), 0.1).counted
     48
@@ -92,8 +92,8 @@ def scope_of(pulses: Pulses, turn_s: float) -> Scope:
     start = (0.0 if turns == 1 else -turns / 2) - lead
     samples = SCOPE_SAMPLES + 1
     at = np.linspace(start, start + turns, samples)
-    told = waveform(pulses, (at - start) * turn_s, 1 / turn_s, start_turns=start)
-    high = conditioned(told.raw, pulses.threshold, pulses.hysteresis)
+    result = waveform(pulses, (at - start) * turn_s, 1 / turn_s, start_turns=start)
+    high = conditioned(result.raw, pulses.threshold, pulses.hysteresis)
     counted = int(np.count_nonzero(high[1:] & ~high[:-1]))
     expected = shown - len(pulses.missing) if turns == 1 else shown
     if counted == expected:
@@ -103,8 +103,8 @@ def scope_of(pulses: Pulses, turn_s: float) -> Scope:
     else:
         words = f"{counted} counted where {expected} passed"
     return Scope(
-        tuple((told.time_s * 1000).round(4).tolist()),
-        tuple(told.raw.round(4).tolist()),
+        tuple((result.time_s * 1000).round(4).tolist()),
+        tuple(result.raw.round(4).tolist()),
         tuple(high.astype(int).tolist()),
         pulses.threshold + pulses.hysteresis / 2,
         pulses.threshold - pulses.hysteresis / 2,
@@ -120,10 +120,10 @@ def reach_mm(scene: Scene) -> tuple[float, float]:
     Of magnets on a wheel this is along the radius. Nothing when it is too weak where it is.
     """
     offsets = np.linspace(0, 30, 31 if scene.reed else 61)
-    gap = scene.gap_mm + scene.moves_mm
+    gap = scene.air_gap_mm + scene.moves_mm
     found = []
     for way in (-1, 1):
-        at = scene.sideways_mm + way * offsets, scene.clocking_deg, gap
+        at = scene.lateral_offset_mm + way * offsets, scene.clocking_angle_deg, gap
         seen = scene.closures(*at) == 1 if scene.reed else scene.ratio(*at, exact=False) >= 1
         last = offsets.size - 1 if seen.all() else int(np.argmin(seen)) - 1
         found.append(way * float(offsets[max(last, 0)]))
@@ -134,13 +134,13 @@ def view_placement(target: Target, sensor: Sensor, placement: Placement, turn_s:
     """Everything about one placement; `turn_s` is the time of one turn of the target [s].
 
     >>> from speedchain.target.model import Ring
-    >>> told = view_placement(
-    ...     Target(count=48, ring=Ring(diameter_mm=100)), Sensor(kind="hall_gear_tooth"), Placement(gap_mm=1), 0.07
+    >>> result = view_placement(
+    ...     Target(count=48, ring=Ring(diameter_mm=100)), Sensor(kind="hall_gear_tooth"), Placement(air_gap_mm=1), 0.07
     ... )
-    >>> told.scope.words, len(told.chances)
+    >>> result.scope.words, len(result.chances)
     ('48 of 48 counted', 3)
     """
-    detail, scene = judge(target, sensor, placement), scene_of(target, sensor, placement)
+    detail, scene = evaluate_placement(target, sensor, placement), scene_of(target, sensor, placement)
     if scene is None:
         return PlacementView(detail, facts_of(sensor), None, (), None, (0.0, 0.0))
     return PlacementView(

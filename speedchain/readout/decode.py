@@ -31,10 +31,10 @@ def filtered(edges_s: Array, shortest_s: float) -> Array:
     return edges_s[keep]
 
 
-def speeds_by_period_kmh(edges_s: Array, told_per_km: float, averaged: int = 1, tick_s: float = 0.0) -> Array:
-    """Speed at each edge from the `averaged`-th on: v = 3600·k/(told·Δt_k), Δt in whole ticks of the reader's timer.
+def speeds_by_period_kmh(edges_s: Array, set_per_km: float, averaged: int = 1, tick_s: float = 0.0) -> Array:
+    """Speed at each edge from the `averaged`-th on: v = 3600·k/(set·Δt_k), Δt in whole ticks of the reader's timer.
 
-    Parameters: times of the edges, rising, n [s]; pulses per km the reader was told; pulses averaged k; tick [s].
+    Parameters: times of the edges, rising, n [s]; pulses per km the reader is set to; pulses averaged k; tick [s].
     Returns n − k speeds [km/h]. Reference: period timing; unit arithmetic.
 
     >>> speeds_by_period_kmh(np.array([0.0, 0.1, 0.2, 0.4]), 1000.0).round(6).tolist()
@@ -43,21 +43,33 @@ def speeds_by_period_kmh(edges_s: Array, told_per_km: float, averaged: int = 1, 
     spans = edges_s[averaged:] - edges_s[:-averaged]
     if tick_s > 0:
         spans = np.maximum(np.rint(spans / tick_s), 1) * tick_s
-    return np.divide(3600.0 * averaged / told_per_km, spans, out=spans)
+    return np.divide(3600.0 * averaged / set_per_km, spans, out=spans)
 
 
-def speeds_by_gate_kmh(edges_s: Array, told_per_km: float, gate_s: float, until_s: float) -> Array:
-    """Speed at the end of each gate: v = 3600·count/(told·gate).
+def gated_hz(at_s: Array, edges_s: Array, gate_s: float, time_out_s: float | None = None) -> Array:
+    """Frequency a gate counter shows at times: edges in the newest whole gate over its length.
 
-    Gates follow each other from time 0 on; an edge on the border belongs to the later one.
-    Returns one speed for each whole gate [km/h]. Reference: frequency counting; unit arithmetic.
+    Gates follow each other from time 0 on; the first that counts is the first to begin after the first edge. Only the
+    gates that are asked for are counted, so memory does not grow with the time. Parameters: times asked for [s]; edges,
+    rising [s]; gate [s]; time without an edge after which 0 is shown [s]. Reference: frequency counting.
 
-    >>> speeds_by_gate_kmh(np.array([0.05, 0.15, 0.25, 0.95]), 1000.0, 0.5, 1.0).round(6).tolist()
-    [21.6, 7.2]
+    >>> gated_hz(np.array([0.4, 1.2, 9e4]), np.array([0.05, 0.55, 0.75, 0.95]), 0.5).tolist()
+    [0.0, 6.0, 0.0]
     """
-    borders = np.arange(int(until_s / gate_s + 1e-9) + 1) * gate_s
-    counts = np.diff(np.searchsorted(edges_s, borders))
-    return np.asarray(3600.0 * counts / (told_per_km * gate_s))
+    if edges_s.size == 0:
+        return np.zeros(at_s.size)
+    gate = np.floor(at_s / gate_s + 1e-9) - 1
+    counts = np.searchsorted(edges_s, (gate + 1) * gate_s) - np.searchsorted(edges_s, gate * gate_s)
+    hertz = np.where(gate * gate_s >= np.ceil(edges_s[0] / gate_s) * gate_s, counts / gate_s, 0.0)
+    return _timed_out(hertz, at_s, edges_s, time_out_s)
+
+
+def _timed_out(shown: Array, at_s: Array, edges_s: Array, time_out_s: float | None) -> Array:
+    """Values shown, and 0 once no edge came for the time-out."""
+    if time_out_s is None or not edges_s.size:
+        return shown
+    last = np.searchsorted(edges_s, at_s, side="right") - 1
+    return np.where(at_s - edges_s[np.maximum(last, 0)] > time_out_s, 0.0, shown)
 
 
 def shown_at_kmh(
@@ -73,8 +85,4 @@ def shown_at_kmh(
     """
     newest = np.searchsorted(renewed_s, at_s, side="right") - 1
     shown = np.where(newest >= 0, speeds_kmh[np.maximum(newest, 0)] if speeds_kmh.size else 0.0, 0.0)
-    if time_out_s is not None and edges_s.size:
-        last = np.searchsorted(edges_s, at_s, side="right") - 1
-        since = at_s - edges_s[np.maximum(last, 0)]
-        shown = np.where(since > time_out_s, 0.0, shown)
-    return shown
+    return _timed_out(shown, at_s, edges_s, time_out_s)

@@ -1,4 +1,4 @@
-"""The ways a reader is told its wheel, as data: told pulses per km = scale·number or scale/number."""
+"""The setting formats of readers, as data: set pulses per km = scale·number or scale/number."""
 
 from __future__ import annotations
 
@@ -7,11 +7,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from speedchain import quantities as q
-
-KM_PER_MILE = 1.609344
-KM_PER_NAUTICAL_MILE = 1.852
-MM_PER_INCH = 25.4
+from speedchain.fields import quantities as q
+from speedchain.fields.constants import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH
 
 EncodingCode = Literal[
     "circumference_mm",
@@ -42,7 +39,7 @@ class Encoding:
     """One way of typing the setting in: what the number is, its usual range, step and digits.
 
     `direct`: the number grows with pulses per km (otherwise it shrinks); `scale` ties the two together. The scale is
-    multiplied by what else the reader is told: pulses per turn (`per_turn`), a gear ratio (`geared`), the pulses per km
+    multiplied by what else is set in the reader: pulses per turn (`per_turn`), a gear ratio (`geared`), the pulses per km
     it assumes before correction (`based`). `percent`: 1 + number/100 stands in place of the number. `also`: the same number in
     the other system of units, and the factor to it.
     """
@@ -63,12 +60,12 @@ class Encoding:
     also: tuple[str, float] | None = None
 
 
-def told_pulses_per_km(encoding: Encoding, factor: float, value: float) -> float:
-    """Pulses per km [1/km] the reader believes in when `value` is typed in.
+def set_pulses_per_km(encoding: Encoding, factor: float, value: float) -> float:
+    """Pulses per km [1/km] the reader is set to when `value` is typed in.
 
-    told = scale·factor·x (direct) or scale·factor/x, with x the number or 1 + number/100.
+    set = scale·factor·x (direct) or scale·factor/x, with x the number or 1 + number/100.
 
-    >>> round(told_pulses_per_km(ENCODINGS["teeth_and_diameter"], 46, 612) / 10, 1)
+    >>> round(set_pulses_per_km(ENCODINGS["teeth_and_diameter"], 46, 612) / 10, 1)
     2392.5
     """
     x = 1 + value / 100 if encoding.percent else value
@@ -76,7 +73,7 @@ def told_pulses_per_km(encoding: Encoding, factor: float, value: float) -> float
 
 
 def value_for(encoding: Encoding, factor: float, pulses_per_km: float) -> float:
-    """The exact number that makes the reader believe in `pulses_per_km` [1/km], in its own unit.
+    """The exact number that makes the reader assume `pulses_per_km` [1/km], in its own unit.
 
     >>> value_for(ENCODINGS["circumference_mm"], 1, 3e6 / 1563)
     521.0
@@ -89,7 +86,7 @@ def value_for(encoding: Encoding, factor: float, pulses_per_km: float) -> float:
 
 
 def _kind(name: str, unit: str, low: float, high: float, example: str, words: str = "") -> q.QuantityKind:
-    return q.QuantityKind(name, unit, low, high, "no reader is told less or more", example, words=words)
+    return q.QuantityKind(name, unit, low, high, "no reader takes less or more", example, words=words)
 
 
 _CM = _kind("circumference setting", "cm", 0.1, 10_000, "210.5, 2.105 m")
@@ -109,15 +106,15 @@ _PERCENT = q.QuantityKind("correction", "%", -90, 500, "readers correct by tens 
 _LISTED = (
     Encoding(
         "circumference_mm", "Circumference in mm", q.SET_CIRCUMFERENCE, 100, 9999, 1, False, 1e6,
-        "C_typed = pulses per turn told·10⁶/pulses per km", per_turn=True, also=("in", 1 / MM_PER_INCH),
+        "C_typed = pulses per turn set·10⁶/pulses per km", per_turn=True, also=("in", 1 / MM_PER_INCH),
     ),
     Encoding(
         "circumference_cm", "Circumference in cm", _CM, 10, 999, 1, False, 1e5,
-        "C_typed = pulses per turn told·10⁵/pulses per km", per_turn=True, also=("in", 10 / MM_PER_INCH),
+        "C_typed = pulses per turn set·10⁵/pulses per km", per_turn=True, also=("in", 10 / MM_PER_INCH),
     ),
     Encoding(
         "circumference_in", "Circumference in inches", _IN, 4, 400, 0.1, False, 1e6 / MM_PER_INCH,
-        "C_typed = pulses per turn told·10⁶/(25.4·pulses per km)", per_turn=True, also=("mm", MM_PER_INCH),
+        "C_typed = pulses per turn set·10⁶/(25.4·pulses per km)", per_turn=True, also=("mm", MM_PER_INCH),
     ),
     Encoding(
         "pulses_per_km", "Pulses per km", q.PULSES_PER_KM, 1, 999_999, 1, True, 1.0, "n_typed = pulses per km", also=("pulses per mile", KM_PER_MILE),
@@ -177,7 +174,7 @@ _LISTED = (
     ),
     Encoding(
         "chart_code", "Code number from a printed chart", q.SET_CIRCUMFERENCE, 100, 9999, 1, False, 1e6,
-        "the code whose circumference is nearest to pulses per turn told·10⁶/pulses per km", per_turn=True,
+        "the code whose circumference is nearest to pulses per turn set·10⁶/pulses per km", per_turn=True,
     ),
 )  # fmt: skip
 

@@ -1,4 +1,4 @@
-"""The readout part of the fit document."""
+"""The readout part of the installation document."""
 
 from __future__ import annotations
 
@@ -8,13 +8,13 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationInfo, WithJsonSchema, field_validator, model_validator
 
-from speedchain.errors import InputError, check_rising
-from speedchain.evidence import Part, Proof, Provable, check_proof
-from speedchain.quantities import QuantityKind
-from speedchain.quantity_parser import parse_quantity
-from speedchain.readout.encodings import ENCODINGS, Encoding, EncodingCode
-from speedchain.texts import Name, ShortText
-from speedchain.units import (
+from speedchain.fields.errors import InputError, check_rising
+from speedchain.fields.evidence import Verifiable, Verification, check_verification
+from speedchain.fields.parser import parse_quantity
+from speedchain.fields.part import Part
+from speedchain.fields.quantities import QuantityKind
+from speedchain.fields.texts import Name, ShortText
+from speedchain.fields.types import (
     Circumference,
     Count,
     Frequency,
@@ -34,6 +34,7 @@ from speedchain.units import (
     Turns,
     Voltage,
 )
+from speedchain.readout.encodings import ENCODINGS, Encoding, EncodingCode
 
 NumberTyped = Annotated[
     float,
@@ -53,10 +54,10 @@ class CustomEncoding(Part):
     label: Name
     unit: ShortText = ""
     direct: bool = Field(
-        True, description="The number grows with pulses per km: told = scale·number, else scale/number."
+        True, description="The number grows with pulses per km: set = scale·number, else scale/number."
     )
     scale: Scale = 1.0
-    per_turn: bool = Field(False, description="The reader is also told pulses per turn, which multiplies the scale.")
+    per_turn: bool = Field(False, description="Pulses per turn are also set in the reader, which multiplies the scale.")
     minimum: Scale = 1.0
     maximum: Scale = 999_999.0
     step: Step = 1.0
@@ -68,10 +69,10 @@ class CustomEncoding(Part):
         'number = 1000/pulses per km'
         """
         kind = QuantityKind(
-            f"number “{self.label}”", self.unit, 1e-9, 1e12, "no reader is told less or more", f"{self.minimum:g}"
+            f"number “{self.label}”", self.unit, 1e-9, 1e12, "no reader takes less or more", f"{self.minimum:g}"
         )
-        told = f"{self.scale:g}{'·pulses per turn told' if self.per_turn else ''}"
-        formula = f"number = pulses per km/{told}" if self.direct else f"number = {told}/pulses per km"
+        result = f"{self.scale:g}{'·pulses per turn result' if self.per_turn else ''}"
+        formula = f"number = pulses per km/{result}" if self.direct else f"number = {result}/pulses per km"
         return Encoding(
             "custom", self.label, kind, self.minimum, self.maximum, self.step, self.direct, self.scale, formula,
             per_turn=self.per_turn,
@@ -82,7 +83,7 @@ class TablePoint(Part):
     """One speed of a frequency table, and the frequency that stands in it now."""
 
     speed_kmh: Speed
-    typed_hz: Frequency | None = None
+    set_frequency_hz: Frequency | None = None
 
 
 class Code(Part):
@@ -97,7 +98,7 @@ class Timing(Part):
 
     method: TimingMethod = "period"
     gate_s: Gate = Field(0.5, description="How long pulses are counted, where they are counted.")
-    tick_us: Tick = Field(4.0, description="Step of the timer, where the time between pulses is taken [µs].")
+    timer_tick_us: Tick = Field(4.0, description="Step of the timer, where the time between pulses is taken [µs].")
     pulses_averaged: Turns = 1
     time_out_s: TimeOut | None = Field(None, description="Without a pulse for so long, zero is shown.")
     minimum_kmh: Speed | None = Field(None, description="Below this the reader shows zero.")
@@ -106,19 +107,19 @@ class Timing(Part):
 class Input(Part):
     """The reader's input, where the pulses arrive."""
 
-    low_v: Voltage = Field(0.8, description="Highest voltage it takes for low.")
-    high_v: Voltage = Field(2.0, description="Lowest voltage it takes for high.")
-    most_v: Voltage | None = Field(None, description="Most it stands.")
+    max_low_v: Voltage = Field(0.8, description="Highest voltage it takes for low.")
+    min_high_v: Voltage = Field(2.0, description="Lowest voltage it takes for high.")
+    max_input_v: Voltage | None = Field(None, description="Most it stands.")
     supply_v: SupplyVoltage = Field(5.0, description="Its own supply, where its pull-up goes.")
     pull_up_ohm: Resistance | None = Field(None, description="Pull-up inside it, if there is one.")
-    most_hz: Frequency | None = Field(None, description="Fastest pulses it counts.")
-    shortest_us: ShortestPulse = Field(0.0, description="Shorter pulses are filtered out.")
-    hold_off_ms: HoldOff = Field(0.0, description="After a pulse, none is counted for so long.")
+    max_frequency_hz: Frequency | None = Field(None, description="Fastest pulses it counts.")
+    min_pulse_us: ShortestPulse = Field(0.0, description="Shorter pulses are filtered out.")
+    dead_time_ms: HoldOff = Field(0.0, description="After a pulse, none is counted for so long.")
 
     @model_validator(mode="after")
     def _in_order(self) -> Input:
         remedy = "Swap them, or take them from the reader's papers."
-        check_rising(self.low_v, self.high_v, "level for low", "V", "high_v", remedy)
+        check_rising(self.max_low_v, self.min_high_v, "level for low", "V", "min_high_v", remedy)
         return self
 
 
@@ -129,23 +130,25 @@ class CardPoint(Part):
     read_kmh: ShownSpeed | None = None
 
 
-class Readout(Provable):
+class Readout(Verifiable):
     """One controller, dash, gauge or cycle computer on the sensor."""
 
     name: Name
     encoding: EncodingCode
-    told_pulses_per_turn: Count = Field(
-        1, description="Pulses per turn (or teeth) the reader is told; 1 where it has no such setting."
+    set_pulses_per_turn: Count = Field(
+        1, description="Pulses per turn (or teeth) set in the reader; 1 where it has no such setting."
     )
-    told_gear_ratio: Ratio = Field(1.0, description="Gear ratio the reader is told, where it asks for one.")
+    set_gear_ratio: Ratio = Field(1.0, description="Gear ratio set in the reader, where it asks for one.")
     base_pulses_per_km: PulsesPerKm | None = Field(
         None, description="Pulses per km the reader assumes before a percent correction."
     )
     custom: CustomEncoding | None = None
     table: tuple[TablePoint, ...] = Field((), max_length=24, description="Speeds of a frequency table, rising.")
     codes: tuple[Code, ...] = Field((), max_length=200, description="A printed chart of codes.")
-    typed: NumberTyped | None = Field(None, description="The number that is in the display now, if it was read back.")
-    typed_code: ShortText | None = Field(None, description="The same for a code from a printed chart.")
+    current_setting: NumberTyped | None = Field(
+        None, description="The number that is in the display now, if it was read back."
+    )
+    current_setting_code: ShortText | None = Field(None, description="The same for a code from a printed chart.")
     minimum: NumberTyped | None = Field(None, description="Smallest number the reader takes, if not the usual one.")
     maximum: NumberTyped | None = Field(None, description="Largest number the reader takes, if not the usual one.")
     step: Step | None = Field(None, description="Step of the number, if not usual.")
@@ -154,11 +157,11 @@ class Readout(Provable):
     timing: Timing = Timing()
     input: Input | None = None
     before_converter: bool = Field(False, description="Taps the sensor before the ratio converter.")
-    end_kmh: Speed | None = Field(None, description="Where its scale ends.")
+    scale_end_kmh: Speed | None = Field(None, description="Where its scale ends.")
     past_end: PastEnd = Field("stops", description="What the needle does beyond the end.")
     card: tuple[CardPoint, ...] = Field((), max_length=24, description="What it read on the bench.")
 
-    @field_validator("typed", "minimum", "maximum", mode="before")
+    @field_validator("current_setting", "minimum", "maximum", mode="before")
     @classmethod
     def _in_the_encodings_unit(cls, value: Any, info: ValidationInfo) -> Any:
         code, custom = info.data.get("encoding", ""), info.data.get("custom")
@@ -168,16 +171,16 @@ class Readout(Provable):
             return parse_quantity(ENCODINGS[code].kind, value)
         return parse_quantity(custom.encoding().kind, value) if custom is not None else None
 
-    @field_validator("proof")
+    @field_validator("verification")
     @classmethod
-    def _proof(cls, proof: Proof | None) -> Proof | None:
-        check_proof("readout", proof)
-        return proof
+    def _verification(cls, verification: Verification | None) -> Verification | None:
+        check_verification("readout", verification)
+        return verification
 
     @model_validator(mode="after")
     def _encoding_has_what_it_needs(self) -> Readout:
         if self.encoding == "custom" and self.custom is None:
-            raise InputError("The way of your own is not described.", remedy="Fill it in.", path="custom")
+            raise InputError("The custom setting format is not described.", remedy="Fill it in.", path="custom")
         if self.encoding == "percent_correction" and self.base_pulses_per_km is None:
             raise InputError(
                 "A percent correction needs the pulses per km the reader assumes at 0 %.",
@@ -204,13 +207,13 @@ class Readout(Provable):
         if len(set(names)) < len(names):
             twice = next(name for name in names if names.count(name) > 1)
             raise InputError(f"Code {twice} stands in the chart twice.", remedy="Remove one.", path="codes")
-        if self.typed_code is not None and self.typed_code not in names:
+        if self.current_setting_code is not None and self.current_setting_code not in names:
             raise InputError(
-                f"Code {self.typed_code} is not in the chart.",
+                f"Code {self.current_setting_code} is not in the chart.",
                 remedy="Read the display again, or add the line to the chart.",
                 limit=", ".join(names),
-                value=self.typed_code,
-                path="typed_code",
+                value=self.current_setting_code,
+                path="current_setting_code",
             )
 
     @model_validator(mode="after")
@@ -233,11 +236,11 @@ class Readout(Provable):
         return ENCODINGS[self.encoding]
 
     def factor(self) -> float:
-        """What else the reader is told, multiplied together."""
+        """What else is set in the reader, multiplied together."""
         how = self.how()
-        told = self.told_pulses_per_turn if how.per_turn else 1
-        geared = self.told_gear_ratio if how.geared else 1.0
-        return told * geared * ((self.base_pulses_per_km or 1.0) if how.based else 1.0)
+        result = self.set_pulses_per_turn if how.per_turn else 1
+        geared = self.set_gear_ratio if how.geared else 1.0
+        return result * geared * ((self.base_pulses_per_km or 1.0) if how.based else 1.0)
 
     def limits(self) -> tuple[float, float, float]:
         """Smallest and largest number the reader takes, and its step, in the encoding's unit."""

@@ -1,4 +1,4 @@
-"""From pulses per km to the number to type, and back to what the display shows."""
+"""From pulses per km to the setting to enter, and back to what the display shows."""
 
 from __future__ import annotations
 
@@ -6,14 +6,14 @@ import math
 from collections.abc import Callable
 from typing import Literal
 
-from speedchain.evidence import Evidence
-from speedchain.findings import Finding, WhyStep
-from speedchain.readout.dial import Dial, dial_of
+from speedchain.fields.evidence import Evidence
 from speedchain.readout.encodings import Encoding
+from speedchain.readout.entry_range import Dial, dial_of
 from speedchain.readout.model import Readout
 from speedchain.readout.table import TableRow, speed_from_table, table_in_use, table_rows
 from speedchain.readout.timing import TimingResult, timing_of
 from speedchain.results import result
+from speedchain.stages.findings import Finding, WhyStep
 
 Rounding = Literal["up", "down", "nearest"]
 Reads = Literal["over", "under", "true"]
@@ -48,14 +48,14 @@ class Residual:
 
 @result
 class ReadoutResult:
-    """A readout's number to type, its neighbours, and the number that is in it now."""
+    """A readout's setting to enter, its neighbours, and the number that is in it now."""
 
     name: str
     encoding: str
     label: str
     unit: str
-    told_pulses_per_turn: int | None
-    told_gear_ratio: float | None
+    set_pulses_per_turn: int | None
+    set_gear_ratio: float | None
     minimum: float
     maximum: float
     step: float
@@ -67,10 +67,10 @@ class ReadoutResult:
     to_type: Setting
     in_use: Setting
     also: str
-    typed: float | None
-    can_hold_typed: bool
+    current_setting: float | None
+    can_hold_current: bool
     delivered_per_km: float
-    told_pulses_per_km: float
+    set_pulses_per_km: float
     residuals: tuple[Residual, ...]
     table: tuple[TableRow, ...]
     timing: TimingResult
@@ -114,15 +114,15 @@ def reads(error_pct: float) -> Reads:
 
 
 def _setting(dial: Dial, value: float, pulses_per_km: float, true_kmh: float) -> Setting:
-    ratio = pulses_per_km / dial.told(value)
+    ratio = pulses_per_km / dial.pulses_per_km(value)
     error_pct = 100 * (ratio - 1)
     return Setting(value, dial.text(value), true_kmh * ratio, error_pct, reads(error_pct))
 
 
-def _typed(readout: Readout) -> float | None:
+def _current_setting(readout: Readout) -> float | None:
     if readout.encoding != "chart_code":
-        return readout.typed
-    return next((code.circumference_mm for code in readout.codes if code.code == readout.typed_code), None)
+        return readout.current_setting
+    return next((code.circumference_mm for code in readout.codes if code.code == readout.current_setting_code), None)
 
 
 def evaluate_readout(
@@ -133,9 +133,9 @@ def evaluate_readout(
     findings: list[Finding],
     check_speeds_kmh: tuple[float, ...] = (),
 ) -> ReadoutResult:
-    """Number to type for the pulses per km delivered, and shown speed at `true_kmh` [km/h] and the check speeds.
+    """Setting to enter for the pulses per km delivered, and shown speed at `true_kmh` [km/h] and the check speeds.
 
-    shown/true = pulses per km delivered/pulses per km told. A display stepping by s adds s/√12 to the
+    shown/true = pulses per km delivered/pulses per km set. A display stepping by s adds s/√12 to the
     standard uncertainty (JCGM 100:2008, F.2.2.1).
 
     >>> readout = Readout(name="Cycle computer", encoding="circumference_mm")
@@ -153,18 +153,18 @@ def evaluate_readout(
     high = low if above == below else _setting(dial, above, pulses_per_km, true_kmh)
     nearest = low if near == below else high
     to_type = nearest if rounding == "nearest" else high if rounding == "up" else low
-    typed = _typed(readout)
-    in_use = to_type if typed is None else _setting(dial, typed, pulses_per_km, true_kmh)
+    current_setting = _current_setting(readout)
+    in_use = to_type if current_setting is None else _setting(dial, current_setting, pulses_per_km, true_kmh)
     if not dial.minimum <= exact <= dial.maximum:
         findings.append(_out_of_range(dial, exact, near))
-    told = dial.told(in_use.value)
-    rows = [_residual(v, v * pulses_per_km_at(v) / told) for v in (true_kmh, *check_speeds_kmh)]
-    evidence, grounds = _evidence(readout, typed is not None)
+    result = dial.pulses_per_km(in_use.value)
+    rows = [_residual(v, v * pulses_per_km_at(v) / result) for v in (true_kmh, *check_speeds_kmh)]
+    evidence, grounds = _evidence(readout, current_setting is not None)
     why = (
         WhyStep(encoding.formula, f"exact: {exact:.6g} {unit}", f"{pulses_per_km:.1f} pulses per km"),
         WhyStep(
-            "shown/true = pulses per km delivered/told",
-            f"{pulses_per_km:.1f} / {told:.1f} = {1 + in_use.error_pct / 100:.5f}",
+            "shown/true = pulses per km delivered/set",
+            f"{pulses_per_km:.1f} / {result:.1f} = {1 + in_use.error_pct / 100:.5f}",
             f"with {in_use.text} {unit} in the display",
         ),
     )
@@ -173,8 +173,8 @@ def evaluate_readout(
         encoding.code,
         encoding.label,
         unit,
-        readout.told_pulses_per_turn if encoding.per_turn else None,
-        readout.told_gear_ratio if encoding.geared else None,
+        readout.set_pulses_per_turn if encoding.per_turn else None,
+        readout.set_gear_ratio if encoding.geared else None,
         dial.minimum,
         dial.maximum,
         dial.step,
@@ -186,10 +186,10 @@ def evaluate_readout(
         to_type,
         in_use,
         also_written(encoding, to_type.value),
-        typed,
-        typed is None or dial.takes(typed),
+        current_setting,
+        current_setting is None or dial.takes(current_setting),
         pulses_per_km,
-        told,
+        result,
         tuple(rows),
         (),
         timing_of(readout.timing, true_kmh, pulses_per_km),
@@ -205,8 +205,8 @@ def _residual(true_kmh: float, shown_kmh: float) -> Residual:
 
 
 def _evidence(readout: Readout, read_back: bool) -> tuple[Evidence, str]:
-    if readout.proof:
-        return "proven", "agreed in a test"
+    if readout.verification:
+        return "verified", "agreed in a test"
     if read_back:
         return "measured", "read back from the display"
     return "assumed", "number advised, not yet read back"
@@ -220,7 +220,7 @@ def _table(
     true_kmh: float,
     check_speeds_kmh: tuple[float, ...],
 ) -> ReadoutResult:
-    """A frequency table: the number to type is that of the speed nearest to the true one; the rest are its rows."""
+    """A frequency table: the setting to enter is that of the speed nearest to the true one; the rest are its rows."""
     pulses_per_km = pulses_per_km_at(true_kmh)
     rows = table_rows(readout, pulses_per_km, rounding, dial.step)
     at = min(rows, key=lambda row: abs(row.speed_kmh - true_kmh))
@@ -230,7 +230,7 @@ def _table(
         for v in (true_kmh, *check_speeds_kmh)
     ]
     error_pct = 100 * (shown[0][1] / true_kmh - 1)
-    read_back = all(row.typed_hz is not None for row in rows)
+    read_back = all(row.set_frequency_hz is not None for row in rows)
 
     def setting(value: float, shown_kmh: float) -> Setting:
         error = 100 * (shown_kmh / true_kmh - 1)
@@ -242,7 +242,7 @@ def _table(
             true_kmh * pulses_per_km / 3600, [row.to_type_hz for row in rows], [row.speed_kmh for row in rows]
         ),
     )
-    in_use = setting(at.typed_hz if at.typed_hz is not None else at.to_type_hz, shown[0][1])
+    in_use = setting(at.set_frequency_hz if at.set_frequency_hz is not None else at.to_type_hz, shown[0][1])
     evidence, grounds = _evidence(readout, read_back)
     why = (
         WhyStep(dial.encoding.formula, f"{len(rows)} speeds, straight lines between them", "common practice"),
@@ -266,7 +266,7 @@ def _table(
         advised,
         in_use,
         "",
-        at.typed_hz,
+        at.set_frequency_hz,
         True,
         pulses_per_km,
         pulses_per_km * true_kmh / max(shown[0][1], 1e-9),
@@ -282,12 +282,12 @@ def _table(
 
 def _out_of_range(dial: Dial, exact: float, near: float) -> Finding:
     unit = dial.encoding.kind.unit_words
-    told = "the pulses per turn it is told" if dial.encoding.per_turn else "the count of the target"
+    result = "the pulses per turn set in it" if dial.encoding.per_turn else "the count of the target"
     return Finding(
         "readout.out_of_range",
         "blocking",
         "readout",
-        f"The number to type, {exact:.6g} {unit}, is outside what the reader takes: {dial.minimum:g} to "
+        f"The setting to enter, {exact:.6g} {unit}, is outside what the reader takes: {dial.minimum:g} to "
         f"{dial.maximum:g} {unit}.",
-        f"Change {told}, or use another way of entering it; {dial.text(near)} {unit} is the nearest it takes.",
+        f"Change {result}, or use another way of entering it; {dial.text(near)} {unit} is the nearest it takes.",
     )

@@ -12,12 +12,12 @@ from speedchain.results import result
 
 @result
 class TableRow:
-    """One speed: exact frequency, the number to type, and what is typed now [Hz]."""
+    """One speed: exact frequency, the setting to enter, and what is typed now [Hz]."""
 
     speed_kmh: float
     exact_hz: float
     to_type_hz: float
-    typed_hz: float | None
+    set_frequency_hz: float | None
 
 
 def speed_from_table(hz: float, frequencies_hz: list[float], speeds_kmh: list[float]) -> float:
@@ -48,11 +48,13 @@ def table_rows(readout: Readout, pulses_per_km: float, rounding: str, step: floa
     for point in readout.table:
         exact = point.speed_kmh * pulses_per_km / 3600
         places = float(f"{exact / step:.9g}")
-        rows.append(TableRow(point.speed_kmh, exact, float(f"{turn(places) * step:.12g}"), point.typed_hz))
+        rows.append(TableRow(point.speed_kmh, exact, float(f"{turn(places) * step:.12g}"), point.set_frequency_hz))
     return tuple(rows)
 
 
 def table_in_use(rows: tuple[TableRow, ...]) -> tuple[list[float], list[float]]:
     """Frequencies and speeds as they stand in the reader: typed where read back, else advised; in rising order."""
-    pairs = sorted([(row.to_type_hz if row.typed_hz is None else row.typed_hz, row.speed_kmh) for row in rows])
+    pairs = sorted(
+        [(row.to_type_hz if row.set_frequency_hz is None else row.set_frequency_hz, row.speed_kmh) for row in rows]
+    )
     return [pair[0] for pair in pairs], [pair[1] for pair in pairs]

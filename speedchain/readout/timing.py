@@ -10,7 +10,7 @@ from speedchain.results import result
 class TimingResult:
     """Lowest speed shown and what sets it, smallest change seen, time between new figures, and the lag behind."""
 
-    lowest_kmh: float
+    min_speed_kmh: float
     lowest_by: str
     resolution_kmh: float
     update_s: float
@@ -29,14 +29,14 @@ def gate_resolution_kmh(pulses_per_km: float, gate_s: float) -> float:
     return 3600 / (pulses_per_km * gate_s)
 
 
-def period_resolution_kmh(speed_kmh: float, pulses_per_km: float, tick_us: float, pulses: int = 1) -> float:
+def period_resolution_kmh(speed_kmh: float, pulses_per_km: float, timer_tick_us: float, pulses: int = 1) -> float:
     """One tick more or less in the time of k pulses: Δv/v = f·tick/k.
 
     >>> round(period_resolution_kmh(100, 24_000, 4), 3)
     0.267
     """
     frequency_hz = speed_kmh * pulses_per_km / 3600
-    return speed_kmh * frequency_hz * tick_us * 1e-6 / pulses
+    return speed_kmh * frequency_hz * timer_tick_us * 1e-6 / pulses
 
 
 def lowest_by_time_out_kmh(pulses_per_km: float, time_out_s: float) -> float:
@@ -70,9 +70,9 @@ def timing_of(timing: Timing, speed_kmh: float, pulses_per_km: float) -> TimingR
         update = timing.gate_s
         words = f"counts for {timing.gate_s:g} s"
     else:
-        resolution = period_resolution_kmh(speed_kmh, pulses_per_km, timing.tick_us, timing.pulses_averaged)
+        resolution = period_resolution_kmh(speed_kmh, pulses_per_km, timing.timer_tick_us, timing.pulses_averaged)
         update = timing.pulses_averaged / frequency_hz
         pulses = "1 pulse" if timing.pulses_averaged == 1 else f"{timing.pulses_averaged} pulses"
-        words = f"times {pulses} in steps of {timing.tick_us:g} µs"
+        words = f"times {pulses} in steps of {timing.timer_tick_us:g} µs"
     lowest, by = max(limits)
     return TimingResult(lowest, by, resolution, update, update / 2, words)

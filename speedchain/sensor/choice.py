@@ -1,4 +1,4 @@
-"""Which kind of sensor suits: ranked, with reasons, and where the trade disagrees told."""
+"""Which kind of sensor suits: ranked, with reasons, and where practice disagrees."""
 
 from __future__ import annotations
 
@@ -46,7 +46,7 @@ class SensorAdvice:
 
 @result
 class School:
-    """One side where practitioners disagree, with this fit's numbers."""
+    """One side where practitioners disagree, with this installation's numbers."""
 
     title: str
     words: str
@@ -63,17 +63,17 @@ class SensorChoices:
 
 
 def choose_sensor(target_kind: TargetKind, purpose: str, pulses_per_km: float, needs: Needs) -> SensorChoices:
-    """Every kind held against target, purpose, lowest and top speed, supply and heat.
+    """Every kind compared with target, purpose, lowest and top speed, supply and heat.
 
     Parameters: what passes the sensor; the purpose's code; pulses per km [1/km]; needs [km/h, V, °C].
     Reference: common practice.
 
-    >>> told = choose_sensor("toothed_ring", "true_speed", 25_000, Needs())
-    >>> told.choices[0].kind
+    >>> result = choose_sensor("toothed_ring", "true_speed", 25_000, Needs())
+    >>> result.choices[0].kind
     'hall_gear_tooth'
     """
     per_kmh = pulses_per_km / 3600
-    lowest_hz, top_hz = per_kmh * needs.lowest_kmh, per_kmh * needs.top_kmh
+    lowest_hz, top_hz = per_kmh * needs.min_speed_kmh, per_kmh * needs.max_speed_kmh
     choices = [_judge(kind, target_kind, purpose, top_hz, per_kmh, needs) for kind in USUAL]
     choices.sort(key=lambda one: (-one.score, one.kind))
     schools: tuple[School, ...] = ()
@@ -84,11 +84,11 @@ def choose_sensor(target_kind: TargetKind, purpose: str, pulses_per_km: float, n
                 "Keep the VR sensor and add a converter",
                 f"Nothing turns that did not turn before, and it stands heat. With this ring it reads from about "
                 f"{silent_kmh:.1f} km/h up; the converter needs a regulated supply and a clamp, since at "
-                f"{needs.top_kmh:g} km/h ({top_hz:.0f} Hz) the coil gives tens of volts.",
+                f"{needs.max_speed_kmh:g} km/h ({top_hz:.0f} Hz) the coil gives tens of volts.",
             ),
             School(
                 "Replace it with a Hall sensor",
-                f"It reads down to standstill ({lowest_hz:.1f} Hz at {needs.lowest_kmh:g} km/h is no trouble) and its "
+                f"It reads down to standstill ({lowest_hz:.1f} Hz at {needs.min_speed_kmh:g} km/h is no trouble) and its "
                 "output is square; it needs a supply, a pull-up and a place where it is cool enough. Often the cheaper "
                 "day, since hours of fault-finding go into converters.",
             ),
@@ -135,30 +135,30 @@ def _check_target(kind: SensorKind, target_kind: TargetKind, notes: _Notes) -> N
 
 def _check_speed(kind: SensorKind, top_hz: float, per_kmh: float, needs: Needs, notes: _Notes) -> None:
     silent_kmh = SILENT_BELOW_KMH.get(kind, SILENT_BELOW_HZ.get(kind, 0.0) / per_kmh)
-    if silent_kmh > needs.lowest_kmh:
-        notes.never.append(f"silent below about {silent_kmh:.1f} km/h; {needs.lowest_kmh:g} km/h is asked for")
+    if silent_kmh > needs.min_speed_kmh:
+        notes.never.append(f"silent below about {silent_kmh:.1f} km/h; {needs.min_speed_kmh:g} km/h is asked for")
     elif silent_kmh:
         notes.reasons.append(f"reads from about {silent_kmh:.1f} km/h")
     else:
         notes.reasons.append("reads down to standstill")
     if kind in NO_TARGET:
         return
-    most_hz = USUAL[kind].most_hz
-    if top_hz > most_hz:
-        notes.never.append(f"follows up to {most_hz:g} Hz; top speed gives {top_hz:.0f} Hz")
+    max_frequency_hz = USUAL[kind].max_frequency_hz
+    if top_hz > max_frequency_hz:
+        notes.never.append(f"follows up to {max_frequency_hz:g} Hz; top speed gives {top_hz:.0f} Hz")
     else:
         notes.reasons.append(f"follows {top_hz:.0f} Hz at top speed")
 
 
 def _check_place(facts: Facts, needs: Needs, notes: _Notes) -> None:
-    if facts.supply_low_v == 0:
+    if facts.supply_min_v == 0:
         notes.reasons.append("needs no supply")
     elif needs.supply_v == 0:
         notes.never.append("needs a supply")
-    elif not facts.supply_low_v <= needs.supply_v <= facts.supply_high_v:
-        notes.care.append(f"takes {facts.supply_low_v:g} to {facts.supply_high_v:g} V: a regulator is needed")
-    if needs.hot_c > facts.hottest_c:
-        notes.never.append(f"stands {facts.hottest_c:g} °C; it gets {needs.hot_c:g} °C")
+    elif not facts.supply_min_v <= needs.supply_v <= facts.supply_max_v:
+        notes.care.append(f"takes {facts.supply_min_v:g} to {facts.supply_max_v:g} V: a regulator is needed")
+    if needs.ambient_max_c > facts.temperature_max_c:
+        notes.never.append(f"stands {facts.temperature_max_c:g} °C; it gets {needs.ambient_max_c:g} °C")
 
 
 def _check_purpose(kind: SensorKind, purpose: str, top_hz: float, notes: _Notes) -> None:

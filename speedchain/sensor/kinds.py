@@ -16,54 +16,54 @@ def _facts(body: float, strip: tuple[float, float, float, float], supply: tuple[
     """Body, strip (length, width, offset, crookedness), supply; lengths in mm."""
     length, width, offset, crook = strip
     return Facts(
-        body_mm=body,
-        strip_length_mm=length,
-        strip_width_mm=width,
-        strip_offset_mm=offset,
-        crook_deg=crook,
-        supply_low_v=supply[0],
-        supply_high_v=supply[1],
+        body_diameter_mm=body,
+        element_length_mm=length,
+        element_width_mm=width,
+        element_offset_mm=offset,
+        element_angle_tolerance_deg=crook,
+        supply_min_v=supply[0],
+        supply_max_v=supply[1],
         **more,
     )
 
 
 USUAL: Mapping[SensorKind, Facts] = {
     "variable_reluctance": _facts(
-        12, (3, 3, 0.2, 0), (0, 0), output="sine", most_hz=20_000, rated_gap_mm=1.0, rated_pitch_mm=6.3, hottest_c=150
+        12, (3, 3, 0.2, 0), (0, 0), output="sine", max_frequency_hz=20_000, rated_air_gap_mm=1.0, rated_pitch_mm=6.3, temperature_max_c=150
     ),
     "hall_switch": _facts(
-        12, (0.3, 0.3, 1.0, 10), (3.8, 24), output="open_collector", most_hz=10_000, rated_gap_mm=3, rated_pitch_mm=20,
-        depth_mm=1.0, operate_mt=12, release_mt=8, unipolar=True,
+        12, (0.3, 0.3, 1.0, 10), (3.8, 24), output="open_collector", max_frequency_hz=10_000, rated_air_gap_mm=3, rated_pitch_mm=20,
+        depth_mm=1.0, operate_point_mt=12, release_point_mt=8, unipolar=True,
     ),
     "hall_gear_tooth": _facts(
-        12, (3, 0.5, 1.2, 15), (4.5, 24), output="open_collector", most_hz=15_000, rated_gap_mm=1.8, rated_pitch_mm=6.3
+        12, (3, 0.5, 1.2, 15), (4.5, 24), output="open_collector", max_frequency_hz=15_000, rated_air_gap_mm=1.8, rated_pitch_mm=6.3
     ),
     "hall_differential": _facts(
-        12, (0.3, 0.3, 0.5, 5), (4.5, 24), output="open_collector", most_hz=20_000, rated_gap_mm=2.0,
-        rated_pitch_mm=5.0, pair_mm=2.5, hottest_c=150,
+        12, (0.3, 0.3, 0.5, 5), (4.5, 24), output="open_collector", max_frequency_hz=20_000, rated_air_gap_mm=2.0,
+        rated_pitch_mm=5.0, element_spacing_mm=2.5, temperature_max_c=150,
     ),
     "magnetoresistive": _facts(
-        12, (0.3, 0.3, 0.5, 5), (6, 20), output="two_wire_current", most_hz=10_000, rated_gap_mm=2.0,
-        rated_pitch_mm=4.5, pair_mm=2.3, hottest_c=150,
+        12, (0.3, 0.3, 0.5, 5), (6, 20), output="two_wire_current", max_frequency_hz=10_000, rated_air_gap_mm=2.0,
+        rated_pitch_mm=4.5, element_spacing_mm=2.3, temperature_max_c=150,
     ),
     "reed": _facts(
-        10, (14, 1, 1.0, 5), (0, 24), output="contact", most_hz=400, rated_gap_mm=3, rated_pitch_mm=30,
-        depth_mm=3.0, operate_mt=3.0, release_mt=1.6, coldest_c=-30, hottest_c=100,
+        10, (14, 1, 1.0, 5), (0, 24), output="contact", max_frequency_hz=400, rated_air_gap_mm=3, rated_pitch_mm=30,
+        depth_mm=3.0, operate_point_mt=3.0, release_point_mt=1.6, temperature_min_c=-30, temperature_max_c=100,
     ),
     "inertial": _facts(
-        38, (1, 1, 0, 0), (0, 0), output="radio", most_hz=40, rated_gap_mm=0, rated_pitch_mm=1, coldest_c=-10,
-        hottest_c=50,
+        38, (1, 1, 0, 0), (0, 0), output="radio", max_frequency_hz=40, rated_air_gap_mm=0, rated_pitch_mm=1, temperature_min_c=-10,
+        temperature_max_c=50,
     ),
     "paddlewheel": _facts(
-        40, (1, 1, 0, 0), (4.5, 16), output="open_collector", most_hz=1000, rated_gap_mm=0, rated_pitch_mm=20,
-        coldest_c=0, hottest_c=60,
+        40, (1, 1, 0, 0), (4.5, 16), output="open_collector", max_frequency_hz=1000, rated_air_gap_mm=0, rated_pitch_mm=20,
+        temperature_min_c=0, temperature_max_c=60,
     ),
     "optical": _facts(
-        12, (1.5, 1.5, 0.5, 0), (4.5, 24), output="push_pull", most_hz=5000, rated_gap_mm=6, rated_pitch_mm=6,
-        coldest_c=-20, hottest_c=60,
+        12, (1.5, 1.5, 0.5, 0), (4.5, 24), output="push_pull", max_frequency_hz=5000, rated_air_gap_mm=6, rated_pitch_mm=6,
+        temperature_min_c=-20, temperature_max_c=60,
     ),
     "radar": _facts(
-        60, (1, 1, 0, 0), (9, 32), output="push_pull", most_hz=10_000, rated_gap_mm=0, rated_pitch_mm=1, hottest_c=70
+        60, (1, 1, 0, 0), (9, 32), output="push_pull", max_frequency_hz=10_000, rated_air_gap_mm=0, rated_pitch_mm=1, temperature_max_c=70
     ),
 }  # fmt: skip
 
@@ -115,7 +115,7 @@ WORDS: Mapping[SensorKind, KindWords] = {
         "must be clocked with the row of teeth",
         "3, or 2 by current",
         "near standstill",
-        "clock it with the row of teeth: a quarter turn kills it",
+        "clock it with the row of teeth: a quarter turn loses the signal",
     ),
     "magnetoresistive": KindWords(
         "Magnetoresistive, two-wire current",

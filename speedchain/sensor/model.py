@@ -1,4 +1,4 @@
-"""The sensor part of the fit document."""
+"""The sensor part of the installation document."""
 
 from __future__ import annotations
 
@@ -7,11 +7,11 @@ from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from speedchain.errors import InputError
-from speedchain.evidence import Part, Proof, Provable, check_proof
-from speedchain.target.model import FERROUS, SINGLE_MAGNETS, TargetKind
-from speedchain.texts import Pin, ShortText
-from speedchain.units import (
+from speedchain.fields.errors import InputError
+from speedchain.fields.evidence import Verifiable, Verification, check_verification
+from speedchain.fields.part import Part
+from speedchain.fields.texts import Pin, ShortText
+from speedchain.fields.types import (
     BodyDiameter,
     Crook,
     ElementOffset,
@@ -25,6 +25,7 @@ from speedchain.units import (
     Temperature,
     Voltage,
 )
+from speedchain.target.model import FERROUS, SINGLE_MAGNETS, TargetKind
 
 SensorKind = Literal[
     "variable_reluctance",
@@ -66,32 +67,32 @@ PAIRED: tuple[SensorKind, ...] = ("hall_differential", "magnetoresistive")
 class Facts(Part):
     """What is known of a sensor: body, the element hidden inside, supply, limits. Lengths in mm."""
 
-    body_mm: BodyDiameter = Field(description="Diameter of the body at the tip.")
-    strip_length_mm: ElementSize = Field(description="Length of the element inside; of a pair: of each element.")
-    strip_width_mm: ElementSize
-    strip_offset_mm: ElementOffset = Field(description="How far off the body's middle the element may sit.")
-    crook_deg: Crook = Field(description="How crooked it may sit from potting.")
-    pair_mm: Spacing | None = Field(None, description="Distance of the two elements of a differential type.")
+    body_diameter_mm: BodyDiameter = Field(description="Diameter of the body at the tip.")
+    element_length_mm: ElementSize = Field(description="Length of the element inside; of a pair: of each element.")
+    element_width_mm: ElementSize
+    element_offset_mm: ElementOffset = Field(description="How far off the body's middle the element may sit.")
+    element_angle_tolerance_deg: Crook = Field(description="How turned it may sit from potting.")
+    element_spacing_mm: Spacing | None = Field(None, description="Distance of the two elements of a differential type.")
     depth_mm: Gap = Field(0.0, description="From the tip to the element inside; matters for magnets.")
-    supply_low_v: Voltage
-    supply_high_v: Voltage
+    supply_min_v: Voltage
+    supply_max_v: Voltage
     output: Output
-    most_hz: Frequency
-    rated_gap_mm: Gap = Field(description="Largest gap it is rated for …")
+    max_frequency_hz: Frequency
+    rated_air_gap_mm: Gap = Field(description="Largest gap it is rated for …")
     rated_pitch_mm: Spacing = Field(description="… at this pitch.")
-    operate_mt: FluxDensity | None = None
-    release_mt: FluxDensity | None = None
+    operate_point_mt: FluxDensity | None = None
+    release_point_mt: FluxDensity | None = None
     unipolar: bool = Field(False, description="Switches at one pole only.")
-    coldest_c: Temperature = -40.0
-    hottest_c: Temperature = 125.0
+    temperature_min_c: Temperature = -40.0
+    temperature_max_c: Temperature = 125.0
 
     @model_validator(mode="after")
     def _in_order(self) -> Facts:
         for low, high, words in (
-            ("supply_low_v", "supply_high_v", "supply"),
-            ("coldest_c", "hottest_c", "temperature"),
-            ("release_mt", "operate_mt", "operate point"),
-            ("strip_width_mm", "strip_length_mm", "length of the element"),
+            ("supply_min_v", "supply_max_v", "supply"),
+            ("temperature_min_c", "temperature_max_c", "temperature"),
+            ("release_point_mt", "operate_point_mt", "operate point"),
+            ("element_width_mm", "element_length_mm", "length of the element"),
         ):
             least, most = getattr(self, low), getattr(self, high)
             if least is not None and most is not None and least > most:
@@ -107,11 +108,11 @@ class Facts(Part):
     @property
     def apart_mm(self) -> float:
         """Distance of the two elements of a pair; a fifth of the body when nobody knows it. Our allowance."""
-        return self.pair_mm or self.body_mm / 5
+        return self.element_spacing_mm or self.body_diameter_mm / 5
 
 
-class Spot(Part):
-    """Where on the tip the sensing spot is, and which feature of the body shows it."""
+class ElementMark(Part):
+    """Where on the tip the sensing element is, and which feature of the body shows it."""
 
     feature: SpotFeature = "unknown"
     along_mm: Sideways = Field(0.0, description="From the body's middle, along the travel of the target.")
@@ -129,23 +130,23 @@ class Wire(Part):
 class Needs(Part):
     """What the sensor has to do here."""
 
-    lowest_kmh: Speed = Field(5.0, description="Lowest speed that has to be read.")
-    top_kmh: Speed = Field(200.0, description="Top speed that has to be read.")
+    min_speed_kmh: Speed = Field(5.0, description="Lowest speed that has to be read.")
+    max_speed_kmh: Speed = Field(200.0, description="Top speed that has to be read.")
     supply_v: Voltage = Field(12.0, description="Supply at hand; 0 when there is none.")
-    hot_c: Temperature = Field(80.0, description="Hottest it gets where the sensor sits.")
+    ambient_max_c: Temperature = Field(80.0, description="Hottest it gets where the sensor sits.")
 
 
-class Sensor(Provable):
-    """The kind of sensor, what is known of it, its sensing spot and its wires."""
+class Sensor(Verifiable):
+    """The kind of sensor, what is known of it, its sensing element and its wires."""
 
     kind: SensorKind
     facts: Facts | None = Field(None, description="Of this very sensor; usual values of its kind when empty.")
-    spot: Spot = Spot()
+    element_mark: ElementMark = ElementMark()
     wires: tuple[Wire, ...] = Field((), max_length=8)
     needs: Needs | None = None
 
-    @field_validator("proof")
+    @field_validator("verification")
     @classmethod
-    def _proof(cls, proof: Proof | None) -> Proof | None:
-        check_proof("sensor", proof)
-        return proof
+    def _verification(cls, verification: Verification | None) -> Verification | None:
+        check_verification("sensor", verification)
+        return verification

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from speedchain.evidence import Evidence
-from speedchain.findings import Finding, WhyStep
-from speedchain.links import Figure, Link, raised
+from speedchain.fields.evidence import Evidence
 from speedchain.sensor.model import NO_TARGET, SEES, Sensor
+from speedchain.stages.findings import Finding, WhyStep
+from speedchain.stages.result import Figure, Stage, raised
 from speedchain.target.model import Target
 
 
-def evaluate_sensor(sensor: Sensor, target: Target, findings: list[Finding], gap_measured: bool = False) -> Link:
+def evaluate_sensor(sensor: Sensor, target: Target, findings: list[Finding], gap_measured: bool = False) -> Stage:
     """The sensor link: pulses out per pulse of the target, 1 when it sees it and 0 when it cannot; measured once the
     gap is.
 
@@ -29,9 +29,13 @@ def evaluate_sensor(sensor: Sensor, target: Target, findings: list[Finding], gap
                 f"Use one of: {', '.join(able)}; or change the target.",
             )
         )
-    evidence: Evidence = raised("measured" if gap_measured else "assumed", sensor.proof is not None)
+    evidence: Evidence = raised("measured" if gap_measured else "assumed", sensor.verification is not None)
     figure = Figure("pulses out per target pulse", float(sees), "", evidence, 0.0)
-    why = (WhyStep("one pulse for each that passes", f"{kind} on {seen}", "kinds that fit together: common practice"),)
+    why = (
+        WhyStep(
+            "one pulse for each that passes", f"{kind} on {seen}", "kinds that installation together: common practice"
+        ),
+    )
     known = "gap measured" if gap_measured else "kind named"
-    grounds = "seen to switch" if sensor.proof is not None else f"{known}, not yet seen to switch"
-    return Link("sensor", (figure,), evidence, grounds, 0.0, why)
+    grounds = "seen to switch" if sensor.verification is not None else f"{known}, not yet seen to switch"
+    return Stage("sensor", (figure,), evidence, grounds, 0.0, why)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 
-from speedchain.errors import InputError
+from speedchain.fields.errors import InputError
 from speedchain.results import result
 from speedchain.signal.series import TOLERANCE_PCT, Series, below, nearest
 
@@ -38,7 +38,7 @@ class Comparator:
 
     r1_ohm: float
     r2_ohm: float
-    r_in_ohm: float
+    input_resistor_ohm: float
     r_feedback_ohm: float
     rising_v: float
     falling_v: float
@@ -64,8 +64,8 @@ def current_levels(
 ) -> Levels:
     """Levels over the load resistor of a two-wire current sensor: I·R + offset.
 
-    >>> told = current_levels(100)
-    >>> told.low_v, told.high_v
+    >>> result = current_levels(100)
+    >>> result.low_v, result.high_v
     (0.7, 1.4)
     """
     return Levels(low_ma * load_ohm / 1000 + offset_v, high_ma * load_ohm / 1000 + offset_v)
@@ -109,15 +109,15 @@ def thresholds_v(
 
 
 def design_comparator(
-    levels: Levels, noise_v: float, supply_v: float, series: Series = "E24", r_in_ohm: float = 10_000
+    levels: Levels, noise_v: float, supply_v: float, series: Series = "E24", input_resistor_ohm: float = 10_000
 ) -> Comparator:
     """Resistors for a threshold mid-way and a hysteresis of half the swing, larger than twice the noise.
 
     Raises `InputError` when the noise leaves no room, or the threshold lies outside the supply.
     Reference: common practice; values of IEC 60063.
 
-    >>> told = design_comparator(Levels(1.86, 3.84), 0.1, 5.0)
-    >>> 2.85 < told.rising_v < 3.6, 2.1 < told.falling_v < 2.85
+    >>> result = design_comparator(Levels(1.86, 3.84), 0.1, 5.0)
+    >>> 2.85 < result.rising_v < 3.6, 2.1 < result.falling_v < 2.85
     (True, True)
     """
     middle = threshold_v(levels.low_v, levels.high_v)
@@ -138,17 +138,19 @@ def design_comparator(
             value=middle,
             path="signal.comparator.supply_v",
         )
-    r_feedback = nearest(r_in_ohm * supply_v / wanted, series)
-    share = r_in_ohm / r_feedback
+    r_feedback = nearest(input_resistor_ohm * supply_v / wanted, series)
+    share = input_resistor_ohm / r_feedback
     # rising + falling = 2·V_ref·(1 + share) − supply·share
     reference = (2 * middle + supply_v * share) / (2 * (1 + share))
     r2 = nearest(10_000.0, series)
     r1 = nearest(r2 * (supply_v / reference - 1), series)
-    rising, falling = thresholds_v(supply_v, r1, r2, r_in_ohm, r_feedback, 0.0, supply_v)
+    rising, falling = thresholds_v(supply_v, r1, r2, input_resistor_ohm, r_feedback, 0.0, supply_v)
     spread = TOLERANCE_PCT[series] / 100
     corners = [
-        thresholds_v(supply_v, r1 * a, r2 * b, r_in_ohm * c, r_feedback * d, 0.0, supply_v)
+        thresholds_v(supply_v, r1 * a, r2 * b, input_resistor_ohm * c, r_feedback * d, 0.0, supply_v)
         for a, b, c, d in itertools.product((1 - spread, 1 + spread), repeat=4)
     ]
     rises, falls = zip(*corners, strict=True)
-    return Comparator(r1, r2, r_in_ohm, r_feedback, rising, falling, min(rises), max(rises), min(falls), max(falls))
+    return Comparator(
+        r1, r2, input_resistor_ohm, r_feedback, rising, falling, min(rises), max(rises), min(falls), max(falls)
+    )

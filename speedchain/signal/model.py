@@ -1,4 +1,4 @@
-"""The signal part of the fit document: what lies between the sensor and the reader's input."""
+"""The signal part of the installation document: what lies between the sensor and the reader's input."""
 
 from __future__ import annotations
 
@@ -6,11 +6,11 @@ from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from speedchain.errors import InputError, check_rising
-from speedchain.evidence import Part, Proof, Provable, check_proof
-from speedchain.signal.series import Series
-from speedchain.texts import ShortText
-from speedchain.units import (
+from speedchain.fields.errors import InputError, check_rising
+from speedchain.fields.evidence import Verifiable, Verification, check_verification
+from speedchain.fields.part import Part
+from speedchain.fields.texts import ShortText
+from speedchain.fields.types import (
     AcVoltage,
     CableTurns,
     Capacitance,
@@ -32,6 +32,7 @@ from speedchain.units import (
     Voltage,
     Whole,
 )
+from speedchain.signal.series import Series
 
 ConditionerKind = Literal["comparator", "vr_converter"]
 Shield = Literal["none", "one_end", "both_ends"]
@@ -43,14 +44,14 @@ class VrPoint(Part):
 
     measured_vpp: AcVoltage = Field(description="Peak to peak, at the reader's end with everything connected.")
     at_hz: TestFrequency
-    gap_mm: Gap | None = Field(None, description="Gap it was measured at; the fitted one when empty.")
+    air_gap_mm: Gap | None = Field(None, description="Gap it was measured at; the fitted one when empty.")
 
 
 class MeasuredLevels(Part):
     """Levels measured at the end of the lead, turning the wheel slowly."""
 
-    low_v: OffsetVoltage = Field(description="Highest low.")
-    high_v: OffsetVoltage = Field(description="Lowest high.")
+    low_v: OffsetVoltage = Field(description="Max. low level.")
+    high_v: OffsetVoltage = Field(description="Min. high level.")
 
     @model_validator(mode="after")
     def _in_order(self) -> MeasuredLevels:
@@ -90,11 +91,13 @@ class Conditioner(Part):
     supply_v: SupplyVoltage = 5.0
     noise_v: Voltage = Field(0.05, description="Noise on the signal, peak to peak.")
     series: Series = "E24"
-    r_in_ohm: Resistance = 10_000.0
+    input_resistor_ohm: Resistance = 10_000.0
     arming_v: AcVoltage = Field(0.3, description="Peak from which a converter for coils works.")
-    most_vpp: AcVoltage | None = Field(None, description="Most it takes, peak to peak; empty when it is not known.")
+    max_input_vpp: AcVoltage | None = Field(
+        None, description="Most it takes, peak to peak; empty when it is not known."
+    )
     clamped: bool = Field(False, description="A clamp keeps the voltage at its input within what it takes.")
-    most_hz: Frequency = 10_000.0
+    max_frequency_hz: Frequency = 10_000.0
     output_v: SupplyVoltage = Field(5.0, description="High level it gives.")
 
 
@@ -109,25 +112,25 @@ class Converter(Part):
     """A ratio converter: pulses of the sensor in, the pulses a gauge wants out."""
 
     drives: Drives = "electronic"
-    wanted_per_km: PulsesPerKm | None = Field(None, description="Pulses per km the gauge wants.")
+    target_pulses_per_km: PulsesPerKm | None = Field(None, description="Pulses per km the gauge wants.")
     cable_turns_per_km: CableTurns | None = Field(None, description="Of a mechanical gauge: turns of its cable.")
     motor_pulses: MotorPulses = Field(1.0, description="Of a mechanical gauge: pulses for one turn of its motor.")
     stages: Literal[1, 2] = Field(1, description="Converters one after the other.")
-    most_numerator: Whole = Field(9999, description="1 for a plain divider.")
-    most_denominator: Whole = 9999
-    set_to: tuple[Step, ...] = Field((), max_length=2, description="What it is set to; the best when empty.")
+    max_numerator: Whole = Field(9999, description="1 for a plain divider.")
+    max_denominator: Whole = 9999
+    setting: tuple[Step, ...] = Field((), max_length=2, description="What it is set to; the best when empty.")
     cap_kmh: Speed | None = Field(None, description="Above this speed the output stays where it is.")
     averaged: Turns = Field(1, description="Pulses it averages over.")
-    most_in_hz: Frequency = 10_000.0
-    most_out_hz: Frequency = 10_000.0
+    max_input_hz: Frequency = 10_000.0
+    max_output_hz: Frequency = 10_000.0
 
     @model_validator(mode="after")
     def _knows_what_is_wanted(self) -> Converter:
-        if self.drives == "electronic" and self.wanted_per_km is None:
+        if self.drives == "electronic" and self.target_pulses_per_km is None:
             raise InputError(
                 "What the gauge wants is missing.",
                 remedy="Enter its pulses per km: from its papers, or by a bench test.",
-                path="wanted_per_km",
+                path="target_pulses_per_km",
             )
         if self.drives == "mechanical" and self.cable_turns_per_km is None:
             raise InputError(
@@ -135,15 +138,15 @@ class Converter(Part):
                 remedy="They stand on its face, such as 621 per km or 1000 per mile.",
                 path="cable_turns_per_km",
             )
-        for place, step in enumerate(self.set_to):
-            for name, limit in (("numerator", self.most_numerator), ("denominator", self.most_denominator)):
+        for place, step in enumerate(self.setting):
+            for name, limit in (("numerator", self.max_numerator), ("denominator", self.max_denominator)):
                 if (value := getattr(step, name)) > limit:
                     raise InputError(
                         f"This converter takes no {value}.",
                         remedy="Read its setting again, or correct the largest number it takes.",
                         limit=f"1 to {limit}",
                         value=value,
-                        path=f"set_to.{place}.{name}",
+                        path=f"setting.{place}.{name}",
                     )
         return self
 
@@ -152,7 +155,7 @@ class Converter(Part):
         """Pulses per km wanted at its output."""
         if self.drives == "mechanical":
             return (self.cable_turns_per_km or 1.0) * self.motor_pulses
-        return self.wanted_per_km or 1.0
+        return self.target_pulses_per_km or 1.0
 
 
 class Analogue(Part):
@@ -160,14 +163,14 @@ class Analogue(Part):
 
     pwm_hz: Carrier = 1000.0
     supply_v: SupplyVoltage = 5.0
-    full_kmh: Speed = Field(200.0, description="Speed at which the pulse is on all the time.")
+    full_scale_kmh: Speed = Field(200.0, description="Speed at which the pulse is on all the time.")
     r_ohm: Resistance = 10_000.0
     c_nf: Capacitance = 1000.0
     stages: Literal[1, 2] = 2
-    load_ohm: Resistance | None = Field(None, description="Resistance of what hangs on it.")
+    load_ohm: Resistance | None = Field(None, description="Resistance of what depends on it.")
 
 
-class Signal(Provable):
+class Signal(Verifiable):
     """What lies between the sensor and the reader; nothing entered is a wire straight through."""
 
     vr: VrPoint | None = None
@@ -177,8 +180,8 @@ class Signal(Provable):
     converter: Converter | None = None
     analogue: Analogue | None = None
 
-    @field_validator("proof")
+    @field_validator("verification")
     @classmethod
-    def _proof(cls, proof: Proof | None) -> Proof | None:
-        check_proof("signal", proof)
-        return proof
+    def _verification(cls, verification: Verification | None) -> Verification | None:
+        check_verification("signal", verification)
+        return verification

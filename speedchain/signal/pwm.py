@@ -64,8 +64,8 @@ def smoothed(
     slowest root. Cut-off: where the gain has fallen by 3 dB.
     References: linear state equations, with `scipy.linalg.expm`.
 
-    >>> told = smoothed(5.0, 0.5, 1000.0, 10_000.0, 1e-6, stages=1)
-    >>> round(told.mean_v, 3), round(told.ripple_vpp, 4), round(told.cutoff_hz, 2)
+    >>> result = smoothed(5.0, 0.5, 1000.0, 10_000.0, 1e-6, stages=1)
+    >>> round(result.mean_v, 3), round(result.ripple_vpp, 4), round(result.cutoff_hz, 2)
     (2.5, 0.125, 15.92)
     """
     from scipy.linalg import expm

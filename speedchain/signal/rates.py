@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from speedchain.evidence import Evidence
-from speedchain.findings import WhyStep
-from speedchain.links import Figure, Link
+from speedchain.fields.evidence import Evidence
 from speedchain.signal.model import Signal
+from speedchain.stages.findings import WhyStep
+from speedchain.stages.result import Figure, Stage
 
 
 def frequency_hz(speed_kmh: float, pulses_per_km: float) -> float:
@@ -20,7 +20,7 @@ def frequency_hz(speed_kmh: float, pulses_per_km: float) -> float:
     return speed_kmh / 3.6 * pulses_per_km / 1000
 
 
-def evaluate_signal(signal: Signal, speed_kmh: float, pulses_per_km: float, u_pct: float) -> Link:
+def evaluate_signal(signal: Signal, speed_kmh: float, pulses_per_km: float, u_pct: float) -> Stage:
     """The signal link: frequency at the chosen speed, the period, and Hz per km/h.
 
     >>> evaluate_signal(Signal(), 100, 24903, 0.5).figures[0].unit
@@ -28,7 +28,7 @@ def evaluate_signal(signal: Signal, speed_kmh: float, pulses_per_km: float, u_pc
     """
     frequency = frequency_hz(speed_kmh, pulses_per_km)
     measured = signal.measured is not None or signal.vr is not None
-    evidence: Evidence = "proven" if signal.proof is not None else "measured" if measured else "assumed"
+    evidence: Evidence = "verified" if signal.verification is not None else "measured" if measured else "assumed"
     figures = (
         Figure(f"frequency at {speed_kmh:g} km/h", frequency, "Hz", evidence, u_pct),
         Figure("time from pulse to pulse", 1000 / frequency, "ms", evidence, u_pct),
@@ -41,11 +41,11 @@ def evaluate_signal(signal: Signal, speed_kmh: float, pulses_per_km: float, u_pc
             "unit arithmetic",
         ),
     )
-    return Link("signal", figures, evidence, _grounds(signal), 0.0, why)
+    return Stage("signal", figures, evidence, _grounds(signal), 0.0, why)
 
 
 def _grounds(signal: Signal) -> str:
-    if signal.proof is not None:
+    if signal.verification is not None:
         return "seen at the reader"
     parts = (("conditioner", signal.conditioner), ("ratio converter", signal.converter))
     through = [name for name, part in parts if part is not None]

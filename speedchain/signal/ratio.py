@@ -8,15 +8,15 @@ from functools import lru_cache
 
 import numpy as np
 
-from speedchain.errors import InputError
-from speedchain.results import result
+from speedchain.fields.errors import InputError
+from speedchain.results import shared
 from speedchain.signal.model import Converter
 
 MOST_IN_CHAIN = 255
 """Largest numbers looked at when two converters follow each other."""
 
 
-@result
+@shared
 class RatioChoice:
     """One p/q: pulses out for pulses in, and its error [ppm of the wanted ratio]."""
 
@@ -31,38 +31,38 @@ def _out_of_reach(wanted: float, limit: str) -> InputError:
         remedy="Use a converter with larger numbers, two stages, or another target.",
         limit=limit,
         value=wanted,
-        path="signal.converter.most_denominator",
+        path="signal.converter.max_denominator",
     )
 
 
 @lru_cache(maxsize=256)
-def best_ratio(wanted: float, most_numerator: int, most_denominator: int) -> RatioChoice:
+def best_ratio(wanted: float, max_numerator: int, max_denominator: int) -> RatioChoice:
     """The p/q nearest to the wanted ratio with p and q no larger than the converter takes.
 
     The better of the best with q ≤ min(Q, P/wanted) and the best with p ≤ min(P, Q·wanted), by
     `fractions.Fraction.limit_denominator`: together they hold every p/q inside both limits.
     Raises `InputError` when the ratio is outside 1/Q to P.
 
-    >>> told = best_ratio(0.87, 100, 100)
-    >>> told.numerator, told.denominator
+    >>> result = best_ratio(0.87, 100, 100)
+    >>> result.numerator, result.denominator
     (87, 100)
     """
-    if not 1 / most_denominator <= wanted <= most_numerator:
-        raise _out_of_reach(wanted, f"1/{most_denominator} to {most_numerator}")
+    if not 1 / max_denominator <= wanted <= max_numerator:
+        raise _out_of_reach(wanted, f"1/{max_denominator} to {max_numerator}")
     exact = Fraction(wanted)
-    by_denominator = exact.limit_denominator(min(most_denominator, max(math.floor(most_numerator / exact), 1)))
-    by_numerator = 1 / (1 / exact).limit_denominator(min(most_numerator, max(math.floor(most_denominator * exact), 1)))
-    fits = [
+    by_denominator = exact.limit_denominator(min(max_denominator, max(math.floor(max_numerator / exact), 1)))
+    by_numerator = 1 / (1 / exact).limit_denominator(min(max_numerator, max(math.floor(max_denominator * exact), 1)))
+    installations = [
         one
         for one in (by_denominator, by_numerator)
-        if 0 < one.numerator <= most_numerator and one.denominator <= most_denominator
+        if 0 < one.numerator <= max_numerator and one.denominator <= max_denominator
     ]
-    best = min(fits, key=lambda one: abs(one - exact))
+    best = min(installations, key=lambda one: abs(one - exact))
     return RatioChoice(best.numerator, best.denominator, float((best / exact - 1) * 1_000_000))
 
 
 @lru_cache(maxsize=256)
-def best_chain(wanted: float, most_numerator: int, most_denominator: int) -> tuple[RatioChoice, RatioChoice]:
+def best_chain(wanted: float, max_numerator: int, max_denominator: int) -> tuple[RatioChoice, RatioChoice]:
     """Two converters, one after the other: p1/q1·p2/q2 nearest to the wanted ratio.
 
     Every p/q within the limits (at most 255 each) is put first; of the sorted list the nearest to what is left
@@ -72,7 +72,7 @@ def best_chain(wanted: float, most_numerator: int, most_denominator: int) -> tup
     >>> [f"{one.numerator}/{one.denominator}" for one in best_chain(1 / 391, 1, 30)]
     ['1/23', '1/17']
     """
-    most_p, most_q = min(most_numerator, MOST_IN_CHAIN), min(most_denominator, MOST_IN_CHAIN)
+    most_p, most_q = min(max_numerator, MOST_IN_CHAIN), min(max_denominator, MOST_IN_CHAIN)
     if not 1 / most_q**2 <= wanted <= most_p**2:
         raise _out_of_reach(wanted, f"1/{most_q**2} to {most_p**2}")
     p, q = (grid.ravel() for grid in np.meshgrid(np.arange(1, most_p + 1), np.arange(1, most_q + 1)))
@@ -96,28 +96,28 @@ def best_chain(wanted: float, most_numerator: int, most_denominator: int) -> tup
 def best_stages(wanted: float, converter: Converter) -> tuple[RatioChoice, ...]:
     """The best one or two stages inside the converter's limits.
 
-    >>> told = best_stages(0.87, Converter(wanted_per_km=1000, most_numerator=100, most_denominator=100))
-    >>> told[0].numerator, told[0].denominator
+    >>> result = best_stages(0.87, Converter(target_pulses_per_km=1000, max_numerator=100, max_denominator=100))
+    >>> result[0].numerator, result[0].denominator
     (87, 100)
     """
-    limits = converter.most_numerator, converter.most_denominator
+    limits = converter.max_numerator, converter.max_denominator
     return best_chain(wanted, *limits) if converter.stages == 2 else (best_ratio(wanted, *limits),)
 
 
 def stages_in_use(wanted: float, converter: Converter) -> tuple[RatioChoice, ...]:
     """What the converter is set to, or the best, with the error of the whole at the last stage [ppm].
 
-    >>> stages_in_use(0.5, Converter.model_validate({"wanted_per_km": 1, "set_to": [{"denominator": 3}]}))[0].error_ppm
+    >>> stages_in_use(0.5, Converter.model_validate({"target_pulses_per_km": 1, "setting": [{"denominator": 3}]}))[0].error_ppm
     -333333.3333333334
     """
-    if not converter.set_to:
+    if not converter.setting:
         return best_stages(wanted, converter)
     exact = Fraction(1)
-    told = []
-    for step in converter.set_to:
+    result = []
+    for step in converter.setting:
         exact *= Fraction(step.numerator, step.denominator)
-        told.append(RatioChoice(step.numerator, step.denominator, (float(exact) / wanted - 1) * 1e6))
-    return tuple(told)
+        result.append(RatioChoice(step.numerator, step.denominator, (float(exact) / wanted - 1) * 1e6))
+    return tuple(result)
 
 
 def product(stages: tuple[RatioChoice, ...]) -> float:

@@ -17,7 +17,7 @@ class VrRange:
 
 
 def vr_voltage_vpp(
-    measured_vpp: float, measured_hz: float, at_hz: float, pitch_mm: float, measured_gap_mm: float, gap_mm: float
+    measured_vpp: float, measured_hz: float, at_hz: float, pitch_mm: float, measured_gap_mm: float, air_gap_mm: float
 ) -> float:
     """V_pp = V_ref·(f/f_ref)·exp(−2π·(g − g_ref)/p).
 
@@ -27,7 +27,7 @@ def vr_voltage_vpp(
     >>> round(vr_voltage_vpp(2.0, 100, 1000, 6.0, 1.0, 1.0), 3)
     20.0
     """
-    return measured_vpp * at_hz / measured_hz * math.exp(-2 * math.pi * (gap_mm - measured_gap_mm) / pitch_mm)
+    return measured_vpp * at_hz / measured_hz * math.exp(-2 * math.pi * (air_gap_mm - measured_gap_mm) / pitch_mm)
 
 
 def vr_range(
@@ -35,7 +35,7 @@ def vr_range(
     measured_hz: float,
     top_hz: float,
     arming_v: float,
-    most_vpp: float | None,
+    max_input_vpp: float | None,
     gap_factor: float = 1.0,
 ) -> VrRange:
     """Lowest frequency at which the peak passes the arming threshold, and from where it is too much for the input.
@@ -44,11 +44,11 @@ def vr_range(
     Parameters: measured point [V pp, Hz], top frequency [Hz], arming threshold [V from the middle], most the
     input takes [V pp]. Reference: common practice.
 
-    >>> told = vr_range(2.0, 100, 1500, 0.5, 20.0)
-    >>> told.lowest_hz, told.at_top_vpp, told.too_much_from_hz
+    >>> result = vr_range(2.0, 100, 1500, 0.5, 20.0)
+    >>> result.lowest_hz, result.at_top_vpp, result.too_much_from_hz
     (50.0, 30.0, 1000.0)
     """
     per_hz = measured_vpp * gap_factor / measured_hz
     at_top = per_hz * top_hz
-    too_much = most_vpp / per_hz if most_vpp is not None and at_top > most_vpp else None
+    too_much = max_input_vpp / per_hz if max_input_vpp is not None and at_top > max_input_vpp else None
     return VrRange(2 * arming_v / per_hz, at_top, too_much)

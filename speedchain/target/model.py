@@ -1,4 +1,4 @@
-"""The target part of the fit document."""
+"""The target part of the installation document."""
 
 from __future__ import annotations
 
@@ -8,9 +8,10 @@ from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from speedchain.errors import InputError
-from speedchain.evidence import Part, Proof, Provable, check_proof
-from speedchain.units import (
+from speedchain.fields.errors import InputError
+from speedchain.fields.evidence import Verifiable, Verification, check_verification
+from speedchain.fields.part import Part
+from speedchain.fields.types import (
     BoltCircle,
     Bolts,
     Count,
@@ -166,7 +167,7 @@ class RingCut(Part):
     kerf_mm: Kerf = Field(0.2, description="Width of the cut; the drawing is offset by half of it.")
 
 
-class Target(Provable):
+class Target(Verifiable):
     """Teeth, slots, holes, poles or magnets, their count per turn, and how many edges of each are counted."""
 
     kind: TargetKind = "toothed_ring"
@@ -178,11 +179,11 @@ class Target(Provable):
     spokes: SpokeWheel | None = None
     cut: RingCut | None = None
 
-    @field_validator("proof")
+    @field_validator("verification")
     @classmethod
-    def _proof(cls, proof: Proof | None) -> Proof | None:
-        check_proof("target", proof)
-        return proof
+    def _verification(cls, verification: Verification | None) -> Verification | None:
+        check_verification("target", verification)
+        return verification
 
     @model_validator(mode="after")
     def _a_gap_between_teeth(self) -> Target:

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from speedchain.evidence import Evidence, triangular
-from speedchain.findings import Finding, WhyStep
-from speedchain.links import Figure, Link, raised
+from speedchain.fields.evidence import Evidence
+from speedchain.stages.findings import Finding, WhyStep
+from speedchain.stages.result import Figure, Stage, raised
 from speedchain.target.model import SINGLE_MAGNETS, Target
 from speedchain.target.ring import RingShape, surface_speed_m_s
+from speedchain.uncertainty.propagation import triangular
 
 BRAKE_CONTROL_TEETH = (40, 50)
 """Teeth per turn that common replacement brake-control units want, equal at all wheels. Common practice."""
@@ -34,7 +35,7 @@ def evaluate_target(
     findings: list[Finding],
     shape: RingShape | None = None,
     turns_per_s: float = 0.0,
-) -> Link:
+) -> Stage:
     """The target link: pulses per turn of the target = count × edges counted; pitch and surface speed of a ring.
 
     >>> evaluate_target(Target(count=48, edges=2), "true_speed", []).value
@@ -43,7 +44,7 @@ def evaluate_target(
     pulses = float(target.count * target.edges)
     u_pct = count_uncertainty_pct(target)
     counted = target.basis == "counted"
-    evidence: Evidence = raised("measured" if counted else "assumed", target.proof is not None)
+    evidence: Evidence = raised("measured" if counted else "assumed", target.verification is not None)
     low, high = BRAKE_CONTROL_TEETH
     if purpose == "brake_control" and not low <= target.count <= high:
         findings.append(
@@ -86,4 +87,4 @@ def evaluate_target(
         speed = surface_speed_m_s(across_mm, turns_per_s)
         figures.append(Figure("speed past the sensor", speed, "m/s", evidence, 1.0))
     grounds = "counted" if counted else "taken from a list or at a glance"
-    return Link("target", tuple(figures), evidence, grounds, u_pct, tuple(why))
+    return Stage("target", tuple(figures), evidence, grounds, u_pct, tuple(why))

@@ -26,7 +26,7 @@ class RingShape:
     module_mm: float
     nearest_module_mm: float
     tooth_mm: float
-    gap_mm: float
+    air_gap_mm: float
     depth_mm: float | None
     face_mm: float
     gear: bool
@@ -72,7 +72,7 @@ def ring_shape(target: Target) -> RingShape | None:
 
     >>> from speedchain.target.model import Ring
     >>> shape = ring_shape(Target(count=48, ring=Ring(diameter_mm=100)))
-    >>> round(shape.pitch_mm, 3), round(shape.gap_mm, 3)
+    >>> round(shape.pitch_mm, 3), round(shape.air_gap_mm, 3)
     (6.545, 3.272)
     """
     ring = target.ring

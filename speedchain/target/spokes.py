@@ -8,7 +8,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from speedchain.errors import InputError
+from speedchain.fields.errors import InputError
 from speedchain.results import result
 from speedchain.target.model import SpokeWheel, Target
 
@@ -333,7 +333,7 @@ def plan_spokes(wheel: SpokeWheel, magnets: int, radius_mm: float, magnet_mm: fl
 
     Order: spacing error, then offset between the planes. Parameters: the wheel, how many magnets, the radius
     at which they sit and their size along the spoke [mm]. Raises `InputError` for a radius off the spokes or
-    more magnets than can be told apart.
+    more magnets than can be distinguished.
     References: plane geometry; the trade rule (three on 36, two at most on 28 or 32) is common practice.
 
     >>> plan = plan_spokes(SpokeWheel(holes=36), 3, 120)
@@ -408,8 +408,8 @@ def _rule(wheel: SpokeWheel, magnets: int, best: SpokeSet) -> str:
         plane = f"{wheel.holes} radial spokes are {per_side} a side, all in one plane"
     if per_plane % magnets == 0:
         return f"{plane}: {magnets} divides {per_plane}, so {magnets} come out even, all at the same gap."
-    fits = [str(count) for count in even_counts(wheel) if count > 1]
-    even = f"even are {', '.join(fits)}" if fits else "only one comes out even"
+    installations = [str(count) for count in even_counts(wheel) if count > 1]
+    even = f"even are {', '.join(installations)}" if installations else "only one comes out even"
     if best.same_plane:
         rest = f"the best set is {best.error_deg:.1f}° off"
     else:

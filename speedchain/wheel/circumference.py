@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 
-from speedchain.findings import Finding
-from speedchain.links import Figure, Link, raised
 from speedchain.results import result
+from speedchain.stages.findings import Finding
+from speedchain.stages.result import Figure, Stage, raised
 from speedchain.wheel.chart import CYCLE_CHART, Chart
 from speedchain.wheel.combination import all_values, combined
 from speedchain.wheel.compare import disagreements
@@ -36,7 +36,7 @@ def evaluate_wheel(
     pulses_per_turn: float = 1.0,
     speed_kmh: float = 100.0,
     chart: Chart = CYCLE_CHART,
-) -> tuple[Link, WheelDetail]:
+) -> tuple[Stage, WheelDetail]:
     """The wheel link by the method in use; disagreements between methods go to `findings`.
 
     Parameters: the wheel; the kind of vehicle; where findings go; pulses per turn of the target, which a paddle's
@@ -49,7 +49,7 @@ def evaluate_wheel(
     values = all_values(wheel, vehicle_kind, pulses_per_turn)
     chosen = combined(values) if wheel.method == "combined" else values[wheel.method]
     now = corrected(wheel, chosen.circumference_mm, chosen.u_pct, speed_kmh)
-    evidence = raised(chosen.evidence, wheel.proof is not None)
+    evidence = raised(chosen.evidence, wheel.verification is not None)
     name = "run per turn of the paddle" if vehicle_kind == "boat" else "rolling circumference"
     figures = (
         Figure(name, now.circumference_mm, "mm", evidence, now.u_pct),
@@ -63,21 +63,21 @@ def evaluate_wheel(
     progress = progresses(wheel)
     _check_scatter(progress, wheel, findings)
     detail = WheelDetail(now.corrections, progress, chosen.circumference_mm)
-    return Link("wheel", figures, evidence, chosen.grounds, now.u_pct, chosen.why + now.why), detail
+    return Stage("wheel", figures, evidence, chosen.grounds, now.u_pct, chosen.why + now.why), detail
 
 
 def _check_scatter(progress: tuple[Progress, ...], wheel: Wheel, findings: list[Finding]) -> None:
-    for told in progress:
-        if told.method != "roll_out" or told.scatter_mm is None or wheel.roll_out is None:
+    for one in progress:
+        if one.method != "roll_out" or one.scatter_mm is None or wheel.roll_out is None:
             continue
         expected = math.sqrt(2) * wheel.roll_out.mark_mm / wheel.roll_out.turns
-        if told.scatter_mm > SCATTER_FACTOR * expected:
+        if one.scatter_mm > SCATTER_FACTOR * expected:
             findings.append(
                 Finding(
                     "wheel.runs_scatter",
                     "warning",
                     "wheel",
-                    f"The runs scatter by {told.scatter_mm:.1f} mm a turn; marks and tape explain {expected:.1f} mm.",
+                    f"The runs scatter by {one.scatter_mm:.1f} mm a turn; marks and tape explain {expected:.1f} mm.",
                     "Look for a miscounted turn, a curve in the path or a tyre losing air; roll once more.",
                 )
             )

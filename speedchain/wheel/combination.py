@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 
-from speedchain.evidence import Evidence
-from speedchain.findings import WhyStep
+from speedchain.fields.evidence import Evidence
 from speedchain.results import result
+from speedchain.stages.findings import WhyStep
 from speedchain.wheel.methods import Value, by_method
 from speedchain.wheel.model import SingleMethod, Wheel
 
@@ -50,13 +50,13 @@ def weighted_mean(values_mm: tuple[float, ...], u_mm: tuple[float, ...]) -> Mean
 
 def all_values(wheel: Wheel, vehicle_kind: str, pulses_per_turn: float) -> dict[SingleMethod, Value]:
     """What every method with entries says."""
-    return {method: by_method(wheel, method, vehicle_kind, pulses_per_turn) for method in wheel.entered()}
+    return {method: by_method(wheel, method, vehicle_kind, pulses_per_turn) for method in wheel.methods_entered()}
 
 
 def combined(values: dict[SingleMethod, Value]) -> Value:
     """All methods taken together as one value.
 
-    >>> wheel = Wheel(method="combined", typed={"circumference_mm": 2072}, roll_out={"turns": 3, "distance_mm": 6210})
+    >>> wheel = Wheel(method="combined", entered={"circumference_mm": 2072}, roll_out={"turns": 3, "distance_mm": 6210})
     >>> round(combined(all_values(wheel, "car", 1)).circumference_mm, 1)
     2070.0
     """

@@ -5,9 +5,10 @@ from __future__ import annotations
 import math
 from itertools import combinations
 
-from speedchain.evidence import COVERAGE_FACTOR, Evidence
-from speedchain.likely import Hypothesis, Likely, likeliest
+from speedchain.fields.evidence import Evidence
 from speedchain.results import result
+from speedchain.uncertainty.propagation import COVERAGE_FACTOR
+from speedchain.uncertainty.ranking import Hypothesis, Likely, likeliest
 from speedchain.wheel.chart import CYCLE_CHART, Chart
 from speedchain.wheel.combination import AGREE_WITHIN, all_values, weighted_mean
 from speedchain.wheel.marking import parse_marking
@@ -22,7 +23,7 @@ METHOD_WORDS: dict[str, str] = {
     "taped_circumference": "tape round the tread",
     "roll_out": "roll-out",
     "speed_derived": "speed comparison",
-    "typed": "known circumference",
+    "entered": "known circumference",
     "paddle": "paddle constant",
 }
 _NEW = ("marking", "chart")
@@ -76,8 +77,8 @@ def compare(wheel: Wheel, vehicle_kind: str, pulses_per_turn: float = 1.0, chart
     """All methods with entries against each other.
 
     >>> wheel = Wheel(method="roll_out", roll_out={"turns": 3, "distance_mm": 6210}, marking={"text": "700x28C"})
-    >>> told = compare(wheel, "bicycle")
-    >>> [line.method for line in told.lines], round(told.combined_mm), told.agree
+    >>> result = compare(wheel, "bicycle")
+    >>> [line.method for line in result.lines], round(result.combined_mm), result.agree
     (['marking', 'roll_out'], 2070, True)
     """
     values = all_values(wheel, vehicle_kind, pulses_per_turn)
@@ -177,7 +178,7 @@ def _mistakes(
     """Ratio of what the method says to the truth if the mistake was made, code, prior, words, fix."""
     found: list[tuple[float, str, float, str, str]] = []
     label = METHOD_WORDS[method]
-    if method in ("typed", "chart", "taped_circumference", "speed_derived"):
+    if method in ("entered", "chart", "taped_circumference", "speed_derived"):
         found.append((1 / math.pi, "pi", 0.5, f"a diameter was entered at the {label}", "Enter the circumference."))
     if method == "taped_diameter":
         found.append((math.pi, "pi", 0.5, "a circumference was entered as the diameter", "Enter floor to top."))
@@ -197,9 +198,9 @@ def _mistakes(
             found.append((marking.diameter_mm / diameter, "notation", 1.5, words, fix))
         etrto = uses_etrto_factor(wheel.marking, marking, vehicle_kind)
         ratio = ETRTO_FACTOR / math.pi if etrto else math.pi / ETRTO_FACTOR
-        words = f"the other school fits this tyre: {'π' if etrto else '3.05'} in place of {'3.05' if etrto else 'π'}"
+        words = f"the other school installations this tyre: {'π' if etrto else '3.05'} in place of {'3.05' if etrto else 'π'}"
         found.append((ratio, "school", 0.4, words, "Choose the other factor at the size marking."))
-    if method in ("chart", "typed"):
+    if method in ("chart", "entered"):
         rows = [row for row in chart if abs(row.circumference_mm - value.circumference_mm) < 0.5]
         for row in rows:
             for other in chart:

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import math
 
-from speedchain.evidence import combine_pct, rectangular
-from speedchain.findings import WhyStep
+from speedchain.fields.errors import InputError
+from speedchain.fields.quantities import GROWTH
 from speedchain.results import result
+from speedchain.stages.findings import WhyStep
+from speedchain.uncertainty.propagation import combine_pct, rectangular
 from speedchain.wheel.model import Wheel
 
 MAKES_SPREAD_PCT = 1.5
@@ -16,6 +18,8 @@ TREAD_READING_MM = 0.5
 GROWTH_U_SHARE = 0.25
 """Standard uncertainty of a growth percentage, as a share of it. Our allowance."""
 NEW_TYRE_METHODS = ("marking", "chart")
+LEAST_SHARE_LEFT = 0.5
+"""Of the circumference after wear; less is a wrong number."""
 
 
 @result
@@ -51,14 +55,15 @@ def wear_mm(depth_lost_mm: float) -> float:
 
 
 def growth_pct(growth_at_speed_pct: float, at_kmh: float, speed_kmh: float) -> float:
-    """Growth of the circumference at a speed [%]: g·(v/v_ref)², as the pull outwards grows with v².
+    """Growth of the circumference at a speed [%]: g·(v/v_ref)², as the pull outwards grows with v²; at most 10 %.
 
-    Common practice; the percentage at the reference speed is the user's.
+    Common practice; the percentage at the reference speed is the user's. The limit is that of the percentage itself:
+    no tyre grows by more than a tenth, whatever the square says far above the reference speed.
 
-    >>> growth_pct(2.0, 200, 100)
-    0.5
+    >>> growth_pct(2.0, 200, 100), growth_pct(3.0, 0.5, 100)
+    (0.5, 10)
     """
-    return growth_at_speed_pct * (speed_kmh / at_kmh) ** 2
+    return min(growth_at_speed_pct * (speed_kmh / at_kmh) ** 2, GROWTH.maximum)
 
 
 def growth_factor(wheel: Wheel, speed_kmh: float) -> float:
@@ -86,6 +91,15 @@ def corrected(wheel: Wheel, circumference_mm: float, u_pct: float, speed_kmh: fl
     if given.tread_now_mm is not None and measured_at is not None:
         change = wear_mm(measured_at - given.tread_now_mm)
         words = f"tread {measured_at:g} mm when measured or new, {given.tread_now_mm:g} mm now"
+        if now + change < LEAST_SHARE_LEFT * now:
+            raise InputError(
+                f"A tread worn by {measured_at - given.tread_now_mm:g} mm takes {-change:.0f} mm off a circumference of "
+                f"{now:.0f} mm.",
+                remedy="Check the tread depths, and the circumference.",
+                limit=f"at most {(1 - LEAST_SHARE_LEFT) * now / (2 * math.pi):.1f} mm of wear",
+                value=given.tread_now_mm,
+                path="wheel.corrections.tread_now_mm",
+            )
         if change:
             now += change
             extra.append(100 * 2 * math.pi * rectangular(TREAD_READING_MM) / now)

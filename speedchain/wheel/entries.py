@@ -1,4 +1,4 @@
-"""What each way of knowing the circumference asks for: one part of the document per method."""
+"""What each method for the circumference asks for: one part of the document per method."""
 
 from __future__ import annotations
 
@@ -7,10 +7,10 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field, StringConstraints, model_validator
 
-from speedchain.errors import InputError
-from speedchain.evidence import Part
-from speedchain.texts import Name, ShortText
-from speedchain.units import (
+from speedchain.fields.errors import InputError
+from speedchain.fields.part import Part
+from speedchain.fields.texts import Name, ShortText
+from speedchain.fields.types import (
     Circumference,
     Correction,
     Diameter,
@@ -120,7 +120,7 @@ _NEEDS = {
 class SpeedDerived(Part):
     """The circumference that was set, put right by what was shown against what was true."""
 
-    set_circumference_mm: Circumference = Field(description="What the display was told when it was compared.")
+    set_circumference_mm: Circumference = Field(description="The setting of the display when it was compared.")
     basis: SpeedBasis = "satellite_speed"
     shown_kmh: Speed | None = None
     true_kmh: Speed | None = None
@@ -159,7 +159,7 @@ class SpeedDerived(Part):
         return (self.true_kmh or 0) / (self.shown_kmh or 1)
 
 
-class TypedCircumference(Part):
+class EnteredCircumference(Part):
     """A circumference known from elsewhere; on water, the run per turn of the paddle."""
 
     circumference_mm: Circumference

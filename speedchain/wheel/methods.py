@@ -5,18 +5,19 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
-from speedchain.evidence import Evidence, combine_pct, rectangular
-from speedchain.findings import WhyStep
+from speedchain.fields.evidence import Evidence
 from speedchain.results import result
+from speedchain.stages.findings import WhyStep
+from speedchain.uncertainty.propagation import combine_pct, rectangular
 from speedchain.wheel.entries import (
     ChartValue,
+    EnteredCircumference,
     PaddleConstant,
     RollOut,
     SizeMarking,
     SpeedDerived,
     TapedCircumference,
     TapedDiameter,
-    TypedCircumference,
 )
 from speedchain.wheel.marking import parse_marking
 from speedchain.wheel.model import SingleMethod, Wheel
@@ -218,8 +219,8 @@ def from_roll_out(entry: RollOut) -> Value:
     >>> from_roll_out(RollOut(turns=3, distance_mm="6.21 m")).circumference_mm
     2070.0
     """
-    told = roll_out_progress(entry)
-    circumference = told.mean_mm
+    result = roll_out_progress(entry)
+    circumference = result.mean_mm
     runs = (entry.distance_mm, *entry.repeats_mm)
     mean = sum(runs) / len(runs)
     turns = "1 turn" if entry.turns == 1 else f"{entry.turns} turns"
@@ -231,7 +232,7 @@ def from_roll_out(entry: RollOut) -> Value:
             f"roll-out as driven or ridden{again}; u = sqrt(u_tape² + 2·u_mark²/runs)/turns, or the scatter if larger",
         ),
     )
-    u_pct = 100 * told.expanded_mm / 2 / circumference
+    u_pct = 100 * result.expanded_mm / 2 / circumference
     return Value(circumference, u_pct, "measured", f"roll-out over {turns}{again}", why)
 
 
@@ -291,10 +292,10 @@ def from_speed_derived(entry: SpeedDerived) -> Value:
     return Value(circumference, u_pct, "measured", f"derived from {words}", why)
 
 
-def from_typed(entry: TypedCircumference) -> Value:
+def from_entered(entry: EnteredCircumference) -> Value:
     """C as typed; how sure depends on where it is from. Returns `Value`.
 
-    >>> from_typed(TypedCircumference(circumference_mm=2105, source="chart")).u_pct
+    >>> from_entered(EnteredCircumference(circumference_mm=2105, source="chart")).u_pct
     0.7
     """
     words = _SOURCE_WORDS[entry.source]
@@ -333,8 +334,8 @@ def from_paddle(entry: PaddleConstant, pulses_per_turn: float) -> Value:
 def by_method(wheel: Wheel, method: SingleMethod, vehicle_kind: str, pulses_per_turn: float) -> Value:
     """What one method with entries says.
 
-    >>> wheel = Wheel(method="typed", typed={"circumference_mm": 2105})
-    >>> by_method(wheel, "typed", "bicycle", 1).circumference_mm
+    >>> wheel = Wheel(method="entered", entered={"circumference_mm": 2105})
+    >>> by_method(wheel, "entered", "bicycle", 1).circumference_mm
     2105.0
     """
     entry = getattr(wheel, method)
@@ -353,5 +354,5 @@ _PLAIN: dict[str, Callable[..., Value]] = {
     "taped_circumference": from_taped_circumference,
     "roll_out": from_roll_out,
     "speed_derived": from_speed_derived,
-    "typed": from_typed,
+    "entered": from_entered,
 }

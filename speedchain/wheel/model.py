@@ -1,4 +1,4 @@
-"""The wheel part of the fit document: every method's entries are kept, one is in use."""
+"""The wheel part of the installation document: every method's entries are kept, one is in use."""
 
 from __future__ import annotations
 
@@ -6,20 +6,20 @@ from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from speedchain.errors import InputError
-from speedchain.evidence import Proof, Provable, check_proof
+from speedchain.fields.errors import InputError
+from speedchain.fields.evidence import Verifiable, Verification, check_verification
 from speedchain.wheel.entries import (
     AxleHeight,
     ChartValue,
     Circumstances,
     Corrections,
+    EnteredCircumference,
     PaddleConstant,
     RollOut,
     SizeMarking,
     SpeedDerived,
     TapedCircumference,
     TapedDiameter,
-    TypedCircumference,
 )
 from speedchain.wheel.marking import parse_marking
 
@@ -31,14 +31,14 @@ SingleMethod = Literal[
     "taped_circumference",
     "roll_out",
     "speed_derived",
-    "typed",
+    "entered",
     "paddle",
 ]
 WheelMethod = Literal[SingleMethod, "combined"]
 METHODS: tuple[SingleMethod, ...] = SingleMethod.__args__  # type: ignore[attr-defined]
 
 
-class Wheel(Provable):
+class Wheel(Verifiable):
     """The wheel that turns the target, or the paddle that does."""
 
     method: WheelMethod = Field(description="The entries in use; combined: all of them, by inverse variance.")
@@ -49,30 +49,30 @@ class Wheel(Provable):
     taped_circumference: TapedCircumference | None = None
     roll_out: RollOut | None = None
     speed_derived: SpeedDerived | None = None
-    typed: TypedCircumference | None = None
+    entered: EnteredCircumference | None = None
     paddle: PaddleConstant | None = None
     measured: Circumstances = Circumstances()
     corrections: Corrections = Corrections()
 
-    @field_validator("proof")
+    @field_validator("verification")
     @classmethod
-    def _proof(cls, proof: Proof | None) -> Proof | None:
-        check_proof("wheel", proof)
-        return proof
+    def _verification(cls, verification: Verification | None) -> Verification | None:
+        check_verification("wheel", verification)
+        return verification
 
-    def entered(self) -> tuple[SingleMethod, ...]:
+    def methods_entered(self) -> tuple[SingleMethod, ...]:
         """The methods that have entries."""
         return tuple([method for method in METHODS if getattr(self, method) is not None])
 
     @model_validator(mode="after")
     def _method_has_its_entries(self) -> Wheel:
         if self.method == "combined":
-            if len(self.entered()) < 2:
+            if len(self.methods_entered()) < 2:
                 raise InputError(
                     "Fewer than two methods have entries, so there is nothing to combine.",
                     remedy="Fill in another method, or use one alone.",
                     limit="at least 2 methods",
-                    value=len(self.entered()),
+                    value=len(self.methods_entered()),
                     path="method",
                 )
         elif getattr(self, self.method) is None:

@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 import statistics
 
-from speedchain.evidence import COVERAGE_FACTOR
 from speedchain.results import result
+from speedchain.uncertainty.propagation import COVERAGE_FACTOR
 
 
 @result
@@ -49,8 +49,8 @@ def progress(
 
     `turns` is the number of turns of a roll-out, whose uncertainty shrinks as 1/turns; None for other methods.
 
-    >>> told = progress("roll_out", (2071.0, 2069.0), 0.6, 0.5, turns=3)
-    >>> told.mean_mm, round(told.scatter_mm, 2), told.words
+    >>> result = progress("roll_out", (2071.0, 2069.0), 0.6, 0.5, turns=3)
+    >>> result.mean_mm, round(result.scatter_mm, 2), result.words
     (2070.0, 1.41, 'One more turn would bring ± 1.7 mm, one more run ± 2.0 mm; now ± 2.3 mm.')
     """
     now = COVERAGE_FACTOR * mean_uncertainty(circumferences_mm, systematic_mm, random_mm)

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from typing import Literal
 
-from speedchain.errors import InputError
-from speedchain.results import result
+from speedchain.fields.errors import InputError
+from speedchain.results import shared
 
 MM_PER_INCH = 25.4
 
 Family = Literal["metric", "inch_diameter_first", "inch_section", "etrto", "french", "inch_decimal", "inch_fraction"]
 
 
-@result
+@shared
 class Marking:
     """What a size marking says: nominal geometry [mm], the words to show beside it, any doubt about it,
     and the bead seats [mm] the same size means in the other inch notation."""

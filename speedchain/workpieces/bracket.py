@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from speedchain.errors import InputError
+from speedchain.fields.errors import InputError
 from speedchain.placement.model import Bracket
 from speedchain.workpieces.outline import Circle, Outline, Vertex, bulge
 

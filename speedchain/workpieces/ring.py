@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from speedchain.errors import InputError
+from speedchain.fields.errors import InputError
 from speedchain.sensor.model import PAIRED, SensorKind
 from speedchain.target.model import RingCut, Target
 from speedchain.target.ring import ring_shape
@@ -57,6 +57,16 @@ def ring_outline(target: Target, sensor_kind: SensorKind, kerf: bool = True) -> 
             f"below {shape.pitch_mm - tooth_mm:.2f} mm",
             cut.kerf_mm,
         )
+    widest_mm = max(tooth_mm, shape.pitch_mm - tooth_mm) + 2 * half_kerf
+    if widest_mm >= 2 * root:
+        raise _refuse(
+            "target.count",
+            f"With {shape.places} places on {shape.diameter_mm:g} mm a tooth or gap would be {widest_mm:.1f} mm wide, wider "
+            "than the ring.",
+            "Use at least 3 teeth, or enter the tooth width.",
+            f"teeth and gaps below {2 * root:.1f} mm",
+            widest_mm,
+        )
     circles = [Circle(0, 0, cut.bore_mm / 2 - half_kerf)]
     for bolt in range(cut.bolts):
         angle = 2 * math.pi * bolt / cut.bolts
@@ -67,16 +77,16 @@ def ring_outline(target: Target, sensor_kind: SensorKind, kerf: bool = True) -> 
     if cut.form == "teeth":
         contours.append(_teeth(shape.places, outer + half_kerf, root + half_kerf, tooth_mm + 2 * half_kerf))
     else:
-        gap_mm = shape.pitch_mm - tooth_mm
+        air_gap_mm = shape.pitch_mm - tooth_mm
         middle = outer - depth_mm / 2
         rim = outer + max(2.0, depth_mm / 2)
         for place in range(shape.places):
             angle = 2 * math.pi * place / shape.places
             if cut.form == "holes":
-                radius = min(gap_mm, depth_mm) / 2 - half_kerf
+                radius = min(air_gap_mm, depth_mm) / 2 - half_kerf
                 circles.append(Circle(middle * math.sin(angle), middle * math.cos(angle), radius))
             else:
-                contours.append(_slot(angle, root + half_kerf, outer - half_kerf, gap_mm - 2 * half_kerf))
+                contours.append(_slot(angle, root + half_kerf, outer - half_kerf, air_gap_mm - 2 * half_kerf))
         circles.append(Circle(0, 0, rim + half_kerf))
     return Outline(
         f"Ring, {target.count} {cut.form}",

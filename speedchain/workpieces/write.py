@@ -8,7 +8,7 @@ from collections.abc import Callable, Mapping
 from typing import Literal
 from xml.etree import ElementTree
 
-from speedchain.errors import InputError
+from speedchain.fields.errors import InputError
 from speedchain.workpieces.outline import Outline, arc_of, edges
 
 Format = Literal["dxf", "svg", "pdf"]
@@ -80,7 +80,7 @@ def as_svg(outline: Outline) -> bytes:
 
 
 def as_pdf(outline: Outline) -> bytes:
-    """A4 sheets at 1:1 by `reportlab`: one when it fits, else sheets that overlap by 10 mm; a ruler on each."""
+    """A4 sheets at 1:1 by `reportlab`: one when it installations, else sheets that overlap by 10 mm; a ruler on each."""
     from reportlab.lib.pagesizes import A4
     from reportlab.lib.units import mm
     from reportlab.pdfgen import canvas

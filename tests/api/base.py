@@ -1,4 +1,4 @@
-"""A workshop with an account, a vehicle and a fit, and a stranger's workshop beside it."""
+"""A workshop with an account, a vehicle and an installation, and a stranger's workshop beside it."""
 
 from __future__ import annotations
 
@@ -7,24 +7,24 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.test import TestCase
 
-from speedchain import read_fit
-from tests.fits import CAR
-from workshop.models import FitRecord, Member, Vehicle, Workshop
-from workshop.services import add_fit, add_vehicle
+from speedchain import read_installation
+from tests.installations import CAR
+from workshop.models import InstallationRecord, Member, Vehicle, Workshop
+from workshop.services import add_installation, add_vehicle
 
 
-def make_workshop(name: str, username: str) -> tuple[User, Vehicle, FitRecord]:
+def make_workshop(name: str, username: str) -> tuple[User, Vehicle, InstallationRecord]:
     workshop = Workshop.objects.create(name=name)
     user = User.objects.create_user(username, password="a long pass phrase")
     Member.objects.create(user=user, workshop=workshop, role="builder")
     vehicle = add_vehicle(workshop, "Avocet", "car")
-    return user, vehicle, add_fit(vehicle, read_fit(CAR), user)
+    return user, vehicle, add_installation(vehicle, read_installation(CAR), user)
 
 
 class ApiTestCase(TestCase):
     def setUp(self) -> None:
-        self.user, self.vehicle, self.fit = make_workshop("Ours", "builder")
-        _, self.their_vehicle, self.their_fit = make_workshop("Theirs", "stranger")
+        self.user, self.vehicle, self.installation = make_workshop("Ours", "builder")
+        _, self.their_vehicle, self.their_installation = make_workshop("Theirs", "stranger")
         self.client.force_login(self.user)
 
     def send(self, method: str, path: str, body: Any = None) -> Any:

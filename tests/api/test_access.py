@@ -4,19 +4,19 @@ from django.test import Client, override_settings
 
 from api.app import api
 from tests.api.base import ApiTestCase
-from tests.fits import CAR
+from tests.installations import CAR
 from workshop.demo import load_demo
-from workshop.models import BenchRun, DueItem, FitRecord, Vehicle
+from workshop.models import BenchRun, DueItem, InstallationRecord, Vehicle
 
 OPEN = {("get", "/api/health"), ("get", "/api/session"), ("post", "/api/session"), ("post", "/api/session/demo")}
 TYRE = {"document": CAR, "tyre": {"marking": "215/55R16"}}
 BODIES = {
-    ("put", "/api/vehicles/{vehicle_id}"): {"name": "Ours now", "kind": "car"},
-    ("put", "/api/vehicles/{vehicle_id}/sheet"): {"speed_kmh": 50},
-    ("post", "/api/vehicles/{vehicle_id}/fits"): CAR,
-    ("put", "/api/fits/{fit_id}"): {"base_revision": 1, "document": CAR},
-    ("post", "/api/fits/{fit_id}/tyre/preview"): TYRE,
-    ("post", "/api/fits/{fit_id}/tyre"): {**TYRE, "base_revision": 1},
+    ("put", "/api/vehicles/{vehicle_id}"): {"base_version": 1, "name": "Ours now", "kind": "car"},
+    ("put", "/api/vehicles/{vehicle_id}/sheet"): {"base_version": 1, "settings": {"speed_kmh": 50}},
+    ("post", "/api/vehicles/{vehicle_id}/installations"): CAR,
+    ("put", "/api/installations/{installation_id}"): {"base_revision": 1, "document": CAR},
+    ("post", "/api/installations/{installation_id}/tyre/preview"): TYRE,
+    ("post", "/api/installations/{installation_id}/tyre"): {**TYRE, "base_revision": 1},
     ("put", "/api/due/{item_id}"): {"done": True},
 }
 
@@ -35,25 +35,35 @@ class Access(ApiTestCase):
         for method, path in closed:
             with self.subTest(f"{method} {path}"):
                 address = path.format(
-                    vehicle_id=self.vehicle.pk, fit_id=self.fit.pk, number=1, item_id=1, run_id=1, kind="dxf"
+                    vehicle_id=self.vehicle.pk,
+                    installation_id=self.installation.pk,
+                    number=1,
+                    item_id=1,
+                    run_id=1,
+                    kind="dxf",
                 )
                 self.refused(getattr(stranger, method)(address, content_type="application/json"), 401)
 
     def test_nothing_of_another_workshop_is_there(self) -> None:
         addressed = [(method, path) for method, path in routes() if "_id}" in path]
-        self.assertEqual(len(addressed), 18)
-        due = DueItem.objects.create(fit=self.their_fit, link="wheel", text="Roll it out")
+        self.assertEqual(len(addressed), 19)
+        due = DueItem.objects.create(installation=self.their_installation, stage="wheel", text="Roll it out")
         run = BenchRun.objects.create(workshop=self.their_vehicle.workshop, document=CAR, asked={}, state="going")
         for method, path in addressed:
             with self.subTest(f"{method} {path}"):
                 address = path.format(
-                    vehicle_id=self.their_vehicle.pk, fit_id=self.their_fit.pk, number=1, item_id=due.pk, run_id=run.pk
+                    vehicle_id=self.their_vehicle.pk,
+                    installation_id=self.their_installation.pk,
+                    number=1,
+                    item_id=due.pk,
+                    run_id=run.pk,
                 )
                 body = BODIES.get((method, path))
+                address += {"delete": "?base_revision=1&base_version=1"}.get(method, "")
                 answer = getattr(self.client, method)(address, body, content_type="application/json")
                 self.refused(answer, 404)
         self.assertEqual(Vehicle.objects.get(pk=self.their_vehicle.pk).name, "Avocet")
-        self.assertEqual(FitRecord.objects.get(pk=self.their_fit.pk).head, 1)
+        self.assertEqual(InstallationRecord.objects.get(pk=self.their_installation.pk).head, 1)
         self.assertIsNone(DueItem.objects.get(pk=due.pk).done_at)
         self.assertFalse(BenchRun.objects.get(pk=run.pk).stop_wanted)
 
@@ -84,7 +94,7 @@ class SigningIn(ApiTestCase):
         self.assertIn("do not belong together", self.refused(self.post("/session", wrong), 401)["detail"])
         for _ in range(8):
             last = self.post("/session", wrong)
-        self.assertIn("quarter of an hour", self.refused(last, 429)["detail"])
+        self.assertIn("Wait 15 minutes", self.refused(last, 429)["detail"])
         right = {"username": "builder", "password": "a long pass phrase"}
         self.assertEqual(self.post("/session", right).status_code, 429)
 

@@ -15,14 +15,14 @@ from pypdf import PdfReader
 
 from tests.api.base import ApiTestCase, make_workshop
 from tests.core.test_every_field import RICH
-from tests.fits import CAR, CYCLE, document
+from tests.installations import CAR, CYCLE, document
 from workshop import runs
 from workshop.models import BenchRun
 
 COIL = document(
     CAR,
-    sensor={"kind": "variable_reluctance", "needs": {"lowest_kmh": 5, "top_kmh": 200}},
-    signal={"vr": {"measured_vpp": "2 V", "at_hz": 100}, "conditioner": {"kind": "vr_converter", "most_vpp": 20}},
+    sensor={"kind": "variable_reluctance", "needs": {"min_speed_kmh": 5, "max_speed_kmh": 200}},
+    signal={"vr": {"measured_vpp": "2 V", "at_hz": 100}, "conditioner": {"kind": "vr_converter", "max_input_vpp": 20}},
 )
 STEADY = {"points": [{"at_s": 0, "kmh": 50}]}
 
@@ -33,18 +33,18 @@ def moment(**more: Any) -> dict[str, Any]:
 
 class Signal(ApiTestCase):
     def test_the_signal_of_a_coil(self) -> None:
-        told = self.send("post", "/signal", COIL).json()
-        self.assertEqual([one["code"] for one in told["coil_ways"]], ["converter", "hall"])
-        self.assertEqual(len(told["coil_line"]["vpp"]), len(told["coil_line"]["kmh"]))
+        result = self.send("post", "/signal", COIL).json()
+        self.assertEqual([one["code"] for one in result["coil_ways"]], ["converter", "hall"])
+        self.assertEqual(len(result["coil_line"]["vpp"]), len(result["coil_line"]["kmh"]))
         found = self.send("post", "/evaluate", COIL).json()["result"]["findings"]
         self.assertIn("signal.over_driven", [one["code"] for one in found])
 
     def test_a_document_with_everything_in_it(self) -> None:
         for path in ("/signal", "/wiring"):
             self.assertEqual(self.send("post", path, RICH).status_code, 200)
-        told = self.send("post", "/signal", RICH).json()
-        self.assertEqual(told["ways"][0]["label"], "One fraction")
-        self.assertGreater(told["analogue"]["smoothed"]["settling_s"], 0)
+        result = self.send("post", "/signal", RICH).json()
+        self.assertEqual(result["ways"][0]["label"], "One fraction")
+        self.assertGreater(result["analogue"]["smoothed"]["settling_s"], 0)
 
     def test_wires_on_paper(self) -> None:
         wires = [{"colour": "brown", "role": "supply"}, {"colour": "blue", "role": "ground"}]
@@ -60,10 +60,10 @@ class Signal(ApiTestCase):
 
 class Bench(ApiTestCase):
     def test_a_moment(self) -> None:
-        told = self.send("post", "/bench/moment", moment()).json()
-        self.assertEqual(told["true_kmh"], 50)
-        self.assertEqual(told["missed"], 0)
-        self.assertEqual(len(told["scope"]["raw"]), len(told["scope"]["high"]))
+        result = self.send("post", "/bench/moment", moment()).json()
+        self.assertEqual(result["true_kmh"], 50)
+        self.assertEqual(result["missed"], 0)
+        self.assertEqual(len(result["scope"]["raw"]), len(result["scope"]["high"]))
 
     def test_what_cannot_be_asked_is_refused_by_name(self) -> None:
         for more, path in (
@@ -81,17 +81,17 @@ class Bench(ApiTestCase):
     def test_the_card_and_its_paper(self) -> None:
         card = [{"speed_kmh": 50, "read_kmh": "33 mph"}, {"speed_kmh": 100, "read_kmh": 106}]
         given = {"document": document(CAR, readouts__0__card=card)}
-        told = self.send("post", "/bench/card", given).json()
-        self.assertAlmostEqual(told["rows"][0]["read_kmh"], 53.1, places=1)
-        self.assertEqual(told["next"]["what"], "number")
+        result = self.send("post", "/bench/card", given).json()
+        self.assertAlmostEqual(result["rows"][0]["read_kmh"], 53.1, places=1)
+        self.assertEqual(result["next"]["what"], "number")
         text = PdfReader(io.BytesIO(self.send("post", "/bench/card/pdf", given).content)).pages[0].extract_text()
         self.assertIn("The needle said", text)
         self.refused(self.send("post", "/bench/card", {"document": CAR, "readout": 3}), 422)
 
     def test_tests_by_hand(self) -> None:
-        told = self.send("post", "/bench/hand", {"document": CYCLE}).json()
-        self.assertEqual(told["spin"]["predictions"][0]["readout"], "Computer")
-        self.assertEqual(set(told["magnet"]["follows"]), {"agreed", "differed", "nothing"})
+        result = self.send("post", "/bench/hand", {"document": CYCLE}).json()
+        self.assertEqual(result["spin"]["predictions"][0]["readout"], "Computer")
+        self.assertEqual(set(result["magnet"]["follows"]), {"agreed", "differed", "nothing"})
         body = self.refused(self.send("post", "/bench/hand", {"document": CYCLE, "seconds": 0}), 422)
         self.assertEqual(body["problems"][0]["path"], "seconds")
 
@@ -103,7 +103,7 @@ class Bench(ApiTestCase):
         body = self.refused(
             self.send("post", "/bench/files/vcd", {"document": CAR, "run": run | {"seconds": 3600}}), 422
         )
-        self.assertIn("at most 300000", body["problems"][0]["limit"])
+        self.assertIn("at most 80000", body["problems"][0]["limit"])
 
 
 class LongRuns(TransactionTestCase):
@@ -120,32 +120,32 @@ class LongRuns(TransactionTestCase):
         run = {"profile": {"points": [{"at_s": 0, "kmh": 10}, {"at_s": seconds, "kmh": 150}]}, "seconds": seconds}
         answer = self.send("post", "/bench/runs", {"document": document(CAR, **changes), "run": run})
         self.assertEqual(answer.status_code, 202, answer.content)
-        told: dict[str, Any] = answer.json()
-        return told
+        result: dict[str, Any] = answer.json()
+        return result
 
     def waited_for(self, run_id: int, states: tuple[str, ...]) -> dict[str, Any]:
         for _ in range(600):
-            told: dict[str, Any] = self.send("get", f"/bench/runs/{run_id}").json()
-            if told["state"] in states:
+            result: dict[str, Any] = self.send("get", f"/bench/runs/{run_id}").json()
+            if result["state"] in states:
                 break
             time.sleep(0.05)
-        self.assertIn(told["state"], states)
-        return told
+        self.assertIn(result["state"], states)
+        return result
 
     def test_it_goes_on_beside_the_requests_and_is_done(self) -> None:
-        told = self.waited_for(self.start()["id"], ("done", "failed"))
-        self.assertEqual(told["state"], "done", told["message"])
-        self.assertEqual(told["share"], 1)
-        self.assertEqual(told["result"]["missed"], 0)
-        self.assertEqual(len(told["result"]["shown_kmh"][0]), len(told["result"]["time_s"]))
+        result = self.waited_for(self.start()["id"], ("done", "failed"))
+        self.assertEqual(result["state"], "done", result["message"])
+        self.assertEqual(result["share"], 1)
+        self.assertEqual(result["result"]["missed"], 0)
+        self.assertEqual(len(result["result"]["shown_kmh"][0]), len(result["result"]["time_s"]))
 
     def test_it_is_stopped(self) -> None:
         run = self.start(600)
         self.waited_for(run["id"], ("going",))
         self.send("delete", f"/bench/runs/{run['id']}")
-        told = self.waited_for(run["id"], ("stopped", "done"))
-        self.assertEqual(told["state"], "stopped")
-        self.assertIsNone(told["result"])
+        result = self.waited_for(run["id"], ("stopped", "done"))
+        self.assertEqual(result["state"], "stopped")
+        self.assertIsNone(result["result"])
 
     def test_one_too_long_is_refused_before_it_starts(self) -> None:
         run = {"profile": STEADY, "seconds": 3601}
@@ -159,14 +159,14 @@ class LongRuns(TransactionTestCase):
             run = BenchRun.objects.create(**common, state="going")
         self.refused(self.send("post", "/bench/runs", {"document": CAR, "run": {"profile": STEADY, "seconds": 5}}), 429)
         BenchRun.objects.filter(pk=run.pk).update(beat_at=timezone.now() - timedelta(minutes=1))
-        told = self.send("get", f"/bench/runs/{run.pk}").json()
-        self.assertEqual((told["state"], told["message"]), ("failed", runs.LOST))
+        result = self.send("get", f"/bench/runs/{run.pk}").json()
+        self.assertEqual((result["state"], result["message"]), ("failed", runs.LOST))
 
     def test_one_that_breaks_off_says_so(self) -> None:
         with mock.patch("workshop.runs.run_bench", side_effect=ValueError("not meant to be")):
-            told = self.waited_for(self.start(5)["id"], ("failed",))
-        self.assertEqual(told["message"], "The run broke off. Start it again.")
-        self.assertIsNone(told["result"])
+            result = self.waited_for(self.start(5)["id"], ("failed",))
+        self.assertEqual(result["message"], "The run broke off. Start it again.")
+        self.assertIsNone(result["result"])
 
     def test_one_still_waiting_is_stopped_at_once_and_never_begins(self) -> None:
         run = BenchRun.objects.create(workshop=self.user.member.workshop, document=CAR, asked={})

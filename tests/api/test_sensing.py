@@ -9,19 +9,19 @@ import ezdxf
 
 from tests.api.base import ApiTestCase
 from tests.core.test_every_field import RICH
-from tests.fits import CAR, CYCLE, document
+from tests.installations import CAR, CYCLE, document
 
 RING = {"kind": "toothed_ring", "count": 48, "ring": {"diameter_mm": 98}}
 
 
 class Placement(ApiTestCase):
     def test_the_bench_of_a_document_that_need_not_be_saved(self) -> None:
-        told = self.send("post", "/placement", document(CAR, target=RING, placement={"gap_mm": "0.9 mm"})).json()
-        self.assertTrue(told["detail"]["possible"])
-        self.assertEqual(len(told["map"]["ratio"]), 61)
-        self.assertEqual([one["code"] for one in told["chances"]], ["drawn", "quarter", "small"])
-        self.assertEqual(told["scope"]["words"], "48 of 48 counted")
-        self.assertEqual(len(told["scope"]["raw"]), len(told["scope"]["high"]))
+        result = self.send("post", "/placement", document(CAR, target=RING, placement={"air_gap_mm": "0.9 mm"})).json()
+        self.assertTrue(result["detail"]["possible"])
+        self.assertEqual(len(result["map"]["ratio"]), 61)
+        self.assertEqual([one["code"] for one in result["chances"]], ["drawn", "quarter", "small"])
+        self.assertEqual(result["scope"]["words"], "48 of 48 counted")
+        self.assertEqual(len(result["scope"]["raw"]), len(result["scope"]["high"]))
 
     def test_the_scope_runs_at_the_speed_that_is_looked_at(self) -> None:
         spans = [
@@ -37,29 +37,29 @@ class Placement(ApiTestCase):
         self.assertEqual(once, again)
 
     def test_without_a_size_it_says_what_is_missing(self) -> None:
-        told = self.send("post", "/placement", CAR).json()
-        self.assertIn("diameter or the module", told["detail"]["missing"])
-        self.assertIsNone(told["map"])
+        result = self.send("post", "/placement", CAR).json()
+        self.assertIn("diameter or the module", result["detail"]["missing"])
+        self.assertIsNone(result["map"])
 
     def test_a_field_that_cannot_be_used_is_named(self) -> None:
-        body = self.refused(self.send("post", "/placement", document(CAR, placement={"gap_mm": "wide"})), 422)
-        self.assertEqual(body["problems"][0]["path"], "placement.gap_mm")
+        body = self.refused(self.send("post", "/placement", document(CAR, placement={"air_gap_mm": "wide"})), 422)
+        self.assertEqual(body["problems"][0]["path"], "placement.air_gap_mm")
 
 
 class Advice(ApiTestCase):
     def test_spokes(self) -> None:
         magnets = {"kind": "magnets", "count": 3, "magnets": {"radius_mm": 90}, "spokes": {"holes": 36}}
-        told = self.send("post", "/spokes", document(CYCLE, target=magnets)).json()
-        self.assertEqual(told["sets"][0]["spokes"], [1, 7, 13])
-        self.assertEqual(len(told["spokes"]), 18)
+        result = self.send("post", "/spokes", document(CYCLE, target=magnets)).json()
+        self.assertEqual(result["sets"][0]["spokes"], [1, 7, 13])
+        self.assertEqual(len(result["spokes"]), 18)
         far = magnets | {"magnets": {"radius_mm": 500}}
         body = self.refused(self.send("post", "/spokes", document(CYCLE, target=far)), 422)
         self.assertEqual(body["problems"][0]["path"], "target.magnets.radius_mm")
 
     def test_sensor_choices(self) -> None:
-        told = self.send("post", "/sensor-choices", document(CAR, target=RING)).json()
-        self.assertEqual(told["choices"][0]["kind"], "hall_gear_tooth")
-        self.assertEqual(len(told["choices"]), len(self.send("get", "/catalogue").json()["sensors"]))
+        result = self.send("post", "/sensor-choices", document(CAR, target=RING)).json()
+        self.assertEqual(result["choices"][0]["kind"], "hall_gear_tooth")
+        self.assertEqual(len(result["choices"]), len(self.send("get", "/catalogue").json()["sensors"]))
 
 
 class Parts(ApiTestCase):
@@ -74,7 +74,7 @@ class Parts(ApiTestCase):
                 self.assertTrue(answer.content.startswith(begins))
                 self.assertIn(f'filename="{part}.{kind}"', answer["Content-Disposition"])
 
-    def test_the_ring_has_the_count_of_the_fit(self) -> None:
+    def test_the_ring_has_the_count_of_the_installation(self) -> None:
         drawing = ezdxf.read(io.StringIO(self.file("ring", "dxf").content.decode()))
         (outline,) = drawing.modelspace().query("LWPOLYLINE")
         self.assertEqual(len(outline), 4 * 48)

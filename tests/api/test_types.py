@@ -9,7 +9,7 @@ from unittest import TestCase
 from django.core.serializers.json import DjangoJSONEncoder
 
 from api.app import api
-from house.steps import FRONTEND, npm
+from devtools.steps import FRONTEND, npm
 
 
 class Types(TestCase):

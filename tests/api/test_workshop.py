@@ -12,9 +12,9 @@ from django.contrib.auth.models import User
 from django.core.management import CommandError, call_command
 from django.test import TestCase, override_settings
 
-from speedchain import evaluate, read_fit
-from speedchain.tyre_change import NewTyre, change_tyre
-from tests.fits import CAR, CYCLE, document, fit
+from speedchain import evaluate, read_installation
+from speedchain.vehicle.tyre_change import NewTyre, change_tyre
+from tests.installations import CAR, CYCLE, document, installation
 from workshop.changes import changed_fields, effect, summarise
 from workshop.demo import FOLDER, load_demo, patched
 from workshop.models import DueItem, Member, Revision, Workshop
@@ -27,9 +27,9 @@ class Words(TestCase):
         for path, words in [
             ("wheel.taped_diameter.diameter_mm", "taped diameter"),
             ("wheel.roll_out.tape_mm", "tape"),
-            ("readouts.1.typed", "number in the display"),
-            ("wheel.proof", "wheel test"),
-            ("readouts.0.proof", "readout test"),
+            ("readouts.1.current_setting", "number in the display"),
+            ("wheel.verification", "wheel test"),
+            ("readouts.0.verification", "readout test"),
             ("target.edges", "edges"),
         ]:
             self.assertEqual(field_words(path), words)
@@ -40,34 +40,37 @@ class Words(TestCase):
         self.assertEqual(list(changed_fields({"a": [1]}, {"a": [1, 2]})), [("a", [1], [1, 2])])
 
     def test_a_summary_says_what_and_what_it_did(self) -> None:
-        before, after = fit(), fit(target__count=49)
+        before, after = installation(), installation(target__count=49)
         said = summarise(before, after, evaluate(before), evaluate(after))
-        self.assertEqual(said, "Target count 48 → 49. Shown speed unchanged. Number to type 24905 → 25424.")
-        typed, wrong = fit(readouts__0__typed=24905), fit(readouts__0__typed=24905, target__count=49)
+        self.assertEqual(said, "Target count 48 → 49. Shown speed unchanged. Setting to enter 24905 → 25424.")
+        typed, wrong = (
+            installation(readouts__0__current_setting=24905),
+            installation(readouts__0__current_setting=24905, target__count=49),
+        )
         self.assertEqual(
             effect(evaluate(typed), evaluate(wrong)),
-            "Shown against true +0.00 % → +2.08 %. Number to type 24905 → 25424.",
+            "Shown against true +0.00 % → +2.08 %. Setting to enter 24905 → 25424.",
         )
         self.assertIn("First saved: shows 100.00 at 100 km/h", summarise(None, after, None, evaluate(after)))
 
     def test_entries_and_tests_are_entered_changed_and_removed(self) -> None:
-        before = fit()
-        after = fit(target__proof={"test": "spin", "on": "2026-05-01"})
+        before = installation()
+        after = installation(target__verification={"test": "spin", "on": "2026-05-01"})
         self.assertIn("Target test entered. ", summarise(before, after, evaluate(before), evaluate(after)))
         self.assertIn("Target test removed. ", summarise(after, before, evaluate(after), evaluate(before)))
-        more = fit(readouts=[CAR["readouts"][0]] * 2)
+        more = installation(readouts=[CAR["readouts"][0]] * 2)
         self.assertIn("Readouts changed. ", summarise(before, more, evaluate(before), evaluate(more)))
 
     def test_many_and_long_changes_stay_short(self) -> None:
-        before = fit()
-        after = fit(CYCLE, name="x" * 80, notes="y" * 2000)
+        before = installation()
+        after = installation(CYCLE, name="x" * 80, notes="y" * 2000)
         said = summarise(before, after, evaluate(before), evaluate(after))
         self.assertIn("more. ", said)
         self.assertLess(len(said), 400)
 
 
 class DemoWorld(TestCase):
-    def test_every_document_of_the_demo_is_a_fit_and_each_step_changes_it(self) -> None:
+    def test_every_document_of_the_demo_is_a_installation_and_each_step_changes_it(self) -> None:
         files = sorted(FOLDER.glob("*.json"))
         self.assertEqual(len(files), 10)
         for file in files:
@@ -76,23 +79,23 @@ class DemoWorld(TestCase):
             history = json.loads(file.read_text("utf-8"))
             state = history["first"]
             for changes in history["then"]:
-                before = read_fit(state)
+                before = read_installation(state)
                 if "tyre" in changes:
                     state = change_tyre(before, NewTyre(**changes["tyre"])).after.model_dump(mode="json")
                 else:
                     state = patched(state, changes)
                 with self.subTest(file.stem):
-                    self.assertNotEqual(before, read_fit(state))
+                    self.assertNotEqual(before, read_installation(state))
 
-    def test_each_fit_is_in_its_own_state_and_its_mistake_is_found(self) -> None:
+    def test_each_installation_is_in_its_own_state_and_its_mistake_is_found(self) -> None:
         load_demo()
         user = User.objects.get(username="demo")
         vehicles = list(vehicles_of(user))
         found: dict[str, dict[str, str]] = {}
         states = set()
         for head in heads_of(vehicles).values():
-            result = evaluate(read_fit(head.document))
-            states.add(tuple(link.evidence for link in result.links))
+            result = evaluate(read_installation(head.document))
+            states.add(tuple(stage.evidence for stage in result.stages))
             found[head.document["name"]] = {f.code: f.severity for f in result.findings if f.severity != "note"}
         self.assertGreaterEqual(len(states), 6)
         self.assertEqual(
@@ -158,7 +161,7 @@ class Commands(TestCase):
 
 class Page(TestCase):
     def test_every_path_but_the_api_is_the_page_with_its_policy(self) -> None:
-        for path in ("/", "/new", "/fit/1/wheel"):
+        for path in ("/", "/new", "/installation/1/wheel"):
             answer = self.client.get(path)
             self.assertEqual(answer.status_code, 200)
             self.assertIn("default-src 'self'", answer["Content-Security-Policy"])
@@ -172,5 +175,5 @@ class Page(TestCase):
 
     def test_documents_of_both_kinds_survive_the_database(self) -> None:
         for base in (CAR, CYCLE):
-            stored = json.loads(json.dumps(read_fit(document(base)).model_dump(mode="json")))
-            self.assertEqual(read_fit(stored), read_fit(base))
+            stored = json.loads(json.dumps(read_installation(document(base)).model_dump(mode="json")))
+            self.assertEqual(read_installation(stored), read_installation(base))

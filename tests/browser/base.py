@@ -8,12 +8,12 @@ from typing import Any, ClassVar
 from django.test import LiveServerTestCase
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
 
-from house.browser import LAPTOP, launch
+from devtools.browser import LAPTOP, launch
 from workshop.demo import load_demo
-from workshop.models import FitRecord
+from workshop.models import InstallationRecord
 
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # Playwright's own loop runs in the tests' thread
-expect.set_options(timeout=10_000)
+expect.set_options(timeout=30_000)  # a machine may be busy; a test that passes does not wait
 
 
 class BrowserTestCase(LiveServerTestCase):
@@ -45,9 +45,16 @@ class BrowserTestCase(LiveServerTestCase):
     def tearDown(self) -> None:
         self.assertEqual(self.errors, [], "errors in the page")
 
+    def __getstate__(self) -> dict[str, Any]:
+        """What the parallel runner passes on of a test: all but its browser, and what is under way."""
+        kept = {
+            name: value for name, value in self.__dict__.items() if not type(value).__module__.startswith("playwright")
+        }
+        return kept | {"_outcome": None, "_cleanups": []}
+
     def new_context(self, viewport: Any = LAPTOP, **options: Any) -> BrowserContext:
         context = self.browser.new_context(viewport=viewport, **({"color_scheme": "dark"} | options))
-        context.set_default_timeout(15_000)
+        context.set_default_timeout(45_000)
         return context
 
     def address(self, path: str) -> str:
@@ -57,22 +64,22 @@ class BrowserTestCase(LiveServerTestCase):
         page = page or self.page
         page.goto(self.address("/"))
         page.get_by_role("button", name="Open the demo workshop").click()
-        expect(page.get_by_role("heading", name="Yard")).to_be_visible()
+        expect(page.get_by_role("heading", name="Vehicles")).to_be_visible()
         return page
 
-    def fit_of(self, vehicle: str) -> FitRecord:
-        """The vehicle's first fit."""
-        record = FitRecord.objects.filter(vehicle__name=vehicle).order_by("pk").first()
+    def installation_of(self, vehicle: str) -> InstallationRecord:
+        """The vehicle's first installation."""
+        record = InstallationRecord.objects.filter(vehicle__name=vehicle).order_by("pk").first()
         assert record is not None
         return record
 
-    def open_fit(self, vehicle: str, link: str = "wheel", page: Page | None = None) -> Page:
+    def open_installation(self, vehicle: str, stage: str = "wheel", page: Page | None = None) -> Page:
         page = page or self.page
-        self.walk(page, f"/fit/{self.fit_of(vehicle).pk}/{link}")
-        if link == "bench":
+        self.walk(page, f"/installation/{self.installation_of(vehicle).pk}/{stage}")
+        if stage == "bench":
             expect(page.get_by_role("tab", name="Scope")).to_be_visible()
         else:
-            expect(page.locator("[aria-current=page]")).to_have_attribute("data-link", link)
+            expect(page.locator("[aria-current=page]")).to_have_attribute("data-stage", stage)
         return page
 
     def walk(self, page: Page, path: str) -> None:

@@ -7,26 +7,28 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from house.browser import PHONE
-from speedchain import read_fit
+from devtools.browser import PHONE
+from speedchain import read_installation
 from tests.browser.base import BrowserTestCase
-from workshop.models import BenchRun, FitRecord
+from workshop.models import BenchRun, InstallationRecord
 from workshop.services import head_of
 
 
 class Bench(BrowserTestCase):
-    def at(self, name: str, link: str, viewport: dict[str, int] | None = None) -> Page:
-        """A fit of the demo by its name, at a link or on the bench."""
+    def at(self, name: str, stage: str, viewport: dict[str, int] | None = None) -> Page:
+        """An installation of the demo by its name, at a link or on the bench."""
         if viewport:
             self.page.set_viewport_size(viewport)  # type: ignore[arg-type]
         page = self.sign_in()
-        self.fit = next(one for one in FitRecord.objects.all() if head_of(one).document["name"] == name)
-        self.walk(page, f"/fit/{self.fit.pk}/{link}")
+        self.installation = next(
+            one for one in InstallationRecord.objects.all() if head_of(one).document["name"] == name
+        )
+        self.walk(page, f"/installation/{self.installation.pk}/{stage}")
         expect(page.get_by_test_id("shown-kmh")).to_be_visible()
         return page
 
     def saved(self) -> object:
-        return read_fit(head_of(FitRecord.objects.get(pk=self.fit.pk)).document)
+        return read_installation(head_of(InstallationRecord.objects.get(pk=self.installation.pk)).document)
 
     def test_levels_of_a_two_wire_sensor_and_what_is_missing(self) -> None:
         page = self.at("Dash, front wheel", "signal")
@@ -53,7 +55,7 @@ class Bench(BrowserTestCase):
         expect(found).to_contain_text("Warning")
         page.get_by_role("tab", name="Levels").click()
         expect(page.get_by_test_id("coil-ways")).to_contain_text("Replace it by a Hall sensor")
-        self.field("signal.conditioner.most_vpp").fill("20")
+        self.field("signal.conditioner.max_input_vpp").fill("20")
         expect(found).to_contain_text("Blocks")
         self.field("signal.conditioner.clamped").select_option("true")
         expect(found).to_have_count(0)
@@ -72,9 +74,9 @@ class Bench(BrowserTestCase):
         expect(page.locator("[data-finding='signal.ratio_error']")).to_contain_text("+20.12 %")
         page.get_by_role("button", name="Take the best").click()
         expect(page.get_by_test_id("ratio")).to_have_text("169/203")
-        self.field("signal.converter.most_denominator").fill("1")
-        self.field("signal.converter.most_numerator").fill("1")
-        self.field("signal.converter.wanted_per_km").fill("160000")
+        self.field("signal.converter.max_denominator").fill("1")
+        self.field("signal.converter.max_numerator").fill("1")
+        self.field("signal.converter.target_pulses_per_km").fill("160000")
         expect(page.locator("[data-finding='signal.ratio']")).to_contain_text("outside what this converter")
 
     def test_the_scope_follows_the_slider_and_the_faults(self) -> None:
@@ -104,7 +106,7 @@ class Bench(BrowserTestCase):
         page.get_by_role("button", name="Run").click()
         expect(page.get_by_test_id("true")).to_have_text("20.0 km/h")
         page.keyboard.press("5")
-        expect(page.locator("[aria-current=page]")).to_have_attribute("data-link", "signal")
+        expect(page.locator("[aria-current=page]")).to_have_attribute("data-stage", "signal")
         page.keyboard.press("b")
         expect(page.get_by_test_id("running")).to_be_visible()
 
@@ -113,7 +115,7 @@ class Bench(BrowserTestCase):
         page.get_by_role("tab", name="Test card").click()
         card = page.get_by_test_id("card")
         expect(card).to_contain_text("It reads 4.2 % high")
-        expect(card).to_contain_text("falls back to zero after 168 km/h")
+        expect(card).to_contain_text("drops to zero after 168 km/h")
         page.get_by_role("button", name="Cap the output at 180 km/h").click()
         page.get_by_role("button", name="I have set it to 199/249").click()
         expect(card).to_contain_text("Type what the needle said")
@@ -123,22 +125,22 @@ class Bench(BrowserTestCase):
         page.get_by_test_id("read-140").fill("a lot")
         expect(card.get_by_role("alert")).to_contain_text("“a lot” is not a reading")
         page.get_by_test_id("read-140").fill("87 mph")
-        expect(page.get_by_test_id("card-fit")).to_contain_text("1.000")
+        expect(page.get_by_test_id("card-line")).to_contain_text("1.000")
         page.get_by_test_id("trial-by").fill("race engineer")
-        page.get_by_role("button", name="Record it: signal and readout proven").click()
-        expect(page.get_by_test_id("trials")).to_contain_text("Bench test")
-        expect(page.locator("[data-link=signal]")).to_have_attribute("data-evidence", "proven")
+        page.get_by_role("button", name="Record it: signal and readout verified").click()
+        expect(page.get_by_test_id("test_records")).to_contain_text("Bench test")
+        expect(page.locator("[data-stage=signal]")).to_have_attribute("data-evidence", "verified")
         expect(page.get_by_test_id("save-state")).to_contain_text("Saved")
-        fit = self.saved()
-        self.assertEqual(fit.readouts[0].proof.by, "race engineer")  # type: ignore[attr-defined]
-        self.assertAlmostEqual(fit.signal.converter.wanted_per_km, 15360, delta=1)  # type: ignore[attr-defined]
+        installation = self.saved()
+        self.assertEqual(installation.readouts[0].verification.by, "race engineer")  # type: ignore[attr-defined]
+        self.assertAlmostEqual(installation.signal.converter.target_pulses_per_km, 15360, delta=1)  # type: ignore[attr-defined]
         with page.expect_download() as download:
             page.get_by_role("button", name="Card as PDF").click()
         self.assertTrue(Path(download.value.path()).read_bytes().startswith(b"%PDF"))
 
     def test_tests_by_hand_are_foretold_and_recorded(self) -> None:
         page = self.at("Hub display, front left", "bench")
-        page.get_by_role("tab", name="Spin and magnet").click()
+        page.get_by_role("tab", name="Hand tests").click()
         expect(page.get_by_test_id("spin")).to_contain_text("Stand clear of a turning wheel")
         ten = page.get_by_test_id("spin-shows").first.inner_text()
         page.get_by_test_id("hand-turns").fill("20")
@@ -150,17 +152,17 @@ class Bench(BrowserTestCase):
         page.get_by_test_id("magnet").get_by_role("button", name="Nothing was shown").click()
         expect(page.get_by_test_id("magnet")).to_contain_text("is it plugged in, is the wire whole")
         page.get_by_test_id("spin").get_by_role("button", name="It agreed").click()
-        for link in ("drive", "target", "sensor", "signal", "readout"):
-            expect(page.locator(f"[data-link={link}]")).to_have_attribute("data-evidence", "proven")
-        expect(page.get_by_test_id("trials")).to_contain_text("nothing was shown")
+        for stage in ("drive", "target", "sensor", "signal", "readout"):
+            expect(page.locator(f"[data-stage={stage}]")).to_have_attribute("data-evidence", "verified")
+        expect(page.get_by_test_id("test_records")).to_contain_text("nothing was shown")
         expect(page.get_by_test_id("save-state")).to_contain_text("Saved")
-        self.assertEqual([one.outcome for one in self.saved().trials], ["nothing", "agreed"])  # type: ignore[attr-defined]
+        self.assertEqual([one.outcome for one in self.saved().test_records], ["nothing", "agreed"])  # type: ignore[attr-defined]
 
     def test_a_long_run_its_end_its_stop_and_its_files(self) -> None:
         page = self.at("Slip log, front left", "bench")
-        page.get_by_role("tab", name="Long run").click()
+        page.get_by_role("tab", name="Recorded run").click()
         page.get_by_role("button", name="Start the run").click()
-        expect(page.get_by_test_id("run-told")).to_contain_text("pulses missed", timeout=30_000)
+        expect(page.get_by_test_id("run-result")).to_contain_text("pulses missed", timeout=30_000)
         page.get_by_test_id("run-seconds").fill("7200")
         page.get_by_role("button", name="Start the run").click()
         expect(page.get_by_test_id("long-run").get_by_role("alert")).to_contain_text("Take a minute")
@@ -180,14 +182,14 @@ class Bench(BrowserTestCase):
     def test_the_bench_on_the_phone(self) -> None:
         page = self.at("Speed through water", "bench", PHONE)
         expect(page.get_by_test_id("counts")).to_contain_text("0 missed")
-        for tab in ("Test card", "Spin and magnet", "Long run", "Scope"):
+        for tab in ("Test card", "Hand tests", "Recorded run", "Scope"):
             page.get_by_role("tab", name=tab).click()
             page.wait_for_timeout(200)
             self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), PHONE["width"], tab)
         page.get_by_role("button", name="Sweep").click()
         expect(page.get_by_role("button", name="Stop the sweep")).to_be_visible()
         page.keyboard.press("5")
-        for tab in ("Rates", "Levels", "Ratio", "To a voltage", "Wires"):
+        for tab in ("Rates", "Levels", "Ratio", "Frequency to voltage", "Wires"):
             page.get_by_role("tab", name=tab).click()
             page.wait_for_timeout(200)
             self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), PHONE["width"], tab)

@@ -39,7 +39,7 @@ class Wheel(BrowserTestCase):
             ("Dotterel", math.pi * 558.8 * (1 + 0.012 * (100 / 150) ** 2), 1.506),
             ("Grebe", 370.4, 3.0),
         ]:
-            self.open_fit(vehicle)
+            self.open_installation(vehicle)
             drawn = page.evaluate(WHEEL)
             with self.subTest(vehicle):
                 scale = drawn["radius"] / (circumference / math.pi / 2)
@@ -53,7 +53,7 @@ class Wheel(BrowserTestCase):
 
     def test_the_drawing_follows_the_entry(self) -> None:
         page = self.sign_in()
-        self.open_fit("Turnstone")
+        self.open_installation("Turnstone")
         expect(page.get_by_role("img", name="574 mm across")).to_be_visible()
         self.field("wheel.taped_diameter.diameter_mm").fill("60 cm")
         expect(page.get_by_role("img", name="600 mm across")).to_be_visible()
@@ -62,7 +62,7 @@ class Wheel(BrowserTestCase):
 class Ring(BrowserTestCase):
     def test_every_tooth_pole_and_magnet_is_drawn(self) -> None:
         page = self.sign_in()
-        self.open_fit("Whimbrel", "target")
+        self.open_installation("Whimbrel", "target")
         for kind, count in [
             ("toothed_ring", 24),
             ("toothed_ring", 240),
@@ -80,7 +80,7 @@ class Ring(BrowserTestCase):
 
     def test_sprockets_are_drawn_in_the_proportion_of_their_teeth(self) -> None:
         page = self.sign_in()
-        self.open_fit("Dotterel", "drive")
+        self.open_installation("Dotterel", "drive")
         self.field("drive.sprockets.shaft_teeth").fill("18")
         expect(page.get_by_role("img", name="1 turn of the wheel = 2.5 turns of the target.")).to_be_visible()
         radii = page.evaluate(

@@ -1,41 +1,40 @@
-"""What goes wrong on the way: no server, lists taken apart, entries cleared, a vehicle without fits, a rich document."""
+"""What goes wrong on the way: no server, lists taken apart, entries clearances_checked, a vehicle without installations, a rich document."""
 
 from __future__ import annotations
 
 from playwright.sync_api import expect
 
-from house.browser import PHONE
-from speedchain import read_fit
+from devtools.browser import PHONE
+from speedchain import read_installation
 from tests.browser.base import BrowserTestCase
 from tests.core.test_every_field import RICH
 from workshop.models import DueItem, Vehicle
-from workshop.services import add_fit, head_of
+from workshop.services import add_installation, head_of
 
 
 class HardCases(BrowserTestCase):
     def test_the_server_is_away_while_a_tyre_is_changed(self) -> None:
         page = self.sign_in()
-        self.open_fit("Plover")
+        self.open_installation("Plover")
         page.get_by_role("tab", name="Change the tyre").click()
         self.field("new-tyre").fill("50-622")
-        told = page.get_by_test_id("tyre-change")
-        expect(told).to_contain_text("Becomes due")
+        result = page.get_by_test_id("tyre-change")
+        expect(result).to_contain_text("To do after the change")
         page.context.set_offline(True)
-        told.get_by_role("button", name="Put the new tyre on").click()
-        expect(told).to_contain_text("The server does not answer")
+        result.get_by_role("button", name="Put the new tyre on").click()
+        expect(page.get_by_test_id("away")).to_contain_text("The server cannot be reached. Trying again")
         expect(self.field("new-tyre")).to_have_value("50-622")
         page.context.set_offline(False)
-        told.get_by_role("button", name="Put the new tyre on").click()
-        expect(told).to_contain_text("The new tyre is on")
-        self.assertEqual(self.fit_of("Plover").head, 3)
-        self.assertEqual(DueItem.objects.filter(fit=self.fit_of("Plover")).count(), 2)
+        expect(result).to_contain_text("The new tyre is on")
+        self.assertEqual(self.installation_of("Plover").head, 3)
+        self.assertEqual(DueItem.objects.filter(installation=self.installation_of("Plover")).count(), 2)
 
     def test_lists_are_taken_apart_line_by_line(self) -> None:
         page = self.sign_in()
-        self.open_fit("Whimbrel", "readout")
+        self.open_installation("Whimbrel", "readout")
         self.field("readouts.0.encoding").select_option("frequency_table")
         page.get_by_role("button", name="Remove speed 2").click()
-        page.get_by_role("button", name="Add a speed").click()
+        page.get_by_role("button", name="Add check speed").click()
         expect(self.field("readouts.0.table.2.speed_kmh")).to_have_value("160")
         self.field("readouts.0.table.2.speed_kmh").fill("100")
         expect(page.get_by_text("each larger than the one before").first).to_be_visible()
@@ -46,12 +45,12 @@ class HardCases(BrowserTestCase):
         page.get_by_role("button", name="Remove Readout 2").click()
         expect(self.field("readouts.0.name")).to_have_value("Computer")
         expect(page.get_by_test_id("save-state")).to_contain_text("Saved, revision")
-        readout = head_of(self.fit_of("Whimbrel")).document["readouts"]
+        readout = head_of(self.installation_of("Whimbrel")).document["readouts"]
         self.assertEqual([point["speed_kmh"] for point in readout[0]["table"]], [40, 120, 200])
 
     def test_a_method_not_in_use_is_cleared_and_the_quarrel_is_gone(self) -> None:
         page = self.sign_in()
-        self.open_fit("Whimbrel")
+        self.open_installation("Whimbrel")
         expect(page.locator("[data-finding='wheel.methods_disagree']")).to_be_visible()
         page.get_by_role("button", name="Open Size marking").click()
         page.get_by_role("button", name="Clear it").click()
@@ -62,8 +61,8 @@ class HardCases(BrowserTestCase):
 
     def test_a_ticked_item_can_be_opened_again(self) -> None:
         page = self.sign_in()
-        self.open_fit("Dotterel")
-        page.get_by_test_id("due").get_by_role("button", name="Tick off").click()
+        self.open_installation("Dotterel")
+        page.get_by_test_id("due").get_by_role("button", name="Mark as done").click()
         box = page.get_by_role("dialog").get_by_role("checkbox").first
         box.click()
         expect(page.get_by_role("dialog")).to_contain_text("by a volunteer")
@@ -73,7 +72,7 @@ class HardCases(BrowserTestCase):
 
     def test_the_chart_goes_back_to_the_first(self) -> None:
         page = self.sign_in()
-        self.open_fit("Plover")
+        self.open_installation("Plover")
         page.get_by_role("button", name="Open Cycle chart").click()
         page.get_by_role("button", name="Open the chart").click()
         dialog = page.get_by_role("dialog")
@@ -86,19 +85,19 @@ class HardCases(BrowserTestCase):
         expect(dialog.get_by_role("button", name="20x1.75")).to_be_visible()
         dialog.get_by_role("button", name="Edit the chart").click()
         dialog.get_by_label("Row 1", exact=True).fill("wrong")
-        dialog.get_by_role("button", name="Leave it as it was").click()
+        dialog.get_by_role("button", name="Cancel").click()
         expect(dialog.get_by_role("button", name="20x1.75")).to_be_visible()
 
-    def test_a_vehicle_without_fits_teaches_how_to_begin(self) -> None:
+    def test_a_vehicle_without_installations_teaches_how_to_begin(self) -> None:
         page = self.sign_in()
-        workshop = self.fit_of("Plover").vehicle.workshop
+        workshop = self.installation_of("Plover").vehicle.workshop
         empty = Vehicle.objects.create(workshop=workshop, name="Avocet", kind="scooter")
         self.walk(page, f"/vehicle/{empty.pk}")
-        page.get_by_role("link", name="Start a fit on Avocet").click()
-        expect(page.get_by_role("heading", name="New fit")).to_be_visible()
+        page.get_by_role("link", name="Start an installation on Avocet").click()
+        expect(page.get_by_role("heading", name="New installation")).to_be_visible()
         expect(page.get_by_label("Vehicle", exact=True)).to_have_value(str(empty.pk))
         page.goto(self.address("/vehicle/999999"))
-        expect(page.get_by_role("alert")).to_contain_text("no such thing in your workshop")
+        expect(page.get_by_role("alert")).to_contain_text("does not exist in your workshop")
 
     def test_a_boat_begins_with_its_paddle(self) -> None:
         page = self.sign_in()
@@ -110,17 +109,17 @@ class HardCases(BrowserTestCase):
         expect(page.get_by_test_id("preview")).to_contain_text("type 20000 pulses per nautical mile")
         self.field("circumference").fill("18 500")
         expect(page.get_by_test_id("preview")).to_contain_text("type 18500 pulses per nautical mile")
-        page.get_by_role("button", name="Make the fit").click()
-        expect(page.locator("[data-link=wheel]")).to_contain_text("Paddle")
-        self.assertEqual(head_of(self.fit_of("Shelduck")).document["sensed_at"], "hull")
+        page.get_by_role("button", name="Create installation").click()
+        expect(page.locator("[data-stage=wheel]")).to_contain_text("Paddle")
+        self.assertEqual(head_of(self.installation_of("Shelduck")).document["sensed_at"], "hull")
 
     def test_a_document_with_everything_in_it_opens_at_every_link(self) -> None:
         page = self.sign_in()
-        record = add_fit(self.fit_of("Plover").vehicle, read_fit(RICH), None)
-        for link in ("wheel", "drive", "target", "sensor", "signal", "readout"):
-            self.walk(page, f"/fit/{record.pk}/{link}")
-            expect(page.locator("[aria-current=page]")).to_have_attribute("data-link", link)
-        self.walk(page, f"/fit/{record.pk}/wheel")
+        record = add_installation(self.installation_of("Plover").vehicle, read_installation(RICH), None)
+        for stage in ("wheel", "drive", "target", "sensor", "signal", "readout"):
+            self.walk(page, f"/installation/{record.pk}/{stage}")
+            expect(page.locator("[aria-current=page]")).to_have_attribute("data-stage", stage)
+        self.walk(page, f"/installation/{record.pk}/wheel")
         expect(page.locator("[data-testid^=method-]").filter(has_text="±")).to_have_count(10)
         page.get_by_role("tab", name="Methods compared").click()
         expect(page.get_by_test_id("comparison").get_by_role("img")).to_be_visible()
@@ -130,8 +129,8 @@ class HardCases(BrowserTestCase):
         self.addCleanup(context.close)
         page = context.new_page()
         self.sign_in(page)
-        self.open_fit("Plover", "wheel", page)
-        page.get_by_role("button", name="Guide me").click()
+        self.open_installation("Plover", "wheel", page)
+        page.get_by_role("button", name="Show steps").click()
         dialog = page.get_by_role("dialog")
         dialog.get_by_test_id("wheel.roll_out.repeats_mm.next").fill("6.46 m")
         dialog.get_by_role("button", name="Add").click()

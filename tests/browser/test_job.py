@@ -6,7 +6,7 @@ from tempfile import TemporaryDirectory
 
 from playwright.sync_api import expect
 
-from speedchain import read_fit
+from speedchain import read_installation
 from tests.browser.base import BrowserTestCase
 from workshop.services import head_of
 
@@ -14,7 +14,7 @@ from workshop.services import head_of
 class TheJob(BrowserTestCase):
     def test_from_purpose_to_the_number_to_type(self) -> None:
         page = self.sign_in()
-        page.get_by_role("button", name="New fit", exact=True).click()
+        page.get_by_role("button", name="New installation", exact=True).click()
         page.get_by_label("True road speed on a dash").check()
         expect(page.get_by_test_id("advice")).to_contain_text("Sense at a wheel that is not driven")
         self.field("vehicle-name").fill("Avocet")
@@ -31,63 +31,63 @@ class TheJob(BrowserTestCase):
         expect(page.get_by_test_id("preview")).to_contain_text("type 24905 pulses per km")
         self.field("count").fill("48")
         expect(page.get_by_test_id("preview")).not_to_contain_text("Last good figures")
-        page.get_by_role("button", name="Make the fit").click()
+        page.get_by_role("button", name="Create installation").click()
         expect(page.get_by_test_id("shown-kmh")).to_have_text("100")
         expect(page.get_by_test_id("next-action")).to_contain_text("Roll the wheel three turns")
-        page.locator("[data-link=readout]").click()
+        page.locator("[data-stage=readout]").click()
         expect(page.get_by_test_id("to-type")).to_have_text("24905")
-        self.assertEqual(self.fit_of("Avocet").head, 1)
-        self.assertEqual(head_of(self.fit_of("Avocet")).document["sensed_at"], "front_left")
+        self.assertEqual(self.installation_of("Avocet").head, 1)
+        self.assertEqual(head_of(self.installation_of("Avocet")).document["sensed_at"], "front_left")
 
-    def test_a_new_fit_says_what_is_missing_and_keeps_what_was_typed(self) -> None:
+    def test_a_new_installation_says_what_is_missing_and_keeps_what_was_typed(self) -> None:
         page = self.sign_in()
         page.goto(self.address("/new"))
         self.field("marking").fill("205/5R16")
-        page.get_by_role("button", name="Make the fit").click()
+        page.get_by_role("button", name="Create installation").click()
         expect(page.get_by_text("tyres have 20 to 110 %")).to_be_visible()
         expect(page.get_by_test_id("preview")).to_contain_text("Still to say: what the reading is for")
         page.reload()
         expect(self.field("marking")).to_have_value("205/5R16")
 
-    def test_the_real_mistake_is_pointed_out_and_mended(self) -> None:
+    def test_the_real_mistake_is_pointed_out_and_corrected(self) -> None:
         page = self.sign_in()
-        expect(page.get_by_test_id("yard-state")).to_contain_text("4 blocked, 3 due")
-        page.get_by_test_id("fit-row").filter(has_text="chart row of 700x28C").click()
+        expect(page.get_by_test_id("yard-state")).to_contain_text("4 blocked, 3 to do")
+        page.get_by_test_id("installation-row").filter(has_text="chart row of 700x28C").click()
         expect(page.get_by_test_id("shown")).to_contain_text("Wrong row of the tyre chart")
         page.get_by_role("button", name="Go to the readout").click()
         expect(page.get_by_test_id("to-type")).to_have_text("2154")
-        self.field("readouts.0.typed").fill("2154")
+        self.field("readouts.0.current_setting").fill("2154")
         expect(page.get_by_test_id("shown")).not_to_contain_text("Wrong row")
         expect(page.get_by_test_id("change")).to_contain_text("24.79 → 25 km/h")
         self.expect_saved(3)
-        self.assertEqual(head_of(self.fit_of("Plover")).document["readouts"][0]["typed"], 2154)
+        self.assertEqual(head_of(self.installation_of("Plover")).document["readouts"][0]["current_setting"], 2154)
 
-    def test_why_shows_the_formula_with_this_fits_numbers(self) -> None:
+    def test_why_shows_the_formula_with_this_installations_numbers(self) -> None:
         page = self.sign_in()
-        self.open_fit("Dotterel")
+        self.open_installation("Dotterel")
         page.get_by_role("button", name="Why?").click()
         expect(page.get_by_test_id("why")).to_contain_text("D = 25.4 × 22 = 558.8 mm")
         expect(page.get_by_test_id("why")).to_contain_text("the other school gives 1704.3 mm")
 
     def test_the_steps_stand_with_their_caution(self) -> None:
         page = self.sign_in()
-        self.open_fit("Dotterel")
-        page.get_by_role("button", name="How").click()
+        self.open_installation("Dotterel")
+        page.get_by_role("button", name="How", exact=True).click()
         dialog = page.get_by_role("dialog")
         expect(dialog).to_contain_text("someone at the brakes")
         expect(dialog).to_contain_text("Chalk a line across the tyre")
 
     def test_a_test_that_agreed_makes_the_line_double(self) -> None:
         page = self.sign_in()
-        self.open_fit("Whimbrel")
+        self.open_installation("Whimbrel")
         page.get_by_role("button", name="Record a test that agreed").click()
         page.get_by_role("button", name="Record it, dated today").click()
-        expect(page.locator("[data-link=wheel]")).to_have_attribute("data-evidence", "proven")
-        self.expect_saved(2)
+        expect(page.locator("[data-stage=wheel]")).to_have_attribute("data-evidence", "verified")
+        expect(page.get_by_test_id("save-state")).to_contain_text("Saved, revision")
 
     def test_a_second_readout_has_its_own_number(self) -> None:
         page = self.sign_in()
-        self.open_fit("Whimbrel", "readout")
+        self.open_installation("Whimbrel", "readout")
         page.get_by_role("button", name="Add a readout").click()
         page.get_by_role("button", name="Readout 2").click()
         self.field("readouts.1.encoding").select_option("pulses_per_km")
@@ -95,45 +95,45 @@ class TheJob(BrowserTestCase):
 
     def test_export_and_import(self) -> None:
         page = self.sign_in()
-        self.open_fit("Sandpiper")
+        self.open_installation("Sandpiper")
         with page.expect_download() as started:
             page.get_by_role("button", name="Export").click()
-        self.assertTrue(started.value.suggested_filename.endswith(".fit.json"))
+        self.assertTrue(started.value.suggested_filename.endswith(".installation.json"))
         with TemporaryDirectory() as folder:
-            file = Path(folder) / "sandpiper.fit.json"
+            file = Path(folder) / "sandpiper.installation.json"
             started.value.save_as(file)
-            exported = read_fit(json.loads(file.read_text("utf-8")))
-            self.assertEqual(exported.readouts[0].typed, 521)
+            exported = read_installation(json.loads(file.read_text("utf-8")))
+            self.assertEqual(exported.readouts[0].current_setting, 521)
             page.goto(self.address("/"))
             card = page.get_by_role("article", name="Plover")
             with page.expect_file_chooser() as chooser:
-                card.get_by_role("button", name="Import a fit").click()
+                card.get_by_role("button", name="Import file").click()
             chooser.value.set_files(file)
-            expect(card.get_by_test_id("fit-row")).to_have_count(2)
-            file.write_text('{"name": "half a fit"}', "utf-8")
+            expect(card.get_by_test_id("installation-row")).to_have_count(2)
+            file.write_text('{"name": "half an installation"}', "utf-8")
             with page.expect_file_chooser() as chooser:
-                card.get_by_role("button", name="Import a fit").click()
+                card.get_by_role("button", name="Import file").click()
             chooser.value.set_files(file)
             expect(card.get_by_role("alert")).to_contain_text("purpose: This field is missing")
 
     def test_the_logbook_brings_an_earlier_state_back(self) -> None:
         page = self.sign_in()
-        self.open_fit("Sandpiper")
+        self.open_installation("Sandpiper")
         page.get_by_role("button", name="Logbook").click()
         expect(page.get_by_role("dialog")).to_contain_text("Wheel method marking → roll out")
-        page.get_by_role("button", name="Bring back").last.click()
+        page.get_by_role("button", name="Restore").last.click()
         self.expect_saved(5)
-        self.assertEqual(head_of(self.fit_of("Sandpiper")).document["wheel"]["method"], "marking")
+        self.assertEqual(head_of(self.installation_of("Sandpiper")).document["wheel"]["method"], "marking")
 
-    def test_the_details_of_a_fit_and_of_a_vehicle(self) -> None:
+    def test_the_details_of_a_installation_and_of_a_vehicle(self) -> None:
         page = self.sign_in()
-        self.open_fit("Whimbrel")
+        self.open_installation("Whimbrel")
         page.get_by_role("button", name="Details").click()
         self.field("name").fill("Cycle computer, right front")
         page.get_by_label("Notes").fill("Magnet at the valve.")
         page.get_by_role("button", name="Close").click()
         self.expect_saved(2)
-        document = head_of(self.fit_of("Whimbrel")).document
+        document = head_of(self.installation_of("Whimbrel")).document
         self.assertEqual((document["name"], document["notes"]), ("Cycle computer, right front", "Magnet at the valve."))
         page.goto(self.address("/"))
         page.get_by_role("article", name="Whimbrel").get_by_role("button", name="Edit").click()
@@ -147,7 +147,7 @@ class TheJob(BrowserTestCase):
     def test_deleting_asks_first(self) -> None:
         page = self.sign_in()
         page.get_by_role("article", name="Grebe").get_by_role("button", name="Delete …").click()
-        page.get_by_role("button", name="Keep it").click()
+        page.get_by_role("button", name="Cancel").click()
         expect(page.get_by_role("article")).to_have_count(6)
         page.get_by_role("article", name="Grebe").get_by_role("button", name="Delete …").click()
         page.get_by_role("button", name="Delete for good").click()

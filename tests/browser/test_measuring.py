@@ -1,22 +1,22 @@
-"""The wheel measured in several ways, held against each other, corrected, and changed for another."""
+"""The wheel measured in several ways, compared with each other, corrected, and changed for another."""
 
 from __future__ import annotations
 
 from playwright.sync_api import expect
 
-from speedchain import read_fit
+from speedchain import read_installation
 from tests.browser.base import BrowserTestCase
-from workshop.models import DueItem, FitRecord
-from workshop.services import head_of, save_fit
+from workshop.models import DueItem, InstallationRecord
+from workshop.services import head_of, save_installation
 
 FRONT = "Slip log, front left"
 
 
 class Methods(BrowserTestCase):
-    def open_front(self) -> FitRecord:
+    def open_front(self) -> InstallationRecord:
         self.sign_in()
-        record = FitRecord.objects.get(revisions__document__name=FRONT)
-        self.page.goto(self.address(f"/fit/{record.pk}/wheel"))
+        record = InstallationRecord.objects.get(revisions__document__name=FRONT)
+        self.page.goto(self.address(f"/installation/{record.pk}/wheel"))
         expect(self.page.get_by_test_id("shown-kmh")).to_be_visible()
         return record
 
@@ -26,11 +26,11 @@ class Methods(BrowserTestCase):
         expect(page.get_by_test_id("method-marking")).to_contain_text("1620 ± 32")
         expect(page.get_by_test_id("method-roll_out")).to_contain_text("1665 ± 1.6")
         page.get_by_role("tab", name="Methods compared").click()
-        told = page.get_by_test_id("comparison")
-        expect(told).to_contain_text("though they do not agree")
-        expect(told).to_contain_text("the other school fits this tyre")
-        expect(told.get_by_role("img", name="All methods on one axis")).to_be_visible()
-        expect(told).to_contain_text("In use: 3.05, the default here")
+        result = page.get_by_test_id("comparison")
+        expect(result).to_contain_text("though they do not agree")
+        expect(result).to_contain_text("the other school installations this tyre")
+        expect(result.get_by_role("img", name="All methods on one axis")).to_be_visible()
+        expect(result).to_contain_text("In use: 3.05, the default here")
 
     def test_a_method_is_entered_without_being_used_then_used(self) -> None:
         record = self.open_front()
@@ -45,16 +45,16 @@ class Methods(BrowserTestCase):
         expect(page.get_by_test_id("method-roll_out")).to_contain_text("1665 ± 1.6")
         self.field("wheel.axle_height.axle_height_mm").fill("250")
         page.get_by_role("button", name="Use this").click()
-        expect(page.locator("[data-link=wheel]")).to_contain_text("16")
+        expect(page.locator("[data-stage=wheel]")).to_contain_text("16")
         page.get_by_role("radio", name="All of them together").check()
         expect(page.get_by_test_id("save-state")).to_contain_text("Saved, revision")
-        wheel = head_of(FitRecord.objects.get(pk=record.pk)).document["wheel"]
+        wheel = head_of(InstallationRecord.objects.get(pk=record.pk)).document["wheel"]
         self.assertEqual((wheel["method"], wheel["axle_height"]["axle_height_mm"]), ("combined", 250))
 
     def test_a_guided_roll_out_with_repeats(self) -> None:
         record = self.open_front()
         page = self.page
-        page.get_by_role("button", name="Guide me").click()
+        page.get_by_role("button", name="Show steps").click()
         dialog = page.get_by_role("dialog")
         expect(dialog).to_contain_text("Level, closed ground")
         dialog.get_by_role("checkbox").nth(1).check()
@@ -65,7 +65,7 @@ class Methods(BrowserTestCase):
         expect(dialog.get_by_test_id("progress")).to_contain_text("One more turn would bring ±")
         dialog.get_by_role("button", name="Close").click()
         self.expect_saved(2)
-        wheel = head_of(FitRecord.objects.get(pk=record.pk)).document["wheel"]
+        wheel = head_of(InstallationRecord.objects.get(pk=record.pk)).document["wheel"]
         self.assertEqual(wheel["roll_out"]["repeats_mm"], [4992])
 
     def test_wear_and_growth_are_in_the_figure(self) -> None:
@@ -74,14 +74,14 @@ class Methods(BrowserTestCase):
         page.get_by_role("tab", name="Wear, load, growth").click()
         self.field("wheel.corrections.growth_pct").fill("1")
         expect(page.get_by_text("so 1 % at 100 km/h")).to_be_visible()
-        expect(page.locator("[data-link=wheel]")).to_contain_text("1682")
+        expect(page.locator("[data-stage=wheel]")).to_contain_text("1682")
         page.get_by_role("button", name="Roll out at another pressure or load").click()
         self.field("wheel.corrections.other_load.distance_mm").fill("4950")
         expect(page.get_by_text("Other pressure or load")).to_be_visible()
 
     def test_the_chart_of_the_workshop(self) -> None:
         self.sign_in()
-        page = self.open_fit("Plover")
+        page = self.open_installation("Plover")
         page.get_by_role("button", name="Open Cycle chart").click()
         page.get_by_role("button", name="Open the chart").click()
         dialog = page.get_by_role("dialog")
@@ -112,22 +112,22 @@ class Methods(BrowserTestCase):
 class Tyre(BrowserTestCase):
     def test_a_new_tyre_is_looked_at_put_on_and_what_is_due_ticked_off(self) -> None:
         self.sign_in()
-        page = self.open_fit("Plover")
+        page = self.open_installation("Plover")
         page.get_by_role("tab", name="Change the tyre").click()
         self.field("new-tyre").fill("huge")
         expect(page.get_by_test_id("tyre-change")).to_contain_text("is not a size marking")
         self.field("new-tyre").fill("50-622")
-        told = page.get_by_test_id("tyre-change")
-        expect(told).to_contain_text("2154 mm becomes 2268 mm a turn (+5.3 %)")
-        expect(told).to_contain_text("Roll out the new 50-622")
-        self.assertEqual(self.fit_of("Plover").head, 2)
-        told.get_by_role("button", name="Put the new tyre on").click()
-        expect(told).to_contain_text("The new tyre is on")
+        result = page.get_by_test_id("tyre-change")
+        expect(result).to_contain_text("2154 mm becomes 2268 mm a turn (+5.3 %)")
+        expect(result).to_contain_text("Roll out the new 50-622")
+        self.assertEqual(self.installation_of("Plover").head, 2)
+        result.get_by_role("button", name="Put the new tyre on").click()
+        expect(result).to_contain_text("The new tyre is on")
         self.expect_saved(3)
-        expect(page.locator("[data-link=wheel]")).to_have_attribute("data-evidence", "assumed")
+        expect(page.locator("[data-stage=wheel]")).to_have_attribute("data-evidence", "assumed")
         due = page.get_by_test_id("due")
         expect(due).to_contain_text("Due: Type 2268 mm into Hub display (now 2136)")
-        due.get_by_role("button", name="Tick off").click()
+        due.get_by_role("button", name="Mark as done").click()
         boxes = page.get_by_role("dialog").get_by_role("checkbox")
         expect(boxes).to_have_count(2)
         for place in range(2):
@@ -135,48 +135,48 @@ class Tyre(BrowserTestCase):
             expect(page.get_by_role("dialog").get_by_text("done ")).to_have_count(place + 1)
         page.get_by_role("button", name="Close").click()
         expect(due).to_contain_text("Nothing due any more")
-        self.assertEqual(DueItem.objects.filter(fit=self.fit_of("Plover"), done_at=None).count(), 0)
+        self.assertEqual(DueItem.objects.filter(installation=self.installation_of("Plover"), done_at=None).count(), 0)
         page.get_by_role("button", name="Undo").click()
-        expect(page.locator("[data-link=wheel]")).to_contain_text("2154")
+        expect(page.locator("[data-stage=wheel]")).to_contain_text("2154")
 
     def test_a_marking_that_cannot_be_read_leaves_the_last_good_figures_marked_stale(self) -> None:
         self.sign_in()
-        page = self.open_fit("Plover")
+        page = self.open_installation("Plover")
         page.get_by_role("tab", name="Change the tyre").click()
-        told = page.get_by_test_id("tyre-change")
+        result = page.get_by_test_id("tyre-change")
         self.field("new-tyre").fill("50-622")
-        expect(told).to_contain_text("(+5.3 %)")
+        expect(result).to_contain_text("(+5.3 %)")
         self.field("new-tyre").fill("50-62")
-        expect(told).to_contain_text("Last good figures")
-        expect(told).to_contain_text("(+5.3 %)")
-        expect(told.get_by_role("button", name="Put the new tyre on")).to_be_disabled()
+        expect(result).to_contain_text("Last good figures")
+        expect(result).to_contain_text("(+5.3 %)")
+        expect(result.get_by_role("button", name="Put the new tyre on")).to_be_disabled()
         self.field("new-tyre").fill("40-622")
-        expect(told).not_to_contain_text("Last good figures")
-        expect(told).to_contain_text("(+2.4 %)")
+        expect(result).not_to_contain_text("Last good figures")
+        expect(result).to_contain_text("(+2.4 %)")
 
     def test_somebody_saved_before_the_tyre_went_on(self) -> None:
         self.sign_in()
-        page = self.open_fit("Plover")
+        page = self.open_installation("Plover")
         page.get_by_role("tab", name="Change the tyre").click()
         self.field("new-tyre").fill("50-622")
-        told = page.get_by_test_id("tyre-change")
-        expect(told).to_contain_text("Becomes due")
-        record = self.fit_of("Plover")
+        result = page.get_by_test_id("tyre-change")
+        expect(result).to_contain_text("To do after the change")
+        record = self.installation_of("Plover")
         elsewhere = head_of(record).document
-        save_fit(record, 2, read_fit(elsewhere | {"notes": "Saved at the stand."}), None)
-        told.get_by_role("button", name="Put the new tyre on").click()
-        expect(told).to_contain_text("revision 3 is newer")
-        self.assertEqual(self.fit_of("Plover").head, 3)
-        self.assertEqual(DueItem.objects.filter(fit=record).count(), 0)
+        save_installation(record, 2, read_installation(elsewhere | {"notes": "Saved at the stand."}), None)
+        result.get_by_role("button", name="Put the new tyre on").click()
+        expect(result).to_contain_text("version 3 is newer")
+        self.assertEqual(self.installation_of("Plover").head, 3)
+        self.assertEqual(DueItem.objects.filter(installation=record).count(), 0)
 
     def test_the_yard_says_what_is_due(self) -> None:
         self.sign_in()
-        expect(self.page.get_by_test_id("yard-state")).to_contain_text("3 due")
-        expect(self.page.get_by_test_id("fit-due")).to_contain_text("Type 40796 pulses per km into Logger")
+        expect(self.page.get_by_test_id("yard-state")).to_contain_text("3 to do")
+        expect(self.page.get_by_test_id("installation-due")).to_contain_text("Type 40796 pulses per km into Logger")
 
 
 class Vehicle(BrowserTestCase):
-    def test_all_fits_at_one_speed(self) -> None:
+    def test_all_installations_at_one_speed(self) -> None:
         self.sign_in()
         page = self.page
         page.get_by_role("link", name="Dotterel", exact=True).click()

@@ -27,32 +27,32 @@ class Places(BrowserTestCase):
         page.get_by_label("Password").fill("tidal flat at noon")
         page.get_by_label("Password").press("Enter")
         expect(page.get_by_text("No vehicle yet")).to_be_visible()
-        page.get_by_role("link", name="Start the first fit").click()
-        expect(page.get_by_role("heading", name="New fit")).to_be_visible()
+        page.get_by_role("link", name="Start the first installation").click()
+        expect(page.get_by_role("heading", name="New installation")).to_be_visible()
         page.get_by_role("button", name="Sign out").click()
         expect(page.get_by_role("button", name="Open the demo workshop")).to_be_visible()
 
     def test_what_is_not_there_says_so(self) -> None:
         page = self.sign_in()
-        page.goto(self.address("/fit/999999/wheel"))
-        expect(page.get_by_role("alert")).to_contain_text("no such thing in your workshop")
+        page.goto(self.address("/installation/999999/wheel"))
+        expect(page.get_by_role("alert")).to_contain_text("does not exist in your workshop")
         page.goto(self.address("/nowhere"))
         expect(page.get_by_role("alert")).to_contain_text("no such page")
-        page.get_by_role("link", name="Back to the yard").click()
-        page.get_by_label("Search vehicles and fits").fill("zzz")
+        page.get_by_role("link", name="Back to the vehicles").click()
+        page.get_by_label("Search vehicles and installations").fill("zzz")
         expect(page.get_by_text("Nothing here is called “zzz”")).to_be_visible()
 
     def test_a_boat_has_water_and_a_paddle(self) -> None:
         page = self.sign_in()
-        self.open_fit("Grebe")
+        self.open_installation("Grebe")
         expect(page.get_by_role("navigation", name="Links of the speed line")).to_contain_text("Paddle")
         expect(self.field("wheel.paddle.pulses_per_nautical_mile")).to_have_value("20000")
         expect(page.get_by_role("img", name="To scale: the paddle")).to_be_visible()
         expect(page.get_by_test_id("next-action")).to_contain_text("Run a known distance both ways")
 
-    def test_a_new_fit_on_a_chain_of_an_own_vehicle(self) -> None:
+    def test_a_new_installation_on_a_chain_of_an_own_vehicle(self) -> None:
         page = self.sign_in()
-        page.get_by_role("link", name="New fit on Dotterel").click()
+        page.get_by_role("link", name="New installation on Dotterel").click()
         page.get_by_label("Slip, launch or traction control").check()
         page.get_by_label("Size marking on the sidewall").fill("195/45R14")
         page.get_by_label("Where does the target sit?").select_option("sprockets")
@@ -60,59 +60,59 @@ class Places(BrowserTestCase):
         page.get_by_label("Teeth at the sensed shaft").fill("15")
         self.field("count").fill("24")
         expect(page.get_by_test_id("preview")).to_contain_text("type 44448 pulses per km")
-        page.get_by_role("button", name="Make the fit").click()
+        page.get_by_role("button", name="Create installation").click()
         expect(page.get_by_role("button", name="Drive 3")).to_be_visible()
         page.goto(self.address("/"))
-        expect(page.get_by_role("article", name="Dotterel").get_by_test_id("fit-row")).to_have_count(5)
+        expect(page.get_by_role("article", name="Dotterel").get_by_test_id("installation-row")).to_have_count(5)
 
     def test_switching_a_method_makes_nothing_up(self) -> None:
         page = self.sign_in()
-        self.open_fit("Dotterel")
+        self.open_installation("Dotterel")
         page.get_by_role("radio", name="Tape across, standing").check()
         expect(self.field("wheel.taped_diameter.diameter_mm")).to_have_value("")
         expect(page.get_by_text("The diameter is empty").first).to_be_visible()
         expect(page.get_by_test_id("shown")).to_contain_text("Last good figures")
         self.field("wheel.taped_diameter.diameter_mm").fill("52.5 cm")
-        expect(page.locator("[data-link=wheel]")).to_have_attribute("data-evidence", "measured")
+        expect(page.locator("[data-stage=wheel]")).to_have_attribute("data-evidence", "measured")
         page.get_by_role("radio", name="Size marking").check()
         expect(self.field("wheel.marking.text")).to_have_value("22.0x8.0-15")
         self.expect_saved(3)
 
     def test_a_sensor_that_is_blind_stands_on_its_link_and_at_the_end(self) -> None:
         page = self.sign_in()
-        self.open_fit("Dotterel", "sensor")
+        self.open_installation("Dotterel", "sensor")
         self.field("sensor.kind").select_option("reed")
         expect(page.get_by_test_id("shown")).to_contain_text("The sensor will not see the target")
-        expect(page.locator("[data-link=sensor]").get_by_role("img", name="blocking finding")).to_be_visible()
+        expect(page.locator("[data-stage=sensor]").get_by_role("img", name="blocking finding")).to_be_visible()
         expect(page.locator("[data-finding='sensor.blind']")).to_contain_text("Use one of")
         page.get_by_role("button", name="Undo").click()
         expect(page.get_by_test_id("shown")).not_to_contain_text("will not see")
 
     def test_the_check_speed_moves_the_frequency(self) -> None:
         page = self.sign_in()
-        self.open_fit("Dotterel", "signal")
+        self.open_installation("Dotterel", "signal")
         self.field("check_speed_kmh").fill("60 mph")
         expect(page.get_by_text("= 96.5606 km/h")).to_be_visible()
         expect(page.get_by_text("frequency at 96.5606 km/h")).to_be_visible()
         expect(page.get_by_text("1095 Hz")).to_be_visible()
 
-    def test_importing_over_a_fit_can_be_undone_and_a_wrong_file_says_why(self) -> None:
+    def test_importing_over_a_installation_can_be_undone_and_a_wrong_file_says_why(self) -> None:
         page = self.sign_in()
-        self.open_fit("Whimbrel")
+        self.open_installation("Whimbrel")
         with TemporaryDirectory() as folder:
             file = Path(folder) / "letter.json"
             file.write_text("Dear reader", "utf-8")
             with page.expect_file_chooser() as chooser:
                 page.get_by_role("button", name="Import").click()
             chooser.value.set_files(file)
-            expect(page.get_by_text("letter.json is not a fit file")).to_be_visible()
-            document = head_of(self.fit_of("Sandpiper")).document
+            expect(page.get_by_text("letter.json is not an installation file")).to_be_visible()
+            document = head_of(self.installation_of("Sandpiper")).document
             file.write_text(json.dumps(document), "utf-8")
             with page.expect_file_chooser() as chooser:
                 page.get_by_role("button", name="Import").click()
             chooser.value.set_files(file)
             self.expect_saved(2)
-        self.assertEqual(head_of(self.fit_of("Whimbrel")).document, document)
+        self.assertEqual(head_of(self.installation_of("Whimbrel")).document, document)
         page.get_by_role("button", name="Undo").click()
         self.expect_saved(3)
-        self.assertEqual(head_of(self.fit_of("Whimbrel")).document["vehicle_kind"], "velomobile")
+        self.assertEqual(head_of(self.installation_of("Whimbrel")).document["vehicle_kind"], "velomobile")

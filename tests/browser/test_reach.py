@@ -3,14 +3,14 @@
 from itertools import pairwise
 from pathlib import Path
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import expect
 
-from house.browser import PHONE
-from house.steps import FRONTEND
+from devtools.browser import LAPTOP, PHONE
+from devtools.steps import FRONTEND
 from tests.browser.base import BrowserTestCase
 
 AXE = FRONTEND / "node_modules" / "axe-core" / "axe.min.js"
-LINKS = ("wheel", "drive", "target", "sensor", "signal", "readout")
+STAGES = ("wheel", "drive", "target", "sensor", "signal", "readout")
 TABS = (
     ("Plover", "wheel", "Methods compared"),
     ("Plover", "wheel", "Wear, load, growth"),
@@ -19,117 +19,139 @@ TABS = (
     ("Dotterel", "target", "Make your own ring"),
     ("Turnstone", "sensor", "Tolerance"),
     ("Turnstone", "sensor", "Which sensor"),
-    ("Turnstone", "sensor", "Its data and wires"),
+    ("Turnstone", "sensor", "Data and wires"),
     ("Turnstone", "sensor", "Bracket and clearance"),
     ("Turnstone", "signal", "Levels"),
-    ("Turnstone", "signal", "Ratio for a gauge"),
-    ("Turnstone", "signal", "To a voltage"),
+    ("Turnstone", "signal", "Pulse-ratio converter"),
+    ("Turnstone", "signal", "Frequency to voltage"),
     ("Turnstone", "signal", "Wires and order sheet"),
     ("Turnstone", "bench", "Scope"),
     ("Turnstone", "bench", "Test card"),
-    ("Turnstone", "bench", "Spin and magnet"),
-    ("Turnstone", "bench", "Long run"),
+    ("Turnstone", "bench", "Hand tests"),
+    ("Turnstone", "bench", "Recorded run"),
     ("Turnstone", "readout", "Over speed"),
     ("Turnstone", "readout", "Lowest speed"),
 )
 DIALOGS = (
-    ("Plover", "wheel", ("Guide me",)),
-    ("Sandpiper", "sensor", ("Guide me",)),
+    ("Plover", "wheel", ("Show steps",)),
+    ("Sandpiper", "sensor", ("Show steps",)),
     ("Plover", "wheel", ("Open Cycle chart", "Open the chart")),
     ("Plover", "wheel", ("Open Size marking", "Find the size")),
-    ("Dotterel", "wheel", ("Tick off",)),
+    ("Dotterel", "wheel", ("Mark as done",)),
     ("Dotterel", "wheel", ("Details",)),
 )
-RUN_AXE = """async () => (await axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa']})).violations
+RUN_AXE = """async only => (await axe.run(document, {runOnly: only})).violations
     .filter(v => ['serious', 'critical'].includes(v.impact))
     .map(v => `${v.id}: ${v.nodes.slice(0, 3).map(n => n.target + ' ' + n.failureSummary).join(' | ')}`)"""
+WCAG = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa"]
+SETTLES_MS = 300
+STILL = """document.addEventListener('DOMContentLoaded', () => {
+    const style = document.createElement('style');
+    style.textContent = '*, *::before, *::after { transition: none !important; animation-duration: 1ms !important }';
+    document.head.append(style);
+})"""
+"""No colours on their way from one theme to the other."""
 
 
-class Axe(BrowserTestCase):
-    """axe-core, a general-purpose checker of WCAG rules."""
+class Scan(BrowserTestCase):
+    """axe-core, a general-purpose checker of WCAG rules: each view is opened once, and looked at in the dark theme, in the
+    light theme (where only colours differ, so only contrast) and on the phone."""
 
-    def check(self, page: Page, what: str) -> None:
-        page.wait_for_timeout(250)
-        with self.subTest(what):
-            found = page.evaluate(RUN_AXE)
-            self.assertEqual(len(found), 0, "\n".join(found))
-
-    def views(self, scheme: str, viewport: dict[str, int]) -> None:
-        context = self.new_context(viewport, color_scheme=scheme, bypass_csp=True)
+    def setUp(self) -> None:
+        super().setUp()
+        context = self.new_context(bypass_csp=True)
         self.addCleanup(context.close)
         context.add_init_script(path=AXE)
-        page = context.new_page()
+        context.add_init_script(STILL)
+        self.view = context.new_page()
+
+    def check(self, what: str) -> None:
+        page = self.view
+        for where, only in (("dark", WCAG), ("light", ["color-contrast"]), ("phone", WCAG)):
+            if where == "phone":
+                page.set_viewport_size(PHONE)
+            page.evaluate(
+                "theme => { document.documentElement.className = theme }", "light" if where == "light" else "dark"
+            )
+            page.wait_for_timeout(SETTLES_MS)
+            with self.subTest(f"{what}, {where}"):
+                found = page.evaluate(RUN_AXE, only)
+                self.assertEqual(len(found), 0, "\n".join(found))
+        page.set_viewport_size(LAPTOP)
+
+
+class ScanPlaces(Scan):
+    def test_places_and_stages(self) -> None:
+        page = self.view
         page.goto(self.address("/"))
         expect(page.get_by_role("button", name="Open the demo workshop")).to_be_visible()
-        self.check(page, f"sign-in {scheme}")
+        self.check("sign-in")
         self.sign_in(page)
-        self.check(page, f"yard {scheme}")
+        self.check("yard")
         page.goto(self.address("/new"))
         page.get_by_label("True road speed on a dash").check()
-        page.get_by_role("button", name="Make the fit").click()
-        self.check(page, f"new fit {scheme}")
-        for link in LINKS:
-            self.open_fit("Plover", link, page)
+        page.get_by_role("button", name="Create installation").click()
+        self.check("new installation")
+        for stage in STAGES:
+            self.open_installation("Plover", stage, page)
             page.keyboard.press("w")
-            self.check(page, f"{link} {scheme}")
-        for vehicle, link, tab in TABS:
-            self.open_fit(vehicle, link, page)
-            page.get_by_role("tab", name=tab).click()
-            page.wait_for_timeout(600)
-            self.check(page, f"{tab} {scheme}")
-        for vehicle, link, openers in DIALOGS:
-            self.open_fit(vehicle, link, page)
+            self.check(stage)
+        page.goto(self.address(f"/vehicle/{self.installation_of('Dotterel').vehicle_id}"))
+        expect(page.get_by_role("heading", name="False slip")).to_be_visible()
+        self.check("vehicle sheet")
+
+
+class ScanTabs(Scan):
+    def test_tabs(self) -> None:
+        self.sign_in(self.view)
+        for vehicle, stage, tab in TABS:
+            self.open_installation(vehicle, stage, self.view)
+            self.view.get_by_role("tab", name=tab).click()
+            self.check(tab)
+
+
+class ScanDialogs(Scan):
+    def test_dialogs(self) -> None:
+        page = self.view
+        self.sign_in(page)
+        for vehicle, stage, openers in DIALOGS:
+            self.open_installation(vehicle, stage, page)
             for opener in openers:
                 page.get_by_role("button", name=opener, exact=True).first.click()
             expect(page.get_by_role("dialog")).to_be_visible()
-            page.wait_for_timeout(400)
-            self.check(page, f"{openers[-1]} {scheme}")
+            self.check(openers[-1])
             page.keyboard.press("Escape")
             expect(page.get_by_role("dialog")).to_have_count(0)
-        page.goto(self.address(f"/vehicle/{self.fit_of('Dotterel').vehicle_id}"))
-        expect(page.get_by_role("heading", name="Phantom slip")).to_be_visible()
-        page.wait_for_timeout(600)
-        self.check(page, f"vehicle sheet {scheme}")
-        self.open_fit("Plover", "wheel", page)
+        self.open_installation("Plover", "wheel", page)
         page.keyboard.press("?")
         expect(page.get_by_role("dialog")).to_be_visible()
-        page.wait_for_timeout(400)
-        self.check(page, f"help {scheme}")
+        self.check("help")
         page.keyboard.press("Escape")
         page.keyboard.press("l")
         expect(page.get_by_role("dialog")).to_contain_text("First saved")
-        self.check(page, f"logbook {scheme}")
-
-    def test_asphalt(self) -> None:
-        self.views("dark", {"width": 1280, "height": 800})
-
-    def test_concrete(self) -> None:
-        self.views("light", {"width": 1280, "height": 800})
-
-    def test_phone(self) -> None:
-        self.views("dark", PHONE)
+        self.check("logbook")
 
 
 class Keyboard(BrowserTestCase):
     def test_the_line_by_keys_alone(self) -> None:
         page = self.sign_in()
-        self.open_fit("Turnstone")
-        for number, link in enumerate(LINKS, start=1):
+        self.open_installation("Turnstone")
+        for number, stage in enumerate(STAGES, start=1):
             page.keyboard.press(str(number))
-            expect(page.locator("[aria-current=page]")).to_have_attribute("data-link", link)
+            expect(page.locator("[aria-current=page]")).to_have_attribute("data-stage", stage)
         page.keyboard.press("n")
-        expect(page.locator("[aria-current=page]")).to_have_attribute("data-link", "wheel")
+        expect(page.locator("[aria-current=page]")).to_have_attribute("data-stage", "wheel")
         page.keyboard.press("w")
         expect(page.get_by_test_id("why")).to_be_visible()
         page.keyboard.press("y")
-        expect(page.get_by_role("heading", name="Yard")).to_be_visible()
+        expect(page.get_by_role("heading", name="Vehicles")).to_be_visible()
         page.keyboard.press("/")
         page.keyboard.type("whimb")
         expect(page.get_by_role("article")).to_have_count(1)
 
     def test_nudging_a_number(self) -> None:
         page = self.sign_in()
-        self.open_fit("Turnstone", "target")
+        self.open_installation("Turnstone", "target")
         self.field("target.count").focus()
         page.keyboard.press("ArrowUp")
         expect(self.field("target.count")).to_have_value("49")
@@ -138,11 +160,11 @@ class Keyboard(BrowserTestCase):
 
     def test_units_flip_by_one_key_and_are_kept(self) -> None:
         page = self.sign_in()
-        self.open_fit("Turnstone", "readout")
+        self.open_installation("Turnstone", "readout")
         expect(page.get_by_test_id("shown")).to_contain_text("100 →97.6km/h")
         page.keyboard.press("u")
         expect(page.get_by_test_id("shown")).to_contain_text("62.1371 →60.6mph")
-        expect(page.locator("[data-link=wheel]")).to_contain_text("71.0in")
+        expect(page.locator("[data-stage=wheel]")).to_contain_text("71.0in")
         expect(page.get_by_test_id("to-type")).to_have_text("574")
         page.reload()
         expect(page.get_by_test_id("shown")).to_contain_text("mph")
@@ -160,7 +182,7 @@ class Keyboard(BrowserTestCase):
 class Tabs(BrowserTestCase):
     def test_the_views_of_a_link_by_arrow_keys(self) -> None:
         page = self.sign_in()
-        self.open_fit("Plover")
+        self.open_installation("Plover")
         page.get_by_role("tab", name="On the ground").focus()
         for name in ("Methods compared", "Wear, load, growth", "Change the tyre", "On the ground"):
             page.keyboard.press("ArrowRight")
@@ -171,8 +193,8 @@ class Tabs(BrowserTestCase):
         self.addCleanup(context.close)
         page = context.new_page()
         self.sign_in(page)
-        for link in ("wheel", "readout"):
-            self.open_fit("Plover", link, page)
+        for stage in ("wheel", "readout"):
+            self.open_installation("Plover", stage, page)
             tabs = page.get_by_role("tab")
             boxes = [tabs.nth(place).bounding_box() for place in range(tabs.count())]
             for one, other in pairwise([box for box in boxes if box]):
@@ -208,23 +230,23 @@ class Phone(BrowserTestCase):
         self.sign_in()
         self.assert_fits("yard")
         self.page.goto(self.address("/new"))
-        expect(self.page.get_by_role("heading", name="New fit")).to_be_visible()
-        self.assert_fits("new fit")
-        for link in LINKS:
-            self.open_fit("Plover", link)
-            self.assert_fits(link)
-        for vehicle, link, tab in TABS:
-            self.open_fit(vehicle, link)
+        expect(self.page.get_by_role("heading", name="New installation")).to_be_visible()
+        self.assert_fits("new installation")
+        for stage in STAGES:
+            self.open_installation("Plover", stage)
+            self.assert_fits(stage)
+        for vehicle, stage, tab in TABS:
+            self.open_installation(vehicle, stage)
             self.page.get_by_role("tab", name=tab).click()
             self.page.wait_for_timeout(400)
             self.assert_fits(tab)
-        self.page.goto(self.address(f"/vehicle/{self.fit_of('Dotterel').vehicle_id}"))
-        expect(self.page.get_by_role("heading", name="Phantom slip")).to_be_visible()
+        self.page.goto(self.address(f"/vehicle/{self.installation_of('Dotterel').vehicle_id}"))
+        expect(self.page.get_by_role("heading", name="False slip")).to_be_visible()
         self.assert_fits("vehicle sheet")
 
     def test_the_line_stays_on_top_and_the_number_is_first(self) -> None:
         self.sign_in()
-        self.open_fit("Plover", "readout")
+        self.open_installation("Plover", "readout")
         number = self.page.get_by_test_id("to-type")
         number.scroll_into_view_if_needed()
         self.page.mouse.wheel(0, 2000)
@@ -234,7 +256,7 @@ class Phone(BrowserTestCase):
         self.assertLess(line["y"], 20)
         self.page.mouse.wheel(0, -4000)
         self.page.wait_for_timeout(400)
-        typed = self.field("readouts.0.typed").bounding_box()
+        typed = self.field("readouts.0.current_setting").bounding_box()
         large = number.bounding_box()
         assert typed is not None
         assert large is not None
@@ -246,7 +268,7 @@ class Shipped(BrowserTestCase):
         asked: list[str] = []
         self.page.on("request", lambda request: asked.append(request.url))
         self.sign_in()
-        self.open_fit("Plover")
+        self.open_installation("Plover")
         self.assertGreater(len(asked), 5)
         self.assertEqual([url for url in asked if not url.startswith((self.live_server_url, "data:", "blob:"))], [])
 

@@ -5,14 +5,14 @@ from __future__ import annotations
 from playwright.sync_api import expect
 
 from tests.browser.base import BrowserTestCase
-from workshop.models import FitRecord
+from workshop.models import InstallationRecord
 from workshop.services import head_of
 
 
 class Drives(BrowserTestCase):
     def test_every_arrangement_is_drawn_and_computed(self) -> None:
         self.sign_in()
-        page = self.open_fit("Turnstone", "drive")
+        page = self.open_installation("Turnstone", "drive")
         for label, fields, ratio in [
             ("Transfer box", {"transfer_box.axle_ratio": "4.1", "transfer_box.low_ratio": "2.5"}, "4.1"),
             ("Hub motor", {"hub_motor.gear_ratio": "4.4"}, "4.4"),
@@ -29,24 +29,24 @@ class Drives(BrowserTestCase):
 
     def test_a_ratio_is_counted_with_a_guide(self) -> None:
         self.sign_in()
-        page = self.open_fit("Turnstone", "drive")
+        page = self.open_installation("Turnstone", "drive")
         page.get_by_role("radio", name="Driveshaft or gearbox output").check()
         self.field("drive.axle_ratio.ratio").fill("3.7")
         self.field("drive.axle_ratio.basis").select_option("counted")
-        page.get_by_role("button", name="Guide me").click()
+        page.get_by_role("button", name="Show steps").click()
         dialog = page.get_by_role("dialog")
         expect(dialog).to_contain_text("Jack stands on firm ground")
         dialog.get_by_test_id("drive.axle_ratio.shaft_turns").fill("18.65")
         dialog.get_by_test_id("drive.axle_ratio.one_wheel_held").select_option("true")
         dialog.get_by_role("button", name="Close").click()
-        expect(page.locator("[data-link=drive]")).to_contain_text("3.73")
-        expect(page.locator("[data-link=drive]")).to_have_attribute("data-evidence", "measured")
+        expect(page.locator("[data-stage=drive]")).to_contain_text("3.73")
+        expect(page.locator("[data-stage=drive]")).to_have_attribute("data-evidence", "measured")
 
     def test_the_cable_drive_chooses_its_gear(self) -> None:
         self.sign_in()
-        record = FitRecord.objects.get(revisions__document__name="Old gauge, cable")
+        record = InstallationRecord.objects.get(revisions__document__name="Old gauge, cable")
         page = self.page
-        page.goto(self.address(f"/fit/{record.pk}/drive"))
+        page.goto(self.address(f"/installation/{record.pk}/drive"))
         expect(page.get_by_test_id("gears").get_by_text("21 best")).to_be_visible()
         self.field("drive.cable.driven_teeth").fill("21")
         expect(page.get_by_test_id("gears").get_by_text("21 best in it now")).to_be_visible()
@@ -55,24 +55,24 @@ class Drives(BrowserTestCase):
 
 
 class Readouts(BrowserTestCase):
-    def test_what_is_in_the_display_is_read_backwards_and_mended(self) -> None:
+    def test_what_is_in_the_display_is_read_backwards_and_corrected(self) -> None:
         self.sign_in()
-        page = self.open_fit("Whimbrel", "readout")
-        self.field("readouts.0.typed").fill("463")
-        belief = page.get_by_test_id("belief")
-        expect(belief).to_contain_text("a wheel of 147 mm")
-        expect(belief).to_contain_text("the diameter was typed, where the circumference belongs")
-        self.field("readouts.0.typed").fill("57.3in")
-        expect(belief).to_contain_text("In it now: right")
-        self.field("readouts.0.typed").fill("145.5")
-        expect(belief).to_contain_text("one place out")
-        belief.get_by_role("button", name="I have typed 1455").click()
-        expect(belief).to_contain_text("In it now: right")
+        page = self.open_installation("Whimbrel", "readout")
+        self.field("readouts.0.current_setting").fill("463")
+        implied = page.get_by_test_id("implied")
+        expect(implied).to_contain_text("a wheel of 147 mm")
+        expect(implied).to_contain_text("the diameter was typed, where the circumference belongs")
+        self.field("readouts.0.current_setting").fill("57.3in")
+        expect(implied).to_contain_text("In it now: right")
+        self.field("readouts.0.current_setting").fill("145.5")
+        expect(implied).to_contain_text("one place out")
+        implied.get_by_role("button", name="I have entered 1455").click()
+        expect(implied).to_contain_text("In it now: right")
         expect(page.get_by_test_id("also")).to_have_text("= 57.28 in")
 
     def test_ways_of_typing_that_need_more(self) -> None:
         self.sign_in()
-        page = self.open_fit("Whimbrel", "readout")
+        page = self.open_installation("Whimbrel", "readout")
         way = self.field("readouts.0.encoding")
         way.select_option("frequency_table")
         expect(page.get_by_label("In it now (type 7.6)")).to_be_visible()
@@ -91,28 +91,28 @@ class Readouts(BrowserTestCase):
         way.select_option("hz_per_knot")
         expect(page.get_by_test_id("to-type")).to_have_text("0.35")
         expect(page.get_by_test_id("save-state")).to_contain_text("Saved, revision")
-        readout = head_of(self.fit_of("Whimbrel")).document["readouts"][0]
+        readout = head_of(self.installation_of("Whimbrel")).document["readouts"][0]
         self.assertEqual((readout["encoding"], readout["custom"]["label"]), ("hz_per_knot", "Dial units"))
 
     def test_the_law_over_speed_and_the_number_that_brings_it_in(self) -> None:
         self.sign_in()
-        page = self.open_fit("Turnstone", "readout")
+        page = self.open_installation("Turnstone", "readout")
         page.get_by_role("tab", name="Over speed").click()
         law = page.get_by_test_id("law")
         expect(law).to_contain_text("Outside UN R39, type approval: below from 10 to 208 km/h")
         expect(law).to_contain_text("574 mm brings it in")
         expect(law).to_contain_text("Check your local rules")
         expect(page.locator("canvas")).to_be_visible()
-        self.field("readouts.0.typed").fill("580")
+        self.field("readouts.0.current_setting").fill("580")
         expect(law).to_contain_text("with all of its ±. Check")
         page.get_by_role("button", name="Details").click()
-        self.field("band").select_option("us_393_82")
+        self.field("speedometer_rule").select_option("us_393_82")
         page.get_by_role("button", name="Close").click()
         expect(page.get_by_text("Allowed at 80 km/h: 72 to 89 km/h")).to_be_visible()
 
     def test_lowest_speed_and_resolution(self) -> None:
         self.sign_in()
-        page = self.open_fit("Whimbrel", "readout")
+        page = self.open_installation("Whimbrel", "readout")
         page.get_by_role("tab", name="Lowest speed").click()
         expect(page.get_by_test_id("timing")).to_contain_text("1.31 km/h (0.81 mph)")
         page.get_by_text("How it makes a speed of pulses").first.click()
@@ -121,9 +121,9 @@ class Readouts(BrowserTestCase):
 
     def test_check_speeds_and_the_sensed_wheel_are_in_the_details(self) -> None:
         self.sign_in()
-        page = self.open_fit("Whimbrel", "readout")
+        page = self.open_installation("Whimbrel", "readout")
         page.get_by_role("button", name="Details").click()
-        page.get_by_role("button", name="Add a speed").click()
+        page.get_by_role("button", name="Add check speed").click()
         self.field("check_speeds_kmh.0").fill("20 mph")
         self.field("sensed_at").select_option("rear_left")
         page.get_by_role("button", name="Close").click()
@@ -132,12 +132,12 @@ class Readouts(BrowserTestCase):
 
     def test_on_the_water_the_line_speaks_of_water(self) -> None:
         self.sign_in()
-        page = self.open_fit("Grebe")
-        expect(page.locator("[data-link=wheel]")).to_contain_text("Paddle")
+        page = self.open_installation("Grebe")
+        expect(page.locator("[data-stage=wheel]")).to_contain_text("Paddle")
         expect(page.get_by_role("radio")).to_have_count(2)
         self.field("wheel.paddle.calibration_pct").fill("2.5")
-        expect(page.locator("[data-link=wheel]")).to_contain_text("380")
-        expect(page.locator("[data-link=wheel]")).to_have_attribute("data-evidence", "measured")
+        expect(page.locator("[data-stage=wheel]")).to_contain_text("380")
+        expect(page.locator("[data-stage=wheel]")).to_have_attribute("data-evidence", "measured")
         page.keyboard.press("Escape")
-        page.locator("[data-link=readout]").click()
+        page.locator("[data-stage=readout]").click()
         expect(page.get_by_test_id("to-type")).to_have_text("19500")

@@ -9,27 +9,29 @@ from pathlib import Path
 import ezdxf
 from playwright.sync_api import Page, expect
 
-from house.browser import PHONE
-from speedchain import read_fit
+from devtools.browser import PHONE
+from speedchain import read_installation
 from tests.browser.base import BrowserTestCase
-from workshop.models import FitRecord
+from workshop.models import InstallationRecord
 from workshop.services import head_of
 
 
 class Sensing(BrowserTestCase):
-    def front(self, link: str = "sensor") -> Page:
-        """The fit whose element lies along a narrow ring, off to the side."""
+    def front(self, stage: str = "sensor") -> Page:
+        """The installation whose element lies along a narrow ring, off to the side."""
         page = self.sign_in()
-        fit = FitRecord.objects.get(vehicle__name="Dotterel", pk__in=self.named("Slip log, front left"))
-        self.walk(page, f"/fit/{fit.pk}/{link}")
-        expect(page.locator("[aria-current=page]")).to_have_attribute("data-link", link)
-        self.fit = fit
+        installation = InstallationRecord.objects.get(
+            vehicle__name="Dotterel", pk__in=self.named("Slip log, front left")
+        )
+        self.walk(page, f"/installation/{installation.pk}/{stage}")
+        expect(page.locator("[aria-current=page]")).to_have_attribute("data-stage", stage)
+        self.installation = installation
         return page
 
     def named(self, name: str) -> list[int]:
-        return [one.pk for one in FitRecord.objects.all() if head_of(one).document["name"] == name]
+        return [one.pk for one in InstallationRecord.objects.all() if head_of(one).document["name"] == name]
 
-    def test_the_first_wrong_placement_is_mended_by_the_drawing_s_own_handles(self) -> None:
+    def test_the_first_wrong_placement_is_corrected_by_the_drawing_s_own_handles(self) -> None:
         page = self.front()
         expect(page.locator("[data-finding='placement.too_weak']")).to_be_visible()
         expect(page.get_by_test_id("placement")).to_contain_text("24 of 48 missed")
@@ -37,21 +39,26 @@ class Sensing(BrowserTestCase):
         handle.focus()
         for _ in range(14):
             page.keyboard.press("ArrowDown")
-        expect(self.field("placement.sideways_mm")).to_have_value("0")
+        expect(self.field("placement.lateral_offset_mm")).to_have_value("0")
         expect(page.get_by_test_id("placement")).to_contain_text("48 of 48 counted")
         expect(page.locator("[data-finding='placement.too_weak']")).to_have_count(0)
         page.get_by_role("slider", name="Clocking").focus()
         for _ in range(8):
             page.keyboard.press("Shift+ArrowRight")
-        expect(self.field("placement.clocking_deg")).to_have_value("90")
+        expect(self.field("placement.clocking_angle_deg")).to_have_value("90")
         before = float(page.get_by_test_id("strength").inner_text().split()[0])
         page.get_by_role("slider", name="Air gap").focus()
         page.keyboard.press("Shift+ArrowDown")
-        expect(self.field("placement.gap_mm")).to_have_value("0.4")
+        expect(self.field("placement.air_gap_mm")).to_have_value("0.4")
         expect(page.get_by_test_id("strength")).not_to_have_text(f"{before:.2f} ×")
         self.assertGreater(float(page.get_by_test_id("strength").inner_text().split()[0]), before)
         self.expect_saved(2)
-        self.assertEqual(read_fit(head_of(FitRecord.objects.get(pk=self.fit.pk)).document).placement.gap_mm, 0.4)  # type: ignore[union-attr]
+        self.assertEqual(
+            read_installation(
+                head_of(InstallationRecord.objects.get(pk=self.installation.pk)).document
+            ).placement.air_gap_mm,
+            0.4,
+        )  # type: ignore[union-attr]
 
     def test_the_gap_follows_the_hand_and_the_figures_follow_the_drawing(self) -> None:
         page = self.front()
@@ -66,7 +73,7 @@ class Sensing(BrowserTestCase):
         self.assertGreater(now, 1.5)
         expect(page.get_by_test_id("placement")).to_contain_text("48 of 48 missed")  # while still held
         page.mouse.up()
-        expect(self.field("placement.gap_mm")).to_have_value(f"{now:g}")
+        expect(self.field("placement.air_gap_mm")).to_have_value(f"{now:g}")
         # to scale: as many millimetres as the ruler says for as many pixels
         ruler = page.get_by_test_id("placement").locator("text", has_text=re.compile(r"^\d+ mm$")).first
         millimetres = float((ruler.text_content() or "").split()[0])
@@ -74,26 +81,26 @@ class Sensing(BrowserTestCase):
         assert drawn is not None
         self.assertAlmostEqual((now - 0.9) * drawn["width"] / millimetres, 20, delta=2.5)
         page.keyboard.press("Control+z")
-        expect(self.field("placement.gap_mm")).to_have_value("0.9")
+        expect(self.field("placement.air_gap_mm")).to_have_value("0.9")
 
     def test_the_second_wrong_placement_a_reed_by_its_middle(self) -> None:
         page = self.sign_in()
-        self.open_fit("Whimbrel", "sensor")
+        self.open_installation("Whimbrel", "sensor")
         expect(page.locator("[data-finding='placement.reed_end']")).to_contain_text("one of its ends")
-        self.field("placement.sideways_mm").fill("7")
+        self.field("placement.lateral_offset_mm").fill("7")
         expect(page.locator("[data-finding='placement.reed_end']")).to_have_count(0)
         expect(page.get_by_test_id("placement")).to_contain_text("1 of 1 counted")
-        self.field("placement.clocking_deg").fill("0")
-        self.field("placement.sideways_mm").fill("2")
+        self.field("placement.clocking_angle_deg").fill("0")
+        self.field("placement.lateral_offset_mm").fill("2")
         expect(page.locator("[data-finding='placement.double']")).to_be_visible()
 
     def test_a_quarter_turn_of_a_pair_is_refused_before_it_is_made(self) -> None:
         page = self.sign_in()
-        self.open_fit("Turnstone", "sensor")
+        self.open_installation("Turnstone", "sensor")
         page.get_by_role("tab", name="Tolerance").click()
-        expect(page.get_by_test_id("chances")).to_contain_text("A quarter turn kills it")
+        expect(page.get_by_test_id("chances")).to_contain_text("A quarter turn loses the signal")
         expect(page.get_by_test_id("chances")).to_contain_text("After a quarter turn")
-        self.field("placement.clocking_deg").fill("90")
+        self.field("placement.clocking_angle_deg").fill("90")
         expect(page.locator("[data-finding='placement.clocked_wrong']")).to_be_visible()
 
     def test_the_map_moves_the_sensor(self) -> None:
@@ -103,20 +110,20 @@ class Sensing(BrowserTestCase):
         box = place.bounding_box()
         assert box is not None
         page.mouse.click(box["x"] + box["width"] / 2, box["y"] + 2)
-        expect(self.field("placement.sideways_mm")).to_have_value("0")
-        expect(self.field("placement.clocking_deg")).to_have_value(re.compile("89|90|88"))
+        expect(self.field("placement.lateral_offset_mm")).to_have_value("0")
+        expect(self.field("placement.clocking_angle_deg")).to_have_value(re.compile("89|90|88"))
         expect(page.get_by_test_id("chances")).to_contain_text(re.compile("As drawn9\\d|As drawn100|As drawn8\\d"))
 
     def test_the_sensing_spot_is_marked_on_the_tip(self) -> None:
         page = self.front()
-        page.get_by_role("button", name="Mark the sensing spot").click()
+        page.get_by_role("button", name="Mark sensing element").click()
         body = page.get_by_role("slider", name="Sideways offset").locator(".panel")
         box = body.bounding_box()
         assert box is not None
         page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] * 0.7)
-        page.get_by_role("tab", name="Its data and wires").click()
-        expect(self.field("sensor.spot.feature")).to_have_value("middle")
-        across = float(self.field("sensor.spot.across_mm").input_value())
+        page.get_by_role("tab", name="Data and wires").click()
+        expect(self.field("sensor.element_mark.feature")).to_have_value("middle")
+        across = float(self.field("sensor.element_mark.across_mm").input_value())
         self.assertAlmostEqual(across, -0.2 * 12, delta=0.4)
 
     def test_which_sensor_and_its_own_data(self) -> None:
@@ -124,17 +131,17 @@ class Sensing(BrowserTestCase):
         page.get_by_role("tab", name="Which sensor").click()
         cards = page.get_by_test_id("which-sensor")
         expect(cards.locator("[data-kind=reed]")).to_have_attribute("data-verdict", "does not suit")
-        expect(cards).to_contain_text("of two minds")
+        expect(cards).to_contain_text("divided")
         cards.get_by_role("button", name="Use it: Variable reluctance").click()
         expect(self.field("sensor.kind")).to_have_value("variable_reluctance")
-        page.get_by_role("tab", name="Its data and wires").click()
+        page.get_by_role("tab", name="Data and wires").click()
         page.get_by_role("button", name="Enter its own data").click()
-        self.field("sensor.facts.most_hz").fill("500")
+        self.field("sensor.facts.max_frequency_hz").fill("500")
         expect(page.locator("[data-finding='sensor.too_fast']")).to_contain_text("its data")
-        self.field("sensor.facts.body_mm").fill("1000")
+        self.field("sensor.facts.body_diameter_mm").fill("1000")
         expect(page.get_by_text("is outside 2 to 100 mm").first).to_be_visible()
-        self.field("sensor.facts.body_mm").fill("1/2in")
-        page.get_by_role("button", name="Guide me: an unknown sensor").click()
+        self.field("sensor.facts.body_diameter_mm").fill("1/2in")
+        page.get_by_role("button", name="Show steps: an unknown sensor").click()
         dialog = page.get_by_role("dialog")
         expect(dialog).to_contain_text("3.3 V")
         dialog.get_by_role("button", name="Add a wire").click()
@@ -145,9 +152,9 @@ class Sensing(BrowserTestCase):
 
     def test_a_target_from_nothing_to_teeth_to_scale(self) -> None:
         page = self.sign_in()
-        self.open_fit("Grebe", "sensor")
+        self.open_installation("Grebe", "sensor")
         expect(page.get_by_test_id("not-placed")).to_contain_text("needs no placing")
-        self.open_fit("Whimbrel", "target")
+        self.open_installation("Whimbrel", "target")
         self.field("target.kind").select_option("slotted_disc")
         self.field("target.count").fill("24")
         self.field("target.ring.diameter_mm").fill("3.9in")
@@ -160,7 +167,7 @@ class Sensing(BrowserTestCase):
 
     def test_spokes_are_planned_counted_and_used(self) -> None:
         page = self.sign_in()
-        self.open_fit("Whimbrel", "target")
+        self.open_installation("Whimbrel", "target")
         page.get_by_role("tab", name="Spoke planner").click()
         planner = page.get_by_test_id("spoke-planner")
         self.field("target.count").fill("2")
@@ -185,7 +192,7 @@ class Sensing(BrowserTestCase):
         self.assertEqual(len(outline), 4 * 48)
         self.field("target.cut.bore_mm").fill("95")
         expect(page.get_by_role("alert").filter(has_text="cuts into the teeth")).to_be_visible()
-        self.walk(page, f"/fit/{self.fit.pk}/sensor")
+        self.walk(page, f"/installation/{self.installation.pk}/sensor")
         page.get_by_role("tab", name="Bracket and clearance").click()
         with page.expect_download() as download:
             page.get_by_role("button", name="PDF, 1:1 on paper").click()
@@ -198,7 +205,7 @@ class Sensing(BrowserTestCase):
         context = self.new_context(PHONE, has_touch=True)
         self.addCleanup(context.close)
         page = self.sign_in(context.new_page())
-        self.open_fit("Plover", "sensor", page)
+        self.open_installation("Plover", "sensor", page)
         handle = page.get_by_role("slider", name="Air gap")
         handle.scroll_into_view_if_needed()
         box = handle.locator(".hit").bounding_box()
@@ -209,4 +216,4 @@ class Sensing(BrowserTestCase):
         page.mouse.down()
         page.mouse.move(box["x"] + 20, box["y"] + 10, steps=3)
         page.mouse.up()
-        expect(self.field("placement.gap_mm", page)).not_to_have_value("3")
+        expect(self.field("placement.air_gap_mm", page)).not_to_have_value("3")

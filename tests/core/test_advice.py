@@ -10,9 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from speedchain import evaluate
+from speedchain.advice.procedures import ROLL_CAUTION
 from speedchain.drive import STAND_CAUTION
-from speedchain.guides import ROLL_CAUTION
-from tests.fits import CAR, CYCLE, fit
+from tests.installations import CAR, CYCLE, installation
 
 ROLLED = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 5790}}
 LABEL = {"kind": "axle_ratio", "axle_ratio": {"ratio": 3.73}}
@@ -20,21 +20,21 @@ LABEL = {"kind": "axle_ratio", "axle_ratio": {"ratio": 3.73}}
 
 class Order(TestCase):
     def action(self, **changes: Any) -> Any:
-        return evaluate(fit(CAR, **changes)).next_action
+        return evaluate(installation(CAR, **changes)).next_action
 
     def test_on_the_water_the_proof_is_on_the_water(self) -> None:
-        boat = fit(
+        boat = installation(
             CYCLE,
             vehicle_kind="boat",
             purpose="water_speed",
             wheel={"method": "paddle", "paddle": {"calibration_pct": 1.5}},
             target={"kind": "paddle_magnets", "count": 4, "basis": "counted"},
             sensor__kind="paddlewheel",
-            readouts=[{"name": "Display", "encoding": "hz_per_knot", "typed": 5.56}],
+            readouts=[{"name": "Display", "encoding": "hz_per_knot", "current_setting": 5.56}],
         )
         action = evaluate(boat).next_action
         self.assertEqual((action.code, action.action), ("prove", "Prove it on the water, both ways"))
-        self.assertIn("Not yet proven: paddle, drive", action.brings)
+        self.assertIn("Not yet verified: paddle, drive", action.brings)
         said = " ".join(action.steps)
         self.assertIn("reciprocal headings", said)
         self.assertNotIn("drive straight", said)
@@ -43,19 +43,19 @@ class Order(TestCase):
         wheel = {"method": "roll_out", "marking": {"text": "205/55R16"}, "roll_out": {"turns": 3, "distance_mm": 6150}}
         counted = {"count": 48, "basis": "counted"}
         action = self.action(wheel=wheel, target=counted)
-        self.assertEqual((action.link, action.code), ("wheel", "wheel.methods_disagree"))
+        self.assertEqual((action.stage, action.code), ("wheel", "wheel.methods_disagree"))
         action = self.action(wheel=ROLLED, target=counted)
         self.assertEqual(action.code, "readout.read_back")
 
     def test_what_blocks_comes_before_what_is_unsure(self) -> None:
         action = self.action(sensor__kind="reed")
-        self.assertEqual((action.code, action.link), ("sensor.blind", "sensor"))
+        self.assertEqual((action.code, action.stage), ("sensor.blind", "sensor"))
         self.assertEqual(action.before_pct, action.after_pct)
 
     def test_the_largest_contribution_is_attacked_first(self) -> None:
-        self.assertEqual(self.action(wheel__marking__text="205/55-16").link, "wheel")
-        self.assertEqual(self.action(target__count=12).link, "target")
-        self.assertEqual(self.action(wheel=ROLLED, target__basis="counted", drive=LABEL).link, "drive")
+        self.assertEqual(self.action(wheel__marking__text="205/55-16").stage, "wheel")
+        self.assertEqual(self.action(target__count=12).stage, "target")
+        self.assertEqual(self.action(wheel=ROLLED, target__basis="counted", drive=LABEL).stage, "drive")
 
     def test_what_is_promised_is_the_quadrature(self) -> None:
         action = self.action(target__count=12)
@@ -70,7 +70,7 @@ class Order(TestCase):
 
     def test_single_magnets_are_still_to_be_counted(self) -> None:
         wheel = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 6390}}
-        action = evaluate(fit(CYCLE, wheel=wheel, target__basis="assumed")).next_action
+        action = evaluate(installation(CYCLE, wheel=wheel, target__basis="assumed")).next_action
         self.assertEqual(action.code, "target.count")
         self.assertIn("rests on a count", action.brings)
 
@@ -78,13 +78,13 @@ class Order(TestCase):
         boat = {
             "vehicle_kind": "boat",
             "purpose": "water_speed",
-            "wheel": {"method": "typed", "typed": {"circumference_mm": 370.4, "source": "measured_elsewhere"}},
+            "wheel": {"method": "entered", "entered": {"circumference_mm": 370.4, "source": "measured_elsewhere"}},
             "target": {"kind": "paddle_magnets", "count": 4, "basis": "counted"},
             "sensor__kind": "paddlewheel",
-            "readouts__0__typed": 10799,
+            "readouts__0__current_setting": 10799,
         }
         self.assertIn("on the water", self.action(**boat).action)
-        road = self.action(wheel=ROLLED, target__basis="counted", readouts__0__typed=24870)
+        road = self.action(wheel=ROLLED, target__basis="counted", readouts__0__current_setting=24870)
         self.assertIn("on the road", road.action)
         self.assertIn("observer", road.caution)
 
@@ -94,7 +94,7 @@ class Order(TestCase):
     ) -> None:
         drive = {"kind": "axle_ratio", "axle_ratio": {"ratio": ratio, "basis": basis}}
         changes = {"wheel": ROLLED} if rolled else {}
-        result = evaluate(fit(CAR, target__count=count, drive=drive, readouts__0__maximum=999999, **changes))
+        result = evaluate(installation(CAR, target__count=count, drive=drive, readouts__0__maximum=999999, **changes))
         action = result.next_action
         self.assertAlmostEqual(action.before_pct, result.shown.expanded_uncertainty_pct)
         self.assertGreaterEqual(action.after_pct, 0)

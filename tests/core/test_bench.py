@@ -15,20 +15,20 @@ from unittest import TestCase, mock
 import numpy as np
 from pydantic import ValidationError
 
-from speedchain import InputError, evaluate, read_fit
+from speedchain import InputError, evaluate, read_installation
 from speedchain.__main__ import main
 from speedchain.bench.card import Card, card_of, card_speeds_kmh
 from speedchain.bench.files import MOST_CHANGES, vcd
 from speedchain.bench.gauge import follows
-from speedchain.bench.hand import magnet_test, spin_test, waves_for
-from speedchain.bench.line import Faults, at_the_reader, bounded, edges_of, line_of
-from speedchain.bench.live import MOST_LOOKED_AT, Moment, bench_moment, memory_s
+from speedchain.bench.hand_tests import magnet_test, spin_test, waves_for
+from speedchain.bench.moment import MOST_LOOKED_AT, Moment, bench_moment, memory_s
 from speedchain.bench.profile import Profile, ProfilePoint, travel_of
 from speedchain.bench.run import Run, Stopped, run_bench
 from speedchain.bench.satellite import MOST_FIXES, Receiver, sentences
-from speedchain.papers import card_pdf, wiring_pdf
-from speedchain.wiring import wiring_sheet
-from tests.fits import CAR, CYCLE, document, fit
+from speedchain.bench.simulation import Faults, at_the_reader, bounded, edges_of, line_of
+from speedchain.sheets.pdf import card_pdf, wiring_pdf
+from speedchain.sheets.wiring import wiring_sheet
+from tests.installations import CAR, CYCLE, document, installation
 
 FIT = str(Path(__file__).parent / "version_1" / "plover.fit.json")
 MAGNETS = {"kind": "magnets", "count": 3, "magnets": {"radius_mm": 75}}
@@ -40,7 +40,7 @@ def held(kmh: float, now_s: float = 30, **more: Any) -> Moment:
 
 def card(points: list[tuple[float, float | None]], **changes: Any) -> Card:
     lines = [{"speed_kmh": speed, "read_kmh": read} for speed, read in points]
-    car = fit(CAR, **changes, readouts__0__card=lines)
+    car = installation(CAR, **changes, readouts__0__card=lines)
     return card_of(car, evaluate(car))
 
 
@@ -63,93 +63,94 @@ class Profiles(TestCase):
         self.assertIn("in order of time", str(caught.exception))
 
     def test_a_tyre_that_grows_turns_less_often(self) -> None:
-        grown = fit(CAR, wheel__corrections={"growth_pct": 2, "growth_at_kmh": 150}, check_speed_kmh=50)
-        told = evaluate(grown)
-        line = line_of(grown, told, Faults())
+        grown = installation(CAR, wheel__corrections={"growth_pct": 2, "growth_at_kmh": 150}, check_speed_kmh=50)
+        evaluation = evaluate(grown)
+        line = line_of(grown, evaluation, Faults())
         ends = [line.travel(Profile.swept(v, v, 1), 0, 1).turns[-1] / v for v in (50, 150)]
         self.assertLess(ends[1], ends[0] * 0.985)
 
 
 class Moments(TestCase):
     def test_standing_still_shows_nothing_and_breaks_nothing(self) -> None:
-        frame = bench_moment(fit(CAR), evaluate(fit(CAR)), held(0))
+        frame = bench_moment(installation(CAR), evaluate(installation(CAR)), held(0))
         self.assertEqual((frame.passed, frame.readers[0].shown_kmh, frame.sensor_hz), (0, 0.0, 0.0))
         self.assertEqual(len(frame.scope.raw), 601)
 
     def test_the_reader_falls_to_zero_after_its_time_out(self) -> None:
-        car = fit(CAR, readouts__0__timing={"time_out_s": 1})
-        told = evaluate(car)
+        car = installation(CAR, readouts__0__timing={"time_out_s": 1})
+        evaluation = evaluate(car)
         stop = Profile(points=tuple([ProfilePoint(at_s=at, kmh=v) for at, v in ((0, 60), (10, 60), (10.01, 0))]))
         shown = [
-            bench_moment(car, told, Moment(profile=stop, now_s=at)).readers[0].shown_kmh for at in (9.9, 10.6, 11.5)
+            bench_moment(car, evaluation, Moment(profile=stop, now_s=at)).readers[0].shown_kmh
+            for at in (9.9, 10.6, 11.5)
         ]
         self.assertAlmostEqual(shown[0], 60, delta=1)
         self.assertGreater(shown[1], 0)
         self.assertEqual(shown[2], 0)
 
     def test_the_same_moment_is_the_same_picture_and_the_next_is_another(self) -> None:
-        car, told = fit(CAR), evaluate(fit(CAR))
+        car, result = installation(CAR), evaluate(installation(CAR))
         noisy = Faults(noise=0.3)
-        once, again, later = (bench_moment(car, told, held(50, at, faults=noisy)) for at in (30, 30, 30.05))
+        once, again, later = (bench_moment(car, result, held(50, at, faults=noisy)) for at in (30, 30, 30.05))
         self.assertEqual(once, again)
         self.assertNotEqual(once.scope.raw, later.scope.raw)
 
     def test_a_slow_reader_of_a_fast_ring_still_reads_true(self) -> None:
         """More pulses in its memory than are simulated: the older ones come clean."""
         timing = {"method": "gate", "gate_s": 5}
-        car = fit(CAR, target__count=600, readouts__0__timing=timing, readouts__0__display_step_kmh=0.1)
-        told = evaluate(car)
-        self.assertGreater(memory_s(car, 3000) * 200 / 3600 * told.pulses_per_km, MOST_LOOKED_AT)
-        frame = bench_moment(car, told, held(200))
+        car = installation(CAR, target__count=600, readouts__0__timing=timing, readouts__0__display_step_kmh=0.1)
+        evaluation = evaluate(car)
+        self.assertGreater(memory_s(car, 3000) * 200 / 3600 * evaluation.pulses_per_km, MOST_LOOKED_AT)
+        frame = bench_moment(car, evaluation, held(200))
         self.assertAlmostEqual(frame.readers[0].shown_kmh, 200, delta=0.2)
         self.assertLessEqual(frame.passed, MOST_LOOKED_AT)
 
     def test_both_edges_counted_are_twice_as_many(self) -> None:
-        both = fit(CAR, target__edges=2)
+        both = installation(CAR, target__edges=2)
         frame = bench_moment(both, evaluate(both), held(50))
-        one = bench_moment(fit(CAR), evaluate(fit(CAR)), held(50))
+        one = bench_moment(installation(CAR), evaluate(installation(CAR)), held(50))
         self.assertAlmostEqual(frame.sensor_hz, 2 * one.sensor_hz)
         self.assertEqual((frame.missed, frame.false), (0, 0))
         self.assertAlmostEqual(frame.readers[0].shown_kmh, 50, delta=3)  # high and low are not equally long
 
     def test_a_crank_ring_s_own_gap_is_not_a_missed_tooth(self) -> None:
         crank = {"kind": "toothed_ring", "count": 34, "ring": {"diameter_mm": 150, "missing_teeth": 2}}
-        car = fit(CAR, target=crank, placement={"gap_mm": 0.8})
+        car = installation(CAR, target=crank, placement={"air_gap_mm": 0.8})
         frame = bench_moment(car, evaluate(car), held(50))
         self.assertEqual(frame.missed, 0)
         broken = bench_moment(car, evaluate(car), held(50, faults=Faults(missing=1)))
         self.assertGreater(broken.missed, 0)
 
     def test_slow_pulses_have_a_frequency_until_one_is_overdue(self) -> None:
-        cycle = fit(CYCLE)
-        told = evaluate(cycle)
+        cycle = installation(CYCLE)
+        evaluation = evaluate(cycle)
         self.assertAlmostEqual(
-            bench_moment(cycle, told, held(5)).readers[0].hz, 5 * told.pulses_per_km / 3600, places=3
+            bench_moment(cycle, evaluation, held(5)).readers[0].hz, 5 * evaluation.pulses_per_km / 3600, places=3
         )
         stop = Profile(points=tuple([ProfilePoint(at_s=at, kmh=v) for at, v in ((0, 5), (20, 5), (20.01, 0))]))
-        self.assertEqual(bench_moment(cycle, told, Moment(profile=stop, now_s=24)).readers[0].hz, 0)
+        self.assertEqual(bench_moment(cycle, evaluation, Moment(profile=stop, now_s=24)).readers[0].hz, 0)
 
     def test_the_window_is_as_long_as_asked(self) -> None:
-        frame = bench_moment(fit(CAR), evaluate(fit(CAR)), held(50, window_ms=200))
+        frame = bench_moment(installation(CAR), evaluate(installation(CAR)), held(50, window_ms=200))
         self.assertEqual(frame.scope.span_ms, 200)
         self.assertEqual(len(frame.scope.counted_ms), round(frame.sensor_hz * 0.2))
 
     def test_a_placement_that_misses_teeth_does_so_on_the_bench(self) -> None:
         ring = {"kind": "toothed_ring", "count": 48, "ring": {"diameter_mm": 98, "runout_mm": 0.3}}
         for gap, missed in ((0.8, False), (3.0, True)):
-            car = fit(CAR, target=ring, placement={"gap_mm": gap})
+            car = installation(CAR, target=ring, placement={"air_gap_mm": gap})
             frame = bench_moment(car, evaluate(car), held(50))
             self.assertEqual(frame.missed > 0, missed, gap)
 
     def test_a_gauge_beyond_its_end(self) -> None:
         for past_end, shown in (("stops", 80), ("wraps", 0)):
-            car = fit(CAR, readouts__0__end_kmh=80, readouts__0__past_end=past_end)
+            car = installation(CAR, readouts__0__scale_end_kmh=80, readouts__0__past_end=past_end)
             self.assertEqual(bench_moment(car, evaluate(car), held(120)).readers[0].shown_kmh, shown)
 
 
 class Runs(TestCase):
     def test_it_says_how_far_it_is_and_stops_when_told(self) -> None:
-        car = fit(CAR)
+        car = installation(CAR)
         shares: list[float] = []
 
         def twice(share: float) -> bool:
@@ -162,27 +163,27 @@ class Runs(TestCase):
         self.assertLess(shares[0], shares[1])
 
     def test_where_it_fails_is_said_with_speeds(self) -> None:
-        coil = fit(
+        coil = installation(
             CAR, sensor={"kind": "variable_reluctance"},
             signal={"vr": {"measured_vpp": 0.2, "at_hz": 100}, "conditioner": {"kind": "vr_converter", "arming_v": 0.5}},
         )  # fmt: skip
-        told = evaluate(coil)
-        lowest = told.signal_detail.coil.lowest_kmh  # type: ignore[union-attr]
-        ran = run_bench(coil, told, Run(profile=Profile.swept(5, 150, 30), seconds=30))
+        evaluation = evaluate(coil)
+        lowest = evaluation.signal_detail.coil.min_speed_kmh  # type: ignore[union-attr]
+        ran = run_bench(coil, evaluation, Run(profile=Profile.swept(5, 150, 30), seconds=30))
         self.assertGreater(ran.missed, 0)
         self.assertAlmostEqual(max(one.to_kmh for one in ran.stretches), lowest, delta=5)
         self.assertIn("pulses missed, between 5 and", ran.words)
 
     def test_bounds_are_said(self) -> None:
-        car = fit(CAR)
-        told = evaluate(car)
+        car = installation(CAR)
+        evaluation = evaluate(car)
         for asked, limit in (
             (Run(profile=Profile.swept(50, 50, 1), seconds=3601), "3600 s"),
             (Run(profile=Profile.swept(0, 0, 1), seconds=0), "3600 s"),
             (Run(profile=Profile.swept(400, 400, 1), seconds=3600), "2000000"),
         ):
             with self.subTest(limit), self.assertRaises(InputError) as caught:
-                run_bench(car, told, asked)
+                run_bench(car, evaluation, asked)
             self.assertIn(limit, caught.exception.problems[0].limit)
             self.assertTrue(caught.exception.problems[0].remedy)
         with self.assertRaises(InputError):
@@ -195,109 +196,117 @@ class Runs(TestCase):
 
 class Cards(TestCase):
     def test_speeds_are_round_and_go_beyond_the_end(self) -> None:
-        car = fit(CAR, sensor={"kind": "hall_gear_tooth", "needs": {"top_kmh": 190}}, readouts__0__end_kmh=200)
+        car = installation(
+            CAR, sensor={"kind": "hall_gear_tooth", "needs": {"max_speed_kmh": 190}}, readouts__0__scale_end_kmh=200
+        )
         speeds = card_speeds_kmh(car, 0)
         self.assertEqual(speeds[:3], (20, 40, 60))
         self.assertGreater(speeds[-1], 200)
-        self.assertEqual(card_speeds_kmh(fit(CAR, readouts__0__card=[{"speed_kmh": "30 mph"}]), 0), (48.28032,))
+        self.assertEqual(
+            card_speeds_kmh(installation(CAR, readouts__0__card=[{"speed_kmh": "30 mph"}]), 0), (48.28032,)
+        )
 
     def test_nothing_read_is_asked_for_and_one_point_is_no_line(self) -> None:
         for points in ([], [(50.0, 50.0)], [(50.0, None), (100.0, None)], [(50.0, 0.0), (100.0, 0.0)]):
-            told = card(points)
-            self.assertIsNone(told.fit)
-            self.assertFalse(told.agrees)
-            self.assertIn("two speeds or more", told.words[0])
+            result = card(points)
+            self.assertIsNone(result.line)
+            self.assertFalse(result.agrees)
+            self.assertIn("two speeds or more", result.words[0])
 
     def test_an_offset_is_told_apart_from_the_scale(self) -> None:
-        told = card([(v, v + 6) for v in (20, 40, 60, 80, 100)])
-        assert told.fit is not None
-        self.assertAlmostEqual(told.fit.scale, 1)
-        self.assertTrue(any("+6.0 km/h off at every speed" in words for words in told.words))
-        self.assertFalse(told.agrees)
+        result = card([(v, v + 6) for v in (20, 40, 60, 80, 100)])
+        assert result.line is not None
+        self.assertAlmostEqual(result.line.scale, 1)
+        self.assertTrue(any("+6.0 km/h off at every speed" in words for words in result.words))
+        self.assertFalse(result.agrees)
 
     def test_the_end_is_found_whether_it_stops_or_falls_back(self) -> None:
         rising = [(float(v), float(v)) for v in range(20, 121, 20)]
         stops = card([*rising, (140, 130), (160, 130)])
         falls = card([*rising, (140, 3), (160, 0)])
-        assert stops.fit is not None
-        assert falls.fit is not None
-        self.assertEqual((stops.fit.end_kmh, stops.fit.wraps, stops.fit.points), (130, False, 6))
-        self.assertEqual((falls.fit.end_kmh, falls.fit.wraps, falls.fit.points), (120, True, 6))
-        self.assertIsNone(card(rising).fit.end_kmh)  # type: ignore[union-attr]
+        assert stops.line is not None
+        assert falls.line is not None
+        self.assertEqual((stops.line.scale_end_kmh, stops.line.wraps, stops.line.points), (130, False, 6))
+        self.assertEqual((falls.line.scale_end_kmh, falls.line.wraps, falls.line.points), (120, True, 6))
+        self.assertIsNone(card(rising).line.scale_end_kmh)  # type: ignore[union-attr]
 
     def test_silence_below_the_first_movement_is_told_and_left_out(self) -> None:
-        told = card([(5, 0), (10, 0), (20, 20), (40, 40), (80, 80)])
-        assert told.fit is not None
-        self.assertEqual(told.fit.points, 3)
-        self.assertIn("It shows nothing at 5 km/h.", told.words)
+        result = card([(5, 0), (10, 0), (20, 20), (40, 40), (80, 80)])
+        assert result.line is not None
+        self.assertEqual(result.line.points, 3)
+        self.assertIn("It shows nothing at 5 km/h.", result.words)
 
     def test_the_next_number_makes_it_read_true(self) -> None:
         """Typed in, the number divides by just what the needle was too high."""
         for encoding, typed in (("pulses_per_km", 24_905), ("mm_per_pulse", 40.2), ("hz_per_kmh", 6.92)):
-            reading = {"name": "Dash", "encoding": encoding, "typed": typed}
-            car = fit(CAR, readouts__0=reading, purpose="slip_control")
+            reading = {"name": "Dash", "encoding": encoding, "current_setting": typed}
+            car = installation(CAR, readouts__0=reading, purpose="slip_control")
             shown = evaluate(car).readouts[0].in_use.shown_kmh / 100
-            told = card([(v, v * shown * 1.05) for v in (40, 80, 120)], readouts__0=reading, purpose="slip_control")
-            assert told.next is not None
-            mended = fit(CAR, readouts__0=reading | {"typed": told.next.number}, purpose="slip_control")
-            after = evaluate(mended).readouts[0].in_use.shown_kmh / 100 * 1.05
+            result = card([(v, v * shown * 1.05) for v in (40, 80, 120)], readouts__0=reading, purpose="slip_control")
+            assert result.next is not None
+            corrected = installation(
+                CAR, readouts__0=reading | {"current_setting": result.next.number}, purpose="slip_control"
+            )
+            after = evaluate(corrected).readouts[0].in_use.shown_kmh / 100 * 1.05
             with self.subTest(encoding):
                 self.assertAlmostEqual(after, 1, delta=0.02)
-                self.assertAlmostEqual(100 * (after - 1), told.next.left_pct, delta=0.05)
+                self.assertAlmostEqual(100 * (after - 1), result.next.left_pct, delta=0.05)
 
     def test_a_gauge_behind_a_converter_is_known_anew(self) -> None:
         """Reads 5 % high at 16 000 pulses per km: it wants 16 000/1.05, be it by pulses or by turns of its cable."""
-        reading = {"name": "Gauge", "encoding": "pulses_per_km", "typed": 16_000, "display_step_kmh": 0.1}
+        reading = {"name": "Gauge", "encoding": "pulses_per_km", "current_setting": 16_000, "display_step_kmh": 0.1}
         points = [(v, v * 1.05) for v in (40, 80, 120)]
-        told = card(points, readouts__0=reading, signal={"converter": {"wanted_per_km": 16_000}})
-        assert told.next is not None
-        self.assertAlmostEqual(told.next.wanted_per_km or 0, 16_000 / 1.05, delta=0.5)
-        self.assertEqual(told.next.number, 15_238)
-        self.assertIsNone(told.next.cable_turns_per_km)
+        result = card(points, readouts__0=reading, signal={"converter": {"target_pulses_per_km": 16_000}})
+        assert result.next is not None
+        self.assertAlmostEqual(result.next.target_pulses_per_km or 0, 16_000 / 1.05, delta=0.5)
+        self.assertEqual(result.next.number, 15_238)
+        self.assertIsNone(result.next.cable_turns_per_km)
         cable = {"drives": "mechanical", "cable_turns_per_km": 80, "motor_pulses": 200}
         turned = card(points, readouts__0=reading, signal={"converter": cable})
         assert turned.next is not None
         self.assertAlmostEqual(turned.next.cable_turns_per_km or 0, 80 / 1.05, delta=0.01)
 
     def test_a_road_display_is_still_rounded_so_that_it_never_reads_low(self) -> None:
-        told = card([(50, 49), (100, 98)])
-        assert told.next is not None
-        self.assertGreaterEqual(told.next.left_pct, 0)
+        result = card([(50, 49), (100, 98)])
+        assert result.next is not None
+        self.assertGreaterEqual(result.next.left_pct, 0)
 
     def test_paper_holds_what_was_read(self) -> None:
-        car = fit(CAR, readouts__0__card=[{"speed_kmh": 50, "read_kmh": 51}], name="A < B & C Ω")
+        car = installation(CAR, readouts__0__card=[{"speed_kmh": 50, "read_kmh": 51}], name="A < B & C Ω")
         self.assertTrue(card_pdf(car, card_of(car, evaluate(car))).startswith(b"%PDF"))
 
 
 class ByHand(TestCase):
     def test_a_turn_a_second(self) -> None:
         """3.6·C by hand: 205/55R16 rolls 1.9273 m, so 6.94 km/h."""
-        told = spin_test(fit(CAR), evaluate(fit(CAR)))
-        self.assertAlmostEqual(told.predictions[0].shown_kmh, 6.94, places=2)
-        self.assertEqual(told.predictions[0].hz, 48)
+        result = spin_test(installation(CAR), evaluate(installation(CAR)))
+        self.assertAlmostEqual(result.predictions[0].shown_kmh, 6.94, places=2)
+        self.assertEqual(result.predictions[0].hz, 48)
 
     def test_a_boat_has_a_paddle_and_a_propeller(self) -> None:
-        boat = read_fit(json.loads((Path(FIT).parent / "grebe.fit.json").read_text("utf-8")))
-        told = spin_test(boat, evaluate(boat))
-        self.assertIn("paddle", told.steps[0])
-        self.assertIn("propeller", told.caution)
+        boat = read_installation(json.loads((Path(FIT).parent / "grebe.fit.json").read_text("utf-8")))
+        result = spin_test(boat, evaluate(boat))
+        self.assertIn("paddle", result.steps[0])
+        self.assertIn("propeller", result.caution)
 
     def test_behind_an_open_differential_half_is_shown(self) -> None:
-        driven = fit(CAR, drive={"kind": "axle_ratio", "driven": True, "axle_ratio": {"ratio": 3.5}})
-        told = spin_test(driven, evaluate(driven))
-        self.assertTrue(any("expect 3.5 km/h" in note for note in told.notes))
-        free = fit(CAR, drive={"kind": "axle_ratio", "driven": False, "axle_ratio": {"ratio": 3.5}})
+        driven = installation(CAR, drive={"kind": "axle_ratio", "driven": True, "axle_ratio": {"ratio": 3.5}})
+        result = spin_test(driven, evaluate(driven))
+        self.assertTrue(any("expect 3.5 km/h" in note for note in result.notes))
+        free = installation(CAR, drive={"kind": "axle_ratio", "driven": False, "axle_ratio": {"ratio": 3.5}})
         self.assertFalse(any("differential" in note for note in spin_test(free, evaluate(free)).notes))
 
     def test_waves_in_a_time(self) -> None:
         """N waves of one magnet are N turns: 10 in 10 s of a 2.1 m wheel are 7.6 km/h."""
-        wheel = fit(CYCLE, wheel={"method": "typed", "typed": {"circumference_mm": 2100}}, readouts__0__typed=2100)
-        told = magnet_test(wheel, evaluate(wheel), 10, 10)
-        self.assertAlmostEqual(told.predictions[0].shown_kmh, 7.56, places=2)
+        wheel = installation(
+            CYCLE, wheel={"method": "entered", "entered": {"circumference_mm": 2100}}, readouts__0__current_setting=2100
+        )
+        result = magnet_test(wheel, evaluate(wheel), 10, 10)
+        self.assertAlmostEqual(result.predictions[0].shown_kmh, 7.56, places=2)
         self.assertGreaterEqual(waves_for(wheel, evaluate(wheel)), 3)
 
     def test_a_wave_counted_twice(self) -> None:
-        twice = fit(CYCLE, target__edges=2)
+        twice = installation(CYCLE, target__edges=2)
         self.assertEqual(magnet_test(twice, evaluate(twice), 10, 10).predictions[0].hz, 2)
 
     def test_why_a_reader_may_show_nothing(self) -> None:
@@ -305,19 +314,19 @@ class ByHand(TestCase):
             ({"time_out_s": 0.5}, "slower than its time-out"),
             ({"minimum_kmh": 20}, "below the 20 km/h it begins at"),
         ):
-            cycle = fit(CYCLE, readouts__0__timing=timing)
-            told = magnet_test(cycle, evaluate(cycle), 10, 10).predictions[0]
-            self.assertEqual(told.shown_kmh, 0)
-            self.assertIn(words, told.words)
+            cycle = installation(CYCLE, readouts__0__timing=timing)
+            result = magnet_test(cycle, evaluate(cycle), 10, 10).predictions[0]
+            self.assertEqual(result.shown_kmh, 0)
+            self.assertIn(words, result.words)
 
     def test_a_fine_ring_is_not_for_a_hand(self) -> None:
-        told = magnet_test(fit(CAR), evaluate(fit(CAR)), 40, 10)
-        self.assertTrue(any("Do the spin test" in note for note in told.notes))
+        result = magnet_test(installation(CAR), evaluate(installation(CAR)), 40, 10)
+        self.assertTrue(any("Do the spin test" in note for note in result.notes))
 
 
 class Wires(TestCase):
     def test_unknown_wires_are_tested_first_and_a_coil_is_twisted(self) -> None:
-        given = fit(
+        given = installation(
             CAR, sensor={"kind": "variable_reluctance", "wires": [{"colour": "grey"}, {"colour": "", "role": "shield", "pin": "B2"}]},
             signal={"vr": {"measured_vpp": 2, "at_hz": 100}, "lead": {"permanent_feed": True}}, purpose="brake_control",
         )  # fmt: skip
@@ -329,7 +338,7 @@ class Wires(TestCase):
         self.assertTrue(wiring_pdf(sheet).startswith(b"%PDF"))
 
     def test_what_a_supplier_asks_is_answered_or_marked(self) -> None:
-        sheet = wiring_sheet(fit(CAR), evaluate(fit(CAR)))
+        sheet = wiring_sheet(installation(CAR), evaluate(installation(CAR)))
         unknown = {row.asked for row in sheet.order if not row.known}
         self.assertEqual(unknown, {"Which shaft or wheel", "Plug at the sensor", "Wheels driven"})
         answers = {row.asked: row.answer for row in sheet.order}
@@ -357,7 +366,7 @@ class Called:
 class Commands(TestCase):
     def in_a_file(self, given: dict[str, Any], *arguments: str, stdin: str = "") -> Called:
         with tempfile.TemporaryDirectory() as folder:
-            file = Path(folder) / "one.fit.json"
+            file = Path(folder) / "one.installation.json"
             file.write_text(json.dumps(given), "utf-8")
             return Called(arguments[0], str(file), *arguments[1:], given=stdin)
 
@@ -369,7 +378,7 @@ class Commands(TestCase):
         self.assertAlmostEqual(float(last[1]), 30, delta=1)
 
     def test_a_reader_behind_a_converter_listens_to_its_wire(self) -> None:
-        given = document(CAR, signal={"converter": {"wanted_per_km": 8000}}, readouts__0__typed=8000)
+        given = document(CAR, signal={"converter": {"target_pulses_per_km": 8000}}, readouts__0__current_setting=8000)
         pulses = self.in_a_file(given, "generator", "--speed", "60", "--seconds", "2")
         self.assertIn(",converter", pulses.stdout)
         shown = self.in_a_file(given, "reader", stdin=pulses.stdout).stdout.splitlines()[-1]
@@ -391,7 +400,7 @@ class Commands(TestCase):
         self.assertAlmostEqual(pulses.stdout.count("sensor"), 30 * 24.905, delta=2)
 
     def test_gauge_and_satellite(self) -> None:
-        gauge = Called("gauge", "--pulses-per-km", "16000", "--end-kmh", "180", given="hz\n400\n9000\n")
+        gauge = Called("gauge", "--pulses-per-km", "16000", "--scale-end-kmh", "180", given="hz\n400\n9000\n")
         self.assertEqual(gauge.stdout.splitlines(), ["hz,needle_kmh", "400,90", "9000,180"])
         self.assertEqual(Called("satellite", "--seconds", "2", "--rate-hz", "1").stdout.count("$GPRMC"), 3)
 
@@ -419,7 +428,7 @@ class Commands(TestCase):
 
     def test_nobody_reads_on_is_no_error(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
-            file = Path(folder) / "one.fit.json"
+            file = Path(folder) / "one.installation.json"
             file.write_text(json.dumps(CAR), "utf-8")
             command = f"{sys.executable} -m speedchain bench generator {file} --seconds 60 | head -2"
             done = subprocess.run(command, shell=True, capture_output=True, text=True, check=False, timeout=60)
@@ -430,7 +439,7 @@ class Commands(TestCase):
 class Edges(TestCase):
     def test_bounces_are_shorter_than_the_pulse_and_filtered_out(self) -> None:
         """Of each closing only the last, lasting, contact is left."""
-        cycle = fit(CYCLE, target=MAGNETS, readouts__0__input={"shortest_us": 550})
+        cycle = installation(CYCLE, target=MAGNETS, readouts__0__input={"min_pulse_us": 550})
         line = line_of(cycle, evaluate(cycle), Faults(bounce_ms=1))
         travel = line.travel(Profile.swept(30, 30, 1), 0.0, 20.0)
         edges = edges_of(line, travel, 0, 200, 3)
@@ -443,7 +452,7 @@ class Edges(TestCase):
         np.testing.assert_allclose(follows(time, np.full(20, 80.0), 0.3), 80)
 
     def test_pulses_of_noise_free_teeth_fall_evenly(self) -> None:
-        car = fit(CAR)
+        car = installation(CAR)
         line = line_of(car, evaluate(car), Faults())
         travel = line.travel(Profile.swept(80, 80, 1), 0.0, 5.0)
         edges = edges_of(line, travel, 0, 500, 0)

@@ -2,21 +2,23 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any, get_args
 from unittest import TestCase
 
 from speedchain import evaluate
-from speedchain.bands import BandCode
 from speedchain.catalogue import catalogue
 from speedchain.drive.model import DriveKind
-from speedchain.evidence import LINKS, Test
-from speedchain.purposes import Purpose, SensedAt, VehicleKind
+from speedchain.fields.evidence import STAGES, Test
+from speedchain.fields.purposes import Purpose, SensedAt, VehicleKind
+from speedchain.glossary import TERMS, as_markdown
 from speedchain.readout.encodings import EncodingCode
+from speedchain.regulations.speedometer import BandCode
 from speedchain.sensor import SensorKind
 from speedchain.target.model import TargetKind
 from speedchain.wheel.entries import Factor, Source, SpeedBasis
 from speedchain.wheel.model import WheelMethod
-from tests.fits import CAR, fit
+from tests.installations import CAR, installation
 
 
 class Choices(TestCase):
@@ -43,17 +45,17 @@ class Choices(TestCase):
                 self.assertEqual(len(set(labels)), len(labels))
                 self.assertTrue(all(labels))
 
-    def test_every_start_is_a_fit_whose_sensor_sees_its_target(self) -> None:
+    def test_every_start_is_a_installation_whose_sensor_sees_its_target(self) -> None:
         for start in catalogue().starts:
             changes: dict[str, Any] = {
                 "vehicle_kind": start.vehicle_kind,
                 "target__kind": start.target_kind,
                 "sensor__kind": start.sensor_kind,
                 "readouts__0__encoding": start.encoding,
-                "wheel": {"method": "typed", "typed": {"circumference_mm": 2000}},
+                "wheel": {"method": "entered", "entered": {"circumference_mm": 2000}},
             }
             with self.subTest(start.vehicle_kind):
-                result = evaluate(fit(CAR, **changes))
+                result = evaluate(installation(CAR, **changes))
                 self.assertNotIn("sensor.blind", [finding.code for finding in result.findings])
 
     def test_methods_are_offered_where_they_make_sense(self) -> None:
@@ -61,11 +63,11 @@ class Choices(TestCase):
             kind.code: {one.code for one in catalogue().wheel_methods if kind.code in one.vehicle_kinds}
             for kind in catalogue().vehicle_kinds
         }
-        self.assertEqual(offered["boat"], {"paddle", "typed"})
+        self.assertEqual(offered["boat"], {"paddle", "entered"})
         self.assertNotIn("chart", offered["car"])
         self.assertIn("chart", offered["velomobile"])
         for kind, methods in offered.items():
-            self.assertIn("typed", methods)
+            self.assertIn("entered", methods)
             self.assertEqual("roll_out" in methods, kind != "boat")
 
     def test_every_common_size_can_be_read_and_is_sorted_into_its_kind(self) -> None:
@@ -84,8 +86,8 @@ class Choices(TestCase):
                 self.assertIn("stands", guide.caution)
 
     def test_every_link_can_be_proven_by_some_test(self) -> None:
-        for link in LINKS:
-            able = [test.code for test in catalogue().tests if link in test.proves]
+        for stage in STAGES:
+            able = [test.code for test in catalogue().tests if stage in test.proves]
             self.assertIn("road", able)
             self.assertIn("water", able)
 
@@ -93,3 +95,15 @@ class Choices(TestCase):
         for purpose in catalogue().purposes:
             self.assertTrue(purpose.sense_at)
             self.assertTrue(purpose.why.endswith("."))
+
+
+class Glossary(TestCase):
+    def test_the_page_in_docs_is_fresh_and_every_term_has_one_line(self) -> None:
+        """docs/glossary.md is `speedchain.glossary.as_markdown()`."""
+        page = Path(__file__).resolve().parents[2] / "docs" / "glossary.md"
+        self.assertEqual(page.read_text("utf-8"), as_markdown())
+        terms = [one.term for one in TERMS]
+        self.assertEqual(len(terms), len(set(terms)))
+        for one in TERMS:
+            self.assertNotIn("\n", one.meaning)
+            self.assertTrue(one.meaning)

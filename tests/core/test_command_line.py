@@ -7,7 +7,7 @@ import tempfile
 from pathlib import Path
 from unittest import TestCase
 
-from tests.fits import CAR, document
+from tests.installations import CAR, document
 
 
 def run(*arguments: str, given: str = "") -> subprocess.CompletedProcess[str]:
@@ -18,7 +18,7 @@ def run(*arguments: str, given: str = "") -> subprocess.CompletedProcess[str]:
 class CommandLine(TestCase):
     def test_evaluate_a_file(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
-            file = Path(folder) / "front.fit.json"
+            file = Path(folder) / "front.installation.json"
             file.write_text(json.dumps(CAR), "utf-8")
             done = run("evaluate", str(file))
         self.assertEqual(done.returncode, 0, done.stderr)

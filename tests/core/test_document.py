@@ -1,4 +1,4 @@
-"""The fit document: what it refuses and where it says so."""
+"""The installation document: what it refuses and where it says so."""
 
 import json
 from typing import Any
@@ -7,14 +7,21 @@ from unittest import TestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from speedchain import FitError, SpeedchainError, evaluate, read_fit, read_fit_json, write_fit_json
-from tests.fits import CAR, CYCLE, document, fit
+from speedchain import (
+    DocumentError,
+    SpeedchainError,
+    evaluate,
+    read_installation,
+    read_installation_json,
+    write_installation_json,
+)
+from tests.installations import CAR, CYCLE, document, installation
 
 
 class Refusals(TestCase):
     def problem(self, path: str, base: dict[str, Any] = CAR, **changes: Any) -> Any:
-        with self.assertRaises(FitError) as caught:
-            read_fit(document(base, **changes))
+        with self.assertRaises(DocumentError) as caught:
+            read_installation(document(base, **changes))
         found = {problem.path: problem for problem in caught.exception.problems}
         self.assertIn(path, found)
         return found[path]
@@ -30,7 +37,7 @@ class Refusals(TestCase):
         self.assertIn("no such field", self.problem("colour", colour="red").message)
         self.assertIn("not be empty", self.problem("name", name="  ").message)
         self.assertIn("too long", self.problem("name", name="x" * 81).message)
-        self.assertIn("1.0", self.problem("version", version=2).message + "1.0")
+        self.assertIn("1.0", self.problem("version", version=3).message + "1.0")
         self.assertIn("10 to 6000", self.typed_diameter("61.2 m").limit)
 
     def typed_diameter(self, text: str) -> Any:
@@ -44,8 +51,10 @@ class Refusals(TestCase):
         self.assertIn("a turn", self.problem("wheel.roll_out.distance_mm", wheel=wheel).message)
 
     def test_a_test_that_proves_nothing_here(self) -> None:
-        proof = {"test": "spin", "on": "2026-05-01"}
-        self.assertIn("cannot prove the wheel", self.problem("wheel.proof.test", wheel__proof=proof).message)
+        verification = {"test": "spin", "on": "2026-05-01"}
+        self.assertIn(
+            "cannot prove the wheel", self.problem("wheel.verification.test", wheel__verification=verification).message
+        )
 
     def test_a_reader_range_the_wrong_way_round(self) -> None:
         readout = {"name": "Dash", "encoding": "circumference_mm", "minimum": 3000, "maximum": 500}
@@ -53,21 +62,21 @@ class Refusals(TestCase):
 
     def test_json_that_is_none(self) -> None:
         for text in ("", "{", "[1", "\x00", '{"name": NaN}', b"\xff\xfe", "[" * 100_000, '{"a":' + "9" * 5000 + "}"):
-            with self.subTest(text[:9]), self.assertRaises(FitError):
-                read_fit_json(text)
+            with self.subTest(text[:9]), self.assertRaises(DocumentError):
+                read_installation_json(text)
 
 
 class RoundTrips(TestCase):
     def test_what_is_written_is_read_back_the_same(self) -> None:
         for base in (CAR, CYCLE):
-            original = fit(base)
-            self.assertEqual(read_fit_json(write_fit_json(original)), original)
+            original = installation(base)
+            self.assertEqual(read_installation_json(write_installation_json(original)), original)
 
     def test_text_with_units_becomes_the_number(self) -> None:
-        wheel = {"method": "typed", "typed": {"circumference_mm": "2.105 m"}}
-        read = fit(CYCLE, wheel=wheel, readouts__0__typed="210.5 cm", check_speed_kmh="20 mph")
-        self.assertEqual(read.wheel.typed.circumference_mm, 2105)
-        self.assertEqual(read.readouts[0].typed, 2105)
+        wheel = {"method": "entered", "entered": {"circumference_mm": "2.105 m"}}
+        read = installation(CYCLE, wheel=wheel, readouts__0__current_setting="210.5 cm", check_speed_kmh="20 mph")
+        self.assertEqual(read.wheel.entered.circumference_mm, 2105)
+        self.assertEqual(read.readouts[0].current_setting, 2105)
         self.assertAlmostEqual(read.check_speed_kmh, 32.18688)
 
 
@@ -78,7 +87,14 @@ json_values = st.recursive(
 )
 paths = st.sampled_from(
     ["wheel", "wheel__marking__text", "wheel__method", "target__count", "target__edges", "drive", "sensor__kind"]
-    + ["readouts", "readouts__0__typed", "readouts__0__encoding", "readouts__0__step", "check_speed_kmh", "signal"]
+    + [
+        "readouts",
+        "readouts__0__current_setting",
+        "readouts__0__encoding",
+        "readouts__0__step",
+        "check_speed_kmh",
+        "signal",
+    ]
 )
 
 
@@ -87,13 +103,13 @@ class Properties(TestCase):
     @given(paths, json_values)
     def test_no_input_raises_anything_but_its_own_errors(self, path: str, value: Any) -> None:
         try:
-            result = evaluate(read_fit(document(CAR, **{path: value})))
+            result = evaluate(read_installation(document(CAR, **{path: value})))
         except SpeedchainError as error:
             self.assertTrue(all(problem.message for problem in error.problems))
         else:
-            json.dumps([link.value for link in result.links], allow_nan=False)
+            json.dumps([stage.value for stage in result.stages], allow_nan=False)
 
     @given(json_values)
     def test_any_document_at_all(self, value: Any) -> None:
         with self.assertRaises(SpeedchainError):
-            read_fit(value)
+            read_installation(value)

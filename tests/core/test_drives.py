@@ -7,28 +7,28 @@ from unittest import TestCase
 
 from speedchain import evaluate
 from speedchain.drive import Drive, DriveDetail, evaluate_drive
-from speedchain.errors import FitError
-from speedchain.findings import Finding
-from speedchain.links import Link
-from tests.fits import fit
+from speedchain.fields.errors import DocumentError
+from speedchain.stages.findings import Finding
+from speedchain.stages.result import Stage
+from tests.installations import installation
 
 BOX = {"axle_ratio": 4.1, "low_ratio": 2.5}
 CABLE = {"axle_ratio": 3.5, "drive_teeth": 8, "driven_teeth": 20}
 
 
 class Arrangements(TestCase):
-    def drive(self, purpose: str = "gearbox_or_gauge", **entries: Any) -> tuple[Link, DriveDetail, list[str]]:
+    def drive(self, purpose: str = "gearbox_or_gauge", **entries: Any) -> tuple[Stage, DriveDetail, list[str]]:
         findings: list[Finding] = []
-        link, detail = evaluate_drive(Drive(**entries), purpose, findings, 2000.0, 60.0)
-        return link, detail, [finding.code for finding in findings]
+        stage, detail = evaluate_drive(Drive(**entries), purpose, findings, 2000.0, 60.0)
+        return stage, detail, [finding.code for finding in findings]
 
     def test_a_counted_ratio_is_computed_and_doubled_when_one_wheel_is_held(self) -> None:
         for held, ratio in ((False, 3.73), (True, 7.46)):
             entry = {"basis": "counted", "wheel_turns": 10, "shaft_turns": 37.3, "one_wheel_held": held}
-            link, _, _ = self.drive(kind="axle_ratio", axle_ratio=entry)
-            self.assertAlmostEqual(link.value, ratio)
-            self.assertEqual(link.evidence, "measured")
-            self.assertAlmostEqual(link.relative_standard_uncertainty_pct, 100 * 0.05 / 3**0.5 / 37.3)
+            stage, _, _ = self.drive(kind="axle_ratio", axle_ratio=entry)
+            self.assertAlmostEqual(stage.value, ratio)
+            self.assertEqual(stage.evidence, "measured")
+            self.assertAlmostEqual(stage.relative_standard_uncertainty_pct, 100 * 0.05 / 3**0.5 / 37.3)
 
     def test_a_ratio_that_is_missing_or_absurd_is_refused(self) -> None:
         for entry, path in [
@@ -36,8 +36,8 @@ class Arrangements(TestCase):
             ({"basis": "counted"}, "shaft_turns"),
             ({"basis": "counted", "wheel_turns": 1, "shaft_turns": 600}, "shaft_turns"),
         ]:
-            with self.assertRaises(FitError) as caught:
-                fit(drive={"kind": "axle_ratio", "axle_ratio": entry})
+            with self.assertRaises(DocumentError) as caught:
+                installation(drive={"kind": "axle_ratio", "axle_ratio": entry})
             self.assertEqual(caught.exception.problems[0].path, f"drive.axle_ratio.{path}")
 
     def test_a_shaft_tells_of_the_wheel_on_the_stand_before_the_spin_test(self) -> None:
@@ -54,8 +54,8 @@ class Arrangements(TestCase):
             ("gearbox", "high", 4.1),
             ("gearbox", "low", 10.25),
         ]:
-            link, _, codes = self.drive(kind="transfer_box", transfer_box={**BOX, "range": used, "sensed": side})
-            self.assertAlmostEqual(link.value, ratio)
+            stage, _, codes = self.drive(kind="transfer_box", transfer_box={**BOX, "range": used, "sensed": side})
+            self.assertAlmostEqual(stage.value, ratio)
             self.assertEqual("drive.range" in codes, side == "gearbox")
 
     def test_a_geared_rotor_stands_still_when_coasting(self) -> None:
@@ -65,12 +65,12 @@ class Arrangements(TestCase):
             ({"gear_ratio": 4.4, "sensed": "wheel"}, 1.0, False),
             ({}, 1.0, False),
         ]:
-            link, _, codes = self.drive(kind="hub_motor", hub_motor=motor)
-            self.assertEqual((link.value, "drive.freewheel" in codes), (ratio, warned))
+            stage, _, codes = self.drive(kind="hub_motor", hub_motor=motor)
+            self.assertEqual((stage.value, "drive.freewheel" in codes), (ratio, warned))
 
     def test_the_better_driven_gear_is_named(self) -> None:
-        link, detail, codes = self.drive(kind="cable", cable=CABLE)
-        self.assertAlmostEqual(link.value, 1.4)
+        stage, detail, codes = self.drive(kind="cable", cable=CABLE)
+        self.assertAlmostEqual(stage.value, 1.4)
         self.assertEqual(detail.best_driven_teeth, 23)
         self.assertIn("drive.driven_gear", codes)
         self.assertEqual([gear.teeth for gear in detail.gears if gear.in_use], [20])
@@ -81,17 +81,19 @@ class Arrangements(TestCase):
 
     def test_a_gauge_with_its_constant_reads_what_the_gears_give(self) -> None:
         """With 700 turns a km on a gauge of 621.4 (1000 a mile) the needle reads 12.7 % high."""
-        gauge = {"name": "Gauge", "encoding": "turns_per_mile", "typed": 1000}
-        wheel = {"method": "typed", "typed": {"circumference_mm": 2000}}
-        told = evaluate(fit(wheel=wheel, drive={"kind": "cable", "cable": CABLE}, target__count=1, readouts=[gauge]))
-        gears = {gear.teeth: gear.error_pct for gear in told.drive_detail.gears}
-        self.assertAlmostEqual(told.shown.error_pct, gears[20])
+        gauge = {"name": "Gauge", "encoding": "turns_per_mile", "current_setting": 1000}
+        wheel = {"method": "entered", "entered": {"circumference_mm": 2000}}
+        evaluation = evaluate(
+            installation(wheel=wheel, drive={"kind": "cable", "cable": CABLE}, target__count=1, readouts=[gauge])
+        )
+        gears = {gear.teeth: gear.error_pct for gear in evaluation.drive_detail.gears}
+        self.assertAlmostEqual(evaluation.shown.error_pct, gears[20])
         self.assertAlmostEqual(gears[20], 100 * (700 * 1.609344 / 1000 - 1))
 
     def test_no_gears_at_all_is_refused(self) -> None:
-        with self.assertRaises(FitError) as caught:
-            fit(drive={"kind": "cable", "cable": {**CABLE, "least_driven_teeth": 20, "most_driven_teeth": 15}})
-        self.assertEqual(caught.exception.problems[0].path, "drive.cable.most_driven_teeth")
+        with self.assertRaises(DocumentError) as caught:
+            installation(drive={"kind": "cable", "cable": {**CABLE, "min_driven_teeth": 20, "max_driven_teeth": 15}})
+        self.assertEqual(caught.exception.problems[0].path, "drive.cable.max_driven_teeth")
 
 
 class Purposes(TestCase):
@@ -99,7 +101,7 @@ class Purposes(TestCase):
         shaft = {"kind": "axle_ratio", "axle_ratio": {"ratio": 3.73}}
         for changes, code in [
             ({"purpose": "true_speed", "drive": {"driven": True}}, "drive.driven_wheel"),
-            ({"purpose": "slip_control"}, "purpose.phantom_slip"),
+            ({"purpose": "slip_control"}, "purpose.false_slip"),
             ({"purpose": "brake_control", "drive": shaft}, "purpose.brake_at_wheel"),
             ({"purpose": "gearbox_or_gauge"}, "purpose.shaft"),
             ({"purpose": "cycle_display", "vehicle_kind": "e_bike"}, "purpose.assist"),
@@ -107,6 +109,6 @@ class Purposes(TestCase):
             ({"purpose": "direction"}, "purpose.two_channels"),
         ]:
             with self.subTest(code):
-                found = [finding.code for finding in evaluate(fit(**changes)).findings]
+                found = [finding.code for finding in evaluate(installation(**changes)).findings]
                 self.assertIn(code, found)
-        self.assertEqual([f.code for f in evaluate(fit()).findings], [])
+        self.assertEqual([f.code for f in evaluate(installation()).findings], [])

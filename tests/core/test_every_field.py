@@ -1,14 +1,14 @@
-"""Every quantity of the fit document against every kind of bad input."""
+"""Every quantity of the installation document against every kind of bad input."""
 
 from __future__ import annotations
 
 from typing import Any
 from unittest import TestCase
 
-from speedchain import Fit, read_fit
-from speedchain.errors import FitError
-from speedchain.units import Typed
-from tests.fits import CAR, document
+from speedchain import Installation, read_installation
+from speedchain.fields.errors import DocumentError
+from speedchain.fields.types import Typed
+from tests.installations import CAR, document
 
 RICH = document(
     CAR,
@@ -26,7 +26,7 @@ RICH = document(
             "set_circumference_mm": 1980, "shown_kmh": 50, "true_kmh": 50, "shown_km": 1, "true_km": 1, "time_s": 72,
             "relative_uncertainty_pct": 1,
         },
-        "typed": {"circumference_mm": 1980, "relative_uncertainty_pct": 1},
+        "entered": {"circumference_mm": 1980, "relative_uncertainty_pct": 1},
         "paddle": {"pulses_per_nautical_mile": 20000, "calibration_pct": 1, "relative_uncertainty_pct": 1},
         "measured": {"pressure_bar": 2.2, "tread_depth_mm": 7},
         "corrections": {
@@ -41,8 +41,8 @@ RICH = document(
         "transfer_box": {"axle_ratio": 4.1, "low_ratio": 2.5},
         "hub_motor": {"gear_ratio": 4.4},
         "cable": {
-            "axle_ratio": 3.5, "drive_teeth": 8, "driven_teeth": 20, "least_driven_teeth": 15,
-            "most_driven_teeth": 25, "wanted_turns": 1000,
+            "axle_ratio": 3.5, "drive_teeth": 8, "driven_teeth": 20, "min_driven_teeth": 15,
+            "max_driven_teeth": 25, "wanted_turns": 1000,
         },
     },
     target={
@@ -65,54 +65,54 @@ RICH = document(
     sensor={
         "kind": "hall_gear_tooth",
         "facts": {
-            "body_mm": 12, "strip_length_mm": 3, "strip_width_mm": 0.5, "strip_offset_mm": 1, "crook_deg": 10,
-            "pair_mm": 2.5, "depth_mm": 1, "supply_low_v": 4.5, "supply_high_v": 24, "output": "open_collector",
-            "most_hz": 15000, "rated_gap_mm": 1.5, "rated_pitch_mm": 6, "operate_mt": 12, "release_mt": 8,
-            "coldest_c": -40, "hottest_c": 125,
+            "body_diameter_mm": 12, "element_length_mm": 3, "element_width_mm": 0.5, "element_offset_mm": 1, "element_angle_tolerance_deg": 10,
+            "element_spacing_mm": 2.5, "depth_mm": 1, "supply_min_v": 4.5, "supply_max_v": 24, "output": "open_collector",
+            "max_frequency_hz": 15000, "rated_air_gap_mm": 1.5, "rated_pitch_mm": 6, "operate_point_mt": 12, "release_point_mt": 8,
+            "temperature_min_c": -40, "temperature_max_c": 125,
         },
-        "spot": {"feature": "arrow", "along_mm": 0, "across_mm": 1},
-        "needs": {"lowest_kmh": 5, "top_kmh": 200, "supply_v": 12, "hot_c": 90},
+        "element_mark": {"feature": "arrow", "along_mm": 0, "across_mm": 1},
+        "needs": {"min_speed_kmh": 5, "max_speed_kmh": 200, "supply_v": 12, "ambient_max_c": 90},
     },
     placement={
-        "gap_mm": 1, "sideways_mm": 0.5, "clocking_deg": 90, "lean_deg": 2, "unsure_mm": 0.5, "bearing_play_mm": 0.05,
-        "heat_rise_k": 60, "second": {"spacing_mm": 8}, "original_reach_mm": 27, "reach_mm": 28,
+        "air_gap_mm": 1, "lateral_offset_mm": 0.5, "clocking_angle_deg": 90, "tilt_deg": 2, "fitting_tolerance_mm": 0.5, "bearing_play_mm": 0.05,
+        "temperature_rise_k": 60, "second_channel": {"spacing_mm": 8}, "original_reach_mm": 27, "reach_mm": 28,
         "bracket": {
             "bolt_spacing_mm": 25, "bolt_hole_mm": 6.5, "reach_mm": 60, "slot_travel_mm": 6, "sensor_hole_mm": 12.2,
             "thickness_mm": 3, "bend_mm": 20, "kerf_mm": 0.1,
         },
     },
     signal={
-        "vr": {"measured_vpp": 2, "at_hz": 100, "gap_mm": 1},
+        "vr": {"measured_vpp": 2, "at_hz": 100, "air_gap_mm": 1},
         "measured": {"low_v": 0.5, "high_v": 4},
         "lead": {
             "length_m": 3, "pf_per_m": 100, "pull_up_ohm": 4700, "pull_up_v": 5, "load_ohm": 100, "low_ma": 7,
             "high_ma": 14, "fuse_a": 3,
         },
         "conditioner": {
-            "kind": "comparator", "supply_v": 5, "noise_v": 0.05, "r_in_ohm": 10000, "arming_v": 0.3, "most_vpp": 50,
-            "most_hz": 10000, "output_v": 5,
+            "kind": "comparator", "supply_v": 5, "noise_v": 0.05, "input_resistor_ohm": 10000, "arming_v": 0.3, "max_input_vpp": 50,
+            "max_frequency_hz": 10000, "output_v": 5,
         },
         "converter": {
-            "wanted_per_km": 16000, "cable_turns_per_km": 621, "motor_pulses": 200, "most_numerator": 9999,
-            "most_denominator": 9999, "set_to": [{"numerator": 2, "denominator": 3}], "cap_kmh": 200, "averaged": 2,
-            "most_in_hz": 10000, "most_out_hz": 5000,
+            "target_pulses_per_km": 16000, "cable_turns_per_km": 621, "motor_pulses": 200, "max_numerator": 9999,
+            "max_denominator": 9999, "setting": [{"numerator": 2, "denominator": 3}], "cap_kmh": 200, "averaged": 2,
+            "max_input_hz": 10000, "max_output_hz": 5000,
         },
-        "analogue": {"pwm_hz": 1000, "supply_v": 5, "full_kmh": 200, "r_ohm": 10000, "c_nf": 1000, "load_ohm": 100000},
+        "analogue": {"pwm_hz": 1000, "supply_v": 5, "full_scale_kmh": 200, "r_ohm": 10000, "c_nf": 1000, "load_ohm": 100000},
     },
-    trials=[{"test": "spin", "on": "2026-05-02", "outcome": "agreed", "expected_kmh": 6.9, "shown_kmh": 7}],
+    test_records=[{"test": "spin", "on": "2026-05-02", "outcome": "agreed", "expected_kmh": 6.9, "shown_kmh": 7}],
     readouts=[
         {
-            "name": "Dash", "encoding": "pulses_per_km", "told_pulses_per_turn": 1, "told_gear_ratio": 1,
-            "base_pulses_per_km": 500, "typed": 24000, "minimum": 1, "maximum": 99999, "display_step_kmh": 1,
+            "name": "Dash", "encoding": "pulses_per_km", "set_pulses_per_turn": 1, "set_gear_ratio": 1,
+            "base_pulses_per_km": 500, "current_setting": 24000, "minimum": 1, "maximum": 99999, "display_step_kmh": 1,
             "custom": {"label": "Own", "scale": 1, "minimum": 1, "maximum": 9, "step": 1},
-            "table": [{"speed_kmh": 50, "typed_hz": 300}],
+            "table": [{"speed_kmh": 50, "set_frequency_hz": 300}],
             "codes": [{"code": "1", "circumference_mm": 2000}],
-            "timing": {"gate_s": 0.5, "tick_us": 4, "pulses_averaged": 1, "time_out_s": 2, "minimum_kmh": 2},
+            "timing": {"gate_s": 0.5, "timer_tick_us": 4, "pulses_averaged": 1, "time_out_s": 2, "minimum_kmh": 2},
             "input": {
-                "low_v": 0.8, "high_v": 2, "most_v": 15, "supply_v": 5, "pull_up_ohm": 2200, "most_hz": 9000,
-                "shortest_us": 20, "hold_off_ms": 0.1,
+                "max_low_v": 0.8, "min_high_v": 2, "max_input_v": 15, "supply_v": 5, "pull_up_ohm": 2200, "max_frequency_hz": 9000,
+                "min_pulse_us": 20, "dead_time_ms": 0.1,
             },
-            "end_kmh": 220,
+            "scale_end_kmh": 220,
             "card": [{"speed_kmh": 50, "read_kmh": 51}, {"speed_kmh": 100, "read_kmh": 101}],
         }
     ],
@@ -149,19 +149,19 @@ class EveryQuantity(TestCase):
             path.rsplit("__", 2)[-1] if not path[-1].isdigit() else path.rsplit("__", 2)[-2]
             for path in quantities(RICH)
         }
-        for part in _parts(Fit):
+        for part in _parts(Installation):
             for name, field in part.model_fields.items():
                 if any(isinstance(mark, Typed) for mark in field.metadata):
                     self.assertIn(name, named, part.__name__)
 
     def test_bad_input_is_refused_on_its_field_with_limit_and_remedy(self) -> None:
-        read_fit(RICH)
+        read_installation(RICH)
         for path in quantities(RICH):
             for bad in BAD:
                 if path.endswith("step"):
                     continue
-                with self.subTest(f"{path} {bad[:12]!r}"), self.assertRaises(FitError) as caught:
-                    read_fit(document(RICH, **{path: bad}))
+                with self.subTest(f"{path} {bad[:12]!r}"), self.assertRaises(DocumentError) as caught:
+                    read_installation(document(RICH, **{path: bad}))
                 problem = caught.exception.problems[0]
                 self.assertEqual(problem.path, path.replace("__", "."))
                 self.assertTrue(problem.remedy)
@@ -178,13 +178,13 @@ class EveryQuantity(TestCase):
             ("readouts__0__digits", 10, "at most 9"),
             ("wheel__measured__on", "yesterday", "not a date"),
             ("wheel__measured__on", "2026-02-30", "not a date"),
-            ("band", "ours", "not one of the choices"),
+            ("speedometer_rule", "ours", "not one of the choices"),
             ("sensed_at", "middle left", "not one of the choices"),
             ("wheel__speed_derived__basis", "guess", "not one of the choices"),
             ("drive__axle_ratio__one_wheel_held", "perhaps", "Yes or no"),
         ]:
-            with self.subTest(f"{path} {bad}"), self.assertRaises(FitError) as caught:
-                read_fit(document(RICH, **{path: bad}))
+            with self.subTest(f"{path} {bad}"), self.assertRaises(DocumentError) as caught:
+                read_installation(document(RICH, **{path: bad}))
             problem = caught.exception.problems[0]
             self.assertEqual(problem.path, path.replace("__", "."))
             self.assertIn(word, problem.message)
@@ -192,9 +192,9 @@ class EveryQuantity(TestCase):
 
     def test_pasted_spaces_and_commas_are_read(self) -> None:
         for text in ("1 980", "1\u00a0980", "1\u202f980,0", " 1980 mm ", "198 cm", "1,98 m"):
-            fit = read_fit(document(RICH, wheel__typed__circumference_mm=text))
-            assert fit.wheel.typed is not None
-            self.assertEqual(fit.wheel.typed.circumference_mm, 1980)
+            installation = read_installation(document(RICH, wheel__entered__circumference_mm=text))
+            assert installation.wheel.entered is not None
+            self.assertEqual(installation.wheel.entered.circumference_mm, 1980)
 
 
 def _parts(model: Any, seen: set[Any] | None = None) -> set[Any]:

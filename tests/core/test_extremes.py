@@ -12,39 +12,39 @@ from pathlib import Path
 from typing import Any, get_args
 from unittest import TestCase
 
-from speedchain import Fit, evaluate, read_fit
+from speedchain import Installation, evaluate, read_installation
 from speedchain.bench.card import card_of
-from speedchain.bench.hand import magnet_test, spin_test
-from speedchain.bench.line import Faults
-from speedchain.bench.live import Moment, bench_moment
+from speedchain.bench.hand_tests import magnet_test, spin_test
+from speedchain.bench.moment import Moment, bench_moment
 from speedchain.bench.profile import Profile
-from speedchain.chain import EVALUATION
+from speedchain.bench.simulation import Faults
 from speedchain.drive.model import DriveKind
-from speedchain.errors import FitError, InputError
-from speedchain.over_speed import over_speed
+from speedchain.evaluation import EVALUATION
+from speedchain.fields.errors import DocumentError, InputError
+from speedchain.fields.types import Typed
 from speedchain.placement import Placement
 from speedchain.placement.view import view_placement
 from speedchain.readout.encodings import EncodingCode
 from speedchain.sensor.choice import choose_sensor
-from speedchain.signal_view import view_signal
+from speedchain.sheets.wiring import wiring_sheet
 from speedchain.target.model import SpokeWheel
 from speedchain.target.spokes import plan_spokes
-from speedchain.tyre_change import NewTyre, change_tyre
-from speedchain.units import Typed
-from speedchain.vehicle import SheetSettings, vehicle_sheet
+from speedchain.vehicle.sheet import SheetSettings, vehicle_sheet
+from speedchain.vehicle.tyre_change import NewTyre, change_tyre
+from speedchain.views.over_speed import over_speed
+from speedchain.views.signal import view_signal
 from speedchain.wheel import compare
 from speedchain.wheel.model import WheelMethod
-from speedchain.wiring import wiring_sheet
 from speedchain.workpieces import WRITERS, ring_outline
 from tests.core.test_every_field import RICH, quantities
-from tests.fits import document
+from tests.installations import document
 
 EARLIER = Path(__file__).parent / "version_1"
 
 
 def limits(path: str) -> tuple[float, float] | None:
     """The limits of the quantity at a path of the document, if it is one of the typed kinds."""
-    model: Any = Fit
+    model: Any = Installation
     field = None
     for name in path.split("__"):
         if name.isdigit():
@@ -76,17 +76,17 @@ class Extremes(TestCase):
     def everything(self, given: dict[str, Any]) -> bool:
         """All that is computed from a document; False when the document itself is refused."""
         try:
-            fit = read_fit(given)
-        except FitError as error:
+            installation = read_installation(given)
+        except DocumentError as error:
             self.assertTrue(all(problem.message for problem in error.problems))
             return False
-        told = evaluate(fit)
-        self.assertTrue(finite(EVALUATION.dump_python(told)))
-        self.assertTrue(finite(over_speed(fit, told).shown_kmh))
-        comparison = compare(fit.wheel, fit.vehicle_kind, 4.0)
+        evaluation = evaluate(installation)
+        self.assertTrue(finite(EVALUATION.dump_python(evaluation)))
+        self.assertTrue(finite(over_speed(installation, evaluation).shown_kmh))
+        comparison = compare(installation.wheel, installation.vehicle_kind, 4.0)
         self.assertTrue(all(math.isfinite(line.deviation) for line in comparison.lines))
-        self.assertTrue(math.isfinite(change_tyre(fit, NewTyre(marking="28-622"), (fit,)).change_pct))
-        sheet = vehicle_sheet(((1, fit), (2, fit)), SheetSettings(track_mm=1500, radius_m=6))
+        self.assertTrue(math.isfinite(change_tyre(installation, NewTyre(marking="28-622"), (installation,)).change_pct))
+        sheet = vehicle_sheet(((1, installation), (2, installation)), SheetSettings(track_mm=1500, radius_m=6))
         self.assertTrue(all(math.isfinite(row.frequency_hz) for row in sheet.rows))
         return True
 
@@ -107,12 +107,16 @@ class Extremes(TestCase):
         codes = [code for code in get_args(EncodingCode) if code != "frequency_table"]
         for method in get_args(WheelMethod):
             for kind in get_args(DriveKind):
-                given = document(RICH, wheel__method=method, drive__kind=kind, readouts__0__typed=None)
+                given = document(RICH, wheel__method=method, drive__kind=kind, readouts__0__current_setting=None)
                 with self.subTest(f"{method} {kind}"):
                     self.assertTrue(self.everything(given))
         for code in codes:
             with self.subTest(code):
-                blank = {"readouts__0__minimum": None, "readouts__0__maximum": None, "readouts__0__typed": None}
+                blank = {
+                    "readouts__0__minimum": None,
+                    "readouts__0__maximum": None,
+                    "readouts__0__current_setting": None,
+                }
                 self.assertTrue(self.everything(document(RICH, readouts__0__encoding=code, **blank)))
 
     def test_placement_at_both_ends_before_every_kind_of_target(self) -> None:
@@ -135,15 +139,23 @@ class Extremes(TestCase):
 
     def all_of_placement(self, given: dict[str, Any]) -> bool:
         try:
-            fit = read_fit(given)
-        except FitError:
+            installation = read_installation(given)
+        except DocumentError:
             return False
-        self.assertTrue(finite(asdict(view_placement(fit.target, fit.sensor, fit.placement or Placement(), 0.05))))
-        choose_sensor(fit.target.kind, fit.purpose, 25_000, fit.needs)
+        self.assertTrue(
+            finite(
+                asdict(
+                    view_placement(
+                        installation.target, installation.sensor, installation.placement or Placement(), 0.05
+                    )
+                )
+            )
+        )
+        choose_sensor(installation.target.kind, installation.purpose, 25_000, installation.needs)
         with contextlib.suppress(InputError):
-            plan_spokes(fit.target.spokes or SpokeWheel(), min(fit.target.count, 3), 90.0)
+            plan_spokes(installation.target.spokes or SpokeWheel(), min(installation.target.count, 3), 90.0)
         with contextlib.suppress(InputError):
-            WRITERS["svg"](ring_outline(fit.target, fit.sensor.kind))
+            WRITERS["svg"](ring_outline(installation.target, installation.sensor.kind))
         return True
 
     def test_signal_and_bench_at_both_ends_of_every_kind_of_sensor(self) -> None:
@@ -165,19 +177,19 @@ class Extremes(TestCase):
 
     def all_of_the_bench(self, given: dict[str, Any]) -> bool:
         try:
-            fit = read_fit(given)
-        except FitError:
+            installation = read_installation(given)
+        except DocumentError:
             return False
-        told = evaluate(fit)
-        self.assertTrue(finite(asdict(view_signal(fit, told))))
+        evaluation = evaluate(installation)
+        self.assertTrue(finite(asdict(view_signal(installation, evaluation))))
         for speed in (0.0, 260.0):
             moment = Moment(profile=Profile.swept(speed, speed, 1), now_s=9, faults=Faults(noise=0.2, bounce_ms=0.2))
-            self.assertTrue(finite(asdict(bench_moment(fit, told, moment))))
-        for readout in range(len(fit.readouts)):
-            self.assertTrue(finite(asdict(card_of(fit, told, readout))))
-        self.assertTrue(finite(asdict(spin_test(fit, told))))
-        self.assertTrue(finite(asdict(magnet_test(fit, told))))
-        wiring_sheet(fit, told)
+            self.assertTrue(finite(asdict(bench_moment(installation, evaluation, moment))))
+        for readout in range(len(installation.readouts)):
+            self.assertTrue(finite(asdict(card_of(installation, evaluation, readout))))
+        self.assertTrue(finite(asdict(spin_test(installation, evaluation))))
+        self.assertTrue(finite(asdict(magnet_test(installation, evaluation))))
+        wiring_sheet(installation, evaluation)
         return True
 
     def test_documents_of_earlier_days_are_read_as_they_were(self) -> None:
@@ -192,7 +204,7 @@ class Extremes(TestCase):
         }
         for name, (pulses_per_km, number, expanded_pct) in first.items():
             with self.subTest(name):
-                told = evaluate(read_fit(json.loads((EARLIER / f"{name}.fit.json").read_text("utf-8"))))
-                self.assertAlmostEqual(told.pulses_per_km, pulses_per_km, places=2)
-                self.assertAlmostEqual(told.shown.expanded_uncertainty_pct, expanded_pct, places=5)
-                self.assertEqual(told.readouts[0].in_use.value, number)
+                evaluation = evaluate(read_installation(json.loads((EARLIER / f"{name}.fit.json").read_text("utf-8"))))
+                self.assertAlmostEqual(evaluation.pulses_per_km, pulses_per_km, places=2)
+                self.assertAlmostEqual(evaluation.shown.expanded_uncertainty_pct, expanded_pct, places=5)
+                self.assertEqual(evaluation.readouts[0].in_use.value, number)

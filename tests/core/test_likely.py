@@ -1,4 +1,4 @@
-"""The mistake behind a wrong ratio: shares, order, what is left unsaid."""
+"""The mistake behind a wrong ratio: shares, order, what is left not_stated."""
 
 from __future__ import annotations
 
@@ -9,8 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from speedchain import evaluate
-from speedchain.likely import WORTH_SAYING_PCT, Hypothesis, likeliest
-from tests.fits import CAR, CYCLE, fit
+from speedchain.uncertainty.ranking import WORTH_SAYING_PCT, Hypothesis, likeliest
+from tests.installations import CAR, CYCLE, installation
 
 TWO = Hypothesis("two", 2.0, 1.0, "both edges are counted", "halve it")
 HALF = Hypothesis("half", 0.5, 1.0, "one wheel was held", "turn both")
@@ -45,22 +45,24 @@ class Shares(TestCase):
         self.assertAlmostEqual(likeliest(ratio, 2.0, (TWO,))[0].share_pct, 100 * one / (one + other), places=9)
 
 
-class InAFit(TestCase):
+class InAInstallation(TestCase):
     def test_a_worse_known_chain_claims_less(self) -> None:
         """28 mm tyre, the row of 25 mm typed: with the wheel rolled out the row is nearly certain, from the marking less so."""
         rolled = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 6408}, "marking": {"text": "28-622"}}
-        sure = evaluate(fit(CYCLE, wheel=rolled, readouts__0__typed=2105)).beliefs[0].causes[0]
-        unsure = evaluate(fit(CYCLE, readouts__0__typed=2105)).beliefs[0].causes[0]
+        sure = (
+            evaluate(installation(CYCLE, wheel=rolled, readouts__0__current_setting=2105)).implied_settings[0].causes[0]
+        )
+        unsure = evaluate(installation(CYCLE, readouts__0__current_setting=2105)).implied_settings[0].causes[0]
         self.assertEqual((sure.code, unsure.code), ("chart", "chart"))
         self.assertGreater(sure.share_pct, unsure.share_pct)
 
     def test_every_display_is_read_backwards_on_its_own(self) -> None:
         readouts = [
-            {"name": "Right", "encoding": "pulses_per_km", "typed": 24905},
+            {"name": "Right", "encoding": "pulses_per_km", "current_setting": 24905},
             {"name": "Open", "encoding": "pulses_per_km"},
-            {"name": "Miles", "encoding": "pulses_per_mile", "typed": 24905},
+            {"name": "Miles", "encoding": "pulses_per_mile", "current_setting": 24905},
         ]
-        found = evaluate(fit(CAR, readouts=readouts)).beliefs
+        found = evaluate(installation(CAR, readouts=readouts)).implied_settings
         self.assertEqual([one.readout for one in found], [0, 2])
         self.assertEqual([one.causes[0].code for one in found], ["right", "unit_mile"])
         self.assertAlmostEqual(found[1].error_pct, 100 * (1.609344 - 1), places=1)
@@ -68,6 +70,8 @@ class InAFit(TestCase):
 
     def test_a_counted_ring_is_rarely_miscounted(self) -> None:
         for basis, most in (("assumed", 100.0), ("counted", 60.0)):
-            belief = evaluate(fit(CAR, target__basis=basis, readouts__0__typed=25424)).beliefs[0]
-            tooth = [one.share_pct for one in belief.causes if one.code == "tooth"]
+            implied = evaluate(
+                installation(CAR, target__basis=basis, readouts__0__current_setting=25424)
+            ).implied_settings[0]
+            tooth = [one.share_pct for one in implied.causes if one.code == "tooth"]
             self.assertLessEqual(sum(tooth), most)

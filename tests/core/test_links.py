@@ -7,17 +7,18 @@ from typing import Any
 from unittest import TestCase
 
 from speedchain.drive import Drive, evaluate_drive
-from speedchain.errors import InputError
-from speedchain.evidence import LINKS, PROVES, Proof, check_proof, combine_pct
-from speedchain.findings import Finding
-from speedchain.purposes import PURPOSES
+from speedchain.fields.errors import InputError
+from speedchain.fields.evidence import STAGES, VERIFIES, Verification, check_verification
+from speedchain.fields.purposes import PURPOSES
 from speedchain.readout import ENCODINGS, Readout, ReadoutResult, evaluate_readout
-from speedchain.readout.dial import nearest_enterable
+from speedchain.readout.entry_range import nearest_enterable
 from speedchain.sensor import SEES, Sensor, evaluate_sensor
 from speedchain.signal import Signal, evaluate_signal
+from speedchain.stages.findings import Finding
 from speedchain.target import Target, evaluate_target
+from speedchain.uncertainty.propagation import combine_pct
 
-ROAD = Proof(test="road", on="2026-06-01")
+ROAD = Verification(test="road", on="2026-06-01")
 MORE: dict[str, dict[str, Any]] = {
     "percent_correction": {"base_pulses_per_km": 520},
     "frequency_table": {"table": [{"speed_kmh": 40}, {"speed_kmh": 80}, {"speed_kmh": 160}]},
@@ -41,10 +42,10 @@ class Drives(TestCase):
             ({"kind": "sprockets", "sprockets": {"wheel_teeth": 45, "shaft_teeth": 15}}, 3.0, "measured", 0.0),
         ]:
             with self.subTest(str(entries)):
-                link, _ = evaluate_drive(Drive(**entries), "true_speed", [])
-                self.assertAlmostEqual(link.value, ratio)
-                self.assertEqual(link.evidence, evidence)
-                self.assertAlmostEqual(link.relative_standard_uncertainty_pct, u_pct)
+                stage, _ = evaluate_drive(Drive(**entries), "true_speed", [])
+                self.assertAlmostEqual(stage.value, ratio)
+                self.assertEqual(stage.evidence, evidence)
+                self.assertAlmostEqual(stage.relative_standard_uncertainty_pct, u_pct)
 
     def test_a_driven_wheel_only_matters_for_true_speed(self) -> None:
         for purpose in PURPOSES:
@@ -55,9 +56,11 @@ class Drives(TestCase):
 
 class Targets(TestCase):
     def test_counts_and_edges(self) -> None:
-        link = evaluate_target(Target(count=48, edges=2, basis="counted"), "true_speed", [])
-        self.assertEqual((link.value, link.evidence, link.relative_standard_uncertainty_pct), (96.0, "measured", 0.0))
-        self.assertEqual(link.figures[1].value, 7.5)
+        stage = evaluate_target(Target(count=48, edges=2, basis="counted"), "true_speed", [])
+        self.assertEqual(
+            (stage.value, stage.evidence, stage.relative_standard_uncertainty_pct), (96.0, "measured", 0.0)
+        )
+        self.assertEqual(stage.figures[1].value, 7.5)
 
     def test_an_assumed_ring_may_be_one_tooth_out_magnets_are_seen(self) -> None:
         ring = evaluate_target(Target(count=48), "true_speed", [])
@@ -75,7 +78,7 @@ class Targets(TestCase):
 
 class Sensors(TestCase):
     def test_iron_for_vr_magnets_for_switches(self) -> None:
-        """Which kinds fit together; common practice."""
+        """Which kinds installation together; common practice."""
         for kind, target, seen in [
             ("variable_reluctance", "toothed_ring", True),
             ("variable_reluctance", "magnets", False),
@@ -89,9 +92,9 @@ class Sensors(TestCase):
             ("paddlewheel", "toothed_ring", False),
         ]:
             findings: list[Finding] = []
-            link = evaluate_sensor(Sensor(kind=kind), Target(kind=target, count=4), findings)
+            stage = evaluate_sensor(Sensor(kind=kind), Target(kind=target, count=4), findings)
             with self.subTest(f"{kind} {target}"):
-                self.assertEqual(link.value, float(seen))
+                self.assertEqual(stage.value, float(seen))
                 self.assertEqual([finding.severity for finding in findings], [] if seen else ["blocking"])
 
     def test_every_target_has_a_sensor_and_the_remedy_names_it(self) -> None:
@@ -105,26 +108,26 @@ class Sensors(TestCase):
 
 class Signals(TestCase):
     def test_frequency_and_period(self) -> None:
-        link = evaluate_signal(Signal(), 36, 1000, 1.0)
-        self.assertEqual([figure.value for figure in link.figures[:2]], [10.0, 100.0])
-        self.assertEqual(evaluate_signal(Signal(proof=ROAD), 36, 1000, 1.0).evidence, "proven")
+        stage = evaluate_signal(Signal(), 36, 1000, 1.0)
+        self.assertEqual([figure.value for figure in stage.figures[:2]], [10.0, 100.0])
+        self.assertEqual(evaluate_signal(Signal(verification=ROAD), 36, 1000, 1.0).evidence, "verified")
 
 
 class Proofs(TestCase):
     def test_a_test_proves_only_what_it_can(self) -> None:
-        for test, able in PROVES.items():
-            for link in LINKS:
-                with self.subTest(f"{test} {link}"):
-                    proof = Proof(test=test, on="2026-06-01")
-                    if link in able:
-                        check_proof(link, proof)
+        for test, able in VERIFIES.items():
+            for stage in STAGES:
+                with self.subTest(f"{test} {stage}"):
+                    verification = Verification(test=test, on="2026-06-01")
+                    if stage in able:
+                        check_verification(stage, verification)
                     else:
                         with self.assertRaises(InputError) as caught:
-                            check_proof(link, proof)
+                            check_verification(stage, verification)
                         self.assertIn("Use ", caught.exception.problems[0].remedy)
 
     def test_no_proof_is_fine_and_quadrature_is_quadrature(self) -> None:
-        check_proof("wheel", None)
+        check_verification("wheel", None)
         self.assertEqual(combine_pct(()), 0.0)
         self.assertAlmostEqual(combine_pct((1.0, 2.0, 2.0)), 3.0)
 
@@ -177,15 +180,15 @@ class Readouts(TestCase):
                 self.assertLessEqual(abs(logger.to_type.error_pct), worse)
 
     def test_over_and_under_have_names(self) -> None:
-        self.assertEqual(self.read("circumference_mm", typed=2010).in_use.reads, "over")
-        self.assertEqual(self.read("circumference_mm", typed=1990).in_use.reads, "under")
-        self.assertEqual(self.read("circumference_mm", typed=2000).in_use.reads, "true")
-        self.assertEqual(self.read("pulses_per_km", typed=510).in_use.reads, "under")
+        self.assertEqual(self.read("circumference_mm", current_setting=2010).in_use.reads, "over")
+        self.assertEqual(self.read("circumference_mm", current_setting=1990).in_use.reads, "under")
+        self.assertEqual(self.read("circumference_mm", current_setting=2000).in_use.reads, "true")
+        self.assertEqual(self.read("pulses_per_km", current_setting=510).in_use.reads, "under")
 
     def test_evidence_of_the_number(self) -> None:
         self.assertEqual(self.read("circumference_mm").evidence, "assumed")
-        self.assertEqual(self.read("circumference_mm", typed=2000).evidence, "measured")
-        self.assertEqual(self.read("circumference_mm", typed=2000, proof=ROAD).evidence, "proven")
+        self.assertEqual(self.read("circumference_mm", current_setting=2000).evidence, "measured")
+        self.assertEqual(self.read("circumference_mm", current_setting=2000, verification=ROAD).evidence, "verified")
 
     def test_a_readers_own_range_and_step(self) -> None:
         readout = self.read("circumference_mm", ppk=487.3, step=5, minimum=1500, maximum="2.2 m")

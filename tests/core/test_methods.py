@@ -10,10 +10,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from speedchain import evaluate
-from speedchain.errors import FitError
+from speedchain.fields.errors import DocumentError
 from speedchain.wheel import Wheel, compare, evaluate_wheel, growth_factor
 from speedchain.wheel.combination import weighted_mean
-from tests.fits import CYCLE, fit
+from tests.installations import CYCLE, installation
 
 THREE: dict[str, Any] = {
     "method": "roll_out",
@@ -32,11 +32,11 @@ class Methods(TestCase):
         parts = {"method": "axle_height", "axle_height": {"axle_height_mm": 300}, "marking": {"text": "205/55R16"}}
         unloaded = 205 * 0.55 * 2 + 16 * 25.4
         self.assertTrue(2 * math.pi * 300 < value(**parts) < math.pi * unloaded)
-        link, _ = evaluate_wheel(Wheel(**parts), "car", [])
-        self.assertEqual(link.evidence, "assumed")
+        stage, _ = evaluate_wheel(Wheel(**parts), "car", [])
+        self.assertEqual(stage.evidence, "assumed")
         parts["axle_height"] = {"axle_height_mm": 300, "unloaded_diameter_mm": 630}
-        link, _ = evaluate_wheel(Wheel(**parts), "car", [])
-        self.assertEqual(link.evidence, "measured")
+        stage, _ = evaluate_wheel(Wheel(**parts), "car", [])
+        self.assertEqual(stage.evidence, "measured")
 
     def test_axle_height_refuses_what_cannot_be(self) -> None:
         for height, marking, path in [
@@ -47,8 +47,8 @@ class Methods(TestCase):
             wheel: dict[str, Any] = {"method": "axle_height", "axle_height": {"axle_height_mm": height}}
             if marking:
                 wheel["marking"] = {"text": marking}
-            with self.subTest(str(height)), self.assertRaises(FitError) as caught:
-                fit(wheel=wheel)
+            with self.subTest(str(height)), self.assertRaises(DocumentError) as caught:
+                installation(wheel=wheel)
             self.assertEqual(caught.exception.problems[0].path, f"wheel.{path}")
 
     def test_each_way_of_comparing_with_true_speed(self) -> None:
@@ -58,17 +58,19 @@ class Methods(TestCase):
             {"basis": "timed_distance", "true_km": "1 mile", "time_s": 1.609344 / 98 * 3600, "shown_kmh": 100},
         ]:
             with self.subTest(str(entry)):
-                told = value(method="speed_derived", speed_derived={"set_circumference_mm": 2000, **entry})
-                self.assertAlmostEqual(told, 1960)
+                result = value(method="speed_derived", speed_derived={"set_circumference_mm": 2000, **entry})
+                self.assertAlmostEqual(result, 1960)
 
     def test_what_a_comparison_lacks_is_named(self) -> None:
-        with self.assertRaises(FitError) as caught:
-            fit(wheel={"method": "speed_derived", "speed_derived": {"set_circumference_mm": 2000, "true_kmh": 50}})
+        with self.assertRaises(DocumentError) as caught:
+            installation(
+                wheel={"method": "speed_derived", "speed_derived": {"set_circumference_mm": 2000, "true_kmh": 50}}
+            )
         self.assertEqual(caught.exception.problems[0].path, "wheel.speed_derived.shown_kmh")
 
     def test_a_paddle_counts_by_the_nautical_mile_whatever_its_magnets(self) -> None:
         for magnets in (2, 4):
-            boat = fit(
+            boat = installation(
                 CYCLE,
                 vehicle_kind="boat",
                 wheel={"method": "paddle", "paddle": {"pulses_per_nautical_mile": 20_000}},
@@ -76,21 +78,21 @@ class Methods(TestCase):
                 sensor__kind="paddlewheel",
                 readouts=[{"name": "Display", "encoding": "pulses_per_nautical_mile"}],
             )
-            told = evaluate(boat)
-            self.assertAlmostEqual(told.pulses_per_km, 20_000 / 1.852)
-            self.assertEqual(told.readouts[0].to_type.value, 20_000)
+            evaluation = evaluate(boat)
+            self.assertAlmostEqual(evaluation.pulses_per_km, 20_000 / 1.852)
+            self.assertEqual(evaluation.readouts[0].to_type.value, 20_000)
         calibrated = value("boat", 4, method="paddle", paddle={"calibration_pct": 2.5})
         self.assertAlmostEqual(calibrated, 370.4 * 1.025)
 
     def test_repeats_give_mean_and_scatter_and_promise_more(self) -> None:
         runs = {"turns": 3, "distance_mm": 6210, "repeats_mm": [6216, "6.204 m"]}
-        link, detail = evaluate_wheel(Wheel(method="roll_out", roll_out=runs), "car", [])
-        self.assertAlmostEqual(link.value, 2070)
-        told = detail.progress[0]
-        self.assertEqual(told.readings, 3)
-        self.assertAlmostEqual(told.scatter_mm or 0, 2.0)
-        self.assertLess(told.one_more_turn_expanded_mm or 99, told.expanded_mm)
-        self.assertLess(told.one_more_reading_expanded_mm, told.expanded_mm)
+        stage, detail = evaluate_wheel(Wheel(method="roll_out", roll_out=runs), "car", [])
+        self.assertAlmostEqual(stage.value, 2070)
+        result = detail.progress[0]
+        self.assertEqual(result.readings, 3)
+        self.assertAlmostEqual(result.scatter_mm or 0, 2.0)
+        self.assertLess(result.one_more_turn_expanded_mm or 99, result.expanded_mm)
+        self.assertLess(result.one_more_reading_expanded_mm, result.expanded_mm)
 
     def test_runs_that_scatter_too_much_are_pointed_out(self) -> None:
         findings: list[Any] = []
@@ -105,11 +107,11 @@ class Corrections(TestCase):
     def test_wear_counts_from_what_was_measured(self) -> None:
         worn = {"tread_now_mm": 3}
         self.assertAlmostEqual(value(**self.roll, corrections=worn), 2000)
-        told = value(**self.roll, corrections=worn, measured={"tread_depth_mm": 5})
-        self.assertAlmostEqual(told, 2000 - 2 * math.pi * 2)
+        result = value(**self.roll, corrections=worn, measured={"tread_depth_mm": 5})
+        self.assertAlmostEqual(result, 2000 - 2 * math.pi * 2)
         marked = {"method": "marking", "marking": {"text": "28-622"}}
-        told = value(**marked, corrections={"tread_new_mm": 4, "tread_now_mm": 3})
-        self.assertAlmostEqual(told, math.pi * 678 - 2 * math.pi)
+        result = value(**marked, corrections={"tread_new_mm": 4, "tread_now_mm": 3})
+        self.assertAlmostEqual(result, math.pi * 678 - 2 * math.pi)
 
     def test_another_load_applies_only_when_it_is_driven_with(self) -> None:
         for applies, expected in ((False, 2000), (True, 1980)):
@@ -133,41 +135,41 @@ class Corrections(TestCase):
 
 class Quarrels(TestCase):
     def test_three_methods_that_do_not_agree(self) -> None:
-        told = compare(Wheel(**THREE), "velomobile")
-        self.assertFalse(told.agree)
-        self.assertEqual(len(told.lines), 3)
-        self.assertAlmostEqual(sum(line.weight_pct for line in told.lines), 100)
-        self.assertGreater(told.birge_ratio, 1)
-        self.assertTrue(any(one.causes for one in told.disagreements))
+        result = compare(Wheel(**THREE), "velomobile")
+        self.assertFalse(result.agree)
+        self.assertEqual(len(result.lines), 3)
+        self.assertAlmostEqual(sum(line.weight_pct for line in result.lines), 100)
+        self.assertGreater(result.birge_ratio, 1)
+        self.assertTrue(any(one.causes for one in result.disagreements))
 
     def test_the_likely_cause_is_the_mistake_that_was_made(self) -> None:
         roll = {"turns": 3, "distance_mm": 6210}
         for parts, cause in [
             ({"roll_out": {"turns": 4, "distance_mm": 6210}, "taped_diameter": {"diameter_mm": 659}}, "turns"),
             ({"roll_out": roll, "taped_diameter": {"diameter_mm": 329.5}}, "radius"),
-            ({"roll_out": roll, "typed": {"circumference_mm": 659, "source": "measured_elsewhere"}}, "pi"),
+            ({"roll_out": roll, "entered": {"circumference_mm": 659, "source": "measured_elsewhere"}}, "pi"),
             ({"roll_out": {"turns": 3, "distance_mm": 4788}, "marking": {"text": "20x1 1/8"}}, ""),
             ({"roll_out": {"turns": 3, "distance_mm": 4360}, "marking": {"text": "20x1 1/8"}}, "notation"),
         ]:
             with self.subTest(cause):
-                told = compare(Wheel(method="roll_out", **parts), "velomobile")
+                result = compare(Wheel(method="roll_out", **parts), "velomobile")
                 if cause:
-                    self.assertIn(cause, told.disagreements[0].causes[0].code)
+                    self.assertIn(cause, result.disagreements[0].causes[0].code)
                 else:
-                    self.assertTrue(told.agree)
+                    self.assertTrue(result.agree)
 
     def test_combined_is_the_weighted_mean_and_needs_two(self) -> None:
-        link, _ = evaluate_wheel(Wheel(**THREE | {"method": "combined"}), "velomobile", [])
-        told = compare(Wheel(**THREE), "velomobile")
-        self.assertAlmostEqual(link.value, told.combined_mm)
-        self.assertEqual(link.evidence, "measured")
-        with self.assertRaises(FitError) as caught:
-            fit(wheel={"method": "combined", "marking": {"text": "28-622"}})
+        stage, _ = evaluate_wheel(Wheel(**THREE | {"method": "combined"}), "velomobile", [])
+        result = compare(Wheel(**THREE), "velomobile")
+        self.assertAlmostEqual(stage.value, result.combined_mm)
+        self.assertEqual(stage.evidence, "measured")
+        with self.assertRaises(DocumentError) as caught:
+            installation(wheel={"method": "combined", "marking": {"text": "28-622"}})
         self.assertEqual(caught.exception.problems[0].path, "wheel.method")
 
     def test_a_quarrel_warns_at_the_wheel(self) -> None:
-        told = evaluate(fit(CYCLE, wheel=THREE))
-        self.assertIn("wheel.methods_disagree", [finding.code for finding in told.findings])
+        evaluation = evaluate(installation(CYCLE, wheel=THREE))
+        self.assertIn("wheel.methods_disagree", [finding.code for finding in evaluation.findings])
 
     def test_the_schools_are_told_with_the_reason(self) -> None:
         self.assertIn("In use: 3.05", compare(Wheel(method="marking", marking={"text": "205/55R16"}), "car").schools)

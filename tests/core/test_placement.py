@@ -7,8 +7,8 @@ from unittest import TestCase
 
 import numpy as np
 
-from speedchain import Evaluation, evaluate, read_fit
-from speedchain.errors import FitError, InputError
+from speedchain import Evaluation, evaluate, read_installation
+from speedchain.fields.errors import DocumentError, InputError
 from speedchain.placement.channels import two_channels
 from speedchain.placement.model import Bracket
 from speedchain.placement.view import view_placement
@@ -18,22 +18,22 @@ from speedchain.target.model import Magnets, Ring, RingCut, SpokeWheel, Target
 from speedchain.target.spokes import plan_spokes, plane_spread_mm, spokes_of
 from speedchain.waveform import MOST_SAMPLES, Pulses, waveform
 from speedchain.workpieces import WRITERS, bracket_outline, ring_outline
-from tests.fits import CAR, CYCLE, document
+from tests.installations import CAR, CYCLE, document
 
 RING = {"kind": "toothed_ring", "count": 48, "ring": {"diameter_mm": 98}}
 MAGNETS = {"kind": "magnets", "count": 3, "magnets": {"radius_mm": 90}}
 
 
 def placed(base: dict[str, Any] = CAR, **changes: Any) -> Evaluation:
-    return evaluate(read_fit(document(base, **changes)))
+    return evaluate(read_installation(document(base, **changes)))
 
 
 def codes(result: Evaluation) -> dict[str, str]:
-    return {one.code: one.severity for one in result.findings if one.link in ("target", "sensor")}
+    return {one.code: one.severity for one in result.findings if one.stage in ("target", "sensor")}
 
 
 def on_ring(**changes: Any) -> dict[str, str]:
-    return codes(placed(**{"target": RING, "placement": {"gap_mm": 0.9}} | changes))
+    return codes(placed(**{"target": RING, "placement": {"air_gap_mm": 0.9}} | changes))
 
 
 def on_magnets(sensor: str, placement: dict[str, Any], **changes: Any) -> dict[str, str]:
@@ -43,52 +43,54 @@ def on_magnets(sensor: str, placement: dict[str, Any], **changes: Any) -> dict[s
 class Rules(TestCase):
     def test_a_good_placement_says_nothing(self) -> None:
         self.assertEqual(on_ring(), {})
-        self.assertEqual(on_magnets("reed", {"gap_mm": 2, "sideways_mm": 7}), {})
+        self.assertEqual(on_magnets("reed", {"air_gap_mm": 2, "lateral_offset_mm": 7}), {})
 
     def test_nothing_is_said_of_a_placement_nobody_entered(self) -> None:
         self.assertEqual(codes(placed(target=RING)), {})
         self.assertEqual(codes(placed()), {})
 
     def test_gap_too_small_too_large_and_none_at_all(self) -> None:
-        self.assertEqual(on_ring(placement={"gap_mm": 0.2}), {"placement.touches": "blocking"})
-        self.assertEqual(on_ring(placement={"gap_mm": 2.4}), {"placement.too_weak": "blocking"})
-        self.assertEqual(on_ring(placement={"gap_mm": 1.55}), {"placement.barely": "note"})
+        self.assertEqual(on_ring(placement={"air_gap_mm": 0.2}), {"placement.touches": "blocking"})
+        self.assertEqual(on_ring(placement={"air_gap_mm": 2.4}), {"placement.too_weak": "blocking"})
+        self.assertEqual(on_ring(placement={"air_gap_mm": 1.55}), {"placement.barely": "note"})
         wobbly = RING | {"ring": {"diameter_mm": 98, "runout_mm": 2}}
         self.assertEqual(on_ring(target=wobbly), {"placement.no_window": "blocking"})
 
     def test_the_window_stands_between_touching_and_losing_teeth(self) -> None:
-        told = placed(target=RING, placement={}).placement_detail
-        self.assertFalse(told.gap_given)
-        self.assertAlmostEqual(told.gap_mm, (told.lowest_gap_mm + told.highest_gap_mm) / 2, delta=0.01)
-        for gap, weakest in ((told.highest_gap_mm - 0.01, True), (told.highest_gap_mm + 0.01, False)):
-            at = placed(target=RING, placement={"gap_mm": gap}).placement_detail
+        result = placed(target=RING, placement={}).placement_detail
+        self.assertFalse(result.gap_given)
+        self.assertAlmostEqual(result.air_gap_mm, (result.lowest_gap_mm + result.highest_gap_mm) / 2, delta=0.01)
+        for gap, weakest in ((result.highest_gap_mm - 0.01, True), (result.highest_gap_mm + 0.01, False)):
+            at = placed(target=RING, placement={"air_gap_mm": gap}).placement_detail
             self.assertEqual(at.weakest >= 1, weakest)
             self.assertGreater(at.strength, 1)  # at rest it would do: the turn decides
-            found = on_ring(placement={"gap_mm": gap})
+            found = on_ring(placement={"air_gap_mm": gap})
             self.assertEqual("placement.too_weak" in found, not weakest)
-        self.assertAlmostEqual(told.lowest_gap_mm, 0.05 + 0.05 + 11.7e-6 * 49 * 60 + 0.2, places=4)
+        self.assertAlmostEqual(result.lowest_gap_mm, 0.05 + 0.05 + 11.7e-6 * 49 * 60 + 0.2, places=4)
 
     def test_sideways_off_a_narrow_ring_it_loses_the_teeth(self) -> None:
         narrow = RING | {"ring": {"diameter_mm": 98, "face_width_mm": 3}}
         for sideways, seen in ((0, True), (4, False)):
-            found = on_ring(target=narrow, placement={"gap_mm": 0.6, "sideways_mm": sideways})
+            found = on_ring(target=narrow, placement={"air_gap_mm": 0.6, "lateral_offset_mm": sideways})
             self.assertEqual("placement.no_window" not in found, seen)
 
     def test_the_alignment_target_follows_the_marked_spot(self) -> None:
-        marked = {"kind": "hall_gear_tooth", "spot": {"feature": "rectangle", "across_mm": 2.5}}
+        marked = {"kind": "hall_gear_tooth", "element_mark": {"feature": "rectangle", "across_mm": 2.5}}
         narrow = RING | {"ring": {"diameter_mm": 98, "face_width_mm": 3}}
-        told = placed(target=narrow, sensor=marked, placement={"gap_mm": 0.6}).placement_detail
-        self.assertEqual(told.target_sideways_mm, -2.5)
-        there = placed(target=narrow, sensor=marked, placement={"gap_mm": 0.6, "sideways_mm": -2.5}).placement_detail
-        self.assertGreater(there.strength, 2 * told.strength)
+        result = placed(target=narrow, sensor=marked, placement={"air_gap_mm": 0.6}).placement_detail
+        self.assertEqual(result.target_sideways_mm, -2.5)
+        there = placed(
+            target=narrow, sensor=marked, placement={"air_gap_mm": 0.6, "lateral_offset_mm": -2.5}
+        ).placement_detail
+        self.assertGreater(there.strength, 2 * result.strength)
 
     def test_a_quarter_turn_of_a_differential_sensor_is_told_before_anyone_turns_it(self) -> None:
         sensor = {"kind": "hall_differential"}
-        with_row = on_ring(sensor=sensor, placement={"gap_mm": 0.8, "clocking_deg": 0})
+        with_row = on_ring(sensor=sensor, placement={"air_gap_mm": 0.8, "clocking_angle_deg": 0})
         self.assertEqual(with_row, {})
-        self.assertEqual(on_ring(sensor=sensor, placement={"gap_mm": 0.8}), {})  # nothing said: as is right for it
+        self.assertEqual(on_ring(sensor=sensor, placement={"air_gap_mm": 0.8}), {})  # nothing said: as is right for it
         for turned in (90, -90, 60):
-            found = on_ring(sensor=sensor, placement={"gap_mm": 0.8, "clocking_deg": turned})
+            found = on_ring(sensor=sensor, placement={"air_gap_mm": 0.8, "clocking_angle_deg": turned})
             self.assertEqual(found["placement.clocked_wrong"], "blocking")
 
     def test_rings_that_cannot_be_seen_or_are_wrong_for_speed(self) -> None:
@@ -104,64 +106,68 @@ class Rules(TestCase):
 
     def test_magnets_turned_round_double_and_out_of_reach(self) -> None:
         north = {"target": MAGNETS | {"magnets": {"radius_mm": 90, "pole": "north"}}}
-        self.assertEqual(on_magnets("hall_switch", {"gap_mm": 2}, **north), {"placement.pole": "blocking"})
-        told = placed(CYCLE, sensor={"kind": "hall_switch"}, placement={"gap_mm": 2}, **north).placement_detail
-        self.assertLessEqual(told.strength, 0)
-        along = on_magnets("reed", {"gap_mm": 2, "clocking_deg": 0})
+        self.assertEqual(on_magnets("hall_switch", {"air_gap_mm": 2}, **north), {"placement.pole": "blocking"})
+        result = placed(CYCLE, sensor={"kind": "hall_switch"}, placement={"air_gap_mm": 2}, **north).placement_detail
+        self.assertLessEqual(result.strength, 0)
+        along = on_magnets("reed", {"air_gap_mm": 2, "clocking_angle_deg": 0})
         self.assertEqual(along, {"placement.double": "blocking"})
-        middle = on_magnets("reed", {"gap_mm": 2})
+        middle = on_magnets("reed", {"air_gap_mm": 2})
         self.assertEqual(middle, {"placement.reed_end": "blocking"})
-        far = on_magnets("hall_switch", {"gap_mm": 10})
+        far = on_magnets("hall_switch", {"air_gap_mm": 10})
         self.assertEqual(far, {"placement.too_weak": "blocking", "placement.pole_unknown": "note"})
 
     def test_magnets_on_uneven_spokes_flutter_and_take_from_the_window(self) -> None:
         windows = []
         for chosen, uneven in (((1, 9), True), ((1, 8), True), ((), False)):
             target = {"kind": "magnets", "count": 2, "magnets": {}, "spokes": {"holes": 28, "chosen": chosen}}
-            told = placed(CYCLE, target=target, sensor={"kind": "reed"}, placement={"gap_mm": 2, "sideways_mm": 7})
-            self.assertEqual("target.uneven" in codes(told), uneven)
-            windows.append(told.placement_detail.highest_gap_mm - told.placement_detail.lowest_gap_mm)
+            result = placed(
+                CYCLE, target=target, sensor={"kind": "reed"}, placement={"air_gap_mm": 2, "lateral_offset_mm": 7}
+            )
+            self.assertEqual("target.uneven" in codes(result), uneven)
+            windows.append(result.placement_detail.highest_gap_mm - result.placement_detail.lowest_gap_mm)
         self.assertLess(windows[1], windows[0] - 2)  # 1 and 8 run in different planes, 1 and 9 in one
         self.assertAlmostEqual(windows[0], windows[2], delta=0.1)
 
     def test_too_fast_wrong_supply_and_too_hot(self) -> None:
-        needs = {"lowest_kmh": 5, "top_kmh": 300, "supply_v": 3.3, "hot_c": 140}
+        needs = {"min_speed_kmh": 5, "max_speed_kmh": 300, "supply_v": 3.3, "ambient_max_c": 140}
         found = on_ring(sensor={"kind": "hall_gear_tooth", "needs": needs})
         self.assertEqual(found, {"sensor.supply": "warning", "sensor.too_hot": "warning"})
-        many = on_magnets("reed", {"gap_mm": 2, "sideways_mm": 7}, target=MAGNETS | {"count": 60}, check_speed_kmh=90)
+        many = on_magnets(
+            "reed", {"air_gap_mm": 2, "lateral_offset_mm": 7}, target=MAGNETS | {"count": 60}, check_speed_kmh=90
+        )
         self.assertEqual(many["sensor.too_fast"], "warning")
 
     def test_advice_to_turn_and_to_centre_gives_what_it_says(self) -> None:
         narrow = RING | {"ring": {"diameter_mm": 98, "face_width_mm": 3}}
-        along = placed(target=narrow, placement={"gap_mm": 0.9, "clocking_deg": 0, "sideways_mm": 1.6})
+        along = placed(target=narrow, placement={"air_gap_mm": 0.9, "clocking_angle_deg": 0, "lateral_offset_mm": 1.6})
         turn, centre = along.placement_detail.advice[:2]
-        for words, change in ((turn, {"clocking_deg": 90}), (centre, {"sideways_mm": 0})):
-            there = {"gap_mm": 0.9, "clocking_deg": 0, "sideways_mm": 1.6} | change
+        for words, change in ((turn, {"clocking_angle_deg": 90}), (centre, {"lateral_offset_mm": 0})):
+            there = {"air_gap_mm": 0.9, "clocking_angle_deg": 0, "lateral_offset_mm": 1.6} | change
             strength = placed(target=narrow, placement=there).placement_detail.strength
             self.assertIn(f"{strength:.2f} times", words)
-        across = {"gap_mm": 0.9, "clocking_deg": 90}
+        across = {"air_gap_mm": 0.9, "clocking_angle_deg": 90}
         pair = {"target": RING, "sensor": {"kind": "hall_differential"}, "placement": across}
         self.assertIn("with the row", placed(**pair).placement_detail.advice[0])
-        self.assertEqual(placed(target=RING, placement={"gap_mm": 0.9}).placement_detail.advice, ())
+        self.assertEqual(placed(target=RING, placement={"air_gap_mm": 0.9}).placement_detail.advice, ())
 
     def test_advice_for_shim_and_reach(self) -> None:
-        far = placed(target=RING, placement={"gap_mm": 3}).placement_detail.advice
+        far = placed(target=RING, placement={"air_gap_mm": 3}).placement_detail.advice
         self.assertIn("closer", far[0])
-        close = placed(target=RING, placement={"gap_mm": 0.1}).placement_detail.advice
+        close = placed(target=RING, placement={"air_gap_mm": 0.1}).placement_detail.advice
         self.assertIn("shim it out", close[0])
         copied = placed(target=RING, placement={"original_reach_mm": "1.06in", "reach_mm": 28}).placement_detail.advice
         self.assertIn("1.08 mm further", copied[0])
 
     def test_a_whippy_bracket_and_a_second_channel_for_the_direction(self) -> None:
-        thin = on_ring(placement={"gap_mm": 0.9, "bracket": {"reach_mm": 90, "thickness_mm": 2}})
+        thin = on_ring(placement={"air_gap_mm": 0.9, "bracket": {"reach_mm": 90, "thickness_mm": 2}})
         self.assertEqual(thin, {"placement.whippy": "note"})
-        for second, told in ((None, True), ({"spacing_mm": 8.02}, False)):
-            found = on_ring(purpose="direction", placement={"gap_mm": 0.9, "second": second})
-            self.assertEqual("purpose.two_channels" in found, told)
+        for second, result in ((None, True), ({"spacing_mm": 8.02}, False)):
+            found = on_ring(purpose="direction", placement={"air_gap_mm": 0.9, "second": second})
+            self.assertEqual("purpose.two_channels" in found, result)
 
     def test_a_lean_costs_signal(self) -> None:
         upright, leaning = (
-            placed(target=RING, placement={"gap_mm": 0.9, "lean_deg": lean}).placement_detail.strength
+            placed(target=RING, placement={"air_gap_mm": 0.9, "tilt_deg": lean}).placement_detail.strength
             for lean in (0, 6)
         )
         self.assertLess(leaning, 0.65 * upright)
@@ -174,23 +180,25 @@ class Rules(TestCase):
             ({"target": {"kind": "paddle_magnets", "count": 4}, "sensor": {"kind": "hall_switch"}}, "nothing to place"),
             ({"target": {"kind": "magnets", "count": 3}, "sensor": {"kind": "reed"}}, "size of the magnets"),
         ):
-            told = placed(**{"placement": {}} | changes).placement_detail
-            self.assertFalse(told.possible)
-            self.assertIn(words, told.missing)
+            result = placed(**{"placement": {}} | changes).placement_detail
+            self.assertFalse(result.possible)
+            self.assertIn(words, result.missing)
 
     def test_longest_and_shortest_pulse(self) -> None:
         uneven = RING | {"ring": {"diameter_mm": 98, "tooth_width_mm": 2}}
-        needs = {"lowest_kmh": 10, "top_kmh": 180}
-        told = placed(target=uneven, sensor={"kind": "hall_gear_tooth", "needs": needs}, placement={"gap_mm": 0.9})
-        turn_ms = told.links[0].value / (10 / 3.6)
-        self.assertAlmostEqual(told.pulse_times.longest_ms, turn_ms * (1 / 48 - 2 / (np.pi * 98)))
-        self.assertAlmostEqual(told.pulse_times.shortest_ms, turn_ms / 18 * 2 / (np.pi * 98))
+        needs = {"min_speed_kmh": 10, "max_speed_kmh": 180}
+        result = placed(
+            target=uneven, sensor={"kind": "hall_gear_tooth", "needs": needs}, placement={"air_gap_mm": 0.9}
+        )
+        turn_ms = result.stages[0].value / (10 / 3.6)
+        self.assertAlmostEqual(result.pulse_times.longest_ms, turn_ms * (1 / 48 - 2 / (np.pi * 98)))
+        self.assertAlmostEqual(result.pulse_times.shortest_ms, turn_ms / 18 * 2 / (np.pi * 98))
 
     def test_places_of_missing_teeth_count_for_pitch_and_module(self) -> None:
-        told = placed(target=RING | {"count": 35, "ring": {"diameter_mm": 90, "missing_teeth": 1}}).ring
-        assert told is not None
-        self.assertEqual((told.places, told.module_mm), (36, 2.5))
-        self.assertAlmostEqual(told.pitch_mm, np.pi * 2.5)
+        result = placed(target=RING | {"count": 35, "ring": {"diameter_mm": 90, "missing_teeth": 1}}).ring
+        assert result is not None
+        self.assertEqual((result.places, result.module_mm), (36, 2.5))
+        self.assertAlmostEqual(result.pitch_mm, np.pi * 2.5)
 
     def test_the_planes_of_spokes_close_in_towards_the_rim(self) -> None:
         wheel = SpokeWheel(holes=28, flange_thickness_mm=3)
@@ -200,18 +208,18 @@ class Rules(TestCase):
         self.assertAlmostEqual(spread[2], 0)
 
     def test_the_ring_s_figures_stand_on_its_link(self) -> None:
-        figures = {one.name: one for one in placed(target=RING).links[2].figures}
+        figures = {one.name: one for one in placed(target=RING).stages[2].figures}
         self.assertAlmostEqual(figures["from one to the next (pitch)"].value, np.pi * 98 / 48)
-        turns = 100 / 3.6 / (placed().links[0].value / 1000)
+        turns = 100 / 3.6 / (placed().stages[0].value / 1000)
         self.assertAlmostEqual(figures["speed past the sensor"].value, np.pi * 0.098 * turns)
 
 
 class Channels(TestCase):
     def test_phase_error_and_who_leads(self) -> None:
         for spacing, error, leads in ((1.5, 0, "first"), (4.5, 0, "second"), (7.8, 18, "first"), (3.0, 90, "neither")):
-            told = two_channels(spacing, 6.0)
-            self.assertAlmostEqual(abs(told.error_deg), error)
-            self.assertEqual(told.leads, leads)
+            result = two_channels(spacing, 6.0)
+            self.assertAlmostEqual(abs(result.error_deg), error)
+            self.assertEqual(result.leads, leads)
         self.assertIn(7.5, two_channels(7.0, 6.0).good_spacings_mm)
 
     def test_who_leads_against_the_two_signals(self) -> None:
@@ -224,8 +232,8 @@ class Channels(TestCase):
             self.assertEqual(two_channels(spacing, 6.0).leads == "first", not second[rises + 1])
 
     def test_a_head_for_one_module_is_wrong_on_another(self) -> None:
-        self.assertEqual(on_ring(placement={"gap_mm": 0.9, "second": {"spacing_mm": 8.02}}), {})
-        found = on_ring(placement={"gap_mm": 0.9, "second": {"spacing_mm": 9.62}})
+        self.assertEqual(on_ring(placement={"air_gap_mm": 0.9, "second_channel": {"spacing_mm": 8.02}}), {})
+        found = on_ring(placement={"air_gap_mm": 0.9, "second_channel": {"spacing_mm": 9.62}})
         self.assertEqual(found, {"placement.channels": "blocking"})
 
 
@@ -241,8 +249,8 @@ class Refused(TestCase):
             ("target.magnets.radius_mm", MAGNETS | {"magnets": {"radius_mm": 400}, "spokes": {}}),
             ("target.spokes.chosen", MAGNETS | {"spokes": {"holes": 36, "chosen": [19]}}),
         ):
-            with self.subTest(path), self.assertRaises(FitError) as caught:
-                read_fit(document(CAR, target=value))
+            with self.subTest(path), self.assertRaises(DocumentError) as caught:
+                read_installation(document(CAR, target=value))
             self.assertEqual(caught.exception.problems[0].path, path)
             self.assertTrue(caught.exception.problems[0].remedy)
 
@@ -253,8 +261,8 @@ class Refused(TestCase):
             plan_spokes(SpokeWheel(), 10, 120)
 
     def test_a_chosen_set_is_shown_though_it_is_bad(self) -> None:
-        told = plan_spokes(SpokeWheel(chosen=(2, 9, 13)), 3, 120)
-        self.assertEqual([one.spokes for one in told.sets if one.in_use], [(1, 5, 12)])
+        result = plan_spokes(SpokeWheel(chosen=(2, 9, 13)), 3, 120)
+        self.assertEqual([one.spokes for one in result.sets if one.in_use], [(1, 5, 12)])
 
     def test_parts_without_material_between_their_holes(self) -> None:
         ring = Ring(diameter_mm=98)
@@ -285,14 +293,14 @@ class Waveforms(TestCase):
         return waveform(Pulses(**{"count": 24} | more), self.t, turns_per_s, start_turns=-0.5 / 24)
 
     def test_every_tooth_gives_one_edge_at_its_time(self) -> None:
-        told = self.edges()
-        self.assertEqual(len(told.rising_s), 480)
-        np.testing.assert_allclose(np.diff(told.rising_s), 1 / 240, atol=6e-5)
+        result = self.edges()
+        self.assertEqual(len(result.rising_s), 480)
+        np.testing.assert_allclose(np.diff(result.rising_s), 1 / 240, atol=6e-5)
 
     def test_a_speed_profile_is_integrated(self) -> None:
-        told = self.edges(turns_per_s=5 + 5 * self.t)
-        self.assertEqual(len(told.rising_s), int((5 * 2 + 5 * 2**2 / 2) * 24))
-        self.assertGreater(np.diff(told.rising_s)[0], 2 * np.diff(told.rising_s)[-1])
+        result = self.edges(turns_per_s=5 + 5 * self.t)
+        self.assertEqual(len(result.rising_s), int((5 * 2 + 5 * 2**2 / 2) * 24))
+        self.assertGreater(np.diff(result.rising_s)[0], 2 * np.diff(result.rising_s)[-1])
 
     def test_missing_tooth_runout_noise_and_bounce(self) -> None:
         self.assertEqual(len(self.edges(missing=(5,)).rising_s), 460)
@@ -305,26 +313,26 @@ class Waveforms(TestCase):
         np.testing.assert_array_equal(once, again)
 
     def test_uneven_magnets_come_at_their_angles(self) -> None:
-        told = waveform(
+        result = waveform(
             Pulses(3, width_deg=8, angle_errors_deg=(0, 6, 0), threshold=0.5), self.t, 10.0, start_turns=-0.1
         )
-        gaps = np.diff(told.rising_s)[:3] * 3600
+        gaps = np.diff(result.rising_s)[:3] * 3600
         np.testing.assert_allclose(gaps, (126, 114, 120), atol=0.5)
 
     def test_the_scope_counts_what_the_strength_says(self) -> None:
         for gap, words in ((0.9, "48 of 48 counted"), (3.0, "48 of 48 missed")):
-            fit = read_fit(document(CAR, target=RING, placement={"gap_mm": gap}))
-            assert fit.placement is not None
-            view = view_placement(fit.target, fit.sensor, fit.placement, 0.05)
+            installation = read_installation(document(CAR, target=RING, placement={"air_gap_mm": gap}))
+            assert installation.placement is not None
+            view = view_placement(installation.target, installation.sensor, installation.placement, 0.05)
             assert view.scope is not None
             self.assertEqual(view.scope.words, words)
             raw = np.array(view.scope.raw)
             wave = np.exp(2 * np.pi * view.detail.moves_mm / view.detail.pitch_mm)
             self.assertAlmostEqual(raw.max(), view.detail.strength * wave, delta=0.13)  # noise
         fine = RING | {"count": 200, "ring": {"diameter_mm": 300}}
-        fit = read_fit(document(CAR, target=fine, placement={"gap_mm": 0.5}))
-        assert fit.placement is not None
-        view = view_placement(fit.target, fit.sensor, fit.placement, 0.05)
+        installation = read_installation(document(CAR, target=fine, placement={"air_gap_mm": 0.5}))
+        assert installation.placement is not None
+        view = view_placement(installation.target, installation.sensor, installation.placement, 0.05)
         assert view.scope is not None
         assert view.map is not None
         self.assertEqual(view.scope.words, "60 of 60 counted")
@@ -333,9 +341,11 @@ class Waveforms(TestCase):
 
     def test_magnets_on_chosen_spokes_are_as_uneven_as_the_plan_says(self) -> None:
         target = Target(kind="magnets", count=3, magnets=Magnets(), spokes=SpokeWheel(holes=32, chosen=(1, 6, 11)))
-        fit = read_fit(document(CYCLE, target=target.model_dump(), sensor={"kind": "hall_switch"}, placement={}))
-        assert fit.placement is not None
-        view = view_placement(fit.target, fit.sensor, fit.placement, 0.36)
+        installation = read_installation(
+            document(CYCLE, target=target.model_dump(), sensor={"kind": "hall_switch"}, placement={})
+        )
+        assert installation.placement is not None
+        view = view_placement(installation.target, installation.sensor, installation.placement, 0.36)
         assert view.scope is not None
         high = np.array(view.scope.high)
         rises = np.array(view.scope.time_ms[1:])[(high[1:] == 1) & (high[:-1] == 0)]
@@ -361,9 +371,11 @@ class Choices(TestCase):
         self.assertEqual(self.best("magnets").schools, ())
 
     def test_low_speed_heat_and_supply_rule_kinds_out(self) -> None:
-        vr = next(one for one in self.best("toothed_ring", lowest_kmh=1).choices if one.kind == "variable_reluctance")
+        vr = next(
+            one for one in self.best("toothed_ring", min_speed_kmh=1).choices if one.kind == "variable_reluctance"
+        )
         self.assertIn("silent below about 4.3 km/h", vr.against[0])
-        hot = self.best("toothed_ring", hot_c=140)
+        hot = self.best("toothed_ring", ambient_max_c=140)
         self.assertEqual(
             {one.kind for one in hot.choices if one.verdict != "does not suit"} & {"hall_gear_tooth"}, set()
         )

@@ -6,60 +6,64 @@ from typing import Any
 from unittest import TestCase
 
 from speedchain import evaluate
-from speedchain.errors import FitError, InputError
-from speedchain.likely import Hypothesis, likeliest
-from speedchain.over_speed import over_speed
+from speedchain.fields.errors import DocumentError, InputError
 from speedchain.readout.model import Timing
 from speedchain.readout.timing import timing_of
-from tests.fits import CAR, CYCLE, fit
+from speedchain.uncertainty.ranking import Hypothesis, likeliest
+from speedchain.views.over_speed import over_speed
+from tests.installations import CAR, CYCLE, installation
 
-WHEEL = {"method": "typed", "typed": {"circumference_mm": 2000, "source": "measured_elsewhere"}}
+WHEEL = {"method": "entered", "entered": {"circumference_mm": 2000, "source": "measured_elsewhere"}}
 
 
 def read(base: dict[str, Any] = CYCLE, **readout: Any) -> Any:
     entries = {"name": "R", "encoding": "circumference_mm", **readout}
-    return evaluate(fit(base, wheel=WHEEL, readouts=[entries]))
+    return evaluate(installation(base, wheel=WHEEL, readouts=[entries]))
 
 
 class Ways(TestCase):
     def test_a_percentage_corrects_what_the_reader_assumes(self) -> None:
-        told = read(encoding="percent_correction", base_pulses_per_km=510).readouts[0]
-        self.assertEqual(told.to_type.value, 2.0)
-        wrong = read(encoding="percent_correction", base_pulses_per_km=510, typed=-2).readouts[0]
+        result = read(encoding="percent_correction", base_pulses_per_km=510).readouts[0]
+        self.assertEqual(result.to_type.value, 2.0)
+        wrong = read(encoding="percent_correction", base_pulses_per_km=510, current_setting=-2).readouts[0]
         self.assertAlmostEqual(wrong.in_use.error_pct, 100 * (500 / 510 * 0.98 - 1))
 
     def test_a_code_chart_gives_its_nearest_line(self) -> None:
         codes = [{"code": c, "circumference_mm": mm} for c, mm in (("7", 1920), ("8", 1990), ("9", 2060))]
-        told = read(encoding="chart_code", codes=codes).readouts[0]
-        self.assertEqual((told.to_type.text, told.below.text, told.above.text), ("8", "8", "9"))
-        self.assertEqual(read(encoding="chart_code", codes=codes, typed_code="9").readouts[0].in_use.text, "9")
-        with self.assertRaises(FitError) as caught:
-            read(encoding="chart_code", codes=codes, typed_code="12")
-        self.assertEqual(caught.exception.problems[0].path, "readouts.0.typed_code")
+        result = read(encoding="chart_code", codes=codes).readouts[0]
+        self.assertEqual((result.to_type.text, result.below.text, result.above.text), ("8", "8", "9"))
+        self.assertEqual(
+            read(encoding="chart_code", codes=codes, current_setting_code="9").readouts[0].in_use.text, "9"
+        )
+        with self.assertRaises(DocumentError) as caught:
+            read(encoding="chart_code", codes=codes, current_setting_code="12")
+        self.assertEqual(caught.exception.problems[0].path, "readouts.0.current_setting_code")
 
     def test_a_table_reads_true_and_a_wrong_point_bends_it(self) -> None:
         points: list[dict[str, Any]] = [{"speed_kmh": 30}, {"speed_kmh": 60}, {"speed_kmh": 120}]
-        told = evaluate(
-            fit(wheel=WHEEL, readouts=[{"name": "R", "encoding": "frequency_table", "table": points}],
+        evaluation = evaluate(
+            installation(wheel=WHEEL, readouts=[{"name": "R", "encoding": "frequency_table", "table": points}],
                 check_speeds_kmh=[45, 90])
         ).readouts[0]  # fmt: skip
-        self.assertEqual(len(told.table), 3)
-        for one in told.residuals:
+        self.assertEqual(len(evaluation.table), 3)
+        for one in evaluation.residuals:
             self.assertLess(abs(one.error_pct), 0.1)
-        points[1]["typed_hz"] = told.table[1].exact_hz * 1.1
+        points[1]["set_frequency_hz"] = evaluation.table[1].exact_hz * 1.1
         bent = read(CAR, encoding="frequency_table", table=points).readouts[0]
         self.assertLess(bent.in_use.error_pct, -1)
 
     def test_a_way_of_your_own(self) -> None:
         own = {"label": "Dial units", "unit": "units", "direct": False, "scale": 100_000, "step": 0.5, "minimum": 10}
-        told = read(encoding="custom", custom=own).readouts[0]
-        self.assertEqual((told.to_type.value, told.unit, told.label), (200.0, "units", "Dial units"))
-        self.assertAlmostEqual(read(encoding="custom", custom=own, typed=190).readouts[0].in_use.error_pct, -5)
+        result = read(encoding="custom", custom=own).readouts[0]
+        self.assertEqual((result.to_type.value, result.unit, result.label), (200.0, "units", "Dial units"))
+        self.assertAlmostEqual(
+            read(encoding="custom", custom=own, current_setting=190).readouts[0].in_use.error_pct, -5
+        )
 
     def test_digits_bound_the_number_and_pad_it(self) -> None:
-        told = evaluate(fit(CYCLE, wheel=WHEEL, target__count=3, readouts__0__digits=4)).readouts[0]
-        self.assertEqual((told.to_type.text, told.maximum), ("0667", 9999))
-        findings = evaluate(fit(CYCLE, wheel=WHEEL, readouts__0__digits=3)).findings
+        evaluation = evaluate(installation(CYCLE, wheel=WHEEL, target__count=3, readouts__0__digits=4)).readouts[0]
+        self.assertEqual((evaluation.to_type.text, evaluation.maximum), ("0667", 9999))
+        findings = evaluate(installation(CYCLE, wheel=WHEEL, readouts__0__digits=3)).findings
         self.assertIn("readout.out_of_range", [finding.code for finding in findings])
 
     def test_what_an_encoding_lacks_is_named(self) -> None:
@@ -71,15 +75,17 @@ class Ways(TestCase):
             ({"encoding": "chart_code", "codes": [{"code": "1", "circumference_mm": 2000}] * 2}, "codes"),
             ({"encoding": "custom"}, "custom"),
         ]:
-            with self.subTest(path), self.assertRaises(FitError) as caught:
+            with self.subTest(path), self.assertRaises(DocumentError) as caught:
                 read(**entries)
             self.assertEqual(caught.exception.problems[0].path, f"readouts.0.{path}")
 
     def test_a_gear_ratio_the_reader_is_told_counts(self) -> None:
         drive = {"kind": "axle_ratio", "axle_ratio": {"ratio": 4}}
-        dash = {"name": "Dash", "encoding": "teeth_and_diameter", "told_pulses_per_turn": 48, "told_gear_ratio": 4}
-        told = evaluate(fit(wheel=WHEEL, drive=drive, purpose="slip_control", readouts=[dash])).readouts[0]
-        self.assertEqual(told.to_type.value, 637)
+        dash = {"name": "Dash", "encoding": "teeth_and_diameter", "set_pulses_per_turn": 48, "set_gear_ratio": 4}
+        evaluation = evaluate(installation(wheel=WHEEL, drive=drive, purpose="slip_control", readouts=[dash])).readouts[
+            0
+        ]
+        self.assertEqual(evaluation.to_type.value, 637)
 
 
 class Times(TestCase):
@@ -90,9 +96,9 @@ class Times(TestCase):
             ({"method": "gate", "gate_s": 0.5}, 14.4, "one pulse in the gate"),
             ({}, 0, "nothing: it waits for ever"),
         ]:
-            told = timing_of(Timing(**timing), 36, 500)
-            self.assertAlmostEqual(told.lowest_kmh, lowest)
-            self.assertEqual(told.lowest_by, by)
+            result = timing_of(Timing(**timing), 36, 500)
+            self.assertAlmostEqual(result.min_speed_kmh, lowest)
+            self.assertEqual(result.lowest_by, by)
 
     def test_averaging_is_finer_and_later(self) -> None:
         one, four = (timing_of(Timing(pulses_averaged=k), 100, 24_000) for k in (1, 4))
@@ -100,28 +106,28 @@ class Times(TestCase):
         self.assertAlmostEqual(four.update_s / one.update_s, 4)
 
     def test_a_display_that_shows_nothing_at_the_speed_to_check_blocks(self) -> None:
-        told = evaluate(fit(CYCLE, check_speed_kmh=5, readouts__0__timing={"time_out_s": 1}))
-        self.assertIn("readout.too_slow", [finding.code for finding in told.findings])
+        evaluation = evaluate(installation(CYCLE, check_speed_kmh=5, readouts__0__timing={"time_out_s": 1}))
+        self.assertIn("readout.too_slow", [finding.code for finding in evaluation.findings])
 
 
 class Reverse(TestCase):
     def cause(self, base: dict[str, Any], **changes: Any) -> tuple[str, str]:
-        belief = evaluate(fit(base, wheel=WHEEL, **changes)).beliefs[0]
-        return belief.causes[0].code, belief.causes[0].fix
+        implied = evaluate(installation(base, wheel=WHEEL, **changes)).implied_settings[0]
+        return implied.causes[0].code, implied.causes[0].fix
 
     def test_each_known_mistake_is_recognised(self) -> None:
-        four = {"name": "D", "encoding": "teeth_and_diameter", "told_pulses_per_turn": 48}
+        four = {"name": "D", "encoding": "teeth_and_diameter", "set_pulses_per_turn": 48}
         for base, changes, code in [
-            (CYCLE, {"readouts__0__typed": 637}, "pi"),
-            (CYCLE, {"readouts__0__typed": 2000}, "right"),
-            (CYCLE, {"readouts__0__typed": 2000, "target__count": 3}, "magnets"),
-            (CYCLE, {"readouts__0__typed": 200}, "places"),
-            (CYCLE, {"readouts__0__typed": 78.7, "readouts__0__minimum": 1}, "inch"),
-            (CAR, {"readouts__0__typed": 38624}, "unit_mile"),
-            (CAR, {"readouts__0__typed": 48000}, "edges_half"),
-            (CAR, {"readouts": [{**four, "typed": 2000}]}, "pi"),
-            (CAR, {"readouts": [{**four, "typed": "61.2 cm"}], "target__basis": "counted"}, "other_tyre"),
-            (CAR, {"readouts__0__typed": 24500}, "tooth"),
+            (CYCLE, {"readouts__0__current_setting": 637}, "pi"),
+            (CYCLE, {"readouts__0__current_setting": 2000}, "right"),
+            (CYCLE, {"readouts__0__current_setting": 2000, "target__count": 3}, "magnets"),
+            (CYCLE, {"readouts__0__current_setting": 200}, "places"),
+            (CYCLE, {"readouts__0__current_setting": 78.7, "readouts__0__minimum": 1}, "inch"),
+            (CAR, {"readouts__0__current_setting": 38624}, "unit_mile"),
+            (CAR, {"readouts__0__current_setting": 48000}, "edges_half"),
+            (CAR, {"readouts": [{**four, "current_setting": 2000}]}, "pi"),
+            (CAR, {"readouts": [{**four, "current_setting": "61.2 cm"}], "target__basis": "counted"}, "other_tyre"),
+            (CAR, {"readouts__0__current_setting": 24500}, "tooth"),
         ]:
             with self.subTest(f"{code} {changes}"):
                 found, fix = self.cause(base, **changes)
@@ -130,13 +136,13 @@ class Reverse(TestCase):
 
     def test_a_ratio_left_out(self) -> None:
         drive = {"kind": "axle_ratio", "axle_ratio": {"ratio": 3.73}}
-        self.assertEqual(self.cause(CAR, drive=drive, readouts__0__typed=24000)[0], "ratio_out")
+        self.assertEqual(self.cause(CAR, drive=drive, readouts__0__current_setting=24000)[0], "ratio_out")
 
     def test_the_chart_row_is_told_by_name(self) -> None:
-        belief = evaluate(fit(CYCLE, readouts__0__typed=2105)).beliefs[0]
-        self.assertEqual(belief.causes[0].code, "chart")
-        self.assertIn("700x25C", belief.causes[0].words)
-        self.assertAlmostEqual(belief.run_per_turn_mm, 2105)
+        implied = evaluate(installation(CYCLE, readouts__0__current_setting=2105)).implied_settings[0]
+        self.assertEqual(implied.causes[0].code, "chart")
+        self.assertIn("700x25C", implied.causes[0].words)
+        self.assertAlmostEqual(implied.run_per_turn_mm, 2105)
 
     def test_nothing_is_claimed_for_a_ratio_nobody_makes(self) -> None:
         self.assertEqual(likeliest(7.3, 0.5, [Hypothesis("two", 2.0, 1.0, "", "")]), ())
@@ -144,40 +150,42 @@ class Reverse(TestCase):
 
 class OverSpeed(TestCase):
     def test_low_on_the_road_leaves_the_band_and_a_number_brings_it_in(self) -> None:
-        car = fit(wheel=WHEEL, target__basis="counted", readouts__0__typed=24500)
-        told = over_speed(car, evaluate(car))
-        self.assertEqual([span.side for span in told.leaves], ["below"])
-        nominal, surely = told.numbers
+        car = installation(wheel=WHEEL, target__basis="counted", readouts__0__current_setting=24500)
+        result = over_speed(car, evaluate(car))
+        self.assertEqual([span.side for span in result.leaves], ["below"])
+        nominal, surely = result.numbers
         self.assertEqual((nominal.text, nominal.surely), ("24000", False))
         self.assertGreater(surely.error_pct, 0.59)
-        self.assertIn("24000 pulses per km brings it in", told.words)
+        self.assertIn("24000 pulses per km brings it in", result.words)
 
     def test_far_above_leaves_the_band_only_where_ten_percent_and_four_are_passed(self) -> None:
-        car = fit(wheel=WHEEL, target__basis="counted", readouts__0__typed=24000 / 1.14)
-        told = over_speed(car, evaluate(car))
-        (span,) = told.leaves
+        car = installation(wheel=WHEEL, target__basis="counted", readouts__0__current_setting=24000 / 1.14)
+        result = over_speed(car, evaluate(car))
+        (span,) = result.leaves
         self.assertEqual(span.side, "above")
         self.assertTrue(100 < span.from_kmh < 105)
 
     def test_growth_bends_the_curve(self) -> None:
         slick = WHEEL | {"corrections": {"growth_pct": 4, "growth_at_kmh": 200}}
-        car = fit(purpose="slip_control", wheel=slick, check_speed_kmh=100)
-        told = over_speed(car, evaluate(car), top_kmh=200)
-        self.assertAlmostEqual(told.shown_kmh[-1] / told.true_kmh[-1], 1.01 / 1.04, places=3)
+        car = installation(purpose="slip_control", wheel=slick, check_speed_kmh=100)
+        result = over_speed(car, evaluate(car), max_speed_kmh=200)
+        self.assertAlmostEqual(result.shown_kmh[-1] / result.true_kmh[-1], 1.01 / 1.04, places=3)
 
     def test_growth_is_in_the_residuals_at_every_check_speed(self) -> None:
         slick = WHEEL | {"corrections": {"growth_pct": 4, "growth_at_kmh": 200}}
-        told = evaluate(fit(purpose="slip_control", wheel=slick, check_speed_kmh=100, check_speeds_kmh=[50, 200]))
-        here, slow, fast = told.readouts[0].residuals
+        evaluation = evaluate(
+            installation(purpose="slip_control", wheel=slick, check_speed_kmh=100, check_speeds_kmh=[50, 200])
+        )
+        here, slow, fast = evaluation.readouts[0].residuals
         self.assertLess(abs(here.error_pct), 0.01)
         self.assertAlmostEqual(slow.error_pct, 100 * (1.01 / 1.0025 - 1), delta=0.01)
         self.assertAlmostEqual(fast.error_pct, 100 * (1.01 / 1.04 - 1), delta=0.01)
 
     def test_no_band_where_the_law_has_none(self) -> None:
-        for changes in ({"band": "none"}, {"purpose": "slip_control"}, {"vehicle_kind": "kart"}):
-            car = fit(**changes)
+        for changes in ({"speedometer_rule": "none"}, {"purpose": "slip_control"}, {"vehicle_kind": "kart"}):
+            car = installation(**changes)
             self.assertEqual(over_speed(car, evaluate(car)).band_true_kmh, [])
 
     def test_a_readout_that_is_not_there(self) -> None:
         with self.assertRaises(InputError):
-            over_speed(fit(), evaluate(fit()), place=3)
+            over_speed(installation(), evaluate(installation()), place=3)

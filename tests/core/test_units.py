@@ -6,10 +6,10 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from speedchain import quantities as q
-from speedchain.errors import InputError, SpeedchainError
-from speedchain.quantities import CIRCUMFERENCE, COUNT, DIAMETER, RATIO, READING, SPEED
-from speedchain.quantity_parser import parse_count, parse_quantity
+from speedchain.fields import quantities as q
+from speedchain.fields.errors import InputError, SpeedchainError
+from speedchain.fields.parser import parse_count, parse_quantity
+from speedchain.fields.quantities import CIRCUMFERENCE, COUNT, DIAMETER, RATIO, READING, SPEED
 
 
 class Reading(TestCase):

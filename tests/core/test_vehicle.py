@@ -1,30 +1,30 @@
-"""Several fits on one vehicle, and a change of tyre."""
+"""Several installations on one vehicle, and a change of tyre."""
 
 from __future__ import annotations
 
 from typing import Any
 from unittest import TestCase
 
-from speedchain import Fit, evaluate
-from speedchain.tyre_change import NewTyre, TyreChange, change_tyre
-from speedchain.vehicle import SheetSettings, VehicleSheet, vehicle_sheet
-from tests.fits import fit
+from speedchain import Installation, evaluate
+from speedchain.vehicle.sheet import SheetSettings, VehicleSheet, vehicle_sheet
+from speedchain.vehicle.tyre_change import NewTyre, TyreChange, change_tyre
+from tests.installations import installation
 
 
-def wheel(name: str, place: str, mm: float, **changes: Any) -> Fit:
-    entries = {"method": "typed", "typed": {"circumference_mm": mm, "source": "measured_elsewhere"}}
+def wheel(name: str, place: str, mm: float, **changes: Any) -> Installation:
+    entries = {"method": "entered", "entered": {"circumference_mm": mm, "source": "measured_elsewhere"}}
     counted = {"kind": "toothed_ring", "count": 48, "basis": "counted"}
-    return fit(**{"name": name, "sensed_at": place, "wheel": entries, "target": counted, **changes})
+    return installation(**{"name": name, "sensed_at": place, "wheel": entries, "target": counted, **changes})
 
 
-def sheet(*fits: Fit, **settings: Any) -> VehicleSheet:
-    return vehicle_sheet(tuple(enumerate(fits)), SheetSettings(**settings))
+def sheet(*installations: Installation, **settings: Any) -> VehicleSheet:
+    return vehicle_sheet(tuple(enumerate(installations)), SheetSettings(**settings))
 
 
 class Sheet(TestCase):
-    def test_one_speed_through_every_fit(self) -> None:
-        told = sheet(wheel("F", "front", 1900), wheel("R", "rear", 2000), speed_kmh="45 mph")
-        for row, mm in zip(told.rows, (1900, 2000), strict=True):
+    def test_one_speed_through_every_installation(self) -> None:
+        result = sheet(wheel("F", "front", 1900), wheel("R", "rear", 2000), speed_kmh="45 mph")
+        for row, mm in zip(result.rows, (1900, 2000), strict=True):
             self.assertAlmostEqual(row.frequency_hz, 45 * 1.609344 / 3.6 * 48 / (mm / 1000))
             self.assertAlmostEqual(row.displays[0].shown_kmh, 45 * 1.609344, delta=0.01)
 
@@ -41,73 +41,73 @@ class Sheet(TestCase):
             self.assertEqual((parity.counts_equal, parity.within), (equal, within))
 
     def test_unequal_wheels_block_brake_control_and_missing_ones_are_named(self) -> None:
-        told = sheet(
+        result = sheet(
             wheel("F", "front_left", 2000, purpose="brake_control"),
             wheel("R", "rear_left", 2100, purpose="brake_control"),
         )
-        self.assertEqual([finding.code for finding in told.findings], ["sheet.parity", "sheet.four_wheels"])
-        self.assertIn("front right, rear right", told.findings[1].message)
+        self.assertEqual([finding.code for finding in result.findings], ["sheet.parity", "sheet.four_wheels"])
+        self.assertIn("front right, rear right", result.findings[1].message)
 
-    def test_phantom_slip_over_speed(self) -> None:
+    def test_false_slip_over_speed(self) -> None:
         slick = {
-            "method": "typed",
-            "typed": {"circumference_mm": 2000, "source": "measured_elsewhere"},
+            "method": "entered",
+            "entered": {"circumference_mm": 2000, "source": "measured_elsewhere"},
             "corrections": {"growth_pct": 2, "growth_at_kmh": 100},
         }
         rear = wheel("R", "rear", 2000, purpose="slip_control", drive={"driven": True}, wheel=slick)
-        told = sheet(wheel("F", "front", 2000, purpose="slip_control"), rear, speed_kmh=100)
-        (curve,) = told.slip
+        result = sheet(wheel("F", "front", 2000, purpose="slip_control"), rear, speed_kmh=100)
+        (curve,) = result.slip
         self.assertLess(abs(curve.slip_pct), 0.01)
         at = dict(zip(curve.speeds_kmh, curve.curve_pct, strict=True))
         self.assertAlmostEqual(at[150.0], 100 * (1.02 / 1.045 - 1), delta=0.01)
 
     def test_a_tyre_that_does_not_match_is_slip_that_is_not_there(self) -> None:
-        """1.5 % of tyre error is 1.05 mph of phantom slip at 70 mph; common practice."""
-        number = {"name": "Logger", "encoding": "pulses_per_km", "typed": 24_000}
+        """1.5 % of tyre error is 1.05 mph of false slip at 70 mph; common practice."""
+        number = {"name": "Logger", "encoding": "pulses_per_km", "current_setting": 24_000}
         rear = wheel("R", "rear", 2000 / 1.015, purpose="slip_control", drive={"driven": True}, readouts=[number])
         front = wheel("F", "front", 2000, purpose="slip_control", readouts=[number])
-        told = sheet(front, rear, speed_kmh="70 mph")
-        self.assertAlmostEqual(told.slip[0].slip_kmh / 1.609344, 1.05, places=2)
-        self.assertIn("sheet.phantom_slip", [finding.code for finding in told.findings])
+        result = sheet(front, rear, speed_kmh="70 mph")
+        self.assertAlmostEqual(result.slip[0].slip_kmh / 1.609344, 1.05, places=2)
+        self.assertIn("sheet.false_slip", [finding.code for finding in result.findings])
 
     def test_inner_and_outer_wheel_in_a_left_turn(self) -> None:
-        told = sheet(
+        result = sheet(
             wheel("L", "rear_left", 2000), wheel("R", "rear_right", 2000), wheel("S", "middle", 2000),
             speed_kmh=20, track_mm=1500, radius_m=7.5,
         )  # fmt: skip
-        self.assertEqual([row.turn_kmh for row in told.rows], [18.0, 22.0, 20.0])
-        self.assertIn("18.0", told.turn_words)
+        self.assertEqual([row.turn_kmh for row in result.rows], [18.0, 22.0, 20.0])
+        self.assertIn("18.0", result.turn_words)
 
     def test_slip_needs_two_wheels(self) -> None:
-        told = sheet(wheel("F", "front", 2000, purpose="slip_control"))
-        self.assertEqual([finding.code for finding in told.findings], ["sheet.slip_needs_two"])
+        result = sheet(wheel("F", "front", 2000, purpose="slip_control"))
+        self.assertEqual([finding.code for finding in result.findings], ["sheet.slip_needs_two"])
 
 
 class Tyre(TestCase):
-    def change(self, document: Fit, others: Any = (), **new: Any) -> TyreChange:
+    def change(self, document: Installation, others: Any = (), **new: Any) -> TyreChange:
         return change_tyre(document, NewTyre(**new), others)
 
     def test_smaller_reads_high(self) -> None:
         """28 in in place of 29.5 in: −5.1 % circumference, 5.4 % fast; common practice."""
-        slick = fit(purpose="slip_control", wheel={"method": "marking", "marking": {"text": "29.5x10.5-15"}})
-        told = self.change(slick, marking="28.0x10.5-15")
-        self.assertAlmostEqual(told.change_pct, -5.1, places=1)
-        self.assertAlmostEqual(told.readouts[0].error_pct, 5.4, places=1)
+        slick = installation(purpose="slip_control", wheel={"method": "marking", "marking": {"text": "29.5x10.5-15"}})
+        result = self.change(slick, marking="28.0x10.5-15")
+        self.assertAlmostEqual(result.change_pct, -5.1, places=1)
+        self.assertAlmostEqual(result.readouts[0].error_pct, 5.4, places=1)
 
     def test_what_was_measured_on_the_old_tyre_is_gone_and_due_again(self) -> None:
-        proof = {"test": "road", "on": "2026-06-01"}
-        old = fit(
+        verification = {"test": "road", "on": "2026-06-01"}
+        old = installation(
             purpose="slip_control",
-            wheel={"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 5800}, "proof": proof},
-            readouts__0__typed=24828,
-            readouts__0__proof=proof,
+            wheel={"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 5800}, "verification": verification},
+            readouts__0__current_setting=24828,
+            readouts__0__verification=verification,
         )
-        told = self.change(old, others=(wheel("Front", "front", 1900, drive={"driven": True}),), marking="215/55R16")
-        self.assertIsNone(told.after.wheel.roll_out)
-        self.assertIsNone(told.after.wheel.proof)
-        self.assertIsNone(told.after.readouts[0].proof)
-        self.assertEqual(told.after.readouts[0].typed, 24828)
-        due = " | ".join(item.text for item in told.due)
+        result = self.change(old, others=(wheel("Front", "front", 1900, drive={"driven": True}),), marking="215/55R16")
+        self.assertIsNone(result.after.wheel.roll_out)
+        self.assertIsNone(result.after.wheel.verification)
+        self.assertIsNone(result.after.readouts[0].verification)
+        self.assertEqual(result.after.readouts[0].current_setting, 24828)
+        due = " | ".join(item.text for item in result.due)
         for words in (
             "Type ",
             "Roll out the new 215/55R16",
@@ -115,10 +115,10 @@ class Tyre(TestCase):
             "Match the scales again with Front",
         ):
             self.assertIn(words, due)
-        self.assertAlmostEqual(told.phantom[0].slip_pct, 100 * (told.old_mm / told.new_mm - 1))
-        self.assertAlmostEqual(evaluate(told.after).shown.error_pct, told.readouts[0].error_pct)
+        self.assertAlmostEqual(result.phantom[0].slip_pct, 100 * (result.old_mm / result.new_mm - 1))
+        self.assertAlmostEqual(evaluate(result.after).shown.error_pct, result.readouts[0].error_pct)
 
     def test_a_measured_new_tyre_needs_no_roll_out(self) -> None:
-        told = self.change(fit(), marking="205/55R16", circumference_mm="1.94 m")
-        self.assertEqual(told.after.wheel.method, "typed")
-        self.assertNotIn("Roll out", " ".join(item.text for item in told.due))
+        result = self.change(installation(), marking="205/55R16", circumference_mm="1.94 m")
+        self.assertEqual(result.after.wheel.method, "entered")
+        self.assertNotIn("Roll out", " ".join(item.text for item in result.due))

@@ -9,14 +9,14 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from speedchain.errors import InputError
-from speedchain.findings import Finding
-from speedchain.links import Link
+from speedchain.fields.errors import InputError
+from speedchain.stages.findings import Finding
+from speedchain.stages.result import Stage
 from speedchain.wheel import Wheel, evaluate_wheel, parse_marking, roll_out_uncertainty_pct
 from speedchain.wheel.chart import CYCLE_CHART, chart_row_of, neighbour_row
 
 
-def wheel(method: str, kind: str = "car", **parts: Any) -> tuple[Link, list[Finding]]:
+def wheel(method: str, kind: str = "car", **parts: Any) -> tuple[Stage, list[Finding]]:
     findings: list[Finding] = []
     return evaluate_wheel(Wheel(method=method, **parts), kind, findings)[0], findings
 
@@ -31,29 +31,29 @@ class Methods(TestCase):
             ("28-622", "bicycle", math.pi),
         ]:
             with self.subTest(f"{text} {kind}"):
-                link, _ = wheel("marking", kind, marking={"text": text})
-                self.assertAlmostEqual(link.value / parse_marking(text).diameter_mm, factor)
+                stage, _ = wheel("marking", kind, marking={"text": text})
+                self.assertAlmostEqual(stage.value / parse_marking(text).diameter_mm, factor)
 
     def test_a_school_that_is_asked_for_is_used(self) -> None:
-        link, _ = wheel("marking", "bicycle", marking={"text": "28-622", "factor": "etrto_3_05"})
-        self.assertAlmostEqual(link.value, 3.05 * 678)
-        self.assertIn("2130.0 mm", link.why[1].source)
+        stage, _ = wheel("marking", "bicycle", marking={"text": "28-622", "factor": "etrto_3_05"})
+        self.assertAlmostEqual(stage.value, 3.05 * 678)
+        self.assertIn("2130.0 mm", stage.why[1].source)
 
     def test_evidence_and_starting_uncertainty(self) -> None:
         for method, part, evidence, u_pct in [
             ("marking", {"text": "205/55R16"}, "assumed", 1.0),
             ("marking", {"text": "205/55-16"}, "assumed", 1.5),
             ("marking", {"text": "205/55R16", "relative_uncertainty_pct": 2.5}, "assumed", 2.5),
-            ("typed", {"circumference_mm": 2105, "source": "chart"}, "assumed", 0.7),
-            ("typed", {"circumference_mm": 2105, "source": "previous_setting"}, "assumed", 2.0),
-            ("typed", {"circumference_mm": 2105, "source": "measured_elsewhere"}, "measured", 0.3),
-            ("typed", {"circumference_mm": 2105, "relative_uncertainty_pct": "0.1 %"}, "assumed", 0.1),
+            ("entered", {"circumference_mm": 2105, "source": "chart"}, "assumed", 0.7),
+            ("entered", {"circumference_mm": 2105, "source": "previous_setting"}, "assumed", 2.0),
+            ("entered", {"circumference_mm": 2105, "source": "measured_elsewhere"}, "measured", 0.3),
+            ("entered", {"circumference_mm": 2105, "relative_uncertainty_pct": "0.1 %"}, "assumed", 0.1),
         ]:
             with self.subTest(f"{method} {part}"):
-                link, _ = wheel(method, **{method: part})
-                self.assertEqual(link.evidence, evidence)
-                self.assertAlmostEqual(link.relative_standard_uncertainty_pct, u_pct)
-                self.assertTrue(link.grounds)
+                stage, _ = wheel(method, **{method: part})
+                self.assertEqual(stage.evidence, evidence)
+                self.assertAlmostEqual(stage.relative_standard_uncertainty_pct, u_pct)
+                self.assertTrue(stage.grounds)
 
     def test_a_tape_read_worse_is_less_sure(self) -> None:
         fine, _ = wheel("taped_diameter", taped_diameter={"diameter_mm": 660, "reading_mm": 1})
@@ -72,13 +72,13 @@ class Methods(TestCase):
     def test_a_proof_makes_it_proven_and_leaves_the_figure(self) -> None:
         entries = {"roll_out": {"turns": 3, "distance_mm": 6210}}
         plain, _ = wheel("roll_out", **entries)
-        proven, _ = wheel("roll_out", **entries, proof={"test": "measured_distance", "on": "2026-06-01"})
-        self.assertEqual((plain.evidence, proven.evidence), ("measured", "proven"))
-        self.assertEqual(plain.value, proven.value)
+        verified, _ = wheel("roll_out", **entries, verification={"test": "measured_distance", "on": "2026-06-01"})
+        self.assertEqual((plain.evidence, verified.evidence), ("measured", "verified"))
+        self.assertEqual(plain.value, verified.value)
 
     def test_the_water_has_its_own_words(self) -> None:
-        link, _ = wheel("typed", "boat", typed={"circumference_mm": 370.4})
-        self.assertIn("paddle", link.figures[0].name)
+        stage, _ = wheel("entered", "boat", entered={"circumference_mm": 370.4})
+        self.assertIn("paddle", stage.figures[0].name)
 
     def test_methods_not_in_use_are_kept_and_compared(self) -> None:
         parts = {"marking": {"text": "205/55R16"}, "roll_out": {"turns": 3, "distance_mm": 6150}}

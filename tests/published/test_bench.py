@@ -23,14 +23,14 @@ from speedchain import evaluate
 from speedchain.bench.card import card_of
 from speedchain.bench.files import levels_of, vcd
 from speedchain.bench.gauge import Gauge, follows, needle_kmh
-from speedchain.bench.line import Faults, at_the_reader, converted, edges_of, line_of, shown_by
-from speedchain.bench.live import Moment, bench_moment
+from speedchain.bench.moment import Moment, bench_moment
 from speedchain.bench.profile import Profile
 from speedchain.bench.run import Run, edges_at_once, run_bench
 from speedchain.bench.satellite import Receiver, sentences
+from speedchain.bench.simulation import Faults, at_the_reader, converted, edges_of, line_of, shown_by
 from speedchain.readout.timing import gate_resolution_kmh, period_resolution_kmh
 from speedchain.signal.ratio import best_chain
-from tests.fits import CAR, CYCLE, fit
+from tests.installations import CAR, CYCLE, installation
 
 REED = {"kind": "magnets", "count": 3, "magnets": {"radius_mm": 75}}
 
@@ -55,10 +55,10 @@ class ValueChangeDump(TestCase):
         return done.stdout.splitlines()
 
     def test_it_shows_the_frequency_that_was_asked_for(self) -> None:
-        car = fit(CAR)
-        told = evaluate(car)
-        hz = told.pulses_per_km * 50 / 3600
-        _, _, edges = edges_at_once(car, told, Run(profile=Profile.swept(50, 50, 2), seconds=2))
+        car = installation(CAR)
+        evaluation = evaluate(car)
+        hz = evaluation.pulses_per_km * 50 / 3600
+        _, _, edges = edges_at_once(car, evaluation, Run(profile=Profile.swept(50, 50, 2), seconds=2))
         text = "\n".join(vcd({"sensor": levels_of(edges.given_s, edges.width_s)}, 2.0))
         lines = self.read(text, "timing:data=sensor:edge=rising")
         seen = [float(match[1]) for line in lines if (match := re.search(r"\(([\d.]+) Hz\)", line))]
@@ -66,9 +66,9 @@ class ValueChangeDump(TestCase):
         np.testing.assert_allclose(seen, hz, rtol=2e-3)  # a tick of 1 µs
 
     def test_two_wires_have_as_many_pulses_as_each_gave(self) -> None:
-        car = fit(CAR, signal={"converter": {"wanted_per_km": 4000}})
-        told = evaluate(car)
-        line, _, edges = edges_at_once(car, told, Run(profile=Profile.swept(20, 90, 3), seconds=3))
+        car = installation(CAR, signal={"converter": {"target_pulses_per_km": 4000}})
+        evaluation = evaluate(car)
+        line, _, edges = edges_at_once(car, evaluation, Run(profile=Profile.swept(20, 90, 3), seconds=3))
         assert line.ratio is not None
         behind = converted(edges.given_s, line.ratio, None)
         wires = {
@@ -86,15 +86,15 @@ class Satellite(TestCase):
 
     def test_every_sentence_parses_and_says_the_speed(self) -> None:
         receiver = Receiver(rate_hz=2, speed_noise_kmh=0, place_noise_m=0, course_deg=37)
-        told = [pynmea2.parse(line, check=True) for line in sentences(receiver, Profile.swept(72, 72, 60), 60.0)]
-        self.assertEqual(len(told), 3 * 121)
-        for one in told:
+        result = [pynmea2.parse(line, check=True) for line in sentences(receiver, Profile.swept(72, 72, 60), 60.0)]
+        self.assertEqual(len(result), 3 * 121)
+        for one in result:
             if one.sentence_type == "RMC":
                 self.assertAlmostEqual(one.spd_over_grnd * 1.852, 72, delta=0.002)
                 self.assertEqual(one.datestamp, date(2026, 5, 2))
             if one.sentence_type == "VTG":
                 self.assertAlmostEqual(one.spd_over_grnd_kmph, 72, delta=0.001)
-        first, last = told[0], told[-3]
+        first, last = result[0], result[-3]
         # way by the haversine formula on a sphere
         phi1, phi2 = math.radians(first.latitude), math.radians(last.latitude)
         half = (
@@ -105,8 +105,8 @@ class Satellite(TestCase):
 
     def test_noise_is_as_large_as_asked_and_a_lost_fix_says_so(self) -> None:
         receiver = Receiver(rate_hz=10, speed_noise_kmh=0.5, fix_lost_from_s=100, fix_lost_for_s=5)
-        told = [pynmea2.parse(line, check=True) for line in sentences(receiver, Profile.swept(90, 90, 1), 200.0)]
-        rmc = [one for one in told if one.sentence_type == "RMC"]
+        result = [pynmea2.parse(line, check=True) for line in sentences(receiver, Profile.swept(90, 90, 1), 200.0)]
+        rmc = [one for one in result if one.sentence_type == "RMC"]
         self.assertEqual(sum(one.status == "V" for one in rmc), 50)
         speeds = [one.spd_over_grnd * 1.852 for one in rmc if one.status == "A"]
         self.assertAlmostEqual(float(np.std(speeds)), 0.5, delta=0.05)
@@ -121,10 +121,14 @@ class TradeLog(TestCase):
 
     def test_one_fraction_makes_all_three_frequencies(self) -> None:
         wanted = float(np.mean([out / given for given, out in self.RATIO]))
-        converter = {"wanted_per_km": 19_000 * wanted, "most_numerator": 100, "most_denominator": 100}
-        ring = fit(CAR, target__count=32, wheel={"method": "typed", "typed": {"circumference_mm": 32e6 / 19_000}})
-        told = evaluate(ring.model_copy(update={"signal": fit(CAR, signal={"converter": converter}).signal}))
-        conversion = told.signal_detail.conversion
+        converter = {"target_pulses_per_km": 19_000 * wanted, "max_numerator": 100, "max_denominator": 100}
+        ring = installation(
+            CAR, target__count=32, wheel={"method": "entered", "entered": {"circumference_mm": 32e6 / 19_000}}
+        )
+        evaluation = evaluate(
+            ring.model_copy(update={"signal": installation(CAR, signal={"converter": converter}).signal})
+        )
+        conversion = evaluation.signal_detail.conversion
         assert conversion is not None
         for given_hz, out_hz in self.RATIO:
             self.assertAlmostEqual(given_hz * conversion.ratio, out_hz, delta=0.01 * out_hz)
@@ -132,17 +136,17 @@ class TradeLog(TestCase):
     def test_the_needle_fits_about_32_pulses_a_turn_of_a_195_45_14(self) -> None:
         slope = stats.linregress([hz for hz, _ in self.NEEDLE], [kmh for _, kmh in self.NEEDLE]).slope
         per_km = 3600 / slope
-        tyre = evaluate(fit(CAR, wheel__marking__text="195/45R14"))
-        per_turn = per_km * tyre.links[0].value / 1e6
+        tyre = evaluate(installation(CAR, wheel__marking__text="195/45R14"))
+        per_turn = per_km * tyre.stages[0].value / 1e6
         self.assertAlmostEqual(per_turn, 32, delta=0.06 * 32)  # a needle is read to some km/h
-        gauge = Gauge(pulses_per_km=float(per_km), end_kmh=240)
+        gauge = Gauge(pulses_per_km=float(per_km), scale_end_kmh=240)
         for hz, kmh in self.NEEDLE:
             self.assertAlmostEqual(float(needle_kmh(gauge, np.array([hz]))[0]), kmh, delta=2.5)
 
 
 def by_events(edges: list[float], readout: Any, hz_to_kmh: float, at_s: float) -> float:
     """A reader simulated pulse by pulse, as its firmware would do it: filter, timer, average, time-out."""
-    hold_off = readout.input.hold_off_ms / 1000 if readout.input else 0.0
+    hold_off = readout.input.dead_time_ms / 1000 if readout.input else 0.0
     kept: list[float] = []
     shown = 0.0
     for edge in edges:
@@ -153,7 +157,7 @@ def by_events(edges: list[float], readout: Any, hz_to_kmh: float, at_s: float) -
         kept.append(edge)
         k = readout.timing.pulses_averaged
         if len(kept) > k:
-            tick = readout.timing.tick_us * 1e-6
+            tick = readout.timing.timer_tick_us * 1e-6
             ticks = max(round((kept[-1] - kept[-1 - k]) / tick), 1)
             shown = k / (ticks * tick) * hz_to_kmh
     if readout.timing.time_out_s is not None and kept and at_s - kept[-1] > readout.timing.time_out_s:
@@ -174,22 +178,22 @@ class Reader(TestCase):
     def test_a_clean_chain_is_decoded_true_within_its_resolution(
         self, speed: float, how: tuple[str, int], count: int, gate: float
     ) -> None:
-        timing = {"method": how[0], "pulses_averaged": how[1], "gate_s": gate, "tick_us": 4}
-        car = fit(
+        timing = {"method": how[0], "pulses_averaged": how[1], "gate_s": gate, "timer_tick_us": 4}
+        car = installation(
             CAR, target__count=count, readouts__0={
                 "name": "Logger", "encoding": "mm_per_pulse", "step": 0.0001, "display_step_kmh": 0.001, "timing": timing,
             }, purpose="slip_control",
         )  # fmt: skip
-        told = evaluate(car)
-        hz = speed * told.pulses_per_km / 3600
-        frame = bench_moment(car, told, steady(speed))
+        evaluation = evaluate(car)
+        hz = speed * evaluation.pulses_per_km / 3600
+        frame = bench_moment(car, evaluation, steady(speed))
         if how[0] == "gate":
-            resolution = gate_resolution_kmh(told.pulses_per_km, gate)
+            resolution = gate_resolution_kmh(evaluation.pulses_per_km, gate)
         else:
-            resolution = period_resolution_kmh(speed, told.pulses_per_km, 4, how[1])
-        believed = told.readouts[0].in_use.error_pct / 100 * speed
+            resolution = period_resolution_kmh(speed, evaluation.pulses_per_km, 4, how[1])
+        implied = evaluation.readouts[0].in_use.error_pct / 100 * speed
         self.assertAlmostEqual(
-            frame.readers[0].shown_kmh, speed + believed, delta=1.001 * resolution + 0.0006 + 1e-6 * speed
+            frame.readers[0].shown_kmh, speed + implied, delta=1.001 * resolution + 0.0006 + 1e-6 * speed
         )
         self.assertEqual((frame.missed, frame.false), (0, 0), hz)
 
@@ -205,21 +209,21 @@ class Reader(TestCase):
         self, spans: list[float], averaged: int, hold_off: float, time_out: float | None, minimum: float | None
     ) -> None:
         edges = np.cumsum(spans)
-        timing = {"pulses_averaged": averaged, "time_out_s": time_out, "minimum_kmh": minimum, "tick_us": 50}
-        car = fit(CAR, readouts__0={
+        timing = {"pulses_averaged": averaged, "time_out_s": time_out, "minimum_kmh": minimum, "timer_tick_us": 50}
+        car = installation(CAR, readouts__0={
             "name": "Dash", "encoding": "pulses_per_km", "display_step_kmh": 0.001, "timing": timing,
-            "input": {"hold_off_ms": hold_off},
+            "input": {"dead_time_ms": hold_off},
         })  # fmt: skip
-        told = evaluate(car)
-        readout, seen = car.readouts[0], told.readouts[0]
-        line = line_of(car, told, Faults())
-        from speedchain.bench.line import Edges
+        evaluation = evaluate(car)
+        readout, seen = car.readouts[0], evaluation.readouts[0]
+        line = line_of(car, evaluation, Faults())
+        from speedchain.bench.simulation import Edges
 
         counted = at_the_reader(line, readout, Edges(edges, edges, np.full(edges.size, math.inf)))
         at = np.sort(np.concatenate([np.linspace(0, edges[-1] + 1, 40), edges[1::3] + 1e-7]))
         shown = shown_by(readout, seen, counted, at)
         for time, value in zip(at.tolist(), shown.tolist(), strict=True):
-            expected = by_events(edges.tolist(), readout, 3600 / seen.told_pulses_per_km, time)
+            expected = by_events(edges.tolist(), readout, 3600 / seen.set_pulses_per_km, time)
             self.assertAlmostEqual(value, expected, delta=0.0006 + 1e-9 * expected)
 
 
@@ -266,8 +270,8 @@ class Card(TestCase):
     def test_the_line_is_that_of_scipy(self) -> None:
         """`scipy.stats.linregress` on the same points."""
         points = [(20, 24), (40, 43), (60, 66), (80, 86), (100, 108), (120, 127)]
-        car = fit(CAR, readouts__0__card=[{"speed_kmh": v, "read_kmh": r} for v, r in points])
-        line = card_of(car, evaluate(car)).fit
+        car = installation(CAR, readouts__0__card=[{"speed_kmh": v, "read_kmh": r} for v, r in points])
+        line = card_of(car, evaluate(car)).line
         ours, theirs = line, stats.linregress(*zip(*points, strict=True))
         assert ours is not None
         self.assertAlmostEqual(ours.scale, theirs.slope, places=9)
@@ -282,69 +286,71 @@ class Card(TestCase):
     ) -> None:
         """The stand-in's own errors, unknown to the card, are found from what its needle says."""
         hidden = Gauge.model_validate(
-            {"pulses_per_km": 16_000, "scale_pct": scale, "offset_kmh": offset, "end_kmh": end, "past_end": past,
+            {"pulses_per_km": 16_000, "scale_pct": scale, "offset_kmh": offset, "scale_end_kmh": end, "past_end": past,
              "readable_kmh": 0.5}
         )  # fmt: skip
-        reading = {"name": "Gauge", "encoding": "pulses_per_km", "typed": 16_000, "display_step_kmh": 0.5}
-        car = fit(CAR, readouts__0=reading, signal={"converter": {"wanted_per_km": 16_000}})
+        reading = {"name": "Gauge", "encoding": "pulses_per_km", "current_setting": 16_000, "display_step_kmh": 0.5}
+        car = installation(CAR, readouts__0=reading, signal={"converter": {"target_pulses_per_km": 16_000}})
         speeds = np.arange(20.0, 221, 20)
-        told = evaluate(car)
-        conversion = told.signal_detail.conversion
+        evaluation = evaluate(car)
+        conversion = evaluation.signal_detail.conversion
         assert conversion is not None
-        needles = needle_kmh(hidden, speeds * told.pulses_per_km / 3600 * conversion.ratio)
+        needles = needle_kmh(hidden, speeds * evaluation.pulses_per_km / 3600 * conversion.ratio)
         points = [{"speed_kmh": v, "read_kmh": r} for v, r in zip(speeds.tolist(), needles.tolist(), strict=True)]
-        car = fit(CAR, readouts__0=reading | {"card": points}, signal={"converter": {"wanted_per_km": 16_000}})
+        car = installation(
+            CAR, readouts__0=reading | {"card": points}, signal={"converter": {"target_pulses_per_km": 16_000}}
+        )
         card = card_of(car, evaluate(car))
-        assert card.fit is not None
+        assert card.line is not None
         assert card.next is not None
-        self.assertAlmostEqual(100 * (card.fit.scale - 1), scale, delta=2.0)
-        self.assertAlmostEqual(card.fit.offset_kmh, offset, delta=1.5)
-        self.assertEqual(card.fit.wraps, past == "wraps")
-        assert card.fit.end_kmh is not None
+        self.assertAlmostEqual(100 * (card.line.scale - 1), scale, delta=2.0)
+        self.assertAlmostEqual(card.line.offset_kmh, offset, delta=1.5)
+        self.assertEqual(card.line.wraps, past == "wraps")
+        assert card.line.scale_end_kmh is not None
         step = 20 * (1 + scale / 100)
-        self.assertLessEqual(card.fit.end_kmh, end + 0.5)
-        self.assertGreater(card.fit.end_kmh, end - step - 0.5)
+        self.assertLessEqual(card.line.scale_end_kmh, end + 0.5)
+        self.assertGreater(card.line.scale_end_kmh, end - step - 0.5)
         p, q = (int(part) for part in card.next.text.split("/"))
-        mended = needle_kmh(hidden, np.array([60.0]) * told.pulses_per_km / 3600 * p / q)
-        self.assertAlmostEqual(float(mended[0]), 60 + offset, delta=2.0)
+        corrected = needle_kmh(hidden, np.array([60.0]) * evaluation.pulses_per_km / 3600 * p / q)
+        self.assertAlmostEqual(float(corrected[0]), 60 + offset, delta=2.0)
 
 
 class Whole(TestCase):
     def test_a_sweep_misses_from_where_the_coil_is_too_weak(self) -> None:
         """V ∝ f: what the coil's own closed form says, found by counting pulses."""
-        coil = fit(
-            CAR, sensor={"kind": "variable_reluctance", "needs": {"lowest_kmh": 5, "top_kmh": 200}},
+        coil = installation(
+            CAR, sensor={"kind": "variable_reluctance", "needs": {"min_speed_kmh": 5, "max_speed_kmh": 200}},
             signal={"vr": {"measured_vpp": 0.5, "at_hz": 100}, "conditioner": {"kind": "vr_converter", "arming_v": 0.5}},
         )  # fmt: skip
-        told = evaluate(coil)
-        assert told.signal_detail.coil is not None
-        lowest = told.signal_detail.coil.lowest_kmh
+        evaluation = evaluate(coil)
+        assert evaluation.signal_detail.coil is not None
+        lowest = evaluation.signal_detail.coil.min_speed_kmh
         for speed, seen in ((0.9 * lowest, False), (1.1 * lowest, True)):
-            frame = bench_moment(coil, told, steady(speed))
+            frame = bench_moment(coil, evaluation, steady(speed))
             self.assertEqual(frame.missed == 0, seen)
             self.assertEqual(frame.readers[0].shown_kmh > 0, seen)
 
     def test_faults_do_what_they_say(self) -> None:
-        cycle = fit(CYCLE, target=REED)
-        told = evaluate(cycle)
-        one = bench_moment(cycle, told, steady(30, faults=Faults(missing=1)))
+        cycle = installation(CYCLE, target=REED)
+        evaluation = evaluate(cycle)
+        one = bench_moment(cycle, evaluation, steady(30, faults=Faults(missing=1)))
         self.assertAlmostEqual(one.missed / one.passed, 1 / 3, delta=0.1)
-        bouncing = bench_moment(cycle, told, steady(30, faults=Faults(bounce_ms=1)))
+        bouncing = bench_moment(cycle, evaluation, steady(30, faults=Faults(bounce_ms=1)))
         self.assertGreater(bouncing.false, 0)
-        held = fit(CYCLE, target=REED, readouts__0__input={"hold_off_ms": 3})
+        held = installation(CYCLE, target=REED, readouts__0__input={"dead_time_ms": 3})
         self.assertAlmostEqual(
             bench_moment(held, evaluate(held), steady(30, faults=Faults(bounce_ms=1))).readers[0].shown_kmh, 30, delta=1
         )
-        loose = bench_moment(cycle, told, steady(30, faults=Faults(open_every_s=0.5, open_for_ms=250)))
+        loose = bench_moment(cycle, evaluation, steady(30, faults=Faults(open_every_s=0.5, open_for_ms=250)))
         self.assertGreater(loose.missed, 0.3 * loose.passed)
 
     def test_a_run_in_pieces_is_the_run_in_one(self) -> None:
-        car = fit(CAR)
-        told = evaluate(car)
+        car = installation(CAR)
+        evaluation = evaluate(car)
         run = Run(profile=Profile.swept(10, 160, 60), seconds=60, faults=Faults(noise=0.0))
         shares: list[float] = []
-        whole = run_bench(car, told, run, lambda share: shares.append(share) or True)
-        line, travel, edges = edges_at_once(car, told, run)
+        whole = run_bench(car, evaluation, run, lambda share: shares.append(share) or True)
+        line, travel, edges = edges_at_once(car, evaluation, run)
         self.assertGreater(len(shares), 1)
         self.assertEqual(shares[-1], 1.0)
         self.assertEqual((whole.missed, whole.false), (0, 0))

@@ -11,9 +11,9 @@ from uncertainties import ufloat
 
 from speedchain import evaluate
 from speedchain.readout import ENCODINGS
-from speedchain.readout.encodings import told_pulses_per_km, value_for
+from speedchain.readout.encodings import set_pulses_per_km, value_for
 from speedchain.signal import frequency_hz
-from tests.fits import CAR, CYCLE, fit
+from tests.installations import CAR, CYCLE, installation
 
 ureg = pint.UnitRegistry()
 ROLL_OUT = {"method": "roll_out", "roll_out": {"turns": 2, "distance_mm": 3900, "tape_mm": 12, "mark_mm": 8}}
@@ -23,19 +23,19 @@ SHAFT = {"kind": "axle_ratio", "axle_ratio": {"ratio": 3.73, "basis": "label"}}
 class TradeValues(TestCase):
     def test_three_magnets_without_a_setting(self) -> None:
         """1563 mm with 3 magnets and no pulses-per-turn setting → type 521; common practice."""
-        wheel = {"method": "typed", "typed": {"circumference_mm": 1563}}
-        result = evaluate(fit(CYCLE, wheel=wheel, target__count=3))
+        wheel = {"method": "entered", "entered": {"circumference_mm": 1563}}
+        result = evaluate(installation(CYCLE, wheel=wheel, target__count=3))
         self.assertEqual(result.readouts[0].to_type.value, 521)
 
     def test_pulses_per_100_m(self) -> None:
         """46 teeth on 0.612 m → 2392 pulses per 100 m; common practice (teeth/diameter_m × 31.83)."""
-        told = told_pulses_per_km(ENCODINGS["teeth_and_diameter"], 46, 612)
-        self.assertAlmostEqual(value_for(ENCODINGS["pulses_per_100_m"], 1, told), 2392, delta=1)
+        result = set_pulses_per_km(ENCODINGS["teeth_and_diameter"], 46, 612)
+        self.assertAlmostEqual(value_for(ENCODINGS["pulses_per_100_m"], 1, result), 2392, delta=1)
 
     def test_wrong_chart_row(self) -> None:
         """A 25 mm row (2105) for a 28 mm tyre (2136) reads 1.5 % low; common practice."""
-        wheel = {"method": "typed", "typed": {"circumference_mm": 2136, "source": "chart"}}
-        shown = evaluate(fit(CYCLE, wheel=wheel, readouts__0__typed=2105)).shown
+        wheel = {"method": "entered", "entered": {"circumference_mm": 2136, "source": "chart"}}
+        shown = evaluate(installation(CYCLE, wheel=wheel, readouts__0__current_setting=2105)).shown
         self.assertAlmostEqual(shown.error_pct, -1.5, places=1)
 
     def test_hertz_per_knot(self) -> None:
@@ -44,13 +44,15 @@ class TradeValues(TestCase):
 
     def test_one_tooth_in_48(self) -> None:
         """One tooth wrong in 48 is 2.1 %; common practice."""
-        right, wrong = evaluate(fit()), evaluate(fit(target__count=49))
+        right, wrong = evaluate(installation()), evaluate(installation(target__count=49))
         self.assertAlmostEqual(100 * (wrong.pulses_per_km / right.pulses_per_km - 1), 2.1, places=1)
 
     def test_three_turns_of_roll_out(self) -> None:
         """Three turns with a 2 mm tape is about 0.05 %; common practice."""
         wheel = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 6000}}
-        self.assertAlmostEqual(evaluate(fit(wheel=wheel)).links[0].relative_standard_uncertainty_pct, 0.05, delta=0.01)
+        self.assertAlmostEqual(
+            evaluate(installation(wheel=wheel)).stages[0].relative_standard_uncertainty_pct, 0.05, delta=0.01
+        )
 
 
 class AgainstPint(TestCase):
@@ -59,21 +61,23 @@ class AgainstPint(TestCase):
     @given(st.floats(200, 4000), st.integers(1, 200), st.floats(0.2, 10), st.floats(1, 300))
     def test_pulses_per_km_and_frequency(self, circumference: float, count: int, ratio: float, speed: float) -> None:
         run = ureg.Quantity(circumference, "mm") / (count * ratio)
-        wheel = {"method": "typed", "typed": {"circumference_mm": circumference}}
+        wheel = {"method": "entered", "entered": {"circumference_mm": circumference}}
         drive = {"kind": "axle_ratio", "axle_ratio": {"ratio": ratio}}
-        result = evaluate(fit(wheel=wheel, drive=drive, target__count=count, check_speed_kmh=speed))
+        result = evaluate(installation(wheel=wheel, drive=drive, target__count=count, check_speed_kmh=speed))
         self.assertTrue(math.isclose((1 / run).to("1/km").magnitude, result.pulses_per_km, rel_tol=1e-12))
         rate = (ureg.Quantity(speed, "km/h") / run).to("Hz").magnitude
         self.assertTrue(math.isclose(rate, result.frequency_hz, rel_tol=1e-12))
         self.assertTrue(math.isclose(run.to("m").magnitude, result.metres_per_pulse, rel_tol=1e-12))
 
     def test_both_edges_count_twice(self) -> None:
-        self.assertAlmostEqual(evaluate(fit(target__edges=2)).pulses_per_km, 2 * evaluate(fit()).pulses_per_km)
+        self.assertAlmostEqual(
+            evaluate(installation(target__edges=2)).pulses_per_km, 2 * evaluate(installation()).pulses_per_km
+        )
 
 
 class Uncertainty(TestCase):
     def chain(self) -> tuple[float, float]:
-        result = evaluate(fit(CAR, wheel=ROLL_OUT, drive=SHAFT, readouts__0__typed=92000))
+        result = evaluate(installation(CAR, wheel=ROLL_OUT, drive=SHAFT, readouts__0__current_setting=92000))
         return result.shown.shown_kmh, result.shown.expanded_uncertainty_kmh
 
     def inputs(self) -> dict[str, tuple[float, float]]:

@@ -11,12 +11,12 @@ from hypothesis import strategies as st
 from scipy import constants, stats
 
 from speedchain import evaluate
-from speedchain.evidence import combine_pct, rectangular, triangular
-from speedchain.quantities import CIRCUMFERENCE, SPEED
-from speedchain.quantity_parser import parse_quantity
+from speedchain.fields.parser import parse_quantity
+from speedchain.fields.quantities import CIRCUMFERENCE, SPEED
+from speedchain.uncertainty.propagation import combine_pct, rectangular, triangular
 from speedchain.wheel.entries import RollOut, TapedDiameter
 from speedchain.wheel.methods import STANDING_U_PCT, from_roll_out, from_taped_diameter
-from tests.fits import fit
+from tests.installations import installation
 
 
 class Distributions(TestCase):
@@ -78,7 +78,7 @@ class UnRegulation39(TestCase):
     """5.4: 0 ≤ V1 − V2 ≤ V2/10 + 4 km/h at the speeds of its table; from memory. Checked either side of each end."""
 
     def test_the_band_at_its_test_speeds(self) -> None:
-        exact = evaluate(fit()).pulses_per_km
+        exact = evaluate(installation()).pulses_per_km
         for true_kmh in (40, 80, 120):
             end = 1 + (true_kmh / 10 + 4) / true_kmh
             for ratio, expected in [
@@ -88,10 +88,12 @@ class UnRegulation39(TestCase):
                 (end + 0.001, {"readout.above_band"}),
             ]:
                 with self.subTest(f"{true_kmh} km/h × {ratio:.3f}"):
-                    result = evaluate(fit(check_speed_kmh=true_kmh, readouts__0__typed=round(exact / ratio)))
+                    result = evaluate(
+                        installation(check_speed_kmh=true_kmh, readouts__0__current_setting=round(exact / ratio))
+                    )
                     self.assertEqual({finding.code for finding in result.findings}, expected)
 
     def test_a_wheel_turned_once_a_second(self) -> None:
         """A wheel turned once a second shows 3.6·C km/h, C in m; common practice."""
-        result = evaluate(fit(check_speed_kmh=3.6 * 1.927295))
+        result = evaluate(installation(check_speed_kmh=3.6 * 1.927295))
         self.assertAlmostEqual(result.frequency_hz, 48, places=6)

@@ -10,16 +10,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from speedchain import evaluate
-from speedchain.bands import BANDS
 from speedchain.drive.gears import cable_turns_per_km, driven_gears
 from speedchain.drive.model import Cable
 from speedchain.drive.ratio import shaft_turns
-from speedchain.over_speed import over_speed
 from speedchain.readout.encodings import ENCODINGS, value_for
 from speedchain.readout.table import speed_from_table
 from speedchain.readout.timing import gate_resolution_kmh, lowest_by_time_out_kmh, period_resolution_kmh
-from speedchain.vehicle import wheel_speeds_in_turn_kmh
-from tests.fits import fit
+from speedchain.regulations.speedometer import BANDS
+from speedchain.vehicle.sheet import wheel_speeds_in_turn_kmh
+from speedchain.views.over_speed import over_speed
+from tests.installations import installation
 
 
 class SaeJ678(TestCase):
@@ -39,8 +39,8 @@ class SaeJ678(TestCase):
     ) -> None:
         """Every gear that can be had is counted out over a mile of road; none is nearer than the one advised."""
         cable = Cable(
-            axle_ratio=ratio, drive_teeth=drive, driven_teeth=least, least_driven_teeth=least,
-            most_driven_teeth=least + more, wanted_turns=wanted,
+            axle_ratio=ratio, drive_teeth=drive, driven_teeth=least, min_driven_teeth=least,
+            max_driven_teeth=least + more, wanted_turns=wanted,
         )  # fmt: skip
         best = next(gear for gear in driven_gears(cable, mm) if gear.best)
         turns = {t: 1_609_344 / mm * ratio * drive / t for t in range(least, least + more + 1)}
@@ -131,14 +131,16 @@ class Law(TestCase):
         self.assertAlmostEqual(low / 1.609344, 45)
         self.assertAlmostEqual(high / 1.609344, 55)
         for number, inside in ((1.09, True), (1.11, False), (0.91, True), (0.89, False)):
-            lorry = fit(band="us_393_82", target__basis="counted", readouts__0__typed=24905.4 / number)
+            lorry = installation(
+                speedometer_rule="us_393_82", target__basis="counted", readouts__0__current_setting=24905.4 / number
+            )
             self.assertEqual(over_speed(lorry, evaluate(lorry)).leaves == [], inside, number)
 
     def test_every_number_offered_is_inside_at_every_speed(self) -> None:
         for typed in (20_000, 23_000, 24_905, 26_000, 40_000):
-            car = fit(target__basis="counted", readouts__0__typed=typed)
+            car = installation(target__basis="counted", readouts__0__current_setting=typed)
             for number in over_speed(car, evaluate(car)).numbers:
-                mended = fit(target__basis="counted", readouts__0__typed=float(number.text))
-                told = over_speed(mended, evaluate(mended))
-                self.assertEqual(told.leaves, [])
-                self.assertEqual(told.may_leave == [], number.surely)
+                corrected = installation(target__basis="counted", readouts__0__current_setting=float(number.text))
+                result = over_speed(corrected, evaluate(corrected))
+                self.assertEqual(result.leaves, [])
+                self.assertEqual(result.may_leave == [], number.surely)

@@ -11,9 +11,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from speedchain import evaluate
-from speedchain.over_speed import over_speed
-from speedchain.readout.encodings import ENCODINGS, told_pulses_per_km, value_for
-from tests.fits import CYCLE, fit
+from speedchain.readout.encodings import ENCODINGS, set_pulses_per_km, value_for
+from speedchain.views.over_speed import over_speed
+from tests.installations import CYCLE, installation
 
 ureg = pint.UnitRegistry()
 
@@ -55,9 +55,11 @@ class AgainstPint(TestCase):
         pulses_per_km = 1e6 / run_mm * teeth * ratio
         for code, number in expected(run_mm, teeth, ratio).items():
             encoding = ENCODINGS[code]
-            told = (teeth * ratio if encoding.per_turn else 1.0) if not encoding.geared else teeth * ratio
-            self.assertTrue(math.isclose(value_for(encoding, told, pulses_per_km), number, rel_tol=1e-9), code)
-            self.assertTrue(math.isclose(told_pulses_per_km(encoding, told, number), pulses_per_km, rel_tol=1e-9), code)
+            result = (teeth * ratio if encoding.per_turn else 1.0) if not encoding.geared else teeth * ratio
+            self.assertTrue(math.isclose(value_for(encoding, result, pulses_per_km), number, rel_tol=1e-9), code)
+            self.assertTrue(
+                math.isclose(set_pulses_per_km(encoding, result, number), pulses_per_km, rel_tol=1e-9), code
+            )
 
     def test_no_way_is_left_out(self) -> None:
         """Tables, codes and percentages have checks of their own (test_drives_and_readers, tests/core)."""
@@ -84,16 +86,16 @@ class AgainstPint(TestCase):
 class PercentByHand(TestCase):
     def test_a_display_that_reads_three_percent_low_is_corrected_by_three_percent(self) -> None:
         """Common practice: shown 97 at 100 true needs +3.09 %, for 97 × 1.0309 = 100."""
-        told = value_for(ENCODINGS["percent_correction"], 1000 / 0.97, 1000.0)
-        self.assertAlmostEqual(97 * (1 + told / 100), 100)
+        result = value_for(ENCODINGS["percent_correction"], 1000 / 0.97, 1000.0)
+        self.assertAlmostEqual(97 * (1 + result / 100), 100)
 
 
 class SureNumbers(TestCase):
     def test_the_sure_number_is_inside_the_law_as_often_as_k_2_says(self) -> None:
         """JCGM 101: draw the circumference with its uncertainty; with the number offered for all of its ± the display
         reads below true in about 2.3 % of draws (one side of k = 2), with the nominal one in about half."""
-        wheel = {"method": "typed", "typed": {"circumference_mm": 2000, "relative_uncertainty_pct": 1.0}}
-        car = fit(wheel=wheel, target__basis="counted", readouts__0__typed=26_000)
+        wheel = {"method": "entered", "entered": {"circumference_mm": 2000, "relative_uncertainty_pct": 1.0}}
+        car = installation(wheel=wheel, target__basis="counted", readouts__0__current_setting=26_000)
         numbers = {one.surely: float(one.text) for one in over_speed(car, evaluate(car)).numbers}
         rng = np.random.default_rng(8)
         true_ppk = 48e6 / (2000 * (1 + 0.01 * rng.standard_normal(100_000)))
@@ -110,6 +112,6 @@ class Chart(TestCase):
             "chart": {"label": "700x28C", "circumference_mm": 2136},
             "marking": {"text": "28-622"},
         }
-        told = evaluate(fit(CYCLE, wheel=rolled, readouts__0__typed=2105))
-        self.assertAlmostEqual(told.shown.error_pct, -1.5, places=1)
-        self.assertEqual(told.beliefs[0].causes[0].code, "chart")
+        evaluation = evaluate(installation(CYCLE, wheel=rolled, readouts__0__current_setting=2105))
+        self.assertAlmostEqual(evaluation.shown.error_pct, -1.5, places=1)
+        self.assertEqual(evaluation.implied_settings[0].causes[0].code, "chart")

@@ -63,10 +63,10 @@ class Combination(TestCase):
         """Propagation through the weighted mean by the `uncertainties` package."""
         x = [ufloat(value, u) for value, u in zip(self.values, self.us, strict=True)]
         weights = [1 / u**2 for u in self.us]
-        told = sum(w * one for w, one in zip(weights, x, strict=True)) / sum(weights)
+        result = sum(w * one for w, one in zip(weights, x, strict=True)) / sum(weights)
         mean = weighted_mean(self.values, self.us)
-        self.assertAlmostEqual(told.nominal_value, mean.value_mm, places=9)
-        self.assertAlmostEqual(told.std_dev * max(1.0, mean.birge_ratio), mean.u_mm, places=9)
+        self.assertAlmostEqual(result.nominal_value, mean.value_mm, places=9)
+        self.assertAlmostEqual(result.std_dev * max(1.0, mean.birge_ratio), mean.u_mm, places=9)
 
     def test_chi_square_is_chi_square(self) -> None:
         """Drawn from what they claim, χ² of n values follows `scipy.stats.chi2` with n − 1 degrees of freedom."""
@@ -83,8 +83,8 @@ class Combination(TestCase):
         for _ in range(1500):
             a, b = rng.normal(2000, 20), rng.normal(2000, 6)
             wheel = Wheel(
-                method="typed",
-                typed={"circumference_mm": a, "relative_uncertainty_pct": 2000 / a},
+                method="entered",
+                entered={"circumference_mm": a, "relative_uncertainty_pct": 2000 / a},
                 chart={"label": "row", "circumference_mm": b, "relative_uncertainty_pct": 600 / b},
             )
             called += not compare(wheel, "bicycle").agree
@@ -101,8 +101,8 @@ class Repeats(TestCase):
         """JCGM 101: readings with a common error and their own; 20 000 seeded experiments of five readings each."""
         rng = np.random.default_rng(11)
         means = (rng.normal(0, 2, (20_000, 1)) + rng.normal(0, 3, (20_000, 5))).mean(axis=1)
-        told = mean_uncertainty((0.0,) * 5, 2.0, 3.0)
-        self.assertAlmostEqual(float(means.std()) / told, 1, delta=0.02)
+        result = mean_uncertainty((0.0,) * 5, 2.0, 3.0)
+        self.assertAlmostEqual(float(means.std()) / result, 1, delta=0.02)
 
 
 class TradeValues(TestCase):
@@ -112,8 +112,8 @@ class TradeValues(TestCase):
         """8 mm → 1.6 mm is −40 mm, −2 % on a 2 m tyre."""
         self.assertAlmostEqual(wear_mm(6.4), -40, delta=0.3)
         wheel = Wheel(
-            method="typed",
-            typed={"circumference_mm": 2000},
+            method="entered",
+            entered={"circumference_mm": 2000},
             measured={"tread_depth_mm": 8},
             corrections={"tread_now_mm": 1.6},
         )

@@ -16,8 +16,8 @@ from unittest import TestCase
 import numpy as np
 from scipy import signal
 
-from speedchain.errors import InputError
-from speedchain.readout.decode import filtered, shown_at_kmh, speeds_by_gate_kmh, speeds_by_period_kmh
+from speedchain.fields.errors import InputError
+from speedchain.readout.decode import filtered, gated_hz, shown_at_kmh, speeds_by_period_kmh
 from speedchain.readout.timing import gate_resolution_kmh, period_resolution_kmh
 from speedchain.signal.levels import (
     Levels,
@@ -67,9 +67,9 @@ class LevelsAndThresholds(TestCase):
     def test_trade_values(self) -> None:
         """1.86 and 3.84 V give 2.85 V; 7 and 14 mA over 100 Ω give 0.7 and 1.4 V: common practice."""
         self.assertAlmostEqual(threshold_v(1.86, 3.84), 2.85)
-        told = current_levels(100)
-        self.assertAlmostEqual(told.low_v, 0.7)
-        self.assertAlmostEqual(told.high_v, 1.4)
+        result = current_levels(100)
+        self.assertAlmostEqual(result.low_v, 0.7)
+        self.assertAlmostEqual(result.high_v, 1.4)
 
     def test_thresholds_against_solving_the_network(self) -> None:
         """Node equations of the input network, solved as linear equations."""
@@ -82,24 +82,24 @@ class LevelsAndThresholds(TestCase):
 
     def test_designed_thresholds_lie_inside_the_levels_with_all_tolerances(self) -> None:
         for levels in (Levels(1.86, 3.84), Levels(0.7, 1.4), Levels(0.2, 4.8)):
-            told = design_comparator(levels, 0.05, 5.0, "E96")
-            self.assertLess(told.rising_high_v, levels.high_v)
-            self.assertGreater(told.falling_low_v, levels.low_v)
-            self.assertGreater(told.rising_v, told.falling_v)
+            result = design_comparator(levels, 0.05, 5.0, "E96")
+            self.assertLess(result.rising_high_v, levels.high_v)
+            self.assertGreater(result.falling_low_v, levels.low_v)
+            self.assertGreater(result.rising_v, result.falling_v)
         with self.assertRaisesRegex(InputError, "four times the noise"):
             design_comparator(Levels(1.0, 1.3), 0.1, 5.0)
         with self.assertRaisesRegex(InputError, "outside a supply"):
             design_comparator(Levels(8.0, 12.0), 0.1, 5.0)
 
     def test_comparator_switches_in_ngspice_where_it_was_designed_to(self) -> None:
-        told = design_comparator(Levels(1.86, 3.84), 0.1, 5.0)
+        result = design_comparator(Levels(1.86, 3.84), 0.1, 5.0)
         net = f"""comparator
 V1 vcc 0 5
 Vs in 0 PWL(0 0 1 5 2 0)
-R1 vcc ref {told.r1_ohm}
-R2 ref 0 {told.r2_ohm}
-R3 in plus {told.r_in_ohm}
-R4 plus out {told.r_feedback_ohm}
+R1 vcc ref {result.r1_ohm}
+R2 ref 0 {result.r2_ohm}
+R3 in plus {result.input_resistor_ohm}
+R4 plus out {result.r_feedback_ohm}
 B1 o1 0 V = 2.5 + 2.5*tanh(20000*(V(plus)-V(ref)))
 R5 o1 out 1
 C1 out 0 1u
@@ -109,8 +109,8 @@ C1 out 0 1u
 .end
 """
         found = spice(net)
-        self.assertAlmostEqual(found["rising"], told.rising_v, delta=0.02)
-        self.assertAlmostEqual(found["falling"], told.falling_v, delta=0.02)
+        self.assertAlmostEqual(found["rising"], result.rising_v, delta=0.02)
+        self.assertAlmostEqual(found["falling"], result.falling_v, delta=0.02)
 
     def test_rise_time_against_scipy(self) -> None:
         ohm, farad = 10_000.0, 1e-9
@@ -126,20 +126,20 @@ class Ratios(TestCase):
         for _ in range(300):
             most_p, most_q = (int(n) for n in random.integers(5, 120, 2))
             wanted = float(random.uniform(1 / most_q, most_p))
-            told = best_ratio(wanted, most_p, most_q)
-            self.assertLessEqual(told.numerator, most_p)
-            self.assertLessEqual(told.denominator, most_q)
+            result = best_ratio(wanted, most_p, most_q)
+            self.assertLessEqual(result.numerator, most_p)
+            self.assertLessEqual(result.denominator, most_q)
             best = min(
                 abs(p / q / wanted - 1)
                 for q in range(1, most_q + 1)
                 for p in {max(1, min(most_p, math.floor(wanted * q))), max(1, min(most_p, math.ceil(wanted * q)))}
             )
-            self.assertLessEqual(abs(told.error_ppm), 1e6 * best * 1.05 + 1e-6)
+            self.assertLessEqual(abs(result.error_ppm), 1e6 * best * 1.05 + 1e-6)
 
     def test_unlimited_numerator_is_limit_denominator(self) -> None:
         for wanted in (0.87, math.pi, 2.7182818, 0.3333):
-            told = best_ratio(wanted, 10**9, 50)
-            self.assertEqual(Fraction(told.numerator, told.denominator), Fraction(wanted).limit_denominator(50))
+            result = best_ratio(wanted, 10**9, 50)
+            self.assertEqual(Fraction(result.numerator, result.denominator), Fraction(wanted).limit_denominator(50))
 
     def test_trade_log(self) -> None:
         """50 → 43.5, 150 → 131, 950 → 822 Hz: one ratio within the reading error; common practice."""
@@ -157,28 +157,28 @@ class Smoothing(TestCase):
         ):
             a, b = ladder(ohm, farad, stages, load)
             system = signal.StateSpace(a, b[:, None], np.eye(stages)[-1:], [[0]])
-            told = smoothed(5.0, 0.3, 200.0, ohm, farad, stages, load)
-            times = np.arange(0, 30 * told.settling_s / 10 + 1, 1e-5)
+            result = smoothed(5.0, 0.3, 200.0, ohm, farad, stages, load)
+            times = np.arange(0, 30 * result.settling_s / 10 + 1, 1e-5)
             drive = 5.0 * ((times * 200) % 1 < 0.3)
             _, out, _ = signal.lsim(system, drive, times, interp=False)
             last = out[-5000:]
-            self.assertAlmostEqual(last.mean(), told.mean_v, delta=0.01)
-            self.assertAlmostEqual(np.ptp(last) / told.ripple_vpp, 1, delta=0.02)
+            self.assertAlmostEqual(last.mean(), result.mean_v, delta=0.01)
+            self.assertAlmostEqual(np.ptp(last) / result.ripple_vpp, 1, delta=0.02)
 
     def test_cut_off_and_settling_against_scipy(self) -> None:
         a, b = ladder(10e3, 1e-6, 2)
         system = signal.StateSpace(a, b[:, None], [[0, 1]], [[0]])
-        told = smoothed(5.0, 0.5, 1000.0, 10e3, 1e-6, 2)
-        w = 2 * math.pi * told.cutoff_hz
+        result = smoothed(5.0, 0.5, 1000.0, 10e3, 1e-6, 2)
+        w = 2 * math.pi * result.cutoff_hz
         with warnings.catch_warnings():
             warnings.simplefilter("ignore", signal.BadCoefficients)  # of the leading zeros of a filter without zeros
             _, magnitude, _ = signal.bode(system, [1e-3, w])
         self.assertAlmostEqual(magnitude[0] - magnitude[1], 3.01, places=2)
         times, out = signal.step(system, T=np.linspace(0, 0.3, 30_001))
-        self.assertAlmostEqual(times[np.argmax(out >= 0.99)] / told.settling_s, 1, delta=0.06)
+        self.assertAlmostEqual(times[np.argmax(out >= 0.99)] / result.settling_s, 1, delta=0.06)
 
     def test_two_stages_in_ngspice(self) -> None:
-        told = smoothed(5.0, 0.4, 500.0, 10_000.0, 1e-6, 2, 100_000.0)
+        result = smoothed(5.0, 0.4, 500.0, 10_000.0, 1e-6, 2, 100_000.0)
         net = """filter
 V1 in 0 PULSE(0 5 0 1n 1n 0.8m 2m)
 R1 in a 10k
@@ -193,8 +193,8 @@ R3 out 0 100k
 .end
 """
         found = spice(net)
-        self.assertAlmostEqual(found["mean"], told.mean_v, delta=0.005)
-        self.assertAlmostEqual((found["most"] - found["least"]) / told.ripple_vpp, 1, delta=0.03)
+        self.assertAlmostEqual(found["mean"], result.mean_v, delta=0.005)
+        self.assertAlmostEqual((found["most"] - found["least"]) / result.ripple_vpp, 1, delta=0.03)
 
 
 class VariableReluctance(TestCase):
@@ -208,10 +208,10 @@ class VariableReluctance(TestCase):
             self.assertAlmostEqual(vr_voltage_vpp(at_100, 100, hz, 6, 1, 1) / made, 1, places=3)
 
     def test_a_tap_without_clamp_is_too_much_at_speed(self) -> None:
-        told = vr_range(3.0, 150, 3000, 0.3, 40.0)
-        self.assertEqual(told.at_top_vpp, 60)
-        self.assertEqual(told.too_much_from_hz, 2000)
-        self.assertEqual(told.lowest_hz, 30)
+        result = vr_range(3.0, 150, 3000, 0.3, 40.0)
+        self.assertEqual(result.at_top_vpp, 60)
+        self.assertEqual(result.too_much_from_hz, 2000)
+        self.assertEqual(result.lowest_hz, 30)
 
 
 class Decoding(TestCase):
@@ -224,21 +224,24 @@ class Decoding(TestCase):
         return np.cumsum(gap * (1 + random.uniform(-wobble, wobble, int(seconds / gap))))
 
     def test_period_timing_event_by_event(self) -> None:
-        edges, told, k, tick = self.edges(60, 900, 20, 0.2), 905.0, 3, 4e-6
+        edges, result, k, tick = self.edges(60, 900, 20, 0.2), 905.0, 3, 4e-6
         expected = []
         for place in range(k, len(edges)):
             ticks = round((edges[place] - edges[place - k]) / tick)
-            expected.append(3600 * k / (told * ticks * tick))
-        np.testing.assert_allclose(speeds_by_period_kmh(edges, told, k, tick), expected, rtol=1e-9)
+            expected.append(3600 * k / (result * ticks * tick))
+        np.testing.assert_allclose(speeds_by_period_kmh(edges, result, k, tick), expected, rtol=1e-9)
 
     def test_gate_counting_event_by_event(self) -> None:
-        edges, told, gate = self.edges(60, 900, 20, 0.2), 905.0, 0.5
+        edges, gate = self.edges(60, 900, 20, 0.2), 0.5
         counts = [0] * int(edges[-1] / gate)
         for edge in edges:
             if int(edge / gate) < len(counts):
                 counts[int(edge / gate)] += 1
-        expected = [3600 * count / (told * gate) for count in counts]
-        np.testing.assert_allclose(speeds_by_gate_kmh(edges, told, gate, edges[-1]), expected)
+        expected = [count / gate for count in counts]
+        expected[0] = 0.0  # the first gate that counts begins after the first edge
+        ends = (1 + np.arange(len(counts))) * gate
+        np.testing.assert_allclose(gated_hz(ends, edges, gate), expected)
+        np.testing.assert_allclose(gated_hz(ends + 0.9 * gate, edges, gate), expected, err_msg="held until the next")
 
     def test_filter_event_by_event(self) -> None:
         random = np.random.default_rng(6)
@@ -271,15 +274,15 @@ class Decoding(TestCase):
                 allowed = period_resolution_kmh(speed, per_km, tick * 1e6) + 1e-9
                 off = np.abs(speeds_by_period_kmh(edges, per_km, 1, tick) - speed)
                 self.assertLessEqual(float(off.max()), 1.01 * allowed)
-                gates = speeds_by_gate_kmh(edges, per_km, 0.5, edges[-1])
+                gates = gated_hz(np.arange(1.0, edges[-1], 0.5), edges, 0.5) * 3600 / per_km
                 self.assertLessEqual(float(np.abs(gates - speed).max()), gate_resolution_kmh(per_km, 0.5) + 1e-9)
 
     def test_bounce_counts_double_until_it_is_filtered(self) -> None:
-        told = waveform(
+        result = waveform(
             Pulses(3, width_deg=20, threshold=0.5, bounce_s=0.0008), np.linspace(0, 10, 400_001), 8.0, start_turns=-0.1
         )
         per_km = 3 * 1e6 / 1563
-        clean = filtered(told.rising_s, 0.002)
-        self.assertGreater(len(told.rising_s), 1.9 * len(clean))
-        mean = float(speeds_by_gate_kmh(clean, per_km, 1.0, 9.9).mean())
+        clean = filtered(result.rising_s, 0.002)
+        self.assertGreater(len(result.rising_s), 1.9 * len(clean))
+        mean = float((gated_hz(np.arange(2.0, 9.9), clean, 1.0) * 3600 / per_km).mean())
         self.assertAlmostEqual(mean, 8.0 * 1.563 * 3.6, delta=0.5)

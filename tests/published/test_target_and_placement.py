@@ -14,10 +14,10 @@ import magpylib
 import numpy as np
 from scipy import integrate, optimize, signal, stats
 
-from speedchain.placement.chance import chance_of, chances, wilson_interval
 from speedchain.placement.field import along_blade_mt, field_mt, on_axis_field_mt
+from speedchain.placement.geometry import scene_of
 from speedchain.placement.model import Bracket, Placement
-from speedchain.placement.scene import scene_of
+from speedchain.placement.probability import chance_of, chances, wilson_interval
 from speedchain.placement.strength import (
     allowed_gap_mm,
     aperture_loss,
@@ -139,9 +139,9 @@ class Spokes(TestCase):
         self.assertIn("other plane", plan_spokes(SpokeWheel(holes=28), 2, 120).rule)
 
     def test_flutter_averages_out_over_a_turn(self) -> None:
-        told = plan_spokes(SpokeWheel(holes=28), 3, 150).sets[0]
-        self.assertAlmostEqual(sum(told.spacing_deg), 360)
-        harmonic = 3 / sum(spacing / 120 for spacing in told.spacing_deg)
+        result = plan_spokes(SpokeWheel(holes=28), 3, 150).sets[0]
+        self.assertAlmostEqual(sum(result.spacing_deg), 360)
+        harmonic = 3 / sum(spacing / 120 for spacing in result.spacing_deg)
         self.assertAlmostEqual(harmonic, 1)
 
 
@@ -260,7 +260,7 @@ class Fields(TestCase):
         target = Target(kind="magnets", count=1, magnets=PRACTICE)
         for sensor, sideways in ((Sensor(kind="reed"), 7.0), (Sensor(kind="hall_switch"), 0.0)):
             for gap, seen in ((1.0, True), (2.0, True), (3.0, True), (10.0, False)):
-                scene = scene_of(target, sensor, Placement(gap_mm=gap, sideways_mm=sideways))
+                scene = scene_of(target, sensor, Placement(air_gap_mm=gap, lateral_offset_mm=sideways))
                 assert scene is not None
                 self.assertEqual(scene.strengths()[1] >= 1, seen, (sensor.kind, gap))
 
@@ -269,7 +269,7 @@ class Fields(TestCase):
         target = Target(kind="magnets", count=1, magnets=PRACTICE)
 
         def closures(sideways: float, clocking: float) -> int:
-            scene = scene_of(target, Sensor(kind="reed"), Placement(gap_mm=2))
+            scene = scene_of(target, Sensor(kind="reed"), Placement(air_gap_mm=2))
             assert scene is not None
             return int(scene.closures(sideways, clocking, 2.0))
 
@@ -279,10 +279,12 @@ class Fields(TestCase):
 class Chances(TestCase):
     def test_monte_carlo_against_the_closed_form_of_a_strip_along_a_narrow_ring(self) -> None:
         """With a rectangular body error and nothing else, the chance is a ratio of two lengths (JCGM 101)."""
-        facts = USUAL["hall_gear_tooth"].model_copy(update={"strip_width_mm": 0.05, "crook_deg": 0})
+        facts = USUAL["hall_gear_tooth"].model_copy(update={"element_width_mm": 0.05, "element_angle_tolerance_deg": 0})
         ring = Target(count=12, ring=Ring(diameter_mm=100, face_width_mm=2, runout_mm=0))
         scene = scene_of(
-            ring, Sensor(kind="hall_gear_tooth", facts=facts), Placement(gap_mm=0.5, clocking_deg=0, bearing_play_mm=0)
+            ring,
+            Sensor(kind="hall_gear_tooth", facts=facts),
+            Placement(air_gap_mm=0.5, clocking_angle_deg=0, bearing_play_mm=0),
         )
         assert scene is not None
         hits = chance_of(scene, 2.0, 0.0, 0.0, 40_000)
@@ -299,16 +301,16 @@ class Chances(TestCase):
     def test_narrow_ring_and_unknown_element_speak_for_the_quarter_turn_and_the_small_body(self) -> None:
         ring = Target(count=24, ring=Ring(diameter_mm=100, face_width_mm=2))
         sensor = Sensor(kind="hall_gear_tooth")
-        scene = scene_of(ring, sensor, Placement(gap_mm=1.0, clocking_deg=0))
+        scene = scene_of(ring, sensor, Placement(air_gap_mm=1.0, clocking_angle_deg=0))
         assert scene is not None
-        drawn, quarter, small = chances(scene, sensor, Placement(gap_mm=1.0, clocking_deg=0))
+        drawn, quarter, small = chances(scene, sensor, Placement(air_gap_mm=1.0, clocking_angle_deg=0))
         self.assertGreater(quarter.low_pct, drawn.high_pct)
         self.assertGreater(small.low_pct, drawn.high_pct)
         pair = Sensor(kind="hall_differential")
         wide = Target(count=60, ring=Ring(diameter_mm=100, face_width_mm=10))
-        scene = scene_of(wide, pair, Placement(gap_mm=1.0, clocking_deg=0))
+        scene = scene_of(wide, pair, Placement(air_gap_mm=1.0, clocking_angle_deg=0))
         assert scene is not None
-        drawn, quarter, _ = chances(scene, pair, Placement(gap_mm=1.0, clocking_deg=0))
+        drawn, quarter, _ = chances(scene, pair, Placement(air_gap_mm=1.0, clocking_angle_deg=0))
         self.assertGreater(drawn.low_pct, 95)
         self.assertLess(quarter.high_pct, 5)
 
@@ -374,18 +376,18 @@ class Waveforms(TestCase):
 
     def test_edges_of_an_accelerating_wheel(self) -> None:
         times = np.linspace(0, 2, 200_001)
-        told = waveform(Pulses(24, hysteresis=1e-6), times, 3 + 4 * times, start_turns=-0.25 / 24)
+        result = waveform(Pulses(24, hysteresis=1e-6), times, 3 + 4 * times, start_turns=-0.25 / 24)
 
         def turns(t: float, place: int) -> float:
             return 3 * t + 2 * t * t - 0.25 / 24 - place / 24
 
-        expected = [optimize.brentq(turns, 0, 2, args=(place,)) for place in range(len(told.rising_s))]
-        np.testing.assert_allclose(told.rising_s, expected, atol=2e-5)
+        expected = [optimize.brentq(turns, 0, 2, args=(place,)) for place in range(len(result.rising_s))]
+        np.testing.assert_allclose(result.rising_s, expected, atol=2e-5)
         self.assertEqual(len(expected), (3 * 2 + 2 * 4) * 24)
 
     def test_runout_modulates_as_the_spacing_loss_does(self) -> None:
         times = np.linspace(0, 1, 48_000, endpoint=False)
-        told = waveform(Pulses(48, runout_mm=0.6, pitch_mm=6.0), times, 5.0)
-        envelope = np.abs(signal.hilbert(told.raw))
-        gap = 0.3 * np.cos(2 * math.pi * told.turns)  # TIR/2, widest at the first tooth
+        result = waveform(Pulses(48, runout_mm=0.6, pitch_mm=6.0), times, 5.0)
+        envelope = np.abs(signal.hilbert(result.raw))
+        gap = 0.3 * np.cos(2 * math.pi * result.turns)  # TIR/2, widest at the first tooth
         np.testing.assert_allclose(envelope[500:-500], spacing_loss(gap, 6.0)[500:-500], rtol=0.02)

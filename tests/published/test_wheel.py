@@ -3,7 +3,7 @@
 from unittest import TestCase
 
 from speedchain import evaluate
-from speedchain.errors import InputError
+from speedchain.fields.errors import InputError
 from speedchain.wheel.cycle_sizes import (
     FRENCH_BEAD_SEATS_MM,
     INCH_DECIMAL_BEAD_SEATS_MM,
@@ -12,7 +12,7 @@ from speedchain.wheel.cycle_sizes import (
 )
 from speedchain.wheel.marking import parse_marking
 from speedchain.wheel.methods import ETRTO_FACTOR
-from tests.fits import CAR, CYCLE, fit
+from tests.installations import CAR, CYCLE, installation
 
 
 class Iso5775(TestCase):
@@ -80,7 +80,7 @@ class Schools(TestCase):
     def test_etrto_factor(self) -> None:
         """ETRTO Standards Manual: rolling circumference = 3.05 × overall diameter, radial car tyres; from memory."""
         self.assertEqual(ETRTO_FACTOR, 3.05)
-        self.assertAlmostEqual(evaluate(fit()).links[0].value, 3.05 * 631.9, places=6)
+        self.assertAlmostEqual(evaluate(installation()).stages[0].value, 3.05 * 631.9, places=6)
         self.assertAlmostEqual(100 * (1 - 3.05 / 3.14159265), 2.9, places=1)
 
     def test_common_practice_circumferences(self) -> None:
@@ -93,13 +93,13 @@ class Schools(TestCase):
         ]:
             with self.subTest(text):
                 wheel = {"method": "marking", "marking": {"text": text, "factor": factor}}
-                self.assertAlmostEqual(evaluate(fit(CAR, wheel=wheel)).links[0].value, expected, delta=0.06)
+                self.assertAlmostEqual(evaluate(installation(CAR, wheel=wheel)).stages[0].value, expected, delta=0.06)
 
     def test_taped_wheels(self) -> None:
         """660 mm across gives 2072 with 3.14; a 12 in wheel gives 957; common practice."""
         for typed, expected in [("660", 2072), ("12in", 957)]:
             wheel = {"method": "taped_diameter", "taped_diameter": {"diameter_mm": typed}}
-            self.assertAlmostEqual(evaluate(fit(CYCLE, wheel=wheel)).links[0].value, expected, delta=1.5)
+            self.assertAlmostEqual(evaluate(installation(CYCLE, wheel=wheel)).stages[0].value, expected, delta=1.5)
 
     def test_tyre_swaps(self) -> None:
         """190/55 to 200/55 on 17 in is +1.7 %; 29.5 in to 28 in is −5.1 %; common practice."""

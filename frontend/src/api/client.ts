@@ -2,13 +2,13 @@ import createClient, { type Middleware } from "openapi-fetch";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
-export type Fit = Schemas["Fit"];
+export type Installation = Schemas["Installation"];
 export type Evaluation = Schemas["Evaluation"];
 export type Evaluated = Schemas["Evaluated"];
 export type Catalogue = Schemas["Catalogue"];
 export type FieldProblem = Schemas["FieldProblem"];
-export type LinkName = Schemas["Link"]["link"];
-export type Evidence = Schemas["Link"]["evidence"];
+export type StageName = Schemas["Stage"]["stage"];
+export type Evidence = Schemas["Stage"]["evidence"];
 export type RevisionOut = Schemas["RevisionOut"];
 export type ReadoutResult = Schemas["ReadoutResult"];
 
@@ -24,10 +24,10 @@ export class Refusal extends Error {
   }
 }
 
-/** The server did not answer at all. */
+/** The server, or its database, cannot be reached at the moment; it says when to try again. */
 export class Away extends Error {
-  constructor() {
-    super("The server does not answer. What you typed is kept here and tried again.");
+  constructor(readonly retryMs = 2000) {
+    super("The server cannot be reached. What you typed is kept on this device. Trying again …");
   }
 }
 
@@ -39,7 +39,7 @@ const csrf: Middleware = {
   },
   async onResponse({ response }) {
     if (response.ok) return response;
-    if (response.status >= 502) throw new Away();
+    if (response.status >= 502) throw new Away(1000 * (Number(response.headers.get("Retry-After")) || 2));
     const body = await response.json().catch(() => ({}));
     throw new Refusal(
       response.status,
@@ -55,6 +55,10 @@ const csrf: Middleware = {
 
 export const api = createClient<paths>({ baseUrl: "/" });
 api.use(csrf);
+
+/** A new key for one write: the server answers a repeat with the same key as it answered the first. */
+export const newKey = () =>
+  Array.from(crypto.getRandomValues(new Uint8Array(16)), (byte) => byte.toString(16).padStart(2, "0")).join("");
 
 /** The data of an answer; refusals were thrown by the middleware. */
 export async function data<T>(answer: Promise<{ data?: T }>): Promise<T> {

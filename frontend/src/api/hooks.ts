@@ -1,12 +1,35 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, data, type Fit, type Schemas } from "./client";
+import { useRef } from "react";
+import { Away, api, data, type Installation, newKey, Refusal, type Schemas } from "./client";
+
+/** A write with a key of its own: repeated with the same key until it is known to be done or refused. */
+export function useWrite<Given, Answer>(
+  send: (given: Given, headers: { "Idempotency-Key": string }) => Promise<Answer>,
+  onSuccess?: (answer: Answer) => unknown,
+) {
+  const kept = useRef({ key: "", of: "" });
+  return useMutation({
+    mutationFn: (given: Given) => send(given, { "Idempotency-Key": kept.current.key }),
+    onMutate: (given) => {
+      const of = JSON.stringify(given) ?? "";
+      if (!kept.current.key || kept.current.of !== of) kept.current = { key: newKey(), of };
+    },
+    onSuccess: (answer) => {
+      kept.current.key = "";
+      return onSuccess?.(answer);
+    },
+    onError: (error) => {
+      if (!(error instanceof Away)) kept.current.key = "";
+    },
+  });
+}
 
 export const keys = {
   session: ["session"] as const,
   yard: ["yard"] as const,
-  fit: (id: number) => ["fit", id] as const,
-  revisions: (id: number) => ["fit", id, "revisions"] as const,
-  due: (id: number) => ["fit", id, "due"] as const,
+  installation: (id: number) => ["installation", id] as const,
+  revisions: (id: number) => ["installation", id, "revisions"] as const,
+  due: (id: number) => ["installation", id, "due"] as const,
   sheet: (id: number) => ["vehicle", id] as const,
 };
 
@@ -17,34 +40,36 @@ export const useYard = () => useQuery({ queryKey: keys.yard, queryFn: () => data
 export const useCatalogue = () =>
   useQuery({ queryKey: ["catalogue"], queryFn: () => data(api.GET("/api/catalogue")), staleTime: Infinity });
 
-export const useFit = (id: number) =>
+export const useInstallation = (id: number) =>
   useQuery({
-    queryKey: keys.fit(id),
-    queryFn: () => data(api.GET("/api/fits/{fit_id}", { params: { path: { fit_id: id } } })),
+    queryKey: keys.installation(id),
+    queryFn: () => data(api.GET("/api/installations/{installation_id}", { params: { path: { installation_id: id } } })),
   });
 
 export const useRevisions = (id: number) =>
   useQuery({
     queryKey: keys.revisions(id),
-    queryFn: () => data(api.GET("/api/fits/{fit_id}/revisions", { params: { path: { fit_id: id } } })),
+    queryFn: () =>
+      data(api.GET("/api/installations/{installation_id}/revisions", { params: { path: { installation_id: id } } })),
   });
 
 export const useDue = (id: number) =>
   useQuery({
     queryKey: keys.due(id),
-    queryFn: () => data(api.GET("/api/fits/{fit_id}/due", { params: { path: { fit_id: id } } })),
+    queryFn: () =>
+      data(api.GET("/api/installations/{installation_id}/due", { params: { path: { installation_id: id } } })),
   });
 
 export function useTick() {
   const client = useQueryClient();
-  return useMutation({
-    mutationFn: ({ id, done }: { id: number; done: boolean }) =>
-      data(api.PUT("/api/due/{item_id}", { params: { path: { item_id: id } }, body: { done } })),
-    onSuccess: () => {
-      client.invalidateQueries({ queryKey: ["fit"] });
+  return useWrite(
+    ({ id, done }: { id: number; done: boolean }, header) =>
+      data(api.PUT("/api/due/{item_id}", { params: { path: { item_id: id }, header }, body: { done } })),
+    () => {
+      client.invalidateQueries({ queryKey: ["installation"] });
       client.invalidateQueries({ queryKey: keys.yard });
     },
-  });
+  );
 }
 
 export const useSheet = (id: number) =>
@@ -54,11 +79,31 @@ export const useSheet = (id: number) =>
   });
 
 /** One revision's document, fetched when it is asked for. */
-export const fetchRevision = (fit: number, number: number) =>
-  data(api.GET("/api/fits/{fit_id}/revisions/{number}", { params: { path: { fit_id: fit, number } } }));
+export const fetchRevision = (installation: number, number: number) =>
+  data(
+    api.GET("/api/installations/{installation_id}/revisions/{number}", {
+      params: { path: { installation_id: installation, number } },
+    }),
+  );
 
-export const saveFit = (id: number, base: number, document: Fit) =>
-  data(api.PUT("/api/fits/{fit_id}", { params: { path: { fit_id: id } }, body: { base_revision: base, document } }));
+export const saveInstallation = (id: number, base: number, document: Installation, key: string) =>
+  data(
+    api.PUT("/api/installations/{installation_id}", {
+      params: { path: { installation_id: id }, header: { "Idempotency-Key": key } },
+      body: { base_revision: base, document },
+    }),
+  );
+
+/** A document from a file as the server understands it, or an error that names the first field it refuses. */
+export async function understood(document: Installation): Promise<Installation> {
+  try {
+    return (await data(api.POST("/api/evaluate", { body: document }))).document as Installation;
+  } catch (error) {
+    const field = error instanceof Refusal ? error.problems[0] : undefined;
+    if (!field) throw error;
+    throw new Error(`This file cannot be used. ${field.path}: ${field.message} ${field.remedy}`);
+  }
+}
 
 export function useSignIn() {
   const client = useQueryClient();
@@ -78,32 +123,44 @@ export function useSignIn() {
 
 export function useYardChanges() {
   const client = useQueryClient();
-  const onSuccess = () => client.invalidateQueries({ queryKey: keys.yard });
+  const changed = () => client.invalidateQueries({ queryKey: keys.yard });
   return {
-    addVehicle: useMutation({
-      mutationFn: (given: Schemas["VehicleIn"]) => data(api.POST("/api/vehicles", { body: given })),
-      onSuccess,
-    }),
-    changeVehicle: useMutation({
-      mutationFn: ({ id, given }: { id: number; given: Schemas["VehicleIn"] }) =>
-        data(api.PUT("/api/vehicles/{vehicle_id}", { params: { path: { vehicle_id: id } }, body: given })),
-      onSuccess,
-    }),
-    deleteVehicle: useMutation({
-      mutationFn: (id: number) =>
-        data(api.DELETE("/api/vehicles/{vehicle_id}", { params: { path: { vehicle_id: id } } })),
-      onSuccess,
-    }),
-    addFit: useMutation({
-      mutationFn: ({ vehicle, document }: { vehicle: number; document: Fit }) =>
+    addVehicle: useWrite(
+      (given: Schemas["VehicleIn"], header) => data(api.POST("/api/vehicles", { params: { header }, body: given })),
+      changed,
+    ),
+    changeVehicle: useWrite(
+      ({ id, given }: { id: number; given: Schemas["VehicleChangeIn"] }, header) =>
+        data(api.PUT("/api/vehicles/{vehicle_id}", { params: { path: { vehicle_id: id }, header }, body: given })),
+      changed,
+    ),
+    deleteVehicle: useWrite(
+      ({ id, version }: { id: number; version: number }, header) =>
         data(
-          api.POST("/api/vehicles/{vehicle_id}/fits", { params: { path: { vehicle_id: vehicle } }, body: document }),
+          api.DELETE("/api/vehicles/{vehicle_id}", {
+            params: { path: { vehicle_id: id }, query: { base_version: version }, header },
+          }),
         ),
-      onSuccess,
-    }),
-    deleteFit: useMutation({
-      mutationFn: (id: number) => data(api.DELETE("/api/fits/{fit_id}", { params: { path: { fit_id: id } } })),
-      onSuccess,
-    }),
+      changed,
+    ),
+    addInstallation: useWrite(
+      ({ vehicle, document }: { vehicle: number; document: Installation }, header) =>
+        data(
+          api.POST("/api/vehicles/{vehicle_id}/installations", {
+            params: { path: { vehicle_id: vehicle }, header },
+            body: document,
+          }),
+        ),
+      changed,
+    ),
+    deleteInstallation: useWrite(
+      ({ id, revision }: { id: number; revision: number }, header) =>
+        data(
+          api.DELETE("/api/installations/{installation_id}", {
+            params: { path: { installation_id: id }, query: { base_revision: revision }, header },
+          }),
+        ),
+      changed,
+    ),
   };
 }

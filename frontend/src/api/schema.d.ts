@@ -101,7 +101,7 @@ export interface paths {
         };
         /**
          * Yard
-         * @description All vehicles of the workshop, each with its fits and what they need.
+         * @description All vehicles of the workshop, each with its installations and what they need.
          */
         get: operations["yard"];
         put?: never;
@@ -130,13 +130,13 @@ export interface paths {
         get: operations["vehicle"];
         /**
          * Change
-         * @description Rename or describe a vehicle.
+         * @description Rename or describe a vehicle; 409 when the base is no longer the newest version, or the name is taken.
          */
         put: operations["changeVehicle"];
         post?: never;
         /**
          * Delete
-         * @description Delete a vehicle with its fits and their revisions.
+         * @description Delete a vehicle with its installations and their revisions.
          */
         delete: operations["deleteVehicle"];
         options?: never;
@@ -153,12 +153,12 @@ export interface paths {
         };
         /**
          * Sheet
-         * @description All fits of a vehicle at one speed.
+         * @description All installations of a vehicle at one speed.
          */
         get: operations["vehicleSheet"];
         /**
          * Set Sheet
-         * @description Keep what the fits are compared at: speed, tolerance, track and radius.
+         * @description Keep what the installations are compared at: speed, tolerance, track and radius.
          */
         put: operations["setVehicleSheet"];
         post?: never;
@@ -168,7 +168,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/vehicles/{vehicle_id}/fits": {
+    "/api/vehicles/{vehicle_id}/installations": {
         parameters: {
             query?: never;
             header?: never;
@@ -178,10 +178,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Add Fit
-         * @description A new fit, or one imported from a *.fit.json file.
+         * Add Installation
+         * @description A new installation, or one imported from a *.installation.json file.
          */
-        post: operations["addFit"];
+        post: operations["addInstallation"];
         delete?: never;
         options?: never;
         head?: never;
@@ -501,7 +501,7 @@ export interface paths {
         };
         /**
          * Show Catalogue
-         * @description The words for every choice in the fit document.
+         * @description The words for every choice in the installation document.
          */
         get: operations["catalogue"];
         put?: never;
@@ -523,7 +523,7 @@ export interface paths {
         put?: never;
         /**
          * Evaluate Document
-         * @description Everything that follows from a fit document, and the document as it was understood.
+         * @description Everything that follows from an installation document, and the document as it was understood.
          */
         post: operations["evaluate"];
         delete?: never;
@@ -586,7 +586,7 @@ export interface paths {
         get: operations["chart"];
         /**
          * Save Chart
-         * @description Keep the workshop's own cycle chart.
+         * @description Keep the workshop's own cycle chart; 409 when the base is no longer the newest version.
          */
         put: operations["saveChart"];
         post?: never;
@@ -600,7 +600,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/fits/{fit_id}": {
+    "/api/installations/{installation_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -609,26 +609,26 @@ export interface paths {
         };
         /**
          * Show
-         * @description A fit with its newest revision.
+         * @description An installation with its newest revision.
          */
-        get: operations["fit"];
+        get: operations["installation"];
         /**
          * Save
          * @description Save as the next revision; 409 with both documents when the base is no longer the newest.
          */
-        put: operations["saveFit"];
+        put: operations["saveInstallation"];
         post?: never;
         /**
          * Delete
-         * @description Delete a fit with its revisions.
+         * @description Delete an installation with its revisions; 409 when somebody has saved a newer one.
          */
-        delete: operations["deleteFit"];
+        delete: operations["deleteInstallation"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/fits/{fit_id}/tyre/preview": {
+    "/api/installations/{installation_id}/tyre/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -648,7 +648,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/fits/{fit_id}/tyre": {
+    "/api/installations/{installation_id}/tyre": {
         parameters: {
             query?: never;
             header?: never;
@@ -668,7 +668,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/fits/{fit_id}/due": {
+    "/api/installations/{installation_id}/due": {
         parameters: {
             query?: never;
             header?: never;
@@ -677,7 +677,7 @@ export interface paths {
         };
         /**
          * Due
-         * @description What is due on a fit, and what was; the newest change first.
+         * @description What is due on an installation, and what was; the newest change first.
          */
         get: operations["due"];
         put?: never;
@@ -708,7 +708,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/fits/{fit_id}/revisions": {
+    "/api/installations/{installation_id}/revisions": {
         parameters: {
             query?: never;
             header?: never;
@@ -728,7 +728,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/fits/{fit_id}/revisions/{number}": {
+    "/api/installations/{installation_id}/revisions/{number}": {
         parameters: {
             query?: never;
             header?: never;
@@ -748,7 +748,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/fits/{fit_id}/file": {
+    "/api/installations/{installation_id}/file": {
         parameters: {
             query?: never;
             header?: never;
@@ -757,9 +757,29 @@ export interface paths {
         };
         /**
          * Export
-         * @description The newest revision as a *.fit.json file.
+         * @description The newest revision as a *.installation.json file.
          */
-        get: operations["exportFit"];
+        get: operations["exportInstallation"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installations/{installation_id}/stored": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stored
+         * @description The newest revision as it is stored, unread: for a document that today's limits refuse.
+         */
+        get: operations["storedInstallation"];
         put?: never;
         post?: never;
         delete?: never;
@@ -892,10 +912,10 @@ export interface components {
             /** Id */
             id: number;
             /**
-             * Link
+             * Stage
              * @enum {string}
              */
-            link: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
+            stage: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
             /** Text */
             text: string;
             /**
@@ -909,10 +929,10 @@ export interface components {
             done_by: string;
         };
         /**
-         * FitSummary
-         * @description A fit in the yard.
+         * InstallationSummary
+         * @description An installation in the vehicles page.
          */
-        FitSummary: {
+        InstallationSummary: {
             /** Id */
             id: number;
             /** Name */
@@ -934,8 +954,8 @@ export interface components {
             error_pct: number;
             /** Expanded Uncertainty Pct */
             expanded_uncertainty_pct: number;
-            /** Links */
-            links: components["schemas"]["LinkState"][];
+            /** Stages */
+            stages: components["schemas"]["StageState"][];
             /** Worst */
             worst: ("blocking" | "warning" | "note") | null;
             /** Finding */
@@ -946,28 +966,44 @@ export interface components {
             due: components["schemas"]["DueOut"][];
         };
         /**
-         * LinkState
-         * @description One link's evidence, for the small speed line in the yard.
+         * StageState
+         * @description One link's evidence, for the small speed line in the vehicles page.
          */
-        LinkState: {
+        StageState: {
             /**
-             * Link
+             * Stage
              * @enum {string}
              */
-            link: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
+            stage: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
             /**
              * Evidence
              * @enum {string}
              */
-            evidence: "assumed" | "measured" | "proven";
+            evidence: "assumed" | "measured" | "verified";
+        };
+        /**
+         * UnreadableInstallation
+         * @description An installation whose stored document today's limits refuse: what it is called, and why.
+         */
+        UnreadableInstallation: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Reason */
+            reason: string;
         };
         /**
          * VehicleOut
-         * @description A vehicle with its fits.
+         * @description A vehicle with its installations.
          */
         VehicleOut: {
             /** Id */
             id: number;
+            /** Version */
+            version: number;
             /** Name */
             name: string;
             /**
@@ -978,10 +1014,15 @@ export interface components {
             /** Note */
             note: string;
             /**
-             * Fits
+             * Installations
              * @default []
              */
-            fits: components["schemas"]["FitSummary"][];
+            installations: components["schemas"]["InstallationSummary"][];
+            /**
+             * Unreadable
+             * @default []
+             */
+            unreadable: components["schemas"]["UnreadableInstallation"][];
         };
         /**
          * VehicleIn
@@ -1000,6 +1041,26 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * VehicleChangeIn
+         * @description A changed vehicle, and the version the change started from.
+         */
+        VehicleChangeIn: {
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "car" | "motorcycle" | "scooter" | "sidecar" | "atv" | "kart" | "land_yacht" | "bicycle" | "e_bike" | "velomobile" | "cargo_trike" | "boat" | "other";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Base Version */
+            base_version: number;
         };
         /**
          * Parity
@@ -1038,18 +1099,18 @@ export interface components {
         };
         /**
          * SheetRow
-         * @description One fit at the speed of the sheet; in a left turn its wheel rolls at `turn_kmh`.
+         * @description One installation at the speed of the sheet; in a left turn its wheel rolls at `turn_kmh`.
          */
         SheetRow: {
-            /** Fit */
-            fit: number;
+            /** Installation */
+            installation: number;
             /** Name */
             name: string;
             /**
              * Sensed At
              * @enum {string}
              */
-            sensed_at: "unsaid" | "front_left" | "front_right" | "rear_left" | "rear_right" | "front" | "rear" | "middle" | "hull";
+            sensed_at: "not_stated" | "front_left" | "front_right" | "rear_left" | "rear_right" | "front" | "rear" | "middle" | "hull";
             /** Driven */
             driven: boolean;
             /** Pulses Per Turn Of Wheel */
@@ -1071,7 +1132,7 @@ export interface components {
         };
         /**
          * SheetSettings
-         * @description What a vehicle's fits are compared at.
+         * @description What a vehicle's installations are compared at.
          */
         SheetSettings: {
             /**
@@ -1093,7 +1154,7 @@ export interface components {
         };
         /**
          * ShownBy
-         * @description One display of a fit, and what it shows.
+         * @description One display of an installation, and what it shows.
          */
         ShownBy: {
             /** Name */
@@ -1109,7 +1170,7 @@ export interface components {
         };
         /**
          * SlipCurve
-         * @description Phantom slip of one wheel against a reference that is not driven, over speed, with ± (k = 2).
+         * @description False slip of one wheel against a reference that is not driven, over speed, with ± (k = 2).
          */
         SlipCurve: {
             /** Reference */
@@ -1129,7 +1190,7 @@ export interface components {
         };
         /**
          * VehicleSheet
-         * @description All fits of a vehicle at one speed.
+         * @description All installations of a vehicle at one speed.
          */
         VehicleSheet: {
             /** Speed Kmh */
@@ -1146,12 +1207,23 @@ export interface components {
         };
         /**
          * VehicleSheetOut
-         * @description A vehicle, what its fits are compared at, and the comparison.
+         * @description A vehicle, what its installations are compared at, and the comparison.
          */
         VehicleSheetOut: {
             vehicle: components["schemas"]["VehicleOut"];
+            /** Version */
+            version: number;
             settings: components["schemas"]["SheetSettings"];
             sheet: components["schemas"]["VehicleSheet"];
+        };
+        /**
+         * SheetIn
+         * @description What the installations are compared at, and the version the change started from.
+         */
+        SheetIn: {
+            /** Base Version */
+            base_version: number;
+            settings: components["schemas"]["SheetSettings"];
         };
         /**
          * Analogue
@@ -1169,11 +1241,11 @@ export interface components {
              */
             supply_v: number;
             /**
-             * Full Kmh
+             * Full Scale Kmh
              * @description Speed at which the pulse is on all the time.
              * @default 200
              */
-            full_kmh: number;
+            full_scale_kmh: number;
             /**
              * R Ohm
              * @default 10000
@@ -1192,7 +1264,7 @@ export interface components {
             stages: 1 | 2;
             /**
              * Load Ohm
-             * @description Resistance of what hangs on it.
+             * @description Resistance of what depends on it.
              */
             load_ohm?: number | null;
         };
@@ -1313,17 +1385,17 @@ export interface components {
             /** Driven Teeth */
             driven_teeth: number;
             /**
-             * Least Driven Teeth
+             * Min Driven Teeth
              * @description Fewest teeth of the driven gears that can be had.
              * @default 12
              */
-            least_driven_teeth: number;
+            min_driven_teeth: number;
             /**
-             * Most Driven Teeth
+             * Max Driven Teeth
              * @description Most teeth of the driven gears that can be had.
              * @default 28
              */
-            most_driven_teeth: number;
+            max_driven_teeth: number;
             /**
              * Wanted Turns
              * @description Cable turns the gauge wants, per km or mile.
@@ -1424,10 +1496,10 @@ export interface components {
              */
             series: "E6" | "E12" | "E24" | "E96";
             /**
-             * R In Ohm
+             * Input Resistor Ohm
              * @default 10000
              */
-            r_in_ohm: number;
+            input_resistor_ohm: number;
             /**
              * Arming V
              * @description Peak from which a converter for coils works.
@@ -1435,10 +1507,10 @@ export interface components {
              */
             arming_v: number;
             /**
-             * Most Vpp
+             * Max Input Vpp
              * @description Most it takes, peak to peak; empty when it is not known.
              */
-            most_vpp?: number | null;
+            max_input_vpp?: number | null;
             /**
              * Clamped
              * @description A clamp keeps the voltage at its input within what it takes.
@@ -1446,10 +1518,10 @@ export interface components {
              */
             clamped: boolean;
             /**
-             * Most Hz
+             * Max Frequency Hz
              * @default 10000
              */
-            most_hz: number;
+            max_frequency_hz: number;
             /**
              * Output V
              * @description High level it gives.
@@ -1469,10 +1541,10 @@ export interface components {
              */
             drives: "electronic" | "mechanical";
             /**
-             * Wanted Per Km
+             * Target Pulses Per Km
              * @description Pulses per km the gauge wants.
              */
-            wanted_per_km?: number | null;
+            target_pulses_per_km?: number | null;
             /**
              * Cable Turns Per Km
              * @description Of a mechanical gauge: turns of its cable.
@@ -1492,22 +1564,22 @@ export interface components {
              */
             stages: 1 | 2;
             /**
-             * Most Numerator
+             * Max Numerator
              * @description 1 for a plain divider.
              * @default 9999
              */
-            most_numerator: number;
+            max_numerator: number;
             /**
-             * Most Denominator
+             * Max Denominator
              * @default 9999
              */
-            most_denominator: number;
+            max_denominator: number;
             /**
-             * Set To
+             * Setting
              * @description What it is set to; the best when empty.
              * @default []
              */
-            set_to: components["schemas"]["Step"][];
+            setting: components["schemas"]["Step"][];
             /**
              * Cap Kmh
              * @description Above this speed the output stays where it is.
@@ -1520,15 +1592,15 @@ export interface components {
              */
             averaged: number;
             /**
-             * Most In Hz
+             * Max Input Hz
              * @default 10000
              */
-            most_in_hz: number;
+            max_input_hz: number;
             /**
-             * Most Out Hz
+             * Max Output Hz
              * @default 10000
              */
-            most_out_hz: number;
+            max_output_hz: number;
         };
         /**
          * Corrections
@@ -1575,7 +1647,7 @@ export interface components {
             unit: string;
             /**
              * Direct
-             * @description The number grows with pulses per km: told = scale·number, else scale/number.
+             * @description The number grows with pulses per km: set = scale·number, else scale/number.
              * @default true
              */
             direct: boolean;
@@ -1586,7 +1658,7 @@ export interface components {
             scale: number;
             /**
              * Per Turn
-             * @description The reader is also told pulses per turn, which multiplies the scale.
+             * @description Pulses per turn are also set in the reader, which multiplies the scale.
              * @default false
              */
             per_turn: boolean;
@@ -1612,7 +1684,7 @@ export interface components {
          */
         Drive: {
             /** @description The test that proved this link, if any. */
-            proof?: components["schemas"]["Proof"] | null;
+            verification?: components["schemas"]["Verification"] | null;
             /**
              * Kind
              * @default hub
@@ -1632,68 +1704,108 @@ export interface components {
             cable?: components["schemas"]["Cable"] | null;
         };
         /**
+         * ElementMark
+         * @description Where on the tip the sensing element is, and which feature of the body shows it.
+         */
+        ElementMark: {
+            /**
+             * Feature
+             * @default unknown
+             * @enum {string}
+             */
+            feature: "unknown" | "middle" | "round" | "rectangle" | "arrow" | "lower_edge";
+            /**
+             * Along Mm
+             * @description From the body's middle, along the travel of the target.
+             * @default 0
+             */
+            along_mm: number;
+            /**
+             * Across Mm
+             * @description From the body's middle, across the travel of the target.
+             * @default 0
+             */
+            across_mm: number;
+        };
+        /**
+         * EnteredCircumference
+         * @description A circumference known from elsewhere; on water, the run per turn of the paddle.
+         */
+        EnteredCircumference: {
+            /** Circumference Mm */
+            circumference_mm: number;
+            /**
+             * Source
+             * @default previous_setting
+             * @enum {string}
+             */
+            source: "chart" | "previous_setting" | "measured_elsewhere";
+            /** Relative Uncertainty Pct */
+            relative_uncertainty_pct?: number | null;
+        };
+        /**
          * Facts
          * @description What is known of a sensor: body, the element hidden inside, supply, limits. Lengths in mm.
          */
         Facts: {
             /**
-             * Body Mm
+             * Body Diameter Mm
              * @description Diameter of the body at the tip.
              */
-            body_mm: number;
+            body_diameter_mm: number;
             /**
-             * Strip Length Mm
+             * Element Length Mm
              * @description Length of the element inside; of a pair: of each element.
              */
-            strip_length_mm: number;
-            /** Strip Width Mm */
-            strip_width_mm: number;
+            element_length_mm: number;
+            /** Element Width Mm */
+            element_width_mm: number;
             /**
-             * Strip Offset Mm
+             * Element Offset Mm
              * @description How far off the body's middle the element may sit.
              */
-            strip_offset_mm: number;
+            element_offset_mm: number;
             /**
-             * Crook Deg
-             * @description How crooked it may sit from potting.
+             * Element Angle Tolerance Deg
+             * @description How turned it may sit from potting.
              */
-            crook_deg: number;
+            element_angle_tolerance_deg: number;
             /**
-             * Pair Mm
+             * Element Spacing Mm
              * @description Distance of the two elements of a differential type.
              */
-            pair_mm?: number | null;
+            element_spacing_mm?: number | null;
             /**
              * Depth Mm
              * @description From the tip to the element inside; matters for magnets.
              * @default 0
              */
             depth_mm: number;
-            /** Supply Low V */
-            supply_low_v: number;
-            /** Supply High V */
-            supply_high_v: number;
+            /** Supply Min V */
+            supply_min_v: number;
+            /** Supply Max V */
+            supply_max_v: number;
             /**
              * Output
              * @enum {string}
              */
             output: "sine" | "open_collector" | "push_pull" | "two_wire_current" | "contact" | "radio";
-            /** Most Hz */
-            most_hz: number;
+            /** Max Frequency Hz */
+            max_frequency_hz: number;
             /**
-             * Rated Gap Mm
+             * Rated Air Gap Mm
              * @description Largest gap it is rated for …
              */
-            rated_gap_mm: number;
+            rated_air_gap_mm: number;
             /**
              * Rated Pitch Mm
              * @description … at this pitch.
              */
             rated_pitch_mm: number;
-            /** Operate Mt */
-            operate_mt?: number | null;
-            /** Release Mt */
-            release_mt?: number | null;
+            /** Operate Point Mt */
+            operate_point_mt?: number | null;
+            /** Release Point Mt */
+            release_point_mt?: number | null;
             /**
              * Unipolar
              * @description Switches at one pole only.
@@ -1701,149 +1813,15 @@ export interface components {
              */
             unipolar: boolean;
             /**
-             * Coldest C
+             * Temperature Min C
              * @default -40
              */
-            coldest_c: number;
+            temperature_min_c: number;
             /**
-             * Hottest C
+             * Temperature Max C
              * @default 125
              */
-            hottest_c: number;
-        };
-        /**
-         * Fit
-         * @description One sensor-to-readout installation on a vehicle, from the ground to the number on the display.
-         */
-        Fit: {
-            /**
-             * Format
-             * @default wheelometron-fit
-             * @constant
-             */
-            format: "wheelometron-fit";
-            /**
-             * Version
-             * @default 1
-             * @constant
-             */
-            version: 1;
-            /** Name */
-            name: string;
-            /**
-             * Purpose
-             * @enum {string}
-             */
-            purpose: "true_speed" | "slip_control" | "brake_control" | "gearbox_or_gauge" | "cycle_display" | "water_speed" | "direction";
-            /**
-             * Vehicle Kind
-             * @enum {string}
-             */
-            vehicle_kind: "car" | "motorcycle" | "scooter" | "sidecar" | "atv" | "kart" | "land_yacht" | "bicycle" | "e_bike" | "velomobile" | "cargo_trike" | "boat" | "other";
-            /**
-             * Sensed At
-             * @description Which wheel or axle of the vehicle is sensed.
-             * @default unsaid
-             * @enum {string}
-             */
-            sensed_at: "unsaid" | "front_left" | "front_right" | "rear_left" | "rear_right" | "front" | "rear" | "middle" | "hull";
-            /**
-             * Check Speed Kmh
-             * @description The true speed at which everything is shown.
-             * @default 100
-             */
-            check_speed_kmh: number;
-            /**
-             * Check Speeds Kmh
-             * @description More true speeds to check at.
-             * @default []
-             */
-            check_speeds_kmh: number[];
-            /**
-             * Band
-             * @description What the law allows a road display to show. Check your local rules.
-             * @default un_r39
-             * @enum {string}
-             */
-            band: "un_r39" | "un_r39_cars_made" | "un_r39_motorcycles_made" | "us_393_82" | "none";
-            wheel: components["schemas"]["Wheel"];
-            /**
-             * @default {
-             *       "proof": null,
-             *       "kind": "hub",
-             *       "driven": false,
-             *       "axle_ratio": null,
-             *       "sprockets": null,
-             *       "transfer_box": null,
-             *       "hub_motor": null,
-             *       "cable": null
-             *     }
-             */
-            drive: components["schemas"]["Drive"];
-            target: components["schemas"]["Target"];
-            sensor: components["schemas"]["Sensor"];
-            /** @description Where the sensor sits before the target. */
-            placement?: components["schemas"]["Placement"] | null;
-            /**
-             * @default {
-             *       "proof": null,
-             *       "vr": null,
-             *       "measured": null,
-             *       "lead": {
-             *         "fuse_a": null,
-             *         "high_ma": 14,
-             *         "length_m": 3,
-             *         "load_ohm": null,
-             *         "low_ma": 7,
-             *         "near_ignition": false,
-             *         "permanent_feed": false,
-             *         "pf_per_m": 100,
-             *         "plug": "",
-             *         "pull_up_ohm": null,
-             *         "pull_up_v": null,
-             *         "sealed": false,
-             *         "shield": "none",
-             *         "twisted": false
-             *       },
-             *       "conditioner": null,
-             *       "converter": null,
-             *       "analogue": null
-             *     }
-             */
-            signal: components["schemas"]["Signal"];
-            /** Readouts */
-            readouts: components["schemas"]["Readout"][];
-            /**
-             * Trials
-             * @description Tests by hand and on the bench, newest last.
-             * @default []
-             */
-            trials: components["schemas"]["Trial"][];
-            /**
-             * Wheels Driven
-             * @description For the supplier of a loom or controller.
-             * @default unsaid
-             * @enum {string}
-             */
-            wheels_driven: "unsaid" | "none" | "one" | "two" | "four";
-            /**
-             * Notes
-             * @default
-             */
-            notes: string;
-        };
-        /**
-         * FitOut
-         * @description A fit with its newest revision.
-         */
-        FitOut: {
-            /** Id */
-            id: number;
-            /** Vehicle Id */
-            vehicle_id: number;
-            /** Vehicle Name */
-            vehicle_name: string;
-            head: components["schemas"]["RevisionOut"];
+            temperature_max_c: number;
         };
         /**
          * HubMotor
@@ -1875,22 +1853,22 @@ export interface components {
          */
         Input: {
             /**
-             * Low V
+             * Max Low V
              * @description Highest voltage it takes for low.
              * @default 0.8
              */
-            low_v: number;
+            max_low_v: number;
             /**
-             * High V
+             * Min High V
              * @description Lowest voltage it takes for high.
              * @default 2
              */
-            high_v: number;
+            min_high_v: number;
             /**
-             * Most V
+             * Max Input V
              * @description Most it stands.
              */
-            most_v?: number | null;
+            max_input_v?: number | null;
             /**
              * Supply V
              * @description Its own supply, where its pull-up goes.
@@ -1903,22 +1881,156 @@ export interface components {
              */
             pull_up_ohm?: number | null;
             /**
-             * Most Hz
+             * Max Frequency Hz
              * @description Fastest pulses it counts.
              */
-            most_hz?: number | null;
+            max_frequency_hz?: number | null;
             /**
-             * Shortest Us
+             * Min Pulse Us
              * @description Shorter pulses are filtered out.
              * @default 0
              */
-            shortest_us: number;
+            min_pulse_us: number;
             /**
-             * Hold Off Ms
+             * Dead Time Ms
              * @description After a pulse, none is counted for so long.
              * @default 0
              */
-            hold_off_ms: number;
+            dead_time_ms: number;
+        };
+        /**
+         * Installation
+         * @description One sensor-to-readout installation on a vehicle, from the ground to the number on the display.
+         */
+        Installation: {
+            /**
+             * Format
+             * @default wheelometron-installation
+             * @constant
+             */
+            format: "wheelometron-installation";
+            /**
+             * Version
+             * @default 2
+             * @constant
+             */
+            version: 2;
+            /** Name */
+            name: string;
+            /**
+             * Purpose
+             * @enum {string}
+             */
+            purpose: "true_speed" | "slip_control" | "brake_control" | "gearbox_or_gauge" | "cycle_display" | "water_speed" | "direction";
+            /**
+             * Vehicle Kind
+             * @enum {string}
+             */
+            vehicle_kind: "car" | "motorcycle" | "scooter" | "sidecar" | "atv" | "kart" | "land_yacht" | "bicycle" | "e_bike" | "velomobile" | "cargo_trike" | "boat" | "other";
+            /**
+             * Sensed At
+             * @description Which wheel or axle of the vehicle is sensed.
+             * @default not_stated
+             * @enum {string}
+             */
+            sensed_at: "not_stated" | "front_left" | "front_right" | "rear_left" | "rear_right" | "front" | "rear" | "middle" | "hull";
+            /**
+             * Check Speed Kmh
+             * @description The true speed at which everything is shown.
+             * @default 100
+             */
+            check_speed_kmh: number;
+            /**
+             * Check Speeds Kmh
+             * @description More true speeds to check at.
+             * @default []
+             */
+            check_speeds_kmh: number[];
+            /**
+             * Speedometer Rule
+             * @description What the law allows a road display to show. Check your local rules.
+             * @default un_r39
+             * @enum {string}
+             */
+            speedometer_rule: "un_r39" | "un_r39_cars_made" | "un_r39_motorcycles_made" | "us_393_82" | "none";
+            wheel: components["schemas"]["Wheel"];
+            /**
+             * @default {
+             *       "verification": null,
+             *       "kind": "hub",
+             *       "driven": false,
+             *       "axle_ratio": null,
+             *       "sprockets": null,
+             *       "transfer_box": null,
+             *       "hub_motor": null,
+             *       "cable": null
+             *     }
+             */
+            drive: components["schemas"]["Drive"];
+            target: components["schemas"]["Target"];
+            sensor: components["schemas"]["Sensor"];
+            /** @description Where the sensor sits before the target. */
+            placement?: components["schemas"]["Placement"] | null;
+            /**
+             * @default {
+             *       "verification": null,
+             *       "vr": null,
+             *       "measured": null,
+             *       "lead": {
+             *         "fuse_a": null,
+             *         "high_ma": 14,
+             *         "length_m": 3,
+             *         "load_ohm": null,
+             *         "low_ma": 7,
+             *         "near_ignition": false,
+             *         "permanent_feed": false,
+             *         "pf_per_m": 100,
+             *         "plug": "",
+             *         "pull_up_ohm": null,
+             *         "pull_up_v": null,
+             *         "sealed": false,
+             *         "shield": "none",
+             *         "twisted": false
+             *       },
+             *       "conditioner": null,
+             *       "converter": null,
+             *       "analogue": null
+             *     }
+             */
+            signal: components["schemas"]["Signal"];
+            /** Readouts */
+            readouts: components["schemas"]["Readout"][];
+            /**
+             * Test Records
+             * @description Tests by hand and on the bench, newest last.
+             * @default []
+             */
+            test_records: components["schemas"]["TestRecord"][];
+            /**
+             * Wheels Driven
+             * @description For the supplier of a loom or controller.
+             * @default not_stated
+             * @enum {string}
+             */
+            wheels_driven: "not_stated" | "none" | "one" | "two" | "four";
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+        };
+        /**
+         * InstallationOut
+         * @description An installation with its newest revision.
+         */
+        InstallationOut: {
+            /** Id */
+            id: number;
+            /** Vehicle Id */
+            vehicle_id: number;
+            /** Vehicle Name */
+            vehicle_name: string;
+            head: components["schemas"]["RevisionOut"];
         };
         /**
          * Lead
@@ -2065,12 +2177,12 @@ export interface components {
         MeasuredLevels: {
             /**
              * Low V
-             * @description Highest low.
+             * @description Max. low level.
              */
             low_v: number;
             /**
              * High V
-             * @description Lowest high.
+             * @description Min. high level.
              */
             high_v: number;
         };
@@ -2080,17 +2192,17 @@ export interface components {
          */
         Needs: {
             /**
-             * Lowest Kmh
+             * Min Speed Kmh
              * @description Lowest speed that has to be read.
              * @default 5
              */
-            lowest_kmh: number;
+            min_speed_kmh: number;
             /**
-             * Top Kmh
+             * Max Speed Kmh
              * @description Top speed that has to be read.
              * @default 200
              */
-            top_kmh: number;
+            max_speed_kmh: number;
             /**
              * Supply V
              * @description Supply at hand; 0 when there is none.
@@ -2098,11 +2210,11 @@ export interface components {
              */
             supply_v: number;
             /**
-             * Hot C
+             * Ambient Max C
              * @description Hottest it gets where the sensor sits.
              * @default 80
              */
-            hot_c: number;
+            ambient_max_c: number;
         };
         /**
          * OtherLoad
@@ -2149,50 +2261,50 @@ export interface components {
          */
         Placement: {
             /**
-             * Gap Mm
+             * Air Gap Mm
              * @description At rest, at the nearest edge of the tip.
              */
-            gap_mm?: number | null;
+            air_gap_mm?: number | null;
             /**
-             * Gap Basis
+             * Air Gap Basis
              * @default planned
              * @enum {string}
              */
-            gap_basis: "planned" | "measured";
+            air_gap_basis: "planned" | "measured";
             /**
-             * Sideways Mm
+             * Lateral Offset Mm
              * @description Body's middle off the middle of the target's face.
              * @default 0
              */
-            sideways_mm: number;
+            lateral_offset_mm: number;
             /**
-             * Clocking Deg
+             * Clocking Angle Deg
              * @description Long line of the element, or line of its pair, against the travel: 0 along the row. As is right for its kind when empty.
              */
-            clocking_deg?: number | null;
+            clocking_angle_deg?: number | null;
             /**
-             * Lean Deg
+             * Tilt Deg
              * @default 0
              */
-            lean_deg: number;
+            tilt_deg: number;
             /**
-             * Unsure Mm
+             * Fitting Tolerance Mm
              * @description How far off the body may end up when it is fitted, either way.
              * @default 0.5
              */
-            unsure_mm: number;
+            fitting_tolerance_mm: number;
             /**
              * Bearing Play Mm
              * @default 0.05
              */
             bearing_play_mm: number;
             /**
-             * Heat Rise K
+             * Temperature Rise K
              * @description How much hotter the target gets than it was when measured.
              * @default 60
              */
-            heat_rise_k: number;
-            second?: components["schemas"]["SecondChannel"] | null;
+            temperature_rise_k: number;
+            second_channel?: components["schemas"]["SecondChannel"] | null;
             /**
              * Original Reach Mm
              * @description Mounting face to tip of the original, by caliper.
@@ -2204,38 +2316,12 @@ export interface components {
              */
             reach_mm?: number | null;
             /**
-             * Cleared
+             * Clearances Checked
              * @description What was checked to be clear.
              * @default []
              */
-            cleared: ("spins_free" | "caliper" | "disc" | "full_lock" | "full_bump" | "spokes" | "bolts" | "propeller")[];
+            clearances_checked: ("spins_free" | "caliper" | "disc" | "full_lock" | "full_bump" | "spokes" | "bolts" | "propeller")[];
             bracket?: components["schemas"]["Bracket"] | null;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-        };
-        /**
-         * Proof
-         * @description A test that agreed: what kind, when, by whom (a role, not a name).
-         */
-        Proof: {
-            /**
-             * Test
-             * @enum {string}
-             */
-            test: "second_count" | "measured_distance" | "magnet" | "spin" | "bench" | "road" | "water";
-            /**
-             * On
-             * Format: date
-             */
-            on: string;
-            /**
-             * By
-             * @default
-             */
-            by: string;
             /**
              * Note
              * @default
@@ -2248,7 +2334,7 @@ export interface components {
          */
         Readout: {
             /** @description The test that proved this link, if any. */
-            proof?: components["schemas"]["Proof"] | null;
+            verification?: components["schemas"]["Verification"] | null;
             /** Name */
             name: string;
             /**
@@ -2257,17 +2343,17 @@ export interface components {
              */
             encoding: "circumference_mm" | "circumference_cm" | "circumference_in" | "pulses_per_km" | "pulses_per_mile" | "pulses_per_100_m" | "pulses_per_nautical_mile" | "metres_per_pulse" | "mm_per_pulse" | "hz_per_kmh" | "kmh_per_hz" | "hz_per_knot" | "teeth_and_diameter" | "teeth_and_diameter_in" | "turns_per_km" | "turns_per_mile" | "percent_correction" | "frequency_table" | "chart_code" | "custom";
             /**
-             * Told Pulses Per Turn
-             * @description Pulses per turn (or teeth) the reader is told; 1 where it has no such setting.
+             * Set Pulses Per Turn
+             * @description Pulses per turn (or teeth) set in the reader; 1 where it has no such setting.
              * @default 1
              */
-            told_pulses_per_turn: number;
+            set_pulses_per_turn: number;
             /**
-             * Told Gear Ratio
-             * @description Gear ratio the reader is told, where it asks for one.
+             * Set Gear Ratio
+             * @description Gear ratio set in the reader, where it asks for one.
              * @default 1
              */
-            told_gear_ratio: number;
+            set_gear_ratio: number;
             /**
              * Base Pulses Per Km
              * @description Pulses per km the reader assumes before a percent correction.
@@ -2287,15 +2373,15 @@ export interface components {
              */
             codes: components["schemas"]["Code"][];
             /**
-             * Typed
+             * Current Setting
              * @description The number that is in the display now, if it was read back.
              */
-            typed?: number | null;
+            current_setting?: number | null;
             /**
-             * Typed Code
+             * Current Setting Code
              * @description The same for a code from a printed chart.
              */
-            typed_code?: string | null;
+            current_setting_code?: string | null;
             /**
              * Minimum
              * @description Smallest number the reader takes, if not the usual one.
@@ -2326,7 +2412,7 @@ export interface components {
              * @default {
              *       "method": "period",
              *       "gate_s": 0.5,
-             *       "tick_us": 4,
+             *       "timer_tick_us": 4,
              *       "pulses_averaged": 1,
              *       "time_out_s": null,
              *       "minimum_kmh": null
@@ -2341,10 +2427,10 @@ export interface components {
              */
             before_converter: boolean;
             /**
-             * End Kmh
+             * Scale End Kmh
              * @description Where its scale ends.
              */
-            end_kmh?: number | null;
+            scale_end_kmh?: number | null;
             /**
              * Past End
              * @description What the needle does beyond the end.
@@ -2381,7 +2467,7 @@ export interface components {
             shown_kmh: number;
             /** Shown Before Kmh */
             shown_before_kmh: number | null;
-            document: components["schemas"]["Fit"];
+            document: components["schemas"]["Installation"];
         };
         /**
          * Ring
@@ -2520,11 +2606,11 @@ export interface components {
         };
         /**
          * Sensor
-         * @description The kind of sensor, what is known of it, its sensing spot and its wires.
+         * @description The kind of sensor, what is known of it, its sensing element and its wires.
          */
         Sensor: {
             /** @description The test that proved this link, if any. */
-            proof?: components["schemas"]["Proof"] | null;
+            verification?: components["schemas"]["Verification"] | null;
             /**
              * Kind
              * @enum {string}
@@ -2539,7 +2625,7 @@ export interface components {
              *       "across_mm": 0
              *     }
              */
-            spot: components["schemas"]["Spot"];
+            element_mark: components["schemas"]["ElementMark"];
             /**
              * Wires
              * @default []
@@ -2553,7 +2639,7 @@ export interface components {
          */
         Signal: {
             /** @description The test that proved this link, if any. */
-            proof?: components["schemas"]["Proof"] | null;
+            verification?: components["schemas"]["Verification"] | null;
             vr?: components["schemas"]["VrPoint"] | null;
             measured?: components["schemas"]["MeasuredLevels"] | null;
             /**
@@ -2606,7 +2692,7 @@ export interface components {
         SpeedDerived: {
             /**
              * Set Circumference Mm
-             * @description What the display was told when it was compared.
+             * @description The setting of the display when it was compared.
              */
             set_circumference_mm: number;
             /**
@@ -2675,30 +2761,6 @@ export interface components {
             chosen: number[];
         };
         /**
-         * Spot
-         * @description Where on the tip the sensing spot is, and which feature of the body shows it.
-         */
-        Spot: {
-            /**
-             * Feature
-             * @default unknown
-             * @enum {string}
-             */
-            feature: "unknown" | "middle" | "round" | "rectangle" | "arrow" | "lower_edge";
-            /**
-             * Along Mm
-             * @description From the body's middle, along the travel of the target.
-             * @default 0
-             */
-            along_mm: number;
-            /**
-             * Across Mm
-             * @description From the body's middle, across the travel of the target.
-             * @default 0
-             */
-            across_mm: number;
-        };
-        /**
          * Sprockets
          * @description A chain or belt: teeth at the wheel and teeth at the sensed shaft.
          */
@@ -2728,8 +2790,8 @@ export interface components {
         TablePoint: {
             /** Speed Kmh */
             speed_kmh: number;
-            /** Typed Hz */
-            typed_hz?: number | null;
+            /** Set Frequency Hz */
+            set_frequency_hz?: number | null;
         };
         /**
          * TapedCircumference
@@ -2777,7 +2839,7 @@ export interface components {
          */
         Target: {
             /** @description The test that proved this link, if any. */
-            proof?: components["schemas"]["Proof"] | null;
+            verification?: components["schemas"]["Verification"] | null;
             /**
              * Kind
              * @default toothed_ring
@@ -2805,6 +2867,46 @@ export interface components {
             cut?: components["schemas"]["RingCut"] | null;
         };
         /**
+         * TestRecord
+         * @description A test by hand or on the bench, whatever came of it: when, by whom, what was expected and what was seen.
+         */
+        TestRecord: {
+            /**
+             * Test
+             * @enum {string}
+             */
+            test: "magnet" | "spin" | "bench";
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Readout
+             * @default 0
+             */
+            readout: number;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "agreed" | "differed" | "nothing";
+            /** Expected Kmh */
+            expected_kmh?: number | null;
+            /** Shown Kmh */
+            shown_kmh?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
          * Timing
          * @description How the reader makes a speed of pulses, and when it gives up.
          */
@@ -2822,11 +2924,11 @@ export interface components {
              */
             gate_s: number;
             /**
-             * Tick Us
+             * Timer Tick Us
              * @description Step of the timer, where the time between pulses is taken [µs].
              * @default 4
              */
-            tick_us: number;
+            timer_tick_us: number;
             /**
              * Pulses Averaged
              * @default 1
@@ -2870,15 +2972,15 @@ export interface components {
             sensed: "gearbox" | "axle";
         };
         /**
-         * Trial
-         * @description A test by hand or on the bench, whatever came of it: when, by whom, what was expected and what was seen.
+         * Verification
+         * @description A test that agreed: what kind, when, by whom (a role, not a name).
          */
-        Trial: {
+        Verification: {
             /**
              * Test
              * @enum {string}
              */
-            test: "magnet" | "spin" | "bench";
+            test: "second_count" | "measured_distance" | "magnet" | "spin" | "bench" | "road" | "water";
             /**
              * On
              * Format: date
@@ -2890,40 +2992,10 @@ export interface components {
              */
             by: string;
             /**
-             * Readout
-             * @default 0
-             */
-            readout: number;
-            /**
-             * Outcome
-             * @enum {string}
-             */
-            outcome: "agreed" | "differed" | "nothing";
-            /** Expected Kmh */
-            expected_kmh?: number | null;
-            /** Shown Kmh */
-            shown_kmh?: number | null;
-            /**
              * Note
              * @default
              */
             note: string;
-        };
-        /**
-         * TypedCircumference
-         * @description A circumference known from elsewhere; on water, the run per turn of the paddle.
-         */
-        TypedCircumference: {
-            /** Circumference Mm */
-            circumference_mm: number;
-            /**
-             * Source
-             * @default previous_setting
-             * @enum {string}
-             */
-            source: "chart" | "previous_setting" | "measured_elsewhere";
-            /** Relative Uncertainty Pct */
-            relative_uncertainty_pct?: number | null;
         };
         /**
          * VrPoint
@@ -2938,10 +3010,10 @@ export interface components {
             /** At Hz */
             at_hz: number;
             /**
-             * Gap Mm
+             * Air Gap Mm
              * @description Gap it was measured at; the fitted one when empty.
              */
-            gap_mm?: number | null;
+            air_gap_mm?: number | null;
         };
         /**
          * Wheel
@@ -2949,13 +3021,13 @@ export interface components {
          */
         Wheel: {
             /** @description The test that proved this link, if any. */
-            proof?: components["schemas"]["Proof"] | null;
+            verification?: components["schemas"]["Verification"] | null;
             /**
              * Method
              * @description The entries in use; combined: all of them, by inverse variance.
              * @enum {string}
              */
-            method: "marking" | "chart" | "taped_diameter" | "axle_height" | "taped_circumference" | "roll_out" | "speed_derived" | "typed" | "paddle" | "combined";
+            method: "marking" | "chart" | "taped_diameter" | "axle_height" | "taped_circumference" | "roll_out" | "speed_derived" | "entered" | "paddle" | "combined";
             marking?: components["schemas"]["SizeMarking"] | null;
             chart?: components["schemas"]["ChartValue"] | null;
             taped_diameter?: components["schemas"]["TapedDiameter"] | null;
@@ -2963,7 +3035,7 @@ export interface components {
             taped_circumference?: components["schemas"]["TapedCircumference"] | null;
             roll_out?: components["schemas"]["RollOut"] | null;
             speed_derived?: components["schemas"]["SpeedDerived"] | null;
-            typed?: components["schemas"]["TypedCircumference"] | null;
+            entered?: components["schemas"]["EnteredCircumference"] | null;
             paddle?: components["schemas"]["PaddleConstant"] | null;
             /**
              * @default {
@@ -3065,10 +3137,10 @@ export interface components {
             x_mm: number[];
             /** Drive Mt */
             drive_mt: number[];
-            /** Operate Mt */
-            operate_mt: number;
-            /** Release Mt */
-            release_mt: number;
+            /** Operate Point Mt */
+            operate_point_mt: number;
+            /** Release Point Mt */
+            release_point_mt: number;
             /** Closures */
             closures: number;
             /** Dwell Mm */
@@ -3085,8 +3157,8 @@ export interface components {
             possible: boolean;
             /** Missing */
             missing: string;
-            /** Gap Mm */
-            gap_mm: number;
+            /** Air Gap Mm */
+            air_gap_mm: number;
             /** Gap Given */
             gap_given: boolean;
             /** Strength */
@@ -3109,8 +3181,8 @@ export interface components {
             heat_mm: number;
             /** Element Sideways Mm */
             element_sideways_mm: number;
-            /** Clocking Deg */
-            clocking_deg: number;
+            /** Clocking Angle Deg */
+            clocking_angle_deg: number;
             /** Target Sideways Mm */
             target_sideways_mm: number;
             magnet_pass: components["schemas"]["Pass"] | null;
@@ -3168,10 +3240,10 @@ export interface components {
          *     `double` is 1 where a reed would count twice; empty for everything else.
          */
         ToleranceMap: {
-            /** Sideways Mm */
-            sideways_mm: number[];
-            /** Clocking Deg */
-            clocking_deg: number[];
+            /** Lateral Offset Mm */
+            lateral_offset_mm: number[];
+            /** Clocking Angle Deg */
+            clocking_angle_deg: number[];
             /** Ratio */
             ratio: number[][];
             /** Double */
@@ -3287,7 +3359,7 @@ export interface components {
         };
         /**
          * School
-         * @description One side where practitioners disagree, with this fit's numbers.
+         * @description One side where practitioners disagree, with this installation's numbers.
          */
         School: {
             /** Title */
@@ -3368,8 +3440,8 @@ export interface components {
             code: string;
             /** Label */
             label: string;
-            /** Lowest Kmh */
-            lowest_kmh: number;
+            /** Min Speed Kmh */
+            min_speed_kmh: number;
             /** At Top */
             at_top: string;
             /** Words */
@@ -3467,7 +3539,7 @@ export interface components {
         };
         /**
          * Question
-         * @description What a supplier asks, and the answer of this fit; `known` is False where somebody has to look.
+         * @description What a supplier asks, and the answer of this installation; `known` is False where somebody has to look.
          */
         Question: {
             /** Asked */
@@ -3572,7 +3644,7 @@ export interface components {
         };
         /**
          * Faults
-         * @description What is wrong on the bench, beside what the fit itself says. Signal units: 1 is what the sensor just needs.
+         * @description What is wrong on the bench, beside what the installation itself says. Signal units: 1 is what the sensor just needs.
          */
         Faults: {
             /**
@@ -3583,7 +3655,7 @@ export interface components {
             noise: number | string;
             /**
              * Runout Mm
-             * @description More runout than the fit has.
+             * @description More runout than the installation has.
              * @default 0
              */
             runout_mm: number | string;
@@ -3651,7 +3723,7 @@ export interface components {
          * @description A document, and the moment of the bench.
          */
         MomentIn: {
-            document: components["schemas"]["Fit"];
+            document: components["schemas"]["Installation"];
             moment: components["schemas"]["Moment"];
         };
         /**
@@ -3689,7 +3761,7 @@ export interface components {
             behind_converter: boolean;
             /** Rows */
             rows: components["schemas"]["CardRow"][];
-            fit: components["schemas"]["CardFit"] | null;
+            line: components["schemas"]["CardLine"] | null;
             /** Agrees */
             agrees: boolean;
             next: components["schemas"]["NextSetting"] | null;
@@ -3697,10 +3769,10 @@ export interface components {
             words: string[];
         };
         /**
-         * CardFit
+         * CardLine
          * @description The line through what was read: read = scale·true + offset, with standard errors; where the dial ended.
          */
-        CardFit: {
+        CardLine: {
             /** Scale */
             scale: number;
             /** Offset Kmh */
@@ -3713,8 +3785,8 @@ export interface components {
             residual_kmh: number;
             /** Points */
             points: number;
-            /** End Kmh */
-            end_kmh: number | null;
+            /** Scale End Kmh */
+            scale_end_kmh: number | null;
             /** Wraps */
             wraps: boolean;
         };
@@ -3740,7 +3812,7 @@ export interface components {
         };
         /**
          * NextSetting
-         * @description What to do next. A reader: the number to type. A gauge behind a converter: its ratio, and what the gauge is now
+         * @description What to do next. A reader: the setting to enter. A gauge behind a converter: its ratio, and what the gauge is now
          *     known to want, as pulses per km, as turns of its cable, and as the number that stands for the gauge.
          */
         NextSetting: {
@@ -3755,8 +3827,8 @@ export interface components {
             unit: string;
             /** Number */
             number: number;
-            /** Wanted Per Km */
-            wanted_per_km: number | null;
+            /** Target Pulses Per Km */
+            target_pulses_per_km: number | null;
             /** Cable Turns Per Km */
             cable_turns_per_km: number | null;
             /** Left Pct */
@@ -3767,7 +3839,7 @@ export interface components {
          * @description A document, and which of its readouts.
          */
         CardIn: {
-            document: components["schemas"]["Fit"];
+            document: components["schemas"]["Installation"];
             /**
              * Readout
              * @default 0
@@ -3823,7 +3895,7 @@ export interface components {
          * @description A document; turns or waves, and in how long. Empty: ten turns, and as many waves as surely show, in ten seconds.
          */
         HandIn: {
-            document: components["schemas"]["Fit"];
+            document: components["schemas"]["Installation"];
             /**
              * Turns
              * @description 1 to 1000; a bare number is in plain units. Text such as 3 is read.
@@ -3869,7 +3941,7 @@ export interface components {
          * @description A document and the run.
          */
         RunIn: {
-            document: components["schemas"]["Fit"];
+            document: components["schemas"]["Installation"];
             run: components["schemas"]["Run"];
         };
         /**
@@ -4003,6 +4075,8 @@ export interface components {
             cut_forms: components["schemas"]["Choice"][];
             /** Ring Targets */
             ring_targets: string[];
+            /** Glossary */
+            glossary: components["schemas"]["Term"][];
         };
         /**
          * Choice
@@ -4085,7 +4159,7 @@ export interface components {
         };
         /**
          * MethodChoice
-         * @description A way of knowing the circumference, and the kinds of vehicle it makes sense on.
+         * @description A method for the circumference, and the kinds of vehicle it makes sense on.
          */
         MethodChoice: {
             /** Code */
@@ -4151,7 +4225,7 @@ export interface components {
         };
         /**
          * Start
-         * @description What is usual on a kind of vehicle: where a new fit starts from. Common practice.
+         * @description What is usual on a kind of vehicle: where a new installation starts from. Common practice.
          */
         Start: {
             /** Vehicle Kind */
@@ -4162,6 +4236,18 @@ export interface components {
             sensor_kind: string;
             /** Encoding */
             encoding: string;
+        };
+        /**
+         * Term
+         * @description A term, its meaning in one line, and its unit (empty where it has none).
+         */
+        Term: {
+            /** Term */
+            term: string;
+            /** Meaning */
+            meaning: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * TestChoice
@@ -4194,26 +4280,6 @@ export interface components {
             largest_pull_up_ohm: number | null;
         };
         /**
-         * Belief
-         * @description What one display believes with the number in it: pulses per km, run per turn of the wheel, error, likely causes.
-         */
-        Belief: {
-            /** Readout */
-            readout: number;
-            /** Pulses Per Km */
-            pulses_per_km: number;
-            /** Run Per Turn Mm */
-            run_per_turn_mm: number;
-            /** Diameter Mm */
-            diameter_mm: number;
-            /** Error Pct */
-            error_pct: number;
-            /** Words */
-            words: string;
-            /** Causes */
-            causes: components["schemas"]["Likely"][];
-        };
-        /**
          * Coil
          * @description A coil's voltage over speed: the lowest usable speed, the voltage at the top, where it becomes too much.
          */
@@ -4224,12 +4290,12 @@ export interface components {
             gap_factor: number;
             /** Arming V */
             arming_v: number;
-            /** Lowest Kmh */
-            lowest_kmh: number;
+            /** Min Speed Kmh */
+            min_speed_kmh: number;
             /** At Top Vpp */
             at_top_vpp: number;
-            /** Most Vpp */
-            most_vpp: number | null;
+            /** Max Input Vpp */
+            max_input_vpp: number | null;
             /** Too Much From Kmh */
             too_much_from_kmh: number | null;
             /** Clamped */
@@ -4248,8 +4314,8 @@ export interface components {
             r1_ohm: number;
             /** R2 Ohm */
             r2_ohm: number;
-            /** R In Ohm */
-            r_in_ohm: number;
+            /** Input Resistor Ohm */
+            input_resistor_ohm: number;
             /** R Feedback Ohm */
             r_feedback_ohm: number;
             /** Rising V */
@@ -4271,10 +4337,10 @@ export interface components {
          */
         Contribution: {
             /**
-             * Link
+             * Stage
              * @enum {string}
              */
-            link: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
+            stage: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
             /** Relative Standard Uncertainty Pct */
             relative_standard_uncertainty_pct: number;
             /** Share Pct */
@@ -4287,8 +4353,8 @@ export interface components {
          * @description A ratio converter at the speed that is looked at: its stages, error, frequencies and delay.
          */
         Conversion: {
-            /** Wanted Per Km */
-            wanted_per_km: number;
+            /** Target Pulses Per Km */
+            target_pulses_per_km: number;
             /** Wanted Ratio */
             wanted_ratio: number;
             /** Stages */
@@ -4348,16 +4414,16 @@ export interface components {
          * @description A document as it was understood (text with units become numbers), and what follows from it.
          */
         Evaluated: {
-            document: components["schemas"]["Fit"];
+            document: components["schemas"]["Installation"];
             result: components["schemas"]["Evaluation"];
         };
         /**
          * Evaluation
-         * @description Everything that follows from a fit.
+         * @description Everything that follows from an installation.
          */
         Evaluation: {
-            /** Links */
-            links: components["schemas"]["Link"][];
+            /** Stages */
+            stages: components["schemas"]["Stage"][];
             /** Pulses Per Turn Of Wheel */
             pulses_per_turn_of_wheel: number;
             /** Pulses Per Km */
@@ -4377,8 +4443,8 @@ export interface components {
             placement_detail: components["schemas"]["PlacementDetail"];
             pulse_times: components["schemas"]["PulseTimes"];
             signal_detail: components["schemas"]["SignalDetail"];
-            /** Beliefs */
-            beliefs: components["schemas"]["Belief"][];
+            /** Implied Settings */
+            implied_settings: components["schemas"]["ImpliedSetting"][];
             /** Contributions */
             contributions: components["schemas"]["Contribution"][];
             next_action: components["schemas"]["NextAction"];
@@ -4400,13 +4466,13 @@ export interface components {
              * Evidence
              * @enum {string}
              */
-            evidence: "assumed" | "measured" | "proven";
+            evidence: "assumed" | "measured" | "verified";
             /** Relative Standard Uncertainty Pct */
             relative_standard_uncertainty_pct: number;
         };
         /**
          * Finding
-         * @description What a rule found. `blocking` means the shown speed cannot be trusted until it is mended.
+         * @description What a rule found. `blocking` means the shown speed cannot be trusted until it is corrected.
          */
         Finding: {
             /** Code */
@@ -4417,10 +4483,10 @@ export interface components {
              */
             severity: "blocking" | "warning" | "note";
             /**
-             * Link
+             * Stage
              * @enum {string}
              */
-            link: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
+            stage: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
             /** Message */
             message: string;
             /** Remedy */
@@ -4445,6 +4511,26 @@ export interface components {
             best: boolean;
         };
         /**
+         * ImpliedSetting
+         * @description What one display implies with the number in it: pulses per km, run per turn of the wheel, error, likely causes.
+         */
+        ImpliedSetting: {
+            /** Readout */
+            readout: number;
+            /** Pulses Per Km */
+            pulses_per_km: number;
+            /** Run Per Turn Mm */
+            run_per_turn_mm: number;
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Error Pct */
+            error_pct: number;
+            /** Words */
+            words: string;
+            /** Causes */
+            causes: components["schemas"]["Likely"][];
+        };
+        /**
          * Levels
          * @description Low and high level of a signal [V].
          */
@@ -4456,7 +4542,7 @@ export interface components {
         };
         /**
          * Likely
-         * @description A mistake that fits: its share of the probability [%], and how far the ratio is from the one it makes [%].
+         * @description A mistake that installations: its share of the probability [%], and how far the ratio is from the one it makes [%].
          */
         Likely: {
             /** Code */
@@ -4473,36 +4559,12 @@ export interface components {
             share_pct: number;
         };
         /**
-         * Link
-         * @description One link: its figures (the first is the key figure), how sure, on what grounds, and the arithmetic.
-         */
-        Link: {
-            /**
-             * Link
-             * @enum {string}
-             */
-            link: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
-            /** Figures */
-            figures: components["schemas"]["Figure"][];
-            /**
-             * Evidence
-             * @enum {string}
-             */
-            evidence: "assumed" | "measured" | "proven";
-            /** Grounds */
-            grounds: string;
-            /** Relative Standard Uncertainty Pct */
-            relative_standard_uncertainty_pct: number;
-            /** Why */
-            why: components["schemas"]["WhyStep"][];
-        };
-        /**
          * NextAction
          * @description The next best action: where, what, what it brings [± %, k = 2], how, and what to mind.
          */
         NextAction: {
-            /** Link */
-            link: ("wheel" | "drive" | "target" | "sensor" | "signal" | "readout") | null;
+            /** Stage */
+            stage: ("wheel" | "drive" | "target" | "sensor" | "signal" | "readout") | null;
             /** Code */
             code: string;
             /** Action */
@@ -4545,12 +4607,12 @@ export interface components {
          * @description Longest pulse, at the lowest speed, and shortest, at the top speed, that the sensor gives [ms].
          */
         PulseTimes: {
-            /** Lowest Kmh */
-            lowest_kmh: number;
+            /** Min Speed Kmh */
+            min_speed_kmh: number;
             /** Longest Ms */
             longest_ms: number;
-            /** Top Kmh */
-            top_kmh: number;
+            /** Max Speed Kmh */
+            max_speed_kmh: number;
             /** Shortest Ms */
             shortest_ms: number;
             /** Top Hz */
@@ -4558,7 +4620,7 @@ export interface components {
         };
         /**
          * ReadoutResult
-         * @description A readout's number to type, its neighbours, and the number that is in it now.
+         * @description A readout's setting to enter, its neighbours, and the number that is in it now.
          */
         ReadoutResult: {
             /** Name */
@@ -4569,10 +4631,10 @@ export interface components {
             label: string;
             /** Unit */
             unit: string;
-            /** Told Pulses Per Turn */
-            told_pulses_per_turn: number | null;
-            /** Told Gear Ratio */
-            told_gear_ratio: number | null;
+            /** Set Pulses Per Turn */
+            set_pulses_per_turn: number | null;
+            /** Set Gear Ratio */
+            set_gear_ratio: number | null;
             /** Minimum */
             minimum: number;
             /** Maximum */
@@ -4593,14 +4655,14 @@ export interface components {
             in_use: components["schemas"]["Setting"];
             /** Also */
             also: string;
-            /** Typed */
-            typed: number | null;
-            /** Can Hold Typed */
-            can_hold_typed: boolean;
+            /** Current Setting */
+            current_setting: number | null;
+            /** Can Hold Current */
+            can_hold_current: boolean;
             /** Delivered Per Km */
             delivered_per_km: number;
-            /** Told Pulses Per Km */
-            told_pulses_per_km: number;
+            /** Set Pulses Per Km */
+            set_pulses_per_km: number;
             /** Residuals */
             residuals: components["schemas"]["Residual"][];
             /** Table */
@@ -4610,7 +4672,7 @@ export interface components {
              * Evidence
              * @enum {string}
              */
-            evidence: "assumed" | "measured" | "proven";
+            evidence: "assumed" | "measured" | "verified";
             /** Grounds */
             grounds: string;
             /** Relative Standard Uncertainty Pct */
@@ -4649,8 +4711,8 @@ export interface components {
             nearest_module_mm: number;
             /** Tooth Mm */
             tooth_mm: number;
-            /** Gap Mm */
-            gap_mm: number;
+            /** Air Gap Mm */
+            air_gap_mm: number;
             /** Depth Mm */
             depth_mm: number | null;
             /** Face Mm */
@@ -4711,6 +4773,30 @@ export interface components {
             rates: components["schemas"]["StageRate"][];
         };
         /**
+         * Stage
+         * @description One link: its figures (the first is the key figure), how sure, on what grounds, and the arithmetic.
+         */
+        Stage: {
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            /**
+             * Evidence
+             * @enum {string}
+             */
+            evidence: "assumed" | "measured" | "verified";
+            /** Grounds */
+            grounds: string;
+            /** Relative Standard Uncertainty Pct */
+            relative_standard_uncertainty_pct: number;
+            /** Why */
+            why: components["schemas"]["WhyStep"][];
+        };
+        /**
          * StageRate
          * @description One stage at lowest and top speed: frequency [Hz] and pulse [ms] against what it follows.
          */
@@ -4730,8 +4816,8 @@ export interface components {
             longest_ms: number;
             /** Shortest Ms */
             shortest_ms: number;
-            /** Most Hz */
-            most_hz: number | null;
+            /** Max Frequency Hz */
+            max_frequency_hz: number | null;
             /** Least Ms */
             least_ms: number | null;
             /** Kept Up */
@@ -4753,7 +4839,7 @@ export interface components {
         };
         /**
          * TableRow
-         * @description One speed: exact frequency, the number to type, and what is typed now [Hz].
+         * @description One speed: exact frequency, the setting to enter, and what is typed now [Hz].
          */
         TableRow: {
             /** Speed Kmh */
@@ -4762,16 +4848,16 @@ export interface components {
             exact_hz: number;
             /** To Type Hz */
             to_type_hz: number;
-            /** Typed Hz */
-            typed_hz: number | null;
+            /** Set Frequency Hz */
+            set_frequency_hz: number | null;
         };
         /**
          * TimingResult
          * @description Lowest speed shown and what sets it, smallest change seen, time between new figures, and the lag behind.
          */
         TimingResult: {
-            /** Lowest Kmh */
-            lowest_kmh: number;
+            /** Min Speed Kmh */
+            min_speed_kmh: number;
             /** Lowest By */
             lowest_by: string;
             /** Resolution Kmh */
@@ -4797,7 +4883,7 @@ export interface components {
         };
         /**
          * WhyStep
-         * @description One step of the arithmetic: the formula, the same with this fit's numbers, and where it is from.
+         * @description One step of the arithmetic: the formula, the same with this installation's numbers, and where it is from.
          */
         WhyStep: {
             /** Formula */
@@ -4838,12 +4924,12 @@ export interface components {
              * First
              * @enum {string}
              */
-            first: "marking" | "chart" | "taped_diameter" | "axle_height" | "taped_circumference" | "roll_out" | "speed_derived" | "typed" | "paddle";
+            first: "marking" | "chart" | "taped_diameter" | "axle_height" | "taped_circumference" | "roll_out" | "speed_derived" | "entered" | "paddle";
             /**
              * Second
              * @enum {string}
              */
-            second: "marking" | "chart" | "taped_diameter" | "axle_height" | "taped_circumference" | "roll_out" | "speed_derived" | "typed" | "paddle";
+            second: "marking" | "chart" | "taped_diameter" | "axle_height" | "taped_circumference" | "roll_out" | "speed_derived" | "entered" | "paddle";
             /** Difference Pct */
             difference_pct: number;
             /** Allowed Pct */
@@ -4864,7 +4950,7 @@ export interface components {
              * Method
              * @enum {string}
              */
-            method: "marking" | "chart" | "taped_diameter" | "axle_height" | "taped_circumference" | "roll_out" | "speed_derived" | "typed" | "paddle";
+            method: "marking" | "chart" | "taped_diameter" | "axle_height" | "taped_circumference" | "roll_out" | "speed_derived" | "entered" | "paddle";
             /** Label */
             label: string;
             /** Circumference Mm */
@@ -4877,7 +4963,7 @@ export interface components {
              * Evidence
              * @enum {string}
              */
-            evidence: "assumed" | "measured" | "proven";
+            evidence: "assumed" | "measured" | "verified";
             /** Grounds */
             grounds: string;
             /** In Use */
@@ -4952,8 +5038,8 @@ export interface components {
             may_leave: components["schemas"]["Span"][];
             /** Numbers */
             numbers: components["schemas"]["NumberIn"][];
-            /** Lowest Kmh */
-            lowest_kmh: number;
+            /** Min Speed Kmh */
+            min_speed_kmh: number;
             /** Lowest By */
             lowest_by: string;
             /** Words */
@@ -4976,14 +5062,14 @@ export interface components {
          * @description A document, which of its readouts, and up to which true speed.
          */
         OverSpeedIn: {
-            document: components["schemas"]["Fit"];
+            document: components["schemas"]["Installation"];
             /**
              * Readout
              * @default 0
              */
             readout: number;
-            /** Top Kmh */
-            top_kmh?: (number | string) | null;
+            /** Max Speed Kmh */
+            max_speed_kmh?: (number | string) | null;
         };
         /**
          * ChartOut
@@ -4994,6 +5080,8 @@ export interface components {
             rows: components["schemas"]["ChartRow"][];
             /** Own */
             own: boolean;
+            /** Version */
+            version: number;
         };
         /**
          * ChartRow
@@ -5014,6 +5102,8 @@ export interface components {
          * @description The workshop's cycle chart.
          */
         ChartIn: {
+            /** Base Version */
+            base_version: number;
             /** Rows */
             rows: components["schemas"]["ChartRowIn"][];
         };
@@ -5045,17 +5135,19 @@ export interface components {
             detail: string;
             /** Base */
             base: number;
-            theirs: components["schemas"]["RevisionOut"];
-            yours: components["schemas"]["Fit"];
+            /** Newest */
+            newest: number;
+            theirs: components["schemas"]["RevisionOut"] | null;
+            yours: components["schemas"]["Installation"];
         };
         /**
          * SaveIn
-         * @description A changed fit, and the revision the change started from.
+         * @description A changed installation, and the revision the change started from.
          */
         SaveIn: {
             /** Base Revision */
             base_revision: number;
-            document: components["schemas"]["Fit"];
+            document: components["schemas"]["Installation"];
         };
         /**
          * DueItem
@@ -5063,10 +5155,10 @@ export interface components {
          */
         DueItem: {
             /**
-             * Link
+             * Stage
              * @enum {string}
              */
-            link: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
+            stage: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
             /** Text */
             text: string;
         };
@@ -5121,7 +5213,7 @@ export interface components {
             phantom: components["schemas"]["PhantomSlip"][];
             /** Due */
             due: components["schemas"]["DueItem"][];
-            after: components["schemas"]["Fit"];
+            after: components["schemas"]["Installation"];
         };
         /**
          * NewTyre
@@ -5144,15 +5236,15 @@ export interface components {
          * @description A document and the tyre that goes on.
          */
         TyreIn: {
-            document: components["schemas"]["Fit"];
+            document: components["schemas"]["Installation"];
             tyre: components["schemas"]["NewTyre"];
         };
         /**
-         * TyreFitIn
+         * FitTyreIn
          * @description The same, and the revision the change started from.
          */
-        TyreFitIn: {
-            document: components["schemas"]["Fit"];
+        FitTyreIn: {
+            document: components["schemas"]["Installation"];
             tyre: components["schemas"]["NewTyre"];
             /** Base Revision */
             base_revision: number;
@@ -5215,13 +5307,33 @@ export interface operations {
                     "application/json": components["schemas"]["Health"];
                 };
             };
-            /** @description Service Unavailable */
-            503: {
+            /** @description Method not allowed */
+            405: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Health"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5242,6 +5354,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5268,31 +5409,96 @@ export interface operations {
                     "application/json": components["schemas"]["SessionOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Forbidden */
+            /** @description Not allowed */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Too Many Requests */
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too many requests */
             429: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5300,7 +5506,10 @@ export interface operations {
     signOut: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5313,6 +5522,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5335,22 +5582,51 @@ export interface operations {
                     "application/json": components["schemas"]["SessionOut"];
                 };
             };
-            /** @description Forbidden */
+            /** @description Not allowed */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5358,7 +5634,10 @@ export interface operations {
     chooseUnits: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5377,22 +5656,87 @@ export interface operations {
                     "application/json": components["schemas"]["SessionOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5415,13 +5759,42 @@ export interface operations {
                     "application/json": components["schemas"]["VehicleOut"][];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5429,7 +5802,10 @@ export interface operations {
     addVehicle: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5448,31 +5824,105 @@ export interface operations {
                     "application/json": components["schemas"]["VehicleOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5497,31 +5947,60 @@ export interface operations {
                     "application/json": components["schemas"]["VehicleOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5529,7 +6008,10 @@ export interface operations {
     changeVehicle: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 vehicle_id: number;
             };
@@ -5537,7 +6019,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["VehicleIn"];
+                "application/json": components["schemas"]["VehicleChangeIn"];
             };
         };
         responses: {
@@ -5550,39 +6032,118 @@ export interface operations {
                     "application/json": components["schemas"]["VehicleOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
     };
     deleteVehicle: {
         parameters: {
-            query?: never;
-            header?: never;
+            query: {
+                base_version: number;
+            };
+            header?: {
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 vehicle_id: number;
             };
@@ -5597,31 +6158,78 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Unauthorized */
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5646,31 +6254,60 @@ export interface operations {
                     "application/json": components["schemas"]["VehicleSheetOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5678,7 +6315,10 @@ export interface operations {
     setVehicleSheet: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 vehicle_id: number;
             };
@@ -5686,7 +6326,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SheetSettings"];
+                "application/json": components["schemas"]["SheetIn"];
             };
         };
         responses: {
@@ -5699,39 +6339,116 @@ export interface operations {
                     "application/json": components["schemas"]["VehicleSheetOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
     };
-    addFit: {
+    addInstallation: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 vehicle_id: number;
             };
@@ -5739,7 +6456,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Fit"];
+                "application/json": components["schemas"]["Installation"];
             };
         };
         responses: {
@@ -5749,34 +6466,99 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FitOut"];
+                    "application/json": components["schemas"]["InstallationOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5790,7 +6572,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Fit"];
+                "application/json": components["schemas"]["Installation"];
             };
         };
         responses: {
@@ -5803,22 +6585,87 @@ export interface operations {
                     "application/json": components["schemas"]["PlacementView"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5832,7 +6679,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Fit"];
+                "application/json": components["schemas"]["Installation"];
             };
         };
         responses: {
@@ -5845,22 +6692,87 @@ export interface operations {
                     "application/json": components["schemas"]["SpokePlan"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5874,7 +6786,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Fit"];
+                "application/json": components["schemas"]["Installation"];
             };
         };
         responses: {
@@ -5887,22 +6799,87 @@ export interface operations {
                     "application/json": components["schemas"]["SensorChoices"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5918,7 +6895,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Fit"];
+                "application/json": components["schemas"]["Installation"];
             };
         };
         responses: {
@@ -5928,25 +6905,92 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "image/vnd.dxf": string;
+                    "image/svg+xml": string;
+                    "application/pdf": string;
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -5962,7 +7006,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Fit"];
+                "application/json": components["schemas"]["Installation"];
             };
         };
         responses: {
@@ -5972,25 +7016,92 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "image/vnd.dxf": string;
+                    "image/svg+xml": string;
+                    "application/pdf": string;
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6004,7 +7115,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Fit"];
+                "application/json": components["schemas"]["Installation"];
             };
         };
         responses: {
@@ -6017,22 +7128,87 @@ export interface operations {
                     "application/json": components["schemas"]["SignalView"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6046,7 +7222,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Fit"];
+                "application/json": components["schemas"]["Installation"];
             };
         };
         responses: {
@@ -6059,22 +7235,87 @@ export interface operations {
                     "application/json": components["schemas"]["WiringSheet"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6088,7 +7329,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Fit"];
+                "application/json": components["schemas"]["Installation"];
             };
         };
         responses: {
@@ -6098,25 +7339,90 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/pdf": string;
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6143,22 +7449,87 @@ export interface operations {
                     "application/json": components["schemas"]["BenchFrame"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6185,22 +7556,87 @@ export interface operations {
                     "application/json": components["schemas"]["Card"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6224,25 +7660,90 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/pdf": string;
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6269,22 +7770,87 @@ export interface operations {
                     "application/json": components["schemas"]["HandOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6310,25 +7876,91 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "text/csv": string;
+                    "text/plain": string;
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6336,7 +7968,10 @@ export interface operations {
     startRun: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -6355,22 +7990,87 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6395,31 +8095,60 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6427,7 +8156,10 @@ export interface operations {
     stopRun: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 run_id: number;
             };
@@ -6444,31 +8176,69 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6491,13 +8261,42 @@ export interface operations {
                     "application/json": components["schemas"]["Catalogue"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6511,7 +8310,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Fit"];
+                "application/json": components["schemas"]["Installation"];
             };
         };
         responses: {
@@ -6524,22 +8323,87 @@ export interface operations {
                     "application/json": components["schemas"]["Evaluated"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6553,7 +8417,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Fit"];
+                "application/json": components["schemas"]["Installation"];
             };
         };
         responses: {
@@ -6566,22 +8430,87 @@ export interface operations {
                     "application/json": components["schemas"]["Comparison"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6608,22 +8537,87 @@ export interface operations {
                     "application/json": components["schemas"]["OverSpeed"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6646,13 +8640,42 @@ export interface operations {
                     "application/json": components["schemas"]["ChartOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6660,7 +8683,10 @@ export interface operations {
     saveChart: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -6679,39 +8705,118 @@ export interface operations {
                     "application/json": components["schemas"]["ChartOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
     };
     resetChart: {
         parameters: {
-            query?: never;
-            header?: never;
+            query: {
+                base_version: number;
+            };
+            header?: {
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -6726,32 +8831,88 @@ export interface operations {
                     "application/json": components["schemas"]["ChartOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
     };
-    fit: {
+    installation: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                fit_id: number;
+                installation_id: number;
             };
             cookie?: never;
         };
@@ -6763,44 +8924,76 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FitOut"];
+                    "application/json": components["schemas"]["InstallationOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
     };
-    saveFit: {
+    saveInstallation: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
             path: {
-                fit_id: number;
+                installation_id: number;
             };
             cookie?: never;
         };
@@ -6819,22 +9012,49 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -6843,26 +9063,69 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ConflictOut"];
+                    "application/problem+json": components["schemas"]["ConflictOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
     };
-    deleteFit: {
+    deleteInstallation: {
         parameters: {
-            query?: never;
-            header?: never;
+            query: {
+                base_revision: number;
+            };
+            header?: {
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
             path: {
-                fit_id: number;
+                installation_id: number;
             };
             cookie?: never;
         };
@@ -6875,31 +9138,78 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Unauthorized */
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6909,7 +9219,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                fit_id: number;
+                installation_id: number;
             };
             cookie?: never;
         };
@@ -6928,31 +9238,96 @@ export interface operations {
                     "application/json": components["schemas"]["TyreChange"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6960,15 +9335,18 @@ export interface operations {
     fitTyre: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
             path: {
-                fit_id: number;
+                installation_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TyreFitIn"];
+                "application/json": components["schemas"]["FitTyreIn"];
             };
         };
         responses: {
@@ -6981,22 +9359,49 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Conflict */
@@ -7005,16 +9410,54 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ConflictOut"];
+                    "application/problem+json": components["schemas"]["ConflictOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7024,7 +9467,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                fit_id: number;
+                installation_id: number;
             };
             cookie?: never;
         };
@@ -7039,31 +9482,60 @@ export interface operations {
                     "application/json": components["schemas"]["DueOut"][];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7071,7 +9543,10 @@ export interface operations {
     tickDue: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 item_id: number;
             };
@@ -7092,31 +9567,96 @@ export interface operations {
                     "application/json": components["schemas"]["DueOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7128,7 +9668,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                fit_id: number;
+                installation_id: number;
             };
             cookie?: never;
         };
@@ -7143,31 +9683,60 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionLine"][];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7177,7 +9746,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                fit_id: number;
+                installation_id: number;
                 number: number;
             };
             cookie?: never;
@@ -7193,41 +9762,70 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
     };
-    exportFit: {
+    exportInstallation: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                fit_id: number;
+                installation_id: number;
             };
             cookie?: never;
         };
@@ -7239,34 +9837,141 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Fit"];
+                    "application/json": components["schemas"]["Installation"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Sign in first */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Not Found */
+            /** @description Not found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    storedInstallation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                installation_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };

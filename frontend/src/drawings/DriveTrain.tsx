@@ -1,10 +1,10 @@
-import type { Fit } from "../api/client";
+import type { Installation } from "../api/client";
 import { Drawing } from "./Drawing";
 
 const [X1, X2, Y] = [200, 540, 145];
 
 /** Where the target turns, seen from the wheel; wheels, gears and sprockets are in the proportion of their teeth. */
-export function DriveTrain({ drive, ratio, stand }: { drive: Fit["drive"]; ratio: number; stand: boolean }) {
+export function DriveTrain({ drive, ratio, stand }: { drive: Installation["drive"]; ratio: number; stand: boolean }) {
   const kind = drive?.kind ?? "hub";
   const turns = Number(ratio.toFixed(4));
   const words = `1 turn of the wheel = ${turns} ${turns === 1 ? "turn" : "turns"} of the target`;
@@ -112,7 +112,7 @@ function Axle({ ratio }: { ratio: number }) {
 }
 
 /** Gears of the low range in proportion; in high range the shaft goes straight through. */
-function TransferBox({ box }: { box?: NonNullable<Fit["drive"]>["transfer_box"] }) {
+function TransferBox({ box }: { box?: NonNullable<Installation["drive"]>["transfer_box"] }) {
   const low = Number(box?.low_ratio ?? 2) || 2;
   const geared = box?.range === "low";
   const [a, b] = pairOf(1, low, 100);
@@ -145,7 +145,7 @@ function TransferBox({ box }: { box?: NonNullable<Fit["drive"]>["transfer_box"] 
   );
 }
 
-function HubMotor({ motor }: { motor?: NonNullable<Fit["drive"]>["hub_motor"] }) {
+function HubMotor({ motor }: { motor?: NonNullable<Installation["drive"]>["hub_motor"] }) {
   const gear = Math.max(Number(motor?.gear_ratio ?? 1) || 1, 1);
   const ring = 112;
   const sun = gear > 1 ? ring / gear : ring * 0.6;
@@ -187,7 +187,7 @@ function HubMotor({ motor }: { motor?: NonNullable<Fit["drive"]>["hub_motor"] })
   );
 }
 
-function Cable({ cable }: { cable?: NonNullable<Fit["drive"]>["cable"] }) {
+function Cable({ cable }: { cable?: NonNullable<Installation["drive"]>["cable"] }) {
   const drive = Number(cable?.drive_teeth) || 10;
   const driven = Number(cable?.driven_teeth) || 20;
   const [a, b] = pairOf(drive, driven, 112);

@@ -27,13 +27,13 @@ export function LevelsView({
   arriving: Levels | null;
   atReader: Levels | null;
   comparator: Schemas["SignalDetail"]["comparator"];
-  input: { low_v?: unknown; high_v?: unknown; most_v?: unknown } | null;
+  input: { max_low_v?: unknown; min_high_v?: unknown; max_input_v?: unknown } | null;
   reader: string;
 }) {
   const takes = input && {
-    low: Number(input.low_v),
-    high: Number(input.high_v),
-    most: input.most_v == null ? null : Number(input.most_v),
+    low: Number(input.max_low_v),
+    high: Number(input.min_high_v),
+    most: input.max_input_v == null ? null : Number(input.max_input_v),
   };
   const known = [
     0,

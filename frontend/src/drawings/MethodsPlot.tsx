@@ -9,15 +9,15 @@ const RIGHT = 40;
 const TOP = 14;
 
 /** Every method on one axis, each with its ±, and the inverse-variance mean as a band across them. */
-export function MethodsPlot({ told }: { told: Schemas["Comparison"] }) {
+export function MethodsPlot({ result }: { result: Schemas["Comparison"] }) {
   const { show } = useUnits();
   const ends = [
-    ...told.lines.flatMap((line) => [
+    ...result.lines.flatMap((line) => [
       line.circumference_mm - line.expanded_mm,
       line.circumference_mm + line.expanded_mm,
     ]),
-    told.combined_mm - told.combined_expanded_mm,
-    told.combined_mm + told.combined_expanded_mm,
+    result.combined_mm - result.combined_expanded_mm,
+    result.combined_mm + result.combined_expanded_mm,
   ];
   const [low, high] = [Math.min(...ends), Math.max(...ends)];
   const span = Math.max(high - low, 1);
@@ -26,8 +26,8 @@ export function MethodsPlot({ told }: { told: Schemas["Comparison"] }) {
   const step = tick(to - from, 6);
   const first = Math.ceil(from / step) * step;
   const ticks = Array.from({ length: Math.floor((to - first) / step) + 1 }, (_, place) => first + place * step);
-  const bottom = TOP + told.lines.length * ROW;
-  const said = told.lines
+  const bottom = TOP + result.lines.length * ROW;
+  const said = result.lines
     .map((line) => `${line.label} ${show(line.circumference_mm, "mm", line.u_pct).join(" ")}`)
     .join("; ");
   return (
@@ -38,15 +38,15 @@ export function MethodsPlot({ told }: { told: Schemas["Comparison"] }) {
     >
       <rect
         className="unsure"
-        x={at(told.combined_mm - told.combined_expanded_mm)}
+        x={at(result.combined_mm - result.combined_expanded_mm)}
         width={Math.max(
-          at(told.combined_mm + told.combined_expanded_mm) - at(told.combined_mm - told.combined_expanded_mm),
+          at(result.combined_mm + result.combined_expanded_mm) - at(result.combined_mm - result.combined_expanded_mm),
           2,
         )}
         y={TOP - 8}
         height={bottom - TOP + 8}
       />
-      {told.lines.map((line, place) => {
+      {result.lines.map((line, place) => {
         const y = TOP + place * ROW + ROW / 2 - 4;
         const [a, b] = [at(line.circumference_mm - line.expanded_mm), at(line.circumference_mm + line.expanded_mm)];
         return (
@@ -74,7 +74,7 @@ export function MethodsPlot({ told }: { told: Schemas["Comparison"] }) {
         </g>
       ))}
       <text className="small" x="0" y={bottom + 28} style={{ fontSize: "17px" }}>
-        {show(told.combined_mm, "mm")[1]} a turn, ± is k = 2
+        {show(result.combined_mm, "mm")[1]} a turn, ± is k = 2
       </text>
     </Drawing>
   );

@@ -20,7 +20,7 @@ export function PlacementDrawing({
   placed: Placed;
   change: (field: Field, value: number) => void;
   done: () => void;
-  /** When the sensing spot is being marked: where on the tip, from its middle. */
+  /** When the sensing element is being marked: where on the tip, from its middle. */
   mark?: (along: number, across: number) => void;
   passing: boolean;
 }) {
@@ -33,7 +33,7 @@ export function PlacementDrawing({
       <Drawing
         width={WIDTH}
         height={HEIGHT}
-        describe={`Seen from the sensor: ${placed.sideways_mm} mm to the side, turned ${placed.clocking_deg}° from the row. ${words}`}
+        describe={`Seen from the sensor: ${placed.lateral_offset_mm} mm to the side, turned ${placed.clocking_angle_deg}° from the row. ${words}`}
         handled
       >
         <Passing parts={parts} scale={scale} passing={passing} />
@@ -46,7 +46,7 @@ export function PlacementDrawing({
       <Drawing
         width={WIDTH}
         height={HEIGHT}
-        describe={`Across the row: gap ${placed.gap_mm} mm, leaning ${placed.lean_deg}°. ${words}`}
+        describe={`Across the row: gap ${placed.air_gap_mm} mm, leaning ${placed.tilt_deg}°. ${words}`}
         handled
       >
         <SideView {...view} />
@@ -60,13 +60,15 @@ export function PlacementDrawing({
 
 /** Pixels for a millimetre: all of the sensor and of the face it looks at are seen. */
 function scaleOf({ facts, paired, reed, row, magnet }: PlacementParts, placed: Placed): number {
-  const long = reed ? facts.strip_length_mm + 6 : Math.max(facts.strip_length_mm, paired ? (facts.pair_mm ?? 0) : 0);
-  const body = Math.max(facts.body_mm, long);
+  const long = reed
+    ? facts.element_length_mm + 6
+    : Math.max(facts.element_length_mm, paired ? (facts.element_spacing_mm ?? 0) : 0);
+  const body = Math.max(facts.body_diameter_mm, long);
   const seen = Math.max(
     body * 1.2,
-    row ? Math.min(row.face * 1.3, facts.body_mm * 2.5) : 0,
+    row ? Math.min(row.face * 1.3, facts.body_diameter_mm * 2.5) : 0,
     magnet ? magnet.across * 1.6 : 0,
-    2 * Math.abs(placed.sideways_mm) + body,
+    2 * Math.abs(placed.lateral_offset_mm) + body,
   );
   return (HEIGHT - 40) / seen;
 }

@@ -67,13 +67,13 @@ export function FaceView({
   const { facts, spot } = parts;
   // Across the row is up in the drawing.
   const x = FACE.x;
-  const y = FACE.y - placed.sideways_mm * scale;
+  const y = FACE.y - placed.lateral_offset_mm * scale;
   const at = { x: x + spot.along_mm * scale, y: y - spot.across_mm * scale };
-  const body = (facts.body_mm / 2) * scale;
+  const body = (facts.body_diameter_mm / 2) * scale;
   const target = FACE.y - parts.detail.target_sideways_mm * scale;
-  const turn = -placed.clocking_deg;
-  const reach = (parts.reed ? (facts.strip_length_mm / 2 + 3) * scale : body) + 14;
-  const angle = (placed.clocking_deg * Math.PI) / 180;
+  const turn = -placed.clocking_angle_deg;
+  const reach = (parts.reed ? (facts.element_length_mm / 2 + 3) * scale : body) + 14;
+  const angle = (placed.clocking_angle_deg * Math.PI) / 180;
   return (
     <g>
       <path className="act" d={`M${x - 150} ${target}h26m248 0h26`} />
@@ -87,23 +87,23 @@ export function FaceView({
       )}
       <Handle
         label="Sideways offset of the sensor"
-        text={`${placed.sideways_mm} millimetres`}
-        value={placed.sideways_mm}
+        text={`${placed.lateral_offset_mm} millimetres`}
+        value={placed.lateral_offset_mm}
         low={-60}
         high={60}
         step={0.1}
         keys="upright"
         read={(_, now, start) => start.value - (now - start.y) / scale}
-        change={(value) => change("sideways_mm", value)}
+        change={(value) => change("lateral_offset_mm", value)}
         done={done}
         press={mark && ((px, py) => mark((px - x) / scale, (y - py) / scale))}
       >
         {parts.reed ? (
           <rect
             className="panel"
-            x={at.x - (facts.strip_length_mm / 2 + 3) * scale}
+            x={at.x - (facts.element_length_mm / 2 + 3) * scale}
             y={at.y - body}
-            width={(facts.strip_length_mm + 6) * scale}
+            width={(facts.element_length_mm + 6) * scale}
             height={2 * body}
             rx={body / 2}
             transform={`rotate(${turn} ${at.x} ${at.y})`}
@@ -114,33 +114,37 @@ export function FaceView({
         )}
         <path className="thin" d={`M${x - 6} ${y}h12M${x} ${y - 6}v12`} />
       </Handle>
-      {spot.feature === "unknown" && facts.strip_offset_mm > 0 && (
-        <circle className="ghost" cx={at.x} cy={at.y} r={facts.strip_offset_mm * scale} pointerEvents="none" />
+      {spot.feature === "unknown" && facts.element_offset_mm > 0 && (
+        <circle className="ghost" cx={at.x} cy={at.y} r={facts.element_offset_mm * scale} pointerEvents="none" />
       )}
       <SpotMark feature={spot.feature} at={at} size={Math.max(body / 3, 9)} />
       <g transform={`rotate(${turn} ${at.x} ${at.y})`} pointerEvents="none">
         {parts.paired ? (
-          <Pair at={at} apart={(facts.pair_mm ?? facts.body_mm / 5) * scale} size={facts.strip_length_mm * scale} />
+          <Pair
+            at={at}
+            apart={(facts.element_spacing_mm ?? facts.body_diameter_mm / 5) * scale}
+            size={facts.element_length_mm * scale}
+          />
         ) : (
           <rect
             className="actfill"
-            x={at.x - (facts.strip_length_mm / 2) * scale}
-            y={at.y - Math.max((facts.strip_width_mm / 2) * scale, 1.5)}
-            width={facts.strip_length_mm * scale}
-            height={Math.max(facts.strip_width_mm * scale, 3)}
+            x={at.x - (facts.element_length_mm / 2) * scale}
+            y={at.y - Math.max((facts.element_width_mm / 2) * scale, 1.5)}
+            width={facts.element_length_mm * scale}
+            height={Math.max(facts.element_width_mm * scale, 3)}
           />
         )}
       </g>
       <Handle
         label="Clocking: turn of the element from the row"
-        text={`${placed.clocking_deg} degrees`}
-        value={placed.clocking_deg}
+        text={`${placed.clocking_angle_deg} degrees`}
+        value={placed.clocking_angle_deg}
         low={-180}
         high={180}
         step={1}
         keys="level"
         read={(px, py) => Math.round((Math.atan2(at.y - py, px - at.x) * 180) / Math.PI)}
-        change={(value) => change("clocking_deg", Math.round(value))}
+        change={(value) => change("clocking_angle_deg", Math.round(value))}
         done={done}
       >
         <path
@@ -154,7 +158,7 @@ export function FaceView({
   );
 }
 
-/** The feature of the body that shows the sensing spot, around it. */
+/** The feature of the body that shows the sensing element, around it. */
 function SpotMark({ feature, at, size }: { feature: string; at: { x: number; y: number }; size: number }) {
   const { x, y } = at;
   if (feature === "round" || feature === "middle")

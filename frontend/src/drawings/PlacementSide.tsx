@@ -9,22 +9,24 @@ export function SideView({ parts, placed, scale, change, done }: ViewProps) {
   const top = SIDE.y;
   const face = (row?.face ?? magnet?.across ?? 4) * scale;
   const deep = Math.min((row?.depth ?? magnet?.length ?? 3) * scale, 60);
-  const across = Math.abs(Math.sin((placed.clocking_deg * Math.PI) / 180));
+  const across = Math.abs(Math.sin((placed.clocking_angle_deg * Math.PI) / 180));
   const body =
-    (parts.reed ? facts.body_mm + (facts.strip_length_mm + 6 - facts.body_mm) * across : facts.body_mm) * scale;
-  const x = SIDE.x + placed.sideways_mm * scale;
-  const gap = placed.gap_mm * scale;
+    (parts.reed
+      ? facts.body_diameter_mm + (facts.element_length_mm + 6 - facts.body_diameter_mm) * across
+      : facts.body_diameter_mm) * scale;
+  const x = SIDE.x + placed.lateral_offset_mm * scale;
+  const gap = placed.air_gap_mm * scale;
   const tip = top - gap;
-  const lean = placed.lean_deg;
+  const lean = placed.tilt_deg;
   const pivot = lean >= 0 ? x + body / 2 : x - body / 2;
   const moves = (detail.moves_mm + (placed.runout_mm - parts.runout_mm) / 2) * scale;
   const low = top - detail.lowest_gap_mm * scale;
   const high = top - Math.min(Math.max(detail.highest_gap_mm, 0) * scale, 190);
   const height = 112;
   const element = Math.max(
-    (parts.paired ? (facts.pair_mm ?? 2) : facts.strip_length_mm) *
+    (parts.paired ? (facts.element_spacing_mm ?? 2) : facts.element_length_mm) *
       scale *
-      Math.abs(Math.sin((placed.clocking_deg * Math.PI) / 180)),
+      Math.abs(Math.sin((placed.clocking_angle_deg * Math.PI) / 180)),
     4,
   );
   return (
@@ -68,14 +70,14 @@ export function SideView({ parts, placed, scale, change, done }: ViewProps) {
       </Handle>
       <Handle
         label="Air gap"
-        text={`${placed.gap_mm} millimetres`}
-        value={placed.gap_mm}
+        text={`${placed.air_gap_mm} millimetres`}
+        value={placed.air_gap_mm}
         low={0}
         high={40}
         step={0.05}
         keys="upright"
         read={(_, now, start) => start.value - (now - start.y) / scale}
-        change={(value) => change("gap_mm", value)}
+        change={(value) => change("air_gap_mm", value)}
         done={done}
       >
         <g transform={`rotate(${lean} ${pivot} ${tip})`}>
@@ -110,7 +112,7 @@ export function SideView({ parts, placed, scale, change, done }: ViewProps) {
         step={0.5}
         keys="level"
         read={(px, _, start) => start.value + (px - start.x) / 4}
-        change={(value) => change("lean_deg", Math.round(value * 2) / 2)}
+        change={(value) => change("tilt_deg", Math.round(value * 2) / 2)}
         done={done}
       >
         <g transform={`rotate(${lean} ${pivot} ${tip})`}>
@@ -123,7 +125,7 @@ export function SideView({ parts, placed, scale, change, done }: ViewProps) {
       </Handle>
       <path className="act" d={`M${SIDE.x + 128} ${top}v${-gap}m-5 0h10m-5 ${gap}m-5 0h10`} />
       <text x={SIDE.x + 150} y={top + 24} textAnchor="end">
-        {placed.gap_mm.toFixed(2)} mm
+        {placed.air_gap_mm.toFixed(2)} mm
       </text>
     </g>
   );

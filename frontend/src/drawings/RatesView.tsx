@@ -30,7 +30,7 @@ export function RatesView({ rates }: { rates: Schemas["StageRate"][] }) {
   const names = width > 500 ? 140 : 0;
   const half = (width - names - GAP - 16) / 2;
   const hz = axisOf(
-    rates.flatMap((one) => [one.lowest_hz, one.top_hz, ...(one.most_hz ? [one.most_hz] : [])]),
+    rates.flatMap((one) => [one.lowest_hz, one.top_hz, ...(one.max_frequency_hz ? [one.max_frequency_hz] : [])]),
     names + 6,
     half,
   );
@@ -79,7 +79,9 @@ export function RatesView({ rates }: { rates: Schemas["StageRate"][] }) {
               {one.label.length > 17 ? `${one.label.slice(0, 16)}…` : one.label}
             </text>
             <Bar axis={hz} from={one.lowest_hz} to={one.top_hz} y={y} good={one.kept_up} />
-            {one.most_hz !== null && <Limit axis={hz} at={one.most_hz} y={y} beyond={hz.from + hz.width} />}
+            {one.max_frequency_hz !== null && (
+              <Limit axis={hz} at={one.max_frequency_hz} y={y} beyond={hz.from + hz.width} />
+            )}
             <Bar axis={ms} from={one.shortest_ms} to={one.longest_ms} y={y} good={one.pulse_seen} />
             {one.least_ms !== null && <Limit axis={ms} at={one.least_ms} y={y} beyond={ms.from} />}
           </g>

@@ -23,15 +23,15 @@ export function ToleranceView({
   choose: (sideways: number, clocking: number) => void;
 }) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const reach = map.sideways_mm.at(-1) ?? 1;
+  const reach = map.lateral_offset_mm.at(-1) ?? 1;
   const x = (sideways: number) => LEFT + (SIZE.width * (sideways + reach)) / (2 * reach);
   const y = (clocking: number) => TOP + (SIZE.height * (90 - clocking)) / 180;
   useEffect(() => {
     const place = canvas.current;
     const paint = place?.getContext("2d");
     if (!place || !paint) return;
-    const columns = map.sideways_mm.length;
-    const rows = map.clocking_deg.length;
+    const columns = map.lateral_offset_mm.length;
+    const rows = map.clocking_angle_deg.length;
     const left = (column: number) => Math.round((column * place.width) / columns);
     const under = (row: number) => place.height - Math.round((row * place.height) / rows);
     paint.clearRect(0, 0, place.width, place.height);

@@ -7,10 +7,10 @@ const HEIGHT = 330;
 const GROUND = 238;
 
 /** The wheel to scale on its ground, and one turn of it laid out as a measured road. */
-export function WheelOnGround({ link, onWater }: { link: Evaluation["links"][number]; onWater: boolean }) {
-  const circumference = link.figures[0]?.value ?? 0;
-  const diameter = link.figures[1]?.value ?? 0;
-  const relative = link.relative_standard_uncertainty_pct;
+export function WheelOnGround({ stage, onWater }: { stage: Evaluation["stages"][number]; onWater: boolean }) {
+  const circumference = stage.figures[0]?.value ?? 0;
+  const diameter = stage.figures[1]?.value ?? 0;
+  const relative = stage.relative_standard_uncertainty_pct;
   const scale = 830 / (circumference + diameter);
   const radius = (diameter / 2) * scale;
   const start = 90 + radius;

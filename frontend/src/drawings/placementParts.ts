@@ -5,10 +5,10 @@ export const WIDTH = 330;
 export const HEIGHT = 280;
 
 export type Placed = {
-  gap_mm: number;
-  sideways_mm: number;
-  clocking_deg: number;
-  lean_deg: number;
+  air_gap_mm: number;
+  lateral_offset_mm: number;
+  clocking_angle_deg: number;
+  tilt_deg: number;
   runout_mm: number;
 };
 export type Field = keyof Placed;

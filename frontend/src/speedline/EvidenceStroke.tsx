@@ -1,13 +1,13 @@
 import type { Evidence } from "../api/client";
 
-/** Evidence drawn like a road marking: dashed assumed, solid measured, double solid proven. */
+/** Evidence drawn like a road marking: dashed assumed, solid measured, double solid verified. */
 export function EvidenceStroke({ evidence, color = "currentColor" }: { evidence: Evidence; color?: string }) {
   const line = { stroke: color, strokeWidth: 3, x1: 0, x2: 100, vectorEffect: "non-scaling-stroke" as const };
   return (
     <svg viewBox="0 0 100 12" width="100%" height="12" preserveAspectRatio="none" role="img" aria-label={evidence}>
       {evidence === "assumed" && <line {...line} y1="6" y2="6" strokeDasharray="10 8" />}
       {evidence === "measured" && <line {...line} y1="6" y2="6" />}
-      {evidence === "proven" && (
+      {evidence === "verified" && (
         <>
           <line {...line} y1="2.5" y2="2.5" />
           <line {...line} y1="9.5" y2="9.5" />

@@ -1,11 +1,11 @@
 import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
-import type { Catalogue, Evaluation, FieldProblem, LinkName } from "../api/client";
+import type { Catalogue, Evaluation, FieldProblem, StageName } from "../api/client";
 import { figure, percent, signed } from "../ui/format";
 import { useUnits } from "../ui/units";
 import { EvidenceStroke } from "./EvidenceStroke";
 
-export const LINKS: LinkName[] = ["wheel", "drive", "target", "sensor", "signal", "readout"];
-export const LINK_LABELS: Record<LinkName, string> = {
+export const STAGES: StageName[] = ["wheel", "drive", "target", "sensor", "signal", "readout"];
+export const LINK_LABELS: Record<StageName, string> = {
   wheel: "Wheel",
   drive: "Drive",
   target: "Target",
@@ -13,8 +13,8 @@ export const LINK_LABELS: Record<LinkName, string> = {
   signal: "Signal",
   readout: "Readout",
 };
-/** A link's name; on the water the wheel is a paddle. */
-export const linkLabel = (name: LinkName, onWater: boolean) =>
+/** A stage's name; on the water the wheel is a paddle. */
+export const stageLabel = (name: StageName, onWater: boolean) =>
   name === "wheel" && onWater ? "Paddle" : LINK_LABELS[name];
 
 const MARKS = { blocking: "✕", warning: "!", note: "i" } as const;
@@ -23,8 +23,8 @@ type Props = {
   result: Evaluation;
   catalogue: Catalogue;
   /** None while the bench is looked at. */
-  chosen: LinkName | null;
-  choose: (link: LinkName) => void;
+  chosen: StageName | null;
+  choose: (stage: StageName) => void;
   problems: FieldProblem[];
   stale: boolean;
   onWater: boolean;
@@ -54,15 +54,15 @@ export function SpeedLine({ result, catalogue, chosen, choose, problems, stale, 
           {onWater ? "Water" : "Ground"}
         </Flex>
         <Grid templateColumns="repeat(6, minmax(0, 1fr))" flex="1">
-          {LINKS.map((name, place) => (
+          {STAGES.map((name, place) => (
             <Station
               key={name}
               name={name}
               number={place + 1}
-              label={linkLabel(name, onWater)}
+              label={stageLabel(name, onWater)}
               value={keyFigure(result, name, catalogue, sensorKind, show)}
-              link={result.links.find((one) => one.link === name)}
-              severity={result.findings.find((finding) => finding.link === name)?.severity}
+              stage={result.stages.find((one) => one.stage === name)}
+              severity={result.findings.find((finding) => finding.stage === name)?.severity}
               wrong={problems.some((problem) => belongsTo(problem.path) === name)}
               chosen={chosen === name}
               choose={() => choose(name)}
@@ -75,17 +75,17 @@ export function SpeedLine({ result, catalogue, chosen, choose, problems, stale, 
   );
 }
 
-/** The link a field of the document belongs to. */
-export const belongsTo = (path: string): LinkName => {
+/** The stage a field of the document belongs to. */
+export const belongsTo = (path: string): StageName => {
   const first = path.split(".")[0] ?? "";
   if (first === "readouts" || first === "check_speed_kmh") return "readout";
   if (first === "placement") return "sensor";
-  return (LINKS as string[]).includes(first) ? (first as LinkName) : "wheel";
+  return (STAGES as string[]).includes(first) ? (first as StageName) : "wheel";
 };
 
 function keyFigure(
   result: Evaluation,
-  name: LinkName,
+  name: StageName,
   catalogue: Catalogue,
   sensorKind: string,
   show: ReturnType<typeof useUnits>["show"],
@@ -94,37 +94,37 @@ function keyFigure(
     const label = catalogue.sensors.find((sensor) => sensor.code === sensorKind)?.label ?? sensorKind;
     return ["", label.split("(")[0]?.trim() ?? label];
   }
-  const key = result.links.find((one) => one.link === name)?.figures[0];
+  const key = result.stages.find((one) => one.stage === name)?.figures[0];
   if (!key) return ["", ""];
-  const units: Partial<Record<LinkName, string>> = { drive: "turns per turn", target: "per turn" };
+  const units: Partial<Record<StageName, string>> = { drive: "turns per turn", target: "per turn" };
   if (name === "readout") return [figure(key.value), key.unit];
   const [text, unit] = show(key.value, key.unit, key.relative_standard_uncertainty_pct);
   return [text, units[name] ?? unit];
 }
 
 type StationProps = {
-  name: LinkName;
+  name: StageName;
   number: number;
   label: string;
   value: [string, string];
-  link?: Evaluation["links"][number];
+  stage?: Evaluation["stages"][number];
   severity?: keyof typeof MARKS;
   wrong: boolean;
   chosen: boolean;
   choose: () => void;
 };
 
-function Station({ name, number, label, value, link, severity, wrong, chosen, choose }: StationProps) {
-  const evidence = link?.evidence ?? "assumed";
+function Station({ name, number, label, value, stage, severity, wrong, chosen, choose }: StationProps) {
+  const evidence = stage?.evidence ?? "assumed";
   const mark = wrong ? "blocking" : severity;
   const urgent = mark === "blocking" || mark === "warning";
-  const said = wrong ? "field to mend" : severity ? `${severity} finding` : "";
+  const said = wrong ? "field to correct" : severity ? `${severity} finding` : "";
   return (
     <chakra.button
       type="button"
       onClick={choose}
       aria-current={chosen ? "page" : undefined}
-      data-link={name}
+      data-stage={name}
       data-evidence={evidence}
       textAlign="left"
       px={{ base: 1, md: 3 }}
@@ -218,7 +218,7 @@ function End({ result, stale }: { result: Evaluation; stale: boolean }) {
       </Text>
       {stale && (
         <Text fontSize="sm" color="signal.onRoad" fontWeight="700">
-          Last good figures: a field needs mending
+          Last good figures: a field needs correcting
         </Text>
       )}
       {!stale && blocking && (

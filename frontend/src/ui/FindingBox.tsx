@@ -4,7 +4,7 @@ import type { Schemas } from "../api/client";
 const BEGINS = { blocking: "✕ Blocks: ", warning: "! Warning: ", note: "Note: " };
 
 /** What a rule found, and what to do. */
-export function FindingBox({ finding }: { finding: Omit<Schemas["Finding"], "link"> }) {
+export function FindingBox({ finding }: { finding: Omit<Schemas["Finding"], "stage"> }) {
   const edge = { blocking: "bad.fg", warning: "signal.fg", note: "border.emphasized" }[finding.severity];
   return (
     <Box borderLeftWidth="4px" borderColor={edge} bg="bg.subtle" px={3} py={2} data-finding={finding.code}>

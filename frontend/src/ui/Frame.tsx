@@ -1,6 +1,8 @@
 import { Box, Button, chakra, Flex, Text } from "@chakra-ui/react";
+import { useIsFetching, useMutationState } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { Link, useNavigate } from "react-router";
+import { Away } from "../api/client";
 import { useSession, useSignIn } from "../api/hooks";
 import { Help } from "./Help";
 import { useKeys } from "./keys";
@@ -34,7 +36,7 @@ export function Frame({ children, middle }: { children: ReactNode; middle?: Reac
       >
         <Home
           to="/"
-          aria-label="Wheelometron, to the yard"
+          aria-label="Wheelometron, to the vehicles"
           fontWeight="700"
           fontSize="lg"
           color="fg"
@@ -62,7 +64,12 @@ export function Frame({ children, middle }: { children: ReactNode; middle?: Reac
             </Text>
           )}
           <Quiet onClick={units.flip}>{units.speedUnit}</Quiet>
-          <Quiet onClick={flip}>{theme === "dark" ? "Concrete" : "Asphalt"}</Quiet>
+          <Quiet onClick={flip} label={theme === "dark" ? "Light theme" : "Dark theme"}>
+            {theme === "dark" ? "Light" : "Dark"}
+            <chakra.span display={{ base: "none", md: "inline" }} whiteSpace="pre">
+              {" theme"}
+            </chakra.span>
+          </Quiet>
           <Quiet onClick={() => openHelp(true)} label="Keys and help">
             ?
           </Quiet>
@@ -72,10 +79,26 @@ export function Frame({ children, middle }: { children: ReactNode; middle?: Reac
         </Flex>
       </Flex>
       <Box as="main" flex="1" display="flex" flexDirection="column" minW={0}>
+        <AwayBar />
         {children}
       </Box>
       <Help open={help} close={() => openHelp(false)} />
     </Flex>
+  );
+}
+
+/** Says that something is waiting for the server, while it is tried again. */
+function AwayBar() {
+  const reasons = useMutationState({
+    filters: { status: "pending" },
+    select: (mutation) => mutation.state.failureReason,
+  });
+  const waiting = useIsFetching({ predicate: (query) => query.state.fetchFailureReason instanceof Away });
+  if (!waiting && !reasons.some((reason) => reason instanceof Away)) return null;
+  return (
+    <Text role="status" bg="signal.subtle" px={4} py={1} data-testid="away">
+      The server cannot be reached. Trying again …
+    </Text>
   );
 }
 

@@ -1,13 +1,17 @@
-import { Box, Grid, Text } from "@chakra-ui/react";
+import { Box, Grid, Heading, Text } from "@chakra-ui/react";
+import { useQueryClient } from "@tanstack/react-query";
 import { Fragment } from "react";
+import type { Catalogue } from "../api/client";
 import { EvidenceStroke } from "../speedline/EvidenceStroke";
 import { KEYS } from "./keys";
 import { Sheet } from "./Sheet";
 
-/** Keys, and how to read the line. */
+/** Keys, how to read the line, and the terms. */
 export function Help({ open, close }: { open: boolean; close: () => void }) {
+  // asked for by the pages; before signing in there is none
+  const terms = useQueryClient().getQueryData<Catalogue>(["catalogue"])?.glossary;
   return (
-    <Sheet open={open} close={close} title="Keys, and how to read the line">
+    <Sheet open={open} close={close} title="Keys, reading the line, terms">
       <Grid templateColumns="auto 1fr" columnGap={5} rowGap={1.5}>
         {KEYS.map(([key, what]) => (
           <Fragment key={key}>
@@ -19,7 +23,7 @@ export function Help({ open, close }: { open: boolean; close: () => void }) {
         ))}
       </Grid>
       <Box mt={4} bg="road" color="chalk" p={3} borderRadius="md">
-        {(["assumed", "measured", "proven"] as const).map((evidence) => (
+        {(["assumed", "measured", "verified"] as const).map((evidence) => (
           <Box key={evidence} display="flex" alignItems="center" gap={3} py={1}>
             <Box w="90px">
               <EvidenceStroke evidence={evidence} />
@@ -30,13 +34,26 @@ export function Help({ open, close }: { open: boolean; close: () => void }) {
                 {
                   assumed: "a label, a formula, a default",
                   measured: "taped, rolled, counted",
-                  proven: "agreed in a test",
+                  verified: "agreed in a test",
                 }[evidence]
               }
             </Text>
           </Box>
         ))}
       </Box>
+      {terms && (
+        <Box mt={4} data-testid="glossary">
+          <Heading as="h3" size="md" mb={2}>
+            Terms
+          </Heading>
+          {terms.map(({ term, meaning, unit }) => (
+            <Text key={term} mb={1.5}>
+              <b>{term}</b>
+              {unit && ` (${unit})`}: {meaning}
+            </Text>
+          ))}
+        </Box>
+      )}
     </Sheet>
   );
 }

@@ -8,7 +8,7 @@ export function Message({ text, bad, back }: { text: string; bad?: boolean; back
       <Text color={bad ? "bad.fg" : undefined}>{text}</Text>
       {back && (
         <Box mt={3} textDecoration="underline">
-          <Link to="/">Back to the yard</Link>
+          <Link to="/">Back to the vehicles</Link>
         </Box>
       )}
     </Box>

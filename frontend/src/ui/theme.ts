@@ -1,4 +1,5 @@
 import { createSystem, defaultConfig, defineConfig } from "@chakra-ui/react";
+import { keepText, readKept } from "./device";
 
 const both = (light: string, dark: string) => ({ value: { _light: light, _dark: dark } });
 
@@ -72,12 +73,12 @@ export function setTheme(theme: Theme) {
   document.documentElement.classList.remove("dark", "light");
   document.documentElement.classList.add(theme);
   document.documentElement.style.colorScheme = theme;
-  localStorage.setItem(KEPT, theme);
+  keepText("local", KEPT, theme);
 }
 
 /** The theme kept from last time, or the one the machine prefers. */
 export function restoreTheme() {
-  const kept = localStorage.getItem(KEPT);
+  const kept = readKept("local", KEPT);
   const preferred: Theme = matchMedia("(prefers-color-scheme: light)").matches ? "light" : "dark";
   setTheme(kept === "light" || kept === "dark" ? kept : preferred);
 }

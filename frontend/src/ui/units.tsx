@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext, useState } from "react";
 import { api, data, type Schemas } from "../api/client";
 import { keys, useSession } from "../api/hooks";
+import { keepText, readKept } from "./device";
 import { figure } from "./format";
 
 /** How many km/h each unit of speed is. */
@@ -36,13 +37,13 @@ export function UnitsProvider({ children }: { children: ReactNode }) {
   const session = useSession().data;
   const client = useQueryClient();
   const [local, set] = useState<System>(() => {
-    const kept = ORDER.find((one) => one === localStorage.getItem(KEPT));
+    const kept = ORDER.find((one) => one === readKept("local", KEPT));
     return kept ?? "metric";
   });
   const system: (typeof ORDER)[number] = (session?.signed_in ? session.units : local) ?? "metric";
   const flip = () => {
     const next = ORDER[(ORDER.indexOf(system) + 1) % ORDER.length] ?? "metric";
-    localStorage.setItem(KEPT, next);
+    keepText("local", KEPT, next);
     set(next);
     if (!session?.signed_in) return;
     client.setQueryData(keys.session, { ...session, units: next });

@@ -21,8 +21,8 @@ export default function SignInPlace() {
           <EvidenceStroke evidence="assumed" />
         </Box>
         <Text fontSize="lg" maxW="620px" mb={6}>
-          Say what turns, what passes the sensor and what reads it. You get the number to type in, what the display will
-          show, how sure that is, and what to measure next.
+          Say what turns, what passes the sensor and what reads it. You get the setting to enter in, what the display
+          will show, how sure that is, and what to measure next.
         </Text>
         <Stack direction={{ base: "column", md: "row" }} gap={6} align="flex-start">
           {session?.demo && (

@@ -1,13 +1,14 @@
 import { Box, chakra, Flex, Grid, Heading, Stack, Table, Text } from "@chakra-ui/react";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect, useState } from "react";
+import { useQueryClient } from "@tanstack/react-query";
+import { lazy, Suspense, useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, data, Refusal, type Schemas } from "../../api/client";
-import { keys, useCatalogue, useSheet } from "../../api/hooks";
+import { keys, useCatalogue, useSheet, useWrite } from "../../api/hooks";
 import { FindingBox } from "../../ui/FindingBox";
 import { Frame } from "../../ui/Frame";
 import { TextField } from "../../ui/fields";
 import { figure, percent, signed } from "../../ui/format";
+import { Guarded } from "../../ui/Guarded";
 import { Message } from "../../ui/Message";
 import { Toggles } from "../../ui/Small";
 import { useUnits } from "../../ui/units";
@@ -18,11 +19,11 @@ const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "bor
 
 type Out = Schemas["VehicleSheetOut"];
 
-/** All fits of one vehicle at one speed. */
+/** All installations of one vehicle at one speed. */
 export default function VehiclePlace() {
   const id = Number(useParams().id);
   const sheet = useSheet(id);
-  if (sheet.data) return <Sheet id={id} told={sheet.data} />;
+  if (sheet.data) return <Sheet id={id} result={sheet.data} />;
   return (
     <Frame>
       <Message text={sheet.error ? sheet.error.message : "Opening the vehicle …"} back={Boolean(sheet.error)} />
@@ -30,8 +31,8 @@ export default function VehiclePlace() {
   );
 }
 
-function Sheet({ id, told }: { id: number; told: Out }) {
-  const { sheet, vehicle } = told;
+function Sheet({ id, result }: { id: number; result: Out }) {
+  const { sheet, vehicle } = result;
   const kinds = useCatalogue().data?.vehicle_kinds;
   return (
     <Frame>
@@ -41,15 +42,24 @@ function Sheet({ id, told }: { id: number; told: Out }) {
             {vehicle.name}
           </Heading>
           <Text color="fg.muted">
-            All fits at one speed. {kinds?.find((one) => one.code === vehicle.kind)?.label}. {vehicle.note}
+            All installations at one speed. {kinds?.find((one) => one.code === vehicle.kind)?.label}. {vehicle.note}
           </Text>
         </Flex>
-        <Settings id={id} settings={told.settings} />
+        <Settings id={id} settings={result.settings} version={result.version} />
+        {vehicle.unreadable?.map((installation) => (
+          <Message
+            key={installation.id}
+            text={`${installation.name} is left out: it cannot be opened. ${installation.reason}`}
+            bad
+          />
+        ))}
         {sheet.rows.length === 0 ? (
           <Box bg="bg.panel" p={5} borderRadius="md" mt={3}>
-            <Text mb={2}>No fit on this vehicle yet. With two or more, their figures stand side by side here.</Text>
+            <Text mb={2}>
+              No installation on this vehicle yet. With two or more, their figures stand side by side here.
+            </Text>
             <Jump to={`/new?vehicle=${id}`} textDecoration="underline" color="signal.fg">
-              Start a fit on {vehicle.name}
+              Start an installation on {vehicle.name}
             </Jump>
           </Box>
         ) : (
@@ -57,7 +67,9 @@ function Sheet({ id, told }: { id: number; told: Out }) {
             {sheet.findings.map((finding) => (
               <FindingBox key={finding.code + finding.message} finding={finding} />
             ))}
-            <Fits sheet={sheet} />
+            <Guarded part="The table" again={sheet}>
+              <Installations sheet={sheet} />
+            </Guarded>
             {sheet.parity && (
               <Box bg="bg.panel" px={4} py={3} borderRadius="md" data-testid="parity">
                 <Text fontWeight="600">
@@ -68,7 +80,11 @@ function Sheet({ id, told }: { id: number; told: Out }) {
                 </Text>
               </Box>
             )}
-            {sheet.slip.length > 0 && <Slip sheet={sheet} />}
+            {sheet.slip.length > 0 && (
+              <Guarded part="The plot" again={sheet}>
+                <Slip sheet={sheet} />
+              </Guarded>
+            )}
           </Stack>
         )}
       </Box>
@@ -83,29 +99,42 @@ const FIELDS = [
   { name: "radius_m", label: "Radius of a left turn", unit: "m", hint: "6, 20 ft" },
 ] as const;
 
-/** What the fits are compared at; kept with the vehicle. */
-function Settings({ id, settings }: { id: number; settings: Out["settings"] }) {
+/** What the installations are compared at; kept with the vehicle. */
+function Settings({ id, settings, version }: { id: number; settings: Out["settings"]; version: number }) {
   const client = useQueryClient();
   const start = () => Object.fromEntries(FIELDS.map(({ name }) => [name, text(settings[name])]));
   const [given, set] = useState<Record<string, string>>(start);
-  const save = useMutation({
-    mutationFn: (some: Record<string, string>) =>
+  const save = useWrite(
+    ({ some, base_version }: { some: Record<string, string>; base_version: number }, header) =>
       data(
         api.PUT("/api/vehicles/{vehicle_id}/sheet", {
-          params: { path: { vehicle_id: id } },
-          body: Object.fromEntries(Object.entries(some).filter(([, value]) => value.trim() !== "")) as never,
+          params: { path: { vehicle_id: id }, header },
+          body: {
+            base_version,
+            settings: Object.fromEntries(Object.entries(some).filter(([, value]) => value.trim() !== "")) as never,
+          },
         }),
       ),
-    onSuccess: (told) => client.setQueryData(keys.sheet(id), told),
-  });
+    (result) => client.setQueryData(keys.sheet(id), result),
+  );
+  const stale = save.error instanceof Refusal && save.error.status === 409;
   const problems = save.error instanceof Refusal ? save.error.problems : [];
-  const { mutate } = save;
+  const newest = useRef(settings);
+  useEffect(() => {
+    if (stale) client.invalidateQueries({ queryKey: keys.sheet(id) });
+  }, [stale, client, id]);
+  useEffect(() => {
+    if (stale && newest.current !== settings)
+      set(Object.fromEntries(FIELDS.map(({ name }) => [name, text(settings[name])])));
+    newest.current = settings;
+  }, [stale, settings]);
+  const { mutate, isPending } = save;
   const changed = FIELDS.some(({ name }) => given[name] !== text(settings[name]));
   useEffect(() => {
-    if (!changed) return;
-    const timer = window.setTimeout(() => mutate(given), 500);
+    if (!changed || isPending || stale) return;
+    const timer = window.setTimeout(() => mutate({ some: given, base_version: version }), 500);
     return () => window.clearTimeout(timer);
-  }, [given, changed, mutate]);
+  }, [given, changed, mutate, isPending, stale, version]);
   return (
     <Box bg="bg.panel" p={3} borderRadius="md">
       <Grid templateColumns={{ base: "1fr 1fr", md: "repeat(4, 1fr)" }} gap={3}>
@@ -118,7 +147,10 @@ function Settings({ id, settings }: { id: number; settings: Out["settings"] }) {
               unit={unit}
               hint={hint}
               value={given[name] ?? ""}
-              change={(value) => set({ ...given, [name]: value })}
+              change={(value) => {
+                if (stale) save.reset();
+                set({ ...given, [name]: value });
+              }}
               error={problem && `${problem.message} ${problem.remedy}`}
               numeric
               nudge={name === "track_mm" ? 10 : 1}
@@ -129,7 +161,9 @@ function Settings({ id, settings }: { id: number; settings: Out["settings"] }) {
       </Grid>
       {save.error && (
         <Text color="signal.fg" fontWeight="700" mt={1}>
-          Below are the last good figures{problems.length > 0 ? ": a field needs mending" : `. ${save.error.message}`}
+          {stale
+            ? "Somebody else changed these values meanwhile. Theirs are shown; enter yours again."
+            : `The figures below are the last good ones. ${problems.length > 0 ? "Correct the marked field." : save.error.message}`}
         </Text>
       )}
     </Box>
@@ -138,19 +172,19 @@ function Settings({ id, settings }: { id: number; settings: Out["settings"] }) {
 
 const text = (value: unknown) => (value == null ? "" : String(value));
 
-function Fits({ sheet }: { sheet: Out["sheet"] }) {
+function Installations({ sheet }: { sheet: Out["sheet"] }) {
   const { show, both, speedUnit } = useUnits();
   const places = useCatalogue().data?.places;
   const turning = sheet.rows.some((row) => row.turn_kmh !== null);
   return (
     <Box bg="bg.panel" p={3} borderRadius="md" overflowX="auto">
       <Text fontSize="sm" color="fg.muted" mb={1}>
-        {both(sheet.speed_kmh)} true, through every fit
+        {both(sheet.speed_kmh)} true, through every installation
       </Text>
       <Table.Root size="sm" css={TABLE} data-testid="sheet" display={{ base: "none", md: "table" }}>
         <Table.Header>
           <Table.Row>
-            <Table.ColumnHeader>Fit</Table.ColumnHeader>
+            <Table.ColumnHeader>Installation</Table.ColumnHeader>
             <Table.ColumnHeader>pulses per turn of the wheel</Table.ColumnHeader>
             <Table.ColumnHeader>{show(1, "mm")[1]} a turn</Table.ColumnHeader>
             <Table.ColumnHeader>Hz</Table.ColumnHeader>
@@ -160,9 +194,9 @@ function Fits({ sheet }: { sheet: Out["sheet"] }) {
         </Table.Header>
         <Table.Body>
           {sheet.rows.map((row) => (
-            <Table.Row key={row.fit} verticalAlign="top">
+            <Table.Row key={row.installation} verticalAlign="top">
               <Table.Cell>
-                <Jump to={`/fit/${row.fit}/wheel`} textDecoration="underline">
+                <Jump to={`/installation/${row.installation}/wheel`} textDecoration="underline">
                   {row.name}
                 </Jump>
                 <Text fontSize="xs" color="fg.muted">
@@ -201,9 +235,9 @@ function Fits({ sheet }: { sheet: Out["sheet"] }) {
       </Table.Root>
       <Stack display={{ base: "flex", md: "none" }} gap={3}>
         {sheet.rows.map((row) => (
-          <Box key={row.fit} borderTopWidth="1px" pt={2}>
+          <Box key={row.installation} borderTopWidth="1px" pt={2}>
             <Jump
-              to={`/fit/${row.fit}/wheel`}
+              to={`/installation/${row.installation}/wheel`}
               textDecoration="underline"
               fontWeight="600"
               display="block"
@@ -253,7 +287,7 @@ function Slip({ sheet }: { sheet: Out["sheet"] }) {
   return (
     <Box bg="bg.panel" p={3} borderRadius="md" data-testid="slip">
       <Heading as="h2" size="md">
-        Phantom slip while cruising
+        False slip while cruising
       </Heading>
       <Flex gap={2} wrap="wrap" my={1}>
         {sheet.slip.length > 1 && (
@@ -280,7 +314,7 @@ function Slip({ sheet }: { sheet: Out["sheet"] }) {
             { label: "slip", look: "ours", values: curve.curve_pct },
           ]}
           bands={[[3, 2]]}
-          describe={`Phantom slip over speed: ${signed(curve.slip_pct)} percent at ${show(sheet.speed_kmh, "km/h").join(" ")}, plus or minus ${percent(curve.expanded_pct)} percent.`}
+          describe={`False slip over speed: ${signed(curve.slip_pct)} percent at ${show(sheet.speed_kmh, "km/h").join(" ")}, plus or minus ${percent(curve.expanded_pct)} percent.`}
         />
       </Suspense>
       <Text fontSize="sm" color="fg.muted">

@@ -27,7 +27,12 @@ export function VehicleSheet({ vehicle, close }: { vehicle: Schemas["VehicleOut"
         <Button
           colorPalette="signal"
           loading={changeVehicle.isPending}
-          onClick={() => changeVehicle.mutate({ id: vehicle.id, given }, { onSuccess: close })}
+          onClick={() =>
+            changeVehicle.mutate(
+              { id: vehicle.id, given: { ...given, base_version: vehicle.version } },
+              { onSuccess: close },
+            )
+          }
         >
           Save
         </Button>

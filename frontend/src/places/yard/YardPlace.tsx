@@ -5,8 +5,9 @@ import { Away, Refusal, type Schemas } from "../../api/client";
 import { useCatalogue, useYard, useYardChanges } from "../../api/hooks";
 import { EvidenceStroke } from "../../speedline/EvidenceStroke";
 import { Frame } from "../../ui/Frame";
-import { chooseFitFile } from "../../ui/files";
+import { chooseInstallationFile } from "../../ui/files";
 import { percent } from "../../ui/format";
+import { Guarded } from "../../ui/Guarded";
 import { useKeys } from "../../ui/keys";
 import { Message } from "../../ui/Message";
 import { Sheet } from "../../ui/Sheet";
@@ -14,10 +15,10 @@ import { useUnits } from "../../ui/units";
 import { VehicleSheet } from "./VehicleSheet";
 
 type Vehicle = Schemas["VehicleOut"];
-type Summary = Schemas["FitSummary"];
+type Summary = Schemas["InstallationSummary"];
 const Jump = chakra(Link);
 
-/** The vehicles, what blocks, what is unproven, and where to begin. */
+/** The vehicles, what blocks, what is unverified, and where to begin. */
 export default function YardPlace() {
   const yard = useYard();
   const go = useNavigate();
@@ -25,29 +26,31 @@ export default function YardPlace() {
   const box = useRef<HTMLInputElement>(null);
   useKeys({ "/": () => box.current?.focus() });
   const vehicles = yard.data ?? [];
-  const fits = vehicles.flatMap((vehicle) => vehicle.fits ?? []);
+  const installations = vehicles.flatMap((vehicle) => vehicle.installations ?? []);
   const found = vehicles.filter((vehicle) =>
-    `${vehicle.name} ${vehicle.note} ${vehicle.fits?.map((fit) => fit.name).join(" ")}`
+    `${vehicle.name} ${vehicle.note} ${vehicle.installations?.map((installation) => installation.name).join(" ")}`
       .toLowerCase()
       .includes(wanted.trim().toLowerCase()),
   );
-  const blocked = fits.filter((fit) => fit.worst === "blocking").length;
-  const due = fits.reduce((sum, fit) => sum + fit.due.length, 0);
-  const unproven = fits.filter((fit) => fit.links.some((link) => link.evidence !== "proven")).length;
+  const blocked = installations.filter((installation) => installation.worst === "blocking").length;
+  const due = installations.reduce((sum, installation) => sum + installation.due.length, 0);
+  const unverified = installations.filter((installation) =>
+    installation.stages.some((stage) => stage.evidence !== "verified"),
+  ).length;
   return (
     <Frame>
       <Box px={{ base: 3, md: 4 }} pb={6} w="100%" maxW="1480px" mx="auto">
         <Flex gap={3} align="center" wrap="wrap" py={3}>
           <Heading as="h1" size="2xl" mr="auto">
-            Yard
+            Vehicles
             <Text as="span" fontSize="md" fontWeight="400" color="fg.muted" ml={3} data-testid="yard-state">
-              {fits.length > 0 &&
-                `${blocked ? `${blocked} blocked, ` : ""}${due ? `${due} due, ` : ""}${unproven} of ${fits.length} not yet proven`}
+              {installations.length > 0 &&
+                `${blocked ? `${blocked} blocked, ` : ""}${due ? `${due} to do, ` : ""}${unverified} of ${installations.length} not yet verified`}
             </Text>
           </Heading>
           <Input
             ref={box}
-            aria-label="Search vehicles and fits"
+            aria-label="Search vehicles and installations"
             placeholder="Search  /"
             value={wanted}
             onChange={(event) => search(event.target.value)}
@@ -57,16 +60,18 @@ export default function YardPlace() {
             borderColor="border.emphasized"
           />
           <Button colorPalette="signal" minH="44px" onClick={() => go("/new")}>
-            New fit
+            New installation
           </Button>
         </Flex>
-        {yard.isPending && <Message text="Opening the yard …" />}
+        {yard.isPending && <Message text="Opening the vehicles …" />}
         {yard.error && <Message text={yard.error.message} bad />}
         {yard.data && vehicles.length === 0 && <Empty />}
         {vehicles.length > 0 && found.length === 0 && <Message text={`Nothing here is called “${wanted}”.`} />}
         <Box columnCount={{ base: 1, md: 2, xl: 3 }} columnGap={4}>
           {found.map((vehicle) => (
-            <VehicleCard key={vehicle.id} vehicle={vehicle} />
+            <Guarded key={vehicle.id} part={vehicle.name} again={vehicle}>
+              <VehicleCard vehicle={vehicle} />
+            </Guarded>
           ))}
         </Box>
       </Box>
@@ -81,11 +86,11 @@ function Empty() {
         No vehicle yet
       </Heading>
       <Text mb={4}>
-        A fit is one sensor on one vehicle, from the wheel on the ground to the number on the display. Start one by
-        saying what the reading is for; that decides where to sense.
+        An installation is one sensor on one vehicle, from the wheel on the ground to the number on the display. Start
+        one by saying what the reading is for; that decides where to sense.
       </Text>
       <Jump to="/new" textDecoration="underline" color="signal.fg">
-        Start the first fit
+        Start the first installation
       </Jump>
     </Box>
   );
@@ -93,7 +98,7 @@ function Empty() {
 
 function VehicleCard({ vehicle }: { vehicle: Vehicle }) {
   const catalogue = useCatalogue().data;
-  const { addFit, deleteVehicle } = useYardChanges();
+  const { addInstallation, deleteVehicle } = useYardChanges();
   const [error, setError] = useState("");
   const [asking, ask] = useState(false);
   const [editing, edit] = useState(false);
@@ -101,7 +106,7 @@ function VehicleCard({ vehicle }: { vehicle: Vehicle }) {
   const importFile = async () => {
     setError("");
     try {
-      await addFit.mutateAsync({ vehicle: vehicle.id, document: await chooseFitFile() });
+      await addInstallation.mutateAsync({ vehicle: vehicle.id, document: await chooseInstallationFile() });
     } catch (reason) {
       const field = reason instanceof Refusal ? reason.problems[0] : undefined;
       const refused = field ? `This file cannot be used. ${field.path}: ${field.message} ${field.remedy}` : "";
@@ -126,7 +131,7 @@ function VehicleCard({ vehicle }: { vehicle: Vehicle }) {
             <Link
               to={`/vehicle/${vehicle.id}`}
               style={{ display: "inline-block", padding: "6px 0", textDecoration: "underline" }}
-              title="All its fits at one speed"
+              title="All its installations at one speed"
             >
               {vehicle.name}
             </Link>
@@ -140,25 +145,28 @@ function VehicleCard({ vehicle }: { vehicle: Vehicle }) {
         </Text>
       </Box>
       <Stack gap={0} flex="1">
-        {vehicle.fits?.map((fit) => (
-          <FitRow key={fit.id} fit={fit} />
+        {vehicle.installations?.map((installation) => (
+          <InstallationRow key={installation.id} installation={installation} />
         ))}
       </Stack>
+      {vehicle.unreadable?.map((installation) => (
+        <Unreadable key={installation.id} installation={installation} />
+      ))}
       {error && <Message text={error} bad />}
       <Flex px={2} py={1} gap={1} wrap="wrap">
         <Jump
           to={`/new?vehicle=${vehicle.id}`}
-          aria-label={`New fit on ${vehicle.name}`}
+          aria-label={`New installation on ${vehicle.name}`}
           px={2}
           py={2}
           fontSize="sm"
           textDecoration="underline"
           minH="40px"
         >
-          New fit
+          New installation
         </Jump>
         <Button size="sm" variant="ghost" color="fg" minH="40px" onClick={importFile}>
-          Import a fit
+          Import file
         </Button>
         <Button size="sm" variant="ghost" color="fg" minH="40px" ml="auto" onClick={() => edit(true)}>
           Edit
@@ -176,29 +184,52 @@ function VehicleCard({ vehicle }: { vehicle: Vehicle }) {
         footer={
           <>
             <Button variant="outline" onClick={() => ask(false)}>
-              Keep it
+              Cancel
             </Button>
-            <Button colorPalette="red" onClick={() => deleteVehicle.mutate(vehicle.id)}>
+            <Button
+              colorPalette="red"
+              onClick={() => deleteVehicle.mutate({ id: vehicle.id, version: vehicle.version })}
+            >
               Delete for good
             </Button>
           </>
         }
       >
+        {deleteVehicle.error && <Message text={deleteVehicle.error.message} bad />}
         <Text>
-          Its {vehicle.fits?.length ?? 0} fit(s) and every revision in their logbooks go with it. Export what you want
-          to keep first.
+          Its {vehicle.installations?.length ?? 0} installation(s) and every revision in their logbooks go with it.
+          Export what you want to keep first.
         </Text>
       </Sheet>
     </Box>
   );
 }
 
-function FitRow({ fit }: { fit: Summary }) {
-  const blocked = fit.worst === "blocking";
+/** A stored document that cannot be used: what it is, why, and the file as it is stored. */
+function Unreadable({ installation }: { installation: Schemas["UnreadableInstallation"] }) {
+  return (
+    <Box bg="bad.subtle" px={4} py={2} data-testid="unreadable">
+      <Text fontWeight="600">{installation.name}</Text>
+      <Text color="bad.fg" fontSize="sm">
+        ✕ This installation cannot be opened. {installation.reason}
+      </Text>
+      <a
+        href={`/api/installations/${installation.id}/stored`}
+        download
+        style={{ display: "inline-block", padding: "8px 0" }}
+      >
+        <u>Download the stored file</u>
+      </a>
+    </Box>
+  );
+}
+
+function InstallationRow({ installation }: { installation: Summary }) {
+  const blocked = installation.worst === "blocking";
   const { show, speedUnit } = useUnits();
   return (
     <Jump
-      to={`/fit/${fit.id}/wheel`}
+      to={`/installation/${installation.id}/wheel`}
       display="block"
       bg="road"
       color="chalk"
@@ -207,30 +238,31 @@ function FitRow({ fit }: { fit: Summary }) {
       borderTopWidth="2px"
       borderColor="road.edge"
       _hover={{ bg: "road.chosen" }}
-      data-testid="fit-row"
+      data-testid="installation-row"
     >
       <Flex justify="space-between" columnGap={2} align="baseline" wrap={{ base: "wrap", md: "nowrap" }}>
         <Text fontWeight="600" truncate>
-          {fit.name}
+          {installation.name}
         </Text>
         <Text fontFamily="mono" whiteSpace="nowrap">
-          {show(fit.true_kmh, "km/h")[0]} → <b>{show(fit.shown_kmh, "km/h", fit.expanded_uncertainty_pct / 2)[0]}</b>{" "}
+          {show(installation.true_kmh, "km/h")[0]} →{" "}
+          <b>{show(installation.shown_kmh, "km/h", installation.expanded_uncertainty_pct / 2)[0]}</b>{" "}
           <chakra.span color="chalk.dim" fontSize="sm">
-            {speedUnit} ± {percent(fit.expanded_uncertainty_pct)} %
+            {speedUnit} ± {percent(installation.expanded_uncertainty_pct)} %
           </chakra.span>
         </Text>
       </Flex>
       <Grid templateColumns="repeat(6, 1fr)" gap={1} my={1}>
-        {fit.links.map((link) => (
-          <EvidenceStroke key={link.link} evidence={link.evidence} />
+        {installation.stages.map((stage) => (
+          <EvidenceStroke key={stage.stage} evidence={stage.evidence} />
         ))}
       </Grid>
       <Text fontSize="sm" color={blocked ? "bad.onRoad" : "chalk.dim"} lineClamp={2} minH="2.6em">
-        {blocked ? `✕ ${fit.finding}` : `Next: ${fit.next_action}`}
+        {blocked ? `✕ ${installation.finding}` : `Next: ${installation.next_action}`}
       </Text>
-      {fit.due.length > 0 && (
-        <Text fontSize="sm" color="signal.onRoad" data-testid="fit-due">
-          ! {fit.due.length} due: {fit.due[0]?.text}
+      {installation.due.length > 0 && (
+        <Text fontSize="sm" color="signal.onRoad" data-testid="installation-due">
+          ! {installation.due.length} to do: {installation.due[0]?.text}
         </Text>
       )}
     </Jump>

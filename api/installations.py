@@ -1,0 +1,220 @@
+"""Installations, their revisions, and the evaluation of a document that need not be saved."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from django.http import HttpResponse
+from django.utils.http import content_disposition_header
+from ninja import Router, Status
+
+from api.access import SignedIn
+from api.files import file_name
+from api.problems import ProblemOut
+from api.schemas import (
+    EVALUATED,
+    ChartIn,
+    ChartOut,
+    ConflictOut,
+    DueIn,
+    DueOut,
+    Evaluated,
+    FitTyreIn,
+    InstallationOut,
+    OverSpeedIn,
+    RevisionLine,
+    RevisionOut,
+    SaveIn,
+    TyreIn,
+)
+from speedchain import Installation, evaluate, read_installation, write_installation_json
+from speedchain.catalogue import Catalogue, catalogue
+from speedchain.vehicle.tyre_change import TyreChange
+from speedchain.views.over_speed import OverSpeed, over_speed
+from speedchain.wheel import Comparison, compare
+from speedchain.wheel.chart import CYCLE_CHART, chart_row
+from workshop import services
+
+router = Router()
+REFUSED = {401: ProblemOut, 404: ProblemOut, 422: ProblemOut}
+
+
+@router.get("/catalogue", response={200: Catalogue, 401: ProblemOut}, operation_id="catalogue")
+def show_catalogue(request: SignedIn) -> Catalogue:
+    """The words for every choice in the installation document."""
+    return catalogue()
+
+
+@router.post(
+    "/evaluate",
+    response={200: Evaluated, 401: ProblemOut, 422: ProblemOut},
+    operation_id="evaluate",
+)
+def evaluate_document(request: SignedIn, document: Installation) -> HttpResponse:
+    """Everything that follows from an installation document, and the document as it was understood."""
+    evaluated = Evaluated(document=document, result=evaluate(document, services.chart_of(request.user)))
+    return HttpResponse(EVALUATED.dump_json(evaluated), content_type="application/json")
+
+
+@router.post(
+    "/compare-methods",
+    response={200: Comparison, 401: ProblemOut, 422: ProblemOut},
+    operation_id="compareMethods",
+)
+def compare_methods(request: SignedIn, document: Installation) -> Comparison:
+    """Every method for the circumference against every other."""
+    pulses = float(document.target.count * document.target.edges)
+    return compare(document.wheel, document.vehicle_kind, pulses, services.chart_of(request.user))
+
+
+@router.post("/over-speed", response={200: OverSpeed, 401: ProblemOut, 422: ProblemOut}, operation_id="overSpeed")
+def show_over_speed(request: SignedIn, given: OverSpeedIn) -> OverSpeed:
+    """One readout over the whole range of speed, with what the law allows."""
+    result = evaluate(given.document, services.chart_of(request.user))
+    return over_speed(given.document, result, given.readout, given.max_speed_kmh)
+
+
+@router.get("/chart", response={200: ChartOut, 401: ProblemOut}, operation_id="chart")
+def show_chart(request: SignedIn) -> ChartOut:
+    """The workshop's cycle chart."""
+    return _chart(request)
+
+
+@router.put("/chart", response={200: ChartOut, 409: ProblemOut, **REFUSED}, operation_id="saveChart")
+def save_chart(request: SignedIn, given: ChartIn) -> ChartOut:
+    """Keep the workshop's own cycle chart; 409 when the base is no longer the newest version."""
+    rows = tuple([chart_row(row.label, row.circumference_mm) for row in given.rows])
+    services.save_chart(request.user, given.base_version, rows)
+    return _chart(request)
+
+
+@router.delete("/chart", response={200: ChartOut, 409: ProblemOut, **REFUSED}, operation_id="resetChart")
+def reset_chart(request: SignedIn, base_version: int) -> ChartOut:
+    """Back to the chart every workshop starts from."""
+    services.save_chart(request.user, base_version, None)
+    return _chart(request)
+
+
+def _chart(request: SignedIn) -> ChartOut:
+    rows = services.chart_of(request.user)
+    version = services.chart_version_of(request.user)
+    return ChartOut(rows=list(rows), own=rows is not CYCLE_CHART, version=version)
+
+
+@router.get(
+    "/installations/{int:installation_id}", response={200: InstallationOut, **REFUSED}, operation_id="installation"
+)
+def show(request: SignedIn, installation_id: int) -> InstallationOut:
+    """An installation with its newest revision."""
+    record = services.installation_for(request.user, installation_id)
+    return InstallationOut.of(record, services.head_of(record))
+
+
+@router.put(
+    "/installations/{int:installation_id}",
+    response={200: RevisionOut, 409: ConflictOut, **REFUSED},
+    operation_id="saveInstallation",
+)
+def save(request: SignedIn, installation_id: int, given: SaveIn) -> RevisionOut:
+    """Save as the next revision; 409 with both documents when the base is no longer the newest."""
+    record = services.installation_for(request.user, installation_id)
+    request.refused_document = given.document.model_dump(mode="json")
+    return RevisionOut.of(services.save_installation(record, given.base_revision, given.document, request.user))
+
+
+@router.delete(
+    "/installations/{int:installation_id}",
+    response={204: None, 409: ProblemOut, **REFUSED},
+    operation_id="deleteInstallation",
+)
+def delete(request: SignedIn, installation_id: int, base_revision: int) -> Status[Any]:
+    """Delete an installation with its revisions; 409 when somebody has saved a newer one."""
+    services.delete_installation(services.installation_for(request.user, installation_id), base_revision)
+    return Status(204, None)
+
+
+@router.post(
+    "/installations/{int:installation_id}/tyre/preview",
+    response={200: TyreChange, **REFUSED},
+    operation_id="previewTyre",
+)
+def preview_tyre(request: SignedIn, installation_id: int, given: TyreIn) -> TyreChange:
+    """What a new tyre would do, before it goes on."""
+    return services.tyre_change(
+        services.installation_for(request.user, installation_id), given.document, given.tyre, request.user
+    )
+
+
+@router.post(
+    "/installations/{int:installation_id}/tyre",
+    response={200: RevisionOut, 409: ConflictOut, **REFUSED},
+    operation_id="fitTyre",
+)
+def fit_tyre(request: SignedIn, installation_id: int, given: FitTyreIn) -> RevisionOut:
+    """Put the new tyre on: the next revision, and due items."""
+    record = services.installation_for(request.user, installation_id)
+    request.refused_document = given.document.model_dump(mode="json")
+    return RevisionOut.of(services.fit_tyre(record, given.base_revision, given.document, given.tyre, request.user))
+
+
+@router.get("/installations/{int:installation_id}/due", response={200: list[DueOut], **REFUSED}, operation_id="due")
+def due(request: SignedIn, installation_id: int) -> list[DueOut]:
+    """What is due on an installation, and what was; the newest change first."""
+    return [DueOut.of(item) for item in services.due_of(services.installation_for(request.user, installation_id))[:100]]
+
+
+@router.put("/due/{int:item_id}", response={200: DueOut, **REFUSED}, operation_id="tickDue")
+def tick_due(request: SignedIn, item_id: int, given: DueIn) -> DueOut:
+    """Say that a due item is done, or that it is not."""
+    return DueOut.of(services.tick_due(request.user, item_id, given.done))
+
+
+@router.get(
+    "/installations/{int:installation_id}/revisions",
+    response={200: list[RevisionLine], **REFUSED},
+    operation_id="revisions",
+)
+def revisions(request: SignedIn, installation_id: int, limit: int = 100) -> list[RevisionLine]:
+    """The newest revisions first, at most 500."""
+    record = services.installation_for(request.user, installation_id)
+    return [RevisionLine.of(revision) for revision in record.revisions.all()[: max(1, min(limit, 500))]]
+
+
+@router.get(
+    "/installations/{int:installation_id}/revisions/{int:number}",
+    response={200: RevisionOut, **REFUSED},
+    operation_id="revision",
+)
+def revision(request: SignedIn, installation_id: int, number: int) -> RevisionOut:
+    """One revision with its document."""
+    found = services.installation_for(request.user, installation_id).revisions.filter(number=number).first()
+    if found is None:
+        raise services.NotFoundError
+    return RevisionOut.of(found)
+
+
+@router.get(
+    "/installations/{int:installation_id}/file",
+    response={200: Installation, **REFUSED},
+    operation_id="exportInstallation",
+)
+def export(request: SignedIn, installation_id: int) -> HttpResponse:
+    """The newest revision as a *.installation.json file."""
+    record = services.installation_for(request.user, installation_id)
+    installation = read_installation(services.head_of(record).document)
+    name = file_name(f"{record.vehicle.name} {installation.name}", ".installation.json")
+    response = HttpResponse(write_installation_json(installation), content_type="application/json")
+    response["Content-Disposition"] = content_disposition_header(True, name)
+    return response
+
+
+@router.get(
+    "/installations/{int:installation_id}/stored", response={200: Any, **REFUSED}, operation_id="storedInstallation"
+)
+def stored(request: SignedIn, installation_id: int) -> HttpResponse:
+    """The newest revision as it is stored, unread: for a document that today's limits refuse."""
+    head = services.head_of(services.installation_for(request.user, installation_id))
+    response = HttpResponse(json.dumps(head.document, indent=2, ensure_ascii=False), content_type="application/json")
+    response["Content-Disposition"] = content_disposition_header(True, f"stored-{installation_id}.json")
+    return response

@@ -1,0 +1,63 @@
+import { Button, Table, Text } from "@chakra-ui/react";
+import type { Installation, RevisionOut } from "../../api/client";
+import { when } from "../../ui/format";
+import { Sheet } from "../../ui/Sheet";
+import { differences } from "./draft";
+import { fieldWords, valueWords } from "./words";
+
+/** Somebody else saved a newer version: both documents side by side, and nothing overwritten. */
+export function Conflict({
+  mine,
+  theirs,
+  keepMine,
+  takeTheirs,
+}: {
+  mine: Installation;
+  theirs: RevisionOut;
+  keepMine: () => void;
+  takeTheirs: () => void;
+}) {
+  const rows = differences(mine, theirs.document);
+  return (
+    <Sheet
+      open
+      close={() => undefined}
+      size="xl"
+      title="Somebody else saved a newer version"
+      footer={
+        <>
+          <Button variant="outline" onClick={takeTheirs}>
+            Take revision {theirs.number} (undo brings yours back)
+          </Button>
+          <Button colorPalette="signal" onClick={keepMine}>
+            Save mine as the next revision
+          </Button>
+        </>
+      }
+    >
+      <Text mb={3}>
+        Revision {theirs.number} was saved {when(theirs.saved_at)}
+        {theirs.author ? ` by a ${theirs.author}` : ""}, in another tab or by someone else, while you were editing.
+        Nothing is lost: both are kept.
+      </Text>
+      <Table.Root size="sm" css={{ "& tr": { bg: "transparent" } }}>
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader>Field</Table.ColumnHeader>
+            <Table.ColumnHeader>Yours</Table.ColumnHeader>
+            <Table.ColumnHeader>Revision {theirs.number}</Table.ColumnHeader>
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
+          {rows.slice(0, 20).map(([path, own, other]) => (
+            <Table.Row key={path}>
+              <Table.Cell>{fieldWords(path)}</Table.Cell>
+              <Table.Cell fontFamily="mono">{valueWords(own)}</Table.Cell>
+              <Table.Cell fontFamily="mono">{valueWords(other)}</Table.Cell>
+            </Table.Row>
+          ))}
+        </Table.Body>
+      </Table.Root>
+    </Sheet>
+  );
+}

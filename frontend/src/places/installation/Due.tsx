@@ -1,0 +1,47 @@
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import { useDue, useTick } from "../../api/hooks";
+import { when } from "../../ui/format";
+import { Sheet } from "../../ui/Sheet";
+
+/** What has to be done again on this installation, until somebody ticks it. */
+export function Due({ installationId }: { installationId: number }) {
+  const items = useDue(installationId).data ?? [];
+  const tick = useTick();
+  const [open, setOpen] = useState(false);
+  const waiting = items.filter((item) => item.done_at === null);
+  if (items.length === 0) return null;
+  return (
+    <Flex px={{ base: 3, md: 4 }} py={1} gap={3} align="center" wrap="wrap" bg="bg.subtle" data-testid="due">
+      <Text fontWeight="600" color={waiting.length > 0 ? "signal.fg" : "fg.muted"}>
+        {waiting.length > 0 ? `! Due: ${waiting[0]?.text}` : "✓ Nothing due any more"}
+        {waiting.length > 1 && ` and ${waiting.length - 1} more`}
+      </Text>
+      <Button size="xs" variant="outline" minH={{ base: "44px", md: "32px" }} onClick={() => setOpen(true)}>
+        {waiting.length > 0 ? "Mark as done" : "Show"}
+      </Button>
+      <Sheet open={open} close={() => setOpen(false)} title="Due on this installation">
+        {items.map((item) => (
+          <Box key={item.id} borderBottomWidth="1px" py={1}>
+            <label style={{ display: "flex", gap: 12, minHeight: 44, alignItems: "center", cursor: "pointer" }}>
+              <input
+                type="checkbox"
+                checked={item.done_at !== null}
+                disabled={tick.isPending}
+                onChange={() => tick.mutate({ id: item.id, done: item.done_at === null })}
+                style={{ width: 20, height: 20, accentColor: "var(--chakra-colors-signal-fg)" }}
+              />
+              <span>
+                {item.text}
+                <Text as="span" display="block" fontSize="sm" color="fg.muted">
+                  {item.done_at ? `done ${when(item.done_at)} by a ${item.done_by}` : `since ${when(item.created_at)}`}
+                </Text>
+              </span>
+            </label>
+          </Box>
+        ))}
+        {tick.error && <Text color="bad.fg">{tick.error.message}</Text>}
+      </Sheet>
+    </Flex>
+  );
+}

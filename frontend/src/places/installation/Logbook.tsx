@@ -1,0 +1,60 @@
+import { Box, Button, Flex, Stack, Text } from "@chakra-ui/react";
+import type { Installation } from "../../api/client";
+import { fetchRevision, useRevisions } from "../../api/hooks";
+import { signed, when } from "../../ui/format";
+import { Sheet } from "../../ui/Sheet";
+
+/** Every saved change with its effect; any of them can be brought back. */
+export function Logbook({
+  installationId,
+  head,
+  open,
+  close,
+  restore,
+}: {
+  installationId: number;
+  head: number;
+  open: boolean;
+  close: () => void;
+  restore: (document: Installation) => void;
+}) {
+  const revisions = useRevisions(installationId);
+  return (
+    <Sheet open={open} close={close} title="Logbook" size="xl">
+      {revisions.isPending && <Text>Reading the logbook …</Text>}
+      {revisions.error && <Text color="bad.fg">{revisions.error.message}</Text>}
+      <Stack gap={2}>
+        {revisions.data?.map((line) => {
+          const effect = line.shown_before_kmh === null ? null : line.shown_kmh - line.shown_before_kmh;
+          return (
+            <Flex key={line.number} gap={3} align="flex-start" borderBottomWidth="1px" pb={2}>
+              <Text fontFamily="mono" color="signal.fg" minW="32px">
+                {line.number}
+              </Text>
+              <Box flex="1" minW={0}>
+                <Text>{line.summary}</Text>
+                <Text fontSize="sm" color="fg.muted">
+                  {when(line.saved_at)}
+                  {line.author && `, ${line.author}`}
+                  {effect !== null && `: shown ${signed(effect)} km/h`}
+                </Text>
+              </Box>
+              {line.number !== head && (
+                <Button
+                  size="sm"
+                  variant="outline"
+                  onClick={async () => {
+                    restore((await fetchRevision(installationId, line.number)).document);
+                    close();
+                  }}
+                >
+                  Restore
+                </Button>
+              )}
+            </Flex>
+          );
+        })}
+      </Stack>
+    </Sheet>
+  );
+}

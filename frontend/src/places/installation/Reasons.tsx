@@ -1,0 +1,128 @@
+import { Box, Button, Flex, Grid, Stack, Text } from "@chakra-ui/react";
+import type { Evaluation, StageName } from "../../api/client";
+import { stageLabel } from "../../speedline/SpeedLine";
+import { percent, signed } from "../../ui/format";
+import { useUnits } from "../../ui/units";
+import { useEditing } from "./context";
+import { fieldWords } from "./words";
+
+/** What the ± is made of, largest first. */
+export function Contributions({ go }: { go: (stage: StageName) => void }) {
+  const { evaluated } = useEditing();
+  const { contributions, shown } = evaluated.result;
+  return (
+    <Box>
+      <Text fontSize="sm" color="fg.muted" mb={1}>
+        ± {percent(shown.expanded_uncertainty_pct)} % is made of
+      </Text>
+      <Stack gap={1}>
+        {contributions.map((part) => (
+          <Grid
+            as="button"
+            key={part.stage}
+            onClick={() => go(part.stage)}
+            templateColumns="64px minmax(60px, 150px) 54px 1fr"
+            gap={2}
+            alignItems="center"
+            textAlign="left"
+            minH="28px"
+            cursor="pointer"
+          >
+            <Text fontSize="sm">{stageLabel(part.stage, evaluated.document.vehicle_kind === "boat")}</Text>
+            <Box bg="bg.muted" h="10px">
+              <Box bg="signal.fg" h="10px" style={{ width: `${part.share_pct}%` }} />
+            </Box>
+            <Text fontFamily="mono" fontSize="sm">
+              {part.share_pct.toFixed(0)} %
+            </Text>
+            <Text fontSize="sm" color="fg.muted" truncate>
+              {part.source}
+            </Text>
+          </Grid>
+        ))}
+      </Stack>
+    </Box>
+  );
+}
+
+/** The formulas of one stage with this installation's numbers in them. */
+export function Why({ stage, open, toggle }: { stage: StageName; open: boolean; toggle: () => void }) {
+  const { evaluated } = useEditing();
+  const found = evaluated.result.stages.find((one) => one.stage === stage);
+  if (!found) return null;
+  return (
+    <Box>
+      <Flex align="center" gap={2} wrap="wrap">
+        <Button size="sm" variant="outline" minH={{ base: "44px", md: "36px" }} onClick={toggle} aria-expanded={open}>
+          Why?
+        </Button>
+        <Text fontSize="sm" color="fg.muted">
+          {found.evidence}: {found.grounds}
+          {found.relative_standard_uncertainty_pct > 0 && `; u = ${percent(found.relative_standard_uncertainty_pct)} %`}
+        </Text>
+      </Flex>
+      {open && (
+        <Stack gap={2} mt={2} data-testid="why">
+          {found.why.map((step) => (
+            <Box key={step.formula} bg="bg.subtle" px={3} py={2}>
+              <Text fontFamily="mono">{step.formula}</Text>
+              <Text fontFamily="mono" fontWeight="700">
+                {step.with_numbers}
+              </Text>
+              <Text fontSize="sm" color="fg.muted">
+                {step.source}
+              </Text>
+            </Box>
+          ))}
+        </Stack>
+      )}
+    </Box>
+  );
+}
+
+/** Before → after of the last edit, with its reason. */
+export function Change({ before, after, changed }: { before?: Evaluation; after: Evaluation; changed: string[] }) {
+  const { show } = useUnits();
+  if (!before || changed.length === 0) return null;
+  const what = changed.slice(0, 2).map(fieldWords).join(", ") + (changed.length > 2 ? " and more" : "");
+  const moved = after.shown.error_pct - before.shown.error_pct;
+  const rows: [string, string, string][] = [];
+  const old = before.readouts[0]?.to_type.value;
+  const now = after.readouts[0]?.to_type.value;
+  if (Math.abs(moved) >= 0.005)
+    rows.push([
+      "shown",
+      show(before.shown.shown_kmh, "km/h", 0.05)[0],
+      show(after.shown.shown_kmh, "km/h", 0.05).join(" "),
+    ]);
+  if (old !== now) rows.push(["setting to enter", String(old), String(now)]);
+  const [wide, narrow] = [before.shown.expanded_uncertainty_pct, after.shown.expanded_uncertainty_pct];
+  if (percent(wide) !== percent(narrow)) rows.push(["±", percent(wide), `${percent(narrow)} %`]);
+  const [stronger, weaker] = [after.placement_detail, before.placement_detail];
+  if (stronger.possible && weaker.possible && stronger.weakest.toFixed(2) !== weaker.weakest.toFixed(2))
+    rows.push(["signal at its weakest", weaker.weakest.toFixed(2), `${stronger.weakest.toFixed(2)} ×`]);
+  return (
+    <Flex
+      gap={3}
+      wrap="wrap"
+      px={{ base: 3, md: 4 }}
+      py={1}
+      bg="bg.subtle"
+      fontSize="sm"
+      data-testid="change"
+      aria-live="polite"
+    >
+      <Text color="fg.muted">Changed {what}:</Text>
+      {rows.length === 0 && <Text>no figure moved</Text>}
+      {rows.map(([name, from, to]) => (
+        <Text key={name}>
+          {name}{" "}
+          <Text as="span" fontFamily="mono">
+            {from} → <b>{to}</b>
+          </Text>
+          {name === "shown" && ` (${signed(moved)} %)`}
+        </Text>
+      ))}
+    </Flex>
+  );
+}

@@ -1,0 +1,36 @@
+import { Box } from "@chakra-ui/react";
+import { useState } from "react";
+import { Views } from "../../../ui/Views";
+import { ByHand } from "./ByHand";
+import { LongRun } from "./LongRun";
+import { Running } from "./Running";
+import { TestCard } from "./TestCard";
+
+/** The bench of an installation: the simulated stand-ins joined up, the test card, the tests by hand, long runs. */
+export default function BenchPlace() {
+  const [view, choose] = useState("scope");
+  return (
+    <Box
+      as="section"
+      aria-label="Bench"
+      bg="bg.panel"
+      mx={{ base: 3, md: 4 }}
+      my={2}
+      p={{ base: 3, md: 4 }}
+      borderRadius="md"
+      flex="1"
+    >
+      <Views
+        label="The bench"
+        chosen={view}
+        choose={choose}
+        views={[
+          { code: "scope", label: "Scope", content: <Running /> },
+          { code: "card", label: "Test card", content: <TestCard /> },
+          { code: "hand", label: "Hand tests", content: <ByHand /> },
+          { code: "run", label: "Recorded run and export", content: <LongRun /> },
+        ]}
+      />
+    </Box>
+  );
+}

@@ -1,0 +1,141 @@
+import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import type { Schemas } from "../../../api/client";
+import { TextField } from "../../../ui/fields";
+import { Small, Toggles } from "../../../ui/Small";
+import { useUnits } from "../../../ui/units";
+import { useLast } from "../../../ui/useLast";
+import { useEditing } from "../context";
+import { useHand, wordsOf } from "./queries";
+import { OUTCOMES, Trials, useTrials } from "./testRecords";
+
+/** What a wheel turned, or a magnet waved, by hand should show, and what came of it. */
+export function ByHand() {
+  const { evaluated } = useEditing();
+  const [chosen, choose] = useState(0);
+  const [given, give] = useState({ turns: "10", waves: "", seconds: "10" });
+  const { data, error } = useHand(evaluated.document, given);
+  const result = useLast(data);
+  const { record, fields } = useTrials();
+  if (!result) return error ? <Problem error={error} /> : <Text>Working it out …</Text>;
+  const field = (name: keyof typeof given, label: string, unit: string, usual?: string) => (
+    <Box w="120px">
+      <TextField
+        label={label}
+        unit={unit}
+        usual={usual}
+        numeric
+        nudge={1}
+        value={given[name]}
+        change={(text) => give({ ...given, [name]: text })}
+        testId={`hand-${name}`}
+      />
+    </Box>
+  );
+  return (
+    <Stack gap={4} data-testid="by-hand">
+      {result.spin.predictions.length > 1 && (
+        <Flex gap={2} align="center" wrap="wrap">
+          <Text fontSize="sm">Looking at</Text>
+          <Toggles options={result.spin.predictions.map((one) => one.readout)} chosen={chosen} choose={choose} />
+        </Flex>
+      )}
+      <Flex gap={3} wrap="wrap" align="end">
+        {field("turns", "Turns", "", "10")}
+        {field("waves", "Waves", "", String(result.waves))}
+        {field("seconds", "In", "s", "10")}
+        {fields}
+      </Flex>
+      {error && <Problem error={error} />}
+      <Grid templateColumns={{ base: "1fr", lg: "1fr 1fr" }} gap={4}>
+        <HandTest title="Spin the wheel" test="spin" result={result.spin} record={record} readout={chosen} />
+        <HandTest
+          title="Wave a magnet, or steel"
+          test="magnet"
+          result={result.magnet}
+          record={record}
+          readout={chosen}
+        />
+      </Grid>
+      <Trials />
+    </Stack>
+  );
+}
+
+const Problem = ({ error }: { error: Error }) => (
+  <Text role="alert" color="bad.fg" fontWeight="600">
+    ✕ {wordsOf(error)}
+  </Text>
+);
+
+function HandTest({
+  title,
+  test,
+  result,
+  record,
+  readout,
+}: {
+  title: string;
+  test: "spin" | "magnet";
+  result: Schemas["HandTest"];
+  record: ReturnType<typeof useTrials>["record"];
+  readout: number;
+}) {
+  const { show } = useUnits();
+  const [outcome, came] = useState<keyof typeof OUTCOMES | null>(null);
+  const seen = result.predictions[readout];
+  return (
+    <Stack gap={2} borderWidth="1px" borderColor="border" borderRadius="md" p={3} data-testid={test}>
+      <Text fontWeight="700" fontSize="lg">
+        {title}
+      </Text>
+      <Box borderLeftWidth="4px" borderColor="bad.fg" bg="bg.subtle" px={3} py={1}>
+        <Text fontSize="sm" fontWeight="600">
+          ! {result.caution}
+        </Text>
+      </Box>
+      <ol style={{ paddingLeft: 20, listStyle: "decimal" }}>
+        {result.steps.map((step) => (
+          <li key={step}>{step}</li>
+        ))}
+      </ol>
+      {result.predictions.map((one) => (
+        <Flex key={one.readout} justify="space-between" gap={3} align="baseline" wrap="wrap">
+          <Text>
+            {one.readout}{" "}
+            <Text as="span" fontSize="sm" color="fg.muted">
+              {one.words}
+            </Text>
+          </Text>
+          <Text fontFamily="mono" fontSize="2xl" fontWeight="700" whiteSpace="nowrap" data-testid={`${test}-shows`}>
+            {one.shown_kmh === 0 ? "0" : show(one.shown_kmh, "km/h", 2).join(" ")}
+          </Text>
+        </Flex>
+      ))}
+      {result.notes.map((note) => (
+        <Text key={note} fontSize="sm" color="fg.muted">
+          {note}
+        </Text>
+      ))}
+      <Flex gap={2} wrap="wrap">
+        {(Object.keys(OUTCOMES) as (keyof typeof OUTCOMES)[]).map((code) => (
+          <Small
+            key={code}
+            aria-pressed={outcome === code}
+            onClick={() => {
+              came(code);
+              record({ test, outcome: code, readout, expected_kmh: seen?.shown_kmh ?? null });
+            }}
+          >
+            {OUTCOMES[code]}
+          </Small>
+        ))}
+      </Flex>
+      {outcome && (
+        <Text role="status" bg="bg.subtle" p={2}>
+          {result.follows[outcome]}
+        </Text>
+      )}
+    </Stack>
+  );
+}

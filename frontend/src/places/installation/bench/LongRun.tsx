@@ -1,0 +1,183 @@
+import { Box, Button, Flex, Progress, Stack, Table, Text } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense, useState } from "react";
+import type { Schemas } from "../../../api/client";
+import { TextField } from "../../../ui/fields";
+import { offer } from "../../../ui/files";
+import { Small } from "../../../ui/Small";
+import { useUnits } from "../../../ui/units";
+import { useEditing } from "../context";
+import { type FileKind, fetchFile, NO_FAULTS, type Run, showRun, startRun, stopRun, wordsOf } from "./queries";
+
+const Plot = lazy(() => import("../../../drawings/Plot").then((found) => ({ default: found.Plot })));
+const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } };
+const ASK_EVERY_MS = 300;
+const FILES: [FileKind, string][] = [
+  ["csv", "CSV, times of the edges"],
+  ["vcd", "VCD, for logic viewers"],
+  ["nmea", "NMEA, of a satellite receiver"],
+];
+
+/** A sweep worked off beside the requests: where pulses are missed; and the same as files for other tools. */
+export function LongRun() {
+  const { evaluated } = useEditing();
+  const { show } = useUnits();
+  const { max_speed_kmh, min_speed_kmh } = evaluated.result.pulse_times;
+  const [given, give] = useState({ from: String(min_speed_kmh), to: String(max_speed_kmh), seconds: "60", noise: "0" });
+  const [id, started] = useState<number | null>(null);
+  const [error, fail] = useState("");
+  const run = {
+    profile: {
+      points: [
+        { at_s: 0, kmh: given.from },
+        { at_s: given.seconds, kmh: given.to },
+      ],
+    },
+    seconds: given.seconds,
+    faults: { ...NO_FAULTS, noise: given.noise },
+  } as unknown as Run;
+  const result = useQuery({
+    queryKey: ["run", id],
+    enabled: id !== null,
+    queryFn: () => showRun(id as number),
+    refetchInterval: ({ state }) =>
+      ["done", "failed", "stopped"].includes(state.data?.state ?? "") ? false : ASK_EVERY_MS,
+    staleTime: 0,
+  }).data;
+  const going = id !== null && (!result || result.state === "waiting" || result.state === "going");
+  const field = (name: keyof typeof given, label: string, unit: string) => (
+    <Box w="130px">
+      <TextField
+        label={label}
+        unit={unit}
+        numeric
+        nudge={name === "noise" ? 0.1 : 5}
+        value={given[name]}
+        change={(text) => give({ ...given, [name]: text })}
+        testId={`run-${name}`}
+      />
+    </Box>
+  );
+  const refused = (problem: Error) => fail(wordsOf(problem));
+  return (
+    <Stack gap={4} data-testid="long-run">
+      <Text>
+        A run from one speed to another, worked off piece by piece: at which speeds are pulses missed, or counted that
+        never passed?
+      </Text>
+      <Flex gap={3} wrap="wrap" align="end">
+        {field("from", "From", "km/h")}
+        {field("to", "To", "km/h")}
+        {field("seconds", "In", "s")}
+        {field("noise", "Noise", "")}
+        <Button
+          colorPalette="signal"
+          minH="44px"
+          disabled={going}
+          onClick={() => {
+            fail("");
+            startRun(evaluated.document, run).then((one) => started(one.id), refused);
+          }}
+        >
+          Start the run
+        </Button>
+        {going && <Small onClick={() => id !== null && stopRun(id).catch(refused)}>Stop it</Small>}
+      </Flex>
+      {error && (
+        <Text role="alert" color="bad.fg" fontWeight="600">
+          ✕ {error}
+        </Text>
+      )}
+      {going && (
+        <Progress.Root value={100 * (result?.share ?? 0)} colorPalette="signal" aria-label="Progress of the run">
+          <Progress.Track>
+            <Progress.Range />
+          </Progress.Track>
+        </Progress.Root>
+      )}
+      {result?.state === "stopped" && <Text>The run was stopped.</Text>}
+      {result?.state === "failed" && (
+        <Text role="alert" color="bad.fg">
+          ✕ {result.message}
+        </Text>
+      )}
+      {result?.result && <Outcome result={result.result} />}
+      <Box>
+        <Text fontSize="sm" color="fg.muted">
+          The same run as files for other tools, from {show(Number(given.from) || 0, "km/h", 1).join(" ")} to{" "}
+          {show(Number(given.to) || 0, "km/h", 1).join(" ")}:
+        </Text>
+        <Flex gap={2} wrap="wrap">
+          {FILES.map(([kind, label]) => (
+            <Small
+              key={kind}
+              onClick={() => {
+                fail("");
+                fetchFile(kind, evaluated.document, run).then((file) => offer(file, `bench.${kind}`), refused);
+              }}
+            >
+              {label}
+            </Small>
+          ))}
+        </Flex>
+      </Box>
+    </Stack>
+  );
+}
+
+function Outcome({ result }: { result: Schemas["RunTold"] }) {
+  const { scale, speedUnit, show } = useUnits();
+  const clean = result.missed === 0 && result.false === 0;
+  return (
+    <Stack gap={2} data-testid="run-result">
+      <Text fontWeight="700" color={clean ? "good.fg" : "bad.fg"}>
+        {clean ? "✓" : "✕"} {result.words}
+      </Text>
+      <Suspense fallback={<Box minH="240px" />}>
+        <Plot
+          x={result.time_s}
+          xLabel="s"
+          yLabel={speedUnit}
+          height={240}
+          describe={`True and shown speed over ${result.time_s.at(-1)?.toFixed(0)} seconds. ${result.words}`}
+          lines={[
+            ...result.shown_kmh.map((shown, place) => ({
+              label: result.readers[place] ?? "",
+              values: shown.map((one) => one * scale),
+              look: place === 0 ? ("ours" as const) : ("limit" as const),
+            })),
+            { label: "true", values: result.true_kmh.map((one) => one * scale), look: "true" as const },
+          ]}
+        />
+      </Suspense>
+      <Text fontSize="sm" color="fg.muted">
+        Full: {result.readers[0]}; fine dashes: true speed
+        {result.readers.length > 1 && `; long dashes: ${result.readers.slice(1).join(", ")}`}.
+      </Text>
+      {result.stretches.length > 0 && (
+        <Table.Root size="sm" variant="line" css={TABLE}>
+          <Table.Header>
+            <Table.Row>
+              {["at", "between", "passed", "missed", "false"].map((head) => (
+                <Table.ColumnHeader key={head}>{head}</Table.ColumnHeader>
+              ))}
+            </Table.Row>
+          </Table.Header>
+          <Table.Body fontFamily="mono">
+            {result.stretches.slice(0, 12).map((one) => (
+              <Table.Row key={one.from_s}>
+                <Table.Cell>{one.from_s.toFixed(1)} s</Table.Cell>
+                <Table.Cell>
+                  {show(one.from_kmh, "km/h", 1)[0]} … {show(one.to_kmh, "km/h", 1).join(" ")}
+                </Table.Cell>
+                <Table.Cell>{one.passed}</Table.Cell>
+                <Table.Cell>{one.missed}</Table.Cell>
+                <Table.Cell>{one.false}</Table.Cell>
+              </Table.Row>
+            ))}
+          </Table.Body>
+        </Table.Root>
+      )}
+    </Stack>
+  );
+}

@@ -1,0 +1,216 @@
+import { Box, Button, Flex, Grid, Stack, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import { BenchScope, type Cursors } from "../../../drawings/BenchScope";
+import { Dial } from "../../../drawings/Dial";
+import { ChoiceField } from "../../../ui/fields";
+import { useUnits } from "../../../ui/units";
+import { useEditing } from "../context";
+import { type BenchFrame, type Faults, NO_FAULTS } from "./queries";
+import { useLive } from "./useLive";
+
+const WINDOWS = [
+  { code: "", label: "Six pulses" },
+  { code: "2", label: "2 ms" },
+  { code: "10", label: "10 ms" },
+  { code: "50", label: "50 ms" },
+  { code: "200", label: "200 ms" },
+  { code: "1000", label: "1 s" },
+];
+const AFTER_AN_END = 1.15;
+
+/** The bench running: generator at a true speed, the installation on the scope, and what every reader makes of it. */
+export function Running() {
+  const { evaluated } = useEditing();
+  const { document, result } = evaluated;
+  const { show, scale, speedUnit } = useUnits();
+  const ends = document.readouts.map((one) => Number(one.scale_end_kmh ?? 0));
+  const top = Math.ceil(Math.max(result.pulse_times.max_speed_kmh, result.shown.true_kmh, ...ends) * AFTER_AN_END);
+  const [kmh, drive] = useState(Math.min(result.shown.true_kmh, top));
+  const [sweeping, sweep] = useState(false);
+  const [running, run] = useState(true);
+  const [window_, choose] = useState("");
+  const [faults, spoil] = useState(NO_FAULTS);
+  const [cursors, move] = useState<Cursors>([20, 36.7]);
+  const setup = { kmh, top, sweeping, window_ms: window_ ? Number(window_) : null, faults };
+  const { frame, error } = useLive(document, setup, running);
+  const between_ms = frame ? (Math.abs(cursors[1] - cursors[0]) / 100) * frame.scope.span_ms : 0;
+  return (
+    <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 1fr) 300px" }} gap={4} data-testid="running">
+      <Stack gap={2} minW={0}>
+        <Flex gap={3} align="end" wrap="wrap">
+          <Box flex="1" minW={{ base: "100%", md: "220px" }}>
+            <Text fontSize="sm" color="fg.muted">
+              True speed of the generator
+              {frame && `; at the sensor ${frame.sensor_hz > 0 ? frame.sensor_hz.toPrecision(4) : 0} Hz`}
+            </Text>
+            <Flex align="center" gap={3}>
+              <input
+                type="range"
+                aria-label="True speed"
+                aria-valuetext={show(kmh, "km/h", 0.5).join(" ")}
+                min={0}
+                max={top}
+                step={top > 60 ? 1 : 0.5}
+                value={sweeping && frame ? frame.true_kmh : kmh}
+                onChange={(event) => {
+                  sweep(false);
+                  drive(Number(event.target.value));
+                }}
+                style={{ flex: 1, minHeight: 44, accentColor: "var(--chakra-colors-signal-fg)" }}
+              />
+              <Text fontFamily="mono" fontSize="2xl" fontWeight="700" minW="7ch" textAlign="right" data-testid="true">
+                {(frame?.true_kmh ?? kmh) === 0 ? "0" : ((frame?.true_kmh ?? kmh) * scale).toFixed(1)} {speedUnit}
+              </Text>
+            </Flex>
+          </Box>
+          <Button size="sm" minH="44px" variant="outline" aria-pressed={sweeping} onClick={() => sweep(!sweeping)}>
+            {sweeping ? "Stop the sweep" : "Sweep"}
+          </Button>
+          <Button
+            size="sm"
+            minH="44px"
+            colorPalette={running ? undefined : "signal"}
+            variant={running ? "outline" : "solid"}
+            onClick={() => run(!running)}
+          >
+            {running ? "Hold" : "Run"}
+          </Button>
+        </Flex>
+        {error && (
+          <Text role="alert" color="bad.fg" fontWeight="600">
+            ✕ {error}
+          </Text>
+        )}
+        {frame ? (
+          <>
+            <BenchScope scope={frame.scope} cursors={cursors} move={move} words={describe(frame)} />
+            <Flex gap={4} wrap="wrap" fontSize="sm">
+              <Text data-testid="between">
+                Between the cursors <b>{between_ms.toPrecision(3)} ms</b>
+                {between_ms > 0 &&
+                  `: ${(1000 / between_ms).toPrecision(4)} Hz, ${show((1000 / between_ms) * frame.kmh_per_hz, "km/h", 0.5).join(" ")}`}
+              </Text>
+              <Counts frame={frame} />
+            </Flex>
+          </>
+        ) : (
+          <Text>Switching on …</Text>
+        )}
+      </Stack>
+      <Box gridColumn={{ xl: 2 }} gridRow={{ xl: "1 / span 2" }}>
+        <Readers frame={frame} ends={ends} top={top} />
+      </Box>
+      <FaultFields faults={faults} spoil={spoil} window_={window_} choose={choose} />
+    </Grid>
+  );
+}
+
+const describe = (frame: BenchFrame) =>
+  `Scope over ${frame.scope.span_ms.toPrecision(3)} milliseconds: raw signal, squared, and ${frame.scope.counted_ms.length} counted edges.`;
+
+function Counts({ frame }: { frame: BenchFrame }) {
+  const clean = frame.missed === 0 && frame.false === 0;
+  return (
+    <Text data-testid="counts" color={clean ? "good.fg" : "bad.fg"} fontWeight="600">
+      {clean ? "✓" : "✕"} {frame.passed} passed, {frame.missed} missed, {frame.false} false
+      <Text as="span" color="fg.muted" fontWeight="400">
+        {" "}
+        in the last {frame.over_s.toFixed(1)} s
+      </Text>
+    </Text>
+  );
+}
+
+/** What every reader shows, beside the true speed. */
+function Readers({ frame, ends, top }: { frame?: BenchFrame; ends: number[]; top: number }) {
+  const { scale, speedUnit } = useUnits();
+  if (!frame) return null;
+  return (
+    <Flex gap={3} direction={{ base: "row", xl: "column" }} wrap="wrap" data-testid="readers">
+      {frame.readers.map((reader, place) => {
+        const off = reader.shown_kmh - frame.true_kmh;
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: names may be the same, places are not
+          <Box key={place} bg="bg.subtle" borderRadius="md" p={2} flex={{ base: "1 1 150px", xl: "none" }}>
+            <Text fontWeight="600">{reader.name}</Text>
+            <Dial
+              name={reader.name}
+              needle={reader.needle_kmh * scale}
+              shown={figureOf(reader.shown_kmh * scale)}
+              end={(ends[place] || top) * scale}
+              unit={speedUnit}
+            />
+            <Text fontSize="sm" color="fg.muted" fontFamily="mono">
+              {reader.hz > 0 ? `${reader.hz.toPrecision(4)} Hz` : "no pulses"};{" "}
+              {frame.true_kmh > 0 ? `${off >= 0 ? "+" : "−"}${Math.abs(off * scale).toFixed(1)} ${speedUnit}` : ""}
+            </Text>
+          </Box>
+        );
+      })}
+    </Flex>
+  );
+}
+
+const figureOf = (value: number) => (Number.isInteger(value) ? String(value) : value.toFixed(1));
+
+/** What is wrong on the bench, and how much of time the scope shows. */
+function FaultFields({
+  faults,
+  spoil,
+  window_,
+  choose,
+}: {
+  faults: Faults;
+  spoil: (faults: Faults) => void;
+  window_: string;
+  choose: (code: string) => void;
+}) {
+  const { evaluated } = useEditing();
+  const contact = evaluated.document.sensor.kind === "reed";
+  const sliders: {
+    name: keyof Faults;
+    label: string;
+    max: number;
+    step: number;
+    unit: string;
+    also?: Partial<Faults>;
+  }[] = [
+    { name: "noise", label: "Noise", max: 3, step: 0.05, unit: "" },
+    { name: "runout_mm", label: "More runout", max: 2, step: 0.05, unit: "mm" },
+    { name: "missing", label: "Broken off", max: 4, step: 1, unit: "" },
+    ...(contact ? [{ name: "bounce_ms" as const, label: "Bounce", max: 3, step: 0.1, unit: "ms" }] : []),
+    {
+      name: "open_for_ms",
+      label: "Loose plug",
+      max: 250,
+      step: 10,
+      unit: "ms twice a second",
+      also: { open_every_s: 0.5 },
+    },
+  ];
+  return (
+    <Grid templateColumns="repeat(auto-fit, minmax(150px, 1fr))" gap={3} alignItems="end">
+      <ChoiceField label="Across the scope" value={window_} change={choose} options={WINDOWS} testId="window" />
+      {sliders.map(({ name, label, max, step, unit, also }) => (
+        <label key={name} style={{ display: "block" }}>
+          <Text as="span" fontSize="sm" color="fg.muted">
+            {label}{" "}
+            <Text as="span" fontFamily="mono" color="fg">
+              {Number(faults[name] ?? 0)} {unit}
+            </Text>
+          </Text>
+          <input
+            type="range"
+            aria-label={label}
+            min={0}
+            max={max}
+            step={step}
+            value={Number(faults[name] ?? 0)}
+            onChange={(event) => spoil({ ...faults, ...also, [name]: Number(event.target.value) })}
+            style={{ width: "100%", minHeight: 40, accentColor: "var(--chakra-colors-signal-fg)" }}
+          />
+        </label>
+      ))}
+    </Grid>
+  );
+}

@@ -1,0 +1,69 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { api, data, type Installation, Refusal, type Schemas } from "../../../api/client";
+
+export type BenchFrame = Schemas["BenchFrame"];
+export type Faults = Schemas["Faults"];
+export const NO_FAULTS: Faults = {
+  noise: 0,
+  runout_mm: 0,
+  missing: 0,
+  bounce_ms: 0,
+  open_every_s: 0,
+  open_for_ms: 0,
+  seed: 0,
+};
+export type Run = Schemas["Run"];
+
+const asked = { placeholderData: keepPreviousData, staleTime: Infinity, retry: false, gcTime: 10_000 } as const;
+
+/** The bench at one moment. */
+export const fetchMoment = (document: Installation, moment: Schemas["Moment"]) =>
+  data(api.POST("/api/bench/moment", { body: { document, moment } }));
+
+/** The test card of one readout. */
+export const useCard = (document: Installation, readout: number) =>
+  useQuery({
+    ...asked,
+    queryKey: ["card", readout, JSON.stringify(document)],
+    queryFn: () => data(api.POST("/api/bench/card", { body: { document, readout } })),
+  });
+
+export const fetchCardPdf = (document: Installation, readout: number) =>
+  data(api.POST("/api/bench/card/pdf", { body: { document, readout }, parseAs: "blob" }) as Promise<{ data?: Blob }>);
+
+type Hand = { turns: string; waves: string; seconds: string };
+
+/** What to expect of a wheel turned, and a magnet waved, by hand. */
+export const useHand = (document: Installation, { turns, waves, seconds }: Hand) =>
+  useQuery({
+    ...asked,
+    queryKey: ["hand", turns, waves, seconds, JSON.stringify(document)],
+    queryFn: () =>
+      data(
+        api.POST("/api/bench/hand", {
+          body: { document, turns: turns || 10, waves: waves || null, seconds: seconds || 10 },
+        }),
+      ),
+  });
+
+export const startRun = (document: Installation, run: Run) =>
+  data(api.POST("/api/bench/runs", { body: { document, run } }) as Promise<{ data?: Schemas["RunOut"] }>);
+export const showRun = (id: number) => data(api.GET("/api/bench/runs/{run_id}", { params: { path: { run_id: id } } }));
+export const stopRun = (id: number) =>
+  data(api.DELETE("/api/bench/runs/{run_id}", { params: { path: { run_id: id } } }));
+
+export type FileKind = "csv" | "vcd" | "nmea";
+export const fetchFile = (kind: FileKind, document: Installation, run: Run) =>
+  data(
+    api.POST("/api/bench/files/{kind}", {
+      params: { path: { kind } },
+      body: { document, run },
+      parseAs: "blob",
+    }) as Promise<{ data?: Blob }>,
+  );
+
+/** What was refused, in words: the first field's, with its remedy. */
+export const wordsOf = (error: Error) => {
+  const first = error instanceof Refusal ? error.problems[0] : undefined;
+  return first ? `${first.message} ${first.remedy}` : error.message;
+};

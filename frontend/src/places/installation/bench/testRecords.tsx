@@ -1,0 +1,69 @@
+import { Flex, Stack, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import type { Schemas, StageName } from "../../../api/client";
+import { TextField } from "../../../ui/fields";
+import { Small, without } from "../../../ui/Small";
+import { useEditing } from "../context";
+
+type TestRecord = Schemas["TestRecord"];
+export const OUTCOMES = { agreed: "It agreed", differed: "It differed", nothing: "Nothing was shown" } as const;
+const TESTS = { magnet: "Magnet test", spin: "Spin test", bench: "Bench test" } as const;
+
+const today = () => new Date().toISOString().slice(0, 10);
+
+/**
+ * Records what came of a test, with date and person. One that agreed proves the stages such a test can prove;
+ * of the readouts only the one that was looked at.
+ */
+export function useTrials() {
+  const { document, set, catalogue, role } = useEditing();
+  const [on, setOn] = useState(today());
+  const [by, setBy] = useState(role);
+  const record = (given: Pick<TestRecord, "test" | "outcome" | "readout"> & Partial<TestRecord>) => {
+    const trial = { note: "", expected_kmh: null, shown_kmh: null, ...given, on, by };
+    set("test_records", [...(document.test_records ?? []), trial].slice(-60));
+    if (given.outcome !== "agreed") return;
+    const proves = catalogue.tests.find((one) => one.code === given.test)?.proves ?? [];
+    const verification = { test: given.test, on, by, note: given.note ?? "" };
+    for (const stage of proves as StageName[])
+      set(stage === "readout" ? `readouts.${given.readout}.verification` : `${stage}.verification`, verification);
+  };
+  const fields = (
+    <Flex gap={3}>
+      <TextField label="On" value={on} change={setOn} type="date" testId="trial-on" />
+      <TextField label="By" value={by} change={setBy} hint="a role, not a name" testId="trial-by" />
+    </Flex>
+  );
+  return { record, fields };
+}
+
+/** All tests of this installation so far, the newest first. */
+export function Trials() {
+  const { document, set } = useEditing();
+  const test_records = (document.test_records ?? []) as TestRecord[];
+  if (test_records.length === 0) return null;
+  return (
+    <Stack gap={1} data-testid="test_records">
+      <Text fontWeight="600">Tests so far</Text>
+      {test_records
+        .map((trial, place) => ({ trial, place }))
+        .reverse()
+        .map(({ trial, place }) => (
+          <Flex key={place} gap={2} align="center" justify="space-between" borderTopWidth="1px" py={1}>
+            <Text fontSize="sm">
+              {trial.outcome === "agreed" ? "✓" : "✕"} {TESTS[trial.test]}, {trial.on}
+              {trial.by && `, ${trial.by}`}: {OUTCOMES[trial.outcome].toLowerCase()}
+              {document.readouts.length > 1 && ` at ${document.readouts[trial.readout ?? 0]?.name}`}
+              {trial.note && `. ${trial.note}`}
+            </Text>
+            <Small
+              aria-label={`Remove the ${TESTS[trial.test].toLowerCase()} of ${trial.on}`}
+              onClick={() => set("test_records", without(test_records, place))}
+            >
+              ✕
+            </Small>
+          </Flex>
+        ))}
+    </Stack>
+  );
+}

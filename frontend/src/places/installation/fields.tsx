@@ -1,0 +1,175 @@
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import type { Schemas, StageName } from "../../api/client";
+import { ChoiceField, type Option, TextField } from "../../ui/fields";
+import { useEditing } from "./context";
+import { getIn } from "./draft";
+import { grown } from "./shape";
+
+const PLAIN = /^-?\d*\.?\d*$/;
+
+/** Text of one field, and the error that stands on it. */
+function useField(path: string) {
+  const { document, problems } = useEditing();
+  const value = getIn(document, path);
+  const problem = problems.find((one) => one.path === path);
+  return { value, error: problem && `${problem.message} ${problem.remedy}` };
+}
+
+/** A quantity of the installation: takes what people write and shows beside it what was understood. */
+export function QuantityField({
+  path,
+  label,
+  unit,
+  hint,
+  optional,
+  nudge = 1,
+  usual,
+}: {
+  path: string;
+  label: string;
+  unit: string;
+  hint?: string;
+  /** What stands for an empty field. */
+  usual?: string;
+  optional?: boolean;
+  nudge?: number;
+}) {
+  const { set, evaluated, document } = useEditing();
+  const { value, error } = useField(path);
+  const text = typeof value === "number" ? String(Number(value.toPrecision(7))) : String(value ?? "");
+  const understood = getIn(evaluated.document, path);
+  const fresh = typeof value === "string" && !PLAIN.test(value.trim()) && typeof understood === "number" && document;
+  return (
+    <TextField
+      label={label}
+      hint={hint}
+      error={error}
+      value={text}
+      change={(next) => set(...grown(document, path, optional && next.trim() === "" ? null : next))}
+      unit={unit}
+      numeric
+      nudge={nudge}
+      usual={usual}
+      meaning={fresh ? `${Number(understood.toFixed(4))} ${unit}` : undefined}
+      testId={path}
+    />
+  );
+}
+
+/** A text of the installation. */
+export function WordsField({
+  path,
+  label,
+  hint,
+  meaning,
+  optional,
+}: {
+  path: string;
+  label: string;
+  hint?: string;
+  meaning?: string;
+  optional?: boolean;
+}) {
+  const { set, document } = useEditing();
+  const { value, error } = useField(path);
+  return (
+    <TextField
+      label={label}
+      hint={hint}
+      error={error}
+      meaning={meaning}
+      value={String(value ?? "")}
+      change={(next) => set(...grown(document, path, optional && next.trim() === "" ? null : next))}
+      testId={path}
+    />
+  );
+}
+
+/** One of the installation's choices; a flag is yes or no, a number is kept as one. */
+export function PickField({
+  path,
+  label,
+  options,
+  flag,
+  number,
+}: {
+  path: string;
+  label: string;
+  options: readonly Option[];
+  flag?: boolean;
+  number?: boolean;
+}) {
+  const { set, document } = useEditing();
+  const { value, error } = useField(path);
+  return (
+    <ChoiceField
+      label={label}
+      error={error}
+      value={String(value ?? options[0]?.code ?? "")}
+      change={(code) => set(...grown(document, path, flag ? code === "true" : number ? Number(code) : code))}
+      options={options}
+      testId={path}
+    />
+  );
+}
+
+/** The test that proved a stage: record one, or see which it was. */
+export function ProofField({ path, stage }: { path: string; stage: StageName }) {
+  const { set, catalogue, role } = useEditing();
+  const { value } = useField(path);
+  const { error } = useField(`${path}.test`);
+  const [open, setOpen] = useState(false);
+  const able = catalogue.tests.filter((test) => test.proves.includes(stage));
+  const [test, setTest] = useState(able[0]?.code ?? "road");
+  const verification = value as Schemas["Verification"] | null | undefined;
+  if (verification) {
+    const label = catalogue.tests.find((one) => one.code === verification.test)?.label ?? verification.test;
+    return (
+      <Flex align="center" justify="space-between" gap={2} borderTopWidth="1px" pt={2} wrap="wrap">
+        <Text fontSize="sm" color={error ? "bad.fg" : "good.fg"}>
+          ✓ {label}, {verification.on}
+          {verification.by ? `, ${verification.by}` : ""}
+          {error ? `: ${error}` : ""}
+        </Text>
+        <Button size="sm" variant="outline" onClick={() => set(path, null)}>
+          Remove the test
+        </Button>
+      </Flex>
+    );
+  }
+  if (!open)
+    return (
+      <Box borderTopWidth="1px" pt={2}>
+        <Button size="sm" variant="outline" minH={{ base: "44px", md: "36px" }} onClick={() => setOpen(true)}>
+          Record a test that agreed
+        </Button>
+      </Box>
+    );
+  const today = new Date().toISOString().slice(0, 10);
+  return (
+    <Box borderTopWidth="1px" pt={2}>
+      <ChoiceField
+        label="Which test agreed?"
+        value={test}
+        change={(code) => setTest(code as typeof test)}
+        options={able}
+      />
+      <Flex gap={2} mt={2}>
+        <Button
+          size="sm"
+          colorPalette="signal"
+          onClick={() => {
+            set(path, { test, on: today, by: role, note: "" });
+            setOpen(false);
+          }}
+        >
+          Record it, dated today
+        </Button>
+        <Button size="sm" variant="ghost" onClick={() => setOpen(false)}>
+          Cancel
+        </Button>
+      </Flex>
+    </Box>
+  );
+}

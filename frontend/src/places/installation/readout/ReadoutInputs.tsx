@@ -1,0 +1,328 @@
+import { Flex, Grid, Stack, Text } from "@chakra-ui/react";
+import type { Installation } from "../../../api/client";
+import { ChoiceField } from "../../../ui/fields";
+import { More } from "../../../ui/More";
+import { Line, Small, Toggles, without } from "../../../ui/Small";
+import { useEditing } from "../context";
+import { PickField, ProofField, QuantityField, WordsField } from "../fields";
+import { READOUT_NEEDS } from "../shape";
+
+const pair = { templateColumns: "repeat(2, minmax(0, 1fr))", gap: 3 } as const;
+type Readout = Installation["readouts"][number];
+
+export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (place: number) => void }) {
+  const { document, evaluated, catalogue, set } = useEditing();
+  const readout = document.readouts[chosen];
+  if (!readout) return null;
+  const path = `readouts.${chosen}`;
+  const encoding = catalogue.encodings.find((one) => one.code === readout.encoding);
+  const unit = readout.encoding === "custom" ? (readout.custom?.unit ?? "") : (encoding?.unit ?? "");
+  const perTurn = readout.encoding === "custom" ? readout.custom?.per_turn : encoding?.per_turn;
+  const result = evaluated.result.readouts[chosen];
+  const change = (code: string) => {
+    const kept = readout as unknown as Record<string, unknown>;
+    const needs = Object.entries(READOUT_NEEDS[code] ?? {}).filter(
+      ([name]) => kept[name] == null || (Array.isArray(kept[name]) && (kept[name] as unknown[]).length === 0),
+    );
+    const blank = { current_setting: null, current_setting_code: null, minimum: null, maximum: null, step: null };
+    set(path, { ...readout, ...blank, ...Object.fromEntries(needs), encoding: code });
+  };
+  return (
+    <Stack gap={3}>
+      <Flex gap={2} wrap="wrap">
+        <Toggles options={document.readouts.map((one) => one.name)} chosen={chosen} choose={choose} />
+        <AddReadout />
+      </Flex>
+      <Grid {...pair}>
+        <WordsField path={`${path}.name`} label="Name" />
+        <ChoiceField
+          label="Setting format"
+          value={readout.encoding}
+          change={change}
+          options={catalogue.encodings}
+          testId={`${path}.encoding`}
+        />
+        {perTurn && (
+          <QuantityField
+            path={`${path}.set_pulses_per_turn`}
+            label={
+              readout.encoding.startsWith("teeth") ? "Teeth set in the reader" : "Pulses per turn set in the reader"
+            }
+            unit=""
+            hint="1 where it has no such setting"
+          />
+        )}
+        {encoding?.geared && (
+          <QuantityField
+            path={`${path}.set_gear_ratio`}
+            label="Gear ratio set in the reader"
+            unit=""
+            nudge={0.01}
+            hint="1 where it has no such setting"
+          />
+        )}
+        {encoding?.based && (
+          <QuantityField
+            path={`${path}.base_pulses_per_km`}
+            label="It assumes at 0 %"
+            unit="per km"
+            hint="pulses per km"
+          />
+        )}
+        {readout.encoding === "chart_code" ? (
+          <CodePicker path={path} readout={readout} />
+        ) : (
+          readout.encoding !== "frequency_table" && (
+            <QuantityField
+              path={`${path}.current_setting`}
+              label="Current setting, read back from the display"
+              unit={unit}
+              optional
+              nudge={readout.step ?? result?.step ?? 1}
+              hint="Leave empty until read back."
+            />
+          )
+        )}
+        <QuantityField path={`${path}.display_step_kmh`} label="Display steps by" unit="km/h" nudge={0.1} usual="1" />
+        <QuantityField path="check_speed_kmh" label="Check at true" unit="km/h" nudge={5} />
+      </Grid>
+      {readout.encoding === "frequency_table" && <TableEditor path={path} readout={readout} />}
+      {readout.encoding === "chart_code" && <CodesEditor path={path} readout={readout} />}
+      {readout.encoding === "custom" && <CustomEditor path={`${path}.custom`} />}
+      {readout.encoding !== "frequency_table" && readout.encoding !== "chart_code" && (
+        <More label="Range, step and digits of this reader">
+          <Grid {...pair}>
+            <QuantityField path={`${path}.minimum`} label={`Least (${encoding?.minimum})`} unit="" optional />
+            <QuantityField path={`${path}.maximum`} label={`Most (${encoding?.maximum})`} unit="" optional />
+            <QuantityField path={`${path}.step`} label={`Step (${encoding?.step})`} unit="" optional nudge={0.1} />
+            <QuantityField path={`${path}.digits`} label="Digits it has" unit="" optional />
+          </Grid>
+        </More>
+      )}
+      <Timing path={`${path}.timing`} readout={readout} />
+      <InputFields path={path} />
+      {document.readouts.length > 1 && (
+        <Small
+          alignSelf="flex-start"
+          onClick={() => {
+            set("readouts", without(document.readouts, chosen));
+            choose(0);
+          }}
+        >
+          Remove {readout.name}
+        </Small>
+      )}
+      <ProofField path={`${path}.verification`} stage="readout" />
+    </Stack>
+  );
+}
+
+/** Its input: what it takes for low and high, its filter; where its scale ends; before or behind the converter. */
+function InputFields({ path }: { path: string }) {
+  const { document, catalogue } = useEditing();
+  return (
+    <More label="Its input, and the end of its scale">
+      <Grid {...pair} alignItems="start">
+        <QuantityField path={`${path}.input.max_low_v`} label="Max. low level" unit="V" nudge={0.1} usual="0.8" />
+        <QuantityField path={`${path}.input.min_high_v`} label="Min. high level" unit="V" nudge={0.1} usual="2" />
+        <QuantityField
+          path={`${path}.input.max_input_v`}
+          label="Max. input voltage"
+          unit="V"
+          optional
+          usual="not known"
+        />
+        <QuantityField path={`${path}.input.pull_up_ohm`} label="Pull-up inside" unit="Ω" optional usual="none" />
+        <QuantityField path={`${path}.input.supply_v`} label="Its own supply" unit="V" usual="5" />
+        <QuantityField
+          path={`${path}.input.max_frequency_hz`}
+          label="Counts up to"
+          unit="Hz"
+          optional
+          usual="not known"
+        />
+        <QuantityField path={`${path}.input.min_pulse_us`} label="Filters out below" unit="µs" usual="0" />
+        <QuantityField
+          path={`${path}.input.dead_time_ms`}
+          label="Dead time"
+          unit="ms"
+          usual="0"
+          hint="after a pulse none is counted"
+        />
+        <QuantityField
+          path={`${path}.scale_end_kmh`}
+          label="Scale ends at"
+          unit="km/h"
+          optional
+          nudge={10}
+          usual="no end"
+        />
+        <PickField path={`${path}.past_end`} label="Beyond its end" options={catalogue.past_ends} />
+        {document.signal?.converter && (
+          <PickField
+            path={`${path}.before_converter`}
+            label="Sits"
+            options={[
+              { code: "false", label: "Behind the ratio converter" },
+              { code: "true", label: "Before it, at the sensor" },
+            ]}
+            flag
+          />
+        )}
+      </Grid>
+    </More>
+  );
+}
+
+function AddReadout() {
+  const { document, set, catalogue } = useEditing();
+  const encoding = catalogue.encodings[0]?.code ?? "circumference_mm";
+  const add = () =>
+    set("readouts", [...document.readouts, { name: `Readout ${document.readouts.length + 1}`, encoding }]);
+  return (
+    <Small onClick={add} disabled={document.readouts.length >= 8}>
+      Add a readout
+    </Small>
+  );
+}
+
+function Timing({ path, readout }: { path: string; readout: Readout }) {
+  const gate = readout.timing?.method === "gate";
+  return (
+    <More label="How it makes a speed of pulses">
+      <Grid {...pair}>
+        <PickField
+          path={`${path}.method`}
+          label="It"
+          options={[
+            { code: "period", label: "times the pulses" },
+            { code: "gate", label: "counts them in a gate" },
+          ]}
+        />
+        {gate ? (
+          <QuantityField path={`${path}.gate_s`} label="Gate" unit="s" nudge={0.1} hint="0.5, 500 ms" />
+        ) : (
+          <>
+            <QuantityField path={`${path}.pulses_averaged`} label="Pulses averaged" unit="" usual="1" />
+            <QuantityField path={`${path}.timer_tick_us`} label="Timer step" unit="µs" usual="4" />
+          </>
+        )}
+        <QuantityField
+          path={`${path}.time_out_s`}
+          label="Zero after"
+          unit="s"
+          optional
+          nudge={0.5}
+          hint="without a pulse"
+        />
+        <QuantityField path={`${path}.minimum_kmh`} label="Zero below" unit="km/h" optional hint="its own minimum" />
+      </Grid>
+    </More>
+  );
+}
+
+function TableEditor({ path, readout }: { path: string; readout: Readout }) {
+  const { set, evaluated } = useEditing();
+  const points = readout.table ?? [];
+  const place = Number(path.split(".")[1]);
+  const rows = evaluated.result.readouts[place]?.table ?? [];
+  const last = Number(points.at(-1)?.speed_kmh ?? 0) || 0;
+  return (
+    <Stack gap={2}>
+      {points.map((_, at) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: points have no identity but their place
+        <Line key={at} what={`speed ${at + 1}`} remove={() => set(`${path}.table`, without(points, at))}>
+          <QuantityField path={`${path}.table.${at}.speed_kmh`} label="Speed" unit="km/h" nudge={10} />
+          <QuantityField
+            path={`${path}.table.${at}.set_frequency_hz`}
+            label={`In it now (type ${rows[at]?.to_type_hz ?? "…"})`}
+            unit="Hz"
+            optional
+            nudge={0.1}
+          />
+        </Line>
+      ))}
+      <Small
+        alignSelf="flex-start"
+        disabled={points.length >= 24}
+        onClick={() => set(`${path}.table`, [...points, { speed_kmh: last + 40 }])}
+      >
+        Add check speed
+      </Small>
+    </Stack>
+  );
+}
+
+function CodePicker({ path, readout }: { path: string; readout: Readout }) {
+  const { set } = useEditing();
+  const options = [
+    { code: "", label: "not read back yet" },
+    ...(readout.codes ?? []).map((one) => ({ code: one.code, label: one.code })),
+  ];
+  return (
+    <ChoiceField
+      label="Current setting, read back from the display"
+      value={readout.current_setting_code ?? ""}
+      change={(code) => set(`${path}.current_setting_code`, code || null)}
+      options={options}
+      testId={`${path}.current_setting_code`}
+    />
+  );
+}
+
+function CodesEditor({ path, readout }: { path: string; readout: Readout }) {
+  const { set } = useEditing();
+  const codes = readout.codes ?? [];
+  return (
+    <Stack gap={2}>
+      <Text fontSize="sm" color="fg.muted">
+        The printed chart: code to type, and the circumference it stands for
+      </Text>
+      {codes.map((_, at) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: lines have no identity but their place
+        <Line key={at} what={`code ${at + 1}`} remove={() => set(`${path}.codes`, without(codes, at))}>
+          <WordsField path={`${path}.codes.${at}.code`} label="Code" />
+          <QuantityField path={`${path}.codes.${at}.circumference_mm`} label="Circumference" unit="mm" />
+        </Line>
+      ))}
+      <Small
+        alignSelf="flex-start"
+        disabled={codes.length >= 200}
+        onClick={() => set(`${path}.codes`, [...codes, { code: String(codes.length + 1), circumference_mm: "" }])}
+      >
+        Add a code
+      </Small>
+    </Stack>
+  );
+}
+
+function CustomEditor({ path }: { path: string }) {
+  return (
+    <Grid {...pair}>
+      <WordsField path={`${path}.label`} label="What the number is called" />
+      <WordsField path={`${path}.unit`} label="Its unit" />
+      <PickField
+        path={`${path}.direct`}
+        label="More pulses per km"
+        options={[
+          { code: "true", label: "make the number larger" },
+          { code: "false", label: "make the number smaller" },
+        ]}
+        flag
+      />
+      <QuantityField path={`${path}.scale`} label="Scale" unit="" hint="set = scale × number, or scale / number" />
+      <PickField
+        path={`${path}.per_turn`}
+        label="Also result pulses per turn?"
+        options={[
+          { code: "false", label: "No" },
+          { code: "true", label: "Yes, they multiply the scale" },
+        ]}
+        flag
+      />
+      <QuantityField path={`${path}.step`} label="Step" unit="" nudge={0.1} usual="1" />
+      <QuantityField path={`${path}.minimum`} label="Least" unit="" usual="1" />
+      <QuantityField path={`${path}.maximum`} label="Most" unit="" usual="999999" />
+    </Grid>
+  );
+}

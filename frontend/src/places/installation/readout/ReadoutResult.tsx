@@ -1,0 +1,317 @@
+import { Box, Flex, Grid, Stack, Table, Text } from "@chakra-ui/react";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { lazy, Suspense, useState } from "react";
+import { api, data, type ReadoutResult as Told } from "../../../api/client";
+import { figure, percent, signed } from "../../../ui/format";
+import { Small } from "../../../ui/Small";
+import { useUnits } from "../../../ui/units";
+import { Views } from "../../../ui/Views";
+import { useEditing } from "../context";
+
+const Plot = lazy(() => import("../../../drawings/Plot").then((found) => ({ default: found.Plot })));
+
+const READS = { over: "reads high", under: "reads low", true: "true" } as const;
+const ROUNDED = {
+  up: "rounded up, towards over-reading",
+  down: "rounded down, towards over-reading",
+  nearest: "rounded to the nearest",
+};
+const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } };
+
+/** The setting to enter, what the number in it means, the reading over speed, and what the reader makes of pulses. */
+export function ReadoutResult({ chosen }: { chosen: number }) {
+  const { evaluated } = useEditing();
+  const [view, choose] = useState("number");
+  const readout = evaluated.result.readouts[chosen];
+  if (!readout) return null;
+  return (
+    <Views
+      label="The readout"
+      chosen={view}
+      choose={choose}
+      views={[
+        { code: "number", label: "Setting to enter", content: <Number_ readout={readout} chosen={chosen} /> },
+        { code: "speed", label: "Over speed, and the law", content: <OverSpeed chosen={chosen} /> },
+        { code: "reader", label: "Lowest speed, resolution", content: <Reader readout={readout} /> },
+      ]}
+    />
+  );
+}
+
+function Number_({ readout, chosen }: { readout: Told; chosen: number }) {
+  const unit = readout.unit;
+  const differs = readout.current_setting !== null && readout.in_use.text !== readout.to_type.text;
+  return (
+    <Stack gap={3}>
+      <Grid templateColumns={{ base: "minmax(0, 1fr)", xl: "minmax(0, 5fr) minmax(0, 6fr)" }} gap={4}>
+        <Box bg="road" color="chalk" borderRadius="lg" borderWidth="3px" borderColor="road.edge" p={4}>
+          <Text color="chalk.dim">Type into {readout.name}</Text>
+          {readout.set_pulses_per_turn !== null && readout.set_pulses_per_turn > 1 && (
+            <Text fontFamily="mono" fontSize="lg">
+              {readout.set_pulses_per_turn} {readout.encoding.startsWith("teeth") ? "teeth" : "pulses per turn"}
+              {readout.set_gear_ratio !== null && readout.set_gear_ratio !== 1 && `, ratio ${readout.set_gear_ratio}`},
+              and
+            </Text>
+          )}
+          <Flex align="baseline" gap={2} wrap="wrap">
+            <Text
+              fontFamily="mono"
+              fontWeight="700"
+              fontSize={{ base: "5xl", md: "6xl" }}
+              lineHeight="1.1"
+              data-testid="to-type"
+            >
+              {readout.to_type.text}
+            </Text>
+            <Text color="chalk.dim">{unit}</Text>
+          </Flex>
+          {readout.also && (
+            <Text fontFamily="mono" data-testid="also">
+              = {readout.also}
+            </Text>
+          )}
+          <Text fontSize="sm" color="chalk.dim" title={String(readout.exact)}>
+            exact {figure(readout.exact)}; {ROUNDED[readout.rounding]}
+          </Text>
+          {differs && (
+            <Text mt={2} color="signal.onRoad" fontWeight="600">
+              In it now: {readout.in_use.text} → shows {signed(readout.in_use.error_pct)} %
+            </Text>
+          )}
+        </Box>
+        {readout.table.length > 0 ? <Frequencies readout={readout} /> : <Neighbours readout={readout} unit={unit} />}
+      </Grid>
+      <ImpliedSetting chosen={chosen} readout={readout} />
+      {readout.residuals.length > 1 && <Residuals readout={readout} />}
+    </Stack>
+  );
+}
+
+/** What the display implies with the number in it, how wrong that is, and what most likely happened. */
+function ImpliedSetting({ chosen, readout }: { chosen: number; readout: Told }) {
+  const { evaluated, set } = useEditing();
+  const implied = evaluated.result.implied_settings.find((one) => one.readout === chosen);
+  if (!implied) return null;
+  const wrong = Math.abs(implied.error_pct) >= 0.05;
+  return (
+    <Box bg="bg.subtle" px={3} py={2} data-testid="implied">
+      <Text fontWeight="600">
+        {wrong ? `In it now: ${signed(implied.error_pct)} % wrong. ` : "In it now: right. "}
+        <Text as="span" fontWeight="400">
+          {implied.words}
+        </Text>
+      </Text>
+      {wrong &&
+        implied.causes.map((cause) => (
+          <Text key={cause.words} fontSize="sm">
+            <Text as="span" fontFamily="mono">
+              {percent(cause.share_pct)} %:
+            </Text>{" "}
+            {cause.words}. <Text as="span">{cause.fix}</Text>
+          </Text>
+        ))}
+      {wrong && implied.causes.length === 0 && (
+        <Text fontSize="sm">
+          None of the known mistakes makes this ratio: measure again, then type the number above.
+        </Text>
+      )}
+      {wrong && readout.encoding !== "chart_code" && readout.encoding !== "frequency_table" && (
+        <Small mt={2} onClick={() => set(`readouts.${chosen}.current_setting`, readout.to_type.value)}>
+          I have entered {readout.to_type.text} and read it back
+        </Small>
+      )}
+    </Box>
+  );
+}
+
+function Neighbours({ readout, unit }: { readout: Told; unit: string }) {
+  const { evaluated } = useEditing();
+  const { show, both, speedUnit } = useUnits();
+  const rows = [
+    readout.below,
+    readout.above,
+    readout.to_type,
+    ...(readout.current_setting === null ? [] : [readout.in_use]),
+  ];
+  const once = [...new Map(rows.map((row) => [row.value, row])).values()].sort((a, b) => a.value - b.value);
+  return (
+    <Table.Root size="sm" variant="line" css={TABLE} alignSelf="start">
+      <Table.Header>
+        <Table.Row>
+          <Table.ColumnHeader>{unit || "number"}</Table.ColumnHeader>
+          <Table.ColumnHeader whiteSpace="nowrap">
+            {speedUnit} at {show(evaluated.result.shown.true_kmh, "km/h")[0]}
+          </Table.ColumnHeader>
+          <Table.ColumnHeader>error</Table.ColumnHeader>
+          <Table.ColumnHeader />
+        </Table.Row>
+      </Table.Header>
+      <Table.Body fontFamily="mono">
+        {once.map((row) => (
+          <Table.Row key={row.value} fontWeight={row.value === readout.to_type.value ? "700" : undefined}>
+            <Table.Cell>{row.text}</Table.Cell>
+            <Table.Cell title={both(row.shown_kmh)}>{show(row.shown_kmh, "km/h", 0.05)[0]}</Table.Cell>
+            <Table.Cell whiteSpace={{ md: "nowrap" }}>
+              {signed(row.error_pct, 3)} % {READS[row.reads]}
+            </Table.Cell>
+            <Table.Cell color="fg.muted">
+              {[
+                row.value === readout.to_type.value && "type this",
+                row.value === readout.nearest.value && "nearest",
+                row.value === readout.current_setting && "in it now",
+              ]
+                .filter(Boolean)
+                .join(", ")}
+            </Table.Cell>
+          </Table.Row>
+        ))}
+      </Table.Body>
+    </Table.Root>
+  );
+}
+
+function Frequencies({ readout }: { readout: Told }) {
+  const { show, speedUnit } = useUnits();
+  return (
+    <Table.Root size="sm" css={TABLE}>
+      <Table.Header>
+        <Table.Row>
+          <Table.ColumnHeader>{speedUnit}</Table.ColumnHeader>
+          <Table.ColumnHeader>type, Hz</Table.ColumnHeader>
+          <Table.ColumnHeader>exact</Table.ColumnHeader>
+          <Table.ColumnHeader>in it now</Table.ColumnHeader>
+        </Table.Row>
+      </Table.Header>
+      <Table.Body fontFamily="mono">
+        {readout.table.map((row) => (
+          <Table.Row key={row.speed_kmh}>
+            <Table.Cell>{show(row.speed_kmh, "km/h")[0]}</Table.Cell>
+            <Table.Cell fontWeight="700">{row.to_type_hz}</Table.Cell>
+            <Table.Cell>{figure(row.exact_hz)}</Table.Cell>
+            <Table.Cell>{row.set_frequency_hz ?? ""}</Table.Cell>
+          </Table.Row>
+        ))}
+      </Table.Body>
+    </Table.Root>
+  );
+}
+
+function Residuals({ readout }: { readout: Told }) {
+  const { both } = useUnits();
+  return (
+    <Table.Root size="sm" css={TABLE} data-testid="residuals">
+      <Table.Header>
+        <Table.Row>
+          <Table.ColumnHeader>true</Table.ColumnHeader>
+          <Table.ColumnHeader>shown, number in use</Table.ColumnHeader>
+          <Table.ColumnHeader>error</Table.ColumnHeader>
+        </Table.Row>
+      </Table.Header>
+      <Table.Body fontFamily="mono">
+        {readout.residuals.map((row, place) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: the same speed may be asked for twice
+          <Table.Row key={place}>
+            <Table.Cell>{both(row.true_kmh)}</Table.Cell>
+            <Table.Cell>{both(row.shown_kmh)}</Table.Cell>
+            <Table.Cell>{signed(row.error_pct)} %</Table.Cell>
+          </Table.Row>
+        ))}
+      </Table.Body>
+    </Table.Root>
+  );
+}
+
+/** True line, band of the law and this installation with its ±, over speed. */
+function OverSpeed({ chosen }: { chosen: number }) {
+  const { evaluated } = useEditing();
+  const { scale, speedUnit } = useUnits();
+  const document = evaluated.document;
+  const result = useQuery({
+    queryKey: ["over-speed", chosen, JSON.stringify(document)],
+    queryFn: () => data(api.POST("/api/over-speed", { body: { document, readout: chosen } })),
+    placeholderData: keepPreviousData,
+  }).data;
+  if (!result) return <Text>Drawing …</Text>;
+  const over = (values: number[]) => values.map((value, place) => (value - (result.true_kmh[place] ?? 0)) * scale);
+  const point = result.band?.at_kmh != null;
+  const full = !point && result.band_true_kmh.length > 0;
+  const lines = [
+    { label: "true", look: "true" as const, values: result.true_kmh.map(() => 0) },
+    { label: "least with ±", look: "edge" as const, values: over(result.low_kmh) },
+    { label: "most with ±", look: "edge" as const, values: over(result.high_kmh) },
+    { label: "shown", look: "ours" as const, values: over(result.shown_kmh) },
+    ...(full
+      ? [
+          { label: "least allowed", look: "limit" as const, values: over(result.band_low_kmh) },
+          { label: "most allowed", look: "limit" as const, values: over(result.band_high_kmh) },
+        ]
+      : []),
+  ];
+  return (
+    <Stack gap={2} data-testid="over-speed">
+      <Suspense fallback={<Text>Drawing …</Text>}>
+        <Plot
+          x={result.true_kmh.map((value) => value * scale)}
+          xLabel={`true, ${speedUnit}`}
+          yLabel={`shown − true, ${speedUnit}`}
+          lines={lines}
+          bands={[[3, 2]]}
+          describe={`Shown minus true over speed for ${result.readout}. ${result.words}`}
+        />
+      </Suspense>
+      <Flex gap={4} wrap="wrap" fontSize="sm" color="fg.muted">
+        <span>━ shown, with its ± as a band</span>
+        {full && <span>╌ what the law allows</span>}
+        <span>┈ true</span>
+      </Flex>
+      <Text fontWeight="600" data-testid="law">
+        {result.words}
+      </Text>
+      {point && result.band && (
+        <Text fontSize="sm">
+          Allowed at {(Number(result.band.at_kmh) * scale).toFixed(0)} {speedUnit}:{" "}
+          {((result.band_low_kmh[0] ?? 0) * scale).toFixed(0)} to {((result.band_high_kmh[0] ?? 0) * scale).toFixed(0)}{" "}
+          {speedUnit}.
+        </Text>
+      )}
+      {result.band && (
+        <Text fontSize="sm" color="fg.muted">
+          {result.band.source}. The rule is chosen in the details of the installation.
+        </Text>
+      )}
+    </Stack>
+  );
+}
+
+function Reader({ readout }: { readout: Told }) {
+  const { evaluated } = useEditing();
+  const { both } = useUnits();
+  const result = readout.timing;
+  const seconds = (value: number) => (value >= 1 ? `${value.toFixed(1)} s` : `${figure(1000 * value, 2)} ms`);
+  const figures: [string, string][] = [
+    ["Lowest speed shown", result.min_speed_kmh > 0 ? both(result.min_speed_kmh, 2) : "no limit"],
+    ["set by", result.lowest_by],
+    [`Smallest change seen at ${both(evaluated.result.shown.true_kmh)}`, both(result.resolution_kmh, 10)],
+    ["A new figure every", seconds(result.update_s)],
+    ["It lags behind by", seconds(result.lag_s)],
+  ];
+  return (
+    <Stack gap={3} data-testid="timing">
+      <Grid templateColumns="repeat(auto-fit, minmax(220px, 1fr))" gap={3}>
+        {figures.map(([name, text]) => (
+          <Box key={name}>
+            <Text fontSize="sm" color="fg.muted">
+              {name}
+            </Text>
+            <Text fontFamily="mono" fontSize="lg">
+              {text}
+            </Text>
+          </Box>
+        ))}
+      </Grid>
+      <Text fontSize="sm" color="fg.muted">
+        {readout.name} {result.words}. Set this on the left, under “How it makes a speed of pulses”.
+      </Text>
+    </Stack>
+  );
+}

@@ -1,0 +1,120 @@
+import { useEffect, useRef, useState } from "react";
+import { PlacementDrawing } from "../../../drawings/PlacementDrawing";
+import type { Placed, PlacementParts } from "../../../drawings/placementParts";
+import { useEditing } from "../context";
+import type { PlacementView } from "../sensing";
+
+const FOLLOW_MS = 80;
+
+/** The placement of this installation: the drawing follows the hand at once, the figures a moment later. */
+export function MovedPlacement({
+  view,
+  passing,
+  marking,
+  marked,
+}: {
+  view: Pick<PlacementView, "detail" | "facts">;
+  passing: boolean;
+  /** Whether a press on the tip marks the sensing element, and what happens then. */
+  marking: boolean;
+  marked: () => void;
+}) {
+  const { document, evaluated, catalogue, set } = useEditing();
+  const kind = catalogue.sensors.find((one) => one.code === evaluated.document.sensor.kind);
+  const { ring } = evaluated.result;
+  const { magnets, kind: targetKind } = evaluated.document.target;
+  const single = targetKind === "magnets";
+  const kept = evaluated.document.placement;
+  const runout_mm = single
+    ? Number(magnets?.runout_mm ?? 0.5)
+    : Number(evaluated.document.target.ring?.runout_mm ?? 0.1);
+  const there: Placed = {
+    runout_mm,
+    air_gap_mm: view.detail.air_gap_mm,
+    lateral_offset_mm: Number(kept?.lateral_offset_mm ?? 0),
+    clocking_angle_deg: view.detail.clocking_angle_deg,
+    tilt_deg: Number(kept?.tilt_deg ?? 0),
+  };
+  const { placed, change, done } = useMoving(there, (field, value) => {
+    const runout = single ? "target.magnets.runout_mm" : "target.ring.runout_mm";
+    set(field === "runout_mm" ? runout : `placement.${field}`, value);
+  });
+  const spot = evaluated.document.sensor.element_mark;
+  const parts: PlacementParts = {
+    detail: view.detail,
+    facts: view.facts,
+    paired: Boolean(kind?.paired),
+    reed: kind?.code === "reed",
+    spot: {
+      along_mm: Number(spot?.along_mm ?? 0),
+      across_mm: Number(spot?.across_mm ?? 0),
+      feature: spot?.feature ?? "unknown",
+    },
+    row:
+      ring && !single
+        ? { pitch: ring.pitch_mm, tooth: ring.tooth_mm, face: ring.face_mm, depth: ring.depth_mm ?? ring.pitch_mm / 2 }
+        : null,
+    magnet:
+      single && magnets
+        ? {
+            along: Number(magnets.diameter_mm ?? 8),
+            across: Number((magnets.form === "bar" ? magnets.width_mm : magnets.diameter_mm) ?? 8),
+            length: Number(magnets.length_mm ?? 6),
+            round: magnets.form !== "bar",
+          }
+        : null,
+    runout_mm,
+    second: kept?.second_channel ? Number(kept.second_channel.spacing_mm) : null,
+  };
+  const put = (along: number, across: number) => {
+    const feature = document.sensor.element_mark?.feature;
+    set("sensor.element_mark", {
+      feature: !feature || feature === "unknown" ? "middle" : feature,
+      along_mm: Number(along.toFixed(1)),
+      across_mm: Number(across.toFixed(1)),
+    });
+    marked();
+  };
+  return (
+    <PlacementDrawing
+      parts={parts}
+      placed={placed}
+      change={change}
+      done={done}
+      mark={marking ? put : undefined}
+      passing={passing}
+    />
+  );
+}
+
+/** What is drawn while it is dragged; the document follows every now and then, and at the end. */
+function useMoving(there: Placed, keep: (field: keyof Placed, value: number) => void) {
+  const [moving, move] = useState<Partial<Placed>>({});
+  const timer = useRef(0);
+  const last = useRef<[keyof Placed, number] | null>(null);
+  const keeper = useRef(keep);
+  keeper.current = keep;
+  const seen = JSON.stringify(there);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: `seen` says that the document has caught up
+  useEffect(() => {
+    if (!last.current && timer.current === 0) move({});
+  }, [seen]);
+  useEffect(() => () => window.clearTimeout(timer.current), []);
+  const flush = () => {
+    timer.current = 0;
+    if (last.current) keeper.current(...last.current);
+    last.current = null;
+  };
+  return {
+    placed: { ...there, ...moving },
+    change: (field: keyof Placed, value: number) => {
+      move((old) => ({ ...old, [field]: value }));
+      last.current = [field, value];
+      if (timer.current === 0) timer.current = window.setTimeout(flush, FOLLOW_MS);
+    },
+    done: () => {
+      window.clearTimeout(timer.current);
+      flush();
+    },
+  };
+}

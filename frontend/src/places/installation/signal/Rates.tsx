@@ -1,0 +1,57 @@
+import { Stack, Table, Text } from "@chakra-ui/react";
+import { RatesView } from "../../../drawings/RatesView";
+import { useUnits } from "../../../ui/units";
+import { useEditing } from "../context";
+import { Figures } from "../stages";
+import { hz, ms, TABLE } from "./results";
+
+/** Every stage at the lowest and the top speed, against what it follows. */
+export function Rates() {
+  const { evaluated } = useEditing();
+  const { show } = useUnits();
+  const { signal_detail, pulse_times } = evaluated.result;
+  const slow = show(pulse_times.min_speed_kmh, "km/h", 1).join(" ");
+  const fast = show(pulse_times.max_speed_kmh, "km/h", 1).join(" ");
+  return (
+    <Stack gap={3}>
+      <Figures stage="signal" />
+      <Table.Root size="sm" variant="line" css={TABLE} data-testid="rates">
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader>Stage</Table.ColumnHeader>
+            <Table.ColumnHeader>
+              Hz at {slow} … {fast}
+            </Table.ColumnHeader>
+            <Table.ColumnHeader>follows up to</Table.ColumnHeader>
+            <Table.ColumnHeader>its pulses</Table.ColumnHeader>
+            <Table.ColumnHeader>sees from</Table.ColumnHeader>
+            <Table.ColumnHeader />
+          </Table.Row>
+        </Table.Header>
+        <Table.Body fontFamily="mono">
+          {signal_detail.rates.map((row, place) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: names may be the same, places are not
+            <Table.Row key={place}>
+              <Table.Cell fontFamily="body">{row.label}</Table.Cell>
+              <Table.Cell>
+                {hz(row.lowest_hz)} … {hz(row.top_hz)}
+              </Table.Cell>
+              <Table.Cell>{row.max_frequency_hz === null ? "not known" : hz(row.max_frequency_hz)}</Table.Cell>
+              <Table.Cell>
+                {ms(row.longest_ms)} … {ms(row.shortest_ms)}
+              </Table.Cell>
+              <Table.Cell>{row.least_ms === null ? "not known" : ms(row.least_ms)}</Table.Cell>
+              <Table.Cell color={row.kept_up && row.pulse_seen ? "good.fg" : "bad.fg"} fontWeight="700">
+                {!row.kept_up ? "✕ too fast" : !row.pulse_seen ? "✕ too short" : "✓"}
+              </Table.Cell>
+            </Table.Row>
+          ))}
+        </Table.Body>
+      </Table.Root>
+      <RatesView rates={signal_detail.rates} />
+      <Text fontSize="sm" color="fg.muted">
+        Bars: from {slow} to {fast}, by powers of ten. A line across a bar's row is a limit; dashes lie beyond it.
+      </Text>
+    </Stack>
+  );
+}

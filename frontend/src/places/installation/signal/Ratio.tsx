@@ -1,0 +1,129 @@
+import { Box, Grid, Stack, Table, Text } from "@chakra-ui/react";
+import type { Schemas } from "../../../api/client";
+import { signed } from "../../../ui/format";
+import { Small } from "../../../ui/Small";
+import { useUnits } from "../../../ui/units";
+import { useEditing } from "../context";
+import { useSignal } from "./queries";
+import { hz, Missing, ms, TABLE, Told } from "./results";
+
+const fraction = (stages: Schemas["RatioChoice"][]) =>
+  stages.map((one) => `${one.numerator}/${one.denominator}`).join(" · ");
+
+/** The ratio converter's setting, its error and delay, and other ways to the ratio. */
+export function Ratio() {
+  const { evaluated, set } = useEditing();
+  const { show } = useUnits();
+  const conversion = evaluated.result.signal_detail.conversion;
+  const view = useSignal(evaluated.document).data;
+  const ways = view?.ways ?? [];
+  if (!conversion)
+    return (
+      <Missing>
+        <Text fontWeight="600">There is no ratio converter.</Text>
+        <Text>
+          Where a gauge wants other pulses than the sensor gives, enter what it wants under “A ratio converter, to a
+          gauge”: from its papers, from its face, or by a bench test.
+        </Text>
+      </Missing>
+    );
+  const at = show(evaluated.result.shown.true_kmh, "km/h", 0.1).join(" ");
+  return (
+    <Stack gap={3}>
+      <Grid templateColumns={{ base: "1fr", lg: "minmax(0, 5fr) minmax(0, 6fr)" }} gap={4}>
+        <Box bg="road" color="chalk" borderRadius="lg" borderWidth="3px" borderColor="road.edge" p={4}>
+          <Text color="chalk.dim">{conversion.typed ? "It is set to" : "Set the converter to"}</Text>
+          <Text fontFamily="mono" fontWeight="700" fontSize="4xl" lineHeight="1.1" data-testid="ratio">
+            {fraction(conversion.stages)}
+          </Text>
+          <Text color="chalk.dim">pulses out for pulses in</Text>
+          <Text fontSize="sm" mt={2}>
+            {signed(conversion.error_ppm / 1e4, 3)} %, {signed(conversion.error_kmh, 3)} km/h at {at}
+          </Text>
+        </Box>
+        <Grid templateColumns="repeat(auto-fit, minmax(150px, 1fr))" gap={3} alignContent="start">
+          <Told name={`In, at ${at}`}>{hz(conversion.in_hz)} Hz</Told>
+          <Told name="Out" testId="out-hz">
+            {hz(conversion.out_hz)} Hz
+          </Told>
+          <Told name="Late by">{ms(conversion.latency_ms)}</Told>
+          <Told name="Late at the lowest speed">{ms(conversion.latency_lowest_ms)}</Told>
+          {conversion.cap_hz !== null && <Told name="Output stays at">{hz(conversion.cap_hz)} Hz</Told>}
+        </Grid>
+      </Grid>
+      <Table.Root size="sm" variant="line" css={TABLE} data-testid="ratio-ways">
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader>Options</Table.ColumnHeader>
+            <Table.ColumnHeader>setting</Table.ColumnHeader>
+            <Table.ColumnHeader>error</Table.ColumnHeader>
+            <Table.ColumnHeader>at {at}</Table.ColumnHeader>
+            <Table.ColumnHeader />
+          </Table.Row>
+        </Table.Header>
+        <Table.Body fontFamily="mono">
+          {ways.map((way) => (
+            <Table.Row key={way.label}>
+              <Table.Cell fontFamily="body">{way.label}</Table.Cell>
+              <Table.Cell>{fraction(way.stages)}</Table.Cell>
+              <Table.Cell>
+                {Math.abs(way.error_ppm) < 1000
+                  ? `${signed(way.error_ppm, 1)} ppm`
+                  : `${signed(way.error_ppm / 1e4, 2)} %`}
+              </Table.Cell>
+              <Table.Cell>{signed(way.error_kmh, 3)} km/h</Table.Cell>
+              <Table.Cell>
+                <Small
+                  fontFamily="body"
+                  aria-label={`Set it to ${fraction(way.stages)}`}
+                  onClick={() =>
+                    set(
+                      "signal.converter.setting",
+                      way.stages.map(({ numerator, denominator }) => ({ numerator, denominator })),
+                    )
+                  }
+                >
+                  Apply
+                </Small>
+              </Table.Cell>
+            </Table.Row>
+          ))}
+        </Table.Body>
+      </Table.Root>
+      {view && <OverRange rows={view.over_range} />}
+      <Text fontSize="sm" color="fg.muted">
+        Exact: {conversion.wanted_ratio.toPrecision(7)} pulses out for each one in. Prove it with the test card on the
+        bench.
+      </Text>
+    </Stack>
+  );
+}
+
+/** Error and delay from the lowest to the top speed. */
+function OverRange({ rows }: { rows: Schemas["RatioAt"][] }) {
+  const { show } = useUnits();
+  return (
+    <Table.Root size="sm" variant="line" css={TABLE} data-testid="over-range">
+      <Table.Header>
+        <Table.Row>
+          {["True speed", "in", "out", "gauge off by", "late by"].map((head) => (
+            <Table.ColumnHeader key={head}>{head}</Table.ColumnHeader>
+          ))}
+        </Table.Row>
+      </Table.Header>
+      <Table.Body fontFamily="mono">
+        {rows.map((row) => (
+          <Table.Row key={row.kmh}>
+            <Table.Cell>{show(row.kmh, "km/h", 0.5).join(" ")}</Table.Cell>
+            <Table.Cell>{hz(row.in_hz)} Hz</Table.Cell>
+            <Table.Cell>
+              {hz(row.out_hz)} Hz{row.capped && ", capped"}
+            </Table.Cell>
+            <Table.Cell>{signed(row.error_kmh, 3)} km/h</Table.Cell>
+            <Table.Cell>{ms(row.latency_ms)}</Table.Cell>
+          </Table.Row>
+        ))}
+      </Table.Body>
+    </Table.Root>
+  );
+}

@@ -1,0 +1,57 @@
+import { Grid, Stack, Table, Text } from "@chakra-ui/react";
+import { useUnits } from "../../../ui/units";
+import { useEditing } from "../context";
+import { useSignal } from "./queries";
+import { Missing, ms, TABLE, Told } from "./results";
+
+/** Frequency to voltage: ripple, settling, load, and the values that would do better. */
+export function Volts() {
+  const { evaluated } = useEditing();
+  const { show } = useUnits();
+  const result = useSignal(evaluated.document).data?.analogue;
+  if (!result)
+    return (
+      <Missing>
+        <Text fontWeight="600">No voltage is made of the frequency yet.</Text>
+        <Text>
+          For a gauge that takes a voltage, enter the pulse width and its smoothing under “Frequency to voltage”.
+        </Text>
+      </Missing>
+    );
+  const { smoothed, advised } = result;
+  return (
+    <Stack gap={3} data-testid="smoothing">
+      <Text fontWeight="600">{result.words}.</Text>
+      <Grid templateColumns="repeat(auto-fit, minmax(150px, 1fr))" gap={3}>
+        <Told name="Cut-off">{smoothed.cutoff_hz.toPrecision(3)} Hz</Told>
+        <Told name="Ripple at half scale">{(1000 * smoothed.ripple_vpp).toPrecision(3)} mV pp</Told>
+        <Told name="Settles to 1 % in">{ms(1000 * smoothed.settling_s)}</Told>
+        <Told name="Its load takes">{Math.abs(smoothed.loading_pct).toPrecision(2)} %</Told>
+      </Grid>
+      <Text>
+        With {result.advised_nf >= 1000 ? `${result.advised_nf / 1000} µF` : `${result.advised_nf} nF`} each:{" "}
+        {(1000 * advised.ripple_vpp).toPrecision(2)} mV of ripple, settled in {ms(1000 * advised.settling_s)}.
+      </Text>
+      <Table.Root size="sm" variant="line" css={TABLE}>
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader>True speed</Table.ColumnHeader>
+            <Table.ColumnHeader>on for</Table.ColumnHeader>
+            <Table.ColumnHeader>gives</Table.ColumnHeader>
+            <Table.ColumnHeader>reads as</Table.ColumnHeader>
+          </Table.Row>
+        </Table.Header>
+        <Table.Body fontFamily="mono">
+          {result.outputs.map((row) => (
+            <Table.Row key={row.kmh}>
+              <Table.Cell>{show(row.kmh, "km/h", 0.5).join(" ")}</Table.Cell>
+              <Table.Cell>{row.duty_pct.toFixed(0)} %</Table.Cell>
+              <Table.Cell>{row.volts.toFixed(2)} V</Table.Cell>
+              <Table.Cell>{show(row.shown_kmh, "km/h", 0.5).join(" ")}</Table.Cell>
+            </Table.Row>
+          ))}
+        </Table.Body>
+      </Table.Root>
+    </Stack>
+  );
+}

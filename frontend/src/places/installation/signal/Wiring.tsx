@@ -1,0 +1,74 @@
+import { Box, Flex, Grid, Stack, Table, Text } from "@chakra-ui/react";
+import { offer } from "../../../ui/files";
+import { Small } from "../../../ui/Small";
+import { useEditing } from "../context";
+import { fetchWiringPdf, useWiring } from "./queries";
+import { TABLE } from "./results";
+
+/** Wires with what belongs to each, cautions, and what a supplier asks. */
+export function Wiring() {
+  const { evaluated } = useEditing();
+  const sheet = useWiring(evaluated.document).data;
+  if (!sheet) return <Text>Writing …</Text>;
+  return (
+    <Stack gap={3} data-testid="wiring">
+      {sheet.cautions.map((words) => (
+        <Box key={words} borderLeftWidth="4px" borderColor="bad.fg" bg="bg.subtle" px={3} py={1}>
+          <Text fontWeight="600">! {words}</Text>
+        </Box>
+      ))}
+      {sheet.wires.length > 0 && (
+        <Table.Root size="sm" variant="line" css={TABLE}>
+          <Table.Header>
+            <Table.Row>
+              {["Pin", "Colour", "It is", "Goes to", "With it"].map((head) => (
+                <Table.ColumnHeader key={head}>{head}</Table.ColumnHeader>
+              ))}
+            </Table.Row>
+          </Table.Header>
+          <Table.Body>
+            {sheet.wires.map((row) => (
+              <Table.Row key={row.pin + row.colour + row.role}>
+                <Table.Cell fontFamily="mono">{row.pin}</Table.Cell>
+                <Table.Cell>{row.colour}</Table.Cell>
+                <Table.Cell>{row.role}</Table.Cell>
+                <Table.Cell>{row.goes_to}</Table.Cell>
+                <Table.Cell>{row.with_it}</Table.Cell>
+              </Table.Row>
+            ))}
+          </Table.Body>
+        </Table.Root>
+      )}
+      <Grid templateColumns={{ base: "1fr", lg: "1fr 1fr" }} gap={4}>
+        <Box>
+          <ul style={{ paddingLeft: 18, listStyle: "disc" }}>
+            {sheet.notes.map((words) => (
+              <li key={words}>{words}</li>
+            ))}
+          </ul>
+          <Flex mt={3}>
+            <Small onClick={() => fetchWiringPdf(evaluated.document).then((file) => offer(file, "wiring.pdf"))}>
+              Both sheets as PDF
+            </Small>
+          </Flex>
+        </Box>
+        <Table.Root size="sm" variant="line" css={TABLE} alignSelf="start">
+          <Table.Header>
+            <Table.Row>
+              <Table.ColumnHeader>A supplier asks</Table.ColumnHeader>
+              <Table.ColumnHeader>this installation</Table.ColumnHeader>
+            </Table.Row>
+          </Table.Header>
+          <Table.Body>
+            {sheet.order.map((row) => (
+              <Table.Row key={row.asked}>
+                <Table.Cell>{row.asked}</Table.Cell>
+                <Table.Cell color={row.known ? "fg" : "signal.fg"}>{row.answer}</Table.Cell>
+              </Table.Row>
+            ))}
+          </Table.Body>
+        </Table.Root>
+      </Grid>
+    </Stack>
+  );
+}

@@ -1,0 +1,34 @@
+import { Box, Grid, Text } from "@chakra-ui/react";
+import type { ReactNode } from "react";
+import type { StageName } from "../../api/client";
+import { FindingBox } from "../../ui/FindingBox";
+import { useUnits } from "../../ui/units";
+import { useEditing } from "./context";
+
+export function Figures({ stage }: { stage: StageName }) {
+  const { evaluated } = useEditing();
+  const { show } = useUnits();
+  const found = evaluated.result.stages.find((one) => one.stage === stage);
+  return (
+    <Grid templateColumns="repeat(auto-fit, minmax(190px, 1fr))" gap={3}>
+      {found?.figures.map((one) => (
+        <Box key={one.name} title={`${one.value} ${one.unit}`}>
+          <Text fontSize="sm" color="fg.muted">
+            {one.name}
+          </Text>
+          <Text fontFamily="mono" fontSize="xl">
+            {show(one.value, one.unit, one.relative_standard_uncertainty_pct).join(" ")}
+          </Text>
+        </Box>
+      ))}
+    </Grid>
+  );
+}
+
+/** Findings of one stage, with what to do. */
+export function Findings({ stage }: { stage: StageName }): ReactNode {
+  const { evaluated } = useEditing();
+  return evaluated.result.findings
+    .filter((finding) => finding.stage === stage)
+    .map((finding) => <FindingBox key={finding.code + finding.message} finding={finding} />);
+}

@@ -1,0 +1,106 @@
+import { Box, Grid, Stack, Table, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import { LacedWheel } from "../../../drawings/LacedWheel";
+import { signed } from "../../../ui/format";
+import { Small } from "../../../ui/Small";
+import { useEditing } from "../context";
+import { GuideSheet } from "../GuideSheet";
+import { usePlacement, useSpokes } from "../sensing";
+
+/** Every set of spokes for the magnets, the best first, and how to count it at the wheel. */
+export function SpokePlanner() {
+  const { evaluated, set } = useEditing();
+  const { data: plan, error } = useSpokes(evaluated.document);
+  const placed = usePlacement(evaluated.document).data;
+  const [looked, look] = useState(-1);
+  const [guide, open] = useState(false);
+  if (error)
+    return (
+      <Text role="alert" color="bad.fg">
+        ✕ {error.message}
+      </Text>
+    );
+  if (!plan) return <Text>Planning …</Text>;
+  const { spokes } = evaluated.document.target;
+  const inUse = plan.sets.findIndex((one) => one.in_use);
+  const place = Math.min(looked >= 0 ? looked : Math.max(inUse, 0), plan.sets.length - 1);
+  const shown = plan.sets[place];
+  return (
+    <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 370px) minmax(0, 1fr)" }} gap={4} data-testid="spoke-planner">
+      <LacedWheel plan={plan} set={shown} />
+      <Stack gap={3} minW={0}>
+        {shown && (
+          <Box borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={2}>
+            <Text fontWeight="600">
+              Spokes {shown.spokes.join(", ")}: {shown.words}
+            </Text>
+            <Text fontSize="sm">{plan.rule}</Text>
+          </Box>
+        )}
+        <Box overflowX="auto">
+          <Table.Root
+            size="sm"
+            css={{ "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1, py: "3px" } }}
+          >
+            <Table.Header>
+              <Table.Row>
+                <Table.ColumnHeader>spokes</Table.ColumnHeader>
+                <Table.ColumnHeader>off even</Table.ColumnHeader>
+                <Table.ColumnHeader>plane</Table.ColumnHeader>
+                <Table.ColumnHeader>flutter</Table.ColumnHeader>
+              </Table.Row>
+            </Table.Header>
+            <Table.Body fontFamily="mono">
+              {plan.sets.slice(0, 7).map((one, at) => (
+                <Table.Row key={one.spokes.join()} fontWeight={at === place ? "700" : undefined}>
+                  <Table.Cell>
+                    <button
+                      type="button"
+                      onClick={() => look(at)}
+                      aria-pressed={at === place}
+                      style={{ textDecoration: "underline", minHeight: 32, textAlign: "left", whiteSpace: "nowrap" }}
+                    >
+                      {one.spokes.join(", ")}
+                    </button>
+                    {one.in_use && <Text fontSize="xs">in use</Text>}
+                  </Table.Cell>
+                  <Table.Cell>{one.error_deg.toFixed(1)}°</Table.Cell>
+                  <Table.Cell whiteSpace="nowrap">
+                    {one.same_plane ? "same" : `${one.plane_offset_mm.toFixed(1)} mm`}
+                  </Table.Cell>
+                  <Table.Cell whiteSpace="nowrap">
+                    {signed(one.flutter_low_pct, 1)} … {signed(one.flutter_high_pct, 1)} %
+                  </Table.Cell>
+                </Table.Row>
+              ))}
+            </Table.Body>
+          </Table.Root>
+        </Box>
+        {placed?.detail.possible && (
+          <Text fontSize="sm">
+            With the sensor as it is placed, a magnet passes it from{" "}
+            {(plan.radius_mm + (placed.reach_mm[0] ?? 0)).toFixed(0)} to{" "}
+            {(plan.radius_mm + (placed.reach_mm[1] ?? 0)).toFixed(0)} mm from the axle.
+          </Text>
+        )}
+        <Text fontSize="sm" color="fg.muted">
+          Free for a magnet, from the axle:{" "}
+          {plan.windows.map((one) => `${one.low_mm.toFixed(0)} to ${one.high_mm.toFixed(0)} mm`).join(", ") ||
+            "nowhere on this side"}
+          . Between them spokes cross. Nearer the hub it passes slower and steadier; moved 10 mm towards the rim a
+          magnet comes {(10 * plan.slope_mm_per_mm).toFixed(1)} mm further in.
+        </Text>
+        <Grid templateColumns="repeat(2, minmax(0, 1fr))" gap={2}>
+          <Small
+            onClick={() => set("target.spokes", { ...spokes, chosen: shown?.spokes ?? [] })}
+            disabled={!shown || shown.in_use}
+          >
+            {shown?.in_use ? "In use" : "Use these spokes"}
+          </Small>
+          <Small onClick={() => open(true)}>Show steps</Small>
+        </Grid>
+        <GuideSheet code={guide ? "spokes" : null} close={() => open(false)} />
+      </Stack>
+    </Grid>
+  );
+}

@@ -1,0 +1,168 @@
+import { Box, Button, Flex, Grid, Stack, Table, Text } from "@chakra-ui/react";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, data, Refusal, type Schemas } from "../../../api/client";
+import { keys, useWrite } from "../../../api/hooks";
+import { TextField } from "../../../ui/fields";
+import { signed } from "../../../ui/format";
+import { Message } from "../../../ui/Message";
+import { Small } from "../../../ui/Small";
+import { useUnits } from "../../../ui/units";
+import { useLast } from "../../../ui/useLast";
+import { useEditing } from "../context";
+import { SizeSheet } from "./SizeSheet";
+
+/** Pick the new tyre, see what every display would show, and put it on. */
+export function TyreChangeView() {
+  const { evaluated, installationId, base, saved } = useEditing();
+  const { show } = useUnits();
+  const client = useQueryClient();
+  const [tyre, setTyre] = useState({ marking: "", circumference_mm: "", tread_new_mm: "8" });
+  const [picking, pick] = useState(false);
+  const document = evaluated.document;
+  const given = {
+    marking: tyre.marking,
+    circumference_mm: (tyre.circumference_mm.trim() || null) as number | null,
+    tread_new_mm: tyre.tread_new_mm as unknown as number,
+  };
+  const preview = useQuery({
+    queryKey: ["tyre", installationId, JSON.stringify([document, given])],
+    queryFn: () =>
+      data(
+        api.POST("/api/installations/{installation_id}/tyre/preview", {
+          params: { path: { installation_id: installationId } },
+          body: { document, tyre: given },
+        }),
+      ),
+    enabled: tyre.marking.trim() !== "",
+    retry: false,
+    placeholderData: keepPreviousData,
+  });
+  const put = useWrite(
+    (body: Schemas["FitTyreIn"], header) =>
+      data(
+        api.POST("/api/installations/{installation_id}/tyre", {
+          params: { path: { installation_id: installationId }, header },
+          body,
+        }),
+      ),
+    (head) => {
+      client.setQueryData(keys.installation(installationId), (old: object | undefined) => old && { ...old, head });
+      client.invalidateQueries({ queryKey: keys.yard });
+      client.invalidateQueries({ queryKey: keys.installation(installationId) });
+    },
+  );
+  const problems = preview.error instanceof Refusal ? preview.error.problems : [];
+  const on = (name: string) => {
+    const found = problems.find((one) => one.path === `tyre.${name}`);
+    return found && tyre.marking.trim() !== "" ? `${found.message} ${found.remedy}` : undefined;
+  };
+  const last = useLast(preview.data);
+  const result = tyre.marking.trim() === "" ? undefined : last;
+  const stale = Boolean(preview.error) || preview.isPlaceholderData;
+  return (
+    <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 300px) minmax(0, 1fr)" }} gap={4} data-testid="tyre-change">
+      <Stack gap={3}>
+        <Flex gap={2} align="flex-start">
+          <TextField
+            label="Marking of the new tyre"
+            value={tyre.marking}
+            change={(marking) => setTyre({ ...tyre, marking })}
+            error={on("marking")}
+            testId="new-tyre"
+          />
+          <Small mt="25px" onClick={() => pick(true)}>
+            Find
+          </Small>
+        </Flex>
+        <TextField
+          label="Its circumference, if measured"
+          value={tyre.circumference_mm}
+          change={(circumference_mm) => setTyre({ ...tyre, circumference_mm })}
+          error={on("circumference_mm")}
+          unit="mm"
+          numeric
+        />
+        <TextField
+          label="Its tread depth"
+          value={tyre.tread_new_mm}
+          change={(tread_new_mm) => setTyre({ ...tyre, tread_new_mm })}
+          error={on("tread_new_mm")}
+          unit="mm"
+          numeric
+          nudge={0.5}
+        />
+        <SizeSheet open={picking} close={() => pick(false)} take={(marking) => setTyre({ ...tyre, marking })} />
+      </Stack>
+      {!result && !put.isSuccess && (
+        <Text color="fg.muted">
+          Name the new tyre, and see here what every display would show with its number left, the new numbers, and what
+          has to be done again. Nothing changes until you put it on.
+        </Text>
+      )}
+      {put.isSuccess && (
+        <Box borderLeftWidth="4px" borderColor="good.fg" bg="bg.subtle" px={3} py={2} role="status">
+          <Text fontWeight="600">✓ The new tyre is on, as a revision of its own. What is due stands above.</Text>
+          <Text fontSize="sm">Undo brings the old one back.</Text>
+        </Box>
+      )}
+      {result && !put.isSuccess && (
+        <Stack gap={2} opacity={stale ? 0.75 : 1}>
+          {preview.error && (
+            <Text color="signal.fg" fontWeight="700">
+              Last good figures: a field needs correcting
+            </Text>
+          )}
+          <Text fontWeight="600">{result.words}</Text>
+          <Table.Root size="sm" css={{ "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } }}>
+            <Table.Header>
+              <Table.Row>
+                <Table.ColumnHeader>Display</Table.ColumnHeader>
+                <Table.ColumnHeader>left as it is</Table.ColumnHeader>
+                <Table.ColumnHeader>new number</Table.ColumnHeader>
+              </Table.Row>
+            </Table.Header>
+            <Table.Body>
+              {result.readouts.map((one) => (
+                <Table.Row key={one.name}>
+                  <Table.Cell>{one.name}</Table.Cell>
+                  <Table.Cell fontFamily="mono">
+                    {one.now} shows {show(one.shown_kmh, "km/h", 0.05).join(" ")} ({signed(one.error_pct, 1)} %)
+                  </Table.Cell>
+                  <Table.Cell fontFamily="mono" fontWeight="700">
+                    {one.new} {one.unit}
+                  </Table.Cell>
+                </Table.Row>
+              ))}
+            </Table.Body>
+          </Table.Root>
+          {result.phantom.map((one) => (
+            <Text key={one.other} fontSize="sm">
+              False slip against {one.other}, until the numbers match: {signed(one.slip_pct, 1)} %,{" "}
+              {signed(Number(show(one.slip_kmh, "km/h", 1)[0]), 1)} {show(1, "km/h")[1]}
+            </Text>
+          ))}
+          <Text fontSize="sm" color="fg.muted">
+            To do after the change:
+          </Text>
+          <Stack as="ul" gap={0} pl={5} listStyleType="disc">
+            {result.due.map((item) => (
+              <li key={item.text}>{item.text}</li>
+            ))}
+          </Stack>
+          {put.error && <Message text={put.error.message} bad />}
+          <Button
+            colorPalette="signal"
+            alignSelf="flex-start"
+            minH="44px"
+            loading={put.isPending}
+            disabled={!saved || stale}
+            onClick={() => put.mutate({ document, tyre: given, base_revision: base })}
+          >
+            Put the new tyre on
+          </Button>
+        </Stack>
+      )}
+    </Grid>
+  );
+}

@@ -1,0 +1,139 @@
+import { Box, Grid, Stack, Table, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import { MethodsPlot } from "../../../drawings/MethodsPlot";
+import { WheelOnGround } from "../../../drawings/WheelOnGround";
+import { percent, signed } from "../../../ui/format";
+import { useUnits } from "../../../ui/units";
+import { Views } from "../../../ui/Views";
+import { useEditing } from "../context";
+import { useComparison } from "./queries";
+import { TyreChangeView } from "./TyreChangeView";
+import { CorrectionInputs } from "./WheelInputs";
+
+/** One turn of the wheel on its road, all methods against each other, the corrections, and a change of tyre. */
+export function WheelResult() {
+  const { evaluated } = useEditing();
+  const [view, choose] = useState("ground");
+  const stage = evaluated.result.stages[0];
+  const onWater = evaluated.document.vehicle_kind === "boat";
+  if (!stage) return null;
+  const drawing = <WheelOnGround stage={stage} onWater={onWater} />;
+  if (onWater) return drawing;
+  return (
+    <Views
+      label="The wheel"
+      chosen={view}
+      choose={choose}
+      views={[
+        { code: "ground", label: "On the ground", content: drawing },
+        { code: "methods", label: "Methods compared", content: <Methods /> },
+        { code: "corrections", label: "Wear, load, growth", content: <Corrections /> },
+        { code: "tyre", label: "Change the tyre", content: <TyreChangeView /> },
+      ]}
+    />
+  );
+}
+
+function Methods() {
+  const { evaluated } = useEditing();
+  const { show } = useUnits();
+  const result = useComparison(evaluated.document).data;
+  if (!result) return <Text>Comparing …</Text>;
+  const label = (method: string) => result.lines.find((line) => line.method === method)?.label ?? method;
+  const mean = show(result.combined_mm, "mm", (50 * result.combined_expanded_mm) / result.combined_mm);
+  return (
+    <Stack gap={2} data-testid="comparison">
+      <MethodsPlot result={result} />
+      {result.lines.length > 1 && (
+        <Text>
+          Together:{" "}
+          <Text as="span" fontFamily="mono" fontWeight="700">
+            {mean[0]} ± {show(result.combined_expanded_mm, "mm", 10)[0]} {mean[1]}
+          </Text>
+          {" by inverse variance, "}
+          {result.agree
+            ? "and they agree."
+            : `though they do not agree${result.birge_ratio > 1 ? `; widened ${result.birge_ratio.toFixed(1)} times` : ""}.`}
+        </Text>
+      )}
+      {result.disagreements.map((one) => (
+        <Box key={one.words} borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={2}>
+          <Text fontWeight="600">
+            ! {label(one.first)} against {label(one.second)}: {signed(one.difference_pct, 1)} %, allowed ±{" "}
+            {percent(one.allowed_pct)} %
+          </Text>
+          {one.causes.map((cause) => (
+            <Text key={cause.words} fontSize="sm">
+              <Text as="span" fontFamily="mono">
+                {percent(cause.share_pct)} %:
+              </Text>{" "}
+              {cause.words}. {cause.fix}
+            </Text>
+          ))}
+          {one.causes.length === 0 && (
+            <Text fontSize="sm">No known mistake makes this difference: repeat the less sure of the two.</Text>
+          )}
+        </Box>
+      ))}
+      {result.schools && (
+        <Text fontSize="sm" color="fg.muted">
+          Two schools from diameter to circumference: {result.schools}
+        </Text>
+      )}
+      {result.lines.length === 1 && (
+        <Text color="fg.muted">Enter a second method on the left, and they are compared with each other here.</Text>
+      )}
+    </Stack>
+  );
+}
+
+function Corrections() {
+  const { evaluated } = useEditing();
+  const { show } = useUnits();
+  const detail = evaluated.result.wheel_detail;
+  const now = evaluated.result.stages[0]?.figures[0]?.value ?? 0;
+  return (
+    <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 1fr) minmax(0, 1.2fr)" }} gap={4}>
+      <CorrectionInputs />
+      <Box overflowX="auto">
+        <Text fontSize="sm" color="fg.muted">
+          Measured {show(detail.measured_mm, "mm", 0.02).join(" ")}, in use now {show(now, "mm", 0.02).join(" ")}
+        </Text>
+        <Table.Root size="sm" css={{ "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } }}>
+          <Table.Header>
+            <Table.Row>
+              <Table.ColumnHeader>Correction</Table.ColumnHeader>
+              <Table.ColumnHeader>{show(1, "mm")[1]} a turn</Table.ColumnHeader>
+              <Table.ColumnHeader>%</Table.ColumnHeader>
+              <Table.ColumnHeader />
+            </Table.Row>
+          </Table.Header>
+          <Table.Body>
+            {detail.corrections.map((one) => (
+              <Table.Row key={one.code}>
+                <Table.Cell>
+                  {one.label}
+                  <Text fontSize="xs" color="fg.muted">
+                    {one.words}
+                  </Text>
+                </Table.Cell>
+                <Table.Cell fontFamily="mono" whiteSpace="nowrap">
+                  {one.either_way
+                    ? `± ${show(one.change_mm, "mm", 5)[0]}`
+                    : signed(Number(show(one.change_mm, "mm", 1)[0]), 1)}
+                </Table.Cell>
+                <Table.Cell fontFamily="mono" whiteSpace="nowrap">
+                  {one.either_way ? `± ${one.change_pct.toFixed(1)}` : signed(one.change_pct)}
+                </Table.Cell>
+                <Table.Cell color={one.applied ? "signal.fg" : "fg.muted"} whiteSpace="nowrap">
+                  {one.applied ? "in use" : "to come"}
+                </Table.Cell>
+              </Table.Row>
+            ))}
+          </Table.Body>
+        </Table.Root>
+        {detail.corrections.length === 0 && <Text color="fg.muted">Nothing to correct yet.</Text>}
+      </Box>
+    </Grid>
+  );
+}

@@ -1,0 +1,15 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { api, data, type Installation } from "../../../api/client";
+
+/** Every method of the last good document against every other. */
+export const useComparison = (document: Installation) =>
+  useQuery({
+    queryKey: ["compare", JSON.stringify([document.wheel, document.vehicle_kind, document.target])],
+    queryFn: () => data(api.POST("/api/compare-methods", { body: document })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+  });
+
+export const chartKey = ["chart"] as const;
+
+export const useChart = () => useQuery({ queryKey: chartKey, queryFn: () => data(api.GET("/api/chart")) });

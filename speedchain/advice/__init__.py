@@ -1,0 +1,1 @@
+"""Rules about the whole installation, the next measurement, and procedures."""

@@ -1,0 +1,180 @@
+"""What to do next: correct what blocks, then measure what shrinks the uncertainty most, then prove."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from speedchain.advice.procedures import DRIVE_CAUTION, GUIDES, RATIO_TURNS, ROLL_OUT_TURNS, WATER_CAUTION, Guide
+from speedchain.document.installation import Installation
+from speedchain.drive import counted_ratio_uncertainty_pct
+from speedchain.fields.evidence import StageName
+from speedchain.readout import ReadoutResult
+from speedchain.results import result
+from speedchain.stages.findings import Finding
+from speedchain.stages.result import Stage
+from speedchain.uncertainty.propagation import COVERAGE_FACTOR
+from speedchain.wheel import roll_out_uncertainty_pct
+
+WATER_RUN_U_PCT = 0.5
+WORTH_IT = 0.9
+"""A measurement is advised when it brings the combined uncertainty below nine tenths of what it is."""
+
+
+SETTLE_FIRST = {
+    "wheel.methods_disagree": "Two methods for the wheel do not agree; one of them is wrong.",
+    "wheel.runs_scatter": "The runs of the roll-out do not agree.",
+    "drive.driven_gear": "Another driven gear makes the gauge read truer.",
+}
+"""What has to be settled before a number is typed in: the figures rest on it."""
+
+
+@result
+class NextAction:
+    """The next best action: where, what, what it brings [± %, k = 2], how, and what to mind."""
+
+    stage: StageName | None
+    code: str
+    action: str
+    brings: str
+    before_pct: float
+    after_pct: float
+    steps: tuple[str, ...]
+    caution: str
+
+
+@result
+class _Measure:
+    stage: StageName
+    code: str
+    action: str
+    after_u_pct: float
+    guide: Guide
+
+
+_READ_BACK_STEPS = (
+    "Type the number into the display.",
+    "Leave the menu, come back and read the number again.",
+    "Enter what you read at the readout.",
+)
+_ROAD_STEPS = (
+    "On closed ground, or with an observer reading for you, drive straight and level at a steady speed.",
+    "Compare the display with a satellite speed or a measured distance, in both directions.",
+    "Where they agree within the ± shown here, record the test on the links it proves.",
+)
+_WATER_TEST_STEPS = (
+    "With an observer reading for you, run straight at a steady speed, clear of other traffic and of your own wash.",
+    "Compare the display with a satellite speed on reciprocal headings and average the two speeds, so that current cancels.",
+    "Where they agree within the ± shown here, record the test on the links it proves.",
+)
+
+
+def _measures(installation: Installation, stages: tuple[Stage, ...]) -> list[_Measure]:
+    wheel, drive, target = stages[0], stages[1], stages[2]
+    found: list[_Measure] = []
+    if installation.vehicle_kind == "boat":
+        if wheel.evidence == "assumed":
+            action = "Run a known distance both ways"
+            found.append(_Measure("wheel", "wheel.water_run", action, WATER_RUN_U_PCT, GUIDES["paddle"]))
+    elif installation.wheel.method not in ("roll_out", "combined"):
+        after = roll_out_uncertainty_pct(wheel.value, ROLL_OUT_TURNS)
+        action = f"Roll the wheel {_in_words(ROLL_OUT_TURNS)} turns"
+        found.append(_Measure("wheel", "wheel.roll_out", action, after, GUIDES["roll_out"]))
+    if drive.evidence == "assumed" and installation.drive.kind == "axle_ratio":
+        after = counted_ratio_uncertainty_pct(drive.value, RATIO_TURNS)
+        found.append(_Measure("drive", "drive.count", "Count the ratio by turning", after, GUIDES["ratio"]))
+    if target.evidence == "assumed":
+        action = f"Count the {installation.target.kind.replace('_', ' ')} twice"
+        found.append(_Measure("target", "target.count", action, 0.0, GUIDES["count"]))
+    return found
+
+
+def _in_words(number: int) -> str:
+    return {1: "one", 2: "two", 3: "three", 4: "four", 5: "five"}.get(number, str(number))
+
+
+def next_action(
+    installation: Installation,
+    stages: tuple[Stage, ...],
+    readouts: tuple[ReadoutResult, ...],
+    u_pct: float,
+    findings: Sequence[Finding],
+) -> NextAction:
+    """The next best action for an installation.
+
+    A blocking finding comes first; then the measurement with the greatest drop of
+    u = sqrt(Σ u_i²); then what has to be settled; then reading back the number; then a test; then nothing.
+    """
+    now_pct = COVERAGE_FACTOR * u_pct
+    if findings and findings[0].severity == "blocking":
+        first = findings[0]
+        return NextAction(first.stage, first.code, first.remedy, first.message, now_pct, now_pct, (), "")
+    own = {stage.stage: stage.relative_standard_uncertainty_pct for stage in stages}
+    measures = _measures(installation, stages)
+    if measures:
+        after, best = min(
+            [((u_pct**2 - own[m.stage] ** 2 + m.after_u_pct**2), m) for m in measures], key=lambda pair: pair[0]
+        )
+        after_pct = COVERAGE_FACTOR * max(after, 0.0) ** 0.5
+        if after_pct < WORTH_IT * now_pct or best.stage != "wheel":
+            return _from_measure(best, now_pct, after_pct)
+    if (quarrel := next((found for found in findings if found.code in SETTLE_FIRST), None)) is not None:
+        action = f"Settle it: {quarrel.remedy[:1].lower()}{quarrel.remedy[1:]}"
+        return NextAction(quarrel.stage, quarrel.code, action, SETTLE_FIRST[quarrel.code], now_pct, now_pct, (), "")
+    if any(readout.current_setting is None for readout in readouts):
+        first_open = next(readout for readout in readouts if readout.current_setting is None)
+        action = f"Type {first_open.to_type.text} {first_open.unit} into {first_open.name} and read it back"
+        return NextAction(
+            "readout",
+            "readout.read_back",
+            action,
+            "The shown speed then rests on what is in the display.",
+            now_pct,
+            now_pct,
+            _READ_BACK_STEPS,
+            "",
+        )
+    open_stages = [stage.stage for stage in stages if stage.evidence != "verified"]
+    if open_stages:
+        on_water = installation.vehicle_kind == "boat"
+        action = "Prove it on the water, both ways" if on_water else "Prove it on the road, both ways"
+        names = ["paddle" if on_water and name == "wheel" else name for name in open_stages]
+        brings = f"Not yet verified: {', '.join(names)}."
+        caution = WATER_CAUTION if on_water else DRIVE_CAUTION
+        return NextAction(
+            open_stages[0],
+            "prove",
+            action,
+            brings,
+            now_pct,
+            now_pct,
+            _WATER_TEST_STEPS if on_water else _ROAD_STEPS,
+            caution,
+        )
+    return NextAction(
+        None,
+        "done",
+        "Nothing more to measure",
+        "Repeat after every tyre, ring or gearing change.",
+        now_pct,
+        now_pct,
+        (),
+        "",
+    )
+
+
+def _from_measure(measure: _Measure, now_pct: float, after_pct: float) -> NextAction:
+    brings = (
+        f"± {now_pct:.2g} % becomes ± {after_pct:.2g} %."
+        if after_pct < now_pct
+        else "The figure then rests on a count, not on a guess."
+    )
+    return NextAction(
+        measure.stage,
+        measure.code,
+        measure.action,
+        brings,
+        now_pct,
+        after_pct,
+        measure.guide.steps,
+        measure.guide.caution,
+    )

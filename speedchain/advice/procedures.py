@@ -1,0 +1,178 @@
+"""How to take each measurement: steps, what to mind, and what is needed. Common practice."""
+
+from __future__ import annotations
+
+from speedchain.drive import STAND_CAUTION
+from speedchain.results import result
+
+ROLL_OUT_TURNS = 3
+RATIO_TURNS = 10
+
+
+@result
+class Guide:
+    """One measurement: its steps in order, the caution that stands beside them, and what to have at hand."""
+
+    code: str
+    title: str
+    needs: str
+    steps: tuple[str, ...]
+    caution: str
+
+
+ROLL_CAUTION = "Level, closed ground; someone at the brakes; hands and feet clear of the wheels."
+WATER_CAUTION = "Keep a look-out; nobody reads a screen at the helm."
+DRIVE_CAUTION = "Closed ground, or an observer who reads: never read a display or laptop while driving."
+
+GUIDES: dict[str, Guide] = {
+    guide.code: guide
+    for guide in (
+        Guide(
+            "marking",
+            "Read the size marking",
+            "A light and a rag.",
+            (
+                "Wipe the sidewall and find the size, such as 205/55R16 or 28-622.",
+                "On a cycle tyre trust the ETRTO number: width - bead seat.",
+                "Read both sides: a tyre can be marked twice in different notations.",
+            ),
+            "",
+        ),
+        Guide(
+            "roll_out",
+            "Roll-out",
+            "Chalk, a tape, level ground, a helper.",
+            (
+                "Set the working pressure and load: rider or driver on board, fuel as driven.",
+                "Chalk a line across the tyre and the floor where they touch.",
+                f"Roll straight ahead until the chalk has come down {ROLL_OUT_TURNS} times; mark the floor again.",
+                "Tape from mark to mark and enter turns and distance.",
+                "Roll it again for the scatter: two runs that agree are worth more than one.",
+            ),
+            ROLL_CAUTION,
+        ),
+        Guide(
+            "taped_diameter",
+            "Tape across the standing wheel",
+            "A tape or a square, level floor.",
+            (
+                "Stand the vehicle on its wheel at working pressure and load.",
+                "Lay a straight edge level on top of the tyre.",
+                "Tape from the floor to the straight edge, beside the tyre and upright.",
+                "Take it again a quarter turn of the wheel further on.",
+            ),
+            "Never under a vehicle on a jack alone; chock the wheels.",
+        ),
+        Guide(
+            "axle_height",
+            "Axle height",
+            "A tape, level floor, a jack stand for the second reading.",
+            (
+                "Loaded as driven, tape from the floor to the middle of the axle.",
+                "Lift the wheel clear and tape across it for the diameter without load.",
+                "Enter both: the rolling radius lies between the two.",
+            ),
+            STAND_CAUTION,
+        ),
+        Guide(
+            "taped_circumference",
+            "Tape round the tread",
+            "A soft tape or a strip of paper.",
+            (
+                "Lift the wheel so that it turns free.",
+                "Lay the tape once round the middle of the tread, without twist.",
+                "Read where it meets itself; take it again beside the first place.",
+            ),
+            STAND_CAUTION,
+        ),
+        Guide(
+            "speed_derived",
+            "Compare with a satellite or a measured distance",
+            "A satellite receiver, or a distance you trust.",
+            (
+                "Note what the setting of the display now.",
+                "Drive straight and level at a steady speed, in both directions, on the non-driven wheel.",
+                "Enter what was shown and what was true: speed, distance, or distance and time.",
+            ),
+            DRIVE_CAUTION,
+        ),
+        Guide(
+            "paddle",
+            "Run a known distance both ways",
+            "Two marks a known distance apart, slack water if there is any.",
+            (
+                "Find two marks a known distance apart, in water without current if there is any.",
+                "Run straight from one to the other and back at the same engine speed, clear of other traffic.",
+                "Average the two speeds and enter 100·(true/shown − 1) as the calibration.",
+            ),
+            WATER_CAUTION,
+        ),
+        Guide(
+            "ratio",
+            "Count a ratio by turning",
+            "Chalk, and a helper who counts.",
+            (
+                "Lift both driven wheels so that they turn together, or hold one and say so: the shaft then turns half.",
+                "Chalk the shaft and the wheel, each against something that stands still.",
+                f"Turn the wheel {RATIO_TURNS} times by hand; count turns of the shaft, to a twentieth of a turn.",
+                "Enter both counts; more turns make it surer.",
+            ),
+            STAND_CAUTION,
+        ),
+        Guide(
+            "count",
+            "Count the target",
+            "Chalk or paint.",
+            (
+                "Mark the first tooth with chalk or paint.",
+                "Count once round, then a second time the other way.",
+                "Enter the count and say it was counted.",
+            ),
+            STAND_CAUTION,
+        ),
+        Guide(
+            "unknown_sensor",
+            "Find out an unknown sensor",
+            "A current-limited supply, a meter, a magnet and a piece of steel.",
+            (
+                "With two wires measure the resistance: a few hundred ohms to a few thousand is a coil (VR).",
+                "A coil gives alternating voltage when a tooth is waved past it; it needs no supply.",
+                "With three wires start at the lowest plausible supply, 3.3 V, limited to 20 mA.",
+                "Try pairs as supply and ground; a few milliamperes is right, more means turn them round at once.",
+                "The third wire is the signal: a pull-up of 10 kΩ to the supply, and watch it as steel or a magnet passes.",
+                "Nothing at 3.3 V: only now 5 V, then the vehicle's voltage through a fuse.",
+                "Write down each wire's colour and what it turned out to be; colours alone prove nothing.",
+            ),
+            "Never start at battery voltage: a reversed sensor is dead before the fuse is. Leave airbag and brake "
+            "wiring to qualified hands.",
+        ),
+        Guide(
+            "gap",
+            "Set the gap",
+            "A feeler gauge, or a zip tie or card of known thickness; a marker.",
+            (
+                "Turn the wheel by hand and find the tooth or place that comes nearest.",
+                "Set the gap there, at the low end of the window; tighten by hand only.",
+                "Turn on to the place furthest away and check that it is still inside the window.",
+                "Line up the sensing element with the middle of the teeth, or of the magnet's path.",
+                "Spin it by hand, look for rubbing, then a spin test; tighten for good only after it.",
+                "Check again after trimming ties and leads.",
+            ),
+            f"{STAND_CAUTION} Hands, sleeves and leads clear of what turns. Threadlocker on bolts that rotate; torque "
+            "from the vehicle's manual.",
+        ),
+        Guide(
+            "spokes",
+            "Put magnets on spokes",
+            "Magnets, tape, a marker.",
+            (
+                "Mark the spoke of the first magnet with tape where it meets the rim.",
+                "Count spokes of the same side only, where they meet the rim, as the plan says.",
+                "Clamp every magnet at the same radius, the same pole towards the sensor.",
+                "Spin the wheel slowly: each passes at the same gap, none touches fork, brake or another spoke.",
+                "Tighten, spin, check again after the first ride.",
+            ),
+            "Fingers clear of turning spokes. Magnets that come loose are swallowed by children and pets: glue and clamp.",
+        ),
+    )
+}

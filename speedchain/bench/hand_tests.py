@@ -1,0 +1,202 @@
+"""Tests by hand: a wheel turned once a second, a magnet or a screwdriver waved past the sensor."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+
+import numpy as np
+
+from speedchain.bench.simulation import speed_of_hz
+from speedchain.document.installation import Installation
+from speedchain.evaluation import Evaluation
+from speedchain.fields.errors import InputError
+from speedchain.fields.evidence import Outcome
+from speedchain.results import result
+
+MOST_WAVES = 1000
+BY_HAND_HZ = 4.0
+"""Faster no hand waves. Common practice."""
+MOST_SECONDS = 600
+
+
+@result
+class Prediction:
+    """What one readout should show, and in words why it may show nothing."""
+
+    readout: str
+    hz: float
+    shown_kmh: float
+    words: str
+
+
+@result
+class HandTest:
+    """A test by hand: what to do, what to expect, the caution, and what follows from each outcome."""
+
+    test: str
+    steps: tuple[str, ...]
+    caution: str
+    predictions: tuple[Prediction, ...]
+    notes: tuple[str, ...]
+    follows: dict[Outcome, str]
+
+
+SPIN_FOLLOWS: Mapping[Outcome, str] = {
+    "agreed": "Drive, target, sensor, signal and readout are verified. The circumference is not: the test turns the same "
+    "wheel the reader is set to.",
+    "differed": "By a whole factor: count, edges or the number typed. By a few per cent: the turns were not one a second; "
+    "count ten turns by a watch. Unsteady: the gap, the plug, noise.",
+    "nothing": "Do the magnet test next: it parts the gap from the wire. Look at the lowest speed of the reader too.",
+}
+MAGNET_FOLLOWS: Mapping[Outcome, str] = {
+    "agreed": "Sensor, wire and reader are live: whatever else is wrong is the gap or where the sensor sits.",
+    "differed": "Some speed is shown: sensor, wire and reader are live. Look at the gap and where the sensor sits; a hand "
+    "does not keep time, so a fifth off means nothing.",
+    "nothing": "Nothing arrives. Look in this order: is it plugged in, is the wire whole, is the sensor alive. Then "
+    "replace the sensor.",
+}
+
+
+def spin_test(installation: Installation, evaluation: Evaluation, turns: int = 10, seconds: float = 10.0) -> HandTest:
+    """What to expect of a wheel turned n times in s seconds: v = 3.6·C·n/s [km/h], C in m.
+
+    With a differential between wheel and sensor and the other wheel held, the shaft turns half as fast:
+    half of it is shown. Raises `InputError` for no turns or no time. Reference: kinematics of the differential
+    (the shaft turns with the mean of both wheels), any textbook.
+
+    >>> from speedchain.evaluation import evaluate
+
+    >>> from speedchain.document.installation import example_installation
+    >>> installation = example_installation()
+    >>> round(spin_test(installation, evaluate(installation)).predictions[0].shown_kmh, 1)
+    6.9
+    """
+    _check(turns, seconds)
+    wheel_m = evaluation.stages[0].value / 1000
+    true_kmh = 3.6 * wheel_m * turns / seconds
+    notes = [f"One turn a second is {3.6 * wheel_m:.2f} km/h."]
+    if installation.drive.kind in ("axle_ratio", "transfer_box", "cable") and installation.drive.driven:
+        notes.append(
+            "The sensor sits behind the differential. With the other wheel standing still, the shaft turns half as fast: "
+            f"expect {true_kmh / 2:.1f} km/h. With a locked differential both wheels turn, and all of it is shown."
+        )
+    hz = true_kmh * evaluation.pulses_per_km / 3600
+    return HandTest(
+        "spin",
+        (
+            "Ashore, reach the paddle from outside, the propeller made safe."
+            if installation.vehicle_kind == "boat"
+            else "Raise the wheel, on stands, on level ground, the other wheels blocked.",
+            f"Turn it {turns} times in {seconds:g} s, evenly: a mark on it, a watch in the other hand.",
+            "Read the display while it turns. Do this before the last torque.",
+        ),
+        "Take the key out and keep clear of the propeller."
+        if installation.vehicle_kind == "boat"
+        else "Stand clear of a turning wheel, chain and spokes; never let the engine turn it with a hand near.",
+        _predictions(installation, evaluation, hz),
+        tuple(notes),
+        dict(SPIN_FOLLOWS),
+    )
+
+
+def magnet_test(installation: Installation, evaluation: Evaluation, waves: int = 10, seconds: float = 10.0) -> HandTest:
+    """What to expect of N waves in M seconds: f = N·edges/M, v = 3600·f/set.
+
+    >>> from speedchain.evaluation import evaluate
+
+    >>> from speedchain.document.installation import example_installation
+    >>> installation = example_installation()
+    >>> result = magnet_test(installation, evaluate(installation), 200, 10).predictions[0]
+    >>> result.hz, round(result.shown_kmh, 2)
+    (20.0, 2.89)
+    """
+    _check(waves, seconds)
+    tip = (
+        "a magnet"
+        if installation.target.single or installation.target.kind == "multipole_ring"
+        else "a screwdriver's steel tip"
+    )
+    return HandTest(
+        "magnet",
+        (
+            "Switch the display on; leave the plug in.",
+            f"Wave {tip} past the tip of the sensor {waves} times in {seconds:g} s, within 1 mm.",
+            "Watch for any speed at all.",
+        ),
+        "Keep strong magnets away from pacemakers, watches and cards; keep hands out of a wheel that can turn.",
+        _predictions(installation, evaluation, waves * installation.target.edges / seconds),
+        (
+            f"Each {'wave' if installation.target.edges == 1 else 'wave, counted twice,'} stands for one {_one(installation)}.",
+            *_too_fine(installation, evaluation),
+        ),
+        dict(MAGNET_FOLLOWS),
+    )
+
+
+def _too_fine(installation: Installation, evaluation: Evaluation) -> tuple[str, ...]:
+    readout, seen = installation.readouts[0], evaluation.readouts[0]
+    at_most = BY_HAND_HZ * installation.target.edges * 3600 / seen.set_pulses_per_km
+    if at_most > max(readout.display_step_kmh, readout.timing.minimum_kmh or 0.0):
+        return ()
+    return (f"No hand waves fast enough for {readout.name}: four a second are {at_most:.2g} km/h. Do the spin test.",)
+
+
+def _one(installation: Installation) -> str:
+    return (
+        "magnet" if installation.target.single else "pole" if installation.target.kind == "multipole_ring" else "tooth"
+    )
+
+
+def _check(number: int, seconds: float) -> None:
+    for value, most, path in ((number, MOST_WAVES, "number"), (seconds, MOST_SECONDS, "seconds")):
+        if not 0 < value <= most:
+            raise InputError(
+                f"{value:g} is no {'number of turns or waves' if path == 'number' else 'time'} for a test by hand.",
+                remedy="Take ten in ten seconds.",
+                limit=f"above 0, at most {most}",
+                value=value,
+                path=path,
+            )
+
+
+def _predictions(installation: Installation, evaluation: Evaluation, sensor_hz: float) -> tuple[Prediction, ...]:
+    conversion = evaluation.signal_detail.conversion
+    predictions = []
+    for readout, seen in zip(installation.readouts, evaluation.readouts, strict=True):
+        behind = conversion is not None and not readout.before_converter
+        hz = sensor_hz * (conversion.ratio if behind and conversion else 1.0)
+        shown = float(speed_of_hz(seen, np.array([hz]))[0])
+        timing = readout.timing
+        words = f"shows {shown:.3g} km/h"
+        floor = max(timing.minimum_kmh or 0.0, 0.0)
+        if timing.time_out_s is not None and hz * timing.time_out_s < 1:
+            shown, words = (
+                0.0,
+                f"a pulse every {1 / hz:.2g} s is slower than its time-out of {timing.time_out_s:g} s: zero",
+            )
+        elif shown < floor:
+            shown, words = 0.0, f"below the {floor:g} km/h it begins at: zero"
+        elif shown < readout.display_step_kmh / 2:
+            shown, words = 0.0, f"{shown:.2g} km/h is less than it can show: zero, or a flicker"
+        predictions.append(Prediction(readout.name, hz, shown, words))
+    return tuple(predictions)
+
+
+def waves_for(installation: Installation, evaluation: Evaluation, place: int = 0, seconds: float = 10.0) -> int:
+    """How many waves in a time bring a reading that is surely seen, as far as a hand can: at most four a second.
+
+    Surely seen: two of the display's steps, above its floor, two pulses in its time-out.
+
+    >>> from speedchain.evaluation import evaluate
+
+    >>> from speedchain.document.installation import example_installation
+    >>> waves_for(example_installation(), evaluate(example_installation()))
+    40
+    """
+    readout, seen = installation.readouts[place], evaluation.readouts[place]
+    wanted = max(2 * readout.display_step_kmh, 1.2 * (readout.timing.minimum_kmh or 0.0))
+    needed = math.ceil(wanted * seen.set_pulses_per_km / 3600 * seconds / installation.target.edges)
+    if readout.timing.time_out_s is not None:
+        needed = max(needed, math.ceil(2 * seconds / readout.timing.time_out_s / installation.target.edges))
+    return max(min(needed, math.floor(BY_HAND_HZ * seconds)), 1)

@@ -1,0 +1,295 @@
+"""An installation on the bench: what every stage makes of a true speed over time, from the raw signal to the number shown."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from speedchain.bench.profile import Profile, Travel, travel_of
+from speedchain.document.installation import Installation
+from speedchain.evaluation import Evaluation
+from speedchain.fields.errors import InputError
+from speedchain.fields.part import Part
+from speedchain.fields.types import BenchNoise, DropOut, HoldOff, MissingTeeth, Runout, SpanOfTime
+from speedchain.placement.geometry import scene_of
+from speedchain.placement.view import pulses_of
+from speedchain.readout.decode import filtered, gated_hz, shown_at_kmh, speeds_by_period_kmh
+from speedchain.readout.gauge_end import on_the_dial
+from speedchain.readout.model import Readout
+from speedchain.readout.setting import ReadoutResult
+from speedchain.readout.table import speed_from_table, table_in_use
+from speedchain.waveform import Pulses, bounced, raw_signal, rising_s
+from speedchain.wheel import growth_factor
+
+Array = NDArray[np.float64]
+PER_PULSE = 24
+"""Samples in the way from one tooth to the next."""
+MOST_PULSES = 2_000_000
+MOST_CONVERTED = 1_000_000
+CLEAN = 2.0
+"""Strength of the signal where no placement says what it is."""
+
+
+class Faults(Part):
+    """What is wrong on the bench, beside what the installation itself says. Signal units: 1 is what the sensor just needs."""
+
+    noise: BenchNoise = Field(0.0, description="Standard deviation of noise on the signal.")
+    runout_mm: Runout = Field(0.0, description="More runout than the installation has.")
+    missing: MissingTeeth = Field(0, description="Teeth or magnets broken off.")
+    bounce_ms: HoldOff = Field(0.0, description="A contact bounces for so long.")
+    open_every_s: SpanOfTime = Field(0.0, description="A loose plug opens this often …")
+    open_for_ms: DropOut = Field(0.0, description="… for so long.")
+    seed: int = Field(0, ge=0, le=2**31 - 1)
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """All of an installation that the simulation needs."""
+
+    pulses: Pulses
+    unit: str
+    edges: int
+    turns_per_km: Array
+    growth_kmh: Array
+    ratio: float | None
+    cap_hz: float | None
+    averaged: int
+    own_missing: tuple[int, ...]
+    faults: Faults
+
+    @property
+    def lead(self) -> float:
+        """Where between two pulses the signal is low, as a share of the way."""
+        return -0.5 if self.pulses.single else -0.25
+
+    def travel(self, profile: Profile, from_s: float, to_s: float) -> Travel:
+        """Turns of the target over a part of a profile; a growing tyre turns less often."""
+        corners = np.array([one.kmh for one in profile.points])
+        return travel_of(profile, from_s, to_s, np.interp(corners, self.growth_kmh, self.turns_per_km))
+
+
+@dataclass(frozen=True, slots=True)
+class Edges:
+    """When pulses passed (clean), when edges came of them, and how long each lasts [s]."""
+
+    passed_s: Array
+    given_s: Array
+    width_s: Array
+
+
+def line_of(installation: Installation, evaluation: Evaluation, faults: Faults) -> Line:
+    """The line of an installation: its raw signal as placed or as a measured coil gives it, its converter and its faults.
+
+    >>> from speedchain.evaluation import evaluate
+
+    >>> from speedchain.document.installation import example_installation
+    >>> line = line_of(example_installation(), evaluate(example_installation()), Faults())
+    >>> line.pulses.count, line.unit
+    (48, 'of what it needs')
+    """
+    pulses, unit = _pulses(installation, evaluation)
+    teeth = pulses.count
+    own = pulses.missing
+    lost = tuple(sorted({*own, *range(min(faults.missing, teeth - 1))}))
+    pitch = pulses.pitch_mm or (evaluation.ring.pitch_mm if evaluation.ring else 0.0)
+    pulses = replace(
+        pulses,
+        noise=math.hypot(pulses.noise if installation.placement is None else 0.0, faults.noise),
+        missing=lost,
+        runout_mm=pulses.runout_mm + faults.runout_mm,
+        pitch_mm=pitch,
+        bounce_s=0.0,
+    )
+    speeds = np.linspace(0, 1500, 151)
+    places = installation.target.count * installation.target.edges
+    base = evaluation.pulses_per_km / places
+    growth = growth_factor(installation.wheel, installation.check_speed_kmh) / np.array(
+        [growth_factor(installation.wheel, v) for v in speeds]
+    )
+    conversion = evaluation.signal_detail.conversion
+    converter = installation.signal.converter
+    return Line(
+        pulses, unit, installation.target.edges, base * growth, speeds,
+        conversion.ratio if conversion else None,
+        conversion.cap_hz if conversion else None,
+        converter.averaged if converter else 1,
+        own,
+        faults,
+    )  # fmt: skip
+
+
+def _pulses(installation: Installation, evaluation: Evaluation) -> tuple[Pulses, str]:
+    """The raw signal and what its unit is: volts of a coil that was measured, else parts of what the sensor needs."""
+    coil = evaluation.signal_detail.coil
+    count = installation.target.count
+    if coil is not None:
+        at_hz = 100.0
+        volts = coil.vpp_per_kmh / (evaluation.pulses_per_km / 3600) * at_hz / 2
+        return Pulses(count, amplitude=volts, grows_with_speed_hz=at_hz, hysteresis=2 * coil.arming_v), "V"
+    if evaluation.placement_detail.possible and installation.placement is not None:
+        scene = scene_of(installation.target, installation.sensor, installation.placement)
+        if scene is not None:
+            return replace(
+                pulses_of(scene, evaluation.placement_detail, installation.target), noise=0.0
+            ), "of what it needs"
+    if installation.target.single:
+        return Pulses(count, width_deg=90 / count, amplitude=CLEAN, threshold=0.9, hysteresis=0.2), "of what it needs"
+    return Pulses(count, amplitude=CLEAN, hysteresis=2.0), "of what it needs"
+
+
+def edges_of(line: Line, travel: Travel, first: int, last: int, seed: int) -> Edges:
+    """Edges of the pulses number `first` up to, not including, `last`, counted from the travel's beginning.
+
+    The signal is sampled at equal parts of the way between pulses, so that a steady speed gives steady edges; times
+    come from the travel. The caller bounds the number of pulses.
+    """
+    pulses, faults = line.pulses, line.faults
+    turns = (np.arange(first * PER_PULSE, last * PER_PULSE + 1) / PER_PULSE + line.lead) / pulses.count
+    time_s = travel.when(turns)
+    raw = raw_signal(pulses, turns, np.interp(time_s, travel.time_s, travel.turns_per_s), seed)
+    given = rising_s(time_s, raw, pulses.threshold, pulses.hysteresis)
+    falling = rising_s(time_s, -raw, -pulses.threshold, pulses.hysteresis)
+    if line.edges == 2:
+        given = np.sort(np.concatenate([given, falling]))
+    if faults.bounce_ms:
+        given = bounced(given, faults.bounce_ms / 1000, seed)
+    if faults.open_every_s and faults.open_for_ms:
+        given = given[given % faults.open_every_s >= faults.open_for_ms / 1000]
+    passed = travel.when(np.arange(first, last) / pulses.count)
+    return Edges(_within(passed, travel), *_with_widths(_within(given, travel), falling, line))
+
+
+def _within(times_s: Array, travel: Travel) -> Array:
+    return np.asarray(times_s[(times_s > travel.time_s[0]) & (times_s < travel.time_s[-1])])
+
+
+def _with_widths(given: Array, falling: Array, line: Line) -> tuple[Array, Array]:
+    """Edges, and the time to the next fall; of a bouncing contact half the time to the next closing."""
+    if line.edges == 2 or given.size == 0:
+        return given, np.full(given.size, math.inf)
+    ends = np.append(falling, math.inf)[np.searchsorted(falling, given, side="right")]
+    width = ends - given
+    if line.faults.bounce_ms:
+        nexts = np.append(np.diff(given), math.inf)
+        width = np.where(nexts < line.faults.bounce_ms / 1000, nexts / 2, width)
+    return given, width
+
+
+def converted(given_s: Array, ratio: float, cap_hz: float | None, averaged: int = 1) -> Array:
+    """Pulses of a ratio converter: p/q out for each one in, evenly spaced, held at the cap.
+
+    Phase grows by K·Δt/Δt_k between edges (Δt_k: the mean of the last k), by no more than cap·Δt; an output edge falls
+    where it passes a whole number. Parameters: times of the edges, rising, n [s]; K; cap [Hz]; pulses it averages.
+    Returns times [s]. Reference: unit arithmetic.
+
+    >>> converted(np.array([0.0, 1.0, 2.0, 3.0]), 0.5, None).tolist()
+    [3.0]
+    >>> converted(np.arange(0, 10.0), 2.0, 1.0).size
+    8
+    """
+    if given_s.size < averaged + 1:
+        return np.empty(0)
+    spans = np.diff(given_s)
+    # What it knows between two edges is the mean of the spans before: it is late by as many pulses.
+    mean = (given_s[averaged:] - given_s[:-averaged]) / averaged
+    steps = ratio * spans[averaged:] / mean[:-1]
+    if cap_hz is not None:
+        steps = np.minimum(steps, cap_hz * spans[averaged:])
+    if steps.size == 0:
+        return np.empty(0)
+    phase = np.concatenate([[0.0], np.cumsum(steps)])
+    bounded(float(phase[-1]), "converter's output", MOST_CONVERTED)
+    return np.asarray(np.interp(np.arange(1, math.floor(phase[-1] + 1e-9) + 1), phase, given_s[averaged:]))
+
+
+def counts(line: Line, travel: Travel, edges: Edges) -> tuple[int, int, int, int]:
+    """Pulses that passed, edges that came, how many were missed, and how many came too often.
+
+    An edge belongs to the pulse whose place is nearest; the first and the last pulse are left out, whole ones count.
+    Returns (passed, counted, missed, false).
+    """
+    places = line.pulses.count
+    at = np.rint(np.interp(edges.passed_s, travel.time_s, travel.turns) * places).astype(np.int64)
+    if at.size < 3:
+        return 0, 0, 0, 0
+    first, last = (at[0] + 1) * line.edges, at[-1] * line.edges
+    there = ~np.isin(at[1:-1] % places, line.own_missing)
+    passed = int(np.count_nonzero(there)) * line.edges
+    came = np.rint(np.interp(edges.given_s, travel.time_s, travel.turns) * places * line.edges)
+    came = came[(came >= first) & (came < last)]
+    distinct = np.unique(came).size
+    return passed, came.size, max(passed - distinct, 0), came.size - distinct
+
+
+def at_the_reader(line: Line, readout: Readout, edges: Edges) -> Array:
+    """The edges one reader counts: behind the converter or before it, and through its own filter [s]."""
+    times, width = edges.given_s, edges.width_s
+    if line.ratio is not None and not readout.before_converter:
+        times = converted(times, line.ratio, line.cap_hz, line.averaged)
+        width = np.append(np.diff(times) / 2, math.inf)[: times.size]
+    if (given := readout.input) is None:
+        return times
+    if given.min_pulse_us > 0:
+        times = times[width >= given.min_pulse_us * 1e-6]
+    return filtered(times, given.dead_time_ms / 1000)
+
+
+def shown_by(readout: Readout, result: ReadoutResult, edges_s: Array, at_s: Array) -> Array:
+    """What a reader shows at times, given the edges it counts: its timing, its number, its steps, its dial's end.
+
+    Gates follow each other from time 0 on. Parameters: the readout and its evaluation; edges it counts, rising [s];
+    times asked for, rising [s]. Returns speeds [km/h].
+    """
+    timing = readout.timing
+    if timing.method == "gate":
+        hertz = gated_hz(at_s, edges_s, timing.gate_s, timing.time_out_s)
+    else:
+        renewed, speeds = np.empty(0), np.empty(0)
+        if edges_s.size > timing.pulses_averaged:
+            speeds = speeds_by_period_kmh(edges_s, 3600.0, timing.pulses_averaged, timing.timer_tick_us * 1e-6)
+            renewed = edges_s[timing.pulses_averaged :]
+        hertz = shown_at_kmh(at_s, renewed, speeds, edges_s, timing.time_out_s)
+    speeds = speed_of_hz(result, hertz)
+    if timing.minimum_kmh is not None:
+        speeds = np.where(speeds < timing.minimum_kmh, 0.0, speeds)
+    stepped = np.rint(speeds / readout.display_step_kmh) * readout.display_step_kmh
+    return on_the_dial(stepped, readout.scale_end_kmh, readout.past_end)
+
+
+def speed_of_hz(evaluation: ReadoutResult, hertz: Array) -> Array:
+    """Speed a reader makes of a frequency, with the number that is in it: 3600·f/set, or by its table.
+
+    >>> from speedchain.evaluation import evaluate
+
+    >>> from speedchain.document.installation import example_installation
+    >>> result = evaluate(example_installation()).readouts[0]
+    >>> speed_of_hz(result, np.array([result.set_pulses_per_km / 36])).round(6).tolist()
+    [100.0]
+    """
+    if not evaluation.table:
+        return hertz * 3600 / evaluation.set_pulses_per_km
+    frequencies, speeds = table_in_use(evaluation.table)
+    return np.array([speed_from_table(float(hz), frequencies, speeds) if hz > 0 else 0.0 for hz in hertz])
+
+
+def bounded(pulses: float, what: str, limit: int = MOST_PULSES) -> int:
+    """The number of pulses of a simulation, refused beyond the limit.
+
+    >>> bounded(5e6, "run")
+    Traceback (most recent call last):
+        ...
+    speedchain.fields.errors.InputError: profile: This run has 5000000 pulses. Take a shorter time, a lower speed or fewer teeth.
+    """
+    if pulses > limit:
+        raise InputError(
+            f"This {what} has {pulses:.0f} pulses.",
+            remedy="Take a shorter time, a lower speed or fewer teeth.",
+            limit=f"at most {limit}",
+            value=round(pulses),
+            path="profile",
+        )
+    return math.ceil(pulses)

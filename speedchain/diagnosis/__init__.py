@@ -1,0 +1,1 @@
+"""What a setting implies, and what most likely went wrong."""

@@ -1,0 +1,174 @@
+"""What a number in a display means: what the reader implies with it, how wrong it is, and what most likely happened."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from functools import lru_cache
+
+from speedchain.document.installation import Installation
+from speedchain.fields.constants import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH
+from speedchain.readout import ReadoutResult
+from speedchain.results import result
+from speedchain.uncertainty.propagation import combine_pct
+from speedchain.uncertainty.ranking import Hypothesis, Likely, likeliest
+from speedchain.wheel.chart import Chart, chart_row_of
+from speedchain.wheel.marking import parse_marking
+from speedchain.wheel.methods import ETRTO_FACTOR
+
+LENGTHS = ("circumference", "metres", "mm_per", "teeth_and_diameter")
+
+
+@result
+class ImpliedSetting:
+    """What one display implies with the number in it: pulses per km, run per turn of the wheel, error, likely causes."""
+
+    readout: int
+    pulses_per_km: float
+    run_per_turn_mm: float
+    diameter_mm: float
+    error_pct: float
+    words: str
+    causes: tuple[Likely, ...]
+
+
+@lru_cache(maxsize=512)
+def _common(
+    code: str, target_kind: str, per_turn: int, counted: bool, result: int, ratio: float, radial: bool
+) -> tuple[Hypothesis, ...]:
+    """Known mistakes with this kind of number, and the shown/true each would make. Common practice."""
+    return tuple(_mistakes(code, target_kind, per_turn, counted, result, ratio, radial))
+
+
+def _mistakes(
+    code: str, target_kind: str, per_turn: int, counted: bool, result: int, ratio: float, radial: bool
+) -> Iterator[Hypothesis]:
+    yield Hypothesis("right", 1.0, 2.0, "the number is right, within what is known", "")
+    if code.startswith("circumference"):
+        yield Hypothesis("pi", 1 / math.pi, 1.0, "the diameter was typed, where the circumference belongs", "")
+        yield Hypothesis("radius", 0.5 / math.pi, 0.2, "the radius was typed, where the circumference belongs", "")
+    if code.startswith("teeth"):
+        yield Hypothesis("pi", math.pi, 1.0, "the circumference was typed, where the diameter belongs", "")
+        yield Hypothesis("radius", 0.5, 0.5, "the radius was typed, where the diameter belongs", "")
+    if per_turn > 1:
+        name = "magnets" if "magnets" in target_kind else "teeth"
+        if result == 1 and per_turn < 50:
+            words = f"the whole circumference was typed, though {per_turn} {name} pass in one turn"
+            yield Hypothesis("magnets", float(per_turn), 1.0, words, "")
+            words = f"the number is for one pulse a turn, divided by the {per_turn} {name} once too often"
+            yield Hypothesis("magnets_twice", 1 / per_turn, 0.3, words, "")
+        for out, more in ((1, "more"), (-1, "fewer")):
+            words = f"the number is for {per_turn + out} {name}, one {more} than {per_turn}"
+            prior = 0.05 if counted else 0.4
+            yield Hypothesis("tooth", per_turn / (per_turn + out), prior, words, "Count again. ")
+    yield Hypothesis("edges_two", 2.0, 0.5, "half the pulses are set: both edges are counted, or a divider is set", "")
+    yield Hypothesis("edges_half", 0.5, 0.5, "twice the pulses are set: one edge is counted, or a divider is set", "")
+    if abs(ratio - 1) > 0.01:
+        yield Hypothesis("ratio_out", ratio, 0.8, f"the drive ratio {ratio:.4g} was left out", "")
+        yield Hypothesis("ratio_twice", 1 / ratio, 0.4, f"the drive ratio {ratio:.4g} was divided out", "")
+    yield from _units(code)
+    if radial:
+        words = "the number is from π × diameter; a loaded radial rolls 3.05 × diameter"
+        yield Hypothesis("school", math.pi / ETRTO_FACTOR, 0.5, words, "")
+        yield Hypothesis("school", ETRTO_FACTOR / math.pi, 0.3, "the number is from 3.05 × diameter", "")
+    for other in (0.955, 0.975, 1.025, 1.045):
+        words = "it is the number of another tyre, such as the one before"
+        yield Hypothesis("other_tyre", other, 0.12, words, "")
+
+
+def _units(code: str) -> Iterator[Hypothesis]:
+    for factor, one, other in (
+        (KM_PER_MILE, "mile", "kilometre"),
+        (KM_PER_NAUTICAL_MILE, "nautical mile", "kilometre"),
+        (KM_PER_NAUTICAL_MILE / KM_PER_MILE, "nautical mile", "mile"),
+    ):
+        words = f"{one} and {other} were taken for one another, in the number or in the display's unit"
+        prior = 0.5 if one == "mile" else 0.2
+        yield Hypothesis(f"unit_{one}", factor, prior, words, "")
+        yield Hypothesis(f"unit_{one}", 1 / factor, prior, words, "")
+    for factor, words in (
+        (10.0, "a digit or the decimal point is one place out"),
+        (100.0, "metres and centimetres were taken for one another, or the point is two places out"),
+        (1000.0, "metres and millimetres were taken for one another"),
+    ):
+        yield Hypothesis("places", factor, 0.4, words, "")
+        yield Hypothesis("places", 1 / factor, 0.4, words, "")
+    if code.startswith(LENGTHS):
+        for factor, words in ((MM_PER_INCH, "inches and millimetres"), (2.54, "inches and centimetres")):
+            yield Hypothesis("inch", factor, 0.3, f"{words} were taken for one another", "")
+            yield Hypothesis("inch", 1 / factor, 0.3, f"{words} were taken for one another", "")
+
+
+def _rows(installation: Installation, readout: ReadoutResult, wheel_mm: float, chart: Chart) -> Iterator[Hypothesis]:
+    if installation.wheel.marking is None or readout.encoding != "circumference_mm":
+        return
+    marking, right = (
+        parse_marking(installation.wheel.marking.text),
+        chart_row_of(installation.wheel.marking.text, chart),
+    )
+    for row in chart:
+        if row.bead_seat_mm == marking.rim_mm and row != right:
+            exactly = readout.current_setting is not None and abs(readout.current_setting - row.circumference_mm) < 0.5
+            words = f"it is the chart row of {row.label}, but the tyre is {marking.text}"
+            yield Hypothesis("chart", row.circumference_mm / wheel_mm, 6.0 if exactly else 0.1, words, "")
+
+
+def _causes(
+    installation: Installation, readout: ReadoutResult, wheel_mm: float, ratio: float, u_pct: float, chart: Chart
+) -> tuple[Likely, ...]:
+    marking = parse_marking(installation.wheel.marking.text) if installation.wheel.marking is not None else None
+    known = _common(
+        readout.encoding,
+        installation.target.kind,
+        installation.target.count * installation.target.edges,
+        installation.target.basis == "counted",
+        readout.set_pulses_per_turn or 1,
+        ratio,
+        marking is not None and marking.radial,
+    )
+    shown = 1 + readout.in_use.error_pct / 100
+    found = likeliest(shown, u_pct, (*known, *_rows(installation, readout, wheel_mm, chart)))
+    advice = f"Type {readout.to_type.text} {readout.unit}."
+    return tuple(
+        [
+            Likely(
+                one.code,
+                one.words,
+                "Nothing to correct." if one.code == "right" else one.fix + advice,
+                one.ratio,
+                one.off_pct,
+                one.share_pct,
+            )
+            for one in found
+        ]
+    )
+
+
+def implied_settings(
+    installation: Installation,
+    readouts: tuple[ReadoutResult, ...],
+    wheel_mm: float,
+    ratio: float,
+    per_turn: float,
+    chain_u_pct: float,
+    chart: Chart,
+) -> tuple[ImpliedSetting, ...]:
+    """For every display with a number read back: what it implies and what most likely happened.
+
+    run per turn implied = pulses per turn of the wheel·10⁶/pulses per km set.
+    """
+    found = []
+    for place, readout in enumerate(readouts):
+        if readout.current_setting is None or readout.set_pulses_per_km <= 0:
+            continue
+        result, shown = readout.set_pulses_per_km, 1 + readout.in_use.error_pct / 100
+        run = per_turn * 1e6 / result
+        step_pct = 100 * readout.step / max(abs(readout.current_setting), readout.step) / math.sqrt(12)
+        u_pct = combine_pct((chain_u_pct, min(step_pct, 5.0), 0.1))
+        causes = _causes(installation, readout, wheel_mm, ratio, u_pct, chart) if shown > 0 else ()
+        words = (
+            f"{readout.in_use.text} {readout.unit} sets {result:.6g} pulses per km: one turn of the wheel "
+            f"would be {run:.0f} mm, a wheel of {run / math.pi:.0f} mm."
+        )
+        found.append(ImpliedSetting(place, result, run, run / math.pi, readout.in_use.error_pct, words, causes))
+    return tuple(found)

@@ -1,0 +1,1 @@
+"""The installation: the document that everything is worked out from."""

@@ -1,0 +1,143 @@
+"""The document of an installation, version 2: one sensor with its readouts on a vehicle."""
+
+from __future__ import annotations
+
+import json
+from typing import Any, Literal
+
+from pydantic import Field, ValidationError, model_validator
+
+from speedchain.document.upgrade import upgraded
+from speedchain.drive import Drive
+from speedchain.fields.errors import DocumentError, InputError, Problem, problems_from_pydantic
+from speedchain.fields.evidence import TestRecord
+from speedchain.fields.part import Part
+from speedchain.fields.purposes import ON_THE_ROAD, Purpose, SensedAt, VehicleKind
+from speedchain.fields.texts import LongText, Name
+from speedchain.fields.types import Speed
+from speedchain.placement import Placement
+from speedchain.readout import Readout
+from speedchain.readout.setting import ROAD_PURPOSES
+from speedchain.regulations.speedometer import BandCode
+from speedchain.sensor import Needs, Sensor
+from speedchain.signal import Signal
+from speedchain.target import Target
+from speedchain.wheel import Wheel
+
+WheelsDriven = Literal["not_stated", "none", "one", "two", "four"]
+
+
+class Installation(Part):
+    """One sensor-to-readout installation on a vehicle, from the ground to the number on the display."""
+
+    format: Literal["wheelometron-installation"] = "wheelometron-installation"
+    version: Literal[2] = 2
+    name: Name
+    purpose: Purpose
+    vehicle_kind: VehicleKind
+    sensed_at: SensedAt = Field("not_stated", description="Which wheel or axle of the vehicle is sensed.")
+    check_speed_kmh: Speed = Field(100.0, description="The true speed at which everything is shown.")
+    check_speeds_kmh: tuple[Speed, ...] = Field((), max_length=12, description="More true speeds to check at.")
+    speedometer_rule: BandCode = Field(
+        "un_r39", description="What the law allows a road display to show. Check your local rules."
+    )
+    wheel: Wheel
+    drive: Drive = Drive()
+    target: Target
+    sensor: Sensor
+    placement: Placement | None = Field(None, description="Where the sensor sits before the target.")
+    signal: Signal = Signal()
+    readouts: tuple[Readout, ...] = Field(min_length=1, max_length=8)
+    test_records: tuple[TestRecord, ...] = Field(
+        (), max_length=60, description="Tests by hand and on the bench, newest last."
+    )
+    wheels_driven: WheelsDriven = Field("not_stated", description="For the supplier of a loom or controller.")
+    notes: LongText = ""
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_any_version(cls, document: Any) -> Any:
+        return upgraded(document)
+
+    @property
+    def needs(self) -> Needs:
+        """What the sensor has to do: as entered, or up to the fastest speed to check."""
+        if self.sensor.needs is not None:
+            return self.sensor.needs
+        max_speed_kmh = max(self.check_speed_kmh, *self.check_speeds_kmh, 0.0)
+        return Needs.model_construct(min_speed_kmh=min(5.0, max_speed_kmh), max_speed_kmh=max_speed_kmh)
+
+    def readout_at(self, place: int) -> Readout:
+        """One of the readouts, from 0; raises `InputError` where there is none."""
+        if not 0 <= place < len(self.readouts):
+            raise InputError(
+                f"There is no readout {place + 1}; this installation has {len(self.readouts)}.",
+                remedy="Choose one of them.",
+                limit=f"0 to {len(self.readouts) - 1}",
+                value=place,
+                path="readout",
+            )
+        return self.readouts[place]
+
+    def band_applies(self) -> bool:
+        """Whether the law's band is compared with this installation: a display read on the road, and a band chosen."""
+        return self.speedometer_rule != "none" and self.vehicle_kind in ON_THE_ROAD and self.purpose in ROAD_PURPOSES
+
+
+def read_installation(document: Any) -> Installation:
+    """An installation from plain data (as JSON gives it); raises `DocumentError` with every problem in it.
+
+    >>> read_installation({"name": "x"}).name
+    Traceback (most recent call last):
+        ...
+    speedchain.fields.errors.DocumentError: purpose: This field is missing. Add it.; vehicle_kind: This field is missing. Add it.; wheel: This field is missing. Add it.; target: This field is missing. Add it.; sensor: This field is missing. Add it.; readouts: This field is missing. Add it.
+    """
+    try:
+        return Installation.model_validate(document)
+    except ValidationError as error:
+        raise DocumentError(*problems_from_pydantic(error.errors(include_url=False))) from None
+    except RecursionError:
+        raise DocumentError(
+            Problem("", "The document is nested too deeply.", "Use an installation document.")
+        ) from None
+
+
+def read_installation_json(text: str | bytes) -> Installation:
+    """An installation from JSON text; raises `DocumentError`.
+
+    >>> read_installation_json("{")
+    Traceback (most recent call last):
+        ...
+    speedchain.fields.errors.DocumentError: This is not JSON: Expecting property name enclosed in double quotes, line 1. Check brackets, quotes and commas.
+    """
+    try:
+        document = json.loads(text)
+    except json.JSONDecodeError as error:
+        message = f"This is not JSON: {error.msg}, line {error.lineno}."
+        raise DocumentError(Problem("", message, "Check brackets, quotes and commas.")) from None
+    except UnicodeDecodeError:
+        raise DocumentError(Problem("", "This is not text in UTF-8.", "Save the file as UTF-8.")) from None
+    except (ValueError, RecursionError):
+        message = "This JSON holds a number or a nesting beyond any installation document."
+        raise DocumentError(Problem("", message, "Open the file and look for it.")) from None
+    return read_installation(document)
+
+
+def write_installation_json(installation: Installation) -> str:
+    """The installation as JSON text, every field written out, for a `*.installation.json` file."""
+    return installation.model_dump_json(indent=2) + "\n"
+
+
+def example_installation() -> Installation:
+    """A small installation for examples: 205/55R16, 48 teeth at the hub, pulses per km."""
+    return read_installation(
+        {
+            "name": "Example",
+            "purpose": "true_speed",
+            "vehicle_kind": "car",
+            "wheel": {"method": "marking", "marking": {"text": "205/55R16"}},
+            "target": {"count": 48},
+            "sensor": {"kind": "hall_gear_tooth"},
+            "readouts": [{"name": "Dash", "encoding": "pulses_per_km"}],
+        }
+    )

@@ -1,0 +1,210 @@
+"""The one door: `evaluate(installation)` and everything that it yields."""
+
+from __future__ import annotations
+
+from pydantic import TypeAdapter
+
+from speedchain.advice.next_action import NextAction, next_action
+from speedchain.advice.rules import check_purpose, check_shown
+from speedchain.diagnosis.implied_setting import ImpliedSetting, implied_settings
+from speedchain.document.installation import Installation
+from speedchain.drive import DriveDetail, evaluate_drive
+from speedchain.placement import PlacementDetail, check_placement, check_rates, evaluate_placement
+from speedchain.placement.evaluate import NOTHING
+from speedchain.readout import Readout, ReadoutResult, evaluate_readout
+from speedchain.results import result
+from speedchain.sensor import Needs, evaluate_sensor
+from speedchain.signal import evaluate_signal, frequency_hz
+from speedchain.signal_path.evaluate import Arrival, SignalDetail
+from speedchain.stages.findings import Finding
+from speedchain.stages.result import Figure, Stage
+from speedchain.target import RingShape, evaluate_target, ring_shape
+from speedchain.uncertainty.propagation import COVERAGE_FACTOR, Contribution, combine_pct
+from speedchain.wheel import WheelDetail, evaluate_wheel, growth_factor
+from speedchain.wheel.chart import CYCLE_CHART, Chart
+
+
+@result
+class Shown:
+    """What the first readout shows at the true speed, with expanded uncertainty (k = 2)."""
+
+    true_kmh: float
+    shown_kmh: float
+    error_pct: float
+    relative_standard_uncertainty_pct: float
+    expanded_uncertainty_kmh: float
+    expanded_uncertainty_pct: float
+    coverage_factor: int
+
+
+@result
+class PulseTimes:
+    """Longest pulse, at the lowest speed, and shortest, at the top speed, that the sensor gives [ms]."""
+
+    min_speed_kmh: float
+    longest_ms: float
+    max_speed_kmh: float
+    shortest_ms: float
+    top_hz: float
+
+
+@result
+class Evaluation:
+    """Everything that follows from an installation."""
+
+    stages: tuple[Stage, ...]
+    pulses_per_turn_of_wheel: float
+    pulses_per_km: float
+    metres_per_pulse: float
+    frequency_hz: float
+    chain_relative_standard_uncertainty_pct: float
+    readouts: tuple[ReadoutResult, ...]
+    shown: Shown
+    wheel_detail: WheelDetail
+    drive_detail: DriveDetail
+    ring: RingShape | None
+    placement_detail: PlacementDetail
+    pulse_times: PulseTimes
+    signal_detail: SignalDetail
+    implied_settings: tuple[ImpliedSetting, ...]
+    contributions: tuple[Contribution, ...]
+    next_action: NextAction
+    findings: tuple[Finding, ...]
+
+
+EVALUATION: TypeAdapter[Evaluation] = TypeAdapter(Evaluation)
+_SEVERITY = {"blocking": 0, "warning": 1, "note": 2}
+
+
+def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluation:
+    """Every link's figures and what they come to.
+
+    pulses_per_km = edges × count × ratio × 10⁶/C_mm; f = v/3.6 × pulses_per_km/1000;
+    shown/true = pulses per km delivered/set; u² = Σ u_i² (relative), U = 2·u.
+
+    Parameters: a valid `Installation`; the workshop's cycle chart. Returns an `Evaluation`; lengths [mm], speeds [km/h], frequencies [Hz].
+    References: unit arithmetic; JCGM 100:2008, 5.1.6 and 6.2.
+
+    >>> from speedchain.document.installation import example_installation
+    >>> result = evaluate(example_installation())
+    >>> round(result.pulses_per_km, 1), round(result.shown.shown_kmh, 2)
+    (24905.4, 100.0)
+    """
+    findings: list[Finding] = []
+    pulses = float(installation.target.count * installation.target.edges)
+    speed_kmh = installation.check_speed_kmh
+    wheel, wheel_detail = evaluate_wheel(
+        installation.wheel, installation.vehicle_kind, findings, pulses, speed_kmh, chart
+    )
+    drive, drive_detail = evaluate_drive(installation.drive, installation.purpose, findings, wheel.value, speed_kmh)
+    turns_per_s = speed_kmh / 3.6 / (wheel.value / 1000) * drive.value
+    ring = ring_shape(installation.target)
+    target = evaluate_target(installation.target, installation.purpose, findings, ring, turns_per_s)
+    gap_measured = installation.placement is not None and installation.placement.measured
+    sensor = evaluate_sensor(installation.sensor, installation.target, findings, gap_measured)
+    per_turn = target.value * drive.value
+    pulses_per_km = per_turn * 1e6 / wheel.value
+    chain_u_pct = combine_pct(
+        (
+            wheel.relative_standard_uncertainty_pct,
+            drive.relative_standard_uncertainty_pct,
+            target.relative_standard_uncertainty_pct,
+        )
+    )
+    needs = installation.needs
+    placed = NOTHING
+    if installation.placement is not None:
+        placed = evaluate_placement(installation.target, installation.sensor, installation.placement)
+    check_placement(installation.target, ring, installation.sensor, installation.placement, placed, findings)
+    top_hz = frequency_hz(needs.max_speed_kmh, pulses_per_km)
+    if sensor.value:
+        check_rates(installation.sensor, top_hz, needs.max_speed_kmh, installation.sensor.needs, findings)
+    signal = evaluate_signal(installation.signal, speed_kmh, pulses_per_km, chain_u_pct)
+    arrival = Arrival(installation, pulses_per_km, findings)
+    conversion = arrival.conversion()
+    signal_detail = arrival.detail(conversion, placed, ring)
+
+    def readout_at(readout: Readout) -> ReadoutResult:
+        converted = conversion is not None and not readout.before_converter
+        given = pulses_per_km * (conversion.ratio if converted and conversion else 1.0)
+
+        def per_km_at(at_kmh: float) -> float:
+            return given * growth_factor(installation.wheel, speed_kmh) / growth_factor(installation.wheel, at_kmh)
+
+        return evaluate_readout(
+            readout, installation.purpose, per_km_at, speed_kmh, findings, installation.check_speeds_kmh
+        )
+
+    readouts = tuple([readout_at(readout) for readout in installation.readouts])
+    stages = (wheel, drive, target, sensor, signal, _readout_stage(readouts[0]))
+    shown = _shown(speed_kmh, readouts[0], chain_u_pct)
+    check_purpose(installation, chain_u_pct, findings)
+    for readout in readouts:
+        check_shown(installation, readout, chain_u_pct, chart, findings)
+    findings.sort(key=lambda finding: _SEVERITY[finding.severity])
+    return Evaluation(
+        stages,
+        per_turn,
+        pulses_per_km,
+        wheel.value / per_turn / 1000,
+        signal.value,
+        chain_u_pct,
+        readouts,
+        shown,
+        wheel_detail,
+        drive_detail,
+        ring,
+        placed,
+        _pulse_times(needs, placed, wheel.value / drive.value, top_hz),
+        signal_detail,
+        implied_settings(installation, readouts, wheel.value, drive.value, per_turn, chain_u_pct, chart),
+        _contributions(stages),
+        next_action(installation, stages, readouts, shown.relative_standard_uncertainty_pct, findings),
+        tuple(findings),
+    )
+
+
+def _pulse_times(needs: Needs, placed: PlacementDetail, turn_mm: float, top_hz: float) -> PulseTimes:
+    """A pulse's share of a turn of the target over the time that turn takes."""
+    longest = placed.long_share * turn_mm / (needs.min_speed_kmh / 3.6)
+    shortest = placed.short_share * turn_mm / (needs.max_speed_kmh / 3.6)
+    return PulseTimes(needs.min_speed_kmh, longest, needs.max_speed_kmh, shortest, top_hz)
+
+
+def _readout_stage(readout: ReadoutResult) -> Stage:
+    u_pct = readout.relative_standard_uncertainty_pct
+    figures = (
+        Figure("number in use", readout.in_use.value, readout.unit, readout.evidence, 0.0),
+        Figure("shown against true", readout.in_use.error_pct, "%", readout.evidence, u_pct),
+    )
+    return Stage("readout", figures, readout.evidence, readout.grounds, u_pct, readout.why)
+
+
+def _shown(true_kmh: float, readout: ReadoutResult, chain_u_pct: float) -> Shown:
+    u_pct = combine_pct((chain_u_pct, readout.relative_standard_uncertainty_pct))
+    shown_kmh = readout.in_use.shown_kmh
+    expanded_pct = COVERAGE_FACTOR * u_pct
+    return Shown(
+        true_kmh,
+        shown_kmh,
+        readout.in_use.error_pct,
+        u_pct,
+        shown_kmh * expanded_pct / 100,
+        expanded_pct,
+        COVERAGE_FACTOR,
+    )
+
+
+def _contributions(stages: tuple[Stage, ...]) -> tuple[Contribution, ...]:
+    total = sum([stage.relative_standard_uncertainty_pct**2 for stage in stages])
+    parts = [
+        Contribution(
+            stage.stage,
+            stage.relative_standard_uncertainty_pct,
+            100 * stage.relative_standard_uncertainty_pct**2 / total,
+            "steps of the display" if stage.stage == "readout" else stage.grounds,
+        )
+        for stage in stages
+        if stage.relative_standard_uncertainty_pct > 0
+    ]
+    return tuple(sorted(parts, key=lambda part: -part.share_pct))

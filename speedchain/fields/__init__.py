@@ -1,0 +1,1 @@
+"""What the document is made of: field types, quantities and their parser, texts, evidence, errors."""

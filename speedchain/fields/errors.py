@@ -1,0 +1,159 @@
+"""The one family of errors the core raises: each names field, limit, value and remedy."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """One thing wrong with one field: where, what, the limit it broke and what to do."""
+
+    path: str
+    message: str
+    remedy: str = ""
+    limit: str = ""
+    value: str = ""
+
+    def __str__(self) -> str:
+        where = f"{self.path}: " if self.path else ""
+        return f"{where}{self.message} {self.remedy}".strip()
+
+
+class SpeedchainError(ValueError):
+    """Base of everything the core raises on purpose.
+
+    >>> str(SpeedchainError(Problem("target.count", "A ring has at least 1 tooth.")))
+    'target.count: A ring has at least 1 tooth.'
+    """
+
+    def __init__(self, *problems: Problem) -> None:
+        self.problems = problems
+        super().__init__("; ".join(str(problem) for problem in problems))
+
+
+class InputError(SpeedchainError):
+    """A single value that cannot be used."""
+
+    def __init__(self, message: str, *, remedy: str = "", limit: str = "", value: object = "", path: str = "") -> None:
+        super().__init__(Problem(path, message, remedy, limit, show_value(value)))
+
+
+def check_rising(low: float, high: float, words: str, unit: str, path: str, remedy: str) -> None:
+    """Refuse two values of which the first is not below the second.
+
+    >>> check_rising(4.0, 1.0, "level for low", "V", "high_v", "Swap them.")
+    Traceback (most recent call last):
+        ...
+    speedchain.fields.errors.InputError: high_v: A level for low of 4 V is not below 1 V. Swap them.
+    """
+    if low >= high:
+        raise InputError(
+            f"A {words} of {low:g} {unit} is not below {high:g} {unit}.",
+            remedy=remedy,
+            limit=f"above {low:g} {unit}",
+            value=high,
+            path=path,
+        )
+
+
+class DocumentError(SpeedchainError):
+    """An installation document with one or more fields that cannot be used."""
+
+
+def show_value(value: object) -> str:
+    """The value as it goes into a message: short, on one line.
+
+    >>> show_value("9" * 100)
+    '999999999999999999999999…'
+    """
+    try:
+        text = " ".join(str(value)[:200].split())
+    except ValueError:  # integers of thousands of digits refuse to become text
+        return "a number of thousands of digits"
+    return text if len(text) <= 24 else text[:24] + "…"
+
+
+_PLAIN = {
+    "missing": ("This field is missing.", "Add it."),
+    "extra_forbidden": (
+        "There is no such field in version 2 of the installation document.",
+        "Remove it, or check its spelling.",
+    ),
+    "model_type": ("A group of fields belongs here.", "Write an object with named fields."),
+    "dict_type": ("A group of fields belongs here.", "Write an object with named fields."),
+    "tuple_type": ("A list belongs here.", "Write a list, even of one."),
+    "list_type": ("A list belongs here.", "Write a list, even of one."),
+    "string_type": ("Text belongs here.", "Write it in quotes."),
+    "bool_parsing": ("Yes or no belongs here.", "Write true or false."),
+    "bool_type": ("Yes or no belongs here.", "Write true or false."),
+    "int_parsing": ("A whole number belongs here.", "Type digits only."),
+    "int_type": ("A whole number belongs here.", "Type digits only."),
+    "int_from_float": ("A whole number belongs here.", "Leave the fraction out."),
+    "float_parsing": ("A number belongs here.", "Type digits, with a point for the fraction."),
+    "float_type": ("A number belongs here.", "Type digits, with a point for the fraction."),
+    "date_parsing": ("This is not a date.", "Write it as 2026-05-02."),
+    "date_type": ("This is not a date.", "Write it as 2026-05-02."),
+    "date_from_datetime_parsing": ("This is not a date.", "Write it as 2026-05-02."),
+    "date_from_datetime_inexact": ("This is not a date.", "Write it as 2026-05-02."),
+    "json_invalid": ("This is not valid JSON.", "Check brackets, quotes and commas."),
+}
+
+
+MOST_PROBLEMS = 40
+_BOUNDS = {"greater_than": "gt", "greater_than_equal": "ge", "less_than": "lt", "less_than_equal": "le"}
+_BOUND_WORDS = {"gt": "more than", "ge": "at least", "lt": "less than", "le": "at most"}
+
+
+def problems_from_pydantic(errors: Iterable[Any]) -> list[Problem]:
+    """Turn Pydantic's error list into problems in the words of the trade; the first 40 of them, and how many more."""
+    listed = list(errors)
+    result = listed[:MOST_PROBLEMS]
+    problems = [_problem(error) for error in result if not _follows_from_another(error, result)]
+    if len(listed) > MOST_PROBLEMS:
+        more = f"{len(listed) - MOST_PROBLEMS} more fields cannot be used."
+        problems.append(Problem("", more, "Correct those listed, then try again."))
+    return problems
+
+
+def _follows_from_another(error: Any, errors: list[Any]) -> bool:
+    """A list is also "too short" when its only item was refused; the item says why."""
+    place = error["loc"]
+    return error["type"] == "too_short" and any(
+        len(other["loc"]) > len(place) and other["loc"][: len(place)] == place for other in errors
+    )
+
+
+def _problem(error: dict[str, Any]) -> Problem:
+    path = ".".join(str(part) for part in error["loc"])
+    context = error.get("ctx") or {}
+    cause = context.get("error")
+    if isinstance(cause, SpeedchainError):
+        inner = cause.problems[0]
+        full = ".".join(part for part in (path, inner.path) if part)
+        return Problem(full, inner.message, inner.remedy, inner.limit, inner.value)
+    value = show_value(error.get("input", ""))
+    kind = error["type"]
+    if kind in _PLAIN:
+        message, remedy = _PLAIN[kind]
+        return Problem(path, message, remedy, "", "" if kind == "missing" else value)
+    if kind in _BOUNDS:
+        bound = _BOUNDS[kind]
+        limit = f"{_BOUND_WORDS[bound]} {context[bound]}"
+        return Problem(path, f"{value} is outside the limit: {limit}.", f"Type {limit}.", limit, value)
+    if kind in {"literal_error", "enum"}:
+        expected = str(context.get("expected", ""))
+        return Problem(path, f"{value!r} is not one of the choices.", f"Use {expected}.", expected, value)
+    if kind == "string_too_long":
+        limit = f"at most {context.get('max_length')} characters"
+        return Problem(path, f"This text is too long: {limit}.", "Shorten it.", limit, value)
+    if kind == "too_short":
+        return Problem(path, "This list is empty.", "Add at least one.", "at least 1", value)
+    if kind == "too_long":
+        limit = f"at most {context.get('max_length')}"
+        return Problem(path, f"This list is too long: {limit}.", "Remove some.", limit, "")
+    if kind == "string_too_short":
+        return Problem(path, "This must not be empty.", "Type something.", "at least 1 character", value)
+    return Problem(path, f"{error['msg']}.", "Correct this field.", "", value)

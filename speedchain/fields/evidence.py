@@ -1,0 +1,83 @@
+"""Evidence: what a stage is known by, and the tests that prove it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import date as Date
+from typing import Literal
+
+from pydantic import Field
+
+from speedchain.fields.errors import InputError
+from speedchain.fields.part import Part
+from speedchain.fields.texts import ShortText
+from speedchain.fields.types import ShownSpeed
+
+Evidence = Literal["assumed", "measured", "verified"]
+StageName = Literal["wheel", "drive", "target", "sensor", "signal", "readout"]
+Test = Literal["second_count", "measured_distance", "magnet", "spin", "bench", "road", "water"]
+
+Outcome = Literal["agreed", "differed", "nothing"]
+
+STAGES: tuple[StageName, ...] = ("wheel", "drive", "target", "sensor", "signal", "readout")
+
+VERIFIES: Mapping[Test, tuple[StageName, ...]] = {
+    "second_count": ("drive", "target"),
+    "measured_distance": ("wheel",),
+    "magnet": ("sensor", "signal"),
+    "spin": ("drive", "target", "sensor", "signal", "readout"),
+    "bench": ("signal", "readout"),
+    "road": STAGES,
+    "water": STAGES,
+}
+"""What each test can prove. A spin test compares shown speed with turns per second through the *same*
+circumference, so it says nothing of the wheel; a bench generator never sees the target. Common practice."""
+
+
+class Verification(Part):
+    """A test that agreed: what kind, when, by whom (a role, not a name)."""
+
+    test: Test
+    on: Date
+    by: ShortText = ""
+    note: ShortText = ""
+
+
+class TestRecord(Part):
+    """A test by hand or on the bench, whatever came of it: when, by whom, what was expected and what was seen."""
+
+    test: Literal["magnet", "spin", "bench"]
+    on: Date
+    by: ShortText = ""
+    readout: int = Field(0, ge=0, le=7)
+    outcome: Outcome
+    expected_kmh: ShownSpeed | None = None
+    shown_kmh: ShownSpeed | None = None
+    note: ShortText = ""
+
+
+class Verifiable(Part):
+    """A link that a test can prove."""
+
+    verification: Verification | None = Field(default=None, description="The test that proved this link, if any.")
+
+
+def check_verification(stage: StageName, verification: Verification | None) -> None:
+    """Refuse a verification that cannot prove this link.
+
+    >>> check_verification("wheel", Verification(test="spin", on="2026-05-01"))
+    Traceback (most recent call last):
+        ...
+    speedchain.fields.errors.InputError: test: A spin test cannot prove the wheel. Use measured distance, road or water.
+    """
+    if verification is None or stage in VERIFIES[verification.test]:
+        return
+    able = [test.replace("_", " ") for test, stages in VERIFIES.items() if stage in stages]
+    test = verification.test.replace("_", " ")
+    raise InputError(
+        f"A {test} test cannot prove the {stage}.",
+        remedy=f"Use {', '.join(able[:-1])} or {able[-1]}.",
+        limit=", ".join(able),
+        value=test,
+        path="test",
+    )

@@ -1,0 +1,183 @@
+"""What people type → one number in the field's unit.
+
+A bare number takes the field's unit; anything else is converted by `pint`. Decimal commas,
+fractions (``26 7/8"``), thin and non-breaking spaces are read; nonsense is refused with the limit.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from fractions import Fraction
+from functools import cache, lru_cache
+from typing import Any
+
+import pint
+
+from speedchain.fields.errors import InputError
+from speedchain.fields.quantities import QuantityKind
+
+MAX_TEXT = 60
+
+
+@cache
+def registry() -> pint.UnitRegistry[Any]:
+    """The unit registry with the trade's short forms of speed added."""
+    ureg: pint.UnitRegistry[Any] = pint.UnitRegistry(autoconvert_offset_to_baseunit=False)
+    ureg.define("@alias kilometer_per_hour = kmh")
+    ureg.define("@alias knot = kts")
+    ureg.define("hm = 100 * meter")
+    return ureg
+
+
+_NUMBER = re.compile(
+    r"""^(?P<sign>[+\-−]?)
+    (?: (?P<whole>\d+)[ ]+(?P<fraction>\d+/\d+)     # 26 7/8
+      | (?P<lone_fraction>\d+/\d+)                  # 7/8
+      | (?P<decimal>\d{1,3}(?:[ ]\d{3})+(?:[.,]\d+)?|\d*[.,]?\d+(?:[eE][+\-]?\d+)?|\d+[.,]) )
+    [ ]*(?P<unit>[^\d].*)?$""",
+    re.VERBOSE,
+)
+_WRITTEN_OHMS = re.compile(r"(\d+)([RkKM])(\d*)")
+_PER = re.compile(r"(?:1?/|per )[ ]*([A-Za-z]+)")
+_UNIT = re.compile(r"[A-Za-zµ%]+(?:/[A-Za-z]+)?")
+_QUOTES = {'"': "in", "″": "in", "”": "in", "''": "in", "'": "ft", "′": "ft", "’": "ft"}
+
+
+def parse_quantity(kind: QuantityKind, value: object) -> float:
+    """One typed value as a plain number in the field's unit.
+
+    Parameters: `kind`, what the field holds; `value`, a number or text (at most 60 characters).
+    Returns the number [the field's unit], inside the field's limits.
+    Raises `InputError` naming what was typed, the limit and the remedy.
+    Reference: conversions by `pint` (1 in = 25.4 mm exactly, 1 kn = 1.852 km/h exactly).
+
+    >>> from speedchain.fields.quantities import DIAMETER
+
+    >>> from speedchain.fields.quantities import PULSES_PER_KM
+
+    >>> from speedchain.fields.quantities import SPEED
+    >>> parse_quantity(DIAMETER, "29.5in")
+    749.3
+    >>> parse_quantity(DIAMETER, '26 7/8"')
+    682.625
+    >>> parse_quantity(SPEED, "10 kn")
+    18.52
+    >>> round(parse_quantity(PULSES_PER_KM, "40000 per mile"), 1)
+    24854.8
+    >>> parse_quantity(DIAMETER, "61.2 m")
+    Traceback (most recent call last):
+        ...
+    speedchain.fields.errors.InputError: 61.2 m is outside 10 to 6000 mm: no wheel a sensor is fitted to is smaller or larger. Type a diameter such as 660, 26in, 0.66 m.
+    """
+    if type(value) is float or type(value) is int:
+        number = _finite(kind, value)
+    elif isinstance(value, str):
+        if len(value) > MAX_TEXT:
+            raise _unusable(kind, value, f"This text has {len(value)} characters; the limit is {MAX_TEXT}.")
+        number = _parse_text(kind, value)
+    else:
+        raise _unusable(kind, value, f"A {kind.name} is a number.")
+    if not kind.minimum <= number <= kind.maximum:
+        raise InputError(
+            f"{_typed(value, kind)} is outside {kind.limit}: {kind.reason}.",
+            remedy=_remedy(kind),
+            limit=kind.limit,
+            value=value,
+        )
+    if kind.integer and number != int(number):
+        raise _unusable(kind, value, f"A {kind.name} is a whole number, not {_typed(value, kind)}.")
+    return number
+
+
+def parse_count(kind: QuantityKind, value: object) -> int:
+    """Like `parse_quantity`, for whole numbers.
+
+    >>> from speedchain.fields.quantities import COUNT
+    >>> parse_count(COUNT, "48")
+    48
+    """
+    return int(parse_quantity(kind, value))
+
+
+@lru_cache(maxsize=4096)
+def _parse_text(kind: QuantityKind, text: str) -> float:
+    tidy = " ".join(text.split())  # also folds non-breaking and thin spaces
+    if not tidy:
+        raise _unusable(kind, text, f"The {kind.name} is empty.")
+    if kind.unit == "ohm":
+        tidy = _ohms(tidy)
+    match = _NUMBER.match(tidy)
+    if match is None:
+        raise _unusable(kind, text, f"“{tidy[:24]}” is not a {kind.name}.")
+    number = _number(kind, text, match)
+    unit = (match["unit"] or "").strip()
+    return _convert(kind, text, number, unit) if unit else number
+
+
+def _ohms(text: str) -> str:
+    """Resistances as they are printed on parts and plans, 4k7 or 4.7 kΩ, in plain units.
+
+    >>> _ohms("4k7"), _ohms("2M"), _ohms("10 kΩ")
+    ('4.7 kohm', '2.0 Mohm', '10 kohm')
+    """
+    if (found := _WRITTEN_OHMS.fullmatch(text)) is not None:
+        prefix = {"R": "", "K": "k"}.get(found[2], found[2])
+        return f"{found[1]}.{found[3] or 0} {prefix}ohm"
+    return text.replace("Ω", "ohm")
+
+
+def _number(kind: QuantityKind, text: str, match: re.Match[str]) -> float:
+    if (fraction := match["fraction"] or match["lone_fraction"]) is not None:
+        try:
+            number = float(Fraction(fraction) + int(match["whole"] or 0))
+        except (ZeroDivisionError, OverflowError):
+            raise _unusable(kind, text, f"“{fraction}” divides by zero or is too large.") from None
+    else:
+        decimal = match["decimal"]
+        if re.fullmatch(r"[1-9]\d{0,2},\d{3}", decimal):
+            point, plain = decimal.replace(",", "."), decimal.replace(",", "")
+            raise _unusable(kind, text, f"“{decimal}” can be read as {point} or as {plain}.", "Write the one you mean.")
+        number = _finite(kind, float(decimal.replace(" ", "").replace(",", ".")))
+    return -number if match["sign"] in {"-", "−"} else number
+
+
+def _convert(kind: QuantityKind, text: str, number: float, unit: str) -> float:
+    unit = _QUOTES.get(unit, unit)
+    if unit in (kind.unit, kind.words):
+        return number
+    if kind.unit.startswith("1/") and (per := _PER.fullmatch(unit)) is not None:
+        unit = f"1/{per[1]}"
+    elif kind.unit in {"", "%"} or not _UNIT.fullmatch(unit):
+        wanted = f"takes {kind.unit}" if kind.unit else "has no unit"
+        raise _unusable(kind, text, f"A {kind.name} {wanted}, not “{unit[:16]}”.")
+    ureg = registry()
+    try:
+        converted = ureg.Quantity(number, ureg.parse_units(unit)).to(kind.unit).magnitude
+    except (pint.PintError, AttributeError, TypeError, ValueError, OverflowError, ArithmeticError):
+        raise _unusable(kind, text, f"“{unit[:16]}” is not a unit of {kind.name}.") from None
+    return float(f"{_finite(kind, converted):.12g}")  # drops the last-bit noise of the conversion
+
+
+def _finite(kind: QuantityKind, value: float) -> float:
+    try:
+        number = float(value)
+    except OverflowError:
+        number = math.inf
+    if not math.isfinite(number):
+        raise _unusable(kind, value, f"This {kind.name} is not a finite number.")
+    return number
+
+
+def _typed(value: object, kind: QuantityKind) -> str:
+    if isinstance(value, str):
+        return " ".join(value.split())[:24]
+    return f"{value:g} {kind.unit}".strip() if isinstance(value, float) else f"{str(value)[:24]} {kind.unit}".strip()
+
+
+def _remedy(kind: QuantityKind) -> str:
+    return f"Type a {kind.name} such as {kind.example}."
+
+
+def _unusable(kind: QuantityKind, value: object, message: str, remedy: str = "") -> InputError:
+    return InputError(message, remedy=remedy or _remedy(kind), limit=kind.limit, value=value)

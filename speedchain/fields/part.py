@@ -1,0 +1,11 @@
+"""The base of every part of the document."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel, ConfigDict
+
+
+class Part(BaseModel):
+    """Base of every part of the installation document: immutable, no unknown fields, finite numbers."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)

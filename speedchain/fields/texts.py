@@ -1,0 +1,43 @@
+"""Texts people write: trimmed, of bounded length, without control characters."""
+
+from __future__ import annotations
+
+import unicodedata
+from typing import Annotated
+
+from pydantic import AfterValidator, StringConstraints
+
+from speedchain.fields.errors import InputError
+
+TURNING = frozenset("\u200e\u200f\u061c\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069")
+"""Invisible marks that turn the direction of text: a name could look like another."""
+
+
+def plain(text: str) -> str:
+    """The text, refused when it holds control characters (except line breaks and tabs) or marks that turn its direction.
+
+    >>> plain("two lines\\nare fine")
+    'two lines\\nare fine'
+    """
+    if any((unicodedata.category(letter) in ("Cc", "Cs") and letter not in "\n\r\t") for letter in text):
+        raise InputError(
+            "This text holds control characters that cannot be kept.",
+            remedy="Type it again instead of pasting it.",
+            limit="letters, digits, signs and line breaks",
+            value=text,
+        )
+    if not TURNING.isdisjoint(text):
+        raise InputError(
+            "This text holds invisible marks that change the direction of writing.",
+            remedy="Type it again instead of pasting it.",
+            limit="text without direction marks",
+            value=ascii(text),
+        )
+    return text
+
+
+Plain = AfterValidator(plain)
+Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80), Plain]
+ShortText = Annotated[str, StringConstraints(strip_whitespace=True, max_length=120), Plain]
+LongText = Annotated[str, StringConstraints(max_length=2000), Plain]
+Pin = Annotated[str, StringConstraints(strip_whitespace=True, max_length=4), Plain]

@@ -1,0 +1,218 @@
+"""What follows from a placement: strength, gap window, alignment, pulses and channels. Cheap enough for every edit."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from functools import lru_cache
+
+import numpy as np
+
+from speedchain.placement.channels import Channels, two_channels
+from speedchain.placement.geometry import Scene, closures_of, scene_of, why_no_scene
+from speedchain.placement.model import Placement
+from speedchain.placement.strength import aperture_loss, axial_capture, spacing_loss
+from speedchain.results import shared
+from speedchain.sensor import Sensor
+from speedchain.target.model import Target
+
+PROFILE_POINTS = 121
+WORTH_IT = 1.15
+"""What a turn or a shift has to bring to be advised. Common practice."""
+
+
+@shared
+class Factor:
+    """One factor of the strength, 0 to 1, in words."""
+
+    name: str
+    value: float
+    words: str
+
+
+@shared
+class Pass:
+    """One pass of a magnet: field along the travel [mT], how often the switch works, how long it stays on."""
+
+    x_mm: tuple[float, ...]
+    drive_mt: tuple[float, ...]
+    operate_point_mt: float
+    release_point_mt: float
+    closures: int
+    dwell_mm: float
+    dwell_deg: float
+
+
+@shared
+class PlacementDetail:
+    """The placement as drawn. Ratios: strength over what the sensor needs; lengths in mm."""
+
+    possible: bool
+    missing: str
+    air_gap_mm: float
+    gap_given: bool
+    strength: float
+    weakest: float
+    factors: tuple[Factor, ...]
+    pitch_mm: float
+    allowed_gap_mm: float
+    lowest_gap_mm: float
+    highest_gap_mm: float
+    moves_mm: float
+    heat_mm: float
+    element_sideways_mm: float
+    clocking_angle_deg: float
+    target_sideways_mm: float
+    magnet_pass: Pass | None
+    channels: Channels | None
+    long_share: float
+    short_share: float
+    advice: tuple[str, ...]
+
+
+NOTHING = PlacementDetail(
+    False, "", 0.0, False, 0.0, 0.0, (), 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, None, None, 0.0, 0.0, ()
+)
+
+
+def magnet_pass(scene: Scene) -> Pass:
+    """The pass of one magnet at the drawn place, at the gap of rest."""
+    assert scene.magnets is not None
+    facts, magnets = scene.facts, scene.magnets
+    operate, release = scene.required, scene.release_point_mt
+    reach = 2.5 * max(magnets.diameter_mm, scene.air_gap_mm + facts.depth_mm) + facts.element_length_mm
+    x = np.linspace(-reach, reach, PROFILE_POINTS)
+    drive = scene.drive_mt(x, scene.lateral_offset_mm, scene.clocking_angle_deg, scene.air_gap_mm, exact=False)
+    closures, on = closures_of(drive, operate, release)
+    dwell = float(on * (x[1] - x[0]))
+    return Pass(
+        tuple(x.tolist()),
+        tuple(drive.tolist()),
+        operate,
+        release,
+        int(closures),
+        dwell,
+        math.degrees(dwell / scene.radius_mm),
+    )
+
+
+def _factors(scene: Scene) -> tuple[Factor, ...]:
+    """The parts of the strength, so that the weak one can be seen."""
+    shape, facts = scene.shape, scene.facts
+    if shape is None:
+        return ()
+    gap = float(scene.element_gap_mm(scene.air_gap_mm))
+    angle = math.radians(scene.clocking_angle_deg)
+    parts = []
+    if not scene.optical:
+        words = f"{gap:.2f} mm of gap at {shape.pitch_mm:.2f} mm from tooth to tooth"
+        parts.append(Factor("spacing", float(spacing_loss(gap, shape.pitch_mm)), words))
+        parts.append(Factor("depth", scene.depth, "deep enough" if scene.depth > 0.95 else "shallow teeth"))
+    if scene.paired:
+        pair = facts.apart_mm
+        share = abs(math.sin(math.pi * pair * math.cos(angle) / shape.pitch_mm))
+        parts.append(
+            Factor("pair", share, f"its two elements lie {abs(pair * math.cos(angle)):.2f} mm apart along the row")
+        )
+        ends_mm = np.array([-0.5, 0.5]) * pair * math.sin(angle)
+        over = axial_capture(scene.lateral_offset_mm + ends_mm, facts.element_length_mm, shape.face_mm)
+        parts.append(Factor("capture", float(over.mean()), "share of the elements over the face"))
+    else:
+        along = facts.element_length_mm * abs(math.cos(angle))
+        across = facts.element_length_mm * abs(math.sin(angle)) + facts.element_width_mm * abs(math.cos(angle))
+        aperture = float(aperture_loss(along, shape.pitch_mm)) * float(
+            aperture_loss(facts.element_width_mm * abs(math.sin(angle)), shape.pitch_mm)
+        )
+        capture = float(axial_capture(scene.lateral_offset_mm, across, shape.face_mm))
+        parts.append(Factor("aperture", aperture, f"the element covers {along:.2f} mm of the travel"))
+        parts.append(Factor("capture", capture, f"share of its {across:.2f} mm over a face of {shape.face_mm:g} mm"))
+    return tuple(parts)
+
+
+def _advice(scene: Scene, placement: Placement, low: float, high: float) -> tuple[str, ...]:
+    """How to get more signal and reach the gap: turn, centre, shims, spokes, reach. Common practice, in that order."""
+    found = []
+    if scene.shape and not scene.optical:
+        gain = float(spacing_loss(scene.element_gap_mm(scene.air_gap_mm), scene.pitch_mm)) / scene.required
+        right = 0.0 if scene.paired else 90.0
+        turned = float(scene.without_gap(scene.lateral_offset_mm, right))
+        centred = float(scene.without_gap(0.0, scene.clocking_angle_deg))
+        if turned > WORTH_IT * scene.seen:
+            words = "with the row, 0°" if scene.paired else "across the row, 90°"
+            found.append(f"Turned {words}, the signal would be {turned * gain:.2f} times what it needs.")
+        if centred > WORTH_IT * scene.seen:
+            found.append(f"With the element over the middle it would be {centred * gain:.2f} times what it needs.")
+    if high >= low and placement.air_gap_mm is not None:
+        if placement.air_gap_mm > high:
+            out = placement.air_gap_mm - (low + high) / 2
+            found.append(
+                f"Too far by {placement.air_gap_mm - high:.2f} mm: bring it {out:.1f} mm closer, with a shim (washers, a "
+                "rubber pad) under the sensor"
+                + (" or a spoke nearer to it." if scene.magnets and scene.magnets.mounted == "spokes" else ".")
+            )
+        elif placement.air_gap_mm < low:
+            out = (low + high) / 2 - placement.air_gap_mm
+            found.append(f"Too close by {low - placement.air_gap_mm:.2f} mm: shim it out by {out:.1f} mm.")
+    if placement.original_reach_mm is not None and placement.reach_mm is not None:
+        more = placement.reach_mm - placement.original_reach_mm
+        if abs(more) < 0.05:
+            found.append("It reaches as far as the original.")
+        elif more > 0:
+            found.append(f"It reaches {more:.2f} mm further than the original: shim its mounting face out by as much.")
+        else:
+            found.append(f"It reaches {-more:.2f} mm less than the original: take as much off the boss, or move it in.")
+    return tuple(found)
+
+
+@lru_cache(maxsize=512)
+def evaluate_placement(target: Target, sensor: Sensor, placement: Placement) -> PlacementDetail:
+    """The placement of a sensor before its target; remembered, since most edits of an installation are about something else.
+
+    `long_share` and `short_share` are the longer and shorter part of a turn that one pulse takes.
+
+    >>> from speedchain.target.model import Ring
+    >>> target = Target(count=48, ring=Ring(diameter_mm=100))
+    >>> result = evaluate_placement(target, Sensor(kind="hall_gear_tooth"), Placement(air_gap_mm=1.0))
+    >>> round(result.strength, 2), round(result.allowed_gap_mm, 2)
+    (2.31, 1.87)
+    """
+    scene = scene_of(target, sensor, placement)
+    if scene is None:
+        return replace(NOTHING, missing=why_no_scene(target, sensor))
+    strength, weakest = scene.strengths()
+    allowed = scene.allowed_gap_mm()
+    low, high = scene.lowest_gap_mm, allowed - scene.moves_mm
+    passing = magnet_pass(scene) if scene.magnets else None
+    if passing:
+        widths = [passing.dwell_mm, passing.dwell_mm]
+    else:
+        assert scene.shape is not None
+        widths = sorted([scene.shape.air_gap_mm, scene.shape.tooth_mm])
+    pitch_mm = _channel_pitch_mm(scene, target)
+    return PlacementDetail(
+        True,
+        "",
+        scene.air_gap_mm,
+        scene.gap_given,
+        strength,
+        weakest,
+        _factors(scene),
+        pitch_mm,
+        allowed,
+        low,
+        high,
+        scene.moves_mm,
+        scene.heat_mm,
+        scene.lateral_offset_mm,
+        scene.clocking_angle_deg,
+        -sensor.element_mark.across_mm + (scene.facts.element_length_mm / 2 if scene.reed else 0.0),
+        passing,
+        two_channels(placement.second_channel.spacing_mm, pitch_mm) if placement.second_channel else None,
+        widths[1] / (2 * math.pi * scene.radius_mm),
+        widths[0] / (2 * math.pi * scene.radius_mm),
+        _advice(scene, placement, low, high),
+    )
+
+
+def _channel_pitch_mm(scene: Scene, target: Target) -> float:
+    return scene.pitch_mm / (target.count if scene.magnets else 1)

@@ -1,0 +1,1 @@
+"""What a display may show, by rule."""

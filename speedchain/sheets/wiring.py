@@ -1,0 +1,183 @@
+"""The wiring sheet of an installation, and the order sheet a supplier of looms or controllers asks for."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from speedchain.catalogue import Choice, catalogue
+from speedchain.document.installation import Installation
+from speedchain.evaluation import Evaluation
+from speedchain.results import result
+from speedchain.sensor import facts_of
+from speedchain.sensor.kinds import OUTPUTS, WORDS
+from speedchain.sensor.model import Output, Wire, WireRole
+
+USUAL_WIRES: Mapping[Output, tuple[WireRole, ...]] = {
+    "sine": ("signal", "signal_return"),
+    "contact": ("signal", "ground"),
+    "two_wire_current": ("supply", "signal"),
+    "open_collector": ("supply", "ground", "signal"),
+    "push_pull": ("supply", "ground", "signal"),
+    "radio": (),
+}
+
+
+@result
+class WireRow:
+    """One wire: its pin, colour as tested, what it is, where it goes, and what belongs to it."""
+
+    pin: str
+    colour: str
+    role: str
+    goes_to: str
+    with_it: str
+
+
+@result
+class Question:
+    """What a supplier asks, and the answer of this installation; `known` is False where somebody has to look."""
+
+    asked: str
+    answer: str
+    known: bool
+
+
+@result
+class WiringSheet:
+    """Wires, what to mind, cautions, and the order sheet."""
+
+    title: str
+    wires: tuple[WireRow, ...]
+    notes: tuple[str, ...]
+    cautions: tuple[str, ...]
+    order: tuple[Question, ...]
+
+
+def wiring_sheet(installation: Installation, evaluation: Evaluation) -> WiringSheet:
+    """Pins, colours as tested, resistors, twisted pair, shield, ground, fuse and plug; then the order sheet.
+
+    References: common practice.
+
+    >>> from speedchain.evaluation import evaluate
+
+    >>> from speedchain.document.installation import example_installation
+    >>> sheet = wiring_sheet(example_installation(), evaluate(example_installation()))
+    >>> [row.role for row in sheet.wires]
+    ['Supply', 'Ground', 'Signal']
+    """
+    output = facts_of(installation.sensor).output
+    wires = installation.sensor.wires or tuple([Wire(colour="not noted", role=role) for role in USUAL_WIRES[output]])
+    rows = tuple([_row(installation, evaluation, place, wire) for place, wire in enumerate(wires, start=1)])
+    return WiringSheet(
+        f"{installation.name}: wiring",
+        rows,
+        _notes(installation, output),
+        _cautions(installation),
+        _order(installation, evaluation),
+    )
+
+
+def _row(installation: Installation, evaluation: Evaluation, place: int, wire: Wire) -> WireRow:
+    signal, lead = installation.signal, installation.signal.lead
+    first = installation.readouts[0].name
+    device = "the conditioner" if signal.conditioner else "the ratio converter" if signal.converter else first
+    goes, with_it = f"{device}, signal in", ""
+    output = facts_of(installation.sensor).output
+    if wire.role == "supply":
+        fuse = f"fuse {lead.fuse_a:g} A at the battery" if lead.fuse_a else "fuse it at the battery"
+        goes, with_it = f"{installation.needs.supply_v:g} V, regulated", fuse
+    elif wire.role == "ground":
+        goes, with_it = f"sensor ground of {device}", "never to the chassis at the wheel"
+    elif wire.role == "shield":
+        goes, with_it = f"ground of {device}, this end only", "insulated at the sensor"
+    elif wire.role == "signal_return":
+        goes, with_it = f"{device}, signal return", "twisted with the signal"
+    elif wire.role == "signal" and output == "two_wire_current":
+        load = f"{lead.load_ohm:g} Ω" if lead.load_ohm else "about 100 Ω"
+        with_it = f"load resistor of {load} from here to ground"
+    elif wire.role == "signal" and output in ("open_collector", "contact"):
+        ohm = evaluation.signal_detail.arriving.pull_up_ohm
+        most = evaluation.signal_detail.arriving.largest_pull_up_ohm
+        with_it = f"pull-up of {ohm:g} Ω" if ohm else f"pull-up of at most {most:g} Ω" if most else "pull-up"
+    elif wire.role == "unknown":
+        goes, with_it = "test it first", "guided test at the sensor's data"
+    return WireRow(
+        wire.pin or str(place), wire.colour or "not noted", _label(catalogue().wire_roles, wire.role), goes, with_it
+    )
+
+
+def _label(choices: tuple[Choice, ...], code: str) -> str:
+    return next(choice.label for choice in choices if choice.code == code)
+
+
+def _notes(installation: Installation, output: Output) -> tuple[str, ...]:
+    lead = installation.signal.lead
+    notes = [f"Lead {lead.length_m:g} m, some {lead.length_m * lead.pf_per_m:.0f} pF."]
+    if output == "sine":
+        notes.append("Twist the pair of a coil; swap the two if the converter misses teeth or sees double.")
+    notes.append(
+        "Signal and return twisted together." if lead.twisted else "Twist the signal with its ground or return."
+    )
+    shields = {
+        "none": "No shield: fine away from ignition wires.",
+        "one_end": "Shield grounded at the reader's end only.",
+        "both_ends": "Shield grounded at both ends: lift it at the sensor, else it carries current.",
+    }
+    notes.append(shields[lead.shield])
+    plug = lead.plug or "not noted"
+    notes.append(f"Plug at the sensor: {plug}{', sealed' if lead.sealed else '; use a sealed one outside'}.")
+    notes.append(
+        "Follow the existing loom; leave slack for full steering lock both ways and full travel of the suspension."
+    )
+    notes.append("Cancel away from spark leads and coils; cross them at a right angle.")
+    return tuple(notes)
+
+
+def _cautions(installation: Installation) -> tuple[str, ...]:
+    cautions = ["Disconnect the battery before wiring. Measure every level before the reader is plugged in."]
+    if installation.signal.lead.permanent_feed:
+        cautions.append(
+            "A permanent feed needs a fuse or fusible link at the battery: a chafed feed without one burns."
+        )
+    if installation.purpose == "brake_control":
+        cautions.append("Sensors of a brake-control unit are safety parts: leave their wiring to qualified hands.")
+    if installation.signal.vr is not None:
+        cautions.append(
+            "A coil gives tens of volts at speed: do not hold its bare wires, nor feed a tap without a clamp."
+        )
+    return tuple(cautions)
+
+
+def _order(installation: Installation, evaluation: Evaluation) -> tuple[Question, ...]:
+    facts, lead = facts_of(installation.sensor), installation.signal.lead
+    levels = evaluation.signal_detail.at_reader
+    marking = installation.wheel.marking.text if installation.wheel.marking else ""
+    driven = (
+        ""
+        if installation.wheels_driven == "not_stated"
+        else _label(catalogue().wheels_driven, installation.wheels_driven)
+    )
+    high = f"; {levels.low_v:.2g} to {levels.high_v:.3g} V" if levels else ""
+    rows = [
+        (
+            "Which shaft or wheel",
+            _label(catalogue().places, installation.sensed_at) if installation.sensed_at != "not_stated" else "",
+        ),
+        ("Through what", installation.drive.kind.replace("_", " ")),
+        ("Kind of sensor", WORDS[installation.sensor.kind].label),
+        ("Plug at the sensor", lead.plug),
+        ("Pulses per turn of the wheel", f"{evaluation.pulses_per_turn_of_wheel:.6g}"),
+        ("Pulses per km", f"{evaluation.pulses_per_km:.0f}"),
+        ("Signal", f"{OUTPUTS[facts.output]}{high}"),
+        ("Supply of the sensor", f"{installation.needs.supply_v:g} V" if facts.supply_max_v > 0 else "none"),
+        ("Wheels driven", driven),
+        (
+            "Axle or chain ratio",
+            "none between" if installation.drive.kind == "hub" else f"{evaluation.stages[1].value:.4g} to 1",
+        ),
+        ("Tyre", marking),
+        ("Rolling circumference", f"{evaluation.stages[0].value:.0f} mm"),
+        ("Top speed", f"{installation.needs.max_speed_kmh:g} km/h, {evaluation.pulse_times.top_hz:.0f} Hz"),
+        ("Length of the lead", f"{lead.length_m:g} m"),
+    ]
+    return tuple([Question(asked, answer or "not said yet", bool(answer)) for asked, answer in rows])

@@ -1,0 +1,245 @@
+"""What the signal is like at the end of its lead: levels, rise, a coil's voltage over speed, the converter, rates."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+from speedchain.results import result
+from speedchain.sensor.model import Output
+from speedchain.signal.levels import Levels, current_levels, largest_pull_up_ohm, rise_time_s
+from speedchain.signal.model import Converter, Lead, Signal
+from speedchain.signal.ratio import RatioChoice, product, stages_in_use
+from speedchain.signal.vr import vr_range
+
+SATURATION_V = 0.4
+"""What an output transistor leaves when it pulls low. Common practice."""
+Stage = Literal["sensor", "conditioner", "converter_in", "converter_out", "reader"]
+
+
+@result
+class Arriving:
+    """Levels at the end of the lead, where they are known, and how fast they rise."""
+
+    levels: Levels | None
+    words: str
+    rise_s: float | None
+    pull_up_ohm: float | None
+    largest_pull_up_ohm: float | None
+
+
+@result
+class Coil:
+    """A coil's voltage over speed: the lowest usable speed, the voltage at the top, where it becomes too much."""
+
+    vpp_per_kmh: float
+    gap_factor: float
+    arming_v: float
+    min_speed_kmh: float
+    at_top_vpp: float
+    max_input_vpp: float | None
+    too_much_from_kmh: float | None
+    clamped: bool
+
+
+@result
+class Conversion:
+    """A ratio converter at the speed that is looked at: its stages, error, frequencies and delay."""
+
+    target_pulses_per_km: float
+    wanted_ratio: float
+    stages: tuple[RatioChoice, ...]
+    typed: bool
+    ratio: float
+    error_ppm: float
+    error_kmh: float
+    in_hz: float
+    out_hz: float
+    cap_hz: float | None
+    latency_ms: float
+    latency_lowest_ms: float
+
+
+@result
+class StageRate:
+    """One stage at lowest and top speed: frequency [Hz] and pulse [ms] against what it follows."""
+
+    stage: Stage
+    label: str
+    lowest_hz: float
+    top_hz: float
+    longest_ms: float
+    shortest_ms: float
+    max_frequency_hz: float | None
+    least_ms: float | None
+    kept_up: bool
+    pulse_seen: bool
+
+
+def stage_rate(
+    stage: Stage,
+    label: str,
+    hz: tuple[float, float],
+    pulse_ms: tuple[float, float],
+    max_frequency_hz: float | None = None,
+    least_ms: float | None = None,
+) -> StageRate:
+    """A row of the table of rates.
+
+    Parameters: frequency and pulse at the lowest and at the top speed [Hz, ms]; the limits, where there are any.
+
+    >>> stage_rate("reader", "Dash", (5, 2000), (80, 0.2), 1500).kept_up
+    False
+    """
+    return StageRate(
+        stage, label, *hz, *pulse_ms, max_frequency_hz, least_ms,
+        max_frequency_hz is None or hz[1] <= max_frequency_hz, least_ms is None or pulse_ms[1] >= least_ms,
+    )  # fmt: skip
+
+
+def lead_capacitance_f(lead: Lead) -> float:
+    """Capacitance of the whole lead [F]: length times capacitance per metre.
+
+    >>> round(lead_capacitance_f(Lead()) * 1e12)
+    300
+    """
+    return lead.length_m * lead.pf_per_m * 1e-12
+
+
+def arriving(
+    output: Output,
+    signal: Signal,
+    supply_v: float,
+    top_hz: float,
+    reader_pull_up: tuple[float, float] | None,
+    coil: Coil | None = None,
+    at_kmh: float = 0.0,
+) -> Arriving:
+    """Levels at the end of the lead, as measured or as they follow from the output and its resistors.
+
+    Open collector: about 0.4 V low, the pull-up's supply high; current: I·R; a coil: half its swing either way.
+    Parameters: the sensor's output; the signal; its supply [V]; pulses at top speed [Hz]; the reader's own pull-up
+    (supply [V], resistance [Ω]) if it has one; the coil and the speed at which it is looked at [km/h].
+    References: Ohm's law; common practice.
+
+    >>> arriving("two_wire_current", Signal.model_validate({"lead": {"load_ohm": 100}}), 12, 1000, None).levels.high_v
+    1.4
+    """
+    lead = signal.lead
+    capacitance = lead_capacitance_f(lead)
+    most_ohm = (
+        largest_pull_up_ohm(top_hz, capacitance) if capacitance and output in ("open_collector", "contact") else None
+    )
+    pull_v, pull_ohm = reader_pull_up or (0.0, math.inf)
+    if lead.pull_up_ohm is not None:
+        parallel = (
+            lead.pull_up_ohm * pull_ohm / (lead.pull_up_ohm + pull_ohm) if pull_ohm < math.inf else lead.pull_up_ohm
+        )
+        outside_v = lead.pull_up_v if lead.pull_up_v is not None else (pull_v or supply_v)
+        inside = parallel / pull_ohm if pull_ohm < math.inf else 0.0
+        pull_v, pull_ohm = outside_v * (1 - inside) + pull_v * inside, parallel
+    pulled = pull_ohm < math.inf
+    rise = rise_time_s(pull_ohm, capacitance) if pulled and output in ("open_collector", "contact") else None
+    levels, words = _levels(output, signal, supply_v, pull_v if pulled else None, coil, at_kmh)
+    return Arriving(levels, words, rise, pull_ohm if pulled else None, most_ohm)
+
+
+def _levels(
+    output: Output, signal: Signal, supply_v: float, pull_v: float | None, coil: Coil | None, at_kmh: float
+) -> tuple[Levels | None, str]:
+    if signal.measured is not None:
+        return Levels(signal.measured.low_v, signal.measured.high_v), "measured"
+    if output == "two_wire_current":
+        lead = signal.lead
+        if lead.load_ohm is None:
+            return None, "it gives current: a load resistor makes levels of it"
+        return current_levels(lead.load_ohm, lead.low_ma, lead.high_ma), f"current over {lead.load_ohm:g} Ω"
+    if output in ("open_collector", "contact"):
+        if pull_v is None:
+            return None, "nothing pulls it up: it stays low"
+        low = SATURATION_V if output == "open_collector" else 0.0
+        return Levels(low, pull_v) if pull_v > low else None, f"pulled up to {pull_v:g} V"
+    if output == "push_pull":
+        return Levels(SATURATION_V, supply_v) if supply_v > SATURATION_V else None, "drives both ways, to its supply"
+    if output == "sine" and coil is not None:
+        half = coil.vpp_per_kmh * at_kmh / 2
+        return Levels(-half, half), f"a coil at {at_kmh:g} km/h"
+    if output == "sine":
+        return None, "a coil: measure its voltage at one frequency"
+    return None, "by radio: no level reaches a wire"
+
+
+def coil_of(
+    signal: Signal,
+    pulses_per_km: float,
+    max_speed_kmh: float,
+    arming_v: float,
+    air_gap_mm: float | None,
+    pitch_mm: float | None,
+) -> Coil | None:
+    """A coil's range of speed from its one measured point; nothing without one.
+
+    V_pp = V_ref·f/f_ref·exp(−2π·(g − g_ref)/p). Parameters: the signal; pulses per km; top speed [km/h]; the peak
+    from which its input works [V]; fitted gap and pitch of the teeth [mm], where they are known.
+    References: see `vr_voltage_vpp`.
+
+    >>> result = coil_of(Signal.model_validate({"vr": {"measured_vpp": 2, "at_hz": 100}}), 36_000, 200, 0.5, None, None)
+    >>> result.min_speed_kmh, result.at_top_vpp
+    (5.0, 40.0)
+    """
+    point, conditioner = signal.vr, signal.conditioner
+    if point is None:
+        return None
+    factor = 1.0
+    if point.air_gap_mm is not None and air_gap_mm is not None and pitch_mm:
+        factor = math.exp(-2 * math.pi * (air_gap_mm - point.air_gap_mm) / pitch_mm)
+    hz_per_kmh = pulses_per_km / 3600
+    most = conditioner.max_input_vpp if conditioner else None
+    result = vr_range(point.measured_vpp, point.at_hz, max_speed_kmh * hz_per_kmh, arming_v, most, factor)
+    return Coil(
+        point.measured_vpp * factor / point.at_hz * hz_per_kmh,
+        factor,
+        arming_v,
+        result.lowest_hz / hz_per_kmh,
+        result.at_top_vpp,
+        most,
+        None if result.too_much_from_hz is None else result.too_much_from_hz / hz_per_kmh,
+        conditioner is not None and conditioner.clamped,
+    )
+
+
+def conversion_of(converter: Converter, pulses_per_km: float, at_kmh: float, min_speed_kmh: float) -> Conversion:
+    """The converter at a speed: K = wanted/given as p/q, its error, and how long it lags behind.
+
+    Delay: k averaged pulses in, and one period out. Output at the cap: K·pulses per km·v_cap/3600.
+    Parameters: the converter; pulses per km it is given; speed looked at and lowest speed [km/h].
+    Raises `InputError` when the ratio is out of reach. Reference: unit arithmetic.
+
+    >>> result = conversion_of(Converter(target_pulses_per_km=2500), 20_000, 90, 10)
+    >>> result.stages[0].denominator, result.in_hz, result.out_hz, round(result.latency_ms, 6)
+    (8, 500.0, 62.5, 18.0)
+    """
+    wanted = converter.wanted / pulses_per_km
+    stages = stages_in_use(wanted, converter)
+    ratio = product(stages)
+    in_hz = at_kmh * pulses_per_km / 3600
+    cap = None if converter.cap_kmh is None else ratio * pulses_per_km * converter.cap_kmh / 3600
+
+    def latency_ms(hz: float) -> float:
+        return 1000 * (converter.averaged / hz + 1 / (hz * ratio))
+
+    out_hz = in_hz * ratio
+    return Conversion(
+        converter.wanted,
+        wanted,
+        stages,
+        bool(converter.setting),
+        ratio,
+        stages[-1].error_ppm,
+        at_kmh * stages[-1].error_ppm / 1e6,
+        in_hz,
+        out_hz if cap is None else min(out_hz, cap),
+        cap,
+        latency_ms(in_hz),
+        latency_ms(in_hz * min_speed_kmh / at_kmh),
+    )

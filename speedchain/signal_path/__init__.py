@@ -1,0 +1,1 @@
+"""What reaches each reader: levels, converter, frequencies, and what is wrong with them."""

@@ -1,0 +1,1 @@
+"""What every stage yields: findings, and a result of one shape."""

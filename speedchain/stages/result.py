@@ -1,0 +1,44 @@
+"""What evaluating one link of the chain yields, the same shape for every link."""
+
+from __future__ import annotations
+
+from speedchain.fields.evidence import Evidence, StageName
+from speedchain.results import result
+from speedchain.stages.findings import WhyStep
+
+
+@result
+class Figure:
+    """A number with its unit, its evidence and its relative standard uncertainty [%]."""
+
+    name: str
+    value: float
+    unit: str
+    evidence: Evidence
+    relative_standard_uncertainty_pct: float
+
+
+@result
+class Stage:
+    """One link: its figures (the first is the key figure), how sure, on what grounds, and the arithmetic."""
+
+    stage: StageName
+    figures: tuple[Figure, ...]
+    evidence: Evidence
+    grounds: str
+    relative_standard_uncertainty_pct: float
+    why: tuple[WhyStep, ...]
+
+    @property
+    def value(self) -> float:
+        """The key figure's value, in the key figure's unit."""
+        return self.figures[0].value
+
+
+def raised(evidence: Evidence, verified: bool) -> Evidence:
+    """The evidence after a test has agreed.
+
+    >>> raised("measured", True)
+    'verified'
+    """
+    return "verified" if verified else evidence

@@ -1,0 +1,1 @@
+"""How sure a figure is, and which cause explains a ratio."""

@@ -1,0 +1,72 @@
+"""What most likely happened: a ratio that should be 1 against the ratios known mistakes make."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+
+from speedchain.results import result, shared
+
+UNKNOWN_SPREAD = 1.5
+"""Spread of ln(ratio) over mistakes nobody listed."""
+UNKNOWN_PRIOR = 0.05
+FAR = 6.0
+"""Ratios further off than so many standard uncertainties are out of the question."""
+WORTH_SAYING_PCT = 3.0
+
+
+@shared
+class Hypothesis:
+    """A mistake: the ratio it makes, how common it is (any positive weight), in words, and what to do."""
+
+    code: str
+    ratio: float
+    prior: float
+    words: str
+    fix: str
+
+
+@result
+class Likely:
+    """A mistake that installations: its share of the probability [%], and how far the ratio is from the one it makes [%]."""
+
+    code: str
+    words: str
+    fix: str
+    ratio: float
+    off_pct: float
+    share_pct: float
+
+
+def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most: int = 4) -> tuple[Likely, ...]:
+    """The mistakes that explain a ratio, likeliest first.
+
+    share ∝ prior · N(ln(ratio/ratio_i); 0, u); a mistake nobody listed has a prior too, spread wide.
+
+    Parameters: the ratio found; its relative standard uncertainty [%]; the mistakes. Returns at most `most`,
+    leaving out what is below 3 %. References: Bayes' rule; the weights are common practice.
+
+    >>> pi = Hypothesis("pi", math.pi, 1.0, "a diameter was typed", "type the circumference")
+    >>> two = Hypothesis("two", 2.0, 1.0, "both edges are counted", "halve it")
+    >>> [found.code for found in likeliest(3.15, 0.5, (pi, two))]
+    ['pi']
+    """
+    u = max(u_pct, 0.05) / 100
+    scored = [
+        (h, h.prior * math.exp(-0.5 * (off / u) ** 2) / u)
+        for h in hypotheses
+        if h.ratio > 0 and abs(off := math.log(ratio / h.ratio)) < FAR * u
+    ]
+    unknown = UNKNOWN_PRIOR * math.exp(-0.5 * (math.log(ratio) / UNKNOWN_SPREAD) ** 2) / UNKNOWN_SPREAD
+    total = sum([score for _, score in scored]) + unknown
+    if not total:
+        return ()
+    found: dict[str, Likely] = {}
+    for h, score in sorted(scored, key=lambda pair: -pair[1]):
+        share = 100 * score / total
+        if (same := found.get(h.words)) is not None:  # one mistake, several ratios: its share is their sum
+            found[h.words] = Likely(same.code, same.words, same.fix, same.ratio, same.off_pct, same.share_pct + share)
+        else:
+            found[h.words] = Likely(h.code, h.words, h.fix, h.ratio, 100 * (ratio / h.ratio - 1), share)
+    worth = [one for one in found.values() if one.share_pct >= WORTH_SAYING_PCT]
+    return tuple(sorted(worth, key=lambda one: -one.share_pct)[:most])

@@ -1,0 +1,1 @@
+"""Several installations of a vehicle together, and a change of tyre."""

@@ -1,0 +1,259 @@
+"""Several installations on one vehicle: the same speed through each, parity, false slip, and wheels in a turn."""
+
+from __future__ import annotations
+
+import math
+
+from speedchain.document.installation import Installation
+from speedchain.evaluation import Evaluation, evaluate
+from speedchain.fields.part import Part
+from speedchain.fields.purposes import SensedAt
+from speedchain.fields.types import Radius, Speed, Tolerance, Track
+from speedchain.results import result
+from speedchain.stages.findings import Severity
+from speedchain.uncertainty.propagation import COVERAGE_FACTOR
+from speedchain.wheel import growth_factor
+from speedchain.wheel.chart import CYCLE_CHART, Chart
+
+CURVE_POINTS = 25
+LEFT: tuple[SensedAt, ...] = ("front_left", "rear_left")
+RIGHT: tuple[SensedAt, ...] = ("front_right", "rear_right")
+
+
+class SheetSettings(Part):
+    """What a vehicle's installations are compared at."""
+
+    speed_kmh: Speed = 100.0
+    tolerance_pct: Tolerance = 1.0
+    track_mm: Track | None = None
+    radius_m: Radius | None = None
+
+
+@result
+class ShownBy:
+    """One display of an installation, and what it shows."""
+
+    name: str
+    shown_kmh: float
+    error_pct: float
+    number: str
+    unit: str
+
+
+@result
+class SheetRow:
+    """One installation at the speed of the sheet; in a left turn its wheel rolls at `turn_kmh`."""
+
+    installation: int
+    name: str
+    sensed_at: SensedAt
+    driven: bool
+    pulses_per_turn_of_wheel: float
+    circumference_mm: float
+    circumference_u_pct: float
+    frequency_hz: float
+    displays: tuple[ShownBy, ...]
+    expanded_uncertainty_pct: float
+    turn_kmh: float | None
+    turn_shown_kmh: float | None
+
+
+@result
+class Parity:
+    """Equal counts, and circumferences within the tolerance."""
+
+    counts_equal: bool
+    counts: tuple[float, ...]
+    spread_pct: float
+    tolerance_pct: float
+    within: bool
+    words: str
+
+
+@result
+class SlipCurve:
+    """False slip of one wheel against a reference that is not driven, over speed, with ± (k = 2)."""
+
+    reference: str
+    compared: str
+    slip_pct: float
+    slip_kmh: float
+    expanded_pct: float
+    speeds_kmh: tuple[float, ...]
+    curve_pct: tuple[float, ...]
+
+
+@result
+class SheetFinding:
+    """What there is to say about the vehicle as a whole."""
+
+    code: str
+    severity: Severity
+    message: str
+    remedy: str
+
+
+@result
+class VehicleSheet:
+    """All installations of a vehicle at one speed."""
+
+    speed_kmh: float
+    rows: tuple[SheetRow, ...]
+    parity: Parity | None
+    slip: tuple[SlipCurve, ...]
+    turn_words: str
+    findings: tuple[SheetFinding, ...]
+
+
+def wheel_speeds_in_turn_kmh(speed_kmh: float, track_mm: float, radius_m: float) -> tuple[float, float]:
+    """Inner and outer wheel of an axle in a turn: v·(1 ∓ track/(2·radius)).
+
+    Parameters: speed of the middle of the axle [km/h], track [mm], radius of the middle of the axle [m].
+    Reference: plane kinematics of a rigid axle line.
+
+    >>> wheel_speeds_in_turn_kmh(20, 1500, 7.5)
+    (18.0, 22.0)
+    """
+    share = track_mm / 1000 / (2 * radius_m)
+    return speed_kmh * (1 - share), speed_kmh * (1 + share)
+
+
+def _turn_kmh(sensed_at: SensedAt, settings: SheetSettings) -> float | None:
+    if settings.track_mm is None or settings.radius_m is None or sensed_at == "hull":
+        return None
+    inner, outer = wheel_speeds_in_turn_kmh(settings.speed_kmh, settings.track_mm, settings.radius_m)
+    return inner if sensed_at in LEFT else outer if sensed_at in RIGHT else settings.speed_kmh
+
+
+def vehicle_sheet(
+    installations: tuple[tuple[int, Installation], ...], settings: SheetSettings, chart: Chart = CYCLE_CHART
+) -> VehicleSheet:
+    """The same true speed through every installation.
+
+    Parameters: installations with their numbers; speed, tolerance, track and radius; the workshop's cycle chart.
+    Returns frequencies [Hz] and shown speeds [km/h], parity, false slip and the wheels in a left turn.
+    """
+    at = [
+        (number, installation.model_copy(update={"check_speed_kmh": settings.speed_kmh}))
+        for number, installation in installations
+    ]
+    done = [(number, installation, evaluate(installation, chart)) for number, installation in at]
+    rows = tuple([_row(number, installation, result, settings) for number, installation, result in done])
+    turn_words = ""
+    if settings.track_mm is not None and settings.radius_m is not None:
+        inner, outer = wheel_speeds_in_turn_kmh(settings.speed_kmh, settings.track_mm, settings.radius_m)
+        turn_words = (
+            f"In a left turn of {settings.radius_m:g} m the inner wheel rolls at {inner:.1f} and the outer at "
+            f"{outer:.1f} km/h; a shaft turns with their mean."
+        )
+    wheels = [(installation, result) for _, installation, result in done if installation.vehicle_kind != "boat"]
+    equal = _of(wheels, "brake_control") or [pair for pair in wheels if pair[0].drive.kind == "hub"]
+    parity = _parity(equal, settings.tolerance_pct) if len(equal) > 1 else None
+    logged = _of(wheels, "slip_control")
+    slip = tuple(_slip(logged if len(logged) > 1 else wheels, settings.speed_kmh))
+    findings = tuple(_findings([installation for installation, _ in wheels], parity, slip))
+    return VehicleSheet(settings.speed_kmh, rows, parity, slip, turn_words, findings)
+
+
+def _of(wheels: list[tuple[Installation, Evaluation]], purpose: str) -> list[tuple[Installation, Evaluation]]:
+    return [pair for pair in wheels if pair[0].purpose == purpose]
+
+
+def _row(number: int, installation: Installation, evaluation: Evaluation, settings: SheetSettings) -> SheetRow:
+    turn = _turn_kmh(installation.sensed_at, settings)
+    displays = tuple(
+        [ShownBy(r.name, r.in_use.shown_kmh, r.in_use.error_pct, r.in_use.text, r.unit) for r in evaluation.readouts]
+    )
+    return SheetRow(
+        number,
+        installation.name,
+        installation.sensed_at,
+        installation.drive.driven,
+        evaluation.pulses_per_turn_of_wheel,
+        evaluation.stages[0].value,
+        evaluation.stages[0].relative_standard_uncertainty_pct,
+        evaluation.frequency_hz,
+        displays,
+        evaluation.shown.expanded_uncertainty_pct,
+        turn,
+        None if turn is None else turn * (1 + evaluation.shown.error_pct / 100),
+    )
+
+
+def _parity(wheels: list[tuple[Installation, Evaluation]], tolerance_pct: float) -> Parity:
+    counts = tuple([result.pulses_per_turn_of_wheel for _, result in wheels])
+    lengths = [result.stages[0].value for _, result in wheels]
+    equal = max(counts) - min(counts) < 1e-9
+    spread_pct = 100 * (max(lengths) / min(lengths) - 1)
+    within = spread_pct <= tolerance_pct
+    words = ("Counts per turn are equal" if equal else "Counts per turn differ") + (
+        f"; circumferences differ by {spread_pct:.1f} %, {'within' if within else 'more than'} {tolerance_pct:g} %."
+    )
+    return Parity(equal, counts, spread_pct, tolerance_pct, within, words)
+
+
+def _slip(wheels: list[tuple[Installation, Evaluation]], speed_kmh: float) -> list[SlipCurve]:
+    """(shown of the one − shown of the reference)/shown of the reference, while neither slips."""
+    references = [pair for pair in wheels if not pair[0].drive.driven]
+    compared = [pair for pair in wheels if pair[0].drive.driven] or references[1:]
+    found = []
+    speeds = tuple([1.5 * speed_kmh * (place + 1) / CURVE_POINTS for place in range(CURVE_POINTS)])
+    for reference, ours in references[:1]:
+        if ours.shown.shown_kmh <= 0:  # a display that shows nothing is no reference
+            continue
+        for installation, theirs in compared:
+            ratio = (1 + theirs.shown.error_pct / 100) / (1 + ours.shown.error_pct / 100)
+            here = growth_factor(installation.wheel, speed_kmh) / growth_factor(reference.wheel, speed_kmh)
+            curve = tuple(
+                [
+                    100 * (ratio * here * growth_factor(reference.wheel, v) / growth_factor(installation.wheel, v) - 1)
+                    for v in speeds
+                ]
+            )
+            u_pct = math.hypot(
+                ours.chain_relative_standard_uncertainty_pct, theirs.chain_relative_standard_uncertainty_pct
+            )
+            slip_pct = 100 * (ratio - 1)
+            found.append(
+                SlipCurve(
+                    reference.name,
+                    installation.name,
+                    slip_pct,
+                    speed_kmh * slip_pct / 100,
+                    COVERAGE_FACTOR * u_pct,
+                    speeds,
+                    curve,
+                )
+            )
+    return found
+
+
+def _findings(
+    installations: list[Installation], parity: Parity | None, slip: tuple[SlipCurve, ...]
+) -> list[SheetFinding]:
+    found: list[SheetFinding] = []
+    purposes = {installation.purpose for installation in installations}
+    if "brake_control" in purposes:
+        if parity is not None and not (parity.counts_equal and parity.within):
+            message = f"The wheels do not match for a brake-control unit: {parity.words}"
+            remedy = "Installation rings of equal count and tyres of one size. Leave brake control to qualified hands."
+            found.append(SheetFinding("sheet.parity", "blocking", message, remedy))
+        watched = {installation.sensed_at for installation in installations if installation.purpose == "brake_control"}
+        missing = [place for place in (*LEFT, *RIGHT) if place not in watched]
+        if missing:
+            names = ", ".join(place.replace("_", " ") for place in missing)
+            message = f"A brake-control unit watches all four wheels; not recorded here: {names}."
+            found.append(SheetFinding("sheet.four_wheels", "note", message, "Add an installation for each wheel."))
+    if "slip_control" in purposes and not slip:
+        message = "Slip needs two wheels to compare: one driven and one that is not."
+        remedy = "Add the other installation, and say at the drive which wheel is driven."
+        found.append(SheetFinding("sheet.slip_needs_two", "warning", message, remedy))
+    for curve in slip:
+        if "slip_control" in purposes and abs(curve.slip_pct) > curve.expanded_pct:
+            message = (
+                f"{curve.compared} against {curve.reference}: {curve.slip_pct:+.1f} % of slip is seen while cruising, "
+                f"{curve.slip_kmh:+.1f} km/h, though there is none."
+            )
+            remedy = "Match the numbers of both, and keep the dead band above what is left and the noise."
+            found.append(SheetFinding("sheet.false_slip", "warning", message, remedy))
+    return found

@@ -1,0 +1,155 @@
+"""Change the tyre: what every display would show with its number left, the new numbers, and what must be done again."""
+
+from __future__ import annotations
+
+from speedchain.document.installation import Installation
+from speedchain.evaluation import evaluate
+from speedchain.fields.evidence import StageName
+from speedchain.fields.part import Part
+from speedchain.fields.types import Circumference, Tread
+from speedchain.results import result
+from speedchain.wheel.chart import CYCLE_CHART, Chart
+from speedchain.wheel.entries import Circumstances, Corrections, EnteredCircumference, MarkingText, SizeMarking
+from speedchain.wheel.model import Wheel
+
+NEGLIGIBLE_PCT = 0.05
+
+
+class NewTyre(Part):
+    """The tyre that goes on: its marking, and its circumference where that was measured already."""
+
+    marking: MarkingText
+    circumference_mm: Circumference | None = None
+    tread_new_mm: Tread = 8.0
+
+
+@result
+class ReadoutChange:
+    """One display: its number now, what it shows on the new tyre with that number, and the new number."""
+
+    name: str
+    unit: str
+    now: str
+    shown_kmh: float
+    error_pct: float
+    new: str
+
+
+@result
+class PhantomSlip:
+    """Slip that a slip log would see between this wheel and another while cruising, though there is none."""
+
+    other: str
+    slip_pct: float
+    slip_kmh: float
+
+
+@result
+class DueItem:
+    """Something that has to be done again."""
+
+    stage: StageName
+    text: str
+
+
+@result
+class TyreChange:
+    """A change of tyre, before it is made."""
+
+    old_mm: float
+    new_mm: float
+    change_pct: float
+    words: str
+    true_kmh: float
+    readouts: tuple[ReadoutChange, ...]
+    phantom: tuple[PhantomSlip, ...]
+    due: tuple[DueItem, ...]
+    after: Installation
+
+
+def change_tyre(
+    installation: Installation, new: NewTyre, others: tuple[Installation, ...] = (), chart: Chart = CYCLE_CHART
+) -> TyreChange:
+    """What a new tyre on the sensed wheel does.
+
+    Shown with the number left: pulses per km on the new tyre/pulses per km set now. False slip against another
+    wheel of the vehicle: C_old/C_new − 1, for both were matched before.
+
+    Parameters: the installation; the new tyre; other installations on the vehicle, of which those on
+    another axle are compared; the workshop's chart.
+    """
+    before = evaluate(installation, chart)
+    after = _fitted(installation, new)
+    result_after = evaluate(after, chart)
+    old_mm, new_mm = before.stages[0].value, result_after.stages[0].value
+    change_pct = 100 * (new_mm / old_mm - 1)
+    readouts = tuple(
+        [
+            ReadoutChange(
+                was.name,
+                was.unit,
+                was.in_use.text,
+                installation.check_speed_kmh * (1 + was.in_use.error_pct / 100) * old_mm / new_mm,
+                100 * ((1 + was.in_use.error_pct / 100) * old_mm / new_mm - 1),
+                now.to_type.text,
+            )
+            for was, now in zip(before.readouts, result_after.readouts, strict=True)
+        ]
+    )
+    slip_pct = 100 * (old_mm / new_mm - 1)
+    names = tuple([other.name for other in others if _other_axle(installation, other)])
+    phantom = tuple([PhantomSlip(name, slip_pct, installation.check_speed_kmh * slip_pct / 100) for name in names])
+    words = (
+        f"{old_mm:.0f} mm becomes {new_mm:.0f} mm a turn ({change_pct:+.1f} %): with its number left, "
+        f"{readouts[0].name} shows {readouts[0].shown_kmh:.1f} at {installation.check_speed_kmh:g} km/h true."
+    )
+    due = _due(installation, readouts, names, new, abs(change_pct) > NEGLIGIBLE_PCT)
+    return TyreChange(old_mm, new_mm, change_pct, words, installation.check_speed_kmh, readouts, phantom, due, after)
+
+
+def _other_axle(installation: Installation, other: Installation) -> bool:
+    """Whether another installation senses wheels that keep their tyre: it is driven where this one is not, or the reverse."""
+    return other.vehicle_kind != "boat" and other.drive.driven != installation.drive.driven
+
+
+def _fitted(installation: Installation, new: NewTyre) -> Installation:
+    """The installation with the new tyre: what was measured on the old one and what was verified with it is gone."""
+    factor = installation.wheel.marking.factor if installation.wheel.marking is not None else "auto"
+    known = new.circumference_mm
+    wheel = Wheel(
+        method="marking" if known is None else "entered",
+        marking=SizeMarking(text=new.marking, factor=factor),
+        entered=None if known is None else EnteredCircumference(circumference_mm=known, source="measured_elsewhere"),
+        measured=Circumstances(),
+        corrections=Corrections(
+            tread_new_mm=new.tread_new_mm,
+            tread_limit_mm=min(installation.wheel.corrections.tread_limit_mm, new.tread_new_mm),
+            growth_pct=installation.wheel.corrections.growth_pct,
+            growth_at_kmh=installation.wheel.corrections.growth_at_kmh,
+        ),
+    )
+    readouts = tuple([readout.model_copy(update={"verification": None}) for readout in installation.readouts])
+    return installation.model_copy(update={"wheel": wheel, "readouts": readouts})
+
+
+def _due(
+    installation: Installation, readouts: tuple[ReadoutChange, ...], others: tuple[str, ...], new: NewTyre, moved: bool
+) -> tuple[DueItem, ...]:
+    found = [
+        DueItem("readout", f"Type {change.new} {change.unit} into {change.name} (now {change.now}) and read it back")
+        for change in readouts
+        if change.new != change.now
+    ]
+    if new.circumference_mm is None:
+        found.append(DueItem("wheel", f"Roll out the new {new.marking} at working pressure and load"))
+    if installation.wheel.verification is not None or any(
+        readout.verification is not None for readout in installation.readouts
+    ):
+        found.append(DueItem("readout", "Prove the display again: the earlier test was on the old tyre"))
+    if moved and others and installation.purpose in ("slip_control", "brake_control"):
+        names = ", ".join(others)
+        found.append(DueItem("wheel", f"Match the scales again with {names}; keep the dead band above false slip"))
+    if moved and installation.purpose == "brake_control":
+        text = "Check the circumference against the other wheels before the brake control is relied on; qualified hands"
+        found.append(DueItem("wheel", text))
+    return tuple(found)

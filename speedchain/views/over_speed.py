@@ -1,0 +1,188 @@
+"""An installation over its whole range of speed: shown against true, with its ± and what the law allows."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from speedchain.document.installation import Installation
+from speedchain.evaluation import Evaluation
+from speedchain.readout import dial_of
+from speedchain.readout.gauge_end import on_the_dial
+from speedchain.readout.table import speed_from_table, table_in_use
+from speedchain.regulations.speedometer import BANDS, Band
+from speedchain.results import result
+from speedchain.uncertainty.propagation import COVERAGE_FACTOR
+from speedchain.wheel import growth_factor
+
+POINTS = 61
+ROAD_TOP_KMH = 160.0
+START_SHARE = 0.05
+
+
+@result
+class Span:
+    """Speeds over which the display is outside what is allowed, and on which side."""
+
+    from_kmh: float
+    to_kmh: float
+    side: str
+
+
+@result
+class NumberIn:
+    """A number that brings the display into the band: nominal, or with all of its ±."""
+
+    text: str
+    unit: str
+    error_pct: float
+    surely: bool
+
+
+@result
+class OverSpeed:
+    """One readout over speed, as arrays of equal length [km/h]; the band has arrays of its own, or one point."""
+
+    readout: str
+    true_kmh: list[float]
+    shown_kmh: list[float]
+    low_kmh: list[float]
+    high_kmh: list[float]
+    band: Band | None
+    band_true_kmh: list[float]
+    band_low_kmh: list[float]
+    band_high_kmh: list[float]
+    leaves: list[Span]
+    may_leave: list[Span]
+    numbers: list[NumberIn]
+    min_speed_kmh: float
+    lowest_by: str
+    words: str
+
+
+def over_speed(
+    installation: Installation, result_of: Evaluation, place: int = 0, max_speed_kmh: float | None = None
+) -> OverSpeed:
+    """One readout from a twentieth of the top speed to the top speed.
+
+    shown(v) = v·C(v_check)/C(v)·(shown/true at the check speed): constant unless the tyre grows; ± is k = 2.
+
+    Parameters: the installation and its evaluation; which readout; top speed [km/h], by default the larger of 1.3 × the check
+    speeds and, on the road, 160. Raises `InputError` when there is no such readout.
+    References: UN Regulation 39, 5.4; 49 CFR 393.82; values from memory.
+    """
+    given = installation.readout_at(place)
+    band = BANDS.get(installation.speedometer_rule) if installation.band_applies() else None
+    largest = max(
+        installation.check_speed_kmh, *installation.check_speeds_kmh, band.at_kmh or ROAD_TOP_KMH if band else 0
+    )
+    top = (
+        max_speed_kmh or 1.3 * largest if not band or band.at_kmh else max_speed_kmh or max(ROAD_TOP_KMH, 1.3 * largest)
+    )
+    true = np.linspace(START_SHARE * top, top, POINTS)
+    at = np.array([band.at_kmh]) if band and band.at_kmh else true
+    readout = result_of.readouts[place]
+    factor = growth_factor(installation.wheel, installation.check_speed_kmh)
+    u = COVERAGE_FACTOR * result_of.chain_relative_standard_uncertainty_pct / 100
+
+    def per_true(speeds: np.ndarray) -> np.ndarray:
+        """Pulses per km at each speed over pulses per km at the check speed."""
+        return factor / np.array([growth_factor(installation.wheel, float(v)) for v in speeds])
+
+    ratio = 1 + readout.in_use.error_pct / 100
+    shown = true * per_true(true) * ratio
+    if readout.table:
+        frequencies, speeds = table_in_use(readout.table)
+        hertz = true * per_true(true) * readout.delivered_per_km / 3600
+        shown = np.array([speed_from_table(float(hz), frequencies, speeds) for hz in hertz])
+    shown = on_the_dial(shown, given.scale_end_kmh, given.past_end)
+    allowed, leaves, may_leave, numbers = np.empty((0, 2)), [], [], []
+    if band is not None:
+        allowed = np.array([band.allowed_kmh(float(v)) for v in at])
+        low, high = allowed.T
+        seen = np.interp(at, true, shown)
+        leaves = _spans(at, seen, seen, low, high)
+        may_leave = _spans(at, seen * (1 + u), seen * (1 - u), low, high)
+        numbers = [] if readout.table else _numbers(installation, result_of, place, at * per_true(at), low, high, u)
+    return OverSpeed(
+        readout.name,
+        true.tolist(),
+        shown.tolist(),
+        (shown * (1 - u)).tolist(),
+        (shown * (1 + u)).tolist(),
+        band,
+        at.tolist() if band else [],
+        allowed[:, 0].tolist(),
+        allowed[:, 1].tolist(),
+        leaves,
+        may_leave,
+        numbers,
+        readout.timing.min_speed_kmh,
+        readout.timing.lowest_by,
+        _words(band, leaves, may_leave, numbers),
+    )
+
+
+def _spans(at: np.ndarray, upper: np.ndarray, lower: np.ndarray, low: np.ndarray, high: np.ndarray) -> list[Span]:
+    slack = 1e-6 * at
+    found = []
+    for side, outside in (("below", lower < low - slack), ("above", upper > high + slack)):
+        edges = np.flatnonzero(np.diff(np.concatenate(([0], outside.astype(int), [0]))))
+        for first, after in edges.reshape(-1, 2):
+            found.append(Span(float(at[first]), float(at[after - 1]), side))
+    return found
+
+
+def _numbers(
+    installation: Installation,
+    result_of: Evaluation,
+    place: int,
+    run: np.ndarray,
+    low: np.ndarray,
+    high: np.ndarray,
+    u: float,
+) -> list[NumberIn]:
+    """The numbers nearest to true that keep the whole curve inside, nominally and with all of the ±."""
+    dial, readout = dial_of(installation.readouts[place]), result_of.readouts[place]
+    found = []
+    for surely, margin in ((False, 0.0), (True, u)):
+        least, most = float(np.max(low / run)) / (1 - margin), float(np.min(high / run)) / (1 + margin)
+        wanted = max(least, 1.0) if most >= 1 else most
+        below, above, _ = dial.around(dial.exact(readout.delivered_per_km / wanted))
+        for value in sorted(
+            {below, above}, key=lambda v: abs(readout.delivered_per_km / dial.pulses_per_km(v) - wanted)
+        ):
+            ratio = readout.delivered_per_km / dial.pulses_per_km(value)
+            if least - 1e-9 <= ratio <= most + 1e-9:
+                found.append(NumberIn(dial.text(value), readout.unit, 100 * (ratio - 1), surely))
+                break
+    return found
+
+
+def _words(band: Band | None, leaves: list[Span], may_leave: list[Span], numbers: list[NumberIn]) -> str:
+    if band is None:
+        return "No band of the law is compared with this installation."
+
+    def spans(listed: list[Span]) -> str:
+        return ", ".join(
+            f"{span.side} from {span.from_kmh:.0f} to {span.to_kmh:.0f} km/h"
+            if span.to_kmh > span.from_kmh
+            else f"{span.side} at {span.from_kmh:.0f} km/h"
+            for span in listed
+        )
+
+    inside = {number.surely: number for number in numbers}
+    parts = []
+    if leaves:
+        parts.append(f"Outside {band.label}: {spans(leaves)}.")
+        if False in inside:
+            parts.append(f"{inside[False].text} {inside[False].unit} brings it in.")
+    elif may_leave:
+        parts.append(f"Inside {band.label}, but its ± reaches outside: {spans(may_leave)}.")
+    else:
+        parts.append(f"Inside {band.label} at every speed, with all of its ±.")
+    if may_leave:
+        if True in inside:
+            parts.append(f"{inside[True].text} {inside[True].unit} keeps it in with all of its ±.")
+        else:
+            parts.append("No number keeps it in with all of its ±: measure the wheel better first.")
+    return " ".join([*parts, "Check your local rules."])

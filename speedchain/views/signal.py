@@ -1,0 +1,251 @@
+"""All that is drawn of the signal beside the evaluation: a coil over speed, the two ways with it, converters, smoothing."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+
+import numpy as np
+
+from speedchain.document.installation import Installation
+from speedchain.evaluation import Evaluation
+from speedchain.fields.errors import InputError
+from speedchain.fields.quantities import CAPACITANCE
+from speedchain.results import result
+from speedchain.sensor.kinds import USUAL
+from speedchain.signal.model import Analogue
+from speedchain.signal.path import Coil
+from speedchain.signal.pwm import Smoothed, smoothed
+from speedchain.signal.ratio import RatioChoice, best_chain, best_ratio
+from speedchain.signal.series import nearest
+from speedchain.signal_path.evaluate import CLOSE
+
+POINTS = 41
+RIPPLE_WANTED = 0.01
+
+
+@result
+class CoilLine:
+    """A coil's voltage over speed [km/h, V peak to peak]."""
+
+    kmh: tuple[float, ...]
+    vpp: tuple[float, ...]
+
+
+@result
+class CoilWay:
+    """One of two ways with a coil: what it costs and gives, in numbers."""
+
+    code: str
+    label: str
+    min_speed_kmh: float
+    at_top: str
+    words: str
+    good: bool
+
+
+@result
+class RatioWay:
+    """One way of making the ratio: its stages, and what is left at the speed that is looked at."""
+
+    label: str
+    stages: tuple[RatioChoice, ...]
+    error_ppm: float
+    error_kmh: float
+
+
+@result
+class RatioAt:
+    """The converter at one true speed: pulses in and out [Hz], what the gauge is off [km/h], how late it is [ms]."""
+
+    kmh: float
+    in_hz: float
+    out_hz: float
+    error_kmh: float
+    latency_ms: float
+    capped: bool
+
+
+@result
+class VoltsAt:
+    """Voltage at one speed behind the smoothing."""
+
+    kmh: float
+    duty_pct: float
+    volts: float
+    shown_kmh: float
+
+
+@result
+class AnalogueTold:
+    """The smoothing as entered, and values of a series that ripple less than 1 % of full scale."""
+
+    smoothed: Smoothed
+    ripple_pct: float
+    outputs: tuple[VoltsAt, ...]
+    advised_nf: float
+    advised: Smoothed
+    words: str
+
+
+@result
+class SignalView:
+    """What the signal's place shows beside the evaluation."""
+
+    coil_line: CoilLine | None
+    coil_ways: tuple[CoilWay, ...]
+    ways: tuple[RatioWay, ...]
+    over_range: tuple[RatioAt, ...]
+    analogue: AnalogueTold | None
+
+
+def view_signal(installation: Installation, evaluation: Evaluation) -> SignalView:
+    """A coil over speed and the ways with it, ways to a ratio, smoothing.
+
+    >>> from speedchain.evaluation import evaluate
+
+    >>> from speedchain.document.installation import example_installation
+    >>> view_signal(example_installation(), evaluate(example_installation())).ways
+    ()
+    """
+    detail = evaluation.signal_detail
+    analogue = None if installation.signal.analogue is None else smoothing(installation.signal.analogue)
+    return SignalView(
+        None if detail.coil is None else _coil_line(installation, detail.coil),
+        () if detail.coil is None else coil_ways(installation, evaluation, detail.coil),
+        _ways(installation, evaluation),
+        _over_range(installation, evaluation),
+        analogue,
+    )
+
+
+def _coil_line(installation: Installation, coil: Coil) -> CoilLine:
+    kmh = np.linspace(0, 1.1 * installation.needs.max_speed_kmh, POINTS)
+    return CoilLine(tuple(kmh.round(3).tolist()), tuple((coil.vpp_per_kmh * kmh).round(4).tolist()))
+
+
+def coil_ways(installation: Installation, evaluation: Evaluation, coil: Coil) -> tuple[CoilWay, CoilWay]:
+    """Keep the coil with a converter, or replace it by a Hall sensor: with this installation's numbers. Common practice."""
+    top, lowest = installation.needs.max_speed_kmh, installation.needs.min_speed_kmh
+    hall = USUAL["hall_gear_tooth"]
+    top_hz = evaluation.pulse_times.top_hz
+    over = coil.max_input_vpp is not None and coil.at_top_vpp > CLOSE * coil.max_input_vpp and not coil.clamped
+    takes = (
+        "it is not known what the converter takes"
+        if coil.max_input_vpp is None
+        else f"the converter takes {coil.max_input_vpp:g} V"
+    )
+    kept = CoilWay(
+        "converter",
+        "Keep the coil, with a converter",
+        coil.min_speed_kmh,
+        f"{coil.at_top_vpp:.3g} V peak to peak",
+        f"Reads from {coil.min_speed_kmh:.3g} km/h; at {top:g} km/h {takes}{', and it is clamped' if coil.clamped else ''}. "
+        "Needs a regulated supply and a clamp.",
+        coil.min_speed_kmh <= lowest and not over,
+    )
+    pitch = evaluation.ring.pitch_mm if evaluation.ring else None
+    gap = (
+        ""
+        if pitch is None
+        else f" at {hall.rated_air_gap_mm * min(pitch / hall.rated_pitch_mm, 1.0):.2g} mm of gap or less"
+    )
+    replaced = CoilWay(
+        "hall",
+        "Replace it by a Hall sensor",
+        0.0,
+        f"{top_hz:.0f} of {hall.max_frequency_hz:g} Hz",
+        f"Reads down to standstill{gap}; gives the same level at every speed. Needs a third wire with "
+        f"{hall.supply_min_v:g} to {hall.supply_max_v:g} V and a pull-up. Often the cheaper day.",
+        top_hz <= hall.max_frequency_hz,
+    )
+    return kept, replaced
+
+
+def _ways(installation: Installation, evaluation: Evaluation) -> tuple[RatioWay, ...]:
+    """The ratio by one fraction, one divider, two dividers, two fractions; those that can be had."""
+    converter = installation.signal.converter
+    if converter is None:
+        return ()
+    wanted = converter.wanted / evaluation.pulses_per_km
+    p, q = converter.max_numerator, converter.max_denominator
+    tries: list[tuple[str, Callable[[], tuple[RatioChoice, ...]]]] = [
+        ("One fraction", lambda: (best_ratio(wanted, p, q),)),
+        ("One divider", lambda: (best_ratio(wanted, 1, q),)),
+        ("Two dividers in a row", lambda: best_chain(wanted, 1, q)),
+        ("Two fractions in a row", lambda: best_chain(wanted, p, q)),
+    ]
+    ways = []
+    for label, attempt in tries:
+        try:
+            stages = attempt()
+        except InputError:
+            continue
+        error = stages[-1].error_ppm
+        ways.append(RatioWay(label, stages, error, installation.check_speed_kmh * error / 1e6))
+    return tuple(ways)
+
+
+def _over_range(installation: Installation, evaluation: Evaluation) -> tuple[RatioAt, ...]:
+    """The converter in use at lowest, check and top speed; beyond its cap the gauge stands still."""
+    conversion, converter = evaluation.signal_detail.conversion, installation.signal.converter
+    if conversion is None or converter is None:
+        return ()
+    speeds = {
+        installation.needs.min_speed_kmh,
+        installation.check_speed_kmh,
+        *installation.check_speeds_kmh,
+        installation.needs.max_speed_kmh,
+    }
+    rows = []
+    for kmh in sorted(speeds):
+        in_hz = kmh * evaluation.pulses_per_km / 3600
+        free_hz = in_hz * conversion.ratio
+        out_hz = free_hz if conversion.cap_hz is None else min(free_hz, conversion.cap_hz)
+        error_kmh = out_hz * 3600 / conversion.target_pulses_per_km - kmh
+        latency_ms = 1000 * (converter.averaged / in_hz + 1 / out_hz)
+        rows.append(RatioAt(kmh, in_hz, out_hz, error_kmh, latency_ms, out_hz < free_hz))
+    return tuple(rows)
+
+
+def smoothing(analogue: Analogue) -> AnalogueTold:
+    """The smoothing at half scale, where it ripples most, and the capacitor that brings it below 1 %.
+
+    Duty = v/v_full. Ripple falls with the capacitor to the power of the stages: the advised one is the next larger
+    of the E6 series. References: see `smoothed`.
+
+    >>> result = smoothing(Analogue(stages=1, c_nf=1000))
+    >>> round(result.ripple_pct, 2), result.advised_nf
+    (2.5, 3300.0)
+    """
+    load = analogue.load_ohm if analogue.load_ohm is not None else math.inf
+
+    def at(duty: float, c_nf: float) -> Smoothed:
+        return smoothed(analogue.supply_v, duty, analogue.pwm_hz, analogue.r_ohm, c_nf * 1e-9, analogue.stages, load)
+
+    worst = at(0.5, analogue.c_nf)
+    gain = 1 + worst.loading_pct / 100
+    ripple_pct = 100 * worst.ripple_vpp / (analogue.supply_v * gain)
+    # exact enough for any ripple that is not the whole signal: C ∝ ripple^(−1/stages)
+    wanted_nf = analogue.c_nf * (ripple_pct / (100 * RIPPLE_WANTED)) ** (1 / analogue.stages)
+    advised_nf = nearest(min(max(wanted_nf, CAPACITANCE.minimum), CAPACITANCE.maximum), "E6")
+    while (
+        advised_nf < CAPACITANCE.maximum
+        and 100 * at(0.5, advised_nf).ripple_vpp / (analogue.supply_v * gain) > 100 * RIPPLE_WANTED
+    ):
+        advised_nf = nearest(advised_nf * 1.5, "E6")
+    outputs = []
+    for share in (0.1, 0.25, 0.5, 0.75, 1.0):
+        volts = analogue.supply_v * share * gain
+        outputs.append(
+            VoltsAt(share * analogue.full_scale_kmh, 100 * share, volts, share * analogue.full_scale_kmh * gain)
+        )
+    return AnalogueTold(
+        worst,
+        ripple_pct,
+        tuple(outputs),
+        advised_nf,
+        at(0.5, advised_nf),
+        f"Ripple {ripple_pct:.2g} % of full scale; follows a change within {worst.settling_s:.2g} s"
+        + (f"; its load pulls it down by {-worst.loading_pct:.2g} %" if worst.loading_pct < -0.01 else ""),
+    )

@@ -1,0 +1,240 @@
+"""Vehicles, installations and revisions: what is kept, what is refused, and that nothing is lost."""
+
+import json
+from threading import Barrier, Thread
+from typing import Any
+from unittest.mock import patch
+
+from django.db import IntegrityError, OperationalError, connection, transaction
+from django.test import TestCase, TransactionTestCase
+
+from speedchain import read_installation
+from tests.api.base import ApiTestCase, make_workshop
+from tests.installations import CAR, CYCLE, document
+from workshop.demo import load_demo
+from workshop.models import InstallationRecord, Revision, Vehicle, Workshop
+from workshop.services import StaleError, save_installation
+
+CHANGED = document(CAR, target__count=44)
+
+
+class Saving(ApiTestCase):
+    def save(self, base: int, given: dict[str, Any]) -> Any:
+        return self.send("put", f"/installations/{self.installation.pk}", {"base_revision": base, "document": given})
+
+    def test_each_saved_change_is_a_revision_with_its_effect(self) -> None:
+        saved = self.save(1, document(CAR, readouts__0__current_setting="25 000"))
+        self.assertEqual(saved.status_code, 200, saved.content)
+        lines = self.send("get", f"/installations/{self.installation.pk}/revisions").json()
+        self.assertEqual([line["number"] for line in lines], [2, 1])
+        self.assertEqual(lines[0]["author"], "builder")
+        self.assertIn("Number in the display none → 25000", lines[0]["summary"])
+        self.assertIn("+0.00 % → −0.38 %".replace("−", "-"), lines[0]["summary"])
+        self.assertAlmostEqual(lines[0]["shown_kmh"] - lines[0]["shown_before_kmh"], -0.38, places=2)
+        first = self.send("get", f"/installations/{self.installation.pk}/revisions/1").json()
+        self.assertIsNone(first["document"]["readouts"][0]["current_setting"])
+
+    def test_a_stale_save_gets_both_documents_and_changes_nothing(self) -> None:
+        self.save(1, CHANGED)
+        body = self.refused(self.save(1, document(CAR, target__count=50)), 409)
+        self.assertEqual(body["base"], 1)
+        self.assertEqual(body["theirs"]["number"], 2)
+        self.assertEqual(body["theirs"]["document"]["target"]["count"], 44)
+        self.assertEqual(body["yours"]["target"]["count"], 50)
+        self.assertEqual(InstallationRecord.objects.get(pk=self.installation.pk).head, 2)
+
+    def test_saving_the_same_again_makes_no_revision(self) -> None:
+        """A save repeated because its answer was lost must not fail or count twice."""
+        self.save(1, CHANGED)
+        again = self.save(1, CHANGED)
+        self.assertEqual((again.status_code, again.json()["number"]), (200, 2))
+
+    def test_bad_fields_are_named_inside_the_document(self) -> None:
+        body = self.refused(self.save(1, document(CAR, target__count=0, wheel__marking__text="round")), 422)
+        paths = {problem["path"]: problem for problem in body["problems"]}
+        self.assertEqual(set(paths), {"document.target.count", "document.wheel.marking.text"})
+        self.assertIn("1 to 1000", paths["document.target.count"]["limit"])
+        self.assertEqual(Revision.objects.filter(installation=self.installation).count(), 1)
+
+    def test_a_change_of_wheel_is_told_in_words(self) -> None:
+        wheel = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 5800}}
+        summary = self.save(1, document(CAR, wheel=wheel)).json()["summary"]
+        self.assertIn("Wheel method marking → roll out", summary)
+
+
+class Evaluating(ApiTestCase):
+    def test_text_is_understood_and_evaluated(self) -> None:
+        given = document(CYCLE, wheel={"method": "taped_diameter", "taped_diameter": {"diameter_mm": "26 in"}})
+        body = self.send("post", "/evaluate", given).json()
+        self.assertEqual(body["document"]["wheel"]["taped_diameter"]["diameter_mm"], 660.4)
+        self.assertAlmostEqual(body["result"]["stages"][0]["figures"][0]["value"], 2074.7, places=1)
+        self.assertEqual(len(body["result"]["stages"]), 6)
+
+    def test_refusals_carry_field_limit_and_remedy(self) -> None:
+        given = document(CYCLE, wheel={"method": "taped_diameter", "taped_diameter": {"diameter_mm": "61.2 m"}})
+        problem = self.refused(self.send("post", "/evaluate", given), 422)["problems"][0]
+        self.assertEqual(problem["path"], "wheel.taped_diameter.diameter_mm")
+        self.assertEqual(problem["limit"], "10 to 6000 mm")
+        self.assertTrue(problem["remedy"])
+
+    def test_what_is_not_json_at_all(self) -> None:
+        for raw in (b"", b"{", b"\xff", b"[]", b"null", b'{"name": 1e999}', b"[" * 20000):
+            with self.subTest(raw[:8]):
+                answer = self.client.post("/api/evaluate", raw, content_type="application/json")
+                self.assertIn(answer.status_code, (400, 413, 422))
+                self.assertEqual(answer["Content-Type"], "application/problem+json")
+
+    def test_the_catalogue_names_every_choice(self) -> None:
+        body = self.send("get", "/catalogue").json()
+        self.assertEqual(
+            {one["code"] for one in body["vehicle_kinds"]}, {one["vehicle_kind"] for one in body["starts"]}
+        )
+        self.assertEqual(len(body["purposes"]), 7)
+
+
+class Vehicles(ApiTestCase):
+    def test_made_renamed_and_deleted(self) -> None:
+        made = self.send("post", "/vehicles", {"name": "  Knot ", "kind": "kart", "note": "old"})
+        self.assertEqual((made.status_code, made.json()["name"]), (201, "Knot"))
+        path = f"/vehicles/{made.json()['id']}"
+        changed = self.send("put", path, {"base_version": 1, "name": "Red Knot", "kind": "kart"})
+        self.assertEqual((changed.json()["name"], changed.json()["version"]), ("Red Knot", 2))
+        self.assertEqual(self.send("get", path).json()["installations"], [])
+        self.refused(self.send("delete", f"{path}?base_version=1"), 409)
+        self.assertEqual(self.send("delete", f"{path}?base_version=2").status_code, 204)
+        self.refused(self.send("get", path), 404)
+
+    def test_a_name_once_per_workshop(self) -> None:
+        body = self.refused(self.send("post", "/vehicles", {"name": "Avocet", "kind": "car"}), 409)
+        self.assertEqual(body["problems"][0]["path"], "name")
+        other = self.send("post", "/vehicles", {"name": "Knot", "kind": "car"}).json()
+        taken = {"base_version": 1, "name": "Avocet", "kind": "car"}
+        body = self.refused(self.send("put", f"/vehicles/{other['id']}", taken), 409)
+        self.assertEqual(body["type"], "urn:wheelometron:problem:name-taken")
+
+    def test_a_kind_that_is_none(self) -> None:
+        body = self.refused(self.send("post", "/vehicles", {"name": "Knot", "kind": "hovercraft"}), 422)
+        self.assertEqual(body["problems"][0]["path"], "kind")
+
+    def test_limits_on_how_many(self) -> None:
+        with patch("workshop.services.MAX_VEHICLES", 1):
+            self.refused(self.send("post", "/vehicles", {"name": "Knot", "kind": "car"}), 422)
+        with patch("workshop.services.MAX_INSTALLATIONS", 1):
+            self.refused(self.send("post", f"/vehicles/{self.vehicle.pk}/installations", CAR), 422)
+
+    def test_export_is_a_file_that_imports_as_the_same_installation(self) -> None:
+        exported = self.send("get", f"/installations/{self.installation.pk}/file")
+        self.assertIn('filename="avocet-dash-from-the-front-hub.installation.json"', exported["Content-Disposition"])
+        imported = self.send("post", f"/vehicles/{self.vehicle.pk}/installations", json.loads(exported.content))
+        self.assertEqual(imported.status_code, 201)
+        self.assertEqual(read_installation(imported.json()["head"]["document"]), read_installation(CAR))
+        self.assertEqual(len(self.send("get", f"/vehicles/{self.vehicle.pk}").json()["installations"]), 2)
+        path = f"/installations/{imported.json()['id']}"
+        self.refused(self.send("delete", f"{path}?base_revision=2"), 409)
+        self.assertEqual(self.send("delete", f"{path}?base_revision=1").status_code, 204)
+
+
+class Hostile(ApiTestCase):
+    """What PostgreSQL or JSON cannot hold is refused with a field, never answered with a 500."""
+
+    def test_texts_that_cannot_be_kept(self) -> None:
+        for text in ("a\x00b", "\x00", "bell\x07"):
+            body = self.refused(self.send("post", "/vehicles", {"name": text, "kind": "car"}), 422)
+            self.assertIn("control characters", body["detail"])
+            for path in ("name", "notes", "readouts__0__name"):
+                given = document(CAR, **{path: text})
+                body = self.refused(self.send("post", f"/vehicles/{self.vehicle.pk}/installations", given), 422)
+                self.assertEqual(body["problems"][0]["path"], path.replace("__", "."))
+            sign_in = {"username": text, "password": text}
+            self.refused(self.client.post("/api/session", sign_in, content_type="application/json"), 422)
+
+    def test_a_marking_with_odd_letters(self) -> None:
+        for text in ("205/55R16\x00", "\ud800", "2️⃣05/55R16", "205/55R16" * 10**4):
+            given = document(CAR, wheel__marking__text=text)
+            answer = self.client.post(
+                f"/api/vehicles/{self.vehicle.pk}/installations", json.dumps(given), content_type="application/json"
+            )
+            with self.subTest(text[:12].encode(errors="replace")):
+                body = self.refused(answer, 422)
+                self.assertEqual(body["problems"][0]["path"], "wheel.marking.text")
+
+    def test_numbers_beyond_the_database(self) -> None:
+        self.refused(self.send("get", f"/installations/{10**30}"), 404)
+        self.refused(self.send("get", f"/installations/{self.installation.pk}/revisions/{10**30}"), 404)
+        body = {"base_revision": 10**30, "document": document(CAR, target__count=44)}
+        self.refused(self.send("put", f"/installations/{self.installation.pk}", body), 409)
+
+    def test_a_body_that_is_far_too_large(self) -> None:
+        answer = self.client.post("/api/evaluate", b"[" + b"1," * 3_000_000 + b"1]", content_type="application/json")
+        self.assertIn("at most 400000 bytes", self.refused(answer, 413)["detail"])
+
+
+class Health(TestCase):
+    def test_up_and_down(self) -> None:
+        self.assertEqual(self.client.get("/api/health").json(), {"status": "ok", "database": "ok"})
+        with patch.object(connection, "cursor", side_effect=OperationalError):
+            self.assertEqual(self.client.get("/api/health").status_code, 503)
+
+
+class Constraints(TestCase):
+    """What must hold is held by the database itself, whoever writes to it."""
+
+    def refused(self, write: Any) -> None:
+        with self.assertRaises(IntegrityError), transaction.atomic():
+            write()
+
+    def test_the_database_refuses(self) -> None:
+        user, vehicle, installation = make_workshop("Ours", "builder")
+        head = Revision.objects.get(installation=installation)
+
+        def again(**changes: Any) -> None:
+            values = {"number": 2, "document": head.document, "true_kmh": 100, "shown_kmh": 100, "summary": "x"}
+            Revision.objects.create(installation=installation, author=user, **(values | changes))
+
+        self.refused(lambda: again(number=1))
+        self.refused(lambda: again(number=0))
+        self.refused(lambda: again(document={"version": 3}))
+        self.refused(lambda: again(true_kmh=0))
+        self.refused(lambda: Vehicle.objects.create(workshop=vehicle.workshop, name="Avocet", kind="car"))
+        self.refused(lambda: Vehicle.objects.create(workshop=vehicle.workshop, name="Knot", kind="hovercraft"))
+        self.refused(lambda: Vehicle.objects.create(workshop=vehicle.workshop, name="", kind="car"))
+        self.refused(lambda: Workshop.objects.create(name=""))
+        again()
+
+
+class Demo(TestCase):
+    def test_six_vehicles_each_in_another_state(self) -> None:
+        self.assertTrue(load_demo())
+        self.assertFalse(load_demo())
+        self.assertEqual(InstallationRecord.objects.count(), 9)
+        self.assertEqual(Revision.objects.filter(summary__contains="First saved").count(), 9)
+
+
+class Race(TransactionTestCase):
+    def test_of_two_saves_at_once_one_comes_through_and_one_is_told(self) -> None:
+        user, _, installation = make_workshop("Ours", "builder")
+        start, outcomes = Barrier(2), []
+
+        def save(count: int) -> None:
+            start.wait()
+            try:
+                outcomes.append(
+                    save_installation(
+                        installation, 1, read_installation(document(CAR, target__count=count)), user
+                    ).number
+                )
+            except StaleError as error:
+                outcomes.append(error.head.document["target"]["count"])
+            finally:
+                connection.close()
+
+        threads = [Thread(target=save, args=(count,)) for count in (44, 50)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        self.assertIn(2, outcomes)
+        self.assertEqual(len(outcomes), 2)
+        winner = Revision.objects.get(installation=installation, number=2).document["target"]["count"]
+        self.assertIn(winner, outcomes)
+        self.assertEqual(InstallationRecord.objects.get(pk=installation.pk).head, 2)

@@ -1,0 +1,61 @@
+"""Texts people write: every script on paper, and no invisible marks."""
+
+from __future__ import annotations
+
+import io
+from unittest import TestCase
+
+from hypothesis import given
+from hypothesis import strategies as st
+from pypdf import PdfReader
+
+from speedchain import evaluate
+from speedchain.bench.card import card_of
+from speedchain.fields.errors import InputError
+from speedchain.fields.texts import TURNING, plain
+from speedchain.sheets.fonts import FALLBACKS, PLAIN, letters_of, runs
+from speedchain.sheets.pdf import card_pdf, wiring_pdf
+from speedchain.sheets.wiring import wiring_sheet
+from tests.installations import CAR, installation
+
+NAMES = ("Песочник", "砂の船", "沙船", "모래배", "Άμμος", "Şantiye <&> Ω → ≤")
+
+
+class Paper(TestCase):
+    def test_names_in_every_script_are_on_the_sheets(self) -> None:
+        """Read back by pypdf, a general-purpose library."""
+        for name in NAMES:
+            given_installation = installation(CAR, name=name, readouts__0__name=name)
+            result = evaluate(given_installation)
+            sheets = (
+                card_pdf(given_installation, card_of(given_installation, result)),
+                wiring_pdf(wiring_sheet(given_installation, result)),
+            )
+            for sheet in sheets:
+                with self.subTest(name):
+                    reader = PdfReader(io.BytesIO(sheet))
+                    text = "".join(page.extract_text() for page in reader.pages)
+                    self.assertIn(name, text)
+                    self.assertNotIn("■", text)
+                    for page in reader.pages:
+                        for font in page["/Resources"]["/Font"].values():
+                            described = font.get_object().get("/FontDescriptor")
+                            self.assertTrue(described is None or "/FontFile2" in described.get_object())
+
+    @given(st.text(max_size=60))
+    def test_runs_hold_the_whole_text_each_in_a_font_that_has_it(self, text: str) -> None:
+        found = runs(text)
+        self.assertEqual("".join(run for _, run in found), text)
+        for font, run in found:
+            if font in FALLBACKS:
+                self.assertTrue(all(ord(letter) in letters_of(font) for letter in run))
+                self.assertTrue(all(ord(letter) not in letters_of(PLAIN) for letter in run))
+
+
+class Marks(TestCase):
+    def test_every_mark_and_control_character_is_refused(self) -> None:
+        for letter in [*TURNING, *map(chr, range(9)), "\x7f", "\x85", "\ud800"]:
+            with self.subTest(ascii(letter)), self.assertRaises(InputError):
+                plain(f"a{letter}b")
+        for text in ("a\nb", "a\tb", "Ω ± 2 µs", "שלום", "家"):
+            self.assertEqual(plain(text), text)
