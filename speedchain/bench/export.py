@@ -27,7 +27,7 @@ def run_lines(
     >>> example = example_installation()
     >>> run = Run(profile=Profile.swept(36, 36, 1), seconds=0.02)
     >>> list(run_lines("csv", example, evaluate(example), run))[:2]
-    ['time_s,wire', '0.00401520388,sensor']
+    ['time_s,wire', '0.000334599826,sensor']
     """
     line, _, edges = edges_at_once(installation, evaluation, run, min(most_edges, MOST_PULSES))
     behind = np.empty(0)

@@ -155,11 +155,13 @@ export function useDraft(account: string, installationId: number, head: Revision
 
   const replaceAs = useCallback((path: string, next: (present: Installation) => Installation) => {
     setHistory((old) => {
+      const present = next(old.present);
+      if (JSON.stringify(present) === JSON.stringify(old.present)) return old; // no edit, so nothing to undo
       const now = Date.now();
       const same = path !== "" && path === old.path && now - old.at < SAME_EDIT_MS;
       return {
         past: same ? old.past : [...old.past, old.present].slice(-MAX_UNDO),
-        present: next(old.present),
+        present,
         future: [],
         path,
         at: now,
