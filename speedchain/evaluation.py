@@ -5,17 +5,16 @@ from __future__ import annotations
 from pydantic import TypeAdapter
 
 from speedchain.advice.next_action import NextAction, next_action
-from speedchain.advice.rules import check_purpose, check_shown
+from speedchain.advice.rules import purpose_rules, shown_rules
 from speedchain.diagnosis.implied_setting import ImpliedSetting, implied_settings
 from speedchain.document.installation import Installation
 from speedchain.drive import DriveDetail, evaluate_drive
-from speedchain.placement import PlacementDetail, check_placement, check_rates, evaluate_placement
+from speedchain.placement import PlacementDetail, evaluate_placement, placement_rules
 from speedchain.placement.evaluate import NOTHING
-from speedchain.readout import Readout, ReadoutResult, evaluate_readout
+from speedchain.readout import Readout, ReadoutResult, evaluate_readout, readout_rules
 from speedchain.results import result
 from speedchain.sensor import Needs, evaluate_sensor
-from speedchain.signal import evaluate_signal, frequency_hz
-from speedchain.signal_path.evaluate import Arrival, SignalDetail
+from speedchain.signal import SignalDetail, evaluate_signal, frequency_hz
 from speedchain.stages.findings import Finding
 from speedchain.stages.result import Figure, Stage
 from speedchain.target import RingShape, evaluate_target, ring_shape
@@ -77,7 +76,7 @@ _SEVERITY = {"blocking": 0, "warning": 1, "note": 2}
 
 
 def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluation:
-    """Every link's figures and what they come to.
+    """Figures of every stage, and what they come to.
 
     pulses_per_km = edges × count × ratio × 10⁶/C_mm; f = v/3.6 × pulses_per_km/1000;
     shown/true = pulses per km delivered/set; u² = Σ u_i² (relative), U = 2·u.
@@ -90,39 +89,55 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
     >>> round(result.pulses_per_km, 1), round(result.shown.shown_kmh, 2)
     (24905.4, 100.0)
     """
-    findings: list[Finding] = []
+    speed_kmh, needs = installation.check_speed_kmh, installation.needs
     pulses = float(installation.target.count * installation.target.edges)
-    speed_kmh = installation.check_speed_kmh
-    wheel, wheel_detail = evaluate_wheel(
-        installation.wheel, installation.vehicle_kind, findings, pulses, speed_kmh, chart
+    wheel = evaluate_wheel(
+        installation.wheel,
+        vehicle_kind=installation.vehicle_kind,
+        pulses_per_turn=pulses,
+        speed_kmh=speed_kmh,
+        chart=chart,
     )
-    drive, drive_detail = evaluate_drive(installation.drive, installation.purpose, findings, wheel.value, speed_kmh)
-    turns_per_s = speed_kmh / 3.6 / (wheel.value / 1000) * drive.value
+    circumference_mm = wheel.stage.value
+    drive = evaluate_drive(
+        installation.drive, purpose=installation.purpose, circumference_mm=circumference_mm, speed_kmh=speed_kmh
+    )
     ring = ring_shape(installation.target)
-    target = evaluate_target(installation.target, installation.purpose, findings, ring, turns_per_s)
-    gap_measured = installation.placement is not None and installation.placement.measured
-    sensor = evaluate_sensor(installation.sensor, installation.target, findings, gap_measured)
-    per_turn = target.value * drive.value
-    pulses_per_km = per_turn * 1e6 / wheel.value
-    chain_u_pct = combine_pct(
-        (
-            wheel.relative_standard_uncertainty_pct,
-            drive.relative_standard_uncertainty_pct,
-            target.relative_standard_uncertainty_pct,
-        )
+    turns_per_s = speed_kmh / 3.6 / (circumference_mm / 1000) * drive.stage.value
+    target = evaluate_target(installation.target, purpose=installation.purpose, shape=ring, turns_per_s=turns_per_s)
+    per_turn = target.stage.value * drive.stage.value
+    pulses_per_km = per_turn * 1e6 / circumference_mm
+    top_hz = frequency_hz(needs.max_speed_kmh, pulses_per_km)
+    sensor = evaluate_sensor(
+        installation.sensor,
+        target=installation.target,
+        gap_measured=installation.placement is not None and installation.placement.measured,
+        top_hz=top_hz,
+        max_speed_kmh=needs.max_speed_kmh,
     )
-    needs = installation.needs
     placed = NOTHING
     if installation.placement is not None:
         placed = evaluate_placement(installation.target, installation.sensor, installation.placement)
-    check_placement(installation.target, ring, installation.sensor, installation.placement, placed, findings)
-    top_hz = frequency_hz(needs.max_speed_kmh, pulses_per_km)
-    if sensor.value:
-        check_rates(installation.sensor, top_hz, needs.max_speed_kmh, installation.sensor.needs, findings)
-    signal = evaluate_signal(installation.signal, speed_kmh, pulses_per_km, chain_u_pct)
-    arrival = Arrival(installation, pulses_per_km, findings)
-    conversion = arrival.conversion()
-    signal_detail = arrival.detail(conversion, placed, ring)
+    chain_u_pct = combine_pct(
+        (
+            wheel.stage.relative_standard_uncertainty_pct,
+            drive.stage.relative_standard_uncertainty_pct,
+            target.stage.relative_standard_uncertainty_pct,
+        )
+    )
+    signal = evaluate_signal(
+        installation.signal,
+        sensor=installation.sensor,
+        needs=needs,
+        target=installation.target,
+        ring=ring,
+        placed=placed,
+        readouts=installation.readouts,
+        pulses_per_km=pulses_per_km,
+        check_speed_kmh=speed_kmh,
+        u_pct=chain_u_pct,
+    )
+    conversion = signal.detail.conversion
 
     def readout_at(readout: Readout) -> ReadoutResult:
         converted = conversion is not None and not readout.before_converter
@@ -132,35 +147,56 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
             return given * growth_factor(installation.wheel, speed_kmh) / growth_factor(installation.wheel, at_kmh)
 
         return evaluate_readout(
-            readout, installation.purpose, per_km_at, speed_kmh, findings, installation.check_speeds_kmh
+            readout,
+            purpose=installation.purpose,
+            pulses_per_km_at=per_km_at,
+            true_kmh=speed_kmh,
+            check_speeds_kmh=installation.check_speeds_kmh,
         )
 
     readouts = tuple([readout_at(readout) for readout in installation.readouts])
-    stages = (wheel, drive, target, sensor, signal, _readout_stage(readouts[0]))
+    stages = (wheel.stage, drive.stage, target.stage, sensor.stage, signal.stage, _readout_stage(readouts[0]))
     shown = _shown(speed_kmh, readouts[0], chain_u_pct)
-    check_purpose(installation, chain_u_pct, findings)
-    for readout in readouts:
-        check_shown(installation, readout, chain_u_pct, chart, findings)
-    findings.sort(key=lambda finding: _SEVERITY[finding.severity])
+    findings = [
+        *wheel.findings,
+        *drive.findings,
+        *target.findings,
+        *sensor.findings,
+        *placement_rules(
+            installation.target,
+            shape=ring,
+            sensor=installation.sensor,
+            placement=installation.placement,
+            detail=placed,
+        ),
+        *signal.findings,
+        *purpose_rules(installation, chain_u_pct),
+    ]
+    for readout, outcome in zip(installation.readouts, readouts, strict=True):
+        findings += readout_rules(readout, outcome, check_speed_kmh=speed_kmh)
+        findings += shown_rules(installation, outcome, chain_u_pct=chain_u_pct, chart=chart)
+    findings.sort(key=lambda one: _SEVERITY[one.severity])
     return Evaluation(
-        stages,
-        per_turn,
-        pulses_per_km,
-        wheel.value / per_turn / 1000,
-        signal.value,
-        chain_u_pct,
-        readouts,
-        shown,
-        wheel_detail,
-        drive_detail,
-        ring,
-        placed,
-        _pulse_times(needs, placed, wheel.value / drive.value, top_hz),
-        signal_detail,
-        implied_settings(installation, readouts, wheel.value, drive.value, per_turn, chain_u_pct, chart),
-        _contributions(stages),
-        next_action(installation, stages, readouts, shown.relative_standard_uncertainty_pct, findings),
-        tuple(findings),
+        stages=stages,
+        pulses_per_turn_of_wheel=per_turn,
+        pulses_per_km=pulses_per_km,
+        metres_per_pulse=circumference_mm / per_turn / 1000,
+        frequency_hz=signal.stage.value,
+        chain_relative_standard_uncertainty_pct=chain_u_pct,
+        readouts=readouts,
+        shown=shown,
+        wheel_detail=wheel.detail,
+        drive_detail=drive.detail,
+        ring=ring,
+        placement_detail=placed,
+        pulse_times=_pulse_times(needs, placed, circumference_mm / drive.stage.value, top_hz),
+        signal_detail=signal.detail,
+        implied_settings=implied_settings(
+            installation, readouts, circumference_mm, drive.stage.value, per_turn, chain_u_pct, chart
+        ),
+        contributions=_contributions(stages),
+        next_action=next_action(installation, stages, readouts, shown.relative_standard_uncertainty_pct, findings),
+        findings=tuple(findings),
     )
 
 

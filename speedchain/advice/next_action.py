@@ -52,7 +52,7 @@ class _Measure:
 
 
 _READ_BACK_STEPS = (
-    "Type the number into the display.",
+    "Enter the number into the display.",
     "Leave the menu, come back and read the number again.",
     "Enter what you read at the readout.",
 )
@@ -122,7 +122,7 @@ def next_action(
         return NextAction(quarrel.stage, quarrel.code, action, SETTLE_FIRST[quarrel.code], now_pct, now_pct, (), "")
     if any(readout.current_setting is None for readout in readouts):
         first_open = next(readout for readout in readouts if readout.current_setting is None)
-        action = f"Type {first_open.to_type.text} {first_open.unit} into {first_open.name} and read it back"
+        action = f"Enter {first_open.to_type.text} {first_open.unit} into {first_open.name} and read it back"
         return NextAction(
             "readout",
             "readout.read_back",

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from speedchain.drive import STAND_CAUTION
 from speedchain.results import result
+from speedchain.stages.findings import STAND_CAUTION
 
 ROLL_OUT_TURNS = 3
 RATIO_TURNS = 10

@@ -225,7 +225,7 @@ def _words(
 ) -> tuple[str, ...]:
     readout = installation.readouts[place]
     if line is None:
-        return ("Type what the needle said at two speeds or more.",)
+        return ("Enter what the needle said at two speeds or more.",)
     off_pct = 100 * (line.scale - 1)
     if abs(off_pct) < max(NEGLIGIBLE_PCT, 200 * line.scale_error):
         result = [f"It reads true, ± {max(200 * line.scale_error, NEGLIGIBLE_PCT):.1f} %."]
@@ -255,5 +255,5 @@ def _words(
             "read the card again."
         )
     elif following is not None:
-        result.append(f"Type {following.text} {following.unit}, then read the card again.")
+        result.append(f"Enter {following.text} {following.unit}, then read the card again.")
     return tuple(result)

@@ -18,9 +18,9 @@ from speedchain.fields.types import BenchNoise, DropOut, HoldOff, MissingTeeth, 
 from speedchain.placement.geometry import scene_of
 from speedchain.placement.view import pulses_of
 from speedchain.readout.decode import filtered, gated_hz, shown_at_kmh, speeds_by_period_kmh
+from speedchain.readout.evaluate import ReadoutResult
 from speedchain.readout.gauge_end import on_the_dial
 from speedchain.readout.model import Readout
-from speedchain.readout.setting import ReadoutResult
 from speedchain.readout.table import speed_from_table, table_in_use
 from speedchain.waveform import Pulses, bounced, raw_signal, rising_s
 from speedchain.wheel import growth_factor

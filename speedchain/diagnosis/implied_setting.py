@@ -128,7 +128,7 @@ def _causes(
     )
     shown = 1 + readout.in_use.error_pct / 100
     found = likeliest(shown, u_pct, (*known, *_rows(installation, readout, wheel_mm, chart)))
-    advice = f"Type {readout.to_type.text} {readout.unit}."
+    advice = f"Enter {readout.to_type.text} {readout.unit}."
     return tuple(
         [
             Likely(

@@ -17,7 +17,7 @@ from speedchain.fields.texts import LongText, Name
 from speedchain.fields.types import Speed
 from speedchain.placement import Placement
 from speedchain.readout import Readout
-from speedchain.readout.setting import ROAD_PURPOSES
+from speedchain.readout.evaluate import ROAD_PURPOSES
 from speedchain.regulations.speedometer import BandCode
 from speedchain.sensor import Needs, Sensor
 from speedchain.signal import Signal

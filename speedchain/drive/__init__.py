@@ -1,6 +1,7 @@
 """The drive: turns of the target per turn of the wheel."""
 
+from speedchain.drive.evaluate import DriveDetail, DriveResult, evaluate_drive
 from speedchain.drive.model import Drive
-from speedchain.drive.ratio import STAND_CAUTION, DriveDetail, counted_ratio_uncertainty_pct, evaluate_drive
+from speedchain.drive.ratio import counted_ratio_uncertainty_pct
 
-__all__ = ["STAND_CAUTION", "Drive", "DriveDetail", "counted_ratio_uncertainty_pct", "evaluate_drive"]
+__all__ = ["Drive", "DriveDetail", "DriveResult", "counted_ratio_uncertainty_pct", "evaluate_drive"]

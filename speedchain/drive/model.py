@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Literal, assert_never
 
 from pydantic import Field, field_validator, model_validator
 
@@ -33,7 +33,7 @@ class AxleRatio(Part):
         counted = self.basis == "counted" and self.shaft_turns is not None
         if self.ratio is None and not counted:
             needed = "shaft_turns" if self.basis == "counted" else "ratio"
-            raise InputError("The ratio is missing.", remedy="Type it, or count it by turning.", path=needed)
+            raise InputError("The ratio is missing.", remedy="Enter it, or count it by turning.", path=needed)
         if not 0.02 <= self.value <= 50:
             raise InputError(
                 f"{self.shaft_turns:g} turns of the shaft in {self.wheel_turns} of the wheel is {self.value:.3g}, "
@@ -124,7 +124,7 @@ class Drive(Verifiable):
 
     @model_validator(mode="after")
     def _kind_has_its_entries(self) -> Drive:
-        if self.kind != "hub" and getattr(self, self.kind) is None:
+        if self.kind != "hub" and self.entry is None:
             words = self.kind.replace("_", " ")
             raise InputError(
                 f"The drive is by {words}, but its entries are missing.",
@@ -133,3 +133,22 @@ class Drive(Verifiable):
                 path=self.kind,
             )
         return self
+
+    @property
+    def entry(self) -> AxleRatio | Sprockets | TransferBox | HubMotor | Cable | None:
+        """The entries of the kind in use; None at the hub."""
+        match self.kind:
+            case "hub":
+                return None
+            case "axle_ratio":
+                return self.axle_ratio
+            case "sprockets":
+                return self.sprockets
+            case "transfer_box":
+                return self.transfer_box
+            case "hub_motor":
+                return self.hub_motor
+            case "cable":
+                return self.cable
+            case other:
+                assert_never(other)

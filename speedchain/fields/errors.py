@@ -89,11 +89,11 @@ _PLAIN = {
     "string_type": ("Text belongs here.", "Write it in quotes."),
     "bool_parsing": ("Yes or no belongs here.", "Write true or false."),
     "bool_type": ("Yes or no belongs here.", "Write true or false."),
-    "int_parsing": ("A whole number belongs here.", "Type digits only."),
-    "int_type": ("A whole number belongs here.", "Type digits only."),
+    "int_parsing": ("A whole number belongs here.", "Enter digits only."),
+    "int_type": ("A whole number belongs here.", "Enter digits only."),
     "int_from_float": ("A whole number belongs here.", "Leave the fraction out."),
-    "float_parsing": ("A number belongs here.", "Type digits, with a point for the fraction."),
-    "float_type": ("A number belongs here.", "Type digits, with a point for the fraction."),
+    "float_parsing": ("A number belongs here.", "Enter digits, with a point for the fraction."),
+    "float_type": ("A number belongs here.", "Enter digits, with a point for the fraction."),
     "date_parsing": ("This is not a date.", "Write it as 2026-05-02."),
     "date_type": ("This is not a date.", "Write it as 2026-05-02."),
     "date_from_datetime_parsing": ("This is not a date.", "Write it as 2026-05-02."),
@@ -142,7 +142,7 @@ def _problem(error: dict[str, Any]) -> Problem:
     if kind in _BOUNDS:
         bound = _BOUNDS[kind]
         limit = f"{_BOUND_WORDS[bound]} {context[bound]}"
-        return Problem(path, f"{value} is outside the limit: {limit}.", f"Type {limit}.", limit, value)
+        return Problem(path, f"{value} is outside the limit: {limit}.", f"Enter {limit}.", limit, value)
     if kind in {"literal_error", "enum"}:
         expected = str(context.get("expected", ""))
         return Problem(path, f"{value!r} is not one of the choices.", f"Use {expected}.", expected, value)
@@ -155,5 +155,5 @@ def _problem(error: dict[str, Any]) -> Problem:
         limit = f"at most {context.get('max_length')}"
         return Problem(path, f"This list is too long: {limit}.", "Remove some.", limit, "")
     if kind == "string_too_short":
-        return Problem(path, "This must not be empty.", "Type something.", "at least 1 character", value)
+        return Problem(path, "This must not be empty.", "Enter something.", "at least 1 character", value)
     return Problem(path, f"{error['msg']}.", "Correct this field.", "", value)

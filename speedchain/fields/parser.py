@@ -68,7 +68,7 @@ def parse_quantity(kind: QuantityKind, value: object) -> float:
     >>> parse_quantity(DIAMETER, "61.2 m")
     Traceback (most recent call last):
         ...
-    speedchain.fields.errors.InputError: 61.2 m is outside 10 to 6000 mm: no wheel a sensor is fitted to is smaller or larger. Type a diameter such as 660, 26in, 0.66 m.
+    speedchain.fields.errors.InputError: 61.2 m is outside 10 to 6000 mm: no wheel a sensor is fitted to is smaller or larger. Enter a diameter such as 660, 26in, 0.66 m.
     """
     if type(value) is float or type(value) is int:
         number = _finite(kind, value)
@@ -176,7 +176,7 @@ def _typed(value: object, kind: QuantityKind) -> str:
 
 
 def _remedy(kind: QuantityKind) -> str:
-    return f"Type a {kind.name} such as {kind.example}."
+    return f"Enter a {kind.name} such as {kind.example}."
 
 
 def _unusable(kind: QuantityKind, value: object, message: str, remedy: str = "") -> InputError:

@@ -22,14 +22,14 @@ def plain(text: str) -> str:
     if any((unicodedata.category(letter) in ("Cc", "Cs") and letter not in "\n\r\t") for letter in text):
         raise InputError(
             "This text holds control characters that cannot be kept.",
-            remedy="Type it again instead of pasting it.",
+            remedy="Enter it again instead of pasting it.",
             limit="letters, digits, signs and line breaks",
             value=text,
         )
     if not TURNING.isdisjoint(text):
         raise InputError(
             "This text holds invisible marks that change the direction of writing.",
-            remedy="Type it again instead of pasting it.",
+            remedy="Enter it again instead of pasting it.",
             limit="text without direction marks",
             value=ascii(text),
         )

@@ -2,6 +2,6 @@
 
 from speedchain.placement.evaluate import PlacementDetail, evaluate_placement
 from speedchain.placement.model import Placement
-from speedchain.placement.rules import check_placement, check_rates
+from speedchain.placement.rules import placement_rules
 
-__all__ = ["Placement", "PlacementDetail", "check_placement", "check_rates", "evaluate_placement"]
+__all__ = ["Placement", "PlacementDetail", "evaluate_placement", "placement_rules"]

@@ -6,6 +6,7 @@ import math
 from typing import Literal
 
 from speedchain.results import shared
+from speedchain.stages.findings import FindingCode, finding
 
 Leads = Literal["first", "second", "neither"]
 GOOD_DEG = 30.0
@@ -14,12 +15,14 @@ DEAD_DEG = 75.0
 
 @shared
 class Channels:
-    """Phase of the second channel behind the first [electrical °], its error from a quarter, and who leads."""
+    """Phase of the second channel behind the first [electrical °], its error from a quarter, and which leads."""
 
     phase_deg: float
     error_deg: float
     leads: Leads
     good_spacings_mm: tuple[float, ...]
+    best_mm: float
+    clear: bool
     words: str
 
 
@@ -51,12 +54,17 @@ def two_channels(spacing_mm: float, pitch_mm: float) -> Channels:
     good = sorted([(k + part) * pitch_mm for k in range(max(turns - 1, 0), turns + 2) for part in (0.25, 0.75)])
     near_good = tuple(sorted(sorted(good, key=lambda one: abs(one - spacing_mm))[:4]))
     best = min(good, key=lambda one: abs(one - spacing_mm))
-    if leads == "neither":
-        words = f"Both channels switch together: the direction is unknown. Set them {best:.2f} mm apart."
-    elif abs(error) > GOOD_DEG:
-        words = f"{error:+.0f}° electrical off a quarter: the direction is just known. {best:.2f} mm would be right."
-    else:
-        words = (
-            f"{error:+.0f}° electrical off a quarter: the direction is known. Going forwards the {leads} channel leads."
-        )
-    return Channels(phase, error, leads, near_good, words)
+    clear = abs(error) <= GOOD_DEG
+    code = FindingCode.CHANNELS_TOGETHER if leads == "neither" else FindingCode.CHANNELS_CLOSE
+    words = finding(code, error_deg=error, best_mm=best).message
+    if clear:
+        words = f"{error:+.0f}° from a quarter of the pitch. Forwards, the {leads} channel leads."
+    return Channels(
+        phase_deg=phase,
+        error_deg=error,
+        leads=leads,
+        good_spacings_mm=near_good,
+        best_mm=best,
+        clear=clear,
+        words=words,
+    )

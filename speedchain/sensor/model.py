@@ -60,6 +60,16 @@ SEES: Mapping[SensorKind, tuple[TargetKind, ...]] = {
 NO_TARGET: tuple[SensorKind, ...] = ("inertial", "radar")
 """Kinds that look at no target: one is strapped to the hub and turns with it, the other looks at the ground."""
 
+
+def sees(sensor: SensorKind, target: TargetKind) -> bool:
+    """Whether a kind of sensor detects a kind of target; one without a target needs none.
+
+    >>> sees("reed", "magnets"), sees("reed", "toothed_ring"), sees("radar", "toothed_ring")
+    (True, False, True)
+    """
+    return sensor in NO_TARGET or target in SEES[sensor]
+
+
 PAIRED: tuple[SensorKind, ...] = ("hall_differential", "magnetoresistive")
 """Kinds with two elements that compare neighbouring places: they must be clocked with the row of teeth."""
 

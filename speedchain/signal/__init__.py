@@ -1,6 +1,7 @@
-"""The signal between sensor and reader: passed on unchanged, with the rates it carries."""
+"""The signal between sensor and readers: frequencies, levels, conditioning and conversion."""
 
+from speedchain.signal.evaluate import SignalDetail, SignalResult, evaluate_signal, signal_stage
+from speedchain.signal.frequency import frequency_hz
 from speedchain.signal.model import Signal
-from speedchain.signal.rates import evaluate_signal, frequency_hz
 
-__all__ = ["Signal", "evaluate_signal", "frequency_hz"]
+__all__ = ["Signal", "SignalDetail", "SignalResult", "evaluate_signal", "frequency_hz", "signal_stage"]

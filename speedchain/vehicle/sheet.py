@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 
 from speedchain.document.installation import Installation
 from speedchain.evaluation import Evaluation, evaluate
@@ -10,7 +11,7 @@ from speedchain.fields.part import Part
 from speedchain.fields.purposes import SensedAt
 from speedchain.fields.types import Radius, Speed, Tolerance, Track
 from speedchain.results import result
-from speedchain.stages.findings import Severity
+from speedchain.stages.findings import Finding, FindingCode, finding
 from speedchain.uncertainty.propagation import COVERAGE_FACTOR
 from speedchain.wheel import growth_factor
 from speedchain.wheel.chart import CYCLE_CHART, Chart
@@ -84,16 +85,6 @@ class SlipCurve:
 
 
 @result
-class SheetFinding:
-    """What there is to say about the vehicle as a whole."""
-
-    code: str
-    severity: Severity
-    message: str
-    remedy: str
-
-
-@result
 class VehicleSheet:
     """All installations of a vehicle at one speed."""
 
@@ -102,7 +93,7 @@ class VehicleSheet:
     parity: Parity | None
     slip: tuple[SlipCurve, ...]
     turn_words: str
-    findings: tuple[SheetFinding, ...]
+    findings: tuple[Finding, ...]
 
 
 def wheel_speeds_in_turn_kmh(speed_kmh: float, track_mm: float, radius_m: float) -> tuple[float, float]:
@@ -151,7 +142,7 @@ def vehicle_sheet(
     parity = _parity(equal, settings.tolerance_pct) if len(equal) > 1 else None
     logged = _of(wheels, "slip_control")
     slip = tuple(_slip(logged if len(logged) > 1 else wheels, settings.speed_kmh))
-    findings = tuple(_findings([installation for installation, _ in wheels], parity, slip))
+    findings = tuple(_rules([installation for installation, _ in wheels], parity, slip))
     return VehicleSheet(settings.speed_kmh, rows, parity, slip, turn_words, findings)
 
 
@@ -228,32 +219,25 @@ def _slip(wheels: list[tuple[Installation, Evaluation]], speed_kmh: float) -> li
     return found
 
 
-def _findings(
-    installations: list[Installation], parity: Parity | None, slip: tuple[SlipCurve, ...]
-) -> list[SheetFinding]:
-    found: list[SheetFinding] = []
+def _rules(installations: list[Installation], parity: Parity | None, slip: tuple[SlipCurve, ...]) -> Iterator[Finding]:
     purposes = {installation.purpose for installation in installations}
     if "brake_control" in purposes:
         if parity is not None and not (parity.counts_equal and parity.within):
-            message = f"The wheels do not match for a brake-control unit: {parity.words}"
-            remedy = "Installation rings of equal count and tyres of one size. Leave brake control to qualified hands."
-            found.append(SheetFinding("sheet.parity", "blocking", message, remedy))
+            yield finding(FindingCode.PARITY, parity=parity.words)
         watched = {installation.sensed_at for installation in installations if installation.purpose == "brake_control"}
-        missing = [place for place in (*LEFT, *RIGHT) if place not in watched]
+        missing = [place.replace("_", " ") for place in (*LEFT, *RIGHT) if place not in watched]
         if missing:
-            names = ", ".join(place.replace("_", " ") for place in missing)
-            message = f"A brake-control unit watches all four wheels; not recorded here: {names}."
-            found.append(SheetFinding("sheet.four_wheels", "note", message, "Add an installation for each wheel."))
-    if "slip_control" in purposes and not slip:
-        message = "Slip needs two wheels to compare: one driven and one that is not."
-        remedy = "Add the other installation, and say at the drive which wheel is driven."
-        found.append(SheetFinding("sheet.slip_needs_two", "warning", message, remedy))
+            yield finding(FindingCode.FOUR_WHEELS, places=", ".join(missing))
+    if "slip_control" not in purposes:
+        return
+    if not slip:
+        yield finding(FindingCode.SLIP_NEEDS_TWO)
     for curve in slip:
-        if "slip_control" in purposes and abs(curve.slip_pct) > curve.expanded_pct:
-            message = (
-                f"{curve.compared} against {curve.reference}: {curve.slip_pct:+.1f} % of slip is seen while cruising, "
-                f"{curve.slip_kmh:+.1f} km/h, though there is none."
+        if abs(curve.slip_pct) > curve.expanded_pct:
+            yield finding(
+                FindingCode.SHEET_FALSE_SLIP,
+                compared=curve.compared,
+                reference=curve.reference,
+                slip_pct=curve.slip_pct,
+                slip_kmh=curve.slip_kmh,
             )
-            remedy = "Match the numbers of both, and keep the dead band above what is left and the noise."
-            found.append(SheetFinding("sheet.false_slip", "warning", message, remedy))
-    return found

@@ -136,7 +136,7 @@ def _due(
     installation: Installation, readouts: tuple[ReadoutChange, ...], others: tuple[str, ...], new: NewTyre, moved: bool
 ) -> tuple[DueItem, ...]:
     found = [
-        DueItem("readout", f"Type {change.new} {change.unit} into {change.name} (now {change.now}) and read it back")
+        DueItem("readout", f"Enter {change.new} {change.unit} into {change.name} (now {change.now}) and read it back")
         for change in readouts
         if change.new != change.now
     ]

@@ -17,8 +17,8 @@ from speedchain.signal.model import Analogue
 from speedchain.signal.path import Coil
 from speedchain.signal.pwm import Smoothed, smoothed
 from speedchain.signal.ratio import RatioChoice, best_chain, best_ratio
+from speedchain.signal.rules import CLOSE
 from speedchain.signal.series import nearest
-from speedchain.signal_path.evaluate import CLOSE
 
 POINTS = 41
 RIPPLE_WANTED = 0.01

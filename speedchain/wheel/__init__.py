@@ -1,8 +1,8 @@
 """The wheel (or paddle): its true rolling circumference and how sure that is."""
 
-from speedchain.wheel.circumference import WheelDetail, evaluate_wheel
 from speedchain.wheel.compare import Comparison, compare
 from speedchain.wheel.corrections import growth_factor
+from speedchain.wheel.evaluate import WheelDetail, WheelResult, evaluate_wheel
 from speedchain.wheel.marking import parse_marking
 from speedchain.wheel.methods import roll_out_uncertainty_pct
 from speedchain.wheel.model import Wheel
@@ -13,6 +13,7 @@ __all__ = [
     "Marking",
     "Wheel",
     "WheelDetail",
+    "WheelResult",
     "compare",
     "evaluate_wheel",
     "growth_factor",

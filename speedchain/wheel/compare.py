@@ -7,6 +7,7 @@ from itertools import combinations
 
 from speedchain.fields.evidence import Evidence
 from speedchain.results import result
+from speedchain.stages.findings import Finding, FindingCode, finding
 from speedchain.uncertainty.propagation import COVERAGE_FACTOR
 from speedchain.uncertainty.ranking import Hypothesis, Likely, likeliest
 from speedchain.wheel.chart import CYCLE_CHART, Chart
@@ -54,14 +55,13 @@ class Disagreement:
     second: SingleMethod
     difference_pct: float
     allowed_pct: float
-    words: str
-    remedy: str
     causes: tuple[Likely, ...]
+    finding: Finding
 
 
 @result
 class Comparison:
-    """Every method on one axis, the inverse-variance mean, and the quarrels."""
+    """Every method on one axis, the inverse-variance mean, and which methods disagree."""
 
     lines: tuple[MethodLine, ...]
     combined_mm: float
@@ -142,14 +142,27 @@ def disagreements(
             continue
         ratio = a.circumference_mm / b.circumference_mm
         causes = likeliest(ratio, joint_pct, _hypotheses(wheel, (first, a), (second, b), vehicle_kind, chart), most=3)
-        likely = f" Most likely: {causes[0].words}." if causes else ""
-        remedy = causes[0].fix if causes else "One of them is wrong: read the marking again, or repeat the roll-out."
-        words = (
-            f"{METHOD_WORDS[first].capitalize()} gives {a.circumference_mm:.0f} mm, {difference_pct:+.1f} % from the "
-            f"{b.circumference_mm:.0f} mm of the {METHOD_WORDS[second]}; together they allow "
-            f"± {AGREE_WITHIN * joint_pct:.1f} %.{likely}"
+        allowed_pct = AGREE_WITHIN * joint_pct
+        found.append(
+            Disagreement(
+                first,
+                second,
+                difference_pct,
+                allowed_pct,
+                causes,
+                finding(
+                    FindingCode.METHODS_DISAGREE,
+                    first=METHOD_WORDS[first].capitalize(),
+                    first_mm=a.circumference_mm,
+                    difference_pct=difference_pct,
+                    second=METHOD_WORDS[second],
+                    second_mm=b.circumference_mm,
+                    allowed_pct=allowed_pct,
+                    cause=f" Most likely: {causes[0].words}." if causes else "",
+                    remedy=causes[0].fix if causes else "Read the marking again, or repeat the roll-out.",
+                ),
+            )
         )
-        found.append(Disagreement(first, second, difference_pct, AGREE_WITHIN * joint_pct, words, remedy, causes))
     return tuple(found)
 
 
@@ -198,7 +211,7 @@ def _mistakes(
             found.append((marking.diameter_mm / diameter, "notation", 1.5, words, fix))
         etrto = uses_etrto_factor(wheel.marking, marking, vehicle_kind)
         ratio = ETRTO_FACTOR / math.pi if etrto else math.pi / ETRTO_FACTOR
-        words = f"the other school installations this tyre: {'π' if etrto else '3.05'} in place of {'3.05' if etrto else 'π'}"
+        words = f"this tyre rolls closer to the factor {'π' if etrto else '3.05'} than to {'3.05' if etrto else 'π'}"
         found.append((ratio, "school", 0.4, words, "Choose the other factor at the size marking."))
     if method in ("chart", "entered"):
         rows = [row for row in chart if abs(row.circumference_mm - value.circumference_mm) < 0.5]

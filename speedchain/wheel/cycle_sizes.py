@@ -129,7 +129,7 @@ def _other_notation(others: tuple[int, ...], other: str) -> str:
 def _unknown(text: str, what: str, known: list[str]) -> InputError:
     return InputError(
         f"In “{text}”, {what} is not a size that is known.",
-        remedy="Type the ETRTO number moulded beside it, such as 54-559.",
+        remedy="Enter the ETRTO number moulded beside it, such as 54-559.",
         limit=", ".join(known),
         value=text,
     )

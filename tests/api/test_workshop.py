@@ -106,7 +106,7 @@ class DemoWorld(TestCase):
                 "Slip log, front left": {"wheel.methods_disagree": "warning", "placement.too_weak": "blocking"},
                 "Old gauge, cable": {"drive.driven_gear": "warning"},
                 "Dash gauge, through a converter": {"signal.wraps": "warning"},
-                "Dash, front wheel": {"readout.reads_low": "blocking", "signal.no_fuse": "warning"},
+                "Dash, front wheel": {"readout.under_reads": "blocking", "signal.no_fuse": "warning"},
                 "Cycle computer, left front": {"wheel.methods_disagree": "warning", "placement.reed_end": "blocking"},
                 "Hub display, front left": {"readout.chart_neighbour": "blocking"},
                 "Speed through water": {"sensor.supply": "warning"},

@@ -40,7 +40,7 @@ class Bench(BrowserTestCase):
         self.field("signal.lead.load_ohm").fill("220")
         expect(page.get_by_test_id("levels")).to_have_text("1.54 … 3.08 V")
         page.get_by_text("Nothing: straight on").click()
-        expect(page.locator("[data-finding='signal.low_level']")).to_contain_text("never sees a low")
+        expect(page.locator("[data-finding='signal.low_level']")).to_contain_text("is above its max. low level")
         self.field("signal.lead.load_ohm").fill("")
         expect(page.locator("[data-finding='signal.no_load']")).to_contain_text("about 100 Ω")
         page.get_by_role("tab", name="Wires").click()
@@ -118,7 +118,7 @@ class Bench(BrowserTestCase):
         expect(card).to_contain_text("drops to zero after 168 km/h")
         page.get_by_role("button", name="Cap the output at 180 km/h").click()
         page.get_by_role("button", name="I have set it to 199/249").click()
-        expect(card).to_contain_text("Type what the needle said")
+        expect(card).to_contain_text("Enter what the needle said")
         for speed in (20, 60, 100, 140):
             page.get_by_test_id(f"read-{speed}").fill(str(speed))
         expect(card).to_contain_text("It reads true")

@@ -126,7 +126,7 @@ class Tyre(BrowserTestCase):
         self.expect_saved(3)
         expect(page.locator("[data-stage=wheel]")).to_have_attribute("data-evidence", "assumed")
         due = page.get_by_test_id("due")
-        expect(due).to_contain_text("Due: Type 2268 mm into Hub display (now 2136)")
+        expect(due).to_contain_text("Due: Enter 2268 mm into Hub display (now 2136)")
         due.get_by_role("button", name="Mark as done").click()
         boxes = page.get_by_role("dialog").get_by_role("checkbox")
         expect(boxes).to_have_count(2)
@@ -172,7 +172,7 @@ class Tyre(BrowserTestCase):
     def test_the_yard_says_what_is_due(self) -> None:
         self.sign_in()
         expect(self.page.get_by_test_id("yard-state")).to_contain_text("3 to do")
-        expect(self.page.get_by_test_id("installation-due")).to_contain_text("Type 40796 pulses per km into Logger")
+        expect(self.page.get_by_test_id("installation-due")).to_contain_text("Enter 40796 pulses per km into Logger")
 
 
 class Vehicle(BrowserTestCase):

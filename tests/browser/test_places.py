@@ -45,7 +45,7 @@ class Places(BrowserTestCase):
     def test_a_boat_has_water_and_a_paddle(self) -> None:
         page = self.sign_in()
         self.open_installation("Grebe")
-        expect(page.get_by_role("navigation", name="Links of the speed line")).to_contain_text("Paddle")
+        expect(page.get_by_role("navigation", name="Stages")).to_contain_text("Paddle")
         expect(self.field("wheel.paddle.pulses_per_nautical_mile")).to_have_value("20000")
         expect(page.get_by_role("img", name="To scale: the paddle")).to_be_visible()
         expect(page.get_by_test_id("next-action")).to_contain_text("Run a known distance both ways")

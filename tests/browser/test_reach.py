@@ -251,7 +251,7 @@ class Phone(BrowserTestCase):
         number.scroll_into_view_if_needed()
         self.page.mouse.wheel(0, 2000)
         self.page.wait_for_timeout(200)
-        line = self.page.get_by_role("navigation", name="Links of the speed line").bounding_box()
+        line = self.page.get_by_role("navigation", name="Stages").bounding_box()
         assert line is not None
         self.assertLess(line["y"], 20)
         self.page.mouse.wheel(0, -4000)

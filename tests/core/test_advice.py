@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from speedchain import evaluate
 from speedchain.advice.procedures import ROLL_CAUTION
-from speedchain.drive import STAND_CAUTION
+from speedchain.stages.findings import STAND_CAUTION
 from tests.installations import CAR, CYCLE, installation
 
 ROLLED = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 5790}}

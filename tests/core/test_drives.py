@@ -17,10 +17,9 @@ CABLE = {"axle_ratio": 3.5, "drive_teeth": 8, "driven_teeth": 20}
 
 
 class Arrangements(TestCase):
-    def drive(self, purpose: str = "gearbox_or_gauge", **entries: Any) -> tuple[Stage, DriveDetail, list[str]]:
-        findings: list[Finding] = []
-        stage, detail = evaluate_drive(Drive(**entries), purpose, findings, 2000.0, 60.0)
-        return stage, detail, [finding.code for finding in findings]
+    def drive(self, purpose: str = "gearbox_or_gauge", **entries: Any) -> tuple[Stage, DriveDetail, dict[str, Finding]]:
+        found = evaluate_drive(Drive(**entries), purpose=purpose, circumference_mm=2000.0, speed_kmh=60.0)
+        return found.stage, found.detail, {one.code: one for one in found.findings}
 
     def test_a_counted_ratio_is_computed_and_doubled_when_one_wheel_is_held(self) -> None:
         for held, ratio in ((False, 3.73), (True, 7.46)):
@@ -41,12 +40,11 @@ class Arrangements(TestCase):
             self.assertEqual(caught.exception.problems[0].path, f"drive.axle_ratio.{path}")
 
     def test_a_shaft_tells_of_the_wheel_on_the_stand_before_the_spin_test(self) -> None:
-        _, detail, codes = self.drive(kind="axle_ratio", axle_ratio={"ratio": 3.73})
-        assert detail.stand is not None
-        self.assertEqual(detail.stand.shown_share, 0.5)
-        self.assertIn("shows half, 30 km/h", detail.stand.words)
-        self.assertIn("drive.one_wheel_on_stand", codes)
-        self.assertIsNone(self.drive(kind="hub")[1].stand)
+        found = self.drive(kind="axle_ratio", axle_ratio={"ratio": 3.73})[2]["drive.one_wheel_on_stand"]
+        self.assertEqual(found.parameters, {"speed_kmh": 60.0, "half_kmh": 30.0})
+        self.assertIn("shows half, 30 km/h", found.message)
+        self.assertIn("never under a vehicle on a jack", found.remedy)
+        self.assertNotIn("drive.one_wheel_on_stand", self.drive(kind="hub")[2])
 
     def test_low_range_matters_before_the_box_only(self) -> None:
         for side, used, ratio in [

@@ -29,12 +29,12 @@ class Findings(TestCase):
     def test_reading_low_on_the_road_blocks_when_it_is_sure(self) -> None:
         self.assertEqual(codes(evaluate(installation(readouts__0__current_setting=24906))), {})
         self.assertEqual(
-            codes(evaluate(installation(readouts__0__current_setting=25000))), {"readout.reads_low": "warning"}
+            codes(evaluate(installation(readouts__0__current_setting=25000))), {"readout.may_under_read": "warning"}
         )
         blocked = evaluate(installation(readouts__0__current_setting=26500))
-        self.assertEqual(codes(blocked), {"readout.reads_low": "blocking"})
-        self.assertEqual(blocked.next_action.code, "readout.reads_low")
-        self.assertIn("Type 24905 pulses per km;", blocked.next_action.action)
+        self.assertEqual(codes(blocked), {"readout.under_reads": "blocking"})
+        self.assertEqual(blocked.next_action.code, "readout.under_reads")
+        self.assertIn("Enter 24905 pulses per km.", blocked.next_action.action)
         logger = codes(evaluate(installation(purpose="slip_control", readouts__0__current_setting=26500)))
         self.assertEqual(logger, {"purpose.false_slip": "note"})
 
@@ -43,7 +43,7 @@ class Findings(TestCase):
         inside, outside = round(24905.37 / 1.139), round(24905.37 / 1.141)
         self.assertEqual(codes(evaluate(installation(readouts__0__current_setting=inside))), {})
         self.assertEqual(
-            codes(evaluate(installation(readouts__0__current_setting=outside))), {"readout.above_band": "warning"}
+            codes(evaluate(installation(readouts__0__current_setting=outside))), {"readout.above_range": "warning"}
         )
 
     def test_a_sensor_that_cannot_see_the_target(self) -> None:

@@ -10,11 +10,10 @@ from speedchain.drive import Drive, evaluate_drive
 from speedchain.fields.errors import InputError
 from speedchain.fields.evidence import STAGES, VERIFIES, Verification, check_verification
 from speedchain.fields.purposes import PURPOSES
-from speedchain.readout import ENCODINGS, Readout, ReadoutResult, evaluate_readout
+from speedchain.readout import ENCODINGS, Readout, ReadoutResult, evaluate_readout, readout_rules
 from speedchain.readout.entry_range import nearest_enterable
 from speedchain.sensor import SEES, Sensor, evaluate_sensor
-from speedchain.signal import Signal, evaluate_signal
-from speedchain.stages.findings import Finding
+from speedchain.signal import Signal, signal_stage
 from speedchain.target import Target, evaluate_target
 from speedchain.uncertainty.propagation import combine_pct
 
@@ -42,37 +41,35 @@ class Drives(TestCase):
             ({"kind": "sprockets", "sprockets": {"wheel_teeth": 45, "shaft_teeth": 15}}, 3.0, "measured", 0.0),
         ]:
             with self.subTest(str(entries)):
-                stage, _ = evaluate_drive(Drive(**entries), "true_speed", [])
+                stage = evaluate_drive(Drive(**entries), purpose="true_speed").stage
                 self.assertAlmostEqual(stage.value, ratio)
                 self.assertEqual(stage.evidence, evidence)
                 self.assertAlmostEqual(stage.relative_standard_uncertainty_pct, u_pct)
 
     def test_a_driven_wheel_only_matters_for_true_speed(self) -> None:
         for purpose in PURPOSES:
-            findings: list[Finding] = []
-            evaluate_drive(Drive(driven=True), purpose.code, findings)
+            findings = evaluate_drive(Drive(driven=True), purpose=purpose.code).findings
             self.assertEqual(bool(findings), purpose.code == "true_speed", purpose.code)
 
 
 class Targets(TestCase):
     def test_counts_and_edges(self) -> None:
-        stage = evaluate_target(Target(count=48, edges=2, basis="counted"), "true_speed", [])
+        stage = evaluate_target(Target(count=48, edges=2, basis="counted"), purpose="true_speed").stage
         self.assertEqual(
             (stage.value, stage.evidence, stage.relative_standard_uncertainty_pct), (96.0, "measured", 0.0)
         )
         self.assertEqual(stage.figures[1].value, 7.5)
 
     def test_an_assumed_ring_may_be_one_tooth_out_magnets_are_seen(self) -> None:
-        ring = evaluate_target(Target(count=48), "true_speed", [])
+        ring = evaluate_target(Target(count=48), purpose="true_speed").stage
         self.assertAlmostEqual(ring.relative_standard_uncertainty_pct, 100 / math.sqrt(6) / 48)
-        magnets = evaluate_target(Target(kind="magnets", count=3), "true_speed", [])
+        magnets = evaluate_target(Target(kind="magnets", count=3), purpose="true_speed").stage
         self.assertEqual((magnets.relative_standard_uncertainty_pct, magnets.evidence), (0.0, "assumed"))
 
     def test_brake_control_wants_forty_to_fifty(self) -> None:
         """40 to 50 teeth, equal at each wheel; common practice."""
         for count, warned in [(39, True), (40, False), (50, False), (51, True)]:
-            findings: list[Finding] = []
-            evaluate_target(Target(count=count), "brake_control", findings)
+            findings = evaluate_target(Target(count=count), purpose="brake_control").findings
             self.assertEqual(bool(findings), warned, count)
 
 
@@ -91,15 +88,14 @@ class Sensors(TestCase):
             ("paddlewheel", "paddle_magnets", True),
             ("paddlewheel", "toothed_ring", False),
         ]:
-            findings: list[Finding] = []
-            stage = evaluate_sensor(Sensor(kind=kind), Target(kind=target, count=4), findings)
+            found = evaluate_sensor(Sensor(kind=kind), target=Target(kind=target, count=4))
+            stage, findings = found.stage, found.findings
             with self.subTest(f"{kind} {target}"):
                 self.assertEqual(stage.value, float(seen))
                 self.assertEqual([finding.severity for finding in findings], [] if seen else ["blocking"])
 
     def test_every_target_has_a_sensor_and_the_remedy_names_it(self) -> None:
-        findings: list[Finding] = []
-        evaluate_sensor(Sensor(kind="reed"), Target(kind="bolt_heads", count=5), findings)
+        findings = evaluate_sensor(Sensor(kind="reed"), target=Target(kind="bolt_heads", count=5)).findings
         able = [kind.replace("_", " ") for kind, targets in SEES.items() if "bolt_heads" in targets]
         self.assertGreater(len(able), 2)
         for kind in able:
@@ -108,9 +104,11 @@ class Sensors(TestCase):
 
 class Signals(TestCase):
     def test_frequency_and_period(self) -> None:
-        stage = evaluate_signal(Signal(), 36, 1000, 1.0)
+        stage = signal_stage(Signal(), speed_kmh=36, pulses_per_km=1000, u_pct=1.0)
         self.assertEqual([figure.value for figure in stage.figures[:2]], [10.0, 100.0])
-        self.assertEqual(evaluate_signal(Signal(verification=ROAD), 36, 1000, 1.0).evidence, "verified")
+        self.assertEqual(
+            signal_stage(Signal(verification=ROAD), speed_kmh=36, pulses_per_km=1000, u_pct=1.0).evidence, "verified"
+        )
 
 
 class Proofs(TestCase):
@@ -134,9 +132,10 @@ class Proofs(TestCase):
 
 class Readouts(TestCase):
     def read(self, encoding: str, purpose: str = "slip_control", ppk: float = 500.0, **entries: Any) -> ReadoutResult:
-        self.findings: list[Finding] = []
         readout = Readout(name="R", encoding=encoding, **entries)
-        return evaluate_readout(readout, purpose, lambda _: ppk, 100.0, self.findings)
+        outcome = evaluate_readout(readout, purpose=purpose, pulses_per_km_at=lambda _: ppk, true_kmh=100.0)
+        self.findings = tuple(readout_rules(readout, outcome, check_speed_kmh=100.0))
+        return outcome
 
     def test_every_encoding_of_the_same_wheel_is_true(self) -> None:
         """500 pulses per km is a wheel of 2 m with one pulse a turn, 636.6 mm across."""
@@ -194,7 +193,7 @@ class Readouts(TestCase):
         readout = self.read("circumference_mm", ppk=487.3, step=5, minimum=1500, maximum="2.2 m")
         self.assertEqual((readout.below.value, readout.above.value), (2050, 2055))
         self.read("circumference_mm", ppk=300, maximum=2200)
-        self.assertEqual(self.findings[0].code, "readout.out_of_range")
+        self.assertEqual(self.findings[0].code, "readout.out_of_range_per_turn")
         self.assertIn("2200", self.findings[0].remedy)
 
     def test_the_displays_own_step_is_part_of_the_uncertainty(self) -> None:

@@ -24,7 +24,7 @@ THREE: dict[str, Any] = {
 
 
 def value(kind: str = "bicycle", pulses: float = 1.0, speed: float = 100.0, **parts: Any) -> float:
-    return evaluate_wheel(Wheel(**parts), kind, [], pulses, speed)[0].value
+    return evaluate_wheel(Wheel(**parts), vehicle_kind=kind, pulses_per_turn=pulses, speed_kmh=speed).stage.value
 
 
 class Methods(TestCase):
@@ -32,10 +32,10 @@ class Methods(TestCase):
         parts = {"method": "axle_height", "axle_height": {"axle_height_mm": 300}, "marking": {"text": "205/55R16"}}
         unloaded = 205 * 0.55 * 2 + 16 * 25.4
         self.assertTrue(2 * math.pi * 300 < value(**parts) < math.pi * unloaded)
-        stage, _ = evaluate_wheel(Wheel(**parts), "car", [])
+        stage = evaluate_wheel(Wheel(**parts), vehicle_kind="car").stage
         self.assertEqual(stage.evidence, "assumed")
         parts["axle_height"] = {"axle_height_mm": 300, "unloaded_diameter_mm": 630}
-        stage, _ = evaluate_wheel(Wheel(**parts), "car", [])
+        stage = evaluate_wheel(Wheel(**parts), vehicle_kind="car").stage
         self.assertEqual(stage.evidence, "measured")
 
     def test_axle_height_refuses_what_cannot_be(self) -> None:
@@ -86,7 +86,8 @@ class Methods(TestCase):
 
     def test_repeats_give_mean_and_scatter_and_promise_more(self) -> None:
         runs = {"turns": 3, "distance_mm": 6210, "repeats_mm": [6216, "6.204 m"]}
-        stage, detail = evaluate_wheel(Wheel(method="roll_out", roll_out=runs), "car", [])
+        found = evaluate_wheel(Wheel(method="roll_out", roll_out=runs), vehicle_kind="car")
+        stage, detail = found.stage, found.detail
         self.assertAlmostEqual(stage.value, 2070)
         result = detail.progress[0]
         self.assertEqual(result.readings, 3)
@@ -95,9 +96,8 @@ class Methods(TestCase):
         self.assertLess(result.one_more_reading_expanded_mm, result.expanded_mm)
 
     def test_runs_that_scatter_too_much_are_pointed_out(self) -> None:
-        findings: list[Any] = []
         runs = {"turns": 3, "distance_mm": 6210, "repeats_mm": [8280]}
-        evaluate_wheel(Wheel(method="roll_out", roll_out=runs), "car", findings)
+        findings = evaluate_wheel(Wheel(method="roll_out", roll_out=runs), vehicle_kind="car").findings
         self.assertEqual([finding.code for finding in findings], ["wheel.runs_scatter"])
 
 
@@ -126,7 +126,7 @@ class Corrections(TestCase):
         self.assertEqual(growth_factor(Wheel(**self.roll), 200), 1.0)
 
     def test_what_is_to_come_is_shown_but_not_used(self) -> None:
-        _, detail = evaluate_wheel(Wheel(method="marking", marking={"text": "205/55R16"}), "car", [])
+        detail = evaluate_wheel(Wheel(method="marking", marking={"text": "205/55R16"}), vehicle_kind="car").detail
         limit = next(one for one in detail.corrections if one.code == "tread_limit")
         self.assertFalse(limit.applied)
         self.assertAlmostEqual(limit.change_mm, -2 * math.pi * 6.4)
@@ -159,7 +159,7 @@ class Quarrels(TestCase):
                     self.assertTrue(result.agree)
 
     def test_combined_is_the_weighted_mean_and_needs_two(self) -> None:
-        stage, _ = evaluate_wheel(Wheel(**THREE | {"method": "combined"}), "velomobile", [])
+        stage = evaluate_wheel(Wheel(**THREE | {"method": "combined"}), vehicle_kind="velomobile").stage
         result = compare(Wheel(**THREE), "velomobile")
         self.assertAlmostEqual(stage.value, result.combined_mm)
         self.assertEqual(stage.evidence, "measured")

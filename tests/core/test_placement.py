@@ -72,7 +72,7 @@ class Rules(TestCase):
         narrow = RING | {"ring": {"diameter_mm": 98, "face_width_mm": 3}}
         for sideways, seen in ((0, True), (4, False)):
             found = on_ring(target=narrow, placement={"air_gap_mm": 0.6, "lateral_offset_mm": sideways})
-            self.assertEqual("placement.no_window" not in found, seen)
+            self.assertEqual("placement.no_window_off_target" not in found, seen)
 
     def test_the_alignment_target_follows_the_marked_spot(self) -> None:
         marked = {"kind": "hall_gear_tooth", "element_mark": {"feature": "rectangle", "across_mm": 2.5}}
@@ -160,7 +160,7 @@ class Rules(TestCase):
 
     def test_a_whippy_bracket_and_a_second_channel_for_the_direction(self) -> None:
         thin = on_ring(placement={"air_gap_mm": 0.9, "bracket": {"reach_mm": 90, "thickness_mm": 2}})
-        self.assertEqual(thin, {"placement.whippy": "note"})
+        self.assertEqual(thin, {"placement.bracket": "note"})
         for second, result in ((None, True), ({"spacing_mm": 8.02}, False)):
             found = on_ring(purpose="direction", placement={"air_gap_mm": 0.9, "second": second})
             self.assertEqual("purpose.two_channels" in found, result)
@@ -209,7 +209,7 @@ class Rules(TestCase):
 
     def test_the_ring_s_figures_stand_on_its_link(self) -> None:
         figures = {one.name: one for one in placed(target=RING).stages[2].figures}
-        self.assertAlmostEqual(figures["from one to the next (pitch)"].value, np.pi * 98 / 48)
+        self.assertAlmostEqual(figures["pitch"].value, np.pi * 98 / 48)
         turns = 100 / 3.6 / (placed().stages[0].value / 1000)
         self.assertAlmostEqual(figures["speed past the sensor"].value, np.pi * 0.098 * turns)
 
@@ -234,7 +234,7 @@ class Channels(TestCase):
     def test_a_head_for_one_module_is_wrong_on_another(self) -> None:
         self.assertEqual(on_ring(placement={"air_gap_mm": 0.9, "second_channel": {"spacing_mm": 8.02}}), {})
         found = on_ring(placement={"air_gap_mm": 0.9, "second_channel": {"spacing_mm": 9.62}})
-        self.assertEqual(found, {"placement.channels": "blocking"})
+        self.assertEqual(found, {"placement.channels_together": "blocking"})
 
 
 class Refused(TestCase):

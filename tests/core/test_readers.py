@@ -64,7 +64,7 @@ class Ways(TestCase):
         evaluation = evaluate(installation(CYCLE, wheel=WHEEL, target__count=3, readouts__0__digits=4)).readouts[0]
         self.assertEqual((evaluation.to_type.text, evaluation.maximum), ("0667", 9999))
         findings = evaluate(installation(CYCLE, wheel=WHEEL, readouts__0__digits=3)).findings
-        self.assertIn("readout.out_of_range", [finding.code for finding in findings])
+        self.assertIn("readout.out_of_range_per_turn", [finding.code for finding in findings])
 
     def test_what_an_encoding_lacks_is_named(self) -> None:
         for entries, path in [

@@ -109,7 +109,7 @@ class Tyre(TestCase):
         self.assertEqual(result.after.readouts[0].current_setting, 24828)
         due = " | ".join(item.text for item in result.due)
         for words in (
-            "Type ",
+            "Enter ",
             "Roll out the new 215/55R16",
             "Prove the display again",
             "Match the scales again with Front",

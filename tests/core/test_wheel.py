@@ -16,9 +16,9 @@ from speedchain.wheel import Wheel, evaluate_wheel, parse_marking, roll_out_unce
 from speedchain.wheel.chart import CYCLE_CHART, chart_row_of, neighbour_row
 
 
-def wheel(method: str, kind: str = "car", **parts: Any) -> tuple[Stage, list[Finding]]:
-    findings: list[Finding] = []
-    return evaluate_wheel(Wheel(method=method, **parts), kind, findings)[0], findings
+def wheel(method: str, kind: str = "car", **parts: Any) -> tuple[Stage, tuple[Finding, ...]]:
+    found = evaluate_wheel(Wheel(method=method, **parts), vehicle_kind=kind)
+    return found.stage, found.findings
 
 
 class Methods(TestCase):

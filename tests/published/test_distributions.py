@@ -82,10 +82,10 @@ class UnRegulation39(TestCase):
         for true_kmh in (40, 80, 120):
             end = 1 + (true_kmh / 10 + 4) / true_kmh
             for ratio, expected in [
-                (0.97, {"readout.reads_low"}),
+                (0.97, {"readout.under_reads"}),
                 (1.001, set()),
                 (end - 0.001, set()),
-                (end + 0.001, {"readout.above_band"}),
+                (end + 0.001, {"readout.above_range"}),
             ]:
                 with self.subTest(f"{true_kmh} km/h × {ratio:.3f}"):
                     result = evaluate(

@@ -117,7 +117,7 @@ class TradeValues(TestCase):
             measured={"tread_depth_mm": 8},
             corrections={"tread_now_mm": 1.6},
         )
-        self.assertAlmostEqual(100 * (evaluate_wheel(wheel, "car", [])[0].value / 2000 - 1), -2, delta=0.02)
+        self.assertAlmostEqual(100 * (evaluate_wheel(wheel, vehicle_kind="car").stage.value / 2000 - 1), -2, delta=0.02)
 
     def test_shown_against_true(self) -> None:
         """C_new = C_set × true/shown: set 1985, 97 by satellite at 100 shown → 1925."""
@@ -127,7 +127,7 @@ class TradeValues(TestCase):
     def test_a_tyre_of_another_height(self) -> None:
         """200/55-17 against 190/55-17: 651.8 and 640.8 mm, +1.7 %."""
         wide, narrow = (
-            evaluate_wheel(Wheel(method="marking", marking={"text": text}), "motorcycle", [])[0].value
+            evaluate_wheel(Wheel(method="marking", marking={"text": text}), vehicle_kind="motorcycle").stage.value
             for text in ("200/55-17", "190/55-17")
         )
         self.assertAlmostEqual(wide / math.pi, 651.8, places=1)

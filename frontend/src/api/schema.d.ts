@@ -1063,6 +1063,40 @@ export interface components {
             base_version: number;
         };
         /**
+         * Finding
+         * @description What a rule found. `blocking` means the shown speed cannot be trusted until it is corrected.
+         */
+        Finding: {
+            code: components["schemas"]["FindingCode"];
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "blocking" | "warning" | "note";
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
+            /** Parameters */
+            parameters: {
+                [key: string]: number | string;
+            };
+            /** Message */
+            message: string;
+            /** Remedy */
+            remedy: string;
+        };
+        /**
+         * FindingCode
+         * @description The registry: each code with its severities (the first is the usual one), stage, message and remedy.
+         *
+         *     Texts follow "what is wrong, with the numbers" and "what to do". Their parameters are named with units; those with a
+         *     number format are numbers, the others text.
+         * @enum {string}
+         */
+        FindingCode: "wheel.marking" | "wheel.methods_disagree" | "wheel.runs_scatter" | "drive.driven_wheel" | "drive.one_wheel_on_stand" | "drive.range" | "drive.freewheel" | "drive.driven_gear" | "target.brake_control_count" | "target.not_ferrous" | "target.missing_tooth" | "target.shallow" | "target.too_fine" | "target.uneven" | "sensor.blind" | "sensor.too_fast" | "sensor.supply" | "sensor.too_hot" | "placement.bracket" | "placement.pole" | "placement.pole_unknown" | "placement.double" | "placement.reed_end" | "placement.no_window" | "placement.no_window_off_target" | "placement.no_window_magnet" | "placement.touches" | "placement.too_weak" | "placement.barely" | "placement.channels_together" | "placement.channels_close" | "placement.clocked_wrong" | "signal.ratio" | "signal.comparator" | "signal.no_pull_up" | "signal.no_load" | "signal.slow_rise" | "signal.no_fuse" | "signal.ignition" | "signal.shield" | "signal.vr_slow" | "signal.over_driven" | "signal.low_level" | "signal.high_level" | "signal.over_voltage" | "signal.too_fast" | "signal.short_pulse" | "signal.bounce" | "signal.bounce_too_fast" | "signal.ratio_error" | "signal.wraps" | "readout.out_of_range" | "readout.out_of_range_per_turn" | "readout.chart_neighbour" | "readout.under_reads" | "readout.may_under_read" | "readout.above_range" | "readout.not_enterable" | "readout.too_slow" | "purpose.false_slip" | "purpose.brake_at_wheel" | "purpose.shaft" | "purpose.assist" | "purpose.paddle" | "purpose.two_channels" | "sheet.parity" | "sheet.four_wheels" | "sheet.slip_needs_two" | "sheet.false_slip";
+        /**
          * Parity
          * @description Equal counts, and circumferences within the tolerance.
          */
@@ -1079,23 +1113,6 @@ export interface components {
             within: boolean;
             /** Words */
             words: string;
-        };
-        /**
-         * SheetFinding
-         * @description What there is to say about the vehicle as a whole.
-         */
-        SheetFinding: {
-            /** Code */
-            code: string;
-            /**
-             * Severity
-             * @enum {string}
-             */
-            severity: "blocking" | "warning" | "note";
-            /** Message */
-            message: string;
-            /** Remedy */
-            remedy: string;
         };
         /**
          * SheetRow
@@ -1203,7 +1220,7 @@ export interface components {
             /** Turn Words */
             turn_words: string;
             /** Findings */
-            findings: components["schemas"]["SheetFinding"][];
+            findings: components["schemas"]["Finding"][];
         };
         /**
          * VehicleSheetOut
@@ -3099,7 +3116,7 @@ export interface components {
         };
         /**
          * Channels
-         * @description Phase of the second channel behind the first [electrical °], its error from a quarter, and who leads.
+         * @description Phase of the second channel behind the first [electrical °], its error from a quarter, and which leads.
          */
         Channels: {
             /** Phase Deg */
@@ -3113,6 +3130,10 @@ export interface components {
             leads: "first" | "second" | "neither";
             /** Good Spacings Mm */
             good_spacings_mm: number[];
+            /** Best Mm */
+            best_mm: number;
+            /** Clear */
+            clear: boolean;
             /** Words */
             words: string;
         };
@@ -4400,10 +4421,9 @@ export interface components {
         };
         /**
          * DriveDetail
-         * @description What the drive's place shows beside the link.
+         * @description What is shown beside the stage: the driven gears of a cable drive, and the best of them.
          */
         DriveDetail: {
-            stand: components["schemas"]["StandCase"] | null;
             /** Gears */
             gears: components["schemas"]["Gear"][];
             /** Best Driven Teeth */
@@ -4469,28 +4489,6 @@ export interface components {
             evidence: "assumed" | "measured" | "verified";
             /** Relative Standard Uncertainty Pct */
             relative_standard_uncertainty_pct: number;
-        };
-        /**
-         * Finding
-         * @description What a rule found. `blocking` means the shown speed cannot be trusted until it is corrected.
-         */
-        Finding: {
-            /** Code */
-            code: string;
-            /**
-             * Severity
-             * @enum {string}
-             */
-            severity: "blocking" | "warning" | "note";
-            /**
-             * Stage
-             * @enum {string}
-             */
-            stage: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
-            /** Message */
-            message: string;
-            /** Remedy */
-            remedy: string;
         };
         /**
          * Gear
@@ -4826,18 +4824,6 @@ export interface components {
             pulse_seen: boolean;
         };
         /**
-         * StandCase
-         * @description A differential on a stand with one wheel held: what the display shows when the free wheel runs at a speed.
-         */
-        StandCase: {
-            /** Free Wheel Kmh */
-            free_wheel_kmh: number;
-            /** Shown Share */
-            shown_share: number;
-            /** Words */
-            words: string;
-        };
-        /**
          * TableRow
          * @description One speed: exact frequency, the setting to enter, and what is typed now [Hz].
          */
@@ -4871,7 +4857,7 @@ export interface components {
         };
         /**
          * WheelDetail
-         * @description What the wheel's place shows beside the link: the corrections, and how far each measurement has come.
+         * @description What is shown beside the stage: the corrections, and how far each measurement has come.
          */
         WheelDetail: {
             /** Corrections */
@@ -4895,7 +4881,7 @@ export interface components {
         };
         /**
          * Comparison
-         * @description Every method on one axis, the inverse-variance mean, and the quarrels.
+         * @description Every method on one axis, the inverse-variance mean, and which methods disagree.
          */
         Comparison: {
             /** Lines */
@@ -4934,12 +4920,9 @@ export interface components {
             difference_pct: number;
             /** Allowed Pct */
             allowed_pct: number;
-            /** Words */
-            words: string;
-            /** Remedy */
-            remedy: string;
             /** Causes */
             causes: components["schemas"]["Likely"][];
+            finding: components["schemas"]["Finding"];
         };
         /**
          * MethodLine

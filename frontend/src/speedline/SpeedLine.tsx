@@ -5,7 +5,7 @@ import { useUnits } from "../ui/units";
 import { EvidenceStroke } from "./EvidenceStroke";
 
 export const STAGES: StageName[] = ["wheel", "drive", "target", "sensor", "signal", "readout"];
-export const LINK_LABELS: Record<StageName, string> = {
+export const STAGE_LABELS: Record<StageName, string> = {
   wheel: "Wheel",
   drive: "Drive",
   target: "Target",
@@ -15,7 +15,7 @@ export const LINK_LABELS: Record<StageName, string> = {
 };
 /** A stage's name; on the water the wheel is a paddle. */
 export const stageLabel = (name: StageName, onWater: boolean) =>
-  name === "wheel" && onWater ? "Paddle" : LINK_LABELS[name];
+  name === "wheel" && onWater ? "Paddle" : STAGE_LABELS[name];
 
 const MARKS = { blocking: "✕", warning: "!", note: "i" } as const;
 
@@ -42,7 +42,7 @@ export function SpeedLine({ result, catalogue, chosen, choose, problems, stale, 
       borderYWidth="3px"
       borderColor="road.edge"
     >
-      <Box as="nav" aria-label="Links of the speed line" display="flex" minW={0}>
+      <Box as="nav" aria-label="Stages" display="flex" minW={0}>
         <Flex
           display={{ base: "none", lg: "flex" }}
           align="center"
@@ -223,17 +223,9 @@ function End({ result, stale }: { result: Evaluation; stale: boolean }) {
       )}
       {!stale && blocking && (
         <Text fontSize="sm" color="bad.onRoad" fontWeight="700">
-          ✕ {BLOCKED[blocking.code] ?? "Do not trust this number yet"}
+          ✕ Blocked at {STAGE_LABELS[blocking.stage]}: do not use this number yet
         </Text>
       )}
     </Flex>
   );
 }
-
-const BLOCKED: Record<string, string> = {
-  "sensor.blind": "The sensor will not see the target",
-  "readout.reads_low": "Reads low on the road",
-  "readout.chart_neighbour": "Wrong row of the tyre chart",
-  "readout.out_of_range": "The reader cannot take the number",
-  "readout.too_slow": "Shows nothing at this speed",
-};

@@ -172,7 +172,8 @@ export function DriveResult() {
   const { evaluated, catalogue } = useEditing();
   const { show } = useUnits();
   const ratio = evaluated.result.stages[1]?.figures[0]?.value ?? 1;
-  const { gears, stand } = evaluated.result.drive_detail;
+  const { gears } = evaluated.result.drive_detail;
+  const stand = evaluated.result.findings.some((finding) => finding.code === "drive.one_wheel_on_stand");
   const purpose = catalogue.purposes.find((one) => one.code === evaluated.document.purpose);
   return (
     <Stack gap={2}>
@@ -184,7 +185,7 @@ export function DriveResult() {
         </Box>
       )}
       <Grid templateColumns={{ base: "1fr", xl: gears.length > 0 ? "3fr 2fr" : "1fr" }} gap={3}>
-        <DriveTrain drive={evaluated.document.drive} ratio={ratio} stand={stand !== null} />
+        <DriveTrain drive={evaluated.document.drive} ratio={ratio} stand={stand} />
         {gears.length > 0 && (
           <Table.Root
             size="sm"
@@ -202,7 +203,7 @@ export function DriveResult() {
               {gears.map((gear) => (
                 <Table.Row key={gear.teeth} fontWeight={gear.best ? "700" : undefined}>
                   <Table.Cell>
-                    {gear.teeth} {gear.best && "best"} {gear.in_use && "in it now"}
+                    {gear.teeth} {gear.best && "best"} {gear.in_use && "in use"}
                   </Table.Cell>
                   <Table.Cell>
                     {(show(1, "km/h")[1] === "km/h" ? gear.turns_per_km : gear.turns_per_mile).toFixed(1)}

@@ -57,7 +57,7 @@ function Methods() {
         </Text>
       )}
       {result.disagreements.map((one) => (
-        <Box key={one.words} borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={2}>
+        <Box key={one.finding.message} borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={2}>
           <Text fontWeight="600">
             ! {label(one.first)} against {label(one.second)}: {signed(one.difference_pct, 1)} %, allowed ±{" "}
             {percent(one.allowed_pct)} %

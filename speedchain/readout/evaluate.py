@@ -13,7 +13,7 @@ from speedchain.readout.model import Readout
 from speedchain.readout.table import TableRow, speed_from_table, table_in_use, table_rows
 from speedchain.readout.timing import TimingResult, timing_of
 from speedchain.results import result
-from speedchain.stages.findings import Finding, WhyStep
+from speedchain.stages.findings import WhyStep
 
 Rounding = Literal["up", "down", "nearest"]
 Reads = Literal["over", "under", "true"]
@@ -127,10 +127,10 @@ def _current_setting(readout: Readout) -> float | None:
 
 def evaluate_readout(
     readout: Readout,
+    *,
     purpose: str,
     pulses_per_km_at: PulsesPerKmAt,
     true_kmh: float,
-    findings: list[Finding],
     check_speeds_kmh: tuple[float, ...] = (),
 ) -> ReadoutResult:
     """Setting to enter for the pulses per km delivered, and shown speed at `true_kmh` [km/h] and the check speeds.
@@ -139,7 +139,9 @@ def evaluate_readout(
     standard uncertainty (JCGM 100:2008, F.2.2.1).
 
     >>> readout = Readout(name="Cycle computer", encoding="circumference_mm")
-    >>> evaluate_readout(readout, "cycle_display", lambda v: 3e6 / 1563, 30, []).to_type.value
+    >>> evaluate_readout(
+    ...     readout, purpose="cycle_display", pulses_per_km_at=lambda v: 3e6 / 1563, true_kmh=30
+    ... ).to_type.value
     521.0
     """
     dial, pulses_per_km = dial_of(readout), pulses_per_km_at(true_kmh)
@@ -155,8 +157,6 @@ def evaluate_readout(
     to_type = nearest if rounding == "nearest" else high if rounding == "up" else low
     current_setting = _current_setting(readout)
     in_use = to_type if current_setting is None else _setting(dial, current_setting, pulses_per_km, true_kmh)
-    if not dial.minimum <= exact <= dial.maximum:
-        findings.append(_out_of_range(dial, exact, near))
     result = dial.pulses_per_km(in_use.value)
     rows = [_residual(v, v * pulses_per_km_at(v) / result) for v in (true_kmh, *check_speeds_kmh)]
     evidence, grounds = _evidence(readout, current_setting is not None)
@@ -206,10 +206,10 @@ def _residual(true_kmh: float, shown_kmh: float) -> Residual:
 
 def _evidence(readout: Readout, read_back: bool) -> tuple[Evidence, str]:
     if readout.verification:
-        return "verified", "agreed in a test"
+        return "verified", "verified by a test"
     if read_back:
         return "measured", "read back from the display"
-    return "assumed", "number advised, not yet read back"
+    return "assumed", "setting advised, not yet read back"
 
 
 def _table(
@@ -277,17 +277,4 @@ def _table(
         grounds,
         100 * readout.display_step_kmh / math.sqrt(12) / true_kmh,
         why,
-    )
-
-
-def _out_of_range(dial: Dial, exact: float, near: float) -> Finding:
-    unit = dial.encoding.kind.unit_words
-    result = "the pulses per turn set in it" if dial.encoding.per_turn else "the count of the target"
-    return Finding(
-        "readout.out_of_range",
-        "blocking",
-        "readout",
-        f"The setting to enter, {exact:.6g} {unit}, is outside what the reader takes: {dial.minimum:g} to "
-        f"{dial.maximum:g} {unit}.",
-        f"Change {result}, or use another way of entering it; {dial.text(near)} {unit} is the nearest it takes.",
     )

@@ -1,16 +1,23 @@
-"""Pulses per turn of the target."""
+"""The target stage: pulses per turn of the target."""
 
 from __future__ import annotations
 
 from speedchain.fields.evidence import Evidence
+from speedchain.results import result
 from speedchain.stages.findings import Finding, WhyStep
 from speedchain.stages.result import Figure, Stage, raised
 from speedchain.target.model import SINGLE_MAGNETS, Target
 from speedchain.target.ring import RingShape, surface_speed_m_s
+from speedchain.target.rules import target_rules
 from speedchain.uncertainty.propagation import triangular
 
-BRAKE_CONTROL_TEETH = (40, 50)
-"""Teeth per turn that common replacement brake-control units want, equal at all wheels. Common practice."""
+
+@result
+class TargetResult:
+    """The target's stage and findings."""
+
+    stage: Stage
+    findings: tuple[Finding, ...]
 
 
 def count_uncertainty_pct(target: Target) -> float:
@@ -30,32 +37,26 @@ def count_uncertainty_pct(target: Target) -> float:
 
 
 def evaluate_target(
-    target: Target,
-    purpose: str,
-    findings: list[Finding],
-    shape: RingShape | None = None,
-    turns_per_s: float = 0.0,
-) -> Stage:
-    """The target link: pulses per turn of the target = count × edges counted; pitch and surface speed of a ring.
+    target: Target, *, purpose: str, shape: RingShape | None = None, turns_per_s: float = 0.0
+) -> TargetResult:
+    """Pulses per turn of the target = count × edges counted; pitch and surface speed of a ring.
 
-    >>> evaluate_target(Target(count=48, edges=2), "true_speed", []).value
+    Parameters
+    ----------
+    target : the document's target.
+    purpose : what the reading is for.
+    shape : of the ring, where its size is entered.
+    turns_per_s : of the target at the check speed.
+
+    Examples
+    --------
+    >>> evaluate_target(Target(count=48, edges=2), purpose="true_speed").stage.value
     96.0
     """
     pulses = float(target.count * target.edges)
     u_pct = count_uncertainty_pct(target)
     counted = target.basis == "counted"
     evidence: Evidence = raised("measured" if counted else "assumed", target.verification is not None)
-    low, high = BRAKE_CONTROL_TEETH
-    if purpose == "brake_control" and not low <= target.count <= high:
-        findings.append(
-            Finding(
-                "target.brake_control_count",
-                "warning",
-                "target",
-                f"{target.count} teeth: common brake-control units want {low} to {high} per turn, equal at every wheel.",
-                "Check what the unit accepts before it is fitted; leave brake control to qualified hands.",
-            )
-        )
     words = "both edges" if target.edges == 2 else "one edge"
     why = [
         WhyStep(
@@ -66,11 +67,11 @@ def evaluate_target(
     ]
     figures = [
         Figure("pulses per turn of the target", pulses, "", evidence, u_pct),
-        Figure("angle from one to the next", 360 / target.count, "°", evidence, 0.0),
+        Figure("angle per pitch", 360 / target.count, "°", evidence, 0.0),
     ]
     if shape is not None:
         figures += [
-            Figure("from one to the next (pitch)", shape.pitch_mm, "mm", evidence, 1.0),
+            Figure("pitch", shape.pitch_mm, "mm", evidence, 1.0),
             Figure("module", shape.module_mm, "mm", evidence, 1.0),
             Figure("diameter at the sensed face", shape.diameter_mm, "mm", evidence, 0.5),
             Figure("speed past the sensor", surface_speed_m_s(shape.diameter_mm, turns_per_s), "m/s", evidence, 1.0),
@@ -87,4 +88,7 @@ def evaluate_target(
         speed = surface_speed_m_s(across_mm, turns_per_s)
         figures.append(Figure("speed past the sensor", speed, "m/s", evidence, 1.0))
     grounds = "counted" if counted else "taken from a list or at a glance"
-    return Stage("target", tuple(figures), evidence, grounds, u_pct, tuple(why))
+    return TargetResult(
+        stage=Stage("target", tuple(figures), evidence, grounds, u_pct, tuple(why)),
+        findings=tuple(target_rules(target, purpose)),
+    )

@@ -1,0 +1,48 @@
+"""The sensor stage: whether this kind of sensor detects this kind of target."""
+
+from __future__ import annotations
+
+from speedchain.fields.evidence import Evidence
+from speedchain.results import result
+from speedchain.sensor.model import Sensor, sees
+from speedchain.sensor.rules import rating_rules, sensor_rules
+from speedchain.stages.findings import Finding, WhyStep
+from speedchain.stages.result import Figure, Stage, raised
+from speedchain.target.model import Target
+
+
+@result
+class SensorResult:
+    """The sensor's stage and findings."""
+
+    stage: Stage
+    findings: tuple[Finding, ...]
+
+
+def evaluate_sensor(
+    sensor: Sensor, *, target: Target, gap_measured: bool = False, top_hz: float = 0.0, max_speed_kmh: float = 0.0
+) -> SensorResult:
+    """Pulses out per pulse of the target: 1 when the sensor detects it, 0 when it cannot.
+
+    Parameters
+    ----------
+    sensor, target : of the document.
+    gap_measured : whether the air gap was measured; the stage is then measured too.
+    top_hz, max_speed_kmh : pulses of the target at top speed [Hz], and that speed [km/h].
+
+    Examples
+    --------
+    >>> evaluate_sensor(Sensor(kind="reed"), target=Target(kind="toothed_ring", count=48)).stage.value
+    0.0
+    """
+    detects = sees(sensor.kind, target.kind)
+    evidence: Evidence = raised("measured" if gap_measured else "assumed", sensor.verification is not None)
+    figure = Figure("pulses out per target pulse", float(detects), "", evidence, 0.0)
+    pair = f"{sensor.kind.replace('_', ' ')} on {target.kind.replace('_', ' ')}"
+    why = (WhyStep("one pulse for each that passes", pair, "kinds that work together: common practice"),)
+    known = "gap measured" if gap_measured else "kind entered"
+    grounds = "switching observed" if sensor.verification is not None else f"{known}, switching not yet observed"
+    findings = [*sensor_rules(sensor, target)]
+    if detects:
+        findings += rating_rules(sensor, top_hz=top_hz, max_speed_kmh=max_speed_kmh)
+    return SensorResult(stage=Stage("sensor", (figure,), evidence, grounds, 0.0, why), findings=tuple(findings))

@@ -1,0 +1,44 @@
+"""Rules about the sensor: whether it can detect the target at all, and its ratings."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from speedchain.sensor.kinds import facts_of
+from speedchain.sensor.model import NO_TARGET, SEES, Sensor, sees
+from speedchain.stages.findings import Finding, FindingCode, finding
+from speedchain.target.model import Target
+
+
+def sensor_rules(sensor: Sensor, target: Target) -> Iterator[Finding]:
+    """Whether this kind of sensor can detect this kind of target."""
+    if not sees(sensor.kind, target.kind):
+        able = [kind.replace("_", " ") for kind, targets in SEES.items() if target.kind in targets]
+        yield finding(
+            FindingCode.BLIND,
+            sensor=sensor.kind.replace("_", " "),
+            target=target.kind.replace("_", " "),
+            able=", ".join(able),
+        )
+
+
+def rating_rules(sensor: Sensor, *, top_hz: float, max_speed_kmh: float) -> Iterator[Finding]:
+    """Whether the sensor's ratings cover frequency, supply and temperature; the last two when they are entered."""
+    facts, needs = facts_of(sensor), sensor.needs
+    source = "its data" if sensor.facts else "typical value for its kind"
+    if top_hz > facts.max_frequency_hz and sensor.kind not in NO_TARGET:
+        yield finding(
+            FindingCode.SENSOR_TOO_FAST,
+            "blocking" if sensor.facts else "warning",
+            top_hz=top_hz,
+            max_speed_kmh=max_speed_kmh,
+            max_hz=facts.max_frequency_hz,
+            source=source,
+        )
+    if needs is None:
+        return
+    low, high = facts.supply_min_v, facts.supply_max_v
+    if high > 0 and low > 0 and not low <= needs.supply_v <= high:
+        yield finding(FindingCode.SENSOR_SUPPLY, supply_v=needs.supply_v, min_v=low, max_v=high, source=source)
+    if needs.ambient_max_c > facts.temperature_max_c:
+        yield finding(FindingCode.TOO_HOT, ambient_c=needs.ambient_max_c, max_c=facts.temperature_max_c, source=source)

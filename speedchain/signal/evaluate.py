@@ -1,0 +1,241 @@
+"""The signal stage: frequencies, and levels, coil, comparator and converter between the sensor and its readers."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from speedchain.fields.errors import InputError
+from speedchain.fields.evidence import Evidence
+from speedchain.placement import PlacementDetail
+from speedchain.readout.model import Readout
+from speedchain.results import result
+from speedchain.sensor import NO_TARGET, Needs, Sensor, facts_of
+from speedchain.signal.frequency import frequency_hz
+from speedchain.signal.levels import Comparator, Levels, design_comparator
+from speedchain.signal.model import Signal
+from speedchain.signal.path import Arriving, Coil, Conversion, StageRate, arriving, coil_of, conversion_of, stage_rate
+from speedchain.signal.rules import bounce_rules, coil_rules, conversion_rules, lead_rules, level_rules, rate_rules
+from speedchain.stages.findings import Finding, FindingCode, WhyStep, finding
+from speedchain.stages.result import Figure, Stage
+from speedchain.target import RingShape, Target
+
+USUAL_ARMING_V = 0.3
+
+
+@result
+class SignalDetail:
+    """All that is known of the signal between sensor and readers."""
+
+    arriving: Arriving
+    at_reader: Levels | None
+    coil: Coil | None
+    comparator: Comparator | None
+    conversion: Conversion | None
+    rates: tuple[StageRate, ...]
+
+
+@result
+class SignalResult:
+    """The signal's stage, detail and findings."""
+
+    stage: Stage
+    detail: SignalDetail
+    findings: tuple[Finding, ...]
+
+
+@result
+class _Path:
+    """What the signal runs through, and its frequencies [Hz] at the lowest and the top speed."""
+
+    signal: Signal
+    sensor: Sensor
+    needs: Needs
+    readouts: tuple[Readout, ...]
+    pulses_per_km: float
+    lowest_hz: float
+    top_hz: float
+
+
+def evaluate_signal(
+    signal: Signal,
+    *,
+    sensor: Sensor,
+    needs: Needs,
+    target: Target,
+    ring: RingShape | None,
+    placed: PlacementDetail,
+    readouts: tuple[Readout, ...],
+    pulses_per_km: float,
+    check_speed_kmh: float,
+    u_pct: float,
+) -> SignalResult:
+    """Frequency, levels and rates from the sensor to every reader.
+
+    Parameters
+    ----------
+    signal, sensor, needs, target, readouts : of the document.
+    ring, placed : shape of the ring and evaluated placement, for gap, pitch and length of a pulse.
+    pulses_per_km : of the sensor [1/km].
+    check_speed_kmh : at which frequency, coil and converter are shown [km/h].
+    u_pct : relative standard uncertainty of the pulses per km [%].
+    """
+    path = _Path(
+        signal=signal,
+        sensor=sensor,
+        needs=needs,
+        readouts=readouts,
+        pulses_per_km=pulses_per_km,
+        lowest_hz=frequency_hz(needs.min_speed_kmh, pulses_per_km),
+        top_hz=frequency_hz(needs.max_speed_kmh, pulses_per_km),
+    )
+    problems: list[Finding] = []
+    conversion = None
+    if signal.converter is not None:
+        try:
+            conversion = conversion_of(signal.converter, pulses_per_km, check_speed_kmh, needs.min_speed_kmh)
+        except InputError as error:
+            problems.append(_refused(FindingCode.RATIO, error))
+    coil = _coil(path, placed.air_gap_mm if placed.possible else None, ring.pitch_mm if ring else None)
+    arrives = _arriving(path, coil, check_speed_kmh)
+    comparator = None
+    conditioner = signal.conditioner
+    if conditioner is not None and conditioner.kind == "comparator" and arrives.levels is not None:
+        try:
+            comparator = design_comparator(
+                arrives.levels,
+                conditioner.noise_v,
+                conditioner.supply_v,
+                conditioner.series,
+                conditioner.input_resistor_ohm,
+            )
+        except InputError as error:
+            problems.append(_refused(FindingCode.COMPARATOR, error))
+    detail = SignalDetail(
+        arriving=arrives,
+        at_reader=Levels(0.0, conditioner.output_v) if conditioner else arrives.levels,
+        coil=coil,
+        comparator=comparator,
+        conversion=conversion,
+        rates=_rates(path, conversion, placed, target.count * target.edges),
+    )
+    return SignalResult(
+        stage=signal_stage(signal, speed_kmh=check_speed_kmh, pulses_per_km=pulses_per_km, u_pct=u_pct),
+        detail=detail,
+        findings=(*problems, *_rules(path, detail)),
+    )
+
+
+def _refused(code: FindingCode, error: InputError) -> Finding:
+    first = error.problems[0]
+    return finding(code, problem=first.message, remedy=first.remedy)
+
+
+def _rules(path: _Path, detail: SignalDetail) -> Iterator[Finding]:
+    signal, output = path.signal, facts_of(path.sensor).output
+    conditioned = signal.conditioner is not None
+    yield from lead_rules(
+        signal,
+        output=output,
+        arriving=detail.arriving,
+        top_hz=path.top_hz,
+        level_wanted=conditioned or path.readouts[0].input is not None,
+    )
+    if detail.coil is not None:
+        yield from coil_rules(detail.coil, path.needs, conditioned=conditioned)
+    for readout in path.readouts:
+        straight = signal.converter is None or readout.before_converter
+        if straight and detail.at_reader is not None:
+            yield from level_rules(readout, detail.at_reader, sine=output == "sine")
+    yield from rate_rules(detail.rates, max_speed_kmh=path.needs.max_speed_kmh)
+    if output == "contact" and not conditioned:
+        for readout in path.readouts:
+            yield from bounce_rules(readout, top_hz=path.top_hz)
+    if detail.conversion is not None:
+        yield from conversion_rules(signal, path.readouts, detail.conversion, max_speed_kmh=path.needs.max_speed_kmh)
+
+
+def _coil(path: _Path, air_gap_mm: float | None, pitch_mm: float | None) -> Coil | None:
+    if facts_of(path.sensor).output != "sine":
+        return None
+    conditioner, first = path.signal.conditioner, path.readouts[0].input
+    arming_v = conditioner.arming_v if conditioner else first.min_high_v if first else USUAL_ARMING_V
+    return coil_of(path.signal, path.pulses_per_km, path.needs.max_speed_kmh, arming_v, air_gap_mm, pitch_mm)
+
+
+def _arriving(path: _Path, coil: Coil | None, check_speed_kmh: float) -> Arriving:
+    first, pull_up = path.readouts[0].input, None
+    if path.signal.conditioner is None and first is not None and first.pull_up_ohm is not None:
+        pull_up = (first.supply_v, first.pull_up_ohm)
+    output, supply_v = facts_of(path.sensor).output, path.needs.supply_v
+    return arriving(output, path.signal, supply_v, path.top_hz, pull_up, coil, check_speed_kmh)
+
+
+def _rates(path: _Path, conversion: Conversion | None, placed: PlacementDetail, per_turn: int) -> tuple[StageRate, ...]:
+    hz = path.lowest_hz, path.top_hz
+    known = placed.short_share > 0
+    shares = (placed.long_share * per_turn, placed.short_share * per_turn) if known else (0.5, 0.5)
+    pulse_ms = (1000 * shares[0] / hz[0], 1000 * shares[1] / hz[1])
+    limit = None if path.sensor.kind in NO_TARGET else facts_of(path.sensor).max_frequency_hz
+    rows = [stage_rate("sensor", "Sensor", hz, pulse_ms, limit)]
+    if (conditioner := path.signal.conditioner) is not None:
+        label = "Comparator" if conditioner.kind == "comparator" else "VR conditioner"
+        rows.append(stage_rate("conditioner", label, hz, pulse_ms, conditioner.max_frequency_hz))
+    out_hz, out_pulse_ms = hz, pulse_ms
+    if conversion is not None and (converter := path.signal.converter) is not None:
+        rows.append(stage_rate("converter_in", "Converter input", hz, pulse_ms, converter.max_input_hz))
+        top_hz = hz[1] * conversion.ratio
+        out_hz = hz[0] * conversion.ratio, top_hz if conversion.cap_hz is None else min(top_hz, conversion.cap_hz)
+        out_pulse_ms = 500 / out_hz[0], 500 / out_hz[1]
+        rows.append(stage_rate("converter_out", "Converter output", out_hz, out_pulse_ms, converter.max_output_hz))
+    for readout in path.readouts:
+        straight = conversion is None or readout.before_converter
+        at_hz, width_ms = (hz, pulse_ms) if straight else (out_hz, out_pulse_ms)
+        most, least = _limits(readout)
+        rows.append(stage_rate("reader", readout.name, at_hz, width_ms, most, least))
+    return tuple(rows)
+
+
+def _limits(readout: Readout) -> tuple[float | None, float | None]:
+    """Max. frequency [Hz] and min. pulse width [ms] of a reader's input, where it has them."""
+    given = readout.input
+    if given is None:
+        return None, None
+    limits = [given.max_frequency_hz, 1000 / given.dead_time_ms if given.dead_time_ms > 0 else None]
+    return min([hz for hz in limits if hz is not None], default=None), (given.min_pulse_us / 1000) or None
+
+
+def signal_stage(signal: Signal, *, speed_kmh: float, pulses_per_km: float, u_pct: float) -> Stage:
+    """Frequency at the check speed [Hz], the period [ms], and Hz per km/h.
+
+    >>> signal_stage(Signal(), speed_kmh=100, pulses_per_km=24903, u_pct=0.5).figures[0].unit
+    'Hz'
+    """
+    frequency = frequency_hz(speed_kmh, pulses_per_km)
+    measured = signal.measured is not None or signal.vr is not None
+    evidence: Evidence = "verified" if signal.verification is not None else "measured" if measured else "assumed"
+    figures = (
+        Figure(f"frequency at {speed_kmh:g} km/h", frequency, "Hz", evidence, u_pct),
+        Figure("period", 1000 / frequency, "ms", evidence, u_pct),
+        Figure("frequency per km/h", frequency / speed_kmh, "Hz per km/h", evidence, u_pct),
+    )
+    why = (
+        WhyStep(
+            "f = v/3.6 · pulses per km/1000",
+            f"f = {speed_kmh:g}/3.6 × {pulses_per_km:.1f}/1000 = {frequency:.2f} Hz",
+            "unit arithmetic",
+        ),
+    )
+    return Stage("signal", figures, evidence, _grounds(signal), 0.0, why)
+
+
+def _grounds(signal: Signal) -> str:
+    if signal.verification is not None:
+        return "observed at the reader"
+    parts = (("conditioner", signal.conditioner), ("ratio converter", signal.converter))
+    through = [name for name, part in parts if part is not None]
+    path = f"through a {' and a '.join(through)}" if through else "wired straight through"
+    if signal.measured is not None:
+        return f"{path}; its levels were measured"
+    if signal.vr is not None:
+        return f"{path}; the coil's voltage was measured"
+    return f"{path}, not yet observed at the reader"

@@ -1,1 +1,0 @@
-"""What reaches each reader: levels, converter, frequencies, and what is wrong with them."""

@@ -1,0 +1,76 @@
+"""The wheel stage: the circumference by the method in use, as it is now."""
+
+from __future__ import annotations
+
+import math
+
+from speedchain.results import result
+from speedchain.stages.findings import Finding
+from speedchain.stages.result import Figure, Stage, raised
+from speedchain.wheel.chart import CYCLE_CHART, Chart
+from speedchain.wheel.combination import all_values, combined
+from speedchain.wheel.compare import disagreements
+from speedchain.wheel.corrections import Correction, corrected
+from speedchain.wheel.methods import progresses
+from speedchain.wheel.model import Wheel
+from speedchain.wheel.repeats import Progress
+from speedchain.wheel.rules import wheel_rules
+
+
+@result
+class WheelDetail:
+    """What is shown beside the stage: the corrections, and how far each measurement has come."""
+
+    corrections: tuple[Correction, ...]
+    progress: tuple[Progress, ...]
+    measured_mm: float
+
+
+@result
+class WheelResult:
+    """The wheel's stage, detail and findings."""
+
+    stage: Stage
+    detail: WheelDetail
+    findings: tuple[Finding, ...]
+
+
+def evaluate_wheel(
+    wheel: Wheel,
+    *,
+    vehicle_kind: str,
+    pulses_per_turn: float = 1.0,
+    speed_kmh: float = 100.0,
+    chart: Chart = CYCLE_CHART,
+) -> WheelResult:
+    """The circumference [mm] by the method in use, with wear, load and growth.
+
+    Parameters
+    ----------
+    wheel : the document's wheel.
+    vehicle_kind : which decides the factor of a marking and the name of the figure.
+    pulses_per_turn : of the target, which a paddle's constant counts.
+    speed_kmh : the true speed [km/h], at which a soft tyre has grown.
+    chart : the workshop's cycle chart.
+
+    Examples
+    --------
+    >>> wheel = Wheel(method="marking", marking={"text": "195/45R14", "factor": "pi"})
+    >>> round(evaluate_wheel(wheel, vehicle_kind="car").stage.value, 1)
+    1668.5
+    """
+    values = all_values(wheel, vehicle_kind, pulses_per_turn)
+    chosen = combined(values) if wheel.method == "combined" else values[wheel.method]
+    now = corrected(wheel, chosen.circumference_mm, chosen.u_pct, speed_kmh)
+    evidence = raised(chosen.evidence, wheel.verification is not None)
+    name = "run per turn of the paddle" if vehicle_kind == "boat" else "rolling circumference"
+    figures = (
+        Figure(name, now.circumference_mm, "mm", evidence, now.u_pct),
+        Figure("equivalent diameter", now.circumference_mm / math.pi, "mm", evidence, now.u_pct),
+    )
+    progress = progresses(wheel)
+    return WheelResult(
+        stage=Stage("wheel", figures, evidence, chosen.grounds, now.u_pct, chosen.why + now.why),
+        detail=WheelDetail(now.corrections, progress, chosen.circumference_mm),
+        findings=tuple(wheel_rules(wheel, disagreements(wheel, values, vehicle_kind, chart), progress)),
+    )
