@@ -149,19 +149,19 @@ _VEHICLES = (
     Choice("velomobile", "Velomobile"),
     Choice("cargo_trike", "Cargo trike"),
     Choice("boat", "Boat"),
-    Choice("other", "Anything else with a wheel"),
+    Choice("other", "Other vehicle with a wheel"),
 )
 _METHODS = (
-    Choice("marking", "Size marking", "what the sidewall says; quick, 1 to 1.5 %"),
+    Choice("marking", "Size marking", "from the sidewall; 1 to 1.5 %"),
     Choice("chart", "Cycle chart", "a row of the workshop's chart; about 0.7 %"),
-    Choice("taped_circumference", "Tape round the tread", "wheel lifted; about 0.8 %"),
+    Choice("taped_circumference", "Tape over the tread", "wheel lifted; about 0.8 %"),
     Choice("axle_height", "Axle height", "loaded and lifted; about 0.5 %"),
     Choice("taped_diameter", "Tape across, standing", "floor to top of the standing wheel; about 0.4 %"),
-    Choice("speed_derived", "Compared with true speed", "satellite or measured distance; 0.3 to 0.5 %"),
-    Choice("roll_out", "Roll-out", "as driven or ridden; best, below 0.1 %"),
+    Choice("speed_derived", "Comparison with true speed", "satellite or measured distance; 0.3 to 0.5 %"),
+    Choice("roll_out", "Roll-out", "at working load and pressure; below 0.1 %"),
     Choice("entered", "Known circumference", "a previous setting, or measured elsewhere"),
     Choice("paddle", "Paddle constant", "pulses per nautical mile"),
-    Choice("combined", "All of them together", "inverse-variance mean of every method entered"),
+    Choice("combined", "All methods combined", "inverse-variance mean of every method entered"),
 )
 _ON_CYCLE_TYRES = ("land_yacht", "bicycle", "e_bike", "velomobile", "cargo_trike", "other")
 _SPEED_BASES = (
@@ -182,7 +182,7 @@ _PLACES = (
 )
 _FACTORS = (
     Choice("auto", "By tyre: 3.05 for radial car tyres, else π"),
-    Choice("etrto_3_05", "3.05 × diameter", "tyre makers' handbook: a loaded radial rolls less than π·D"),
+    Choice("etrto_3_05", "3.05 × diameter", "tyre manufacturers' value: a loaded radial rolls less than π·D"),
     Choice("pi", "π × diameter", "plain geometry"),
 )
 _SOURCES = (
@@ -230,7 +230,7 @@ _POLES = (
     Choice("north", "North to the sensor"),
 )
 _SPOTS = (
-    Choice("unknown", "Not known", "it sits somewhere in the body"),
+    Choice("unknown", "Not known", "position in the body not known"),
     Choice("middle", "Middle of the tip"),
     Choice("round", "A round feature", "may be only the mounting bolt"),
     Choice("rectangle", "A rectangular part", "often the element itself"),
@@ -254,8 +254,8 @@ _WHEELS_DRIVEN = (
     Choice("four", "Four wheels"),
 )
 _CONDITIONERS = (
-    Choice("comparator", "Comparator", "makes levels square, with a threshold and hysteresis"),
-    Choice("vr_converter", "VR conditioner", "makes a VR sensor's voltage square"),
+    Choice("comparator", "Comparator", "square output, with threshold and hysteresis"),
+    Choice("vr_converter", "VR conditioner", "VR-to-square-wave"),
 )
 _SHIELDS = (
     Choice("none", "No shield"),
@@ -264,7 +264,7 @@ _SHIELDS = (
 )
 _GAUGES = (
     Choice("electronic", "Electronic gauge", "counts pulses"),
-    Choice("mechanical", "Mechanical gauge", "a small motor turns its cable"),
+    Choice("mechanical", "Mechanical gauge", "a motor turns its cable"),
 )
 _PAST_ENDS = (
     Choice("stops", "The needle stops"),
@@ -277,13 +277,13 @@ _CLEARANCES = (
     ("full_lock", "Clear of the tyre at full lock, both ways", ("boat",)),
     ("full_bump", "Clear of the tyre at full bump and droop", ("boat",)),
     ("spokes", "Clear of the spokes", ("car", "kart", "boat", "atv")),
-    ("bolts", "Its bolts cannot fall into the wheel", ()),
+    ("bolts", "Bolts cannot fall into the wheel", ()),
     ("propeller", "Clear of the propeller's wash", ()),
 )
 _CUT_FORMS = (
-    Choice("teeth", "Open teeth", "seen from outside or from the side"),
-    Choice("slots", "Slots inside a rim", "seen from the side"),
-    Choice("holes", "Drilled holes", "seen from the side"),
+    Choice("teeth", "Open teeth", "sensed radially or axially"),
+    Choice("slots", "Slots in a closed rim", "sensed axially"),
+    Choice("holes", "Drilled holes", "sensed axially"),
 )
 _USUAL = ("toothed_ring", "hall_gear_tooth", "pulses_per_km")
 _CYCLE = ("magnets", "reed", "circumference_mm")
@@ -301,9 +301,9 @@ _STARTS = {
     "atv": ("magnets", "hall_switch", "circumference_mm"),
 }
 _TESTS: dict[Test, str] = {
-    "second_count": "Counted a second time",
+    "second_count": "Counted twice",
     "measured_distance": "Measured distance",
-    "magnet": "Magnet waved past the sensor",
+    "magnet": "Magnet passed by the sensor",
     "spin": "Spin test on the stand",
     "bench": "Signal generator on the bench",
     "road": "Road test, both directions",

@@ -82,8 +82,8 @@ def waveform(
     """
     if times_s.size > MOST_SAMPLES:
         raise InputError(
-            f"{times_s.size} samples are too many.",
-            remedy="Take a shorter time or fewer samples a second.",
+            f"{times_s.size} samples are more than the limit.",
+            remedy="Use a shorter time or fewer samples per second.",
             limit=f"at most {MOST_SAMPLES}",
             value=times_s.size,
             path="samples",

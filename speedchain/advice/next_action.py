@@ -21,9 +21,9 @@ WORTH_IT = 0.9
 
 
 SETTLE_FIRST = {
-    "wheel.methods_disagree": "Two methods for the wheel do not agree; one of them is wrong.",
-    "wheel.runs_scatter": "The runs of the roll-out do not agree.",
-    "drive.driven_gear": "Another driven gear makes the gauge read truer.",
+    "wheel.methods_disagree": "Two methods for the wheel disagree; one of them is wrong.",
+    "wheel.runs_scatter": "The roll-out runs disagree.",
+    "drive.driven_gear": "Another driven gear reduces the error of the gauge.",
 }
 """What has to be settled before a number is typed in: the figures rest on it."""
 
@@ -52,19 +52,19 @@ class _Measure:
 
 
 _READ_BACK_STEPS = (
-    "Enter the number into the display.",
-    "Leave the menu, come back and read the number again.",
-    "Enter what you read at the readout.",
+    "Enter the setting in the display.",
+    "Leave the menu, open it again and read the setting.",
+    "Enter the value under Readout.",
 )
 _ROAD_STEPS = (
     "On closed ground, or with an observer reading for you, drive straight and level at a steady speed.",
     "Compare the display with a satellite speed or a measured distance, in both directions.",
-    "Where they agree within the ± shown here, record the test on the links it proves.",
+    "If they agree within the ± shown here, record the test on the stages that it verifies.",
 )
 _WATER_TEST_STEPS = (
     "With an observer reading for you, run straight at a steady speed, clear of other traffic and of your own wash.",
     "Compare the display with a satellite speed on reciprocal headings and average the two speeds, so that current cancels.",
-    "Where they agree within the ± shown here, record the test on the links it proves.",
+    "If they agree within the ± shown here, record the test on the stages that it verifies.",
 )
 
 
@@ -73,7 +73,7 @@ def _measures(installation: Installation, stages: tuple[Stage, ...]) -> list[_Me
     found: list[_Measure] = []
     if installation.vehicle_kind == "boat":
         if wheel.evidence == "assumed":
-            action = "Run a known distance both ways"
+            action = "Run a known distance in both directions"
             found.append(_Measure("wheel", "wheel.water_run", action, WATER_RUN_U_PCT, GUIDES["paddle"]))
     elif installation.wheel.method not in ("roll_out", "combined"):
         after = roll_out_uncertainty_pct(wheel.value, ROLL_OUT_TURNS)
@@ -118,7 +118,7 @@ def next_action(
         if after_pct < WORTH_IT * now_pct or best.stage != "wheel":
             return _from_measure(best, now_pct, after_pct)
     if (quarrel := next((found for found in findings if found.code in SETTLE_FIRST), None)) is not None:
-        action = f"Settle it: {quarrel.remedy[:1].lower()}{quarrel.remedy[1:]}"
+        action = f"Resolve: {quarrel.remedy[:1].lower()}{quarrel.remedy[1:]}"
         return NextAction(quarrel.stage, quarrel.code, action, SETTLE_FIRST[quarrel.code], now_pct, now_pct, (), "")
     if any(readout.current_setting is None for readout in readouts):
         first_open = next(readout for readout in readouts if readout.current_setting is None)
@@ -127,7 +127,7 @@ def next_action(
             "readout",
             "readout.read_back",
             action,
-            "The shown speed then rests on what is in the display.",
+            "The shown speed is then based on the current setting.",
             now_pct,
             now_pct,
             _READ_BACK_STEPS,
@@ -136,7 +136,7 @@ def next_action(
     open_stages = [stage.stage for stage in stages if stage.evidence != "verified"]
     if open_stages:
         on_water = installation.vehicle_kind == "boat"
-        action = "Prove it on the water, both ways" if on_water else "Prove it on the road, both ways"
+        action = "Verify on the water, both directions" if on_water else "Verify on the road, both directions"
         names = ["paddle" if on_water and name == "wheel" else name for name in open_stages]
         brings = f"Not yet verified: {', '.join(names)}."
         caution = WATER_CAUTION if on_water else DRIVE_CAUTION
@@ -166,7 +166,7 @@ def _from_measure(measure: _Measure, now_pct: float, after_pct: float) -> NextAc
     brings = (
         f"± {now_pct:.2g} % becomes ± {after_pct:.2g} %."
         if after_pct < now_pct
-        else "The figure then rests on a count, not on a guess."
+        else "The figure is then counted, not assumed."
     )
     return NextAction(
         measure.stage,

@@ -47,7 +47,7 @@ GUIDES: dict[str, Guide] = {
                 "Chalk a line across the tyre and the floor where they touch.",
                 f"Roll straight ahead until the chalk has come down {ROLL_OUT_TURNS} times; mark the floor again.",
                 "Tape from mark to mark and enter turns and distance.",
-                "Roll it again for the scatter: two runs that agree are worth more than one.",
+                "Repeat the roll-out: the scatter of two or more runs is part of the uncertainty.",
             ),
             ROLL_CAUTION,
         ),
@@ -76,7 +76,7 @@ GUIDES: dict[str, Guide] = {
         ),
         Guide(
             "taped_circumference",
-            "Tape round the tread",
+            "Tape over the tread",
             "A soft tape or a strip of paper.",
             (
                 "Lift the wheel so that it turns free.",
@@ -88,17 +88,17 @@ GUIDES: dict[str, Guide] = {
         Guide(
             "speed_derived",
             "Compare with a satellite or a measured distance",
-            "A satellite receiver, or a distance you trust.",
+            "A satellite receiver, or a measured distance.",
             (
-                "Note what the setting of the display now.",
+                "Note the current setting of the display.",
                 "Drive straight and level at a steady speed, in both directions, on the non-driven wheel.",
-                "Enter what was shown and what was true: speed, distance, or distance and time.",
+                "Enter the shown and the true value: speed, distance, or distance and time.",
             ),
             DRIVE_CAUTION,
         ),
         Guide(
             "paddle",
-            "Run a known distance both ways",
+            "Run a known distance in both directions",
             "Two marks a known distance apart, slack water if there is any.",
             (
                 "Find two marks a known distance apart, in water without current if there is any.",
@@ -112,10 +112,10 @@ GUIDES: dict[str, Guide] = {
             "Count a ratio by turning",
             "Chalk, and a helper who counts.",
             (
-                "Lift both driven wheels so that they turn together, or hold one and say so: the shaft then turns half.",
-                "Chalk the shaft and the wheel, each against something that stands still.",
+                "Lift both driven wheels so that they turn together. Or hold one wheel and enter that: the shaft then turns half as far.",
+                "Chalk the shaft and the wheel, each against a fixed point.",
                 f"Turn the wheel {RATIO_TURNS} times by hand; count turns of the shaft, to a twentieth of a turn.",
-                "Enter both counts; more turns make it surer.",
+                "Enter both counts; more turns reduce the uncertainty.",
             ),
             STAND_CAUTION,
         ),
@@ -126,24 +126,24 @@ GUIDES: dict[str, Guide] = {
             (
                 "Mark the first tooth with chalk or paint.",
                 "Count once round, then a second time the other way.",
-                "Enter the count and say it was counted.",
+                "Enter the count and set it to “Counted”.",
             ),
             STAND_CAUTION,
         ),
         Guide(
             "unknown_sensor",
-            "Find out an unknown sensor",
+            "Identify an unknown sensor",
             "A current-limited supply, a meter, a magnet and a piece of steel.",
             (
                 "With two wires measure the resistance: a few hundred ohms to a few thousand is a coil (VR).",
-                "A coil gives alternating voltage when a tooth is waved past it; it needs no supply.",
+                "A coil gives an alternating voltage when steel passes it; it needs no supply.",
                 "With three wires start at the lowest plausible supply, 3.3 V, limited to 20 mA.",
-                "Try pairs as supply and ground; a few milliamperes is right, more means turn them round at once.",
-                "The third wire is the signal: a pull-up of 10 kΩ to the supply, and watch it as steel or a magnet passes.",
-                "Nothing at 3.3 V: only now 5 V, then the vehicle's voltage through a fuse.",
-                "Write down each wire's colour and what it turned out to be; colours alone prove nothing.",
+                "Try pairs as supply and ground; a few milliamperes is normal; if it is more, disconnect and swap them.",
+                "The third wire is the signal: a pull-up of 10 kΩ to the supply, and watch it while steel or a magnet passes.",
+                "No signal at 3.3 V: try 5 V, then the vehicle's voltage through a fuse.",
+                "Write down the colour and role of each wire. Colours alone are no proof.",
             ),
-            "Never start at battery voltage: a reversed sensor is dead before the fuse is. Leave airbag and brake "
+            "Never start at battery voltage: reversed supply destroys the sensor before the fuse blows. Leave airbag and brake "
             "wiring to qualified hands.",
         ),
         Guide(
@@ -151,11 +151,11 @@ GUIDES: dict[str, Guide] = {
             "Set the gap",
             "A feeler gauge, or a zip tie or card of known thickness; a marker.",
             (
-                "Turn the wheel by hand and find the tooth or place that comes nearest.",
-                "Set the gap there, at the low end of the window; tighten by hand only.",
-                "Turn on to the place furthest away and check that it is still inside the window.",
+                "Turn the wheel by hand and find the tooth or position that comes nearest.",
+                "Set the gap there, at the low end of the permitted range; tighten by hand only.",
+                "Turn to the position furthest away and check that the gap is still in the permitted range.",
                 "Line up the sensing element with the middle of the teeth, or of the magnet's path.",
-                "Spin it by hand, look for rubbing, then a spin test; tighten for good only after it.",
+                "Spin it by hand, look for rubbing, then a spin test; tighten to torque only after it.",
                 "Check again after trimming ties and leads.",
             ),
             f"{STAND_CAUTION} Hands, sleeves and leads clear of what turns. Threadlocker on bolts that rotate; torque "
@@ -172,7 +172,7 @@ GUIDES: dict[str, Guide] = {
                 "Spin the wheel slowly: each passes at the same gap, none touches fork, brake or another spoke.",
                 "Tighten, spin, check again after the first ride.",
             ),
-            "Fingers clear of turning spokes. Magnets that come loose are swallowed by children and pets: glue and clamp.",
+            "Fingers clear of turning spokes. A loose magnet can be swallowed by a child or pet: glue and clamp it.",
         ),
     )
 }

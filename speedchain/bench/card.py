@@ -225,10 +225,10 @@ def _words(
 ) -> tuple[str, ...]:
     readout = installation.readouts[place]
     if line is None:
-        return ("Enter what the needle said at two speeds or more.",)
+        return ("Enter the readings at two speeds or more.",)
     off_pct = 100 * (line.scale - 1)
     if abs(off_pct) < max(NEGLIGIBLE_PCT, 200 * line.scale_error):
-        result = [f"It reads true, ± {max(200 * line.scale_error, NEGLIGIBLE_PCT):.1f} %."]
+        result = [f"It reads correctly, ± {max(200 * line.scale_error, NEGLIGIBLE_PCT):.1f} %."]
     else:
         result = [
             f"It reads {abs(off_pct):.1f} % {'high' if off_pct > 0 else 'low'}, ± {200 * line.scale_error:.1f} %."
@@ -236,24 +236,24 @@ def _words(
     if (silent := [point.speed_kmh for point in readout.card if point.read_kmh == 0]) and min(silent) < 0.5 * max(
         [point.speed_kmh for point in readout.card]
     ):
-        result.append(f"It shows nothing at {min(silent):g} km/h.")
+        result.append(f"Nothing shown at {min(silent):g} km/h.")
     if abs(line.offset_kmh) > max(2 * line.offset_error_kmh, readout.display_step_kmh):
         result.append(
-            f"Beside that it stands {line.offset_kmh:+.1f} km/h off at every speed. No setting corrects that: set the needle "
-            "on its spindle, or its zero."
+            f"In addition it is {line.offset_kmh:+.1f} km/h off at every speed. No setting corrects this: adjust the "
+            "needle on its spindle, or its zero."
         )
     if line.scale_end_kmh is not None:
         what = "drops to zero after" if line.wraps else "stops at"
-        result.append(f"The needle {what} {line.scale_end_kmh:g} km/h; the points beyond are left out.")
+        result.append(f"The needle {what} {line.scale_end_kmh:g} km/h; readings beyond it are not used.")
         if line.wraps:
-            result.append(f"Cap the output at {readout.scale_end_kmh or line.scale_end_kmh:g} km/h.")
+            result.append(f"Limit the output to {readout.scale_end_kmh or line.scale_end_kmh:g} km/h.")
     if agrees:
-        result.append("All readings agree with what was expected: the test proves signal and readout.")
+        result.append("All readings agree with the expected speeds: the test verifies signal and readout.")
     elif following is not None and following.what == "converter":
         result.append(
-            f"The gauge wants {following.target_pulses_per_km:.0f} pulses per km: set the converter to {following.text}, then "
-            "read the card again."
+            f"The gauge needs {following.target_pulses_per_km:.0f} pulses per km: set the converter to {following.text}, then "
+            "repeat the test card."
         )
     elif following is not None:
-        result.append(f"Enter {following.text} {following.unit}, then read the card again.")
+        result.append(f"Enter {following.text} {following.unit}, then repeat the test card.")
     return tuple(result)

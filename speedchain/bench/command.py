@@ -38,17 +38,17 @@ def add_bench(commands: Any) -> None:
     generator.add_argument("--hz", help="frequency at the sensor, in place of a speed")
     generator.add_argument("--profile", help="CSV file with time_s and kmh, in place of one speed")
     generator.add_argument("--format", choices=("csv", "vcd"), default="csv")
-    for name, text in (("noise", "of the signal"), ("missing", "teeth broken off"), ("bounce-ms", "of a contact"),
+    for name, text in (("noise", "of the signal"), ("missing", "missing teeth"), ("bounce-ms", "of a contact"),
                        ("runout-mm", "more of it"), ("seed", "of the noise")):  # fmt: skip
         generator.add_argument(f"--{name}", default="0", help=text)
     reader = kinds.add_parser(
-        "reader", help="what an installation's reader shows of edges (CSV with time_s on standard input)"
+        "reader", help="what an installation's reader shows for edges (CSV with time_s on standard input)"
     )
     reader.add_argument("file", help="the *.installation.json file")
     reader.add_argument("--readout", type=int, default=1, help="which readout, from 1")
-    gauge = kinds.add_parser("gauge", help="what a needle says of frequencies (CSV with hz on standard input)")
-    for name, text in (("pulses-per-km", "it was made for"), ("scale-pct", "reads high"), ("offset-kmh", "stands off"),
-                       ("scale-end-kmh", "end of its dial")):  # fmt: skip
+    gauge = kinds.add_parser("gauge", help="what a gauge shows for frequencies (CSV with hz on standard input)")
+    for name, text in (("pulses-per-km", "it was made for"), ("scale-pct", "scale error"), ("offset-kmh", "offset"),
+                       ("scale-end-kmh", "end of its scale")):  # fmt: skip
         gauge.add_argument(f"--{name}", required=name == "pulses-per-km", help=text)
     gauge.add_argument("--past-end", choices=("stops", "wraps"), default="stops")
     satellite = kinds.add_parser("satellite", help="NMEA 0183 sentences of a straight run")
@@ -146,7 +146,7 @@ def _number(row: dict[str, str], name: str) -> float:
     except (TypeError, ValueError):
         value = np.nan
     if not np.isfinite(value):
-        raise InputError(f"“{str(row[name])[:24]}” is not a number.", remedy="Mend the table.", path=name)
+        raise InputError(f"“{str(row[name])[:24]}” is not a number.", remedy="Correct the table.", path=name)
     return value
 
 

@@ -43,8 +43,8 @@ def vcd(signals: Mapping[str, tuple[Array, Array]], until_s: float) -> Iterator[
     total = sum([times.size for times, _ in signals.values()])
     if total > MOST_CHANGES:
         raise InputError(
-            f"{total} changes are too many for one file.",
-            remedy="Take a shorter time or a lower speed.",
+            f"{total} changes are more than the limit for one file.",
+            remedy="Use a shorter time or a lower speed.",
             limit=f"at most {MOST_CHANGES}",
             value=total,
             path="seconds",

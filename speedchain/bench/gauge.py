@@ -1,4 +1,4 @@
-"""A stand-in for a gauge: what its needle says of a pulse frequency, true to scale or not, to the end of its dial."""
+"""A stand-in for a gauge: what its needle says of a pulse frequency, true to scale or not, to the end of its scale."""
 
 from __future__ import annotations
 
@@ -18,12 +18,12 @@ class Gauge(Part):
     """A gauge: the pulses per km it was made for, how far off it is, its end, and how slowly its needle follows."""
 
     pulses_per_km: PulsesPerKm
-    scale_pct: Correction = Field(0.0, description="Reads high by so much everywhere.")
-    offset_kmh: OffsetSpeed = Field(0.0, description="The needle stands off by so much everywhere.")
+    scale_pct: Correction = Field(0.0, description="Scale error at every speed.")
+    offset_kmh: OffsetSpeed = Field(0.0, description="Offset of the needle at every speed.")
     scale_end_kmh: Speed = 200.0
     past_end: PastEnd = "stops"
     lag_s: LagTime = 0.3
-    readable_kmh: SpeedStep = Field(1.0, description="Closest it can be read.")
+    readable_kmh: SpeedStep = Field(1.0, description="Reading resolution.")
 
 
 def follows(time_s: Array, value: Array, lag_s: float) -> Array:

@@ -43,18 +43,18 @@ class HandTest:
 
 
 SPIN_FOLLOWS: Mapping[Outcome, str] = {
-    "agreed": "Drive, target, sensor, signal and readout are verified. The circumference is not: the test turns the same "
-    "wheel the reader is set to.",
-    "differed": "By a whole factor: count, edges or the number typed. By a few per cent: the turns were not one a second; "
-    "count ten turns by a watch. Unsteady: the gap, the plug, noise.",
-    "nothing": "Do the magnet test next: it parts the gap from the wire. Look at the lowest speed of the reader too.",
+    "agreed": "Drive, target, sensor, signal and readout are verified. The circumference is not verified: the test "
+    "turns the same wheel.",
+    "differed": "Wrong by a whole factor: check count, edges and setting. Wrong by a few per cent: the speed was not one "
+    "turn per second; time ten turns. Unsteady: check air gap, connector and noise.",
+    "nothing": "Do the magnet test next: it separates a gap fault from a wiring fault. Check the minimum speed of the reader too.",
 }
 MAGNET_FOLLOWS: Mapping[Outcome, str] = {
-    "agreed": "Sensor, wire and reader are live: whatever else is wrong is the gap or where the sensor sits.",
-    "differed": "Some speed is shown: sensor, wire and reader are live. Look at the gap and where the sensor sits; a hand "
-    "does not keep time, so a fifth off means nothing.",
-    "nothing": "Nothing arrives. Look in this order: is it plugged in, is the wire whole, is the sensor alive. Then "
-    "replace the sensor.",
+    "agreed": "Sensor, wiring and reader work. The remaining cause is the air gap or the sensor position.",
+    "differed": "Some speed is shown: sensor, wiring and reader work. Check the air gap and the sensor position. A difference "
+    "of 20 % is normal by hand.",
+    "nothing": "No signal. Check in this order: connector, wiring, supply and output of the sensor. Then replace the "
+    "sensor.",
 }
 
 
@@ -75,11 +75,11 @@ def spin_test(installation: Installation, evaluation: Evaluation, turns: int = 1
     _check(turns, seconds)
     wheel_m = evaluation.stages[0].value / 1000
     true_kmh = 3.6 * wheel_m * turns / seconds
-    notes = [f"One turn a second is {3.6 * wheel_m:.2f} km/h."]
+    notes = [f"One turn per second is {3.6 * wheel_m:.2f} km/h."]
     if installation.drive.kind in ("axle_ratio", "transfer_box", "cable") and installation.drive.driven:
         notes.append(
-            "The sensor sits behind the differential. With the other wheel standing still, the shaft turns half as fast: "
-            f"expect {true_kmh / 2:.1f} km/h. With a locked differential both wheels turn, and all of it is shown."
+            "The target is before the differential. If the other wheel stands still, the shaft turns half as fast: "
+            f"expect {true_kmh / 2:.1f} km/h. With a locked differential both wheels turn, and the full speed is shown."
         )
     hz = true_kmh * evaluation.pulses_per_km / 3600
     return HandTest(
@@ -88,8 +88,8 @@ def spin_test(installation: Installation, evaluation: Evaluation, turns: int = 1
             "Ashore, reach the paddle from outside, the propeller made safe."
             if installation.vehicle_kind == "boat"
             else "Raise the wheel, on stands, on level ground, the other wheels blocked.",
-            f"Turn it {turns} times in {seconds:g} s, evenly: a mark on it, a watch in the other hand.",
-            "Read the display while it turns. Do this before the last torque.",
+            f"Turn it {turns} times in {seconds:g} s, evenly: mark the wheel and use a watch.",
+            "Read the display while it turns. Do this before the final torque.",
         ),
         "Take the key out and keep clear of the propeller."
         if installation.vehicle_kind == "boat"
@@ -120,14 +120,14 @@ def magnet_test(installation: Installation, evaluation: Evaluation, waves: int =
     return HandTest(
         "magnet",
         (
-            "Switch the display on; leave the plug in.",
-            f"Wave {tip} past the tip of the sensor {waves} times in {seconds:g} s, within 1 mm.",
+            "Switch the display on; leave the sensor connected.",
+            f"Pass {tip} by the tip of the sensor {waves} times in {seconds:g} s, within 1 mm.",
             "Watch for any speed at all.",
         ),
         "Keep strong magnets away from pacemakers, watches and cards; keep hands out of a wheel that can turn.",
         _predictions(installation, evaluation, waves * installation.target.edges / seconds),
         (
-            f"Each {'wave' if installation.target.edges == 1 else 'wave, counted twice,'} stands for one {_one(installation)}.",
+            f"Each {'pass' if installation.target.edges == 1 else 'pass, counted twice,'} equals one {_one(installation)}.",
             *_too_fine(installation, evaluation),
         ),
         dict(MAGNET_FOLLOWS),
@@ -139,7 +139,7 @@ def _too_fine(installation: Installation, evaluation: Evaluation) -> tuple[str, 
     at_most = BY_HAND_HZ * installation.target.edges * 3600 / seen.set_pulses_per_km
     if at_most > max(readout.display_step_kmh, readout.timing.minimum_kmh or 0.0):
         return ()
-    return (f"No hand waves fast enough for {readout.name}: four a second are {at_most:.2g} km/h. Do the spin test.",)
+    return (f"Too slow by hand for {readout.name}: four passes per second give {at_most:.2g} km/h. Do the spin test.",)
 
 
 def _one(installation: Installation) -> str:
@@ -152,8 +152,8 @@ def _check(number: int, seconds: float) -> None:
     for value, most, path in ((number, MOST_WAVES, "number"), (seconds, MOST_SECONDS, "seconds")):
         if not 0 < value <= most:
             raise InputError(
-                f"{value:g} is no {'number of turns or waves' if path == 'number' else 'time'} for a test by hand.",
-                remedy="Take ten in ten seconds.",
+                f"{value:g} is no {'number of turns or passes' if path == 'number' else 'time'} for a hand test.",
+                remedy="Do ten in ten seconds.",
                 limit=f"above 0, at most {most}",
                 value=value,
                 path=path,
@@ -173,12 +173,12 @@ def _predictions(installation: Installation, evaluation: Evaluation, sensor_hz: 
         if timing.time_out_s is not None and hz * timing.time_out_s < 1:
             shown, words = (
                 0.0,
-                f"a pulse every {1 / hz:.2g} s is slower than its time-out of {timing.time_out_s:g} s: zero",
+                f"a pulse every {1 / hz:.2g} s is longer than its zero time-out of {timing.time_out_s:g} s: zero",
             )
         elif shown < floor:
-            shown, words = 0.0, f"below the {floor:g} km/h it begins at: zero"
+            shown, words = 0.0, f"below its minimum of {floor:g} km/h: zero"
         elif shown < readout.display_step_kmh / 2:
-            shown, words = 0.0, f"{shown:.2g} km/h is less than it can show: zero, or a flicker"
+            shown, words = 0.0, f"{shown:.2g} km/h is below its resolution: zero, or unsteady"
         predictions.append(Prediction(readout.name, hz, shown, words))
     return tuple(predictions)
 

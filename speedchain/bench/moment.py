@@ -37,7 +37,7 @@ class Moment(Part):
 
     profile: Profile
     now_s: SpanOfTime
-    window_ms: BenchWindow | None = Field(None, description="Across the scope; some six pulses when empty.")
+    window_ms: BenchWindow | None = Field(None, description="Time across the scope; about six pulses when empty.")
     faults: Faults = Faults()
 
 

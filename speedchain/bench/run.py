@@ -38,7 +38,7 @@ class Run(Part):
     """A run: the speed over time, how long, and what is wrong."""
 
     profile: Profile
-    seconds: SpanOfTime = Field(60.0, description="At most an hour.")
+    seconds: SpanOfTime = Field(60.0, description="At most one hour.")
     faults: Faults = Faults()
 
 
@@ -126,8 +126,8 @@ def started(installation: Installation, evaluation: Evaluation, asked: Run) -> t
     """The line and the travel of a run, refused when it is too long."""
     if not 0 < asked.seconds <= LONGEST_S:
         raise InputError(
-            f"A run of {asked.seconds:g} s cannot be made.",
-            remedy="Take a minute.",
+            f"A run of {asked.seconds:g} s is not possible.",
+            remedy="Use 60 s.",
             limit=f"above 0, at most {LONGEST_S:g} s",
             value=asked.seconds,
             path="seconds",
@@ -179,5 +179,5 @@ def _words(passed: int, missed: int, false: int, failing: tuple[FailedStretch, .
         return f"All {passed} pulses were counted, from {lowest:.0f} to {highest:.0f} km/h."
     speeds = [speed for one in failing for speed in (one.from_kmh, one.to_kmh)] or [lowest, highest]
     parts = [f"{missed} of {passed} pulses missed"] if missed else []
-    parts += [f"{false} counted that never passed"] if false else []
+    parts += [f"{false} false pulses counted"] if false else []
     return f"{' and '.join(parts)}, between {min(speeds):.0f} and {max(speeds):.0f} km/h."

@@ -68,8 +68,8 @@ def sentences(receiver: Receiver, profile: Profile, seconds: float) -> list[str]
     fixes = int(seconds * receiver.rate_hz) + 1
     if fixes > MOST_FIXES:
         raise InputError(
-            f"{fixes} fixes are too many.",
-            remedy="Take a shorter time, or fewer fixes a second.",
+            f"{fixes} fixes are more than the limit.",
+            remedy="Use a shorter time, or fewer fixes per second.",
             limit=f"at most {MOST_FIXES}",
             value=fixes,
             path="seconds",

@@ -38,11 +38,11 @@ class Faults(Part):
     """What is wrong on the bench, beside what the installation itself says. Signal units: 1 is what the sensor just needs."""
 
     noise: BenchNoise = Field(0.0, description="Standard deviation of noise on the signal.")
-    runout_mm: Runout = Field(0.0, description="More runout than the installation has.")
-    missing: MissingTeeth = Field(0, description="Teeth or magnets broken off.")
-    bounce_ms: HoldOff = Field(0.0, description="A contact bounces for so long.")
-    open_every_s: SpanOfTime = Field(0.0, description="A loose plug opens this often …")
-    open_for_ms: DropOut = Field(0.0, description="… for so long.")
+    runout_mm: Runout = Field(0.0, description="Runout added to that of the installation.")
+    missing: MissingTeeth = Field(0, description="Missing teeth or magnets.")
+    bounce_ms: HoldOff = Field(0.0, description="Bounce time of a contact.")
+    open_every_s: SpanOfTime = Field(0.0, description="Period of a loose connector …")
+    open_for_ms: DropOut = Field(0.0, description="… and how long it is open.")
     seed: int = Field(0, ge=0, le=2**31 - 1)
 
 
@@ -282,12 +282,12 @@ def bounded(pulses: float, what: str, limit: int = MOST_PULSES) -> int:
     >>> bounded(5e6, "run")
     Traceback (most recent call last):
         ...
-    speedchain.fields.errors.InputError: profile: This run has 5000000 pulses. Take a shorter time, a lower speed or fewer teeth.
+    speedchain.fields.errors.InputError: profile: This run has 5000000 pulses. Use a shorter time, a lower speed or fewer teeth.
     """
     if pulses > limit:
         raise InputError(
             f"This {what} has {pulses:.0f} pulses.",
-            remedy="Take a shorter time, a lower speed or fewer teeth.",
+            remedy="Use a shorter time, a lower speed or fewer teeth.",
             limit=f"at most {limit}",
             value=round(pulses),
             path="profile",

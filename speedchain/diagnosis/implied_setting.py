@@ -43,22 +43,22 @@ def _common(
 def _mistakes(
     code: str, target_kind: str, per_turn: int, counted: bool, result: int, ratio: float, radial: bool
 ) -> Iterator[Hypothesis]:
-    yield Hypothesis("right", 1.0, 2.0, "the number is right, within what is known", "")
+    yield Hypothesis("right", 1.0, 2.0, "the setting is right, within the uncertainty", "")
     if code.startswith("circumference"):
-        yield Hypothesis("pi", 1 / math.pi, 1.0, "the diameter was typed, where the circumference belongs", "")
-        yield Hypothesis("radius", 0.5 / math.pi, 0.2, "the radius was typed, where the circumference belongs", "")
+        yield Hypothesis("pi", 1 / math.pi, 1.0, "the diameter was entered instead of the circumference", "")
+        yield Hypothesis("radius", 0.5 / math.pi, 0.2, "the radius was entered instead of the circumference", "")
     if code.startswith("teeth"):
-        yield Hypothesis("pi", math.pi, 1.0, "the circumference was typed, where the diameter belongs", "")
-        yield Hypothesis("radius", 0.5, 0.5, "the radius was typed, where the diameter belongs", "")
+        yield Hypothesis("pi", math.pi, 1.0, "the circumference was entered instead of the diameter", "")
+        yield Hypothesis("radius", 0.5, 0.5, "the radius was entered instead of the diameter", "")
     if per_turn > 1:
         name = "magnets" if "magnets" in target_kind else "teeth"
         if result == 1 and per_turn < 50:
-            words = f"the whole circumference was typed, though {per_turn} {name} pass in one turn"
+            words = f"the whole circumference was entered, but {per_turn} {name} pass per turn"
             yield Hypothesis("magnets", float(per_turn), 1.0, words, "")
-            words = f"the number is for one pulse a turn, divided by the {per_turn} {name} once too often"
+            words = f"the setting was divided by the {per_turn} {name} once too often"
             yield Hypothesis("magnets_twice", 1 / per_turn, 0.3, words, "")
         for out, more in ((1, "more"), (-1, "fewer")):
-            words = f"the number is for {per_turn + out} {name}, one {more} than {per_turn}"
+            words = f"the setting is for {per_turn + out} {name}, one {more} than {per_turn}"
             prior = 0.05 if counted else 0.4
             yield Hypothesis("tooth", per_turn / (per_turn + out), prior, words, "Count again. ")
     yield Hypothesis("edges_two", 2.0, 0.5, "half the pulses are set: both edges are counted, or a divider is set", "")
@@ -68,11 +68,11 @@ def _mistakes(
         yield Hypothesis("ratio_twice", 1 / ratio, 0.4, f"the drive ratio {ratio:.4g} was divided out", "")
     yield from _units(code)
     if radial:
-        words = "the number is from π × diameter; a loaded radial rolls 3.05 × diameter"
+        words = "the setting is from π × diameter; a loaded radial rolls 3.05 × diameter"
         yield Hypothesis("school", math.pi / ETRTO_FACTOR, 0.5, words, "")
-        yield Hypothesis("school", ETRTO_FACTOR / math.pi, 0.3, "the number is from 3.05 × diameter", "")
+        yield Hypothesis("school", ETRTO_FACTOR / math.pi, 0.3, "the setting is from 3.05 × diameter", "")
     for other in (0.955, 0.975, 1.025, 1.045):
-        words = "it is the number of another tyre, such as the one before"
+        words = "the setting belongs to another tyre, such as the previous one"
         yield Hypothesis("other_tyre", other, 0.12, words, "")
 
 
@@ -82,21 +82,21 @@ def _units(code: str) -> Iterator[Hypothesis]:
         (KM_PER_NAUTICAL_MILE, "nautical mile", "kilometre"),
         (KM_PER_NAUTICAL_MILE / KM_PER_MILE, "nautical mile", "mile"),
     ):
-        words = f"{one} and {other} were taken for one another, in the number or in the display's unit"
+        words = f"{one} and {other} were mixed up, in the setting or in the display's unit"
         prior = 0.5 if one == "mile" else 0.2
         yield Hypothesis(f"unit_{one}", factor, prior, words, "")
         yield Hypothesis(f"unit_{one}", 1 / factor, prior, words, "")
     for factor, words in (
-        (10.0, "a digit or the decimal point is one place out"),
-        (100.0, "metres and centimetres were taken for one another, or the point is two places out"),
-        (1000.0, "metres and millimetres were taken for one another"),
+        (10.0, "the decimal point is one place out"),
+        (100.0, "metres and centimetres were mixed up, or the decimal point is two places out"),
+        (1000.0, "metres and millimetres were mixed up"),
     ):
         yield Hypothesis("places", factor, 0.4, words, "")
         yield Hypothesis("places", 1 / factor, 0.4, words, "")
     if code.startswith(LENGTHS):
         for factor, words in ((MM_PER_INCH, "inches and millimetres"), (2.54, "inches and centimetres")):
-            yield Hypothesis("inch", factor, 0.3, f"{words} were taken for one another", "")
-            yield Hypothesis("inch", 1 / factor, 0.3, f"{words} were taken for one another", "")
+            yield Hypothesis("inch", factor, 0.3, f"{words} were mixed up", "")
+            yield Hypothesis("inch", 1 / factor, 0.3, f"{words} were mixed up", "")
 
 
 def _rows(installation: Installation, readout: ReadoutResult, wheel_mm: float, chart: Chart) -> Iterator[Hypothesis]:
@@ -109,7 +109,7 @@ def _rows(installation: Installation, readout: ReadoutResult, wheel_mm: float, c
     for row in chart:
         if row.bead_seat_mm == marking.rim_mm and row != right:
             exactly = readout.current_setting is not None and abs(readout.current_setting - row.circumference_mm) < 0.5
-            words = f"it is the chart row of {row.label}, but the tyre is {marking.text}"
+            words = f"the setting is the chart row of {row.label}, but the tyre is {marking.text}"
             yield Hypothesis("chart", row.circumference_mm / wheel_mm, 6.0 if exactly else 0.1, words, "")
 
 

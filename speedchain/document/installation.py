@@ -36,16 +36,16 @@ class Installation(Part):
     purpose: Purpose
     vehicle_kind: VehicleKind
     sensed_at: SensedAt = Field("not_stated", description="Which wheel or axle of the vehicle is sensed.")
-    check_speed_kmh: Speed = Field(100.0, description="The true speed at which everything is shown.")
-    check_speeds_kmh: tuple[Speed, ...] = Field((), max_length=12, description="More true speeds to check at.")
+    check_speed_kmh: Speed = Field(100.0, description="True speed at which figures are shown.")
+    check_speeds_kmh: tuple[Speed, ...] = Field((), max_length=12, description="Additional check speeds.")
     speedometer_rule: BandCode = Field(
-        "un_r39", description="What the law allows a road display to show. Check your local rules."
+        "un_r39", description="Rule for the permitted range of a road display. Check your local rules."
     )
     wheel: Wheel
     drive: Drive = Drive()
     target: Target
     sensor: Sensor
-    placement: Placement | None = Field(None, description="Where the sensor sits before the target.")
+    placement: Placement | None = Field(None, description="Position of the sensor in front of the target.")
     signal: Signal = Signal()
     readouts: tuple[Readout, ...] = Field(min_length=1, max_length=8)
     test_records: tuple[TestRecord, ...] = Field(

@@ -25,7 +25,7 @@ class AxleRatio(Part):
     ratio: Ratio | None = None
     basis: RatioBasis = "label"
     wheel_turns: Turns = Field(10, description="Turns of the wheel over which the shaft was counted.")
-    shaft_turns: ShaftTurns | None = Field(None, description="Turns of the shaft counted meanwhile.")
+    shaft_turns: ShaftTurns | None = Field(None, description="Turns of the shaft counted in that time.")
     one_wheel_held: bool = Field(False, description="One wheel was held: the shaft then turns half as much.")
 
     @model_validator(mode="after")
@@ -87,17 +87,17 @@ class Cable(Part):
     axle_ratio: Ratio
     drive_teeth: Count
     driven_teeth: Count
-    min_driven_teeth: Count = Field(12, description="Fewest teeth of the driven gears that can be had.")
-    max_driven_teeth: Count = Field(28, description="Most teeth of the driven gears that can be had.")
-    wanted_turns: WantedTurns = Field(1000.0, description="Cable turns the gauge wants, per km or mile.")
+    min_driven_teeth: Count = Field(12, description="Smallest driven gear available.")
+    max_driven_teeth: Count = Field(28, description="Largest driven gear available.")
+    wanted_turns: WantedTurns = Field(1000.0, description="Cable turns that the gauge needs, per km or mile.")
     wanted_per: Per = "mile"
 
     @model_validator(mode="after")
     def _a_range(self) -> Cable:
         if self.min_driven_teeth > self.max_driven_teeth:
             raise InputError(
-                f"The gears go from {self.min_driven_teeth} to {self.max_driven_teeth} teeth: that is none.",
-                remedy="Make the largest number larger than the smallest.",
+                f"No driven gear has {self.min_driven_teeth} to {self.max_driven_teeth} teeth.",
+                remedy="Set the largest number above the smallest.",
                 limit=f"at least {self.min_driven_teeth}",
                 value=self.max_driven_teeth,
                 path="max_driven_teeth",
@@ -127,7 +127,7 @@ class Drive(Verifiable):
         if self.kind != "hub" and self.entry is None:
             words = self.kind.replace("_", " ")
             raise InputError(
-                f"The drive is by {words}, but its entries are missing.",
+                f"The drive is by {words}, and its entries are missing.",
                 remedy="Fill them in, or set the drive to the hub.",
                 value=self.kind,
                 path=self.kind,

@@ -82,22 +82,22 @@ _PLAIN = {
         "There is no such field in version 2 of the installation document.",
         "Remove it, or check its spelling.",
     ),
-    "model_type": ("A group of fields belongs here.", "Write an object with named fields."),
-    "dict_type": ("A group of fields belongs here.", "Write an object with named fields."),
-    "tuple_type": ("A list belongs here.", "Write a list, even of one."),
-    "list_type": ("A list belongs here.", "Write a list, even of one."),
-    "string_type": ("Text belongs here.", "Write it in quotes."),
-    "bool_parsing": ("Yes or no belongs here.", "Write true or false."),
-    "bool_type": ("Yes or no belongs here.", "Write true or false."),
-    "int_parsing": ("A whole number belongs here.", "Enter digits only."),
-    "int_type": ("A whole number belongs here.", "Enter digits only."),
-    "int_from_float": ("A whole number belongs here.", "Leave the fraction out."),
-    "float_parsing": ("A number belongs here.", "Enter digits, with a point for the fraction."),
-    "float_type": ("A number belongs here.", "Enter digits, with a point for the fraction."),
-    "date_parsing": ("This is not a date.", "Write it as 2026-05-02."),
-    "date_type": ("This is not a date.", "Write it as 2026-05-02."),
-    "date_from_datetime_parsing": ("This is not a date.", "Write it as 2026-05-02."),
-    "date_from_datetime_inexact": ("This is not a date.", "Write it as 2026-05-02."),
+    "model_type": ("A group of fields is needed.", "Enter an object with named fields."),
+    "dict_type": ("A group of fields is needed.", "Enter an object with named fields."),
+    "tuple_type": ("A list is needed.", "Enter a list, also for one item."),
+    "list_type": ("A list is needed.", "Enter a list, also for one item."),
+    "string_type": ("Text is needed.", "Put it in quotes."),
+    "bool_parsing": ("Yes or no is needed.", "Enter true or false."),
+    "bool_type": ("Yes or no is needed.", "Enter true or false."),
+    "int_parsing": ("A whole number is needed.", "Enter digits only."),
+    "int_type": ("A whole number is needed.", "Enter digits only."),
+    "int_from_float": ("A whole number is needed.", "Remove the fraction."),
+    "float_parsing": ("A number is needed.", "Enter digits, with a point for the fraction."),
+    "float_type": ("A number is needed.", "Enter digits, with a point for the fraction."),
+    "date_parsing": ("This is not a date.", "Enter it as 2026-05-02."),
+    "date_type": ("This is not a date.", "Enter it as 2026-05-02."),
+    "date_from_datetime_parsing": ("This is not a date.", "Enter it as 2026-05-02."),
+    "date_from_datetime_inexact": ("This is not a date.", "Enter it as 2026-05-02."),
     "json_invalid": ("This is not valid JSON.", "Check brackets, quotes and commas."),
 }
 
@@ -113,7 +113,7 @@ def problems_from_pydantic(errors: Iterable[Any]) -> list[Problem]:
     result = listed[:MOST_PROBLEMS]
     problems = [_problem(error) for error in result if not _follows_from_another(error, result)]
     if len(listed) > MOST_PROBLEMS:
-        more = f"{len(listed) - MOST_PROBLEMS} more fields cannot be used."
+        more = f"{len(listed) - MOST_PROBLEMS} more fields have errors."
         problems.append(Problem("", more, "Correct those listed, then try again."))
     return problems
 

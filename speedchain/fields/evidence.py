@@ -1,4 +1,4 @@
-"""Evidence: what a stage is known by, and the tests that prove it."""
+"""Evidence: what a stage is known by, and the tests that verify it."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ VERIFIES: Mapping[Test, tuple[StageName, ...]] = {
     "road": STAGES,
     "water": STAGES,
 }
-"""What each test can prove. A spin test compares shown speed with turns per second through the *same*
+"""What each test can verify. A spin test compares shown speed with turns per second through the *same*
 circumference, so it says nothing of the wheel; a bench generator never sees the target. Common practice."""
 
 
@@ -57,25 +57,25 @@ class TestRecord(Part):
 
 
 class Verifiable(Part):
-    """A link that a test can prove."""
+    """A stage that a test can verify."""
 
-    verification: Verification | None = Field(default=None, description="The test that proved this link, if any.")
+    verification: Verification | None = Field(default=None, description="The test that verified this stage, if any.")
 
 
 def check_verification(stage: StageName, verification: Verification | None) -> None:
-    """Refuse a verification that cannot prove this link.
+    """Refuse a verification that cannot verify this stage.
 
     >>> check_verification("wheel", Verification(test="spin", on="2026-05-01"))
     Traceback (most recent call last):
         ...
-    speedchain.fields.errors.InputError: test: A spin test cannot prove the wheel. Use measured distance, road or water.
+    speedchain.fields.errors.InputError: test: A spin test cannot verify the wheel. Use measured distance, road or water.
     """
     if verification is None or stage in VERIFIES[verification.test]:
         return
     able = [test.replace("_", " ") for test, stages in VERIFIES.items() if stage in stages]
     test = verification.test.replace("_", " ")
     raise InputError(
-        f"A {test} test cannot prove the {stage}.",
+        f"A {test} test cannot verify the {stage}.",
         remedy=f"Use {', '.join(able[:-1])} or {able[-1]}.",
         limit=", ".join(able),
         value=test,

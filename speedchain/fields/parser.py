@@ -68,7 +68,7 @@ def parse_quantity(kind: QuantityKind, value: object) -> float:
     >>> parse_quantity(DIAMETER, "61.2 m")
     Traceback (most recent call last):
         ...
-    speedchain.fields.errors.InputError: 61.2 m is outside 10 to 6000 mm: no wheel a sensor is fitted to is smaller or larger. Enter a diameter such as 660, 26in, 0.66 m.
+    speedchain.fields.errors.InputError: Diameter must be 10 to 6000 mm, not 61.2 m. Enter a diameter such as 660, 26in, 0.66 m.
     """
     if type(value) is float or type(value) is int:
         number = _finite(kind, value)
@@ -77,16 +77,16 @@ def parse_quantity(kind: QuantityKind, value: object) -> float:
             raise _unusable(kind, value, f"This text has {len(value)} characters; the limit is {MAX_TEXT}.")
         number = _parse_text(kind, value)
     else:
-        raise _unusable(kind, value, f"A {kind.name} is a number.")
+        raise _unusable(kind, value, f"{_name(kind)} must be a number.")
     if not kind.minimum <= number <= kind.maximum:
         raise InputError(
-            f"{_typed(value, kind)} is outside {kind.limit}: {kind.reason}.",
+            f"{_name(kind)} must be {kind.limit}, not {_typed(value, kind)}.",
             remedy=_remedy(kind),
             limit=kind.limit,
             value=value,
         )
     if kind.integer and number != int(number):
-        raise _unusable(kind, value, f"A {kind.name} is a whole number, not {_typed(value, kind)}.")
+        raise _unusable(kind, value, f"{_name(kind)} must be a whole number, not {_typed(value, kind)}.")
     return number
 
 
@@ -137,7 +137,7 @@ def _number(kind: QuantityKind, text: str, match: re.Match[str]) -> float:
         decimal = match["decimal"]
         if re.fullmatch(r"[1-9]\d{0,2},\d{3}", decimal):
             point, plain = decimal.replace(",", "."), decimal.replace(",", "")
-            raise _unusable(kind, text, f"“{decimal}” can be read as {point} or as {plain}.", "Write the one you mean.")
+            raise _unusable(kind, text, f"“{decimal}” can be read as {point} or as {plain}.", "Write one of the two.")
         number = _finite(kind, float(decimal.replace(" ", "").replace(",", ".")))
     return -number if match["sign"] in {"-", "−"} else number
 
@@ -149,8 +149,8 @@ def _convert(kind: QuantityKind, text: str, number: float, unit: str) -> float:
     if kind.unit.startswith("1/") and (per := _PER.fullmatch(unit)) is not None:
         unit = f"1/{per[1]}"
     elif kind.unit in {"", "%"} or not _UNIT.fullmatch(unit):
-        wanted = f"takes {kind.unit}" if kind.unit else "has no unit"
-        raise _unusable(kind, text, f"A {kind.name} {wanted}, not “{unit[:16]}”.")
+        wanted = f"must be in {kind.unit}" if kind.unit else "has no unit"
+        raise _unusable(kind, text, f"{_name(kind)} {wanted}, not “{unit[:16]}”.")
     ureg = registry()
     try:
         converted = ureg.Quantity(number, ureg.parse_units(unit)).to(kind.unit).magnitude
@@ -165,7 +165,7 @@ def _finite(kind: QuantityKind, value: float) -> float:
     except OverflowError:
         number = math.inf
     if not math.isfinite(number):
-        raise _unusable(kind, value, f"This {kind.name} is not a finite number.")
+        raise _unusable(kind, value, f"{_name(kind)} must be a finite number.")
     return number
 
 
@@ -173,6 +173,10 @@ def _typed(value: object, kind: QuantityKind) -> str:
     if isinstance(value, str):
         return " ".join(value.split())[:24]
     return f"{value:g} {kind.unit}".strip() if isinstance(value, float) else f"{str(value)[:24]} {kind.unit}".strip()
+
+
+def _name(kind: QuantityKind) -> str:
+    return kind.name[:1].upper() + kind.name[1:]
 
 
 def _remedy(kind: QuantityKind) -> str:

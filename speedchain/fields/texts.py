@@ -21,15 +21,15 @@ def plain(text: str) -> str:
     """
     if any((unicodedata.category(letter) in ("Cc", "Cs") and letter not in "\n\r\t") for letter in text):
         raise InputError(
-            "This text holds control characters that cannot be kept.",
-            remedy="Enter it again instead of pasting it.",
+            "This text contains control characters, which cannot be stored.",
+            remedy="Type it instead of pasting it.",
             limit="letters, digits, signs and line breaks",
             value=text,
         )
     if not TURNING.isdisjoint(text):
         raise InputError(
-            "This text holds invisible marks that change the direction of writing.",
-            remedy="Enter it again instead of pasting it.",
+            "This text contains invisible marks that change the writing direction.",
+            remedy="Type it instead of pasting it.",
             limit="text without direction marks",
             value=ascii(text),
         )

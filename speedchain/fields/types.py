@@ -28,7 +28,7 @@ class Typed:
         kind = self.kind
         number = "integer" if kind.integer else "number"
         description = (
-            f"{kind.limit}; a bare number is in {kind.unit or 'plain units'}. Text such as {kind.example} is read."
+            f"{kind.limit}; a bare number is in {kind.unit or 'plain units'}. Text such as {kind.example} is accepted."
         )
         schema = {
             "type": [number, "string"],

@@ -105,18 +105,22 @@ def _factors(scene: Scene) -> tuple[Factor, ...]:
     angle = math.radians(scene.clocking_angle_deg)
     parts = []
     if not scene.optical:
-        words = f"{gap:.2f} mm of gap at {shape.pitch_mm:.2f} mm from tooth to tooth"
-        parts.append(Factor("spacing", float(spacing_loss(gap, shape.pitch_mm)), words))
-        parts.append(Factor("depth", scene.depth, "deep enough" if scene.depth > 0.95 else "shallow teeth"))
+        words = f"{gap:.2f} mm air gap at {shape.pitch_mm:.2f} mm pitch"
+        parts.append(Factor("spacing loss", float(spacing_loss(gap, shape.pitch_mm)), words))
+        parts.append(Factor("tooth depth", scene.depth, "deep enough" if scene.depth > 0.95 else "shallow teeth"))
     if scene.paired:
         pair = facts.apart_mm
         share = abs(math.sin(math.pi * pair * math.cos(angle) / shape.pitch_mm))
         parts.append(
-            Factor("pair", share, f"its two elements lie {abs(pair * math.cos(angle)):.2f} mm apart along the row")
+            Factor(
+                "pair",
+                share,
+                f"its two elements are {abs(pair * math.cos(angle)):.2f} mm apart along the direction of travel",
+            )
         )
         ends_mm = np.array([-0.5, 0.5]) * pair * math.sin(angle)
         over = axial_capture(scene.lateral_offset_mm + ends_mm, facts.element_length_mm, shape.face_mm)
-        parts.append(Factor("capture", float(over.mean()), "share of the elements over the face"))
+        parts.append(Factor("overlap", float(over.mean()), "share of the elements over the face"))
     else:
         along = facts.element_length_mm * abs(math.cos(angle))
         across = facts.element_length_mm * abs(math.sin(angle)) + facts.element_width_mm * abs(math.cos(angle))
@@ -124,8 +128,10 @@ def _factors(scene: Scene) -> tuple[Factor, ...]:
             aperture_loss(facts.element_width_mm * abs(math.sin(angle)), shape.pitch_mm)
         )
         capture = float(axial_capture(scene.lateral_offset_mm, across, shape.face_mm))
-        parts.append(Factor("aperture", aperture, f"the element covers {along:.2f} mm of the travel"))
-        parts.append(Factor("capture", capture, f"share of its {across:.2f} mm over a face of {shape.face_mm:g} mm"))
+        parts.append(
+            Factor("aperture loss", aperture, f"{along:.2f} mm of the element lie along the direction of travel")
+        )
+        parts.append(Factor("overlap", capture, f"share of its {across:.2f} mm over a face of {shape.face_mm:g} mm"))
     return tuple(parts)
 
 
@@ -138,29 +144,35 @@ def _advice(scene: Scene, placement: Placement, low: float, high: float) -> tupl
         turned = float(scene.without_gap(scene.lateral_offset_mm, right))
         centred = float(scene.without_gap(0.0, scene.clocking_angle_deg))
         if turned > WORTH_IT * scene.seen:
-            words = "with the row, 0°" if scene.paired else "across the row, 90°"
-            found.append(f"Turned {words}, the signal would be {turned * gain:.2f} times what it needs.")
+            words = "along the direction of travel, 0°" if scene.paired else "across the direction of travel, 90°"
+            found.append(f"Turned {words}, the signal margin would be {turned * gain:.2f} × the switching level.")
         if centred > WORTH_IT * scene.seen:
-            found.append(f"With the element over the middle it would be {centred * gain:.2f} times what it needs.")
+            found.append(
+                f"With the element centred, the signal margin would be {centred * gain:.2f} × the switching level."
+            )
     if high >= low and placement.air_gap_mm is not None:
         if placement.air_gap_mm > high:
             out = placement.air_gap_mm - (low + high) / 2
             found.append(
-                f"Too far by {placement.air_gap_mm - high:.2f} mm: bring it {out:.1f} mm closer, with a shim (washers, a "
-                "rubber pad) under the sensor"
+                f"The gap is {placement.air_gap_mm - high:.2f} mm above its range. Move the sensor {out:.1f} mm closer, to the "
+                "middle of the range, with a shim (washers, a rubber pad) under it"
                 + (" or a spoke nearer to it." if scene.magnets and scene.magnets.mounted == "spokes" else ".")
             )
         elif placement.air_gap_mm < low:
             out = (low + high) / 2 - placement.air_gap_mm
-            found.append(f"Too close by {low - placement.air_gap_mm:.2f} mm: shim it out by {out:.1f} mm.")
+            found.append(
+                f"The gap is {low - placement.air_gap_mm:.2f} mm below its range. Shim the sensor out by {out:.1f} mm."
+            )
     if placement.original_reach_mm is not None and placement.reach_mm is not None:
         more = placement.reach_mm - placement.original_reach_mm
         if abs(more) < 0.05:
-            found.append("It reaches as far as the original.")
+            found.append("Same reach as the original.")
         elif more > 0:
-            found.append(f"It reaches {more:.2f} mm further than the original: shim its mounting face out by as much.")
+            found.append(f"Reach {more:.2f} mm longer than the original: shim the mounting face out by this amount.")
         else:
-            found.append(f"It reaches {-more:.2f} mm less than the original: take as much off the boss, or move it in.")
+            found.append(
+                f"Reach {-more:.2f} mm shorter than the original: machine the boss down by this amount, or move the sensor in."
+            )
     return tuple(found)
 
 

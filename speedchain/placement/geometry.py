@@ -243,17 +243,17 @@ def right_clocking_deg(sensor: Sensor) -> float:
 def why_no_scene(target: Target, sensor: Sensor) -> str:
     """What is missing before a sensor can be placed, in words; empty when nothing is."""
     if sensor.kind in NO_TARGET or sensor.kind == "paddlewheel":
-        return "This kind of sensor needs no placing before a target."
+        return "This sensor type has no target: no placement is needed."
     if target.kind == "paddle_magnets":
-        return "A paddle's magnets sit where its maker put them: there is nothing to place."
+        return "The magnets of a paddle are fixed by its manufacturer: there is nothing to place."
     if target.kind not in SEES[sensor.kind]:
-        return "This kind of sensor cannot see this target: choose another at the sensor or the target."
+        return "This sensor type cannot detect this target. Change the sensor or the target."
     if target.single and target.magnets is None:
-        return "Enter the size of the magnets and the radius they run at, at the target."
+        return "Enter the size and radius of the magnets under Target."
     if target.single and sensor.kind not in MAGNET_SENSORS:
-        return "Placing before magnets is worked out for Hall switches and reeds."
+        return "Placement at magnets is computed for Hall switches and reeds only."
     if not target.single and target.ring is None:
-        return "Enter the diameter or the module of the ring at the target."
+        return "Enter the diameter or the module of the ring under Target."
     return ""
 
 

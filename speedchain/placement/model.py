@@ -64,22 +64,22 @@ class Placement(Part):
 
     air_gap_mm: Gap | None = Field(None, description="At rest, at the nearest edge of the tip.")
     air_gap_basis: GapBasis = "planned"
-    lateral_offset_mm: Sideways = Field(0.0, description="Body's middle off the middle of the target's face.")
+    lateral_offset_mm: Sideways = Field(0.0, description="Sensor centreline from the middle of the target's face.")
     clocking_angle_deg: Clocking | None = Field(
         None,
-        description="Long line of the element, or line of its pair, against the travel: 0 along the row. As is right for "
-        "its kind when empty.",
+        description="Long axis of the element, or line of the pair, against the direction of travel (0° = along it). Typical "
+        "for its type when empty.",
     )
     tilt_deg: Lean = 0.0
-    fitting_tolerance_mm: Play = Field(
-        0.5, description="How far off the body may end up when it is fitted, either way."
-    )
+    fitting_tolerance_mm: Play = Field(0.5, description="Fitting tolerance of the body, to either side.")
     bearing_play_mm: Play = 0.05
-    temperature_rise_k: HeatRise = Field(60.0, description="How much hotter the target gets than it was when measured.")
+    temperature_rise_k: HeatRise = Field(
+        60.0, description="Temperature rise of the target above the temperature at measurement."
+    )
     second_channel: SecondChannel | None = None
     original_reach_mm: Reach | None = Field(None, description="Mounting face to tip of the original, by caliper.")
     reach_mm: Reach | None = Field(None, description="Mounting face to tip of the sensor to be fitted.")
-    clearances_checked: tuple[Clearance, ...] = Field((), max_length=8, description="What was checked to be clear.")
+    clearances_checked: tuple[Clearance, ...] = Field((), max_length=8, description="Clearances that were checked.")
     bracket: Bracket | None = None
     note: ShortText = ""
 

@@ -101,7 +101,7 @@ def scope_of(pulses: Pulses, turn_s: float) -> Scope:
     elif counted < expected:
         words = f"{expected - counted} of {expected} missed"
     else:
-        words = f"{counted} counted where {expected} passed"
+        words = f"{counted} counted, {expected} passed"
     return Scope(
         tuple((result.time_s * 1000).round(4).tolist()),
         tuple(result.raw.round(4).tolist()),

@@ -86,7 +86,7 @@ def value_for(encoding: Encoding, factor: float, pulses_per_km: float) -> float:
 
 
 def _kind(name: str, unit: str, low: float, high: float, example: str, words: str = "") -> q.QuantityKind:
-    return q.QuantityKind(name, unit, low, high, "no reader takes less or more", example, words=words)
+    return q.QuantityKind(name, unit, low, high, example, words=words)
 
 
 _CM = _kind("circumference setting", "cm", 0.1, 10_000, "210.5, 2.105 m")
@@ -101,7 +101,7 @@ _KMH_HZ = _kind("speed per hertz", "km/h per Hz", 1e-6, 1e5, "0.1445")
 _HZ_KN = _kind("frequency per knot", "Hz per kn", 1e-6, 1e5, "5.556")
 _TURNS_KM = _kind("instrument constant", "1/km", 1, 100_000, "690", "turns per km")
 _TURNS_MILE = _kind("instrument constant", "1/mi", 1, 100_000, "1000", "turns per mile")
-_PERCENT = q.QuantityKind("correction", "%", -90, 500, "readers correct by tens of percent", "2.5, -1")
+_PERCENT = q.QuantityKind("correction", "%", -90, 500, "2.5, -1")
 
 _LISTED = (
     Encoding(

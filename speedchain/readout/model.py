@@ -54,7 +54,7 @@ class CustomEncoding(Part):
     label: Name
     unit: ShortText = ""
     direct: bool = Field(
-        True, description="The number grows with pulses per km: set = scale·number, else scale/number."
+        True, description="The setting increases with pulses per km: set = scale·number, else scale/number."
     )
     scale: Scale = 1.0
     per_turn: bool = Field(False, description="Pulses per turn are also set in the reader, which multiplies the scale.")
@@ -68,9 +68,7 @@ class CustomEncoding(Part):
         >>> CustomEncoding(label="Divider", direct=False, scale=1000).encoding().formula
         'number = 1000/pulses per km'
         """
-        kind = QuantityKind(
-            f"number “{self.label}”", self.unit, 1e-9, 1e12, "no reader takes less or more", f"{self.minimum:g}"
-        )
+        kind = QuantityKind(f"number “{self.label}”", self.unit, 1e-9, 1e12, f"{self.minimum:g}")
         result = f"{self.scale:g}{'·pulses per turn result' if self.per_turn else ''}"
         formula = f"number = pulses per km/{result}" if self.direct else f"number = {result}/pulses per km"
         return Encoding(
@@ -97,28 +95,28 @@ class Timing(Part):
     """How the reader makes a speed of pulses, and when it gives up."""
 
     method: TimingMethod = "period"
-    gate_s: Gate = Field(0.5, description="How long pulses are counted, where they are counted.")
-    timer_tick_us: Tick = Field(4.0, description="Step of the timer, where the time between pulses is taken [µs].")
+    gate_s: Gate = Field(0.5, description="Gate time, for a reader that counts.")
+    timer_tick_us: Tick = Field(4.0, description="Timer tick, for a reader that times pulses [µs].")
     pulses_averaged: Turns = 1
-    time_out_s: TimeOut | None = Field(None, description="Without a pulse for so long, zero is shown.")
-    minimum_kmh: Speed | None = Field(None, description="Below this the reader shows zero.")
+    time_out_s: TimeOut | None = Field(None, description="Zero is shown after this time without a pulse.")
+    minimum_kmh: Speed | None = Field(None, description="Minimum speed shown.")
 
 
 class Input(Part):
     """The reader's input, where the pulses arrive."""
 
-    max_low_v: Voltage = Field(0.8, description="Highest voltage it takes for low.")
-    min_high_v: Voltage = Field(2.0, description="Lowest voltage it takes for high.")
-    max_input_v: Voltage | None = Field(None, description="Most it stands.")
-    supply_v: SupplyVoltage = Field(5.0, description="Its own supply, where its pull-up goes.")
-    pull_up_ohm: Resistance | None = Field(None, description="Pull-up inside it, if there is one.")
-    max_frequency_hz: Frequency | None = Field(None, description="Fastest pulses it counts.")
-    min_pulse_us: ShortestPulse = Field(0.0, description="Shorter pulses are filtered out.")
-    dead_time_ms: HoldOff = Field(0.0, description="After a pulse, none is counted for so long.")
+    max_low_v: Voltage = Field(0.8, description="Max. low level.")
+    min_high_v: Voltage = Field(2.0, description="Min. high level.")
+    max_input_v: Voltage | None = Field(None, description="Max. input voltage.")
+    supply_v: SupplyVoltage = Field(5.0, description="Supply of the reader and of its pull-up.")
+    pull_up_ohm: Resistance | None = Field(None, description="Internal pull-up, if any.")
+    max_frequency_hz: Frequency | None = Field(None, description="Max. frequency.")
+    min_pulse_us: ShortestPulse = Field(0.0, description="Min. pulse width.")
+    dead_time_ms: HoldOff = Field(0.0, description="Dead time after a pulse.")
 
     @model_validator(mode="after")
     def _in_order(self) -> Input:
-        remedy = "Swap them, or take them from the reader's papers."
+        remedy = "Swap them, or use the data sheet of the reader."
         check_rising(self.max_low_v, self.min_high_v, "level for low", "V", "min_high_v", remedy)
         return self
 
@@ -139,27 +137,23 @@ class Readout(Verifiable):
         1, description="Pulses per turn (or teeth) set in the reader; 1 where it has no such setting."
     )
     set_gear_ratio: Ratio = Field(1.0, description="Gear ratio set in the reader, where it asks for one.")
-    base_pulses_per_km: PulsesPerKm | None = Field(
-        None, description="Pulses per km the reader assumes before a percent correction."
-    )
+    base_pulses_per_km: PulsesPerKm | None = Field(None, description="Pulses per km at 0 % correction.")
     custom: CustomEncoding | None = None
     table: tuple[TablePoint, ...] = Field((), max_length=24, description="Speeds of a frequency table, rising.")
     codes: tuple[Code, ...] = Field((), max_length=200, description="A printed chart of codes.")
-    current_setting: NumberTyped | None = Field(
-        None, description="The number that is in the display now, if it was read back."
-    )
-    current_setting_code: ShortText | None = Field(None, description="The same for a code from a printed chart.")
-    minimum: NumberTyped | None = Field(None, description="Smallest number the reader takes, if not the usual one.")
-    maximum: NumberTyped | None = Field(None, description="Largest number the reader takes, if not the usual one.")
-    step: Step | None = Field(None, description="Step of the number, if not usual.")
-    digits: Annotated[int, Field(ge=1, le=9)] | None = Field(None, description="Digits the reader has for the number.")
-    display_step_kmh: SpeedStep = Field(1.0, description="Smallest change of speed the display shows.")
+    current_setting: NumberTyped | None = Field(None, description="Current setting, read back from the display.")
+    current_setting_code: ShortText | None = Field(None, description="Current code, read back from the display.")
+    minimum: NumberTyped | None = Field(None, description="Smallest setting, if not typical.")
+    maximum: NumberTyped | None = Field(None, description="Largest setting, if not typical.")
+    step: Step | None = Field(None, description="Step of the setting, if not typical.")
+    digits: Annotated[int, Field(ge=1, le=9)] | None = Field(None, description="Digits of the setting.")
+    display_step_kmh: SpeedStep = Field(1.0, description="Resolution of the display.")
     timing: Timing = Timing()
     input: Input | None = None
-    before_converter: bool = Field(False, description="Taps the sensor before the ratio converter.")
-    scale_end_kmh: Speed | None = Field(None, description="Where its scale ends.")
-    past_end: PastEnd = Field("stops", description="What the needle does beyond the end.")
-    card: tuple[CardPoint, ...] = Field((), max_length=24, description="What it read on the bench.")
+    before_converter: bool = Field(False, description="Connected before the ratio converter.")
+    scale_end_kmh: Speed | None = Field(None, description="End of scale.")
+    past_end: PastEnd = Field("stops", description="Behaviour past the end of scale.")
+    card: tuple[CardPoint, ...] = Field((), max_length=24, description="Readings on the bench.")
 
     @field_validator("current_setting", "minimum", "maximum", mode="before")
     @classmethod
@@ -184,7 +178,7 @@ class Readout(Verifiable):
         if self.encoding == "percent_correction" and self.base_pulses_per_km is None:
             raise InputError(
                 "A percent correction needs the pulses per km the reader assumes at 0 %.",
-                remedy="Take it from the reader's papers, or compare once at 0 %.",
+                remedy="Use the data sheet of the reader, or compare once at 0 %.",
                 path="base_pulses_per_km",
             )
         if self.encoding == "frequency_table":
@@ -206,7 +200,7 @@ class Readout(Verifiable):
         names = [code.code for code in self.codes]
         if len(set(names)) < len(names):
             twice = next(name for name in names if names.count(name) > 1)
-            raise InputError(f"Code {twice} stands in the chart twice.", remedy="Remove one.", path="codes")
+            raise InputError(f"Code {twice} is in the chart twice.", remedy="Remove one.", path="codes")
         if self.current_setting_code is not None and self.current_setting_code not in names:
             raise InputError(
                 f"Code {self.current_setting_code} is not in the chart.",
@@ -221,8 +215,8 @@ class Readout(Verifiable):
         low, high, step = self.limits()
         if low + step > high:
             raise InputError(
-                f"The reader's range from {low:g} to {high:g} holds no two numbers {step:g} apart.",
-                remedy="Make the largest number larger than the smallest.",
+                f"The reader's range from {low:g} to {high:g} has no two settings {step:g} apart.",
+                remedy="Set the largest number above the smallest.",
                 limit=f"above {low:g}",
                 value=high,
                 path="maximum",

@@ -59,7 +59,7 @@ def timing_of(timing: Timing, speed_kmh: float, pulses_per_km: float) -> TimingR
     'the time-out'
     """
     frequency_hz = speed_kmh * pulses_per_km / 3600
-    limits: list[tuple[float, str]] = [(0.0, "nothing: it waits for ever")]
+    limits: list[tuple[float, str]] = [(0.0, "no limit: it waits for ever")]
     if timing.time_out_s is not None:
         limits.append((lowest_by_time_out_kmh(pulses_per_km, timing.time_out_s), "the time-out"))
     if timing.minimum_kmh is not None:

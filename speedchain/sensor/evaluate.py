@@ -39,7 +39,7 @@ def evaluate_sensor(
     evidence: Evidence = raised("measured" if gap_measured else "assumed", sensor.verification is not None)
     figure = Figure("pulses out per target pulse", float(detects), "", evidence, 0.0)
     pair = f"{sensor.kind.replace('_', ' ')} on {target.kind.replace('_', ' ')}"
-    why = (WhyStep("one pulse for each that passes", pair, "kinds that work together: common practice"),)
+    why = (WhyStep("one pulse per target pulse", pair, "kinds that work together: common practice"),)
     known = "gap measured" if gap_measured else "kind entered"
     grounds = "switching observed" if sensor.verification is not None else f"{known}, switching not yet observed"
     findings = [*sensor_rules(sensor, target)]

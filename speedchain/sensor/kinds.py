@@ -91,38 +91,38 @@ class KindWords:
 WORDS: Mapping[SensorKind, KindWords] = {
     "variable_reluctance": KindWords(
         "Variable reluctance (VR)",
-        "2 wires; silent at low speed, tens of volts at high",
+        "2 wires; no signal at low speed, tens of volts at high speed",
         "2, and a shield",
-        "limited: it grows with the tooth frequency",
-        "tens of volts at top speed: check what it feeds; polarity; the gap is critical",
+        "limited: the voltage rises with the tooth frequency",
+        "tens of volts at top speed: check the input it drives; check polarity; the air gap is critical",
     ),
     "hall_switch": KindWords(
         "Hall switch for a magnet",
         "3 wires; down to standstill",
         "3",
         "standstill",
-        "which pole faces it, and its operate point",
+        "magnetic pole and operate point",
     ),
     "hall_gear_tooth": KindWords(
         "Hall, gear tooth, single element",
         "3 wires, needs a pull-up",
         "3, open collector",
         "near standstill",
-        "where the element sits in the body, and how it is turned",
+        "position and angle of the element in the body",
     ),
     "hall_differential": KindWords(
         "Hall, differential",
-        "must be clocked with the row of teeth",
+        "clocking angle 0° (strip along the teeth)",
         "3, or 2 by current",
         "near standstill",
-        "clock it with the row of teeth: a quarter turn loses the signal",
+        "clocking angle 0°: a quarter turn loses the signal",
     ),
     "magnetoresistive": KindWords(
         "Magnetoresistive, two-wire current",
         "needs a load resistor",
         "2; 7 mA low, 14 mA high",
         "near standstill",
-        "needs a load resistor; clock it with the row",
+        "needs a load resistor; clocking angle 0°",
     ),
     "reed": KindWords(
         "Reed switch",
@@ -136,7 +136,7 @@ WORDS: Mapping[SensorKind, KindWords] = {
         "no target, no wires; circumference only",
         "none",
         "a few km/h",
-        "set it to speed, not to cadence; its cell",
+        "set it to speed, not cadence; check its battery",
     ),
     "paddlewheel": KindWords(
         "Paddlewheel transducer",
@@ -156,10 +156,10 @@ WORDS: Mapping[SensorKind, KindWords] = {
 }
 
 OUTPUTS: Mapping[Output, str] = {
-    "sine": "its own voltage, rising with speed",
+    "sine": "alternating voltage, rising with speed",
     "open_collector": "open collector, needs a pull-up",
     "push_pull": "drives high and low",
     "two_wire_current": "two-wire current, needs a load resistor",
-    "contact": "a contact that closes",
+    "contact": "switch contact",
     "radio": "radio",
 }

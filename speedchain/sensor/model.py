@@ -71,7 +71,7 @@ def sees(sensor: SensorKind, target: TargetKind) -> bool:
 
 
 PAIRED: tuple[SensorKind, ...] = ("hall_differential", "magnetoresistive")
-"""Kinds with two elements that compare neighbouring places: they must be clocked with the row of teeth."""
+"""Kinds with two elements that compare neighbouring places: they clocking angle 0° (strip along the teeth)."""
 
 
 class Facts(Part):
@@ -80,19 +80,19 @@ class Facts(Part):
     body_diameter_mm: BodyDiameter = Field(description="Diameter of the body at the tip.")
     element_length_mm: ElementSize = Field(description="Length of the element inside; of a pair: of each element.")
     element_width_mm: ElementSize
-    element_offset_mm: ElementOffset = Field(description="How far off the body's middle the element may sit.")
-    element_angle_tolerance_deg: Crook = Field(description="How turned it may sit from potting.")
+    element_offset_mm: ElementOffset = Field(description="Max. offset of the element from the sensor centreline.")
+    element_angle_tolerance_deg: Crook = Field(description="Angle tolerance of the element in its body.")
     element_spacing_mm: Spacing | None = Field(None, description="Distance of the two elements of a differential type.")
     depth_mm: Gap = Field(0.0, description="From the tip to the element inside; matters for magnets.")
     supply_min_v: Voltage
     supply_max_v: Voltage
     output: Output
     max_frequency_hz: Frequency
-    rated_air_gap_mm: Gap = Field(description="Largest gap it is rated for …")
+    rated_air_gap_mm: Gap = Field(description="Rated air gap …")
     rated_pitch_mm: Spacing = Field(description="… at this pitch.")
     operate_point_mt: FluxDensity | None = None
     release_point_mt: FluxDensity | None = None
-    unipolar: bool = Field(False, description="Switches at one pole only.")
+    unipolar: bool = Field(False, description="Responds to one pole only.")
     temperature_min_c: Temperature = -40.0
     temperature_max_c: Temperature = 125.0
 
@@ -107,8 +107,8 @@ class Facts(Part):
             least, most = getattr(self, low), getattr(self, high)
             if least is not None and most is not None and least > most:
                 raise InputError(
-                    f"The {words} goes from {least:g} to {most:g}: that is none.",
-                    remedy="Make the second number the larger one.",
+                    f"The {words} must rise: {least:g} to {most:g} does not.",
+                    remedy="Set the second number above the first.",
                     limit=f"at least {least:g}",
                     value=most,
                     path=high,
@@ -125,8 +125,8 @@ class ElementMark(Part):
     """Where on the tip the sensing element is, and which feature of the body shows it."""
 
     feature: SpotFeature = "unknown"
-    along_mm: Sideways = Field(0.0, description="From the body's middle, along the travel of the target.")
-    across_mm: Sideways = Field(0.0, description="From the body's middle, across the travel of the target.")
+    along_mm: Sideways = Field(0.0, description="From the sensor centreline, along the direction of travel.")
+    across_mm: Sideways = Field(0.0, description="From the sensor centreline, across the direction of travel.")
 
 
 class Wire(Part):
@@ -134,23 +134,25 @@ class Wire(Part):
 
     colour: ShortText
     role: WireRole = "unknown"
-    pin: Pin = Field("", description="Its pin at the plug; its place in the list when empty.")
+    pin: Pin = Field("", description="Pin at the connector; position in the list when empty.")
 
 
 class Needs(Part):
     """What the sensor has to do here."""
 
-    min_speed_kmh: Speed = Field(5.0, description="Lowest speed that has to be read.")
-    max_speed_kmh: Speed = Field(200.0, description="Top speed that has to be read.")
-    supply_v: Voltage = Field(12.0, description="Supply at hand; 0 when there is none.")
-    ambient_max_c: Temperature = Field(80.0, description="Hottest it gets where the sensor sits.")
+    min_speed_kmh: Speed = Field(5.0, description="Min. speed to be read.")
+    max_speed_kmh: Speed = Field(200.0, description="Max. speed to be read.")
+    supply_v: Voltage = Field(12.0, description="Supply available; 0 for none.")
+    ambient_max_c: Temperature = Field(80.0, description="Max. temperature at the sensor.")
 
 
 class Sensor(Verifiable):
     """The kind of sensor, what is known of it, its sensing element and its wires."""
 
     kind: SensorKind
-    facts: Facts | None = Field(None, description="Of this very sensor; usual values of its kind when empty.")
+    facts: Facts | None = Field(
+        None, description="Data sheet values of this sensor; typical values of its type when empty."
+    )
     element_mark: ElementMark = ElementMark()
     wires: tuple[Wire, ...] = Field((), max_length=8)
     needs: Needs | None = None

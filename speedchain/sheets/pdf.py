@@ -70,9 +70,9 @@ def card_pdf(installation: Installation, card: Card) -> bytes:
     >>> card_pdf(installation, card_of(installation, evaluate(installation)))[:5]
     b'%PDF-'
     """
-    head = ["True speed, km/h", "Generator, Hz", "Expected, km/h", "The needle said"]
+    head = ["True speed, km/h", "Generator, Hz", "Expected, km/h", "Reading"]
     if card.behind_converter:
-        head.insert(2, "Behind the converter, Hz")
+        head.insert(2, "Converter output, Hz")
     rows: list[list[str]] = [head]
     for row in card.rows:
         cells = [f"{row.true_kmh:g}", f"{row.in_hz:.1f}", f"{row.expected_kmh:.1f}", ""]
@@ -82,8 +82,8 @@ def card_pdf(installation: Installation, card: Card) -> bytes:
             cells.insert(2, f"{row.out_hz:.1f}")
         rows.append(cells)
     parts: list[tuple[str, Any]] = [
-        ("line", f"Readout: {card.readout}. Feed the frequencies in at the sensor's plug, lowest first; wait until the "
-         "needle stands; read it straight from the front."),
+        ("line", f"Readout: {card.readout}. Feed the frequencies in at the sensor's connector, lowest first; wait until the "
+         "needle is steady; read it straight from the front."),
         ("caution", "Unplug the sensor and match the generator's level to it before it is connected."),
         ("table", rows),
         *[("line", words) for words in card.words if card.line],

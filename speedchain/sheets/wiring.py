@@ -100,7 +100,7 @@ def _row(installation: Installation, evaluation: Evaluation, place: int, wire: W
         most = evaluation.signal_detail.arriving.largest_pull_up_ohm
         with_it = f"pull-up of {ohm:g} Ω" if ohm else f"pull-up of at most {most:g} Ω" if most else "pull-up"
     elif wire.role == "unknown":
-        goes, with_it = "test it first", "guided test at the sensor's data"
+        goes, with_it = "test it first", "see “Identify an unknown sensor”"
     return WireRow(
         wire.pin or str(place), wire.colour or "not noted", _label(catalogue().wire_roles, wire.role), goes, with_it
     )
@@ -114,18 +114,18 @@ def _notes(installation: Installation, output: Output) -> tuple[str, ...]:
     lead = installation.signal.lead
     notes = [f"Lead {lead.length_m:g} m, some {lead.length_m * lead.pf_per_m:.0f} pF."]
     if output == "sine":
-        notes.append("Twist the pair of a coil; swap the two if the converter misses teeth or sees double.")
+        notes.append("Twist the pair of a coil; swap the two wires if the conditioner misses or doubles teeth.")
     notes.append(
         "Signal and return twisted together." if lead.twisted else "Twist the signal with its ground or return."
     )
     shields = {
-        "none": "No shield: fine away from ignition wires.",
+        "none": "No shield: acceptable away from ignition wires.",
         "one_end": "Shield grounded at the reader's end only.",
-        "both_ends": "Shield grounded at both ends: lift it at the sensor, else it carries current.",
+        "both_ends": "Shield grounded at both ends: disconnect it at the sensor, otherwise it carries current.",
     }
     notes.append(shields[lead.shield])
     plug = lead.plug or "not noted"
-    notes.append(f"Plug at the sensor: {plug}{', sealed' if lead.sealed else '; use a sealed one outside'}.")
+    notes.append(f"Connector at the sensor: {plug}{', sealed' if lead.sealed else '; use a sealed one outside'}.")
     notes.append(
         "Follow the existing loom; leave slack for full steering lock both ways and full travel of the suspension."
     )
@@ -137,13 +137,13 @@ def _cautions(installation: Installation) -> tuple[str, ...]:
     cautions = ["Disconnect the battery before wiring. Measure every level before the reader is plugged in."]
     if installation.signal.lead.permanent_feed:
         cautions.append(
-            "A permanent feed needs a fuse or fusible link at the battery: a chafed feed without one burns."
+            "A permanent feed needs a fuse or fusible link at the battery: without one, a chafed feed can burn."
         )
     if installation.purpose == "brake_control":
         cautions.append("Sensors of a brake-control unit are safety parts: leave their wiring to qualified hands.")
     if installation.signal.vr is not None:
         cautions.append(
-            "A coil gives tens of volts at speed: do not hold its bare wires, nor feed a tap without a clamp."
+            "A coil gives tens of volts at speed: do not touch its bare wires; do not connect a tap without a clamp."
         )
     return tuple(cautions)
 
@@ -160,12 +160,12 @@ def _order(installation: Installation, evaluation: Evaluation) -> tuple[Question
     high = f"; {levels.low_v:.2g} to {levels.high_v:.3g} V" if levels else ""
     rows = [
         (
-            "Which shaft or wheel",
+            "Sensed shaft or wheel",
             _label(catalogue().places, installation.sensed_at) if installation.sensed_at != "not_stated" else "",
         ),
-        ("Through what", installation.drive.kind.replace("_", " ")),
-        ("Kind of sensor", WORDS[installation.sensor.kind].label),
-        ("Plug at the sensor", lead.plug),
+        ("Target", installation.drive.kind.replace("_", " ")),
+        ("Sensor type", WORDS[installation.sensor.kind].label),
+        ("Connector at the sensor", lead.plug),
         ("Pulses per turn of the wheel", f"{evaluation.pulses_per_turn_of_wheel:.6g}"),
         ("Pulses per km", f"{evaluation.pulses_per_km:.0f}"),
         ("Signal", f"{OUTPUTS[facts.output]}{high}"),
@@ -173,11 +173,11 @@ def _order(installation: Installation, evaluation: Evaluation) -> tuple[Question
         ("Wheels driven", driven),
         (
             "Axle or chain ratio",
-            "none between" if installation.drive.kind == "hub" else f"{evaluation.stages[1].value:.4g} to 1",
+            "none" if installation.drive.kind == "hub" else f"{evaluation.stages[1].value:.4g} to 1",
         ),
         ("Tyre", marking),
         ("Rolling circumference", f"{evaluation.stages[0].value:.0f} mm"),
-        ("Top speed", f"{installation.needs.max_speed_kmh:g} km/h, {evaluation.pulse_times.top_hz:.0f} Hz"),
+        ("Max. speed", f"{installation.needs.max_speed_kmh:g} km/h, {evaluation.pulse_times.top_hz:.0f} Hz"),
         ("Length of the lead", f"{lead.length_m:g} m"),
     ]
-    return tuple([Question(asked, answer or "not said yet", bool(answer)) for asked, answer in rows])
+    return tuple([Question(asked, answer or "not entered", bool(answer)) for asked, answer in rows])

@@ -124,15 +124,15 @@ def design_comparator(
     wanted = levels.swing_v / 2
     if levels.swing_v <= 4 * noise_v:
         raise InputError(
-            f"A swing of {levels.swing_v:.2f} V is not four times the noise of {noise_v:.2f} V.",
-            remedy="Come closer with the sensor, shield the lead, or filter the noise.",
+            f"A swing of {levels.swing_v:.2f} V is less than four times the noise of {noise_v:.2f} V.",
+            remedy="Reduce the air gap, shield the lead, or filter the noise.",
             limit=f"more than {4 * noise_v:.2f} V",
             value=levels.swing_v,
             path="signal.comparator.noise_v",
         )
     if not 0.05 * supply_v < middle < 0.95 * supply_v:
         raise InputError(
-            f"The threshold of {middle:.2f} V lies outside a supply of {supply_v:g} V.",
+            f"The threshold of {middle:.2f} V is outside the supply of {supply_v:g} V.",
             remedy="Use a higher supply, or divide the signal.",
             limit=f"{0.05 * supply_v:.2f} to {0.95 * supply_v:.2f} V",
             value=middle,

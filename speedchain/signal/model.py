@@ -44,7 +44,7 @@ class VrPoint(Part):
 
     measured_vpp: AcVoltage = Field(description="Peak to peak, at the reader's end with everything connected.")
     at_hz: TestFrequency
-    air_gap_mm: Gap | None = Field(None, description="Gap it was measured at; the fitted one when empty.")
+    air_gap_mm: Gap | None = Field(None, description="Air gap at the measurement; the air gap entered when empty.")
 
 
 class MeasuredLevels(Part):
@@ -73,9 +73,9 @@ class Lead(Part):
     load_ohm: Resistance | None = Field(None, description="Load of a two-wire current sensor.")
     low_ma: Current = 7.0
     high_ma: Current = 14.0
-    permanent_feed: bool = Field(False, description="Fed from the battery, not through a switch.")
+    permanent_feed: bool = Field(False, description="Permanent battery feed, not switched.")
     fuse_a: Fuse | None = None
-    plug: ShortText = Field("", description="The plug at the sensor's end.")
+    plug: ShortText = Field("", description="Connector at the sensor.")
     sealed: bool = False
 
     @model_validator(mode="after")
@@ -92,13 +92,11 @@ class Conditioner(Part):
     noise_v: Voltage = Field(0.05, description="Noise on the signal, peak to peak.")
     series: Series = "E24"
     input_resistor_ohm: Resistance = 10_000.0
-    arming_v: AcVoltage = Field(0.3, description="Peak from which a converter for coils works.")
-    max_input_vpp: AcVoltage | None = Field(
-        None, description="Most it takes, peak to peak; empty when it is not known."
-    )
-    clamped: bool = Field(False, description="A clamp keeps the voltage at its input within what it takes.")
+    arming_v: AcVoltage = Field(0.3, description="Arming threshold of a VR conditioner, peak.")
+    max_input_vpp: AcVoltage | None = Field(None, description="Max. input voltage, peak to peak; empty when not known.")
+    clamped: bool = Field(False, description="An input clamp limits the voltage.")
     max_frequency_hz: Frequency = 10_000.0
-    output_v: SupplyVoltage = Field(5.0, description="High level it gives.")
+    output_v: SupplyVoltage = Field(5.0, description="Output high level.")
 
 
 class Step(Part):
@@ -112,15 +110,15 @@ class Converter(Part):
     """A ratio converter: pulses of the sensor in, the pulses a gauge wants out."""
 
     drives: Drives = "electronic"
-    target_pulses_per_km: PulsesPerKm | None = Field(None, description="Pulses per km the gauge wants.")
+    target_pulses_per_km: PulsesPerKm | None = Field(None, description="Pulses per km that the gauge needs.")
     cable_turns_per_km: CableTurns | None = Field(None, description="Of a mechanical gauge: turns of its cable.")
     motor_pulses: MotorPulses = Field(1.0, description="Of a mechanical gauge: pulses for one turn of its motor.")
-    stages: Literal[1, 2] = Field(1, description="Converters one after the other.")
+    stages: Literal[1, 2] = Field(1, description="Converters in series.")
     max_numerator: Whole = Field(9999, description="1 for a plain divider.")
     max_denominator: Whole = 9999
-    setting: tuple[Step, ...] = Field((), max_length=2, description="What it is set to; the best when empty.")
-    cap_kmh: Speed | None = Field(None, description="Above this speed the output stays where it is.")
-    averaged: Turns = Field(1, description="Pulses it averages over.")
+    setting: tuple[Step, ...] = Field((), max_length=2, description="Current setting; the best ratio when empty.")
+    cap_kmh: Speed | None = Field(None, description="The output stays constant above this speed.")
+    averaged: Turns = Field(1, description="Pulses averaged.")
     max_input_hz: Frequency = 10_000.0
     max_output_hz: Frequency = 10_000.0
 
@@ -128,22 +126,22 @@ class Converter(Part):
     def _knows_what_is_wanted(self) -> Converter:
         if self.drives == "electronic" and self.target_pulses_per_km is None:
             raise InputError(
-                "What the gauge wants is missing.",
-                remedy="Enter its pulses per km: from its papers, or by a bench test.",
+                "The pulses per km of the gauge are missing.",
+                remedy="Enter them from its data sheet or a bench test.",
                 path="target_pulses_per_km",
             )
         if self.drives == "mechanical" and self.cable_turns_per_km is None:
             raise InputError(
                 "The turns per km of the gauge's cable are missing.",
-                remedy="They stand on its face, such as 621 per km or 1000 per mile.",
+                remedy="They are printed on its face, such as 621 per km or 1000 per mile.",
                 path="cable_turns_per_km",
             )
         for place, step in enumerate(self.setting):
             for name, limit in (("numerator", self.max_numerator), ("denominator", self.max_denominator)):
                 if (value := getattr(step, name)) > limit:
                     raise InputError(
-                        f"This converter takes no {value}.",
-                        remedy="Read its setting again, or correct the largest number it takes.",
+                        f"This converter cannot be set to {value}.",
+                        remedy="Read its setting again, or correct its largest number.",
                         limit=f"1 to {limit}",
                         value=value,
                         path=f"setting.{place}.{name}",
@@ -163,11 +161,11 @@ class Analogue(Part):
 
     pwm_hz: Carrier = 1000.0
     supply_v: SupplyVoltage = 5.0
-    full_scale_kmh: Speed = Field(200.0, description="Speed at which the pulse is on all the time.")
+    full_scale_kmh: Speed = Field(200.0, description="Speed at 100 % duty.")
     r_ohm: Resistance = 10_000.0
     c_nf: Capacitance = 1000.0
     stages: Literal[1, 2] = 2
-    load_ohm: Resistance | None = Field(None, description="Resistance of what depends on it.")
+    load_ohm: Resistance | None = Field(None, description="Load resistance.")
 
 
 class Signal(Verifiable):

@@ -152,21 +152,21 @@ def _levels(
     if output == "two_wire_current":
         lead = signal.lead
         if lead.load_ohm is None:
-            return None, "it gives current: a load resistor makes levels of it"
+            return None, "current output: needs a load resistor"
         return current_levels(lead.load_ohm, lead.low_ma, lead.high_ma), f"current over {lead.load_ohm:g} Ω"
     if output in ("open_collector", "contact"):
         if pull_v is None:
-            return None, "nothing pulls it up: it stays low"
+            return None, "no pull-up: stays low"
         low = SATURATION_V if output == "open_collector" else 0.0
         return Levels(low, pull_v) if pull_v > low else None, f"pulled up to {pull_v:g} V"
     if output == "push_pull":
-        return Levels(SATURATION_V, supply_v) if supply_v > SATURATION_V else None, "drives both ways, to its supply"
+        return Levels(SATURATION_V, supply_v) if supply_v > SATURATION_V else None, "push-pull to its supply"
     if output == "sine" and coil is not None:
         half = coil.vpp_per_kmh * at_kmh / 2
         return Levels(-half, half), f"a coil at {at_kmh:g} km/h"
     if output == "sine":
         return None, "a coil: measure its voltage at one frequency"
-    return None, "by radio: no level reaches a wire"
+    return None, "wireless: no wire level"
 
 
 def coil_of(

@@ -27,7 +27,7 @@ class RatioChoice:
 
 def _out_of_reach(wanted: float, limit: str) -> InputError:
     return InputError(
-        f"A ratio of {wanted:.6g} is outside what this converter can be set to: {limit}.",
+        f"A ratio of {wanted:.6g} is outside the range of this converter: {limit}.",
         remedy="Use a converter with larger numbers, two stages, or another target.",
         limit=limit,
         value=wanted,

@@ -87,7 +87,7 @@ def evaluate_target(
         across_mm = 2 * target.magnets.radius_mm
         speed = surface_speed_m_s(across_mm, turns_per_s)
         figures.append(Figure("speed past the sensor", speed, "m/s", evidence, 1.0))
-    grounds = "counted" if counted else "taken from a list or at a glance"
+    grounds = "counted" if counted else "from a list or estimated"
     return TargetResult(
         stage=Stage("target", tuple(figures), evidence, grounds, u_pct, tuple(why)),
         findings=tuple(target_rules(target, purpose)),

@@ -76,7 +76,7 @@ class Ring(Part):
     diameter_mm: TargetDiameter | None = Field(None, description="Diameter at the sensed face of the teeth.")
     module_mm: Module | None = None
     tooth_width_mm: ToothWidth | None = Field(None, description="Along the direction of travel; half a pitch if empty.")
-    tooth_depth_mm: ToothDepth | None = Field(None, description="Of a gear 2.25 modules; else taken as deep enough.")
+    tooth_depth_mm: ToothDepth | None = Field(None, description="2.25 modules for a gear; else assumed deep enough.")
     face_width_mm: FaceWidth = Field(10.0, description="Across the direction of travel.")
     material: Material = "steel"
     runout_mm: Runout = Field(0.1, description="Total indicator reading (TIR).")
@@ -100,7 +100,7 @@ class Magnets(Part):
     length_mm: MagnetSize = Field(6.0, description="In the direction of magnetisation, towards the sensor.")
     remanence_mt: Remanence = Field(380.0, description="Ferrite about 380 mT, neodymium about 1200 mT.")
     mounted: Mounting = "spokes"
-    radius_mm: MagnetRadius = Field(120.0, description="Radius of the circle on which they run.")
+    radius_mm: MagnetRadius = Field(120.0, description="Radius of their circle.")
     pole: Pole = "unknown"
     runout_mm: Runout = Field(0.5, description="Total indicator reading (TIR) of the wheel at this radius.")
 
@@ -112,8 +112,10 @@ class SpokeWheel(Part):
     crosses: Crosses = 3
     flange_diameter_mm: FlangeDiameter = Field(45.0, description="Circle of the spoke holes in the hub flange.")
     flange_offset_mm: FlangeOffset = Field(34.0, description="From the middle plane of the rim to this flange.")
-    flange_thickness_mm: Thickness = Field(3.0, description="Flange and spoke together part the two planes of spokes.")
-    rim_diameter_mm: TargetDiameter = Field(600.0, description="Where the spokes end, inside the rim.")
+    flange_thickness_mm: Thickness = Field(
+        3.0, description="Flange thickness; with the spoke it separates the two planes of spokes."
+    )
+    rim_diameter_mm: TargetDiameter = Field(600.0, description="Diameter at the spoke ends, inside the rim.")
     chosen: tuple[Count, ...] = Field((), max_length=24, description="Numbers of the spokes that carry the magnets.")
 
     @model_validator(mode="after")
@@ -195,7 +197,7 @@ class Target(Verifiable):
         pitch_mm = math.pi * (across_mm or 0.0) / places
         if ring.tooth_width_mm >= pitch_mm:
             raise InputError(
-                f"A tooth of {ring.tooth_width_mm:.4g} mm leaves no gap: from tooth to tooth it is {pitch_mm:.4g} mm.",
+                f"A tooth of {ring.tooth_width_mm:.4g} mm leaves no gap: the pitch is {pitch_mm:.4g} mm.",
                 remedy="Measure one tooth along the direction of travel, and check count and diameter.",
                 limit=f"below {pitch_mm:.4g} mm",
                 value=ring.tooth_width_mm,

@@ -344,7 +344,7 @@ def plan_spokes(wheel: SpokeWheel, magnets: int, radius_mm: float, magnet_mm: fl
     most = min(MOST_MAGNETS, per_side)
     if not 1 <= magnets <= most:
         raise InputError(
-            f"{magnets} magnets do not go on {per_side} spokes of one side.",
+            f"{magnets} magnets do not fit on {per_side} spokes of one side.",
             remedy="Use fewer magnets, or a ring.",
             limit=f"1 to {most}",
             value=magnets,
@@ -402,22 +402,20 @@ def _rule(wheel: SpokeWheel, magnets: int, best: SpokeSet) -> str:
     per_side = wheel.holes // 2
     per_plane = wheel.holes // 4 if wheel.crosses else per_side
     if magnets == 1:
-        return "One magnet has nothing to be even with: any spoke that passes the sensor will do."
+        return "One magnet: any spoke that passes the sensor is suitable."
     plane = f"{wheel.holes} spokes are {per_side} a side and {per_plane} in one plane"
     if not wheel.crosses:
         plane = f"{wheel.holes} radial spokes are {per_side} a side, all in one plane"
     if per_plane % magnets == 0:
-        return f"{plane}: {magnets} divides {per_plane}, so {magnets} come out even, all at the same gap."
-    installations = [str(count) for count in even_counts(wheel) if count > 1]
-    even = f"even are {', '.join(installations)}" if installations else "only one comes out even"
+        return f"{plane}: {magnets} divides {per_plane}, so {magnets} are evenly spaced, all at the same gap."
+    counts = [str(count) for count in even_counts(wheel) if count > 1]
+    even = f"even: {', '.join(counts)}" if counts else "only one is even"
     if best.same_plane:
-        rest = f"the best set is {best.error_deg:.1f}° off"
+        rest = f"the best set has a spacing error of {best.error_deg:.1f}°"
     else:
-        rest = (
-            f"one has to sit in the other plane, {best.plane_offset_mm:.1f} mm off, and {best.error_deg:.1f}° off even"
-        )
+        rest = f"one must be in the other plane, {best.plane_offset_mm:.1f} mm off, with a spacing error of {best.error_deg:.1f}°"
     worst = max(-best.flutter_low_pct, best.flutter_high_pct)
     return (
-        f"{plane}: {magnets} does not divide {per_plane} ({even}); {rest}. A reader that times single pulses "
-        f"swings by {worst:.1f} %; over a whole turn it averages out."
+        f"{plane}: {magnets} does not divide {per_plane} ({even}); {rest}. Speed ripple {worst:.1f} % for a "
+        f"reader that times single pulses; none when averaged over a whole turn."
     )

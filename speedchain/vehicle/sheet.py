@@ -135,7 +135,7 @@ def vehicle_sheet(
         inner, outer = wheel_speeds_in_turn_kmh(settings.speed_kmh, settings.track_mm, settings.radius_m)
         turn_words = (
             f"In a left turn of {settings.radius_m:g} m the inner wheel rolls at {inner:.1f} and the outer at "
-            f"{outer:.1f} km/h; a shaft turns with their mean."
+            f"{outer:.1f} km/h; a shaft turns at their mean speed."
         )
     wheels = [(installation, result) for _, installation, result in done if installation.vehicle_kind != "boat"]
     equal = _of(wheels, "brake_control") or [pair for pair in wheels if pair[0].drive.kind == "hub"]

@@ -1,4 +1,4 @@
-"""Change the tyre: what every display would show with its number left, the new numbers, and what must be done again."""
+"""Change the tyre: what every display would show with its setting unchanged, the new numbers, and what must be done again."""
 
 from __future__ import annotations
 
@@ -100,7 +100,7 @@ def change_tyre(
     names = tuple([other.name for other in others if _other_axle(installation, other)])
     phantom = tuple([PhantomSlip(name, slip_pct, installation.check_speed_kmh * slip_pct / 100) for name in names])
     words = (
-        f"{old_mm:.0f} mm becomes {new_mm:.0f} mm a turn ({change_pct:+.1f} %): with its number left, "
+        f"{old_mm:.0f} mm becomes {new_mm:.0f} mm a turn ({change_pct:+.1f} %): with its setting unchanged, "
         f"{readouts[0].name} shows {readouts[0].shown_kmh:.1f} at {installation.check_speed_kmh:g} km/h true."
     )
     due = _due(installation, readouts, names, new, abs(change_pct) > NEGLIGIBLE_PCT)
@@ -145,11 +145,11 @@ def _due(
     if installation.wheel.verification is not None or any(
         readout.verification is not None for readout in installation.readouts
     ):
-        found.append(DueItem("readout", "Prove the display again: the earlier test was on the old tyre"))
+        found.append(DueItem("readout", "Verify the display again: the earlier test was on the old tyre"))
     if moved and others and installation.purpose in ("slip_control", "brake_control"):
         names = ", ".join(others)
-        found.append(DueItem("wheel", f"Match the scales again with {names}; keep the dead band above false slip"))
+        found.append(DueItem("wheel", f"Match the settings again with {names}; keep the dead band above false slip"))
     if moved and installation.purpose == "brake_control":
-        text = "Check the circumference against the other wheels before the brake control is relied on; qualified hands"
+        text = "Check the circumference against the other wheels before relying on brake control; leave it to qualified hands"
         found.append(DueItem("wheel", text))
     return tuple(found)

@@ -160,7 +160,7 @@ def _numbers(
 
 def _words(band: Band | None, leaves: list[Span], may_leave: list[Span], numbers: list[NumberIn]) -> str:
     if band is None:
-        return "No band of the law is compared with this installation."
+        return "No legal limits are checked for this installation."
 
     def spans(listed: list[Span]) -> str:
         return ", ".join(
@@ -175,14 +175,14 @@ def _words(band: Band | None, leaves: list[Span], may_leave: list[Span], numbers
     if leaves:
         parts.append(f"Outside {band.label}: {spans(leaves)}.")
         if False in inside:
-            parts.append(f"{inside[False].text} {inside[False].unit} brings it in.")
+            parts.append(f"{inside[False].text} {inside[False].unit} brings it inside.")
     elif may_leave:
-        parts.append(f"Inside {band.label}, but its ± reaches outside: {spans(may_leave)}.")
+        parts.append(f"Inside {band.label}, but with its ± partly outside: {spans(may_leave)}.")
     else:
-        parts.append(f"Inside {band.label} at every speed, with all of its ±.")
+        parts.append(f"Inside {band.label} at every speed, including its ±.")
     if may_leave:
         if True in inside:
-            parts.append(f"{inside[True].text} {inside[True].unit} keeps it in with all of its ±.")
+            parts.append(f"{inside[True].text} {inside[True].unit} keeps it inside, including its ±.")
         else:
-            parts.append("No number keeps it in with all of its ±: measure the wheel better first.")
+            parts.append("No setting keeps it inside including its ±: measure the wheel more accurately first.")
     return " ".join([*parts, "Check your local rules."])

@@ -131,13 +131,13 @@ def coil_ways(installation: Installation, evaluation: Evaluation, coil: Coil) ->
     top_hz = evaluation.pulse_times.top_hz
     over = coil.max_input_vpp is not None and coil.at_top_vpp > CLOSE * coil.max_input_vpp and not coil.clamped
     takes = (
-        "it is not known what the converter takes"
+        "the max. input of the VR conditioner is not known"
         if coil.max_input_vpp is None
-        else f"the converter takes {coil.max_input_vpp:g} V"
+        else f"max. input {coil.max_input_vpp:g} V"
     )
     kept = CoilWay(
         "converter",
-        "Keep the coil, with a converter",
+        "Keep the coil and add a VR conditioner",
         coil.min_speed_kmh,
         f"{coil.at_top_vpp:.3g} V peak to peak",
         f"Reads from {coil.min_speed_kmh:.3g} km/h; at {top:g} km/h {takes}{', and it is clamped' if coil.clamped else ''}. "
@@ -152,11 +152,11 @@ def coil_ways(installation: Installation, evaluation: Evaluation, coil: Coil) ->
     )
     replaced = CoilWay(
         "hall",
-        "Replace it by a Hall sensor",
+        "Replace it with a Hall sensor",
         0.0,
         f"{top_hz:.0f} of {hall.max_frequency_hz:g} Hz",
-        f"Reads down to standstill{gap}; gives the same level at every speed. Needs a third wire with "
-        f"{hall.supply_min_v:g} to {hall.supply_max_v:g} V and a pull-up. Often the cheaper day.",
+        f"Reads down to standstill{gap}; same level at every speed. Needs a third wire with "
+        f"{hall.supply_min_v:g} to {hall.supply_max_v:g} V and a pull-up. Often cheaper overall.",
         top_hz <= hall.max_frequency_hz,
     )
     return kept, replaced
@@ -172,8 +172,8 @@ def _ways(installation: Installation, evaluation: Evaluation) -> tuple[RatioWay,
     tries: list[tuple[str, Callable[[], tuple[RatioChoice, ...]]]] = [
         ("One fraction", lambda: (best_ratio(wanted, p, q),)),
         ("One divider", lambda: (best_ratio(wanted, 1, q),)),
-        ("Two dividers in a row", lambda: best_chain(wanted, 1, q)),
-        ("Two fractions in a row", lambda: best_chain(wanted, p, q)),
+        ("Two dividers in series", lambda: best_chain(wanted, 1, q)),
+        ("Two fractions in series", lambda: best_chain(wanted, p, q)),
     ]
     ways = []
     for label, attempt in tries:
@@ -247,5 +247,5 @@ def smoothing(analogue: Analogue) -> AnalogueTold:
         advised_nf,
         at(0.5, advised_nf),
         f"Ripple {ripple_pct:.2g} % of full scale; follows a change within {worst.settling_s:.2g} s"
-        + (f"; its load pulls it down by {-worst.loading_pct:.2g} %" if worst.loading_pct < -0.01 else ""),
+        + (f"; its load reduces it by {-worst.loading_pct:.2g} %" if worst.loading_pct < -0.01 else ""),
     )

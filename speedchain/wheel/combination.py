@@ -67,7 +67,7 @@ def combined(values: dict[SingleMethod, Value]) -> Value:
     )
     evidence: Evidence = "measured" if any(value.evidence == "measured" for value in listed) else "assumed"
     terms = " + ".join([f"{w:.3f} × {v.circumference_mm:.1f}" for w, v in zip(mean.weights, listed, strict=True)])
-    widened = f"; widened {mean.birge_ratio:.1f} times, as they disagree" if mean.birge_ratio > 1 else ""
+    widened = f"; widened {mean.birge_ratio:.1f} times, because they disagree" if mean.birge_ratio > 1 else ""
     why = (
         WhyStep(
             "C = Σ w_i·C_i, w_i ∝ 1/u_i²",

@@ -21,7 +21,7 @@ METHOD_WORDS: dict[str, str] = {
     "chart": "cycle chart",
     "taped_diameter": "tape across the standing wheel",
     "axle_height": "axle height",
-    "taped_circumference": "tape round the tread",
+    "taped_circumference": "tape over the tread",
     "roll_out": "roll-out",
     "speed_derived": "speed comparison",
     "entered": "known circumference",
@@ -123,10 +123,10 @@ def _schools(wheel: Wheel, vehicle_kind: str) -> str:
     pi, handbook = math.pi * marking.diameter_mm, ETRTO_FACTOR * marking.diameter_mm
     used = "3.05" if uses_etrto_factor(wheel.marking, marking, vehicle_kind) else "π"
     reason = {
-        "3.05": "a loaded radial rolls less than π·D, and tyre makers count 3.05·D at 60 km/h",
+        "3.05": "a loaded radial rolls less than π·D, and tyre manufacturers specify 3.05·D at 60 km/h",
         "π": "3.05 is for radial car tyres; cycle, motorcycle and diagonal tyres roll close to π·D",
     }[used]
-    asked = "asked for" if wheel.marking.factor != "auto" else "the default here"
+    asked = "chosen" if wheel.marking.factor != "auto" else "default"
     return f"π·D = {pi:.1f} mm, 3.05·D = {handbook:.1f} mm (−2.9 %). In use: {used}, {asked}: {reason}."
 
 
@@ -177,9 +177,9 @@ def _hypotheses(
     if one[0] in _NEW and other[0] in _ON_THE_VEHICLE:
         for lost, word in ((3.0, "half"), (6.0, "nearly")):
             ratio = 1 / (1 - 2 * math.pi * lost / one[1].circumference_mm)
-            words = f"the tyre is {word} worn: {lost:g} mm of tread lost make it that much smaller than new"
+            words = f"the tyre is {word} worn: {lost:g} mm of tread lost"
             found.append(Hypothesis("worn", ratio, 0.5, words, "Use what was measured, and enter the tread depth."))
-        words = "the tyre on the wheel is not the one of the marking"
+        words = "the tyre on the wheel does not match the marking"
         for ratio in (0.96, 0.975, 1.025, 1.04):
             found.append(Hypothesis("other_tyre", ratio, 0.15, words, "Read the sidewall again."))
     return found
@@ -198,7 +198,7 @@ def _mistakes(
         found.append((0.5, "radius", 0.5, "a radius was entered as the diameter", "Enter floor to top."))
     if method == "roll_out" and wheel.roll_out is not None:
         turns = wheel.roll_out.turns
-        fix = "Roll it again and count aloud."
+        fix = "Repeat the roll-out and count aloud."
         found.append(((turns + 1) / turns, "turns", 1.0, f"{turns + 1} turns were rolled, {turns} counted", fix))
         if turns > 1:
             found.append(((turns - 1) / turns, "turns", 1.0, f"{turns - 1} turns were rolled, {turns} counted", fix))
@@ -206,7 +206,7 @@ def _mistakes(
         marking = parse_marking(wheel.marking.text)
         for rim in marking.other_rims_mm:
             diameter = rim + 2 * marking.section_mm
-            words = f"{marking.text} was read in the wrong notation: the rim is a {rim} mm bead seat"
+            words = f"{marking.text} is a different notation: the rim is a {rim} mm bead seat"
             fix = "Decimal and fraction are different rims: read the ETRTO number moulded beside it."
             found.append((marking.diameter_mm / diameter, "notation", 1.5, words, fix))
         etrto = uses_etrto_factor(wheel.marking, marking, vehicle_kind)
@@ -218,12 +218,10 @@ def _mistakes(
         for row in rows:
             for other in chart:
                 if other != row and other.bead_seat_mm == row.bead_seat_mm:
-                    words = f"the row of {row.label} was taken for {other.label}"
+                    words = f"the row of {row.label} was used instead of {other.label}"
                     ratio = row.circumference_mm / other.circumference_mm
-                    found.append((ratio, "row", 0.8, words, f"Take the row of {other.label}."))
+                    found.append((ratio, "row", 0.8, words, f"Use the row of {other.label}."))
     for factor, words in ((10.0, "ten"), (2.54, "2.54")):
         fix = "Check the unit that was entered."
-        found.append(
-            (factor, "unit", 0.1, f"the {label} is in a unit {words} times smaller than it was taken for", fix)
-        )
+        found.append((factor, "unit", 0.1, f"the {label} is in a unit {words} times smaller than assumed", fix))
     return found

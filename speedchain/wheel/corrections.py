@@ -93,8 +93,8 @@ def corrected(wheel: Wheel, circumference_mm: float, u_pct: float, speed_kmh: fl
         words = f"tread {measured_at:g} mm when measured or new, {given.tread_now_mm:g} mm now"
         if now + change < LEAST_SHARE_LEFT * now:
             raise InputError(
-                f"A tread worn by {measured_at - given.tread_now_mm:g} mm takes {-change:.0f} mm off a circumference of "
-                f"{now:.0f} mm.",
+                f"{measured_at - given.tread_now_mm:g} mm of tread wear reduce the circumference of {now:.0f} mm by "
+                f"{-change:.0f} mm.",
                 remedy="Check the tread depths, and the circumference.",
                 limit=f"at most {(1 - LEAST_SHARE_LEFT) * now / (2 * math.pi):.1f} mm of wear",
                 value=given.tread_now_mm,
@@ -108,7 +108,7 @@ def corrected(wheel: Wheel, circumference_mm: float, u_pct: float, speed_kmh: fl
         found.append(_line("tread_now", "Tread wear now", change, circumference_mm, bool(change), words))
     depth = given.tread_now_mm if given.tread_now_mm is not None else measured_at
     if depth is not None and depth > given.tread_limit_mm:
-        words = f"from {depth:g} mm to {given.tread_limit_mm:g} mm; the display then reads high by as much"
+        words = f"from {depth:g} mm to {given.tread_limit_mm:g} mm; the display then over-reads by this amount"
         change = wear_mm(depth - given.tread_limit_mm)
         found.append(_line("tread_limit", "Tread worn to the limit", change, now, False, words))
     if given.other_load is not None and wheel.roll_out is not None:

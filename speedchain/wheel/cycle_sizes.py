@@ -77,7 +77,7 @@ def read_french(text: str, match: re.Match[str]) -> Marking:
     if not letter:
         letter = {"700": "C", "650": "B"}.get(nominal, "A")
         rim = FRENCH_BEAD_SEATS_MM.get((nominal, letter))
-        caution = f"No rim letter is written; {nominal}{letter} ({rim} mm bead seat) was understood."
+        caution = f"No rim letter is written; {nominal}{letter} ({rim} mm bead seat) is assumed."
     rim = FRENCH_BEAD_SEATS_MM.get((nominal, letter))
     if rim is None:
         known = ", ".join(size + mark for size, mark in FRENCH_BEAD_SEATS_MM)
@@ -123,12 +123,12 @@ def _other_seats(nominal: str, rim: int, other: str) -> tuple[int, ...]:
 
 def _other_notation(others: tuple[int, ...], other: str) -> str:
     seats = " or ".join(f"{seat}" for seat in others)
-    return f"Written with a {other} it would be another rim: {seats} mm bead seat." if seats else ""
+    return f"With a {other} it is another rim: {seats} mm bead seat." if seats else ""
 
 
 def _unknown(text: str, what: str, known: list[str]) -> InputError:
     return InputError(
-        f"In “{text}”, {what} is not a size that is known.",
+        f"In “{text}”, {what} is not a known size.",
         remedy="Enter the ETRTO number moulded beside it, such as 54-559.",
         limit=", ".join(known),
         value=text,

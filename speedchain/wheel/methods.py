@@ -102,7 +102,7 @@ def from_marking(entry: SizeMarking, vehicle_kind: str) -> Value:
         WhyStep(
             f"C = {symbol}·D",
             f"C = {symbol} × {marking.diameter_mm:.1f} = {circumference:.1f} mm",
-            f"{school}; the other school gives {other:.1f} mm",
+            f"{school}; the other factor gives {other:.1f} mm",
         ),
     )
     return Value(circumference, u_pct, "assumed", f"size marking {entry.text}, nothing measured", why)

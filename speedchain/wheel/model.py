@@ -78,7 +78,7 @@ class Wheel(Verifiable):
         elif getattr(self, self.method) is None:
             words = self.method.replace("_", " ")
             raise InputError(
-                f"The method in use is “{words}”, but its entries are missing.",
+                f"The method in use is “{words}”, and its entries are missing.",
                 remedy="Fill them in or choose another method.",
                 value=self.method,
                 path=self.method,

@@ -128,7 +128,7 @@ class Texts(ApiTestCase):
     def test_marks_that_turn_text_are_refused(self) -> None:
         for mark in "\u202e\u2066\u200f":
             body = self.refused(self.send("post", "/vehicles", {"name": f"Knot{mark}tac", "kind": "kart"}), 422)
-            self.assertIn("direction of writing", body["detail"])
+            self.assertIn("writing direction", body["detail"])
             installation = document(CAR, readouts__0__name=f"D{mark}ash")
             self.refused(self.send("post", "/evaluate", installation), 422)
 

@@ -40,7 +40,7 @@ class Places(BrowserTestCase):
         expect(page.get_by_role("alert")).to_contain_text("no such page")
         page.get_by_role("link", name="Back to the vehicles").click()
         page.get_by_label("Search vehicles and installations").fill("zzz")
-        expect(page.get_by_text("Nothing here is called “zzz”")).to_be_visible()
+        expect(page.get_by_text("matches “zzz”")).to_be_visible()
 
     def test_a_boat_has_water_and_a_paddle(self) -> None:
         page = self.sign_in()
@@ -48,18 +48,18 @@ class Places(BrowserTestCase):
         expect(page.get_by_role("navigation", name="Stages")).to_contain_text("Paddle")
         expect(self.field("wheel.paddle.pulses_per_nautical_mile")).to_have_value("20000")
         expect(page.get_by_role("img", name="To scale: the paddle")).to_be_visible()
-        expect(page.get_by_test_id("next-action")).to_contain_text("Run a known distance both ways")
+        expect(page.get_by_test_id("next-action")).to_contain_text("Run a known distance in both directions")
 
     def test_a_new_installation_on_a_chain_of_an_own_vehicle(self) -> None:
         page = self.sign_in()
         page.get_by_role("link", name="New installation on Dotterel").click()
         page.get_by_label("Slip, launch or traction control").check()
         page.get_by_label("Size marking on the sidewall").fill("195/45R14")
-        page.get_by_label("Where does the target sit?").select_option("sprockets")
+        page.get_by_label("Position of the target").select_option("sprockets")
         page.get_by_label("Teeth at the wheel").fill("45")
         page.get_by_label("Teeth at the sensed shaft").fill("15")
         self.field("count").fill("24")
-        expect(page.get_by_test_id("preview")).to_contain_text("type 44448 pulses per km")
+        expect(page.get_by_test_id("preview")).to_contain_text("enter 44448 pulses per km")
         page.get_by_role("button", name="Create installation").click()
         expect(page.get_by_role("button", name="Drive 3")).to_be_visible()
         page.goto(self.address("/"))
@@ -82,11 +82,11 @@ class Places(BrowserTestCase):
         page = self.sign_in()
         self.open_installation("Dotterel", "sensor")
         self.field("sensor.kind").select_option("reed")
-        expect(page.get_by_test_id("shown")).to_contain_text("The sensor will not see the target")
+        expect(page.get_by_test_id("shown")).to_contain_text("Blocked at Sensor")
         expect(page.locator("[data-stage=sensor]").get_by_role("img", name="blocking finding")).to_be_visible()
         expect(page.locator("[data-finding='sensor.blind']")).to_contain_text("Use one of")
         page.get_by_role("button", name="Undo").click()
-        expect(page.get_by_test_id("shown")).not_to_contain_text("will not see")
+        expect(page.get_by_test_id("shown")).not_to_contain_text("Blocked")
 
     def test_the_check_speed_moves_the_frequency(self) -> None:
         page = self.sign_in()

@@ -18,7 +18,7 @@ TABS = (
     ("Sandpiper", "target", "Spoke planner"),
     ("Dotterel", "target", "Make your own ring"),
     ("Turnstone", "sensor", "Tolerance"),
-    ("Turnstone", "sensor", "Which sensor"),
+    ("Turnstone", "sensor", "Sensor choice"),
     ("Turnstone", "sensor", "Data and wires"),
     ("Turnstone", "sensor", "Bracket and clearance"),
     ("Turnstone", "signal", "Levels"),

@@ -33,7 +33,7 @@ class Order(TestCase):
             readouts=[{"name": "Display", "encoding": "hz_per_knot", "current_setting": 5.56}],
         )
         action = evaluate(boat).next_action
-        self.assertEqual((action.code, action.action), ("prove", "Prove it on the water, both ways"))
+        self.assertEqual((action.code, action.action), ("prove", "Verify on the water, both directions"))
         self.assertIn("Not yet verified: paddle, drive", action.brings)
         said = " ".join(action.steps)
         self.assertIn("reciprocal headings", said)
@@ -72,7 +72,7 @@ class Order(TestCase):
         wheel = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 6390}}
         action = evaluate(installation(CYCLE, wheel=wheel, target__basis="assumed")).next_action
         self.assertEqual(action.code, "target.count")
-        self.assertIn("rests on a count", action.brings)
+        self.assertIn("counted, not assumed", action.brings)
 
     def test_proving_on_water_and_on_the_road(self) -> None:
         boat = {

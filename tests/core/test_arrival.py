@@ -34,7 +34,7 @@ class Levels(TestCase):
     def test_nothing_entered_is_nothing_said(self) -> None:
         for base in (COIL, HALL, CURRENT, REED):
             self.assertEqual(codes(base), {})
-        self.assertEqual(evaluated(HALL).signal_detail.arriving.words, "nothing pulls it up: it stays low")
+        self.assertEqual(evaluated(HALL).signal_detail.arriving.words, "no pull-up: stays low")
         self.assertEqual(evaluated(COIL).signal_detail.arriving.words, "a coil: measure its voltage at one frequency")
 
     def test_an_open_collector_needs_a_pull_up_somewhere(self) -> None:
@@ -101,7 +101,7 @@ class Levels(TestCase):
         self.assertEqual(codes(CURRENT, signal=noisy), {"signal.comparator": "blocking"})
         high = {"measured": {"low_v": 9, "high_v": 11}, "conditioner": {"kind": "comparator", "supply_v": 5}}
         found = evaluated(HALL, signal=high).findings[0]
-        self.assertIn("outside a supply of 5 V", found.message)
+        self.assertIn("outside the supply of 5 V", found.message)
         self.assertIn("divide the signal", found.remedy)
 
 
@@ -158,7 +158,7 @@ class Coils(TestCase):
         installation = read_installation(document(COIL, signal={"vr": {"measured_vpp": 2, "at_hz": 100}}))
         kept, replaced = view_signal(installation, evaluate(installation)).coil_ways
         self.assertIn("V peak to peak", kept.at_top)
-        self.assertIn("not known what the converter takes", kept.words)
+        self.assertIn("max. input of the VR conditioner is not known", kept.words)
         self.assertEqual(replaced.min_speed_kmh, 0)
         self.assertIn("1384 of 15000 Hz", replaced.at_top)
 

@@ -234,7 +234,7 @@ class Cards(TestCase):
         result = card([(5, 0), (10, 0), (20, 20), (40, 40), (80, 80)])
         assert result.line is not None
         self.assertEqual(result.line.points, 3)
-        self.assertIn("It shows nothing at 5 km/h.", result.words)
+        self.assertIn("Nothing shown at 5 km/h.", result.words)
 
     def test_the_next_number_makes_it_read_true(self) -> None:
         """Typed in, the number divides by just what the needle was too high."""
@@ -311,8 +311,8 @@ class ByHand(TestCase):
 
     def test_why_a_reader_may_show_nothing(self) -> None:
         for timing, words in (
-            ({"time_out_s": 0.5}, "slower than its time-out"),
-            ({"minimum_kmh": 20}, "below the 20 km/h it begins at"),
+            ({"time_out_s": 0.5}, "longer than its zero time-out"),
+            ({"minimum_kmh": 20}, "below its minimum of 20 km/h"),
         ):
             cycle = installation(CYCLE, readouts__0__timing=timing)
             result = magnet_test(cycle, evaluate(cycle), 10, 10).predictions[0]
@@ -340,7 +340,7 @@ class Wires(TestCase):
     def test_what_a_supplier_asks_is_answered_or_marked(self) -> None:
         sheet = wiring_sheet(installation(CAR), evaluate(installation(CAR)))
         unknown = {row.asked for row in sheet.order if not row.known}
-        self.assertEqual(unknown, {"Which shaft or wheel", "Plug at the sensor", "Wheels driven"})
+        self.assertEqual(unknown, {"Sensed shaft or wheel", "Connector at the sensor", "Wheels driven"})
         answers = {row.asked: row.answer for row in sheet.order}
         self.assertEqual(answers["Tyre"], "205/55R16")
         self.assertEqual(answers["Pulses per turn of the wheel"], "48")
@@ -410,11 +410,11 @@ class Commands(TestCase):
             (("gauge", "--pulses-per-km", "9"), "rpm\n1\n", "no column hz"),
             (("gauge", "--pulses-per-km", "9"), "hz\nfast\n", "not a number"),
             (("gauge", "--pulses-per-km", "9"), "", "no column hz"),
-            (("satellite", "--speed", "-4"), "", "outside 0 to 1500"),
-            (("satellite", "--seconds", "30000"), "", "too many"),
+            (("satellite", "--speed", "-4"), "", "must be 0 to 1500"),
+            (("satellite", "--seconds", "30000"), "", "more than the limit"),
             (("generator", "/nowhere"), "", "No such file"),
             (("generator", FIT, "--profile", "/nowhere"), "", "No such file"),
-            (("generator", FIT, "--hz", "0"), "", "outside 0.1"),
+            (("generator", FIT, "--hz", "0"), "", "must be 0.1"),
             (("generator", FIT, "--noise", "loud"), "", "not a noise"),
             (("reader", FIT, "--readout", "2"), "time_s\n1\n", "no readout 2"),
             (("reader", FIT), "hz\n1\n", "no column time_s"),

@@ -53,7 +53,7 @@ class Refusals(TestCase):
     def test_a_test_that_proves_nothing_here(self) -> None:
         verification = {"test": "spin", "on": "2026-05-01"}
         self.assertIn(
-            "cannot prove the wheel", self.problem("wheel.verification.test", wheel__verification=verification).message
+            "cannot verify the wheel", self.problem("wheel.verification.test", wheel__verification=verification).message
         )
 
     def test_a_reader_range_the_wrong_way_round(self) -> None:

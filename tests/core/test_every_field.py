@@ -170,10 +170,10 @@ class EveryQuantity(TestCase):
 
     def test_plain_numbers_dates_and_choices_say_what_belongs_there(self) -> None:
         for path, bad, word in [
-            ("readouts__0__step", "fine", "A number belongs here"),
+            ("readouts__0__step", "fine", "A number is needed"),
             ("readouts__0__step", 0, "more than 0"),
             ("readouts__0__step", 5000, "at most 1000"),
-            ("readouts__0__digits", "many", "A whole number belongs here"),
+            ("readouts__0__digits", "many", "A whole number is needed"),
             ("readouts__0__digits", 0, "at least 1"),
             ("readouts__0__digits", 10, "at most 9"),
             ("wheel__measured__on", "yesterday", "not a date"),

@@ -144,19 +144,19 @@ class Rules(TestCase):
         for words, change in ((turn, {"clocking_angle_deg": 90}), (centre, {"lateral_offset_mm": 0})):
             there = {"air_gap_mm": 0.9, "clocking_angle_deg": 0, "lateral_offset_mm": 1.6} | change
             strength = placed(target=narrow, placement=there).placement_detail.strength
-            self.assertIn(f"{strength:.2f} times", words)
+            self.assertIn(f"{strength:.2f} ×", words)
         across = {"air_gap_mm": 0.9, "clocking_angle_deg": 90}
         pair = {"target": RING, "sensor": {"kind": "hall_differential"}, "placement": across}
-        self.assertIn("with the row", placed(**pair).placement_detail.advice[0])
+        self.assertIn("along the direction of travel", placed(**pair).placement_detail.advice[0])
         self.assertEqual(placed(target=RING, placement={"air_gap_mm": 0.9}).placement_detail.advice, ())
 
     def test_advice_for_shim_and_reach(self) -> None:
         far = placed(target=RING, placement={"air_gap_mm": 3}).placement_detail.advice
         self.assertIn("closer", far[0])
         close = placed(target=RING, placement={"air_gap_mm": 0.1}).placement_detail.advice
-        self.assertIn("shim it out", close[0])
+        self.assertIn("Shim the sensor out", close[0])
         copied = placed(target=RING, placement={"original_reach_mm": "1.06in", "reach_mm": 28}).placement_detail.advice
-        self.assertIn("1.08 mm further", copied[0])
+        self.assertIn("1.08 mm longer", copied[0])
 
     def test_a_whippy_bracket_and_a_second_channel_for_the_direction(self) -> None:
         thin = on_ring(placement={"air_gap_mm": 0.9, "bracket": {"reach_mm": 90, "thickness_mm": 2}})
@@ -175,10 +175,10 @@ class Rules(TestCase):
     def test_what_is_missing_is_said(self) -> None:
         for changes, words in (
             ({}, "diameter or the module"),
-            ({"sensor": {"kind": "inertial"}}, "no placing"),
-            ({"sensor": {"kind": "reed"}}, "cannot see"),
+            ({"sensor": {"kind": "inertial"}}, "no placement"),
+            ({"sensor": {"kind": "reed"}}, "cannot detect"),
             ({"target": {"kind": "paddle_magnets", "count": 4}, "sensor": {"kind": "hall_switch"}}, "nothing to place"),
-            ({"target": {"kind": "magnets", "count": 3}, "sensor": {"kind": "reed"}}, "size of the magnets"),
+            ({"target": {"kind": "magnets", "count": 3}, "sensor": {"kind": "reed"}}, "size and radius of the magnets"),
         ):
             result = placed(**{"placement": {}} | changes).placement_detail
             self.assertFalse(result.possible)
@@ -257,7 +257,7 @@ class Refused(TestCase):
     def test_plans_off_the_wheel(self) -> None:
         with self.assertRaisesRegex(InputError, "no spoke"):
             plan_spokes(SpokeWheel(), 3, 400)
-        with self.assertRaisesRegex(InputError, "do not go on"):
+        with self.assertRaisesRegex(InputError, "do not fit on"):
             plan_spokes(SpokeWheel(), 10, 120)
 
     def test_a_chosen_set_is_shown_though_it_is_bad(self) -> None:
@@ -282,7 +282,7 @@ class Refused(TestCase):
             WRITERS["pdf"](ring_outline(Target(count=48, ring=Ring(diameter_mm=2500), cut=RingCut()), "reed"))
 
     def test_a_waveform_is_bounded(self) -> None:
-        with self.assertRaisesRegex(InputError, "too many"):
+        with self.assertRaisesRegex(InputError, "more than the limit"):
             waveform(Pulses(1), np.zeros(MOST_SAMPLES + 1), 1.0)
 
 
@@ -380,4 +380,4 @@ class Choices(TestCase):
             {one.kind for one in hot.choices if one.verdict != "does not suit"} & {"hall_gear_tooth"}, set()
         )
         low = next(one for one in self.best("toothed_ring", supply_v=3.3).choices if one.kind == "hall_gear_tooth")
-        self.assertEqual(low.verdict, "with care")
+        self.assertEqual(low.verdict, "with limits")

@@ -94,7 +94,7 @@ class Times(TestCase):
             ({"time_out_s": 2}, 3.6, "the time-out"),
             ({"time_out_s": 2, "minimum_kmh": 5}, 5, "its own minimum"),
             ({"method": "gate", "gate_s": 0.5}, 14.4, "one pulse in the gate"),
-            ({}, 0, "nothing: it waits for ever"),
+            ({}, 0, "no limit: it waits for ever"),
         ]:
             result = timing_of(Timing(**timing), 36, 500)
             self.assertAlmostEqual(result.min_speed_kmh, lowest)

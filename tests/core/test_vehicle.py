@@ -111,8 +111,8 @@ class Tyre(TestCase):
         for words in (
             "Enter ",
             "Roll out the new 215/55R16",
-            "Prove the display again",
-            "Match the scales again with Front",
+            "Verify the display again",
+            "Match the settings again with Front",
         ):
             self.assertIn(words, due)
         self.assertAlmostEqual(result.phantom[0].slip_pct, 100 * (result.old_mm / result.new_mm - 1))

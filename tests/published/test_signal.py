@@ -88,7 +88,7 @@ class LevelsAndThresholds(TestCase):
             self.assertGreater(result.rising_v, result.falling_v)
         with self.assertRaisesRegex(InputError, "four times the noise"):
             design_comparator(Levels(1.0, 1.3), 0.1, 5.0)
-        with self.assertRaisesRegex(InputError, "outside a supply"):
+        with self.assertRaisesRegex(InputError, "outside the supply"):
             design_comparator(Levels(8.0, 12.0), 0.1, 5.0)
 
     def test_comparator_switches_in_ngspice_where_it_was_designed_to(self) -> None:

@@ -1154,13 +1154,13 @@ export interface components {
         SheetSettings: {
             /**
              * Speed Kmh
-             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100, 60 mph, 10 kn is read.
+             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100, 60 mph, 10 kn is accepted.
              * @default 100
              */
             speed_kmh: number | string;
             /**
              * Tolerance Pct
-             * @description 0.01 to 20 %; a bare number is in %. Text such as 1 is read.
+             * @description 0.01 to 20 %; a bare number is in %. Text such as 1 is accepted.
              * @default 1
              */
             tolerance_pct: number | string;
@@ -1259,7 +1259,7 @@ export interface components {
             supply_v: number;
             /**
              * Full Scale Kmh
-             * @description Speed at which the pulse is on all the time.
+             * @description Speed at 100 % duty.
              * @default 200
              */
             full_scale_kmh: number;
@@ -1281,7 +1281,7 @@ export interface components {
             stages: 1 | 2;
             /**
              * Load Ohm
-             * @description Resistance of what depends on it.
+             * @description Load resistance.
              */
             load_ohm?: number | null;
         };
@@ -1325,7 +1325,7 @@ export interface components {
             wheel_turns: number;
             /**
              * Shaft Turns
-             * @description Turns of the shaft counted meanwhile.
+             * @description Turns of the shaft counted in that time.
              */
             shaft_turns?: number | null;
             /**
@@ -1403,19 +1403,19 @@ export interface components {
             driven_teeth: number;
             /**
              * Min Driven Teeth
-             * @description Fewest teeth of the driven gears that can be had.
+             * @description Smallest driven gear available.
              * @default 12
              */
             min_driven_teeth: number;
             /**
              * Max Driven Teeth
-             * @description Most teeth of the driven gears that can be had.
+             * @description Largest driven gear available.
              * @default 28
              */
             max_driven_teeth: number;
             /**
              * Wanted Turns
-             * @description Cable turns the gauge wants, per km or mile.
+             * @description Cable turns that the gauge needs, per km or mile.
              * @default 1000
              */
             wanted_turns: number;
@@ -1519,18 +1519,18 @@ export interface components {
             input_resistor_ohm: number;
             /**
              * Arming V
-             * @description Peak from which a converter for coils works.
+             * @description Arming threshold of a VR conditioner, peak.
              * @default 0.3
              */
             arming_v: number;
             /**
              * Max Input Vpp
-             * @description Most it takes, peak to peak; empty when it is not known.
+             * @description Max. input voltage, peak to peak; empty when not known.
              */
             max_input_vpp?: number | null;
             /**
              * Clamped
-             * @description A clamp keeps the voltage at its input within what it takes.
+             * @description An input clamp limits the voltage.
              * @default false
              */
             clamped: boolean;
@@ -1541,7 +1541,7 @@ export interface components {
             max_frequency_hz: number;
             /**
              * Output V
-             * @description High level it gives.
+             * @description Output high level.
              * @default 5
              */
             output_v: number;
@@ -1559,7 +1559,7 @@ export interface components {
             drives: "electronic" | "mechanical";
             /**
              * Target Pulses Per Km
-             * @description Pulses per km the gauge wants.
+             * @description Pulses per km that the gauge needs.
              */
             target_pulses_per_km?: number | null;
             /**
@@ -1575,7 +1575,7 @@ export interface components {
             motor_pulses: number;
             /**
              * Stages
-             * @description Converters one after the other.
+             * @description Converters in series.
              * @default 1
              * @enum {integer}
              */
@@ -1593,18 +1593,18 @@ export interface components {
             max_denominator: number;
             /**
              * Setting
-             * @description What it is set to; the best when empty.
+             * @description Current setting; the best ratio when empty.
              * @default []
              */
             setting: components["schemas"]["Step"][];
             /**
              * Cap Kmh
-             * @description Above this speed the output stays where it is.
+             * @description The output stays constant above this speed.
              */
             cap_kmh?: number | null;
             /**
              * Averaged
-             * @description Pulses it averages over.
+             * @description Pulses averaged.
              * @default 1
              */
             averaged: number;
@@ -1664,7 +1664,7 @@ export interface components {
             unit: string;
             /**
              * Direct
-             * @description The number grows with pulses per km: set = scale·number, else scale/number.
+             * @description The setting increases with pulses per km: set = scale·number, else scale/number.
              * @default true
              */
             direct: boolean;
@@ -1700,7 +1700,7 @@ export interface components {
          * @description Where the target sits, seen from the wheel.
          */
         Drive: {
-            /** @description The test that proved this link, if any. */
+            /** @description The test that verified this stage, if any. */
             verification?: components["schemas"]["Verification"] | null;
             /**
              * Kind
@@ -1733,13 +1733,13 @@ export interface components {
             feature: "unknown" | "middle" | "round" | "rectangle" | "arrow" | "lower_edge";
             /**
              * Along Mm
-             * @description From the body's middle, along the travel of the target.
+             * @description From the sensor centreline, along the direction of travel.
              * @default 0
              */
             along_mm: number;
             /**
              * Across Mm
-             * @description From the body's middle, across the travel of the target.
+             * @description From the sensor centreline, across the direction of travel.
              * @default 0
              */
             across_mm: number;
@@ -1779,12 +1779,12 @@ export interface components {
             element_width_mm: number;
             /**
              * Element Offset Mm
-             * @description How far off the body's middle the element may sit.
+             * @description Max. offset of the element from the sensor centreline.
              */
             element_offset_mm: number;
             /**
              * Element Angle Tolerance Deg
-             * @description How turned it may sit from potting.
+             * @description Angle tolerance of the element in its body.
              */
             element_angle_tolerance_deg: number;
             /**
@@ -1811,7 +1811,7 @@ export interface components {
             max_frequency_hz: number;
             /**
              * Rated Air Gap Mm
-             * @description Largest gap it is rated for …
+             * @description Rated air gap …
              */
             rated_air_gap_mm: number;
             /**
@@ -1825,7 +1825,7 @@ export interface components {
             release_point_mt?: number | null;
             /**
              * Unipolar
-             * @description Switches at one pole only.
+             * @description Responds to one pole only.
              * @default false
              */
             unipolar: boolean;
@@ -1871,46 +1871,46 @@ export interface components {
         Input: {
             /**
              * Max Low V
-             * @description Highest voltage it takes for low.
+             * @description Max. low level.
              * @default 0.8
              */
             max_low_v: number;
             /**
              * Min High V
-             * @description Lowest voltage it takes for high.
+             * @description Min. high level.
              * @default 2
              */
             min_high_v: number;
             /**
              * Max Input V
-             * @description Most it stands.
+             * @description Max. input voltage.
              */
             max_input_v?: number | null;
             /**
              * Supply V
-             * @description Its own supply, where its pull-up goes.
+             * @description Supply of the reader and of its pull-up.
              * @default 5
              */
             supply_v: number;
             /**
              * Pull Up Ohm
-             * @description Pull-up inside it, if there is one.
+             * @description Internal pull-up, if any.
              */
             pull_up_ohm?: number | null;
             /**
              * Max Frequency Hz
-             * @description Fastest pulses it counts.
+             * @description Max. frequency.
              */
             max_frequency_hz?: number | null;
             /**
              * Min Pulse Us
-             * @description Shorter pulses are filtered out.
+             * @description Min. pulse width.
              * @default 0
              */
             min_pulse_us: number;
             /**
              * Dead Time Ms
-             * @description After a pulse, none is counted for so long.
+             * @description Dead time after a pulse.
              * @default 0
              */
             dead_time_ms: number;
@@ -1953,19 +1953,19 @@ export interface components {
             sensed_at: "not_stated" | "front_left" | "front_right" | "rear_left" | "rear_right" | "front" | "rear" | "middle" | "hull";
             /**
              * Check Speed Kmh
-             * @description The true speed at which everything is shown.
+             * @description True speed at which figures are shown.
              * @default 100
              */
             check_speed_kmh: number;
             /**
              * Check Speeds Kmh
-             * @description More true speeds to check at.
+             * @description Additional check speeds.
              * @default []
              */
             check_speeds_kmh: number[];
             /**
              * Speedometer Rule
-             * @description What the law allows a road display to show. Check your local rules.
+             * @description Rule for the permitted range of a road display. Check your local rules.
              * @default un_r39
              * @enum {string}
              */
@@ -1986,7 +1986,7 @@ export interface components {
             drive: components["schemas"]["Drive"];
             target: components["schemas"]["Target"];
             sensor: components["schemas"]["Sensor"];
-            /** @description Where the sensor sits before the target. */
+            /** @description Position of the sensor in front of the target. */
             placement?: components["schemas"]["Placement"] | null;
             /**
              * @default {
@@ -2109,7 +2109,7 @@ export interface components {
             high_ma: number;
             /**
              * Permanent Feed
-             * @description Fed from the battery, not through a switch.
+             * @description Permanent battery feed, not switched.
              * @default false
              */
             permanent_feed: boolean;
@@ -2117,7 +2117,7 @@ export interface components {
             fuse_a?: number | null;
             /**
              * Plug
-             * @description The plug at the sensor's end.
+             * @description Connector at the sensor.
              * @default
              */
             plug: string;
@@ -2170,7 +2170,7 @@ export interface components {
             mounted: "spokes" | "rotor" | "hub" | "glued";
             /**
              * Radius Mm
-             * @description Radius of the circle on which they run.
+             * @description Radius of their circle.
              * @default 120
              */
             radius_mm: number;
@@ -2210,25 +2210,25 @@ export interface components {
         Needs: {
             /**
              * Min Speed Kmh
-             * @description Lowest speed that has to be read.
+             * @description Min. speed to be read.
              * @default 5
              */
             min_speed_kmh: number;
             /**
              * Max Speed Kmh
-             * @description Top speed that has to be read.
+             * @description Max. speed to be read.
              * @default 200
              */
             max_speed_kmh: number;
             /**
              * Supply V
-             * @description Supply at hand; 0 when there is none.
+             * @description Supply available; 0 for none.
              * @default 12
              */
             supply_v: number;
             /**
              * Ambient Max C
-             * @description Hottest it gets where the sensor sits.
+             * @description Max. temperature at the sensor.
              * @default 80
              */
             ambient_max_c: number;
@@ -2290,13 +2290,13 @@ export interface components {
             air_gap_basis: "planned" | "measured";
             /**
              * Lateral Offset Mm
-             * @description Body's middle off the middle of the target's face.
+             * @description Sensor centreline from the middle of the target's face.
              * @default 0
              */
             lateral_offset_mm: number;
             /**
              * Clocking Angle Deg
-             * @description Long line of the element, or line of its pair, against the travel: 0 along the row. As is right for its kind when empty.
+             * @description Long axis of the element, or line of the pair, against the direction of travel (0° = along it). Typical for its type when empty.
              */
             clocking_angle_deg?: number | null;
             /**
@@ -2306,7 +2306,7 @@ export interface components {
             tilt_deg: number;
             /**
              * Fitting Tolerance Mm
-             * @description How far off the body may end up when it is fitted, either way.
+             * @description Fitting tolerance of the body, to either side.
              * @default 0.5
              */
             fitting_tolerance_mm: number;
@@ -2317,7 +2317,7 @@ export interface components {
             bearing_play_mm: number;
             /**
              * Temperature Rise K
-             * @description How much hotter the target gets than it was when measured.
+             * @description Temperature rise of the target above the temperature at measurement.
              * @default 60
              */
             temperature_rise_k: number;
@@ -2334,7 +2334,7 @@ export interface components {
             reach_mm?: number | null;
             /**
              * Clearances Checked
-             * @description What was checked to be clear.
+             * @description Clearances that were checked.
              * @default []
              */
             clearances_checked: ("spins_free" | "caliper" | "disc" | "full_lock" | "full_bump" | "spokes" | "bolts" | "propeller")[];
@@ -2350,7 +2350,7 @@ export interface components {
          * @description One controller, dash, gauge or cycle computer on the sensor.
          */
         Readout: {
-            /** @description The test that proved this link, if any. */
+            /** @description The test that verified this stage, if any. */
             verification?: components["schemas"]["Verification"] | null;
             /** Name */
             name: string;
@@ -2373,7 +2373,7 @@ export interface components {
             set_gear_ratio: number;
             /**
              * Base Pulses Per Km
-             * @description Pulses per km the reader assumes before a percent correction.
+             * @description Pulses per km at 0 % correction.
              */
             base_pulses_per_km?: number | null;
             custom?: components["schemas"]["CustomEncoding"] | null;
@@ -2391,37 +2391,37 @@ export interface components {
             codes: components["schemas"]["Code"][];
             /**
              * Current Setting
-             * @description The number that is in the display now, if it was read back.
+             * @description Current setting, read back from the display.
              */
             current_setting?: number | null;
             /**
              * Current Setting Code
-             * @description The same for a code from a printed chart.
+             * @description Current code, read back from the display.
              */
             current_setting_code?: string | null;
             /**
              * Minimum
-             * @description Smallest number the reader takes, if not the usual one.
+             * @description Smallest setting, if not typical.
              */
             minimum?: number | null;
             /**
              * Maximum
-             * @description Largest number the reader takes, if not the usual one.
+             * @description Largest setting, if not typical.
              */
             maximum?: number | null;
             /**
              * Step
-             * @description Step of the number, if not usual.
+             * @description Step of the setting, if not typical.
              */
             step?: number | null;
             /**
              * Digits
-             * @description Digits the reader has for the number.
+             * @description Digits of the setting.
              */
             digits?: number | null;
             /**
              * Display Step Kmh
-             * @description Smallest change of speed the display shows.
+             * @description Resolution of the display.
              * @default 1
              */
             display_step_kmh: number;
@@ -2439,25 +2439,25 @@ export interface components {
             input?: components["schemas"]["Input"] | null;
             /**
              * Before Converter
-             * @description Taps the sensor before the ratio converter.
+             * @description Connected before the ratio converter.
              * @default false
              */
             before_converter: boolean;
             /**
              * Scale End Kmh
-             * @description Where its scale ends.
+             * @description End of scale.
              */
             scale_end_kmh?: number | null;
             /**
              * Past End
-             * @description What the needle does beyond the end.
+             * @description Behaviour past the end of scale.
              * @default stops
              * @enum {string}
              */
             past_end: "stops" | "wraps";
             /**
              * Card
-             * @description What it read on the bench.
+             * @description Readings on the bench.
              * @default []
              */
             card: components["schemas"]["CardPoint"][];
@@ -2512,7 +2512,7 @@ export interface components {
             tooth_width_mm?: number | null;
             /**
              * Tooth Depth Mm
-             * @description Of a gear 2.25 modules; else taken as deep enough.
+             * @description 2.25 modules for a gear; else assumed deep enough.
              */
             tooth_depth_mm?: number | null;
             /**
@@ -2626,14 +2626,14 @@ export interface components {
          * @description The kind of sensor, what is known of it, its sensing element and its wires.
          */
         Sensor: {
-            /** @description The test that proved this link, if any. */
+            /** @description The test that verified this stage, if any. */
             verification?: components["schemas"]["Verification"] | null;
             /**
              * Kind
              * @enum {string}
              */
             kind: "variable_reluctance" | "hall_switch" | "hall_gear_tooth" | "hall_differential" | "magnetoresistive" | "reed" | "inertial" | "paddlewheel" | "optical" | "radar";
-            /** @description Of this very sensor; usual values of its kind when empty. */
+            /** @description Data sheet values of this sensor; typical values of its type when empty. */
             facts?: components["schemas"]["Facts"] | null;
             /**
              * @default {
@@ -2655,7 +2655,7 @@ export interface components {
          * @description What lies between the sensor and the reader; nothing entered is a wire straight through.
          */
         Signal: {
-            /** @description The test that proved this link, if any. */
+            /** @description The test that verified this stage, if any. */
             verification?: components["schemas"]["Verification"] | null;
             vr?: components["schemas"]["VrPoint"] | null;
             measured?: components["schemas"]["MeasuredLevels"] | null;
@@ -2760,13 +2760,13 @@ export interface components {
             flange_offset_mm: number;
             /**
              * Flange Thickness Mm
-             * @description Flange and spoke together part the two planes of spokes.
+             * @description Flange thickness; with the spoke it separates the two planes of spokes.
              * @default 3
              */
             flange_thickness_mm: number;
             /**
              * Rim Diameter Mm
-             * @description Where the spokes end, inside the rim.
+             * @description Diameter at the spoke ends, inside the rim.
              * @default 600
              */
             rim_diameter_mm: number;
@@ -2855,7 +2855,7 @@ export interface components {
          * @description Teeth, slots, holes, poles or magnets, their count per turn, and how many edges of each are counted.
          */
         Target: {
-            /** @description The test that proved this link, if any. */
+            /** @description The test that verified this stage, if any. */
             verification?: components["schemas"]["Verification"] | null;
             /**
              * Kind
@@ -2936,13 +2936,13 @@ export interface components {
             method: "gate" | "period";
             /**
              * Gate S
-             * @description How long pulses are counted, where they are counted.
+             * @description Gate time, for a reader that counts.
              * @default 0.5
              */
             gate_s: number;
             /**
              * Timer Tick Us
-             * @description Step of the timer, where the time between pulses is taken [µs].
+             * @description Timer tick, for a reader that times pulses [µs].
              * @default 4
              */
             timer_tick_us: number;
@@ -2953,12 +2953,12 @@ export interface components {
             pulses_averaged: number;
             /**
              * Time Out S
-             * @description Without a pulse for so long, zero is shown.
+             * @description Zero is shown after this time without a pulse.
              */
             time_out_s?: number | null;
             /**
              * Minimum Kmh
-             * @description Below this the reader shows zero.
+             * @description Minimum speed shown.
              */
             minimum_kmh?: number | null;
         };
@@ -3028,7 +3028,7 @@ export interface components {
             at_hz: number;
             /**
              * Air Gap Mm
-             * @description Gap it was measured at; the fitted one when empty.
+             * @description Air gap at the measurement; the air gap entered when empty.
              */
             air_gap_mm?: number | null;
         };
@@ -3037,7 +3037,7 @@ export interface components {
          * @description The wheel that turns the target, or the paddle that does.
          */
         Wheel: {
-            /** @description The test that proved this link, if any. */
+            /** @description The test that verified this stage, if any. */
             verification?: components["schemas"]["Verification"] | null;
             /**
              * Method
@@ -3091,7 +3091,7 @@ export interface components {
             role: "unknown" | "supply" | "ground" | "signal" | "signal_return" | "second_signal" | "shield";
             /**
              * Pin
-             * @description Its pin at the plug; its place in the list when empty.
+             * @description Pin at the connector; position in the list when empty.
              * @default
              */
             pin: string;
@@ -3404,7 +3404,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "suits" | "with care" | "does not suit";
+            verdict: "suits" | "with limits" | "does not suit";
             /** Score */
             score: number;
             /** Reasons */
@@ -3676,31 +3676,31 @@ export interface components {
             noise: number | string;
             /**
              * Runout Mm
-             * @description More runout than the installation has.
+             * @description Runout added to that of the installation.
              * @default 0
              */
             runout_mm: number | string;
             /**
              * Missing
-             * @description Teeth or magnets broken off.
+             * @description Missing teeth or magnets.
              * @default 0
              */
             missing: number | string;
             /**
              * Bounce Ms
-             * @description A contact bounces for so long.
+             * @description Bounce time of a contact.
              * @default 0
              */
             bounce_ms: number | string;
             /**
              * Open Every S
-             * @description A loose plug opens this often …
+             * @description Period of a loose connector …
              * @default 0
              */
             open_every_s: number | string;
             /**
              * Open For Ms
-             * @description … for so long.
+             * @description … and how long it is open.
              * @default 0
              */
             open_for_ms: number | string;
@@ -3718,12 +3718,12 @@ export interface components {
             profile: components["schemas"]["Profile"];
             /**
              * Now S
-             * @description 0 to 86400 s; a bare number is in s. Text such as 10, 2 min is read.
+             * @description 0 to 86400 s; a bare number is in s. Text such as 10, 2 min is accepted.
              */
             now_s: number | string;
             /**
              * Window Ms
-             * @description Across the scope; some six pulses when empty.
+             * @description Time across the scope; about six pulses when empty.
              */
             window_ms?: (number | string) | null;
             /**
@@ -3762,12 +3762,12 @@ export interface components {
         ProfilePoint: {
             /**
              * At S
-             * @description 0 to 86400 s; a bare number is in s. Text such as 10, 2 min is read.
+             * @description 0 to 86400 s; a bare number is in s. Text such as 10, 2 min is accepted.
              */
             at_s: number | string;
             /**
              * Kmh
-             * @description 0 to 1500 km/h; a bare number is in km/h. Text such as 98, 61 mph is read.
+             * @description 0 to 1500 km/h; a bare number is in km/h. Text such as 98, 61 mph is accepted.
              */
             kmh: number | string;
         };
@@ -3919,7 +3919,7 @@ export interface components {
             document: components["schemas"]["Installation"];
             /**
              * Turns
-             * @description 1 to 1000; a bare number is in plain units. Text such as 3 is read.
+             * @description 1 to 1000; a bare number is in plain units. Text such as 3 is accepted.
              * @default 10
              */
             turns: number | string;
@@ -3927,7 +3927,7 @@ export interface components {
             waves?: (number | string) | null;
             /**
              * Seconds
-             * @description 0 to 86400 s; a bare number is in s. Text such as 10, 2 min is read.
+             * @description 0 to 86400 s; a bare number is in s. Text such as 10, 2 min is accepted.
              * @default 10
              */
             seconds: number | string;
@@ -3940,7 +3940,7 @@ export interface components {
             profile: components["schemas"]["Profile"];
             /**
              * Seconds
-             * @description At most an hour.
+             * @description At most one hour.
              * @default 60
              */
             seconds: number | string;
@@ -5099,7 +5099,7 @@ export interface components {
             label: string;
             /**
              * Circumference Mm
-             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105, 2.105 m is read.
+             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105, 2.105 m is accepted.
              */
             circumference_mm: number | string;
         };
@@ -5209,7 +5209,7 @@ export interface components {
             circumference_mm?: (number | string) | null;
             /**
              * Tread New Mm
-             * @description 0 to 40 mm; a bare number is in mm. Text such as 6.5, 8/32in is read.
+             * @description 0 to 40 mm; a bare number is in mm. Text such as 6.5, 8/32in is accepted.
              * @default 8
              */
             tread_new_mm: number | string;

@@ -180,7 +180,7 @@ function HubMotor({ motor }: { motor?: NonNullable<Installation["drive"]>["hub_m
       </text>
       {gear > 1 && onRotor && motor?.freewheel !== false && (
         <text className="small" x="370" y="184">
-          it stands still while the wheel coasts
+          it stops while the wheel coasts
         </text>
       )}
     </g>

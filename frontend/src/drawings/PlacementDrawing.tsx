@@ -33,7 +33,7 @@ export function PlacementDrawing({
       <Drawing
         width={WIDTH}
         height={HEIGHT}
-        describe={`Seen from the sensor: ${placed.lateral_offset_mm} mm to the side, turned ${placed.clocking_angle_deg}° from the row. ${words}`}
+        describe={`Seen from the sensor: ${placed.lateral_offset_mm} mm to the side, clocking angle ${placed.clocking_angle_deg}°. ${words}`}
         handled
       >
         <Passing parts={parts} scale={scale} passing={passing} />
@@ -46,12 +46,12 @@ export function PlacementDrawing({
       <Drawing
         width={WIDTH}
         height={HEIGHT}
-        describe={`Across the row: gap ${placed.air_gap_mm} mm, leaning ${placed.tilt_deg}°. ${words}`}
+        describe={`Across the direction of travel: gap ${placed.air_gap_mm} mm, tilt ${placed.tilt_deg}°. ${words}`}
         handled
       >
         <SideView {...view} />
         <text className="small" x={8} y={HEIGHT - 4}>
-          across the row
+          across the direction of travel
         </text>
       </Drawing>
     </Grid>

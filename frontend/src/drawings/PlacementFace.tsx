@@ -86,7 +86,7 @@ export function FaceView({
         </g>
       )}
       <Handle
-        label="Sideways offset of the sensor"
+        label="Lateral offset of the sensor"
         text={`${placed.lateral_offset_mm} millimetres`}
         value={placed.lateral_offset_mm}
         low={-60}
@@ -136,7 +136,7 @@ export function FaceView({
         )}
       </g>
       <Handle
-        label="Clocking: turn of the element from the row"
+        label="Clocking angle of the element"
         text={`${placed.clocking_angle_deg} degrees`}
         value={placed.clocking_angle_deg}
         low={-180}

@@ -104,7 +104,7 @@ export function SideView({ parts, placed, scale, change, done }: ViewProps) {
         </text>
       </Handle>
       <Handle
-        label="Lean of the sensor"
+        label="Tilt of the sensor"
         text={`${lean} degrees`}
         value={lean}
         low={-30}

@@ -108,7 +108,7 @@ export function ToleranceView({
           </text>
         ))}
         <text className="small" x={LEFT + SIZE.width / 2} y={HEIGHT - 8} textAnchor="middle">
-          element to the side, mm; up: turned from the row
+          lateral offset, mm; up: clocking angle
         </text>
         <g pointerEvents="none">
           <circle className="panel" cx={here.x} cy={here.y} r={8} />

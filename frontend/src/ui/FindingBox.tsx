@@ -1,7 +1,7 @@
 import { Box, Text } from "@chakra-ui/react";
 import type { Schemas } from "../api/client";
 
-const BEGINS = { blocking: "✕ Blocks: ", warning: "! Warning: ", note: "Note: " };
+const BEGINS = { blocking: "✕ Blocked: ", warning: "! Warning: ", note: "Note: " };
 
 /** What a rule found, and what to do. */
 export function FindingBox({ finding }: { finding: Omit<Schemas["Finding"], "stage"> }) {

@@ -25,7 +25,7 @@ export function useKeys(map: KeyMap) {
 export const KEYS: [string, string][] = [
   ["?", "this list"],
   ["y", "the vehicles page"],
-  ["t", "asphalt or concrete"],
+  ["t", "dark or light theme"],
   ["u", "units: km/h and mm, mph and inches, knots"],
   ["/", "search the vehicles page"],
   ["1 … 6", "wheel, drive, target, sensor, signal, readout"],
@@ -34,7 +34,7 @@ export const KEYS: [string, string][] = [
   ["w", "why: the formulas with this installation's numbers"],
   ["l", "logbook of this installation"],
   ["v", "all installations of this vehicle at one speed"],
-  ["↑ ↓ in a field", "nudge the number; with Shift by ten"],
+  ["↑ ↓ in a field", "step the number; with Shift by ten"],
   ["Tab, then ↑ ↓ ← → in a drawing", "move the sensor; with Shift by ten"],
   ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
 ];

@@ -5,7 +5,7 @@ import { Sheet } from "../../ui/Sheet";
 import { differences } from "./draft";
 import { fieldWords, valueWords } from "./words";
 
-/** Somebody else saved a newer version: both documents side by side, and nothing overwritten. */
+/** Someone else saved a newer revision: both documents side by side, and nothing overwritten. */
 export function Conflict({
   mine,
   theirs,
@@ -23,22 +23,22 @@ export function Conflict({
       open
       close={() => undefined}
       size="xl"
-      title="Somebody else saved a newer version"
+      title="Someone else saved a newer revision"
       footer={
         <>
           <Button variant="outline" onClick={takeTheirs}>
-            Take revision {theirs.number} (undo brings yours back)
+            Use revision {theirs.number} (undo restores yours)
           </Button>
           <Button colorPalette="signal" onClick={keepMine}>
-            Save mine as the next revision
+            Save my version as the next revision
           </Button>
         </>
       }
     >
       <Text mb={3}>
         Revision {theirs.number} was saved {when(theirs.saved_at)}
-        {theirs.author ? ` by a ${theirs.author}` : ""}, in another tab or by someone else, while you were editing.
-        Nothing is lost: both are kept.
+        {theirs.author ? ` by a ${theirs.author}` : ""}, in another tab or by someone else, while you were editing. Both
+        versions are kept.
       </Text>
       <Table.Root size="sm" css={{ "& tr": { bg: "transparent" } }}>
         <Table.Header>

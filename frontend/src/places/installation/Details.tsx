@@ -15,7 +15,7 @@ function CheckSpeeds() {
   return (
     <Stack gap={2}>
       <Text fontSize="sm" color="fg.muted">
-        Check every display at these true speeds too
+        Additional check speeds (true)
       </Text>
       <Flex gap={2} wrap="wrap" align="flex-end">
         {speeds.map((_, place) => (
@@ -61,7 +61,7 @@ export function Details({ installationId, open, close }: { installationId: numbe
                 deleteInstallation.mutate({ id: installationId, revision: base }, { onSuccess: () => go("/") })
               }
             >
-              Delete it with its logbook
+              Delete installation and logbook
             </Button>
           </>
         ) : (
@@ -74,12 +74,12 @@ export function Details({ installationId, open, close }: { installationId: numbe
       <Stack gap={3}>
         {deleteInstallation.error && <Message text={deleteInstallation.error.message} bad />}
         <WordsField path="name" label="Name" />
-        <PickField path="purpose" label="What it is for" options={catalogue.purposes} />
-        <PickField path="vehicle_kind" label="Kind of vehicle" options={catalogue.vehicle_kinds} />
-        <PickField path="sensed_at" label="Which wheel or axle is sensed" options={catalogue.places} />
+        <PickField path="purpose" label="Purpose" options={catalogue.purposes} />
+        <PickField path="vehicle_kind" label="Vehicle type" options={catalogue.vehicle_kinds} />
+        <PickField path="sensed_at" label="Sensed wheel or axle" options={catalogue.places} />
         <PickField
           path="speedometer_rule"
-          label="Rule for a display on the road (check your local rules)"
+          label="Rule for a road display (check your local rules)"
           options={catalogue.bands}
         />
         <CheckSpeeds />

@@ -14,13 +14,13 @@ export function Due({ installationId }: { installationId: number }) {
   return (
     <Flex px={{ base: 3, md: 4 }} py={1} gap={3} align="center" wrap="wrap" bg="bg.subtle" data-testid="due">
       <Text fontWeight="600" color={waiting.length > 0 ? "signal.fg" : "fg.muted"}>
-        {waiting.length > 0 ? `! Due: ${waiting[0]?.text}` : "✓ Nothing due any more"}
+        {waiting.length > 0 ? `! To do: ${waiting[0]?.text}` : "✓ Nothing to do"}
         {waiting.length > 1 && ` and ${waiting.length - 1} more`}
       </Text>
       <Button size="xs" variant="outline" minH={{ base: "44px", md: "32px" }} onClick={() => setOpen(true)}>
         {waiting.length > 0 ? "Mark as done" : "Show"}
       </Button>
-      <Sheet open={open} close={() => setOpen(false)} title="Due on this installation">
+      <Sheet open={open} close={() => setOpen(false)} title="To do on this installation">
         {items.map((item) => (
           <Box key={item.id} borderBottomWidth="1px" py={1}>
             <label style={{ display: "flex", gap: 12, minHeight: 44, alignItems: "center", cursor: "pointer" }}>

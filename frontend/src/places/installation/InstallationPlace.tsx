@@ -60,7 +60,7 @@ const SAVE_WORDS: Record<SaveState, string> = {
   away: "Server cannot be reached. Kept on this device, trying again",
   refused: "Not saved: correct the marked field",
   failed: "Not saved: the server failed. Kept on this device, trying again",
-  conflict: "Somebody else saved a newer version",
+  conflict: "Someone else saved a newer revision",
   "signed out": "Signed out. Kept on this device: sign in again",
 };
 
@@ -153,7 +153,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
         <BrokenDraft text={draft.broken} installationId={installation.id} drop={() => drop(true)} />
       )}
       {!editing || !evaluated ? (
-        <Message text={draft.evaluating.away ? SAVE_WORDS.away : "Working it out …"} />
+        <Message text={draft.evaluating.away ? SAVE_WORDS.away : "Computing …"} />
       ) : (
         <InstallationContext value={editing}>
           <Box position="sticky" top={0} zIndex={2} bg="bg">

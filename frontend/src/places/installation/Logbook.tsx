@@ -21,7 +21,7 @@ export function Logbook({
   const revisions = useRevisions(installationId);
   return (
     <Sheet open={open} close={close} title="Logbook" size="xl">
-      {revisions.isPending && <Text>Reading the logbook …</Text>}
+      {revisions.isPending && <Text>Loading the logbook …</Text>}
       {revisions.error && <Text color="bad.fg">{revisions.error.message}</Text>}
       <Stack gap={2}>
         {revisions.data?.map((line) => {

@@ -30,7 +30,7 @@ export function NextBar({
       <Flex gap={2}>
         {action.steps.length > 0 && (
           <Button size="sm" variant="outline" minH={{ base: "44px", md: "36px" }} onClick={() => setOpen(true)}>
-            How
+            Show steps
           </Button>
         )}
         {action.stage && (
@@ -47,7 +47,7 @@ export function NextBar({
       <Sheet open={open} close={() => setOpen(false)} title={action.action} size="md">
         {action.caution && (
           <Box borderLeftWidth="4px" borderColor="signal.fg" bg="signal.subtle" p={3} mb={3}>
-            <Text fontWeight="700">Mind first</Text>
+            <Text fontWeight="700">Caution</Text>
             <Text>{action.caution}</Text>
           </Box>
         )}
@@ -57,7 +57,7 @@ export function NextBar({
           ))}
         </ol>
         <Text mt={3} color="fg.muted">
-          {action.brings} Local codes and the maker's procedure come first.
+          {action.brings} Local codes and the manufacturer's procedure take precedence.
         </Text>
       </Sheet>
     </Flex>

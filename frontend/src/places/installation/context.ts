@@ -19,6 +19,6 @@ export const InstallationContext = createContext<InstallationEditing | null>(nul
 
 export function useEditing(): InstallationEditing {
   const editing = useContext(InstallationContext);
-  if (!editing) throw new Error("A field stands outside of an installation.");
+  if (!editing) throw new Error("A field is used outside of an installation.");
   return editing;
 }

@@ -133,7 +133,7 @@ export function ProofField({ path, stage }: { path: string; stage: StageName }) 
           {error ? `: ${error}` : ""}
         </Text>
         <Button size="sm" variant="outline" onClick={() => set(path, null)}>
-          Remove the test
+          Remove test
         </Button>
       </Flex>
     );
@@ -142,19 +142,14 @@ export function ProofField({ path, stage }: { path: string; stage: StageName }) 
     return (
       <Box borderTopWidth="1px" pt={2}>
         <Button size="sm" variant="outline" minH={{ base: "44px", md: "36px" }} onClick={() => setOpen(true)}>
-          Record a test that agreed
+          Record a passed test
         </Button>
       </Box>
     );
   const today = new Date().toISOString().slice(0, 10);
   return (
     <Box borderTopWidth="1px" pt={2}>
-      <ChoiceField
-        label="Which test agreed?"
-        value={test}
-        change={(code) => setTest(code as typeof test)}
-        options={able}
-      />
+      <ChoiceField label="Test" value={test} change={(code) => setTest(code as typeof test)} options={able} />
       <Flex gap={2} mt={2}>
         <Button
           size="sm"
@@ -164,7 +159,7 @@ export function ProofField({ path, stage }: { path: string; stage: StageName }) 
             setOpen(false);
           }}
         >
-          Record it, dated today
+          Save test, dated today
         </Button>
         <Button size="sm" variant="ghost" onClick={() => setOpen(false)}>
           Cancel

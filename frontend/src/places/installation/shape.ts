@@ -40,7 +40,7 @@ export const READOUT_NEEDS: Record<string, Record<string, unknown>> = {
   percent_correction: { base_pulses_per_km: "" },
   frequency_table: { table: [{ speed_kmh: 40 }, { speed_kmh: 80 }, { speed_kmh: 120 }] },
   chart_code: { codes: [{ code: "1", circumference_mm: "" }] },
-  custom: { custom: { label: "Own unit", direct: true, scale: 1 } },
+  custom: { custom: { label: "Custom", direct: true, scale: 1 } },
 };
 
 export type EntryField = { name: string; label: string; unit?: string; hint?: string; nudge?: number };

@@ -106,7 +106,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
         <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap={4}>
           <Step number={1} title="What is the reading for?" wide>
             <Cards
-              label="It decides where to sense"
+              label="Purpose"
               value={given.purpose}
               change={(code) =>
                 change({ purpose: code, drive: code === "gearbox_or_gauge" ? "axle_ratio" : given.drive })
@@ -130,14 +130,14 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
                 change({ vehicle: id, ...(kind ? usual(catalogue, kind) : {}) });
               }}
               options={[
-                { code: "", label: "A new vehicle" },
+                { code: "", label: "New vehicle" },
                 ...vehicles.map((one) => ({ code: String(one.id), label: one.name })),
               ]}
             />
             {newVehicle && (
               <>
                 <TextField
-                  label="Its name"
+                  label="Vehicle name"
                   value={given.vehicleName}
                   change={(vehicleName) => change({ vehicleName })}
                   error={
@@ -148,7 +148,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
                   testId="vehicle-name"
                 />
                 <ChoiceField
-                  label="What is it?"
+                  label="Vehicle type"
                   value={given.kind}
                   change={(kind) => change(usual(catalogue, kind))}
                   options={catalogue.vehicle_kinds}
@@ -172,7 +172,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
             {!onWater && (
               <>
                 <Button size="sm" variant="outline" alignSelf="flex-start" minH="44px" onClick={() => findSize(true)}>
-                  I do not know the notation
+                  Find the size
                 </Button>
                 <SizeSheet open={sizes} close={() => findSize(false)} take={(marking) => change({ marking })} />
               </>
@@ -192,30 +192,30 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
               />
             )}
           </Step>
-          <Step number={4} title="What turns, and what sees it?">
+          <Step number={4} title="What turns, and what senses it?">
             {!onWater && (
               <Grid templateColumns="1fr 1fr" gap={3}>
                 <ChoiceField
-                  label="Which wheel or axle?"
+                  label="Sensed wheel or axle"
                   value={given.sensedAt}
                   change={(sensedAt) => change({ sensedAt })}
                   options={catalogue.places.filter((one) => one.code !== "hull")}
                   testId="sensed-at"
                 />
                 <ChoiceField
-                  label="Is it driven?"
+                  label="Driven wheel"
                   value={given.driven}
                   change={(driven) => change({ driven })}
                   options={[
-                    { code: "no", label: "No, it only rolls" },
-                    { code: "yes", label: "Yes, driven or pedalled" },
+                    { code: "no", label: "No" },
+                    { code: "yes", label: "Yes (engine, motor or pedals)" },
                   ]}
                   testId="driven"
                 />
               </Grid>
             )}
             <ChoiceField
-              label="Where does the target sit?"
+              label="Position of the target"
               value={given.drive}
               change={(drive) => change({ drive })}
               options={catalogue.drive_kinds}
@@ -242,7 +242,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
                 options={catalogue.target_kinds}
               />
               <TextField
-                label="How many per turn"
+                label="Count per turn"
                 value={given.count}
                 change={(count) => change({ count })}
                 error={problem("target.count", "count")}
@@ -264,7 +264,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
               value={given.encoding}
               change={(encoding) => change({ encoding })}
               options={catalogue.encodings.filter((one) => !READOUT_NEEDS[one.code])}
-              hint="Tables, codes, percentages and ways of your own are set at the readout afterwards."
+              hint="Tables, codes, percentages and custom formats are set at the readout afterwards."
               testId="encoding"
             />
             {catalogue.encodings.find((one) => one.code === given.encoding)?.per_turn && (
@@ -307,7 +307,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
                   </Text>
                 )}
                 <Text fontFamily="mono" fontSize="2xl">
-                  type {shown.readouts[0]?.to_type.text} {shown.readouts[0]?.unit}
+                  enter {shown.readouts[0]?.to_type.text} {shown.readouts[0]?.unit}
                 </Text>
                 <Text color="chalk.dim">
                   shows {show(shown.shown.shown_kmh, "km/h", shown.shown.relative_standard_uncertainty_pct)[0]} at{" "}
@@ -325,7 +325,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
                 {away
                   ? "The server does not answer. What you typed is kept; trying again."
                   : lacks.length > 0
-                    ? `Still to say: ${lacks.join(", ")}.`
+                    ? `Still to enter: ${lacks.join(", ")}.`
                     : "A field needs correcting."}
               </Text>
             )}

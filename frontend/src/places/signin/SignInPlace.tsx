@@ -21,16 +21,16 @@ export default function SignInPlace() {
           <EvidenceStroke evidence="assumed" />
         </Box>
         <Text fontSize="lg" maxW="620px" mb={6}>
-          Say what turns, what passes the sensor and what reads it. You get the setting to enter in, what the display
-          will show, how sure that is, and what to measure next.
+          Enter the wheel, the target, the sensor and the display. You get the setting to enter, what the display will
+          show, how sure that is, and what to measure next.
         </Text>
         <Stack direction={{ base: "column", md: "row" }} gap={6} align="flex-start">
           {session?.demo && (
             <Box bg="bg.panel" p={5} borderRadius="md" flex="1" w="100%">
               <Heading as="h2" size="lg" mb={2}>
-                Look around
+                Demo
               </Heading>
-              <Text mb={4}>Six vehicles of Cormorant Spit Speed Week, one of them with a real mistake to find.</Text>
+              <Text mb={4}>Six vehicles of Cormorant Spit Speed Week, each with a mistake to find.</Text>
               <Button
                 colorPalette="signal"
                 size="lg"

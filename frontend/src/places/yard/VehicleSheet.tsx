@@ -47,7 +47,7 @@ export function VehicleSheet({ vehicle, close }: { vehicle: Schemas["VehicleOut"
           testId="edit-name"
         />
         <ChoiceField
-          label="What is it?"
+          label="Vehicle type"
           value={given.kind}
           change={(kind) => set({ ...given, kind: kind as typeof given.kind })}
           options={catalogue?.vehicle_kinds ?? []}

@@ -66,7 +66,9 @@ export default function YardPlace() {
         {yard.isPending && <Message text="Opening the vehicles …" />}
         {yard.error && <Message text={yard.error.message} bad />}
         {yard.data && vehicles.length === 0 && <Empty />}
-        {vehicles.length > 0 && found.length === 0 && <Message text={`Nothing here is called “${wanted}”.`} />}
+        {vehicles.length > 0 && found.length === 0 && (
+          <Message text={`No vehicle or installation matches “${wanted}”.`} />
+        )}
         <Box columnCount={{ base: 1, md: 2, xl: 3 }} columnGap={4}>
           {found.map((vehicle) => (
             <Guarded key={vehicle.id} part={vehicle.name} again={vehicle}>
@@ -131,7 +133,7 @@ function VehicleCard({ vehicle }: { vehicle: Vehicle }) {
             <Link
               to={`/vehicle/${vehicle.id}`}
               style={{ display: "inline-block", padding: "6px 0", textDecoration: "underline" }}
-              title="All its installations at one speed"
+              title="All installations at one speed"
             >
               {vehicle.name}
             </Link>
@@ -190,7 +192,7 @@ function VehicleCard({ vehicle }: { vehicle: Vehicle }) {
               colorPalette="red"
               onClick={() => deleteVehicle.mutate({ id: vehicle.id, version: vehicle.version })}
             >
-              Delete for good
+              Delete
             </Button>
           </>
         }

@@ -17,7 +17,7 @@ export function ByHand() {
   const { data, error } = useHand(evaluated.document, given);
   const result = useLast(data);
   const { record, fields } = useTrials();
-  if (!result) return error ? <Problem error={error} /> : <Text>Working it out …</Text>;
+  if (!result) return error ? <Problem error={error} /> : <Text>Computing …</Text>;
   const field = (name: keyof typeof given, label: string, unit: string, usual?: string) => (
     <Box w="120px">
       <TextField
@@ -36,7 +36,7 @@ export function ByHand() {
     <Stack gap={4} data-testid="by-hand">
       {result.spin.predictions.length > 1 && (
         <Flex gap={2} align="center" wrap="wrap">
-          <Text fontSize="sm">Looking at</Text>
+          <Text fontSize="sm">Readout</Text>
           <Toggles options={result.spin.predictions.map((one) => one.readout)} chosen={chosen} choose={choose} />
         </Flex>
       )}
@@ -50,7 +50,7 @@ export function ByHand() {
       <Grid templateColumns={{ base: "1fr", lg: "1fr 1fr" }} gap={4}>
         <HandTest title="Spin the wheel" test="spin" result={result.spin} record={record} readout={chosen} />
         <HandTest
-          title="Wave a magnet, or steel"
+          title="Pass a magnet or steel by the sensor"
           test="magnet"
           result={result.magnet}
           record={record}

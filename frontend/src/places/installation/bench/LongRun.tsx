@@ -62,8 +62,7 @@ export function LongRun() {
   return (
     <Stack gap={4} data-testid="long-run">
       <Text>
-        A run from one speed to another, worked off piece by piece: at which speeds are pulses missed, or counted that
-        never passed?
+        A simulated run from one speed to another: at which speeds are pulses missed, or counted that never passed?
       </Text>
       <Flex gap={3} wrap="wrap" align="end">
         {field("from", "From", "km/h")}
@@ -79,9 +78,9 @@ export function LongRun() {
             startRun(evaluated.document, run).then((one) => started(one.id), refused);
           }}
         >
-          Start the run
+          Start run
         </Button>
-        {going && <Small onClick={() => id !== null && stopRun(id).catch(refused)}>Stop it</Small>}
+        {going && <Small onClick={() => id !== null && stopRun(id).catch(refused)}>Stop</Small>}
       </Flex>
       {error && (
         <Text role="alert" color="bad.fg" fontWeight="600">

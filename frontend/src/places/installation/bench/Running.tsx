@@ -94,7 +94,7 @@ export function Running() {
             </Flex>
           </>
         ) : (
-          <Text>Switching on …</Text>
+          <Text>Starting …</Text>
         )}
       </Stack>
       <Box gridColumn={{ xl: 2 }} gridRow={{ xl: "1 / span 2" }}>
@@ -176,12 +176,12 @@ function FaultFields({
     also?: Partial<Faults>;
   }[] = [
     { name: "noise", label: "Noise", max: 3, step: 0.05, unit: "" },
-    { name: "runout_mm", label: "More runout", max: 2, step: 0.05, unit: "mm" },
-    { name: "missing", label: "Broken off", max: 4, step: 1, unit: "" },
+    { name: "runout_mm", label: "Added runout", max: 2, step: 0.05, unit: "mm" },
+    { name: "missing", label: "Missing teeth", max: 4, step: 1, unit: "" },
     ...(contact ? [{ name: "bounce_ms" as const, label: "Bounce", max: 3, step: 0.1, unit: "ms" }] : []),
     {
       name: "open_for_ms",
-      label: "Loose plug",
+      label: "Loose connector",
       max: 250,
       step: 10,
       unit: "ms twice a second",
@@ -190,7 +190,7 @@ function FaultFields({
   ];
   return (
     <Grid templateColumns="repeat(auto-fit, minmax(150px, 1fr))" gap={3} alignItems="end">
-      <ChoiceField label="Across the scope" value={window_} change={choose} options={WINDOWS} testId="window" />
+      <ChoiceField label="Time across the scope" value={window_} change={choose} options={WINDOWS} testId="window" />
       {sliders.map(({ name, label, max, step, unit, also }) => (
         <label key={name} style={{ display: "block" }}>
           <Text as="span" fontSize="sm" color="fg.muted">

@@ -24,7 +24,7 @@ export function TestCard() {
   const place = Math.min(chosen, document.readouts.length - 1);
   const card = useLast(useCard(evaluated.document, place).data);
   const [refused, refuse] = useState("");
-  if (!card) return <Text>Writing …</Text>;
+  if (!card) return <Text>Computing …</Text>;
   return (
     <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 6fr) minmax(0, 5fr)" }} gap={5} data-testid="card">
       <Stack gap={2}>
@@ -93,10 +93,10 @@ function Rows({ card, place }: { card: Card; place: number }) {
         <Table.Header>
           <Table.Row>
             <Table.ColumnHeader>True, {speedUnit}</Table.ColumnHeader>
-            <Table.ColumnHeader>Feed in, Hz</Table.ColumnHeader>
-            {card.behind_converter && <Table.ColumnHeader>Behind, Hz</Table.ColumnHeader>}
+            <Table.ColumnHeader>Input, Hz</Table.ColumnHeader>
+            {card.behind_converter && <Table.ColumnHeader>Converter output, Hz</Table.ColumnHeader>}
             <Table.ColumnHeader>Expected, {speedUnit}</Table.ColumnHeader>
-            <Table.ColumnHeader>It said, {unit}</Table.ColumnHeader>
+            <Table.ColumnHeader>Reading, {unit}</Table.ColumnHeader>
           </Table.Row>
         </Table.Header>
         <Table.Body fontFamily="mono">
@@ -110,7 +110,7 @@ function Rows({ card, place }: { card: Card; place: number }) {
                 <Table.Cell whiteSpace="nowrap">{row ? show(row.expected_kmh, "km/h", 0.5)[0] : "…"}</Table.Cell>
                 <Table.Cell>
                   <Input
-                    aria-label={`The needle said at ${speed} km/h`}
+                    aria-label={`Reading at ${speed} km/h`}
                     data-testid={`read-${speed}`}
                     size="sm"
                     minH={{ base: "44px", md: "34px" }}
@@ -145,7 +145,7 @@ function Rows({ card, place }: { card: Card; place: number }) {
       <Flex gap={3} align="end" wrap="wrap">
         <Box w="110px">
           <ChoiceField
-            label="The needle is in"
+            label="Unit of the needle"
             value={unit}
             change={(code) => chooseUnit(code as keyof typeof KMH_IN)}
             options={UNITS}
@@ -154,8 +154,8 @@ function Rows({ card, place }: { card: Card; place: number }) {
         <Box w="130px">
           <TextField label="Add check speed" unit="km/h" value={more} change={type} numeric testId="more-speed" />
         </Box>
-        <Small onClick={add}>Add it</Small>
-        {points.length > 0 && <Small onClick={() => set(`readouts.${place}.card`, [])}>Empty the card</Small>}
+        <Small onClick={add}>Add</Small>
+        {points.length > 0 && <Small onClick={() => set(`readouts.${place}.card`, [])}>Clear card</Small>}
       </Flex>
     </Stack>
   );
@@ -224,8 +224,7 @@ function Follows({ card, place }: { card: Card; place: number }) {
           <Flex gap={2} wrap="wrap">
             {next && !card.agrees && (
               <Button size="sm" minH="44px" colorPalette="signal" onClick={put}>
-                {next.what === "number" ? `I have entered ${next.text}` : `I have set it to ${next.text}`}, empty the
-                card
+                {next.what === "number" ? `Entered ${next.text}` : `Converter set to ${next.text}`}, empty the card
               </Button>
             )}
             {end !== null && document.readouts[place]?.scale_end_kmh == null && (
@@ -238,11 +237,11 @@ function Follows({ card, place }: { card: Card; place: number }) {
                   })
                 }
               >
-                Keep {end} km/h as the end of its scale
+                Set end of scale to {end} km/h
               </Small>
             )}
             {end !== null && card.behind_converter && document.signal?.converter?.cap_kmh == null && (
-              <Small onClick={() => set("signal.converter.cap_kmh", cap)}>Cap the output at {cap} km/h</Small>
+              <Small onClick={() => set("signal.converter.cap_kmh", cap)}>Limit the output to {cap} km/h</Small>
             )}
           </Flex>
           {fields}
@@ -252,7 +251,7 @@ function Follows({ card, place }: { card: Card; place: number }) {
               record({ test: "bench", outcome: card.agrees ? "agreed" : "differed", readout: place, note })
             }
           >
-            {card.agrees ? "Record it: signal and readout verified" : "Record that it differed"}
+            {card.agrees ? "Record: signal and readout verified" : "Record: differed"}
           </Small>
         </>
       )}

@@ -6,7 +6,7 @@ import { Small, without } from "../../../ui/Small";
 import { useEditing } from "../context";
 
 type TestRecord = Schemas["TestRecord"];
-export const OUTCOMES = { agreed: "It agreed", differed: "It differed", nothing: "Nothing was shown" } as const;
+export const OUTCOMES = { agreed: "Agreed", differed: "Differed", nothing: "Nothing shown" } as const;
 const TESTS = { magnet: "Magnet test", spin: "Spin test", bench: "Bench test" } as const;
 
 const today = () => new Date().toISOString().slice(0, 10);
@@ -30,8 +30,8 @@ export function useTrials() {
   };
   const fields = (
     <Flex gap={3}>
-      <TextField label="On" value={on} change={setOn} type="date" testId="trial-on" />
-      <TextField label="By" value={by} change={setBy} hint="a role, not a name" testId="trial-by" />
+      <TextField label="Date" value={on} change={setOn} type="date" testId="trial-on" />
+      <TextField label="Done by" value={by} change={setBy} hint="a role, not a name" testId="trial-by" />
     </Flex>
   );
   return { record, fields };

@@ -25,13 +25,7 @@ export function DriveInputs() {
     set("drive", { ...drive, kind: next, ...(next === "hub" ? {} : { [next]: entries[next] ?? EMPTY.drive?.[next] }) });
   return (
     <Stack gap={3}>
-      <Cards
-        label="Where does the target sit?"
-        value={kind}
-        change={choose}
-        options={catalogue.drive_kinds}
-        columns={2}
-      />
+      <Cards label="Position of the target" value={kind} change={choose} options={catalogue.drive_kinds} columns={2} />
       {kind === "axle_ratio" && <AxleRatio />}
       <Grid templateColumns="repeat(2, minmax(0, 1fr))" gap={3}>
         {(DRIVE_FIELDS[kind] ?? []).map((field) => (
@@ -48,7 +42,7 @@ export function DriveInputs() {
           <>
             <QuantityField
               path="drive.cable.wanted_turns"
-              label="The gauge wants"
+              label="Turns the gauge needs"
               unit="turns"
               nudge={10}
               usual="1000"
@@ -61,8 +55,8 @@ export function DriveInputs() {
                 { code: "km", label: "km" },
               ]}
             />
-            <QuantityField path="drive.cable.min_driven_teeth" label="Gears from" unit="teeth" usual="12" />
-            <QuantityField path="drive.cable.max_driven_teeth" label="to" unit="teeth" usual="28" />
+            <QuantityField path="drive.cable.min_driven_teeth" label="Driven gears, smallest" unit="teeth" usual="12" />
+            <QuantityField path="drive.cable.max_driven_teeth" label="Driven gears, largest" unit="teeth" usual="28" />
           </>
         )}
       </Grid>
@@ -70,7 +64,7 @@ export function DriveInputs() {
         <>
           <PickField
             path="drive.transfer_box.sensed"
-            label="Target on which side of the box?"
+            label="Side of the transfer box"
             options={[
               { code: "axle", label: "Axle side" },
               { code: "gearbox", label: "Gearbox side" },
@@ -96,16 +90,16 @@ export function DriveInputs() {
               { code: "wheel", label: "The wheel" },
             ]}
           />
-          <PickField path="drive.hub_motor.freewheel" label="Does it freewheel?" options={YES_NO.toReversed()} flag />
+          <PickField path="drive.hub_motor.freewheel" label="Freewheel" options={YES_NO.toReversed()} flag />
         </>
       )}
       <Cards
-        label="Is this wheel driven?"
+        label="Driven wheel"
         value={drive.driven ? "yes" : "no"}
         change={(code) => set("drive.driven", code === "yes")}
         options={[
-          { code: "no", label: "No, it only rolls" },
-          { code: "yes", label: "Yes, driven or pedalled" },
+          { code: "no", label: "No" },
+          { code: "yes", label: "Yes (engine, motor or pedals)" },
         ]}
         columns={2}
       />
@@ -131,14 +125,14 @@ function AxleRatio() {
           hint="to a twentieth: 37.3"
         />
       </Grid>
-      <PickField path="drive.axle_ratio.one_wheel_held" label="Was one wheel held?" options={YES_NO} flag />
+      <PickField path="drive.axle_ratio.one_wheel_held" label="One wheel held" options={YES_NO} flag />
     </>
   );
   return (
     <>
       <PickField
         path="drive.axle_ratio.basis"
-        label="How is the ratio known?"
+        label="Source of the ratio"
         options={[
           { code: "label", label: "Read off a label or list" },
           { code: "counted", label: "Counted by turning wheel and shaft" },

@@ -64,7 +64,7 @@ export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (pla
         {encoding?.based && (
           <QuantityField
             path={`${path}.base_pulses_per_km`}
-            label="It assumes at 0 %"
+            label="Pulses per km at 0 %"
             unit="per km"
             hint="pulses per km"
           />
@@ -83,19 +83,30 @@ export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (pla
             />
           )
         )}
-        <QuantityField path={`${path}.display_step_kmh`} label="Display steps by" unit="km/h" nudge={0.1} usual="1" />
-        <QuantityField path="check_speed_kmh" label="Check at true" unit="km/h" nudge={5} />
+        <QuantityField path={`${path}.display_step_kmh`} label="Display resolution" unit="km/h" nudge={0.1} usual="1" />
+        <QuantityField path="check_speed_kmh" label="Check speed (true)" unit="km/h" nudge={5} />
       </Grid>
       {readout.encoding === "frequency_table" && <TableEditor path={path} readout={readout} />}
       {readout.encoding === "chart_code" && <CodesEditor path={path} readout={readout} />}
       {readout.encoding === "custom" && <CustomEditor path={`${path}.custom`} />}
       {readout.encoding !== "frequency_table" && readout.encoding !== "chart_code" && (
-        <More label="Range, step and digits of this reader">
+        <More label="Entry range, step and digits">
           <Grid {...pair}>
-            <QuantityField path={`${path}.minimum`} label={`Least (${encoding?.minimum})`} unit="" optional />
-            <QuantityField path={`${path}.maximum`} label={`Most (${encoding?.maximum})`} unit="" optional />
-            <QuantityField path={`${path}.step`} label={`Step (${encoding?.step})`} unit="" optional nudge={0.1} />
-            <QuantityField path={`${path}.digits`} label="Digits it has" unit="" optional />
+            <QuantityField
+              path={`${path}.minimum`}
+              label={`Smallest setting (${encoding?.minimum})`}
+              unit=""
+              optional
+            />
+            <QuantityField path={`${path}.maximum`} label={`Largest setting (${encoding?.maximum})`} unit="" optional />
+            <QuantityField
+              path={`${path}.step`}
+              label={`Step of the setting (${encoding?.step})`}
+              unit=""
+              optional
+              nudge={0.1}
+            />
+            <QuantityField path={`${path}.digits`} label="Digits" unit="" optional />
           </Grid>
         </More>
       )}
@@ -121,7 +132,7 @@ export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (pla
 function InputFields({ path }: { path: string }) {
   const { document, catalogue } = useEditing();
   return (
-    <More label="Its input, and the end of its scale">
+    <More label="Input and end of scale">
       <Grid {...pair} alignItems="start">
         <QuantityField path={`${path}.input.max_low_v`} label="Max. low level" unit="V" nudge={0.1} usual="0.8" />
         <QuantityField path={`${path}.input.min_high_v`} label="Min. high level" unit="V" nudge={0.1} usual="2" />
@@ -132,16 +143,16 @@ function InputFields({ path }: { path: string }) {
           optional
           usual="not known"
         />
-        <QuantityField path={`${path}.input.pull_up_ohm`} label="Pull-up inside" unit="Ω" optional usual="none" />
-        <QuantityField path={`${path}.input.supply_v`} label="Its own supply" unit="V" usual="5" />
+        <QuantityField path={`${path}.input.pull_up_ohm`} label="Internal pull-up" unit="Ω" optional usual="none" />
+        <QuantityField path={`${path}.input.supply_v`} label="Supply" unit="V" usual="5" />
         <QuantityField
           path={`${path}.input.max_frequency_hz`}
-          label="Counts up to"
+          label="Max. frequency"
           unit="Hz"
           optional
           usual="not known"
         />
-        <QuantityField path={`${path}.input.min_pulse_us`} label="Filters out below" unit="µs" usual="0" />
+        <QuantityField path={`${path}.input.min_pulse_us`} label="Min. pulse width" unit="µs" usual="0" />
         <QuantityField
           path={`${path}.input.dead_time_ms`}
           label="Dead time"
@@ -151,20 +162,20 @@ function InputFields({ path }: { path: string }) {
         />
         <QuantityField
           path={`${path}.scale_end_kmh`}
-          label="Scale ends at"
+          label="End of scale"
           unit="km/h"
           optional
           nudge={10}
           usual="no end"
         />
-        <PickField path={`${path}.past_end`} label="Beyond its end" options={catalogue.past_ends} />
+        <PickField path={`${path}.past_end`} label="Past the end of scale" options={catalogue.past_ends} />
         {document.signal?.converter && (
           <PickField
             path={`${path}.before_converter`}
-            label="Sits"
+            label="Connected"
             options={[
-              { code: "false", label: "Behind the ratio converter" },
-              { code: "true", label: "Before it, at the sensor" },
+              { code: "false", label: "After the converter" },
+              { code: "true", label: "Before the converter, at the sensor" },
             ]}
             flag
           />
@@ -181,7 +192,7 @@ function AddReadout() {
     set("readouts", [...document.readouts, { name: `Readout ${document.readouts.length + 1}`, encoding }]);
   return (
     <Small onClick={add} disabled={document.readouts.length >= 8}>
-      Add a readout
+      Add readout
     </Small>
   );
 }
@@ -189,14 +200,14 @@ function AddReadout() {
 function Timing({ path, readout }: { path: string; readout: Readout }) {
   const gate = readout.timing?.method === "gate";
   return (
-    <More label="How it makes a speed of pulses">
+    <More label="Pulse timing">
       <Grid {...pair}>
         <PickField
           path={`${path}.method`}
-          label="It"
+          label="Method"
           options={[
-            { code: "period", label: "times the pulses" },
-            { code: "gate", label: "counts them in a gate" },
+            { code: "period", label: "Period (times the pulses)" },
+            { code: "gate", label: "Gate (counts pulses)" },
           ]}
         />
         {gate ? (
@@ -204,18 +215,24 @@ function Timing({ path, readout }: { path: string; readout: Readout }) {
         ) : (
           <>
             <QuantityField path={`${path}.pulses_averaged`} label="Pulses averaged" unit="" usual="1" />
-            <QuantityField path={`${path}.timer_tick_us`} label="Timer step" unit="µs" usual="4" />
+            <QuantityField path={`${path}.timer_tick_us`} label="Timer tick" unit="µs" usual="4" />
           </>
         )}
         <QuantityField
           path={`${path}.time_out_s`}
-          label="Zero after"
+          label="Zero time-out"
           unit="s"
           optional
           nudge={0.5}
           hint="without a pulse"
         />
-        <QuantityField path={`${path}.minimum_kmh`} label="Zero below" unit="km/h" optional hint="its own minimum" />
+        <QuantityField
+          path={`${path}.minimum_kmh`}
+          label="Minimum speed shown"
+          unit="km/h"
+          optional
+          hint="its own minimum"
+        />
       </Grid>
     </More>
   );
@@ -235,7 +252,7 @@ function TableEditor({ path, readout }: { path: string; readout: Readout }) {
           <QuantityField path={`${path}.table.${at}.speed_kmh`} label="Speed" unit="km/h" nudge={10} />
           <QuantityField
             path={`${path}.table.${at}.set_frequency_hz`}
-            label={`In it now (type ${rows[at]?.to_type_hz ?? "…"})`}
+            label={`Current setting (enter ${rows[at]?.to_type_hz ?? "…"})`}
             unit="Hz"
             optional
             nudge={0.1}
@@ -276,7 +293,7 @@ function CodesEditor({ path, readout }: { path: string; readout: Readout }) {
   return (
     <Stack gap={2}>
       <Text fontSize="sm" color="fg.muted">
-        The printed chart: code to type, and the circumference it stands for
+        Printed chart: code to enter and its circumference
       </Text>
       {codes.map((_, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: lines have no identity but their place
@@ -290,7 +307,7 @@ function CodesEditor({ path, readout }: { path: string; readout: Readout }) {
         disabled={codes.length >= 200}
         onClick={() => set(`${path}.codes`, [...codes, { code: String(codes.length + 1), circumference_mm: "" }])}
       >
-        Add a code
+        Add code
       </Small>
     </Stack>
   );
@@ -299,30 +316,30 @@ function CodesEditor({ path, readout }: { path: string; readout: Readout }) {
 function CustomEditor({ path }: { path: string }) {
   return (
     <Grid {...pair}>
-      <WordsField path={`${path}.label`} label="What the number is called" />
-      <WordsField path={`${path}.unit`} label="Its unit" />
+      <WordsField path={`${path}.label`} label="Name of the setting" />
+      <WordsField path={`${path}.unit`} label="Unit" />
       <PickField
         path={`${path}.direct`}
-        label="More pulses per km"
+        label="Larger pulses per km"
         options={[
-          { code: "true", label: "make the number larger" },
-          { code: "false", label: "make the number smaller" },
+          { code: "true", label: "Make the setting larger" },
+          { code: "false", label: "Make the setting smaller" },
         ]}
         flag
       />
       <QuantityField path={`${path}.scale`} label="Scale" unit="" hint="set = scale × number, or scale / number" />
       <PickField
         path={`${path}.per_turn`}
-        label="Also result pulses per turn?"
+        label="Pulses per turn set too?"
         options={[
           { code: "false", label: "No" },
           { code: "true", label: "Yes, they multiply the scale" },
         ]}
         flag
       />
-      <QuantityField path={`${path}.step`} label="Step" unit="" nudge={0.1} usual="1" />
-      <QuantityField path={`${path}.minimum`} label="Least" unit="" usual="1" />
-      <QuantityField path={`${path}.maximum`} label="Most" unit="" usual="999999" />
+      <QuantityField path={`${path}.step`} label="Step of the setting" unit="" nudge={0.1} usual="1" />
+      <QuantityField path={`${path}.minimum`} label="Smallest setting" unit="" usual="1" />
+      <QuantityField path={`${path}.maximum`} label="Largest setting" unit="" usual="999999" />
     </Grid>
   );
 }

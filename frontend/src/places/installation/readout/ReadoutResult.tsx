@@ -10,7 +10,7 @@ import { useEditing } from "../context";
 
 const Plot = lazy(() => import("../../../drawings/Plot").then((found) => ({ default: found.Plot })));
 
-const READS = { over: "reads high", under: "reads low", true: "true" } as const;
+const READS = { over: "scale error", under: "reads low", true: "true" } as const;
 const ROUNDED = {
   up: "rounded up, towards over-reading",
   down: "rounded down, towards over-reading",
@@ -31,7 +31,7 @@ export function ReadoutResult({ chosen }: { chosen: number }) {
       choose={choose}
       views={[
         { code: "number", label: "Setting to enter", content: <Number_ readout={readout} chosen={chosen} /> },
-        { code: "speed", label: "Over speed, and the law", content: <OverSpeed chosen={chosen} /> },
+        { code: "speed", label: "Over speed and legal limits", content: <OverSpeed chosen={chosen} /> },
         { code: "reader", label: "Lowest speed, resolution", content: <Reader readout={readout} /> },
       ]}
     />
@@ -45,7 +45,7 @@ function Number_({ readout, chosen }: { readout: Told; chosen: number }) {
     <Stack gap={3}>
       <Grid templateColumns={{ base: "minmax(0, 1fr)", xl: "minmax(0, 5fr) minmax(0, 6fr)" }} gap={4}>
         <Box bg="road" color="chalk" borderRadius="lg" borderWidth="3px" borderColor="road.edge" p={4}>
-          <Text color="chalk.dim">Type into {readout.name}</Text>
+          <Text color="chalk.dim">Enter in {readout.name}</Text>
           {readout.set_pulses_per_turn !== null && readout.set_pulses_per_turn > 1 && (
             <Text fontFamily="mono" fontSize="lg">
               {readout.set_pulses_per_turn} {readout.encoding.startsWith("teeth") ? "teeth" : "pulses per turn"}
@@ -111,13 +111,11 @@ function ImpliedSetting({ chosen, readout }: { chosen: number; readout: Told }) 
           </Text>
         ))}
       {wrong && implied.causes.length === 0 && (
-        <Text fontSize="sm">
-          None of the known mistakes makes this ratio: measure again, then type the number above.
-        </Text>
+        <Text fontSize="sm">No known mistake explains this ratio. Measure again, then enter the setting above.</Text>
       )}
       {wrong && readout.encoding !== "chart_code" && readout.encoding !== "frequency_table" && (
         <Small mt={2} onClick={() => set(`readouts.${chosen}.current_setting`, readout.to_type.value)}>
-          I have entered {readout.to_type.text} and read it back
+          Entered {readout.to_type.text} and read back
         </Small>
       )}
     </Box>
@@ -156,9 +154,9 @@ function Neighbours({ readout, unit }: { readout: Told; unit: string }) {
             </Table.Cell>
             <Table.Cell color="fg.muted">
               {[
-                row.value === readout.to_type.value && "type this",
+                row.value === readout.to_type.value && "enter this",
                 row.value === readout.nearest.value && "nearest",
-                row.value === readout.current_setting && "in it now",
+                row.value === readout.current_setting && "current setting",
               ]
                 .filter(Boolean)
                 .join(", ")}
@@ -237,13 +235,13 @@ function OverSpeed({ chosen }: { chosen: number }) {
   const full = !point && result.band_true_kmh.length > 0;
   const lines = [
     { label: "true", look: "true" as const, values: result.true_kmh.map(() => 0) },
-    { label: "least with ±", look: "edge" as const, values: over(result.low_kmh) },
-    { label: "most with ±", look: "edge" as const, values: over(result.high_kmh) },
+    { label: "lowest with ±", look: "edge" as const, values: over(result.low_kmh) },
+    { label: "highest with ±", look: "edge" as const, values: over(result.high_kmh) },
     { label: "shown", look: "ours" as const, values: over(result.shown_kmh) },
     ...(full
       ? [
-          { label: "least allowed", look: "limit" as const, values: over(result.band_low_kmh) },
-          { label: "most allowed", look: "limit" as const, values: over(result.band_high_kmh) },
+          { label: "lowest permitted", look: "limit" as const, values: over(result.band_low_kmh) },
+          { label: "highest permitted", look: "limit" as const, values: over(result.band_high_kmh) },
         ]
       : []),
   ];
@@ -310,7 +308,7 @@ function Reader({ readout }: { readout: Told }) {
         ))}
       </Grid>
       <Text fontSize="sm" color="fg.muted">
-        {readout.name} {result.words}. Set this on the left, under “How it makes a speed of pulses”.
+        {readout.name} {result.words}. Set this under “Pulse timing”.
       </Text>
     </Stack>
   );

@@ -46,14 +46,14 @@ export function Mounting() {
             <Grid templateColumns={{ base: "repeat(2, minmax(0, 1fr))", xl: "repeat(3, minmax(0, 1fr))" }} gap={3}>
               <PickField
                 path="placement.bracket.bolts"
-                label="Bolts"
+                label="Number of bolts"
                 number
                 options={["1", "2", "3"].map((code) => ({ code, label: code }))}
               />
-              <QuantityField path="placement.bracket.bolt_spacing_mm" label="Bolts apart" unit="mm" usual="25" />
+              <QuantityField path="placement.bracket.bolt_spacing_mm" label="Bolt spacing" unit="mm" usual="25" />
               <QuantityField
                 path="placement.bracket.bolt_hole_mm"
-                label="Bolt hole"
+                label="Bolt hole diameter"
                 unit="mm"
                 nudge={0.1}
                 usual="6.5"
@@ -65,16 +65,28 @@ export function Mounting() {
                 usual="60"
                 hint="bolts to sensor"
               />
-              <QuantityField path="placement.bracket.slot_travel_mm" label="Slot, travel" unit="mm" usual="6" />
+              <QuantityField path="placement.bracket.slot_travel_mm" label="Slot travel" unit="mm" usual="6" />
               <QuantityField
                 path="placement.bracket.sensor_hole_mm"
-                label="Sensor hole"
+                label="Sensor hole diameter"
                 unit="mm"
                 nudge={0.1}
                 usual="12.2"
               />
-              <QuantityField path="placement.bracket.thickness_mm" label="Plate" unit="mm" nudge={0.5} usual="3" />
-              <QuantityField path="placement.bracket.bend_mm" label="Bend at" unit="mm" usual="0" hint="0 for none" />
+              <QuantityField
+                path="placement.bracket.thickness_mm"
+                label="Plate thickness"
+                unit="mm"
+                nudge={0.5}
+                usual="3"
+              />
+              <QuantityField
+                path="placement.bracket.bend_mm"
+                label="Bend position"
+                unit="mm"
+                usual="0"
+                hint="0 for none"
+              />
               <QuantityField path="placement.bracket.kerf_mm" label="Kerf" unit="mm" nudge={0.05} usual="0" />
             </Grid>
             <PartFiles part="bracket" words={`reach ${bracket.reach_mm ?? 60} mm`} />
@@ -89,7 +101,7 @@ export function Mounting() {
         ) : (
           <>
             <Text color="fg.muted">
-              Bolt holes, reach and a slot for the gap: as a cardboard template first, then for the cutter.
+              Bolt holes, reach and a slot to set the gap. Print a cardboard template first, then cut.
             </Text>
             <Small
               alignSelf="flex-start"

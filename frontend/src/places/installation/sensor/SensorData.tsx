@@ -8,22 +8,22 @@ import { GuideSheet } from "../GuideSheet";
 type FactField = [name: string, label: string, unit: string, nudge?: number];
 
 const BODY: FactField[] = [
-  ["body_diameter_mm", "Body, diameter", "mm"],
-  ["element_length_mm", "Element, length", "mm", 0.1],
-  ["element_width_mm", "Element, width", "mm", 0.1],
-  ["element_offset_mm", "Off the middle, up to", "mm", 0.1],
+  ["body_diameter_mm", "Body diameter", "mm"],
+  ["element_length_mm", "Element length", "mm", 0.1],
+  ["element_width_mm", "Element width", "mm", 0.1],
+  ["element_offset_mm", "Element offset, max.", "mm", 0.1],
   ["element_angle_tolerance_deg", "Element angle tolerance", "°"],
-  ["element_spacing_mm", "Two elements apart", "mm", 0.1],
-  ["depth_mm", "Behind the tip", "mm", 0.1],
-  ["rated_air_gap_mm", "Rated gap", "mm", 0.1],
-  ["rated_pitch_mm", "at a pitch of", "mm", 0.1],
-  ["operate_point_mt", "Operates at", "mT"],
-  ["release_point_mt", "Releases at", "mT"],
-  ["supply_min_v", "Supply from", "V", 0.1],
-  ["supply_max_v", "to", "V"],
-  ["max_frequency_hz", "Follows up to", "Hz", 100],
-  ["temperature_min_c", "Stands from", "°C", 5],
-  ["temperature_max_c", "to", "°C", 5],
+  ["element_spacing_mm", "Element spacing", "mm", 0.1],
+  ["depth_mm", "Element depth behind the tip", "mm", 0.1],
+  ["rated_air_gap_mm", "Rated air gap", "mm", 0.1],
+  ["rated_pitch_mm", "Rated pitch", "mm", 0.1],
+  ["operate_point_mt", "Operate point", "mT"],
+  ["release_point_mt", "Release point", "mT"],
+  ["supply_min_v", "Supply, min.", "V", 0.1],
+  ["supply_max_v", "Supply, max.", "V"],
+  ["max_frequency_hz", "Max. frequency", "Hz", 100],
+  ["temperature_min_c", "Operating temperature, min.", "°C", 5],
+  ["temperature_max_c", "Operating temperature, max.", "°C", 5],
 ];
 const OPTIONAL = ["element_spacing_mm", "operate_point_mt", "release_point_mt"];
 
@@ -35,22 +35,22 @@ export function NeedsFields() {
     return (
       <Stack gap={2}>
         <Text fontSize="sm" color="fg.muted">
-          Taken as {min_speed_kmh} to {max_speed_kmh} km/h, up to the fastest speed to check.
+          Assumed: {min_speed_kmh} to {max_speed_kmh} km/h, up to the fastest check speed.
         </Text>
         <Small
           alignSelf="flex-start"
           onClick={() => set("sensor.needs", { min_speed_kmh, max_speed_kmh, supply_v: 12, ambient_max_c: 80 })}
         >
-          Record it
+          Enter requirements
         </Small>
       </Stack>
     );
   return (
     <Grid templateColumns="repeat(2, minmax(0, 1fr))" gap={3}>
-      <QuantityField path="sensor.needs.min_speed_kmh" label="Lowest speed read" unit="km/h" />
-      <QuantityField path="sensor.needs.max_speed_kmh" label="Top speed" unit="km/h" nudge={10} />
-      <QuantityField path="sensor.needs.supply_v" label="Supply at hand" unit="V" hint="0 for none" />
-      <QuantityField path="sensor.needs.ambient_max_c" label="Hottest there" unit="°C" nudge={5} />
+      <QuantityField path="sensor.needs.min_speed_kmh" label="Min. speed" unit="km/h" />
+      <QuantityField path="sensor.needs.max_speed_kmh" label="Max. speed" unit="km/h" nudge={10} />
+      <QuantityField path="sensor.needs.supply_v" label="Supply available" unit="V" hint="0 for none" />
+      <QuantityField path="sensor.needs.ambient_max_c" label="Max. temperature" unit="°C" nudge={5} />
     </Grid>
   );
 }
@@ -71,7 +71,7 @@ export function SensorData() {
   return (
     <Stack gap={3} data-testid="sensor-data">
       <Text fontSize="sm">
-        Wires: {kind.wires}. Lowest speed: {kind.lowest}. Mind: {kind.watch}.
+        Wires: {kind.wires}. Lowest speed: {kind.lowest}. Note: {kind.watch}.
       </Text>
       {own ? (
         <>
@@ -89,7 +89,7 @@ export function SensorData() {
             <PickField path="sensor.facts.output" label="Output" options={catalogue.outputs} />
           </Grid>
           <Small alignSelf="flex-start" onClick={() => set("sensor.facts", null)}>
-            Back to what is usual
+            Use typical values
           </Small>
         </>
       ) : (
@@ -107,10 +107,10 @@ export function SensorData() {
             ))}
           </Grid>
           <Text fontSize="sm" color="fg.muted">
-            These are usual for its kind, from memory. Replace them by the data of the sensor in your hand.
+            Typical values for this sensor type. Replace them with the data sheet of your sensor.
           </Text>
           <Small alignSelf="flex-start" onClick={() => set("sensor.facts", kind.facts)}>
-            Enter its own data
+            Enter data sheet values
           </Small>
         </>
       )}
@@ -129,14 +129,26 @@ function Spot() {
   const { catalogue } = useEditing();
   return (
     <Stack gap={2}>
-      <Text fontWeight="600">Where is the sensing element?</Text>
-      <PickField path="sensor.element_mark.feature" label="Shown by" options={catalogue.spots} />
+      <Text fontWeight="600">Sensing element</Text>
+      <PickField path="sensor.element_mark.feature" label="Marked by" options={catalogue.spots} />
       <Grid templateColumns="repeat(2, minmax(0, 1fr))" gap={3}>
-        <QuantityField path="sensor.element_mark.along_mm" label="Along the travel" unit="mm" nudge={0.1} usual="0" />
-        <QuantityField path="sensor.element_mark.across_mm" label="Across it" unit="mm" nudge={0.1} usual="0" />
+        <QuantityField
+          path="sensor.element_mark.along_mm"
+          label="Along the direction of travel"
+          unit="mm"
+          nudge={0.1}
+          usual="0"
+        />
+        <QuantityField
+          path="sensor.element_mark.across_mm"
+          label="Across the direction of travel"
+          unit="mm"
+          nudge={0.1}
+          usual="0"
+        />
       </Grid>
       <Text fontSize="xs" color="fg.muted">
-        From the middle of the body. It is not always the round feature you see: that can be the mounting bolt.
+        Measured from the sensor centreline. The round feature that you see can be the mounting bolt, not the element.
       </Text>
     </Stack>
   );
@@ -145,7 +157,7 @@ function Spot() {
 function Wires({ open }: { open: () => void }) {
   return (
     <Stack gap={2}>
-      <Text fontWeight="600">Wires, as tested</Text>
+      <Text fontWeight="600">Wires as tested</Text>
       <WireLines />
       <Small alignSelf="flex-start" onClick={open}>
         Show steps: an unknown sensor
@@ -166,7 +178,7 @@ function WireLines() {
             <WordsField path={`sensor.wires.${at}.pin`} label="Pin" />
           </Box>
           <WordsField path={`sensor.wires.${at}.colour`} label="Colour" />
-          <PickField path={`sensor.wires.${at}.role`} label="It is" options={catalogue.wire_roles} />
+          <PickField path={`sensor.wires.${at}.role`} label="Role" options={catalogue.wire_roles} />
         </Line>
       ))}
       <Small
@@ -174,7 +186,7 @@ function WireLines() {
         disabled={wires.length >= 8}
         onClick={() => set("sensor.wires", [...wires, { colour: "", role: "unknown" }])}
       >
-        Add a wire
+        Add wire
       </Small>
     </Stack>
   );

@@ -20,7 +20,7 @@ export function SensorInputs() {
   const paired = catalogue.sensors.find((one) => one.code === document.sensor.kind)?.paired;
   return (
     <Stack gap={3}>
-      <PickField path="sensor.kind" label="Kind of sensor" options={catalogue.sensors} />
+      <PickField path="sensor.kind" label="Sensor type" options={catalogue.sensors} />
       <Grid {...pair}>
         <QuantityField
           path="placement.air_gap_mm"
@@ -51,7 +51,7 @@ export function SensorInputs() {
         <QuantityField path="placement.tilt_deg" label="Tilt" unit="°" nudge={0.5} usual="0" />
       </Grid>
       <Cards
-        label="Is the gap planned, or measured?"
+        label="Air gap is"
         value={document.placement?.air_gap_basis ?? "planned"}
         change={(code) => set("placement.air_gap_basis", code)}
         options={[
@@ -69,14 +69,14 @@ export function SensorInputs() {
           <QuantityField path="placement.bearing_play_mm" label="Bearing play" unit="mm" nudge={0.05} usual="0.05" />
           <QuantityField
             path="placement.temperature_rise_k"
-            label="Target gets hotter by"
+            label="Temperature rise of the target"
             unit="K"
             nudge={10}
             usual="60"
           />
           <QuantityField
             path="placement.fitting_tolerance_mm"
-            label="Fitted to within"
+            label="Fitting tolerance"
             unit="mm"
             nudge={0.1}
             usual="0.5"
@@ -84,35 +84,35 @@ export function SensorInputs() {
           />
         </Grid>
       </More>
-      <More label="Reach, copied from an original">
+      <More label="Reach copied from the original sensor">
         <Grid {...pair}>
           <QuantityField
             path="placement.original_reach_mm"
-            label="Original"
+            label="Reach of the original"
             unit="mm"
             optional
             hint="mounting face to tip: 1.06in"
           />
-          <QuantityField path="placement.reach_mm" label="This sensor" unit="mm" optional hint="by caliper" />
+          <QuantityField path="placement.reach_mm" label="Reach of this sensor" unit="mm" optional hint="by caliper" />
         </Grid>
       </More>
-      <More label="A second channel" open={Boolean(second)}>
+      <More label="Second channel" open={Boolean(second)}>
         <Grid {...pair} alignItems="end">
           <QuantityField
             path="placement.second_channel.spacing_mm"
-            label="Further along by"
+            label="Distance along the ring"
             unit="mm"
             nudge={0.1}
             hint="for the direction"
           />
           {second && (
             <Small mb="22px" onClick={() => set("placement.second_channel", null)}>
-              Remove it
+              Remove
             </Small>
           )}
         </Grid>
       </More>
-      <More label="What it has to do here">
+      <More label="Requirements">
         <NeedsFields />
       </More>
       <ProofField path="sensor.verification" stage="sensor" />

@@ -25,7 +25,7 @@ export function SensorResult() {
       views={[
         { code: "placement", label: "Placement", content: <Placement /> },
         { code: "tolerance", label: "Tolerance", content: <Tolerance /> },
-        { code: "which", label: "Which sensor", content: <WhichSensor /> },
+        { code: "which", label: "Sensor choice", content: <WhichSensor /> },
         { code: "data", label: "Data and wires", content: <SensorData /> },
         { code: "mounting", label: "Bracket and clearance", content: <Mounting /> },
       ]}
@@ -92,7 +92,7 @@ function Signal({ detail, pulses }: { detail: Schemas["PlacementDetail"]; pulses
       </Box>
       <Box>
         <Text fontSize="sm" color="fg.muted">
-          Gap window at rest
+          Permitted air gap
         </Text>
         <Text fontFamily="mono" fontSize="lg" data-testid="window">
           {detail.highest_gap_mm >= detail.lowest_gap_mm
@@ -133,8 +133,8 @@ function Signal({ detail, pulses }: { detail: Schemas["PlacementDetail"]; pulses
       )}
       {detail.channels && (
         <Text fontSize="sm">
-          {detail.channels.words} Good are {detail.channels.good_spacings_mm.map((one) => one.toFixed(2)).join(", ")}{" "}
-          mm.
+          {detail.channels.words} Good spacings:{" "}
+          {detail.channels.good_spacings_mm.map((one) => one.toFixed(2)).join(", ")} mm.
         </Text>
       )}
       {detail.advice.map((words) => (
@@ -164,14 +164,14 @@ function Tolerance() {
       <Stack gap={1}>
         <ToleranceView map={view.map} choose={move} />
         <Text fontSize="sm" color="fg.muted">
-          Filled and inside the line: enough signal at the furthest point of a turn, the fuller the surer
+          Filled, inside the line: signal above the switching level at the furthest point of a turn
           {view.map.double.length > 0 && "; hatched: it would count twice"}. Click to move the sensor there.
         </Text>
       </Stack>
       <Stack gap={3} data-testid="chances">
-        <Text fontWeight="600">Chance of a clean signal</Text>
+        <Text fontWeight="600">Probability of a clean signal</Text>
         {view.chances.map((one) => (
-          <Box key={one.code} title={`${one.samples} test_records`}>
+          <Box key={one.code} title={`${one.samples} trials`}>
             <Flex justify="space-between">
               <span>{one.label}</span>
               <Text as="span" fontFamily="mono" fontWeight="700">
@@ -179,24 +179,24 @@ function Tolerance() {
               </Text>
             </Flex>
             <Text fontSize="xs" color="fg.muted">
-              between {one.low_pct.toFixed(0)} and {one.high_pct.toFixed(0)} %, by {one.samples} test_records
+              between {one.low_pct.toFixed(0)} and {one.high_pct.toFixed(0)} %, by {one.samples} trials
             </Text>
           </Box>
         ))}
         {paired && (
           <Text fontWeight="600" color="bad.fg">
-            ✕ Do not turn this kind: its two elements have to lie along the row. A quarter turn loses the signal.
+            ✕ Do not rotate this sensor: its two elements must lie along the teeth. A quarter turn loses the signal.
           </Text>
         )}
         <Text fontSize="sm" color="fg.muted">
-          Nobody sees where in its body the element sits, or how turned. Each trial puts it somewhere within{" "}
-          {view.facts.element_offset_mm} mm and {view.facts.element_angle_tolerance_deg}°, and the body off by what the
-          hand leaves. Mark sensing element, and the chance rises.
+          The position of the element in the body is not visible. Each trial puts it within{" "}
+          {view.facts.element_offset_mm} mm and {view.facts.element_angle_tolerance_deg}° of nominal, and moves the body
+          by the fitting tolerance. “Mark sensing element” raises the probability.
         </Text>
         {view.detail.weakest >= 1 && (
           <Text fontSize="sm">
-            Moved from where it is, the signal holds from {view.reach_mm[0]?.toFixed(1)} to +
-            {view.reach_mm[1]?.toFixed(1)} mm to the side.
+            Signal above the switching level from {view.reach_mm[0]?.toFixed(1)} to +{view.reach_mm[1]?.toFixed(1)} mm
+            of lateral movement.
           </Text>
         )}
       </Stack>

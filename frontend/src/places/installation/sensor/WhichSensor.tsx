@@ -3,7 +3,7 @@ import { Small } from "../../../ui/Small";
 import { useEditing } from "../context";
 import { useChoices } from "../sensing";
 
-const MARK = { suits: "✓", "with care": "!", "does not suit": "✕" } as const;
+const MARK = { suits: "✓", "with limits": "!", "does not suit": "✕" } as const;
 
 /** Every kind of sensor compared with this target, speed, supply and heat; and where the trade disagrees. */
 export function WhichSensor() {
@@ -46,7 +46,7 @@ export function WhichSensor() {
                         set("sensor", { ...document.sensor, kind: one.kind, facts: null, verification: null })
                       }
                     >
-                      Use it
+                      Use
                     </Small>
                   )
                 )}
@@ -56,7 +56,7 @@ export function WhichSensor() {
               </Text>
               {one.verdict !== "does not suit" && (
                 <Text fontSize="sm" color="fg.muted">
-                  Mind: {one.against.join("; ")}.
+                  Limits: {one.against.join("; ")}.
                 </Text>
               )}
             </Box>
@@ -65,7 +65,7 @@ export function WhichSensor() {
       </Grid>
       {result.schools.length > 0 && (
         <>
-          <Text fontWeight="600">The trade is divided about a coil on a toothed ring</Text>
+          <Text fontWeight="600">A coil on a toothed ring: two opinions in the trade</Text>
           <Grid templateColumns={{ base: "1fr", xl: "1fr 1fr" }} gap={2}>
             {result.schools.map((one) => (
               <Box key={one.title} borderLeftWidth="4px" borderColor="border.emphasized" bg="bg.subtle" px={3} py={2}>

@@ -23,12 +23,10 @@ export function Levels() {
             ? `${arriving.levels.low_v.toFixed(2)} … ${arriving.levels.high_v.toFixed(2)} V`
             : "not known"}
         </Told>
-        {arriving.rise_s !== null && <Told name="It rises in">{ms(1000 * arriving.rise_s)}</Told>}
-        {arriving.largest_pull_up_ohm !== null && (
-          <Told name="Pull-up, at most">{ohm(arriving.largest_pull_up_ohm)}</Told>
-        )}
+        {arriving.rise_s !== null && <Told name="Rise time">{ms(1000 * arriving.rise_s)}</Told>}
+        {arriving.largest_pull_up_ohm !== null && <Told name="Max. pull-up">{ohm(arriving.largest_pull_up_ohm)}</Told>}
         {comparator && (
-          <Told name="Thresholds, with these resistors" testId="thresholds">
+          <Told name="Thresholds with these resistors" testId="thresholds">
             {comparator.falling_v.toFixed(2)} / {comparator.rising_v.toFixed(2)} V
           </Told>
         )}
@@ -93,10 +91,10 @@ function Coil({ coil }: { coil: NonNullable<Schemas["SignalDetail"]["coil"]> }) 
             describe={`Voltage of the coil over speed: usable from ${coil.min_speed_kmh.toFixed(1)} km/h, ${coil.at_top_vpp.toFixed(1)} V peak to peak at the top speed.`}
             lines={[
               { label: "coil", values: view.coil_line.vpp, look: "ours" },
-              { label: "works from", values: flat(2 * coil.arming_v), look: "true" },
+              { label: "arming threshold", values: flat(2 * coil.arming_v), look: "true" },
               ...(coil.max_input_vpp === null
                 ? []
-                : [{ label: "takes at most", values: flat(coil.max_input_vpp), look: "limit" as const }]),
+                : [{ label: "max. input", values: flat(coil.max_input_vpp), look: "limit" as const }]),
             ]}
           />
           <Text fontSize="sm" color="fg.muted">

@@ -50,7 +50,7 @@ export function Rates() {
       </Table.Root>
       <RatesView rates={signal_detail.rates} />
       <Text fontSize="sm" color="fg.muted">
-        Bars: from {slow} to {fast}, by powers of ten. A line across a bar's row is a limit; dashes lie beyond it.
+        Bars from {slow} to {fast}, log scale. A line across a bar is its limit; dashed: beyond the limit.
       </Text>
     </Stack>
   );

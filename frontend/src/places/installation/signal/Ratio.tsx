@@ -20,10 +20,10 @@ export function Ratio() {
   if (!conversion)
     return (
       <Missing>
-        <Text fontWeight="600">There is no ratio converter.</Text>
+        <Text fontWeight="600">No pulse-ratio converter.</Text>
         <Text>
-          Where a gauge wants other pulses than the sensor gives, enter what it wants under “A ratio converter, to a
-          gauge”: from its papers, from its face, or by a bench test.
+          If a gauge needs other pulses per km than the sensor gives, enter them under “A ratio converter, to a gauge”:
+          from its papers, from its face, or by a bench test.
         </Text>
       </Missing>
     );
@@ -75,7 +75,7 @@ export function Ratio() {
               <Table.Cell>
                 <Small
                   fontFamily="body"
-                  aria-label={`Set it to ${fraction(way.stages)}`}
+                  aria-label={`Apply ${fraction(way.stages)}`}
                   onClick={() =>
                     set(
                       "signal.converter.setting",

@@ -36,15 +36,21 @@ export function SignalInputs() {
             code === "none" ? null : { ...(conditioner ?? EMPTY.signal?.conditioner), kind: code },
           )
         }
-        options={[{ code: "none", label: "Nothing: straight on" }, ...catalogue.conditioners]}
+        options={[{ code: "none", label: "None" }, ...catalogue.conditioners]}
         columns={2}
       />
       {conditioner && <ConditionerFields />}
-      <QuantityField path="check_speed_kmh" label="Speed to look at" unit="km/h" hint="100, 60 mph, 10 kn" nudge={5} />
-      <More label="A ratio converter, to a gauge" open={Boolean(signal?.converter)}>
+      <QuantityField
+        path="check_speed_kmh"
+        label="Check speed (true)"
+        unit="km/h"
+        hint="100, 60 mph, 10 kn"
+        nudge={5}
+      />
+      <More label="Pulse-ratio converter" open={Boolean(signal?.converter)}>
         <ConverterFields />
       </More>
-      <More label="Levels measured at the end of the lead" open={Boolean(signal?.measured)}>
+      <More label="Measured levels at the end of the lead" open={Boolean(signal?.measured)}>
         <Grid {...pair}>
           <QuantityField path="signal.measured.low_v" label="Max. low level" unit="V" nudge={0.1} />
           <QuantityField path="signal.measured.high_v" label="Min. high level" unit="V" nudge={0.1} />
@@ -71,7 +77,7 @@ function Clear({ part }: { part: "vr" | "measured" | "converter" | "analogue" })
   if (!document.signal?.[part]) return null;
   return (
     <Small alignSelf="end" onClick={() => set(`signal.${part}`, null)}>
-      Remove it
+      Remove
     </Small>
   );
 }
@@ -80,18 +86,24 @@ function CoilFields() {
   return (
     <Stack gap={2}>
       <Text fontSize="sm" color="fg.muted">
-        Measure once, all connected: spin the wheel by hand or the ring by a drill.
+        Measure once with everything connected: spin the wheel by hand, or the ring with a drill.
       </Text>
       <Grid {...pair}>
-        <QuantityField path="signal.vr.measured_vpp" label="Peak to peak" unit="V" nudge={0.1} hint="2.4, 350 mV" />
-        <QuantityField path="signal.vr.at_hz" label="At" unit="Hz" nudge={10} />
+        <QuantityField
+          path="signal.vr.measured_vpp"
+          label="Voltage, peak to peak"
+          unit="V"
+          nudge={0.1}
+          hint="2.4, 350 mV"
+        />
+        <QuantityField path="signal.vr.at_hz" label="At frequency" unit="Hz" nudge={10} />
         <QuantityField
           path="signal.vr.air_gap_mm"
-          label="At a gap of"
+          label="At air gap"
           unit="mm"
           optional
           nudge={0.05}
-          usual="the fitted one"
+          usual="the air gap entered"
         />
         <Clear part="vr" />
       </Grid>
@@ -104,8 +116,8 @@ function LoadFields() {
     <Grid {...pair}>
       <QuantityField path="signal.lead.load_ohm" label="Load resistor" unit="Ω" optional nudge={10} usual="about 100" />
       <span />
-      <QuantityField path="signal.lead.low_ma" label="Low" unit="mA" usual="7" />
-      <QuantityField path="signal.lead.high_ma" label="High" unit="mA" usual="14" />
+      <QuantityField path="signal.lead.low_ma" label="Low current" unit="mA" usual="7" />
+      <QuantityField path="signal.lead.high_ma" label="High current" unit="mA" usual="14" />
     </Grid>
   );
 }
@@ -115,7 +127,7 @@ function PullUpFields() {
     <Grid {...pair}>
       <QuantityField
         path="signal.lead.pull_up_ohm"
-        label="Pull-up"
+        label="Pull-up resistor"
         unit="Ω"
         optional
         nudge={100}
@@ -141,27 +153,39 @@ function ConditionerFields() {
     <Grid {...pair}>
       {coil ? (
         <>
-          <QuantityField path="signal.conditioner.arming_v" label="Works from" unit="V peak" nudge={0.05} usual="0.3" />
+          <QuantityField
+            path="signal.conditioner.arming_v"
+            label="Arming threshold"
+            unit="V peak"
+            nudge={0.05}
+            usual="0.3"
+          />
           <QuantityField
             path="signal.conditioner.max_input_vpp"
-            label="Takes at most"
+            label="Max. input"
             unit="V pp"
             optional
             usual="not known"
             hint="peak to peak"
           />
-          <PickField path="signal.conditioner.clamped" label="A clamp at its input" options={YES} flag />
+          <PickField path="signal.conditioner.clamped" label="Input clamp" options={YES} flag />
         </>
       ) : (
         <>
-          <QuantityField path="signal.conditioner.supply_v" label="Its supply" unit="V" usual="5" />
-          <QuantityField path="signal.conditioner.noise_v" label="Noise" unit="V pp" nudge={0.01} usual="0.05" />
-          <PickField path="signal.conditioner.series" label="Resistors of" options={catalogue.series} />
-          <QuantityField path="signal.conditioner.input_resistor_ohm" label="Into its input" unit="Ω" usual="10000" />
+          <QuantityField path="signal.conditioner.supply_v" label="Supply" unit="V" usual="5" />
+          <QuantityField
+            path="signal.conditioner.noise_v"
+            label="Noise voltage"
+            unit="V pp"
+            nudge={0.01}
+            usual="0.05"
+          />
+          <PickField path="signal.conditioner.series" label="Resistor series" options={catalogue.series} />
+          <QuantityField path="signal.conditioner.input_resistor_ohm" label="Input resistor" unit="Ω" usual="10000" />
         </>
       )}
-      <QuantityField path="signal.conditioner.max_frequency_hz" label="Follows up to" unit="Hz" usual="10000" />
-      <QuantityField path="signal.conditioner.output_v" label="Gives" unit="V high" usual="5" />
+      <QuantityField path="signal.conditioner.max_frequency_hz" label="Max. frequency" unit="Hz" usual="10000" />
+      <QuantityField path="signal.conditioner.output_v" label="Output high level" unit="V high" usual="5" />
     </Grid>
   );
 }
@@ -173,29 +197,34 @@ function ConverterFields() {
   const step = converter?.setting?.[0];
   return (
     <Grid {...pair} alignItems="end">
-      <PickField path="signal.converter.drives" label="It drives a" options={catalogue.converter_drives} />
+      <PickField path="signal.converter.drives" label="Gauge type" options={catalogue.converter_drives} />
       {mechanical ? (
         <>
           <QuantityField
             path="signal.converter.cable_turns_per_km"
-            label="Cable turns"
+            label="Cable turns of the gauge"
             unit="per km"
             optional
             hint="on its face: 621 per km"
           />
-          <QuantityField path="signal.converter.motor_pulses" label="Motor takes" unit="pulses a turn" usual="1" />
+          <QuantityField
+            path="signal.converter.motor_pulses"
+            label="Pulses per motor turn"
+            unit="pulses a turn"
+            usual="1"
+          />
         </>
       ) : (
         <QuantityField
           path="signal.converter.target_pulses_per_km"
-          label="It wants"
+          label="Pulses per km of the gauge"
           unit="per km"
           hint="pulses per km"
         />
       )}
       <QuantityField
         path="signal.converter.cap_kmh"
-        label="Output stays at"
+        label="Output limit"
         unit="km/h"
         optional
         nudge={5}
@@ -204,7 +233,7 @@ function ConverterFields() {
       />
       <PickField
         path="signal.converter.stages"
-        label="In a row"
+        label="Stages in series"
         options={[
           { code: "1", label: "One" },
           { code: "2", label: "Two" },
@@ -213,25 +242,25 @@ function ConverterFields() {
       />
       <QuantityField
         path="signal.converter.max_numerator"
-        label="Pulses out, up to"
+        label="Max. numerator"
         unit=""
         hint="1: a divider"
         usual="9999"
       />
-      <QuantityField path="signal.converter.max_denominator" label="For pulses in, up to" unit="" usual="9999" />
-      <QuantityField path="signal.converter.averaged" label="Averages" unit="pulses" usual="1" />
-      <QuantityField path="signal.converter.max_input_hz" label="Takes up to" unit="Hz" usual="10000" />
-      <QuantityField path="signal.converter.max_output_hz" label="Gives up to" unit="Hz" usual="10000" />
+      <QuantityField path="signal.converter.max_denominator" label="Max. denominator" unit="" usual="9999" />
+      <QuantityField path="signal.converter.averaged" label="Pulses averaged" unit="pulses" usual="1" />
+      <QuantityField path="signal.converter.max_input_hz" label="Max. input frequency" unit="Hz" usual="10000" />
+      <QuantityField path="signal.converter.max_output_hz" label="Max. output frequency" unit="Hz" usual="10000" />
       {step ? (
         <>
-          <QuantityField path="signal.converter.setting.0.numerator" label="Set to, out" unit="" />
-          <QuantityField path="signal.converter.setting.0.denominator" label="for, in" unit="" />
-          <Small onClick={() => set("signal.converter.setting", [])}>Take the best</Small>
+          <QuantityField path="signal.converter.setting.0.numerator" label="Setting: pulses out" unit="" />
+          <QuantityField path="signal.converter.setting.0.denominator" label="Setting: pulses in" unit="" />
+          <Small onClick={() => set("signal.converter.setting", [])}>Use the best ratio</Small>
         </>
       ) : (
         converter && (
           <Small onClick={() => set("signal.converter.setting", [{ numerator: 1, denominator: "" }])}>
-            Enter what it is set to
+            Enter its setting
           </Small>
         )
       )}
@@ -244,15 +273,15 @@ function LeadFields() {
   const { catalogue } = useEditing();
   return (
     <Grid {...pair} alignItems="start">
-      <QuantityField path="signal.lead.length_m" label="Length" unit="m" nudge={0.5} usual="3" hint="3, 10 ft" />
-      <QuantityField path="signal.lead.pf_per_m" label="Capacitance" unit="pF per m" nudge={10} usual="100" />
+      <QuantityField path="signal.lead.length_m" label="Lead length" unit="m" nudge={0.5} usual="3" hint="3, 10 ft" />
+      <QuantityField path="signal.lead.pf_per_m" label="Lead capacitance" unit="pF per m" nudge={10} usual="100" />
       <PickField path="signal.lead.twisted" label="Twisted pair" options={YES} flag />
       <PickField path="signal.lead.shield" label="Shield" options={catalogue.shields} />
-      <PickField path="signal.lead.near_ignition" label="Along ignition wires" options={YES} flag />
-      <PickField path="signal.lead.permanent_feed" label="Fed from the battery always" options={YES} flag />
+      <PickField path="signal.lead.near_ignition" label="Runs along ignition wires" options={YES} flag />
+      <PickField path="signal.lead.permanent_feed" label="Permanent battery feed" options={YES} flag />
       <QuantityField path="signal.lead.fuse_a" label="Fuse at the battery" unit="A" optional usual="none" />
       <PickField path="signal.lead.sealed" label="Sealed plug" options={YES} flag />
-      <WordsField path="signal.lead.plug" label="Plug at the sensor" hint="as somebody would order it" />
+      <WordsField path="signal.lead.plug" label="Connector" hint="as somebody would order it" />
       <PickField path="wheels_driven" label="Wheels driven" options={catalogue.wheels_driven} />
     </Grid>
   );
@@ -263,13 +292,13 @@ function AnalogueFields() {
     <Grid {...pair} alignItems="end">
       <QuantityField
         path="signal.analogue.full_scale_kmh"
-        label="On all the time at"
+        label="Full scale (100 % duty)"
         unit="km/h"
         usual="200"
         nudge={5}
       />
-      <QuantityField path="signal.analogue.supply_v" label="Pulses of" unit="V" usual="5" />
-      <QuantityField path="signal.analogue.pwm_hz" label="Pulse-width at" unit="Hz" usual="1000" nudge={100} />
+      <QuantityField path="signal.analogue.supply_v" label="Output supply" unit="V" usual="5" />
+      <QuantityField path="signal.analogue.pwm_hz" label="PWM frequency" unit="Hz" usual="1000" nudge={100} />
       <PickField
         path="signal.analogue.stages"
         label="Smoothing"
@@ -279,9 +308,9 @@ function AnalogueFields() {
         ]}
         number
       />
-      <QuantityField path="signal.analogue.r_ohm" label="Resistor, each" unit="Ω" usual="10000" nudge={1000} />
-      <QuantityField path="signal.analogue.c_nf" label="Capacitor, each" unit="nF" usual="1000" nudge={100} />
-      <QuantityField path="signal.analogue.load_ohm" label="What depends on it" unit="Ω" optional usual="nothing" />
+      <QuantityField path="signal.analogue.r_ohm" label="Resistor per stage" unit="Ω" usual="10000" nudge={1000} />
+      <QuantityField path="signal.analogue.c_nf" label="Capacitor per stage" unit="nF" usual="1000" nudge={100} />
+      <QuantityField path="signal.analogue.load_ohm" label="Load resistance" unit="Ω" optional usual="nothing" />
       <Clear part="analogue" />
     </Grid>
   );

@@ -15,7 +15,7 @@ export function SignalResult() {
       chosen={view}
       choose={choose}
       views={[
-        { code: "rates", label: "Rates", content: <Rates /> },
+        { code: "rates", label: "Frequencies", content: <Rates /> },
         { code: "levels", label: "Levels", content: <Levels /> },
         { code: "ratio", label: "Pulse-ratio converter", content: <Ratio /> },
         { code: "volts", label: "Frequency to voltage", content: <Volts /> },

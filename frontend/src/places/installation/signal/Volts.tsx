@@ -12,9 +12,9 @@ export function Volts() {
   if (!result)
     return (
       <Missing>
-        <Text fontWeight="600">No voltage is made of the frequency yet.</Text>
+        <Text fontWeight="600">No frequency-to-voltage conversion entered.</Text>
         <Text>
-          For a gauge that takes a voltage, enter the pulse width and its smoothing under “Frequency to voltage”.
+          For a gauge with a voltage input, enter the pulse width and its smoothing under “Frequency to voltage”.
         </Text>
       </Missing>
     );

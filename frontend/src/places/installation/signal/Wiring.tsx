@@ -9,7 +9,7 @@ import { TABLE } from "./results";
 export function Wiring() {
   const { evaluated } = useEditing();
   const sheet = useWiring(evaluated.document).data;
-  if (!sheet) return <Text>Writing …</Text>;
+  if (!sheet) return <Text>Computing …</Text>;
   return (
     <Stack gap={3} data-testid="wiring">
       {sheet.cautions.map((words) => (
@@ -55,7 +55,7 @@ export function Wiring() {
         <Table.Root size="sm" variant="line" css={TABLE} alignSelf="start">
           <Table.Header>
             <Table.Row>
-              <Table.ColumnHeader>A supplier asks</Table.ColumnHeader>
+              <Table.ColumnHeader>Question</Table.ColumnHeader>
               <Table.ColumnHeader>this installation</Table.ColumnHeader>
             </Table.Row>
           </Table.Header>

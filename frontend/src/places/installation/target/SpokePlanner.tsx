@@ -45,9 +45,9 @@ export function SpokePlanner() {
             <Table.Header>
               <Table.Row>
                 <Table.ColumnHeader>spokes</Table.ColumnHeader>
-                <Table.ColumnHeader>off even</Table.ColumnHeader>
+                <Table.ColumnHeader>spacing error</Table.ColumnHeader>
                 <Table.ColumnHeader>plane</Table.ColumnHeader>
-                <Table.ColumnHeader>flutter</Table.ColumnHeader>
+                <Table.ColumnHeader>speed ripple</Table.ColumnHeader>
               </Table.Row>
             </Table.Header>
             <Table.Body fontFamily="mono">

@@ -77,8 +77,8 @@ function RingToCut() {
         steel that a magnet sticks to.
       </Text>
       <Text fontSize="sm" fontWeight="600">
-        ! A ring that comes loose wrecks what is near it: bolts to the vehicle's torque with threadlocker, and nothing
-        on brake parts without a competent person.
+        ! A loose ring destroys what is near it: bolts to the vehicle's torque with threadlocker, and nothing on brake
+        parts without a competent person.
       </Text>
     </Stack>
   );

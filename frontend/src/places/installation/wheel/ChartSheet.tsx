@@ -62,14 +62,14 @@ export function ChartSheet({
               Cancel
             </Button>
             <Button colorPalette="signal" loading={save.isPending} onClick={() => save.mutate(rows)}>
-              Save the chart
+              Save chart
             </Button>
           </>
         ) : (
           <>
             {chart.data?.own && (
               <Button variant="outline" loading={reset.isPending} onClick={() => reset.mutate(null)}>
-                Back to the first chart
+                Restore the original chart
               </Button>
             )}
             <Button
@@ -83,7 +83,7 @@ export function ChartSheet({
                 )
               }
             >
-              Edit the chart
+              Edit chart
             </Button>
           </>
         )
@@ -147,7 +147,7 @@ export function ChartSheet({
             disabled={rows.length >= 200}
             onClick={() => setRows([...rows, { label: "", circumference_mm: "" }])}
           >
-            Add a row
+            Add row
           </Small>
         )}
       </Stack>

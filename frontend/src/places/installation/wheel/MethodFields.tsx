@@ -23,48 +23,59 @@ export function MethodFields({ method }: { method: string }) {
         <Grid {...pair}>
           <QuantityField
             path="wheel.taped_diameter.diameter_mm"
-            label="Floor to top"
+            label="Height, floor to top"
             unit="mm"
             hint="660, 26in, 0.66 m"
           />
-          <QuantityField path="wheel.taped_diameter.reading_mm" label="Read to ±" unit="mm" nudge={0.5} usual="2" />
+          <QuantityField
+            path="wheel.taped_diameter.reading_mm"
+            label="Reading uncertainty ±"
+            unit="mm"
+            nudge={0.5}
+            usual="2"
+          />
         </Grid>
-        <Repeats path="wheel.taped_diameter.repeats_mm" label="Floor to top" />
+        <Repeats path="wheel.taped_diameter.repeats_mm" label="Height, floor to top" />
       </>
     );
   if (method === "axle_height")
     return (
       <Grid {...pair}>
-        <QuantityField
-          path="wheel.axle_height.axle_height_mm"
-          label="Floor to axle, loaded"
-          unit="mm"
-          hint="305, 12in"
-        />
+        <QuantityField path="wheel.axle_height.axle_height_mm" label="Axle height, loaded" unit="mm" hint="305, 12in" />
         <QuantityField
           path="wheel.axle_height.unloaded_diameter_mm"
-          label="Across, lifted"
+          label="Diameter, wheel lifted"
           unit="mm"
           optional
           hint="empty: from the marking"
         />
-        <QuantityField path="wheel.axle_height.reading_mm" label="Read to ±" unit="mm" nudge={0.5} usual="2" />
+        <QuantityField
+          path="wheel.axle_height.reading_mm"
+          label="Reading uncertainty ±"
+          unit="mm"
+          nudge={0.5}
+          usual="2"
+        />
       </Grid>
     );
   if (method === "taped_circumference")
     return (
       <>
         <Grid {...pair}>
-          <QuantityField path="wheel.taped_circumference.circumference_mm" label="Round the tread" unit="mm" />
+          <QuantityField
+            path="wheel.taped_circumference.circumference_mm"
+            label="Circumference over the tread"
+            unit="mm"
+          />
           <QuantityField
             path="wheel.taped_circumference.reading_mm"
-            label="Read to ±"
+            label="Reading uncertainty ±"
             unit="mm"
             nudge={0.5}
             usual="3"
           />
         </Grid>
-        <Repeats path="wheel.taped_circumference.repeats_mm" label="Round the tread" />
+        <Repeats path="wheel.taped_circumference.repeats_mm" label="Circumference over the tread" />
       </>
     );
   if (method === "roll_out")
@@ -73,8 +84,8 @@ export function MethodFields({ method }: { method: string }) {
         <Grid {...pair}>
           <QuantityField path="wheel.roll_out.turns" label="Turns" unit="" />
           <QuantityField path="wheel.roll_out.distance_mm" label="Distance" unit="mm" hint="6210, 6.21 m" />
-          <QuantityField path="wheel.roll_out.tape_mm" label="Tape, u" unit="mm" nudge={0.5} usual="2" />
-          <QuantityField path="wheel.roll_out.mark_mm" label="Each mark, u" unit="mm" nudge={0.5} usual="1" />
+          <QuantityField path="wheel.roll_out.tape_mm" label="Tape uncertainty" unit="mm" nudge={0.5} usual="2" />
+          <QuantityField path="wheel.roll_out.mark_mm" label="Mark uncertainty" unit="mm" nudge={0.5} usual="1" />
         </Grid>
         <Repeats path="wheel.roll_out.repeats_mm" label="Distance" />
       </>
@@ -114,7 +125,7 @@ export function MethodFields({ method }: { method: string }) {
 
 function Sources() {
   const { catalogue } = useEditing();
-  return <PickField path="wheel.entered.source" label="Where is it from?" options={catalogue.sources} />;
+  return <PickField path="wheel.entered.source" label="Source" options={catalogue.sources} />;
 }
 
 function Marking() {
@@ -130,7 +141,7 @@ function Marking() {
         hint={catalogue.accepted_markings}
       />
       <Flex gap={2} align="flex-end">
-        <PickField path="wheel.marking.factor" label="From diameter to circumference" options={catalogue.factors} />
+        <PickField path="wheel.marking.factor" label="Factor from diameter" options={catalogue.factors} />
         <Small onClick={() => setOpen(true)}>Find the size</Small>
       </Flex>
       <SizeSheet open={open} close={() => setOpen(false)} take={(text) => set("wheel.marking.text", text)} />
@@ -144,7 +155,7 @@ function Chart() {
   return (
     <>
       <Flex gap={3} align="flex-end">
-        <WordsField path="wheel.chart.label" label="Row of the chart" />
+        <WordsField path="wheel.chart.label" label="Chart row" />
         <QuantityField path="wheel.chart.circumference_mm" label="Circumference" unit="mm" />
       </Flex>
       <Small alignSelf="flex-start" onClick={() => setOpen(true)}>
@@ -166,17 +177,17 @@ function SpeedDerived() {
   const basis = document.wheel.speed_derived?.basis ?? "satellite_speed";
   return (
     <>
-      <PickField path="wheel.speed_derived.basis" label="Compared by" options={catalogue.speed_bases} />
+      <PickField path="wheel.speed_derived.basis" label="Compared with" options={catalogue.speed_bases} />
       <Grid {...pair}>
-        <QuantityField path="wheel.speed_derived.set_circumference_mm" label="Setting when compared" unit="mm" />
+        <QuantityField path="wheel.speed_derived.set_circumference_mm" label="Setting at the comparison" unit="mm" />
         {basis !== "measured_distance" && (
-          <QuantityField path="wheel.speed_derived.shown_kmh" label="It showed" unit="km/h" hint="100, 62 mph" />
+          <QuantityField path="wheel.speed_derived.shown_kmh" label="Reading" unit="km/h" hint="100, 62 mph" />
         )}
         {basis === "satellite_speed" && (
           <QuantityField path="wheel.speed_derived.true_kmh" label="True speed" unit="km/h" />
         )}
         {basis === "measured_distance" && (
-          <QuantityField path="wheel.speed_derived.shown_km" label="It counted" unit="km" nudge={0.1} />
+          <QuantityField path="wheel.speed_derived.shown_km" label="Counted distance" unit="km" nudge={0.1} />
         )}
         {basis !== "satellite_speed" && (
           <QuantityField path="wheel.speed_derived.true_km" label="True distance" unit="km" hint="1 mile" nudge={0.1} />

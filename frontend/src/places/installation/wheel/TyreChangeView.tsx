@@ -72,11 +72,11 @@ export function TyreChangeView() {
             testId="new-tyre"
           />
           <Small mt="25px" onClick={() => pick(true)}>
-            Find
+            Find size
           </Small>
         </Flex>
         <TextField
-          label="Its circumference, if measured"
+          label="Circumference, if measured"
           value={tyre.circumference_mm}
           change={(circumference_mm) => setTyre({ ...tyre, circumference_mm })}
           error={on("circumference_mm")}
@@ -84,7 +84,7 @@ export function TyreChangeView() {
           numeric
         />
         <TextField
-          label="Its tread depth"
+          label="Tread depth"
           value={tyre.tread_new_mm}
           change={(tread_new_mm) => setTyre({ ...tyre, tread_new_mm })}
           error={on("tread_new_mm")}
@@ -96,14 +96,14 @@ export function TyreChangeView() {
       </Stack>
       {!result && !put.isSuccess && (
         <Text color="fg.muted">
-          Name the new tyre, and see here what every display would show with its number left, the new numbers, and what
+          Enter the new tyre to see what every display would show with its setting unchanged, the new settings, and what
           has to be done again. Nothing changes until you put it on.
         </Text>
       )}
       {put.isSuccess && (
         <Box borderLeftWidth="4px" borderColor="good.fg" bg="bg.subtle" px={3} py={2} role="status">
-          <Text fontWeight="600">✓ The new tyre is on, as a revision of its own. What is due stands above.</Text>
-          <Text fontSize="sm">Undo brings the old one back.</Text>
+          <Text fontWeight="600">✓ Tyre change saved as a revision. The to-do items are listed above.</Text>
+          <Text fontSize="sm">Undo restores the old tyre.</Text>
         </Box>
       )}
       {result && !put.isSuccess && (
@@ -159,7 +159,7 @@ export function TyreChangeView() {
             disabled={!saved || stale}
             onClick={() => put.mutate({ document, tyre: given, base_revision: base })}
           >
-            Put the new tyre on
+            Apply tyre change
           </Button>
         </Stack>
       )}

@@ -155,12 +155,12 @@ function Circumstances() {
   return (
     <details>
       <summary style={{ cursor: "pointer", minHeight: 32 }}>
-        Measured {said.length > 0 ? said.join(", ") : "by whom, when, at what pressure?"}
+        Measured {said.length > 0 ? said.join(", ") : "by, date, pressure"}
       </summary>
       <Stack gap={2} pt={2}>
         <Flex gap={3}>
-          <WordsField path="wheel.measured.by" label="By (a role)" />
-          <WordsField path="wheel.measured.on" label="On" hint="2026-05-02" optional />
+          <WordsField path="wheel.measured.by" label="Done by (role)" />
+          <WordsField path="wheel.measured.on" label="Date" hint="2026-05-02" optional />
         </Flex>
         <Flex gap={3} align="flex-start">
           <QuantityField
@@ -193,9 +193,21 @@ export function CorrectionInputs() {
   return (
     <Stack gap={3}>
       <Flex gap={3} align="flex-start">
-        <QuantityField path="wheel.corrections.tread_now_mm" label="Tread now" unit="mm" optional nudge={0.5} />
-        <QuantityField path="wheel.corrections.tread_new_mm" label="When new" unit="mm" nudge={0.5} usual="8" />
-        <QuantityField path="wheel.corrections.tread_limit_mm" label="At the limit" unit="mm" nudge={0.1} usual="1.6" />
+        <QuantityField path="wheel.corrections.tread_now_mm" label="Tread depth now" unit="mm" optional nudge={0.5} />
+        <QuantityField
+          path="wheel.corrections.tread_new_mm"
+          label="Tread depth when new"
+          unit="mm"
+          nudge={0.5}
+          usual="8"
+        />
+        <QuantityField
+          path="wheel.corrections.tread_limit_mm"
+          label="Tread depth at the wear limit"
+          unit="mm"
+          nudge={0.1}
+          usual="1.6"
+        />
       </Flex>
       <Flex gap={3} align="flex-start">
         <QuantityField
@@ -206,19 +218,25 @@ export function CorrectionInputs() {
           nudge={0.1}
           hint="soft slicks; your own figure"
         />
-        <QuantityField path="wheel.corrections.growth_at_kmh" label="at" unit="km/h" nudge={10} usual="100" />
+        <QuantityField
+          path="wheel.corrections.growth_at_kmh"
+          label="Growth at speed"
+          unit="km/h"
+          nudge={10}
+          usual="100"
+        />
       </Flex>
       {document.wheel.roll_out &&
         (other ? (
           <Stack gap={2}>
             <Flex gap={3} align="flex-start">
-              <QuantityField path="wheel.corrections.other_load.turns" label="Second roll-out, turns" unit="" />
+              <QuantityField path="wheel.corrections.other_load.turns" label="Second roll-out: turns" unit="" />
               <QuantityField path="wheel.corrections.other_load.distance_mm" label="Distance" unit="mm" />
             </Flex>
-            <WordsField path="wheel.corrections.other_load.load" label="At what pressure or load?" />
+            <WordsField path="wheel.corrections.other_load.load" label="Pressure or load" />
             <PickField
               path="wheel.corrections.other_load.applies"
-              label="Is it driven or ridden like this?"
+              label="Used in this state"
               options={[
                 { code: "false", label: "No, only to know the difference" },
                 { code: "true", label: "Yes, use this" },

@@ -71,7 +71,9 @@ function Methods() {
             </Text>
           ))}
           {one.causes.length === 0 && (
-            <Text fontSize="sm">No known mistake makes this difference: repeat the less sure of the two.</Text>
+            <Text fontSize="sm">
+              No known mistake explains this difference. Repeat the measurement with the larger uncertainty.
+            </Text>
           )}
         </Box>
       ))}
@@ -80,9 +82,7 @@ function Methods() {
           Two schools from diameter to circumference: {result.schools}
         </Text>
       )}
-      {result.lines.length === 1 && (
-        <Text color="fg.muted">Enter a second method on the left, and they are compared with each other here.</Text>
-      )}
+      {result.lines.length === 1 && <Text color="fg.muted">Enter a second method to compare them here.</Text>}
     </Stack>
   );
 }
@@ -132,7 +132,7 @@ function Corrections() {
             ))}
           </Table.Body>
         </Table.Root>
-        {detail.corrections.length === 0 && <Text color="fg.muted">Nothing to correct yet.</Text>}
+        {detail.corrections.length === 0 && <Text color="fg.muted">No corrections.</Text>}
       </Box>
     </Grid>
   );
