@@ -39,7 +39,7 @@ class Bench(BrowserTestCase):
         expect(page.locator("[data-finding='signal.comparator']")).to_contain_text("less than four times the noise")
         self.field("signal.lead.load_ohm").fill("220")
         expect(page.get_by_test_id("levels")).to_have_text("1.54 … 3.08 V")
-        page.get_by_text("Nothing: straight on").click()
+        page.get_by_role("group", name="Signal conditioning").get_by_text("None", exact=True).click()
         expect(page.locator("[data-finding='signal.low_level']")).to_contain_text("is above its max. low level")
         self.field("signal.lead.load_ohm").fill("")
         expect(page.locator("[data-finding='signal.no_load']")).to_contain_text("about 100 Ω")
