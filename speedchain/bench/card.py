@@ -155,6 +155,8 @@ def _read(installation: Installation, place: int, speed_kmh: float) -> float:
 
 def _fitted(speeds: Array, read: Array, step_kmh: float) -> tuple[CardLine | None, NDArray[np.bool_]]:
     """Scale and offset from the points on the dial: not those below the first movement, nor at or past its end."""
+    from scipy.stats import linregress
+
     there = np.flatnonzero(~np.isnan(read))
     used = np.zeros(speeds.size, dtype=bool)
     end: float | None = None
@@ -177,18 +179,18 @@ def _fitted(speeds: Array, read: Array, step_kmh: float) -> tuple[CardLine | Non
     used[live] = True
     if len(live) < 2:
         return None, np.zeros(speeds.size, dtype=bool)
-    x, y = speeds[live], read[live]
-    n = len(live)
-    mean = x.mean()
-    spread = float(((x - mean) ** 2).sum())
-    scale = float(((x - mean) * (y - y.mean())).sum() / spread)
-    offset = float(y.mean() - scale * mean)
-    squares = float(((y - scale * x - offset) ** 2).sum())
-    variance = squares / (n - 2) if n > 2 else 0.0
+    fit = linregress(speeds[live], read[live])
+    residuals = read[live] - fit.slope * speeds[live] - fit.intercept
     return CardLine(
-        scale, offset, math.sqrt(variance / spread), math.sqrt(variance * (1 / n + mean**2 / spread)),
-        math.sqrt(squares / n), n, end, wraps,
-    ), used  # fmt: skip
+        scale=float(fit.slope),
+        offset_kmh=float(fit.intercept),
+        scale_error=float(fit.stderr),
+        offset_error_kmh=float(fit.intercept_stderr),
+        residual_kmh=float(np.sqrt(np.mean(residuals**2))),
+        points=len(live),
+        scale_end_kmh=end,
+        wraps=wraps,
+    ), used
 
 
 def _stands(speeds: Array, read: Array, before: int, at: int, step_kmh: float) -> bool:

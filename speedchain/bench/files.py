@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import csv
 from collections.abc import Iterator, Mapping, Sequence
+from io import StringIO
+from itertools import islice
 
 import numpy as np
 from numpy.typing import NDArray
+from vcd import VCDWriter
 
 from speedchain.fields.errors import InputError
 
@@ -34,7 +38,7 @@ def vcd(signals: Mapping[str, tuple[Array, Array]], until_s: float) -> Iterator[
 
     Parameters: for each wire, times of its changes, rising [s], and levels after them (0 or 1); the end [s].
     Yields lines. Raises `InputError` beyond two million changes.
-    References: IEEE 1364, value change dump; layout from memory, read back in the tests by a program of others.
+    References: IEEE 1364, value change dump, written by `pyvcd`.
 
     >>> result = list(vcd({"sensor": (np.array([0.001]), np.array([1.0]))}, 0.002))
     >>> result[-3:]
@@ -49,32 +53,32 @@ def vcd(signals: Mapping[str, tuple[Array, Array]], until_s: float) -> Iterator[
             value=total,
             path="seconds",
         )
-    yield "$timescale 1 us $end"
-    yield "$scope module bench $end"
-    codes = {name: chr(33 + place) for place, name in enumerate(signals)}
-    for name, code in codes.items():
-        yield f"$var wire 1 {code} {'_'.join(name.split())} $end"
-    yield "$upscope $end"
-    yield "$enddefinitions $end"
-    yield "#0"
-    yield "$dumpvars"
-    for code in codes.values():
-        yield f"0{code}"
-    yield "$end"
     ticks = np.concatenate([np.rint(times / TICK_S) for times, _ in signals.values()]).astype(np.int64)
     levels = np.concatenate([level for _, level in signals.values()]).astype(np.int64)
     wires = np.repeat(np.arange(len(signals)), [times.size for times, _ in signals.values()])
     order = np.argsort(ticks, kind="stable")
-    names, last, end = list(codes.values()), 0, round(until_s / TICK_S)
+    end = round(until_s / TICK_S)
     order = order[ticks[order] <= end]
-    for some in np.array_split(order, order.size // LINES_AT_ONCE + 1):
-        for tick, level, wire in zip(ticks[some].tolist(), levels[some].tolist(), wires[some].tolist(), strict=True):
-            if tick != last:
-                yield f"#{tick}"
-                last = tick
-            yield f"{level}{names[wire]}"
-    if last != end:
-        yield f"#{end}"
+    page = StringIO()
+    with VCDWriter(page, timescale="1 us", date="", version="", init_timestamp=0) as writer:
+        names = [writer.register_var("bench", "_".join(name.split()), "wire", size=1, init=0) for name in signals]
+        for some in np.array_split(order, order.size // LINES_AT_ONCE + 1):
+            for tick, level, wire in zip(
+                ticks[some].tolist(), levels[some].tolist(), wires[some].tolist(), strict=True
+            ):
+                writer.change(names[wire], tick, level)
+            writer.flush()
+            yield from _taken(page)
+        writer.close(end)
+    yield from _taken(page)
+
+
+def _taken(page: StringIO) -> list[str]:
+    """The lines written so far, which are removed from the page."""
+    lines = page.getvalue().splitlines()
+    page.seek(0)
+    page.truncate()
+    return lines
 
 
 def table(columns: Sequence[str], rows: Iterator[Sequence[object]]) -> Iterator[str]:
@@ -83,6 +87,10 @@ def table(columns: Sequence[str], rows: Iterator[Sequence[object]]) -> Iterator[
     >>> list(table(["time_s", "shown_kmh"], iter([(0.5, 50.25)])))
     ['time_s,shown_kmh', '0.5,50.25']
     """
-    yield ",".join(columns)
-    for row in rows:
-        yield ",".join([f"{cell:.9g}" if type(cell) is float else str(cell) for cell in row])
+    page = StringIO()
+    writer = csv.writer(page, lineterminator="\n")
+    writer.writerow(columns)
+    while some := list(islice(rows, LINES_AT_ONCE)):
+        writer.writerows([[f"{cell:.9g}" if type(cell) is float else cell for cell in row] for row in some])
+        yield from _taken(page)
+    yield from _taken(page)

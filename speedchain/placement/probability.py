@@ -33,17 +33,17 @@ class Chance:
 
 
 def wilson_interval(hits: int, samples: int) -> tuple[float, float]:
-    """95 % interval of a share: (p + z²/2n ± z·sqrt(p(1−p)/n + z²/4n²))/(1 + z²/n), z = 1.96.
+    """95 % interval of a share of trials.
 
-    References: E. B. Wilson, Journal of the American Statistical Association 22 (1927).
+    References: `scipy.stats`; E. B. Wilson, Journal of the American Statistical Association 22 (1927).
 
     >>> [round(edge, 3) for edge in wilson_interval(50, 100)]
     [0.404, 0.596]
     """
-    z, p = 1.959964, hits / samples
-    middle = p + z * z / (2 * samples)
-    half = z * math.sqrt(p * (1 - p) / samples + z * z / (4 * samples * samples))
-    return max((middle - half) / (1 + z * z / samples), 0.0), min((middle + half) / (1 + z * z / samples), 1.0)
+    from scipy.stats import binomtest
+
+    found = binomtest(hits, samples).proportion_ci(method="wilson")
+    return float(found.low), float(found.high)
 
 
 def chance_of(

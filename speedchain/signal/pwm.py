@@ -97,14 +97,12 @@ def smoothed(
 
 
 def _cutoff_hz(a: Array, b: Array, slowest: float) -> float:
-    """The frequency at which the gain is 1/√2 of the gain at rest, by halving."""
+    """The frequency at which the gain is 1/√2 of the gain at rest."""
+    from scipy.optimize import brentq
 
     def gain(hz: float) -> float:
         jw = 2j * math.pi * hz * np.eye(len(b))
         return float(abs(np.linalg.solve(jw - a, b)[-1]))
 
-    at_rest, low, high = gain(0.0), 0.0, 10 * slowest
-    for _ in range(60):
-        middle = (low + high) / 2
-        low, high = (middle, high) if gain(middle) > at_rest / math.sqrt(2) else (low, middle)
-    return float((low + high) / 2)
+    wanted = gain(0.0) / math.sqrt(2)
+    return float(brentq(lambda hz: gain(hz) - wanted, 0.0, 10 * slowest, rtol=1e-12))

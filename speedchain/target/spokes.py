@@ -290,18 +290,16 @@ def crossings_mm(wheel: SpokeWheel) -> tuple[float, ...]:
     Spokes of both planes meet where each is half the angle between their rim ends behind its own; that angle is
     an odd number of places.
     """
+    from scipy.optimize import brentq
+
     found = []
     step = 4 * math.pi / wheel.holes
     low, high = wheel.flange_diameter_mm / 2, wheel.rim_diameter_mm / 2
     for odd in range(1, 2 * wheel.crosses, 2):
         wanted = odd * step / 2
-        a, b = low, high
         if angle_behind_rim_rad(wheel, low) < wanted:
             continue
-        for _ in range(60):
-            middle = (a + b) / 2
-            a, b = (middle, b) if angle_behind_rim_rad(wheel, middle) > wanted else (a, middle)
-        found.append((a + b) / 2)
+        found.append(float(brentq(lambda r_mm, to=wanted: angle_behind_rim_rad(wheel, r_mm) - to, low, high)))
     return tuple(sorted(found))
 
 

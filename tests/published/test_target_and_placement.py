@@ -12,7 +12,7 @@ from xml.etree import ElementTree
 import ezdxf
 import magpylib
 import numpy as np
-from scipy import integrate, optimize, signal, stats
+from scipy import integrate, optimize, signal
 
 from speedchain.placement.field import along_blade_mt, field_mt, on_axis_field_mt
 from speedchain.placement.geometry import scene_of
@@ -293,10 +293,14 @@ class Chances(TestCase):
         edge = 1.0 + 0.025 - 0.05 / whole
         self.assertAlmostEqual(hits / 40_000, edge / 2.0, delta=0.01)
 
-    def test_wilson_interval_against_scipy(self) -> None:
-        for hits, samples in ((0, 50), (3, 50), (50, 50), (1999, 4000)):
-            theirs = stats.binomtest(hits, samples).proportion_ci(method="wilson")
-            np.testing.assert_allclose(wilson_interval(hits, samples), (theirs.low, theirs.high), atol=1e-9)
+    def test_wilson_interval_against_its_equation(self) -> None:
+        """E. B. Wilson, JASA 22 (1927): both ends solve |p − hits/n| = z·sqrt(p(1 − p)/n), z = 1.959964."""
+        for hits, samples in ((3, 50), (25, 50), (1999, 4000)):
+            for end in wilson_interval(hits, samples):
+                reach = 1.959964 * (end * (1 - end) / samples) ** 0.5
+                self.assertAlmostEqual(abs(end - hits / samples), reach, places=6)
+        self.assertEqual(wilson_interval(0, 50)[0], 0)
+        self.assertEqual(wilson_interval(50, 50)[1], 1)
 
     def test_narrow_ring_and_unknown_element_speak_for_the_quarter_turn_and_the_small_body(self) -> None:
         ring = Target(count=24, ring=Ring(diameter_mm=100, face_width_mm=2))
