@@ -137,138 +137,154 @@ class Catalogue:
 
 
 _VEHICLES = (
-    Choice("car", "Car"),
-    Choice("motorcycle", "Motorcycle"),
-    Choice("scooter", "Scooter"),
-    Choice("sidecar", "Sidecar outfit"),
-    Choice("atv", "Quad or ATV"),
-    Choice("kart", "Kart"),
-    Choice("land_yacht", "Land yacht"),
-    Choice("bicycle", "Bicycle"),
-    Choice("e_bike", "Bicycle with assist motor"),
-    Choice("velomobile", "Velomobile"),
-    Choice("cargo_trike", "Cargo trike"),
-    Choice("boat", "Boat"),
-    Choice("other", "Other vehicle with a wheel"),
+    Choice(code="car", label="Car"),
+    Choice(code="motorcycle", label="Motorcycle"),
+    Choice(code="scooter", label="Scooter"),
+    Choice(code="sidecar", label="Sidecar outfit"),
+    Choice(code="atv", label="Quad or ATV"),
+    Choice(code="kart", label="Kart"),
+    Choice(code="land_yacht", label="Land yacht"),
+    Choice(code="bicycle", label="Bicycle"),
+    Choice(code="e_bike", label="Bicycle with assist motor"),
+    Choice(code="velomobile", label="Velomobile"),
+    Choice(code="cargo_trike", label="Cargo trike"),
+    Choice(code="boat", label="Boat"),
+    Choice(code="other", label="Other vehicle with a wheel"),
 )
 _METHODS = (
-    Choice("marking", "Size marking", "from the sidewall; 1 to 1.5 %"),
-    Choice("chart", "Cycle chart", "a row of the workshop's chart; about 0.7 %"),
-    Choice("taped_circumference", "Tape over the tread", "wheel lifted; about 0.8 %"),
-    Choice("axle_height", "Axle height", "loaded and lifted; about 0.5 %"),
-    Choice("taped_diameter", "Tape across, standing", "floor to top of the standing wheel; about 0.4 %"),
-    Choice("speed_derived", "Comparison with true speed", "satellite or measured distance; 0.3 to 0.5 %"),
-    Choice("roll_out", "Roll-out", "at working load and pressure; below 0.1 %"),
-    Choice("entered", "Known circumference", "a previous setting, or measured elsewhere"),
-    Choice("paddle", "Paddle constant", "pulses per nautical mile"),
-    Choice("combined", "All methods combined", "inverse-variance mean of every method entered"),
+    Choice(code="marking", label="Size marking", hint="from the sidewall; 1 to 1.5 %"),
+    Choice(code="chart", label="Cycle chart", hint="a row of the workshop's chart; about 0.7 %"),
+    Choice(code="taped_circumference", label="Tape over the tread", hint="wheel lifted; about 0.8 %"),
+    Choice(code="axle_height", label="Axle height", hint="loaded and lifted; about 0.5 %"),
+    Choice(
+        code="taped_diameter", label="Tape across, standing", hint="floor to top of the standing wheel; about 0.4 %"
+    ),
+    Choice(
+        code="speed_derived", label="Comparison with true speed", hint="satellite or measured distance; 0.3 to 0.5 %"
+    ),
+    Choice(code="roll_out", label="Roll-out", hint="at working load and pressure; below 0.1 %"),
+    Choice(code="entered", label="Known circumference", hint="a previous setting, or measured elsewhere"),
+    Choice(code="paddle", label="Paddle constant", hint="pulses per nautical mile"),
+    Choice(code="combined", label="All methods combined", hint="inverse-variance mean of every method entered"),
 )
 _ON_CYCLE_TYRES = ("land_yacht", "bicycle", "e_bike", "velomobile", "cargo_trike", "other")
 _SPEED_BASES = (
-    Choice("satellite_speed", "Satellite speed against the display"),
-    Choice("measured_distance", "Measured distance against the display's"),
-    Choice("timed_distance", "Measured distance by the clock"),
+    Choice(code="satellite_speed", label="Satellite speed against the display"),
+    Choice(code="measured_distance", label="Measured distance against the display's"),
+    Choice(code="timed_distance", label="Measured distance by the clock"),
 )
 _PLACES = (
-    Choice("not_stated", "Not said"),
-    Choice("front_left", "Front left wheel"),
-    Choice("front_right", "Front right wheel"),
-    Choice("rear_left", "Rear left wheel"),
-    Choice("rear_right", "Rear right wheel"),
-    Choice("front", "Front wheel or axle"),
-    Choice("rear", "Rear wheel or axle"),
-    Choice("middle", "Shaft or gearbox"),
-    Choice("hull", "Hull"),
+    Choice(code="not_stated", label="Not said"),
+    Choice(code="front_left", label="Front left wheel"),
+    Choice(code="front_right", label="Front right wheel"),
+    Choice(code="rear_left", label="Rear left wheel"),
+    Choice(code="rear_right", label="Rear right wheel"),
+    Choice(code="front", label="Front wheel or axle"),
+    Choice(code="rear", label="Rear wheel or axle"),
+    Choice(code="middle", label="Shaft or gearbox"),
+    Choice(code="hull", label="Hull"),
 )
 _FACTORS = (
-    Choice("auto", "By tyre: 3.05 for radial car tyres, else π"),
-    Choice("etrto_3_05", "3.05 × diameter", "tyre manufacturers' value: a loaded radial rolls less than π·D"),
-    Choice("pi", "π × diameter", "plain geometry"),
+    Choice(code="auto", label="By tyre: 3.05 for radial car tyres, else π"),
+    Choice(
+        code="etrto_3_05",
+        label="3.05 × diameter",
+        hint="tyre manufacturers' value: a loaded radial rolls less than π·D",
+    ),
+    Choice(code="pi", label="π × diameter", hint="plain geometry"),
 )
 _SOURCES = (
-    Choice("chart", "Another printed chart", "0.7 %"),
-    Choice("previous_setting", "Previous setting", "2 %"),
-    Choice("measured_elsewhere", "Measured elsewhere", "0.3 %"),
+    Choice(code="chart", label="Another printed chart", hint="0.7 %"),
+    Choice(code="previous_setting", label="Previous setting", hint="2 %"),
+    Choice(code="measured_elsewhere", label="Measured elsewhere", hint="0.3 %"),
 )
 _DRIVES = (
-    Choice("hub", "Hub, brake disc or rim", "turns with the wheel, 1:1"),
-    Choice("axle_ratio", "Driveshaft or gearbox output", "axle ratio: turns of the shaft per turn of the wheel"),
-    Choice("sprockets", "Chain or belt shaft", "teeth at the wheel over teeth at the sensed shaft"),
-    Choice("transfer_box", "Transfer box", "high and low range between gearbox and axle"),
-    Choice("hub_motor", "Hub motor", "with or without gears inside"),
-    Choice("cable", "Mechanical cable", "drive gear on the shaft, driven gear on the cable"),
+    Choice(code="hub", label="Hub, brake disc or rim", hint="turns with the wheel, 1:1"),
+    Choice(
+        code="axle_ratio",
+        label="Driveshaft or gearbox output",
+        hint="axle ratio: turns of the shaft per turn of the wheel",
+    ),
+    Choice(code="sprockets", label="Chain or belt shaft", hint="teeth at the wheel over teeth at the sensed shaft"),
+    Choice(code="transfer_box", label="Transfer box", hint="high and low range between gearbox and axle"),
+    Choice(code="hub_motor", label="Hub motor", hint="with or without gears inside"),
+    Choice(code="cable", label="Mechanical cable", hint="drive gear on the shaft, driven gear on the cable"),
 )
 _TARGETS = (
-    Choice("toothed_ring", "Toothed ring"),
-    Choice("slotted_disc", "Slotted disc"),
-    Choice("drilled_rotor", "Drilled rotor"),
-    Choice("multipole_ring", "Multipole magnetic ring", "count pole pairs"),
-    Choice("shaft_reluctor", "Reluctor on a shaft"),
-    Choice("bolt_heads", "Bolt heads"),
-    Choice("magnets", "Single magnets", "on spokes, rotor or hub"),
-    Choice("paddle_magnets", "Paddle magnets"),
+    Choice(code="toothed_ring", label="Toothed ring"),
+    Choice(code="slotted_disc", label="Slotted disc"),
+    Choice(code="drilled_rotor", label="Drilled rotor"),
+    Choice(code="multipole_ring", label="Multipole magnetic ring", hint="count pole pairs"),
+    Choice(code="shaft_reluctor", label="Reluctor on a shaft"),
+    Choice(code="bolt_heads", label="Bolt heads"),
+    Choice(code="magnets", label="Single magnets", hint="on spokes, rotor or hub"),
+    Choice(code="paddle_magnets", label="Paddle magnets"),
 )
 _MATERIALS = (
-    Choice("steel", "Steel"),
-    Choice("cast_iron", "Cast iron"),
-    Choice("ferritic_stainless", "Stainless, magnetic", "a magnet sticks to it"),
-    Choice("austenitic_stainless", "Stainless, not magnetic", "a magnet does not stick"),
-    Choice("aluminium", "Aluminium"),
-    Choice("titanium", "Titanium"),
-    Choice("plastic", "Plastic"),
+    Choice(code="steel", label="Steel"),
+    Choice(code="cast_iron", label="Cast iron"),
+    Choice(code="ferritic_stainless", label="Stainless, magnetic", hint="a magnet sticks to it"),
+    Choice(code="austenitic_stainless", label="Stainless, not magnetic", hint="a magnet does not stick"),
+    Choice(code="aluminium", label="Aluminium"),
+    Choice(code="titanium", label="Titanium"),
+    Choice(code="plastic", label="Plastic"),
 )
-_MAGNET_FORMS = (Choice("disc", "Disc"), Choice("bolt", "Bolt with a magnet"), Choice("bar", "Bar"))
+_MAGNET_FORMS = (
+    Choice(code="disc", label="Disc"),
+    Choice(code="bolt", label="Bolt with a magnet"),
+    Choice(code="bar", label="Bar"),
+)
 _MOUNTINGS = (
-    Choice("spokes", "On spokes"),
-    Choice("rotor", "In a brake rotor", "a magnetic bolt"),
-    Choice("hub", "On the hub"),
-    Choice("glued", "Glued to rim or shaft"),
+    Choice(code="spokes", label="On spokes"),
+    Choice(code="rotor", label="In a brake rotor", hint="a magnetic bolt"),
+    Choice(code="hub", label="On the hub"),
+    Choice(code="glued", label="Glued to rim or shaft"),
 )
 _POLES = (
-    Choice("unknown", "Not known"),
-    Choice("south", "South to the sensor"),
-    Choice("north", "North to the sensor"),
+    Choice(code="unknown", label="Not known"),
+    Choice(code="south", label="South to the sensor"),
+    Choice(code="north", label="North to the sensor"),
 )
 _SPOTS = (
-    Choice("unknown", "Not known", "position in the body not known"),
-    Choice("middle", "Middle of the tip"),
-    Choice("round", "A round feature", "may be only the mounting bolt"),
-    Choice("rectangle", "A rectangular part", "often the element itself"),
-    Choice("arrow", "An arrow or line"),
-    Choice("lower_edge", "Its lower edge", "where a reed ends"),
+    Choice(code="unknown", label="Not known", hint="position in the body not known"),
+    Choice(code="middle", label="Middle of the tip"),
+    Choice(code="round", label="A round feature", hint="may be only the mounting bolt"),
+    Choice(code="rectangle", label="A rectangular part", hint="often the element itself"),
+    Choice(code="arrow", label="An arrow or line"),
+    Choice(code="lower_edge", label="Its lower edge", hint="where a reed ends"),
 )
 _WIRE_ROLES = (
-    Choice("unknown", "Not known"),
-    Choice("supply", "Supply"),
-    Choice("ground", "Ground"),
-    Choice("signal", "Signal"),
-    Choice("signal_return", "Signal return", "the other wire of a coil"),
-    Choice("second_signal", "Second signal"),
-    Choice("shield", "Shield"),
+    Choice(code="unknown", label="Not known"),
+    Choice(code="supply", label="Supply"),
+    Choice(code="ground", label="Ground"),
+    Choice(code="signal", label="Signal"),
+    Choice(code="signal_return", label="Signal return", hint="the other wire of a coil"),
+    Choice(code="second_signal", label="Second signal"),
+    Choice(code="shield", label="Shield"),
 )
 _WHEELS_DRIVEN = (
-    Choice("not_stated", "Not said"),
-    Choice("none", "None"),
-    Choice("one", "One wheel"),
-    Choice("two", "Two wheels"),
-    Choice("four", "Four wheels"),
+    Choice(code="not_stated", label="Not said"),
+    Choice(code="none", label="None"),
+    Choice(code="one", label="One wheel"),
+    Choice(code="two", label="Two wheels"),
+    Choice(code="four", label="Four wheels"),
 )
 _CONDITIONERS = (
-    Choice("comparator", "Comparator", "square output, with threshold and hysteresis"),
-    Choice("vr_converter", "VR conditioner", "VR-to-square-wave"),
+    Choice(code="comparator", label="Comparator", hint="square output, with threshold and hysteresis"),
+    Choice(code="vr_converter", label="VR conditioner", hint="VR-to-square-wave"),
 )
 _SHIELDS = (
-    Choice("none", "No shield"),
-    Choice("one_end", "Grounded at one end", "at the reader"),
-    Choice("both_ends", "Grounded at both ends"),
+    Choice(code="none", label="No shield"),
+    Choice(code="one_end", label="Grounded at one end", hint="at the reader"),
+    Choice(code="both_ends", label="Grounded at both ends"),
 )
 _GAUGES = (
-    Choice("electronic", "Electronic gauge", "counts pulses"),
-    Choice("mechanical", "Mechanical gauge", "a motor turns its cable"),
+    Choice(code="electronic", label="Electronic gauge", hint="counts pulses"),
+    Choice(code="mechanical", label="Mechanical gauge", hint="a motor turns its cable"),
 )
 _PAST_ENDS = (
-    Choice("stops", "The needle stops"),
-    Choice("wraps", "The needle drops to zero"),
+    Choice(code="stops", label="The needle stops"),
+    Choice(code="wraps", label="The needle drops to zero"),
 )
 _CLEARANCES = (
     ("spins_free", "Spins free by hand, all round", ()),
@@ -281,9 +297,9 @@ _CLEARANCES = (
     ("propeller", "Clear of the propeller's wash", ()),
 )
 _CUT_FORMS = (
-    Choice("teeth", "Open teeth", "sensed radially or axially"),
-    Choice("slots", "Slots in a closed rim", "sensed axially"),
-    Choice("holes", "Drilled holes", "sensed axially"),
+    Choice(code="teeth", label="Open teeth", hint="sensed radially or axially"),
+    Choice(code="slots", label="Slots in a closed rim", hint="sensed axially"),
+    Choice(code="holes", label="Drilled holes", hint="sensed axially"),
 )
 _USUAL = ("toothed_ring", "hall_gear_tooth", "pulses_per_km")
 _CYCLE = ("magnets", "reed", "circumference_mm")
@@ -324,7 +340,15 @@ def _kinds_for(method: str) -> tuple[str, ...]:
 def _sensor(kind: SensorKind) -> SensorChoice:
     words = WORDS[kind]
     return SensorChoice(
-        kind, words.label, words.hint, words.wires, words.lowest, words.watch, SEES[kind], kind in PAIRED, USUAL[kind]
+        code=kind,
+        label=words.label,
+        hint=words.hint,
+        wires=words.wires,
+        lowest=words.lowest,
+        watch=words.watch,
+        sees=SEES[kind],
+        paired=kind in PAIRED,
+        facts=USUAL[kind],
     )
 
 
@@ -332,6 +356,11 @@ def _kinds_with(code: str, without: tuple[str, ...]) -> tuple[str, ...]:
     if code == "propeller":
         return ("boat",)
     return tuple(choice.code for choice in _VEHICLES if choice.code not in without)
+
+
+def _start(vehicle_kind: str) -> Start:
+    target_kind, sensor_kind, encoding = _STARTS.get(vehicle_kind, _USUAL)
+    return Start(vehicle_kind=vehicle_kind, target_kind=target_kind, sensor_kind=sensor_kind, encoding=encoding)
 
 
 @cache
@@ -342,44 +371,73 @@ def catalogue() -> Catalogue:
     ['hub', 'axle_ratio', 'sprockets', 'transfer_box', 'hub_motor', 'cable']
     """
     return Catalogue(
-        PURPOSES,
-        _VEHICLES,
-        tuple(MethodChoice(one.code, one.label, one.hint, _kinds_for(one.code)) for one in _METHODS),
-        _FACTORS,
-        _SOURCES,
-        _DRIVES,
-        _TARGETS,
-        tuple(_sensor(kind) for kind in SEES),
-        tuple(
+        purposes=PURPOSES,
+        vehicle_kinds=_VEHICLES,
+        wheel_methods=tuple(
+            MethodChoice(code=one.code, label=one.label, hint=one.hint, vehicle_kinds=_kinds_for(one.code))
+            for one in _METHODS
+        ),
+        factors=_FACTORS,
+        sources=_SOURCES,
+        drive_kinds=_DRIVES,
+        target_kinds=_TARGETS,
+        sensors=tuple(_sensor(kind) for kind in SEES),
+        encodings=tuple(
             EncodingChoice(
-                e.code, e.label, e.kind.unit_words, e.minimum, e.maximum, e.step, e.per_turn, e.geared, e.based
+                code=e.code,
+                label=e.label,
+                unit=e.kind.unit_words,
+                minimum=e.minimum,
+                maximum=e.maximum,
+                step=e.step,
+                per_turn=e.per_turn,
+                geared=e.geared,
+                based=e.based,
             )
             for e in ENCODINGS.values()
         )
-        + (EncodingChoice("custom", "Custom format", "", 1, 999_999, 1, False, False, False),),
-        tuple(TestChoice(test, label, VERIFIES[test]) for test, label in _TESTS.items()),
-        ACCEPTED,
-        common_sizes(),
-        tuple(GUIDES.values()),
-        (*[Choice(band.code, band.label, band.source) for band in BANDS.values()], Choice("none", "None")),
-        _PLACES,
-        _SPEED_BASES,
-        tuple(Start(choice.code, *_STARTS.get(choice.code, _USUAL)) for choice in _VEHICLES),
-        _MATERIALS,
-        _MAGNET_FORMS,
-        _MOUNTINGS,
-        _POLES,
-        _SPOTS,
-        _WIRE_ROLES,
-        _WHEELS_DRIVEN,
-        _CONDITIONERS,
-        _SHIELDS,
-        _GAUGES,
-        _PAST_ENDS,
-        tuple(Choice(code, f"{code}, ± {pct:g} %") for code, pct in TOLERANCE_PCT.items()),
-        tuple(Choice(code, label) for code, label in OUTPUTS.items()),
-        tuple(ClearanceChoice(code, label, _kinds_with(code, without)) for code, label, without in _CLEARANCES),
-        _CUT_FORMS,
-        (*FERROUS, "multipole_ring"),
-        TERMS,
+        + (
+            EncodingChoice(
+                code="custom",
+                label="Custom format",
+                unit="",
+                minimum=1,
+                maximum=999_999,
+                step=1,
+                per_turn=False,
+                geared=False,
+                based=False,
+            ),
+        ),
+        tests=tuple(TestChoice(code=test, label=label, proves=VERIFIES[test]) for test, label in _TESTS.items()),
+        accepted_markings=ACCEPTED,
+        common_sizes=common_sizes(),
+        guides=tuple(GUIDES.values()),
+        bands=(
+            *[Choice(code=band.code, label=band.label, hint=band.source) for band in BANDS.values()],
+            Choice(code="none", label="None"),
+        ),
+        places=_PLACES,
+        speed_bases=_SPEED_BASES,
+        starts=tuple(_start(choice.code) for choice in _VEHICLES),
+        materials=_MATERIALS,
+        magnet_forms=_MAGNET_FORMS,
+        mountings=_MOUNTINGS,
+        poles=_POLES,
+        spots=_SPOTS,
+        wire_roles=_WIRE_ROLES,
+        wheels_driven=_WHEELS_DRIVEN,
+        conditioners=_CONDITIONERS,
+        shields=_SHIELDS,
+        converter_drives=_GAUGES,
+        past_ends=_PAST_ENDS,
+        series=tuple(Choice(code=code, label=f"{code}, ± {pct:g} %") for code, pct in TOLERANCE_PCT.items()),
+        outputs=tuple(Choice(code=code, label=label) for code, label in OUTPUTS.items()),
+        clearances=tuple(
+            ClearanceChoice(code=code, label=label, vehicle_kinds=_kinds_with(code, without))
+            for code, label, without in _CLEARANCES
+        ),
+        cut_forms=_CUT_FORMS,
+        ring_targets=(*FERROUS, "multipole_ring"),
+        glossary=TERMS,
     )

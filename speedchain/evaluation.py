@@ -204,16 +204,41 @@ def _pulse_times(needs: Needs, placed: PlacementDetail, turn_mm: float, top_hz: 
     """A pulse's share of a turn of the target over the time that turn takes."""
     longest = placed.long_share * turn_mm / (needs.min_speed_kmh / 3.6)
     shortest = placed.short_share * turn_mm / (needs.max_speed_kmh / 3.6)
-    return PulseTimes(needs.min_speed_kmh, longest, needs.max_speed_kmh, shortest, top_hz)
+    return PulseTimes(
+        min_speed_kmh=needs.min_speed_kmh,
+        longest_ms=longest,
+        max_speed_kmh=needs.max_speed_kmh,
+        shortest_ms=shortest,
+        top_hz=top_hz,
+    )
 
 
 def _readout_stage(readout: ReadoutResult) -> Stage:
     u_pct = readout.relative_standard_uncertainty_pct
     figures = (
-        Figure("number in use", readout.in_use.value, readout.unit, readout.evidence, 0.0),
-        Figure("shown against true", readout.in_use.error_pct, "%", readout.evidence, u_pct),
+        Figure(
+            name="number in use",
+            value=readout.in_use.value,
+            unit=readout.unit,
+            evidence=readout.evidence,
+            relative_standard_uncertainty_pct=0.0,
+        ),
+        Figure(
+            name="shown against true",
+            value=readout.in_use.error_pct,
+            unit="%",
+            evidence=readout.evidence,
+            relative_standard_uncertainty_pct=u_pct,
+        ),
     )
-    return Stage("readout", figures, readout.evidence, readout.grounds, u_pct, readout.why)
+    return Stage(
+        stage="readout",
+        figures=figures,
+        evidence=readout.evidence,
+        grounds=readout.grounds,
+        relative_standard_uncertainty_pct=u_pct,
+        why=readout.why,
+    )
 
 
 def _shown(true_kmh: float, readout: ReadoutResult, chain_u_pct: float) -> Shown:
@@ -221,13 +246,13 @@ def _shown(true_kmh: float, readout: ReadoutResult, chain_u_pct: float) -> Shown
     shown_kmh = readout.in_use.shown_kmh
     expanded_pct = COVERAGE_FACTOR * u_pct
     return Shown(
-        true_kmh,
-        shown_kmh,
-        readout.in_use.error_pct,
-        u_pct,
-        shown_kmh * expanded_pct / 100,
-        expanded_pct,
-        COVERAGE_FACTOR,
+        true_kmh=true_kmh,
+        shown_kmh=shown_kmh,
+        error_pct=readout.in_use.error_pct,
+        relative_standard_uncertainty_pct=u_pct,
+        expanded_uncertainty_kmh=shown_kmh * expanded_pct / 100,
+        expanded_uncertainty_pct=expanded_pct,
+        coverage_factor=COVERAGE_FACTOR,
     )
 
 
@@ -235,10 +260,10 @@ def _contributions(stages: tuple[Stage, ...]) -> tuple[Contribution, ...]:
     total = sum([stage.relative_standard_uncertainty_pct**2 for stage in stages])
     parts = [
         Contribution(
-            stage.stage,
-            stage.relative_standard_uncertainty_pct,
-            100 * stage.relative_standard_uncertainty_pct**2 / total,
-            "steps of the display" if stage.stage == "readout" else stage.grounds,
+            stage=stage.stage,
+            relative_standard_uncertainty_pct=stage.relative_standard_uncertainty_pct,
+            share_pct=100 * stage.relative_standard_uncertainty_pct**2 / total,
+            source="steps of the display" if stage.stage == "readout" else stage.grounds,
         )
         for stage in stages
         if stage.relative_standard_uncertainty_pct > 0

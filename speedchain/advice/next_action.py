@@ -74,17 +74,37 @@ def _measures(installation: Installation, stages: tuple[Stage, ...]) -> list[_Me
     if installation.vehicle_kind == "boat":
         if wheel.evidence == "assumed":
             action = "Run a known distance in both directions"
-            found.append(_Measure("wheel", "wheel.water_run", action, WATER_RUN_U_PCT, GUIDES["paddle"]))
+            found.append(
+                _Measure(
+                    stage="wheel",
+                    code="wheel.water_run",
+                    action=action,
+                    after_u_pct=WATER_RUN_U_PCT,
+                    guide=GUIDES["paddle"],
+                )
+            )
     elif installation.wheel.method not in ("roll_out", "combined"):
         after = roll_out_uncertainty_pct(wheel.value, ROLL_OUT_TURNS)
         action = f"Roll the wheel {_in_words(ROLL_OUT_TURNS)} turns"
-        found.append(_Measure("wheel", "wheel.roll_out", action, after, GUIDES["roll_out"]))
+        found.append(
+            _Measure(stage="wheel", code="wheel.roll_out", action=action, after_u_pct=after, guide=GUIDES["roll_out"])
+        )
     if drive.evidence == "assumed" and installation.drive.kind == "axle_ratio":
         after = counted_ratio_uncertainty_pct(drive.value, RATIO_TURNS)
-        found.append(_Measure("drive", "drive.count", "Count the ratio by turning", after, GUIDES["ratio"]))
+        found.append(
+            _Measure(
+                stage="drive",
+                code="drive.count",
+                action="Count the ratio by turning",
+                after_u_pct=after,
+                guide=GUIDES["ratio"],
+            )
+        )
     if target.evidence == "assumed":
         action = f"Count the {installation.target.kind.replace('_', ' ')} twice"
-        found.append(_Measure("target", "target.count", action, 0.0, GUIDES["count"]))
+        found.append(
+            _Measure(stage="target", code="target.count", action=action, after_u_pct=0.0, guide=GUIDES["count"])
+        )
     return found
 
 
@@ -107,7 +127,16 @@ def next_action(
     now_pct = COVERAGE_FACTOR * u_pct
     if findings and findings[0].severity == "blocking":
         first = findings[0]
-        return NextAction(first.stage, first.code, first.remedy, first.message, now_pct, now_pct, (), "")
+        return NextAction(
+            stage=first.stage,
+            code=first.code,
+            action=first.remedy,
+            brings=first.message,
+            before_pct=now_pct,
+            after_pct=now_pct,
+            steps=(),
+            caution="",
+        )
     own = {stage.stage: stage.relative_standard_uncertainty_pct for stage in stages}
     measures = _measures(installation, stages)
     if measures:
@@ -119,19 +148,28 @@ def next_action(
             return _from_measure(best, now_pct, after_pct)
     if (quarrel := next((found for found in findings if found.code in SETTLE_FIRST), None)) is not None:
         action = f"Resolve: {quarrel.remedy[:1].lower()}{quarrel.remedy[1:]}"
-        return NextAction(quarrel.stage, quarrel.code, action, SETTLE_FIRST[quarrel.code], now_pct, now_pct, (), "")
+        return NextAction(
+            stage=quarrel.stage,
+            code=quarrel.code,
+            action=action,
+            brings=SETTLE_FIRST[quarrel.code],
+            before_pct=now_pct,
+            after_pct=now_pct,
+            steps=(),
+            caution="",
+        )
     if any(readout.current_setting is None for readout in readouts):
         first_open = next(readout for readout in readouts if readout.current_setting is None)
         action = f"Enter {first_open.to_type.text} {first_open.unit} into {first_open.name} and read it back"
         return NextAction(
-            "readout",
-            "readout.read_back",
-            action,
-            "The shown speed is then based on the current setting.",
-            now_pct,
-            now_pct,
-            _READ_BACK_STEPS,
-            "",
+            stage="readout",
+            code="readout.read_back",
+            action=action,
+            brings="The shown speed is then based on the current setting.",
+            before_pct=now_pct,
+            after_pct=now_pct,
+            steps=_READ_BACK_STEPS,
+            caution="",
         )
     open_stages = [stage.stage for stage in stages if stage.evidence != "verified"]
     if open_stages:
@@ -141,24 +179,24 @@ def next_action(
         brings = f"Not yet verified: {', '.join(names)}."
         caution = WATER_CAUTION if on_water else DRIVE_CAUTION
         return NextAction(
-            open_stages[0],
-            "prove",
-            action,
-            brings,
-            now_pct,
-            now_pct,
-            _WATER_TEST_STEPS if on_water else _ROAD_STEPS,
-            caution,
+            stage=open_stages[0],
+            code="prove",
+            action=action,
+            brings=brings,
+            before_pct=now_pct,
+            after_pct=now_pct,
+            steps=_WATER_TEST_STEPS if on_water else _ROAD_STEPS,
+            caution=caution,
         )
     return NextAction(
-        None,
-        "done",
-        "Nothing more to measure",
-        "Repeat after every tyre, ring or gearing change.",
-        now_pct,
-        now_pct,
-        (),
-        "",
+        stage=None,
+        code="done",
+        action="Nothing more to measure",
+        brings="Repeat after every tyre, ring or gearing change.",
+        before_pct=now_pct,
+        after_pct=now_pct,
+        steps=(),
+        caution="",
     )
 
 
@@ -169,12 +207,12 @@ def _from_measure(measure: _Measure, now_pct: float, after_pct: float) -> NextAc
         else "The figure is then counted, not assumed."
     )
     return NextAction(
-        measure.stage,
-        measure.code,
-        measure.action,
-        brings,
-        now_pct,
-        after_pct,
-        measure.guide.steps,
-        measure.guide.caution,
+        stage=measure.stage,
+        code=measure.code,
+        action=measure.action,
+        brings=brings,
+        before_pct=now_pct,
+        after_pct=after_pct,
+        steps=measure.guide.steps,
+        caution=measure.guide.caution,
     )

@@ -132,10 +132,10 @@ def card_of(installation: Installation, evaluation: Evaluation, place: int = 0) 
     rows = tuple(
         [
             CardRow(
-                float(speeds[at]), float(in_hz[at]), float(out_hz[at]), float(expected[at]),
-                None if math.isnan(read[at]) else float(read[at]),
-                None if line is None or not used[at] else float(read[at] - line.scale * speeds[at] - line.offset_kmh),
-                bool(used[at]),
+                true_kmh=float(speeds[at]), in_hz=float(in_hz[at]), out_hz=float(out_hz[at]), expected_kmh=float(expected[at]),
+                read_kmh=None if math.isnan(read[at]) else float(read[at]),
+                residual_kmh=None if line is None or not used[at] else float(read[at] - line.scale * speeds[at] - line.offset_kmh),
+                used=bool(used[at]),
             )
             for at in range(speeds.size)
         ]
@@ -144,7 +144,13 @@ def card_of(installation: Installation, evaluation: Evaluation, place: int = 0) 
     agrees = line is not None and not bool(np.any(off[used]))
     following = None if line is None else _next(installation, evaluation, place, line)
     return Card(
-        readout.name, behind, rows, line, agrees, following, _words(installation, place, line, agrees, following)
+        readout=readout.name,
+        behind_converter=behind,
+        rows=rows,
+        line=line,
+        agrees=agrees,
+        next=following,
+        words=_words(installation, place, line, agrees, following),
     )
 
 
@@ -171,7 +177,7 @@ def _fitted(speeds: Array, read: Array, step_kmh: float) -> tuple[CardLine | Non
             break
     else:
         last = len(live) - 1
-        while last > 0 and _stands(speeds, read, live[last - 1], live[last], step_kmh):
+        while last > 0 and _stands(speeds, read, live, last, step_kmh):
             last -= 1
         if 0 <= last < len(live) - 1:
             end = float(read[live[-1]])
@@ -193,9 +199,15 @@ def _fitted(speeds: Array, read: Array, step_kmh: float) -> tuple[CardLine | Non
     ), used
 
 
-def _stands(speeds: Array, read: Array, before: int, at: int, step_kmh: float) -> bool:
-    """Whether a needle has stopped: it rose by less than its own step and half of what the speed did."""
-    return bool(read[at] - read[before] < min(STILL_STEPS * step_kmh, 0.5 * (speeds[at] - speeds[before])))
+def _stands(speeds: Array, read: Array, live: list[int], last: int, step_kmh: float) -> bool:
+    """Whether a needle has stopped at its `last` live reading: it rose by less than its own step and half of what the
+    speed did, or by less than half of what it usually rose before."""
+    before, at = live[last - 1], live[last]
+    rise, span = read[at] - read[before], speeds[at] - speeds[before]
+    if rise < min(STILL_STEPS * step_kmh, 0.5 * span):
+        return True
+    earlier = live[:last]
+    return len(earlier) > 2 and bool(rise < 0.5 * span * np.median(np.diff(read[earlier]) / np.diff(speeds[earlier])))
 
 
 def _next(installation: Installation, evaluation: Evaluation, place: int, line: CardLine) -> NextSetting | None:
@@ -214,12 +226,28 @@ def _next(installation: Installation, evaluation: Evaluation, place: int, line: 
         number = float(f"{dial.around(dial.exact(wants))[2]:.12g}")
         turns = wants / converter.motor_pulses if converter.drives == "mechanical" else None
         left = stages[-1].error_ppm / 1e4
-        return NextSetting("converter", text, "pulses out for pulses in", number, wants, turns, left)
+        return NextSetting(
+            what="converter",
+            text=text,
+            unit="pulses out for pulses in",
+            number=number,
+            target_pulses_per_km=wants,
+            cable_turns_per_km=turns,
+            left_pct=left,
+        )
     set_per_km = seen.set_pulses_per_km * line.scale
     below, above, near = dial.around(dial.exact(set_per_km))
     value = near if seen.rounding == "nearest" else above if seen.rounding == "up" else below
     left_pct = 100 * (set_per_km / dial.pulses_per_km(value) - 1)
-    return NextSetting("number", dial.text(value), seen.unit, value, None, None, left_pct)
+    return NextSetting(
+        what="number",
+        text=dial.text(value),
+        unit=seen.unit,
+        number=value,
+        target_pulses_per_km=None,
+        cable_turns_per_km=None,
+        left_pct=left_pct,
+    )
 
 
 def _words(

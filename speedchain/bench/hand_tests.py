@@ -83,20 +83,20 @@ def spin_test(installation: Installation, evaluation: Evaluation, turns: int = 1
         )
     hz = true_kmh * evaluation.pulses_per_km / 3600
     return HandTest(
-        "spin",
-        (
+        test="spin",
+        steps=(
             "Ashore, reach the paddle from outside, the propeller made safe."
             if installation.vehicle_kind == "boat"
             else "Raise the wheel, on stands, on level ground, the other wheels blocked.",
             f"Turn it {turns} times in {seconds:g} s, evenly: mark the wheel and use a watch.",
             "Read the display while it turns. Do this before the final torque.",
         ),
-        "Take the key out and keep clear of the propeller."
+        caution="Take the key out and keep clear of the propeller."
         if installation.vehicle_kind == "boat"
         else "Stand clear of a turning wheel, chain and spokes; never let the engine turn it with a hand near.",
-        _predictions(installation, evaluation, hz),
-        tuple(notes),
-        dict(SPIN_FOLLOWS),
+        predictions=_predictions(installation, evaluation, hz),
+        notes=tuple(notes),
+        follows=dict(SPIN_FOLLOWS),
     )
 
 
@@ -118,19 +118,19 @@ def magnet_test(installation: Installation, evaluation: Evaluation, waves: int =
         else "a screwdriver's steel tip"
     )
     return HandTest(
-        "magnet",
-        (
+        test="magnet",
+        steps=(
             "Switch the display on; leave the sensor connected.",
             f"Pass {tip} by the tip of the sensor {waves} times in {seconds:g} s, within 1 mm.",
             "Watch for any speed at all.",
         ),
-        "Keep strong magnets away from pacemakers, watches and cards; keep hands out of a wheel that can turn.",
-        _predictions(installation, evaluation, waves * installation.target.edges / seconds),
-        (
+        caution="Keep strong magnets away from pacemakers, watches and cards; keep hands out of a wheel that can turn.",
+        predictions=_predictions(installation, evaluation, waves * installation.target.edges / seconds),
+        notes=(
             f"Each {'pass' if installation.target.edges == 1 else 'pass, counted twice,'} equals one {_one(installation)}.",
             *_too_fine(installation, evaluation),
         ),
-        dict(MAGNET_FOLLOWS),
+        follows=dict(MAGNET_FOLLOWS),
     )
 
 
@@ -179,7 +179,7 @@ def _predictions(installation: Installation, evaluation: Evaluation, sensor_hz: 
             shown, words = 0.0, f"below its minimum of {floor:g} km/h: zero"
         elif shown < readout.display_step_kmh / 2:
             shown, words = 0.0, f"{shown:.2g} km/h is below its resolution: zero, or unsteady"
-        predictions.append(Prediction(readout.name, hz, shown, words))
+        predictions.append(Prediction(readout=readout.name, hz=hz, shown_kmh=shown, words=words))
     return tuple(predictions)
 
 

@@ -132,7 +132,16 @@ def bench_moment(installation: Installation, evaluation: Evaluation, asked: Mome
     )
     scope = _scope(installation, line, travel, edges, by_reader, asked, hz, seed)
     return BenchFrame(
-        true_kmh, hz, 3600 / evaluation.pulses_per_km, over_s, passed, counted, missed, false, scope, readers
+        true_kmh=true_kmh,
+        sensor_hz=hz,
+        kmh_per_hz=3600 / evaluation.pulses_per_km,
+        over_s=over_s,
+        passed=passed,
+        counted=counted,
+        missed=missed,
+        false=false,
+        scope=scope,
+        readers=readers,
     )
 
 
@@ -170,7 +179,10 @@ def _reader(
     at = np.linspace(now_s - 4 * NEEDLE_S, now_s, NEEDLE_POINTS)
     shown = shown_by(readout, evaluation.readouts[place], times, at)
     return ReaderFrame(
-        readout.name, float(shown[-1]), float(follows(at, shown, NEEDLE_S)[-1]), _lately_hz(times, now_s)
+        name=readout.name,
+        shown_kmh=float(shown[-1]),
+        needle_kmh=float(follows(at, shown, NEEDLE_S)[-1]),
+        hz=_lately_hz(times, now_s),
     )
 
 
@@ -211,12 +223,12 @@ def _scope(
     straight = [one for one in installation.readouts if line.ratio is None or one.before_converter]
     behind = [one for one in installation.readouts if line.ratio is not None and not one.before_converter]
     return ScopeFrame(
-        span_s * 1000,
-        tuple(raw.round(4).tolist()),
-        tuple(high.astype(int).tolist()),
-        inside(by_reader.by(straight[0]) if straight else edges.given_s),
-        inside(by_reader.by(behind[0])) if behind else (),
-        pulses.threshold + pulses.hysteresis / 2,
-        pulses.threshold - pulses.hysteresis / 2,
-        line.unit,
+        span_ms=span_s * 1000,
+        raw=tuple(raw.round(4).tolist()),
+        high=tuple(high.astype(int).tolist()),
+        counted_ms=inside(by_reader.by(straight[0]) if straight else edges.given_s),
+        converted_ms=inside(by_reader.by(behind[0])) if behind else (),
+        switches_at=pulses.threshold + pulses.hysteresis / 2,
+        releases_at=pulses.threshold - pulses.hysteresis / 2,
+        unit=line.unit,
     )

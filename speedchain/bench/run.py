@@ -110,15 +110,15 @@ def run_bench(
     true = asked.profile.at(time_s)
     failing = tuple([one for one in stretches if one.missed or one.false])
     return RunTold(
-        tuple(time_s.round(4).tolist()),
-        tuple(true.round(4).tolist()),
-        tuple([tuple(one.round(4).tolist()) for one in shown]),
-        tuple([readout.name for readout in installation.readouts]),
-        passed,
-        missed,
-        false,
-        failing[:40],
-        _words(passed, missed, false, failing, true),
+        time_s=tuple(time_s.round(4).tolist()),
+        true_kmh=tuple(true.round(4).tolist()),
+        shown_kmh=tuple([tuple(one.round(4).tolist()) for one in shown]),
+        readers=tuple([readout.name for readout in installation.readouts]),
+        passed=passed,
+        missed=missed,
+        false=false,
+        stretches=failing[:40],
+        words=_words(passed, missed, false, failing, true),
     )
 
 
@@ -169,7 +169,11 @@ def _stretches(line: Line, travel: Travel, piece: Edges, profile: Profile) -> li
         given = piece.given_s[(piece.given_s >= part[0]) & (piece.given_s <= part[-1])]
         passed, _, missed, false = counts(line, travel, Edges(part, given, np.empty(0)))
         from_kmh, to_kmh = profile.at(part[[0, -1]]).tolist()
-        found.append(FailedStretch(float(part[0]), from_kmh, to_kmh, passed, missed, false))
+        found.append(
+            FailedStretch(
+                from_s=float(part[0]), from_kmh=from_kmh, to_kmh=to_kmh, passed=passed, missed=missed, false=false
+            )
+        )
     return found
 
 

@@ -49,9 +49,22 @@ def evaluate_drive(
     found = ratio_of(drive, circumference_mm=circumference_mm)
     gears = driven_gears(drive.cable, circumference_mm) if drive.kind == "cable" and drive.cable is not None else ()
     evidence = raised(found.evidence, drive.verification is not None)
-    figure = Figure("turns of the target per turn of the wheel", found.ratio, "", evidence, found.u_pct)
+    figure = Figure(
+        name="turns of the target per turn of the wheel",
+        value=found.ratio,
+        unit="",
+        evidence=evidence,
+        relative_standard_uncertainty_pct=found.u_pct,
+    )
     return DriveResult(
-        stage=Stage("drive", (figure,), evidence, found.grounds, found.u_pct, (found.why,)),
-        detail=DriveDetail(gears, next((gear.teeth for gear in gears if gear.best), None)),
+        stage=Stage(
+            stage="drive",
+            figures=(figure,),
+            evidence=evidence,
+            grounds=found.grounds,
+            relative_standard_uncertainty_pct=found.u_pct,
+            why=(found.why,),
+        ),
+        detail=DriveDetail(gears=gears, best_driven_teeth=next((gear.teeth for gear in gears if gear.best), None)),
         findings=tuple(drive_rules(drive, purpose, gears, speed_kmh)),
     )

@@ -60,7 +60,14 @@ def driven_gears(cable: Cable, circumference_mm: float) -> tuple[Gear, ...]:
     near = [row for row in rows if abs(row[0] - best) <= 4 or row[0] == cable.driven_teeth]
     return tuple(
         [
-            Gear(teeth, turns, turns * KM_PER_MILE, error, teeth == cable.driven_teeth, teeth == best)
+            Gear(
+                teeth=teeth,
+                turns_per_km=turns,
+                turns_per_mile=turns * KM_PER_MILE,
+                error_pct=error,
+                in_use=teeth == cable.driven_teeth,
+                best=teeth == best,
+            )
             for teeth, turns, error in near
         ]
     )

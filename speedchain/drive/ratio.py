@@ -70,8 +70,10 @@ def ratio_of(drive: Drive, *, circumference_mm: float) -> Ratio:
         case Cable() as cable:
             return _cable(cable, circumference_mm)
         case None:
-            step = WhyStep("r = 1", "r = 1", "hub, brake disc or rim: the target turns with the wheel")
-            return Ratio(1.0, 0.0, "measured", "turns with the wheel", step)
+            step = WhyStep(
+                formula="r = 1", with_numbers="r = 1", source="hub, brake disc or rim: the target turns with the wheel"
+            )
+            return Ratio(ratio=1.0, u_pct=0.0, evidence="measured", grounds="turns with the wheel", why=step)
         case other:
             assert_never(other)
 
@@ -80,8 +82,8 @@ def _axle(entry: AxleRatio) -> Ratio:
     ratio = entry.value
     if entry.basis != "counted":
         grounds = "read off a label or list"
-        step = WhyStep("r = shaft turns/wheel turns", f"r = {ratio:g}", grounds)
-        return Ratio(ratio, LABEL_RATIO_U_PCT, "assumed", grounds, step)
+        step = WhyStep(formula="r = shaft turns/wheel turns", with_numbers=f"r = {ratio:g}", source=grounds)
+        return Ratio(ratio=ratio, u_pct=LABEL_RATIO_U_PCT, evidence="assumed", grounds=grounds, why=step)
     held = ", one wheel held and the count doubled" if entry.one_wheel_held else ", both wheels turning together"
     shaft_per_wheel = ratio / 2 if entry.one_wheel_held else ratio
     u_pct = counted_ratio_uncertainty_pct(shaft_per_wheel, entry.wheel_turns)
@@ -90,41 +92,61 @@ def _axle(entry: AxleRatio) -> Ratio:
     if entry.shaft_turns is not None:
         doubled = "2 × " if entry.one_wheel_held else ""
         numbers = f"r = {doubled}{entry.shaft_turns:g} / {entry.wheel_turns} = {ratio:.4g}"
-    return Ratio(ratio, u_pct, "measured", grounds, WhyStep("r = shaft turns/wheel turns", numbers, grounds))
+    return Ratio(
+        ratio=ratio,
+        u_pct=u_pct,
+        evidence="measured",
+        grounds=grounds,
+        why=WhyStep(formula="r = shaft turns/wheel turns", with_numbers=numbers, source=grounds),
+    )
 
 
 def _sprockets(entry: Sprockets) -> Ratio:
     wheel, shaft = entry.wheel_teeth, entry.shaft_teeth
     ratio = wheel / shaft
-    step = WhyStep("r = wheel teeth/shaft teeth", f"r = {wheel} / {shaft} = {ratio:.4f}", "whole teeth: exact")
-    return Ratio(ratio, 0.0, "measured", f"{wheel} and {shaft} teeth counted", step)
+    step = WhyStep(
+        formula="r = wheel teeth/shaft teeth",
+        with_numbers=f"r = {wheel} / {shaft} = {ratio:.4f}",
+        source="whole teeth: exact",
+    )
+    return Ratio(ratio=ratio, u_pct=0.0, evidence="measured", grounds=f"{wheel} and {shaft} teeth counted", why=step)
 
 
 def _transfer_box(box: TransferBox) -> Ratio:
     geared = box.low_ratio if box.sensed == "gearbox" and box.range == "low" else 1.0
     ratio = box.axle_ratio * geared
     step = WhyStep(
-        "r = axle ratio·range, sensed on the gearbox side; r = axle ratio, on the axle side",
-        f"r = {box.axle_ratio:g} × {geared:g} = {ratio:.4g}",
-        f"{box.range} range, target on the {box.sensed} side",
+        formula="r = axle ratio·range, sensed on the gearbox side; r = axle ratio, on the axle side",
+        with_numbers=f"r = {box.axle_ratio:g} × {geared:g} = {ratio:.4g}",
+        source=f"{box.range} range, target on the {box.sensed} side",
     )
-    return Ratio(ratio, LABEL_RATIO_U_PCT, "assumed", "ratios read off a label or list", step)
+    return Ratio(
+        ratio=ratio, u_pct=LABEL_RATIO_U_PCT, evidence="assumed", grounds="ratios read off a label or list", why=step
+    )
 
 
 def _hub_motor(motor: HubMotor) -> Ratio:
     ratio = motor.gear_ratio if motor.sensed == "rotor" else 1.0
-    step = WhyStep("r = rotor turns/wheel turns", f"r = {ratio:g}", f"target on the {motor.sensed}")
+    step = WhyStep(
+        formula="r = rotor turns/wheel turns", with_numbers=f"r = {ratio:g}", source=f"target on the {motor.sensed}"
+    )
     if ratio == 1:
-        return Ratio(ratio, 0.0, "measured", "turns with the wheel", step)
-    return Ratio(ratio, LABEL_RATIO_U_PCT, "assumed", "gearing from a list", step)
+        return Ratio(ratio=ratio, u_pct=0.0, evidence="measured", grounds="turns with the wheel", why=step)
+    return Ratio(ratio=ratio, u_pct=LABEL_RATIO_U_PCT, evidence="assumed", grounds="gearing from a list", why=step)
 
 
 def _cable(cable: Cable, circumference_mm: float) -> Ratio:
     ratio = cable.axle_ratio * cable.drive_teeth / cable.driven_teeth
     turns = 1e6 / circumference_mm * ratio
     step = WhyStep(
-        "r = axle ratio·drive teeth/driven teeth",
-        f"r = {cable.axle_ratio:g} × {cable.drive_teeth} / {cable.driven_teeth} = {ratio:.4g}",
-        f"{turns:.1f} cable turns per km; the gauge needs {wanted_turns_per_km(cable):.1f}",
+        formula="r = axle ratio·drive teeth/driven teeth",
+        with_numbers=f"r = {cable.axle_ratio:g} × {cable.drive_teeth} / {cable.driven_teeth} = {ratio:.4g}",
+        source=f"{turns:.1f} cable turns per km; the gauge needs {wanted_turns_per_km(cable):.1f}",
     )
-    return Ratio(ratio, LABEL_RATIO_U_PCT, "assumed", "axle ratio from a label, gear teeth counted", step)
+    return Ratio(
+        ratio=ratio,
+        u_pct=LABEL_RATIO_U_PCT,
+        evidence="assumed",
+        grounds="axle ratio from a label, gear teeth counted",
+        why=step,
+    )

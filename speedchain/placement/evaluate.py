@@ -71,7 +71,27 @@ class PlacementDetail:
 
 
 NOTHING = PlacementDetail(
-    False, "", 0.0, False, 0.0, 0.0, (), 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, None, None, 0.0, 0.0, ()
+    possible=False,
+    missing="",
+    air_gap_mm=0.0,
+    gap_given=False,
+    strength=0.0,
+    weakest=0.0,
+    factors=(),
+    pitch_mm=0.0,
+    allowed_gap_mm=0.0,
+    lowest_gap_mm=0.0,
+    highest_gap_mm=0.0,
+    moves_mm=0.0,
+    heat_mm=0.0,
+    element_sideways_mm=0.0,
+    clocking_angle_deg=0.0,
+    target_sideways_mm=0.0,
+    magnet_pass=None,
+    channels=None,
+    long_share=0.0,
+    short_share=0.0,
+    advice=(),
 )
 
 
@@ -86,13 +106,13 @@ def magnet_pass(scene: Scene) -> Pass:
     closures, on = closures_of(drive, operate, release)
     dwell = float(on * (x[1] - x[0]))
     return Pass(
-        tuple(x.tolist()),
-        tuple(drive.tolist()),
-        operate,
-        release,
-        int(closures),
-        dwell,
-        math.degrees(dwell / scene.radius_mm),
+        x_mm=tuple(x.tolist()),
+        drive_mt=tuple(drive.tolist()),
+        operate_point_mt=operate,
+        release_point_mt=release,
+        closures=int(closures),
+        dwell_mm=dwell,
+        dwell_deg=math.degrees(dwell / scene.radius_mm),
     )
 
 
@@ -106,21 +126,25 @@ def _factors(scene: Scene) -> tuple[Factor, ...]:
     parts = []
     if not scene.optical:
         words = f"{gap:.2f} mm air gap at {shape.pitch_mm:.2f} mm pitch"
-        parts.append(Factor("spacing loss", float(spacing_loss(gap, shape.pitch_mm)), words))
-        parts.append(Factor("tooth depth", scene.depth, "deep enough" if scene.depth > 0.95 else "shallow teeth"))
+        parts.append(Factor(name="spacing loss", value=float(spacing_loss(gap, shape.pitch_mm)), words=words))
+        parts.append(
+            Factor(
+                name="tooth depth", value=scene.depth, words="deep enough" if scene.depth > 0.95 else "shallow teeth"
+            )
+        )
     if scene.paired:
         pair = facts.apart_mm
         share = abs(math.sin(math.pi * pair * math.cos(angle) / shape.pitch_mm))
         parts.append(
             Factor(
-                "pair",
-                share,
-                f"its two elements are {abs(pair * math.cos(angle)):.2f} mm apart along the direction of travel",
+                name="pair",
+                value=share,
+                words=f"its two elements are {abs(pair * math.cos(angle)):.2f} mm apart along the direction of travel",
             )
         )
         ends_mm = np.array([-0.5, 0.5]) * pair * math.sin(angle)
         over = axial_capture(scene.lateral_offset_mm + ends_mm, facts.element_length_mm, shape.face_mm)
-        parts.append(Factor("overlap", float(over.mean()), "share of the elements over the face"))
+        parts.append(Factor(name="overlap", value=float(over.mean()), words="share of the elements over the face"))
     else:
         along = facts.element_length_mm * abs(math.cos(angle))
         across = facts.element_length_mm * abs(math.sin(angle)) + facts.element_width_mm * abs(math.cos(angle))
@@ -129,9 +153,17 @@ def _factors(scene: Scene) -> tuple[Factor, ...]:
         )
         capture = float(axial_capture(scene.lateral_offset_mm, across, shape.face_mm))
         parts.append(
-            Factor("aperture loss", aperture, f"{along:.2f} mm of the element lie along the direction of travel")
+            Factor(
+                name="aperture loss",
+                value=aperture,
+                words=f"{along:.2f} mm of the element lie along the direction of travel",
+            )
         )
-        parts.append(Factor("overlap", capture, f"share of its {across:.2f} mm over a face of {shape.face_mm:g} mm"))
+        parts.append(
+            Factor(
+                name="overlap", value=capture, words=f"share of its {across:.2f} mm over a face of {shape.face_mm:g} mm"
+            )
+        )
     return tuple(parts)
 
 
@@ -202,27 +234,27 @@ def evaluate_placement(target: Target, sensor: Sensor, placement: Placement) -> 
         widths = sorted([scene.shape.air_gap_mm, scene.shape.tooth_mm])
     pitch_mm = _channel_pitch_mm(scene, target)
     return PlacementDetail(
-        True,
-        "",
-        scene.air_gap_mm,
-        scene.gap_given,
-        strength,
-        weakest,
-        _factors(scene),
-        pitch_mm,
-        allowed,
-        low,
-        high,
-        scene.moves_mm,
-        scene.heat_mm,
-        scene.lateral_offset_mm,
-        scene.clocking_angle_deg,
-        -sensor.element_mark.across_mm + (scene.facts.element_length_mm / 2 if scene.reed else 0.0),
-        passing,
-        two_channels(placement.second_channel.spacing_mm, pitch_mm) if placement.second_channel else None,
-        widths[1] / (2 * math.pi * scene.radius_mm),
-        widths[0] / (2 * math.pi * scene.radius_mm),
-        _advice(scene, placement, low, high),
+        possible=True,
+        missing="",
+        air_gap_mm=scene.air_gap_mm,
+        gap_given=scene.gap_given,
+        strength=strength,
+        weakest=weakest,
+        factors=_factors(scene),
+        pitch_mm=pitch_mm,
+        allowed_gap_mm=allowed,
+        lowest_gap_mm=low,
+        highest_gap_mm=high,
+        moves_mm=scene.moves_mm,
+        heat_mm=scene.heat_mm,
+        element_sideways_mm=scene.lateral_offset_mm,
+        clocking_angle_deg=scene.clocking_angle_deg,
+        target_sideways_mm=-sensor.element_mark.across_mm + (scene.facts.element_length_mm / 2 if scene.reed else 0.0),
+        magnet_pass=passing,
+        channels=two_channels(placement.second_channel.spacing_mm, pitch_mm) if placement.second_channel else None,
+        long_share=widths[1] / (2 * math.pi * scene.radius_mm),
+        short_share=widths[0] / (2 * math.pi * scene.radius_mm),
+        advice=_advice(scene, placement, low, high),
     )
 
 

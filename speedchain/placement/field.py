@@ -71,7 +71,15 @@ def _table(form: MagnetForm, diameter_mm: float, width_mm: float, length_mm: flo
     middle = length_mm / 2
     far2 = x**2 + y**2 + (z + middle + half) ** 2
     smooth = [np.ascontiguousarray(values) for values in (field * far2**1.5, potential * far2)]
-    return _Table(half, middle, *smooth, *[spline_filter(values, mode="mirror") for values in smooth])
+    field_spline, potential_spline = (spline_filter(values, mode="mirror") for values in smooth)
+    return _Table(
+        scale_mm=half,
+        middle_mm=middle,
+        field=smooth[0],
+        potential=smooth[1],
+        field_spline=field_spline,
+        potential_spline=potential_spline,
+    )
 
 
 def _look_up(magnets: Magnets, values: str, x_mm: Value, y_mm: Value, z_mm: Value, exact: bool) -> tuple[Array, Array]:

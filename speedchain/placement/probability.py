@@ -105,7 +105,16 @@ def chances(scene: Scene, sensor: Sensor, placement: Placement) -> tuple[Chance,
     for code, label, at, off_mm, fitting_tolerance_mm in ways:
         hits = chance_of(at, fitting_tolerance_mm, off_mm, facts.element_angle_tolerance_deg, samples)
         low, high = wilson_interval(hits, samples)
-        found.append(Chance(code, label, 100 * hits / samples, 100 * low, 100 * high, samples))
+        found.append(
+            Chance(
+                code=code,
+                label=label,
+                chance_pct=100 * hits / samples,
+                low_pct=100 * low,
+                high_pct=100 * high,
+                samples=samples,
+            )
+        )
     return tuple(found)
 
 

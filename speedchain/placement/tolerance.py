@@ -54,13 +54,13 @@ def tolerance_map(scene: Scene) -> ToleranceMap:
         double = np.zeros((0, 0), dtype=bool)
     good = (ratio >= 1) & ~double if scene.reed else ratio >= 1
     return ToleranceMap(
-        tuple(sideways.round(3).tolist()),
-        tuple(clocking.tolist()),
-        tuple(map(tuple, np.minimum(ratio, 99).round(3).tolist())),
-        tuple(map(tuple, double.astype(int).tolist())),
-        scene.lateral_offset_mm,
-        (scene.clocking_angle_deg + 90) % 180 - 90 if scene.clocking_angle_deg != 90 else 90.0,
-        float(100 * np.mean(good)),
+        lateral_offset_mm=tuple(sideways.round(3).tolist()),
+        clocking_angle_deg=tuple(clocking.tolist()),
+        ratio=tuple(map(tuple, np.minimum(ratio, 99).round(3).tolist())),
+        double=tuple(map(tuple, double.astype(int).tolist())),
+        at_sideways_mm=scene.lateral_offset_mm,
+        at_clocking_deg=(scene.clocking_angle_deg + 90) % 180 - 90 if scene.clocking_angle_deg != 90 else 90.0,
+        share_pct=float(100 * np.mean(good)),
     )
 
 

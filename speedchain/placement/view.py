@@ -103,14 +103,14 @@ def scope_of(pulses: Pulses, turn_s: float) -> Scope:
     else:
         words = f"{counted} counted, {expected} passed"
     return Scope(
-        tuple((result.time_s * 1000).round(4).tolist()),
-        tuple(result.raw.round(4).tolist()),
-        tuple(high.astype(int).tolist()),
-        pulses.threshold + pulses.hysteresis / 2,
-        pulses.threshold - pulses.hysteresis / 2,
-        expected,
-        counted,
-        words,
+        time_ms=tuple((result.time_s * 1000).round(4).tolist()),
+        raw=tuple(result.raw.round(4).tolist()),
+        high=tuple(high.astype(int).tolist()),
+        switches_at=pulses.threshold + pulses.hysteresis / 2,
+        releases_at=pulses.threshold - pulses.hysteresis / 2,
+        expected=expected,
+        counted=counted,
+        words=words,
     )
 
 
@@ -142,12 +142,14 @@ def view_placement(target: Target, sensor: Sensor, placement: Placement, turn_s:
     """
     detail, scene = evaluate_placement(target, sensor, placement), scene_of(target, sensor, placement)
     if scene is None:
-        return PlacementView(detail, facts_of(sensor), None, (), None, (0.0, 0.0))
+        return PlacementView(
+            detail=detail, facts=facts_of(sensor), map=None, chances=(), scope=None, reach_mm=(0.0, 0.0)
+        )
     return PlacementView(
-        detail,
-        scene.facts,
-        tolerance_map(scene),
-        chances(scene, sensor, placement),
-        scope_of(pulses_of(scene, detail, target), turn_s),
-        reach_mm(scene),
+        detail=detail,
+        facts=scene.facts,
+        map=tolerance_map(scene),
+        chances=chances(scene, sensor, placement),
+        scope=scope_of(pulses_of(scene, detail, target), turn_s),
+        reach_mm=reach_mm(scene),
     )

@@ -116,7 +116,9 @@ def reads(error_pct: float) -> Reads:
 def _setting(dial: Dial, value: float, pulses_per_km: float, true_kmh: float) -> Setting:
     ratio = pulses_per_km / dial.pulses_per_km(value)
     error_pct = 100 * (ratio - 1)
-    return Setting(value, dial.text(value), true_kmh * ratio, error_pct, reads(error_pct))
+    return Setting(
+        value=value, text=dial.text(value), shown_kmh=true_kmh * ratio, error_pct=error_pct, reads=reads(error_pct)
+    )
 
 
 def _current_setting(readout: Readout) -> float | None:
@@ -161,47 +163,56 @@ def evaluate_readout(
     rows = [_residual(v, v * pulses_per_km_at(v) / result) for v in (true_kmh, *check_speeds_kmh)]
     evidence, grounds = _evidence(readout, current_setting is not None)
     why = (
-        WhyStep(encoding.formula, f"exact: {exact:.6g} {unit}", f"{pulses_per_km:.1f} pulses per km"),
         WhyStep(
-            "shown/true = pulses per km delivered/set",
-            f"{pulses_per_km:.1f} / {result:.1f} = {1 + in_use.error_pct / 100:.5f}",
-            f"with {in_use.text} {unit} in the display",
+            formula=encoding.formula,
+            with_numbers=f"exact: {exact:.6g} {unit}",
+            source=f"{pulses_per_km:.1f} pulses per km",
+        ),
+        WhyStep(
+            formula="shown/true = pulses per km delivered/set",
+            with_numbers=f"{pulses_per_km:.1f} / {result:.1f} = {1 + in_use.error_pct / 100:.5f}",
+            source=f"with {in_use.text} {unit} in the display",
         ),
     )
     return ReadoutResult(
-        readout.name,
-        encoding.code,
-        encoding.label,
-        unit,
-        readout.set_pulses_per_turn if encoding.per_turn else None,
-        readout.set_gear_ratio if encoding.geared else None,
-        dial.minimum,
-        dial.maximum,
-        dial.step,
-        exact,
-        rounding,
-        nearest,
-        low,
-        high,
-        to_type,
-        in_use,
-        also_written(encoding, to_type.value),
-        current_setting,
-        current_setting is None or dial.takes(current_setting),
-        pulses_per_km,
-        result,
-        tuple(rows),
-        (),
-        timing_of(readout.timing, true_kmh, pulses_per_km),
-        evidence,
-        grounds,
-        100 * readout.display_step_kmh / math.sqrt(12) / true_kmh,
-        why,
+        name=readout.name,
+        encoding=encoding.code,
+        label=encoding.label,
+        unit=unit,
+        set_pulses_per_turn=readout.set_pulses_per_turn if encoding.per_turn else None,
+        set_gear_ratio=readout.set_gear_ratio if encoding.geared else None,
+        minimum=dial.minimum,
+        maximum=dial.maximum,
+        step=dial.step,
+        exact=exact,
+        rounding=rounding,
+        nearest=nearest,
+        below=low,
+        above=high,
+        to_type=to_type,
+        in_use=in_use,
+        also=also_written(encoding, to_type.value),
+        current_setting=current_setting,
+        can_hold_current=current_setting is None or dial.takes(current_setting),
+        delivered_per_km=pulses_per_km,
+        set_pulses_per_km=result,
+        residuals=tuple(rows),
+        table=(),
+        timing=timing_of(readout.timing, true_kmh, pulses_per_km),
+        evidence=evidence,
+        grounds=grounds,
+        relative_standard_uncertainty_pct=100 * readout.display_step_kmh / math.sqrt(12) / true_kmh,
+        why=why,
     )
 
 
 def _residual(true_kmh: float, shown_kmh: float) -> Residual:
-    return Residual(true_kmh, shown_kmh, shown_kmh - true_kmh, 100 * (shown_kmh / true_kmh - 1))
+    return Residual(
+        true_kmh=true_kmh,
+        shown_kmh=shown_kmh,
+        error_kmh=shown_kmh - true_kmh,
+        error_pct=100 * (shown_kmh / true_kmh - 1),
+    )
 
 
 def _evidence(readout: Readout, read_back: bool) -> tuple[Evidence, str]:
@@ -234,7 +245,7 @@ def _table(
 
     def setting(value: float, shown_kmh: float) -> Setting:
         error = 100 * (shown_kmh / true_kmh - 1)
-        return Setting(value, dial.text(value), shown_kmh, error, reads(error))
+        return Setting(value=value, text=dial.text(value), shown_kmh=shown_kmh, error_pct=error, reads=reads(error))
 
     advised = setting(
         at.to_type_hz,
@@ -245,36 +256,44 @@ def _table(
     in_use = setting(at.set_frequency_hz if at.set_frequency_hz is not None else at.to_type_hz, shown[0][1])
     evidence, grounds = _evidence(readout, read_back)
     why = (
-        WhyStep(dial.encoding.formula, f"{len(rows)} speeds, straight lines between them", "common practice"),
-        WhyStep("shown/true", f"{shown[0][1]:.3f} / {true_kmh:g} = {1 + error_pct / 100:.5f}", "from the table in use"),
+        WhyStep(
+            formula=dial.encoding.formula,
+            with_numbers=f"{len(rows)} speeds, straight lines between them",
+            source="common practice",
+        ),
+        WhyStep(
+            formula="shown/true",
+            with_numbers=f"{shown[0][1]:.3f} / {true_kmh:g} = {1 + error_pct / 100:.5f}",
+            source="from the table in use",
+        ),
     )
     return ReadoutResult(
-        readout.name,
-        dial.encoding.code,
-        dial.encoding.label,
-        f"Hz at {at.speed_kmh:g} km/h",
-        None,
-        None,
-        dial.minimum,
-        dial.maximum,
-        dial.step,
-        at.exact_hz,
-        rounding,
-        advised,
-        advised,
-        advised,
-        advised,
-        in_use,
-        "",
-        at.set_frequency_hz,
-        True,
-        pulses_per_km,
-        pulses_per_km * true_kmh / max(shown[0][1], 1e-9),
-        tuple([_residual(true, seen) for true, seen in shown]),
-        rows,
-        timing_of(readout.timing, true_kmh, pulses_per_km),
-        evidence,
-        grounds,
-        100 * readout.display_step_kmh / math.sqrt(12) / true_kmh,
-        why,
+        name=readout.name,
+        encoding=dial.encoding.code,
+        label=dial.encoding.label,
+        unit=f"Hz at {at.speed_kmh:g} km/h",
+        set_pulses_per_turn=None,
+        set_gear_ratio=None,
+        minimum=dial.minimum,
+        maximum=dial.maximum,
+        step=dial.step,
+        exact=at.exact_hz,
+        rounding=rounding,
+        nearest=advised,
+        below=advised,
+        above=advised,
+        to_type=advised,
+        in_use=in_use,
+        also="",
+        current_setting=at.set_frequency_hz,
+        can_hold_current=True,
+        delivered_per_km=pulses_per_km,
+        set_pulses_per_km=pulses_per_km * true_kmh / max(shown[0][1], 1e-9),
+        residuals=tuple([_residual(true, seen) for true, seen in shown]),
+        table=rows,
+        timing=timing_of(readout.timing, true_kmh, pulses_per_km),
+        evidence=evidence,
+        grounds=grounds,
+        relative_standard_uncertainty_pct=100 * readout.display_step_kmh / math.sqrt(12) / true_kmh,
+        why=why,
     )

@@ -48,7 +48,14 @@ def table_rows(readout: Readout, pulses_per_km: float, rounding: str, step: floa
     for point in readout.table:
         exact = point.speed_kmh * pulses_per_km / 3600
         places = float(f"{exact / step:.9g}")
-        rows.append(TableRow(point.speed_kmh, exact, float(f"{turn(places) * step:.12g}"), point.set_frequency_hz))
+        rows.append(
+            TableRow(
+                speed_kmh=point.speed_kmh,
+                exact_hz=exact,
+                to_type_hz=float(f"{turn(places) * step:.12g}"),
+                set_frequency_hz=point.set_frequency_hz,
+            )
+        )
     return tuple(rows)
 
 

@@ -75,4 +75,6 @@ def timing_of(timing: Timing, speed_kmh: float, pulses_per_km: float) -> TimingR
         pulses = "1 pulse" if timing.pulses_averaged == 1 else f"{timing.pulses_averaged} pulses"
         words = f"times {pulses} in steps of {timing.timer_tick_us:g} µs"
     lowest, by = max(limits)
-    return TimingResult(lowest, by, resolution, update, update / 2, words)
+    return TimingResult(
+        min_speed_kmh=lowest, lowest_by=by, resolution_kmh=resolution, update_s=update, lag_s=update / 2, words=words
+    )

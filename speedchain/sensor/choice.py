@@ -81,19 +81,19 @@ def choose_sensor(target_kind: TargetKind, purpose: str, pulses_per_km: float, n
         silent_kmh = SILENT_BELOW_HZ["variable_reluctance"] / per_kmh
         schools = (
             School(
-                "Keep the VR sensor and add a VR conditioner",
-                f"No mechanical change, and it tolerates heat. With this ring it works from about "
+                title="Keep the VR sensor and add a VR conditioner",
+                words=f"No mechanical change, and it tolerates heat. With this ring it works from about "
                 f"{silent_kmh:.1f} km/h up; the VR conditioner needs a regulated supply and a clamp, since at "
                 f"{needs.max_speed_kmh:g} km/h ({top_hz:.0f} Hz) the coil gives tens of volts.",
             ),
             School(
-                "Replace it with a Hall sensor",
-                f"It reads down to standstill ({lowest_hz:.1f} Hz at {needs.min_speed_kmh:g} km/h is no problem) and its "
+                title="Replace it with a Hall sensor",
+                words=f"It reads down to standstill ({lowest_hz:.1f} Hz at {needs.min_speed_kmh:g} km/h is no problem) and its "
                 "output is square; it needs a supply, a pull-up and a place below its max. temperature. Often cheaper "
                 "overall, because fault-finding on VR conditioners takes hours.",
             ),
         )
-    return SensorChoices(lowest_hz, top_hz, tuple(choices), schools)
+    return SensorChoices(lowest_hz=lowest_hz, top_hz=top_hz, choices=tuple(choices), schools=schools)
 
 
 @dataclass(slots=True)
@@ -121,7 +121,14 @@ def _judge(
     verdict: Verdict = "does not suit" if notes.never else ("with limits" if notes.care else "suits")
     score = _LIKING[kind] - 4 * len(notes.care) - 100 * len(notes.never)
     reasons = (*notes.reasons, f"output: {OUTPUTS[USUAL[kind].output]}")
-    return SensorAdvice(kind, words.label, verdict, score, reasons, (*notes.never, *notes.care, words.watch))
+    return SensorAdvice(
+        kind=kind,
+        label=words.label,
+        verdict=verdict,
+        score=score,
+        reasons=reasons,
+        against=(*notes.never, *notes.care, words.watch),
+    )
 
 
 def _check_target(kind: SensorKind, target_kind: TargetKind, notes: _Notes) -> None:

@@ -37,12 +37,32 @@ def evaluate_sensor(
     """
     detects = sees(sensor.kind, target.kind)
     evidence: Evidence = raised("measured" if gap_measured else "assumed", sensor.verification is not None)
-    figure = Figure("pulses out per target pulse", float(detects), "", evidence, 0.0)
+    figure = Figure(
+        name="pulses out per target pulse",
+        value=float(detects),
+        unit="",
+        evidence=evidence,
+        relative_standard_uncertainty_pct=0.0,
+    )
     pair = f"{sensor.kind.replace('_', ' ')} on {target.kind.replace('_', ' ')}"
-    why = (WhyStep("one pulse per target pulse", pair, "kinds that work together: common practice"),)
+    why = (
+        WhyStep(
+            formula="one pulse per target pulse", with_numbers=pair, source="kinds that work together: common practice"
+        ),
+    )
     known = "gap measured" if gap_measured else "kind entered"
     grounds = "switching observed" if sensor.verification is not None else f"{known}, switching not yet observed"
     findings = [*sensor_rules(sensor, target)]
     if detects:
         findings += rating_rules(sensor, top_hz=top_hz, max_speed_kmh=max_speed_kmh)
-    return SensorResult(stage=Stage("sensor", (figure,), evidence, grounds, 0.0, why), findings=tuple(findings))
+    return SensorResult(
+        stage=Stage(
+            stage="sensor",
+            figures=(figure,),
+            evidence=evidence,
+            grounds=grounds,
+            relative_standard_uncertainty_pct=0.0,
+            why=why,
+        ),
+        findings=tuple(findings),
+    )

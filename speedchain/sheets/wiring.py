@@ -69,11 +69,11 @@ def wiring_sheet(installation: Installation, evaluation: Evaluation) -> WiringSh
     wires = installation.sensor.wires or tuple([Wire(colour="not noted", role=role) for role in USUAL_WIRES[output]])
     rows = tuple([_row(installation, evaluation, place, wire) for place, wire in enumerate(wires, start=1)])
     return WiringSheet(
-        f"{installation.name}: wiring",
-        rows,
-        _notes(installation, output),
-        _cautions(installation),
-        _order(installation, evaluation),
+        title=f"{installation.name}: wiring",
+        wires=rows,
+        notes=_notes(installation, output),
+        cautions=_cautions(installation),
+        order=_order(installation, evaluation),
     )
 
 
@@ -102,7 +102,11 @@ def _row(installation: Installation, evaluation: Evaluation, place: int, wire: W
     elif wire.role == "unknown":
         goes, with_it = "test it first", "see “Identify an unknown sensor”"
     return WireRow(
-        wire.pin or str(place), wire.colour or "not noted", _label(catalogue().wire_roles, wire.role), goes, with_it
+        pin=wire.pin or str(place),
+        colour=wire.colour or "not noted",
+        role=_label(catalogue().wire_roles, wire.role),
+        goes_to=goes,
+        with_it=with_it,
     )
 
 
@@ -180,4 +184,4 @@ def _order(installation: Installation, evaluation: Evaluation) -> tuple[Question
         ("Max. speed", f"{installation.needs.max_speed_kmh:g} km/h, {evaluation.pulse_times.top_hz:.0f} Hz"),
         ("Length of the lead", f"{lead.length_m:g} m"),
     ]
-    return tuple([Question(asked, answer or "not entered", bool(answer)) for asked, answer in rows])
+    return tuple([Question(asked=asked, answer=answer or "not entered", known=bool(answer)) for asked, answer in rows])

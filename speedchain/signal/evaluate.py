@@ -112,7 +112,7 @@ def evaluate_signal(
             problems.append(_refused(FindingCode.COMPARATOR, error))
     detail = SignalDetail(
         arriving=arrives,
-        at_reader=Levels(0.0, conditioner.output_v) if conditioner else arrives.levels,
+        at_reader=Levels(low_v=0.0, high_v=conditioner.output_v) if conditioner else arrives.levels,
         coil=coil,
         comparator=comparator,
         conversion=conversion,
@@ -214,18 +214,39 @@ def signal_stage(signal: Signal, *, speed_kmh: float, pulses_per_km: float, u_pc
     measured = signal.measured is not None or signal.vr is not None
     evidence: Evidence = "verified" if signal.verification is not None else "measured" if measured else "assumed"
     figures = (
-        Figure(f"frequency at {speed_kmh:g} km/h", frequency, "Hz", evidence, u_pct),
-        Figure("period", 1000 / frequency, "ms", evidence, u_pct),
-        Figure("frequency per km/h", frequency / speed_kmh, "Hz per km/h", evidence, u_pct),
+        Figure(
+            name=f"frequency at {speed_kmh:g} km/h",
+            value=frequency,
+            unit="Hz",
+            evidence=evidence,
+            relative_standard_uncertainty_pct=u_pct,
+        ),
+        Figure(
+            name="period", value=1000 / frequency, unit="ms", evidence=evidence, relative_standard_uncertainty_pct=u_pct
+        ),
+        Figure(
+            name="frequency per km/h",
+            value=frequency / speed_kmh,
+            unit="Hz per km/h",
+            evidence=evidence,
+            relative_standard_uncertainty_pct=u_pct,
+        ),
     )
     why = (
         WhyStep(
-            "f = v/3.6 · pulses per km/1000",
-            f"f = {speed_kmh:g}/3.6 × {pulses_per_km:.1f}/1000 = {frequency:.2f} Hz",
-            "unit arithmetic",
+            formula="f = v/3.6 · pulses per km/1000",
+            with_numbers=f"f = {speed_kmh:g}/3.6 × {pulses_per_km:.1f}/1000 = {frequency:.2f} Hz",
+            source="unit arithmetic",
         ),
     )
-    return Stage("signal", figures, evidence, _grounds(signal), 0.0, why)
+    return Stage(
+        stage="signal",
+        figures=figures,
+        evidence=evidence,
+        grounds=_grounds(signal),
+        relative_standard_uncertainty_pct=0.0,
+        why=why,
+    )
 
 
 def _grounds(signal: Signal) -> str:

@@ -68,7 +68,7 @@ def current_levels(
     >>> result.low_v, result.high_v
     (0.7, 1.4)
     """
-    return Levels(low_ma * load_ohm / 1000 + offset_v, high_ma * load_ohm / 1000 + offset_v)
+    return Levels(low_v=low_ma * load_ohm / 1000 + offset_v, high_v=high_ma * load_ohm / 1000 + offset_v)
 
 
 def rise_time_s(pull_up_ohm: float, capacitance_f: float) -> float:
@@ -116,7 +116,7 @@ def design_comparator(
     Raises `InputError` when the noise leaves no room, or the threshold lies outside the supply.
     Reference: common practice; values of IEC 60063.
 
-    >>> result = design_comparator(Levels(1.86, 3.84), 0.1, 5.0)
+    >>> result = design_comparator(Levels(low_v=1.86, high_v=3.84), 0.1, 5.0)
     >>> 2.85 < result.rising_v < 3.6, 2.1 < result.falling_v < 2.85
     (True, True)
     """
@@ -152,5 +152,14 @@ def design_comparator(
     ]
     rises, falls = zip(*corners, strict=True)
     return Comparator(
-        r1, r2, input_resistor_ohm, r_feedback, rising, falling, min(rises), max(rises), min(falls), max(falls)
+        r1_ohm=r1,
+        r2_ohm=r2,
+        input_resistor_ohm=input_resistor_ohm,
+        r_feedback_ohm=r_feedback,
+        rising_v=rising,
+        falling_v=falling,
+        rising_low_v=min(rises),
+        rising_high_v=max(rises),
+        falling_low_v=min(falls),
+        falling_high_v=max(falls),
     )

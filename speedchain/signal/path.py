@@ -92,9 +92,17 @@ def stage_rate(
     False
     """
     return StageRate(
-        stage, label, *hz, *pulse_ms, max_frequency_hz, least_ms,
-        max_frequency_hz is None or hz[1] <= max_frequency_hz, least_ms is None or pulse_ms[1] >= least_ms,
-    )  # fmt: skip
+        stage=stage,
+        label=label,
+        lowest_hz=hz[0],
+        top_hz=hz[1],
+        longest_ms=pulse_ms[0],
+        shortest_ms=pulse_ms[1],
+        max_frequency_hz=max_frequency_hz,
+        least_ms=least_ms,
+        kept_up=max_frequency_hz is None or hz[1] <= max_frequency_hz,
+        pulse_seen=least_ms is None or pulse_ms[1] >= least_ms,
+    )
 
 
 def lead_capacitance_f(lead: Lead) -> float:
@@ -141,14 +149,16 @@ def arriving(
     pulled = pull_ohm < math.inf
     rise = rise_time_s(pull_ohm, capacitance) if pulled and output in ("open_collector", "contact") else None
     levels, words = _levels(output, signal, supply_v, pull_v if pulled else None, coil, at_kmh)
-    return Arriving(levels, words, rise, pull_ohm if pulled else None, most_ohm)
+    return Arriving(
+        levels=levels, words=words, rise_s=rise, pull_up_ohm=pull_ohm if pulled else None, largest_pull_up_ohm=most_ohm
+    )
 
 
 def _levels(
     output: Output, signal: Signal, supply_v: float, pull_v: float | None, coil: Coil | None, at_kmh: float
 ) -> tuple[Levels | None, str]:
     if signal.measured is not None:
-        return Levels(signal.measured.low_v, signal.measured.high_v), "measured"
+        return Levels(low_v=signal.measured.low_v, high_v=signal.measured.high_v), "measured"
     if output == "two_wire_current":
         lead = signal.lead
         if lead.load_ohm is None:
@@ -158,12 +168,14 @@ def _levels(
         if pull_v is None:
             return None, "no pull-up: stays low"
         low = SATURATION_V if output == "open_collector" else 0.0
-        return Levels(low, pull_v) if pull_v > low else None, f"pulled up to {pull_v:g} V"
+        return Levels(low_v=low, high_v=pull_v) if pull_v > low else None, f"pulled up to {pull_v:g} V"
     if output == "push_pull":
-        return Levels(SATURATION_V, supply_v) if supply_v > SATURATION_V else None, "push-pull to its supply"
+        return Levels(
+            low_v=SATURATION_V, high_v=supply_v
+        ) if supply_v > SATURATION_V else None, "push-pull to its supply"
     if output == "sine" and coil is not None:
         half = coil.vpp_per_kmh * at_kmh / 2
-        return Levels(-half, half), f"a coil at {at_kmh:g} km/h"
+        return Levels(low_v=-half, high_v=half), f"a coil at {at_kmh:g} km/h"
     if output == "sine":
         return None, "a coil: measure its voltage at one frequency"
     return None, "wireless: no wire level"
@@ -197,14 +209,14 @@ def coil_of(
     most = conditioner.max_input_vpp if conditioner else None
     result = vr_range(point.measured_vpp, point.at_hz, max_speed_kmh * hz_per_kmh, arming_v, most, factor)
     return Coil(
-        point.measured_vpp * factor / point.at_hz * hz_per_kmh,
-        factor,
-        arming_v,
-        result.lowest_hz / hz_per_kmh,
-        result.at_top_vpp,
-        most,
-        None if result.too_much_from_hz is None else result.too_much_from_hz / hz_per_kmh,
-        conditioner is not None and conditioner.clamped,
+        vpp_per_kmh=point.measured_vpp * factor / point.at_hz * hz_per_kmh,
+        gap_factor=factor,
+        arming_v=arming_v,
+        min_speed_kmh=result.lowest_hz / hz_per_kmh,
+        at_top_vpp=result.at_top_vpp,
+        max_input_vpp=most,
+        too_much_from_kmh=None if result.too_much_from_hz is None else result.too_much_from_hz / hz_per_kmh,
+        clamped=conditioner is not None and conditioner.clamped,
     )
 
 
@@ -230,16 +242,16 @@ def conversion_of(converter: Converter, pulses_per_km: float, at_kmh: float, min
 
     out_hz = in_hz * ratio
     return Conversion(
-        converter.wanted,
-        wanted,
-        stages,
-        bool(converter.setting),
-        ratio,
-        stages[-1].error_ppm,
-        at_kmh * stages[-1].error_ppm / 1e6,
-        in_hz,
-        out_hz if cap is None else min(out_hz, cap),
-        cap,
-        latency_ms(in_hz),
-        latency_ms(in_hz * min_speed_kmh / at_kmh),
+        target_pulses_per_km=converter.wanted,
+        wanted_ratio=wanted,
+        stages=stages,
+        typed=bool(converter.setting),
+        ratio=ratio,
+        error_ppm=stages[-1].error_ppm,
+        error_kmh=at_kmh * stages[-1].error_ppm / 1e6,
+        in_hz=in_hz,
+        out_hz=out_hz if cap is None else min(out_hz, cap),
+        cap_hz=cap,
+        latency_ms=latency_ms(in_hz),
+        latency_lowest_ms=latency_ms(in_hz * min_speed_kmh / at_kmh),
     )

@@ -88,11 +88,11 @@ def smoothed(
     gain = 1 / (1 + stages * ohm / load_ohm)
     slowest = -max(np.linalg.eigvals(a).real)
     return Smoothed(
-        supply_v * duty * gain,
-        float(max(values) - min(values)),
-        _cutoff_hz(a, b, slowest),
-        math.log(1 / SETTLED) / slowest,
-        100 * (gain - 1),
+        mean_v=supply_v * duty * gain,
+        ripple_vpp=float(max(values) - min(values)),
+        cutoff_hz=_cutoff_hz(a, b, slowest),
+        settling_s=math.log(1 / SETTLED) / slowest,
+        loading_pct=100 * (gain - 1),
     )
 
 

@@ -58,7 +58,9 @@ def best_ratio(wanted: float, max_numerator: int, max_denominator: int) -> Ratio
         if 0 < one.numerator <= max_numerator and one.denominator <= max_denominator
     ]
     best = min(installations, key=lambda one: abs(one - exact))
-    return RatioChoice(best.numerator, best.denominator, float((best / exact - 1) * 1_000_000))
+    return RatioChoice(
+        numerator=best.numerator, denominator=best.denominator, error_ppm=float((best / exact - 1) * 1_000_000)
+    )
 
 
 @lru_cache(maxsize=256)
@@ -88,8 +90,8 @@ def best_chain(wanted: float, max_numerator: int, max_denominator: int) -> tuple
     first = int(np.argmin(np.abs(errors)))
     last = int(second[first])
     return (
-        RatioChoice(int(p[first]), int(q[first]), 0.0),
-        RatioChoice(int(p[last]), int(q[last]), float(errors[first] * 1e6)),
+        RatioChoice(numerator=int(p[first]), denominator=int(q[first]), error_ppm=0.0),
+        RatioChoice(numerator=int(p[last]), denominator=int(q[last]), error_ppm=float(errors[first] * 1e6)),
     )
 
 
@@ -116,14 +118,18 @@ def stages_in_use(wanted: float, converter: Converter) -> tuple[RatioChoice, ...
     result = []
     for step in converter.setting:
         exact *= Fraction(step.numerator, step.denominator)
-        result.append(RatioChoice(step.numerator, step.denominator, (float(exact) / wanted - 1) * 1e6))
+        result.append(
+            RatioChoice(
+                numerator=step.numerator, denominator=step.denominator, error_ppm=(float(exact) / wanted - 1) * 1e6
+            )
+        )
     return tuple(result)
 
 
 def product(stages: tuple[RatioChoice, ...]) -> float:
     """Pulses out for one pulse in, through all stages.
 
-    >>> product((RatioChoice(1, 2, 0.0), RatioChoice(3, 4, 0.0)))
+    >>> product(best_chain(3 / 8, 3, 4))
     0.375
     """
     return math.prod([stage.numerator / stage.denominator for stage in stages])

@@ -51,4 +51,4 @@ def vr_range(
     per_hz = measured_vpp * gap_factor / measured_hz
     at_top = per_hz * top_hz
     too_much = max_input_vpp / per_hz if max_input_vpp is not None and at_top > max_input_vpp else None
-    return VrRange(2 * arming_v / per_hz, at_top, too_much)
+    return VrRange(lowest_hz=2 * arming_v / per_hz, at_top_vpp=at_top, too_much_from_hz=too_much)

@@ -60,35 +60,82 @@ def evaluate_target(
     words = "both edges" if target.edges == 2 else "one edge"
     why = [
         WhyStep(
-            "pulses per turn = count × edges",
-            f"{target.count} × {target.edges} = {pulses:g}",
-            f"{words} of each counted; one tooth wrong would be {100 / target.count:.1f} %",
+            formula="pulses per turn = count × edges",
+            with_numbers=f"{target.count} × {target.edges} = {pulses:g}",
+            source=f"{words} of each counted; one tooth wrong would be {100 / target.count:.1f} %",
         ),
     ]
     figures = [
-        Figure("pulses per turn of the target", pulses, "", evidence, u_pct),
-        Figure("angle per pitch", 360 / target.count, "°", evidence, 0.0),
+        Figure(
+            name="pulses per turn of the target",
+            value=pulses,
+            unit="",
+            evidence=evidence,
+            relative_standard_uncertainty_pct=u_pct,
+        ),
+        Figure(
+            name="angle per pitch",
+            value=360 / target.count,
+            unit="°",
+            evidence=evidence,
+            relative_standard_uncertainty_pct=0.0,
+        ),
     ]
     if shape is not None:
         figures += [
-            Figure("pitch", shape.pitch_mm, "mm", evidence, 1.0),
-            Figure("module", shape.module_mm, "mm", evidence, 1.0),
-            Figure("diameter at the sensed face", shape.diameter_mm, "mm", evidence, 0.5),
-            Figure("speed past the sensor", surface_speed_m_s(shape.diameter_mm, turns_per_s), "m/s", evidence, 1.0),
+            Figure(
+                name="pitch", value=shape.pitch_mm, unit="mm", evidence=evidence, relative_standard_uncertainty_pct=1.0
+            ),
+            Figure(
+                name="module",
+                value=shape.module_mm,
+                unit="mm",
+                evidence=evidence,
+                relative_standard_uncertainty_pct=1.0,
+            ),
+            Figure(
+                name="diameter at the sensed face",
+                value=shape.diameter_mm,
+                unit="mm",
+                evidence=evidence,
+                relative_standard_uncertainty_pct=0.5,
+            ),
+            Figure(
+                name="speed past the sensor",
+                value=surface_speed_m_s(shape.diameter_mm, turns_per_s),
+                unit="m/s",
+                evidence=evidence,
+                relative_standard_uncertainty_pct=1.0,
+            ),
         ]
         why.append(
             WhyStep(
-                "pitch = π·D/N",
-                f"π × {shape.diameter_mm:.4g} / {shape.places} = {shape.pitch_mm:.4g} mm",
-                "a gear's D = m·(N + 2), DIN 867 / ISO 53" if shape.gear else "geometry of the ring",
+                formula="pitch = π·D/N",
+                with_numbers=f"π × {shape.diameter_mm:.4g} / {shape.places} = {shape.pitch_mm:.4g} mm",
+                source="a gear's D = m·(N + 2), DIN 867 / ISO 53" if shape.gear else "geometry of the ring",
             )
         )
     elif target.single and target.magnets is not None:
         across_mm = 2 * target.magnets.radius_mm
         speed = surface_speed_m_s(across_mm, turns_per_s)
-        figures.append(Figure("speed past the sensor", speed, "m/s", evidence, 1.0))
+        figures.append(
+            Figure(
+                name="speed past the sensor",
+                value=speed,
+                unit="m/s",
+                evidence=evidence,
+                relative_standard_uncertainty_pct=1.0,
+            )
+        )
     grounds = "counted" if counted else "from a list or estimated"
     return TargetResult(
-        stage=Stage("target", tuple(figures), evidence, grounds, u_pct, tuple(why)),
+        stage=Stage(
+            stage="target",
+            figures=tuple(figures),
+            evidence=evidence,
+            grounds=grounds,
+            relative_standard_uncertainty_pct=u_pct,
+            why=tuple(why),
+        ),
         findings=tuple(target_rules(target, purpose)),
     )

@@ -93,16 +93,16 @@ def ring_shape(target: Target) -> RingShape | None:
     pitch_mm = math.pi * diameter_mm / places
     nearest = ISO_54_MODULES_MM[bisect(_BETWEEN, module_mm)]
     return RingShape(
-        diameter_mm,
-        places,
-        pitch_mm,
-        module_mm,
-        nearest,
-        tooth_mm,
-        pitch_mm - tooth_mm,
-        depth_mm or None,
-        ring.face_width_mm,
-        gear,
+        diameter_mm=diameter_mm,
+        places=places,
+        pitch_mm=pitch_mm,
+        module_mm=module_mm,
+        nearest_module_mm=nearest,
+        tooth_mm=tooth_mm,
+        air_gap_mm=pitch_mm - tooth_mm,
+        depth_mm=depth_mm or None,
+        face_mm=ring.face_width_mm,
+        gear=gear,
     )
 
 

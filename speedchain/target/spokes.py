@@ -176,13 +176,13 @@ def spokes_of(wheel: SpokeWheel, radius_mm: float) -> tuple[Spoke, ...]:
         axial_mm = (wheel.flange_offset_mm + (way if wheel.crosses else 0) * apart) * (1 - share)
         found.append(
             Spoke(
-                number,
-                plane,
-                point(hub, at_rim - way * turn),
-                point(rim, at_rim),
-                point(radius_mm, angle),
-                math.degrees(angle) % 360,
-                axial_mm,
+                number=number,
+                plane=plane,
+                hub=point(hub, at_rim - way * turn),
+                rim=point(rim, at_rim),
+                at=point(radius_mm, angle),
+                angle_deg=math.degrees(angle) % 360,
+                axial_mm=axial_mm,
             )
         )
     return tuple(found)
@@ -259,16 +259,16 @@ def _set_of(wheel: SpokeWheel, spokes: tuple[Spoke, ...], numbers: tuple[int, ..
     low, high = flutter_pct(spacing)
     planes = {spoke.plane for spoke in taken}
     return SpokeSet(
-        numbers,
-        steps,
-        _words(steps, len(planes) == 1, taken[0].plane, wheel),
-        spacing,
-        max([abs(one - even) for one in spacing]),
-        plane_spread_mm(tuple(taken)),
-        low,
-        high,
-        len(planes) == 1,
-        in_use,
+        spokes=numbers,
+        steps=steps,
+        words=_words(steps, len(planes) == 1, taken[0].plane, wheel),
+        spacing_deg=spacing,
+        error_deg=max([abs(one - even) for one in spacing]),
+        plane_offset_mm=plane_spread_mm(tuple(taken)),
+        flutter_low_pct=low,
+        flutter_high_pct=high,
+        same_plane=len(planes) == 1,
+        in_use=in_use,
     )
 
 
@@ -313,7 +313,9 @@ def windows_mm(wheel: SpokeWheel, magnet_mm: float) -> tuple[Window, ...]:
         edges += [crossing - half, crossing + half]
     edges.append(high)
     pairs = zip(edges[::2], edges[1::2], strict=True)
-    return tuple([Window(max(a, low), min(b, high)) for a, b in pairs if min(b, high) - max(a, low) >= 1.0])
+    return tuple(
+        [Window(low_mm=max(a, low), high_mm=min(b, high)) for a, b in pairs if min(b, high) - max(a, low) >= 1.0]
+    )
 
 
 def even_counts(wheel: SpokeWheel) -> tuple[int, ...]:
@@ -367,20 +369,20 @@ def plan_spokes(wheel: SpokeWheel, magnets: int, radius_mm: float, magnet_mm: fl
         ordered.append(_set_of(wheel, spokes, chosen, True))
     hub, rim = wheel.flange_diameter_mm / 2, wheel.rim_diameter_mm / 2
     return SpokePlan(
-        magnets,
-        radius_mm,
-        wheel.rim_diameter_mm,
-        wheel.flange_diameter_mm,
-        magnet_mm,
-        per_side,
-        wheel.holes // 4 if wheel.crosses else per_side,
-        spokes,
-        tuple(ordered),
-        windows_mm(wheel, magnet_mm),
-        crossings_mm(wheel),
-        _rule(wheel, magnets, ordered[0]),
-        even_counts(wheel),
-        wheel.flange_offset_mm / (rim - hub),
+        magnets=magnets,
+        radius_mm=radius_mm,
+        rim_diameter_mm=wheel.rim_diameter_mm,
+        flange_diameter_mm=wheel.flange_diameter_mm,
+        magnet_mm=magnet_mm,
+        per_side=per_side,
+        per_plane=wheel.holes // 4 if wheel.crosses else per_side,
+        spokes=spokes,
+        sets=tuple(ordered),
+        windows=windows_mm(wheel, magnet_mm),
+        crossings_mm=crossings_mm(wheel),
+        rule=_rule(wheel, magnets, ordered[0]),
+        rule_counts=even_counts(wheel),
+        slope_mm_per_mm=wheel.flange_offset_mm / (rim - hub),
     )
 
 

@@ -46,8 +46,8 @@ def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most
     Parameters: the ratio found; its relative standard uncertainty [%]; the mistakes. Returns at most `most`,
     leaving out what is below 3 %. References: Bayes' rule; the weights are common practice.
 
-    >>> pi = Hypothesis("pi", math.pi, 1.0, "a diameter was typed", "type the circumference")
-    >>> two = Hypothesis("two", 2.0, 1.0, "both edges are counted", "halve it")
+    >>> pi = Hypothesis(code="pi", ratio=math.pi, prior=1.0, words="a diameter was entered", fix="Enter the circumference.")
+    >>> two = Hypothesis(code="two", ratio=2.0, prior=1.0, words="both edges are counted", fix="Count one edge.")
     >>> [found.code for found in likeliest(3.15, 0.5, (pi, two))]
     ['pi']
     """
@@ -65,8 +65,22 @@ def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most
     for h, score in sorted(scored, key=lambda pair: -pair[1]):
         share = 100 * score / total
         if (same := found.get(h.words)) is not None:  # one mistake, several ratios: its share is their sum
-            found[h.words] = Likely(same.code, same.words, same.fix, same.ratio, same.off_pct, same.share_pct + share)
+            found[h.words] = Likely(
+                code=same.code,
+                words=same.words,
+                fix=same.fix,
+                ratio=same.ratio,
+                off_pct=same.off_pct,
+                share_pct=same.share_pct + share,
+            )
         else:
-            found[h.words] = Likely(h.code, h.words, h.fix, h.ratio, 100 * (ratio / h.ratio - 1), share)
+            found[h.words] = Likely(
+                code=h.code,
+                words=h.words,
+                fix=h.fix,
+                ratio=h.ratio,
+                off_pct=100 * (ratio / h.ratio - 1),
+                share_pct=share,
+            )
     worth = [one for one in found.values() if one.share_pct >= WORTH_SAYING_PCT]
     return tuple(sorted(worth, key=lambda one: -one.share_pct)[:most])

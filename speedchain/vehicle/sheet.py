@@ -143,7 +143,9 @@ def vehicle_sheet(
     logged = _of(wheels, "slip_control")
     slip = tuple(_slip(logged if len(logged) > 1 else wheels, settings.speed_kmh))
     findings = tuple(_rules([installation for installation, _ in wheels], parity, slip))
-    return VehicleSheet(settings.speed_kmh, rows, parity, slip, turn_words, findings)
+    return VehicleSheet(
+        speed_kmh=settings.speed_kmh, rows=rows, parity=parity, slip=slip, turn_words=turn_words, findings=findings
+    )
 
 
 def _of(wheels: list[tuple[Installation, Evaluation]], purpose: str) -> list[tuple[Installation, Evaluation]]:
@@ -153,21 +155,30 @@ def _of(wheels: list[tuple[Installation, Evaluation]], purpose: str) -> list[tup
 def _row(number: int, installation: Installation, evaluation: Evaluation, settings: SheetSettings) -> SheetRow:
     turn = _turn_kmh(installation.sensed_at, settings)
     displays = tuple(
-        [ShownBy(r.name, r.in_use.shown_kmh, r.in_use.error_pct, r.in_use.text, r.unit) for r in evaluation.readouts]
+        [
+            ShownBy(
+                name=r.name,
+                shown_kmh=r.in_use.shown_kmh,
+                error_pct=r.in_use.error_pct,
+                number=r.in_use.text,
+                unit=r.unit,
+            )
+            for r in evaluation.readouts
+        ]
     )
     return SheetRow(
-        number,
-        installation.name,
-        installation.sensed_at,
-        installation.drive.driven,
-        evaluation.pulses_per_turn_of_wheel,
-        evaluation.stages[0].value,
-        evaluation.stages[0].relative_standard_uncertainty_pct,
-        evaluation.frequency_hz,
-        displays,
-        evaluation.shown.expanded_uncertainty_pct,
-        turn,
-        None if turn is None else turn * (1 + evaluation.shown.error_pct / 100),
+        installation=number,
+        name=installation.name,
+        sensed_at=installation.sensed_at,
+        driven=installation.drive.driven,
+        pulses_per_turn_of_wheel=evaluation.pulses_per_turn_of_wheel,
+        circumference_mm=evaluation.stages[0].value,
+        circumference_u_pct=evaluation.stages[0].relative_standard_uncertainty_pct,
+        frequency_hz=evaluation.frequency_hz,
+        displays=displays,
+        expanded_uncertainty_pct=evaluation.shown.expanded_uncertainty_pct,
+        turn_kmh=turn,
+        turn_shown_kmh=None if turn is None else turn * (1 + evaluation.shown.error_pct / 100),
     )
 
 
@@ -180,7 +191,14 @@ def _parity(wheels: list[tuple[Installation, Evaluation]], tolerance_pct: float)
     words = ("Counts per turn are equal" if equal else "Counts per turn differ") + (
         f"; circumferences differ by {spread_pct:.1f} %, {'within' if within else 'more than'} {tolerance_pct:g} %."
     )
-    return Parity(equal, counts, spread_pct, tolerance_pct, within, words)
+    return Parity(
+        counts_equal=equal,
+        counts=counts,
+        spread_pct=spread_pct,
+        tolerance_pct=tolerance_pct,
+        within=within,
+        words=words,
+    )
 
 
 def _slip(wheels: list[tuple[Installation, Evaluation]], speed_kmh: float) -> list[SlipCurve]:
@@ -207,13 +225,13 @@ def _slip(wheels: list[tuple[Installation, Evaluation]], speed_kmh: float) -> li
             slip_pct = 100 * (ratio - 1)
             found.append(
                 SlipCurve(
-                    reference.name,
-                    installation.name,
-                    slip_pct,
-                    speed_kmh * slip_pct / 100,
-                    COVERAGE_FACTOR * u_pct,
-                    speeds,
-                    curve,
+                    reference=reference.name,
+                    compared=installation.name,
+                    slip_pct=slip_pct,
+                    slip_kmh=speed_kmh * slip_pct / 100,
+                    expanded_pct=COVERAGE_FACTOR * u_pct,
+                    speeds_kmh=speeds,
+                    curve_pct=curve,
                 )
             )
     return found

@@ -86,25 +86,40 @@ def change_tyre(
     readouts = tuple(
         [
             ReadoutChange(
-                was.name,
-                was.unit,
-                was.in_use.text,
-                installation.check_speed_kmh * (1 + was.in_use.error_pct / 100) * old_mm / new_mm,
-                100 * ((1 + was.in_use.error_pct / 100) * old_mm / new_mm - 1),
-                now.to_type.text,
+                name=was.name,
+                unit=was.unit,
+                now=was.in_use.text,
+                shown_kmh=installation.check_speed_kmh * (1 + was.in_use.error_pct / 100) * old_mm / new_mm,
+                error_pct=100 * ((1 + was.in_use.error_pct / 100) * old_mm / new_mm - 1),
+                new=now.to_type.text,
             )
             for was, now in zip(before.readouts, result_after.readouts, strict=True)
         ]
     )
     slip_pct = 100 * (old_mm / new_mm - 1)
     names = tuple([other.name for other in others if _other_axle(installation, other)])
-    phantom = tuple([PhantomSlip(name, slip_pct, installation.check_speed_kmh * slip_pct / 100) for name in names])
+    phantom = tuple(
+        [
+            PhantomSlip(other=name, slip_pct=slip_pct, slip_kmh=installation.check_speed_kmh * slip_pct / 100)
+            for name in names
+        ]
+    )
     words = (
         f"{old_mm:.0f} mm becomes {new_mm:.0f} mm a turn ({change_pct:+.1f} %): with its setting unchanged, "
         f"{readouts[0].name} shows {readouts[0].shown_kmh:.1f} at {installation.check_speed_kmh:g} km/h true."
     )
     due = _due(installation, readouts, names, new, abs(change_pct) > NEGLIGIBLE_PCT)
-    return TyreChange(old_mm, new_mm, change_pct, words, installation.check_speed_kmh, readouts, phantom, due, after)
+    return TyreChange(
+        old_mm=old_mm,
+        new_mm=new_mm,
+        change_pct=change_pct,
+        words=words,
+        true_kmh=installation.check_speed_kmh,
+        readouts=readouts,
+        phantom=phantom,
+        due=due,
+        after=after,
+    )
 
 
 def _other_axle(installation: Installation, other: Installation) -> bool:
@@ -136,20 +151,25 @@ def _due(
     installation: Installation, readouts: tuple[ReadoutChange, ...], others: tuple[str, ...], new: NewTyre, moved: bool
 ) -> tuple[DueItem, ...]:
     found = [
-        DueItem("readout", f"Enter {change.new} {change.unit} into {change.name} (now {change.now}) and read it back")
+        DueItem(
+            stage="readout",
+            text=f"Enter {change.new} {change.unit} into {change.name} (now {change.now}) and read it back",
+        )
         for change in readouts
         if change.new != change.now
     ]
     if new.circumference_mm is None:
-        found.append(DueItem("wheel", f"Roll out the new {new.marking} at working pressure and load"))
+        found.append(DueItem(stage="wheel", text=f"Roll out the new {new.marking} at working pressure and load"))
     if installation.wheel.verification is not None or any(
         readout.verification is not None for readout in installation.readouts
     ):
-        found.append(DueItem("readout", "Verify the display again: the earlier test was on the old tyre"))
+        found.append(DueItem(stage="readout", text="Verify the display again: the earlier test was on the old tyre"))
     if moved and others and installation.purpose in ("slip_control", "brake_control"):
         names = ", ".join(others)
-        found.append(DueItem("wheel", f"Match the settings again with {names}; keep the dead band above false slip"))
+        found.append(
+            DueItem(stage="wheel", text=f"Match the settings again with {names}; keep the dead band above false slip")
+        )
     if moved and installation.purpose == "brake_control":
         text = "Check the circumference against the other wheels before relying on brake control; leave it to qualified hands"
-        found.append(DueItem("wheel", text))
+        found.append(DueItem(stage="wheel", text=text))
     return tuple(found)

@@ -104,21 +104,21 @@ def over_speed(
         may_leave = _spans(at, seen * (1 + u), seen * (1 - u), low, high)
         numbers = [] if readout.table else _numbers(installation, result_of, place, at * per_true(at), low, high, u)
     return OverSpeed(
-        readout.name,
-        true.tolist(),
-        shown.tolist(),
-        (shown * (1 - u)).tolist(),
-        (shown * (1 + u)).tolist(),
-        band,
-        at.tolist() if band else [],
-        allowed[:, 0].tolist(),
-        allowed[:, 1].tolist(),
-        leaves,
-        may_leave,
-        numbers,
-        readout.timing.min_speed_kmh,
-        readout.timing.lowest_by,
-        _words(band, leaves, may_leave, numbers),
+        readout=readout.name,
+        true_kmh=true.tolist(),
+        shown_kmh=shown.tolist(),
+        low_kmh=(shown * (1 - u)).tolist(),
+        high_kmh=(shown * (1 + u)).tolist(),
+        band=band,
+        band_true_kmh=at.tolist() if band else [],
+        band_low_kmh=allowed[:, 0].tolist(),
+        band_high_kmh=allowed[:, 1].tolist(),
+        leaves=leaves,
+        may_leave=may_leave,
+        numbers=numbers,
+        min_speed_kmh=readout.timing.min_speed_kmh,
+        lowest_by=readout.timing.lowest_by,
+        words=_words(band, leaves, may_leave, numbers),
     )
 
 
@@ -128,7 +128,7 @@ def _spans(at: np.ndarray, upper: np.ndarray, lower: np.ndarray, low: np.ndarray
     for side, outside in (("below", lower < low - slack), ("above", upper > high + slack)):
         edges = np.flatnonzero(np.diff(np.concatenate(([0], outside.astype(int), [0]))))
         for first, after in edges.reshape(-1, 2):
-            found.append(Span(float(at[first]), float(at[after - 1]), side))
+            found.append(Span(from_kmh=float(at[first]), to_kmh=float(at[after - 1]), side=side))
     return found
 
 
@@ -153,7 +153,9 @@ def _numbers(
         ):
             ratio = readout.delivered_per_km / dial.pulses_per_km(value)
             if least - 1e-9 <= ratio <= most + 1e-9:
-                found.append(NumberIn(dial.text(value), readout.unit, 100 * (ratio - 1), surely))
+                found.append(
+                    NumberIn(text=dial.text(value), unit=readout.unit, error_pct=100 * (ratio - 1), surely=surely)
+                )
                 break
     return found
 

@@ -111,17 +111,17 @@ def view_signal(installation: Installation, evaluation: Evaluation) -> SignalVie
     detail = evaluation.signal_detail
     analogue = None if installation.signal.analogue is None else smoothing(installation.signal.analogue)
     return SignalView(
-        None if detail.coil is None else _coil_line(installation, detail.coil),
-        () if detail.coil is None else coil_ways(installation, evaluation, detail.coil),
-        _ways(installation, evaluation),
-        _over_range(installation, evaluation),
-        analogue,
+        coil_line=None if detail.coil is None else _coil_line(installation, detail.coil),
+        coil_ways=() if detail.coil is None else coil_ways(installation, evaluation, detail.coil),
+        ways=_ways(installation, evaluation),
+        over_range=_over_range(installation, evaluation),
+        analogue=analogue,
     )
 
 
 def _coil_line(installation: Installation, coil: Coil) -> CoilLine:
     kmh = np.linspace(0, 1.1 * installation.needs.max_speed_kmh, POINTS)
-    return CoilLine(tuple(kmh.round(3).tolist()), tuple((coil.vpp_per_kmh * kmh).round(4).tolist()))
+    return CoilLine(kmh=tuple(kmh.round(3).tolist()), vpp=tuple((coil.vpp_per_kmh * kmh).round(4).tolist()))
 
 
 def coil_ways(installation: Installation, evaluation: Evaluation, coil: Coil) -> tuple[CoilWay, CoilWay]:
@@ -136,13 +136,13 @@ def coil_ways(installation: Installation, evaluation: Evaluation, coil: Coil) ->
         else f"max. input {coil.max_input_vpp:g} V"
     )
     kept = CoilWay(
-        "converter",
-        "Keep the coil and add a VR conditioner",
-        coil.min_speed_kmh,
-        f"{coil.at_top_vpp:.3g} V peak to peak",
-        f"Reads from {coil.min_speed_kmh:.3g} km/h; at {top:g} km/h {takes}{', and it is clamped' if coil.clamped else ''}. "
+        code="converter",
+        label="Keep the coil and add a VR conditioner",
+        min_speed_kmh=coil.min_speed_kmh,
+        at_top=f"{coil.at_top_vpp:.3g} V peak to peak",
+        words=f"Reads from {coil.min_speed_kmh:.3g} km/h; at {top:g} km/h {takes}{', and it is clamped' if coil.clamped else ''}. "
         "Needs a regulated supply and a clamp.",
-        coil.min_speed_kmh <= lowest and not over,
+        good=coil.min_speed_kmh <= lowest and not over,
     )
     pitch = evaluation.ring.pitch_mm if evaluation.ring else None
     gap = (
@@ -151,13 +151,13 @@ def coil_ways(installation: Installation, evaluation: Evaluation, coil: Coil) ->
         else f" at {hall.rated_air_gap_mm * min(pitch / hall.rated_pitch_mm, 1.0):.2g} mm of gap or less"
     )
     replaced = CoilWay(
-        "hall",
-        "Replace it with a Hall sensor",
-        0.0,
-        f"{top_hz:.0f} of {hall.max_frequency_hz:g} Hz",
-        f"Reads down to standstill{gap}; same level at every speed. Needs a third wire with "
+        code="hall",
+        label="Replace it with a Hall sensor",
+        min_speed_kmh=0.0,
+        at_top=f"{top_hz:.0f} of {hall.max_frequency_hz:g} Hz",
+        words=f"Reads down to standstill{gap}; same level at every speed. Needs a third wire with "
         f"{hall.supply_min_v:g} to {hall.supply_max_v:g} V and a pull-up. Often cheaper overall.",
-        top_hz <= hall.max_frequency_hz,
+        good=top_hz <= hall.max_frequency_hz,
     )
     return kept, replaced
 
@@ -182,7 +182,9 @@ def _ways(installation: Installation, evaluation: Evaluation) -> tuple[RatioWay,
         except InputError:
             continue
         error = stages[-1].error_ppm
-        ways.append(RatioWay(label, stages, error, installation.check_speed_kmh * error / 1e6))
+        ways.append(
+            RatioWay(label=label, stages=stages, error_ppm=error, error_kmh=installation.check_speed_kmh * error / 1e6)
+        )
     return tuple(ways)
 
 
@@ -204,7 +206,11 @@ def _over_range(installation: Installation, evaluation: Evaluation) -> tuple[Rat
         out_hz = free_hz if conversion.cap_hz is None else min(free_hz, conversion.cap_hz)
         error_kmh = out_hz * 3600 / conversion.target_pulses_per_km - kmh
         latency_ms = 1000 * (converter.averaged / in_hz + 1 / out_hz)
-        rows.append(RatioAt(kmh, in_hz, out_hz, error_kmh, latency_ms, out_hz < free_hz))
+        rows.append(
+            RatioAt(
+                kmh=kmh, in_hz=in_hz, out_hz=out_hz, error_kmh=error_kmh, latency_ms=latency_ms, capped=out_hz < free_hz
+            )
+        )
     return tuple(rows)
 
 
@@ -238,14 +244,19 @@ def smoothing(analogue: Analogue) -> AnalogueTold:
     for share in (0.1, 0.25, 0.5, 0.75, 1.0):
         volts = analogue.supply_v * share * gain
         outputs.append(
-            VoltsAt(share * analogue.full_scale_kmh, 100 * share, volts, share * analogue.full_scale_kmh * gain)
+            VoltsAt(
+                kmh=share * analogue.full_scale_kmh,
+                duty_pct=100 * share,
+                volts=volts,
+                shown_kmh=share * analogue.full_scale_kmh * gain,
+            )
         )
     return AnalogueTold(
-        worst,
-        ripple_pct,
-        tuple(outputs),
-        advised_nf,
-        at(0.5, advised_nf),
-        f"Ripple {ripple_pct:.2g} % of full scale; follows a change within {worst.settling_s:.2g} s"
+        smoothed=worst,
+        ripple_pct=ripple_pct,
+        outputs=tuple(outputs),
+        advised_nf=advised_nf,
+        advised=at(0.5, advised_nf),
+        words=f"Ripple {ripple_pct:.2g} % of full scale; follows a change within {worst.settling_s:.2g} s"
         + (f"; its load reduces it by {-worst.loading_pct:.2g} %" if worst.loading_pct < -0.01 else ""),
     )

@@ -19,14 +19,14 @@ class ChartRow:
 Chart = tuple[ChartRow, ...]
 
 CYCLE_CHART: Chart = (
-    ChartRow("20x1.75", 47, 406, 1515),
-    ChartRow("26x2.1", 54, 559, 2068),
-    ChartRow("700x23C", 23, 622, 2096),
-    ChartRow("700x25C", 25, 622, 2105),
-    ChartRow("700x28C", 28, 622, 2136),
-    ChartRow("700x32C", 32, 622, 2155),
-    ChartRow("700x35C", 35, 622, 2168),
-    ChartRow("29x2.2", 56, 622, 2298),
+    ChartRow(label="20x1.75", width_mm=47, bead_seat_mm=406, circumference_mm=1515),
+    ChartRow(label="26x2.1", width_mm=54, bead_seat_mm=559, circumference_mm=2068),
+    ChartRow(label="700x23C", width_mm=23, bead_seat_mm=622, circumference_mm=2096),
+    ChartRow(label="700x25C", width_mm=25, bead_seat_mm=622, circumference_mm=2105),
+    ChartRow(label="700x28C", width_mm=28, bead_seat_mm=622, circumference_mm=2136),
+    ChartRow(label="700x32C", width_mm=32, bead_seat_mm=622, circumference_mm=2155),
+    ChartRow(label="700x35C", width_mm=35, bead_seat_mm=622, circumference_mm=2168),
+    ChartRow(label="29x2.2", width_mm=56, bead_seat_mm=622, circumference_mm=2298),
 )
 """Common practice; values from memory. What a workshop starts from; it may edit its own."""
 
@@ -42,7 +42,9 @@ def chart_row(label: str, circumference_mm: float) -> ChartRow:
     622
     """
     marking = parse_marking(label)
-    return ChartRow(label, marking.section_mm, round(marking.rim_mm), circumference_mm)
+    return ChartRow(
+        label=label, width_mm=marking.section_mm, bead_seat_mm=round(marking.rim_mm), circumference_mm=circumference_mm
+    )
 
 
 def chart_row_of(marking_text: str, chart: Chart = CYCLE_CHART) -> ChartRow | None:

@@ -45,7 +45,9 @@ def weighted_mean(values_mm: tuple[float, ...], u_mm: tuple[float, ...]) -> Mean
     mean = sum([weight * value for weight, value in zip(weights, values_mm, strict=True)])
     chi = sum([((value - mean) / u) ** 2 for value, u in zip(values_mm, u_mm, strict=True)])
     birge = math.sqrt(chi / (len(values_mm) - 1)) if len(values_mm) > 1 else 0.0
-    return Mean(mean, max(birge, 1.0) / math.sqrt(total), weights, chi, birge)
+    return Mean(
+        value_mm=mean, u_mm=max(birge, 1.0) / math.sqrt(total), weights=weights, chi_square=chi, birge_ratio=birge
+    )
 
 
 def all_values(wheel: Wheel, vehicle_kind: str, pulses_per_turn: float) -> dict[SingleMethod, Value]:
@@ -70,10 +72,16 @@ def combined(values: dict[SingleMethod, Value]) -> Value:
     widened = f"; widened {mean.birge_ratio:.1f} times, because they disagree" if mean.birge_ratio > 1 else ""
     why = (
         WhyStep(
-            "C = Σ w_i·C_i, w_i ∝ 1/u_i²",
-            f"{terms} = {mean.value_mm:.1f} mm",
-            f"inverse-variance mean of {len(listed)} methods{widened}",
+            formula="C = Σ w_i·C_i, w_i ∝ 1/u_i²",
+            with_numbers=f"{terms} = {mean.value_mm:.1f} mm",
+            source=f"inverse-variance mean of {len(listed)} methods{widened}",
         ),
     )
     grounds = f"{len(listed)} methods combined"
-    return Value(mean.value_mm, 100 * mean.u_mm / mean.value_mm, evidence, grounds, why)
+    return Value(
+        circumference_mm=mean.value_mm,
+        u_pct=100 * mean.u_mm / mean.value_mm,
+        evidence=evidence,
+        grounds=grounds,
+        why=why,
+    )

@@ -89,30 +89,30 @@ def compare(wheel: Wheel, vehicle_kind: str, pulses_per_turn: float = 1.0, chart
     lines = tuple(
         [
             MethodLine(
-                method,
-                METHOD_WORDS[method],
-                value.circumference_mm,
-                value.u_pct,
-                COVERAGE_FACTOR * value.u_pct / 100 * value.circumference_mm,
-                value.evidence,
-                value.grounds,
-                method == wheel.method,
-                100 * weight,
-                (value.circumference_mm - mean.value_mm) / (value.u_pct / 100 * value.circumference_mm),
+                method=method,
+                label=METHOD_WORDS[method],
+                circumference_mm=value.circumference_mm,
+                u_pct=value.u_pct,
+                expanded_mm=COVERAGE_FACTOR * value.u_pct / 100 * value.circumference_mm,
+                evidence=value.evidence,
+                grounds=value.grounds,
+                in_use=method == wheel.method,
+                weight_pct=100 * weight,
+                deviation=(value.circumference_mm - mean.value_mm) / (value.u_pct / 100 * value.circumference_mm),
             )
             for (method, value), weight in zip(values.items(), mean.weights, strict=True)
         ]
     )
     found = disagreements(wheel, values, vehicle_kind, chart)
     return Comparison(
-        lines,
-        mean.value_mm,
-        COVERAGE_FACTOR * mean.u_mm,
-        mean.chi_square,
-        mean.birge_ratio,
-        not found,
-        found,
-        _schools(wheel, vehicle_kind),
+        lines=lines,
+        combined_mm=mean.value_mm,
+        combined_expanded_mm=COVERAGE_FACTOR * mean.u_mm,
+        chi_square=mean.chi_square,
+        birge_ratio=mean.birge_ratio,
+        agree=not found,
+        disagreements=found,
+        schools=_schools(wheel, vehicle_kind),
     )
 
 
@@ -145,12 +145,12 @@ def disagreements(
         allowed_pct = AGREE_WITHIN * joint_pct
         found.append(
             Disagreement(
-                first,
-                second,
-                difference_pct,
-                allowed_pct,
-                causes,
-                finding(
+                first=first,
+                second=second,
+                difference_pct=difference_pct,
+                allowed_pct=allowed_pct,
+                causes=causes,
+                finding=finding(
                     FindingCode.METHODS_DISAGREE,
                     first=METHOD_WORDS[first].capitalize(),
                     first_mm=a.circumference_mm,
@@ -173,15 +173,25 @@ def _hypotheses(
     found: list[Hypothesis] = []
     for (method, value), sign in ((one, 1), (other, -1)):
         for ratio, code, prior, words, fix in _mistakes(wheel, method, value, vehicle_kind, chart):
-            found.append(Hypothesis(f"{method}.{code}", ratio**sign, prior, words, fix))
+            found.append(Hypothesis(code=f"{method}.{code}", ratio=ratio**sign, prior=prior, words=words, fix=fix))
     if one[0] in _NEW and other[0] in _ON_THE_VEHICLE:
         for lost, word in ((3.0, "half"), (6.0, "nearly")):
             ratio = 1 / (1 - 2 * math.pi * lost / one[1].circumference_mm)
             words = f"the tyre is {word} worn: {lost:g} mm of tread lost"
-            found.append(Hypothesis("worn", ratio, 0.5, words, "Use what was measured, and enter the tread depth."))
+            found.append(
+                Hypothesis(
+                    code="worn",
+                    ratio=ratio,
+                    prior=0.5,
+                    words=words,
+                    fix="Use what was measured, and enter the tread depth.",
+                )
+            )
         words = "the tyre on the wheel does not match the marking"
         for ratio in (0.96, 0.975, 1.025, 1.04):
-            found.append(Hypothesis("other_tyre", ratio, 0.15, words, "Read the sidewall again."))
+            found.append(
+                Hypothesis(code="other_tyre", ratio=ratio, prior=0.15, words=words, fix="Read the sidewall again.")
+            )
     return found
 
 

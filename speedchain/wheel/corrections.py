@@ -104,7 +104,7 @@ def corrected(wheel: Wheel, circumference_mm: float, u_pct: float, speed_kmh: fl
             now += change
             extra.append(100 * 2 * math.pi * rectangular(TREAD_READING_MM) / now)
             numbers = f"C − 2π × {measured_at - given.tread_now_mm:g} = {now:.1f} mm"
-            why.append(WhyStep("C − 2π·tread lost", numbers, words))
+            why.append(WhyStep(formula="C − 2π·tread lost", with_numbers=numbers, source=words))
         found.append(_line("tread_now", "Tread wear now", change, circumference_mm, bool(change), words))
     depth = given.tread_now_mm if given.tread_now_mm is not None else measured_at
     if depth is not None and depth > given.tread_limit_mm:
@@ -119,23 +119,37 @@ def corrected(wheel: Wheel, circumference_mm: float, u_pct: float, speed_kmh: fl
         found.append(_line("load", "Other pressure or load", now * (ratio - 1), now, given.other_load.applies, words))
         if given.other_load.applies:
             now *= ratio
-            why.append(WhyStep("C·C_other/C_roll-out", f"C × {ratio:.5f} = {now:.1f} mm", words))
+            why.append(
+                WhyStep(formula="C·C_other/C_roll-out", with_numbers=f"C × {ratio:.5f} = {now:.1f} mm", source=words)
+            )
     if given.growth_pct:
         grown = growth_pct(given.growth_pct, given.growth_at_kmh, speed_kmh)
         words = f"{given.growth_pct:g} % at {given.growth_at_kmh:g} km/h, so {grown:.2g} % at {speed_kmh:g} km/h"
         found.append(_line("growth", "Growth with speed", now * grown / 100, now, True, words))
         now *= 1 + grown / 100
         extra.append(GROWTH_U_SHARE * grown)
-        why.append(WhyStep("C·(1 + g·(v/v_ref)²)", f"C × {1 + grown / 100:.5f} = {now:.1f} mm", words))
+        why.append(
+            WhyStep(
+                formula="C·(1 + g·(v/v_ref)²)", with_numbers=f"C × {1 + grown / 100:.5f} = {now:.1f} mm", source=words
+            )
+        )
     if wheel.marking is not None:
         words = "another tyre of the same marking; measure again after a change of make"
         change = now * MAKES_SPREAD_PCT / 100
         found.append(_line("make", "Another make", change, now, False, words, either_way=True))
     u_pct = combine_pct((u_pct, *extra)) if extra else u_pct
-    return Corrected(now, u_pct, tuple(found), tuple(why))
+    return Corrected(circumference_mm=now, u_pct=u_pct, corrections=tuple(found), why=tuple(why))
 
 
 def _line(
     code: str, label: str, change_mm: float, of_mm: float, applied: bool, words: str, either_way: bool = False
 ) -> Correction:
-    return Correction(code, label, change_mm, 100 * change_mm / of_mm, applied, either_way, words)
+    return Correction(
+        code=code,
+        label=label,
+        change_mm=change_mm,
+        change_pct=100 * change_mm / of_mm,
+        applied=applied,
+        either_way=either_way,
+        words=words,
+    )

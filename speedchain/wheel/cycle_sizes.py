@@ -46,17 +46,17 @@ def _cycle(
     within(text, "tyre width", width, 15, 130, "mm")
     diameter = rim + 2 * width
     return Marking(
-        text,
-        family,
-        words,
-        diameter,
-        width,
-        float(rim),
-        False,
-        "D = bead seat + 2·width",
-        f"D = {rim} + 2 × {width:g} = {diameter:g} mm",
-        caution,
-        other_rims,
+        text=text,
+        family=family,
+        understood=words,
+        diameter_mm=diameter,
+        section_mm=width,
+        rim_mm=float(rim),
+        radial=False,
+        formula="D = bead seat + 2·width",
+        with_numbers=f"D = {rim} + 2 × {width:g} = {diameter:g} mm",
+        caution=caution,
+        other_rims_mm=other_rims,
     )
 
 

@@ -65,12 +65,31 @@ def evaluate_wheel(
     evidence = raised(chosen.evidence, wheel.verification is not None)
     name = "run per turn of the paddle" if vehicle_kind == "boat" else "rolling circumference"
     figures = (
-        Figure(name, now.circumference_mm, "mm", evidence, now.u_pct),
-        Figure("equivalent diameter", now.circumference_mm / math.pi, "mm", evidence, now.u_pct),
+        Figure(
+            name=name,
+            value=now.circumference_mm,
+            unit="mm",
+            evidence=evidence,
+            relative_standard_uncertainty_pct=now.u_pct,
+        ),
+        Figure(
+            name="equivalent diameter",
+            value=now.circumference_mm / math.pi,
+            unit="mm",
+            evidence=evidence,
+            relative_standard_uncertainty_pct=now.u_pct,
+        ),
     )
     progress = progresses(wheel)
     return WheelResult(
-        stage=Stage("wheel", figures, evidence, chosen.grounds, now.u_pct, chosen.why + now.why),
-        detail=WheelDetail(now.corrections, progress, chosen.circumference_mm),
+        stage=Stage(
+            stage="wheel",
+            figures=figures,
+            evidence=evidence,
+            grounds=chosen.grounds,
+            relative_standard_uncertainty_pct=now.u_pct,
+            why=chosen.why + now.why,
+        ),
+        detail=WheelDetail(corrections=now.corrections, progress=progress, measured_mm=chosen.circumference_mm),
         findings=tuple(wheel_rules(wheel, disagreements(wheel, values, vehicle_kind, chart), progress)),
     )

@@ -98,14 +98,20 @@ def from_marking(entry: SizeMarking, vehicle_kind: str) -> Value:
     symbol, school = ("3.05", "ETRTO: a loaded radial rolls less than π·D") if etrto else ("π", "geometry")
     u_pct = entry.relative_uncertainty_pct or (MARKING_RADIAL_U_PCT if etrto else MARKING_U_PCT)
     why = (
-        WhyStep(marking.formula, marking.with_numbers, marking.understood),
+        WhyStep(formula=marking.formula, with_numbers=marking.with_numbers, source=marking.understood),
         WhyStep(
-            f"C = {symbol}·D",
-            f"C = {symbol} × {marking.diameter_mm:.1f} = {circumference:.1f} mm",
-            f"{school}; the other factor gives {other:.1f} mm",
+            formula=f"C = {symbol}·D",
+            with_numbers=f"C = {symbol} × {marking.diameter_mm:.1f} = {circumference:.1f} mm",
+            source=f"{school}; the other factor gives {other:.1f} mm",
         ),
     )
-    return Value(circumference, u_pct, "assumed", f"size marking {entry.text}, nothing measured", why)
+    return Value(
+        circumference_mm=circumference,
+        u_pct=u_pct,
+        evidence="assumed",
+        grounds=f"size marking {entry.text}, nothing measured",
+        why=why,
+    )
 
 
 def from_taped_diameter(entry: TapedDiameter) -> Value:
@@ -125,12 +131,18 @@ def from_taped_diameter(entry: TapedDiameter) -> Value:
     mean = f"mean of {len(readings)} readings, " if len(readings) > 1 else ""
     why = (
         WhyStep(
-            "C = π·D",
-            f"C = π × {diameter:g} = {circumference:.1f} mm",
-            f"{mean}tape across the standing wheel, read to ± {entry.reading_mm:g} mm",
+            formula="C = π·D",
+            with_numbers=f"C = π × {diameter:g} = {circumference:.1f} mm",
+            source=f"{mean}tape across the standing wheel, read to ± {entry.reading_mm:g} mm",
         ),
     )
-    return Value(circumference, u_pct, "measured", "taped across the standing wheel", why)
+    return Value(
+        circumference_mm=circumference,
+        u_pct=u_pct,
+        evidence="measured",
+        grounds="taped across the standing wheel",
+        why=why,
+    )
 
 
 def from_axle_height(wheel: Wheel) -> Value:
@@ -157,17 +169,23 @@ def from_axle_height(wheel: Wheel) -> Value:
     source = "taped with the wheel lifted" if taped else "from the size marking"
     why = (
         WhyStep(
-            "R_eff = R − (R − R_loaded)/3",
-            f"R_eff = {radius:.1f} − ({radius:.1f} − {loaded:g})/3 = {effective:.1f} mm",
-            f"diameter without load {source}; Jazar, Vehicle Dynamics",
+            formula="R_eff = R − (R − R_loaded)/3",
+            with_numbers=f"R_eff = {radius:.1f} − ({radius:.1f} − {loaded:g})/3 = {effective:.1f} mm",
+            source=f"diameter without load {source}; Jazar, Vehicle Dynamics",
         ),
         WhyStep(
-            "C = 2π·R_eff",
-            f"C = 2π × {effective:.1f} = {circumference:.1f} mm",
-            f"2π × axle height alone would be {2 * math.pi * loaded:.1f} mm, too small",
+            formula="C = 2π·R_eff",
+            with_numbers=f"C = 2π × {effective:.1f} = {circumference:.1f} mm",
+            source=f"2π × axle height alone would be {2 * math.pi * loaded:.1f} mm, too small",
         ),
     )
-    return Value(circumference, u_pct, "measured" if taped else "assumed", "axle height under load", why)
+    return Value(
+        circumference_mm=circumference,
+        u_pct=u_pct,
+        evidence="measured" if taped else "assumed",
+        grounds="axle height under load",
+        why=why,
+    )
 
 
 def from_taped_circumference(entry: TapedCircumference) -> Value:
@@ -183,12 +201,18 @@ def from_taped_circumference(entry: TapedCircumference) -> Value:
     mean = f"mean of {len(readings)} readings; " if len(readings) > 1 else ""
     why = (
         WhyStep(
-            "C as taped round the tread",
-            f"C = {circumference:.1f} mm",
-            f"{mean}a loaded tyre rolls less by up to a third of its deflection",
+            formula="C as taped round the tread",
+            with_numbers=f"C = {circumference:.1f} mm",
+            source=f"{mean}a loaded tyre rolls less by up to a third of its deflection",
         ),
     )
-    return Value(circumference, u_pct, "measured", "taped round the tread, without load", why)
+    return Value(
+        circumference_mm=circumference,
+        u_pct=u_pct,
+        evidence="measured",
+        grounds="taped round the tread, without load",
+        why=why,
+    )
 
 
 def from_chart(entry: ChartValue) -> Value:
@@ -197,9 +221,21 @@ def from_chart(entry: ChartValue) -> Value:
     >>> from_chart(ChartValue(label="700x28C", circumference_mm=2136)).u_pct
     0.7
     """
-    why = (WhyStep("C of the row", f"C = {entry.circumference_mm:g} mm", f"cycle chart, row {entry.label}"),)
+    why = (
+        WhyStep(
+            formula="C of the row",
+            with_numbers=f"C = {entry.circumference_mm:g} mm",
+            source=f"cycle chart, row {entry.label}",
+        ),
+    )
     u_pct = entry.relative_uncertainty_pct or CHART_U_PCT
-    return Value(entry.circumference_mm, u_pct, "assumed", f"chart row {entry.label}, nothing measured", why)
+    return Value(
+        circumference_mm=entry.circumference_mm,
+        u_pct=u_pct,
+        evidence="assumed",
+        grounds=f"chart row {entry.label}, nothing measured",
+        why=why,
+    )
 
 
 def roll_out_uncertainty_pct(circumference_mm: float, turns: int, tape_mm: float = 2.0, mark_mm: float = 1.0) -> float:
@@ -227,13 +263,19 @@ def from_roll_out(entry: RollOut) -> Value:
     again = f", {len(runs)} runs" if len(runs) > 1 else ""
     why = (
         WhyStep(
-            "C = distance/turns",
-            f"C = {mean:g} / {entry.turns} = {circumference:.1f} mm",
-            f"roll-out as driven or ridden{again}; u = sqrt(u_tape² + 2·u_mark²/runs)/turns, or the scatter if larger",
+            formula="C = distance/turns",
+            with_numbers=f"C = {mean:g} / {entry.turns} = {circumference:.1f} mm",
+            source=f"roll-out as driven or ridden{again}; u = sqrt(u_tape² + 2·u_mark²/runs)/turns, or the scatter if larger",
         ),
     )
     u_pct = 100 * result.expanded_mm / 2 / circumference
-    return Value(circumference, u_pct, "measured", f"roll-out over {turns}{again}", why)
+    return Value(
+        circumference_mm=circumference,
+        u_pct=u_pct,
+        evidence="measured",
+        grounds=f"roll-out over {turns}{again}",
+        why=why,
+    )
 
 
 def roll_out_progress(entry: RollOut) -> Progress:
@@ -283,13 +325,15 @@ def from_speed_derived(entry: SpeedDerived) -> Value:
     }[entry.basis]
     why = (
         WhyStep(
-            "C_new = C_set·true/shown",
-            f"C_new = {entry.set_circumference_mm:g} × {ratio:.5f} = {circumference:.1f} mm",
-            words,
+            formula="C_new = C_set·true/shown",
+            with_numbers=f"C_new = {entry.set_circumference_mm:g} × {ratio:.5f} = {circumference:.1f} mm",
+            source=words,
         ),
     )
     u_pct = entry.relative_uncertainty_pct or SPEED_DERIVED_U_PCT[entry.basis]
-    return Value(circumference, u_pct, "measured", f"derived from {words}", why)
+    return Value(
+        circumference_mm=circumference, u_pct=u_pct, evidence="measured", grounds=f"derived from {words}", why=why
+    )
 
 
 def from_entered(entry: EnteredCircumference) -> Value:
@@ -301,8 +345,8 @@ def from_entered(entry: EnteredCircumference) -> Value:
     words = _SOURCE_WORDS[entry.source]
     evidence: Evidence = "measured" if entry.source == "measured_elsewhere" else "assumed"
     u_pct = entry.relative_uncertainty_pct or SOURCE_U_PCT[entry.source]
-    why = (WhyStep("C as typed", f"C = {entry.circumference_mm:g} mm", words),)
-    return Value(entry.circumference_mm, u_pct, evidence, words, why)
+    why = (WhyStep(formula="C as typed", with_numbers=f"C = {entry.circumference_mm:g} mm", source=words),)
+    return Value(circumference_mm=entry.circumference_mm, u_pct=u_pct, evidence=evidence, grounds=words, why=why)
 
 
 def from_paddle(entry: PaddleConstant, pulses_per_turn: float) -> Value:
@@ -319,16 +363,28 @@ def from_paddle(entry: PaddleConstant, pulses_per_turn: float) -> Value:
     u_pct = entry.relative_uncertainty_pct or (PADDLE_CALIBRATED_U_PCT if calibrated else PADDLE_U_PCT)
     why = [
         WhyStep(
-            "run per turn = 1852 m·pulses per turn/pulses per nautical mile",
-            f"1852000 × {pulses_per_turn:g} / {entry.pulses_per_nautical_mile:g} = {nominal:.1f} mm",
-            f"{entry.pulses_per_nautical_mile / 3600:.3f} Hz per knot",
+            formula="run per turn = 1852 m·pulses per turn/pulses per nautical mile",
+            with_numbers=f"1852000 × {pulses_per_turn:g} / {entry.pulses_per_nautical_mile:g} = {nominal:.1f} mm",
+            source=f"{entry.pulses_per_nautical_mile / 3600:.3f} Hz per knot",
         )
     ]
     if calibrated:
         numbers = f"{nominal:.1f} × {1 + (entry.calibration_pct or 0) / 100:.4f} = {run:.1f} mm"
-        why.append(WhyStep("run × (1 + calibration/100)", numbers, "100·(true/shown − 1) from a run both ways"))
+        why.append(
+            WhyStep(
+                formula="run × (1 + calibration/100)",
+                with_numbers=numbers,
+                source="100·(true/shown − 1) from a run both ways",
+            )
+        )
     grounds = "calibrated on the water" if calibrated else "the paddle's nominal constant, not calibrated"
-    return Value(run, u_pct, "measured" if calibrated else "assumed", grounds, tuple(why))
+    return Value(
+        circumference_mm=run,
+        u_pct=u_pct,
+        evidence="measured" if calibrated else "assumed",
+        grounds=grounds,
+        why=tuple(why),
+    )
 
 
 def by_method(wheel: Wheel, method: SingleMethod, vehicle_kind: str, pulses_per_turn: float) -> Value:

@@ -26,17 +26,17 @@ def read_metric(text: str, match: re.Match[str]) -> Marking:
     diameter = rim_mm + 2 * width * aspect / 100
     radial = "R" in match["build"]
     return Marking(
-        text,
-        "metric",
-        f"{width:g} mm wide, sidewall {aspect:g} % of that, {'radial' if radial else 'diagonal or belted'}, "
+        text=text,
+        family="metric",
+        understood=f"{width:g} mm wide, sidewall {aspect:g} % of that, {'radial' if radial else 'diagonal or belted'}, "
         f"{rim_in:g} in rim",
-        diameter,
-        width,
-        rim_mm,
-        radial,
-        "D = 25.4·rim + 2·width·aspect/100",
-        f"D = 25.4 × {rim_in:g} + 2 × {width:g} × {aspect:g}/100 = {diameter:.1f} mm",
-        "" if written else f"No aspect ratio is written; {UNWRITTEN_ASPECT_PCT} % was understood.",
+        diameter_mm=diameter,
+        section_mm=width,
+        rim_mm=rim_mm,
+        radial=radial,
+        formula="D = 25.4·rim + 2·width·aspect/100",
+        with_numbers=f"D = 25.4 × {rim_in:g} + 2 × {width:g} × {aspect:g}/100 = {diameter:.1f} mm",
+        caution="" if written else f"No aspect ratio is written; {UNWRITTEN_ASPECT_PCT} % was understood.",
     )
 
 
@@ -55,15 +55,15 @@ def read_inch_diameter_first(text: str, match: re.Match[str]) -> Marking:
         )
     diameter, radial = outer * MM_PER_INCH, match["build"] == "R"
     return Marking(
-        text,
-        "inch_diameter_first",
-        f"{outer:g} in across, {width:g} in wide, {'radial' if radial else 'diagonal'}, {rim_in:g} in rim",
-        diameter,
-        width * MM_PER_INCH,
-        rim_in * MM_PER_INCH,
-        radial,
-        "D = 25.4·outer diameter in inches",
-        f"D = 25.4 × {outer:g} = {diameter:.1f} mm",
+        text=text,
+        family="inch_diameter_first",
+        understood=f"{outer:g} in across, {width:g} in wide, {'radial' if radial else 'diagonal'}, {rim_in:g} in rim",
+        diameter_mm=diameter,
+        section_mm=width * MM_PER_INCH,
+        rim_mm=rim_in * MM_PER_INCH,
+        radial=radial,
+        formula="D = 25.4·outer diameter in inches",
+        with_numbers=f"D = 25.4 × {outer:g} = {diameter:.1f} mm",
     )
 
 
@@ -74,15 +74,15 @@ def read_inch_section(text: str, match: re.Match[str]) -> Marking:
     within(text, "rim", rim_in, 6, 23, "in")
     diameter = MM_PER_INCH * (rim_in + 2 * width * INCH_SECTION_ASPECT_PCT / 100)
     return Marking(
-        text,
-        "inch_section",
-        f"{width:g} in wide and about as high, {rim_in:g} in rim",
-        diameter,
-        width * MM_PER_INCH,
-        rim_in * MM_PER_INCH,
-        False,
-        "D = 25.4·(rim + 2·width)",
-        f"D = 25.4 × ({rim_in:g} + 2 × {width:g}) = {diameter:.1f} mm",
+        text=text,
+        family="inch_section",
+        understood=f"{width:g} in wide and about as high, {rim_in:g} in rim",
+        diameter_mm=diameter,
+        section_mm=width * MM_PER_INCH,
+        rim_mm=rim_in * MM_PER_INCH,
+        radial=False,
+        formula="D = 25.4·(rim + 2·width)",
+        with_numbers=f"D = 25.4 × ({rim_in:g} + 2 × {width:g}) = {diameter:.1f} mm",
     )
 
 

@@ -62,12 +62,12 @@ def progress(
     else:
         words = f"One more reading would bring ± {again:.1f} mm; now ± {now:.1f} mm."
     return Progress(
-        method,
-        len(circumferences_mm),
-        statistics.fmean(circumferences_mm),
-        statistics.stdev(circumferences_mm) if len(circumferences_mm) > 1 else None,
-        now,
-        further,
-        again,
-        words,
+        method=method,
+        readings=len(circumferences_mm),
+        mean_mm=statistics.fmean(circumferences_mm),
+        scatter_mm=statistics.stdev(circumferences_mm) if len(circumferences_mm) > 1 else None,
+        expanded_mm=now,
+        one_more_turn_expanded_mm=further,
+        one_more_reading_expanded_mm=again,
+        words=words,
     )

@@ -90,6 +90,11 @@ def common_sizes() -> tuple[SizeGroup, ...]:
     found = []
     for label, look, texts in _GROUPS:
         read = [(text, parse_marking(text)) for text in texts]
-        sizes = tuple([CommonSize(text, marking.understood, marking.diameter_mm) for text, marking in read])
-        found.append(SizeGroup(label, look, sizes))
+        sizes = tuple(
+            [
+                CommonSize(text=text, understood=marking.understood, diameter_mm=marking.diameter_mm)
+                for text, marking in read
+            ]
+        )
+        found.append(SizeGroup(label=label, look=look, sizes=sizes))
     return tuple(found)

@@ -12,9 +12,9 @@ from speedchain import evaluate
 from speedchain.uncertainty.ranking import WORTH_SAYING_PCT, Hypothesis, likeliest
 from tests.installations import CAR, CYCLE, installation
 
-TWO = Hypothesis("two", 2.0, 1.0, "both edges are counted", "halve it")
-HALF = Hypothesis("half", 0.5, 1.0, "one wheel was held", "turn both")
-NEAR = Hypothesis("near", 1.98, 0.2, "something close", "look again")
+TWO = Hypothesis(code="two", ratio=2.0, prior=1.0, words="both edges are counted", fix="halve it")
+HALF = Hypothesis(code="half", ratio=0.5, prior=1.0, words="one wheel was held", fix="turn both")
+NEAR = Hypothesis(code="near", ratio=1.98, prior=0.2, words="something close", fix="look again")
 
 
 class Shares(TestCase):
@@ -32,7 +32,10 @@ class Shares(TestCase):
         self.assertEqual(unsure[0].code, "two")
 
     def test_one_mistake_with_several_ratios_is_said_once(self) -> None:
-        tyres = [Hypothesis("tyre", ratio, 0.1, "another tyre", "") for ratio in (0.97, 0.98, 0.99)]
+        tyres = [
+            Hypothesis(code="tyre", ratio=ratio, prior=0.1, words="another tyre", fix="")
+            for ratio in (0.97, 0.98, 0.99)
+        ]
         found = likeliest(0.98, 1.0, tyres)
         self.assertEqual([one.code for one in found], ["tyre"])
         self.assertGreater(found[0].share_pct, 50)

@@ -145,7 +145,7 @@ class Reverse(TestCase):
         self.assertAlmostEqual(implied.run_per_turn_mm, 2105)
 
     def test_nothing_is_claimed_for_a_ratio_nobody_makes(self) -> None:
-        self.assertEqual(likeliest(7.3, 0.5, [Hypothesis("two", 2.0, 1.0, "", "")]), ())
+        self.assertEqual(likeliest(7.3, 0.5, [Hypothesis(code="two", ratio=2.0, prior=1.0, words="", fix="")]), ())
 
 
 class OverSpeed(TestCase):

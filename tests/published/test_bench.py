@@ -15,7 +15,7 @@ from unittest import TestCase
 
 import numpy as np
 import pynmea2
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
@@ -290,6 +290,7 @@ class Card(TestCase):
         self.assertAlmostEqual(line.offset_error_kmh, covariance[1, 1] ** 0.5, places=9)
 
     @settings(max_examples=40)
+    @example(-10.0, -3, "stops", 178.0)  # the last reading is just above the one before
     @given(st.floats(-12, 12), st.integers(-6, 6), st.sampled_from(["stops", "wraps"]), st.floats(90, 180))
     def test_a_gauge_that_is_off_is_found_out_and_put_right(
         self, scale: float, offset: float, past: str, end: float

@@ -81,18 +81,18 @@ class LevelsAndThresholds(TestCase):
                 self.assertAlmostEqual(float(node[0, 0]), threshold, places=9)
 
     def test_designed_thresholds_lie_inside_the_levels_with_all_tolerances(self) -> None:
-        for levels in (Levels(1.86, 3.84), Levels(0.7, 1.4), Levels(0.2, 4.8)):
+        for levels in (Levels(low_v=1.86, high_v=3.84), Levels(low_v=0.7, high_v=1.4), Levels(low_v=0.2, high_v=4.8)):
             result = design_comparator(levels, 0.05, 5.0, "E96")
             self.assertLess(result.rising_high_v, levels.high_v)
             self.assertGreater(result.falling_low_v, levels.low_v)
             self.assertGreater(result.rising_v, result.falling_v)
         with self.assertRaisesRegex(InputError, "four times the noise"):
-            design_comparator(Levels(1.0, 1.3), 0.1, 5.0)
+            design_comparator(Levels(low_v=1.0, high_v=1.3), 0.1, 5.0)
         with self.assertRaisesRegex(InputError, "outside the supply"):
-            design_comparator(Levels(8.0, 12.0), 0.1, 5.0)
+            design_comparator(Levels(low_v=8.0, high_v=12.0), 0.1, 5.0)
 
     def test_comparator_switches_in_ngspice_where_it_was_designed_to(self) -> None:
-        result = design_comparator(Levels(1.86, 3.84), 0.1, 5.0)
+        result = design_comparator(Levels(low_v=1.86, high_v=3.84), 0.1, 5.0)
         net = f"""comparator
 V1 vcc 0 5
 Vs in 0 PWL(0 0 1 5 2 0)
