@@ -151,7 +151,9 @@ def bench_file(request: SignedIn, kind: FileKind, body: RunIn) -> HttpResponse:
         sent = "".join([f"{line}\r\n" for line in sentences(receiver, body.run.profile, body.run.seconds)])
         return _file(sent.encode(), MEDIA[kind], "bench.nmea")
     evaluation = evaluate(body.document, services.chart_of(request.user))
-    lines = run_lines(kind, body.document, evaluation, body.run, MOST_EDGES_IN_A_FILE)
+    lines = run_lines(
+        kind, installation=body.document, evaluation=evaluation, run=body.run, most_edges=MOST_EDGES_IN_A_FILE
+    )
     text = io.StringIO()
     text.writelines(f"{row}\n" for row in lines)
     return _file(text.getvalue().encode(), MEDIA[kind], f"bench.{kind}")

@@ -56,7 +56,7 @@ def _file(kind: str) -> Callable[[Installation, Evaluation], object]:
         # as many pulses as are taken, clean: faults make several edges of each
         kmh = min(3600 * EDGES / evaluation.pulses_per_km / 61, 1500.0)
         run = Run(profile=Profile.swept(kmh, kmh, 1), seconds=60)
-        return "\n".join(run_lines(kind, installation, evaluation, run, EDGES))
+        return "\n".join(run_lines(kind, installation=installation, evaluation=evaluation, run=run, most_edges=EDGES))
 
     return made
 

@@ -192,10 +192,22 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
         pulse_times=_pulse_times(needs, placed, circumference_mm / drive.stage.value, top_hz),
         signal_detail=signal.detail,
         implied_settings=implied_settings(
-            installation, readouts, circumference_mm, drive.stage.value, per_turn, chain_u_pct, chart
+            installation,
+            readouts=readouts,
+            wheel_mm=circumference_mm,
+            ratio=drive.stage.value,
+            per_turn=per_turn,
+            chain_u_pct=chain_u_pct,
+            chart=chart,
         ),
         contributions=_contributions(stages),
-        next_action=next_action(installation, stages, readouts, shown.relative_standard_uncertainty_pct, findings),
+        next_action=next_action(
+            installation,
+            stages=stages,
+            readouts=readouts,
+            u_pct=shown.relative_standard_uncertainty_pct,
+            findings=findings,
+        ),
         findings=tuple(findings),
     )
 

@@ -60,7 +60,7 @@ class Waveform:
 
 
 def waveform(
-    pulses: Pulses, times_s: Array, turns_per_s: Array | float, seed: int = 0, start_turns: float = 0.0
+    pulses: Pulses, times_s: Array, *, turns_per_s: Array | float, seed: int = 0, start_turns: float = 0.0
 ) -> Waveform:
     """Raw signal and edges over a speed profile.
 
@@ -76,7 +76,7 @@ def waveform(
 
     The first edge of 480 rises before there is a low to rise from:
 
-    >>> result = waveform(Pulses(count=48), np.linspace(0, 1, 48_001), 10.0)
+    >>> result = waveform(Pulses(count=48), np.linspace(0, 1, 48_001), turns_per_s=10.0)
     >>> len(result.rising_s)
     479
     """

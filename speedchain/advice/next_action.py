@@ -114,6 +114,7 @@ def _in_words(number: int) -> str:
 
 def next_action(
     installation: Installation,
+    *,
     stages: tuple[Stage, ...],
     readouts: tuple[ReadoutResult, ...],
     u_pct: float,

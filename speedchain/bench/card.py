@@ -150,7 +150,7 @@ def card_of(installation: Installation, evaluation: Evaluation, place: int = 0) 
         line=line,
         agrees=agrees,
         next=following,
-        words=_words(installation, place, line, agrees, following),
+        words=_words(installation, place=place, line=line, agrees=agrees, following=following),
     )
 
 
@@ -177,7 +177,7 @@ def _fitted(speeds: Array, read: Array, step_kmh: float) -> tuple[CardLine | Non
             break
     else:
         last = len(live) - 1
-        while last > 0 and _stands(speeds, read, live, last, step_kmh):
+        while last > 0 and _stands(speeds, read, live=live, last=last, step_kmh=step_kmh):
             last -= 1
         if 0 <= last < len(live) - 1:
             end = float(read[live[-1]])
@@ -199,7 +199,7 @@ def _fitted(speeds: Array, read: Array, step_kmh: float) -> tuple[CardLine | Non
     ), used
 
 
-def _stands(speeds: Array, read: Array, live: list[int], last: int, step_kmh: float) -> bool:
+def _stands(speeds: Array, read: Array, *, live: list[int], last: int, step_kmh: float) -> bool:
     """Whether a needle has stopped at its `last` live reading: it rose by less than its own step and half of what the
     speed did, or by less than half of what it usually rose before."""
     before, at = live[last - 1], live[last]
@@ -251,7 +251,7 @@ def _next(installation: Installation, evaluation: Evaluation, place: int, line: 
 
 
 def _words(
-    installation: Installation, place: int, line: CardLine | None, agrees: bool, following: NextSetting | None
+    installation: Installation, *, place: int, line: CardLine | None, agrees: bool, following: NextSetting | None
 ) -> tuple[str, ...]:
     readout = installation.readouts[place]
     if line is None:

@@ -108,7 +108,7 @@ def _generator(asked: argparse.Namespace, installation: Installation, evaluation
     given = {"noise": asked.noise, "missing": asked.missing, "bounce_ms": asked.bounce_ms, "runout_mm": asked.runout_mm}
     faults = _read(Faults, given | {"seed": asked.seed})
     run = Run(profile=profile, seconds=seconds, faults=faults)
-    return run_lines(asked.format, installation, evaluation, run)
+    return run_lines(asked.format, installation=installation, evaluation=evaluation, run=run)
 
 
 def _profile_in(file: str) -> Profile:

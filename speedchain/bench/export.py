@@ -14,7 +14,7 @@ from speedchain.evaluation import Evaluation
 
 
 def run_lines(
-    kind: str, installation: Installation, evaluation: Evaluation, run: Run, most_edges: int = MOST_PULSES
+    kind: str, *, installation: Installation, evaluation: Evaluation, run: Run, most_edges: int = MOST_PULSES
 ) -> Iterator[str]:
     """The lines of the file, with the edges behind the converter beside those of the sensor where there is one.
 
@@ -26,7 +26,7 @@ def run_lines(
     >>> from speedchain.evaluation import evaluate
     >>> example = example_installation()
     >>> run = Run(profile=Profile.swept(36, 36, 1), seconds=0.02)
-    >>> list(run_lines("csv", example, evaluate(example), run))[:2]
+    >>> list(run_lines("csv", installation=example, evaluation=evaluate(example), run=run))[:2]
     ['time_s,wire', '0.000334599826,sensor']
     """
     line, _, edges = edges_at_once(installation, evaluation, run, min(most_edges, MOST_PULSES))

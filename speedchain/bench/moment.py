@@ -118,7 +118,7 @@ def bench_moment(installation: Installation, evaluation: Evaluation, asked: Mome
     first = max(last - MOST_LOOKED_AT, 0)
     # noise anew for every picture, the same for the same moment
     seed = asked.faults.seed + int(asked.now_s * 1000)
-    edges = edges_of(line, travel, first, last, seed)
+    edges = edges_of(line, travel=travel, first=first, last=last, seed=seed)
     passed, counted, missed, false = counts(line, travel, edges)
     over_s = float(asked.now_s - travel.when(np.array([max(first, 0) / line.pulses.count]))[0])
     if first > 0:
@@ -126,11 +126,13 @@ def bench_moment(installation: Installation, evaluation: Evaluation, asked: Mome
     by_reader = Counted(line, edges)
     readers = tuple(
         [
-            _reader(installation, evaluation, place, by_reader, asked.now_s)
+            _reader(installation, evaluation=evaluation, place=place, by_reader=by_reader, now_s=asked.now_s)
             for place in range(len(installation.readouts))
         ]
     )
-    scope = _scope(installation, line, travel, edges, by_reader, asked, hz, seed)
+    scope = _scope(
+        installation, line=line, travel=travel, edges=edges, by_reader=by_reader, asked=asked, hz=hz, seed=seed
+    )
     return BenchFrame(
         true_kmh=true_kmh,
         sensor_hz=hz,
@@ -172,7 +174,7 @@ class Counted:
 
 
 def _reader(
-    installation: Installation, evaluation: Evaluation, place: int, by_reader: Counted, now_s: float
+    installation: Installation, *, evaluation: Evaluation, place: int, by_reader: Counted, now_s: float
 ) -> ReaderFrame:
     readout = installation.readouts[place]
     times = by_reader.by(readout)
@@ -197,6 +199,7 @@ def _lately_hz(times: Array, now_s: float) -> float:
 
 def _scope(
     installation: Installation,
+    *,
     line: Line,
     travel: Travel,
     edges: Edges,

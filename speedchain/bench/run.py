@@ -118,7 +118,7 @@ def run_bench(
         missed=missed,
         false=false,
         stretches=failing[:40],
-        words=_words(passed, missed, false, failing, true),
+        words=_words(passed, missed=missed, false=false, failing=failing, true=true),
     )
 
 
@@ -148,7 +148,7 @@ def edges_at_once(
 def in_pieces(line: Line, travel: Travel, total: int, seed: int) -> Iterator[Edges]:
     """The edges of so many pulses, `PULSES_AT_ONCE` at a time, so that memory does not grow with the samples between."""
     for first in range(0, total + 1, PULSES_AT_ONCE):
-        yield edges_of(line, travel, first, min(first + PULSES_AT_ONCE, total + 1), seed + first)
+        yield edges_of(line, travel=travel, first=first, last=min(first + PULSES_AT_ONCE, total + 1), seed=seed + first)
 
 
 def joined(pieces: list[Edges]) -> Edges:
@@ -177,7 +177,7 @@ def _stretches(line: Line, travel: Travel, piece: Edges, profile: Profile) -> li
     return found
 
 
-def _words(passed: int, missed: int, false: int, failing: tuple[FailedStretch, ...], true: Array) -> str:
+def _words(passed: int, *, missed: int, false: int, failing: tuple[FailedStretch, ...], true: Array) -> str:
     lowest, highest = float(true.min()), float(true.max())
     if not missed and not false:
         return f"All {passed} pulses were counted, from {lowest:.0f} to {highest:.0f} km/h."

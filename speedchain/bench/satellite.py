@@ -80,12 +80,17 @@ def sentences(receiver: Receiver, profile: Profile, seconds: float) -> list[str]
         latitude = PLACE_DEG[0] + north[place] / METRES_PER_DEGREE
         longitude = PLACE_DEG[1] + east[place] / (METRES_PER_DEGREE * math.cos(math.radians(PLACE_DEG[0])))
         result += _fix(
-            START + timedelta(seconds=second), latitude, longitude, float(seen[place]), receiver.course_deg, good
+            START + timedelta(seconds=second),
+            latitude=latitude,
+            longitude=longitude,
+            kmh=float(seen[place]),
+            course_deg=receiver.course_deg,
+            good=good,
         )
     return result
 
 
-def _fix(at: datetime, latitude: float, longitude: float, kmh: float, course_deg: float, good: bool) -> list[str]:
+def _fix(at: datetime, *, latitude: float, longitude: float, kmh: float, course_deg: float, good: bool) -> list[str]:
     clock = at.strftime("%H%M%S.") + f"{at.microsecond // 10_000:02d}"
     if not good:
         nowhere = ("", "", "", "")

@@ -141,7 +141,7 @@ def _pulses(installation: Installation, evaluation: Evaluation) -> tuple[Pulses,
     return Pulses(count, amplitude=CLEAN, hysteresis=2.0), "of what it needs"
 
 
-def edges_of(line: Line, travel: Travel, first: int, last: int, seed: int) -> Edges:
+def edges_of(line: Line, *, travel: Travel, first: int, last: int, seed: int) -> Edges:
     """Edges of the pulses number `first` up to, not including, `last`, counted from the travel's beginning.
 
     The signal is sampled at equal parts of the way between pulses, so that a steady speed gives steady edges; times
@@ -252,7 +252,7 @@ def shown_by(readout: Readout, result: ReadoutResult, edges_s: Array, at_s: Arra
         if edges_s.size > timing.pulses_averaged:
             speeds = speeds_by_period_kmh(edges_s, 3600.0, timing.pulses_averaged, timing.timer_tick_us * 1e-6)
             renewed = edges_s[timing.pulses_averaged :]
-        hertz = shown_at_kmh(at_s, renewed, speeds, edges_s, timing.time_out_s)
+        hertz = shown_at_kmh(at_s, renewed_s=renewed, speeds_kmh=speeds, edges_s=edges_s, time_out_s=timing.time_out_s)
     speeds = speed_of_hz(result, hertz)
     if timing.minimum_kmh is not None:
         speeds = np.where(speeds < timing.minimum_kmh, 0.0, speeds)

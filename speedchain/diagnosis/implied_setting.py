@@ -34,14 +34,18 @@ class ImpliedSetting:
 
 @lru_cache(maxsize=512)
 def _common(
-    code: str, target_kind: str, per_turn: int, counted: bool, result: int, ratio: float, radial: bool
+    code: str, *, target_kind: str, per_turn: int, counted: bool, result: int, ratio: float, radial: bool
 ) -> tuple[Hypothesis, ...]:
     """Known mistakes with this kind of number, and the shown/true each would make. Common practice."""
-    return tuple(_mistakes(code, target_kind, per_turn, counted, result, ratio, radial))
+    return tuple(
+        _mistakes(
+            code, target_kind=target_kind, per_turn=per_turn, counted=counted, result=result, ratio=ratio, radial=radial
+        )
+    )
 
 
 def _mistakes(
-    code: str, target_kind: str, per_turn: int, counted: bool, result: int, ratio: float, radial: bool
+    code: str, *, target_kind: str, per_turn: int, counted: bool, result: int, ratio: float, radial: bool
 ) -> Iterator[Hypothesis]:
     yield Hypothesis(code="right", ratio=1.0, prior=2.0, words="the setting is right, within the uncertainty", fix="")
     if code.startswith("circumference"):
@@ -152,17 +156,17 @@ def _rows(installation: Installation, readout: ReadoutResult, wheel_mm: float, c
 
 
 def _causes(
-    installation: Installation, readout: ReadoutResult, wheel_mm: float, ratio: float, u_pct: float, chart: Chart
+    installation: Installation, *, readout: ReadoutResult, wheel_mm: float, ratio: float, u_pct: float, chart: Chart
 ) -> tuple[Likely, ...]:
     marking = parse_marking(installation.wheel.marking.text) if installation.wheel.marking is not None else None
     known = _common(
         readout.encoding,
-        installation.target.kind,
-        installation.target.count * installation.target.edges,
-        installation.target.basis == "counted",
-        readout.set_pulses_per_turn or 1,
-        ratio,
-        marking is not None and marking.radial,
+        target_kind=installation.target.kind,
+        per_turn=installation.target.count * installation.target.edges,
+        counted=installation.target.basis == "counted",
+        result=readout.set_pulses_per_turn or 1,
+        ratio=ratio,
+        radial=marking is not None and marking.radial,
     )
     shown = 1 + readout.in_use.error_pct / 100
     found = likeliest(shown, u_pct, (*known, *_rows(installation, readout, wheel_mm, chart)))
@@ -184,6 +188,7 @@ def _causes(
 
 def implied_settings(
     installation: Installation,
+    *,
     readouts: tuple[ReadoutResult, ...],
     wheel_mm: float,
     ratio: float,
@@ -203,7 +208,11 @@ def implied_settings(
         run = per_turn * 1e6 / result
         step_pct = 100 * readout.step / max(abs(readout.current_setting), readout.step) / math.sqrt(12)
         u_pct = combine_pct((chain_u_pct, min(step_pct, 5.0), 0.1))
-        causes = _causes(installation, readout, wheel_mm, ratio, u_pct, chart) if shown > 0 else ()
+        causes = (
+            _causes(installation, readout=readout, wheel_mm=wheel_mm, ratio=ratio, u_pct=u_pct, chart=chart)
+            if shown > 0
+            else ()
+        )
         words = (
             f"{readout.in_use.text} {readout.unit} sets {result:.6g} pulses per km: one turn of the wheel "
             f"would be {run:.0f} mm, a wheel of {run / math.pi:.0f} mm."

@@ -41,10 +41,10 @@ class InputError(SpeedchainError):
         super().__init__(Problem(path, message, remedy, limit, show_value(value)))
 
 
-def check_rising(low: float, high: float, words: str, unit: str, path: str, remedy: str) -> None:
+def check_rising(low: float, high: float, *, words: str, unit: str, path: str, remedy: str) -> None:
     """Refuse two values of which the first is not below the second.
 
-    >>> check_rising(4.0, 1.0, "level for low", "V", "high_v", "Swap them.")
+    >>> check_rising(4.0, 1.0, words="level for low", unit="V", path="high_v", remedy="Swap them.")
     Traceback (most recent call last):
         ...
     speedchain.fields.errors.InputError: high_v: A level for low of 4 V is not below 1 V. Swap them.

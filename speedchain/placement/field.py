@@ -82,7 +82,9 @@ def _table(form: MagnetForm, diameter_mm: float, width_mm: float, length_mm: flo
     )
 
 
-def _look_up(magnets: Magnets, values: str, x_mm: Value, y_mm: Value, z_mm: Value, exact: bool) -> tuple[Array, Array]:
+def _look_up(
+    magnets: Magnets, values: str, *, x_mm: Value, y_mm: Value, z_mm: Value, exact: bool
+) -> tuple[Array, Array]:
     """Value and squared distance at points; by cubic splines, or linearly where many points are asked for."""
     from scipy.ndimage import map_coordinates
 
@@ -105,14 +107,14 @@ def _look_up(magnets: Magnets, values: str, x_mm: Value, y_mm: Value, z_mm: Valu
     return found.reshape(x.shape) * magnets.remanence_mt / 1000, far2
 
 
-def field_mt(magnets: Magnets, x_mm: Value, y_mm: Value, z_mm: Value, exact: bool = True) -> Array:
+def field_mt(magnets: Magnets, x_mm: Value, y_mm: Value, z_mm: Value, *, exact: bool = True) -> Array:
     """B_z of the magnet at points [mm], broadcast [mT].
 
     >>> magnet = Magnets(diameter_mm=8, length_mm=6, remanence_mt=380)
     >>> round(float(field_mt(magnet, 0, 0, 4.0)), 1), round(float(on_axis_field_mt(4.0, 8, 6, 380)), 1)
     (42.1, 42.1)
     """
-    found, far2 = _look_up(magnets, "field", x_mm, y_mm, z_mm, exact)
+    found, far2 = _look_up(magnets, "field", x_mm=x_mm, y_mm=y_mm, z_mm=z_mm, exact=exact)
     return found / far2**1.5
 
 
@@ -121,6 +123,7 @@ def along_blade_mt(
     x_mm: Value,
     y_mm: Value,
     z_mm: Value,
+    *,
     clocking_angle_deg: Value,
     blade_mm: float,
     exact: bool = True,
@@ -131,22 +134,28 @@ def along_blade_mt(
     Not `exact`, and all at one height, it is read off a plane of the table, within a hundredth or so.
 
     >>> magnet = Magnets(diameter_mm=8, length_mm=6, remanence_mt=380)
-    >>> [round(float(along_blade_mt(magnet, 0, y, 6.0, 90, 14.0)), 1) for y in (0, 7)]
+    >>> [round(float(along_blade_mt(magnet, 0, y, 6.0, clocking_angle_deg=90, blade_mm=14.0)), 1) for y in (0, 7)]
     [0.0, 6.3]
     """
     angle = np.radians(clocking_angle_deg)
     x, y = np.cos(angle) * blade_mm / 2, np.sin(angle) * blade_mm / 2
     if not exact and np.ndim(z_mm) == 0:
-        plane = _plane(magnets.form, magnets.diameter_mm, magnets.width_mm, magnets.length_mm, round(float(z_mm), 3))
+        plane = _plane(
+            magnets.form,
+            diameter_mm=magnets.diameter_mm,
+            width_mm=magnets.width_mm,
+            length_mm=magnets.length_mm,
+            z_mm=round(float(z_mm), 3),
+        )
         ends = _on_plane(plane, x_mm - x, y_mm - y) - _on_plane(plane, x_mm + x, y_mm + y)
         return ends * magnets.remanence_mt / 1000 / blade_mm
-    first, near2 = _look_up(magnets, "potential", x_mm - x, y_mm - y, z_mm, exact)
-    second, far2 = _look_up(magnets, "potential", x_mm + x, y_mm + y, z_mm, exact)
+    first, near2 = _look_up(magnets, "potential", x_mm=x_mm - x, y_mm=y_mm - y, z_mm=z_mm, exact=exact)
+    second, far2 = _look_up(magnets, "potential", x_mm=x_mm + x, y_mm=y_mm + y, z_mm=z_mm, exact=exact)
     return (first / near2 - second / far2) / blade_mm
 
 
 @lru_cache(maxsize=64)
-def _plane(form: MagnetForm, diameter_mm: float, width_mm: float, length_mm: float, z_mm: float) -> Array:
+def _plane(form: MagnetForm, *, diameter_mm: float, width_mm: float, length_mm: float, z_mm: float) -> Array:
     """The potential at one height of a magnet of 1 T, on an even grid of PLANE_MM: linear between the table's points."""
     table = _table(form, diameter_mm, width_mm, length_mm)
     half = table.scale_mm

@@ -74,19 +74,19 @@ class Scene:
             seen = pair_strength(
                 lateral_offset_mm,
                 clocking_angle_deg,
-                facts.apart_mm,
-                facts.element_length_mm,
-                shape.pitch_mm,
-                shape.face_mm,
+                element_spacing_mm=facts.apart_mm,
+                element_mm=facts.element_length_mm,
+                pitch_mm=shape.pitch_mm,
+                face_mm=shape.face_mm,
             )
         else:
             seen = strip_strength(
                 lateral_offset_mm,
                 clocking_angle_deg,
-                facts.element_length_mm,
-                facts.element_width_mm,
-                shape.pitch_mm,
-                shape.face_mm,
+                length_mm=facts.element_length_mm,
+                width_mm=facts.element_width_mm,
+                pitch_mm=shape.pitch_mm,
+                face_mm=shape.face_mm,
             )
         return np.asarray(seen * self.depth)
 
@@ -96,7 +96,7 @@ class Scene:
         """Strength over what the sensor needs; sideways offset of the element [mm], clocking [°], gap [mm]."""
         gap = self.element_gap_mm(air_gap_mm)
         if self.magnets is not None:
-            drive = self.drive_mt(self._passing(), lateral_offset_mm, clocking_angle_deg, air_gap_mm, exact)
+            drive = self.drive_mt(self._passing(), lateral_offset_mm, clocking_angle_deg, air_gap_mm, exact=exact)
             return np.asarray(drive.max(axis=0) / self.required)
         seen = self.without_gap(lateral_offset_mm, clocking_angle_deg)
         if self.optical:
@@ -109,6 +109,7 @@ class Scene:
         lateral_offset_mm: Value,
         clocking_angle_deg: Value,
         air_gap_mm: Value,
+        *,
         exact: bool = True,
     ) -> Array:
         """Field that works the switch with the magnet at x, the first axis, along the travel [mT]."""
@@ -118,7 +119,17 @@ class Scene:
         sideways, clocking = np.broadcast_to(lateral_offset_mm, shape), np.broadcast_to(clocking_angle_deg, shape)
         x = np.asarray(x_mm, dtype=float).reshape((-1,) + (1,) * len(shape))
         if self.reed:
-            return np.abs(along_blade_mt(magnets, x, sideways, gap, clocking, self.facts.element_length_mm, exact))
+            return np.abs(
+                along_blade_mt(
+                    magnets,
+                    x,
+                    sideways,
+                    gap,
+                    clocking_angle_deg=clocking,
+                    blade_mm=self.facts.element_length_mm,
+                    exact=exact,
+                )
+            )
         field = field_mt(magnets, x, sideways, gap) * math.cos(math.radians(self.tilt_deg))
         if not self.facts.unipolar:
             return np.abs(field)
@@ -138,7 +149,7 @@ class Scene:
         """
         reach = self.facts.element_length_mm / 2 + self.facts.body_diameter_mm
         x = np.linspace(-reach, reach, COUNT_POINTS)
-        drive = self.drive_mt(x, lateral_offset_mm, clocking_angle_deg, air_gap_mm, False)
+        drive = self.drive_mt(x, lateral_offset_mm, clocking_angle_deg, air_gap_mm, exact=False)
         return drive, closures_of(drive, self.required, self.release_point_mt)[0]
 
     def closures(self, lateral_offset_mm: Value, clocking_angle_deg: Value, air_gap_mm: Value) -> NDArray[np.int64]:
@@ -225,7 +236,16 @@ def required_strength(facts: Facts, paired: bool) -> float:
     """
     pitch = facts.rated_pitch_mm
     if paired:
-        seen = float(pair_strength(0.0, 0.0, facts.apart_mm, facts.element_length_mm, pitch, 1e6))
+        seen = float(
+            pair_strength(
+                0.0,
+                0.0,
+                element_spacing_mm=facts.apart_mm,
+                element_mm=facts.element_length_mm,
+                pitch_mm=pitch,
+                face_mm=1e6,
+            )
+        )
     else:
         seen = float(aperture_loss(facts.element_width_mm, pitch))
     return max(seen * float(spacing_loss(facts.rated_air_gap_mm, pitch)), 1e-9)

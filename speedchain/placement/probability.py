@@ -48,6 +48,7 @@ def wilson_interval(hits: int, samples: int) -> tuple[float, float]:
 
 def chance_of(
     scene: Scene,
+    *,
     fitting_tolerance_mm: float,
     element_mm: float,
     element_angle_tolerance_deg: float,
@@ -103,7 +104,13 @@ def chances(scene: Scene, sensor: Sensor, placement: Placement) -> tuple[Chance,
     )
     found = []
     for code, label, at, off_mm, fitting_tolerance_mm in ways:
-        hits = chance_of(at, fitting_tolerance_mm, off_mm, facts.element_angle_tolerance_deg, samples)
+        hits = chance_of(
+            at,
+            fitting_tolerance_mm=fitting_tolerance_mm,
+            element_mm=off_mm,
+            element_angle_tolerance_deg=facts.element_angle_tolerance_deg,
+            samples=samples,
+        )
         low, high = wilson_interval(hits, samples)
         found.append(
             Chance(

@@ -63,6 +63,7 @@ def axial_capture(lateral_offset_mm: Value, extent_mm: Value, face_mm: Value) ->
 def strip_strength(
     lateral_offset_mm: Value,
     clocking_angle_deg: Value,
+    *,
     length_mm: float,
     width_mm: float,
     pitch_mm: float,
@@ -75,7 +76,7 @@ def strip_strength(
 
     Turned across the row the strip always has some part over a narrow ring; along it, it is on or off:
 
-    >>> [round(float(strip_strength(1.4, angle, 3.0, 0.5, 6.3, 2.0)), 2) for angle in (0, 90)]
+    >>> [round(float(strip_strength(1.4, angle, length_mm=3.0, width_mm=0.5, pitch_mm=6.3, face_mm=2.0)), 2) for angle in (0, 90)]
     [0.0, 0.36]
     """
     angle = np.radians(clocking_angle_deg)
@@ -87,6 +88,7 @@ def strip_strength(
 def pair_strength(
     lateral_offset_mm: Value,
     clocking_angle_deg: Value,
+    *,
     element_spacing_mm: float,
     element_mm: float,
     pitch_mm: float,
@@ -97,7 +99,7 @@ def pair_strength(
     c are the captures of the two, d their distance; with both over the face it is |sin κ|. Turned by a quarter,
     κ is 0: both see the same, and nothing is left.
 
-    >>> [round(float(pair_strength(0.0, angle, 2.5, 0.3, 5.0, 10.0)), 1) for angle in (0, 90)]
+    >>> [round(float(pair_strength(0.0, angle, element_spacing_mm=2.5, element_mm=0.3, pitch_mm=5.0, face_mm=10.0)), 1) for angle in (0, 90)]
     [1.0, 0.0]
     """
     angle = np.radians(clocking_angle_deg)

@@ -92,7 +92,7 @@ def scope_of(pulses: Pulses, turn_s: float) -> Scope:
     start = (0.0 if turns == 1 else -turns / 2) - lead
     samples = SCOPE_SAMPLES + 1
     at = np.linspace(start, start + turns, samples)
-    result = waveform(pulses, (at - start) * turn_s, 1 / turn_s, start_turns=start)
+    result = waveform(pulses, (at - start) * turn_s, turns_per_s=1 / turn_s, start_turns=start)
     high = conditioned(result.raw, pulses.threshold, pulses.hysteresis)
     counted = int(np.count_nonzero(high[1:] & ~high[:-1]))
     expected = shown - len(pulses.missing) if turns == 1 else shown

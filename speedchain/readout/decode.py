@@ -73,14 +73,14 @@ def _timed_out(shown: Array, at_s: Array, edges_s: Array, time_out_s: float | No
 
 
 def shown_at_kmh(
-    at_s: Array, renewed_s: Array, speeds_kmh: Array, edges_s: Array, time_out_s: float | None = None
+    at_s: Array, *, renewed_s: Array, speeds_kmh: Array, edges_s: Array, time_out_s: float | None = None
 ) -> Array:
     """What the display shows at times: the newest speed; 0 before the first, and once no edge came for the time-out.
 
     Parameters: times asked for [s]; when each speed came up [s]; the speeds [km/h]; the edges [s]; time-out [s].
 
     >>> edges = np.array([0.0, 0.1, 0.2])
-    >>> shown_at_kmh(np.array([0.05, 0.15, 5.0]), edges[1:], np.array([36.0, 36.0]), edges, 2.0).tolist()
+    >>> shown_at_kmh(np.array([0.05, 0.15, 5.0]), renewed_s=edges[1:], speeds_kmh=np.array([36.0, 36.0]), edges_s=edges, time_out_s=2.0).tolist()
     [0.0, 36.0, 0.0]
     """
     newest = np.searchsorted(renewed_s, at_s, side="right") - 1

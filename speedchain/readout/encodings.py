@@ -85,22 +85,31 @@ def value_for(encoding: Encoding, factor: float, pulses_per_km: float) -> float:
     return float(f"{100 * (x - 1):.9g}") if encoding.percent else x
 
 
-def _kind(name: str, unit: str, low: float, high: float, example: str, words: str = "") -> q.QuantityKind:
+def _kind(name: str, *, unit: str, low: float, high: float, example: str, words: str = "") -> q.QuantityKind:
     return q.QuantityKind(name, unit, low, high, example, words=words)
 
 
-_CM = _kind("circumference setting", "cm", 0.1, 10_000, "210.5, 2.105 m")
-_IN = _kind("circumference setting", "in", 0.05, 4000, "82.9, 2.105 m")
-_DIAMETER_IN = _kind("diameter setting", "in", 0.05, 1200, "24.1, 0.612 m")
-_PER_MILE = _kind("number of pulses per mile", "1/mi", 1, 20_000_000, "40077", "pulses per mile")
-_PER_NMI = _kind("number of pulses per nautical mile", "1/nmi", 1, 20_000_000, "20000", "pulses per nautical mile")
-_M_PULSE = _kind("run per pulse", "m", 1e-6, 1000, "0.0402, 40.2 mm")
-_MM_PULSE = _kind("run per pulse", "mm", 1e-3, 1e6, "40.2, 0.0402 m")
-_HZ_KMH = _kind("frequency per km/h", "Hz per km/h", 1e-6, 1e5, "6.918")
-_KMH_HZ = _kind("speed per hertz", "km/h per Hz", 1e-6, 1e5, "0.1445")
-_HZ_KN = _kind("frequency per knot", "Hz per kn", 1e-6, 1e5, "5.556")
-_TURNS_KM = _kind("instrument constant", "1/km", 1, 100_000, "690", "turns per km")
-_TURNS_MILE = _kind("instrument constant", "1/mi", 1, 100_000, "1000", "turns per mile")
+_CM = _kind("circumference setting", unit="cm", low=0.1, high=10_000, example="210.5, 2.105 m")
+_IN = _kind("circumference setting", unit="in", low=0.05, high=4000, example="82.9, 2.105 m")
+_DIAMETER_IN = _kind("diameter setting", unit="in", low=0.05, high=1200, example="24.1, 0.612 m")
+_PER_MILE = _kind(
+    "number of pulses per mile", unit="1/mi", low=1, high=20_000_000, example="40077", words="pulses per mile"
+)
+_PER_NMI = _kind(
+    "number of pulses per nautical mile",
+    unit="1/nmi",
+    low=1,
+    high=20_000_000,
+    example="20000",
+    words="pulses per nautical mile",
+)
+_M_PULSE = _kind("run per pulse", unit="m", low=1e-6, high=1000, example="0.0402, 40.2 mm")
+_MM_PULSE = _kind("run per pulse", unit="mm", low=1e-3, high=1e6, example="40.2, 0.0402 m")
+_HZ_KMH = _kind("frequency per km/h", unit="Hz per km/h", low=1e-6, high=1e5, example="6.918")
+_KMH_HZ = _kind("speed per hertz", unit="km/h per Hz", low=1e-6, high=1e5, example="0.1445")
+_HZ_KN = _kind("frequency per knot", unit="Hz per kn", low=1e-6, high=1e5, example="5.556")
+_TURNS_KM = _kind("instrument constant", unit="1/km", low=1, high=100_000, example="690", words="turns per km")
+_TURNS_MILE = _kind("instrument constant", unit="1/mi", low=1, high=100_000, example="1000", words="turns per mile")
 _PERCENT = q.QuantityKind("correction", "%", -90, 500, "2.5, -1")
 
 _LISTED = (

@@ -150,7 +150,14 @@ def evaluate_readout(
     encoding, unit = dial.encoding, dial.encoding.kind.unit_words
     rounding = rounding_for(purpose, encoding)
     if readout.encoding == "frequency_table":
-        return _table(readout, dial, rounding, pulses_per_km_at, true_kmh, check_speeds_kmh)
+        return _table(
+            readout,
+            dial=dial,
+            rounding=rounding,
+            pulses_per_km_at=pulses_per_km_at,
+            true_kmh=true_kmh,
+            check_speeds_kmh=check_speeds_kmh,
+        )
     exact = dial.exact(pulses_per_km)
     below, above, near = dial.around(exact)
     low = _setting(dial, below, pulses_per_km, true_kmh)
@@ -225,6 +232,7 @@ def _evidence(readout: Readout, read_back: bool) -> tuple[Evidence, str]:
 
 def _table(
     readout: Readout,
+    *,
     dial: Dial,
     rounding: Rounding,
     pulses_per_km_at: PulsesPerKmAt,

@@ -74,7 +74,10 @@ def choose_sensor(target_kind: TargetKind, purpose: str, pulses_per_km: float, n
     """
     per_kmh = pulses_per_km / 3600
     lowest_hz, top_hz = per_kmh * needs.min_speed_kmh, per_kmh * needs.max_speed_kmh
-    choices = [_judge(kind, target_kind, purpose, top_hz, per_kmh, needs) for kind in USUAL]
+    choices = [
+        _judge(kind, target_kind=target_kind, purpose=purpose, top_hz=top_hz, per_kmh=per_kmh, needs=needs)
+        for kind in USUAL
+    ]
     choices.sort(key=lambda one: (-one.score, one.kind))
     schools: tuple[School, ...] = ()
     if target_kind in SEES["variable_reluctance"]:
@@ -107,6 +110,7 @@ class _Notes:
 
 def _judge(
     kind: SensorKind,
+    *,
     target_kind: TargetKind,
     purpose: str,
     top_hz: float,
@@ -115,7 +119,7 @@ def _judge(
 ) -> SensorAdvice:
     notes, words = _Notes(), WORDS[kind]
     _check_target(kind, target_kind, notes)
-    _check_speed(kind, top_hz, per_kmh, needs, notes)
+    _check_speed(kind, top_hz=top_hz, per_kmh=per_kmh, needs=needs, notes=notes)
     _check_place(USUAL[kind], needs, notes)
     _check_purpose(kind, purpose, top_hz, notes)
     verdict: Verdict = "does not suit" if notes.never else ("with limits" if notes.care else "suits")
@@ -140,7 +144,7 @@ def _check_target(kind: SensorKind, target_kind: TargetKind, notes: _Notes) -> N
         notes.never.append(f"cannot detect {target_kind.replace('_', ' ')}")
 
 
-def _check_speed(kind: SensorKind, top_hz: float, per_kmh: float, needs: Needs, notes: _Notes) -> None:
+def _check_speed(kind: SensorKind, *, top_hz: float, per_kmh: float, needs: Needs, notes: _Notes) -> None:
     silent_kmh = SILENT_BELOW_KMH.get(kind, SILENT_BELOW_HZ.get(kind, 0.0) / per_kmh)
     if silent_kmh > needs.min_speed_kmh:
         notes.never.append(f"silent below about {silent_kmh:.1f} km/h; {needs.min_speed_kmh:g} km/h is required")

@@ -103,10 +103,10 @@ def evaluate_signal(
         try:
             comparator = design_comparator(
                 arrives.levels,
-                conditioner.noise_v,
-                conditioner.supply_v,
-                conditioner.series,
-                conditioner.input_resistor_ohm,
+                noise_v=conditioner.noise_v,
+                supply_v=conditioner.supply_v,
+                series=conditioner.series,
+                input_resistor_ohm=conditioner.input_resistor_ohm,
             )
         except InputError as error:
             problems.append(_refused(FindingCode.COMPARATOR, error))
@@ -159,7 +159,14 @@ def _coil(path: _Path, air_gap_mm: float | None, pitch_mm: float | None) -> Coil
         return None
     conditioner, first = path.signal.conditioner, path.readouts[0].input
     arming_v = conditioner.arming_v if conditioner else first.min_high_v if first else USUAL_ARMING_V
-    return coil_of(path.signal, path.pulses_per_km, path.needs.max_speed_kmh, arming_v, air_gap_mm, pitch_mm)
+    return coil_of(
+        path.signal,
+        pulses_per_km=path.pulses_per_km,
+        max_speed_kmh=path.needs.max_speed_kmh,
+        arming_v=arming_v,
+        air_gap_mm=air_gap_mm,
+        pitch_mm=pitch_mm,
+    )
 
 
 def _arriving(path: _Path, coil: Coil | None, check_speed_kmh: float) -> Arriving:
@@ -167,7 +174,15 @@ def _arriving(path: _Path, coil: Coil | None, check_speed_kmh: float) -> Arrivin
     if path.signal.conditioner is None and first is not None and first.pull_up_ohm is not None:
         pull_up = (first.supply_v, first.pull_up_ohm)
     output, supply_v = facts_of(path.sensor).output, path.needs.supply_v
-    return arriving(output, path.signal, supply_v, path.top_hz, pull_up, coil, check_speed_kmh)
+    return arriving(
+        output,
+        signal=path.signal,
+        supply_v=supply_v,
+        top_hz=path.top_hz,
+        reader_pull_up=pull_up,
+        coil=coil,
+        at_kmh=check_speed_kmh,
+    )
 
 
 def _rates(path: _Path, conversion: Conversion | None, placed: PlacementDetail, per_turn: int) -> tuple[StageRate, ...]:
@@ -176,22 +191,44 @@ def _rates(path: _Path, conversion: Conversion | None, placed: PlacementDetail, 
     shares = (placed.long_share * per_turn, placed.short_share * per_turn) if known else (0.5, 0.5)
     pulse_ms = (1000 * shares[0] / hz[0], 1000 * shares[1] / hz[1])
     limit = None if path.sensor.kind in NO_TARGET else facts_of(path.sensor).max_frequency_hz
-    rows = [stage_rate("sensor", "Sensor", hz, pulse_ms, limit)]
+    rows = [stage_rate("sensor", label="Sensor", hz=hz, pulse_ms=pulse_ms, max_frequency_hz=limit)]
     if (conditioner := path.signal.conditioner) is not None:
         label = "Comparator" if conditioner.kind == "comparator" else "VR conditioner"
-        rows.append(stage_rate("conditioner", label, hz, pulse_ms, conditioner.max_frequency_hz))
+        rows.append(
+            stage_rate(
+                "conditioner", label=label, hz=hz, pulse_ms=pulse_ms, max_frequency_hz=conditioner.max_frequency_hz
+            )
+        )
     out_hz, out_pulse_ms = hz, pulse_ms
     if conversion is not None and (converter := path.signal.converter) is not None:
-        rows.append(stage_rate("converter_in", "Converter input", hz, pulse_ms, converter.max_input_hz))
+        rows.append(
+            stage_rate(
+                "converter_in",
+                label="Converter input",
+                hz=hz,
+                pulse_ms=pulse_ms,
+                max_frequency_hz=converter.max_input_hz,
+            )
+        )
         top_hz = hz[1] * conversion.ratio
         out_hz = hz[0] * conversion.ratio, top_hz if conversion.cap_hz is None else min(top_hz, conversion.cap_hz)
         out_pulse_ms = 500 / out_hz[0], 500 / out_hz[1]
-        rows.append(stage_rate("converter_out", "Converter output", out_hz, out_pulse_ms, converter.max_output_hz))
+        rows.append(
+            stage_rate(
+                "converter_out",
+                label="Converter output",
+                hz=out_hz,
+                pulse_ms=out_pulse_ms,
+                max_frequency_hz=converter.max_output_hz,
+            )
+        )
     for readout in path.readouts:
         straight = conversion is None or readout.before_converter
         at_hz, width_ms = (hz, pulse_ms) if straight else (out_hz, out_pulse_ms)
         most, least = _limits(readout)
-        rows.append(stage_rate("reader", readout.name, at_hz, width_ms, most, least))
+        rows.append(
+            stage_rate("reader", label=readout.name, hz=at_hz, pulse_ms=width_ms, max_frequency_hz=most, least_ms=least)
+        )
     return tuple(rows)
 
 

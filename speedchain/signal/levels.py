@@ -93,14 +93,14 @@ def largest_pull_up_ohm(top_hz: float, capacitance_f: float, series: Series = "E
 
 
 def thresholds_v(
-    supply_v: float, r1: float, r2: float, r_in: float, r_feedback: float, out_low_v: float, out_high_v: float
+    supply_v: float, *, r1: float, r2: float, r_in: float, r_feedback: float, out_low_v: float, out_high_v: float
 ) -> tuple[float, float]:
     """Rising and falling threshold of the comparator: the input at which both of its inputs are equal.
 
     V_ref = V·r2/(r1 + r2); rising = V_ref + (V_ref − out_low)·r_in/r_fb; falling = V_ref − (out_high − V_ref)·r_in/r_fb.
     Reference: Kirchhoff's laws at the non-inverting input.
 
-    >>> [round(v, 2) for v in thresholds_v(5, 10e3, 10e3, 10e3, 100e3, 0, 5)]
+    >>> [round(v, 2) for v in thresholds_v(5, r1=10e3, r2=10e3, r_in=10e3, r_feedback=100e3, out_low_v=0, out_high_v=5)]
     [2.75, 2.25]
     """
     reference = supply_v * r2 / (r1 + r2)
@@ -109,14 +109,14 @@ def thresholds_v(
 
 
 def design_comparator(
-    levels: Levels, noise_v: float, supply_v: float, series: Series = "E24", input_resistor_ohm: float = 10_000
+    levels: Levels, *, noise_v: float, supply_v: float, series: Series = "E24", input_resistor_ohm: float = 10_000
 ) -> Comparator:
     """Resistors for a threshold mid-way and a hysteresis of half the swing, larger than twice the noise.
 
     Raises `InputError` when the noise leaves no room, or the threshold lies outside the supply.
     Reference: common practice; values of IEC 60063.
 
-    >>> result = design_comparator(Levels(low_v=1.86, high_v=3.84), 0.1, 5.0)
+    >>> result = design_comparator(Levels(low_v=1.86, high_v=3.84), noise_v=0.1, supply_v=5.0)
     >>> 2.85 < result.rising_v < 3.6, 2.1 < result.falling_v < 2.85
     (True, True)
     """
@@ -144,10 +144,20 @@ def design_comparator(
     reference = (2 * middle + supply_v * share) / (2 * (1 + share))
     r2 = nearest(10_000.0, series)
     r1 = nearest(r2 * (supply_v / reference - 1), series)
-    rising, falling = thresholds_v(supply_v, r1, r2, input_resistor_ohm, r_feedback, 0.0, supply_v)
+    rising, falling = thresholds_v(
+        supply_v, r1=r1, r2=r2, r_in=input_resistor_ohm, r_feedback=r_feedback, out_low_v=0.0, out_high_v=supply_v
+    )
     spread = TOLERANCE_PCT[series] / 100
     corners = [
-        thresholds_v(supply_v, r1 * a, r2 * b, input_resistor_ohm * c, r_feedback * d, 0.0, supply_v)
+        thresholds_v(
+            supply_v,
+            r1=r1 * a,
+            r2=r2 * b,
+            r_in=input_resistor_ohm * c,
+            r_feedback=r_feedback * d,
+            out_low_v=0.0,
+            out_high_v=supply_v,
+        )
         for a, b, c, d in itertools.product((1 - spread, 1 + spread), repeat=4)
     ]
     rises, falls = zip(*corners, strict=True)

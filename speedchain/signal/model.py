@@ -56,7 +56,7 @@ class MeasuredLevels(Part):
     @model_validator(mode="after")
     def _in_order(self) -> MeasuredLevels:
         remedy = "Swap them, or measure again while the wheel turns."
-        check_rising(self.low_v, self.high_v, "low", "V", "high_v", remedy)
+        check_rising(self.low_v, self.high_v, words="low", unit="V", path="high_v", remedy=remedy)
         return self
 
 
@@ -80,7 +80,14 @@ class Lead(Part):
 
     @model_validator(mode="after")
     def _in_order(self) -> Lead:
-        check_rising(self.low_ma, self.high_ma, "low current", "mA", "high_ma", "Swap them, or take 7 and 14 mA.")
+        check_rising(
+            self.low_ma,
+            self.high_ma,
+            words="low current",
+            unit="mA",
+            path="high_ma",
+            remedy="Swap them, or take 7 and 14 mA.",
+        )
         return self
 
 

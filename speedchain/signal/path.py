@@ -78,6 +78,7 @@ class StageRate:
 
 def stage_rate(
     stage: Stage,
+    *,
     label: str,
     hz: tuple[float, float],
     pulse_ms: tuple[float, float],
@@ -88,7 +89,7 @@ def stage_rate(
 
     Parameters: frequency and pulse at the lowest and at the top speed [Hz, ms]; the limits, where there are any.
 
-    >>> stage_rate("reader", "Dash", (5, 2000), (80, 0.2), 1500).kept_up
+    >>> stage_rate("reader", label="Dash", hz=(5, 2000), pulse_ms=(80, 0.2), max_frequency_hz=1500).kept_up
     False
     """
     return StageRate(
@@ -116,6 +117,7 @@ def lead_capacitance_f(lead: Lead) -> float:
 
 def arriving(
     output: Output,
+    *,
     signal: Signal,
     supply_v: float,
     top_hz: float,
@@ -130,7 +132,7 @@ def arriving(
     (supply [V], resistance [Ω]) if it has one; the coil and the speed at which it is looked at [km/h].
     References: Ohm's law; common practice.
 
-    >>> arriving("two_wire_current", Signal.model_validate({"lead": {"load_ohm": 100}}), 12, 1000, None).levels.high_v
+    >>> arriving("two_wire_current", signal=Signal.model_validate({"lead": {"load_ohm": 100}}), supply_v=12, top_hz=1000, reader_pull_up=None).levels.high_v
     1.4
     """
     lead = signal.lead
@@ -148,14 +150,16 @@ def arriving(
         pull_v, pull_ohm = outside_v * (1 - inside) + pull_v * inside, parallel
     pulled = pull_ohm < math.inf
     rise = rise_time_s(pull_ohm, capacitance) if pulled and output in ("open_collector", "contact") else None
-    levels, words = _levels(output, signal, supply_v, pull_v if pulled else None, coil, at_kmh)
+    levels, words = _levels(
+        output, signal=signal, supply_v=supply_v, pull_v=pull_v if pulled else None, coil=coil, at_kmh=at_kmh
+    )
     return Arriving(
         levels=levels, words=words, rise_s=rise, pull_up_ohm=pull_ohm if pulled else None, largest_pull_up_ohm=most_ohm
     )
 
 
 def _levels(
-    output: Output, signal: Signal, supply_v: float, pull_v: float | None, coil: Coil | None, at_kmh: float
+    output: Output, *, signal: Signal, supply_v: float, pull_v: float | None, coil: Coil | None, at_kmh: float
 ) -> tuple[Levels | None, str]:
     if signal.measured is not None:
         return Levels(low_v=signal.measured.low_v, high_v=signal.measured.high_v), "measured"
@@ -183,6 +187,7 @@ def _levels(
 
 def coil_of(
     signal: Signal,
+    *,
     pulses_per_km: float,
     max_speed_kmh: float,
     arming_v: float,
@@ -195,7 +200,7 @@ def coil_of(
     from which its input works [V]; fitted gap and pitch of the teeth [mm], where they are known.
     References: see `vr_voltage_vpp`.
 
-    >>> result = coil_of(Signal.model_validate({"vr": {"measured_vpp": 2, "at_hz": 100}}), 36_000, 200, 0.5, None, None)
+    >>> result = coil_of(Signal.model_validate({"vr": {"measured_vpp": 2, "at_hz": 100}}), pulses_per_km=36_000, max_speed_kmh=200, arming_v=0.5, air_gap_mm=None, pitch_mm=None)
     >>> result.min_speed_kmh, result.at_top_vpp
     (5.0, 40.0)
     """
@@ -207,7 +212,14 @@ def coil_of(
         factor = math.exp(-2 * math.pi * (air_gap_mm - point.air_gap_mm) / pitch_mm)
     hz_per_kmh = pulses_per_km / 3600
     most = conditioner.max_input_vpp if conditioner else None
-    result = vr_range(point.measured_vpp, point.at_hz, max_speed_kmh * hz_per_kmh, arming_v, most, factor)
+    result = vr_range(
+        point.measured_vpp,
+        measured_hz=point.at_hz,
+        top_hz=max_speed_kmh * hz_per_kmh,
+        arming_v=arming_v,
+        max_input_vpp=most,
+        gap_factor=factor,
+    )
     return Coil(
         vpp_per_kmh=point.measured_vpp * factor / point.at_hz * hz_per_kmh,
         gap_factor=factor,

@@ -51,6 +51,7 @@ def ladder(ohm: float, farad: float, stages: int, load_ohm: float = math.inf) ->
 
 def smoothed(
     supply_v: float,
+    *,
     duty: float,
     pwm_hz: float,
     ohm: float,
@@ -64,7 +65,7 @@ def smoothed(
     slowest root. Cut-off: where the gain has fallen by 3 dB.
     References: linear state equations, with `scipy.linalg.expm`.
 
-    >>> result = smoothed(5.0, 0.5, 1000.0, 10_000.0, 1e-6, stages=1)
+    >>> result = smoothed(5.0, duty=0.5, pwm_hz=1000.0, ohm=10_000.0, farad=1e-6, stages=1)
     >>> round(result.mean_v, 3), round(result.ripple_vpp, 4), round(result.cutoff_hz, 2)
     (2.5, 0.125, 15.92)
     """

@@ -17,14 +17,14 @@ class VrRange:
 
 
 def vr_voltage_vpp(
-    measured_vpp: float, measured_hz: float, at_hz: float, pitch_mm: float, measured_gap_mm: float, air_gap_mm: float
+    measured_vpp: float, *, measured_hz: float, at_hz: float, pitch_mm: float, measured_gap_mm: float, air_gap_mm: float
 ) -> float:
     """V_pp = V_ref·(f/f_ref)·exp(−2π·(g − g_ref)/p).
 
     Parameters: one measured point [V peak to peak, Hz, gap in mm]; frequency [Hz], pitch and gap [mm] asked for.
     Returns [V peak to peak]. References: induction (Faraday); spacing loss (Wallace 1951, from memory).
 
-    >>> round(vr_voltage_vpp(2.0, 100, 1000, 6.0, 1.0, 1.0), 3)
+    >>> round(vr_voltage_vpp(2.0, measured_hz=100, at_hz=1000, pitch_mm=6.0, measured_gap_mm=1.0, air_gap_mm=1.0), 3)
     20.0
     """
     return measured_vpp * at_hz / measured_hz * math.exp(-2 * math.pi * (air_gap_mm - measured_gap_mm) / pitch_mm)
@@ -32,6 +32,7 @@ def vr_voltage_vpp(
 
 def vr_range(
     measured_vpp: float,
+    *,
     measured_hz: float,
     top_hz: float,
     arming_v: float,
@@ -44,7 +45,7 @@ def vr_range(
     Parameters: measured point [V pp, Hz], top frequency [Hz], arming threshold [V from the middle], most the
     input takes [V pp]. Reference: common practice.
 
-    >>> result = vr_range(2.0, 100, 1500, 0.5, 20.0)
+    >>> result = vr_range(2.0, measured_hz=100, top_hz=1500, arming_v=0.5, max_input_vpp=20.0)
     >>> result.lowest_hz, result.at_top_vpp, result.too_much_from_hz
     (50.0, 30.0, 1000.0)
     """

@@ -108,7 +108,7 @@ def change_tyre(
         f"{old_mm:.0f} mm becomes {new_mm:.0f} mm a turn ({change_pct:+.1f} %): with its setting unchanged, "
         f"{readouts[0].name} shows {readouts[0].shown_kmh:.1f} at {installation.check_speed_kmh:g} km/h true."
     )
-    due = _due(installation, readouts, names, new, abs(change_pct) > NEGLIGIBLE_PCT)
+    due = _due(installation, readouts=readouts, others=names, new=new, moved=abs(change_pct) > NEGLIGIBLE_PCT)
     return TyreChange(
         old_mm=old_mm,
         new_mm=new_mm,
@@ -148,7 +148,12 @@ def _fitted(installation: Installation, new: NewTyre) -> Installation:
 
 
 def _due(
-    installation: Installation, readouts: tuple[ReadoutChange, ...], others: tuple[str, ...], new: NewTyre, moved: bool
+    installation: Installation,
+    *,
+    readouts: tuple[ReadoutChange, ...],
+    others: tuple[str, ...],
+    new: NewTyre,
+    moved: bool,
 ) -> tuple[DueItem, ...]:
     found = [
         DueItem(

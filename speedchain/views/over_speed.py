@@ -100,9 +100,15 @@ def over_speed(
         allowed = np.array([band.allowed_kmh(float(v)) for v in at])
         low, high = allowed.T
         seen = np.interp(at, true, shown)
-        leaves = _spans(at, seen, seen, low, high)
-        may_leave = _spans(at, seen * (1 + u), seen * (1 - u), low, high)
-        numbers = [] if readout.table else _numbers(installation, result_of, place, at * per_true(at), low, high, u)
+        leaves = _spans(at, upper=seen, lower=seen, low=low, high=high)
+        may_leave = _spans(at, upper=seen * (1 + u), lower=seen * (1 - u), low=low, high=high)
+        numbers = (
+            []
+            if readout.table
+            else _numbers(
+                installation, result_of=result_of, place=place, run=at * per_true(at), low=low, high=high, u=u
+            )
+        )
     return OverSpeed(
         readout=readout.name,
         true_kmh=true.tolist(),
@@ -122,7 +128,7 @@ def over_speed(
     )
 
 
-def _spans(at: np.ndarray, upper: np.ndarray, lower: np.ndarray, low: np.ndarray, high: np.ndarray) -> list[Span]:
+def _spans(at: np.ndarray, *, upper: np.ndarray, lower: np.ndarray, low: np.ndarray, high: np.ndarray) -> list[Span]:
     slack = 1e-6 * at
     found = []
     for side, outside in (("below", lower < low - slack), ("above", upper > high + slack)):
@@ -134,6 +140,7 @@ def _spans(at: np.ndarray, upper: np.ndarray, lower: np.ndarray, low: np.ndarray
 
 def _numbers(
     installation: Installation,
+    *,
     result_of: Evaluation,
     place: int,
     run: np.ndarray,

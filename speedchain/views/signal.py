@@ -227,7 +227,15 @@ def smoothing(analogue: Analogue) -> AnalogueTold:
     load = analogue.load_ohm if analogue.load_ohm is not None else math.inf
 
     def at(duty: float, c_nf: float) -> Smoothed:
-        return smoothed(analogue.supply_v, duty, analogue.pwm_hz, analogue.r_ohm, c_nf * 1e-9, analogue.stages, load)
+        return smoothed(
+            analogue.supply_v,
+            duty=duty,
+            pwm_hz=analogue.pwm_hz,
+            ohm=analogue.r_ohm,
+            farad=c_nf * 1e-9,
+            stages=analogue.stages,
+            load_ohm=load,
+        )
 
     worst = at(0.5, analogue.c_nf)
     gain = 1 + worst.loading_pct / 100

@@ -141,7 +141,12 @@ def disagreements(
         if abs(difference_pct) <= AGREE_WITHIN * joint_pct:
             continue
         ratio = a.circumference_mm / b.circumference_mm
-        causes = likeliest(ratio, joint_pct, _hypotheses(wheel, (first, a), (second, b), vehicle_kind, chart), most=3)
+        causes = likeliest(
+            ratio,
+            joint_pct,
+            _hypotheses(wheel, one=(first, a), other=(second, b), vehicle_kind=vehicle_kind, chart=chart),
+            most=3,
+        )
         allowed_pct = AGREE_WITHIN * joint_pct
         found.append(
             Disagreement(
@@ -167,12 +172,14 @@ def disagreements(
 
 
 def _hypotheses(
-    wheel: Wheel, one: tuple[SingleMethod, Value], other: tuple[SingleMethod, Value], vehicle_kind: str, chart: Chart
+    wheel: Wheel, *, one: tuple[SingleMethod, Value], other: tuple[SingleMethod, Value], vehicle_kind: str, chart: Chart
 ) -> list[Hypothesis]:
     """The mistakes that could make first/second what it is; each is stated for the method it would be in."""
     found: list[Hypothesis] = []
     for (method, value), sign in ((one, 1), (other, -1)):
-        for ratio, code, prior, words, fix in _mistakes(wheel, method, value, vehicle_kind, chart):
+        for ratio, code, prior, words, fix in _mistakes(
+            wheel, method=method, value=value, vehicle_kind=vehicle_kind, chart=chart
+        ):
             found.append(Hypothesis(code=f"{method}.{code}", ratio=ratio**sign, prior=prior, words=words, fix=fix))
     if one[0] in _NEW and other[0] in _ON_THE_VEHICLE:
         for lost, word in ((3.0, "half"), (6.0, "nearly")):
@@ -196,7 +203,7 @@ def _hypotheses(
 
 
 def _mistakes(
-    wheel: Wheel, method: SingleMethod, value: Value, vehicle_kind: str, chart: Chart
+    wheel: Wheel, *, method: SingleMethod, value: Value, vehicle_kind: str, chart: Chart
 ) -> list[tuple[float, str, float, str, str]]:
     """Ratio of what the method says to the truth if the mistake was made, code, prior, words, fix."""
     found: list[tuple[float, str, float, str, str]] = []

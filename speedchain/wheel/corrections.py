@@ -105,18 +105,40 @@ def corrected(wheel: Wheel, circumference_mm: float, u_pct: float, speed_kmh: fl
             extra.append(100 * 2 * math.pi * rectangular(TREAD_READING_MM) / now)
             numbers = f"C − 2π × {measured_at - given.tread_now_mm:g} = {now:.1f} mm"
             why.append(WhyStep(formula="C − 2π·tread lost", with_numbers=numbers, source=words))
-        found.append(_line("tread_now", "Tread wear now", change, circumference_mm, bool(change), words))
+        found.append(
+            _line(
+                "tread_now",
+                label="Tread wear now",
+                change_mm=change,
+                of_mm=circumference_mm,
+                applied=bool(change),
+                words=words,
+            )
+        )
     depth = given.tread_now_mm if given.tread_now_mm is not None else measured_at
     if depth is not None and depth > given.tread_limit_mm:
         words = f"from {depth:g} mm to {given.tread_limit_mm:g} mm; the display then over-reads by this amount"
         change = wear_mm(depth - given.tread_limit_mm)
-        found.append(_line("tread_limit", "Tread worn to the limit", change, now, False, words))
+        found.append(
+            _line(
+                "tread_limit", label="Tread worn to the limit", change_mm=change, of_mm=now, applied=False, words=words
+            )
+        )
     if given.other_load is not None and wheel.roll_out is not None:
         other = given.other_load.distance_mm / given.other_load.turns
         runs = (wheel.roll_out.distance_mm, *wheel.roll_out.repeats_mm)
         ratio = other / (sum(runs) / len(runs) / wheel.roll_out.turns)
         words = given.other_load.load or "the second roll-out"
-        found.append(_line("load", "Other pressure or load", now * (ratio - 1), now, given.other_load.applies, words))
+        found.append(
+            _line(
+                "load",
+                label="Other pressure or load",
+                change_mm=now * (ratio - 1),
+                of_mm=now,
+                applied=given.other_load.applies,
+                words=words,
+            )
+        )
         if given.other_load.applies:
             now *= ratio
             why.append(
@@ -125,7 +147,11 @@ def corrected(wheel: Wheel, circumference_mm: float, u_pct: float, speed_kmh: fl
     if given.growth_pct:
         grown = growth_pct(given.growth_pct, given.growth_at_kmh, speed_kmh)
         words = f"{given.growth_pct:g} % at {given.growth_at_kmh:g} km/h, so {grown:.2g} % at {speed_kmh:g} km/h"
-        found.append(_line("growth", "Growth with speed", now * grown / 100, now, True, words))
+        found.append(
+            _line(
+                "growth", label="Growth with speed", change_mm=now * grown / 100, of_mm=now, applied=True, words=words
+            )
+        )
         now *= 1 + grown / 100
         extra.append(GROWTH_U_SHARE * grown)
         why.append(
@@ -136,13 +162,17 @@ def corrected(wheel: Wheel, circumference_mm: float, u_pct: float, speed_kmh: fl
     if wheel.marking is not None:
         words = "another tyre of the same marking; measure again after a change of make"
         change = now * MAKES_SPREAD_PCT / 100
-        found.append(_line("make", "Another make", change, now, False, words, either_way=True))
+        found.append(
+            _line(
+                "make", label="Another make", change_mm=change, of_mm=now, applied=False, words=words, either_way=True
+            )
+        )
     u_pct = combine_pct((u_pct, *extra)) if extra else u_pct
     return Corrected(circumference_mm=now, u_pct=u_pct, corrections=tuple(found), why=tuple(why))
 
 
 def _line(
-    code: str, label: str, change_mm: float, of_mm: float, applied: bool, words: str, either_way: bool = False
+    code: str, *, label: str, change_mm: float, of_mm: float, applied: bool, words: str, either_way: bool = False
 ) -> Correction:
     return Correction(
         code=code,

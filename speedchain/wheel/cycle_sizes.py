@@ -41,9 +41,16 @@ INCH_FRACTION_BEAD_SEATS_MM = {
 
 
 def _cycle(
-    text: str, family: Family, width: float, rim: int, words: str, caution: str = "", other_rims: tuple[int, ...] = ()
+    text: str,
+    *,
+    family: Family,
+    width: float,
+    rim: int,
+    words: str,
+    caution: str = "",
+    other_rims: tuple[int, ...] = (),
 ) -> Marking:
-    within(text, "tyre width", width, 15, 130, "mm")
+    within(text, "tyre width", value=width, low=15, high=130, unit="mm")
     diameter = rim + 2 * width
     return Marking(
         text=text,
@@ -63,11 +70,11 @@ def _cycle(
 def read_etrto(text: str, match: re.Match[str]) -> Marking:
     """``W-B``: D = B + 2·W."""
     rim = int(match["rim"])
-    within(text, "bead seat", rim, 200, 700, "mm")
+    within(text, "bead seat", value=rim, low=200, high=700, unit="mm")
     nearest = min(ISO_5775_BEAD_SEATS_MM, key=lambda seat: abs(seat - rim))
     caution = "" if nearest == rim else f"{rim} mm is not a bead seat in ISO 5775; the nearest is {nearest} mm."
     words = f"{float(match['width']):g} mm wide on a {rim} mm bead seat"
-    return _cycle(text, "etrto", float(match["width"]), rim, words, caution)
+    return _cycle(text, family="etrto", width=float(match["width"]), rim=rim, words=words, caution=caution)
 
 
 def read_french(text: str, match: re.Match[str]) -> Marking:
@@ -86,7 +93,7 @@ def read_french(text: str, match: re.Match[str]) -> Marking:
         )
     width = float(match["width"])
     words = f"{width:g} mm wide on {nominal}{letter}, a {rim} mm bead seat"
-    return _cycle(text, "french", width, rim, words, caution)
+    return _cycle(text, family="french", width=width, rim=rim, words=words, caution=caution)
 
 
 def read_inch_decimal(text: str, match: re.Match[str]) -> Marking:
@@ -97,7 +104,15 @@ def read_inch_decimal(text: str, match: re.Match[str]) -> Marking:
         raise _unknown(text, f"{nominal} in with a decimal width", list(INCH_DECIMAL_BEAD_SEATS_MM))
     words = f"{width_in:g} in wide with a decimal, so on a {rim} mm bead seat"
     others = _other_seats(nominal, rim, "fraction")
-    return _cycle(text, "inch_decimal", width_in * MM_PER_INCH, rim, words, _other_notation(others, "fraction"), others)
+    return _cycle(
+        text,
+        family="inch_decimal",
+        width=width_in * MM_PER_INCH,
+        rim=rim,
+        words=words,
+        caution=_other_notation(others, "fraction"),
+        other_rims=others,
+    )
 
 
 def read_inch_fraction(text: str, match: re.Match[str]) -> Marking:
@@ -110,7 +125,15 @@ def read_inch_fraction(text: str, match: re.Match[str]) -> Marking:
     width_mm = float((int(whole) + Fraction(part or 0)) * Fraction("25.4"))
     words = f"{width} in wide with a fraction, so on a {rim} mm bead seat"
     others = _other_seats(nominal, rim, "decimal")
-    return _cycle(text, "inch_fraction", width_mm, rim, words, _other_notation(others, "decimal"), others)
+    return _cycle(
+        text,
+        family="inch_fraction",
+        width=width_mm,
+        rim=rim,
+        words=words,
+        caution=_other_notation(others, "decimal"),
+        other_rims=others,
+    )
 
 
 def _other_seats(nominal: str, rim: int, other: str) -> tuple[int, ...]:

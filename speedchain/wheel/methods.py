@@ -286,7 +286,13 @@ def roll_out_progress(entry: RollOut) -> Progress:
     """
     turns = entry.turns
     values = tuple([distance / turns for distance in (entry.distance_mm, *entry.repeats_mm)])
-    return progress("roll_out", values, entry.tape_mm / turns, math.sqrt(2) * entry.mark_mm / turns, turns)
+    return progress(
+        "roll_out",
+        circumferences_mm=values,
+        systematic_mm=entry.tape_mm / turns,
+        random_mm=math.sqrt(2) * entry.mark_mm / turns,
+        turns=turns,
+    )
 
 
 def progresses(wheel: Wheel) -> tuple[Progress, ...]:
@@ -300,11 +306,25 @@ def progresses(wheel: Wheel) -> tuple[Progress, ...]:
     if (across := wheel.taped_diameter) is not None:
         values = tuple([math.pi * reading for reading in (across.diameter_mm, *across.repeats_mm)])
         shared = STANDING_U_PCT / 100 * values[0]
-        found.append(progress("taped_diameter", values, shared, math.pi * rectangular(across.reading_mm)))
+        found.append(
+            progress(
+                "taped_diameter",
+                circumferences_mm=values,
+                systematic_mm=shared,
+                random_mm=math.pi * rectangular(across.reading_mm),
+            )
+        )
     if (taped := wheel.taped_circumference) is not None:
         values = (taped.circumference_mm, *taped.repeats_mm)
         shared = ROUND_TREAD_U_PCT / 100 * values[0]
-        found.append(progress("taped_circumference", values, shared, rectangular(taped.reading_mm)))
+        found.append(
+            progress(
+                "taped_circumference",
+                circumferences_mm=values,
+                systematic_mm=shared,
+                random_mm=rectangular(taped.reading_mm),
+            )
+        )
     if wheel.roll_out is not None:
         found.append(roll_out_progress(wheel.roll_out))
     return tuple(found)

@@ -19,9 +19,9 @@ def read_metric(text: str, match: re.Match[str]) -> Marking:
     written = match["aspect"]
     width, rim_in = float(match["width"]), float(match["rim"])
     aspect = float(written or UNWRITTEN_ASPECT_PCT)
-    within(text, "section width", width, 50, 500, "mm")
-    within(text, "aspect ratio", aspect, 20, 110, "%")
-    within(text, "rim", rim_in, 5, 30, "in")
+    within(text, "section width", value=width, low=50, high=500, unit="mm")
+    within(text, "aspect ratio", value=aspect, low=20, high=110, unit="%")
+    within(text, "rim", value=rim_in, low=5, high=30, unit="in")
     rim_mm = rim_in * MM_PER_INCH
     diameter = rim_mm + 2 * width * aspect / 100
     radial = "R" in match["build"]
@@ -43,9 +43,9 @@ def read_metric(text: str, match: re.Match[str]) -> Marking:
 def read_inch_diameter_first(text: str, match: re.Match[str]) -> Marking:
     """``D x W - r``: the diameter is written."""
     outer, width, rim_in = float(match["outer"]), float(match["width"]), float(match["rim"])
-    within(text, "outer diameter", outer, 6, 60, "in")
-    within(text, "width", width, 1.5, 25, "in")
-    within(text, "rim", rim_in, 3, 30, "in")
+    within(text, "outer diameter", value=outer, low=6, high=60, unit="in")
+    within(text, "width", value=width, low=1.5, high=25, unit="in")
+    within(text, "rim", value=rim_in, low=3, high=30, unit="in")
     if rim_in >= outer:
         raise InputError(
             f"In “{text}” the rim ({rim_in:g} in) is not smaller than the tyre ({outer:g} in).",
@@ -70,8 +70,8 @@ def read_inch_diameter_first(text: str, match: re.Match[str]) -> Marking:
 def read_inch_section(text: str, match: re.Match[str]) -> Marking:
     """``W - r`` in inches, old motorcycle and scooter sizes: D = 25.4·(r + 2·W)."""
     width, rim_in = float(match["width"]), float(match["rim"])
-    within(text, "section width", width, 1.5, 8, "in")
-    within(text, "rim", rim_in, 6, 23, "in")
+    within(text, "section width", value=width, low=1.5, high=8, unit="in")
+    within(text, "rim", value=rim_in, low=6, high=23, unit="in")
     diameter = MM_PER_INCH * (rim_in + 2 * width * INCH_SECTION_ASPECT_PCT / 100)
     return Marking(
         text=text,

@@ -43,13 +43,18 @@ def mean_uncertainty(readings: tuple[float, ...], systematic: float, random: flo
 
 
 def progress(
-    method: str, circumferences_mm: tuple[float, ...], systematic_mm: float, random_mm: float, turns: int | None = None
+    method: str,
+    *,
+    circumferences_mm: tuple[float, ...],
+    systematic_mm: float,
+    random_mm: float,
+    turns: int | None = None,
 ) -> Progress:
     """Mean, scatter and prospects of repeated readings, all as circumference [mm].
 
     `turns` is the number of turns of a roll-out, whose uncertainty shrinks as 1/turns; None for other methods.
 
-    >>> result = progress("roll_out", (2071.0, 2069.0), 0.6, 0.5, turns=3)
+    >>> result = progress("roll_out", circumferences_mm=(2071.0, 2069.0), systematic_mm=0.6, random_mm=0.5, turns=3)
     >>> result.mean_mm, round(result.scatter_mm, 2), result.words
     (2070.0, 1.41, 'One more turn would bring ± 1.7 mm, one more run ± 2.0 mm; now ± 2.3 mm.')
     """

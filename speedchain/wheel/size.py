@@ -30,7 +30,7 @@ class Marking:
     other_rims_mm: tuple[int, ...] = ()
 
 
-def within(text: str, what: str, value: float, low: float, high: float, unit: str) -> None:
+def within(text: str, what: str, *, value: float, low: float, high: float, unit: str) -> None:
     if not low <= value <= high:
         raise InputError(
             f"In “{text}” the {what} is {value:g} {unit}; tyres have {low:g} to {high:g} {unit}.",

@@ -21,7 +21,7 @@ def tooth_share(kind: SensorKind) -> float:
     return TOOTH_SHARE if kind in PAIRED else NARROW_TOOTH_SHARE
 
 
-def _refuse(path: str, message: str, remedy: str, limit: str, value: float) -> InputError:
+def _refuse(path: str, *, message: str, remedy: str, limit: str, value: float) -> InputError:
     return InputError(message, remedy=remedy, limit=limit, value=f"{value:g} mm", path=path)
 
 
@@ -40,7 +40,11 @@ def ring_outline(target: Target, sensor_kind: SensorKind, kerf: bool = True) -> 
     cut, shape = target.cut or RingCut(), ring_shape(target)
     if shape is None:
         raise _refuse(
-            "target.ring.diameter_mm", "The ring has no diameter yet.", "Enter it at the target.", "4 to 3000 mm", 0
+            "target.ring.diameter_mm",
+            message="The ring has no diameter yet.",
+            remedy="Enter it at the target.",
+            limit="4 to 3000 mm",
+            value=0,
         )
     given = target.ring.tooth_width_mm if target.ring else None
     tooth_mm = given or tooth_share(sensor_kind) * shape.pitch_mm
@@ -52,20 +56,20 @@ def ring_outline(target: Target, sensor_kind: SensorKind, kerf: bool = True) -> 
     if shape.pitch_mm - tooth_mm <= cut.kerf_mm:
         raise _refuse(
             "target.cut.kerf_mm",
-            f"Gaps of {shape.pitch_mm - tooth_mm:.2f} mm are narrower than the cut.",
-            "Use fewer teeth, a larger ring or a finer cut.",
-            f"below {shape.pitch_mm - tooth_mm:.2f} mm",
-            cut.kerf_mm,
+            message=f"Gaps of {shape.pitch_mm - tooth_mm:.2f} mm are narrower than the cut.",
+            remedy="Use fewer teeth, a larger ring or a finer cut.",
+            limit=f"below {shape.pitch_mm - tooth_mm:.2f} mm",
+            value=cut.kerf_mm,
         )
     widest_mm = max(tooth_mm, shape.pitch_mm - tooth_mm) + 2 * half_kerf
     if widest_mm >= 2 * root:
         raise _refuse(
             "target.count",
-            f"With {shape.places} places on {shape.diameter_mm:g} mm a tooth or gap would be {widest_mm:.1f} mm wide, wider "
+            message=f"With {shape.places} places on {shape.diameter_mm:g} mm a tooth or gap would be {widest_mm:.1f} mm wide, wider "
             "than the ring.",
-            "Use at least 3 teeth, or enter the tooth width.",
-            f"teeth and gaps below {2 * root:.1f} mm",
-            widest_mm,
+            remedy="Use at least 3 teeth, or enter the tooth width.",
+            limit=f"teeth and gaps below {2 * root:.1f} mm",
+            value=widest_mm,
         )
     circles = [Circle(0, 0, cut.bore_mm / 2 - half_kerf)]
     for bolt in range(cut.bolts):
@@ -107,10 +111,10 @@ def _check(cut: RingCut, root: float) -> None:
     if cut.bore_mm / 2 + WEB_MM > root:
         raise _refuse(
             "target.cut.bore_mm",
-            f"A bore of {cut.bore_mm:g} mm cuts into the teeth, whose root is at {2 * root:.1f} mm.",
-            "Make the bore smaller or the ring larger.",
-            f"at most {2 * (root - WEB_MM):.1f} mm",
-            cut.bore_mm,
+            message=f"A bore of {cut.bore_mm:g} mm cuts into the teeth, whose root is at {2 * root:.1f} mm.",
+            remedy="Make the bore smaller or the ring larger.",
+            limit=f"at most {2 * (root - WEB_MM):.1f} mm",
+            value=cut.bore_mm,
         )
     if not cut.bolts:
         return
@@ -119,19 +123,19 @@ def _check(cut: RingCut, root: float) -> None:
     if not least <= cut.bolt_circle_mm <= most:
         raise _refuse(
             "target.cut.bolt_circle_mm",
-            f"Bolt holes on {cut.bolt_circle_mm:g} mm run into the bore or the teeth.",
-            "Change bolt circle, bore or ring.",
-            f"{least:.1f} to {most:.1f} mm" if least <= most else "none with this bore and ring",
-            cut.bolt_circle_mm,
+            message=f"Bolt holes on {cut.bolt_circle_mm:g} mm run into the bore or the teeth.",
+            remedy="Change bolt circle, bore or ring.",
+            limit=f"{least:.1f} to {most:.1f} mm" if least <= most else "none with this bore and ring",
+            value=cut.bolt_circle_mm,
         )
     apart = cut.bolt_circle_mm * math.sin(math.pi / cut.bolts) if cut.bolts > 1 else math.inf
     if apart < cut.bolt_hole_mm + WEB_MM:
         raise _refuse(
             "target.cut.bolts",
-            f"{cut.bolts} holes of {cut.bolt_hole_mm:g} mm run into each other.",
-            "Use fewer or smaller holes.",
-            f"at least {cut.bolt_hole_mm + WEB_MM:g} mm apart",
-            apart,
+            message=f"{cut.bolts} holes of {cut.bolt_hole_mm:g} mm run into each other.",
+            remedy="Use fewer or smaller holes.",
+            limit=f"at least {cut.bolt_hole_mm + WEB_MM:g} mm apart",
+            value=apart,
         )
 
 

@@ -283,14 +283,14 @@ class Refused(TestCase):
 
     def test_a_waveform_is_bounded(self) -> None:
         with self.assertRaisesRegex(InputError, "more than the limit"):
-            waveform(Pulses(1), np.zeros(MOST_SAMPLES + 1), 1.0)
+            waveform(Pulses(1), np.zeros(MOST_SAMPLES + 1), turns_per_s=1.0)
 
 
 class Waveforms(TestCase):
     t = np.linspace(0, 2, 40_001)
 
     def edges(self, turns_per_s: Any = 10.0, **more: Any) -> Any:
-        return waveform(Pulses(**{"count": 24} | more), self.t, turns_per_s, start_turns=-0.5 / 24)
+        return waveform(Pulses(**{"count": 24} | more), self.t, turns_per_s=turns_per_s, start_turns=-0.5 / 24)
 
     def test_every_tooth_gives_one_edge_at_its_time(self) -> None:
         result = self.edges()
@@ -314,7 +314,10 @@ class Waveforms(TestCase):
 
     def test_uneven_magnets_come_at_their_angles(self) -> None:
         result = waveform(
-            Pulses(3, width_deg=8, angle_errors_deg=(0, 6, 0), threshold=0.5), self.t, 10.0, start_turns=-0.1
+            Pulses(3, width_deg=8, angle_errors_deg=(0, 6, 0), threshold=0.5),
+            self.t,
+            turns_per_s=10.0,
+            start_turns=-0.1,
         )
         gaps = np.diff(result.rising_s)[:3] * 3600
         np.testing.assert_allclose(gaps, (126, 114, 120), atol=0.5)

@@ -365,7 +365,10 @@ class Whole(TestCase):
         self.assertGreater(len(shares), 1)
         self.assertEqual(shares[-1], 1.0)
         self.assertEqual((whole.missed, whole.false), (0, 0))
-        pieces = [edges_of(line, travel, first, min(first + 9000, 36000), 0).given_s for first in range(0, 36000, 9000)]
+        pieces = [
+            edges_of(line, travel=travel, first=first, last=min(first + 9000, 36000), seed=0).given_s
+            for first in range(0, 36000, 9000)
+        ]
         joined = np.concatenate(pieces)
         np.testing.assert_allclose(joined, edges.given_s[: joined.size], atol=1e-9)
 

@@ -75,24 +75,28 @@ class LevelsAndThresholds(TestCase):
         """Node equations of the input network, solved as linear equations."""
         for r1, r2, r_in, r_fb in ((10e3, 10e3, 10e3, 100e3), (12e3, 10e3, 4.7e3, 47e3)):
             reference = 5 * r2 / (r1 + r2)
-            for out, threshold in zip((0.0, 5.0), thresholds_v(5.0, r1, r2, r_in, r_fb, 0.0, 5.0), strict=True):
+            for out, threshold in zip(
+                (0.0, 5.0),
+                thresholds_v(5.0, r1=r1, r2=r2, r_in=r_in, r_feedback=r_fb, out_low_v=0.0, out_high_v=5.0),
+                strict=True,
+            ):
                 # unknown: signal s such that the node between r_in and r_fb is at the reference
                 node = np.linalg.solve([[1 / r_in]], [[reference * (1 / r_in + 1 / r_fb) - out / r_fb]])
                 self.assertAlmostEqual(float(node[0, 0]), threshold, places=9)
 
     def test_designed_thresholds_lie_inside_the_levels_with_all_tolerances(self) -> None:
         for levels in (Levels(low_v=1.86, high_v=3.84), Levels(low_v=0.7, high_v=1.4), Levels(low_v=0.2, high_v=4.8)):
-            result = design_comparator(levels, 0.05, 5.0, "E96")
+            result = design_comparator(levels, noise_v=0.05, supply_v=5.0, series="E96")
             self.assertLess(result.rising_high_v, levels.high_v)
             self.assertGreater(result.falling_low_v, levels.low_v)
             self.assertGreater(result.rising_v, result.falling_v)
         with self.assertRaisesRegex(InputError, "four times the noise"):
-            design_comparator(Levels(low_v=1.0, high_v=1.3), 0.1, 5.0)
+            design_comparator(Levels(low_v=1.0, high_v=1.3), noise_v=0.1, supply_v=5.0)
         with self.assertRaisesRegex(InputError, "outside the supply"):
-            design_comparator(Levels(low_v=8.0, high_v=12.0), 0.1, 5.0)
+            design_comparator(Levels(low_v=8.0, high_v=12.0), noise_v=0.1, supply_v=5.0)
 
     def test_comparator_switches_in_ngspice_where_it_was_designed_to(self) -> None:
-        result = design_comparator(Levels(low_v=1.86, high_v=3.84), 0.1, 5.0)
+        result = design_comparator(Levels(low_v=1.86, high_v=3.84), noise_v=0.1, supply_v=5.0)
         net = f"""comparator
 V1 vcc 0 5
 Vs in 0 PWL(0 0 1 5 2 0)
@@ -157,7 +161,7 @@ class Smoothing(TestCase):
         ):
             a, b = ladder(ohm, farad, stages, load)
             system = signal.StateSpace(a, b[:, None], np.eye(stages)[-1:], [[0]])
-            result = smoothed(5.0, 0.3, 200.0, ohm, farad, stages, load)
+            result = smoothed(5.0, duty=0.3, pwm_hz=200.0, ohm=ohm, farad=farad, stages=stages, load_ohm=load)
             times = np.arange(0, 30 * result.settling_s / 10 + 1, 1e-5)
             drive = 5.0 * ((times * 200) % 1 < 0.3)
             _, out, _ = signal.lsim(system, drive, times, interp=False)
@@ -168,7 +172,7 @@ class Smoothing(TestCase):
     def test_cut_off_and_settling_against_scipy(self) -> None:
         a, b = ladder(10e3, 1e-6, 2)
         system = signal.StateSpace(a, b[:, None], [[0, 1]], [[0]])
-        result = smoothed(5.0, 0.5, 1000.0, 10e3, 1e-6, 2)
+        result = smoothed(5.0, duty=0.5, pwm_hz=1000.0, ohm=10e3, farad=1e-6, stages=2)
         w = 2 * math.pi * result.cutoff_hz
         with warnings.catch_warnings():
             warnings.simplefilter("ignore", signal.BadCoefficients)  # of the leading zeros of a filter without zeros
@@ -178,7 +182,7 @@ class Smoothing(TestCase):
         self.assertAlmostEqual(times[np.argmax(out >= 0.99)] / result.settling_s, 1, delta=0.06)
 
     def test_two_stages_in_ngspice(self) -> None:
-        result = smoothed(5.0, 0.4, 500.0, 10_000.0, 1e-6, 2, 100_000.0)
+        result = smoothed(5.0, duty=0.4, pwm_hz=500.0, ohm=10_000.0, farad=1e-6, stages=2, load_ohm=100_000.0)
         net = """filter
 V1 in 0 PULSE(0 5 0 1n 1n 0.8m 2m)
 R1 in a 10k
@@ -205,10 +209,14 @@ class VariableReluctance(TestCase):
             flux = 3e-3 * np.sin(2 * math.pi * hz * times)
             made = np.ptp(np.gradient(flux, times))
             at_100 = 2 * 3e-3 * 2 * math.pi * 100
-            self.assertAlmostEqual(vr_voltage_vpp(at_100, 100, hz, 6, 1, 1) / made, 1, places=3)
+            self.assertAlmostEqual(
+                vr_voltage_vpp(at_100, measured_hz=100, at_hz=hz, pitch_mm=6, measured_gap_mm=1, air_gap_mm=1) / made,
+                1,
+                places=3,
+            )
 
     def test_a_tap_without_clamp_is_too_much_at_speed(self) -> None:
-        result = vr_range(3.0, 150, 3000, 0.3, 40.0)
+        result = vr_range(3.0, measured_hz=150, top_hz=3000, arming_v=0.3, max_input_vpp=40.0)
         self.assertEqual(result.at_top_vpp, 60)
         self.assertEqual(result.too_much_from_hz, 2000)
         self.assertEqual(result.lowest_hz, 30)
@@ -264,7 +272,9 @@ class Decoding(TestCase):
                 expected.append(0.0)
             else:
                 expected.append(3600 / (900.0 * (before[-1] - before[-2])))
-        np.testing.assert_allclose(shown_at_kmh(at, edges[1:], speeds, edges, 1.5), expected, rtol=1e-9)
+        np.testing.assert_allclose(
+            shown_at_kmh(at, renewed_s=edges[1:], speeds_kmh=speeds, edges_s=edges, time_out_s=1.5), expected, rtol=1e-9
+        )
 
     def test_a_clean_chain_reads_true_within_its_resolution(self) -> None:
         for speed in (5.0, 33.3, 120.0, 240.0):
@@ -279,7 +289,10 @@ class Decoding(TestCase):
 
     def test_bounce_counts_double_until_it_is_filtered(self) -> None:
         result = waveform(
-            Pulses(3, width_deg=20, threshold=0.5, bounce_s=0.0008), np.linspace(0, 10, 400_001), 8.0, start_turns=-0.1
+            Pulses(3, width_deg=20, threshold=0.5, bounce_s=0.0008),
+            np.linspace(0, 10, 400_001),
+            turns_per_s=8.0,
+            start_turns=-0.1,
         )
         per_km = 3 * 1e6 / 1563
         clean = filtered(result.rising_s, 0.002)

@@ -172,7 +172,9 @@ class Strength(TestCase):
                 width / 2,
             )[0]
             self.assertAlmostEqual(
-                abs(real) / (length * width), float(strip_strength(0.0, angle, length, width, pitch, 100.0)), places=6
+                abs(real) / (length * width),
+                float(strip_strength(0.0, angle, length_mm=length, width_mm=width, pitch_mm=pitch, face_mm=100.0)),
+                places=6,
             )
 
     def test_capture_against_counting_points(self) -> None:
@@ -194,13 +196,17 @@ class Strength(TestCase):
     def test_quarter_turn_helps_a_single_element_before_a_narrow_ring(self) -> None:
         """Common practice: noisy though it looks centred: a quarter turn first."""
         for offset in (1.0, 1.4, 1.8):
-            along, across = strip_strength(offset, np.array([0.0, 90.0]), 3.0, 0.5, 6.3, 2.0)
+            along, across = strip_strength(
+                offset, np.array([0.0, 90.0]), length_mm=3.0, width_mm=0.5, pitch_mm=6.3, face_mm=2.0
+            )
             self.assertGreater(across, along)
-        self.assertEqual(float(strip_strength(1.6, 0.0, 3.0, 0.5, 6.3, 2.0)), 0.0)
+        self.assertEqual(float(strip_strength(1.6, 0.0, length_mm=3.0, width_mm=0.5, pitch_mm=6.3, face_mm=2.0)), 0.0)
 
     def test_quarter_turn_kills_a_differential_pair(self) -> None:
         for pitch in (4.0, 5.0, 6.3):
-            with_row, across = pair_strength(0.0, np.array([0.0, 90.0]), 2.5, 0.3, pitch, 10.0)
+            with_row, across = pair_strength(
+                0.0, np.array([0.0, 90.0]), element_spacing_mm=2.5, element_mm=0.3, pitch_mm=pitch, face_mm=10.0
+            )
             self.assertGreater(with_row, 0.9)
             self.assertLess(across, 1e-9)
 
@@ -212,7 +218,9 @@ class Strength(TestCase):
             signal = np.sin(2 * math.pi * (x + apart / 2) / pitch) - np.sin(2 * math.pi * (x - apart / 2) / pitch)
             element = float(aperture_loss(0.3, pitch))
             self.assertAlmostEqual(
-                np.max(np.abs(signal)) / 2 * element, float(pair_strength(0.0, angle, pair, 0.3, pitch, 50.0)), places=5
+                np.max(np.abs(signal)) / 2 * element,
+                float(pair_strength(0.0, angle, element_spacing_mm=pair, element_mm=0.3, pitch_mm=pitch, face_mm=50.0)),
+                places=5,
             )
 
 
@@ -253,7 +261,9 @@ class Fields(TestCase):
                 points = np.column_stack([2 + along * c, y + along * s, np.full(801, z + one.length_mm / 2)]) / 1000
                 b = 1000 * magpylib.getB(source, points)
                 mean = integrate.trapezoid(b[:, 0] * c + b[:, 1] * s, along) / 14
-                self.assertAlmostEqual(float(along_blade_mt(one, 2.0, y, z, angle, 14.0)), mean, delta=0.02)
+                self.assertAlmostEqual(
+                    float(along_blade_mt(one, 2.0, y, z, clocking_angle_deg=angle, blade_mm=14.0)), mean, delta=0.02
+                )
 
     def test_gaps_of_practice_are_seen_and_ten_millimetres_are_not(self) -> None:
         """1 to 3 mm for a spoke magnet with a reed or Hall switch; common practice."""
@@ -287,7 +297,9 @@ class Chances(TestCase):
             Placement(air_gap_mm=0.5, clocking_angle_deg=0, bearing_play_mm=0),
         )
         assert scene is not None
-        hits = chance_of(scene, 2.0, 0.0, 0.0, 40_000)
+        hits = chance_of(
+            scene, fitting_tolerance_mm=2.0, element_mm=0.0, element_angle_tolerance_deg=0.0, samples=40_000
+        )
         # clean while the strip is over the face far enough that capture × the rest still reaches 1
         whole = float(scene.ratio(0.0, 0.0, 0.5))
         edge = 1.0 + 0.025 - 0.05 / whole
@@ -380,7 +392,7 @@ class Waveforms(TestCase):
 
     def test_edges_of_an_accelerating_wheel(self) -> None:
         times = np.linspace(0, 2, 200_001)
-        result = waveform(Pulses(24, hysteresis=1e-6), times, 3 + 4 * times, start_turns=-0.25 / 24)
+        result = waveform(Pulses(24, hysteresis=1e-6), times, turns_per_s=3 + 4 * times, start_turns=-0.25 / 24)
 
         def turns(t: float, place: int) -> float:
             return 3 * t + 2 * t * t - 0.25 / 24 - place / 24
@@ -391,7 +403,7 @@ class Waveforms(TestCase):
 
     def test_runout_modulates_as_the_spacing_loss_does(self) -> None:
         times = np.linspace(0, 1, 48_000, endpoint=False)
-        result = waveform(Pulses(48, runout_mm=0.6, pitch_mm=6.0), times, 5.0)
+        result = waveform(Pulses(48, runout_mm=0.6, pitch_mm=6.0), times, turns_per_s=5.0)
         envelope = np.abs(signal.hilbert(result.raw))
         gap = 0.3 * np.cos(2 * math.pi * result.turns)  # TIR/2, widest at the first tooth
         np.testing.assert_allclose(envelope[500:-500], spacing_loss(gap, 6.0)[500:-500], rtol=0.02)
