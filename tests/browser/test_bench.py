@@ -161,16 +161,16 @@ class Bench(BrowserTestCase):
     def test_a_long_run_its_end_its_stop_and_its_files(self) -> None:
         page = self.at("Slip log, front left", "bench")
         page.get_by_role("tab", name="Recorded run").click()
-        page.get_by_role("button", name="Start the run").click()
+        page.get_by_role("button", name="Start run").click()
         expect(page.get_by_test_id("run-result")).to_contain_text("pulses missed", timeout=30_000)
         page.get_by_test_id("run-seconds").fill("7200")
-        page.get_by_role("button", name="Start the run").click()
+        page.get_by_role("button", name="Start run").click()
         expect(page.get_by_test_id("long-run").get_by_role("alert")).to_contain_text("Use 60 s")
         page.get_by_test_id("run-seconds").fill("900")
         page.get_by_test_id("run-to").fill("80")
-        page.get_by_role("button", name="Start the run").click()
+        page.get_by_role("button", name="Start run").click()
         expect(page.get_by_label("Progress of the run")).to_be_visible()
-        page.get_by_role("button", name="Stop it").click()
+        page.get_by_role("button", name="Stop", exact=True).click()
         expect(page.get_by_text("The run was stopped.")).to_be_visible()
         self.assertEqual(BenchRun.objects.order_by("pk").last().state, "stopped")  # type: ignore[union-attr]
         page.get_by_test_id("run-seconds").fill("2")
@@ -189,7 +189,7 @@ class Bench(BrowserTestCase):
         page.get_by_role("button", name="Sweep").click()
         expect(page.get_by_role("button", name="Stop the sweep")).to_be_visible()
         page.keyboard.press("5")
-        for tab in ("Rates", "Levels", "Ratio", "Frequency to voltage", "Wires"):
+        for tab in ("Frequencies", "Levels", "Pulse-ratio", "Frequency to voltage", "Wires"):
             page.get_by_role("tab", name=tab).click()
             page.wait_for_timeout(200)
             self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), PHONE["width"], tab)

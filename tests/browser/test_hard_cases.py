@@ -21,7 +21,7 @@ class HardCases(BrowserTestCase):
         result = page.get_by_test_id("tyre-change")
         expect(result).to_contain_text("To do after the change")
         page.context.set_offline(True)
-        result.get_by_role("button", name="Put the new tyre on").click()
+        result.get_by_role("button", name="Apply tyre change").click()
         expect(page.get_by_test_id("away")).to_contain_text("The server cannot be reached. Trying again")
         expect(self.field("new-tyre")).to_have_value("50-622")
         page.context.set_offline(False)

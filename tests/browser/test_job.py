@@ -72,7 +72,7 @@ class TheJob(BrowserTestCase):
     def test_the_steps_stand_with_their_caution(self) -> None:
         page = self.sign_in()
         self.open_installation("Dotterel")
-        page.get_by_role("button", name="Show steps", exact=True).click()
+        page.get_by_role("button", name="Show steps: Roll the wheel").click()
         dialog = page.get_by_role("dialog")
         expect(dialog).to_contain_text("someone at the brakes")
         expect(dialog).to_contain_text("Chalk a line across the tyre")

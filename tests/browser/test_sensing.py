@@ -131,7 +131,7 @@ class Sensing(BrowserTestCase):
         page.get_by_role("tab", name="Sensor choice").click()
         cards = page.get_by_test_id("which-sensor")
         expect(cards.locator("[data-kind=reed]")).to_have_attribute("data-verdict", "does not suit")
-        expect(cards).to_contain_text("divided")
+        expect(cards).to_contain_text("two opinions in the trade")
         cards.get_by_role("button", name="Use: Variable reluctance").click()
         expect(self.field("sensor.kind")).to_have_value("variable_reluctance")
         page.get_by_role("tab", name="Data and wires").click()

@@ -29,7 +29,13 @@ export function NextBar({
       </Text>
       <Flex gap={2}>
         {action.steps.length > 0 && (
-          <Button size="sm" variant="outline" minH={{ base: "44px", md: "36px" }} onClick={() => setOpen(true)}>
+          <Button
+            size="sm"
+            variant="outline"
+            minH={{ base: "44px", md: "36px" }}
+            aria-label={`Show steps: ${action.action}`}
+            onClick={() => setOpen(true)}
+          >
             Show steps
           </Button>
         )}

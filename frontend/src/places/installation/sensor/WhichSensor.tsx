@@ -14,8 +14,8 @@ export function WhichSensor() {
   return (
     <Stack gap={3} data-testid="which-sensor">
       <Text color="fg.muted" fontSize="sm">
-        For {target.toLowerCase()} at {result.lowest_hz.toFixed(1)} to {result.top_hz.toFixed(0)} Hz. Lowest and top
-        speed, supply and heat stand on the left, under “What it has to do here”.
+        For {target.toLowerCase()} at {result.lowest_hz.toFixed(1)} to {result.top_hz.toFixed(0)} Hz. Change speeds,
+        supply and temperature under “Requirements”.
       </Text>
       <Grid templateColumns={{ base: "1fr", xl: "1fr 1fr" }} gap={2}>
         {result.choices.map((one) => {

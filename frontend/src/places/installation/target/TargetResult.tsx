@@ -29,7 +29,7 @@ export function TargetResult() {
           </Text>
         )}
         {!ring && catalogue.ring_targets.includes(kind) && (
-          <Text color="fg.muted">Enter the diameter or the module on the left, and the teeth are drawn to scale.</Text>
+          <Text color="fg.muted">Enter the diameter or the module to draw the teeth to scale.</Text>
         )}
       </Stack>
     </Grid>
@@ -45,18 +45,18 @@ export function TargetResult() {
 function RingToCut() {
   const { evaluated, catalogue } = useEditing();
   const ring = evaluated.result.ring;
-  if (!ring) return <Text color="fg.muted">Enter the diameter of the ring on the left first.</Text>;
+  if (!ring) return <Text color="fg.muted">Enter the diameter of the ring first.</Text>;
   return (
     <Stack gap={3} data-testid="ring-to-cut">
       <Text>
         {evaluated.document.target.count} teeth, {ring.diameter_mm.toFixed(1)} mm across, {ring.pitch_mm.toFixed(2)} mm
-        from one to the next. Teeth are cut to suit the sensor chosen, half a pitch deep unless you measured a depth.
+        pitch. Teeth are cut to suit the sensor, half a pitch deep unless a depth is entered.
       </Text>
       <Grid templateColumns={{ base: "repeat(2, minmax(0, 1fr))", xl: "repeat(4, minmax(0, 1fr))" }} gap={3}>
         <PickField path="target.cut.form" label="Form" options={catalogue.cut_forms} />
-        <QuantityField path="target.cut.thickness_mm" label="Plate" unit="mm" nudge={0.5} usual="3" />
+        <QuantityField path="target.cut.thickness_mm" label="Plate thickness" unit="mm" nudge={0.5} usual="3" />
         <QuantityField path="target.cut.bore_mm" label="Bore" unit="mm" usual="30" />
-        <QuantityField path="target.cut.bolts" label="Bolts" unit="" usual="6" />
+        <QuantityField path="target.cut.bolts" label="Number of bolts" unit="" usual="6" />
         <QuantityField path="target.cut.bolt_circle_mm" label="Bolt circle" unit="mm" usual="44" />
         <QuantityField path="target.cut.bolt_hole_mm" label="Bolt hole" unit="mm" nudge={0.1} usual="5.2" />
         <QuantityField
