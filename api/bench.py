@@ -23,7 +23,8 @@ from speedchain.fields.types import SpanOfTime, Turns
 from speedchain.sheets.pdf import card_pdf, wiring_pdf
 from speedchain.sheets.wiring import WiringSheet, wiring_sheet
 from speedchain.views.signal import SignalView, view_signal
-from workshop import runs, services
+from workshop import runs
+from workshop.access import chart_of
 from workshop.models import BenchRun
 
 router = Router()
@@ -95,13 +96,13 @@ class RunOut(Schema):
 @router.post("/signal", response={200: SignalView, **REFUSED}, operation_id="signal")
 def show_signal(request: SignedIn, document: Installation) -> SignalView:
     """A coil over speed and the two ways with it, ways to the ratio and its error over the range, the smoothing."""
-    return view_signal(document, evaluate(document, services.chart_of(request.user)))
+    return view_signal(document, evaluate(document, chart_of(request.user)))
 
 
 @router.post("/wiring", response={200: WiringSheet, **REFUSED}, operation_id="wiring")
 def show_wiring(request: SignedIn, document: Installation) -> WiringSheet:
     """The wiring sheet, and the order sheet for a supplier."""
-    return wiring_sheet(document, evaluate(document, services.chart_of(request.user)))
+    return wiring_sheet(document, evaluate(document, chart_of(request.user)))
 
 
 @router.post("/wiring/pdf", response={200: bytes, **REFUSED}, operation_id="wiringPdf")
@@ -113,7 +114,7 @@ def print_wiring(request: SignedIn, document: Installation) -> HttpResponse:
 @router.post("/bench/moment", response={200: BenchFrame, **REFUSED}, operation_id="benchMoment")
 def show_moment(request: SignedIn, body: MomentIn) -> HttpResponse:
     """The running bench at one moment; asked for twenty times a second."""
-    evaluation = evaluate(body.document, services.chart_of(request.user))
+    evaluation = evaluate(body.document, chart_of(request.user))
     return HttpResponse(
         FRAME.dump_json(bench_moment(body.document, evaluation, body.moment)), content_type="application/json"
     )
@@ -122,7 +123,7 @@ def show_moment(request: SignedIn, body: MomentIn) -> HttpResponse:
 @router.post("/bench/card", response={200: Card, **REFUSED}, operation_id="benchCard")
 def show_card(request: SignedIn, body: CardIn) -> Card:
     """The test card of one readout, and what follows from what its needle said."""
-    return card_of(body.document, evaluate(body.document, services.chart_of(request.user)), body.readout)
+    return card_of(body.document, evaluate(body.document, chart_of(request.user)), body.readout)
 
 
 @router.post("/bench/card/pdf", response={200: bytes, **REFUSED}, operation_id="benchCardPdf")
@@ -134,7 +135,7 @@ def print_card(request: SignedIn, body: CardIn) -> HttpResponse:
 @router.post("/bench/hand", response={200: HandOut, **REFUSED}, operation_id="benchHand")
 def show_hand(request: SignedIn, body: HandIn) -> HandOut:
     """What to expect of a wheel turned by hand and of a magnet waved past."""
-    evaluation = evaluate(body.document, services.chart_of(request.user))
+    evaluation = evaluate(body.document, chart_of(request.user))
     waves = body.waves if body.waves is not None else waves_for(body.document, evaluation, 0, body.seconds)
     return HandOut.model_construct(
         spin=spin_test(body.document, evaluation, body.turns, body.seconds),
@@ -150,7 +151,7 @@ def bench_file(request: SignedIn, kind: FileKind, body: RunIn) -> HttpResponse:
         receiver = Receiver(seed=body.run.faults.seed)
         sent = "".join([f"{line}\r\n" for line in sentences(receiver, body.run.profile, body.run.seconds)])
         return _file(sent.encode(), MEDIA[kind], "bench.nmea")
-    evaluation = evaluate(body.document, services.chart_of(request.user))
+    evaluation = evaluate(body.document, chart_of(request.user))
     lines = run_lines(
         kind, installation=body.document, evaluation=evaluation, run=body.run, most_edges=MOST_EDGES_IN_A_FILE
     )

@@ -3,29 +3,32 @@
 from __future__ import annotations
 
 import json
-from typing import Any
+from typing import Annotated, Any
 
 from django.http import HttpResponse
 from django.utils.http import content_disposition_header
-from ninja import Router, Status
+from ninja import Query, Router, Status
 
 from api.access import SignedIn
 from api.files import file_name
 from api.problems import ProblemOut
 from api.schemas import (
     EVALUATED,
+    AuditOut,
+    AuditPage,
     ChartIn,
     ChartOut,
     ConflictOut,
-    DueIn,
-    DueOut,
     Evaluated,
     FitTyreIn,
     InstallationOut,
     OverSpeedIn,
     RevisionLine,
     RevisionOut,
+    RevisionPage,
     SaveIn,
+    TaskIn,
+    TaskOut,
     TyreIn,
 )
 from speedchain import Installation, evaluate, read_installation, write_installation_json
@@ -34,7 +37,18 @@ from speedchain.vehicle.tyre_change import TyreChange
 from speedchain.views.over_speed import OverSpeed, over_speed
 from speedchain.wheel import Comparison, compare
 from speedchain.wheel.chart import CYCLE_CHART, chart_row
-from workshop import services
+from workshop.access import NotFoundError, chart_of, installation_for, workshop_of
+from workshop.audit import entries_of
+from workshop.installations import (
+    delete_installation,
+    head_of,
+    mark_task,
+    save_installation,
+    tasks_of,
+    tyre_change,
+)
+from workshop.installations import fit_tyre as fit_tyre_to
+from workshop.vehicles import save_chart as keep_chart
 
 router = Router()
 REFUSED = {401: ProblemOut, 404: ProblemOut, 422: ProblemOut}
@@ -53,7 +67,7 @@ def show_catalogue(request: SignedIn) -> Catalogue:
 )
 def evaluate_document(request: SignedIn, document: Installation) -> HttpResponse:
     """Everything that follows from an installation document, and the document as it was understood."""
-    evaluated = Evaluated(document=document, result=evaluate(document, services.chart_of(request.user)))
+    evaluated = Evaluated(document=document, result=evaluate(document, chart_of(request.user)))
     return HttpResponse(EVALUATED.dump_json(evaluated), content_type="application/json")
 
 
@@ -65,13 +79,13 @@ def evaluate_document(request: SignedIn, document: Installation) -> HttpResponse
 def compare_methods(request: SignedIn, document: Installation) -> Comparison:
     """Every method for the circumference against every other."""
     pulses = float(document.target.count * document.target.edges)
-    return compare(document.wheel, document.vehicle_kind, pulses, services.chart_of(request.user))
+    return compare(document.wheel, document.vehicle_kind, pulses, chart_of(request.user))
 
 
 @router.post("/over-speed", response={200: OverSpeed, 401: ProblemOut, 422: ProblemOut}, operation_id="overSpeed")
 def show_over_speed(request: SignedIn, given: OverSpeedIn) -> OverSpeed:
     """One readout over the whole range of speed, with what the law allows."""
-    result = evaluate(given.document, services.chart_of(request.user))
+    result = evaluate(given.document, chart_of(request.user))
     return over_speed(given.document, result, given.readout, given.max_speed_kmh)
 
 
@@ -85,21 +99,20 @@ def show_chart(request: SignedIn) -> ChartOut:
 def save_chart(request: SignedIn, given: ChartIn) -> ChartOut:
     """Keep the workshop's own cycle chart; 409 when the base is no longer the newest version."""
     rows = tuple([chart_row(row.label, row.circumference_mm) for row in given.rows])
-    services.save_chart(request.user, given.base_version, rows)
+    keep_chart(request.user, given.base_version, rows)
     return _chart(request)
 
 
 @router.delete("/chart", response={200: ChartOut, 409: ProblemOut, **REFUSED}, operation_id="resetChart")
 def reset_chart(request: SignedIn, base_version: int) -> ChartOut:
     """Back to the chart every workshop starts from."""
-    services.save_chart(request.user, base_version, None)
+    keep_chart(request.user, base_version, None)
     return _chart(request)
 
 
 def _chart(request: SignedIn) -> ChartOut:
-    rows = services.chart_of(request.user)
-    version = services.chart_version_of(request.user)
-    return ChartOut(rows=list(rows), own=rows is not CYCLE_CHART, version=version)
+    rows = chart_of(request.user)
+    return ChartOut(rows=list(rows), own=rows is not CYCLE_CHART, version=workshop_of(request.user).chart_version)
 
 
 @router.get(
@@ -107,8 +120,8 @@ def _chart(request: SignedIn) -> ChartOut:
 )
 def show(request: SignedIn, installation_id: int) -> InstallationOut:
     """An installation with its newest revision."""
-    record = services.installation_for(request.user, installation_id)
-    return InstallationOut.of(record, services.head_of(record))
+    record = installation_for(request.user, installation_id)
+    return InstallationOut.of(record, head_of(record))
 
 
 @router.put(
@@ -118,9 +131,8 @@ def show(request: SignedIn, installation_id: int) -> InstallationOut:
 )
 def save(request: SignedIn, installation_id: int, given: SaveIn) -> RevisionOut:
     """Save as the next revision; 409 with both documents when the base is no longer the newest."""
-    record = services.installation_for(request.user, installation_id)
     request.refused_document = given.document.model_dump(mode="json")
-    return RevisionOut.of(services.save_installation(record, given.base_revision, given.document, request.user))
+    return RevisionOut.of(save_installation(request.user, installation_id, given.base_revision, given.document))
 
 
 @router.delete(
@@ -130,7 +142,7 @@ def save(request: SignedIn, installation_id: int, given: SaveIn) -> RevisionOut:
 )
 def delete(request: SignedIn, installation_id: int, base_revision: int) -> Status[Any]:
     """Delete an installation with its revisions; 409 when somebody has saved a newer one."""
-    services.delete_installation(services.installation_for(request.user, installation_id), base_revision)
+    delete_installation(request.user, installation_id, base_revision)
     return Status(204, None)
 
 
@@ -141,9 +153,8 @@ def delete(request: SignedIn, installation_id: int, base_revision: int) -> Statu
 )
 def preview_tyre(request: SignedIn, installation_id: int, given: TyreIn) -> TyreChange:
     """What a new tyre would do, before it goes on."""
-    return services.tyre_change(
-        services.installation_for(request.user, installation_id), given.document, given.tyre, request.user
-    )
+    installation_for(request.user, installation_id)
+    return tyre_change(request.user, installation_id, given.document, given.tyre)
 
 
 @router.post(
@@ -152,33 +163,56 @@ def preview_tyre(request: SignedIn, installation_id: int, given: TyreIn) -> Tyre
     operation_id="fitTyre",
 )
 def fit_tyre(request: SignedIn, installation_id: int, given: FitTyreIn) -> RevisionOut:
-    """Put the new tyre on: the next revision, and due items."""
-    record = services.installation_for(request.user, installation_id)
+    """Put the new tyre on: the next revision, and tasks."""
     request.refused_document = given.document.model_dump(mode="json")
-    return RevisionOut.of(services.fit_tyre(record, given.base_revision, given.document, given.tyre, request.user))
+    revision = fit_tyre_to(
+        request.user, installation_id, given.base_revision, installation=given.document, new=given.tyre
+    )
+    return RevisionOut.of(revision)
 
 
-@router.get("/installations/{int:installation_id}/due", response={200: list[DueOut], **REFUSED}, operation_id="due")
-def due(request: SignedIn, installation_id: int) -> list[DueOut]:
-    """What is due on an installation, and what was; the newest change first."""
-    return [DueOut.of(item) for item in services.due_of(services.installation_for(request.user, installation_id))[:100]]
+@router.get(
+    "/installations/{int:installation_id}/tasks", response={200: list[TaskOut], **REFUSED}, operation_id="tasks"
+)
+def tasks(request: SignedIn, installation_id: int) -> list[TaskOut]:
+    """Tasks of an installation, and what was; the newest change first."""
+    return [TaskOut.of(item) for item in tasks_of(installation_for(request.user, installation_id))[:100]]
 
 
-@router.put("/due/{int:item_id}", response={200: DueOut, **REFUSED}, operation_id="tickDue")
-def tick_due(request: SignedIn, item_id: int, given: DueIn) -> DueOut:
-    """Say that a due item is done, or that it is not."""
-    return DueOut.of(services.tick_due(request.user, item_id, given.done))
+@router.put("/tasks/{int:item_id}", response={200: TaskOut, **REFUSED}, operation_id="markTask")
+def mark(request: SignedIn, item_id: int, given: TaskIn) -> TaskOut:
+    """Say that a task is done, or that it is not."""
+    return TaskOut.of(mark_task(request.user, item_id, given.done))
 
 
 @router.get(
     "/installations/{int:installation_id}/revisions",
-    response={200: list[RevisionLine], **REFUSED},
+    response={200: RevisionPage, **REFUSED},
     operation_id="revisions",
 )
-def revisions(request: SignedIn, installation_id: int, limit: int = 100) -> list[RevisionLine]:
-    """The newest revisions first, at most 500."""
-    record = services.installation_for(request.user, installation_id)
-    return [RevisionLine.of(revision) for revision in record.revisions.all()[: max(1, min(limit, 500))]]
+def revisions(
+    request: SignedIn,
+    installation_id: int,
+    before: Annotated[int | None, Query(ge=1, le=2**31 - 1)] = None,
+    limit: Annotated[int, Query(ge=1, le=500)] = 100,
+) -> RevisionPage:
+    """The newest revisions first, without their documents; those before a number for the next page."""
+    found = installation_for(request.user, installation_id).revisions.defer("document", "outline")
+    if before is not None:
+        found = found.filter(number__lt=before)
+    page = list(found[: limit + 1])
+    return RevisionPage(revisions=[RevisionLine.of(revision) for revision in page[:limit]], more=len(page) > limit)
+
+
+@router.get("/audit", response={200: AuditPage, 401: ProblemOut, 422: ProblemOut}, operation_id="audit")
+def audit(
+    request: SignedIn,
+    before: Annotated[int | None, Query(ge=1, le=2**63 - 1)] = None,
+    limit: Annotated[int, Query(ge=1, le=500)] = 100,
+) -> AuditPage:
+    """Who changed what in the workshop, the newest first; those before an entry's id for the next page."""
+    page = list(entries_of(workshop_of(request.user), before).select_related("author")[: limit + 1])
+    return AuditPage(entries=[AuditOut.of(entry) for entry in page[:limit]], more=len(page) > limit)
 
 
 @router.get(
@@ -188,9 +222,9 @@ def revisions(request: SignedIn, installation_id: int, limit: int = 100) -> list
 )
 def revision(request: SignedIn, installation_id: int, number: int) -> RevisionOut:
     """One revision with its document."""
-    found = services.installation_for(request.user, installation_id).revisions.filter(number=number).first()
+    found = installation_for(request.user, installation_id).revisions.filter(number=number).first()
     if found is None:
-        raise services.NotFoundError
+        raise NotFoundError
     return RevisionOut.of(found)
 
 
@@ -201,8 +235,8 @@ def revision(request: SignedIn, installation_id: int, number: int) -> RevisionOu
 )
 def export(request: SignedIn, installation_id: int) -> HttpResponse:
     """The newest revision as a *.installation.json file."""
-    record = services.installation_for(request.user, installation_id)
-    installation = read_installation(services.head_of(record).document)
+    record = installation_for(request.user, installation_id)
+    installation = read_installation(head_of(record).document)
     name = file_name(f"{record.vehicle.name} {installation.name}", ".installation.json")
     response = HttpResponse(write_installation_json(installation), content_type="application/json")
     response["Content-Disposition"] = content_disposition_header(True, name)
@@ -214,7 +248,7 @@ def export(request: SignedIn, installation_id: int) -> HttpResponse:
 )
 def stored(request: SignedIn, installation_id: int) -> HttpResponse:
     """The newest revision as it is stored, unread: for a document that today's limits refuse."""
-    head = services.head_of(services.installation_for(request.user, installation_id))
+    head = head_of(installation_for(request.user, installation_id))
     response = HttpResponse(json.dumps(head.document, indent=2, ensure_ascii=False), content_type="application/json")
     response["Content-Disposition"] = content_disposition_header(True, f"stored-{installation_id}.json")
     return response

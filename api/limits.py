@@ -17,7 +17,7 @@ from api.problems import problem
 SMALL_BYTES = 8_000
 MOST_KEYS = 12_000
 DEEPEST = 40
-SMALL = re.compile(r"^/api/(session.*|due/[^/]+|vehicles|vehicles/[^/]+|vehicles/[^/]+/sheet)$")
+SMALL = re.compile(r"^/api/(session.*|tasks/[^/]+|vehicles|vehicles/[^/]+|vehicles/[^/]+/sheet)$")
 """Routes that take a few short fields. All others take a document at most."""
 STRINGS = re.compile(rb'"(?:[^"\\]|\\.)*"')
 BRACKETS = re.compile(rb"[\[{]|[\]}]")

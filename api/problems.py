@@ -14,8 +14,10 @@ from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationErrorContext
 
 from speedchain.fields.errors import Problem, SpeedchainError, problems_from_pydantic
+from workshop.access import NotFoundError, ReadOnlyError
+from workshop.installations import readable
 from workshop.runs import BusyError
-from workshop.services import FullError, NameTakenError, NotFoundError, StaleError, readable
+from workshop.vehicles import FullError, NameTakenError, StaleError
 
 TITLES = {
     400: "This request cannot be read",
@@ -115,6 +117,10 @@ def register(api: NinjaAPI) -> None:
     @api.exception_handler(NotFoundError)
     def not_found(request: HttpRequest, error: NotFoundError) -> JsonResponse:
         return problem(404, "This does not exist in your workshop, or was deleted.")
+
+    @api.exception_handler(ReadOnlyError)
+    def read_only(request: HttpRequest, error: ReadOnlyError) -> JsonResponse:
+        return problem(403, "Your account may read only. Ask your workshop for an account that may edit.")
 
     @api.exception_handler(NameTakenError)
     def taken(request: HttpRequest, error: NameTakenError) -> JsonResponse:

@@ -20,7 +20,7 @@ from speedchain.vehicle.sheet import SheetSettings, VehicleSheet
 from speedchain.vehicle.tyre_change import NewTyre
 from speedchain.wheel.chart import ChartRow
 from speedchain.wheel.entries import MarkingText
-from workshop.models import DueItem, InstallationRecord, Revision, Vehicle
+from workshop.models import AuditEntry, InstallationRecord, Revision, Task, Vehicle
 
 Units = Literal["metric", "imperial", "nautical"]
 
@@ -117,14 +117,14 @@ class ChartOut(Schema):
     version: int
 
 
-class DueIn(In):
-    """Whether a due item is done."""
+class TaskIn(In):
+    """Whether a task is done."""
 
     done: bool
 
 
-class DueOut(Schema):
-    """Something that has to be done again."""
+class TaskOut(Schema):
+    """A task: something that has to be done again."""
 
     id: int
     stage: StageName
@@ -134,7 +134,7 @@ class DueOut(Schema):
     done_by: str
 
     @classmethod
-    def of(cls, item: DueItem) -> DueOut:
+    def of(cls, item: Task) -> TaskOut:
         """From the record."""
         return cls(
             id=item.pk,
@@ -154,11 +154,12 @@ class SessionOut(Schema):
     role: str = ""
     workshop: str = ""
     units: Units = "metric"
+    may_edit: bool = True
     demo: bool = False
 
 
 class StageState(Schema):
-    """One link's evidence, for the small speed line in the vehicles page."""
+    """The evidence of one stage, for the small speed line of the vehicles page."""
 
     stage: StageName
     evidence: Evidence
@@ -180,27 +181,19 @@ class InstallationSummary(Schema):
     worst: Severity | None
     finding: str
     next_action: str
-    due: list[DueOut]
+    tasks: list[TaskOut]
 
     @classmethod
-    def of(cls, revision: Revision, result: Evaluation, due: list[DueItem]) -> InstallationSummary:
-        """From a revision and its evaluation."""
-        first = result.findings[0] if result.findings else None
+    def of(cls, revision: Revision, outline: dict[str, Any], tasks: list[Task]) -> InstallationSummary:
+        """From a revision and the outline kept with it."""
         return cls(
             id=revision.installation_id,
             name=revision.document["name"],
             purpose=revision.document["purpose"],
             revision=revision.number,
             saved_at=revision.created_at,
-            true_kmh=result.shown.true_kmh,
-            shown_kmh=result.shown.shown_kmh,
-            error_pct=result.shown.error_pct,
-            expanded_uncertainty_pct=result.shown.expanded_uncertainty_pct,
-            stages=[StageState(stage=stage.stage, evidence=stage.evidence) for stage in result.stages],
-            worst=first.severity if first else None,
-            finding=first.message if first else "",
-            next_action=result.next_action.action,
-            due=[DueOut.of(item) for item in due],
+            tasks=[TaskOut.of(item) for item in tasks],
+            **outline,
         )
 
 
@@ -247,6 +240,17 @@ class VehicleOut(Schema):
             installations=list(installations),
             unreadable=list(unreadable),
         )
+
+
+class VehiclePage(Schema):
+    """Some vehicles of the workshop, in the order of their names, and what all that were found come to."""
+
+    vehicles: list[VehicleOut]
+    total: int
+    installations: int
+    blocked: int
+    unverified: int
+    tasks: int
 
 
 class VehicleSheetOut(Schema):
@@ -296,6 +300,47 @@ def _line(revision: Revision) -> dict[str, Any]:
         "shown_kmh": revision.shown_kmh,
         "shown_before_kmh": revision.shown_before_kmh,
     }
+
+
+class RevisionPage(Schema):
+    """Some revisions, the newest first, and whether there are older ones."""
+
+    revisions: list[RevisionLine]
+    more: bool
+
+
+class AuditOut(Schema):
+    """One change: who, when, what, from what to what."""
+
+    id: int
+    at: datetime
+    author: str
+    role: str
+    action: str
+    subject: str
+    before: Any
+    after: Any
+
+    @classmethod
+    def of(cls, entry: AuditEntry) -> AuditOut:
+        """From the record."""
+        return cls(
+            id=entry.pk,
+            at=entry.at,
+            author=entry.author.get_username() if entry.author else "",
+            role=entry.author_role,
+            action=entry.action,
+            subject=entry.subject,
+            before=entry.before,
+            after=entry.after,
+        )
+
+
+class AuditPage(Schema):
+    """Some entries, the newest first, and whether there are older ones."""
+
+    entries: list[AuditOut]
+    more: bool
 
 
 class InstallationOut(Schema):

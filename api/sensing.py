@@ -16,7 +16,7 @@ from speedchain.sensor.choice import SensorChoices, choose_sensor
 from speedchain.target.model import Magnets, SpokeWheel
 from speedchain.target.spokes import SpokePlan, plan_spokes
 from speedchain.workpieces import MEDIA, WRITERS, Format, Outline, bracket_outline, ring_outline
-from workshop import services
+from workshop.access import chart_of
 
 router = Router()
 REFUSED = {401: ProblemOut, 422: ProblemOut}
@@ -26,7 +26,7 @@ PLACEMENT: TypeAdapter[PlacementView] = TypeAdapter(PlacementView)
 @router.post("/placement", response={200: PlacementView, **REFUSED}, operation_id="placement")
 def show_placement(request: SignedIn, document: Installation) -> HttpResponse:
     """The bench: strength as drawn, tolerance map, chances and the signal, at the speed that is looked at."""
-    result = evaluate(document, services.chart_of(request.user))
+    result = evaluate(document, chart_of(request.user))
     turn_s = result.stages[0].value / 1000 / (document.check_speed_kmh / 3.6) / result.stages[1].value
     view = view_placement(document.target, document.sensor, document.placement or Placement(), turn_s)
     return HttpResponse(PLACEMENT.dump_json(view), content_type="application/json")
@@ -43,7 +43,7 @@ def show_spokes(request: SignedIn, document: Installation) -> SpokePlan:
 @router.post("/sensor-choices", response={200: SensorChoices, **REFUSED}, operation_id="sensorChoices")
 def show_choices(request: SignedIn, document: Installation) -> SensorChoices:
     """Every kind of sensor for this target, speed, supply and heat, the best first."""
-    result = evaluate(document, services.chart_of(request.user))
+    result = evaluate(document, chart_of(request.user))
     return choose_sensor(document.target.kind, document.purpose, result.pulses_per_km, document.needs)
 
 

@@ -16,8 +16,9 @@ from ninja.utils import check_csrf
 from api.access import SignedIn
 from api.problems import ProblemOut, problem
 from api.schemas import SessionOut, SignIn, Units, UnitsIn
+from workshop.access import NotFoundError
 from workshop.models import Member, Workshop
-from workshop.services import NotFoundError, choose_units
+from workshop.vehicles import choose_units
 
 router = Router()
 REFUSED = {401: ProblemOut, 403: ProblemOut, 429: ProblemOut}
@@ -37,6 +38,7 @@ def _session(request: HttpRequest) -> SessionOut:
         signed_in=True,
         username=request.user.get_username(),
         role=member.role if member else "",
+        may_edit=member is not None and member.may_edit,
         workshop=member.workshop.name if member else "",
         units=cast(Units, member.units if member else "metric"),
         demo=demo,

@@ -89,7 +89,7 @@ ROUTES: dict[str, Callable[[Installation, Evaluation], object]] = {
     "bench/moment": _moment,
     "bench/files/csv": _file("csv"),
     "bench/files/vcd": _file("vcd"),
-    "bench/files/nmea": lambda installation, evaluation: sentences(Receiver(), Profile.swept(0, 100, 3600), 3600),
+    "bench/files/nmea": lambda installation, evaluation: sentences(Receiver(), Profile.swept(0, 100, 1999), 1999),
     "tyre/preview": lambda installation, evaluation: change_tyre(installation, NewTyre(marking="205/55R16"), (installation,) * 8),
     "vehicle sheet": lambda installation, evaluation: vehicle_sheet(tuple(enumerate([installation] * 8)), SheetSettings(), CYCLE_CHART),
 }  # fmt: skip

@@ -13,8 +13,9 @@ from django.db import transaction
 from speedchain import read_installation
 from speedchain.vehicle.sheet import SheetSettings
 from speedchain.vehicle.tyre_change import NewTyre
+from workshop.installations import add_installation, fit_tyre, save_installation
 from workshop.models import Member, Vehicle, Workshop
-from workshop.services import add_installation, add_vehicle, fit_tyre, save_installation
+from workshop.vehicles import add_vehicle, save_sheet
 
 FOLDER = Path(__file__).resolve().parent.parent / "demo"
 
@@ -47,9 +48,9 @@ def load_demo() -> bool:
     user.save()
     Member.objects.create(user=user, workshop=workshop, role=world["role"])
     for described in world["vehicles"]:
-        vehicle = add_vehicle(workshop, described["name"], described["kind"], described["note"])
-        vehicle.sheet = SheetSettings(**described.get("sheet", {})).model_dump(mode="json")
-        vehicle.save(update_fields=["sheet"])
+        vehicle = add_vehicle(user, described["name"], described["kind"], described["note"])
+        sheet = SheetSettings(**described.get("sheet", {})).model_dump(mode="json")
+        save_sheet(user, vehicle.pk, vehicle.sheet_version, sheet)
         for name in described["installations"]:
             history = json.loads((FOLDER / f"{name}.json").read_text("utf-8"))
             _relive(vehicle, history["first"], history["then"], user)
@@ -58,11 +59,13 @@ def load_demo() -> bool:
 
 def _relive(vehicle: Vehicle, document: dict[str, Any], then: list[dict[str, Any]], user: User) -> None:
     """One installation's history: its first document, then changes of fields and of tyres."""
-    record = add_installation(vehicle, read_installation(document), user)
+    record = add_installation(user, vehicle.pk, read_installation(document))
     for number, changes in enumerate(then, start=1):
         if "tyre" in changes:
-            revision = fit_tyre(record, number, read_installation(document), NewTyre(**changes["tyre"]), user)
+            revision = fit_tyre(
+                user, record.pk, number, installation=read_installation(document), new=NewTyre(**changes["tyre"])
+            )
             document = revision.document
         else:
             document = patched(document, changes)
-            save_installation(record, number, read_installation(document), user)
+            save_installation(user, record.pk, number, read_installation(document))

@@ -1,4 +1,4 @@
-"""Workshops, their members, vehicles, installations, every saved revision of an installation, and what is due."""
+"""Workshops, their members, vehicles, installations, every saved revision of an installation, and what is tasks."""
 
 from __future__ import annotations
 
@@ -13,6 +13,18 @@ from speedchain.fields.purposes import VehicleKind
 
 RUN_STATES = ("waiting", "going", "done", "failed", "stopped")
 UNIT_SYSTEMS = ("metric", "imperial", "nautical")
+ACTIONS = (
+    "add_vehicle",
+    "change_vehicle",
+    "delete_vehicle",
+    "save_sheet",
+    "save_chart",
+    "add_installation",
+    "save_installation",
+    "fit_tyre",
+    "delete_installation",
+    "mark_task",
+)
 KINDS: tuple[str, ...] = VehicleKind.__args__  # type: ignore[attr-defined]
 
 
@@ -38,6 +50,7 @@ class Member(models.Model):
     user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="member")
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="members")
     role = models.CharField(max_length=60, default="member")
+    may_edit = models.BooleanField(default=True)
     units = models.CharField(max_length=10, default="metric")
 
     class Meta:
@@ -90,6 +103,8 @@ class Revision(models.Model):
     true_kmh = models.FloatField()
     shown_kmh = models.FloatField()
     shown_before_kmh = models.FloatField(null=True)
+    outline = models.JSONField(null=True)
+    outline_version = models.CharField(max_length=40, blank=True)
 
     class Meta:
         ordering = ("-number",)
@@ -106,10 +121,10 @@ class Revision(models.Model):
         )
 
 
-class DueItem(models.Model):
-    """Something that has to be done again on an installation, until somebody says it was."""
+class Task(models.Model):
+    """A task: something that has to be done again on an installation, until somebody says it was."""
 
-    installation = models.ForeignKey(InstallationRecord, on_delete=models.CASCADE, related_name="due")
+    installation = models.ForeignKey(InstallationRecord, on_delete=models.CASCADE, related_name="tasks")
     stage = models.CharField(max_length=10)
     text = models.CharField(max_length=240)
     created_at = models.DateTimeField(default=timezone.now)
@@ -119,9 +134,27 @@ class DueItem(models.Model):
     class Meta:
         ordering = ("created_at", "id")
         constraints = (
-            models.CheckConstraint(condition=~Q(text=""), name="due_says_what"),
-            models.CheckConstraint(condition=Q(stage__in=STAGES), name="due_on_a_known_stage"),
+            models.CheckConstraint(condition=~Q(text=""), name="task_has_a_text"),
+            models.CheckConstraint(condition=Q(stage__in=STAGES), name="task_on_a_known_stage"),
         )
+
+
+class AuditEntry(models.Model):
+    """One change: who, when, what, from what to what. Entries are only added."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="audit")
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    author_role = models.CharField(max_length=60, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+    action = models.CharField(max_length=30)
+    subject = models.CharField(max_length=200)
+    before = models.JSONField(null=True)
+    after = models.JSONField(null=True)
+
+    class Meta:
+        ordering = ("-id",)
+        indexes = (models.Index(fields=["workshop", "-id"], name="audit_newest_first"),)
+        constraints = (models.CheckConstraint(condition=Q(action__in=ACTIONS), name="audit_action_known"),)
 
 
 class BenchRun(models.Model):

@@ -14,8 +14,8 @@ from django.utils import timezone
 from speedchain import Installation, SpeedchainError, evaluate, read_installation
 from speedchain.bench.run import Run, Stopped, run_bench, started
 from speedchain.wheel.chart import Chart
+from workshop.access import NotFoundError, chart_of, editor, member_of
 from workshop.models import BenchRun, Workshop
-from workshop.services import NotFoundError, chart_of, workshop_of
 
 MOST_AT_ONCE = 3
 KEPT = 10
@@ -33,7 +33,7 @@ workers = ThreadPoolExecutor(max_workers=1, thread_name_prefix="bench-run")
 
 def start_run(user: User, installation: Installation, asked: Run, result_type: Any) -> BenchRun:
     """Keep the run and hand it to the worker once the row is there; refused when three are going already."""
-    workshop, chart = workshop_of(user), chart_of(user)
+    workshop, chart = editor(user).workshop, chart_of(user)
     started(installation, evaluate(installation, chart), asked)
     with transaction.atomic():
         # one after the other, so that no two requests count the same free place
@@ -52,7 +52,7 @@ def start_run(user: User, installation: Installation, asked: Run, result_type: A
 
 def run_of(user: User, run_id: int) -> BenchRun:
     """A run of the own workshop."""
-    workshop = workshop_of(user)
+    workshop = member_of(user).workshop
     _lose(workshop)
     run = BenchRun.objects.filter(workshop=workshop, pk=run_id).first()
     if run is None:

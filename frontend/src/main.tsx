@@ -19,7 +19,7 @@ import { Message } from "./ui/Message";
 import { restoreTheme, system } from "./ui/theme";
 import { UnitsProvider } from "./ui/units";
 
-const YardPlace = lazy(() => import("./places/yard/YardPlace"));
+const VehiclesPlace = lazy(() => import("./places/vehicles/VehiclesPlace"));
 const NewInstallationPlace = lazy(() => import("./places/new/NewInstallationPlace"));
 const VehiclePlace = lazy(() => import("./places/vehicle/VehiclePlace"));
 const InstallationPlace = lazy(() => import("./places/installation/InstallationPlace"));
@@ -94,7 +94,7 @@ function App() {
             }
           >
             <Routes>
-              <Route path="/" element={<YardPlace />} />
+              <Route path="/" element={<VehiclesPlace />} />
               <Route path="/new" element={<NewInstallationPlace />} />
               <Route path="/vehicle/:id" element={<VehiclePlace />} />
               <Route path="/installation/:id/:stage?" element={<InstallationPlace />} />

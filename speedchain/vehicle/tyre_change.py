@@ -45,8 +45,8 @@ class PhantomSlip:
 
 
 @result
-class DueItem:
-    """Something that has to be done again."""
+class Task:
+    """A task: something that has to be done again."""
 
     stage: StageName
     text: str
@@ -63,7 +63,7 @@ class TyreChange:
     true_kmh: float
     readouts: tuple[ReadoutChange, ...]
     phantom: tuple[PhantomSlip, ...]
-    due: tuple[DueItem, ...]
+    tasks: tuple[Task, ...]
     after: Installation
 
 
@@ -108,7 +108,7 @@ def change_tyre(
         f"{old_mm:.0f} mm becomes {new_mm:.0f} mm a turn ({change_pct:+.1f} %): with its setting unchanged, "
         f"{readouts[0].name} shows {readouts[0].shown_kmh:.1f} at {installation.check_speed_kmh:g} km/h true."
     )
-    due = _due(installation, readouts=readouts, others=names, new=new, moved=abs(change_pct) > NEGLIGIBLE_PCT)
+    tasks = _tasks(installation, readouts=readouts, others=names, new=new, moved=abs(change_pct) > NEGLIGIBLE_PCT)
     return TyreChange(
         old_mm=old_mm,
         new_mm=new_mm,
@@ -117,7 +117,7 @@ def change_tyre(
         true_kmh=installation.check_speed_kmh,
         readouts=readouts,
         phantom=phantom,
-        due=due,
+        tasks=tasks,
         after=after,
     )
 
@@ -147,16 +147,16 @@ def _fitted(installation: Installation, new: NewTyre) -> Installation:
     return installation.model_copy(update={"wheel": wheel, "readouts": readouts})
 
 
-def _due(
+def _tasks(
     installation: Installation,
     *,
     readouts: tuple[ReadoutChange, ...],
     others: tuple[str, ...],
     new: NewTyre,
     moved: bool,
-) -> tuple[DueItem, ...]:
+) -> tuple[Task, ...]:
     found = [
-        DueItem(
+        Task(
             stage="readout",
             text=f"Enter {change.new} {change.unit} into {change.name} (now {change.now}) and read it back",
         )
@@ -164,17 +164,17 @@ def _due(
         if change.new != change.now
     ]
     if new.circumference_mm is None:
-        found.append(DueItem(stage="wheel", text=f"Roll out the new {new.marking} at working pressure and load"))
+        found.append(Task(stage="wheel", text=f"Roll out the new {new.marking} at working pressure and load"))
     if installation.wheel.verification is not None or any(
         readout.verification is not None for readout in installation.readouts
     ):
-        found.append(DueItem(stage="readout", text="Verify the display again: the earlier test was on the old tyre"))
+        found.append(Task(stage="readout", text="Verify the display again: the earlier test was on the old tyre"))
     if moved and others and installation.purpose in ("slip_control", "brake_control"):
         names = ", ".join(others)
         found.append(
-            DueItem(stage="wheel", text=f"Match the settings again with {names}; keep the dead band above false slip")
+            Task(stage="wheel", text=f"Match the settings again with {names}; keep the dead band above false slip")
         )
     if moved and installation.purpose == "brake_control":
         text = "Check the circumference against the other wheels before relying on brake control; leave it to qualified hands"
-        found.append(DueItem(stage="wheel", text=text))
+        found.append(Task(stage="wheel", text=text))
     return tuple(found)

@@ -9,16 +9,17 @@ from django.test import TestCase
 
 from speedchain import read_installation
 from tests.installations import CAR
+from workshop.installations import add_installation
 from workshop.models import InstallationRecord, Member, Vehicle, Workshop
-from workshop.services import add_installation, add_vehicle
+from workshop.vehicles import add_vehicle
 
 
 def make_workshop(name: str, username: str) -> tuple[User, Vehicle, InstallationRecord]:
     workshop = Workshop.objects.create(name=name)
     user = User.objects.create_user(username, password="a long pass phrase")
     Member.objects.create(user=user, workshop=workshop, role="builder")
-    vehicle = add_vehicle(workshop, "Avocet", "car")
-    return user, vehicle, add_installation(vehicle, read_installation(CAR), user)
+    vehicle = add_vehicle(user, "Avocet", "car")
+    return user, vehicle, add_installation(user, vehicle.pk, read_installation(CAR))
 
 
 class ApiTestCase(TestCase):

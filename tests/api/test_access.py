@@ -6,7 +6,7 @@ from api.app import api
 from tests.api.base import ApiTestCase
 from tests.installations import CAR
 from workshop.demo import load_demo
-from workshop.models import BenchRun, DueItem, InstallationRecord, Vehicle
+from workshop.models import BenchRun, InstallationRecord, Task, Vehicle
 
 OPEN = {("get", "/api/health"), ("get", "/api/session"), ("post", "/api/session"), ("post", "/api/session/demo")}
 TYRE = {"document": CAR, "tyre": {"marking": "215/55R16"}}
@@ -17,7 +17,7 @@ BODIES = {
     ("put", "/api/installations/{installation_id}"): {"base_revision": 1, "document": CAR},
     ("post", "/api/installations/{installation_id}/tyre/preview"): TYRE,
     ("post", "/api/installations/{installation_id}/tyre"): {**TYRE, "base_revision": 1},
-    ("put", "/api/due/{item_id}"): {"done": True},
+    ("put", "/api/tasks/{item_id}"): {"done": True},
 }
 
 
@@ -47,7 +47,7 @@ class Access(ApiTestCase):
     def test_nothing_of_another_workshop_is_there(self) -> None:
         addressed = [(method, path) for method, path in routes() if "_id}" in path]
         self.assertEqual(len(addressed), 19)
-        due = DueItem.objects.create(installation=self.their_installation, stage="wheel", text="Roll it out")
+        tasks = Task.objects.create(installation=self.their_installation, stage="wheel", text="Roll it out")
         run = BenchRun.objects.create(workshop=self.their_vehicle.workshop, document=CAR, asked={}, state="going")
         for method, path in addressed:
             with self.subTest(f"{method} {path}"):
@@ -55,7 +55,7 @@ class Access(ApiTestCase):
                     vehicle_id=self.their_vehicle.pk,
                     installation_id=self.their_installation.pk,
                     number=1,
-                    item_id=due.pk,
+                    item_id=tasks.pk,
                     run_id=run.pk,
                 )
                 body = BODIES.get((method, path))
@@ -64,11 +64,11 @@ class Access(ApiTestCase):
                 self.refused(answer, 404)
         self.assertEqual(Vehicle.objects.get(pk=self.their_vehicle.pk).name, "Avocet")
         self.assertEqual(InstallationRecord.objects.get(pk=self.their_installation.pk).head, 1)
-        self.assertIsNone(DueItem.objects.get(pk=due.pk).done_at)
+        self.assertIsNone(Task.objects.get(pk=tasks.pk).done_at)
         self.assertFalse(BenchRun.objects.get(pk=run.pk).stop_wanted)
 
-    def test_the_yard_holds_only_ours(self) -> None:
-        self.assertEqual([one["id"] for one in self.send("get", "/vehicles").json()], [self.vehicle.pk])
+    def test_the_list_holds_only_ours(self) -> None:
+        self.assertEqual([one["id"] for one in self.send("get", "/vehicles").json()["vehicles"]], [self.vehicle.pk])
 
 
 class SigningIn(ApiTestCase):
@@ -112,4 +112,4 @@ class SigningIn(ApiTestCase):
             self.refused(self.post("/session/demo"), 404)
         with override_settings(DEMO=True):
             self.assertEqual(self.post("/session/demo").json()["workshop"], "Cormorant Spit Speed Week")
-        self.assertEqual(len(self.client.get("/api/vehicles").json()), 6)
+        self.assertEqual(len(self.client.get("/api/vehicles").json()["vehicles"]), 6)

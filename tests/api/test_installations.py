@@ -12,8 +12,9 @@ from speedchain import read_installation
 from tests.api.base import ApiTestCase, make_workshop
 from tests.installations import CAR, CYCLE, document
 from workshop.demo import load_demo
+from workshop.installations import save_installation
 from workshop.models import InstallationRecord, Revision, Vehicle, Workshop
-from workshop.services import StaleError, save_installation
+from workshop.vehicles import StaleError
 
 CHANGED = document(CAR, target__count=44)
 
@@ -25,7 +26,7 @@ class Saving(ApiTestCase):
     def test_each_saved_change_is_a_revision_with_its_effect(self) -> None:
         saved = self.save(1, document(CAR, readouts__0__current_setting="25 000"))
         self.assertEqual(saved.status_code, 200, saved.content)
-        lines = self.send("get", f"/installations/{self.installation.pk}/revisions").json()
+        lines = self.send("get", f"/installations/{self.installation.pk}/revisions").json()["revisions"]
         self.assertEqual([line["number"] for line in lines], [2, 1])
         self.assertEqual(lines[0]["author"], "builder")
         self.assertIn("Number in the display none → 25000", lines[0]["summary"])
@@ -117,9 +118,9 @@ class Vehicles(ApiTestCase):
         self.assertEqual(body["problems"][0]["path"], "kind")
 
     def test_limits_on_how_many(self) -> None:
-        with patch("workshop.services.MAX_VEHICLES", 1):
+        with patch("workshop.vehicles.MAX_VEHICLES", 1):
             self.refused(self.send("post", "/vehicles", {"name": "Knot", "kind": "car"}), 422)
-        with patch("workshop.services.MAX_INSTALLATIONS", 1):
+        with patch("workshop.installations.MAX_INSTALLATIONS", 1):
             self.refused(self.send("post", f"/vehicles/{self.vehicle.pk}/installations", CAR), 422)
 
     def test_export_is_a_file_that_imports_as_the_same_installation(self) -> None:
@@ -220,7 +221,7 @@ class Race(TransactionTestCase):
             try:
                 outcomes.append(
                     save_installation(
-                        installation, 1, read_installation(document(CAR, target__count=count)), user
+                        user, installation.pk, 1, read_installation(document(CAR, target__count=count))
                     ).number
                 )
             except StaleError as error:

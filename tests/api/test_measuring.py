@@ -1,4 +1,4 @@
-"""Methods compared, speed plotted, tyres changed, things due, the chart, the vehicle sheet and units, over the API."""
+"""Methods compared, speed plotted, tyres changed, tasks, the chart, the vehicle sheet and units, over the API."""
 
 from __future__ import annotations
 
@@ -73,20 +73,22 @@ class Tyre(ApiTestCase):
         saved = self.send("post", f"/installations/{self.installation.pk}/tyre", {**given, "base_revision": 1})
         self.assertEqual(saved.json()["number"], 2)
         self.assertEqual(saved.json()["document"]["wheel"]["marking"]["text"], "215/55R16")
-        due = self.send("get", f"/installations/{self.installation.pk}/due").json()
-        self.assertEqual([item["text"] for item in due], [item["text"] for item in result["due"]])
-        yard = self.send("get", "/vehicles").json()[0]["installations"][0]
-        self.assertEqual(len(yard["due"]), len(due))
-        ticked = self.send("put", f"/due/{due[0]['id']}", {"done": True}).json()
+        tasks = self.send("get", f"/installations/{self.installation.pk}/tasks").json()
+        self.assertEqual([item["text"] for item in tasks], [item["text"] for item in result["tasks"]])
+        vehicles = self.send("get", "/vehicles").json()["vehicles"][0]["installations"][0]
+        self.assertEqual(len(vehicles["tasks"]), len(tasks))
+        ticked = self.send("put", f"/tasks/{tasks[0]['id']}", {"done": True}).json()
         self.assertEqual((ticked["done_by"], ticked["done_at"] is None), ("builder", False))
-        self.assertEqual(len(self.send("get", "/vehicles").json()[0]["installations"][0]["due"]), len(due) - 1)
-        self.assertIsNone(self.send("put", f"/due/{due[0]['id']}", {"done": False}).json()["done_at"])
+        self.assertEqual(
+            len(self.send("get", "/vehicles").json()["vehicles"][0]["installations"][0]["tasks"]), len(tasks) - 1
+        )
+        self.assertIsNone(self.send("put", f"/tasks/{tasks[0]['id']}", {"done": False}).json()["done_at"])
 
     def test_a_stale_change_is_refused_and_leaves_no_due_items(self) -> None:
         given = {"document": CAR, "tyre": {"marking": "215/55R16"}, "base_revision": 0}
         body = self.refused(self.send("post", f"/installations/{self.installation.pk}/tyre", given), 409)
         self.assertEqual(body["theirs"]["number"], 1)
-        self.assertEqual(self.send("get", f"/installations/{self.installation.pk}/due").json(), [])
+        self.assertEqual(self.send("get", f"/installations/{self.installation.pk}/tasks").json(), [])
 
     def test_an_unreadable_tyre_is_named(self) -> None:
         given = {"document": CAR, "tyre": {"marking": "big"}}
@@ -181,8 +183,8 @@ class Hostile(ApiTestCase):
         ]:
             with self.subTest(f"{path} {str(body)[:40]}"):
                 self.refused(self.send("post", path, body), 422)
-        self.refused(self.send("put", f"/due/{10**30}", {"done": True}), 404)
-        self.refused(self.send("put", "/due/1", {"done": "perhaps"}), 422)
+        self.refused(self.send("put", f"/tasks/{10**30}", {"done": True}), 404)
+        self.refused(self.send("put", "/tasks/1", {"done": "perhaps"}), 422)
         self.refused(
             self.send(
                 "put", f"/vehicles/{self.vehicle.pk}/sheet", {"base_version": 1, "settings": {"speed_kmh": None}}
@@ -196,7 +198,7 @@ class Hostile(ApiTestCase):
         exported = json.loads(self.send("get", f"/installations/{self.installation.pk}/file").content)
         again = self.send("post", f"/vehicles/{self.vehicle.pk}/installations", exported).json()
         self.assertEqual(read_installation(again["head"]["document"]), read_installation(RICH))
-        line = self.send("get", f"/installations/{self.installation.pk}/revisions").json()[0]
+        line = self.send("get", f"/installations/{self.installation.pk}/revisions").json()["revisions"][0]
         self.assertIn("entered", line["summary"])
 
 

@@ -10,8 +10,8 @@ from playwright.sync_api import Page, expect
 from devtools.browser import PHONE
 from speedchain import read_installation
 from tests.browser.base import BrowserTestCase
+from workshop.installations import head_of
 from workshop.models import BenchRun, InstallationRecord
-from workshop.services import head_of
 
 
 class Bench(BrowserTestCase):

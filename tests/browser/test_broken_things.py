@@ -9,8 +9,8 @@ from django.contrib.auth.models import User
 from playwright.sync_api import Route, expect
 
 from tests.browser.base import BrowserTestCase
+from workshop.installations import head_of
 from workshop.models import Member, Revision, Workshop
-from workshop.services import head_of
 
 
 class BrokenThings(BrowserTestCase):

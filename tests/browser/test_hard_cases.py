@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from django.contrib.auth.models import User
 from playwright.sync_api import expect
 
 from devtools.browser import PHONE
 from speedchain import read_installation
 from tests.browser.base import BrowserTestCase
 from tests.core.test_every_field import RICH
-from workshop.models import DueItem, Vehicle
-from workshop.services import add_installation, head_of
+from workshop.installations import add_installation, head_of
+from workshop.models import Task, Vehicle
 
 
 class HardCases(BrowserTestCase):
@@ -27,7 +28,7 @@ class HardCases(BrowserTestCase):
         page.context.set_offline(False)
         expect(result).to_contain_text("Tyre change saved")
         self.assertEqual(self.installation_of("Plover").head, 3)
-        self.assertEqual(DueItem.objects.filter(installation=self.installation_of("Plover")).count(), 2)
+        self.assertEqual(Task.objects.filter(installation=self.installation_of("Plover")).count(), 2)
 
     def test_lists_are_taken_apart_line_by_line(self) -> None:
         page = self.sign_in()
@@ -62,13 +63,13 @@ class HardCases(BrowserTestCase):
     def test_a_ticked_item_can_be_opened_again(self) -> None:
         page = self.sign_in()
         self.open_installation("Dotterel")
-        page.get_by_test_id("due").get_by_role("button", name="Mark as done").click()
+        page.get_by_test_id("tasks").get_by_role("button", name="Mark as done").click()
         box = page.get_by_role("dialog").get_by_role("checkbox").first
         box.click()
         expect(page.get_by_role("dialog")).to_contain_text("by a volunteer")
         box.click()
         expect(page.get_by_role("dialog")).not_to_contain_text("by a volunteer")
-        self.assertEqual(DueItem.objects.filter(done_at=None).count(), 3)
+        self.assertEqual(Task.objects.filter(done_at=None).count(), 3)
 
     def test_the_chart_goes_back_to_the_first(self) -> None:
         page = self.sign_in()
@@ -115,7 +116,8 @@ class HardCases(BrowserTestCase):
 
     def test_a_document_with_everything_in_it_opens_at_every_link(self) -> None:
         page = self.sign_in()
-        record = add_installation(self.installation_of("Plover").vehicle, read_installation(RICH), None)
+        demo = User.objects.get(username="demo")
+        record = add_installation(demo, self.installation_of("Plover").vehicle_id, read_installation(RICH))
         for stage in ("wheel", "drive", "target", "sensor", "signal", "readout"):
             self.walk(page, f"/installation/{record.pk}/{stage}")
             expect(page.locator("[aria-current=page]")).to_have_attribute("data-stage", stage)

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from django.contrib.auth.models import User
 from playwright.sync_api import expect
 
 from speedchain import read_installation
 from tests.browser.base import BrowserTestCase
-from workshop.models import DueItem, InstallationRecord
-from workshop.services import head_of, save_installation
+from workshop.installations import head_of, save_installation
+from workshop.models import InstallationRecord, Task
 
 FRONT = "Slip log, front left"
 
@@ -125,17 +126,17 @@ class Tyre(BrowserTestCase):
         expect(result).to_contain_text("Tyre change saved")
         self.expect_saved(3)
         expect(page.locator("[data-stage=wheel]")).to_have_attribute("data-evidence", "assumed")
-        due = page.get_by_test_id("due")
-        expect(due).to_contain_text("To do: Enter 2268 mm into Hub display (now 2136)")
-        due.get_by_role("button", name="Mark as done").click()
+        tasks = page.get_by_test_id("tasks")
+        expect(tasks).to_contain_text("To do: Enter 2268 mm into Hub display (now 2136)")
+        tasks.get_by_role("button", name="Mark as done").click()
         boxes = page.get_by_role("dialog").get_by_role("checkbox")
         expect(boxes).to_have_count(2)
         for place in range(2):
             boxes.nth(place).click()
             expect(page.get_by_role("dialog").get_by_text("done ")).to_have_count(place + 1)
         page.get_by_role("button", name="Close").click()
-        expect(due).to_contain_text("Nothing due any more")
-        self.assertEqual(DueItem.objects.filter(installation=self.installation_of("Plover"), done_at=None).count(), 0)
+        expect(tasks).to_contain_text("Nothing to do")
+        self.assertEqual(Task.objects.filter(installation=self.installation_of("Plover"), done_at=None).count(), 0)
         page.get_by_role("button", name="Undo").click()
         expect(page.locator("[data-stage=wheel]")).to_contain_text("2154")
 
@@ -163,16 +164,17 @@ class Tyre(BrowserTestCase):
         expect(result).to_contain_text("To do after the change")
         record = self.installation_of("Plover")
         elsewhere = head_of(record).document
-        save_installation(record, 2, read_installation(elsewhere | {"notes": "Saved at the stand."}), None)
+        demo = User.objects.get(username="demo")
+        save_installation(demo, record.pk, 2, read_installation(elsewhere | {"notes": "Saved at the stand."}))
         result.get_by_role("button", name="Apply tyre change").click()
         expect(result).to_contain_text("version 3 is newer")
         self.assertEqual(self.installation_of("Plover").head, 3)
-        self.assertEqual(DueItem.objects.filter(installation=record).count(), 0)
+        self.assertEqual(Task.objects.filter(installation=record).count(), 0)
 
-    def test_the_yard_says_what_is_due(self) -> None:
+    def test_the_list_shows_the_tasks(self) -> None:
         self.sign_in()
-        expect(self.page.get_by_test_id("yard-state")).to_contain_text("3 to do")
-        expect(self.page.get_by_test_id("installation-due")).to_contain_text("Enter 40796 pulses per km into Logger")
+        expect(self.page.get_by_test_id("vehicles-state")).to_contain_text("3 to do")
+        expect(self.page.get_by_test_id("installation-tasks")).to_contain_text("Enter 40796 pulses per km into Logger")
 
 
 class Vehicle(BrowserTestCase):

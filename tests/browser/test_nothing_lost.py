@@ -3,7 +3,7 @@
 from playwright.sync_api import Route, expect
 
 from tests.browser.base import BrowserTestCase
-from workshop.services import head_of
+from workshop.installations import head_of
 
 
 class NothingLost(BrowserTestCase):

@@ -10,8 +10,8 @@ from django.contrib.auth.models import User
 from playwright.sync_api import expect
 
 from tests.browser.base import BrowserTestCase
+from workshop.installations import head_of
 from workshop.models import Member, Workshop
-from workshop.services import head_of
 
 
 class Places(BrowserTestCase):

@@ -87,7 +87,7 @@ class ScanPlaces(Scan):
         expect(page.get_by_role("button", name="Open the demo workshop")).to_be_visible()
         self.check("sign-in")
         self.sign_in(page)
-        self.check("yard")
+        self.check("vehicles")
         page.goto(self.address("/new"))
         page.get_by_label("True road speed on a dash").check()
         page.get_by_role("button", name="Create installation").click()
@@ -228,7 +228,7 @@ class Phone(BrowserTestCase):
 
     def test_every_view_fits_without_sideways_scrolling(self) -> None:
         self.sign_in()
-        self.assert_fits("yard")
+        self.assert_fits("vehicles")
         self.page.goto(self.address("/new"))
         expect(self.page.get_by_role("heading", name="New installation")).to_be_visible()
         self.assert_fits("new installation")

@@ -5,8 +5,8 @@ from __future__ import annotations
 from playwright.sync_api import expect
 
 from tests.browser.base import BrowserTestCase
+from workshop.installations import head_of
 from workshop.models import InstallationRecord
-from workshop.services import head_of
 
 
 class Drives(BrowserTestCase):

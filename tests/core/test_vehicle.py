@@ -107,18 +107,18 @@ class Tyre(TestCase):
         self.assertIsNone(result.after.wheel.verification)
         self.assertIsNone(result.after.readouts[0].verification)
         self.assertEqual(result.after.readouts[0].current_setting, 24828)
-        due = " | ".join(item.text for item in result.due)
+        tasks = " | ".join(item.text for item in result.tasks)
         for words in (
             "Enter ",
             "Roll out the new 215/55R16",
             "Verify the display again",
             "Match the settings again with Front",
         ):
-            self.assertIn(words, due)
+            self.assertIn(words, tasks)
         self.assertAlmostEqual(result.phantom[0].slip_pct, 100 * (result.old_mm / result.new_mm - 1))
         self.assertAlmostEqual(evaluate(result.after).shown.error_pct, result.readouts[0].error_pct)
 
     def test_a_measured_new_tyre_needs_no_roll_out(self) -> None:
         result = self.change(installation(), marking="205/55R16", circumference_mm="1.94 m")
         self.assertEqual(result.after.wheel.method, "entered")
-        self.assertNotIn("Roll out", " ".join(item.text for item in result.due))
+        self.assertNotIn("Roll out", " ".join(item.text for item in result.tasks))

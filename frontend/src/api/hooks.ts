@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { Away, api, data, type Installation, newKey, Refusal, type Schemas } from "./client";
 
@@ -26,16 +26,36 @@ export function useWrite<Given, Answer>(
 
 export const keys = {
   session: ["session"] as const,
-  yard: ["yard"] as const,
+  vehicles: ["vehicles"] as const,
   installation: (id: number) => ["installation", id] as const,
   revisions: (id: number) => ["installation", id, "revisions"] as const,
-  due: (id: number) => ["installation", id, "due"] as const,
+  tasks: (id: number) => ["installation", id, "tasks"] as const,
   sheet: (id: number) => ["vehicle", id] as const,
 };
 
 export const useSession = () => useQuery({ queryKey: keys.session, queryFn: () => data(api.GET("/api/session")) });
 
-export const useYard = () => useQuery({ queryKey: keys.yard, queryFn: () => data(api.GET("/api/vehicles")) });
+const VEHICLES_AT_ONCE = 60;
+
+/** Vehicles found by a text, page by page; the counts on each page are of all that were found. */
+export const useVehicles = (search: string) =>
+  useInfiniteQuery({
+    queryKey: [...keys.vehicles, search],
+    queryFn: ({ pageParam: offset, signal }) =>
+      data(api.GET("/api/vehicles", { params: { query: { search, offset, limit: VEHICLES_AT_ONCE } }, signal })),
+    initialPageParam: 0,
+    getNextPageParam: (last, pages) =>
+      pages.length * VEHICLES_AT_ONCE < last.total ? pages.length * VEHICLES_AT_ONCE : undefined,
+    placeholderData: keepPreviousData,
+  });
+
+/** The names of all vehicles, to choose from. */
+export const useVehicleNames = () =>
+  useQuery({
+    queryKey: [...keys.vehicles, "all"],
+    queryFn: () => data(api.GET("/api/vehicles", { params: { query: { limit: 500 } } })),
+    select: (page) => page.vehicles,
+  });
 
 export const useCatalogue = () =>
   useQuery({ queryKey: ["catalogue"], queryFn: () => data(api.GET("/api/catalogue")), staleTime: Infinity });
@@ -46,28 +66,35 @@ export const useInstallation = (id: number) =>
     queryFn: () => data(api.GET("/api/installations/{installation_id}", { params: { path: { installation_id: id } } })),
   });
 
+/** The logbook, page by page, the newest revision first. */
 export const useRevisions = (id: number) =>
-  useQuery({
+  useInfiniteQuery({
     queryKey: keys.revisions(id),
-    queryFn: () =>
-      data(api.GET("/api/installations/{installation_id}/revisions", { params: { path: { installation_id: id } } })),
+    queryFn: ({ pageParam: before }) =>
+      data(
+        api.GET("/api/installations/{installation_id}/revisions", {
+          params: { path: { installation_id: id }, query: { limit: 50, ...(before ? { before } : {}) } },
+        }),
+      ),
+    initialPageParam: 0,
+    getNextPageParam: (last) => (last.more ? last.revisions.at(-1)?.number : undefined),
   });
 
-export const useDue = (id: number) =>
+export const useTasks = (id: number) =>
   useQuery({
-    queryKey: keys.due(id),
+    queryKey: keys.tasks(id),
     queryFn: () =>
-      data(api.GET("/api/installations/{installation_id}/due", { params: { path: { installation_id: id } } })),
+      data(api.GET("/api/installations/{installation_id}/tasks", { params: { path: { installation_id: id } } })),
   });
 
-export function useTick() {
+export function useMarkTask() {
   const client = useQueryClient();
   return useWrite(
     ({ id, done }: { id: number; done: boolean }, header) =>
-      data(api.PUT("/api/due/{item_id}", { params: { path: { item_id: id }, header }, body: { done } })),
+      data(api.PUT("/api/tasks/{item_id}", { params: { path: { item_id: id }, header }, body: { done } })),
     () => {
       client.invalidateQueries({ queryKey: ["installation"] });
-      client.invalidateQueries({ queryKey: keys.yard });
+      client.invalidateQueries({ queryKey: keys.vehicles });
     },
   );
 }
@@ -121,9 +148,9 @@ export function useSignIn() {
   };
 }
 
-export function useYardChanges() {
+export function useVehicleChanges() {
   const client = useQueryClient();
-  const changed = () => client.invalidateQueries({ queryKey: keys.yard });
+  const changed = () => client.invalidateQueries({ queryKey: keys.vehicles });
   return {
     addVehicle: useWrite(
       (given: Schemas["VehicleIn"], header) => data(api.POST("/api/vehicles", { params: { header }, body: given })),

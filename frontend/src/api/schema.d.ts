@@ -100,10 +100,12 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Yard
-         * @description All vehicles of the workshop, each with its installations and what they need.
+         * Vehicles
+         * @description Vehicles with their installations and what they need: all, or those with a text in a name or note.
+         *
+         *     A page starts at `offset` and holds up to `limit`; the counts are of all that were found.
          */
-        get: operations["yard"];
+        get: operations["vehicles"];
         put?: never;
         /**
          * Add
@@ -659,7 +661,7 @@ export interface paths {
         put?: never;
         /**
          * Fit Tyre
-         * @description Put the new tyre on: the next revision, and due items.
+         * @description Put the new tyre on: the next revision, and tasks.
          */
         post: operations["fitTyre"];
         delete?: never;
@@ -668,7 +670,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/installations/{installation_id}/due": {
+    "/api/installations/{installation_id}/tasks": {
         parameters: {
             query?: never;
             header?: never;
@@ -676,10 +678,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Due
-         * @description What is due on an installation, and what was; the newest change first.
+         * Tasks
+         * @description Tasks of an installation, and what was; the newest change first.
          */
-        get: operations["due"];
+        get: operations["tasks"];
         put?: never;
         post?: never;
         delete?: never;
@@ -688,7 +690,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/due/{item_id}": {
+    "/api/tasks/{item_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -697,10 +699,10 @@ export interface paths {
         };
         get?: never;
         /**
-         * Tick Due
-         * @description Say that a due item is done, or that it is not.
+         * Mark
+         * @description Say that a task is done, or that it is not.
          */
-        put: operations["tickDue"];
+        put: operations["markTask"];
         post?: never;
         delete?: never;
         options?: never;
@@ -717,9 +719,29 @@ export interface paths {
         };
         /**
          * Revisions
-         * @description The newest revisions first, at most 500.
+         * @description The newest revisions first, without their documents; those before a number for the next page.
          */
         get: operations["revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Audit
+         * @description Who changed what in the workshop, the newest first; those before an entry's id for the next page.
+         */
+        get: operations["audit"];
         put?: never;
         post?: never;
         delete?: never;
@@ -831,6 +853,11 @@ export interface components {
              */
             units: "metric" | "imperial" | "nautical";
             /**
+             * May Edit
+             * @default true
+             */
+            may_edit: boolean;
+            /**
              * Demo
              * @default false
              */
@@ -905,30 +932,6 @@ export interface components {
             units: "metric" | "imperial" | "nautical";
         };
         /**
-         * DueOut
-         * @description Something that has to be done again.
-         */
-        DueOut: {
-            /** Id */
-            id: number;
-            /**
-             * Stage
-             * @enum {string}
-             */
-            stage: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
-            /** Text */
-            text: string;
-            /**
-             * Created At
-             * Format: date-time
-             */
-            created_at: string;
-            /** Done At */
-            done_at: string | null;
-            /** Done By */
-            done_by: string;
-        };
-        /**
          * InstallationSummary
          * @description An installation in the vehicles page.
          */
@@ -962,12 +965,12 @@ export interface components {
             finding: string;
             /** Next Action */
             next_action: string;
-            /** Due */
-            due: components["schemas"]["DueOut"][];
+            /** Tasks */
+            tasks: components["schemas"]["TaskOut"][];
         };
         /**
          * StageState
-         * @description One link's evidence, for the small speed line in the vehicles page.
+         * @description The evidence of one stage, for the small speed line of the vehicles page.
          */
         StageState: {
             /**
@@ -980,6 +983,30 @@ export interface components {
              * @enum {string}
              */
             evidence: "assumed" | "measured" | "verified";
+        };
+        /**
+         * TaskOut
+         * @description A task: something that has to be done again.
+         */
+        TaskOut: {
+            /** Id */
+            id: number;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
+            /** Text */
+            text: string;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Done At */
+            done_at: string | null;
+            /** Done By */
+            done_by: string;
         };
         /**
          * UnreadableInstallation
@@ -1023,6 +1050,24 @@ export interface components {
              * @default []
              */
             unreadable: components["schemas"]["UnreadableInstallation"][];
+        };
+        /**
+         * VehiclePage
+         * @description Some vehicles of the workshop, in the order of their names, and what all that were found come to.
+         */
+        VehiclePage: {
+            /** Vehicles */
+            vehicles: components["schemas"]["VehicleOut"][];
+            /** Total */
+            total: number;
+            /** Installations */
+            installations: number;
+            /** Blocked */
+            blocked: number;
+            /** Unverified */
+            unverified: number;
+            /** Tasks */
+            tasks: number;
         };
         /**
          * VehicleIn
@@ -5133,19 +5178,6 @@ export interface components {
             document: components["schemas"]["Installation"];
         };
         /**
-         * DueItem
-         * @description Something that has to be done again.
-         */
-        DueItem: {
-            /**
-             * Stage
-             * @enum {string}
-             */
-            stage: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
-            /** Text */
-            text: string;
-        };
-        /**
          * PhantomSlip
          * @description Slip that a slip log would see between this wheel and another while cruising, though there is none.
          */
@@ -5176,6 +5208,19 @@ export interface components {
             new: string;
         };
         /**
+         * Task
+         * @description A task: something that has to be done again.
+         */
+        Task: {
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
+            /** Text */
+            text: string;
+        };
+        /**
          * TyreChange
          * @description A change of tyre, before it is made.
          */
@@ -5194,8 +5239,8 @@ export interface components {
             readouts: components["schemas"]["ReadoutChange"][];
             /** Phantom */
             phantom: components["schemas"]["PhantomSlip"][];
-            /** Due */
-            due: components["schemas"]["DueItem"][];
+            /** Tasks */
+            tasks: components["schemas"]["Task"][];
             after: components["schemas"]["Installation"];
         };
         /**
@@ -5233,10 +5278,10 @@ export interface components {
             base_revision: number;
         };
         /**
-         * DueIn
-         * @description Whether a due item is done.
+         * TaskIn
+         * @description Whether a task is done.
          */
-        DueIn: {
+        TaskIn: {
             /** Done */
             done: boolean;
         };
@@ -5262,6 +5307,51 @@ export interface components {
             shown_kmh: number;
             /** Shown Before Kmh */
             shown_before_kmh: number | null;
+        };
+        /**
+         * RevisionPage
+         * @description Some revisions, the newest first, and whether there are older ones.
+         */
+        RevisionPage: {
+            /** Revisions */
+            revisions: components["schemas"]["RevisionLine"][];
+            /** More */
+            more: boolean;
+        };
+        /**
+         * AuditOut
+         * @description One change: who, when, what, from what to what.
+         */
+        AuditOut: {
+            /** Id */
+            id: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Author */
+            author: string;
+            /** Role */
+            role: string;
+            /** Action */
+            action: string;
+            /** Subject */
+            subject: string;
+            /** Before */
+            before: unknown;
+            /** After */
+            after: unknown;
+        };
+        /**
+         * AuditPage
+         * @description Some entries, the newest first, and whether there are older ones.
+         */
+        AuditPage: {
+            /** Entries */
+            entries: components["schemas"]["AuditOut"][];
+            /** More */
+            more: boolean;
         };
     };
     responses: never;
@@ -5724,9 +5814,13 @@ export interface operations {
             };
         };
     };
-    yard: {
+    vehicles: {
         parameters: {
-            query?: never;
+            query?: {
+                search?: string;
+                offset?: number;
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5739,7 +5833,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["VehicleOut"][];
+                    "application/json": components["schemas"]["VehiclePage"];
                 };
             };
             /** @description Sign in first */
@@ -5753,6 +5847,15 @@ export interface operations {
             };
             /** @description Method not allowed */
             405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9445,7 +9548,7 @@ export interface operations {
             };
         };
     };
-    due: {
+    tasks: {
         parameters: {
             query?: never;
             header?: never;
@@ -9462,7 +9565,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DueOut"][];
+                    "application/json": components["schemas"]["TaskOut"][];
                 };
             };
             /** @description Sign in first */
@@ -9523,7 +9626,7 @@ export interface operations {
             };
         };
     };
-    tickDue: {
+    markTask: {
         parameters: {
             query?: never;
             header?: {
@@ -9537,7 +9640,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DueIn"];
+                "application/json": components["schemas"]["TaskIn"];
             };
         };
         responses: {
@@ -9547,7 +9650,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DueOut"];
+                    "application/json": components["schemas"]["TaskOut"];
                 };
             };
             /** @description This request cannot be read */
@@ -9647,6 +9750,7 @@ export interface operations {
     revisions: {
         parameters: {
             query?: {
+                before?: number | null;
                 limit?: number;
             };
             header?: never;
@@ -9663,7 +9767,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RevisionLine"][];
+                    "application/json": components["schemas"]["RevisionPage"];
                 };
             };
             /** @description Sign in first */
@@ -9677,6 +9781,76 @@ export interface operations {
             };
             /** @description Not found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    audit: {
+        parameters: {
+            query?: {
+                before?: number | null;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditPage"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,4 +1,4 @@
-"""`manage.py add_account NAME --workshop WORKSHOP --role ROLE`: a further account."""
+"""`manage.py add_account NAME --workshop WORKSHOP --role ROLE [--read-only]`: a further account."""
 
 from __future__ import annotations
 
@@ -25,6 +25,7 @@ class Command(BaseCommand):
         parser.add_argument("name")
         parser.add_argument("--workshop", required=True)
         parser.add_argument("--role", default="member")
+        parser.add_argument("--read-only", action="store_true", help="the account may change nothing")
 
     @transaction.atomic
     def handle(self, *args: Any, **options: Any) -> None:
@@ -38,4 +39,4 @@ class Command(BaseCommand):
             raise CommandError(" ".join(error.messages)) from None
         workshop, _ = Workshop.objects.get_or_create(name=options["workshop"], is_demo=False)
         user = User.objects.create_user(options["name"], password=password)
-        Member.objects.create(user=user, workshop=workshop, role=options["role"])
+        Member.objects.create(user=user, workshop=workshop, role=options["role"], may_edit=not options["read_only"])

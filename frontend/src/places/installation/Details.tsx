@@ -1,7 +1,7 @@
 import { Box, Button, Field, Flex, Stack, Text, Textarea } from "@chakra-ui/react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { useYardChanges } from "../../api/hooks";
+import { useVehicleChanges } from "../../api/hooks";
 import { Message } from "../../ui/Message";
 import { Sheet } from "../../ui/Sheet";
 import { Line, Small, without } from "../../ui/Small";
@@ -40,7 +40,7 @@ function CheckSpeeds() {
 /** What the installation is called and for, notes, and where it can be deleted. */
 export function Details({ installationId, open, close }: { installationId: number; open: boolean; close: () => void }) {
   const { document, catalogue, base, set } = useEditing();
-  const { deleteInstallation } = useYardChanges();
+  const { deleteInstallation } = useVehicleChanges();
   const go = useNavigate();
   const [sure, ask] = useState(false);
   return (

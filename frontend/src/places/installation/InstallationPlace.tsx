@@ -12,7 +12,6 @@ import { Message } from "../../ui/Message";
 import { Conflict } from "./Conflict";
 import { InstallationContext } from "./context";
 import { Details } from "./Details";
-import { Due } from "./Due";
 import { DriveInputs, DriveResult } from "./drive/DriveInputs";
 import { Logbook } from "./Logbook";
 import { NextBar } from "./NextBar";
@@ -24,6 +23,7 @@ import { SensorResult } from "./sensor/SensorResult";
 import { SignalInputs } from "./signal/SignalInputs";
 import { SignalResult } from "./signal/SignalResult";
 import * as stages from "./stages";
+import { Tasks } from "./Tasks";
 import { TargetInputs } from "./target/TargetInputs";
 import { TargetResult } from "./target/TargetResult";
 import { type Draft, type SaveState, useDraft } from "./useDraft";
@@ -174,7 +174,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
             <Details installationId={installation.id} open={details} close={() => openDetails(false)} />
             <Problems problems={problems} choose={choose} onWater={onWater} />
             <Change before={draft.before} after={evaluated.result} changed={draft.changed} />
-            <Due installationId={installation.id} />
+            <Tasks installationId={installation.id} />
             <NextBar action={evaluated.result.next_action} go={choose} onWater={onWater} />
           </Guarded>
           {onBench ? (

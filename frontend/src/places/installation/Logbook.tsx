@@ -4,7 +4,7 @@ import { fetchRevision, useRevisions } from "../../api/hooks";
 import { signed, when } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
 
-/** Every saved change with its effect; any of them can be brought back. */
+/** Every saved change with its effect; any of them can be restored. */
 export function Logbook({
   installationId,
   head,
@@ -19,12 +19,13 @@ export function Logbook({
   restore: (document: Installation) => void;
 }) {
   const revisions = useRevisions(installationId);
+  const lines = revisions.data?.pages.flatMap((page) => page.revisions) ?? [];
   return (
     <Sheet open={open} close={close} title="Logbook" size="xl">
       {revisions.isPending && <Text>Loading the logbook …</Text>}
       {revisions.error && <Text color="bad.fg">{revisions.error.message}</Text>}
       <Stack gap={2}>
-        {revisions.data?.map((line) => {
+        {lines.map((line) => {
           const effect = line.shown_before_kmh === null ? null : line.shown_kmh - line.shown_before_kmh;
           return (
             <Flex key={line.number} gap={3} align="flex-start" borderBottomWidth="1px" pb={2}>
@@ -54,6 +55,11 @@ export function Logbook({
             </Flex>
           );
         })}
+        {revisions.hasNextPage && (
+          <Button variant="outline" alignSelf="center" minH="44px" onClick={() => revisions.fetchNextPage()}>
+            Show earlier revisions
+          </Button>
+        )}
       </Stack>
     </Sheet>
   );

@@ -126,7 +126,7 @@ export function useDraft(account: string, installationId: number, head: Revision
           setSaved(document);
           setAttempt({ state: "saved", error: "", tries: 0 });
           client.invalidateQueries({ queryKey: keys.revisions(installationId) });
-          client.invalidateQueries({ queryKey: keys.yard });
+          client.invalidateQueries({ queryKey: keys.vehicles });
         } catch (error) {
           if (error instanceof Refusal && error.status === 409 && error.theirs) setConflict(error.theirs);
           else if (error instanceof Refusal && error.status === 401)

@@ -2,7 +2,7 @@ import { Box, Button, Flex, Grid, Heading, Stack, Text } from "@chakra-ui/react"
 import { type ReactNode, useEffect, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { type Catalogue, type Installation, Refusal, type Schemas } from "../../api/client";
-import { useCatalogue, useSession, useYard, useYardChanges } from "../../api/hooks";
+import { useCatalogue, useSession, useVehicleChanges, useVehicleNames } from "../../api/hooks";
 import { Frame } from "../../ui/Frame";
 import { Cards, ChoiceField, TextField } from "../../ui/fields";
 import { percent } from "../../ui/format";
@@ -18,19 +18,19 @@ type Vehicle = Schemas["VehicleOut"];
 
 export default function NewInstallationPlace() {
   const catalogue = useCatalogue();
-  const yard = useYard();
+  const list = useVehicleNames();
   const asked = useSearchParams()[0].get("vehicle");
-  const { refetch } = yard;
+  const { refetch } = list;
   const [looked, look] = useState(false);
-  const unknown = asked && yard.data && !yard.data.some((vehicle) => String(vehicle.id) === asked);
+  const unknown = asked && list.data && !list.data.some((vehicle) => String(vehicle.id) === asked);
   useEffect(() => {
     if (unknown && !looked) refetch().finally(() => look(true));
   }, [unknown, looked, refetch]);
   const coming = unknown && !looked;
-  if (catalogue.data && yard.data && !coming) return <Form catalogue={catalogue.data} vehicles={yard.data} />;
+  if (catalogue.data && list.data && !coming) return <Form catalogue={catalogue.data} vehicles={list.data} />;
   return (
     <Frame>
-      <Message text={(catalogue.error ?? yard.error)?.message ?? "Opening …"} />
+      <Message text={(catalogue.error ?? list.error)?.message ?? "Opening …"} />
     </Frame>
   );
 }
@@ -38,7 +38,7 @@ export default function NewInstallationPlace() {
 function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle[] }) {
   const [query] = useSearchParams();
   const go = useNavigate();
-  const { addVehicle, addInstallation } = useYardChanges();
+  const { addVehicle, addInstallation } = useVehicleChanges();
   const account = useSession().data?.username ?? "";
   const [given, setGiven] = useState<Given>(() => {
     const asked = vehicles.find((vehicle) => String(vehicle.id) === query.get("vehicle"));

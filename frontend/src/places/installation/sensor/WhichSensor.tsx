@@ -41,7 +41,7 @@ export function WhichSensor() {
                 ) : (
                   one.verdict !== "does not suit" && (
                     <Small
-                      aria-label={`Use it: ${one.label}`}
+                      aria-label={`Use: ${one.label}`}
                       onClick={() =>
                         set("sensor", { ...document.sensor, kind: one.kind, facts: null, verification: null })
                       }

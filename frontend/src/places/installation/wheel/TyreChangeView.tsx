@@ -48,7 +48,7 @@ export function TyreChangeView() {
       ),
     (head) => {
       client.setQueryData(keys.installation(installationId), (old: object | undefined) => old && { ...old, head });
-      client.invalidateQueries({ queryKey: keys.yard });
+      client.invalidateQueries({ queryKey: keys.vehicles });
       client.invalidateQueries({ queryKey: keys.installation(installationId) });
     },
   );
@@ -146,7 +146,7 @@ export function TyreChangeView() {
             To do after the change:
           </Text>
           <Stack as="ul" gap={0} pl={5} listStyleType="disc">
-            {result.due.map((item) => (
+            {result.tasks.map((item) => (
               <li key={item.text}>{item.text}</li>
             ))}
           </Stack>

@@ -1,8 +1,8 @@
 import { Box, Button, chakra, Flex, Grid, Heading, Input, Stack, Text } from "@chakra-ui/react";
-import { useRef, useState } from "react";
+import { useDeferredValue, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { Away, Refusal, type Schemas } from "../../api/client";
-import { useCatalogue, useYard, useYardChanges } from "../../api/hooks";
+import { useCatalogue, useVehicleChanges, useVehicles } from "../../api/hooks";
 import { EvidenceStroke } from "../../speedline/EvidenceStroke";
 import { Frame } from "../../ui/Frame";
 import { chooseInstallationFile } from "../../ui/files";
@@ -19,33 +19,24 @@ type Summary = Schemas["InstallationSummary"];
 const Jump = chakra(Link);
 
 /** The vehicles, what blocks, what is unverified, and where to begin. */
-export default function YardPlace() {
-  const yard = useYard();
-  const go = useNavigate();
+export default function VehiclesPlace() {
   const [wanted, search] = useState("");
+  const list = useVehicles(useDeferredValue(wanted.trim()));
+  const go = useNavigate();
   const box = useRef<HTMLInputElement>(null);
   useKeys({ "/": () => box.current?.focus() });
-  const vehicles = yard.data ?? [];
-  const installations = vehicles.flatMap((vehicle) => vehicle.installations ?? []);
-  const found = vehicles.filter((vehicle) =>
-    `${vehicle.name} ${vehicle.note} ${vehicle.installations?.map((installation) => installation.name).join(" ")}`
-      .toLowerCase()
-      .includes(wanted.trim().toLowerCase()),
-  );
-  const blocked = installations.filter((installation) => installation.worst === "blocking").length;
-  const due = installations.reduce((sum, installation) => sum + installation.due.length, 0);
-  const unverified = installations.filter((installation) =>
-    installation.stages.some((stage) => stage.evidence !== "verified"),
-  ).length;
+  const vehicles = list.data?.pages.flatMap((page) => page.vehicles) ?? [];
+  const counts = list.data?.pages[0];
   return (
     <Frame>
       <Box px={{ base: 3, md: 4 }} pb={6} w="100%" maxW="1480px" mx="auto">
         <Flex gap={3} align="center" wrap="wrap" py={3}>
           <Heading as="h1" size="2xl" mr="auto">
             Vehicles
-            <Text as="span" fontSize="md" fontWeight="400" color="fg.muted" ml={3} data-testid="yard-state">
-              {installations.length > 0 &&
-                `${blocked ? `${blocked} blocked, ` : ""}${due ? `${due} to do, ` : ""}${unverified} of ${installations.length} not yet verified`}
+            <Text as="span" fontSize="md" fontWeight="400" color="fg.muted" ml={3} data-testid="vehicles-state">
+              {counts &&
+                counts.installations > 0 &&
+                `${counts.blocked ? `${counts.blocked} blocked, ` : ""}${counts.tasks ? `${counts.tasks} to do, ` : ""}${counts.unverified} of ${counts.installations} not yet verified`}
             </Text>
           </Heading>
           <Input
@@ -63,19 +54,24 @@ export default function YardPlace() {
             New installation
           </Button>
         </Flex>
-        {yard.isPending && <Message text="Opening the vehicles …" />}
-        {yard.error && <Message text={yard.error.message} bad />}
-        {yard.data && vehicles.length === 0 && <Empty />}
-        {vehicles.length > 0 && found.length === 0 && (
+        {list.isPending && <Message text="Opening the vehicles …" />}
+        {list.error && <Message text={list.error.message} bad />}
+        {list.data && vehicles.length === 0 && wanted.trim() === "" && <Empty />}
+        {list.data && vehicles.length === 0 && wanted.trim() !== "" && (
           <Message text={`No vehicle or installation matches “${wanted}”.`} />
         )}
         <Box columnCount={{ base: 1, md: 2, xl: 3 }} columnGap={4}>
-          {found.map((vehicle) => (
+          {vehicles.map((vehicle) => (
             <Guarded key={vehicle.id} part={vehicle.name} again={vehicle}>
               <VehicleCard vehicle={vehicle} />
             </Guarded>
           ))}
         </Box>
+        {list.hasNextPage && (
+          <Button variant="outline" minH="44px" onClick={() => list.fetchNextPage()}>
+            Show more vehicles ({vehicles.length} of {counts?.total})
+          </Button>
+        )}
       </Box>
     </Frame>
   );
@@ -100,7 +96,7 @@ function Empty() {
 
 function VehicleCard({ vehicle }: { vehicle: Vehicle }) {
   const catalogue = useCatalogue().data;
-  const { addInstallation, deleteVehicle } = useYardChanges();
+  const { addInstallation, deleteVehicle } = useVehicleChanges();
   const [error, setError] = useState("");
   const [asking, ask] = useState(false);
   const [editing, edit] = useState(false);
@@ -262,9 +258,9 @@ function InstallationRow({ installation }: { installation: Summary }) {
       <Text fontSize="sm" color={blocked ? "bad.onRoad" : "chalk.dim"} lineClamp={2} minH="2.6em">
         {blocked ? `✕ ${installation.finding}` : `Next: ${installation.next_action}`}
       </Text>
-      {installation.due.length > 0 && (
-        <Text fontSize="sm" color="signal.onRoad" data-testid="installation-due">
-          ! {installation.due.length} to do: {installation.due[0]?.text}
+      {installation.tasks.length > 0 && (
+        <Text fontSize="sm" color="signal.onRoad" data-testid="installation-tasks">
+          ! {installation.tasks.length} to do: {installation.tasks[0]?.text}
         </Text>
       )}
     </Jump>

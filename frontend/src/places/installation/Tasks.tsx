@@ -1,18 +1,18 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
-import { useDue, useTick } from "../../api/hooks";
+import { useMarkTask, useTasks } from "../../api/hooks";
 import { when } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
 
 /** What has to be done again on this installation, until somebody ticks it. */
-export function Due({ installationId }: { installationId: number }) {
-  const items = useDue(installationId).data ?? [];
-  const tick = useTick();
+export function Tasks({ installationId }: { installationId: number }) {
+  const items = useTasks(installationId).data ?? [];
+  const tick = useMarkTask();
   const [open, setOpen] = useState(false);
   const waiting = items.filter((item) => item.done_at === null);
   if (items.length === 0) return null;
   return (
-    <Flex px={{ base: 3, md: 4 }} py={1} gap={3} align="center" wrap="wrap" bg="bg.subtle" data-testid="due">
+    <Flex px={{ base: 3, md: 4 }} py={1} gap={3} align="center" wrap="wrap" bg="bg.subtle" data-testid="tasks">
       <Text fontWeight="600" color={waiting.length > 0 ? "signal.fg" : "fg.muted"}>
         {waiting.length > 0 ? `! To do: ${waiting[0]?.text}` : "✓ Nothing to do"}
         {waiting.length > 1 && ` and ${waiting.length - 1} more`}

@@ -1,7 +1,7 @@
 import { Button, Stack } from "@chakra-ui/react";
 import { useState } from "react";
 import { Refusal, type Schemas } from "../../api/client";
-import { useCatalogue, useYardChanges } from "../../api/hooks";
+import { useCatalogue, useVehicleChanges } from "../../api/hooks";
 import { ChoiceField, TextField } from "../../ui/fields";
 import { Message } from "../../ui/Message";
 import { Sheet } from "../../ui/Sheet";
@@ -9,7 +9,7 @@ import { Sheet } from "../../ui/Sheet";
 /** Rename or describe a vehicle. */
 export function VehicleSheet({ vehicle, close }: { vehicle: Schemas["VehicleOut"]; close: () => void }) {
   const catalogue = useCatalogue().data;
-  const { changeVehicle } = useYardChanges();
+  const { changeVehicle } = useVehicleChanges();
   const [given, set] = useState({ name: vehicle.name, kind: vehicle.kind, note: vehicle.note });
   const error = changeVehicle.error;
   const problems = error instanceof Refusal ? error.problems : [];

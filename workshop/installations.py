@@ -1,0 +1,203 @@
+"""Use cases of installations: add, save, change the tyre, delete, and their tasks."""
+
+from __future__ import annotations
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.db.models import F, QuerySet
+from django.utils import timezone
+
+from speedchain import DocumentError, Evaluation, Installation, SpeedchainError, evaluate, read_installation
+from speedchain.vehicle.tyre_change import NewTyre, TyreChange, change_tyre
+from speedchain.wheel.chart import Chart
+from workshop.access import NotFoundError, chart_from, chart_of, editor
+from workshop.audit import record
+from workshop.changes import summarise
+from workshop.models import InstallationRecord, Member, Revision, Task, Vehicle
+from workshop.outline import outline_from, version_of
+from workshop.vehicles import FullError, StaleError, locked_vehicle, refuse_stale
+
+MAX_INSTALLATIONS = 100
+
+
+@transaction.atomic
+def add_installation(user: User, vehicle_id: int, installation: Installation) -> InstallationRecord:
+    """A new installation with its first revision. Raises `FullError`."""
+    member = editor(user)
+    vehicle = locked_vehicle(member, vehicle_id)
+    if vehicle.installations.count() >= MAX_INSTALLATIONS:
+        raise FullError(MAX_INSTALLATIONS, "installations on a vehicle")
+    added = InstallationRecord.objects.create(vehicle=vehicle)
+    _append(added, before=None, installation=installation, member=member)
+    record(member.workshop, member, "add_installation", subject=_subject(added, installation), after={"revision": 1})
+    return added
+
+
+@transaction.atomic
+def save_installation(user: User, installation_id: int, base: int, installation: Installation) -> Revision:
+    """Save a changed installation as the next revision.
+
+    The row of the installation is locked, so of two saves from the same base exactly one comes through; the other
+    raises `StaleError` with the newest revision. Saving what is there already makes no revision.
+    """
+    member = editor(user)
+    return _saved(_locked(member, installation_id), base=base, installation=installation, member=member)
+
+
+def _saved(
+    locked: InstallationRecord,
+    *,
+    base: int,
+    installation: Installation,
+    member: Member,
+    action: str = "save_installation",
+) -> Revision:
+    head = locked.revisions.get(number=locked.head)
+    before = readable(head)
+    if before == installation:
+        return head
+    if base != locked.head:
+        raise StaleError(base, locked.head, head)
+    revision = _append(locked, before=before, installation=installation, member=member)
+    record(
+        member.workshop,
+        member,
+        action,
+        subject=_subject(locked, installation),
+        before={"revision": head.number},
+        after={"revision": revision.number, "summary": revision.summary},
+    )
+    return revision
+
+
+@transaction.atomic
+def delete_installation(user: User, installation_id: int, base: int) -> None:
+    """Delete an installation with its revisions. Raises `StaleError` when somebody has saved a newer one."""
+    member = editor(user)
+    locked = _locked(member, installation_id)
+    refuse_stale(base, locked.head)
+    document = locked.revisions.get(number=locked.head).document
+    subject = f"{locked.vehicle.name}: {document.get('name') or 'without a name'}"
+    record(member.workshop, member, "delete_installation", subject=subject, before={"document": document})
+    locked.delete()
+
+
+def tyre_change(user: User, installation_id: int, installation: Installation, new: NewTyre) -> TyreChange:
+    """What a new tyre on this installation's wheel does, against the other installations of the vehicle."""
+    vehicles = Vehicle.objects.filter(workshop__members__user=user, installations=installation_id)
+    heads = Revision.objects.filter(installation__vehicle__in=vehicles, number=F("installation__head")).exclude(
+        installation=installation_id
+    )
+    chart = chart_of(user)
+    others = [readable(revision) for revision in heads.order_by("installation_id")]
+    usable = [one for one in others if one is not None and _evaluated(one, chart) is not None]
+    return change_tyre(installation, new, tuple(usable), chart)
+
+
+@transaction.atomic
+def fit_tyre(user: User, installation_id: int, base: int, *, installation: Installation, new: NewTyre) -> Revision:
+    """Apply the new tyre: the next revision, and a task for all that has to be done again."""
+    member = editor(user)
+    locked = _locked(member, installation_id)
+    head = locked.head
+    change = tyre_change(user, installation_id, installation, new)
+    revision = _saved(locked, base=base, installation=change.after, member=member, action="fit_tyre")
+    if revision.number == head:  # it is applied already: nothing more to do
+        return revision
+    now = timezone.now()
+    Task.objects.bulk_create(
+        [Task(installation=locked, stage=item.stage, text=item.text[:240], created_at=now) for item in change.tasks]
+    )
+    return revision
+
+
+def tasks_of(installation: InstallationRecord) -> QuerySet[Task]:
+    """The tasks of an installation, open and done; the newest change first, in an order that marking does not disturb."""
+    return installation.tasks.order_by("-created_at", "id")
+
+
+@transaction.atomic
+def mark_task(user: User, task_id: int, done: bool) -> Task:
+    """Mark a task as done, or as open again."""
+    member = editor(user)
+    mine = Task.objects.filter(installation__vehicle__workshop=member.workshop_id)
+    task = mine.select_for_update(of=("self",)).filter(pk=task_id).first()
+    if task is None:
+        raise NotFoundError
+    before = task.done_at is not None
+    if before == done:
+        return task
+    task.done_at = timezone.now() if done else None
+    task.done_by_role = member.role if done else ""
+    task.save(update_fields=["done_at", "done_by_role"])
+    record(member.workshop, member, "mark_task", subject=task.text, before={"done": before}, after={"done": done})
+    return task
+
+
+def readable(revision: Revision) -> Installation | None:
+    """A revision's document, or None when today's rules refuse it."""
+    try:
+        return read_installation(revision.document)
+    except DocumentError:
+        return None
+
+
+def head_of(installation: InstallationRecord) -> Revision:
+    """The newest revision of an installation; `NotFoundError` when it was deleted meanwhile."""
+    head = installation.revisions.order_by("-number").first()
+    if head is None:
+        raise NotFoundError
+    return head
+
+
+def heads_of(vehicles: list[Vehicle]) -> dict[int, Revision]:
+    """The newest revision of every installation on these vehicles, by installation id, in one query."""
+    newest = Revision.objects.filter(installation__vehicle__in=vehicles, number=F("installation__head")).select_related(
+        "installation"
+    )
+    return {revision.installation_id: revision for revision in newest}
+
+
+def _locked(member: Member, installation_id: int) -> InstallationRecord:
+    """The installation's row, held until the end of the transaction; `NotFoundError` when it was deleted meanwhile."""
+    mine = InstallationRecord.objects.filter(vehicle__workshop=member.workshop_id)
+    found = mine.select_for_update(of=("self",)).select_related("vehicle").filter(pk=installation_id).first()
+    if found is None:
+        raise NotFoundError
+    return found
+
+
+def _append(
+    installation_record: InstallationRecord, *, before: Installation | None, installation: Installation, member: Member
+) -> Revision:
+    workshop = member.workshop
+    chart = chart_from(workshop.cycle_chart)
+    now = evaluate(installation, chart)
+    was = None if before is None else _evaluated(before, chart)
+    installation_record.head += 1
+    installation_record.save(update_fields=["head"])
+    return Revision.objects.create(
+        installation=installation_record,
+        number=installation_record.head,
+        document=installation.model_dump(mode="json"),
+        author=member.user,
+        author_role=member.role,
+        summary=summarise(before, installation, was, now, installation_record.head),
+        true_kmh=now.shown.true_kmh,
+        shown_kmh=now.shown.shown_kmh,
+        shown_before_kmh=was.shown.shown_kmh if was else None,
+        outline=outline_from(now),
+        outline_version=version_of(workshop),
+    )
+
+
+def _evaluated(installation: Installation, chart: Chart) -> Evaluation | None:
+    """The evaluation of a stored document, or None when today's rules refuse it: it must not stop its correction."""
+    try:
+        return evaluate(installation, chart)
+    except SpeedchainError:
+        return None
+
+
+def _subject(installation_record: InstallationRecord, installation: Installation) -> str:
+    return f"{installation_record.vehicle.name}: {installation.name}"

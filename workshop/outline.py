@@ -1,0 +1,58 @@
+"""What the list of vehicles shows of an installation, kept with its newest revision.
+
+It is computed anew only when the core or the workshop's chart has changed since.
+"""
+
+from __future__ import annotations
+
+import logging
+from typing import Any
+
+from speedchain import Evaluation, SpeedchainError, evaluate, read_installation
+from speedchain.wheel.chart import Chart
+from workshop.access import chart_from
+from workshop.core_version import core_version
+from workshop.models import Revision, Workshop
+
+log = logging.getLogger(__name__)
+Outline = dict[str, Any]
+
+
+def version_of(workshop: Workshop) -> str:
+    """What an outline depends on besides its document: the core and the chart."""
+    return f"{core_version()}.{workshop.chart_version}"
+
+
+def outline_from(result: Evaluation) -> Outline:
+    """The outline of an evaluation."""
+    first = result.findings[0] if result.findings else None
+    return {
+        "true_kmh": result.shown.true_kmh,
+        "shown_kmh": result.shown.shown_kmh,
+        "error_pct": result.shown.error_pct,
+        "expanded_uncertainty_pct": result.shown.expanded_uncertainty_pct,
+        "stages": [{"stage": stage.stage, "evidence": stage.evidence} for stage in result.stages],
+        "worst": first.severity if first else None,
+        "finding": first.message if first else "",
+        "next_action": result.next_action.action,
+    }
+
+
+def outlines(heads: list[Revision], workshop: Workshop) -> dict[int, Outline]:
+    """The outline of every newest revision, by installation; one that cannot be computed has a `reason` instead."""
+    version, chart = version_of(workshop), chart_from(workshop.cycle_chart)
+    stale = [head for head in heads if head.outline_version != version]
+    for head in stale:
+        head.outline, head.outline_version = _computed(head, chart), version
+    Revision.objects.bulk_update(stale, ["outline", "outline_version"])
+    return {head.installation_id: head.outline or {} for head in heads}
+
+
+def _computed(head: Revision, chart: Chart) -> Outline:
+    try:
+        return outline_from(evaluate(read_installation(head.document), chart))
+    except SpeedchainError as error:
+        return {"reason": str(error.problems[0])}
+    except Exception:
+        log.exception("installation %s, revision %s", head.installation_id, head.number)
+        return {"reason": "It cannot be computed."}
