@@ -181,19 +181,18 @@ class InstallationSummary(Schema):
     worst: Severity | None
     finding: str
     next_action: str
+    verified: bool
     tasks: list[TaskOut]
 
     @classmethod
-    def of(cls, revision: Revision, outline: dict[str, Any], tasks: list[Task]) -> InstallationSummary:
+    def of(cls, revision: Revision, tasks: list[Task]) -> InstallationSummary:
         """From a revision and the outline kept with it."""
         return cls(
             id=revision.installation_id,
-            name=revision.document["name"],
-            purpose=revision.document["purpose"],
             revision=revision.number,
             saved_at=revision.created_at,
             tasks=[TaskOut.of(item) for item in tasks],
-            **outline,
+            **(revision.outline or {}),
         )
 
 
@@ -206,10 +205,9 @@ class UnreadableInstallation(Schema):
     reason: str
 
     @classmethod
-    def of(cls, revision: Revision, reason: str) -> UnreadableInstallation:
-        """From the record."""
-        name = str(revision.document.get("name") or "Without a name")[:80]
-        return cls(id=revision.installation_id, name=name, revision=revision.number, reason=reason)
+    def of(cls, revision: Revision) -> UnreadableInstallation:
+        """From a revision and the outline kept with it."""
+        return cls(id=revision.installation_id, revision=revision.number, **(revision.outline or {}))
 
 
 class VehicleOut(Schema):
@@ -240,6 +238,14 @@ class VehicleOut(Schema):
             installations=list(installations),
             unreadable=list(unreadable),
         )
+
+
+class VehicleName(Schema):
+    """A vehicle to choose."""
+
+    id: int
+    name: str
+    kind: VehicleKind
 
 
 class VehiclePage(Schema):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Any
 
 from django.contrib.auth.models import User
-from django.db.models import Exists, F, OuterRef, Q, QuerySet
+from django.db.models import Count, Exists, F, OuterRef, Q, QuerySet
 from ninja import Query, Router, Status
 
 from api.access import SignedIn
@@ -17,6 +17,7 @@ from api.schemas import (
     UnreadableInstallation,
     VehicleChangeIn,
     VehicleIn,
+    VehicleName,
     VehicleOut,
     VehiclePage,
     VehicleSheetOut,
@@ -26,21 +27,20 @@ from speedchain.vehicle.sheet import SheetSettings, vehicle_sheet
 from workshop.access import chart_of, vehicle_for, vehicles_of, workshop_of
 from workshop.installations import add_installation as add_installation_to
 from workshop.installations import head_of, heads_of
-from workshop.models import Revision, Vehicle, Workshop
-from workshop.outline import outlines
+from workshop.models import Revision, Task, Vehicle, Workshop
+from workshop.outline import outlined
 from workshop.vehicles import MAX_VEHICLES, add_vehicle, change_vehicle, delete_vehicle, save_sheet
 
 router = Router()
 REFUSED = {401: ProblemOut, 404: ProblemOut, 422: ProblemOut}
 
 
-MOST_AT_ONCE = 500
+MOST_AT_ONCE = 60
 
 
 def _described(vehicles: list[Vehicle], workshop: Workshop) -> list[VehicleOut]:
     """Vehicles with their installations; one that cannot be read or computed costs itself alone."""
-    heads = heads_of(vehicles)
-    known = outlines(list(heads.values()), workshop)
+    heads = outlined(heads_of(vehicles), workshop)
     described = []
     for vehicle in vehicles:
         good: list[InstallationSummary] = []
@@ -48,39 +48,45 @@ def _described(vehicles: list[Vehicle], workshop: Workshop) -> list[VehicleOut]:
         for record in vehicle.installations.all():
             if (head := heads.get(record.pk)) is None:
                 continue
-            outline = known[record.pk]
-            if "reason" in outline:
-                bad.append(UnreadableInstallation.of(head, outline["reason"]))
+            if "reason" in (head.outline or {}):
+                bad.append(UnreadableInstallation.of(head))
             else:
-                good.append(InstallationSummary.of(head, outline, list(record.tasks.all())))
+                good.append(InstallationSummary.of(head, list(record.tasks.all())))
         described.append(VehicleOut.of(vehicle, good, bad))
     return described
 
 
-@router.get("", response={200: VehiclePage, 401: ProblemOut, 422: ProblemOut}, operation_id="vehicles")
+@router.get("", response={200: VehiclePage, 401: ProblemOut, 404: ProblemOut, 422: ProblemOut}, operation_id="vehicles")
 def vehicles(
     request: SignedIn,
     search: Annotated[str, Query(max_length=80)] = "",
     offset: Annotated[int, Query(ge=0, le=MAX_VEHICLES)] = 0,
-    limit: Annotated[int, Query(ge=1, le=MOST_AT_ONCE)] = 100,
+    limit: Annotated[int, Query(ge=1, le=MOST_AT_ONCE)] = MOST_AT_ONCE,
 ) -> VehiclePage:
     """Vehicles with their installations and what they need: all, or those with a text in a name or note.
 
-    A page starts at `offset` and holds up to `limit`; the counts are of all that were found.
+    A page starts at `offset` and holds up to `limit`. The counts are of all that were found, as they were last computed.
     """
+    workshop = workshop_of(request.user)
     found = vehicles_of(request.user)
     for word in search.split():
         found = found.filter(Q(name__icontains=word) | Q(note__icontains=word) | Exists(_installations_called(word)))
-    described = _described(list(found), workshop_of(request.user))
-    installations = [one for vehicle in described for one in vehicle.installations]
-    return VehiclePage(
-        vehicles=described[offset : offset + limit],
-        total=len(described),
-        installations=len(installations),
-        blocked=sum(one.worst == "blocking" for one in installations),
-        unverified=sum(any(stage.evidence != "verified" for stage in one.stages) for one in installations),
-        tasks=sum(len(one.tasks) for one in installations),
+    page = _described(list(found[offset : offset + limit]), workshop)
+    heads = heads_of(found.order_by().prefetch_related(None))
+    counts = heads.aggregate(
+        installations=Count("pk"),
+        blocked=Count("pk", filter=Q(outline__worst="blocking")),
+        unverified=Count("pk", filter=Q(outline__verified=False)),
     )
+    tasks = Task.objects.filter(done_at=None, installation__vehicle__in=found.order_by().prefetch_related(None)).count()
+    return VehiclePage(vehicles=page, total=found.count(), tasks=tasks, **counts)
+
+
+@router.get("/names", response={200: list[VehicleName], 401: ProblemOut}, operation_id="vehicleNames")
+def names(request: SignedIn) -> list[VehicleName]:
+    """The names of all vehicles, to choose from."""
+    found = Vehicle.objects.filter(workshop__members__user=request.user)
+    return [VehicleName.model_validate(one) for one in found.values("id", "name", "kind")]
 
 
 def _installations_called(word: str) -> QuerySet[Revision]:
@@ -134,11 +140,11 @@ def set_sheet(request: SignedIn, vehicle_id: int, given: SheetIn) -> VehicleShee
 
 
 def _sheet(user: User, vehicle: Vehicle) -> VehicleSheetOut:
-    settings, heads = SheetSettings.model_validate(vehicle.sheet), heads_of([vehicle])
+    settings = SheetSettings.model_validate(vehicle.sheet)
     described = _described([vehicle_for(user, vehicle.pk)], vehicle.workshop)[0]
+    documents = dict(heads_of([vehicle]).values_list("installation_id", "document"))
     installations = [
-        (installation.id, read_installation(heads[installation.id].document))
-        for installation in described.installations
+        (installation.id, read_installation(documents[installation.id])) for installation in described.installations
     ]
     return VehicleSheetOut(
         vehicle=VehicleOut.of(vehicle, (), described.unreadable),

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import F, QuerySet
@@ -150,12 +152,9 @@ def head_of(installation: InstallationRecord) -> Revision:
     return head
 
 
-def heads_of(vehicles: list[Vehicle]) -> dict[int, Revision]:
-    """The newest revision of every installation on these vehicles, by installation id, in one query."""
-    newest = Revision.objects.filter(installation__vehicle__in=vehicles, number=F("installation__head")).select_related(
-        "installation"
-    )
-    return {revision.installation_id: revision for revision in newest}
+def heads_of(vehicles: Iterable[Vehicle]) -> QuerySet[Revision]:
+    """The newest revision of every installation on these vehicles."""
+    return Revision.objects.filter(installation__vehicle__in=vehicles, number=F("installation__head"))
 
 
 def _locked(member: Member, installation_id: int) -> InstallationRecord:
@@ -186,7 +185,7 @@ def _append(
         true_kmh=now.shown.true_kmh,
         shown_kmh=now.shown.shown_kmh,
         shown_before_kmh=was.shown.shown_kmh if was else None,
-        outline=outline_from(now),
+        outline=outline_from(installation, now),
         outline_version=version_of(workshop),
     )
 

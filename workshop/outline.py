@@ -8,7 +8,9 @@ from __future__ import annotations
 import logging
 from typing import Any
 
-from speedchain import Evaluation, SpeedchainError, evaluate, read_installation
+from django.db.models import QuerySet
+
+from speedchain import Evaluation, Installation, SpeedchainError, evaluate, read_installation
 from speedchain.wheel.chart import Chart
 from workshop.access import chart_from
 from workshop.core_version import core_version
@@ -23,10 +25,12 @@ def version_of(workshop: Workshop) -> str:
     return f"{core_version()}.{workshop.chart_version}"
 
 
-def outline_from(result: Evaluation) -> Outline:
-    """The outline of an evaluation."""
+def outline_from(installation: Installation, result: Evaluation) -> Outline:
+    """The outline of an installation and its evaluation."""
     first = result.findings[0] if result.findings else None
     return {
+        "name": installation.name,
+        "purpose": installation.purpose,
         "true_kmh": result.shown.true_kmh,
         "shown_kmh": result.shown.shown_kmh,
         "error_pct": result.shown.error_pct,
@@ -35,24 +39,28 @@ def outline_from(result: Evaluation) -> Outline:
         "worst": first.severity if first else None,
         "finding": first.message if first else "",
         "next_action": result.next_action.action,
+        "verified": all(stage.evidence == "verified" for stage in result.stages),
     }
 
 
-def outlines(heads: list[Revision], workshop: Workshop) -> dict[int, Outline]:
-    """The outline of every newest revision, by installation; one that cannot be computed has a `reason` instead."""
+def outlined(heads: QuerySet[Revision], workshop: Workshop) -> dict[int, Revision]:
+    """Newest revisions with their outlines, by installation, without documents; one that cannot be computed has a name
+    and a `reason` instead."""
     version, chart = version_of(workshop), chart_from(workshop.cycle_chart)
-    stale = [head for head in heads if head.outline_version != version]
+    stale = list(heads.exclude(outline_version=version))
     for head in stale:
         head.outline, head.outline_version = _computed(head, chart), version
     Revision.objects.bulk_update(stale, ["outline", "outline_version"])
-    return {head.installation_id: head.outline or {} for head in heads}
+    return {head.installation_id: head for head in heads.defer("document")}
 
 
 def _computed(head: Revision, chart: Chart) -> Outline:
+    name = str(head.document.get("name") or "Without a name")[:80]
     try:
-        return outline_from(evaluate(read_installation(head.document), chart))
+        installation = read_installation(head.document)
+        return outline_from(installation, evaluate(installation, chart))
     except SpeedchainError as error:
-        return {"reason": str(error.problems[0])}
+        return {"name": name, "reason": str(error.problems[0])}
     except Exception:
         log.exception("installation %s, revision %s", head.installation_id, head.number)
-        return {"reason": "It cannot be computed."}
+        return {"name": name, "reason": "It cannot be computed."}

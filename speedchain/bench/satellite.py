@@ -19,7 +19,7 @@ from speedchain.fields.types import Angle, FixNoise, FixRate, SpanOfTime, SpeedN
 Array = NDArray[np.float64]
 METRES_PER_DEGREE = 60_000 * KM_PER_NAUTICAL_MILE
 """A minute of latitude is a nautical mile, near enough for a stand-in."""
-MOST_FIXES = 10_000
+MOST_FIXES = 7_200
 START = datetime(2026, 5, 2, 9, 0, tzinfo=UTC)
 PLACE_DEG = (54.9, 6.9)
 """A point of open sea: the spit itself is invented."""
@@ -47,7 +47,7 @@ def sentences(receiver: Receiver, profile: Profile, seconds: float) -> list[str]
     """RMC, VTG and GGA for every fix of a straight run at a profile's speed.
 
     Parameters: the receiver; true speed over time; length [s]. Returns sentences with checksum, without line ends.
-    Raises `InputError` beyond 10 000 fixes. References: NMEA 0183, sentences by `pynmea2`.
+    Raises `InputError` beyond 7200 fixes. References: NMEA 0183, sentences by `pynmea2`.
 
     >>> result = sentences(Receiver(speed_noise_kmh=0, rate_hz=1), Profile.swept(18.52, 18.52, 1), 1.0)
     >>> len(result), result[0].split(",")[7], result[1].split(",")[7]

@@ -156,8 +156,8 @@ class Computing(ApiTestCase):
             ("/bench/files/vcd", "run", clean, None),
             ("/bench/files/csv", "run", clean | {"seconds": 50}, "at most 80000"),
             ("/bench/files/vcd", "run", faulty, "at most 80000"),  # false edges count as well
-            ("/bench/files/nmea", "run", clean | {"seconds": 1999}, None),
-            ("/bench/files/nmea", "run", clean | {"seconds": 3600}, "at most 10000"),
+            ("/bench/files/nmea", "run", clean | {"seconds": 1439}, None),
+            ("/bench/files/nmea", "run", clean | {"seconds": 3600}, "at most 7200"),
         ):
             with self.subTest(f"{path} {limit}"):
                 tracemalloc.reset_peak()

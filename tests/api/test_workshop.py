@@ -94,7 +94,7 @@ class DemoWorld(TestCase):
         vehicles = list(vehicles_of(user))
         found: dict[str, dict[str, str]] = {}
         states = set()
-        for head in heads_of(vehicles).values():
+        for head in heads_of(vehicles):
             result = evaluate(read_installation(head.document))
             states.add(tuple(stage.evidence for stage in result.stages))
             found[head.document["name"]] = {f.code: f.severity for f in result.findings if f.severity != "note"}

@@ -52,9 +52,8 @@ export const useVehicles = (search: string) =>
 /** The names of all vehicles, to choose from. */
 export const useVehicleNames = () =>
   useQuery({
-    queryKey: [...keys.vehicles, "all"],
-    queryFn: () => data(api.GET("/api/vehicles", { params: { query: { limit: 500 } } })),
-    select: (page) => page.vehicles,
+    queryKey: [...keys.vehicles, "names"],
+    queryFn: () => data(api.GET("/api/vehicles/names")),
   });
 
 export const useCatalogue = () =>

@@ -103,7 +103,7 @@ export interface paths {
          * Vehicles
          * @description Vehicles with their installations and what they need: all, or those with a text in a name or note.
          *
-         *     A page starts at `offset` and holds up to `limit`; the counts are of all that were found.
+         *     A page starts at `offset` and holds up to `limit`. The counts are of all that were found, as they were last computed.
          */
         get: operations["vehicles"];
         put?: never;
@@ -112,6 +112,26 @@ export interface paths {
          * @description A new vehicle.
          */
         post: operations["addVehicle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vehicles/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Names
+         * @description The names of all vehicles, to choose from.
+         */
+        get: operations["vehicleNames"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -965,6 +985,8 @@ export interface components {
             finding: string;
             /** Next Action */
             next_action: string;
+            /** Verified */
+            verified: boolean;
             /** Tasks */
             tasks: components["schemas"]["TaskOut"][];
         };
@@ -1086,6 +1108,21 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * VehicleName
+         * @description A vehicle to choose.
+         */
+        VehicleName: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "car" | "motorcycle" | "scooter" | "sidecar" | "atv" | "kart" | "land_yacht" | "bicycle" | "e_bike" | "velomobile" | "cargo_trike" | "boat" | "other";
         };
         /**
          * VehicleChangeIn
@@ -5845,6 +5882,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
             /** @description Method not allowed */
             405: {
                 headers: {
@@ -5984,6 +6030,64 @@ export interface operations {
             };
             /** @description Some fields cannot be used */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    vehicleNames: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VehicleName"][];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
                 headers: {
                     [name: string]: unknown;
                 };

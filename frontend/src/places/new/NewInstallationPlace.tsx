@@ -14,7 +14,7 @@ import { useEvaluation } from "../installation/useEvaluation";
 import { SizeSheet } from "../installation/wheel/SizeSheet";
 import { documentOf, driveFields, dropGiven, type Given, keepGiven, keptGiven, usual } from "./given";
 
-type Vehicle = Schemas["VehicleOut"];
+type Vehicle = Schemas["VehicleName"];
 
 export default function NewInstallationPlace() {
   const catalogue = useCatalogue();
