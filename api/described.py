@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Any
+
+from pydantic import BaseModel
 
 from api.limits import body_limit_bytes
 from api.problems import MEDIA_TYPE, TITLES
+from speedchain.document.schema import describe_fields
 
 CREATING = ("addVehicle", "addInstallation", "fitTyre", "startRun")
 """Routes with POST that keep something; the others with POST only compute."""
@@ -19,6 +23,7 @@ FILES = {
     "bracketFile": ["image/vnd.dxf", "image/svg+xml", "application/pdf"],
 }
 """Routes that answer with a file, and its media types."""
+REF = "#/components/schemas/"
 PROBLEM = {"$ref": "#/components/schemas/ProblemOut"}
 KEY = {
     "in": "header",
@@ -34,7 +39,76 @@ def described(schema: Any) -> Any:
     for path, operations in schema["paths"].items():
         for method, operation in operations.items():
             _complete(path, method, operation)
+    _take_texts(schema)
     return schema
+
+
+def _take_texts(schema: dict[str, Any]) -> None:
+    """Describe what requests may hold as the models read it: numbers, or text with a unit.
+
+    A model that is also part of an answer, where its numbers are numbers, is described for requests as `NameInput`.
+    """
+    components = schema["components"]["schemas"]
+    operations = [one for methods in schema["paths"].values() for one in methods.values()]
+    asked = _reached([one.get("requestBody", {}) for one in operations], components)
+    answered = _reached([one["responses"] for one in operations], components)
+    for name in answered:  # an answer has all of its fields
+        if "properties" in components[name]:
+            components[name]["required"] = list(components[name]["properties"])
+    models = {model.__name__: model for model in _all_of(BaseModel)}
+    found: dict[str, Any] = {}
+    for name in sorted(asked):
+        described = models[name].model_json_schema(mode="validation", ref_template=REF + "{model}")
+        found |= described.pop("$defs", {})
+        found[name] = described
+    renamed = {name: f"{name}Input" if name in answered else name for name in found}
+    for name, described in sorted(found.items()):
+        describe_fields(name, described)
+        components[renamed[name]] = _renamed(described, renamed)
+    for operation in operations:
+        if "requestBody" in operation:
+            operation["requestBody"] = _renamed(operation["requestBody"], renamed)
+
+
+def _all_of(model: type[BaseModel]) -> Iterator[type[BaseModel]]:
+    for inner in model.__subclasses__():
+        yield inner
+        yield from _all_of(inner)
+
+
+def _reached(nodes: Any, components: dict[str, Any]) -> set[str]:
+    """Names of all components that are referred to, directly or by one another."""
+    found: set[str] = set()
+    waiting = list(_references(nodes))
+    while waiting:
+        name = waiting.pop()
+        if name not in found:
+            found.add(name)
+            waiting += _references(components[name])
+    return found
+
+
+def _references(node: Any) -> Iterator[str]:
+    if isinstance(node, dict):
+        if "$ref" in node:
+            yield node["$ref"].removeprefix(REF)
+        node = list(node.values())
+    if isinstance(node, list):
+        for inner in node:
+            yield from _references(inner)
+
+
+def _renamed(node: Any, names: dict[str, str]) -> Any:
+    """The same with references to other names."""
+    if isinstance(node, list):
+        return [_renamed(inner, names) for inner in node]
+    if not isinstance(node, dict):
+        return node
+    changed = {key: _renamed(value, names) for key, value in node.items()}
+    if "$ref" in changed:
+        name = changed["$ref"].removeprefix(REF)
+        changed["$ref"] = REF + names.get(name, name)
+    return changed
 
 
 def _complete(path: str, method: str, operation: dict[str, Any]) -> None:

@@ -14,19 +14,11 @@ from typing import Any
 
 from speedchain.bench.command import add_bench, run_bench_command
 from speedchain.document.installation import Installation, read_installation_json
+from speedchain.document.schema import installation_schema
 from speedchain.evaluation import EVALUATION, evaluate
 from speedchain.fields.errors import SpeedchainError
 from speedchain.wheel.marking import parse_marking
 from speedchain.wheel.methods import ETRTO_FACTOR
-
-
-def installation_schema() -> dict[str, Any]:
-    """The JSON Schema of the installation document as people may write it (numbers or text with units)."""
-    schema = Installation.model_json_schema(mode="validation")
-    return {
-        "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": "Wheelometron installation, version 1",
-    } | schema
 
 
 def _installation_in(file: str) -> Installation:

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import Any
 
 from speedchain import Evaluation, Installation
-from workshop.words import field_words
+from speedchain.document.schema import field_at
+from speedchain.fields.evidence import STAGES
 
 MAX_NAMED = 3
 Change = tuple[str, Any, Any]
@@ -55,16 +56,21 @@ def effect(was: Evaluation, now: Evaluation) -> str:
 
 
 def _told(path: str, old: Any, new: Any) -> str:
-    words = field_words(path)
+    field = field_at(path)
+    stage = path.partition(".")[0]
+    title = field.title[:1].lower() + field.title[1:]
+    words = f"{stage}: {title}" if stage in STAGES else title
     if isinstance(new, dict | list) or isinstance(old, dict | list):
         return f"{words} {'removed' if new is None else 'entered' if old is None else 'changed'}"
-    return f"{words} {_short(old)} → {_short(new)}"
+    return f"{words} {_short(old, field.labels)} → {_short(new, field.labels)}"
 
 
-def _short(value: Any) -> str:
+def _short(value: Any, labels: Mapping[str, str]) -> str:
     if value is None:
         return "none"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
     if isinstance(value, float):
         return f"{value:.6g}"
-    text = str(value).replace("_", " ")
+    text = labels.get(str(value), str(value))
     return text if len(text) <= 40 else text[:39] + "…"

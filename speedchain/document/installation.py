@@ -9,6 +9,7 @@ from pydantic import Field, ValidationError, model_validator
 
 from speedchain.document.upgrade import upgraded
 from speedchain.drive import Drive
+from speedchain.fields.choice import labelled
 from speedchain.fields.errors import DocumentError, InputError, Problem, problems_from_pydantic
 from speedchain.fields.evidence import TestRecord
 from speedchain.fields.part import Part
@@ -25,6 +26,14 @@ from speedchain.target import Target
 from speedchain.wheel import Wheel
 
 WheelsDriven = Literal["not_stated", "none", "one", "two", "four"]
+WHEELS_DRIVEN = labelled(
+    WheelsDriven,
+    not_stated="Not stated",
+    none="None",
+    one="One wheel",
+    two="Two wheels",
+    four="Four wheels",
+)
 
 
 class Installation(Part):

@@ -6,17 +6,52 @@ from typing import Literal, assert_never
 
 from pydantic import Field, field_validator, model_validator
 
+from speedchain.fields.choice import labelled
 from speedchain.fields.errors import InputError
 from speedchain.fields.evidence import Verifiable, Verification, check_verification
 from speedchain.fields.part import Part
 from speedchain.fields.types import Count, Ratio, ShaftTurns, Turns, WantedTurns
 
 DriveKind = Literal["hub", "axle_ratio", "sprockets", "transfer_box", "hub_motor", "cable"]
+DRIVE_KINDS = labelled(
+    DriveKind,
+    hub=("Hub, brake disc or rim", "turns with the wheel, 1:1"),
+    axle_ratio=("Driveshaft or gearbox output", "axle ratio: turns of the shaft per turn of the wheel"),
+    sprockets=("Chain or belt shaft", "teeth at the wheel over teeth at the sensed shaft"),
+    transfer_box=("Transfer box", "high and low range between gearbox and axle"),
+    hub_motor=("Hub motor", "with or without gears inside"),
+    cable=("Mechanical cable", "drive gear on the shaft, driven gear on the cable"),
+)
 RatioBasis = Literal["label", "counted"]
+RATIO_BASES = labelled(
+    RatioBasis,
+    label="Read off a label or list",
+    counted="Counted by turning wheel and shaft",
+)
 Range = Literal["high", "low"]
+RANGES = labelled(
+    Range,
+    high="High",
+    low="Low",
+)
 BoxSide = Literal["gearbox", "axle"]
+BOX_SIDES = labelled(
+    BoxSide,
+    axle="Axle side",
+    gearbox="Gearbox side",
+)
 MotorSide = Literal["wheel", "rotor"]
+MOTOR_SIDES = labelled(
+    MotorSide,
+    rotor="Rotor inside the motor",
+    wheel="Wheel",
+)
 Per = Literal["km", "mile"]
+PER = labelled(
+    Per,
+    mile="mile",
+    km="km",
+)
 
 
 class AxleRatio(Part):

@@ -8,16 +8,48 @@ from typing import Literal
 
 from pydantic import Field
 
+from speedchain.fields.choice import labelled
 from speedchain.fields.errors import InputError
 from speedchain.fields.part import Part
 from speedchain.fields.texts import ShortText
 from speedchain.fields.types import ShownSpeed
 
 Evidence = Literal["assumed", "measured", "verified"]
+EVIDENCES = labelled(
+    Evidence,
+    assumed=("Assumed", "label, formula or default"),
+    measured=("Measured", "taped, rolled or counted"),
+    verified=("Verified", "by a test"),
+)
 StageName = Literal["wheel", "drive", "target", "sensor", "signal", "readout"]
+STAGE_LABELS = labelled(
+    StageName,
+    wheel="Wheel",
+    drive="Drive",
+    target="Target",
+    sensor="Sensor",
+    signal="Signal",
+    readout="Readout",
+)
 Test = Literal["second_count", "measured_distance", "magnet", "spin", "bench", "road", "water"]
+TESTS = labelled(
+    Test,
+    second_count="Counted twice",
+    measured_distance="Measured distance",
+    magnet="Magnet passed by the sensor",
+    spin="Spin test on the stand",
+    bench="Signal generator on the bench",
+    road="Road test, both directions",
+    water="Water test, both directions",
+)
 
 Outcome = Literal["agreed", "differed", "nothing"]
+OUTCOMES = labelled(
+    Outcome,
+    agreed="Agreed",
+    differed="Differed",
+    nothing="Nothing shown",
+)
 
 STAGES: tuple[StageName, ...] = ("wheel", "drive", "target", "sensor", "signal", "readout")
 

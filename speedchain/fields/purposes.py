@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+from speedchain.fields.choice import labelled
 from speedchain.results import result
 
 Purpose = Literal[
@@ -24,10 +25,38 @@ VehicleKind = Literal[
     "boat",
     "other",
 ]
+VEHICLE_KINDS = labelled(
+    VehicleKind,
+    car="Car",
+    motorcycle="Motorcycle",
+    scooter="Scooter",
+    sidecar="Sidecar outfit",
+    atv="Quad or ATV",
+    kart="Kart",
+    land_yacht="Land yacht",
+    bicycle="Bicycle",
+    e_bike="Bicycle with assist motor",
+    velomobile="Velomobile",
+    cargo_trike="Cargo trike",
+    boat="Boat",
+    other="Other vehicle with a wheel",
+)
 
 SensedAt = Literal[
     "not_stated", "front_left", "front_right", "rear_left", "rear_right", "front", "rear", "middle", "hull"
 ]
+SENSED_AT = labelled(
+    SensedAt,
+    not_stated="Not stated",
+    front_left="Front left wheel",
+    front_right="Front right wheel",
+    rear_left="Rear left wheel",
+    rear_right="Rear right wheel",
+    front="Front wheel or axle",
+    rear="Rear wheel or axle",
+    middle="Shaft or gearbox",
+    hull="Hull",
+)
 
 ON_THE_ROAD: tuple[VehicleKind, ...] = ("car", "motorcycle", "scooter", "sidecar")
 
@@ -86,3 +115,5 @@ PURPOSES = (
         why="Which channel leads tells the direction.",
     ),
 )
+
+labelled(Purpose, **{one.code: one.label for one in PURPOSES})

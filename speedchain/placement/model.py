@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Literal
 
 from pydantic import Field
 
+from speedchain.fields.choice import labelled
 from speedchain.fields.part import Part
+from speedchain.fields.purposes import VehicleKind
 from speedchain.fields.texts import ShortText
 from speedchain.fields.types import (
     BracketSize,
@@ -27,7 +30,31 @@ WHIPPY = 20.0
 """Reach over thickness from which a flat bracket whips. Common practice."""
 
 GapBasis = Literal["planned", "measured"]
+GAP_BASES = labelled(
+    GapBasis,
+    planned="Planned",
+    measured=("Measured", "feeler gauge, zip tie"),
+)
 Clearance = Literal["spins_free", "caliper", "disc", "full_lock", "full_bump", "spokes", "bolts", "propeller"]
+CLEARANCES = labelled(
+    Clearance,
+    spins_free="Spins free by hand, all round",
+    caliper="Clear of the brake caliper",
+    disc="Clear of the brake disc, also when hot",
+    full_lock="Clear of the tyre at full lock, both ways",
+    full_bump="Clear of the tyre at full bump and droop",
+    spokes="Clear of the spokes",
+    bolts="Bolts cannot fall into the wheel",
+    propeller="Clear of the propeller's wash",
+)
+NO_CLEARANCE: Mapping[Clearance, tuple[VehicleKind, ...]] = {
+    "caliper": ("boat",),
+    "disc": ("boat",),
+    "full_lock": ("boat",),
+    "full_bump": ("boat",),
+    "spokes": ("car", "kart", "boat", "atv"),
+}
+"""Kinds of vehicle on which a clearance is no matter. Common practice."""
 
 
 class SecondChannel(Part):

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from speedchain.fields import quantities as q
+from speedchain.fields.choice import labelled
 from speedchain.fields.constants import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH
 
 EncodingCode = Literal[
@@ -189,3 +190,5 @@ _LISTED = (
 
 ENCODINGS: Mapping[str, Encoding] = {encoding.code: encoding for encoding in _LISTED}
 """Generic encodings; ranges, steps and digits are editable in each readout. Common practice."""
+
+labelled(EncodingCode, **{one.code: one.label for one in _LISTED}, custom="Custom format")

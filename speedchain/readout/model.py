@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationInfo, WithJsonSchema, field_validator, model_validator
 
+from speedchain.fields.choice import labelled
 from speedchain.fields.errors import InputError, check_rising
 from speedchain.fields.evidence import Verifiable, Verification, check_verification
 from speedchain.fields.parser import parse_quantity
@@ -45,7 +46,17 @@ NumberTyped = Annotated[
 ]
 Step = Annotated[float, Field(gt=0, le=1000)]
 TimingMethod = Literal["gate", "period"]
+TIMING_METHODS = labelled(
+    TimingMethod,
+    period="Period (times the pulses)",
+    gate="Gate (counts pulses)",
+)
 PastEnd = Literal["stops", "wraps"]
+PAST_ENDS = labelled(
+    PastEnd,
+    stops="The needle stops",
+    wraps="The needle drops to zero",
+)
 
 
 class CustomEncoding(Part):

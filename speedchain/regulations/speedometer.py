@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Literal
 
+from speedchain.fields.choice import labelled
 from speedchain.fields.constants import KM_PER_MILE
 from speedchain.results import result
 
@@ -73,3 +74,5 @@ BANDS: Mapping[str, Band] = {
         ),
     )
 }
+
+SPEEDOMETER_RULES = labelled(BandCode, **{code: (band.label, band.source) for code, band in BANDS.items()}, none="None")

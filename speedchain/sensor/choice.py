@@ -6,9 +6,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
+from speedchain.fields.choice import codes_of, label_of
 from speedchain.results import result
-from speedchain.sensor.kinds import OUTPUTS, USUAL, WORDS
-from speedchain.sensor.model import NO_TARGET, SEES, Facts, Needs, SensorKind
+from speedchain.sensor.kinds import USUAL, WORDS
+from speedchain.sensor.model import NO_TARGET, SEES, Facts, Needs, Output, SensorKind
 from speedchain.target.model import TargetKind
 
 Verdict = Literal["suits", "with limits", "does not suit"]
@@ -124,7 +125,7 @@ def _judge(
     _check_purpose(kind, purpose, top_hz, notes)
     verdict: Verdict = "does not suit" if notes.never else ("with limits" if notes.care else "suits")
     score = _LIKING[kind] - 4 * len(notes.care) - 100 * len(notes.never)
-    reasons = (*notes.reasons, f"output: {OUTPUTS[USUAL[kind].output]}")
+    reasons = (*notes.reasons, f"output: {label_of(USUAL[kind].output, codes_of(Output))}")
     return SensorAdvice(
         kind=kind,
         label=words.label,

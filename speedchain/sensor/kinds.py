@@ -8,8 +8,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from speedchain.fields.choice import labelled
 from speedchain.results import result
-from speedchain.sensor.model import Facts, Output, Sensor, SensorKind
+from speedchain.sensor.model import Facts, Sensor, SensorKind
 
 
 def _facts(body: float, strip: tuple[float, float, float, float], supply: tuple[float, float], **more: Any) -> Facts:
@@ -157,11 +158,4 @@ WORDS: Mapping[SensorKind, KindWords] = {
     ),
 }
 
-OUTPUTS: Mapping[Output, str] = {
-    "sine": "alternating voltage, rising with speed",
-    "open_collector": "open collector, needs a pull-up",
-    "push_pull": "drives high and low",
-    "two_wire_current": "two-wire current, needs a load resistor",
-    "contact": "switch contact",
-    "radio": "radio",
-}
+SENSOR_KINDS = labelled(SensorKind, **{kind: (words.label, words.hint) for kind, words in WORDS.items()})

@@ -7,6 +7,7 @@ from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
+from speedchain.fields.choice import labelled
 from speedchain.fields.errors import InputError
 from speedchain.fields.evidence import Verifiable, Verification, check_verification
 from speedchain.fields.part import Part
@@ -40,8 +41,36 @@ SensorKind = Literal[
     "radar",
 ]
 Output = Literal["sine", "open_collector", "push_pull", "two_wire_current", "contact", "radio"]
+OUTPUTS = labelled(
+    Output,
+    sine="alternating voltage, rising with speed",
+    open_collector="open collector, needs a pull-up",
+    push_pull="push-pull",
+    two_wire_current="two-wire current, needs a load resistor",
+    contact="switch contact",
+    radio="radio",
+)
 SpotFeature = Literal["unknown", "middle", "round", "rectangle", "arrow", "lower_edge"]
+SPOT_FEATURES = labelled(
+    SpotFeature,
+    unknown=("Not known", "position in the body not known"),
+    middle="Middle of the tip",
+    round=("A round feature", "may be only the mounting bolt"),
+    rectangle=("A rectangular part", "often the element itself"),
+    arrow="An arrow or line",
+    lower_edge=("Its lower edge", "where a reed ends"),
+)
 WireRole = Literal["unknown", "supply", "ground", "signal", "signal_return", "second_signal", "shield"]
+WIRE_ROLES = labelled(
+    WireRole,
+    unknown="Not known",
+    supply="Supply",
+    ground="Ground",
+    signal="Signal",
+    signal_return=("Signal return", "the other wire of a coil"),
+    second_signal="Second signal",
+    shield="Shield",
+)
 
 SEES: Mapping[SensorKind, tuple[TargetKind, ...]] = {
     "variable_reluctance": FERROUS,

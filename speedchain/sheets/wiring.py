@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from speedchain.catalogue import Choice, catalogue
+from speedchain.catalogue import catalogue
 from speedchain.document.installation import Installation
 from speedchain.evaluation import Evaluation
+from speedchain.fields.choice import Choice, codes_of, label_of
 from speedchain.results import result
 from speedchain.sensor import facts_of
-from speedchain.sensor.kinds import OUTPUTS, WORDS
+from speedchain.sensor.kinds import WORDS
 from speedchain.sensor.model import Output, Wire, WireRole
 
 USUAL_WIRES: Mapping[Output, tuple[WireRole, ...]] = {
@@ -172,7 +173,7 @@ def _order(installation: Installation, evaluation: Evaluation) -> tuple[Question
         ("Connector at the sensor", lead.plug),
         ("Pulses per turn of the wheel", f"{evaluation.pulses_per_turn_of_wheel:.6g}"),
         ("Pulses per km", f"{evaluation.pulses_per_km:.0f}"),
-        ("Signal", f"{OUTPUTS[facts.output]}{high}"),
+        ("Signal", f"{label_of(facts.output, codes_of(Output))}{high}"),
         ("Supply of the sensor", f"{installation.needs.supply_v:g} V" if facts.supply_max_v > 0 else "none"),
         ("Wheels driven", driven),
         (

@@ -6,6 +6,7 @@ from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
+from speedchain.fields.choice import labelled
 from speedchain.fields.errors import InputError, check_rising
 from speedchain.fields.evidence import Verifiable, Verification, check_verification
 from speedchain.fields.part import Part
@@ -35,8 +36,24 @@ from speedchain.fields.types import (
 from speedchain.signal.series import Series
 
 ConditionerKind = Literal["comparator", "vr_converter"]
+CONDITIONERS = labelled(
+    ConditionerKind,
+    comparator=("Comparator", "square output, with threshold and hysteresis"),
+    vr_converter=("VR conditioner", "VR-to-square-wave"),
+)
 Shield = Literal["none", "one_end", "both_ends"]
+SHIELDS = labelled(
+    Shield,
+    none="No shield",
+    one_end=("Grounded at one end", "at the reader"),
+    both_ends="Grounded at both ends",
+)
 Drives = Literal["electronic", "mechanical"]
+GAUGES = labelled(
+    Drives,
+    electronic=("Electronic gauge", "counts pulses"),
+    mechanical=("Mechanical gauge", "a motor turns its cable"),
+)
 
 
 class VrPoint(Part):

@@ -8,7 +8,16 @@ from collections.abc import Iterator
 from functools import cache
 from typing import Literal
 
+from speedchain.fields.choice import labelled
+
 Series = Literal["E6", "E12", "E24", "E96"]
+SERIES = labelled(
+    Series,
+    E6="E6, ± 20 %",
+    E12="E12, ± 10 %",
+    E24="E24, ± 5 %",
+    E96="E96, ± 1 %",
+)
 
 E24 = (10, 11, 12, 13, 15, 16, 18, 20, 22, 24, 27, 30, 33, 36, 39, 43, 47, 51, 56, 62, 68, 75, 82, 91)
 """IEC 60063 to two figures; E12 and E6 are every second and fourth of it. Value quoted from memory."""

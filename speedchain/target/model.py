@@ -8,6 +8,7 @@ from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
+from speedchain.fields.choice import labelled
 from speedchain.fields.errors import InputError
 from speedchain.fields.evidence import Verifiable, Verification, check_verification
 from speedchain.fields.part import Part
@@ -44,17 +45,74 @@ TargetKind = Literal[
     "magnets",
     "paddle_magnets",
 ]
+TARGET_KINDS = labelled(
+    TargetKind,
+    toothed_ring="Toothed ring",
+    slotted_disc="Slotted disc",
+    drilled_rotor="Drilled rotor",
+    multipole_ring=("Multipole magnetic ring", "count pole pairs"),
+    shaft_reluctor="Reluctor on a shaft",
+    bolt_heads="Bolt heads",
+    magnets=("Single magnets", "on spokes, rotor or hub"),
+    paddle_magnets="Paddle magnets",
+)
 CountBasis = Literal["assumed", "counted"]
+COUNT_BASES = labelled(
+    CountBasis,
+    assumed=("Assumed", "from a list or estimated"),
+    counted=("Counted", "twice, at the part"),
+)
 Material = Literal[
     "steel", "cast_iron", "ferritic_stainless", "austenitic_stainless", "aluminium", "titanium", "plastic"
 ]
+MATERIALS = labelled(
+    Material,
+    steel="Steel",
+    cast_iron="Cast iron",
+    ferritic_stainless=("Stainless, magnetic", "a magnet sticks to it"),
+    austenitic_stainless=("Stainless, not magnetic", "a magnet does not stick"),
+    aluminium="Aluminium",
+    titanium="Titanium",
+    plastic="Plastic",
+)
 RingForm = Literal["diameter", "module"]
+RING_FORMS = labelled(
+    RingForm,
+    diameter="Diameter at the teeth",
+    module="Module of a gear",
+)
 MagnetForm = Literal["disc", "bolt", "bar"]
+MAGNET_FORMS = labelled(
+    MagnetForm,
+    disc="Disc",
+    bolt="Bolt with a magnet",
+    bar="Bar",
+)
 Mounting = Literal["spokes", "rotor", "hub", "glued"]
+MOUNTINGS = labelled(
+    Mounting,
+    spokes="On spokes",
+    rotor=("In a brake rotor", "a magnetic bolt"),
+    hub="On the hub",
+    glued="Glued to rim or shaft",
+)
 Pole = Literal["unknown", "south", "north"]
+POLES = labelled(
+    Pole,
+    unknown="Not known",
+    south="South to the sensor",
+    north="North to the sensor",
+)
 CutForm = Literal["teeth", "slots", "holes"]
+CUT_FORMS = labelled(
+    CutForm,
+    teeth=("Open teeth", "sensed radially or axially"),
+    slots=("Slots in a closed rim", "sensed axially"),
+    holes=("Drilled holes", "sensed axially"),
+)
 
 FERROUS: tuple[TargetKind, ...] = ("toothed_ring", "slotted_disc", "drilled_rotor", "shaft_reluctor", "bolt_heads")
+RING_TARGETS: tuple[TargetKind, ...] = (*FERROUS, "multipole_ring")
 SINGLE_MAGNETS: tuple[TargetKind, ...] = ("magnets", "paddle_magnets")
 FERROMAGNETIC: tuple[Material, ...] = ("steel", "cast_iron", "ferritic_stainless")
 EXPANSION_PER_K: Mapping[Material, float] = {

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field, StringConstraints, model_validator
 
+from speedchain.fields.choice import labelled
 from speedchain.fields.errors import InputError
 from speedchain.fields.part import Part
 from speedchain.fields.texts import Name, ShortText
@@ -31,8 +32,26 @@ from speedchain.fields.types import (
 from speedchain.wheel.marking import MAX_MARKING, parse_marking
 
 Factor = Literal["auto", "pi", "etrto_3_05"]
+FACTORS = labelled(
+    Factor,
+    auto="By tyre: 3.05 for radial car tyres, else π",
+    etrto_3_05=("3.05 × diameter", "tyre manufacturers' value: a loaded radial rolls less than π·D"),
+    pi=("π × diameter", "plain geometry"),
+)
 Source = Literal["chart", "previous_setting", "measured_elsewhere"]
+SOURCES = labelled(
+    Source,
+    chart=("Another printed chart", "0.7 %"),
+    previous_setting=("Previous setting", "2 %"),
+    measured_elsewhere=("Measured elsewhere", "0.3 %"),
+)
 SpeedBasis = Literal["satellite_speed", "measured_distance", "timed_distance"]
+SPEED_BASES = labelled(
+    SpeedBasis,
+    satellite_speed="Satellite speed against the display",
+    measured_distance="Measured distance against the display's",
+    timed_distance="Measured distance by the clock",
+)
 MAX_REPEATS = 11
 
 

@@ -6,6 +6,7 @@ from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
+from speedchain.fields.choice import labelled
 from speedchain.fields.errors import InputError
 from speedchain.fields.evidence import Verifiable, Verification, check_verification
 from speedchain.wheel.entries import (
@@ -35,6 +36,19 @@ SingleMethod = Literal[
     "paddle",
 ]
 WheelMethod = Literal[SingleMethod, "combined"]
+WHEEL_METHODS = labelled(
+    WheelMethod,
+    marking=("Size marking", "from the sidewall; 1 to 1.5 %"),
+    chart=("Cycle chart", "a row of the workshop's chart; about 0.7 %"),
+    taped_circumference=("Tape over the tread", "wheel lifted; about 0.8 %"),
+    axle_height=("Axle height", "loaded and lifted; about 0.5 %"),
+    taped_diameter=("Tape across, standing", "floor to top of the standing wheel; about 0.4 %"),
+    speed_derived=("Comparison with true speed", "satellite or measured distance; 0.3 to 0.5 %"),
+    roll_out=("Roll-out", "at working load and pressure; below 0.1 %"),
+    entered=("Known circumference", "a previous setting, or measured elsewhere"),
+    paddle=("Paddle constant", "pulses per nautical mile"),
+    combined=("All methods combined", "inverse-variance mean of every method entered"),
+)
 METHODS: tuple[SingleMethod, ...] = SingleMethod.__args__  # type: ignore[attr-defined]
 
 

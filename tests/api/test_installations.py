@@ -29,7 +29,7 @@ class Saving(ApiTestCase):
         lines = self.send("get", f"/installations/{self.installation.pk}/revisions").json()["revisions"]
         self.assertEqual([line["number"] for line in lines], [2, 1])
         self.assertEqual(lines[0]["author"], "builder")
-        self.assertIn("Number in the display none → 25000", lines[0]["summary"])
+        self.assertIn("Current setting none → 25000", lines[0]["summary"])
         self.assertIn("+0.00 % → −0.38 %".replace("−", "-"), lines[0]["summary"])
         self.assertAlmostEqual(lines[0]["shown_kmh"] - lines[0]["shown_before_kmh"], -0.38, places=2)
         first = self.send("get", f"/installations/{self.installation.pk}/revisions/1").json()
@@ -60,7 +60,7 @@ class Saving(ApiTestCase):
     def test_a_change_of_wheel_is_told_in_words(self) -> None:
         wheel = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 5800}}
         summary = self.save(1, document(CAR, wheel=wheel)).json()["summary"]
-        self.assertIn("Wheel method marking → roll out", summary)
+        self.assertIn("Wheel: wheel method Size marking → Roll-out", summary)
 
 
 class Evaluating(ApiTestCase):

@@ -208,11 +208,11 @@ class Logbook(ApiTestCase):
         self.send("put", f"/installations/{self.installation.pk}", {"base_revision": 1, "document": base})
         for number, (path, value, words) in enumerate(
             [
-                ("wheel__roll_out__repeats_mm", [5882], "Repeated roll-outs"),
-                ("wheel__measured", {"pressure_bar": 2.2}, "Pressure none → 2.2"),
-                ("wheel__corrections", {"growth_pct": 1}, "Growth none → 1"),
-                ("band", "none", "Speedometer rule un r39 → none"),
-                ("sensed_at", "rear", "Sensed at not stated → rear"),
+                ("wheel__roll_out__repeats_mm", [5882], "Wheel: repeat readings changed"),
+                ("wheel__measured", {"pressure_bar": 2.2}, "Wheel: pressure none → 2.2"),
+                ("wheel__corrections", {"growth_pct": 1}, "Wheel: growth with speed none → 1"),
+                ("band", "none", "Speedometer rule UN R39, type approval → None"),
+                ("sensed_at", "rear", "Sensed at Not stated → Rear wheel or axle"),
                 ("readouts__0__timing", {"time_out_s": 2}, "none → 2"),
             ],
             start=2,

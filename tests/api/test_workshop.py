@@ -13,6 +13,7 @@ from django.core.management import CommandError, call_command
 from django.test import TestCase, override_settings
 
 from speedchain import evaluate, read_installation
+from speedchain.document.schema import field_at
 from speedchain.vehicle.tyre_change import NewTyre, change_tyre
 from tests.installations import CAR, CYCLE, document, installation
 from workshop.access import NotFoundError, vehicles_of, workshop_of
@@ -20,20 +21,21 @@ from workshop.changes import changed_fields, effect, summarise
 from workshop.demo import FOLDER, load_demo, patched
 from workshop.installations import heads_of
 from workshop.models import Member, Revision, Task, Workshop
-from workshop.words import field_words
 
 
 class Words(TestCase):
     def test_fields_have_the_words_of_the_trade(self) -> None:
         for path, words in [
-            ("wheel.taped_diameter.diameter_mm", "taped diameter"),
-            ("wheel.roll_out.tape_mm", "tape"),
-            ("readouts.1.current_setting", "number in the display"),
-            ("wheel.verification", "wheel test"),
-            ("readouts.0.verification", "readout test"),
-            ("target.edges", "edges"),
+            ("wheel.taped_diameter.diameter_mm", "Diameter"),
+            ("wheel.roll_out.tape_mm", "Tape uncertainty"),
+            ("readouts.1.current_setting", "Current setting"),
+            ("wheel.verification", "Verification"),
+            ("target.edges", "Edges"),
+            ("readouts.0.no_such_field", "No such field"),
         ]:
-            self.assertEqual(field_words(path), words)
+            self.assertEqual(field_at(path).title, words)
+        self.assertEqual(field_at("target.magnets.pole").labels["north"], "North to the sensor")
+        self.assertEqual(field_at("placement.air_gap_mm").unit, "mm")
 
     def test_every_changed_leaf_is_found(self) -> None:
         before, after = {"a": {"b": 1, "c": [1, 2]}, "d": 1}, {"a": {"b": 2, "c": [1, 3]}, "e": None}
@@ -43,7 +45,7 @@ class Words(TestCase):
     def test_a_summary_says_what_and_what_it_did(self) -> None:
         before, after = installation(), installation(target__count=49)
         said = summarise(before, after, evaluate(before), evaluate(after))
-        self.assertEqual(said, "Target count 48 → 49. Shown speed unchanged. Setting to enter 24905 → 25424.")
+        self.assertEqual(said, "Target: count per turn 48 → 49. Shown speed unchanged. Setting to enter 24905 → 25424.")
         typed, wrong = (
             installation(readouts__0__current_setting=24905),
             installation(readouts__0__current_setting=24905, target__count=49),
@@ -57,8 +59,8 @@ class Words(TestCase):
     def test_entries_and_tests_are_entered_changed_and_removed(self) -> None:
         before = installation()
         after = installation(target__verification={"test": "spin", "on": "2026-05-01"})
-        self.assertIn("Target test entered. ", summarise(before, after, evaluate(before), evaluate(after)))
-        self.assertIn("Target test removed. ", summarise(after, before, evaluate(after), evaluate(before)))
+        self.assertIn("Target: verification entered. ", summarise(before, after, evaluate(before), evaluate(after)))
+        self.assertIn("Target: verification removed. ", summarise(after, before, evaluate(after), evaluate(before)))
         more = installation(readouts=[CAR["readouts"][0]] * 2)
         self.assertIn("Readouts changed. ", summarise(before, more, evaluate(before), evaluate(more)))
 

@@ -120,7 +120,7 @@ class TheJob(BrowserTestCase):
         page = self.sign_in()
         self.open_installation("Sandpiper")
         page.get_by_role("button", name="Logbook").click()
-        expect(page.get_by_role("dialog")).to_contain_text("Wheel method marking → roll out")
+        expect(page.get_by_role("dialog")).to_contain_text("Wheel: wheel method Size marking → Roll-out")
         page.get_by_role("button", name="Restore").last.click()
         self.expect_saved(5)
         self.assertEqual(head_of(self.installation_of("Sandpiper")).document["wheel"]["method"], "marking")

@@ -33,7 +33,7 @@ class Drives(BrowserTestCase):
         page.get_by_role("radio", name="Driveshaft or gearbox output").check()
         self.field("drive.axle_ratio.ratio").fill("3.7")
         self.field("drive.axle_ratio.basis").select_option("counted")
-        page.get_by_role("button", name="Show steps").click()
+        page.get_by_role("button", name="Show steps", exact=True).click()
         dialog = page.get_by_role("dialog")
         expect(dialog).to_contain_text("Jack stands on firm ground")
         dialog.get_by_test_id("drive.axle_ratio.shaft_turns").fill("18.65")

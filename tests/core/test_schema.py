@@ -6,7 +6,7 @@ from unittest import TestCase
 
 import jsonschema
 
-from speedchain.__main__ import installation_schema
+from speedchain.document.schema import installation_schema
 from tests.installations import CAR, CYCLE, document
 
 PUBLISHED = Path(__file__).parents[2] / "docs" / "installation.schema.json"

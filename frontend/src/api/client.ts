@@ -2,7 +2,7 @@ import createClient, { type Middleware } from "openapi-fetch";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
-export type Installation = Schemas["Installation"];
+export type Installation = Schemas["InstallationInput"];
 export type Evaluation = Schemas["Evaluation"];
 export type Evaluated = Schemas["Evaluated"];
 export type Catalogue = Schemas["Catalogue"];

@@ -123,7 +123,7 @@ export const saveInstallation = (id: number, base: number, document: Installatio
 /** A document from a file as the server understands it, or an error that names the first field it refuses. */
 export async function understood(document: Installation): Promise<Installation> {
   try {
-    return (await data(api.POST("/api/evaluate", { body: document }))).document as Installation;
+    return (await data(api.POST("/api/evaluate", { body: document }))).document;
   } catch (error) {
     const field = error instanceof Refusal ? error.problems[0] : undefined;
     if (!field) throw error;

@@ -1235,21 +1235,21 @@ export interface components {
          */
         SheetSettings: {
             /**
-             * Speed Kmh
+             * Speed
              * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100, 60 mph, 10 kn is accepted.
              * @default 100
              */
             speed_kmh: number | string;
             /**
-             * Tolerance Pct
+             * Tolerance
              * @description 0.01 to 20 %; a bare number is in %. Text such as 1 is accepted.
              * @default 1
              */
             tolerance_pct: number | string;
-            /** Track Mm */
-            track_mm?: (number | string) | null;
-            /** Radius M */
-            radius_m?: (number | string) | null;
+            /** Track */
+            track_mm: (number | string) | null;
+            /** Radius */
+            radius_m: (number | string) | null;
         };
         /**
          * ShownBy
@@ -1322,7 +1322,7 @@ export interface components {
         SheetIn: {
             /** Base Version */
             base_version: number;
-            settings: components["schemas"]["SheetSettings"];
+            settings: components["schemas"]["SheetSettingsInput"];
         };
         /**
          * Analogue
@@ -1330,28 +1330,28 @@ export interface components {
          */
         Analogue: {
             /**
-             * Pwm Hz
+             * PWM frequency
              * @default 1000
              */
             pwm_hz: number;
             /**
-             * Supply V
+             * Supply
              * @default 5
              */
             supply_v: number;
             /**
-             * Full Scale Kmh
+             * Full scale (100 % duty)
              * @description Speed at 100 % duty.
              * @default 200
              */
             full_scale_kmh: number;
             /**
-             * R Ohm
+             * Resistor per stage
              * @default 10000
              */
             r_ohm: number;
             /**
-             * C Nf
+             * Capacitor per stage
              * @default 1000
              */
             c_nf: number;
@@ -1362,25 +1362,25 @@ export interface components {
              */
             stages: 1 | 2;
             /**
-             * Load Ohm
+             * Load resistance
              * @description Load resistance.
              */
-            load_ohm?: number | null;
+            load_ohm: number | null;
         };
         /**
          * AxleHeight
          * @description Floor to the middle of the axle, under load, and the diameter without load.
          */
         AxleHeight: {
-            /** Axle Height Mm */
+            /** Axle height */
             axle_height_mm: number;
             /**
-             * Unloaded Diameter Mm
+             * Diameter, wheel lifted
              * @description Taped with the wheel lifted; if missing, the size marking's.
              */
-            unloaded_diameter_mm?: number | null;
+            unloaded_diameter_mm: number | null;
             /**
-             * Reading Mm
+             * Reading uncertainty ±
              * @description How far out the reading can be, either way.
              * @default 2
              */
@@ -1391,8 +1391,8 @@ export interface components {
          * @description A final-drive ratio: turns of the shaft per turn of the wheel, read off a label or counted.
          */
         AxleRatio: {
-            /** Ratio */
-            ratio?: number | null;
+            /** Axle ratio */
+            ratio: number | null;
             /**
              * Basis
              * @default label
@@ -1400,18 +1400,18 @@ export interface components {
              */
             basis: "label" | "counted";
             /**
-             * Wheel Turns
+             * Wheel turns
              * @description Turns of the wheel over which the shaft was counted.
              * @default 10
              */
             wheel_turns: number;
             /**
-             * Shaft Turns
+             * Shaft turns
              * @description Turns of the shaft counted in that time.
              */
-            shaft_turns?: number | null;
+            shaft_turns: number | null;
             /**
-             * One Wheel Held
+             * One wheel held
              * @description One wheel was held: the shaft then turns half as much.
              * @default false
              */
@@ -1423,51 +1423,51 @@ export interface components {
          */
         Bracket: {
             /**
-             * Bolts
+             * Number of bolts
              * @default 2
              * @enum {integer}
              */
             bolts: 1 | 2 | 3;
             /**
-             * Bolt Spacing Mm
+             * Bolt spacing
              * @default 25
              */
             bolt_spacing_mm: number;
             /**
-             * Bolt Hole Mm
+             * Bolt hole diameter
              * @default 6.5
              */
             bolt_hole_mm: number;
             /**
-             * Reach Mm
+             * Reach
              * @description From the line of the bolts to the middle of the slot.
              * @default 60
              */
             reach_mm: number;
             /**
-             * Slot Travel Mm
+             * Slot travel
              * @description How far the sensor can be shifted for the gap.
              * @default 6
              */
             slot_travel_mm: number;
             /**
-             * Sensor Hole Mm
+             * Sensor hole
              * @default 12.2
              */
             sensor_hole_mm: number;
             /**
-             * Thickness Mm
+             * Thickness
              * @default 3
              */
             thickness_mm: number;
             /**
-             * Bend Mm
+             * Bend position
              * @description A bend line at this distance from the bolts; 0 for none.
              * @default 0
              */
             bend_mm: number;
             /**
-             * Kerf Mm
+             * Kerf
              * @default 0
              */
             kerf_mm: number;
@@ -1477,32 +1477,32 @@ export interface components {
          * @description A mechanical cable drive: drive gear on the shaft, driven gear on the cable, and what the gauge wants.
          */
         Cable: {
-            /** Axle Ratio */
+            /** Axle ratio */
             axle_ratio: number;
-            /** Drive Teeth */
+            /** Drive teeth */
             drive_teeth: number;
-            /** Driven Teeth */
+            /** Driven teeth */
             driven_teeth: number;
             /**
-             * Min Driven Teeth
+             * Driven gears, smallest
              * @description Smallest driven gear available.
              * @default 12
              */
             min_driven_teeth: number;
             /**
-             * Max Driven Teeth
+             * Driven gears, largest
              * @description Largest driven gear available.
              * @default 28
              */
             max_driven_teeth: number;
             /**
-             * Wanted Turns
+             * Turns the gauge needs
              * @description Cable turns that the gauge needs, per km or mile.
              * @default 1000
              */
             wanted_turns: number;
             /**
-             * Wanted Per
+             * Turns counted per
              * @default mile
              * @enum {string}
              */
@@ -1513,10 +1513,10 @@ export interface components {
          * @description One line of a test card: the true speed the generator stood for, and what the needle said.
          */
         CardPoint: {
-            /** Speed Kmh */
+            /** Speed */
             speed_kmh: number;
-            /** Read Kmh */
-            read_kmh?: number | null;
+            /** Read */
+            read_kmh: number | null;
         };
         /**
          * ChartValue
@@ -1528,10 +1528,10 @@ export interface components {
              * @description The row as printed, such as 700x28C.
              */
             label: string;
-            /** Circumference Mm */
+            /** Circumference */
             circumference_mm: number;
-            /** Relative Uncertainty Pct */
-            relative_uncertainty_pct?: number | null;
+            /** Relative uncertainty */
+            relative_uncertainty_pct: number | null;
         };
         /**
          * Circumstances
@@ -1539,23 +1539,23 @@ export interface components {
          */
         Circumstances: {
             /**
-             * By
+             * Done by (role)
              * @description A role, not a name.
              * @default
              */
             by: string;
-            /** On */
-            on?: string | null;
-            /** Pressure Bar */
-            pressure_bar?: number | null;
+            /** Date */
+            on: string | null;
+            /** Pressure */
+            pressure_bar: number | null;
             /**
              * Load
              * @description What it carried: rider, driver, fuel, luggage.
              * @default
              */
             load: string;
-            /** Tread Depth Mm */
-            tread_depth_mm?: number | null;
+            /** Tread depth */
+            tread_depth_mm: number | null;
         };
         /**
          * Code
@@ -1564,7 +1564,7 @@ export interface components {
         Code: {
             /** Code */
             code: string;
-            /** Circumference Mm */
+            /** Circumference */
             circumference_mm: number;
         };
         /**
@@ -1578,51 +1578,51 @@ export interface components {
              */
             kind: "comparator" | "vr_converter";
             /**
-             * Supply V
+             * Supply
              * @default 5
              */
             supply_v: number;
             /**
-             * Noise V
+             * Noise voltage
              * @description Noise on the signal, peak to peak.
              * @default 0.05
              */
             noise_v: number;
             /**
-             * Series
+             * Resistor series
              * @default E24
              * @enum {string}
              */
             series: "E6" | "E12" | "E24" | "E96";
             /**
-             * Input Resistor Ohm
+             * Input resistor
              * @default 10000
              */
             input_resistor_ohm: number;
             /**
-             * Arming V
+             * Arming threshold
              * @description Arming threshold of a VR conditioner, peak.
              * @default 0.3
              */
             arming_v: number;
             /**
-             * Max Input Vpp
+             * Max. input, peak to peak
              * @description Max. input voltage, peak to peak; empty when not known.
              */
-            max_input_vpp?: number | null;
+            max_input_vpp: number | null;
             /**
-             * Clamped
+             * Input clamp
              * @description An input clamp limits the voltage.
              * @default false
              */
             clamped: boolean;
             /**
-             * Max Frequency Hz
+             * Max. frequency
              * @default 10000
              */
             max_frequency_hz: number;
             /**
-             * Output V
+             * Output high level
              * @description Output high level.
              * @default 5
              */
@@ -1634,23 +1634,23 @@ export interface components {
          */
         Converter: {
             /**
-             * Drives
+             * Gauge type
              * @default electronic
              * @enum {string}
              */
             drives: "electronic" | "mechanical";
             /**
-             * Target Pulses Per Km
+             * Pulses per km of the gauge
              * @description Pulses per km that the gauge needs.
              */
-            target_pulses_per_km?: number | null;
+            target_pulses_per_km: number | null;
             /**
-             * Cable Turns Per Km
+             * Cable turns of the gauge per km
              * @description Of a mechanical gauge: turns of its cable.
              */
-            cable_turns_per_km?: number | null;
+            cable_turns_per_km: number | null;
             /**
-             * Motor Pulses
+             * Pulses per motor turn
              * @description Of a mechanical gauge: pulses for one turn of its motor.
              * @default 1
              */
@@ -1663,13 +1663,13 @@ export interface components {
              */
             stages: 1 | 2;
             /**
-             * Max Numerator
+             * Max. numerator
              * @description 1 for a plain divider.
              * @default 9999
              */
             max_numerator: number;
             /**
-             * Max Denominator
+             * Max. denominator
              * @default 9999
              */
             max_denominator: number;
@@ -1680,23 +1680,23 @@ export interface components {
              */
             setting: components["schemas"]["Step"][];
             /**
-             * Cap Kmh
+             * Output limit
              * @description The output stays constant above this speed.
              */
-            cap_kmh?: number | null;
+            cap_kmh: number | null;
             /**
-             * Averaged
+             * Pulses averaged
              * @description Pulses averaged.
              * @default 1
              */
             averaged: number;
             /**
-             * Max Input Hz
+             * Max. input frequency
              * @default 10000
              */
             max_input_hz: number;
             /**
-             * Max Output Hz
+             * Max. output frequency
              * @default 10000
              */
             max_output_hz: number;
@@ -1706,31 +1706,32 @@ export interface components {
          * @description What moves the circumference away from what was measured.
          */
         Corrections: {
-            /** Tread Now Mm */
-            tread_now_mm?: number | null;
+            /** Tread depth now */
+            tread_now_mm: number | null;
             /**
-             * Tread New Mm
+             * Tread depth when new
              * @description Tread depth of the new tyre.
              * @default 8
              */
             tread_new_mm: number;
             /**
-             * Tread Limit Mm
+             * Tread depth at the wear limit
              * @description Tread depth at which it is changed.
              * @default 1.6
              */
             tread_limit_mm: number;
             /**
-             * Growth Pct
+             * Growth with speed
              * @description Growth of the circumference at the speed below.
              */
-            growth_pct?: number | null;
+            growth_pct: number | null;
             /**
-             * Growth At Kmh
+             * Growth at speed
              * @default 100
              */
             growth_at_kmh: number;
-            other_load?: components["schemas"]["OtherLoad"] | null;
+            /** Other load */
+            other_load: components["schemas"]["OtherLoad"] | null;
         };
         /**
          * CustomEncoding
@@ -1745,7 +1746,7 @@ export interface components {
              */
             unit: string;
             /**
-             * Direct
+             * Setting rises with pulses per km
              * @description The setting increases with pulses per km: set = scale·number, else scale/number.
              * @default true
              */
@@ -1756,23 +1757,23 @@ export interface components {
              */
             scale: number;
             /**
-             * Per Turn
+             * Pulses per turn set too
              * @description Pulses per turn are also set in the reader, which multiplies the scale.
              * @default false
              */
             per_turn: boolean;
             /**
-             * Minimum
+             * Smallest setting
              * @default 1
              */
             minimum: number;
             /**
-             * Maximum
+             * Largest setting
              * @default 999999
              */
             maximum: number;
             /**
-             * Step
+             * Step of the setting
              * @default 1
              */
             step: number;
@@ -1782,8 +1783,11 @@ export interface components {
          * @description Where the target sits, seen from the wheel.
          */
         Drive: {
-            /** @description The test that verified this stage, if any. */
-            verification?: components["schemas"]["Verification"] | null;
+            /**
+             * Verification
+             * @description The test that verified this stage, if any.
+             */
+            verification: components["schemas"]["Verification"] | null;
             /**
              * Kind
              * @default hub
@@ -1791,16 +1795,21 @@ export interface components {
              */
             kind: "hub" | "axle_ratio" | "sprockets" | "transfer_box" | "hub_motor" | "cable";
             /**
-             * Driven
+             * Driven wheel
              * @description Whether the engine, motor or pedals drive the wheel sensed.
              * @default false
              */
             driven: boolean;
-            axle_ratio?: components["schemas"]["AxleRatio"] | null;
-            sprockets?: components["schemas"]["Sprockets"] | null;
-            transfer_box?: components["schemas"]["TransferBox"] | null;
-            hub_motor?: components["schemas"]["HubMotor"] | null;
-            cable?: components["schemas"]["Cable"] | null;
+            /** Axle ratio */
+            axle_ratio: components["schemas"]["AxleRatio"] | null;
+            /** Sprockets */
+            sprockets: components["schemas"]["Sprockets"] | null;
+            /** Transfer box */
+            transfer_box: components["schemas"]["TransferBox"] | null;
+            /** Hub motor */
+            hub_motor: components["schemas"]["HubMotor"] | null;
+            /** Cable */
+            cable: components["schemas"]["Cable"] | null;
         };
         /**
          * ElementMark
@@ -1808,19 +1817,19 @@ export interface components {
          */
         ElementMark: {
             /**
-             * Feature
+             * Marked by
              * @default unknown
              * @enum {string}
              */
             feature: "unknown" | "middle" | "round" | "rectangle" | "arrow" | "lower_edge";
             /**
-             * Along Mm
+             * Along the direction of travel
              * @description From the sensor centreline, along the direction of travel.
              * @default 0
              */
             along_mm: number;
             /**
-             * Across Mm
+             * Across the direction of travel
              * @description From the sensor centreline, across the direction of travel.
              * @default 0
              */
@@ -1831,7 +1840,7 @@ export interface components {
          * @description A circumference known from elsewhere; on water, the run per turn of the paddle.
          */
         EnteredCircumference: {
-            /** Circumference Mm */
+            /** Circumference */
             circumference_mm: number;
             /**
              * Source
@@ -1839,8 +1848,8 @@ export interface components {
              * @enum {string}
              */
             source: "chart" | "previous_setting" | "measured_elsewhere";
-            /** Relative Uncertainty Pct */
-            relative_uncertainty_pct?: number | null;
+            /** Relative uncertainty */
+            relative_uncertainty_pct: number | null;
         };
         /**
          * Facts
@@ -1848,63 +1857,63 @@ export interface components {
          */
         Facts: {
             /**
-             * Body Diameter Mm
+             * Body diameter
              * @description Diameter of the body at the tip.
              */
             body_diameter_mm: number;
             /**
-             * Element Length Mm
+             * Element length
              * @description Length of the element inside; of a pair: of each element.
              */
             element_length_mm: number;
-            /** Element Width Mm */
+            /** Element width */
             element_width_mm: number;
             /**
-             * Element Offset Mm
+             * Element offset, max.
              * @description Max. offset of the element from the sensor centreline.
              */
             element_offset_mm: number;
             /**
-             * Element Angle Tolerance Deg
+             * Element angle tolerance
              * @description Angle tolerance of the element in its body.
              */
             element_angle_tolerance_deg: number;
             /**
-             * Element Spacing Mm
+             * Element spacing
              * @description Distance of the two elements of a differential type.
              */
-            element_spacing_mm?: number | null;
+            element_spacing_mm: number | null;
             /**
-             * Depth Mm
+             * Depth
              * @description From the tip to the element inside; matters for magnets.
              * @default 0
              */
             depth_mm: number;
-            /** Supply Min V */
+            /** Supply min */
             supply_min_v: number;
-            /** Supply Max V */
+            /** Supply max */
             supply_max_v: number;
             /**
              * Output
              * @enum {string}
              */
             output: "sine" | "open_collector" | "push_pull" | "two_wire_current" | "contact" | "radio";
-            /** Max Frequency Hz */
+            /** Max. frequency */
             max_frequency_hz: number;
             /**
-             * Rated Air Gap Mm
+             * Rated air gap
              * @description Rated air gap …
              */
             rated_air_gap_mm: number;
             /**
-             * Rated Pitch Mm
+             * Rated pitch
              * @description … at this pitch.
              */
             rated_pitch_mm: number;
-            /** Operate Point Mt */
-            operate_point_mt?: number | null;
-            /** Release Point Mt */
-            release_point_mt?: number | null;
+            /** Operate point */
+            operate_point_mt: number | null;
+            /** Release point */
+            release_point_mt: number | null;
             /**
              * Unipolar
              * @description Responds to one pole only.
@@ -1912,12 +1921,12 @@ export interface components {
              */
             unipolar: boolean;
             /**
-             * Temperature Min C
+             * Temperature min
              * @default -40
              */
             temperature_min_c: number;
             /**
-             * Temperature Max C
+             * Temperature max
              * @default 125
              */
             temperature_max_c: number;
@@ -1928,7 +1937,7 @@ export interface components {
          */
         HubMotor: {
             /**
-             * Gear Ratio
+             * Gear ratio
              * @description Turns of the rotor per turn of the wheel; 1 without gears.
              * @default 1
              */
@@ -1952,46 +1961,46 @@ export interface components {
          */
         Input: {
             /**
-             * Max Low V
+             * Max. low level
              * @description Max. low level.
              * @default 0.8
              */
             max_low_v: number;
             /**
-             * Min High V
+             * Min. high level
              * @description Min. high level.
              * @default 2
              */
             min_high_v: number;
             /**
-             * Max Input V
+             * Max. input voltage
              * @description Max. input voltage.
              */
-            max_input_v?: number | null;
+            max_input_v: number | null;
             /**
-             * Supply V
+             * Supply
              * @description Supply of the reader and of its pull-up.
              * @default 5
              */
             supply_v: number;
             /**
-             * Pull Up Ohm
+             * Pull-up resistor
              * @description Internal pull-up, if any.
              */
-            pull_up_ohm?: number | null;
+            pull_up_ohm: number | null;
             /**
-             * Max Frequency Hz
+             * Max. frequency
              * @description Max. frequency.
              */
-            max_frequency_hz?: number | null;
+            max_frequency_hz: number | null;
             /**
-             * Min Pulse Us
+             * Min. pulse width
              * @description Min. pulse width.
              * @default 0
              */
             min_pulse_us: number;
             /**
-             * Dead Time Ms
+             * Dead time
              * @description Dead time after a pulse.
              * @default 0
              */
@@ -2022,31 +2031,31 @@ export interface components {
              */
             purpose: "true_speed" | "slip_control" | "brake_control" | "gearbox_or_gauge" | "cycle_display" | "water_speed" | "direction";
             /**
-             * Vehicle Kind
+             * Vehicle kind
              * @enum {string}
              */
             vehicle_kind: "car" | "motorcycle" | "scooter" | "sidecar" | "atv" | "kart" | "land_yacht" | "bicycle" | "e_bike" | "velomobile" | "cargo_trike" | "boat" | "other";
             /**
-             * Sensed At
+             * Sensed at
              * @description Which wheel or axle of the vehicle is sensed.
              * @default not_stated
              * @enum {string}
              */
             sensed_at: "not_stated" | "front_left" | "front_right" | "rear_left" | "rear_right" | "front" | "rear" | "middle" | "hull";
             /**
-             * Check Speed Kmh
+             * Check speed (true)
              * @description True speed at which figures are shown.
              * @default 100
              */
             check_speed_kmh: number;
             /**
-             * Check Speeds Kmh
+             * Additional check speeds (true)
              * @description Additional check speeds.
              * @default []
              */
             check_speeds_kmh: number[];
             /**
-             * Speedometer Rule
+             * Speedometer rule
              * @description Rule for the permitted range of a road display. Check your local rules.
              * @default un_r39
              * @enum {string}
@@ -2054,6 +2063,7 @@ export interface components {
             speedometer_rule: "un_r39" | "un_r39_cars_made" | "un_r39_motorcycles_made" | "us_393_82" | "none";
             wheel: components["schemas"]["Wheel"];
             /**
+             * Drive
              * @default {
              *       "verification": null,
              *       "kind": "hub",
@@ -2068,9 +2078,13 @@ export interface components {
             drive: components["schemas"]["Drive"];
             target: components["schemas"]["Target"];
             sensor: components["schemas"]["Sensor"];
-            /** @description Position of the sensor in front of the target. */
-            placement?: components["schemas"]["Placement"] | null;
             /**
+             * Placement
+             * @description Position of the sensor in front of the target.
+             */
+            placement: components["schemas"]["Placement"] | null;
+            /**
+             * Signal
              * @default {
              *       "verification": null,
              *       "vr": null,
@@ -2100,13 +2114,13 @@ export interface components {
             /** Readouts */
             readouts: components["schemas"]["Readout"][];
             /**
-             * Test Records
+             * Test records
              * @description Tests by hand and on the bench, newest last.
              * @default []
              */
             test_records: components["schemas"]["TestRecord"][];
             /**
-             * Wheels Driven
+             * Wheels driven
              * @description For the supplier of a loom or controller.
              * @default not_stated
              * @enum {string}
@@ -2137,12 +2151,12 @@ export interface components {
          */
         Lead: {
             /**
-             * Length M
+             * Lead length
              * @default 3
              */
             length_m: number;
             /**
-             * Pf Per M
+             * Lead capacitance
              * @description Capacitance between the wires. Common practice.
              * @default 100
              */
@@ -2159,46 +2173,46 @@ export interface components {
              */
             shield: "none" | "one_end" | "both_ends";
             /**
-             * Near Ignition
+             * Runs along ignition wires
              * @description Runs along spark leads or coils.
              * @default false
              */
             near_ignition: boolean;
             /**
-             * Pull Up Ohm
+             * Pull-up resistor
              * @description Resistor from the signal to the supply.
              */
-            pull_up_ohm?: number | null;
+            pull_up_ohm: number | null;
             /**
-             * Pull Up V
+             * Pull-up supply
              * @description Supply the pull-up goes to; the reader's own when empty.
              */
-            pull_up_v?: number | null;
+            pull_up_v: number | null;
             /**
-             * Load Ohm
+             * Load resistance
              * @description Load of a two-wire current sensor.
              */
-            load_ohm?: number | null;
+            load_ohm: number | null;
             /**
-             * Low Ma
+             * Low current
              * @default 7
              */
             low_ma: number;
             /**
-             * High Ma
+             * High current
              * @default 14
              */
             high_ma: number;
             /**
-             * Permanent Feed
+             * Permanent feed
              * @description Permanent battery feed, not switched.
              * @default false
              */
             permanent_feed: boolean;
-            /** Fuse A */
-            fuse_a?: number | null;
+            /** Fuse at the battery */
+            fuse_a: number | null;
             /**
-             * Plug
+             * Connector
              * @description Connector at the sensor.
              * @default
              */
@@ -2221,25 +2235,25 @@ export interface components {
              */
             form: "disc" | "bolt" | "bar";
             /**
-             * Diameter Mm
+             * Diameter
              * @description Across a disc or bolt; length along the travel of a bar.
              * @default 8
              */
             diameter_mm: number;
             /**
-             * Width Mm
+             * Width
              * @description Of a bar, across the travel.
              * @default 6
              */
             width_mm: number;
             /**
-             * Length Mm
+             * Length
              * @description In the direction of magnetisation, towards the sensor.
              * @default 6
              */
             length_mm: number;
             /**
-             * Remanence Mt
+             * Remanence
              * @description Ferrite about 380 mT, neodymium about 1200 mT.
              * @default 380
              */
@@ -2251,7 +2265,7 @@ export interface components {
              */
             mounted: "spokes" | "rotor" | "hub" | "glued";
             /**
-             * Radius Mm
+             * Radius of the magnets
              * @description Radius of their circle.
              * @default 120
              */
@@ -2263,7 +2277,7 @@ export interface components {
              */
             pole: "unknown" | "south" | "north";
             /**
-             * Runout Mm
+             * Runout (TIR)
              * @description Total indicator reading (TIR) of the wheel at this radius.
              * @default 0.5
              */
@@ -2275,12 +2289,12 @@ export interface components {
          */
         MeasuredLevels: {
             /**
-             * Low V
+             * Max. low level
              * @description Max. low level.
              */
             low_v: number;
             /**
-             * High V
+             * Min. high level
              * @description Min. high level.
              */
             high_v: number;
@@ -2291,25 +2305,25 @@ export interface components {
          */
         Needs: {
             /**
-             * Min Speed Kmh
+             * Min. speed
              * @description Min. speed to be read.
              * @default 5
              */
             min_speed_kmh: number;
             /**
-             * Max Speed Kmh
+             * Max. speed
              * @description Max. speed to be read.
              * @default 200
              */
             max_speed_kmh: number;
             /**
-             * Supply V
+             * Supply
              * @description Supply available; 0 for none.
              * @default 12
              */
             supply_v: number;
             /**
-             * Ambient Max C
+             * Max. temperature
              * @description Max. temperature at the sensor.
              * @default 80
              */
@@ -2322,7 +2336,7 @@ export interface components {
         OtherLoad: {
             /** Turns */
             turns: number;
-            /** Distance Mm */
+            /** Distance */
             distance_mm: number;
             /**
              * Load
@@ -2330,7 +2344,7 @@ export interface components {
              */
             load: string;
             /**
-             * Applies
+             * Used in this state
              * @description Whether the vehicle is driven or ridden like this.
              * @default false
              */
@@ -2342,17 +2356,17 @@ export interface components {
          */
         PaddleConstant: {
             /**
-             * Pulses Per Nautical Mile
+             * Pulses per nautical mile
              * @default 20000
              */
             pulses_per_nautical_mile: number;
             /**
-             * Calibration Pct
+             * Calibration
              * @description 100·(true/shown − 1) from a run both ways; missing while not calibrated.
              */
-            calibration_pct?: number | null;
-            /** Relative Uncertainty Pct */
-            relative_uncertainty_pct?: number | null;
+            calibration_pct: number | null;
+            /** Relative uncertainty */
+            relative_uncertainty_pct: number | null;
         };
         /**
          * Placement
@@ -2360,67 +2374,69 @@ export interface components {
          */
         Placement: {
             /**
-             * Air Gap Mm
+             * Air gap
              * @description At rest, at the nearest edge of the tip.
              */
-            air_gap_mm?: number | null;
+            air_gap_mm: number | null;
             /**
-             * Air Gap Basis
+             * Air gap basis
              * @default planned
              * @enum {string}
              */
             air_gap_basis: "planned" | "measured";
             /**
-             * Lateral Offset Mm
+             * Lateral offset
              * @description Sensor centreline from the middle of the target's face.
              * @default 0
              */
             lateral_offset_mm: number;
             /**
-             * Clocking Angle Deg
+             * Clocking angle
              * @description Long axis of the element, or line of the pair, against the direction of travel (0° = along it). Typical for its type when empty.
              */
-            clocking_angle_deg?: number | null;
+            clocking_angle_deg: number | null;
             /**
-             * Tilt Deg
+             * Tilt
              * @default 0
              */
             tilt_deg: number;
             /**
-             * Fitting Tolerance Mm
+             * Fitting tolerance
              * @description Fitting tolerance of the body, to either side.
              * @default 0.5
              */
             fitting_tolerance_mm: number;
             /**
-             * Bearing Play Mm
+             * Bearing play
              * @default 0.05
              */
             bearing_play_mm: number;
             /**
-             * Temperature Rise K
+             * Temperature rise of the target
              * @description Temperature rise of the target above the temperature at measurement.
              * @default 60
              */
             temperature_rise_k: number;
-            second_channel?: components["schemas"]["SecondChannel"] | null;
+            /** Second channel */
+            second_channel: components["schemas"]["SecondChannel"] | null;
             /**
-             * Original Reach Mm
+             * Reach of the original
              * @description Mounting face to tip of the original, by caliper.
              */
-            original_reach_mm?: number | null;
+            original_reach_mm: number | null;
             /**
-             * Reach Mm
+             * Reach
              * @description Mounting face to tip of the sensor to be fitted.
              */
-            reach_mm?: number | null;
+            reach_mm: number | null;
             /**
-             * Clearances Checked
+             * Clearances checked
              * @description Clearances that were checked.
              * @default []
              */
             clearances_checked: ("spins_free" | "caliper" | "disc" | "full_lock" | "full_bump" | "spokes" | "bolts" | "propeller")[];
-            bracket?: components["schemas"]["Bracket"] | null;
+            /** Bracket */
+            bracket: components["schemas"]["Bracket"] | null;
             /**
              * Note
              * @default
@@ -2432,33 +2448,37 @@ export interface components {
          * @description One controller, dash, gauge or cycle computer on the sensor.
          */
         Readout: {
-            /** @description The test that verified this stage, if any. */
-            verification?: components["schemas"]["Verification"] | null;
+            /**
+             * Verification
+             * @description The test that verified this stage, if any.
+             */
+            verification: components["schemas"]["Verification"] | null;
             /** Name */
             name: string;
             /**
-             * Encoding
+             * Setting format
              * @enum {string}
              */
             encoding: "circumference_mm" | "circumference_cm" | "circumference_in" | "pulses_per_km" | "pulses_per_mile" | "pulses_per_100_m" | "pulses_per_nautical_mile" | "metres_per_pulse" | "mm_per_pulse" | "hz_per_kmh" | "kmh_per_hz" | "hz_per_knot" | "teeth_and_diameter" | "teeth_and_diameter_in" | "turns_per_km" | "turns_per_mile" | "percent_correction" | "frequency_table" | "chart_code" | "custom";
             /**
-             * Set Pulses Per Turn
+             * Set pulses per turn
              * @description Pulses per turn (or teeth) set in the reader; 1 where it has no such setting.
              * @default 1
              */
             set_pulses_per_turn: number;
             /**
-             * Set Gear Ratio
+             * Set gear ratio
              * @description Gear ratio set in the reader, where it asks for one.
              * @default 1
              */
             set_gear_ratio: number;
             /**
-             * Base Pulses Per Km
+             * Pulses per km at 0 %
              * @description Pulses per km at 0 % correction.
              */
-            base_pulses_per_km?: number | null;
-            custom?: components["schemas"]["CustomEncoding"] | null;
+            base_pulses_per_km: number | null;
+            /** Custom format */
+            custom: components["schemas"]["CustomEncoding"] | null;
             /**
              * Table
              * @description Speeds of a frequency table, rising.
@@ -2466,48 +2486,49 @@ export interface components {
              */
             table: components["schemas"]["TablePoint"][];
             /**
-             * Codes
+             * Printed chart of codes
              * @description A printed chart of codes.
              * @default []
              */
             codes: components["schemas"]["Code"][];
             /**
-             * Current Setting
+             * Current setting
              * @description Current setting, read back from the display.
              */
-            current_setting?: number | null;
+            current_setting: number | null;
             /**
-             * Current Setting Code
+             * Current code
              * @description Current code, read back from the display.
              */
-            current_setting_code?: string | null;
+            current_setting_code: string | null;
             /**
-             * Minimum
+             * Smallest setting
              * @description Smallest setting, if not typical.
              */
-            minimum?: number | null;
+            minimum: number | null;
             /**
-             * Maximum
+             * Largest setting
              * @description Largest setting, if not typical.
              */
-            maximum?: number | null;
+            maximum: number | null;
             /**
-             * Step
+             * Step of the setting
              * @description Step of the setting, if not typical.
              */
-            step?: number | null;
+            step: number | null;
             /**
              * Digits
              * @description Digits of the setting.
              */
-            digits?: number | null;
+            digits: number | null;
             /**
-             * Display Step Kmh
+             * Display resolution
              * @description Resolution of the display.
              * @default 1
              */
             display_step_kmh: number;
             /**
+             * Timing
              * @default {
              *       "method": "period",
              *       "gate_s": 0.5,
@@ -2518,27 +2539,28 @@ export interface components {
              *     }
              */
             timing: components["schemas"]["Timing"];
-            input?: components["schemas"]["Input"] | null;
+            /** Input */
+            input: components["schemas"]["Input"] | null;
             /**
-             * Before Converter
+             * Connected before the converter
              * @description Connected before the ratio converter.
              * @default false
              */
             before_converter: boolean;
             /**
-             * Scale End Kmh
+             * End of scale
              * @description End of scale.
              */
-            scale_end_kmh?: number | null;
+            scale_end_kmh: number | null;
             /**
-             * Past End
+             * Past the end of scale
              * @description Behaviour past the end of scale.
              * @default stops
              * @enum {string}
              */
             past_end: "stops" | "wraps";
             /**
-             * Card
+             * Test card
              * @description Readings on the bench.
              * @default []
              */
@@ -2581,24 +2603,24 @@ export interface components {
              */
             form: "diameter" | "module";
             /**
-             * Diameter Mm
+             * Diameter
              * @description Diameter at the sensed face of the teeth.
              */
-            diameter_mm?: number | null;
-            /** Module Mm */
-            module_mm?: number | null;
+            diameter_mm: number | null;
+            /** Module */
+            module_mm: number | null;
             /**
-             * Tooth Width Mm
+             * Tooth width
              * @description Along the direction of travel; half a pitch if empty.
              */
-            tooth_width_mm?: number | null;
+            tooth_width_mm: number | null;
             /**
-             * Tooth Depth Mm
+             * Tooth depth
              * @description 2.25 modules for a gear; else assumed deep enough.
              */
-            tooth_depth_mm?: number | null;
+            tooth_depth_mm: number | null;
             /**
-             * Face Width Mm
+             * Face width
              * @description Across the direction of travel.
              * @default 10
              */
@@ -2610,13 +2632,13 @@ export interface components {
              */
             material: "steel" | "cast_iron" | "ferritic_stainless" | "austenitic_stainless" | "aluminium" | "titanium" | "plastic";
             /**
-             * Runout Mm
+             * Runout (TIR)
              * @description Total indicator reading (TIR).
              * @default 0.1
              */
             runout_mm: number;
             /**
-             * Missing Teeth
+             * Missing teeth
              * @default 0
              */
             missing_teeth: number;
@@ -2633,32 +2655,32 @@ export interface components {
              */
             form: "teeth" | "slots" | "holes";
             /**
-             * Thickness Mm
+             * Thickness
              * @default 3
              */
             thickness_mm: number;
             /**
-             * Bore Mm
+             * Bore
              * @default 30
              */
             bore_mm: number;
             /**
-             * Bolts
+             * Number of bolts
              * @default 6
              */
             bolts: number;
             /**
-             * Bolt Circle Mm
+             * Bolt circle
              * @default 44
              */
             bolt_circle_mm: number;
             /**
-             * Bolt Hole Mm
+             * Bolt hole diameter
              * @default 5.2
              */
             bolt_hole_mm: number;
             /**
-             * Kerf Mm
+             * Kerf
              * @description Width of the cut; the drawing is offset by half of it.
              * @default 0.2
              */
@@ -2671,22 +2693,22 @@ export interface components {
         RollOut: {
             /** Turns */
             turns: number;
-            /** Distance Mm */
+            /** Distance */
             distance_mm: number;
             /**
-             * Repeats Mm
+             * Repeat readings
              * @description The same roll again.
              * @default []
              */
             repeats_mm: number[];
             /**
-             * Tape Mm
+             * Tape uncertainty
              * @description Standard uncertainty of the tape over the distance.
              * @default 2
              */
             tape_mm: number;
             /**
-             * Mark Mm
+             * Mark uncertainty
              * @description Standard uncertainty of setting each mark.
              * @default 1
              */
@@ -2698,7 +2720,7 @@ export interface components {
          */
         SecondChannel: {
             /**
-             * Spacing Mm
+             * Distance along the ring
              * @description From the first to the second, along the travel.
              */
             spacing_mm: number;
@@ -2708,16 +2730,23 @@ export interface components {
          * @description The kind of sensor, what is known of it, its sensing element and its wires.
          */
         Sensor: {
-            /** @description The test that verified this stage, if any. */
-            verification?: components["schemas"]["Verification"] | null;
+            /**
+             * Verification
+             * @description The test that verified this stage, if any.
+             */
+            verification: components["schemas"]["Verification"] | null;
             /**
              * Kind
              * @enum {string}
              */
             kind: "variable_reluctance" | "hall_switch" | "hall_gear_tooth" | "hall_differential" | "magnetoresistive" | "reed" | "inertial" | "paddlewheel" | "optical" | "radar";
-            /** @description Data sheet values of this sensor; typical values of its type when empty. */
-            facts?: components["schemas"]["Facts"] | null;
             /**
+             * Data sheet values
+             * @description Data sheet values of this sensor; typical values of its type when empty.
+             */
+            facts: components["schemas"]["Facts"] | null;
+            /**
+             * Sensing element
              * @default {
              *       "feature": "unknown",
              *       "along_mm": 0,
@@ -2730,18 +2759,25 @@ export interface components {
              * @default []
              */
             wires: components["schemas"]["Wire"][];
-            needs?: components["schemas"]["Needs"] | null;
+            /** Requirements */
+            needs: components["schemas"]["Needs"] | null;
         };
         /**
          * Signal
          * @description What lies between the sensor and the reader; nothing entered is a wire straight through.
          */
         Signal: {
-            /** @description The test that verified this stage, if any. */
-            verification?: components["schemas"]["Verification"] | null;
-            vr?: components["schemas"]["VrPoint"] | null;
-            measured?: components["schemas"]["MeasuredLevels"] | null;
             /**
+             * Verification
+             * @description The test that verified this stage, if any.
+             */
+            verification: components["schemas"]["Verification"] | null;
+            /** Voltage of the coil */
+            vr: components["schemas"]["VrPoint"] | null;
+            /** Measured levels */
+            measured: components["schemas"]["MeasuredLevels"] | null;
+            /**
+             * Lead
              * @default {
              *       "length_m": 3,
              *       "pf_per_m": 100,
@@ -2760,9 +2796,12 @@ export interface components {
              *     }
              */
             lead: components["schemas"]["Lead"];
-            conditioner?: components["schemas"]["Conditioner"] | null;
-            converter?: components["schemas"]["Converter"] | null;
-            analogue?: components["schemas"]["Analogue"] | null;
+            /** Conditioner */
+            conditioner: components["schemas"]["Conditioner"] | null;
+            /** Converter */
+            converter: components["schemas"]["Converter"] | null;
+            /** Analogue */
+            analogue: components["schemas"]["Analogue"] | null;
         };
         /**
          * SizeMarking
@@ -2770,19 +2809,19 @@ export interface components {
          */
         SizeMarking: {
             /**
-             * Text
+             * Size marking
              * @description The size marking, at most 40 characters.
              */
             text: string;
             /**
-             * Factor
+             * Factor from diameter
              * @description auto: 3.05 for radial car tyres, π for all others.
              * @default auto
              * @enum {string}
              */
             factor: "auto" | "pi" | "etrto_3_05";
-            /** Relative Uncertainty Pct */
-            relative_uncertainty_pct?: number | null;
+            /** Relative uncertainty */
+            relative_uncertainty_pct: number | null;
         };
         /**
          * SpeedDerived
@@ -2790,7 +2829,7 @@ export interface components {
          */
         SpeedDerived: {
             /**
-             * Set Circumference Mm
+             * Setting at the comparison
              * @description The setting of the display when it was compared.
              */
             set_circumference_mm: number;
@@ -2800,18 +2839,18 @@ export interface components {
              * @enum {string}
              */
             basis: "satellite_speed" | "measured_distance" | "timed_distance";
-            /** Shown Kmh */
-            shown_kmh?: number | null;
-            /** True Kmh */
-            true_kmh?: number | null;
-            /** Shown Km */
-            shown_km?: number | null;
-            /** True Km */
-            true_km?: number | null;
-            /** Time S */
-            time_s?: number | null;
-            /** Relative Uncertainty Pct */
-            relative_uncertainty_pct?: number | null;
+            /** Reading */
+            shown_kmh: number | null;
+            /** True speed */
+            true_kmh: number | null;
+            /** Counted distance */
+            shown_km: number | null;
+            /** True distance */
+            true_km: number | null;
+            /** Time taken */
+            time_s: number | null;
+            /** Relative uncertainty */
+            relative_uncertainty_pct: number | null;
         };
         /**
          * SpokeWheel
@@ -2819,7 +2858,7 @@ export interface components {
          */
         SpokeWheel: {
             /**
-             * Holes
+             * Number of spokes
              * @default 36
              */
             holes: number;
@@ -2829,25 +2868,25 @@ export interface components {
              */
             crosses: number;
             /**
-             * Flange Diameter Mm
+             * Flange, hole circle
              * @description Circle of the spoke holes in the hub flange.
              * @default 45
              */
             flange_diameter_mm: number;
             /**
-             * Flange Offset Mm
+             * Flange from the middle
              * @description From the middle plane of the rim to this flange.
              * @default 34
              */
             flange_offset_mm: number;
             /**
-             * Flange Thickness Mm
+             * Flange thickness
              * @description Flange thickness; with the spoke it separates the two planes of spokes.
              * @default 3
              */
             flange_thickness_mm: number;
             /**
-             * Rim Diameter Mm
+             * Rim diameter, inside
              * @description Diameter at the spoke ends, inside the rim.
              * @default 600
              */
@@ -2864,9 +2903,9 @@ export interface components {
          * @description A chain or belt: teeth at the wheel and teeth at the sensed shaft.
          */
         Sprockets: {
-            /** Wheel Teeth */
+            /** Wheel teeth */
             wheel_teeth: number;
-            /** Shaft Teeth */
+            /** Shaft teeth */
             shaft_teeth: number;
         };
         /**
@@ -2875,11 +2914,11 @@ export interface components {
          */
         Step: {
             /**
-             * Numerator
+             * Pulses out
              * @default 1
              */
             numerator: number;
-            /** Denominator */
+            /** Pulses in */
             denominator: number;
         };
         /**
@@ -2887,26 +2926,26 @@ export interface components {
          * @description One speed of a frequency table, and the frequency that stands in it now.
          */
         TablePoint: {
-            /** Speed Kmh */
+            /** Speed */
             speed_kmh: number;
-            /** Set Frequency Hz */
-            set_frequency_hz?: number | null;
+            /** Current setting */
+            set_frequency_hz: number | null;
         };
         /**
          * TapedCircumference
          * @description A tape laid once round the tread, once or several times.
          */
         TapedCircumference: {
-            /** Circumference Mm */
+            /** Circumference */
             circumference_mm: number;
             /**
-             * Repeats Mm
+             * Repeat readings
              * @description The same reading again.
              * @default []
              */
             repeats_mm: number[];
             /**
-             * Reading Mm
+             * Reading uncertainty ±
              * @description How far out the tape reading can be, either way.
              * @default 3
              */
@@ -2917,16 +2956,16 @@ export interface components {
          * @description Floor to top of the standing wheel, once or several times.
          */
         TapedDiameter: {
-            /** Diameter Mm */
+            /** Diameter */
             diameter_mm: number;
             /**
-             * Repeats Mm
+             * Repeat readings
              * @description The same reading again.
              * @default []
              */
             repeats_mm: number[];
             /**
-             * Reading Mm
+             * Reading uncertainty ±
              * @description How far out the tape reading can be, either way.
              * @default 2
              */
@@ -2937,15 +2976,18 @@ export interface components {
          * @description Teeth, slots, holes, poles or magnets, their count per turn, and how many edges of each are counted.
          */
         Target: {
-            /** @description The test that verified this stage, if any. */
-            verification?: components["schemas"]["Verification"] | null;
+            /**
+             * Verification
+             * @description The test that verified this stage, if any.
+             */
+            verification: components["schemas"]["Verification"] | null;
             /**
              * Kind
              * @default toothed_ring
              * @enum {string}
              */
             kind: "toothed_ring" | "slotted_disc" | "drilled_rotor" | "multipole_ring" | "shaft_reluctor" | "bolt_heads" | "magnets" | "paddle_magnets";
-            /** Count */
+            /** Count per turn */
             count: number;
             /**
              * Basis
@@ -2960,10 +3002,14 @@ export interface components {
              * @enum {integer}
              */
             edges: 1 | 2;
-            ring?: components["schemas"]["Ring"] | null;
-            magnets?: components["schemas"]["Magnets"] | null;
-            spokes?: components["schemas"]["SpokeWheel"] | null;
-            cut?: components["schemas"]["RingCut"] | null;
+            /** Ring */
+            ring: components["schemas"]["Ring"] | null;
+            /** Magnets */
+            magnets: components["schemas"]["Magnets"] | null;
+            /** Spokes */
+            spokes: components["schemas"]["SpokeWheel"] | null;
+            /** Cut */
+            cut: components["schemas"]["RingCut"] | null;
         };
         /**
          * TestRecord
@@ -2976,12 +3022,12 @@ export interface components {
              */
             test: "magnet" | "spin" | "bench";
             /**
-             * On
+             * Date
              * Format: date
              */
             on: string;
             /**
-             * By
+             * Done by (role)
              * @default
              */
             by: string;
@@ -2995,10 +3041,10 @@ export interface components {
              * @enum {string}
              */
             outcome: "agreed" | "differed" | "nothing";
-            /** Expected Kmh */
-            expected_kmh?: number | null;
-            /** Shown Kmh */
-            shown_kmh?: number | null;
+            /** Expected */
+            expected_kmh: number | null;
+            /** Reading */
+            shown_kmh: number | null;
             /**
              * Note
              * @default
@@ -3011,48 +3057,48 @@ export interface components {
          */
         Timing: {
             /**
-             * Method
+             * Wheel method
              * @default period
              * @enum {string}
              */
             method: "gate" | "period";
             /**
-             * Gate S
+             * Gate
              * @description Gate time, for a reader that counts.
              * @default 0.5
              */
             gate_s: number;
             /**
-             * Timer Tick Us
+             * Timer tick
              * @description Timer tick, for a reader that times pulses [µs].
              * @default 4
              */
             timer_tick_us: number;
             /**
-             * Pulses Averaged
+             * Pulses averaged
              * @default 1
              */
             pulses_averaged: number;
             /**
-             * Time Out S
+             * Zero time-out
              * @description Zero is shown after this time without a pulse.
              */
-            time_out_s?: number | null;
+            time_out_s: number | null;
             /**
-             * Minimum Kmh
+             * Minimum speed shown
              * @description Minimum speed shown.
              */
-            minimum_kmh?: number | null;
+            minimum_kmh: number | null;
         };
         /**
          * TransferBox
          * @description A transfer box between gearbox and axle, and on which side of it the target sits.
          */
         TransferBox: {
-            /** Axle Ratio */
+            /** Axle ratio */
             axle_ratio: number;
             /**
-             * Low Ratio
+             * Low ratio
              * @description Turns of the gearbox side per turn of the axle side, in low range.
              */
             low_ratio: number;
@@ -3081,12 +3127,12 @@ export interface components {
              */
             test: "second_count" | "measured_distance" | "magnet" | "spin" | "bench" | "road" | "water";
             /**
-             * On
+             * Date
              * Format: date
              */
             on: string;
             /**
-             * By
+             * Done by (role)
              * @default
              */
             by: string;
@@ -3102,41 +3148,54 @@ export interface components {
          */
         VrPoint: {
             /**
-             * Measured Vpp
+             * Voltage, peak to peak
              * @description Peak to peak, at the reader's end with everything connected.
              */
             measured_vpp: number;
-            /** At Hz */
+            /** At frequency */
             at_hz: number;
             /**
-             * Air Gap Mm
+             * Air gap
              * @description Air gap at the measurement; the air gap entered when empty.
              */
-            air_gap_mm?: number | null;
+            air_gap_mm: number | null;
         };
         /**
          * Wheel
          * @description The wheel that turns the target, or the paddle that does.
          */
         Wheel: {
-            /** @description The test that verified this stage, if any. */
-            verification?: components["schemas"]["Verification"] | null;
             /**
-             * Method
+             * Verification
+             * @description The test that verified this stage, if any.
+             */
+            verification: components["schemas"]["Verification"] | null;
+            /**
+             * Wheel method
              * @description The entries in use; combined: all of them, by inverse variance.
              * @enum {string}
              */
             method: "marking" | "chart" | "taped_diameter" | "axle_height" | "taped_circumference" | "roll_out" | "speed_derived" | "entered" | "paddle" | "combined";
-            marking?: components["schemas"]["SizeMarking"] | null;
-            chart?: components["schemas"]["ChartValue"] | null;
-            taped_diameter?: components["schemas"]["TapedDiameter"] | null;
-            axle_height?: components["schemas"]["AxleHeight"] | null;
-            taped_circumference?: components["schemas"]["TapedCircumference"] | null;
-            roll_out?: components["schemas"]["RollOut"] | null;
-            speed_derived?: components["schemas"]["SpeedDerived"] | null;
-            entered?: components["schemas"]["EnteredCircumference"] | null;
-            paddle?: components["schemas"]["PaddleConstant"] | null;
+            /** Marking */
+            marking: components["schemas"]["SizeMarking"] | null;
+            /** Chart */
+            chart: components["schemas"]["ChartValue"] | null;
+            /** Taped diameter */
+            taped_diameter: components["schemas"]["TapedDiameter"] | null;
+            /** Axle height */
+            axle_height: components["schemas"]["AxleHeight"] | null;
+            /** Taped circumference */
+            taped_circumference: components["schemas"]["TapedCircumference"] | null;
+            /** Roll-out */
+            roll_out: components["schemas"]["RollOut"] | null;
+            /** Speed derived */
+            speed_derived: components["schemas"]["SpeedDerived"] | null;
+            /** Known circumference */
+            entered: components["schemas"]["EnteredCircumference"] | null;
+            /** Paddle */
+            paddle: components["schemas"]["PaddleConstant"] | null;
             /**
+             * Measured levels
              * @default {
              *       "by": "",
              *       "on": null,
@@ -3147,6 +3206,7 @@ export interface components {
              */
             measured: components["schemas"]["Circumstances"];
             /**
+             * Corrections
              * @default {
              *       "tread_now_mm": null,
              *       "tread_new_mm": 8,
@@ -3757,7 +3817,7 @@ export interface components {
              */
             noise: number | string;
             /**
-             * Runout Mm
+             * Runout (TIR)
              * @description Runout added to that of the installation.
              * @default 0
              */
@@ -3769,19 +3829,19 @@ export interface components {
              */
             missing: number | string;
             /**
-             * Bounce Ms
+             * Bounce
              * @description Bounce time of a contact.
              * @default 0
              */
             bounce_ms: number | string;
             /**
-             * Open Every S
+             * Open every
              * @description Period of a loose connector …
              * @default 0
              */
             open_every_s: number | string;
             /**
-             * Open For Ms
+             * Open for
              * @description … and how long it is open.
              * @default 0
              */
@@ -3799,15 +3859,16 @@ export interface components {
         Moment: {
             profile: components["schemas"]["Profile"];
             /**
-             * Now S
+             * Now
              * @description 0 to 86400 s; a bare number is in s. Text such as 10, 2 min is accepted.
              */
             now_s: number | string;
             /**
-             * Window Ms
+             * Window
              * @description Time across the scope; about six pulses when empty.
+             * @default null
              */
-            window_ms?: (number | string) | null;
+            window_ms: (number | string) | null;
             /**
              * @default {
              *       "noise": 0,
@@ -3826,7 +3887,7 @@ export interface components {
          * @description A document, and the moment of the bench.
          */
         MomentIn: {
-            document: components["schemas"]["Installation"];
+            document: components["schemas"]["InstallationInput"];
             moment: components["schemas"]["Moment"];
         };
         /**
@@ -3843,7 +3904,7 @@ export interface components {
          */
         ProfilePoint: {
             /**
-             * At S
+             * Time
              * @description 0 to 86400 s; a bare number is in s. Text such as 10, 2 min is accepted.
              */
             at_s: number | string;
@@ -3942,7 +4003,7 @@ export interface components {
          * @description A document, and which of its readouts.
          */
         CardIn: {
-            document: components["schemas"]["Installation"];
+            document: components["schemas"]["InstallationInput"];
             /**
              * Readout
              * @default 0
@@ -3998,15 +4059,18 @@ export interface components {
          * @description A document; turns or waves, and in how long. Empty: ten turns, and as many waves as surely show, in ten seconds.
          */
         HandIn: {
-            document: components["schemas"]["Installation"];
+            document: components["schemas"]["InstallationInput"];
             /**
              * Turns
              * @description 1 to 1000; a bare number is in plain units. Text such as 3 is accepted.
              * @default 10
              */
             turns: number | string;
-            /** Waves */
-            waves?: (number | string) | null;
+            /**
+             * Waves
+             * @default null
+             */
+            waves: (number | string) | null;
             /**
              * Seconds
              * @description 0 to 86400 s; a bare number is in s. Text such as 10, 2 min is accepted.
@@ -4044,7 +4108,7 @@ export interface components {
          * @description A document and the run.
          */
         RunIn: {
-            document: components["schemas"]["Installation"];
+            document: components["schemas"]["InstallationInput"];
             run: components["schemas"]["Run"];
         };
         /**
@@ -4176,6 +4240,30 @@ export interface components {
             clearances: components["schemas"]["ClearanceChoice"][];
             /** Cut Forms */
             cut_forms: components["schemas"]["Choice"][];
+            /** Ratio Bases */
+            ratio_bases: components["schemas"]["Choice"][];
+            /** Ranges */
+            ranges: components["schemas"]["Choice"][];
+            /** Box Sides */
+            box_sides: components["schemas"]["Choice"][];
+            /** Motor Sides */
+            motor_sides: components["schemas"]["Choice"][];
+            /** Turns Per */
+            turns_per: components["schemas"]["Choice"][];
+            /** Count Bases */
+            count_bases: components["schemas"]["Choice"][];
+            /** Ring Forms */
+            ring_forms: components["schemas"]["Choice"][];
+            /** Timing Methods */
+            timing_methods: components["schemas"]["Choice"][];
+            /** Gap Bases */
+            gap_bases: components["schemas"]["Choice"][];
+            /** Outcomes */
+            outcomes: components["schemas"]["Choice"][];
+            /** Evidences */
+            evidences: components["schemas"]["Choice"][];
+            /** Stages */
+            stages: components["schemas"]["Choice"][];
             /** Ring Targets */
             ring_targets: string[];
             /** Glossary */
@@ -4183,7 +4271,7 @@ export interface components {
         };
         /**
          * Choice
-         * @description A code of the document, its words, and a hint.
+         * @description A code of the document, its label, and a hint.
          */
         Choice: {
             /** Code */
@@ -5127,14 +5215,17 @@ export interface components {
          * @description A document, which of its readouts, and up to which true speed.
          */
         OverSpeedIn: {
-            document: components["schemas"]["Installation"];
+            document: components["schemas"]["InstallationInput"];
             /**
              * Readout
              * @default 0
              */
             readout: number;
-            /** Max Speed Kmh */
-            max_speed_kmh?: (number | string) | null;
+            /**
+             * Max Speed Kmh
+             * @default null
+             */
+            max_speed_kmh: (number | string) | null;
         };
         /**
          * ChartOut
@@ -5212,7 +5303,7 @@ export interface components {
         SaveIn: {
             /** Base Revision */
             base_revision: number;
-            document: components["schemas"]["Installation"];
+            document: components["schemas"]["InstallationInput"];
         };
         /**
          * PhantomSlip
@@ -5287,10 +5378,13 @@ export interface components {
         NewTyre: {
             /** Marking */
             marking: string;
-            /** Circumference Mm */
-            circumference_mm?: (number | string) | null;
             /**
-             * Tread New Mm
+             * Circumference
+             * @default null
+             */
+            circumference_mm: (number | string) | null;
+            /**
+             * Tread depth when new
              * @description 0 to 40 mm; a bare number is in mm. Text such as 6.5, 8/32in is accepted.
              * @default 8
              */
@@ -5301,7 +5395,7 @@ export interface components {
          * @description A document and the tyre that goes on.
          */
         TyreIn: {
-            document: components["schemas"]["Installation"];
+            document: components["schemas"]["InstallationInput"];
             tyre: components["schemas"]["NewTyre"];
         };
         /**
@@ -5309,7 +5403,7 @@ export interface components {
          * @description The same, and the revision the change started from.
          */
         FitTyreIn: {
-            document: components["schemas"]["Installation"];
+            document: components["schemas"]["InstallationInput"];
             tyre: components["schemas"]["NewTyre"];
             /** Base Revision */
             base_revision: number;
@@ -5389,6 +5483,2216 @@ export interface components {
             entries: components["schemas"]["AuditOut"][];
             /** More */
             more: boolean;
+        };
+        /**
+         * Analogue
+         * @description Frequency to voltage: a pulse width that grows with speed, smoothed by resistors and capacitors.
+         */
+        AnalogueInput: {
+            /**
+             * PWM frequency
+             * @description 10 to 1e+06 Hz; a bare number is in Hz. Text such as 1000, 20 kHz is accepted.
+             * @default 1000
+             */
+            pwm_hz: number | string;
+            /**
+             * Supply
+             * @description 0.5 to 60 V; a bare number is in V. Text such as 5, 12 is accepted.
+             * @default 5
+             */
+            supply_v: number | string;
+            /**
+             * Full scale (100 % duty)
+             * @description Speed at 100 % duty.
+             * @default 200
+             */
+            full_scale_kmh: number | string;
+            /**
+             * Resistor per stage
+             * @description 1 to 1e+07 Ω; a bare number is in ohm. Text such as 4700, 4k7, 1 kohm is accepted.
+             * @default 10000
+             */
+            r_ohm: number | string;
+            /**
+             * Capacitor per stage
+             * @description 0.001 to 1e+06 nF; a bare number is in nF. Text such as 100, 1 uF is accepted.
+             * @default 1000
+             */
+            c_nf: number | string;
+            /**
+             * Stages
+             * @default 2
+             * @enum {integer}
+             */
+            stages: 1 | 2;
+            /**
+             * Load resistance
+             * @description Load resistance.
+             * @default null
+             */
+            load_ohm: (number | string) | null;
+        };
+        /**
+         * AxleHeight
+         * @description Floor to the middle of the axle, under load, and the diameter without load.
+         */
+        AxleHeightInput: {
+            /**
+             * Axle height
+             * @description 5 to 3000 mm; a bare number is in mm. Text such as 305, 12in, 0.305 m is accepted.
+             */
+            axle_height_mm: number | string;
+            /**
+             * Diameter, wheel lifted
+             * @description Taped with the wheel lifted; if missing, the size marking's.
+             * @default null
+             */
+            unloaded_diameter_mm: (number | string) | null;
+            /**
+             * Reading uncertainty ±
+             * @description How far out the reading can be, either way.
+             * @default 2
+             */
+            reading_mm: number | string;
+        };
+        /**
+         * AxleRatio
+         * @description A final-drive ratio: turns of the shaft per turn of the wheel, read off a label or counted.
+         */
+        AxleRatioInput: {
+            /**
+             * Axle ratio
+             * @default null
+             */
+            ratio: (number | string) | null;
+            /**
+             * Basis
+             * @default label
+             * @enum {string}
+             */
+            basis: "label" | "counted";
+            /**
+             * Wheel turns
+             * @description Turns of the wheel over which the shaft was counted.
+             * @default 10
+             */
+            wheel_turns: number | string;
+            /**
+             * Shaft turns
+             * @description Turns of the shaft counted in that time.
+             * @default null
+             */
+            shaft_turns: (number | string) | null;
+            /**
+             * One wheel held
+             * @description One wheel was held: the shaft then turns half as much.
+             * @default false
+             */
+            one_wheel_held: boolean;
+        };
+        /**
+         * Bracket
+         * @description A flat bracket from plate, as a template: bolts at one end, a slot for the sensor at the other.
+         */
+        BracketInput: {
+            /**
+             * Number of bolts
+             * @default 2
+             * @enum {integer}
+             */
+            bolts: 1 | 2 | 3;
+            /**
+             * Bolt spacing
+             * @description 0 to 500 mm; a bare number is in mm. Text such as 60 is accepted.
+             * @default 25
+             */
+            bolt_spacing_mm: number | string;
+            /**
+             * Bolt hole diameter
+             * @description 0.5 to 1000 mm; a bare number is in mm. Text such as 5.2, 1/4in is accepted.
+             * @default 6.5
+             */
+            bolt_hole_mm: number | string;
+            /**
+             * Reach
+             * @description From the line of the bolts to the middle of the slot.
+             * @default 60
+             */
+            reach_mm: number | string;
+            /**
+             * Slot travel
+             * @description How far the sensor can be shifted for the gap.
+             * @default 6
+             */
+            slot_travel_mm: number | string;
+            /**
+             * Sensor hole
+             * @description 0.5 to 1000 mm; a bare number is in mm. Text such as 5.2, 1/4in is accepted.
+             * @default 12.2
+             */
+            sensor_hole_mm: number | string;
+            /**
+             * Thickness
+             * @description 0.2 to 50 mm; a bare number is in mm. Text such as 3, 1/8in is accepted.
+             * @default 3
+             */
+            thickness_mm: number | string;
+            /**
+             * Bend position
+             * @description A bend line at this distance from the bolts; 0 for none.
+             * @default 0
+             */
+            bend_mm: number | string;
+            /**
+             * Kerf
+             * @description 0 to 6 mm; a bare number is in mm. Text such as 0.2 is accepted.
+             * @default 0
+             */
+            kerf_mm: number | string;
+        };
+        /**
+         * Cable
+         * @description A mechanical cable drive: drive gear on the shaft, driven gear on the cable, and what the gauge wants.
+         */
+        CableInput: {
+            /**
+             * Axle ratio
+             * @description 0.02 to 50; a bare number is in plain units. Text such as 3.73, 41/11 is accepted.
+             */
+            axle_ratio: number | string;
+            /**
+             * Drive teeth
+             * @description 1 to 1000; a bare number is in plain units. Text such as 48 is accepted.
+             */
+            drive_teeth: number | string;
+            /**
+             * Driven teeth
+             * @description 1 to 1000; a bare number is in plain units. Text such as 48 is accepted.
+             */
+            driven_teeth: number | string;
+            /**
+             * Driven gears, smallest
+             * @description Smallest driven gear available.
+             * @default 12
+             */
+            min_driven_teeth: number | string;
+            /**
+             * Driven gears, largest
+             * @description Largest driven gear available.
+             * @default 28
+             */
+            max_driven_teeth: number | string;
+            /**
+             * Turns the gauge needs
+             * @description Cable turns that the gauge needs, per km or mile.
+             * @default 1000
+             */
+            wanted_turns: number | string;
+            /**
+             * Turns counted per
+             * @default mile
+             * @enum {string}
+             */
+            wanted_per: "km" | "mile";
+        };
+        /**
+         * CardPoint
+         * @description One line of a test card: the true speed the generator stood for, and what the needle said.
+         */
+        CardPointInput: {
+            /**
+             * Speed
+             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100, 60 mph, 10 kn is accepted.
+             */
+            speed_kmh: number | string;
+            /**
+             * Read
+             * @default null
+             */
+            read_kmh: (number | string) | null;
+        };
+        /**
+         * ChartValue
+         * @description A row of the workshop's cycle chart.
+         */
+        ChartValueInput: {
+            /**
+             * Label
+             * @description The row as printed, such as 700x28C.
+             */
+            label: string;
+            /**
+             * Circumference
+             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105, 2.105 m is accepted.
+             */
+            circumference_mm: number | string;
+            /**
+             * Relative uncertainty
+             * @default null
+             */
+            relative_uncertainty_pct: (number | string) | null;
+        };
+        /**
+         * Circumstances
+         * @description Who measured the wheel, when, and in what state it was.
+         */
+        CircumstancesInput: {
+            /**
+             * Done by (role)
+             * @description A role, not a name.
+             * @default
+             */
+            by: string;
+            /**
+             * Date
+             * @default null
+             */
+            on: string | null;
+            /**
+             * Pressure
+             * @default null
+             */
+            pressure_bar: (number | string) | null;
+            /**
+             * Load
+             * @description What it carried: rider, driver, fuel, luggage.
+             * @default
+             */
+            load: string;
+            /**
+             * Tread depth
+             * @default null
+             */
+            tread_depth_mm: (number | string) | null;
+        };
+        /**
+         * Code
+         * @description One line of a printed chart: the code to type, and the circumference it stands for.
+         */
+        CodeInput: {
+            /** Code */
+            code: string;
+            /**
+             * Circumference
+             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105, 2.105 m is accepted.
+             */
+            circumference_mm: number | string;
+        };
+        /**
+         * Conditioner
+         * @description What makes the signal square: a comparator, or a converter for a coil's voltage.
+         */
+        ConditionerInput: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "comparator" | "vr_converter";
+            /**
+             * Supply
+             * @description 0.5 to 60 V; a bare number is in V. Text such as 5, 12 is accepted.
+             * @default 5
+             */
+            supply_v: number | string;
+            /**
+             * Noise voltage
+             * @description Noise on the signal, peak to peak.
+             * @default 0.05
+             */
+            noise_v: number | string;
+            /**
+             * Resistor series
+             * @default E24
+             * @enum {string}
+             */
+            series: "E6" | "E12" | "E24" | "E96";
+            /**
+             * Input resistor
+             * @description 1 to 1e+07 Ω; a bare number is in ohm. Text such as 4700, 4k7, 1 kohm is accepted.
+             * @default 10000
+             */
+            input_resistor_ohm: number | string;
+            /**
+             * Arming threshold
+             * @description Arming threshold of a VR conditioner, peak.
+             * @default 0.3
+             */
+            arming_v: number | string;
+            /**
+             * Max. input, peak to peak
+             * @description Max. input voltage, peak to peak; empty when not known.
+             * @default null
+             */
+            max_input_vpp: (number | string) | null;
+            /**
+             * Input clamp
+             * @description An input clamp limits the voltage.
+             * @default false
+             */
+            clamped: boolean;
+            /**
+             * Max. frequency
+             * @description 0 to 1e+06 Hz; a bare number is in Hz. Text such as 831, 1.2 kHz is accepted.
+             * @default 10000
+             */
+            max_frequency_hz: number | string;
+            /**
+             * Output high level
+             * @description Output high level.
+             * @default 5
+             */
+            output_v: number | string;
+        };
+        /**
+         * Converter
+         * @description A ratio converter: pulses of the sensor in, the pulses a gauge wants out.
+         */
+        ConverterInput: {
+            /**
+             * Gauge type
+             * @default electronic
+             * @enum {string}
+             */
+            drives: "electronic" | "mechanical";
+            /**
+             * Pulses per km of the gauge
+             * @description Pulses per km that the gauge needs.
+             * @default null
+             */
+            target_pulses_per_km: (number | string) | null;
+            /**
+             * Cable turns of the gauge per km
+             * @description Of a mechanical gauge: turns of its cable.
+             * @default null
+             */
+            cable_turns_per_km: (number | string) | null;
+            /**
+             * Pulses per motor turn
+             * @description Of a mechanical gauge: pulses for one turn of its motor.
+             * @default 1
+             */
+            motor_pulses: number | string;
+            /**
+             * Stages
+             * @description Converters in series.
+             * @default 1
+             * @enum {integer}
+             */
+            stages: 1 | 2;
+            /**
+             * Max. numerator
+             * @description 1 for a plain divider.
+             * @default 9999
+             */
+            max_numerator: number | string;
+            /**
+             * Max. denominator
+             * @description 1 to 65535; a bare number is in plain units. Text such as 256 is accepted.
+             * @default 9999
+             */
+            max_denominator: number | string;
+            /**
+             * Setting
+             * @description Current setting; the best ratio when empty.
+             * @default []
+             */
+            setting: components["schemas"]["StepInput"][];
+            /**
+             * Output limit
+             * @description The output stays constant above this speed.
+             * @default null
+             */
+            cap_kmh: (number | string) | null;
+            /**
+             * Pulses averaged
+             * @description Pulses averaged.
+             * @default 1
+             */
+            averaged: number | string;
+            /**
+             * Max. input frequency
+             * @description 0 to 1e+06 Hz; a bare number is in Hz. Text such as 831, 1.2 kHz is accepted.
+             * @default 10000
+             */
+            max_input_hz: number | string;
+            /**
+             * Max. output frequency
+             * @description 0 to 1e+06 Hz; a bare number is in Hz. Text such as 831, 1.2 kHz is accepted.
+             * @default 10000
+             */
+            max_output_hz: number | string;
+        };
+        /**
+         * Corrections
+         * @description What moves the circumference away from what was measured.
+         */
+        CorrectionsInput: {
+            /**
+             * Tread depth now
+             * @default null
+             */
+            tread_now_mm: (number | string) | null;
+            /**
+             * Tread depth when new
+             * @description Tread depth of the new tyre.
+             * @default 8
+             */
+            tread_new_mm: number | string;
+            /**
+             * Tread depth at the wear limit
+             * @description Tread depth at which it is changed.
+             * @default 1.6
+             */
+            tread_limit_mm: number | string;
+            /**
+             * Growth with speed
+             * @description Growth of the circumference at the speed below.
+             * @default null
+             */
+            growth_pct: (number | string) | null;
+            /**
+             * Growth at speed
+             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100, 60 mph, 10 kn is accepted.
+             * @default 100
+             */
+            growth_at_kmh: number | string;
+            /**
+             * Other load
+             * @default null
+             */
+            other_load: components["schemas"]["OtherLoadInput"] | null;
+        };
+        /**
+         * CustomEncoding
+         * @description A way of typing the setting in that is not in the list, tied to pulses per km by one factor.
+         */
+        CustomEncodingInput: {
+            /** Label */
+            label: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Setting rises with pulses per km
+             * @description The setting increases with pulses per km: set = scale·number, else scale/number.
+             * @default true
+             */
+            direct: boolean;
+            /**
+             * Scale
+             * @description 1e-09 to 1e+12; a bare number is in plain units. Text such as 1000 is accepted.
+             * @default 1
+             */
+            scale: number | string;
+            /**
+             * Pulses per turn set too
+             * @description Pulses per turn are also set in the reader, which multiplies the scale.
+             * @default false
+             */
+            per_turn: boolean;
+            /**
+             * Smallest setting
+             * @description 1e-09 to 1e+12; a bare number is in plain units. Text such as 1000 is accepted.
+             * @default 1
+             */
+            minimum: number | string;
+            /**
+             * Largest setting
+             * @description 1e-09 to 1e+12; a bare number is in plain units. Text such as 1000 is accepted.
+             * @default 999999
+             */
+            maximum: number | string;
+            /**
+             * Step of the setting
+             * @default 1
+             */
+            step: number;
+        };
+        /**
+         * Drive
+         * @description Where the target sits, seen from the wheel.
+         */
+        DriveInput: {
+            /**
+             * Verification
+             * @description The test that verified this stage, if any.
+             * @default null
+             */
+            verification: components["schemas"]["VerificationInput"] | null;
+            /**
+             * Kind
+             * @default hub
+             * @enum {string}
+             */
+            kind: "hub" | "axle_ratio" | "sprockets" | "transfer_box" | "hub_motor" | "cable";
+            /**
+             * Driven wheel
+             * @description Whether the engine, motor or pedals drive the wheel sensed.
+             * @default false
+             */
+            driven: boolean;
+            /**
+             * Axle ratio
+             * @default null
+             */
+            axle_ratio: components["schemas"]["AxleRatioInput"] | null;
+            /**
+             * Sprockets
+             * @default null
+             */
+            sprockets: components["schemas"]["SprocketsInput"] | null;
+            /**
+             * Transfer box
+             * @default null
+             */
+            transfer_box: components["schemas"]["TransferBoxInput"] | null;
+            /**
+             * Hub motor
+             * @default null
+             */
+            hub_motor: components["schemas"]["HubMotorInput"] | null;
+            /**
+             * Cable
+             * @default null
+             */
+            cable: components["schemas"]["CableInput"] | null;
+        };
+        /**
+         * ElementMark
+         * @description Where on the tip the sensing element is, and which feature of the body shows it.
+         */
+        ElementMarkInput: {
+            /**
+             * Marked by
+             * @default unknown
+             * @enum {string}
+             */
+            feature: "unknown" | "middle" | "round" | "rectangle" | "arrow" | "lower_edge";
+            /**
+             * Along the direction of travel
+             * @description From the sensor centreline, along the direction of travel.
+             * @default 0
+             */
+            along_mm: number | string;
+            /**
+             * Across the direction of travel
+             * @description From the sensor centreline, across the direction of travel.
+             * @default 0
+             */
+            across_mm: number | string;
+        };
+        /**
+         * EnteredCircumference
+         * @description A circumference known from elsewhere; on water, the run per turn of the paddle.
+         */
+        EnteredCircumferenceInput: {
+            /**
+             * Circumference
+             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105, 2.105 m is accepted.
+             */
+            circumference_mm: number | string;
+            /**
+             * Source
+             * @default previous_setting
+             * @enum {string}
+             */
+            source: "chart" | "previous_setting" | "measured_elsewhere";
+            /**
+             * Relative uncertainty
+             * @default null
+             */
+            relative_uncertainty_pct: (number | string) | null;
+        };
+        /**
+         * Facts
+         * @description What is known of a sensor: body, the element hidden inside, supply, limits. Lengths in mm.
+         */
+        FactsInput: {
+            /**
+             * Body diameter
+             * @description Diameter of the body at the tip.
+             */
+            body_diameter_mm: number | string;
+            /**
+             * Element length
+             * @description Length of the element inside; of a pair: of each element.
+             */
+            element_length_mm: number | string;
+            /**
+             * Element width
+             * @description 0.05 to 60 mm; a bare number is in mm. Text such as 3, 0.5 is accepted.
+             */
+            element_width_mm: number | string;
+            /**
+             * Element offset, max.
+             * @description Max. offset of the element from the sensor centreline.
+             */
+            element_offset_mm: number | string;
+            /**
+             * Element angle tolerance
+             * @description Angle tolerance of the element in its body.
+             */
+            element_angle_tolerance_deg: number | string;
+            /**
+             * Element spacing
+             * @description Distance of the two elements of a differential type.
+             * @default null
+             */
+            element_spacing_mm: (number | string) | null;
+            /**
+             * Depth
+             * @description From the tip to the element inside; matters for magnets.
+             * @default 0
+             */
+            depth_mm: number | string;
+            /**
+             * Supply min
+             * @description 0 to 60 V; a bare number is in V. Text such as 12, 3.3 is accepted.
+             */
+            supply_min_v: number | string;
+            /**
+             * Supply max
+             * @description 0 to 60 V; a bare number is in V. Text such as 12, 3.3 is accepted.
+             */
+            supply_max_v: number | string;
+            /**
+             * Output
+             * @enum {string}
+             */
+            output: "sine" | "open_collector" | "push_pull" | "two_wire_current" | "contact" | "radio";
+            /**
+             * Max. frequency
+             * @description 0 to 1e+06 Hz; a bare number is in Hz. Text such as 831, 1.2 kHz is accepted.
+             */
+            max_frequency_hz: number | string;
+            /**
+             * Rated air gap
+             * @description Rated air gap …
+             */
+            rated_air_gap_mm: number | string;
+            /**
+             * Rated pitch
+             * @description … at this pitch.
+             */
+            rated_pitch_mm: number | string;
+            /**
+             * Operate point
+             * @default null
+             */
+            operate_point_mt: (number | string) | null;
+            /**
+             * Release point
+             * @default null
+             */
+            release_point_mt: (number | string) | null;
+            /**
+             * Unipolar
+             * @description Responds to one pole only.
+             * @default false
+             */
+            unipolar: boolean;
+            /**
+             * Temperature min
+             * @description -60 to 400 °C; a bare number is in degC. Text such as 125 is accepted.
+             * @default -40
+             */
+            temperature_min_c: number | string;
+            /**
+             * Temperature max
+             * @description -60 to 400 °C; a bare number is in degC. Text such as 125 is accepted.
+             * @default 125
+             */
+            temperature_max_c: number | string;
+        };
+        /**
+         * HubMotor
+         * @description A hub motor; a geared one has a rotor that turns faster than the wheel.
+         */
+        HubMotorInput: {
+            /**
+             * Gear ratio
+             * @description Turns of the rotor per turn of the wheel; 1 without gears.
+             * @default 1
+             */
+            gear_ratio: number | string;
+            /**
+             * Sensed
+             * @default rotor
+             * @enum {string}
+             */
+            sensed: "wheel" | "rotor";
+            /**
+             * Freewheel
+             * @description Whether the rotor can stand while the wheel coasts.
+             * @default true
+             */
+            freewheel: boolean;
+        };
+        /**
+         * Input
+         * @description The reader's input, where the pulses arrive.
+         */
+        InputInput: {
+            /**
+             * Max. low level
+             * @description Max. low level.
+             * @default 0.8
+             */
+            max_low_v: number | string;
+            /**
+             * Min. high level
+             * @description Min. high level.
+             * @default 2
+             */
+            min_high_v: number | string;
+            /**
+             * Max. input voltage
+             * @description Max. input voltage.
+             * @default null
+             */
+            max_input_v: (number | string) | null;
+            /**
+             * Supply
+             * @description Supply of the reader and of its pull-up.
+             * @default 5
+             */
+            supply_v: number | string;
+            /**
+             * Pull-up resistor
+             * @description Internal pull-up, if any.
+             * @default null
+             */
+            pull_up_ohm: (number | string) | null;
+            /**
+             * Max. frequency
+             * @description Max. frequency.
+             * @default null
+             */
+            max_frequency_hz: (number | string) | null;
+            /**
+             * Min. pulse width
+             * @description Min. pulse width.
+             * @default 0
+             */
+            min_pulse_us: number | string;
+            /**
+             * Dead time
+             * @description Dead time after a pulse.
+             * @default 0
+             */
+            dead_time_ms: number | string;
+        };
+        /**
+         * Installation
+         * @description One sensor-to-readout installation on a vehicle, from the ground to the number on the display.
+         */
+        InstallationInput: {
+            /**
+             * Format
+             * @default wheelometron-installation
+             * @constant
+             */
+            format: "wheelometron-installation";
+            /**
+             * Version
+             * @default 2
+             * @constant
+             */
+            version: 2;
+            /** Name */
+            name: string;
+            /**
+             * Purpose
+             * @enum {string}
+             */
+            purpose: "true_speed" | "slip_control" | "brake_control" | "gearbox_or_gauge" | "cycle_display" | "water_speed" | "direction";
+            /**
+             * Vehicle kind
+             * @enum {string}
+             */
+            vehicle_kind: "car" | "motorcycle" | "scooter" | "sidecar" | "atv" | "kart" | "land_yacht" | "bicycle" | "e_bike" | "velomobile" | "cargo_trike" | "boat" | "other";
+            /**
+             * Sensed at
+             * @description Which wheel or axle of the vehicle is sensed.
+             * @default not_stated
+             * @enum {string}
+             */
+            sensed_at: "not_stated" | "front_left" | "front_right" | "rear_left" | "rear_right" | "front" | "rear" | "middle" | "hull";
+            /**
+             * Check speed (true)
+             * @description True speed at which figures are shown.
+             * @default 100
+             */
+            check_speed_kmh: number | string;
+            /**
+             * Additional check speeds (true)
+             * @description Additional check speeds.
+             * @default []
+             */
+            check_speeds_kmh: (number | string)[];
+            /**
+             * Speedometer rule
+             * @description Rule for the permitted range of a road display. Check your local rules.
+             * @default un_r39
+             * @enum {string}
+             */
+            speedometer_rule: "un_r39" | "un_r39_cars_made" | "un_r39_motorcycles_made" | "us_393_82" | "none";
+            wheel: components["schemas"]["WheelInput"];
+            /**
+             * @default {
+             *       "verification": null,
+             *       "kind": "hub",
+             *       "driven": false,
+             *       "axle_ratio": null,
+             *       "sprockets": null,
+             *       "transfer_box": null,
+             *       "hub_motor": null,
+             *       "cable": null
+             *     }
+             */
+            drive: components["schemas"]["DriveInput"];
+            target: components["schemas"]["TargetInput"];
+            sensor: components["schemas"]["SensorInput"];
+            /**
+             * Placement
+             * @description Position of the sensor in front of the target.
+             * @default null
+             */
+            placement: components["schemas"]["PlacementInput"] | null;
+            /**
+             * @default {
+             *       "verification": null,
+             *       "vr": null,
+             *       "measured": null,
+             *       "lead": {
+             *         "fuse_a": null,
+             *         "high_ma": 14,
+             *         "length_m": 3,
+             *         "load_ohm": null,
+             *         "low_ma": 7,
+             *         "near_ignition": false,
+             *         "permanent_feed": false,
+             *         "pf_per_m": 100,
+             *         "plug": "",
+             *         "pull_up_ohm": null,
+             *         "pull_up_v": null,
+             *         "sealed": false,
+             *         "shield": "none",
+             *         "twisted": false
+             *       },
+             *       "conditioner": null,
+             *       "converter": null,
+             *       "analogue": null
+             *     }
+             */
+            signal: components["schemas"]["SignalInput"];
+            /** Readouts */
+            readouts: components["schemas"]["ReadoutInput"][];
+            /**
+             * Test records
+             * @description Tests by hand and on the bench, newest last.
+             * @default []
+             */
+            test_records: components["schemas"]["TestRecordInput"][];
+            /**
+             * Wheels driven
+             * @description For the supplier of a loom or controller.
+             * @default not_stated
+             * @enum {string}
+             */
+            wheels_driven: "not_stated" | "none" | "one" | "two" | "four";
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+        };
+        /**
+         * Lead
+         * @description The wires from the sensor to the reader, and the resistors at their end.
+         */
+        LeadInput: {
+            /**
+             * Lead length
+             * @description 0.05 to 50 m; a bare number is in m. Text such as 3, 10 ft is accepted.
+             * @default 3
+             */
+            length_m: number | string;
+            /**
+             * Lead capacitance
+             * @description Capacitance between the wires. Common practice.
+             * @default 100
+             */
+            pf_per_m: number | string;
+            /**
+             * Twisted
+             * @default false
+             */
+            twisted: boolean;
+            /**
+             * Shield
+             * @default none
+             * @enum {string}
+             */
+            shield: "none" | "one_end" | "both_ends";
+            /**
+             * Runs along ignition wires
+             * @description Runs along spark leads or coils.
+             * @default false
+             */
+            near_ignition: boolean;
+            /**
+             * Pull-up resistor
+             * @description Resistor from the signal to the supply.
+             * @default null
+             */
+            pull_up_ohm: (number | string) | null;
+            /**
+             * Pull-up supply
+             * @description Supply the pull-up goes to; the reader's own when empty.
+             * @default null
+             */
+            pull_up_v: (number | string) | null;
+            /**
+             * Load resistance
+             * @description Load of a two-wire current sensor.
+             * @default null
+             */
+            load_ohm: (number | string) | null;
+            /**
+             * Low current
+             * @description 0 to 500 mA; a bare number is in mA. Text such as 7, 14 is accepted.
+             * @default 7
+             */
+            low_ma: number | string;
+            /**
+             * High current
+             * @description 0 to 500 mA; a bare number is in mA. Text such as 7, 14 is accepted.
+             * @default 14
+             */
+            high_ma: number | string;
+            /**
+             * Permanent feed
+             * @description Permanent battery feed, not switched.
+             * @default false
+             */
+            permanent_feed: boolean;
+            /**
+             * Fuse at the battery
+             * @default null
+             */
+            fuse_a: (number | string) | null;
+            /**
+             * Connector
+             * @description Connector at the sensor.
+             * @default
+             */
+            plug: string;
+            /**
+             * Sealed
+             * @default false
+             */
+            sealed: boolean;
+        };
+        /**
+         * Magnets
+         * @description Single magnets that pass the sensor with a pole towards it, all on one circle.
+         */
+        MagnetsInput: {
+            /**
+             * Form
+             * @default disc
+             * @enum {string}
+             */
+            form: "disc" | "bolt" | "bar";
+            /**
+             * Diameter
+             * @description Across a disc or bolt; length along the travel of a bar.
+             * @default 8
+             */
+            diameter_mm: number | string;
+            /**
+             * Width
+             * @description Of a bar, across the travel.
+             * @default 6
+             */
+            width_mm: number | string;
+            /**
+             * Length
+             * @description In the direction of magnetisation, towards the sensor.
+             * @default 6
+             */
+            length_mm: number | string;
+            /**
+             * Remanence
+             * @description Ferrite about 380 mT, neodymium about 1200 mT.
+             * @default 380
+             */
+            remanence_mt: number | string;
+            /**
+             * Mounted
+             * @default spokes
+             * @enum {string}
+             */
+            mounted: "spokes" | "rotor" | "hub" | "glued";
+            /**
+             * Radius of the magnets
+             * @description Radius of their circle.
+             * @default 120
+             */
+            radius_mm: number | string;
+            /**
+             * Pole
+             * @default unknown
+             * @enum {string}
+             */
+            pole: "unknown" | "south" | "north";
+            /**
+             * Runout (TIR)
+             * @description Total indicator reading (TIR) of the wheel at this radius.
+             * @default 0.5
+             */
+            runout_mm: number | string;
+        };
+        /**
+         * MeasuredLevels
+         * @description Levels measured at the end of the lead, turning the wheel slowly.
+         */
+        MeasuredLevelsInput: {
+            /**
+             * Max. low level
+             * @description Max. low level.
+             */
+            low_v: number | string;
+            /**
+             * Min. high level
+             * @description Min. high level.
+             */
+            high_v: number | string;
+        };
+        /**
+         * Needs
+         * @description What the sensor has to do here.
+         */
+        NeedsInput: {
+            /**
+             * Min. speed
+             * @description Min. speed to be read.
+             * @default 5
+             */
+            min_speed_kmh: number | string;
+            /**
+             * Max. speed
+             * @description Max. speed to be read.
+             * @default 200
+             */
+            max_speed_kmh: number | string;
+            /**
+             * Supply
+             * @description Supply available; 0 for none.
+             * @default 12
+             */
+            supply_v: number | string;
+            /**
+             * Max. temperature
+             * @description Max. temperature at the sensor.
+             * @default 80
+             */
+            ambient_max_c: number | string;
+        };
+        /**
+         * OtherLoad
+         * @description A second roll-out, at another pressure or load.
+         */
+        OtherLoadInput: {
+            /**
+             * Turns
+             * @description 1 to 1000; a bare number is in plain units. Text such as 3 is accepted.
+             */
+            turns: number | string;
+            /**
+             * Distance
+             * @description 30 to 500000 mm; a bare number is in mm. Text such as 6210, 6.21 m is accepted.
+             */
+            distance_mm: number | string;
+            /**
+             * Load
+             * @default
+             */
+            load: string;
+            /**
+             * Used in this state
+             * @description Whether the vehicle is driven or ridden like this.
+             * @default false
+             */
+            applies: boolean;
+        };
+        /**
+         * PaddleConstant
+         * @description A paddle's pulses per nautical mile, and the percentage it was put right by on the water.
+         */
+        PaddleConstantInput: {
+            /**
+             * Pulses per nautical mile
+             * @description 100 to 1e+06 pulses per nautical mile; a bare number is in 1/nmi. Text such as 20000 is accepted.
+             * @default 20000
+             */
+            pulses_per_nautical_mile: number | string;
+            /**
+             * Calibration
+             * @description 100·(true/shown − 1) from a run both ways; missing while not calibrated.
+             * @default null
+             */
+            calibration_pct: (number | string) | null;
+            /**
+             * Relative uncertainty
+             * @default null
+             */
+            relative_uncertainty_pct: (number | string) | null;
+        };
+        /**
+         * Placement
+         * @description Gap, sideways offset, clocking and lean of the sensor, and what moves before it.
+         */
+        PlacementInput: {
+            /**
+             * Air gap
+             * @description At rest, at the nearest edge of the tip.
+             * @default null
+             */
+            air_gap_mm: (number | string) | null;
+            /**
+             * Air gap basis
+             * @default planned
+             * @enum {string}
+             */
+            air_gap_basis: "planned" | "measured";
+            /**
+             * Lateral offset
+             * @description Sensor centreline from the middle of the target's face.
+             * @default 0
+             */
+            lateral_offset_mm: number | string;
+            /**
+             * Clocking angle
+             * @description Long axis of the element, or line of the pair, against the direction of travel (0° = along it). Typical for its type when empty.
+             * @default null
+             */
+            clocking_angle_deg: (number | string) | null;
+            /**
+             * Tilt
+             * @description -45 to 45 °; a bare number is in deg. Text such as 3 is accepted.
+             * @default 0
+             */
+            tilt_deg: number | string;
+            /**
+             * Fitting tolerance
+             * @description Fitting tolerance of the body, to either side.
+             * @default 0.5
+             */
+            fitting_tolerance_mm: number | string;
+            /**
+             * Bearing play
+             * @description 0 to 5 mm; a bare number is in mm. Text such as 0.05 is accepted.
+             * @default 0.05
+             */
+            bearing_play_mm: number | string;
+            /**
+             * Temperature rise of the target
+             * @description Temperature rise of the target above the temperature at measurement.
+             * @default 60
+             */
+            temperature_rise_k: number | string;
+            /**
+             * Second channel
+             * @default null
+             */
+            second_channel: components["schemas"]["SecondChannelInput"] | null;
+            /**
+             * Reach of the original
+             * @description Mounting face to tip of the original, by caliper.
+             * @default null
+             */
+            original_reach_mm: (number | string) | null;
+            /**
+             * Reach
+             * @description Mounting face to tip of the sensor to be fitted.
+             * @default null
+             */
+            reach_mm: (number | string) | null;
+            /**
+             * Clearances checked
+             * @description Clearances that were checked.
+             * @default []
+             */
+            clearances_checked: ("spins_free" | "caliper" | "disc" | "full_lock" | "full_bump" | "spokes" | "bolts" | "propeller")[];
+            /**
+             * Bracket
+             * @default null
+             */
+            bracket: components["schemas"]["BracketInput"] | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Readout
+         * @description One controller, dash, gauge or cycle computer on the sensor.
+         */
+        ReadoutInput: {
+            /**
+             * Verification
+             * @description The test that verified this stage, if any.
+             * @default null
+             */
+            verification: components["schemas"]["VerificationInput"] | null;
+            /** Name */
+            name: string;
+            /**
+             * Setting format
+             * @enum {string}
+             */
+            encoding: "circumference_mm" | "circumference_cm" | "circumference_in" | "pulses_per_km" | "pulses_per_mile" | "pulses_per_100_m" | "pulses_per_nautical_mile" | "metres_per_pulse" | "mm_per_pulse" | "hz_per_kmh" | "kmh_per_hz" | "hz_per_knot" | "teeth_and_diameter" | "teeth_and_diameter_in" | "turns_per_km" | "turns_per_mile" | "percent_correction" | "frequency_table" | "chart_code" | "custom";
+            /**
+             * Set pulses per turn
+             * @description Pulses per turn (or teeth) set in the reader; 1 where it has no such setting.
+             * @default 1
+             */
+            set_pulses_per_turn: number | string;
+            /**
+             * Set gear ratio
+             * @description Gear ratio set in the reader, where it asks for one.
+             * @default 1
+             */
+            set_gear_ratio: number | string;
+            /**
+             * Pulses per km at 0 %
+             * @description Pulses per km at 0 % correction.
+             * @default null
+             */
+            base_pulses_per_km: (number | string) | null;
+            /**
+             * Custom format
+             * @default null
+             */
+            custom: components["schemas"]["CustomEncodingInput"] | null;
+            /**
+             * Table
+             * @description Speeds of a frequency table, rising.
+             * @default []
+             */
+            table: components["schemas"]["TablePointInput"][];
+            /**
+             * Printed chart of codes
+             * @description A printed chart of codes.
+             * @default []
+             */
+            codes: components["schemas"]["CodeInput"][];
+            /**
+             * Current setting
+             * @description Current setting, read back from the display.
+             * @default null
+             */
+            current_setting: (number | string) | null;
+            /**
+             * Current code
+             * @description Current code, read back from the display.
+             * @default null
+             */
+            current_setting_code: string | null;
+            /**
+             * Smallest setting
+             * @description Smallest setting, if not typical.
+             * @default null
+             */
+            minimum: (number | string) | null;
+            /**
+             * Largest setting
+             * @description Largest setting, if not typical.
+             * @default null
+             */
+            maximum: (number | string) | null;
+            /**
+             * Step of the setting
+             * @description Step of the setting, if not typical.
+             * @default null
+             */
+            step: number | null;
+            /**
+             * Digits
+             * @description Digits of the setting.
+             * @default null
+             */
+            digits: number | null;
+            /**
+             * Display resolution
+             * @description Resolution of the display.
+             * @default 1
+             */
+            display_step_kmh: number | string;
+            /**
+             * @default {
+             *       "method": "period",
+             *       "gate_s": 0.5,
+             *       "timer_tick_us": 4,
+             *       "pulses_averaged": 1,
+             *       "time_out_s": null,
+             *       "minimum_kmh": null
+             *     }
+             */
+            timing: components["schemas"]["TimingInput"];
+            /**
+             * Input
+             * @default null
+             */
+            input: components["schemas"]["InputInput"] | null;
+            /**
+             * Connected before the converter
+             * @description Connected before the ratio converter.
+             * @default false
+             */
+            before_converter: boolean;
+            /**
+             * End of scale
+             * @description End of scale.
+             * @default null
+             */
+            scale_end_kmh: (number | string) | null;
+            /**
+             * Past the end of scale
+             * @description Behaviour past the end of scale.
+             * @default stops
+             * @enum {string}
+             */
+            past_end: "stops" | "wraps";
+            /**
+             * Test card
+             * @description Readings on the bench.
+             * @default []
+             */
+            card: components["schemas"]["CardPointInput"][];
+        };
+        /**
+         * Ring
+         * @description Teeth, slots, holes or poles around a turn, as measured at the diameter the sensor looks at.
+         */
+        RingInput: {
+            /**
+             * Form
+             * @description By the diameter at the teeth, or by the module of a gear.
+             * @default diameter
+             * @enum {string}
+             */
+            form: "diameter" | "module";
+            /**
+             * Diameter
+             * @description Diameter at the sensed face of the teeth.
+             * @default null
+             */
+            diameter_mm: (number | string) | null;
+            /**
+             * Module
+             * @default null
+             */
+            module_mm: (number | string) | null;
+            /**
+             * Tooth width
+             * @description Along the direction of travel; half a pitch if empty.
+             * @default null
+             */
+            tooth_width_mm: (number | string) | null;
+            /**
+             * Tooth depth
+             * @description 2.25 modules for a gear; else assumed deep enough.
+             * @default null
+             */
+            tooth_depth_mm: (number | string) | null;
+            /**
+             * Face width
+             * @description Across the direction of travel.
+             * @default 10
+             */
+            face_width_mm: number | string;
+            /**
+             * Material
+             * @default steel
+             * @enum {string}
+             */
+            material: "steel" | "cast_iron" | "ferritic_stainless" | "austenitic_stainless" | "aluminium" | "titanium" | "plastic";
+            /**
+             * Runout (TIR)
+             * @description Total indicator reading (TIR).
+             * @default 0.1
+             */
+            runout_mm: number | string;
+            /**
+             * Missing teeth
+             * @description 0 to 12; a bare number is in plain units. Text such as 1 is accepted.
+             * @default 0
+             */
+            missing_teeth: number | string;
+        };
+        /**
+         * RingCut
+         * @description A ring to be cut from plate: what the drawing for the cutter needs beside count and diameter.
+         */
+        RingCutInput: {
+            /**
+             * Form
+             * @default teeth
+             * @enum {string}
+             */
+            form: "teeth" | "slots" | "holes";
+            /**
+             * Thickness
+             * @description 0.2 to 50 mm; a bare number is in mm. Text such as 3, 1/8in is accepted.
+             * @default 3
+             */
+            thickness_mm: number | string;
+            /**
+             * Bore
+             * @description 0.5 to 1000 mm; a bare number is in mm. Text such as 5.2, 1/4in is accepted.
+             * @default 30
+             */
+            bore_mm: number | string;
+            /**
+             * Number of bolts
+             * @description 0 to 24; a bare number is in plain units. Text such as 6 is accepted.
+             * @default 6
+             */
+            bolts: number | string;
+            /**
+             * Bolt circle
+             * @description 4 to 2000 mm; a bare number is in mm. Text such as 44, 1.75in is accepted.
+             * @default 44
+             */
+            bolt_circle_mm: number | string;
+            /**
+             * Bolt hole diameter
+             * @description 0.5 to 1000 mm; a bare number is in mm. Text such as 5.2, 1/4in is accepted.
+             * @default 5.2
+             */
+            bolt_hole_mm: number | string;
+            /**
+             * Kerf
+             * @description Width of the cut; the drawing is offset by half of it.
+             * @default 0.2
+             */
+            kerf_mm: number | string;
+        };
+        /**
+         * RollOut
+         * @description Mark tyre and floor, roll a number of turns as it is driven or ridden, tape the distance; repeat.
+         */
+        RollOutInput: {
+            /**
+             * Turns
+             * @description 1 to 1000; a bare number is in plain units. Text such as 3 is accepted.
+             */
+            turns: number | string;
+            /**
+             * Distance
+             * @description 30 to 500000 mm; a bare number is in mm. Text such as 6210, 6.21 m is accepted.
+             */
+            distance_mm: number | string;
+            /**
+             * Repeat readings
+             * @description The same roll again.
+             * @default []
+             */
+            repeats_mm: (number | string)[];
+            /**
+             * Tape uncertainty
+             * @description Standard uncertainty of the tape over the distance.
+             * @default 2
+             */
+            tape_mm: number | string;
+            /**
+             * Mark uncertainty
+             * @description Standard uncertainty of setting each mark.
+             * @default 1
+             */
+            mark_mm: number | string;
+        };
+        /**
+         * SecondChannel
+         * @description A second sensor, or a second element, further along the ring.
+         */
+        SecondChannelInput: {
+            /**
+             * Distance along the ring
+             * @description From the first to the second, along the travel.
+             */
+            spacing_mm: number | string;
+        };
+        /**
+         * Sensor
+         * @description The kind of sensor, what is known of it, its sensing element and its wires.
+         */
+        SensorInput: {
+            /**
+             * Verification
+             * @description The test that verified this stage, if any.
+             * @default null
+             */
+            verification: components["schemas"]["VerificationInput"] | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "variable_reluctance" | "hall_switch" | "hall_gear_tooth" | "hall_differential" | "magnetoresistive" | "reed" | "inertial" | "paddlewheel" | "optical" | "radar";
+            /**
+             * Data sheet values
+             * @description Data sheet values of this sensor; typical values of its type when empty.
+             * @default null
+             */
+            facts: components["schemas"]["FactsInput"] | null;
+            /**
+             * Sensing element
+             * @default {
+             *       "feature": "unknown",
+             *       "along_mm": 0,
+             *       "across_mm": 0
+             *     }
+             */
+            element_mark: components["schemas"]["ElementMarkInput"];
+            /**
+             * Wires
+             * @default []
+             */
+            wires: components["schemas"]["WireInput"][];
+            /**
+             * Requirements
+             * @default null
+             */
+            needs: components["schemas"]["NeedsInput"] | null;
+        };
+        /**
+         * SheetSettings
+         * @description What a vehicle's installations are compared at.
+         */
+        SheetSettingsInput: {
+            /**
+             * Speed
+             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100, 60 mph, 10 kn is accepted.
+             * @default 100
+             */
+            speed_kmh: number | string;
+            /**
+             * Tolerance
+             * @description 0.01 to 20 %; a bare number is in %. Text such as 1 is accepted.
+             * @default 1
+             */
+            tolerance_pct: number | string;
+            /**
+             * Track
+             * @default null
+             */
+            track_mm: (number | string) | null;
+            /**
+             * Radius
+             * @default null
+             */
+            radius_m: (number | string) | null;
+        };
+        /**
+         * Signal
+         * @description What lies between the sensor and the reader; nothing entered is a wire straight through.
+         */
+        SignalInput: {
+            /**
+             * Verification
+             * @description The test that verified this stage, if any.
+             * @default null
+             */
+            verification: components["schemas"]["VerificationInput"] | null;
+            /**
+             * Voltage of the coil
+             * @default null
+             */
+            vr: components["schemas"]["VrPointInput"] | null;
+            /**
+             * Measured levels
+             * @default null
+             */
+            measured: components["schemas"]["MeasuredLevelsInput"] | null;
+            /**
+             * @default {
+             *       "length_m": 3,
+             *       "pf_per_m": 100,
+             *       "twisted": false,
+             *       "shield": "none",
+             *       "near_ignition": false,
+             *       "pull_up_ohm": null,
+             *       "pull_up_v": null,
+             *       "load_ohm": null,
+             *       "low_ma": 7,
+             *       "high_ma": 14,
+             *       "permanent_feed": false,
+             *       "fuse_a": null,
+             *       "plug": "",
+             *       "sealed": false
+             *     }
+             */
+            lead: components["schemas"]["LeadInput"];
+            /**
+             * Conditioner
+             * @default null
+             */
+            conditioner: components["schemas"]["ConditionerInput"] | null;
+            /**
+             * Converter
+             * @default null
+             */
+            converter: components["schemas"]["ConverterInput"] | null;
+            /**
+             * Analogue
+             * @default null
+             */
+            analogue: components["schemas"]["AnalogueInput"] | null;
+        };
+        /**
+         * SizeMarking
+         * @description What the sidewall says, and which school turns diameter into rolling circumference.
+         */
+        SizeMarkingInput: {
+            /**
+             * Size marking
+             * @description The size marking, at most 40 characters.
+             */
+            text: string;
+            /**
+             * Factor from diameter
+             * @description auto: 3.05 for radial car tyres, π for all others.
+             * @default auto
+             * @enum {string}
+             */
+            factor: "auto" | "pi" | "etrto_3_05";
+            /**
+             * Relative uncertainty
+             * @default null
+             */
+            relative_uncertainty_pct: (number | string) | null;
+        };
+        /**
+         * SpeedDerived
+         * @description The circumference that was set, put right by what was shown against what was true.
+         */
+        SpeedDerivedInput: {
+            /**
+             * Setting at the comparison
+             * @description The setting of the display when it was compared.
+             */
+            set_circumference_mm: number | string;
+            /**
+             * Basis
+             * @default satellite_speed
+             * @enum {string}
+             */
+            basis: "satellite_speed" | "measured_distance" | "timed_distance";
+            /**
+             * Reading
+             * @default null
+             */
+            shown_kmh: (number | string) | null;
+            /**
+             * True speed
+             * @default null
+             */
+            true_kmh: (number | string) | null;
+            /**
+             * Counted distance
+             * @default null
+             */
+            shown_km: (number | string) | null;
+            /**
+             * True distance
+             * @default null
+             */
+            true_km: (number | string) | null;
+            /**
+             * Time taken
+             * @default null
+             */
+            time_s: (number | string) | null;
+            /**
+             * Relative uncertainty
+             * @default null
+             */
+            relative_uncertainty_pct: (number | string) | null;
+        };
+        /**
+         * SpokeWheel
+         * @description A laced wheel: what decides which spokes can carry magnets.
+         */
+        SpokeWheelInput: {
+            /**
+             * Number of spokes
+             * @description 8 to 72; a bare number is in plain units. Text such as 36 is accepted.
+             * @default 36
+             */
+            holes: number | string;
+            /**
+             * Crosses
+             * @description 0 to 5; a bare number is in plain units. Text such as 3 is accepted.
+             * @default 3
+             */
+            crosses: number | string;
+            /**
+             * Flange, hole circle
+             * @description Circle of the spoke holes in the hub flange.
+             * @default 45
+             */
+            flange_diameter_mm: number | string;
+            /**
+             * Flange from the middle
+             * @description From the middle plane of the rim to this flange.
+             * @default 34
+             */
+            flange_offset_mm: number | string;
+            /**
+             * Flange thickness
+             * @description Flange thickness; with the spoke it separates the two planes of spokes.
+             * @default 3
+             */
+            flange_thickness_mm: number | string;
+            /**
+             * Rim diameter, inside
+             * @description Diameter at the spoke ends, inside the rim.
+             * @default 600
+             */
+            rim_diameter_mm: number | string;
+            /**
+             * Chosen
+             * @description Numbers of the spokes that carry the magnets.
+             * @default []
+             */
+            chosen: (number | string)[];
+        };
+        /**
+         * Sprockets
+         * @description A chain or belt: teeth at the wheel and teeth at the sensed shaft.
+         */
+        SprocketsInput: {
+            /**
+             * Wheel teeth
+             * @description 1 to 1000; a bare number is in plain units. Text such as 48 is accepted.
+             */
+            wheel_teeth: number | string;
+            /**
+             * Shaft teeth
+             * @description 1 to 1000; a bare number is in plain units. Text such as 48 is accepted.
+             */
+            shaft_teeth: number | string;
+        };
+        /**
+         * Step
+         * @description One stage of a ratio converter as it is set: pulses out for pulses in.
+         */
+        StepInput: {
+            /**
+             * Pulses out
+             * @description 1 to 65535; a bare number is in plain units. Text such as 256 is accepted.
+             * @default 1
+             */
+            numerator: number | string;
+            /**
+             * Pulses in
+             * @description 1 to 65535; a bare number is in plain units. Text such as 256 is accepted.
+             */
+            denominator: number | string;
+        };
+        /**
+         * TablePoint
+         * @description One speed of a frequency table, and the frequency that stands in it now.
+         */
+        TablePointInput: {
+            /**
+             * Speed
+             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100, 60 mph, 10 kn is accepted.
+             */
+            speed_kmh: number | string;
+            /**
+             * Current setting
+             * @default null
+             */
+            set_frequency_hz: (number | string) | null;
+        };
+        /**
+         * TapedCircumference
+         * @description A tape laid once round the tread, once or several times.
+         */
+        TapedCircumferenceInput: {
+            /**
+             * Circumference
+             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105, 2.105 m is accepted.
+             */
+            circumference_mm: number | string;
+            /**
+             * Repeat readings
+             * @description The same reading again.
+             * @default []
+             */
+            repeats_mm: (number | string)[];
+            /**
+             * Reading uncertainty ±
+             * @description How far out the tape reading can be, either way.
+             * @default 3
+             */
+            reading_mm: number | string;
+        };
+        /**
+         * TapedDiameter
+         * @description Floor to top of the standing wheel, once or several times.
+         */
+        TapedDiameterInput: {
+            /**
+             * Diameter
+             * @description 10 to 6000 mm; a bare number is in mm. Text such as 660, 26in, 0.66 m is accepted.
+             */
+            diameter_mm: number | string;
+            /**
+             * Repeat readings
+             * @description The same reading again.
+             * @default []
+             */
+            repeats_mm: (number | string)[];
+            /**
+             * Reading uncertainty ±
+             * @description How far out the tape reading can be, either way.
+             * @default 2
+             */
+            reading_mm: number | string;
+        };
+        /**
+         * Target
+         * @description Teeth, slots, holes, poles or magnets, their count per turn, and how many edges of each are counted.
+         */
+        TargetInput: {
+            /**
+             * Verification
+             * @description The test that verified this stage, if any.
+             * @default null
+             */
+            verification: components["schemas"]["VerificationInput"] | null;
+            /**
+             * Kind
+             * @default toothed_ring
+             * @enum {string}
+             */
+            kind: "toothed_ring" | "slotted_disc" | "drilled_rotor" | "multipole_ring" | "shaft_reluctor" | "bolt_heads" | "magnets" | "paddle_magnets";
+            /**
+             * Count per turn
+             * @description 1 to 1000; a bare number is in plain units. Text such as 48 is accepted.
+             */
+            count: number | string;
+            /**
+             * Basis
+             * @default assumed
+             * @enum {string}
+             */
+            basis: "assumed" | "counted";
+            /**
+             * Edges
+             * @description 1: one edge of each tooth is counted; 2: both.
+             * @default 1
+             * @enum {integer}
+             */
+            edges: 1 | 2;
+            /**
+             * Ring
+             * @default null
+             */
+            ring: components["schemas"]["RingInput"] | null;
+            /**
+             * Magnets
+             * @default null
+             */
+            magnets: components["schemas"]["MagnetsInput"] | null;
+            /**
+             * Spokes
+             * @default null
+             */
+            spokes: components["schemas"]["SpokeWheelInput"] | null;
+            /**
+             * Cut
+             * @default null
+             */
+            cut: components["schemas"]["RingCutInput"] | null;
+        };
+        /**
+         * TestRecord
+         * @description A test by hand or on the bench, whatever came of it: when, by whom, what was expected and what was seen.
+         */
+        TestRecordInput: {
+            /**
+             * Test
+             * @enum {string}
+             */
+            test: "magnet" | "spin" | "bench";
+            /**
+             * Date
+             * Format: date
+             */
+            on: string;
+            /**
+             * Done by (role)
+             * @default
+             */
+            by: string;
+            /**
+             * Readout
+             * @default 0
+             */
+            readout: number;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "agreed" | "differed" | "nothing";
+            /**
+             * Expected
+             * @default null
+             */
+            expected_kmh: (number | string) | null;
+            /**
+             * Reading
+             * @default null
+             */
+            shown_kmh: (number | string) | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Timing
+         * @description How the reader makes a speed of pulses, and when it gives up.
+         */
+        TimingInput: {
+            /**
+             * Wheel method
+             * @default period
+             * @enum {string}
+             */
+            method: "gate" | "period";
+            /**
+             * Gate
+             * @description Gate time, for a reader that counts.
+             * @default 0.5
+             */
+            gate_s: number | string;
+            /**
+             * Timer tick
+             * @description Timer tick, for a reader that times pulses [µs].
+             * @default 4
+             */
+            timer_tick_us: number | string;
+            /**
+             * Pulses averaged
+             * @description 1 to 1000; a bare number is in plain units. Text such as 3 is accepted.
+             * @default 1
+             */
+            pulses_averaged: number | string;
+            /**
+             * Zero time-out
+             * @description Zero is shown after this time without a pulse.
+             * @default null
+             */
+            time_out_s: (number | string) | null;
+            /**
+             * Minimum speed shown
+             * @description Minimum speed shown.
+             * @default null
+             */
+            minimum_kmh: (number | string) | null;
+        };
+        /**
+         * TransferBox
+         * @description A transfer box between gearbox and axle, and on which side of it the target sits.
+         */
+        TransferBoxInput: {
+            /**
+             * Axle ratio
+             * @description 0.02 to 50; a bare number is in plain units. Text such as 3.73, 41/11 is accepted.
+             */
+            axle_ratio: number | string;
+            /**
+             * Low ratio
+             * @description Turns of the gearbox side per turn of the axle side, in low range.
+             */
+            low_ratio: number | string;
+            /**
+             * Range
+             * @default high
+             * @enum {string}
+             */
+            range: "high" | "low";
+            /**
+             * Sensed
+             * @description Side of the box on which the target turns.
+             * @default axle
+             * @enum {string}
+             */
+            sensed: "gearbox" | "axle";
+        };
+        /**
+         * Verification
+         * @description A test that agreed: what kind, when, by whom (a role, not a name).
+         */
+        VerificationInput: {
+            /**
+             * Test
+             * @enum {string}
+             */
+            test: "second_count" | "measured_distance" | "magnet" | "spin" | "bench" | "road" | "water";
+            /**
+             * Date
+             * Format: date
+             */
+            on: string;
+            /**
+             * Done by (role)
+             * @default
+             */
+            by: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * VrPoint
+         * @description One point at which a coil's voltage was measured, the wheel spun by hand or the ring by a drill.
+         */
+        VrPointInput: {
+            /**
+             * Voltage, peak to peak
+             * @description Peak to peak, at the reader's end with everything connected.
+             */
+            measured_vpp: number | string;
+            /**
+             * At frequency
+             * @description 0.1 to 1e+06 Hz; a bare number is in Hz. Text such as 831, 1.2 kHz is accepted.
+             */
+            at_hz: number | string;
+            /**
+             * Air gap
+             * @description Air gap at the measurement; the air gap entered when empty.
+             * @default null
+             */
+            air_gap_mm: (number | string) | null;
+        };
+        /**
+         * Wheel
+         * @description The wheel that turns the target, or the paddle that does.
+         */
+        WheelInput: {
+            /**
+             * Verification
+             * @description The test that verified this stage, if any.
+             * @default null
+             */
+            verification: components["schemas"]["VerificationInput"] | null;
+            /**
+             * Wheel method
+             * @description The entries in use; combined: all of them, by inverse variance.
+             * @enum {string}
+             */
+            method: "marking" | "chart" | "taped_diameter" | "axle_height" | "taped_circumference" | "roll_out" | "speed_derived" | "entered" | "paddle" | "combined";
+            /**
+             * Marking
+             * @default null
+             */
+            marking: components["schemas"]["SizeMarkingInput"] | null;
+            /**
+             * Chart
+             * @default null
+             */
+            chart: components["schemas"]["ChartValueInput"] | null;
+            /**
+             * Taped diameter
+             * @default null
+             */
+            taped_diameter: components["schemas"]["TapedDiameterInput"] | null;
+            /**
+             * Axle height
+             * @default null
+             */
+            axle_height: components["schemas"]["AxleHeightInput"] | null;
+            /**
+             * Taped circumference
+             * @default null
+             */
+            taped_circumference: components["schemas"]["TapedCircumferenceInput"] | null;
+            /**
+             * Roll-out
+             * @default null
+             */
+            roll_out: components["schemas"]["RollOutInput"] | null;
+            /**
+             * Speed derived
+             * @default null
+             */
+            speed_derived: components["schemas"]["SpeedDerivedInput"] | null;
+            /**
+             * Known circumference
+             * @default null
+             */
+            entered: components["schemas"]["EnteredCircumferenceInput"] | null;
+            /**
+             * Paddle
+             * @default null
+             */
+            paddle: components["schemas"]["PaddleConstantInput"] | null;
+            /**
+             * Measured levels
+             * @default {
+             *       "by": "",
+             *       "on": null,
+             *       "pressure_bar": null,
+             *       "load": "",
+             *       "tread_depth_mm": null
+             *     }
+             */
+            measured: components["schemas"]["CircumstancesInput"];
+            /**
+             * @default {
+             *       "tread_now_mm": null,
+             *       "tread_new_mm": 8,
+             *       "tread_limit_mm": 1.6,
+             *       "growth_pct": null,
+             *       "growth_at_kmh": 100,
+             *       "other_load": null
+             *     }
+             */
+            corrections: components["schemas"]["CorrectionsInput"];
+        };
+        /**
+         * Wire
+         * @description One wire of an unknown sensor, as tested.
+         */
+        WireInput: {
+            /** Colour */
+            colour: string;
+            /**
+             * Role
+             * @default unknown
+             * @enum {string}
+             */
+            role: "unknown" | "supply" | "ground" | "signal" | "signal_return" | "second_signal" | "shield";
+            /**
+             * Pin
+             * @description Pin at the connector; position in the list when empty.
+             * @default
+             */
+            pin: string;
         };
     };
     responses: never;
@@ -6646,7 +8950,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Installation"];
+                "application/json": components["schemas"]["InstallationInput"];
             };
         };
         responses: {
@@ -6762,7 +9066,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Installation"];
+                "application/json": components["schemas"]["InstallationInput"];
             };
         };
         responses: {
@@ -6869,7 +9173,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Installation"];
+                "application/json": components["schemas"]["InstallationInput"];
             };
         };
         responses: {
@@ -6976,7 +9280,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Installation"];
+                "application/json": components["schemas"]["InstallationInput"];
             };
         };
         responses: {
@@ -7085,7 +9389,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Installation"];
+                "application/json": components["schemas"]["InstallationInput"];
             };
         };
         responses: {
@@ -7196,7 +9500,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Installation"];
+                "application/json": components["schemas"]["InstallationInput"];
             };
         };
         responses: {
@@ -7305,7 +9609,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Installation"];
+                "application/json": components["schemas"]["InstallationInput"];
             };
         };
         responses: {
@@ -7412,7 +9716,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Installation"];
+                "application/json": components["schemas"]["InstallationInput"];
             };
         };
         responses: {
@@ -7519,7 +9823,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Installation"];
+                "application/json": components["schemas"]["InstallationInput"];
             };
         };
         responses: {
@@ -8500,7 +10804,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Installation"];
+                "application/json": components["schemas"]["InstallationInput"];
             };
         };
         responses: {
@@ -8607,7 +10911,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Installation"];
+                "application/json": components["schemas"]["InstallationInput"];
             };
         };
         responses: {

@@ -7,7 +7,7 @@ import { offer } from "../../../ui/files";
 import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { useEditing } from "../context";
-import { type FileKind, fetchFile, NO_FAULTS, type Run, showRun, startRun, stopRun, wordsOf } from "./queries";
+import { type FileKind, fetchFile, NO_FAULTS, showRun, startRun, stopRun, wordsOf } from "./queries";
 
 const Plot = lazy(() => import("../../../drawings/Plot").then((found) => ({ default: found.Plot })));
 const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } };
@@ -35,7 +35,7 @@ export function LongRun() {
     },
     seconds: given.seconds,
     faults: { ...NO_FAULTS, noise: given.noise },
-  } as unknown as Run;
+  };
   const result = useQuery({
     queryKey: ["run", id],
     enabled: id !== null,

@@ -219,14 +219,14 @@ function Residuals({ readout }: { readout: Told }) {
   );
 }
 
-/** True line, band of the law and this installation with its ±, over speed. */
+/** True line, permitted range and this installation with its ±, over speed. */
 function OverSpeed({ chosen }: { chosen: number }) {
   const { evaluated } = useEditing();
   const { scale, speedUnit } = useUnits();
   const document = evaluated.document;
   const result = useQuery({
     queryKey: ["over-speed", chosen, JSON.stringify(document)],
-    queryFn: () => data(api.POST("/api/over-speed", { body: { document, readout: chosen } })),
+    queryFn: () => data(api.POST("/api/over-speed", { body: { document, readout: chosen, max_speed_kmh: null } })),
     placeholderData: keepPreviousData,
   }).data;
   if (!result) return <Text>Drawing …</Text>;

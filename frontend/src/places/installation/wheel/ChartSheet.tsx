@@ -31,8 +31,7 @@ export function ChartSheet({
   };
   const base_version = chart.data?.version ?? 0;
   const save = useWrite(
-    (given: Row[], header) =>
-      data(api.PUT("/api/chart", { params: { header }, body: { base_version, rows: given as never } })),
+    (given: Row[], header) => data(api.PUT("/api/chart", { params: { header }, body: { base_version, rows: given } })),
     done,
   );
   const reset = useWrite(

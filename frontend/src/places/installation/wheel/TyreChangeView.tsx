@@ -22,8 +22,8 @@ export function TyreChangeView() {
   const document = evaluated.document;
   const given = {
     marking: tyre.marking,
-    circumference_mm: (tyre.circumference_mm.trim() || null) as number | null,
-    tread_new_mm: tyre.tread_new_mm as unknown as number,
+    circumference_mm: tyre.circumference_mm.trim() || null,
+    tread_new_mm: tyre.tread_new_mm,
   };
   const preview = useQuery({
     queryKey: ["tyre", installationId, JSON.stringify([document, given])],
