@@ -1,13 +1,13 @@
 """The rules of the job: from a wheel to the number on the display. No interface, no database, no HTTP."""
 
-from speedchain.document.installation import (
+from speedchain.document import (
     Installation,
     read_installation,
     read_installation_json,
     write_installation_json,
 )
 from speedchain.evaluation import Evaluation, evaluate
-from speedchain.fields.errors import DocumentError, InputError, Problem, SpeedchainError
+from speedchain.fields import DocumentError, InputError, Problem, SpeedchainError
 
 __all__ = [
     "DocumentError",

@@ -12,13 +12,11 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
-from speedchain.bench.command import add_bench, run_bench_command
-from speedchain.document.installation import Installation, read_installation_json
-from speedchain.document.schema import installation_schema
+from speedchain.bench import add_bench, run_bench_command
+from speedchain.document import Installation, installation_schema, read_installation_json
 from speedchain.evaluation import EVALUATION, evaluate
-from speedchain.fields.errors import SpeedchainError
-from speedchain.wheel.marking import parse_marking
-from speedchain.wheel.methods import ETRTO_FACTOR
+from speedchain.fields import SpeedchainError
+from speedchain.wheel import ETRTO_FACTOR, parse_marking
 
 
 def _installation_in(file: str) -> Installation:

@@ -4,24 +4,32 @@ from __future__ import annotations
 
 from functools import cache
 
-from speedchain.advice.procedures import GUIDES, Guide
-from speedchain.document.installation import WHEELS_DRIVEN
-from speedchain.drive.model import BOX_SIDES, DRIVE_KINDS, MOTOR_SIDES, PER, RANGES, RATIO_BASES
-from speedchain.fields.choice import Choice, codes_of, label_of
-from speedchain.fields.evidence import EVIDENCES, OUTCOMES, STAGE_LABELS, VERIFIES, StageName, Test
-from speedchain.fields.purposes import PURPOSES, SENSED_AT, VEHICLE_KINDS, PurposeAdvice
+from speedchain.advice import GUIDES, Guide
+from speedchain.document import WHEELS_DRIVEN
+from speedchain.drive import BOX_SIDES, DRIVE_KINDS, MOTOR_SIDES, PER, RANGES, RATIO_BASES
+from speedchain.fields import (
+    EVIDENCES,
+    OUTCOMES,
+    PURPOSES,
+    SENSED_AT,
+    STAGE_LABELS,
+    VEHICLE_KINDS,
+    VERIFIES,
+    Choice,
+    PurposeAdvice,
+    StageName,
+    Test,
+    codes_of,
+    label_of,
+)
 from speedchain.glossary import TERMS, Term
-from speedchain.placement.model import CLEARANCES, GAP_BASES, NO_CLEARANCE
-from speedchain.readout import ENCODINGS
-from speedchain.readout.model import PAST_ENDS, TIMING_METHODS
-from speedchain.regulations.speedometer import SPEEDOMETER_RULES
+from speedchain.placement import CLEARANCES, GAP_BASES, NO_CLEARANCE
+from speedchain.readout import ENCODINGS, PAST_ENDS, TIMING_METHODS
+from speedchain.regulations import SPEEDOMETER_RULES
 from speedchain.results import result
-from speedchain.sensor import PAIRED, SEES, USUAL, Facts, SensorKind
-from speedchain.sensor.kinds import WORDS
-from speedchain.sensor.model import OUTPUTS, SPOT_FEATURES, WIRE_ROLES
-from speedchain.signal.model import CONDITIONERS, GAUGES, SHIELDS
-from speedchain.signal.series import SERIES
-from speedchain.target.model import (
+from speedchain.sensor import OUTPUTS, PAIRED, SEES, SPOT_FEATURES, USUAL, WIRE_ROLES, WORDS, Facts, SensorKind
+from speedchain.signal import CONDITIONERS, GAUGES, SERIES, SHIELDS
+from speedchain.target import (
     COUNT_BASES,
     CUT_FORMS,
     MAGNET_FORMS,
@@ -32,10 +40,7 @@ from speedchain.target.model import (
     RING_TARGETS,
     TARGET_KINDS,
 )
-from speedchain.wheel.entries import FACTORS, SOURCES, SPEED_BASES
-from speedchain.wheel.marking import ACCEPTED
-from speedchain.wheel.model import WHEEL_METHODS
-from speedchain.wheel.sizes_by_kind import SizeGroup, common_sizes
+from speedchain.wheel import ACCEPTED, FACTORS, SOURCES, SPEED_BASES, WHEEL_METHODS, SizeGroup, common_sizes
 
 
 @result

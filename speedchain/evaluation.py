@@ -4,23 +4,19 @@ from __future__ import annotations
 
 from pydantic import TypeAdapter
 
-from speedchain.advice.next_action import NextAction, next_action
-from speedchain.advice.rules import purpose_rules, shown_rules
-from speedchain.diagnosis.implied_setting import ImpliedSetting, implied_settings
-from speedchain.document.installation import Installation
+from speedchain.advice import NextAction, next_action, purpose_rules, shown_rules
+from speedchain.diagnosis import ImpliedSetting, implied_settings
+from speedchain.document import Installation
 from speedchain.drive import DriveDetail, evaluate_drive
-from speedchain.placement import PlacementDetail, evaluate_placement, placement_rules
-from speedchain.placement.evaluate import NOTHING
+from speedchain.placement import NOTHING, PlacementDetail, evaluate_placement, placement_rules
 from speedchain.readout import Readout, ReadoutResult, evaluate_readout, readout_rules
 from speedchain.results import result
 from speedchain.sensor import Needs, evaluate_sensor
 from speedchain.signal import SignalDetail, evaluate_signal, frequency_hz
-from speedchain.stages.findings import Finding
-from speedchain.stages.result import Figure, Stage
+from speedchain.stages import Figure, Finding, Stage
 from speedchain.target import RingShape, evaluate_target, ring_shape
-from speedchain.uncertainty.propagation import COVERAGE_FACTOR, Contribution, combine_pct
-from speedchain.wheel import WheelDetail, evaluate_wheel, growth_factor
-from speedchain.wheel.chart import CYCLE_CHART, Chart
+from speedchain.uncertainty import COVERAGE_FACTOR, Contribution, combine_pct
+from speedchain.wheel import CYCLE_CHART, Chart, WheelDetail, evaluate_wheel, growth_factor
 
 
 @result

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from speedchain.fields.errors import InputError
+from speedchain.fields import InputError
 
 Array = NDArray[np.float64]
 MOST_SAMPLES = 4_000_000

@@ -5,14 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from speedchain.advice.procedures import DRIVE_CAUTION, GUIDES, RATIO_TURNS, ROLL_OUT_TURNS, WATER_CAUTION, Guide
-from speedchain.document.installation import Installation
+from speedchain.document import Installation
 from speedchain.drive import counted_ratio_uncertainty_pct
-from speedchain.fields.evidence import StageName
+from speedchain.fields import StageName
 from speedchain.readout import ReadoutResult
 from speedchain.results import result
-from speedchain.stages.findings import Finding
-from speedchain.stages.result import Stage
-from speedchain.uncertainty.propagation import COVERAGE_FACTOR
+from speedchain.stages import Finding, Stage
+from speedchain.uncertainty import COVERAGE_FACTOR
 from speedchain.wheel import roll_out_uncertainty_pct
 
 WATER_RUN_U_PCT = 0.5

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from speedchain.results import result
-from speedchain.stages.findings import STAND_CAUTION
+from speedchain.stages import STAND_CAUTION
 
 ROLL_OUT_TURNS = 3
 RATIO_TURNS = 10

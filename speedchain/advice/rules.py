@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from speedchain.document.installation import Installation
-from speedchain.readout import ReadoutResult
-from speedchain.readout.evaluate import NEGLIGIBLE_PCT, ROAD_PURPOSES
-from speedchain.regulations.speedometer import BANDS
-from speedchain.stages.findings import Finding, FindingCode, Parameter, finding
-from speedchain.uncertainty.propagation import COVERAGE_FACTOR
-from speedchain.wheel.chart import Chart, neighbour_row
+from speedchain.document import Installation
+from speedchain.readout import NEGLIGIBLE_PCT, ROAD_PURPOSES, ReadoutResult
+from speedchain.regulations import BANDS
+from speedchain.stages import Finding, FindingCode, Parameter, finding
+from speedchain.uncertainty import COVERAGE_FACTOR
+from speedchain.wheel import Chart, neighbour_row
 
 FALSE_SLIP_PCT = 0.5
 """Above this ± a slip log shows false slip while cruising. Common practice."""

@@ -10,12 +10,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from speedchain.bench.simulation import speed_of_hz
-from speedchain.document.installation import Installation
+from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.readout import dial_of
-from speedchain.readout.gauge_end import on_the_dial
+from speedchain.readout import dial_of, on_the_dial
 from speedchain.results import result
-from speedchain.signal.ratio import best_stages
+from speedchain.signal import best_stages
 from speedchain.wheel import growth_factor
 
 Array = NDArray[np.float64]

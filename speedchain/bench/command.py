@@ -18,11 +18,9 @@ from speedchain.bench.profile import Profile
 from speedchain.bench.run import Run
 from speedchain.bench.satellite import Receiver, sentences
 from speedchain.bench.simulation import Edges, Faults, at_the_reader, line_of, shown_by
-from speedchain.document.installation import Installation
+from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields.errors import DocumentError, InputError, problems_from_pydantic
-from speedchain.fields.parser import parse_quantity
-from speedchain.fields.quantities import TEST_FREQUENCY
+from speedchain.fields import TEST_FREQUENCY, DocumentError, InputError, parse_quantity, problems_from_pydantic
 
 MOST_LINES = 2_000_000
 STEP_S = 0.1

@@ -9,7 +9,7 @@ import numpy as np
 from speedchain.bench.files import levels_of, table, vcd
 from speedchain.bench.run import Run, edges_at_once
 from speedchain.bench.simulation import MOST_PULSES, bounded, converted
-from speedchain.document.installation import Installation
+from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
 
 

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 from vcd import VCDWriter
 
-from speedchain.fields.errors import InputError
+from speedchain.fields import InputError
 
 Array = NDArray[np.float64]
 TICK_S = 1e-6

@@ -6,10 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from speedchain.fields.part import Part
-from speedchain.fields.types import Correction, LagTime, OffsetSpeed, PulsesPerKm, Speed, SpeedStep
-from speedchain.readout.gauge_end import on_the_dial
-from speedchain.readout.model import PastEnd
+from speedchain.fields import Correction, LagTime, OffsetSpeed, Part, PulsesPerKm, Speed, SpeedStep
+from speedchain.readout import PastEnd, on_the_dial
 
 Array = NDArray[np.float64]
 

@@ -8,10 +8,9 @@ from collections.abc import Mapping
 import numpy as np
 
 from speedchain.bench.simulation import speed_of_hz
-from speedchain.document.installation import Installation
+from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields.errors import InputError
-from speedchain.fields.evidence import Outcome
+from speedchain.fields import InputError, Outcome
 from speedchain.results import result
 
 MOST_WAVES = 1000

@@ -11,11 +11,10 @@ from pydantic import Field
 from speedchain.bench.gauge import follows
 from speedchain.bench.profile import Profile, Travel
 from speedchain.bench.simulation import Edges, Faults, Line, at_the_reader, bounded, counts, edges_of, line_of, shown_by
-from speedchain.document.installation import Installation
+from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields.part import Part
-from speedchain.fields.types import BenchWindow, SpanOfTime
-from speedchain.readout.model import Input, Readout
+from speedchain.fields import BenchWindow, Part, SpanOfTime
+from speedchain.readout import Input, Readout
 from speedchain.results import result
 from speedchain.waveform import conditioned, raw_signal
 

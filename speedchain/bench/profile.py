@@ -8,9 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field, field_validator
 
-from speedchain.fields.errors import InputError
-from speedchain.fields.part import Part
-from speedchain.fields.types import ShownSpeed, SpanOfTime
+from speedchain.fields import InputError, Part, ShownSpeed, SpanOfTime
 
 Array = NDArray[np.float64]
 STEPS = 4000

@@ -21,11 +21,9 @@ from speedchain.bench.simulation import (
     line_of,
     shown_by,
 )
-from speedchain.document.installation import Installation
+from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields.errors import InputError
-from speedchain.fields.part import Part
-from speedchain.fields.types import SpanOfTime
+from speedchain.fields import InputError, Part, SpanOfTime
 from speedchain.results import result
 
 Array = NDArray[np.float64]

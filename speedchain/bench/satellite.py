@@ -11,10 +11,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from speedchain.bench.profile import Profile
-from speedchain.fields.constants import KM_PER_NAUTICAL_MILE
-from speedchain.fields.errors import InputError
-from speedchain.fields.part import Part
-from speedchain.fields.types import Angle, FixNoise, FixRate, SpanOfTime, SpeedNoise
+from speedchain.fields import KM_PER_NAUTICAL_MILE, Angle, FixNoise, FixRate, InputError, Part, SpanOfTime, SpeedNoise
 
 Array = NDArray[np.float64]
 METRES_PER_DEGREE = 60_000 * KM_PER_NAUTICAL_MILE

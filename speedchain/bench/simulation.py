@@ -10,18 +10,21 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from speedchain.bench.profile import Profile, Travel, travel_of
-from speedchain.document.installation import Installation
+from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields.errors import InputError
-from speedchain.fields.part import Part
-from speedchain.fields.types import BenchNoise, DropOut, HoldOff, MissingTeeth, Runout, SpanOfTime
-from speedchain.placement.geometry import scene_of
-from speedchain.placement.view import pulses_of
-from speedchain.readout.decode import filtered, gated_hz, shown_at_kmh, speeds_by_period_kmh
-from speedchain.readout.evaluate import ReadoutResult
-from speedchain.readout.gauge_end import on_the_dial
-from speedchain.readout.model import Readout
-from speedchain.readout.table import speed_from_table, table_in_use
+from speedchain.fields import BenchNoise, DropOut, HoldOff, InputError, MissingTeeth, Part, Runout, SpanOfTime
+from speedchain.placement import pulses_of, scene_of
+from speedchain.readout import (
+    Readout,
+    ReadoutResult,
+    filtered,
+    gated_hz,
+    on_the_dial,
+    shown_at_kmh,
+    speed_from_table,
+    speeds_by_period_kmh,
+    table_in_use,
+)
 from speedchain.waveform import Pulses, bounced, raw_signal, rising_s
 from speedchain.wheel import growth_factor
 

@@ -6,15 +6,12 @@ import math
 from collections.abc import Iterator
 from functools import lru_cache
 
-from speedchain.document.installation import Installation
-from speedchain.fields.constants import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH
+from speedchain.document import Installation
+from speedchain.fields import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH
 from speedchain.readout import ReadoutResult
 from speedchain.results import result
-from speedchain.uncertainty.propagation import combine_pct
-from speedchain.uncertainty.ranking import Hypothesis, Likely, likeliest
-from speedchain.wheel.chart import Chart, chart_row_of
-from speedchain.wheel.marking import parse_marking
-from speedchain.wheel.methods import ETRTO_FACTOR
+from speedchain.uncertainty import Hypothesis, Likely, combine_pct, likeliest
+from speedchain.wheel import ETRTO_FACTOR, Chart, chart_row_of, parse_marking
 
 LENGTHS = ("circumference", "metres", "mm_per", "teeth_and_diameter")
 

@@ -9,17 +9,25 @@ from pydantic import Field, ValidationError, model_validator
 
 from speedchain.document.upgrade import upgraded
 from speedchain.drive import Drive
-from speedchain.fields.choice import labelled
-from speedchain.fields.errors import DocumentError, InputError, Problem, problems_from_pydantic
-from speedchain.fields.evidence import TestRecord
-from speedchain.fields.part import Part
-from speedchain.fields.purposes import ON_THE_ROAD, Purpose, SensedAt, VehicleKind
-from speedchain.fields.texts import LongText, Name
-from speedchain.fields.types import Speed
+from speedchain.fields import (
+    ON_THE_ROAD,
+    DocumentError,
+    InputError,
+    LongText,
+    Name,
+    Part,
+    Problem,
+    Purpose,
+    SensedAt,
+    Speed,
+    TestRecord,
+    VehicleKind,
+    labelled,
+    problems_from_pydantic,
+)
 from speedchain.placement import Placement
-from speedchain.readout import Readout
-from speedchain.readout.evaluate import ROAD_PURPOSES
-from speedchain.regulations.speedometer import BandCode
+from speedchain.readout import ROAD_PURPOSES, Readout
+from speedchain.regulations import BandCode
 from speedchain.sensor import Needs, Sensor
 from speedchain.signal import Signal
 from speedchain.target import Target

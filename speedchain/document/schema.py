@@ -7,10 +7,9 @@ from functools import cache
 from typing import Any
 
 from speedchain.document.installation import Installation
-from speedchain.fields.choice import LABELS
-from speedchain.fields.titles import STEPS, title_of
+from speedchain.fields import LABELS, STEPS, title_of
 from speedchain.results import result
-from speedchain.target.model import RING_TARGETS, SINGLE_MAGNETS
+from speedchain.target import RING_TARGETS, SINGLE_MAGNETS
 
 APPLIES: Mapping[str, tuple[str, tuple[str, ...]]] = {
     **{

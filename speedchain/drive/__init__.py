@@ -1,7 +1,19 @@
 """The drive: turns of the target per turn of the wheel."""
 
 from speedchain.drive.evaluate import DriveDetail, DriveResult, evaluate_drive
-from speedchain.drive.model import Drive
+from speedchain.drive.model import BOX_SIDES, DRIVE_KINDS, MOTOR_SIDES, PER, RANGES, RATIO_BASES, Drive
 from speedchain.drive.ratio import counted_ratio_uncertainty_pct
 
-__all__ = ["Drive", "DriveDetail", "DriveResult", "counted_ratio_uncertainty_pct", "evaluate_drive"]
+__all__ = [
+    "BOX_SIDES",
+    "DRIVE_KINDS",
+    "MOTOR_SIDES",
+    "PER",
+    "RANGES",
+    "RATIO_BASES",
+    "Drive",
+    "DriveDetail",
+    "DriveResult",
+    "counted_ratio_uncertainty_pct",
+    "evaluate_drive",
+]

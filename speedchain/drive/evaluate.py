@@ -7,8 +7,7 @@ from speedchain.drive.model import Drive
 from speedchain.drive.ratio import ratio_of
 from speedchain.drive.rules import drive_rules
 from speedchain.results import result
-from speedchain.stages.findings import Finding
-from speedchain.stages.result import Figure, Stage, raised
+from speedchain.stages import Figure, Finding, Stage, raised
 
 
 @result

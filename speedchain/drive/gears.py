@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from speedchain.drive.model import Cable
-from speedchain.fields.constants import KM_PER_MILE
+from speedchain.fields import KM_PER_MILE
 from speedchain.results import result
 
 

@@ -6,11 +6,19 @@ from typing import Literal, assert_never
 
 from pydantic import Field, field_validator, model_validator
 
-from speedchain.fields.choice import labelled
-from speedchain.fields.errors import InputError
-from speedchain.fields.evidence import Verifiable, Verification, check_verification
-from speedchain.fields.part import Part
-from speedchain.fields.types import Count, Ratio, ShaftTurns, Turns, WantedTurns
+from speedchain.fields import (
+    Count,
+    InputError,
+    Part,
+    Ratio,
+    ShaftTurns,
+    Turns,
+    Verifiable,
+    Verification,
+    WantedTurns,
+    check_verification,
+    labelled,
+)
 
 DriveKind = Literal["hub", "axle_ratio", "sprockets", "transfer_box", "hub_motor", "cable"]
 DRIVE_KINDS = labelled(

@@ -6,10 +6,10 @@ from typing import assert_never
 
 from speedchain.drive.gears import wanted_turns_per_km
 from speedchain.drive.model import AxleRatio, Cable, Drive, HubMotor, Sprockets, TransferBox
-from speedchain.fields.evidence import Evidence
+from speedchain.fields import Evidence
 from speedchain.results import result
-from speedchain.stages.findings import WhyStep
-from speedchain.uncertainty.propagation import rectangular
+from speedchain.stages import WhyStep
+from speedchain.uncertainty import rectangular
 
 LABEL_RATIO_U_PCT = 0.5
 """A ratio read off a label or a list: rounding, and the chance of a changed final drive. Our allowance."""

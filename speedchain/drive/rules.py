@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from speedchain.drive.gears import Gear
 from speedchain.drive.model import Drive
 from speedchain.drive.ratio import shaft_turns
-from speedchain.stages.findings import Finding, FindingCode, finding
+from speedchain.stages import Finding, FindingCode, finding
 
 GEAR_ERROR_WORTH_SAYING_PCT = 0.05
 

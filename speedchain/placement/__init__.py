@@ -1,7 +1,21 @@
 """The placement of the sensor before the target: will it see every tooth, and how surely."""
 
-from speedchain.placement.evaluate import PlacementDetail, evaluate_placement
-from speedchain.placement.model import Placement
+from speedchain.placement.evaluate import NOTHING, PlacementDetail, evaluate_placement
+from speedchain.placement.geometry import scene_of
+from speedchain.placement.model import CLEARANCES, GAP_BASES, NO_CLEARANCE, Bracket, Placement
 from speedchain.placement.rules import placement_rules
+from speedchain.placement.view import pulses_of
 
-__all__ = ["Placement", "PlacementDetail", "evaluate_placement", "placement_rules"]
+__all__ = [
+    "CLEARANCES",
+    "GAP_BASES",
+    "NOTHING",
+    "NO_CLEARANCE",
+    "Bracket",
+    "Placement",
+    "PlacementDetail",
+    "evaluate_placement",
+    "placement_rules",
+    "pulses_of",
+    "scene_of",
+]

@@ -6,7 +6,7 @@ import math
 from typing import Literal
 
 from speedchain.results import shared
-from speedchain.stages.findings import FindingCode, finding
+from speedchain.stages import FindingCode, finding
 
 Leads = Literal["first", "second", "neither"]
 GOOD_DEG = 30.0

@@ -14,7 +14,7 @@ from speedchain.placement.model import Placement
 from speedchain.placement.strength import aperture_loss, axial_capture, spacing_loss
 from speedchain.results import shared
 from speedchain.sensor import Sensor
-from speedchain.target.model import Target
+from speedchain.target import Target
 
 PROFILE_POINTS = 121
 WORTH_IT = 1.15

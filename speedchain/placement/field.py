@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from speedchain.placement.strength import Array, Value
 from speedchain.results import result
-from speedchain.target.model import MagnetForm, Magnets
+from speedchain.target import MagnetForm, Magnets
 
 FURTHEST_MM = 160.0
 NEAREST_MM = 0.2

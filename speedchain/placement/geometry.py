@@ -22,9 +22,7 @@ from speedchain.placement.strength import (
     strip_strength,
 )
 from speedchain.sensor import NO_TARGET, PAIRED, SEES, Facts, Sensor, facts_of
-from speedchain.target.model import EXPANSION_PER_K, Magnets, Target
-from speedchain.target.ring import RingShape, ring_shape
-from speedchain.target.spokes import chosen_spokes, plane_spread_mm
+from speedchain.target import EXPANSION_PER_K, Magnets, RingShape, Target, chosen_spokes, plane_spread_mm, ring_shape
 
 CLEARANCE_MM = 0.2
 """What has to be left between tip and target when everything moves the wrong way. Common practice."""

@@ -7,11 +7,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from speedchain.fields.choice import labelled
-from speedchain.fields.part import Part
-from speedchain.fields.purposes import VehicleKind
-from speedchain.fields.texts import ShortText
-from speedchain.fields.types import (
+from speedchain.fields import (
     BracketSize,
     Clocking,
     Gap,
@@ -19,11 +15,15 @@ from speedchain.fields.types import (
     Hole,
     Kerf,
     Lean,
+    Part,
     Play,
     Reach,
+    ShortText,
     Sideways,
     Spacing,
     Thickness,
+    VehicleKind,
+    labelled,
 )
 
 WHIPPY = 20.0

@@ -9,9 +9,8 @@ from speedchain.placement.geometry import CLEARANCE_MM
 from speedchain.placement.model import Placement
 from speedchain.placement.strength import depth_share
 from speedchain.sensor import PAIRED, Sensor, facts_of
-from speedchain.stages.findings import Finding, FindingCode, finding
-from speedchain.target.model import FERROMAGNETIC, FERROUS, Magnets, Target
-from speedchain.target.ring import RingShape
+from speedchain.stages import Finding, FindingCode, finding
+from speedchain.target import FERROMAGNETIC, FERROUS, Magnets, RingShape, Target
 
 COMFORTABLE = 1.3
 """Below this margin a signal is there, but dirt and a knock are enough to lose it. Common practice."""

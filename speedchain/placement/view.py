@@ -11,8 +11,7 @@ from speedchain.placement.probability import Chance, chances
 from speedchain.placement.tolerance import ToleranceMap, tolerance_map
 from speedchain.results import result
 from speedchain.sensor import Facts, Sensor, facts_of
-from speedchain.target.model import Target
-from speedchain.target.spokes import chosen_spokes
+from speedchain.target import Target, chosen_spokes
 from speedchain.waveform import Pulses, conditioned, waveform
 
 SCOPE_SAMPLES = 720

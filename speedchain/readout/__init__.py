@@ -1,18 +1,34 @@
 """The readout: the setting to enter, and what the display then shows."""
 
+from speedchain.readout.decode import filtered, gated_hz, shown_at_kmh, speeds_by_period_kmh
 from speedchain.readout.encodings import ENCODINGS, Encoding
 from speedchain.readout.entry_range import dial_of
-from speedchain.readout.evaluate import ReadoutResult, Setting, evaluate_readout
-from speedchain.readout.model import Readout
+from speedchain.readout.evaluate import NEGLIGIBLE_PCT, ROAD_PURPOSES, ReadoutResult, Setting, evaluate_readout
+from speedchain.readout.gauge_end import on_the_dial
+from speedchain.readout.model import PAST_ENDS, TIMING_METHODS, Input, PastEnd, Readout
 from speedchain.readout.rules import readout_rules
+from speedchain.readout.table import speed_from_table, table_in_use
 
 __all__ = [
     "ENCODINGS",
+    "NEGLIGIBLE_PCT",
+    "PAST_ENDS",
+    "ROAD_PURPOSES",
+    "TIMING_METHODS",
     "Encoding",
+    "Input",
+    "PastEnd",
     "Readout",
     "ReadoutResult",
     "Setting",
     "dial_of",
     "evaluate_readout",
+    "filtered",
+    "gated_hz",
+    "on_the_dial",
     "readout_rules",
+    "shown_at_kmh",
+    "speed_from_table",
+    "speeds_by_period_kmh",
+    "table_in_use",
 ]

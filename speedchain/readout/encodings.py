@@ -7,9 +7,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
+from speedchain.fields import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH, labelled
 from speedchain.fields import quantities as q
-from speedchain.fields.choice import labelled
-from speedchain.fields.constants import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH
 
 EncodingCode = Literal[
     "circumference_mm",

@@ -6,14 +6,14 @@ import math
 from collections.abc import Callable
 from typing import Literal
 
-from speedchain.fields.evidence import Evidence
+from speedchain.fields import Evidence
 from speedchain.readout.encodings import Encoding
 from speedchain.readout.entry_range import Dial, dial_of
 from speedchain.readout.model import Readout
 from speedchain.readout.table import TableRow, speed_from_table, table_in_use, table_rows
 from speedchain.readout.timing import TimingResult, timing_of
 from speedchain.results import result
-from speedchain.stages.findings import WhyStep
+from speedchain.stages import WhyStep
 
 Rounding = Literal["up", "down", "nearest"]
 Reads = Literal["over", "under", "true"]

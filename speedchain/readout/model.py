@@ -8,24 +8,22 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationInfo, WithJsonSchema, field_validator, model_validator
 
-from speedchain.fields.choice import labelled
-from speedchain.fields.errors import InputError, check_rising
-from speedchain.fields.evidence import Verifiable, Verification, check_verification
-from speedchain.fields.parser import parse_quantity
-from speedchain.fields.part import Part
-from speedchain.fields.quantities import QuantityKind
-from speedchain.fields.texts import Name, ShortText
-from speedchain.fields.types import (
+from speedchain.fields import (
     Circumference,
     Count,
     Frequency,
     Gate,
     HoldOff,
+    InputError,
+    Name,
+    Part,
     PulsesPerKm,
+    QuantityKind,
     Ratio,
     Resistance,
     Scale,
     ShortestPulse,
+    ShortText,
     ShownSpeed,
     Speed,
     SpeedStep,
@@ -33,7 +31,13 @@ from speedchain.fields.types import (
     Tick,
     TimeOut,
     Turns,
+    Verifiable,
+    Verification,
     Voltage,
+    check_rising,
+    check_verification,
+    labelled,
+    parse_quantity,
 )
 from speedchain.readout.encodings import ENCODINGS, Encoding, EncodingCode
 

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from speedchain.readout.entry_range import dial_of
 from speedchain.readout.evaluate import ReadoutResult
 from speedchain.readout.model import Readout
-from speedchain.stages.findings import Finding, FindingCode, finding
+from speedchain.stages import Finding, FindingCode, finding
 
 
 def readout_rules(readout: Readout, outcome: ReadoutResult, *, check_speed_kmh: float) -> Iterator[Finding]:

@@ -5,8 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Literal
 
-from speedchain.fields.choice import labelled
-from speedchain.fields.constants import KM_PER_MILE
+from speedchain.fields import KM_PER_MILE, labelled
 from speedchain.results import result
 
 BandCode = Literal["un_r39", "un_r39_cars_made", "un_r39_motorcycles_made", "us_393_82", "none"]

@@ -1,19 +1,40 @@
 """The sensor: its kind and facts, whether it can see the target, and which one suits."""
 
 from speedchain.sensor.evaluate import SensorResult, evaluate_sensor
-from speedchain.sensor.kinds import USUAL, facts_of
-from speedchain.sensor.model import NO_TARGET, PAIRED, SEES, Facts, Needs, Sensor, SensorKind
+from speedchain.sensor.kinds import USUAL, WORDS, facts_of
+from speedchain.sensor.model import (
+    NO_TARGET,
+    OUTPUTS,
+    PAIRED,
+    SEES,
+    SPOT_FEATURES,
+    WIRE_ROLES,
+    Facts,
+    Needs,
+    Output,
+    Sensor,
+    SensorKind,
+    Wire,
+    WireRole,
+)
 
 __all__ = [
     "NO_TARGET",
+    "OUTPUTS",
     "PAIRED",
     "SEES",
+    "SPOT_FEATURES",
     "USUAL",
+    "WIRE_ROLES",
+    "WORDS",
     "Facts",
     "Needs",
+    "Output",
     "Sensor",
     "SensorKind",
     "SensorResult",
+    "Wire",
+    "WireRole",
     "evaluate_sensor",
     "facts_of",
 ]

@@ -6,11 +6,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
-from speedchain.fields.choice import codes_of, label_of
+from speedchain.fields import codes_of, label_of
 from speedchain.results import result
 from speedchain.sensor.kinds import USUAL, WORDS
 from speedchain.sensor.model import NO_TARGET, SEES, Facts, Needs, Output, SensorKind
-from speedchain.target.model import TargetKind
+from speedchain.target import TargetKind
 
 Verdict = Literal["suits", "with limits", "does not suit"]
 

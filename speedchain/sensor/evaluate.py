@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from speedchain.fields.evidence import Evidence
+from speedchain.fields import Evidence
 from speedchain.results import result
 from speedchain.sensor.model import Sensor, sees
 from speedchain.sensor.rules import rating_rules, sensor_rules
-from speedchain.stages.findings import Finding, WhyStep
-from speedchain.stages.result import Figure, Stage, raised
-from speedchain.target.model import Target
+from speedchain.stages import Figure, Finding, Stage, WhyStep, raised
+from speedchain.target import Target
 
 
 @result

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from speedchain.fields.choice import labelled
+from speedchain.fields import labelled
 from speedchain.results import result
 from speedchain.sensor.model import Facts, Sensor, SensorKind
 

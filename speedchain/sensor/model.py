@@ -7,12 +7,7 @@ from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from speedchain.fields.choice import labelled
-from speedchain.fields.errors import InputError
-from speedchain.fields.evidence import Verifiable, Verification, check_verification
-from speedchain.fields.part import Part
-from speedchain.fields.texts import Pin, ShortText
-from speedchain.fields.types import (
+from speedchain.fields import (
     BodyDiameter,
     Crook,
     ElementOffset,
@@ -20,13 +15,21 @@ from speedchain.fields.types import (
     FluxDensity,
     Frequency,
     Gap,
+    InputError,
+    Part,
+    Pin,
+    ShortText,
     Sideways,
     Spacing,
     Speed,
     Temperature,
+    Verifiable,
+    Verification,
     Voltage,
+    check_verification,
+    labelled,
 )
-from speedchain.target.model import FERROUS, SINGLE_MAGNETS, TargetKind
+from speedchain.target import FERROUS, SINGLE_MAGNETS, TargetKind
 
 SensorKind = Literal[
     "variable_reluctance",

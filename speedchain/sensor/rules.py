@@ -6,8 +6,8 @@ from collections.abc import Iterator
 
 from speedchain.sensor.kinds import facts_of
 from speedchain.sensor.model import NO_TARGET, SEES, Sensor, sees
-from speedchain.stages.findings import Finding, FindingCode, finding
-from speedchain.target.model import Target
+from speedchain.stages import Finding, FindingCode, finding
+from speedchain.target import Target
 
 
 def sensor_rules(sensor: Sensor, target: Target) -> Iterator[Finding]:

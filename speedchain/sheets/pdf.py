@@ -6,8 +6,8 @@ import io
 from collections.abc import Sequence
 from typing import Any
 
-from speedchain.bench.card import Card
-from speedchain.document.installation import Installation
+from speedchain.bench import Card
+from speedchain.document import Installation
 from speedchain.sheets.fonts import BOLD, PLAIN, runs, use_family
 from speedchain.sheets.wiring import WiringSheet
 

@@ -5,13 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from speedchain.catalogue import catalogue
-from speedchain.document.installation import Installation
+from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields.choice import Choice, codes_of, label_of
+from speedchain.fields import Choice, codes_of, label_of
 from speedchain.results import result
-from speedchain.sensor import facts_of
-from speedchain.sensor.kinds import WORDS
-from speedchain.sensor.model import Output, Wire, WireRole
+from speedchain.sensor import WORDS, Output, Wire, WireRole, facts_of
 
 USUAL_WIRES: Mapping[Output, tuple[WireRole, ...]] = {
     "sine": ("signal", "signal_return"),

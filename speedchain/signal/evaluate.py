@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from speedchain.fields.errors import InputError
-from speedchain.fields.evidence import Evidence
+from speedchain.fields import Evidence, InputError
 from speedchain.placement import PlacementDetail
-from speedchain.readout.model import Readout
+from speedchain.readout import Readout
 from speedchain.results import result
 from speedchain.sensor import NO_TARGET, Needs, Sensor, facts_of
 from speedchain.signal.frequency import frequency_hz
@@ -15,8 +14,7 @@ from speedchain.signal.levels import Comparator, Levels, design_comparator
 from speedchain.signal.model import Signal
 from speedchain.signal.path import Arriving, Coil, Conversion, StageRate, arriving, coil_of, conversion_of, stage_rate
 from speedchain.signal.rules import bounce_rules, coil_rules, conversion_rules, lead_rules, level_rules, rate_rules
-from speedchain.stages.findings import Finding, FindingCode, WhyStep, finding
-from speedchain.stages.result import Figure, Stage
+from speedchain.stages import Figure, Finding, FindingCode, Stage, WhyStep, finding
 from speedchain.target import RingShape, Target
 
 USUAL_ARMING_V = 0.3

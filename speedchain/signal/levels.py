@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 
-from speedchain.fields.errors import InputError
+from speedchain.fields import InputError
 from speedchain.results import result
 from speedchain.signal.series import TOLERANCE_PCT, Series, below, nearest
 

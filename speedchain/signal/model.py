@@ -6,12 +6,7 @@ from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from speedchain.fields.choice import labelled
-from speedchain.fields.errors import InputError, check_rising
-from speedchain.fields.evidence import Verifiable, Verification, check_verification
-from speedchain.fields.part import Part
-from speedchain.fields.texts import ShortText
-from speedchain.fields.types import (
+from speedchain.fields import (
     AcVoltage,
     CableTurns,
     Capacitance,
@@ -20,18 +15,26 @@ from speedchain.fields.types import (
     Frequency,
     Fuse,
     Gap,
+    InputError,
     LeadCapacitance,
     LeadLength,
     MotorPulses,
     OffsetVoltage,
+    Part,
     PulsesPerKm,
     Resistance,
+    ShortText,
     Speed,
     SupplyVoltage,
     TestFrequency,
     Turns,
+    Verifiable,
+    Verification,
     Voltage,
     Whole,
+    check_rising,
+    check_verification,
+    labelled,
 )
 from speedchain.signal.series import Series
 

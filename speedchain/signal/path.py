@@ -6,7 +6,7 @@ import math
 from typing import Literal
 
 from speedchain.results import result
-from speedchain.sensor.model import Output
+from speedchain.sensor import Output
 from speedchain.signal.levels import Levels, current_levels, largest_pull_up_ohm, rise_time_s
 from speedchain.signal.model import Converter, Lead, Signal
 from speedchain.signal.ratio import RatioChoice, product, stages_in_use

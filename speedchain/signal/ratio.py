@@ -8,7 +8,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from speedchain.fields.errors import InputError
+from speedchain.fields import InputError
 from speedchain.results import shared
 from speedchain.signal.model import Converter
 

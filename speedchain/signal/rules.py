@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from speedchain.readout.model import Readout
-from speedchain.sensor import Needs
-from speedchain.sensor.model import Output
+from speedchain.readout import Readout
+from speedchain.sensor import Needs, Output
 from speedchain.signal.levels import Levels
 from speedchain.signal.model import Lead, Signal
 from speedchain.signal.path import Arriving, Coil, Conversion, StageRate
-from speedchain.stages.findings import Finding, FindingCode, finding
+from speedchain.stages import Finding, FindingCode, finding
 
 CLOSE = 0.8
 """From this share of what an input takes on a finding says that it is close. Common practice."""

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from functools import cache
 from typing import Literal
 
-from speedchain.fields.choice import labelled
+from speedchain.fields import labelled
 
 Series = Literal["E6", "E12", "E24", "E96"]
 SERIES = labelled(

@@ -7,7 +7,7 @@ from enum import StrEnum
 from string import Formatter
 from typing import Literal
 
-from speedchain.fields.evidence import StageName
+from speedchain.fields import StageName
 from speedchain.results import result
 
 Severity = Literal["blocking", "warning", "note"]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from speedchain.fields.evidence import Evidence, StageName
+from speedchain.fields import Evidence, StageName
 from speedchain.results import result
 from speedchain.stages.findings import WhyStep
 

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from speedchain.fields.evidence import Evidence
+from speedchain.fields import Evidence
 from speedchain.results import result
-from speedchain.stages.findings import Finding, WhyStep
-from speedchain.stages.result import Figure, Stage, raised
+from speedchain.stages import Figure, Finding, Stage, WhyStep, raised
 from speedchain.target.model import SINGLE_MAGNETS, Target
 from speedchain.target.ring import RingShape, surface_speed_m_s
 from speedchain.target.rules import target_rules
-from speedchain.uncertainty.propagation import triangular
+from speedchain.uncertainty import triangular
 
 
 @result

@@ -8,11 +8,7 @@ from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from speedchain.fields.choice import labelled
-from speedchain.fields.errors import InputError
-from speedchain.fields.evidence import Verifiable, Verification, check_verification
-from speedchain.fields.part import Part
-from speedchain.fields.types import (
+from speedchain.fields import (
     BoltCircle,
     Bolts,
     Count,
@@ -21,11 +17,13 @@ from speedchain.fields.types import (
     FlangeDiameter,
     FlangeOffset,
     Hole,
+    InputError,
     Kerf,
     MagnetRadius,
     MagnetSize,
     MissingTeeth,
     Module,
+    Part,
     Remanence,
     Runout,
     SpokeHoles,
@@ -33,6 +31,10 @@ from speedchain.fields.types import (
     Thickness,
     ToothDepth,
     ToothWidth,
+    Verifiable,
+    Verification,
+    check_verification,
+    labelled,
 )
 
 TargetKind = Literal[

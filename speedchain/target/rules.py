@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from speedchain.stages.findings import Finding, FindingCode, finding
+from speedchain.stages import Finding, FindingCode, finding
 from speedchain.target.model import Target
 from speedchain.target.spokes import chosen_spokes, flutter_pct, spacing_of_deg
 

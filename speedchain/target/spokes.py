@@ -8,7 +8,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from speedchain.fields.errors import InputError
+from speedchain.fields import InputError
 from speedchain.results import result
 from speedchain.target.model import SpokeWheel, Target
 

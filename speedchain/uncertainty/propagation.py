@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from speedchain.fields.evidence import StageName
+from speedchain.fields import StageName
 from speedchain.results import result
 
 COVERAGE_FACTOR = 2

@@ -5,16 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from speedchain.document.installation import Installation
+from speedchain.document import Installation
 from speedchain.evaluation import Evaluation, evaluate
-from speedchain.fields.part import Part
-from speedchain.fields.purposes import SensedAt
-from speedchain.fields.types import Radius, Speed, Tolerance, Track
+from speedchain.fields import Part, Radius, SensedAt, Speed, Tolerance, Track
 from speedchain.results import result
-from speedchain.stages.findings import Finding, FindingCode, finding
-from speedchain.uncertainty.propagation import COVERAGE_FACTOR
-from speedchain.wheel import growth_factor
-from speedchain.wheel.chart import CYCLE_CHART, Chart
+from speedchain.stages import Finding, FindingCode, finding
+from speedchain.uncertainty import COVERAGE_FACTOR
+from speedchain.wheel import CYCLE_CHART, Chart, growth_factor
 
 CURVE_POINTS = 25
 LEFT: tuple[SensedAt, ...] = ("front_left", "rear_left")

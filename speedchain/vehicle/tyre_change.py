@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
-from speedchain.document.installation import Installation
+from speedchain.document import Installation
 from speedchain.evaluation import evaluate
-from speedchain.fields.evidence import StageName
-from speedchain.fields.part import Part
-from speedchain.fields.types import Circumference, Tread
+from speedchain.fields import Circumference, Part, StageName, Tread
 from speedchain.results import result
-from speedchain.wheel.chart import CYCLE_CHART, Chart
-from speedchain.wheel.entries import Circumstances, Corrections, EnteredCircumference, MarkingText, SizeMarking
-from speedchain.wheel.model import Wheel
+from speedchain.wheel import (
+    CYCLE_CHART,
+    Chart,
+    Circumstances,
+    Corrections,
+    EnteredCircumference,
+    MarkingText,
+    SizeMarking,
+    Wheel,
+)
 
 NEGLIGIBLE_PCT = 0.05
 

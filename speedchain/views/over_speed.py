@@ -4,14 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
-from speedchain.document.installation import Installation
+from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.readout import dial_of
-from speedchain.readout.gauge_end import on_the_dial
-from speedchain.readout.table import speed_from_table, table_in_use
-from speedchain.regulations.speedometer import BANDS, Band
+from speedchain.readout import dial_of, on_the_dial, speed_from_table, table_in_use
+from speedchain.regulations import BANDS, Band
 from speedchain.results import result
-from speedchain.uncertainty.propagation import COVERAGE_FACTOR
+from speedchain.uncertainty import COVERAGE_FACTOR
 from speedchain.wheel import growth_factor
 
 POINTS = 61

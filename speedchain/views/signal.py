@@ -7,18 +7,12 @@ from collections.abc import Callable
 
 import numpy as np
 
-from speedchain.document.installation import Installation
+from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields.errors import InputError
-from speedchain.fields.quantities import CAPACITANCE
+from speedchain.fields import CAPACITANCE, InputError
 from speedchain.results import result
-from speedchain.sensor.kinds import USUAL
-from speedchain.signal.model import Analogue
-from speedchain.signal.path import Coil
-from speedchain.signal.pwm import Smoothed, smoothed
-from speedchain.signal.ratio import RatioChoice, best_chain, best_ratio
-from speedchain.signal.rules import CLOSE
-from speedchain.signal.series import nearest
+from speedchain.sensor import USUAL
+from speedchain.signal import CLOSE, Analogue, Coil, RatioChoice, Smoothed, best_chain, best_ratio, nearest, smoothed
 
 POINTS = 41
 RIPPLE_WANTED = 0.01

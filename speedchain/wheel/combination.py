@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 
-from speedchain.fields.evidence import Evidence
+from speedchain.fields import Evidence
 from speedchain.results import result
-from speedchain.stages.findings import WhyStep
+from speedchain.stages import WhyStep
 from speedchain.wheel.methods import Value, by_method
 from speedchain.wheel.model import SingleMethod, Wheel
 

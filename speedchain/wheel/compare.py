@@ -5,11 +5,10 @@ from __future__ import annotations
 import math
 from itertools import combinations
 
-from speedchain.fields.evidence import Evidence
+from speedchain.fields import Evidence
 from speedchain.results import result
-from speedchain.stages.findings import Finding, FindingCode, finding
-from speedchain.uncertainty.propagation import COVERAGE_FACTOR
-from speedchain.uncertainty.ranking import Hypothesis, Likely, likeliest
+from speedchain.stages import Finding, FindingCode, finding
+from speedchain.uncertainty import COVERAGE_FACTOR, Hypothesis, Likely, likeliest
 from speedchain.wheel.chart import CYCLE_CHART, Chart
 from speedchain.wheel.combination import AGREE_WITHIN, all_values, weighted_mean
 from speedchain.wheel.marking import parse_marking

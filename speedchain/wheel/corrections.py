@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import math
 
-from speedchain.fields.errors import InputError
-from speedchain.fields.quantities import GROWTH
+from speedchain.fields import GROWTH, InputError
 from speedchain.results import result
-from speedchain.stages.findings import WhyStep
-from speedchain.uncertainty.propagation import combine_pct, rectangular
+from speedchain.stages import WhyStep
+from speedchain.uncertainty import combine_pct, rectangular
 from speedchain.wheel.model import Wheel
 
 MAKES_SPREAD_PCT = 1.5

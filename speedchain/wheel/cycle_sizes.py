@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable
 from fractions import Fraction
 
-from speedchain.fields.errors import InputError
+from speedchain.fields import InputError
 from speedchain.wheel.size import MM_PER_INCH, Family, Marking, within
 
 ISO_5775_BEAD_SEATS_MM = (

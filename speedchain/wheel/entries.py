@@ -7,11 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field, StringConstraints, model_validator
 
-from speedchain.fields.choice import labelled
-from speedchain.fields.errors import InputError
-from speedchain.fields.part import Part
-from speedchain.fields.texts import Name, ShortText
-from speedchain.fields.types import (
+from speedchain.fields import (
     Circumference,
     Correction,
     Diameter,
@@ -19,15 +15,20 @@ from speedchain.fields.types import (
     DistanceKm,
     Growth,
     HeightOfAxle,
+    InputError,
+    Name,
+    Part,
     Percent,
     Pressure,
     PulsesPerNauticalMile,
     Reading,
+    ShortText,
     Speed,
     TapedRound,
     Time,
     Tread,
     Turns,
+    labelled,
 )
 from speedchain.wheel.marking import MAX_MARKING, parse_marking
 

@@ -5,8 +5,7 @@ from __future__ import annotations
 import math
 
 from speedchain.results import result
-from speedchain.stages.findings import Finding
-from speedchain.stages.result import Figure, Stage, raised
+from speedchain.stages import Figure, Finding, Stage, raised
 from speedchain.wheel.chart import CYCLE_CHART, Chart
 from speedchain.wheel.combination import all_values, combined
 from speedchain.wheel.compare import disagreements

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-from speedchain.fields.errors import InputError
+from speedchain.fields import InputError
 from speedchain.wheel.cycle_sizes import CYCLE_FORMS
 from speedchain.wheel.motor_sizes import MOTOR_FORMS
 from speedchain.wheel.size import Marking

@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
-from speedchain.fields.evidence import Evidence
+from speedchain.fields import Evidence
 from speedchain.results import result
-from speedchain.stages.findings import WhyStep
-from speedchain.uncertainty.propagation import combine_pct, rectangular
+from speedchain.stages import WhyStep
+from speedchain.uncertainty import combine_pct, rectangular
 from speedchain.wheel.entries import (
     ChartValue,
     EnteredCircumference,

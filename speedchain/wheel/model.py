@@ -6,9 +6,7 @@ from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from speedchain.fields.choice import labelled
-from speedchain.fields.errors import InputError
-from speedchain.fields.evidence import Verifiable, Verification, check_verification
+from speedchain.fields import InputError, Verifiable, Verification, check_verification, labelled
 from speedchain.wheel.entries import (
     AxleHeight,
     ChartValue,

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 
-from speedchain.fields.errors import InputError
+from speedchain.fields import InputError
 from speedchain.wheel.size import MM_PER_INCH, Marking, within
 
 UNWRITTEN_ASPECT_PCT = 82

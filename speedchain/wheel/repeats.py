@@ -6,7 +6,7 @@ import math
 import statistics
 
 from speedchain.results import result
-from speedchain.uncertainty.propagation import COVERAGE_FACTOR
+from speedchain.uncertainty import COVERAGE_FACTOR
 
 
 @result

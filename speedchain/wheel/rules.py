@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from speedchain.stages.findings import Finding, FindingCode, finding
+from speedchain.stages import Finding, FindingCode, finding
 from speedchain.wheel.compare import Disagreement
 from speedchain.wheel.marking import parse_marking
 from speedchain.wheel.model import Wheel

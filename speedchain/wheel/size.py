@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from speedchain.fields.errors import InputError
+from speedchain.fields import InputError
 from speedchain.results import shared
 
 MM_PER_INCH = 25.4

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from speedchain.fields.errors import InputError
-from speedchain.placement.model import Bracket
+from speedchain.fields import InputError
+from speedchain.placement import Bracket
 from speedchain.workpieces.outline import Circle, Outline, Vertex, bulge
 
 EDGE_MM = 6.0

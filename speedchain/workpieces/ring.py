@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import math
 
-from speedchain.fields.errors import InputError
-from speedchain.sensor.model import PAIRED, SensorKind
-from speedchain.target.model import RingCut, Target
-from speedchain.target.ring import ring_shape
+from speedchain.fields import InputError
+from speedchain.sensor import PAIRED, SensorKind
+from speedchain.target import RingCut, Target, ring_shape
 from speedchain.workpieces.outline import Circle, Outline, Vertex, bulge
 
 TOOTH_SHARE = 0.5

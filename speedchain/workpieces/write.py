@@ -8,7 +8,7 @@ from collections.abc import Callable, Mapping
 from typing import Literal
 from xml.etree import ElementTree
 
-from speedchain.fields.errors import InputError
+from speedchain.fields import InputError
 from speedchain.workpieces.outline import Outline, arc_of, edges
 
 Format = Literal["dxf", "svg", "pdf"]

@@ -132,7 +132,7 @@ class HardCases(BrowserTestCase):
         page = context.new_page()
         self.sign_in(page)
         self.open_installation("Plover", "wheel", page)
-        page.get_by_role("button", name="Show steps").click()
+        page.get_by_role("button", name="Show steps", exact=True).click()
         dialog = page.get_by_role("dialog")
         dialog.get_by_test_id("wheel.roll_out.repeats_mm.next").fill("6.46 m")
         dialog.get_by_role("button", name="Add").click()

@@ -55,7 +55,7 @@ class Methods(BrowserTestCase):
     def test_a_guided_roll_out_with_repeats(self) -> None:
         record = self.open_front()
         page = self.page
-        page.get_by_role("button", name="Show steps").click()
+        page.get_by_role("button", name="Show steps", exact=True).click()
         dialog = page.get_by_role("dialog")
         expect(dialog).to_contain_text("Level, closed ground")
         dialog.get_by_role("checkbox").nth(1).check()
