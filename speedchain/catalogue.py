@@ -222,6 +222,8 @@ def _start(vehicle_kind: str) -> Start:
 def catalogue() -> Catalogue:
     """Every choice with its words.
 
+    Examples
+    --------
     >>> [choice.code for choice in catalogue().drive_kinds]
     ['hub', 'axle_ratio', 'sprockets', 'transfer_box', 'hub_motor', 'cable']
     """

@@ -77,9 +77,20 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
     pulses_per_km = edges × count × ratio × 10⁶/C_mm; f = v/3.6 × pulses_per_km/1000;
     shown/true = pulses per km delivered/set; u² = Σ u_i² (relative), U = 2·u.
 
-    Parameters: a valid `Installation`; the workshop's cycle chart. Returns an `Evaluation`; lengths [mm], speeds [km/h], frequencies [Hz].
-    References: unit arithmetic; JCGM 100:2008, 5.1.6 and 6.2.
+    Parameters
+    ----------
+    A valid `Installation`; the workshop's cycle chart.
 
+    Returns
+    -------
+    An `Evaluation`; lengths [mm], speeds [km/h], frequencies [Hz].
+
+    References
+    ----------
+    Unit arithmetic; JCGM 100:2008, 5.1.6 and 6.2.
+
+    Examples
+    --------
     >>> from speedchain.document.installation import example_installation
     >>> result = evaluate(example_installation())
     >>> round(result.pulses_per_km, 1), round(result.shown.shown_kmh, 2)

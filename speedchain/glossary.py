@@ -114,6 +114,8 @@ TERMS = (
 def as_markdown() -> str:
     """The glossary as docs/glossary.md.
 
+    Examples
+    --------
     >>> as_markdown().splitlines()[0]
     '# Glossary'
     """

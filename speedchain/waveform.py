@@ -69,13 +69,22 @@ def waveform(
     level of a gap; noise is normal with the given standard deviation. A comparator with hysteresis makes edges;
     bounce adds false ones within `bounce_s` of each.
 
-    Parameters: `pulses`; `times_s`, increasing, n samples [s]; `turns_per_s`, n values or one [1/s]; `seed`;
-    the turn at which it starts (with runout the gap is widest at 0).
-    Raises `InputError` beyond four million samples.
-    References: spacing loss for the runout (Wallace 1951, from memory); the rest plain simulation.
+    Parameters
+    ----------
+    `pulses`; `times_s`, increasing, n samples [s]; `turns_per_s`, n values or one [1/s]; `seed`; the turn at which
+    it starts (with runout the gap is widest at 0).
 
-    The first edge of 480 rises before there is a low to rise from:
+    Raises
+    ------
+    `InputError` beyond four million samples.
 
+    References
+    ----------
+    Spacing loss for the runout (Wallace 1951, from memory); the rest plain simulation. The first edge of 480 rises
+    before there is a low to rise from:
+
+    Examples
+    --------
     >>> result = waveform(Pulses(count=48), np.linspace(0, 1, 48_001), turns_per_s=10.0)
     >>> len(result.rising_s)
     479
@@ -106,8 +115,16 @@ def waveform(
 def raw_signal(pulses: Pulses, turns: Array, turns_per_s: Array | float, seed: int = 0) -> Array:
     """The raw signal at places of the turn, for `waveform` and for all that samples by place and not by time.
 
-    Parameters: `pulses`; turns of the target, n; speed there, n or one [1/s]; `seed` of the noise. Returns n values.
+    Parameters
+    ----------
+    `pulses`; turns of the target, n; speed there, n or one [1/s]; `seed` of the noise.
 
+    Returns
+    -------
+    N values.
+
+    Examples
+    --------
     >>> raw_signal(Pulses(count=4), np.array([0.0, 0.0625, 0.1875]), 1.0).round(6).tolist()
     [0.0, 1.0, -1.0]
     """
@@ -164,6 +181,8 @@ def _without(pulses: Pulses, turns: Array, raw: Array) -> None:
 def rising_s(times_s: Array, raw: Array, threshold: float, hysteresis: float) -> Array:
     """When a comparator with hysteresis goes high: straight between the samples before and after [s].
 
+    Examples
+    --------
     >>> rising_s(np.array([0.0, 1.0, 2.0]), np.array([-1.0, 0.0, 1.0]), 0.0, 1.0).tolist()
     [1.5]
     """
@@ -179,6 +198,8 @@ def rising_s(times_s: Array, raw: Array, threshold: float, hysteresis: float) ->
 def conditioned(raw: Array, threshold: float, hysteresis: float) -> NDArray[np.bool_]:
     """State of a comparator with hysteresis at every sample; low until it has been high.
 
+    Examples
+    --------
     >>> conditioned(np.array([0.0, 1.0, 0.05, -1.0, -0.05]), 0.0, 0.2).tolist()
     [False, True, True, False, False]
     """
@@ -190,6 +211,8 @@ def conditioned(raw: Array, threshold: float, hysteresis: float) -> NDArray[np.b
 def bounced(edges: Array, bounce_s: float, seed: int) -> Array:
     """Each closing of a contact with one to three false edges behind it.
 
+    Examples
+    --------
     >>> bool(1 < bounced(np.array([0.0, 1.0]), 0.001, 0).size / 2 <= 4)
     True
     """

@@ -83,6 +83,8 @@ class Card:
 def card_speeds_kmh(installation: Installation, place: int) -> tuple[float, ...]:
     """Speeds for a card: those entered, or ten round ones up to the top speed, one beyond the end of the dial.
 
+    Examples
+    --------
     >>> from speedchain.document.installation import example_installation
     >>> card_speeds_kmh(example_installation(), 0)
     (10.0, 20.0, 30.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0, 100.0)
@@ -104,9 +106,21 @@ def card_of(installation: Installation, evaluation: Evaluation, place: int = 0) 
     """The card of one readout.
 
     f_in = v·pulses per km/3600; f_out = K·f_in, up to the cap; expected: as the number in the display makes it.
-    Parameters: the installation and its evaluation; which readout. Raises `InputError` when there is no such readout.
-    References: unit arithmetic; least squares (any textbook).
 
+    Parameters
+    ----------
+    The installation and its evaluation; which readout.
+
+    Raises
+    ------
+    `InputError` when there is no such readout.
+
+    References
+    ----------
+    Unit arithmetic; least squares (any textbook).
+
+    Examples
+    --------
     >>> from speedchain.evaluation import evaluate
 
     >>> from speedchain.document.installation import example_installation

@@ -18,9 +18,17 @@ def run_lines(
 ) -> Iterator[str]:
     """The lines of the file, with the edges behind the converter beside those of the sensor where there is one.
 
-    Parameters: "csv" or "vcd"; the installation and its evaluation; the run; how many edges are taken: noise and bounce
-    make several of one pulse, a converter many. Raises `InputError` beyond that, or beyond half as many pulses.
+    Parameters
+    ----------
+    "csv" or "vcd"; the installation and its evaluation; the run; how many edges are taken: noise and bounce make
+    several of one pulse, a converter many.
 
+    Raises
+    ------
+    `InputError` beyond that, or beyond half as many pulses.
+
+    Examples
+    --------
     >>> from speedchain.bench.profile import Profile
     >>> from speedchain.document.installation import example_installation
     >>> from speedchain.evaluation import evaluate

@@ -22,6 +22,8 @@ LINES_AT_ONCE = 50_000
 def levels_of(rising_s: Array, width_s: Array) -> tuple[Array, Array]:
     """Times of all changes and the level after each: up at an edge, down after its width, before the next edge.
 
+    Examples
+    --------
     >>> levels_of(np.array([1.0, 2.0]), np.array([0.25, 9.0]))[0].tolist()
     [1.0, 1.25, 2.0, 2.999]
     """
@@ -36,10 +38,24 @@ def levels_of(rising_s: Array, width_s: Array) -> tuple[Array, Array]:
 def vcd(signals: Mapping[str, tuple[Array, Array]], until_s: float) -> Iterator[str]:
     """A value change dump with a tick of 1 µs, line by line.
 
-    Parameters: for each wire, times of its changes, rising [s], and levels after them (0 or 1); the end [s].
-    Yields lines. Raises `InputError` beyond two million changes.
-    References: IEEE 1364, value change dump, written by `pyvcd`.
+    Parameters
+    ----------
+    For each wire, times of its changes, rising [s], and levels after them (0 or 1); the end [s].
 
+    Yields
+    ------
+    Lines.
+
+    Raises
+    ------
+    `InputError` beyond two million changes.
+
+    References
+    ----------
+    IEEE 1364, value change dump, written by `pyvcd`.
+
+    Examples
+    --------
     >>> result = list(vcd({"sensor": (np.array([0.001]), np.array([1.0]))}, 0.002))
     >>> result[-3:]
     ['#1000', '1!', '#2000']
@@ -84,6 +100,8 @@ def _taken(page: StringIO) -> list[str]:
 def table(columns: Sequence[str], rows: Iterator[Sequence[object]]) -> Iterator[str]:
     """Comma-separated lines with a head.
 
+    Examples
+    --------
     >>> list(table(["time_s", "shown_kmh"], iter([(0.5, 50.25)])))
     ['time_s,shown_kmh', '0.5,50.25']
     """

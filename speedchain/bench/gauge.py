@@ -27,9 +27,22 @@ class Gauge(Part):
 def follows(time_s: Array, value: Array, lag_s: float) -> Array:
     """A first-order lag behind a value sampled evenly, standing at its first value to begin with.
 
-    y += (1 − exp(−Δt/τ))·(x − y). Parameters: n times and n values; τ [s]. Returns n values.
-    Reference: first-order step response.
+    y += (1 − exp(−Δt/τ))·(x − y).
 
+    Parameters
+    ----------
+    N times and n values; τ [s].
+
+    Returns
+    -------
+    N values.
+
+    References
+    ----------
+    First-order step response.
+
+    Examples
+    --------
     >>> follows(np.array([0.0, 1.0, 2.0]), np.array([0.0, 1.0, 1.0]), 1.0).round(3).tolist()
     [0.0, 0.632, 0.865]
     """
@@ -46,9 +59,21 @@ def needle_kmh(gauge: Gauge, hertz: Array, time_s: Array | None = None) -> Array
     """Where the needle stands for pulse frequencies: settled, or over time.
 
     v = 3600·f/K·(1 + scale) + offset, to the end of the dial; read to the closest division.
-    Parameters: the gauge; frequencies, n [Hz]; their times, even [s], to let the needle lag. Returns n [km/h].
-    Reference: unit arithmetic; common practice for the end of the dial.
 
+    Parameters
+    ----------
+    The gauge; frequencies, n [Hz]; their times, even [s], to let the needle lag.
+
+    Returns
+    -------
+    N [km/h].
+
+    References
+    ----------
+    Unit arithmetic; common practice for the end of the dial.
+
+    Examples
+    --------
     >>> gauge = Gauge(pulses_per_km=16000, scale_end_kmh=180, past_end="wraps")
     >>> needle_kmh(gauge, np.array([0.0, 400.0, 822.0])).tolist()
     [0.0, 90.0, 0.0]

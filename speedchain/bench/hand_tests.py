@@ -61,9 +61,18 @@ def spin_test(installation: Installation, evaluation: Evaluation, turns: int = 1
     """What to expect of a wheel turned n times in s seconds: v = 3.6·C·n/s [km/h], C in m.
 
     With a differential between wheel and sensor and the other wheel held, the shaft turns half as fast:
-    half of it is shown. Raises `InputError` for no turns or no time. Reference: kinematics of the differential
-    (the shaft turns with the mean of both wheels), any textbook.
+    half of it is shown.
 
+    Raises
+    ------
+    `InputError` for no turns or no time.
+
+    References
+    ----------
+    Kinematics of the differential (the shaft turns with the mean of both wheels), any textbook.
+
+    Examples
+    --------
     >>> from speedchain.evaluation import evaluate
 
     >>> from speedchain.document.installation import example_installation
@@ -102,6 +111,8 @@ def spin_test(installation: Installation, evaluation: Evaluation, turns: int = 1
 def magnet_test(installation: Installation, evaluation: Evaluation, waves: int = 10, seconds: float = 10.0) -> HandTest:
     """What to expect of N waves in M seconds: f = N·edges/M, v = 3600·f/set.
 
+    Examples
+    --------
     >>> from speedchain.evaluation import evaluate
 
     >>> from speedchain.document.installation import example_installation
@@ -187,6 +198,8 @@ def waves_for(installation: Installation, evaluation: Evaluation, place: int = 0
 
     Surely seen: two of the display's steps, above its floor, two pulses in its time-out.
 
+    Examples
+    --------
     >>> from speedchain.evaluation import evaluate
 
     >>> from speedchain.document.installation import example_installation

@@ -93,8 +93,16 @@ def memory_s(installation: Installation, hz: float) -> float:
 def bench_moment(installation: Installation, evaluation: Evaluation, asked: Moment) -> BenchFrame:
     """The bench as it is at one moment of a profile.
 
-    Parameters: the installation and its evaluation; the moment. Returns the frame; bounded to 4000 pulses whatever is asked.
+    Parameters
+    ----------
+    The installation and its evaluation; the moment.
 
+    Returns
+    -------
+    The frame; bounded to 4000 pulses whatever is asked.
+
+    Examples
+    --------
     >>> from speedchain.evaluation import evaluate
 
     >>> from speedchain.document.installation import example_installation

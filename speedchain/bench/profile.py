@@ -43,6 +43,8 @@ class Profile(Part):
     def at(self, times_s: Array) -> Array:
         """Speed at times [km/h].
 
+        Examples
+        --------
         >>> Profile.swept(0, 100, 10).at(np.array([5.0])).tolist()
         [50.0]
         """
@@ -70,9 +72,16 @@ class Travel:
 def travel_of(profile: Profile, from_s: float, to_s: float, turns_per_km_at: Array | float) -> Travel:
     """Turns of the target over time: ∫ v/3.6·turns per km/1000 dt, by the trapezium rule on the profile's own points too.
 
-    Parameters: the profile; beginning and end [s]; turns per km, at each of the profile's points or one [1/km].
-    Returns a grid of time [s], turns, and turns a second.
+    Parameters
+    ----------
+    The profile; beginning and end [s]; turns per km, at each of the profile's points or one [1/km].
 
+    Returns
+    -------
+    A grid of time [s], turns, and turns a second.
+
+    Examples
+    --------
     >>> round(float(travel_of(Profile.swept(36, 36, 10), 0.0, 10.0, 100.0).turns[-1]), 9)
     10.0
     """

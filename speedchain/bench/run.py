@@ -76,9 +76,16 @@ def run_bench(
 ) -> RunTold:
     """A whole run, piece by piece; `going` receives the share done after each, and ends the run by returning False.
 
-    Parameters: the installation and its evaluation; the run; who receives the progress [0 to 1].
-    Raises `InputError` beyond two million pulses or an hour, `Stopped` when asked to stop.
+    Parameters
+    ----------
+    The installation and its evaluation; the run; who receives the progress [0 to 1].
 
+    Raises
+    ------
+    `InputError` beyond two million pulses or an hour, `Stopped` when asked to stop.
+
+    Examples
+    --------
     >>> from speedchain.evaluation import evaluate
 
     >>> from speedchain.document.installation import example_installation

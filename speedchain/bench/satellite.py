@@ -43,9 +43,24 @@ def _degrees(value: float, digits: int, positive: str, negative: str) -> tuple[s
 def sentences(receiver: Receiver, profile: Profile, seconds: float) -> list[str]:
     """RMC, VTG and GGA for every fix of a straight run at a profile's speed.
 
-    Parameters: the receiver; true speed over time; length [s]. Returns sentences with checksum, without line ends.
-    Raises `InputError` beyond 7200 fixes. References: NMEA 0183, sentences by `pynmea2`.
+    Parameters
+    ----------
+    The receiver; true speed over time; length [s].
 
+    Returns
+    -------
+    Sentences with checksum, without line ends.
+
+    Raises
+    ------
+    `InputError` beyond 7200 fixes.
+
+    References
+    ----------
+    NMEA 0183, sentences by `pynmea2`.
+
+    Examples
+    --------
     >>> result = sentences(Receiver(speed_noise_kmh=0, rate_hz=1), Profile.swept(18.52, 18.52, 1), 1.0)
     >>> len(result), result[0].split(",")[7], result[1].split(",")[7]
     (6, '10.000', '18.520')

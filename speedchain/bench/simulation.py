@@ -87,6 +87,8 @@ class Edges:
 def line_of(installation: Installation, evaluation: Evaluation, faults: Faults) -> Line:
     """The line of an installation: its raw signal as placed or as a measured coil gives it, its converter and its faults.
 
+    Examples
+    --------
     >>> from speedchain.evaluation import evaluate
 
     >>> from speedchain.document.installation import example_installation
@@ -186,9 +188,22 @@ def converted(given_s: Array, ratio: float, cap_hz: float | None, averaged: int 
     """Pulses of a ratio converter: p/q out for each one in, evenly spaced, held at the cap.
 
     Phase grows by K·Δt/Δt_k between edges (Δt_k: the mean of the last k), by no more than cap·Δt; an output edge falls
-    where it passes a whole number. Parameters: times of the edges, rising, n [s]; K; cap [Hz]; pulses it averages.
-    Returns times [s]. Reference: unit arithmetic.
+    where it passes a whole number.
 
+    Parameters
+    ----------
+    Times of the edges, rising, n [s]; K; cap [Hz]; pulses it averages.
+
+    Returns
+    -------
+    Times [s].
+
+    References
+    ----------
+    Unit arithmetic.
+
+    Examples
+    --------
     >>> converted(np.array([0.0, 1.0, 2.0, 3.0]), 0.5, None).tolist()
     [3.0]
     >>> converted(np.arange(0, 10.0), 2.0, 1.0).size
@@ -213,7 +228,10 @@ def counts(line: Line, travel: Travel, edges: Edges) -> tuple[int, int, int, int
     """Pulses that passed, edges that came, how many were missed, and how many came too often.
 
     An edge belongs to the pulse whose place is nearest; the first and the last pulse are left out, whole ones count.
-    Returns (passed, counted, missed, false).
+
+    Returns
+    -------
+    (passed, counted, missed, false).
     """
     places = line.pulses.count
     at = np.rint(np.interp(edges.passed_s, travel.time_s, travel.turns) * places).astype(np.int64)
@@ -244,8 +262,15 @@ def at_the_reader(line: Line, readout: Readout, edges: Edges) -> Array:
 def shown_by(readout: Readout, result: ReadoutResult, edges_s: Array, at_s: Array) -> Array:
     """What a reader shows at times, given the edges it counts: its timing, its number, its steps, its dial's end.
 
-    Gates follow each other from time 0 on. Parameters: the readout and its evaluation; edges it counts, rising [s];
-    times asked for, rising [s]. Returns speeds [km/h].
+    Gates follow each other from time 0 on.
+
+    Parameters
+    ----------
+    The readout and its evaluation; edges it counts, rising [s]; times asked for, rising [s].
+
+    Returns
+    -------
+    Speeds [km/h].
     """
     timing = readout.timing
     if timing.method == "gate":
@@ -266,6 +291,8 @@ def shown_by(readout: Readout, result: ReadoutResult, edges_s: Array, at_s: Arra
 def speed_of_hz(evaluation: ReadoutResult, hertz: Array) -> Array:
     """Speed a reader makes of a frequency, with the number that is in it: 3600·f/set, or by its table.
 
+    Examples
+    --------
     >>> from speedchain.evaluation import evaluate
 
     >>> from speedchain.document.installation import example_installation
@@ -282,6 +309,8 @@ def speed_of_hz(evaluation: ReadoutResult, hertz: Array) -> Array:
 def bounded(pulses: float, what: str, limit: int = MOST_PULSES) -> int:
     """The number of pulses of a simulation, refused beyond the limit.
 
+    Examples
+    --------
     >>> bounded(5e6, "run")
     Traceback (most recent call last):
         ...

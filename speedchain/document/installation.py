@@ -104,6 +104,8 @@ class Installation(Part):
 def read_installation(document: Any) -> Installation:
     """An installation from plain data (as JSON gives it); raises `DocumentError` with every problem in it.
 
+    Examples
+    --------
     >>> read_installation({"name": "x"}).name
     Traceback (most recent call last):
         ...
@@ -122,6 +124,8 @@ def read_installation(document: Any) -> Installation:
 def read_installation_json(text: str | bytes) -> Installation:
     """An installation from JSON text; raises `DocumentError`.
 
+    Examples
+    --------
     >>> read_installation_json("{")
     Traceback (most recent call last):
         ...

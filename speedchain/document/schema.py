@@ -107,6 +107,8 @@ class DocumentField:
 def field_at(path: str) -> DocumentField:
     """The field at a dotted path; a path that does not exist has its own last name as title.
 
+    Examples
+    --------
     >>> field_at("wheel.roll_out.tape_mm").title, field_at("readouts.0.past_end").labels["wraps"]
     ('Tape uncertainty', 'The needle drops to zero')
     """

@@ -80,6 +80,8 @@ VALUES: Mapping[str, Mapping[str, str]] = {
 def upgraded(document: Any) -> Any:
     """A document of any version as one of the present version; what is no document is left for the model to refuse.
 
+    Examples
+    --------
     >>> upgraded({"version": 1, "band": "none", "readouts": [{"typed": 2105}]})["readouts"]
     [{'current_setting': 2105}]
     """
@@ -91,6 +93,8 @@ def upgraded(document: Any) -> Any:
 def renamed_path(path: str) -> str:
     """A field's path of version 1 under its present names.
 
+    Examples
+    --------
     >>> renamed_path("readouts.0.typed"), renamed_path("wheel.proof.by")
     ('readouts.0.current_setting', 'wheel.verification.by')
     """

@@ -22,9 +22,20 @@ class Gear:
 def cable_turns_per_km(circumference_mm: float, axle_ratio: float, drive_teeth: int, driven_teeth: int) -> float:
     """Cable turns per km = wheel turns per km × axle ratio × drive teeth/driven teeth.
 
-    Parameters: circumference [mm], ratio, teeth. Returns turns of the cable per km.
-    References: SAE J678 for the 1000 turns per mile many gauges want (value from memory); common practice.
+    Parameters
+    ----------
+    Circumference [mm], ratio, teeth.
 
+    Returns
+    -------
+    Turns of the cable per km.
+
+    References
+    ----------
+    SAE J678 for the 1000 turns per mile many gauges want (value from memory); common practice.
+
+    Examples
+    --------
     >>> round(cable_turns_per_km(2000, 3.5, 8, 20), 1)
     700.0
     """
@@ -34,6 +45,8 @@ def cable_turns_per_km(circumference_mm: float, axle_ratio: float, drive_teeth: 
 def wanted_turns_per_km(cable: Cable) -> float:
     """Cable turns per km the gauge wants; 1000 a mile is 621.4 a km.
 
+    Examples
+    --------
     >>> round(wanted_turns_per_km(Cable(axle_ratio=3.5, drive_teeth=8, driven_teeth=20)), 1)
     621.4
     """
@@ -43,8 +56,14 @@ def wanted_turns_per_km(cable: Cable) -> float:
 def driven_gears(cable: Cable, circumference_mm: float) -> tuple[Gear, ...]:
     """Every driven gear that can be had, with its error; `best` has the least |error|.
 
-    error = turns given/turns wanted − 1. Raises nothing: the model holds the range of gears.
+    error = turns given/turns wanted − 1.
 
+    Raises
+    ------
+    nothing: the model holds the range of gears.
+
+    Examples
+    --------
     >>> gears = driven_gears(Cable(axle_ratio=3.5, drive_teeth=8, driven_teeth=20), 2000)
     >>> [(gear.teeth, round(gear.error_pct, 1)) for gear in gears if gear.best]
     [(23, -2.0)]

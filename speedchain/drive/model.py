@@ -92,6 +92,8 @@ class AxleRatio(Part):
     def value(self) -> float:
         """Turns of the shaft per turn of both wheels; doubled when one wheel was held.
 
+        Examples
+        --------
         >>> AxleRatio(basis="counted", wheel_turns=10, shaft_turns=20.5, one_wheel_held=True).value
         4.1
         """

@@ -31,8 +31,12 @@ class Ratio:
 def shaft_turns(axle_ratio: float, left_turns: float, right_turns: float) -> float:
     """Turns of the shaft of an open differential: ratio × the mean of both wheels.
 
-    References: kinematics of the bevel differential, (left + right)/2 = carrier.
+    References
+    ----------
+    Kinematics of the bevel differential, (left + right)/2 = carrier.
 
+    Examples
+    --------
     >>> shaft_turns(3.73, 1, 1), shaft_turns(3.73, 2, 0), shaft_turns(3.73, 1, 0)
     (3.73, 3.73, 1.865)
     """
@@ -42,8 +46,12 @@ def shaft_turns(axle_ratio: float, left_turns: float, right_turns: float) -> flo
 def counted_ratio_uncertainty_pct(ratio: float, wheel_turns: int) -> float:
     """Relative standard uncertainty [%] of a ratio counted by turning: 100·(0.05/√3)/(ratio·wheel turns).
 
-    References: JCGM 100:2008, 4.3.7; reading of the mark: common practice.
+    References
+    ----------
+    JCGM 100:2008, 4.3.7; reading of the mark: common practice.
 
+    Examples
+    --------
     >>> round(counted_ratio_uncertainty_pct(3.73, 10), 3)
     0.077
     """

@@ -23,6 +23,8 @@ LABELS: dict[frozenset[str], tuple[Choice, ...]] = {}
 def codes_of(literal: Any) -> tuple[str, ...]:
     """The codes of a `Literal`, those of nested ones included.
 
+    Examples
+    --------
     >>> from typing import Literal
     >>> codes_of(Literal[Literal["a", "b"], "c"])
     ('a', 'b', 'c')
@@ -55,6 +57,8 @@ def labelled(literal: Any, /, **labels: str | tuple[str, str]) -> tuple[Choice, 
 def label_of(code: str, codes: tuple[str, ...]) -> str:
     """The label of one code of a choice; the code itself with spaces where the choice has none.
 
+    Examples
+    --------
     >>> label_of("some_code", ("some_code", "other"))
     'some code'
     """

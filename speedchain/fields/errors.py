@@ -44,6 +44,8 @@ class InputError(SpeedchainError):
 def check_rising(low: float, high: float, *, words: str, unit: str, path: str, remedy: str) -> None:
     """Refuse two values of which the first is not below the second.
 
+    Examples
+    --------
     >>> check_rising(4.0, 1.0, words="level for low", unit="V", path="high_v", remedy="Swap them.")
     Traceback (most recent call last):
         ...
@@ -66,6 +68,8 @@ class DocumentError(SpeedchainError):
 def show_value(value: object) -> str:
     """The value as it goes into a message: short, on one line.
 
+    Examples
+    --------
     >>> show_value("9" * 100)
     '999999999999999999999999…'
     """

@@ -97,6 +97,8 @@ class Verifiable(Part):
 def check_verification(stage: StageName, verification: Verification | None) -> None:
     """Refuse a verification that cannot verify this stage.
 
+    Examples
+    --------
     >>> check_verification("wheel", Verification(test="spin", on="2026-05-01"))
     Traceback (most recent call last):
         ...

@@ -47,11 +47,24 @@ _QUOTES = {'"': "in", "″": "in", "”": "in", "''": "in", "'": "ft", "′": "f
 def parse_quantity(kind: QuantityKind, value: object) -> float:
     """One typed value as a plain number in the field's unit.
 
-    Parameters: `kind`, what the field holds; `value`, a number or text (at most 60 characters).
-    Returns the number [the field's unit], inside the field's limits.
-    Raises `InputError` naming what was typed, the limit and the remedy.
-    Reference: conversions by `pint` (1 in = 25.4 mm exactly, 1 kn = 1.852 km/h exactly).
+    Parameters
+    ----------
+    `kind`, what the field holds; `value`, a number or text (at most 60 characters).
 
+    Returns
+    -------
+    The number [the field's unit], inside the field's limits.
+
+    Raises
+    ------
+    `InputError` naming what was typed, the limit and the remedy.
+
+    References
+    ----------
+    Conversions by `pint` (1 in = 25.4 mm exactly, 1 kn = 1.852 km/h exactly).
+
+    Examples
+    --------
     >>> from speedchain.fields.quantities import DIAMETER
 
     >>> from speedchain.fields.quantities import PULSES_PER_KM
@@ -93,6 +106,8 @@ def parse_quantity(kind: QuantityKind, value: object) -> float:
 def parse_count(kind: QuantityKind, value: object) -> int:
     """Like `parse_quantity`, for whole numbers.
 
+    Examples
+    --------
     >>> from speedchain.fields.quantities import COUNT
     >>> parse_count(COUNT, "48")
     48
@@ -118,6 +133,8 @@ def _parse_text(kind: QuantityKind, text: str) -> float:
 def _ohms(text: str) -> str:
     """Resistances as they are printed on parts and plans, 4k7 or 4.7 kΩ, in plain units.
 
+    Examples
+    --------
     >>> _ohms("4k7"), _ohms("2M"), _ohms("10 kΩ")
     ('4.7 kohm', '2.0 Mohm', '10 kohm')
     """

@@ -163,6 +163,8 @@ STEPS: Mapping[str, float] = {
 def title_of(name: str) -> str:
     """The title of a field, without its unit.
 
+    Examples
+    --------
     >>> title_of("tread_new_mm"), title_of("air_gap_mm"), title_of("missing_teeth")
     ('Tread depth when new', 'Air gap', 'Missing teeth')
     """

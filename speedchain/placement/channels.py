@@ -29,8 +29,12 @@ class Channels:
 def phase_deg(spacing_mm: float, pitch_mm: float) -> float:
     """Phase of the second channel: 360·frac(s/p) [electrical °], 0 up to 360.
 
-    Reference: geometry of quadrature; common practice.
+    References
+    ----------
+    Geometry of quadrature; common practice.
 
+    Examples
+    --------
     >>> phase_deg(7.5, 6.0)
     90.0
     """
@@ -40,6 +44,8 @@ def phase_deg(spacing_mm: float, pitch_mm: float) -> float:
 def two_channels(spacing_mm: float, pitch_mm: float) -> Channels:
     """Spacing (k ± 1/4)·p is right; the error is 360·(error/p). A tooth passes the first channel first.
 
+    Examples
+    --------
     >>> result = two_channels(7.5, 6.0)
     >>> result.error_deg, result.leads
     (0.0, 'first')

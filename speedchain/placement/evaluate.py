@@ -214,6 +214,8 @@ def evaluate_placement(target: Target, sensor: Sensor, placement: Placement) -> 
 
     `long_share` and `short_share` are the longer and shorter part of a turn that one pulse takes.
 
+    Examples
+    --------
     >>> from speedchain.target.model import Ring
     >>> target = Target(count=48, ring=Ring(diameter_mm=100))
     >>> result = evaluate_placement(target, Sensor(kind="hall_gear_tooth"), Placement(air_gap_mm=1.0))

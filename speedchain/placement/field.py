@@ -37,8 +37,12 @@ class _Table:
 def on_axis_field_mt(z_mm: Value, diameter_mm: float, length_mm: float, remanence_mt: float) -> Array:
     """Field on the axis of a cylinder, z from its face: B_r/2·((L+z)/sqrt(R²+(L+z)²) − z/sqrt(R²+z²)).
 
-    References: closed form of the axially magnetised cylinder, in any text on magnetostatics.
+    References
+    ----------
+    Closed form of the axially magnetised cylinder, in any text on magnetostatics.
 
+    Examples
+    --------
     >>> round(float(on_axis_field_mt(0.0, 10, 1000, 1000)), 1)
     500.0
     """
@@ -110,6 +114,8 @@ def _look_up(
 def field_mt(magnets: Magnets, x_mm: Value, y_mm: Value, z_mm: Value, *, exact: bool = True) -> Array:
     """B_z of the magnet at points [mm], broadcast [mT].
 
+    Examples
+    --------
     >>> magnet = Magnets(diameter_mm=8, length_mm=6, remanence_mt=380)
     >>> round(float(field_mt(magnet, 0, 0, 4.0)), 1), round(float(on_axis_field_mt(4.0, 8, 6, 380)), 1)
     (42.1, 42.1)
@@ -133,6 +139,8 @@ def along_blade_mt(
     With the blade's middle over the magnet the two ends cancel: a reed closes when an *end* passes the magnet.
     Not `exact`, and all at one height, it is read off a plane of the table, within a hundredth or so.
 
+    Examples
+    --------
     >>> magnet = Magnets(diameter_mm=8, length_mm=6, remanence_mt=380)
     >>> [round(float(along_blade_mt(magnet, 0, y, 6.0, clocking_angle_deg=90, blade_mm=14.0)), 1) for y in (0, 7)]
     [0.0, 6.3]

@@ -211,6 +211,8 @@ def closures_of(
 ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     """How often a switch with hysteresis works along the first axis, and at how many samples it is on.
 
+    Examples
+    --------
     >>> closures_of(np.array([0, 5, 2, 5, 0, 5, 0.0]), 4, 1)
     (np.int64(2), np.int64(4))
     """
@@ -226,8 +228,13 @@ def required_strength(facts: Facts, paired: bool) -> float:
     """What a sensor needs: what it gets, well placed, at its rated gap and pitch.
 
     exp(−2π·g_r/p_r) × aperture at p_r, with the strip across the row, or the pair along it.
-    Reference: the makers' rating is taken as the limit; common practice.
 
+    References
+    ----------
+    The makers' rating is taken as the limit; common practice.
+
+    Examples
+    --------
     >>> from speedchain.sensor import USUAL
     >>> round(required_strength(USUAL["hall_gear_tooth"], False), 4)
     0.1644
@@ -252,6 +259,8 @@ def required_strength(facts: Facts, paired: bool) -> float:
 def right_clocking_deg(sensor: Sensor) -> float:
     """How a kind of sensor is turned: a pair along the row, everything else across it. Common practice.
 
+    Examples
+    --------
     >>> right_clocking_deg(Sensor(kind="hall_differential")), right_clocking_deg(Sensor(kind="reed"))
     (0.0, 90.0)
     """
@@ -278,6 +287,8 @@ def why_no_scene(target: Target, sensor: Sensor) -> str:
 def scene_of(target: Target, sensor: Sensor, placement: Placement) -> Scene | None:
     """The scene of an installation, or None when something is missing (`why_no_scene` says what).
 
+    Examples
+    --------
     >>> from speedchain.target.model import Ring
     >>> target = Target(count=48, ring=Ring(diameter_mm=100))
     >>> scene = scene_of(target, Sensor(kind="hall_gear_tooth"), Placement(air_gap_mm=1.0))

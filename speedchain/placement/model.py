@@ -80,6 +80,8 @@ class Bracket(Part):
     def whips(self) -> bool:
         """Whether it is so long and thin that its whipping is runout. Common practice.
 
+        Examples
+        --------
         >>> Bracket(reach_mm=90, thickness_mm=2).whips, Bracket().whips
         (True, False)
         """

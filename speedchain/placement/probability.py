@@ -35,8 +35,12 @@ class Chance:
 def wilson_interval(hits: int, samples: int) -> tuple[float, float]:
     """95 % interval of a share of trials.
 
-    References: `scipy.stats`; E. B. Wilson, Journal of the American Statistical Association 22 (1927).
+    References
+    ----------
+    `scipy.stats`; E. B. Wilson, Journal of the American Statistical Association 22 (1927).
 
+    Examples
+    --------
     >>> [round(edge, 3) for edge in wilson_interval(50, 100)]
     [0.404, 0.596]
     """
@@ -59,7 +63,11 @@ def chance_of(
 
     The body is off by a rectangular ± `fitting_tolerance_mm`; the element sits anywhere in a disc of radius `element_mm`
     around the spot and turned by a rectangular ± `element_angle_tolerance_deg`. Clean: strength ≥ what is needed at the furthest
-    point of a turn; of a reed, that it closes just once. Reference: JCGM 101:2008 (propagation by Monte Carlo); seeded, so that it can be repeated.
+    point of a turn; of a reed, that it closes just once.
+
+    References
+    ----------
+    JCGM 101:2008 (propagation by Monte Carlo); seeded, so that it can be repeated.
     """
     random = np.random.default_rng(seed)
     body = random.uniform(-fitting_tolerance_mm, fitting_tolerance_mm, samples)
@@ -74,6 +82,8 @@ def chance_of(
 def chances(scene: Scene, sensor: Sensor, placement: Placement) -> tuple[Chance, ...]:
     """As drawn, after a quarter turn, and with a body of half the size (whose element sits half as far off).
 
+    Examples
+    --------
     >>> from speedchain.target.model import Ring
 
     >>> from speedchain.target.model import Target

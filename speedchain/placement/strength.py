@@ -17,9 +17,13 @@ Value = float | Array
 def spacing_loss(air_gap_mm: Value, pitch_mm: Value) -> Array:
     """What is left of the modulation at a gap: exp(−2π·g/p), 54.6 dB for each pitch of gap.
 
-    References: R. L. Wallace, The reproduction of magnetically recorded signals, Bell System Technical
-    Journal 30 (1951). Value quoted from memory.
+    References
+    ----------
+    R. L. Wallace, The reproduction of magnetically recorded signals, Bell System Technical Journal 30 (1951). Value
+    quoted from memory.
 
+    Examples
+    --------
     >>> round(float(-20 * np.log10(spacing_loss(6.0, 6.0))), 1)
     54.6
     """
@@ -30,8 +34,13 @@ def depth_share(depth_mm: Value, pitch_mm: Value) -> Array:
     """What teeth of limited depth give against deep ones: 1 − exp(−2π·h/p).
 
     The floor of the gap is h further off than the tip and takes its share away by the same spacing loss.
-    Reference: follows from the spacing loss; our approximation.
 
+    References
+    ----------
+    Follows from the spacing loss; our approximation.
+
+    Examples
+    --------
     >>> round(float(depth_share(2.25, np.pi)), 3)
     0.989
     """
@@ -41,8 +50,12 @@ def depth_share(depth_mm: Value, pitch_mm: Value) -> Array:
 def aperture_loss(extent_mm: Value, pitch_mm: Value) -> Array:
     """What an element of some extent along the travel keeps: |sin(πs/p)/(πs/p)|; nothing when it spans a pitch.
 
-    References: Wallace (1951) and the literature on the reading gap. Value quoted from memory.
+    References
+    ----------
+    Wallace (1951) and the literature on the reading gap. Value quoted from memory.
 
+    Examples
+    --------
     >>> round(float(aperture_loss(3.0, 6.0)), 4), round(float(aperture_loss(6.0, 6.0)), 4)
     (0.6366, 0.0)
     """
@@ -52,6 +65,8 @@ def aperture_loss(extent_mm: Value, pitch_mm: Value) -> Array:
 def axial_capture(lateral_offset_mm: Value, extent_mm: Value, face_mm: Value) -> Array:
     """Share of the element's extent across the travel that lies over the tooth's face, 0 to 1.
 
+    Examples
+    --------
     >>> [float(axial_capture(y, 2.0, 4.0)) for y in (0.0, 2.0, 3.0)]
     [1.0, 0.5, 0.0]
     """
@@ -76,6 +91,8 @@ def strip_strength(
 
     Turned across the row the strip always has some part over a narrow ring; along it, it is on or off:
 
+    Examples
+    --------
     >>> [round(float(strip_strength(1.4, angle, length_mm=3.0, width_mm=0.5, pitch_mm=6.3, face_mm=2.0)), 2) for angle in (0, 90)]
     [0.0, 0.36]
     """
@@ -99,6 +116,8 @@ def pair_strength(
     c are the captures of the two, d their distance; with both over the face it is |sin κ|. Turned by a quarter,
     κ is 0: both see the same, and nothing is left.
 
+    Examples
+    --------
     >>> [round(float(pair_strength(0.0, angle, element_spacing_mm=2.5, element_mm=0.3, pitch_mm=5.0, face_mm=10.0)), 1) for angle in (0, 90)]
     [1.0, 0.0]
     """
@@ -114,6 +133,8 @@ def pair_strength(
 def allowed_gap_mm(strength_without_gap: Value, required: float, pitch_mm: Value) -> Array:
     """Largest gap at which the required strength is left: p/(2π)·ln(strength/required); below 0: none.
 
+    Examples
+    --------
     >>> round(float(allowed_gap_mm(1.0, float(spacing_loss(1.5, 6.0)), 6.0)), 6)
     1.5
     """

@@ -31,6 +31,8 @@ class ToleranceMap:
 def tolerance_map(scene: Scene) -> ToleranceMap:
     """Strength over offset × clocking. `share_pct` is the part of the map with enough signal.
 
+    Examples
+    --------
     >>> from speedchain.placement.model import Placement
     >>> from speedchain.placement.geometry import scene_of
     >>> from speedchain.sensor import Sensor

@@ -81,6 +81,8 @@ def pulses_of(scene: Scene, detail: PlacementDetail, target: Target) -> Pulses:
 def scope_of(pulses: Pulses, turn_s: float) -> Scope:
     """One turn as a scope shows it; of fine rings as many teeth as can be distinguished, around the furthest point.
 
+    Examples
+    --------
     >>> scope_of(Pulses(48, amplitude=2.0, hysteresis=2.0), 0.1).counted
     48
     """
@@ -132,6 +134,8 @@ def reach_mm(scene: Scene) -> tuple[float, float]:
 def view_placement(target: Target, sensor: Sensor, placement: Placement, turn_s: float) -> PlacementView:
     """Everything about one placement; `turn_s` is the time of one turn of the target [s].
 
+    Examples
+    --------
     >>> from speedchain.target.model import Ring
     >>> result = view_placement(
     ...     Target(count=48, ring=Ring(diameter_mm=100)), Sensor(kind="hall_gear_tooth"), Placement(air_gap_mm=1), 0.07

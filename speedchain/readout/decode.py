@@ -13,6 +13,8 @@ def filtered(edges_s: Array, shortest_s: float) -> Array:
 
     Only runs of edges that follow each other too soon are walked through one by one.
 
+    Examples
+    --------
     >>> filtered(np.array([0.0, 0.0002, 0.1, 0.1001, 0.2]), 0.001).tolist()
     [0.0, 0.1, 0.2]
     """
@@ -34,9 +36,20 @@ def filtered(edges_s: Array, shortest_s: float) -> Array:
 def speeds_by_period_kmh(edges_s: Array, set_per_km: float, averaged: int = 1, tick_s: float = 0.0) -> Array:
     """Speed at each edge from the `averaged`-th on: v = 3600·k/(set·Δt_k), Δt in whole ticks of the reader's timer.
 
-    Parameters: times of the edges, rising, n [s]; pulses per km the reader is set to; pulses averaged k; tick [s].
-    Returns n − k speeds [km/h]. Reference: period timing; unit arithmetic.
+    Parameters
+    ----------
+    Times of the edges, rising, n [s]; pulses per km the reader is set to; pulses averaged k; tick [s].
 
+    Returns
+    -------
+    N − k speeds [km/h].
+
+    References
+    ----------
+    Period timing; unit arithmetic.
+
+    Examples
+    --------
     >>> speeds_by_period_kmh(np.array([0.0, 0.1, 0.2, 0.4]), 1000.0).round(6).tolist()
     [36.0, 36.0, 18.0]
     """
@@ -50,9 +63,18 @@ def gated_hz(at_s: Array, edges_s: Array, gate_s: float, time_out_s: float | Non
     """Frequency a gate counter shows at times: edges in the newest whole gate over its length.
 
     Gates follow each other from time 0 on; the first that counts is the first to begin after the first edge. Only the
-    gates that are asked for are counted, so memory does not grow with the time. Parameters: times asked for [s]; edges,
-    rising [s]; gate [s]; time without an edge after which 0 is shown [s]. Reference: frequency counting.
+    gates that are asked for are counted, so memory does not grow with the time.
 
+    Parameters
+    ----------
+    Times asked for [s]; edges, rising [s]; gate [s]; time without an edge after which 0 is shown [s].
+
+    References
+    ----------
+    Frequency counting.
+
+    Examples
+    --------
     >>> gated_hz(np.array([0.4, 1.2, 9e4]), np.array([0.05, 0.55, 0.75, 0.95]), 0.5).tolist()
     [0.0, 6.0, 0.0]
     """
@@ -77,8 +99,12 @@ def shown_at_kmh(
 ) -> Array:
     """What the display shows at times: the newest speed; 0 before the first, and once no edge came for the time-out.
 
-    Parameters: times asked for [s]; when each speed came up [s]; the speeds [km/h]; the edges [s]; time-out [s].
+    Parameters
+    ----------
+    Times asked for [s]; when each speed came up [s]; the speeds [km/h]; the edges [s]; time-out [s].
 
+    Examples
+    --------
     >>> edges = np.array([0.0, 0.1, 0.2])
     >>> shown_at_kmh(np.array([0.05, 0.15, 5.0]), renewed_s=edges[1:], speeds_kmh=np.array([36.0, 36.0]), edges_s=edges, time_out_s=2.0).tolist()
     [0.0, 36.0, 0.0]

@@ -65,6 +65,8 @@ def set_pulses_per_km(encoding: Encoding, factor: float, value: float) -> float:
 
     set = scale·factor·x (direct) or scale·factor/x, with x the number or 1 + number/100.
 
+    Examples
+    --------
     >>> round(set_pulses_per_km(ENCODINGS["teeth_and_diameter"], 46, 612) / 10, 1)
     2392.5
     """
@@ -75,6 +77,8 @@ def set_pulses_per_km(encoding: Encoding, factor: float, value: float) -> float:
 def value_for(encoding: Encoding, factor: float, pulses_per_km: float) -> float:
     """The exact number that makes the reader assume `pulses_per_km` [1/km], in its own unit.
 
+    Examples
+    --------
     >>> value_for(ENCODINGS["circumference_mm"], 1, 3e6 / 1563)
     521.0
     >>> value_for(ENCODINGS["percent_correction"], 1020, 1000)

@@ -59,6 +59,8 @@ class Dial:
 def dial_of(readout: Readout) -> Dial:
     """The dial of a readout.
 
+    Examples
+    --------
     >>> dial = dial_of(Readout(name="Dash", encoding="circumference_mm", digits=4))
     >>> dial.text(521)
     '0521'
@@ -76,6 +78,8 @@ def nearest_enterable(exact: float, minimum: float, maximum: float, step: float)
 
     The enterable numbers are k·step within minimum … maximum. Outside, the nearer end stands for all three.
 
+    Examples
+    --------
     >>> nearest_enterable(2072.4, 100, 9999, 1)
     (2072.0, 2073.0, 2072.0)
     >>> nearest_enterable(12000, 100, 9999, 1)

@@ -83,8 +83,12 @@ class ReadoutResult:
 def rounding_for(purpose: str, encoding: Encoding) -> Rounding:
     """Which way to round: towards over-reading on the road, to the nearest for loggers and slip control.
 
-    References: UN Regulation 39, 5.4 (a speedometer never shows less than the true speed); from memory.
+    References
+    ----------
+    UN Regulation 39, 5.4 (a speedometer never shows less than the true speed); from memory.
 
+    Examples
+    --------
     >>> from speedchain.readout.encodings import ENCODINGS
     >>> rounding_for("true_speed", ENCODINGS["pulses_per_km"])
     'down'
@@ -97,6 +101,8 @@ def rounding_for(purpose: str, encoding: Encoding) -> Rounding:
 def also_written(encoding: Encoding, value: float) -> str:
     """The number in the other system of units, for those who think in it.
 
+    Examples
+    --------
     >>> from speedchain.readout.encodings import ENCODINGS
     >>> also_written(ENCODINGS["circumference_mm"], 2105)
     '82.87 in'
@@ -107,6 +113,8 @@ def also_written(encoding: Encoding, value: float) -> str:
 def reads(error_pct: float) -> Reads:
     """Whether a display reads over, under or true.
 
+    Examples
+    --------
     >>> reads(-1.0)
     'under'
     """
@@ -140,6 +148,8 @@ def evaluate_readout(
     shown/true = pulses per km delivered/pulses per km set. A display stepping by s adds s/√12 to the
     standard uncertainty (JCGM 100:2008, F.2.2.1).
 
+    Examples
+    --------
     >>> readout = Readout(name="Cycle computer", encoding="circumference_mm")
     >>> evaluate_readout(
     ...     readout, purpose="cycle_display", pulses_per_km_at=lambda v: 3e6 / 1563, true_kmh=30

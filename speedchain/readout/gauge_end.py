@@ -13,9 +13,20 @@ Array = NDArray[np.float64]
 def on_the_dial(shown_kmh: Array, scale_end_kmh: float | None, past_end: PastEnd) -> Array:
     """What the dial shows where the reader would show these speeds: it stops at the end, or drops to zero.
 
-    Parameters: speeds before the end is minded, n [km/h]; end of the scale [km/h], None for none.
-    Returns n speeds [km/h]. Reference: common practice.
+    Parameters
+    ----------
+    Speeds before the end is minded, n [km/h]; end of the scale [km/h], None for none.
 
+    Returns
+    -------
+    N speeds [km/h].
+
+    References
+    ----------
+    Common practice.
+
+    Examples
+    --------
     >>> on_the_dial(np.array([100.0, 250.0]), 200.0, "stops").tolist()
     [100.0, 200.0]
     >>> on_the_dial(np.array([100.0, 250.0]), 200.0, "wraps").tolist()

@@ -80,6 +80,8 @@ class CustomEncoding(Part):
     def encoding(self) -> Encoding:
         """The same as one of the listed encodings.
 
+        Examples
+        --------
         >>> CustomEncoding(label="Divider", direct=False, scale=1000).encoding().formula
         'number = 1000/pulses per km'
         """
@@ -265,6 +267,8 @@ class Readout(Verifiable):
 def decimals(step: float) -> int:
     """Decimal places of a step.
 
+    Examples
+    --------
     >>> decimals(1), decimals(0.1), decimals(0.25), decimals(100)
     (0, 1, 2, 0)
     """

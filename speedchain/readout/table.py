@@ -23,9 +23,16 @@ class TableRow:
 def speed_from_table(hz: float, frequencies_hz: list[float], speeds_kmh: list[float]) -> float:
     """Speed a reader shows from its table: straight lines between the points, the end lines go on outside.
 
-    Parameters: the frequency [Hz]; rising frequencies [Hz] and their speeds [km/h], at least two.
-    Returns the speed [km/h], never below 0. Common practice; checked against `numpy.interp`.
+    Parameters
+    ----------
+    The frequency [Hz]; rising frequencies [Hz] and their speeds [km/h], at least two.
 
+    Returns
+    -------
+    The speed [km/h], never below 0. Common practice; checked against `numpy.interp`.
+
+    Examples
+    --------
     >>> speed_from_table(150, [100, 200], [40, 80])
     60.0
     """
@@ -39,6 +46,8 @@ def speed_from_table(hz: float, frequencies_hz: list[float], speeds_kmh: list[fl
 def table_rows(readout: Readout, pulses_per_km: float, rounding: str, step: float) -> tuple[TableRow, ...]:
     """The frequencies to type for every speed of the table: f = v·pulses per km/3600, on the reader's step.
 
+    Examples
+    --------
     >>> readout = Readout(name="Dash", encoding="frequency_table", table=[{"speed_kmh": 36}, {"speed_kmh": 72}])
     >>> [row.to_type_hz for row in table_rows(readout, 1000, "nearest", 0.1)]
     [10.0, 20.0]

@@ -21,8 +21,12 @@ class TimingResult:
 def gate_resolution_kmh(pulses_per_km: float, gate_s: float) -> float:
     """One pulse more or less in the gate: Δv = 3600/(pulses per km·gate) [km/h].
 
-    Reference: counting error of ± 1 count, any textbook on frequency counters; from memory.
+    References
+    ----------
+    Counting error of ± 1 count, any textbook on frequency counters; from memory.
 
+    Examples
+    --------
     >>> gate_resolution_kmh(24_000, 0.5)
     0.3
     """
@@ -32,6 +36,8 @@ def gate_resolution_kmh(pulses_per_km: float, gate_s: float) -> float:
 def period_resolution_kmh(speed_kmh: float, pulses_per_km: float, timer_tick_us: float, pulses: int = 1) -> float:
     """One tick more or less in the time of k pulses: Δv/v = f·tick/k.
 
+    Examples
+    --------
     >>> round(period_resolution_kmh(100, 24_000, 4), 3)
     0.267
     """
@@ -42,6 +48,8 @@ def period_resolution_kmh(speed_kmh: float, pulses_per_km: float, timer_tick_us:
 def lowest_by_time_out_kmh(pulses_per_km: float, time_out_s: float) -> float:
     """Slowest speed whose pulses still come before the time-out: v = 3600/(pulses per km·time-out) [km/h].
 
+    Examples
+    --------
     >>> round(lowest_by_time_out_kmh(1e6 / 2000, 2), 2)
     3.6
     """
@@ -51,10 +59,14 @@ def lowest_by_time_out_kmh(pulses_per_km: float, time_out_s: float) -> float:
 def timing_of(timing: Timing, speed_kmh: float, pulses_per_km: float) -> TimingResult:
     """Lowest shown speed, resolution, update interval and lag at a speed.
 
-    Parameters: the reader's timing; true speed [km/h]; pulses per km [1/km]. Counting renews the figure once a gate and
-    lags half a gate behind; timing renews it every k pulses and lags k/(2f) behind. A display that counts shows nothing
+    Parameters
+    ----------
+    The reader's timing; true speed [km/h]; pulses per km [1/km]. Counting renews the figure once a gate and lags
+    half a gate behind; timing renews it every k pulses and lags k/(2f) behind. A display that counts shows nothing
     below one pulse in the gate.
 
+    Examples
+    --------
     >>> timing_of(Timing(time_out_s=2), 25, 500).lowest_by
     'the time-out'
     """

@@ -26,6 +26,8 @@ class Band:
     def allowed_kmh(self, true_kmh: float) -> tuple[float, float]:
         """Least and most that may be shown at a true speed [km/h].
 
+        Examples
+        --------
         >>> BANDS["un_r39"].allowed_kmh(100)
         (100.0, 114.0)
         """

@@ -66,9 +66,16 @@ class SensorChoices:
 def choose_sensor(target_kind: TargetKind, purpose: str, pulses_per_km: float, needs: Needs) -> SensorChoices:
     """Every kind compared with target, purpose, lowest and top speed, supply and heat.
 
-    Parameters: what passes the sensor; the purpose's code; pulses per km [1/km]; needs [km/h, V, °C].
-    Reference: common practice.
+    Parameters
+    ----------
+    What passes the sensor; the purpose's code; pulses per km [1/km]; needs [km/h, V, °C].
 
+    References
+    ----------
+    Common practice.
+
+    Examples
+    --------
     >>> result = choose_sensor("toothed_ring", "true_speed", 25_000, Needs())
     >>> result.choices[0].kind
     'hall_gear_tooth'

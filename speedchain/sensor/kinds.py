@@ -72,6 +72,8 @@ USUAL: Mapping[SensorKind, Facts] = {
 def facts_of(sensor: Sensor) -> Facts:
     """The facts of this sensor, or the usual ones of its kind.
 
+    Examples
+    --------
     >>> facts_of(Sensor(kind="reed")).output
     'contact'
     """

@@ -96,6 +96,8 @@ NO_TARGET: tuple[SensorKind, ...] = ("inertial", "radar")
 def sees(sensor: SensorKind, target: TargetKind) -> bool:
     """Whether a kind of sensor detects a kind of target; one without a target needs none.
 
+    Examples
+    --------
     >>> sees("reed", "magnets"), sees("reed", "toothed_ring"), sees("radar", "toothed_ring")
     (True, False, True)
     """

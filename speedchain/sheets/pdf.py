@@ -63,6 +63,8 @@ def _pdf(title: str, parts: Sequence[tuple[str, Any]]) -> bytes:
 def card_pdf(installation: Installation, card: Card) -> bytes:
     """The test card, with room to write what the needle says.
 
+    Examples
+    --------
     >>> from speedchain.bench.card import card_of
     >>> from speedchain.evaluation import evaluate
     >>> from speedchain.document.installation import example_installation
@@ -95,6 +97,8 @@ def card_pdf(installation: Installation, card: Card) -> bytes:
 def wiring_pdf(sheet: WiringSheet) -> bytes:
     """The wiring sheet and the supplier's order sheet.
 
+    Examples
+    --------
     >>> from speedchain.evaluation import evaluate
 
     >>> from speedchain.document.installation import example_installation

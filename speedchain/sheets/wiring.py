@@ -55,8 +55,12 @@ class WiringSheet:
 def wiring_sheet(installation: Installation, evaluation: Evaluation) -> WiringSheet:
     """Pins, colours as tested, resistors, twisted pair, shield, ground, fuse and plug; then the order sheet.
 
-    References: common practice.
+    References
+    ----------
+    Common practice.
 
+    Examples
+    --------
     >>> from speedchain.evaluation import evaluate
 
     >>> from speedchain.document.installation import example_installation

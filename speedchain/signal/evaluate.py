@@ -242,6 +242,8 @@ def _limits(readout: Readout) -> tuple[float | None, float | None]:
 def signal_stage(signal: Signal, *, speed_kmh: float, pulses_per_km: float, u_pct: float) -> Stage:
     """Frequency at the check speed [Hz], the period [ms], and Hz per km/h.
 
+    Examples
+    --------
     >>> signal_stage(Signal(), speed_kmh=100, pulses_per_km=24903, u_pct=0.5).figures[0].unit
     'Hz'
     """

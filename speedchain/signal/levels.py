@@ -51,8 +51,12 @@ class Comparator:
 def threshold_v(low_v: float, high_v: float) -> float:
     """Mid-way between the highest low and the lowest high.
 
-    Reference: common practice; levels of 1.86 and 3.84 V give 2.85 V.
+    References
+    ----------
+    Common practice; levels of 1.86 and 3.84 V give 2.85 V.
 
+    Examples
+    --------
     >>> round(threshold_v(1.86, 3.84), 3)
     2.85
     """
@@ -64,6 +68,8 @@ def current_levels(
 ) -> Levels:
     """Levels over the load resistor of a two-wire current sensor: I·R + offset.
 
+    Examples
+    --------
     >>> result = current_levels(100)
     >>> result.low_v, result.high_v
     (0.7, 1.4)
@@ -74,8 +80,12 @@ def current_levels(
 def rise_time_s(pull_up_ohm: float, capacitance_f: float) -> float:
     """10 to 90 % rise of an open collector with a pull-up: ln 9·R·C, about 2.2·R·C.
 
-    Reference: first-order step response.
+    References
+    ----------
+    First-order step response.
 
+    Examples
+    --------
     >>> f"{rise_time_s(10_000, 1e-9):.3g}"
     '2.2e-05'
     """
@@ -85,6 +95,8 @@ def rise_time_s(pull_up_ohm: float, capacitance_f: float) -> float:
 def largest_pull_up_ohm(top_hz: float, capacitance_f: float, series: Series = "E24") -> float:
     """Largest pull-up of the series whose rise is at most a tenth of the shortest period. Common practice.
 
+    Examples
+    --------
     >>> largest_pull_up_ohm(1000, 1e-9)
     43000.0
     """
@@ -98,8 +110,13 @@ def thresholds_v(
     """Rising and falling threshold of the comparator: the input at which both of its inputs are equal.
 
     V_ref = V·r2/(r1 + r2); rising = V_ref + (V_ref − out_low)·r_in/r_fb; falling = V_ref − (out_high − V_ref)·r_in/r_fb.
-    Reference: Kirchhoff's laws at the non-inverting input.
 
+    References
+    ----------
+    Kirchhoff's laws at the non-inverting input.
+
+    Examples
+    --------
     >>> [round(v, 2) for v in thresholds_v(5, r1=10e3, r2=10e3, r_in=10e3, r_feedback=100e3, out_low_v=0, out_high_v=5)]
     [2.75, 2.25]
     """
@@ -113,9 +130,16 @@ def design_comparator(
 ) -> Comparator:
     """Resistors for a threshold mid-way and a hysteresis of half the swing, larger than twice the noise.
 
-    Raises `InputError` when the noise leaves no room, or the threshold lies outside the supply.
-    Reference: common practice; values of IEC 60063.
+    Raises
+    ------
+    `InputError` when the noise leaves no room, or the threshold lies outside the supply.
 
+    References
+    ----------
+    Common practice; values of IEC 60063.
+
+    Examples
+    --------
     >>> result = design_comparator(Levels(low_v=1.86, high_v=3.84), noise_v=0.1, supply_v=5.0)
     >>> 2.85 < result.rising_v < 3.6, 2.1 < result.falling_v < 2.85
     (True, True)

@@ -87,8 +87,12 @@ def stage_rate(
 ) -> StageRate:
     """A row of the table of rates.
 
-    Parameters: frequency and pulse at the lowest and at the top speed [Hz, ms]; the limits, where there are any.
+    Parameters
+    ----------
+    Frequency and pulse at the lowest and at the top speed [Hz, ms]; the limits, where there are any.
 
+    Examples
+    --------
     >>> stage_rate("reader", label="Dash", hz=(5, 2000), pulse_ms=(80, 0.2), max_frequency_hz=1500).kept_up
     False
     """
@@ -109,6 +113,8 @@ def stage_rate(
 def lead_capacitance_f(lead: Lead) -> float:
     """Capacitance of the whole lead [F]: length times capacitance per metre.
 
+    Examples
+    --------
     >>> round(lead_capacitance_f(Lead()) * 1e12)
     300
     """
@@ -128,10 +134,18 @@ def arriving(
     """Levels at the end of the lead, as measured or as they follow from the output and its resistors.
 
     Open collector: about 0.4 V low, the pull-up's supply high; current: I·R; a coil: half its swing either way.
-    Parameters: the sensor's output; the signal; its supply [V]; pulses at top speed [Hz]; the reader's own pull-up
-    (supply [V], resistance [Ω]) if it has one; the coil and the speed at which it is looked at [km/h].
-    References: Ohm's law; common practice.
 
+    Parameters
+    ----------
+    The sensor's output; the signal; its supply [V]; pulses at top speed [Hz]; the reader's own pull-up (supply [V],
+    resistance [Ω]) if it has one; the coil and the speed at which it is looked at [km/h].
+
+    References
+    ----------
+    Ohm's law; common practice.
+
+    Examples
+    --------
     >>> arriving("two_wire_current", signal=Signal.model_validate({"lead": {"load_ohm": 100}}), supply_v=12, top_hz=1000, reader_pull_up=None).levels.high_v
     1.4
     """
@@ -196,10 +210,19 @@ def coil_of(
 ) -> Coil | None:
     """A coil's range of speed from its one measured point; nothing without one.
 
-    V_pp = V_ref·f/f_ref·exp(−2π·(g − g_ref)/p). Parameters: the signal; pulses per km; top speed [km/h]; the peak
-    from which its input works [V]; fitted gap and pitch of the teeth [mm], where they are known.
-    References: see `vr_voltage_vpp`.
+    V_pp = V_ref·f/f_ref·exp(−2π·(g − g_ref)/p).
 
+    Parameters
+    ----------
+    The signal; pulses per km; top speed [km/h]; the peak from which its input works [V]; fitted gap and pitch of
+    the teeth [mm], where they are known.
+
+    References
+    ----------
+    See `vr_voltage_vpp`.
+
+    Examples
+    --------
     >>> result = coil_of(Signal.model_validate({"vr": {"measured_vpp": 2, "at_hz": 100}}), pulses_per_km=36_000, max_speed_kmh=200, arming_v=0.5, air_gap_mm=None, pitch_mm=None)
     >>> result.min_speed_kmh, result.at_top_vpp
     (5.0, 40.0)
@@ -236,9 +259,21 @@ def conversion_of(converter: Converter, pulses_per_km: float, at_kmh: float, min
     """The converter at a speed: K = wanted/given as p/q, its error, and how long it lags behind.
 
     Delay: k averaged pulses in, and one period out. Output at the cap: K·pulses per km·v_cap/3600.
-    Parameters: the converter; pulses per km it is given; speed looked at and lowest speed [km/h].
-    Raises `InputError` when the ratio is out of reach. Reference: unit arithmetic.
 
+    Parameters
+    ----------
+    The converter; pulses per km it is given; speed looked at and lowest speed [km/h].
+
+    Raises
+    ------
+    `InputError` when the ratio is out of reach.
+
+    References
+    ----------
+    Unit arithmetic.
+
+    Examples
+    --------
     >>> result = conversion_of(Converter(target_pulses_per_km=2500), 20_000, 90, 10)
     >>> result.stages[0].denominator, result.in_hz, result.out_hz, round(result.latency_ms, 6)
     (8, 500.0, 62.5, 18.0)

@@ -30,8 +30,13 @@ def ladder(ohm: float, farad: float, stages: int, load_ohm: float = math.inf) ->
     """State equations of RC stages in a row with a load at the end: dv/dt = A·v + B·u.
 
     C·dv_i/dt = (v_{i−1} − v_i)/R − (v_i − v_{i+1})/R, and v_n/R_load at the last.
-    Reference: Kirchhoff's laws.
 
+    References
+    ----------
+    Kirchhoff's laws.
+
+    Examples
+    --------
     >>> ladder(1000.0, 1e-6, 1)[0].round(6).tolist()
     [[-1000.0]]
     """
@@ -63,8 +68,13 @@ def smoothed(
 
     Over one period the states follow exp(A·t); the period's end equals its beginning. Settling: ln(1/1 %) over the
     slowest root. Cut-off: where the gain has fallen by 3 dB.
-    References: linear state equations, with `scipy.linalg.expm`.
 
+    References
+    ----------
+    Linear state equations, with `scipy.linalg.expm`.
+
+    Examples
+    --------
     >>> result = smoothed(5.0, duty=0.5, pwm_hz=1000.0, ohm=10_000.0, farad=1e-6, stages=1)
     >>> round(result.mean_v, 3), round(result.ripple_vpp, 4), round(result.cutoff_hz, 2)
     (2.5, 0.125, 15.92)

@@ -41,8 +41,13 @@ def best_ratio(wanted: float, max_numerator: int, max_denominator: int) -> Ratio
 
     The better of the best with q ≤ min(Q, P/wanted) and the best with p ≤ min(P, Q·wanted), by
     `fractions.Fraction.limit_denominator`: together they hold every p/q inside both limits.
-    Raises `InputError` when the ratio is outside 1/Q to P.
 
+    Raises
+    ------
+    `InputError` when the ratio is outside 1/Q to P.
+
+    Examples
+    --------
     >>> result = best_ratio(0.87, 100, 100)
     >>> result.numerator, result.denominator
     (87, 100)
@@ -69,8 +74,13 @@ def best_chain(wanted: float, max_numerator: int, max_denominator: int) -> tuple
 
     Every p/q within the limits (at most 255 each) is put first; of the sorted list the nearest to what is left
     comes second. The error of the second stage is that of the chain. With a numerator of 1 these are dividers.
-    Raises `InputError` when the ratio is out of reach.
 
+    Raises
+    ------
+    `InputError` when the ratio is out of reach.
+
+    Examples
+    --------
     >>> [f"{one.numerator}/{one.denominator}" for one in best_chain(1 / 391, 1, 30)]
     ['1/23', '1/17']
     """
@@ -98,6 +108,8 @@ def best_chain(wanted: float, max_numerator: int, max_denominator: int) -> tuple
 def best_stages(wanted: float, converter: Converter) -> tuple[RatioChoice, ...]:
     """The best one or two stages inside the converter's limits.
 
+    Examples
+    --------
     >>> result = best_stages(0.87, Converter(target_pulses_per_km=1000, max_numerator=100, max_denominator=100))
     >>> result[0].numerator, result[0].denominator
     (87, 100)
@@ -109,6 +121,8 @@ def best_stages(wanted: float, converter: Converter) -> tuple[RatioChoice, ...]:
 def stages_in_use(wanted: float, converter: Converter) -> tuple[RatioChoice, ...]:
     """What the converter is set to, or the best, with the error of the whole at the last stage [ppm].
 
+    Examples
+    --------
     >>> stages_in_use(0.5, Converter.model_validate({"target_pulses_per_km": 1, "setting": [{"denominator": 3}]}))[0].error_ppm
     -333333.3333333334
     """
@@ -129,6 +143,8 @@ def stages_in_use(wanted: float, converter: Converter) -> tuple[RatioChoice, ...
 def product(stages: tuple[RatioChoice, ...]) -> float:
     """Pulses out for one pulse in, through all stages.
 
+    Examples
+    --------
     >>> product(best_chain(3 / 8, 3, 4))
     0.375
     """

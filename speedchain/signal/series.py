@@ -30,8 +30,13 @@ def decade(series: Series) -> tuple[float, ...]:
     """The values of one decade, 1 up to below 10.
 
     E96 is 10^(i/96) to three figures.
-    References: IEC 60063. Value quoted from memory.
 
+    References
+    ----------
+    IEC 60063. Value quoted from memory.
+
+    Examples
+    --------
     >>> decade("E12")[:4], len(decade("E96")), decade("E96")[1]
     ((1.0, 1.2, 1.5, 1.8), 96, 1.02)
     """
@@ -44,6 +49,8 @@ def decade(series: Series) -> tuple[float, ...]:
 def values_between(low: float, high: float, series: Series) -> Iterator[float]:
     """All values of a series from `low` to `high`, rising.
 
+    Examples
+    --------
     >>> list(values_between(900, 1600, "E12"))
     [1000.0, 1200.0, 1500.0]
     """
@@ -57,6 +64,8 @@ def values_between(low: float, high: float, series: Series) -> Iterator[float]:
 def nearest(value: float, series: Series) -> float:
     """The value of the series nearest in proportion.
 
+    Examples
+    --------
     >>> nearest(5200, "E12"), nearest(0.00099, "E24")
     (5600.0, 0.001)
     """
@@ -67,6 +76,8 @@ def nearest(value: float, series: Series) -> float:
 def below(value: float, series: Series) -> float:
     """The largest value of the series that is not above a value.
 
+    Examples
+    --------
     >>> below(5200, "E12"), below(0.99, "E24")
     (4700.0, 0.91)
     """

@@ -21,9 +21,20 @@ def vr_voltage_vpp(
 ) -> float:
     """V_pp = V_ref·(f/f_ref)·exp(−2π·(g − g_ref)/p).
 
-    Parameters: one measured point [V peak to peak, Hz, gap in mm]; frequency [Hz], pitch and gap [mm] asked for.
-    Returns [V peak to peak]. References: induction (Faraday); spacing loss (Wallace 1951, from memory).
+    Parameters
+    ----------
+    One measured point [V peak to peak, Hz, gap in mm]; frequency [Hz], pitch and gap [mm] asked for.
 
+    Returns
+    -------
+    [V peak to peak].
+
+    References
+    ----------
+    Induction (Faraday); spacing loss (Wallace 1951, from memory).
+
+    Examples
+    --------
     >>> round(vr_voltage_vpp(2.0, measured_hz=100, at_hz=1000, pitch_mm=6.0, measured_gap_mm=1.0, air_gap_mm=1.0), 3)
     20.0
     """
@@ -42,9 +53,18 @@ def vr_range(
     """Lowest frequency at which the peak passes the arming threshold, and from where it is too much for the input.
 
     f_low = f_ref·2·V_arm/(V_ref·k); f_high = f_ref·V_max/(V_ref·k), k the factor of the gap.
-    Parameters: measured point [V pp, Hz], top frequency [Hz], arming threshold [V from the middle], most the
-    input takes [V pp]. Reference: common practice.
 
+    Parameters
+    ----------
+    Measured point [V pp, Hz], top frequency [Hz], arming threshold [V from the middle], most the input takes [V
+    pp].
+
+    References
+    ----------
+    Common practice.
+
+    Examples
+    --------
     >>> result = vr_range(2.0, measured_hz=100, top_hz=1500, arming_v=0.5, max_input_vpp=20.0)
     >>> result.lowest_hz, result.at_top_vpp, result.too_much_from_hz
     (50.0, 30.0, 1000.0)

@@ -407,6 +407,8 @@ class FindingCode(StrEnum):
     def parameters(self) -> dict[str, type[float] | type[str]]:
         """What the texts need: a number where the template formats one, else text.
 
+        Examples
+        --------
         >>> FindingCode.TOUCHES.parameters["air_gap_mm"], FindingCode.BLIND.parameters["able"]
         (<class 'float'>, <class 'str'>)
         """
@@ -469,6 +471,8 @@ class WhyStep:
 def as_markdown() -> str:
     """The registry as docs/findings.md.
 
+    Examples
+    --------
     >>> as_markdown().splitlines()[0]
     '# Findings'
     """

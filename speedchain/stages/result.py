@@ -38,6 +38,8 @@ class Stage:
 def raised(evidence: Evidence, verified: bool) -> Evidence:
     """The evidence after a test has agreed.
 
+    Examples
+    --------
     >>> raised("measured", True)
     'verified'
     """

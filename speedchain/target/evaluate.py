@@ -25,8 +25,12 @@ def count_uncertainty_pct(target: Target) -> float:
     A counted number is exact. An assumed number of teeth is most likely right and at most one out:
     100·(1/√6)/N. Single magnets are few enough to be seen: 0.
 
-    References: JCGM 100:2008, 4.3.9; the allowance of one tooth: common practice.
+    References
+    ----------
+    JCGM 100:2008, 4.3.9; the allowance of one tooth: common practice.
 
+    Examples
+    --------
     >>> round(count_uncertainty_pct(Target(count=48)), 2)
     0.85
     """

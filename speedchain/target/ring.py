@@ -35,8 +35,12 @@ class RingShape:
 def gear_outside_diameter_mm(module_mm: float, teeth: int) -> float:
     """Outside diameter of a spur gear: m·(N + 2).
 
-    References: DIN 867 / ISO 53 (addendum of one module).
+    References
+    ----------
+    DIN 867 / ISO 53 (addendum of one module).
 
+    Examples
+    --------
     >>> gear_outside_diameter_mm(2, 48)
     100
     """
@@ -51,9 +55,20 @@ def involute(angle_rad: float) -> float:
 def gear_tip_thickness_mm(module_mm: float, teeth: int) -> float:
     """Thickness of an unshifted involute tooth at its tip: d_a·(π/(2N) + inv α − inv α_a), cos α_a = d·cos α/d_a.
 
-    Parameters: module [mm], number of teeth. Returns [mm].
-    References: DIN 3960 for the basic rack of DIN 867, pressure angle 20°. Value quoted from memory.
+    Parameters
+    ----------
+    Module [mm], number of teeth.
 
+    Returns
+    -------
+    [mm].
+
+    References
+    ----------
+    DIN 3960 for the basic rack of DIN 867, pressure angle 20°. Value quoted from memory.
+
+    Examples
+    --------
     >>> round(gear_tip_thickness_mm(2, 48), 2)
     1.55
     """
@@ -68,8 +83,13 @@ def ring_shape(target: Target) -> RingShape | None:
 
     N counts every place, those of missing teeth too. Of a gear given by its module D = m·(N + 2) and the
     depth is 2.25·m.
-    References: DIN 867 / ISO 53; ISO 54.
 
+    References
+    ----------
+    DIN 867 / ISO 53; ISO 54.
+
+    Examples
+    --------
     >>> from speedchain.target.model import Ring
     >>> shape = ring_shape(Target(count=48, ring=Ring(diameter_mm=100)))
     >>> round(shape.pitch_mm, 3), round(shape.air_gap_mm, 3)
@@ -109,6 +129,8 @@ def ring_shape(target: Target) -> RingShape | None:
 def surface_speed_m_s(diameter_mm: float, turns_per_s: float) -> float:
     """Speed of the teeth past the sensor: π·D·n/1000 [m/s].
 
+    Examples
+    --------
     >>> round(surface_speed_m_s(100, 10), 3)
     3.142
     """

@@ -84,8 +84,12 @@ class SpokePlan:
 def turn_of_spoke_rad(wheel: SpokeWheel) -> float:
     """Angle at the hub between a spoke's two ends: crosses × 4π/holes.
 
-    Reference: geometry of tangential lacing; common practice.
+    References
+    ----------
+    Geometry of tangential lacing; common practice.
 
+    Examples
+    --------
     >>> round(math.degrees(turn_of_spoke_rad(SpokeWheel(holes=36, crosses=3))), 6)
     60.0
     """
@@ -95,8 +99,12 @@ def turn_of_spoke_rad(wheel: SpokeWheel) -> float:
 def spoke_length_mm(wheel: SpokeWheel) -> float:
     """Length from flange hole to rim: sqrt(r_h² + r_r² − 2·r_h·r_r·cos α + w²), α the turn of the spoke.
 
-    References: law of cosines; common practice in wheel building.
+    References
+    ----------
+    Law of cosines; common practice in wheel building.
 
+    Examples
+    --------
     >>> round(spoke_length_mm(SpokeWheel(crosses=0, flange_diameter_mm=50, flange_offset_mm=0)), 3)
     275.0
     """
@@ -109,8 +117,13 @@ def share_along_spoke(wheel: SpokeWheel, radius_mm: float) -> float:
     """How far along a spoke, 0 at the hub and 1 at the rim, it is `radius_mm` from the axle.
 
     Solves |h + t·(r − h)| = radius for the larger root t.
-    Raises `InputError` when the radius is not between flange and rim.
 
+    Raises
+    ------
+    `InputError` when the radius is not between flange and rim.
+
+    Examples
+    --------
     >>> share_along_spoke(SpokeWheel(crosses=0, flange_diameter_mm=60, rim_diameter_mm=600), 165)
     0.5
     """
@@ -134,6 +147,8 @@ def share_along_spoke(wheel: SpokeWheel, radius_mm: float) -> float:
 def angle_behind_rim_rad(wheel: SpokeWheel, radius_mm: float) -> float:
     """Angle at the axle between a spoke's rim end and its place at a radius: 0 at the rim.
 
+    Examples
+    --------
     >>> round(angle_behind_rim_rad(SpokeWheel(), 300), 6)
     0.0
     """
@@ -147,6 +162,8 @@ def angle_behind_rim_rad(wheel: SpokeWheel, radius_mm: float) -> float:
 def plane_of(wheel: SpokeWheel, number: int) -> int:
     """0 or 1: the plane in which spoke `number` (from 1) runs; radial spokes all run in one.
 
+    Examples
+    --------
     >>> [plane_of(SpokeWheel(), number) for number in (1, 2, 3)]
     [0, 1, 0]
     """
@@ -156,6 +173,8 @@ def plane_of(wheel: SpokeWheel, number: int) -> int:
 def spokes_of(wheel: SpokeWheel, radius_mm: float) -> tuple[Spoke, ...]:
     """Every spoke of one side; spoke 1 meets the rim at the top.
 
+    Examples
+    --------
     >>> len(spokes_of(SpokeWheel(holes=28), 100))
     14
     """
@@ -191,6 +210,8 @@ def spokes_of(wheel: SpokeWheel, radius_mm: float) -> tuple[Spoke, ...]:
 def chosen_spokes(target: Target) -> tuple[Spoke, ...]:
     """The spokes that carry the magnets, when they are chosen and as many as there are magnets; else none.
 
+    Examples
+    --------
     >>> from speedchain.target.model import Magnets
     >>> target = Target(kind="magnets", count=2, magnets=Magnets(), spokes=SpokeWheel(holes=28, chosen=(1, 8)))
     >>> [spoke.plane for spoke in chosen_spokes(target)]
@@ -206,6 +227,8 @@ def chosen_spokes(target: Target) -> tuple[Spoke, ...]:
 def spacing_of_deg(spokes: tuple[Spoke, ...]) -> tuple[float, ...]:
     """Angles from each to the next around a turn [°].
 
+    Examples
+    --------
     >>> spacing_of_deg(spokes_of(SpokeWheel(holes=8, crosses=0), 100))
     (90.0, 90.0, 90.0, 90.0)
     """
@@ -216,6 +239,8 @@ def spacing_of_deg(spokes: tuple[Spoke, ...]) -> tuple[float, ...]:
 def plane_spread_mm(spokes: tuple[Spoke, ...]) -> float:
     """How much the gap differs between the planes in which the magnets sit [mm]; 0 for none.
 
+    Examples
+    --------
     >>> plane_spread_mm(())
     0.0
     """
@@ -239,8 +264,12 @@ def _candidates(per_side: int, magnets: int, starts: tuple[int, ...]) -> NDArray
 def flutter_pct(spacing_deg: tuple[float, ...]) -> tuple[float, float]:
     """Lowest and highest error of a reader that times single pulses: 100·((360/M)/θ − 1) over the spacings.
 
-    Reference: period timing; over a whole turn the errors cancel.
+    References
+    ----------
+    Period timing; over a whole turn the errors cancel.
 
+    Examples
+    --------
     >>> [round(error, 2) for error in flutter_pct((118.0, 122.0, 120.0))]
     [-1.64, 1.69]
     """
@@ -321,6 +350,8 @@ def windows_mm(wheel: SpokeWheel, magnet_mm: float) -> tuple[Window, ...]:
 def even_counts(wheel: SpokeWheel) -> tuple[int, ...]:
     """Numbers of magnets that come out even in one plane: the divisors of the spokes per plane.
 
+    Examples
+    --------
     >>> [even_counts(SpokeWheel(holes=holes)) for holes in (36, 32, 28)]
     [(1, 3, 9), (1, 2, 4, 8), (1, 7)]
     """
@@ -331,11 +362,22 @@ def even_counts(wheel: SpokeWheel) -> tuple[int, ...]:
 def plan_spokes(wheel: SpokeWheel, magnets: int, radius_mm: float, magnet_mm: float = 10.0) -> SpokePlan:
     """Every set of spokes of one side, the best first; of very many magnets only sets counted evenly.
 
-    Order: spacing error, then offset between the planes. Parameters: the wheel, how many magnets, the radius
-    at which they sit and their size along the spoke [mm]. Raises `InputError` for a radius off the spokes or
-    more magnets than can be distinguished.
-    References: plane geometry; the trade rule (three on 36, two at most on 28 or 32) is common practice.
+    Order: spacing error, then offset between the planes.
 
+    Parameters
+    ----------
+    The wheel, how many magnets, the radius at which they sit and their size along the spoke [mm].
+
+    Raises
+    ------
+    `InputError` for a radius off the spokes or more magnets than can be distinguished.
+
+    References
+    ----------
+    Plane geometry; the trade rule (three on 36, two at most on 28 or 32) is common practice.
+
+    Examples
+    --------
     >>> plan = plan_spokes(SpokeWheel(holes=36), 3, 120)
     >>> plan.sets[0].spokes, round(plan.sets[0].error_deg, 6)
     ((1, 7, 13), 0.0)

@@ -25,9 +25,20 @@ def combine_pct(parts: tuple[float, ...]) -> float:
 
     u_c/y = sqrt(Σ (u_i/x_i)²)
 
-    Parameters: `parts`, relative standard uncertainties [%]. Returns the combined one [%].
-    References: JCGM 100:2008 (GUM), 5.1.6.
+    Parameters
+    ----------
+    `parts`, relative standard uncertainties [%].
 
+    Returns
+    -------
+    The combined one [%].
+
+    References
+    ----------
+    JCGM 100:2008 (GUM), 5.1.6.
+
+    Examples
+    --------
     >>> combine_pct((0.3, 0.4))
     0.5
     """
@@ -37,8 +48,12 @@ def combine_pct(parts: tuple[float, ...]) -> float:
 def rectangular(half_width: float) -> float:
     """Standard uncertainty of a value known to lie within ± half_width: half_width/√3.
 
-    References: JCGM 100:2008 (GUM), 4.3.7.
+    References
+    ----------
+    JCGM 100:2008 (GUM), 4.3.7.
 
+    Examples
+    --------
     >>> round(rectangular(1.0), 4)
     0.5774
     """
@@ -48,8 +63,12 @@ def rectangular(half_width: float) -> float:
 def triangular(half_width: float) -> float:
     """Standard uncertainty of a value most likely right and at most ± half_width out: half_width/√6.
 
-    References: JCGM 100:2008 (GUM), 4.3.9.
+    References
+    ----------
+    JCGM 100:2008 (GUM), 4.3.9.
 
+    Examples
+    --------
     >>> round(triangular(1.0), 4)
     0.4082
     """

@@ -43,9 +43,20 @@ def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most
 
     share ∝ prior · N(ln(ratio/ratio_i); 0, u); a mistake nobody listed has a prior too, spread wide.
 
-    Parameters: the ratio found; its relative standard uncertainty [%]; the mistakes. Returns at most `most`,
-    leaving out what is below 3 %. References: Bayes' rule; the weights are common practice.
+    Parameters
+    ----------
+    The ratio found; its relative standard uncertainty [%]; the mistakes.
 
+    Returns
+    -------
+    At most `most`, leaving out what is below 3 %.
+
+    References
+    ----------
+    Bayes' rule; the weights are common practice.
+
+    Examples
+    --------
     >>> pi = Hypothesis(code="pi", ratio=math.pi, prior=1.0, words="a diameter was entered", fix="Enter the circumference.")
     >>> two = Hypothesis(code="two", ratio=2.0, prior=1.0, words="both edges are counted", fix="Count one edge.")
     >>> [found.code for found in likeliest(3.15, 0.5, (pi, two))]

@@ -96,9 +96,16 @@ class VehicleSheet:
 def wheel_speeds_in_turn_kmh(speed_kmh: float, track_mm: float, radius_m: float) -> tuple[float, float]:
     """Inner and outer wheel of an axle in a turn: v·(1 ∓ track/(2·radius)).
 
-    Parameters: speed of the middle of the axle [km/h], track [mm], radius of the middle of the axle [m].
-    Reference: plane kinematics of a rigid axle line.
+    Parameters
+    ----------
+    Speed of the middle of the axle [km/h], track [mm], radius of the middle of the axle [m].
 
+    References
+    ----------
+    Plane kinematics of a rigid axle line.
+
+    Examples
+    --------
     >>> wheel_speeds_in_turn_kmh(20, 1500, 7.5)
     (18.0, 22.0)
     """
@@ -118,8 +125,13 @@ def vehicle_sheet(
 ) -> VehicleSheet:
     """The same true speed through every installation.
 
-    Parameters: installations with their numbers; speed, tolerance, track and radius; the workshop's cycle chart.
-    Returns frequencies [Hz] and shown speeds [km/h], parity, false slip and the wheels in a left turn.
+    Parameters
+    ----------
+    Installations with their numbers; speed, tolerance, track and radius; the workshop's cycle chart.
+
+    Returns
+    -------
+    Frequencies [Hz] and shown speeds [km/h], parity, false slip and the wheels in a left turn.
     """
     at = [
         (number, installation.model_copy(update={"check_speed_kmh": settings.speed_kmh}))

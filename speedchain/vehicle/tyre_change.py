@@ -80,8 +80,10 @@ def change_tyre(
     Shown with the number left: pulses per km on the new tyre/pulses per km set now. False slip against another
     wheel of the vehicle: C_old/C_new − 1, for both were matched before.
 
-    Parameters: the installation; the new tyre; other installations on the vehicle, of which those on
-    another axle are compared; the workshop's chart.
+    Parameters
+    ----------
+    The installation; the new tyre; other installations on the vehicle, of which those on another axle are compared;
+    the workshop's chart.
     """
     before = evaluate(installation, chart)
     after = _fitted(installation, new)

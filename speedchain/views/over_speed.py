@@ -64,9 +64,18 @@ def over_speed(
 
     shown(v) = v·C(v_check)/C(v)·(shown/true at the check speed): constant unless the tyre grows; ± is k = 2.
 
-    Parameters: the installation and its evaluation; which readout; top speed [km/h], by default the larger of 1.3 × the check
-    speeds and, on the road, 160. Raises `InputError` when there is no such readout.
-    References: UN Regulation 39, 5.4; 49 CFR 393.82; values from memory.
+    Parameters
+    ----------
+    The installation and its evaluation; which readout; top speed [km/h], by default the larger of 1.3 × the check
+    speeds and, on the road, 160.
+
+    Raises
+    ------
+    `InputError` when there is no such readout.
+
+    References
+    ----------
+    UN Regulation 39, 5.4; 49 CFR 393.82; values from memory.
     """
     given = installation.readout_at(place)
     band = BANDS.get(installation.speedometer_rule) if installation.band_applies() else None

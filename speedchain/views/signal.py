@@ -96,6 +96,8 @@ class SignalView:
 def view_signal(installation: Installation, evaluation: Evaluation) -> SignalView:
     """A coil over speed and the ways with it, ways to a ratio, smoothing.
 
+    Examples
+    --------
     >>> from speedchain.evaluation import evaluate
 
     >>> from speedchain.document.installation import example_installation
@@ -212,8 +214,14 @@ def smoothing(analogue: Analogue) -> AnalogueTold:
     """The smoothing at half scale, where it ripples most, and the capacitor that brings it below 1 %.
 
     Duty = v/v_full. Ripple falls with the capacitor to the power of the stages: the advised one is the next larger
-    of the E6 series. References: see `smoothed`.
+    of the E6 series.
 
+    References
+    ----------
+    See `smoothed`.
+
+    Examples
+    --------
     >>> result = smoothing(Analogue(stages=1, c_nf=1000))
     >>> round(result.ripple_pct, 2), result.advised_nf
     (2.5, 3300.0)

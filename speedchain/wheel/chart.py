@@ -38,6 +38,8 @@ SAME_WIDTH_MM = 3.0
 def chart_row(label: str, circumference_mm: float) -> ChartRow:
     """A row from its printed marking, which says width and bead seat.
 
+    Examples
+    --------
     >>> chart_row("700x28C", 2136).bead_seat_mm
     622
     """
@@ -50,6 +52,8 @@ def chart_row(label: str, circumference_mm: float) -> ChartRow:
 def chart_row_of(marking_text: str, chart: Chart = CYCLE_CHART) -> ChartRow | None:
     """The row that belongs to a marking, or None when the chart has none.
 
+    Examples
+    --------
     >>> chart_row_of("28-622").circumference_mm
     2136
     """
@@ -62,9 +66,16 @@ def chart_row_of(marking_text: str, chart: Chart = CYCLE_CHART) -> ChartRow | No
 def neighbour_row(marking_text: str, circumference_mm: float, chart: Chart = CYCLE_CHART) -> ChartRow | None:
     """The *wrong* row a typed circumference was copied from: same rim, another width, same number.
 
-    Parameters: the tyre's marking; `circumference_mm`, what was typed [mm].
-    Returns the row, or None when the number is the right row's or no row's.
+    Parameters
+    ----------
+    The tyre's marking; `circumference_mm`, what was typed [mm].
 
+    Returns
+    -------
+    The row, or None when the number is the right row's or no row's.
+
+    Examples
+    --------
     >>> neighbour_row("28-622", 2105).label
     '700x25C'
     >>> neighbour_row("28-622", 2136) is None

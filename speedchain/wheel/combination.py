@@ -31,10 +31,17 @@ def weighted_mean(values_mm: tuple[float, ...], u_mm: tuple[float, ...]) -> Mean
     w_i ∝ 1/u_i²; u = 1/sqrt(Σ 1/u_i²); χ² = Σ (x_i − x̄)²/u_i²; where χ²/(n−1) > 1 the uncertainty is widened by the
     Birge ratio sqrt(χ²/(n−1)), for then the values differ by more than they claim.
 
-    Parameters: n ≥ 1 values [mm] and their standard uncertainties [mm].
-    References: JCGM 100:2008, 5.1.2; R. T. Birge, "The calculation of errors by the method of least squares",
-    Physical Review 40 (1932); formulas from memory.
+    Parameters
+    ----------
+    N ≥ 1 values [mm] and their standard uncertainties [mm].
 
+    References
+    ----------
+    JCGM 100:2008, 5.1.2; R. T. Birge, "The calculation of errors by the method of least squares", Physical Review
+    40 (1932); formulas from memory.
+
+    Examples
+    --------
     >>> mean = weighted_mean((2070.0, 2080.0), (1.0, 2.0))
     >>> mean.value_mm, round(mean.birge_ratio, 2)
     (2072.0, 4.47)
@@ -58,6 +65,8 @@ def all_values(wheel: Wheel, vehicle_kind: str, pulses_per_turn: float) -> dict[
 def combined(values: dict[SingleMethod, Value]) -> Value:
     """All methods taken together as one value.
 
+    Examples
+    --------
     >>> wheel = Wheel(method="combined", entered={"circumference_mm": 2072}, roll_out={"turns": 3, "distance_mm": 6210})
     >>> round(combined(all_values(wheel, "car", 1)).circumference_mm, 1)
     2070.0

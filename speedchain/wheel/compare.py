@@ -75,6 +75,8 @@ class Comparison:
 def compare(wheel: Wheel, vehicle_kind: str, pulses_per_turn: float = 1.0, chart: Chart = CYCLE_CHART) -> Comparison:
     """All methods with entries against each other.
 
+    Examples
+    --------
     >>> wheel = Wheel(method="roll_out", roll_out={"turns": 3, "distance_mm": 6210}, marking={"text": "700x28C"})
     >>> result = compare(wheel, "bicycle")
     >>> [line.method for line in result.lines], round(result.combined_mm), result.agree

@@ -47,6 +47,8 @@ class Corrected:
 def wear_mm(depth_lost_mm: float) -> float:
     """Change of circumference by wear: −2π × depth lost [mm]; a lost radius of d takes 2π·d off one turn.
 
+    Examples
+    --------
     >>> round(wear_mm(8.0 - 1.6))
     -40
     """
@@ -59,6 +61,8 @@ def growth_pct(growth_at_speed_pct: float, at_kmh: float, speed_kmh: float) -> f
     Common practice; the percentage at the reference speed is the user's. The limit is that of the percentage itself:
     no tyre grows by more than a tenth, whatever the square says far above the reference speed.
 
+    Examples
+    --------
     >>> growth_pct(2.0, 200, 100), growth_pct(3.0, 0.5, 100)
     (0.5, 10)
     """
@@ -76,8 +80,13 @@ def corrected(wheel: Wheel, circumference_mm: float, u_pct: float, speed_kmh: fl
 
     C = (C_method − 2π·wear)·C_other/C_roll-out·(1 + g·(v/v_ref)²).
 
-    Parameters: the wheel; what the method in use says [mm] and how surely [%]; the true speed [km/h].
-    References: geometry for wear; the user's second roll-out and percentage for the rest.
+    Parameters
+    ----------
+    The wheel; what the method in use says [mm] and how surely [%]; the true speed [km/h].
+
+    References
+    ----------
+    Geometry for wear; the user's second roll-out and percentage for the rest.
     """
     given = wheel.corrections
     found: list[Correction] = []

@@ -168,6 +168,8 @@ class SpeedDerived(Part):
     def true_over_shown(self) -> float:
         """By how much the set circumference has to grow.
 
+        Examples
+        --------
         >>> entry = SpeedDerived(set_circumference_mm=2000, true_kmh=101, shown_kmh=100)
         >>> entry.true_over_shown()
         1.01

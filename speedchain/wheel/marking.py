@@ -25,10 +25,24 @@ def parse_marking(text: str) -> Marking:
     old motorcycle ``W - r``: D = 25.4·(r + 2·W); ETRTO ``W-B``, French and inch cycle sizes: D = B + 2·W
     (a cycle tyre is about as high as it is wide). A decimal and a fraction after the same inch size are different rims.
 
-    Parameters: `text`, the marking (at most 40 characters). Returns a `Marking` [mm].
-    Raises `InputError` showing the accepted forms.
-    References: metric form, UN Regulation 30 (D = d + 2H); ISO 5775-1 for ETRTO; common practice.
+    Parameters
+    ----------
+    `text`, the marking (at most 40 characters).
 
+    Returns
+    -------
+    A `Marking` [mm].
+
+    Raises
+    ------
+    `InputError` showing the accepted forms.
+
+    References
+    ----------
+    Metric form, UN Regulation 30 (D = d + 2H); ISO 5775-1 for ETRTO; common practice.
+
+    Examples
+    --------
     >>> m = parse_marking("205/55R16 91V")
     >>> round(m.diameter_mm, 1), m.radial
     (631.9, True)

@@ -72,6 +72,8 @@ class Value:
 def uses_etrto_factor(entry: SizeMarking, marking: Marking, vehicle_kind: str) -> bool:
     """Whether 3.05 applies: when asked for, or by default for a radial tyre on a car.
 
+    Examples
+    --------
     >>> entry = SizeMarking(text="205/55R16")
     >>> uses_etrto_factor(entry, parse_marking(entry.text), "car")
     True
@@ -84,8 +86,16 @@ def uses_etrto_factor(entry: SizeMarking, marking: Marking, vehicle_kind: str) -
 def from_marking(entry: SizeMarking, vehicle_kind: str) -> Value:
     """C = 3.05·D for radial car tyres (ETRTO), C = π·D for all others; D by `parse_marking`.
 
-    Returns `Value`. References: ETRTO Standards Manual (from memory); common practice.
+    Returns
+    -------
+    `Value`.
 
+    References
+    ----------
+    ETRTO Standards Manual (from memory); common practice.
+
+    Examples
+    --------
     >>> round(from_marking(SizeMarking(text="205/55R16"), "car").circumference_mm, 1)
     1927.3
     >>> round(from_marking(SizeMarking(text="205/55R16", factor="pi"), "car").circumference_mm, 1)
@@ -117,9 +127,18 @@ def from_marking(entry: SizeMarking, vehicle_kind: str) -> Value:
 def from_taped_diameter(entry: TapedDiameter) -> Value:
     """C = π·D, D from floor to top of the standing wheel, the mean of all readings.
 
-    u_C/C = sqrt((reading/√3/D)²/n + standing²). Returns `Value`.
-    References: JCGM 100:2008, 4.3.7; Jazar (standing wheel); common practice.
+    u_C/C = sqrt((reading/√3/D)²/n + standing²).
 
+    Returns
+    -------
+    `Value`.
+
+    References
+    ----------
+    JCGM 100:2008, 4.3.7; Jazar (standing wheel); common practice.
+
+    Examples
+    --------
     >>> round(from_taped_diameter(TapedDiameter(diameter_mm=660)).circumference_mm)
     2073
     """
@@ -148,9 +167,18 @@ def from_taped_diameter(entry: TapedDiameter) -> Value:
 def from_axle_height(wheel: Wheel) -> Value:
     """C = 2π·R_eff with R_eff = R − (R − R_loaded)/3: between the loaded and the unloaded radius.
 
-    u² = (⅔·u_R)² + (⅓·u_R_loaded)² + model². Returns `Value`.
-    References: Jazar, Vehicle Dynamics: Theory and Application (effective radius); JCGM 100:2008, 5.1.2.
+    u² = (⅔·u_R)² + (⅓·u_R_loaded)² + model².
 
+    Returns
+    -------
+    `Value`.
+
+    References
+    ----------
+    Jazar, Vehicle Dynamics: Theory and Application (effective radius); JCGM 100:2008, 5.1.2.
+
+    Examples
+    --------
     >>> wheel = Wheel(method="axle_height", axle_height={"axle_height_mm": 300, "unloaded_diameter_mm": 630})
     >>> round(from_axle_height(wheel).circumference_mm, 1), round(2 * math.pi * 300, 1)
     (1947.8, 1885.0)
@@ -191,6 +219,8 @@ def from_axle_height(wheel: Wheel) -> Value:
 def from_taped_circumference(entry: TapedCircumference) -> Value:
     """C as taped round the tread, the mean of all readings. Returns `Value`.
 
+    Examples
+    --------
     >>> round(from_taped_circumference(TapedCircumference(circumference_mm=2000)).u_pct, 2)
     0.77
     """
@@ -218,6 +248,8 @@ def from_taped_circumference(entry: TapedCircumference) -> Value:
 def from_chart(entry: ChartValue) -> Value:
     """C as the chart has it. Returns `Value`. Common practice.
 
+    Examples
+    --------
     >>> from_chart(ChartValue(label="700x28C", circumference_mm=2136)).u_pct
     0.7
     """
@@ -241,8 +273,12 @@ def from_chart(entry: ChartValue) -> Value:
 def roll_out_uncertainty_pct(circumference_mm: float, turns: int, tape_mm: float = 2.0, mark_mm: float = 1.0) -> float:
     """Relative standard uncertainty of a roll-out [%]: u_C = sqrt(u_tape² + 2·u_mark²)/N.
 
-    References: JCGM 100:2008, 5.1; common practice for the tape.
+    References
+    ----------
+    JCGM 100:2008, 5.1; common practice for the tape.
 
+    Examples
+    --------
     >>> round(roll_out_uncertainty_pct(2000, 3), 3)
     0.041
     """
@@ -252,6 +288,8 @@ def roll_out_uncertainty_pct(circumference_mm: float, turns: int, tape_mm: float
 def from_roll_out(entry: RollOut) -> Value:
     """C = mean distance/turns. u as `mean_uncertainty`: tape shared by all runs, two marks in each. Returns `Value`.
 
+    Examples
+    --------
     >>> from_roll_out(RollOut(turns=3, distance_mm="6.21 m")).circumference_mm
     2070.0
     """
@@ -281,6 +319,8 @@ def from_roll_out(entry: RollOut) -> Value:
 def roll_out_progress(entry: RollOut) -> Progress:
     """Mean, scatter and prospects of a roll-out as circumference [mm].
 
+    Examples
+    --------
     >>> roll_out_progress(RollOut(turns=3, distance_mm=6210)).scatter_mm is None
     True
     """
@@ -298,6 +338,8 @@ def roll_out_progress(entry: RollOut) -> Progress:
 def progresses(wheel: Wheel) -> tuple[Progress, ...]:
     """Where each measurement that can be repeated stands.
 
+    Examples
+    --------
     >>> wheel = Wheel(method="taped_diameter", taped_diameter={"diameter_mm": 660, "repeats_mm": [662]})
     >>> progresses(wheel)[0].readings
     2
@@ -333,6 +375,8 @@ def progresses(wheel: Wheel) -> tuple[Progress, ...]:
 def from_speed_derived(entry: SpeedDerived) -> Value:
     """C_new = C_set × true/shown. Returns `Value`. Common practice.
 
+    Examples
+    --------
     >>> from_speed_derived(SpeedDerived(set_circumference_mm=2000, true_kmh=101, shown_kmh=100)).circumference_mm
     2020.0
     """
@@ -359,6 +403,8 @@ def from_speed_derived(entry: SpeedDerived) -> Value:
 def from_entered(entry: EnteredCircumference) -> Value:
     """C as typed; how sure depends on where it is from. Returns `Value`.
 
+    Examples
+    --------
     >>> from_entered(EnteredCircumference(circumference_mm=2105, source="chart")).u_pct
     0.7
     """
@@ -374,6 +420,8 @@ def from_paddle(entry: PaddleConstant, pulses_per_turn: float) -> Value:
 
     Common practice: 20 000 pulses per nautical mile, 5.556 Hz per knot.
 
+    Examples
+    --------
     >>> from_paddle(PaddleConstant(), 4).circumference_mm
     370.4
     """
@@ -410,6 +458,8 @@ def from_paddle(entry: PaddleConstant, pulses_per_turn: float) -> Value:
 def by_method(wheel: Wheel, method: SingleMethod, vehicle_kind: str, pulses_per_turn: float) -> Value:
     """What one method with entries says.
 
+    Examples
+    --------
     >>> wheel = Wheel(method="entered", entered={"circumference_mm": 2105})
     >>> by_method(wheel, "entered", "bicycle", 1).circumference_mm
     2105.0

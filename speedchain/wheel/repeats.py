@@ -29,10 +29,21 @@ def mean_uncertainty(readings: tuple[float, ...], systematic: float, random: flo
     u² = u_systematic² + max(u_random, s)²/n, with s the standard deviation of the readings (n ≥ 2). Taking the larger
     of what is expected and what is seen keeps two readings that agree by chance from looking perfect.
 
-    Parameters: the readings; the part all share and the part of each, one standard uncertainty each, same unit;
-    `count` in place of n to ask what more readings would bring. Returns the standard uncertainty, same unit.
-    References: JCGM 100:2008, 4.2.3 and 5.1.2; the larger-of rule: common practice.
+    Parameters
+    ----------
+    The readings; the part all share and the part of each, one standard uncertainty each, same unit; `count` in
+    place of n to ask what more readings would bring.
 
+    Returns
+    -------
+    The standard uncertainty, same unit.
+
+    References
+    ----------
+    JCGM 100:2008, 4.2.3 and 5.1.2; the larger-of rule: common practice.
+
+    Examples
+    --------
     >>> round(mean_uncertainty((10.0, 12.0), 0.0, 0.1), 3)
     1.0
     >>> mean_uncertainty((10.0,), 3.0, 4.0)
@@ -54,6 +65,8 @@ def progress(
 
     `turns` is the number of turns of a roll-out, whose uncertainty shrinks as 1/turns; None for other methods.
 
+    Examples
+    --------
     >>> result = progress("roll_out", circumferences_mm=(2071.0, 2069.0), systematic_mm=0.6, random_mm=0.5, turns=3)
     >>> result.mean_mm, round(result.scatter_mm, 2), result.words
     (2070.0, 1.41, 'One more turn would bring ± 1.7 mm, one more run ± 2.0 mm; now ± 2.3 mm.')

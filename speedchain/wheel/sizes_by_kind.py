@@ -84,6 +84,8 @@ _GROUPS: tuple[tuple[str, str, tuple[str, ...]], ...] = (
 def common_sizes() -> tuple[SizeGroup, ...]:
     """All groups with what each size comes to.
 
+    Examples
+    --------
     >>> [group.label for group in common_sizes()][:2]
     ['Car', 'Off-road, inch sizes']
     """

@@ -13,9 +13,16 @@ CORNER_MM = 6.0
 def bracket_outline(bracket: Bracket, kerf: bool = True) -> Outline:
     """The contour of a bracket: x along the bolts, y towards the sensor; the slot's length is the gap travel.
 
-    Raises `InputError` where bolts and slot run into each other.
-    Reference: plane geometry; edges of 6 mm are common practice.
+    Raises
+    ------
+    `InputError` where bolts and slot run into each other.
 
+    References
+    ----------
+    Plane geometry; edges of 6 mm are common practice.
+
+    Examples
+    --------
     >>> plan = bracket_outline(Bracket())
     >>> len(plan.circles), len(plan.contours)
     (2, 2)

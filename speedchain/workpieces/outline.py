@@ -58,6 +58,8 @@ def edges(contour: tuple[Vertex, ...]) -> list[tuple[Vertex, Vertex]]:
 def bulge(angle_rad: float) -> float:
     """tan(angle/4): how DXF writes an arc of this angle between two vertices.
 
+    Examples
+    --------
     >>> round(bulge(math.pi), 6)
     1.0
     """
@@ -67,6 +69,8 @@ def bulge(angle_rad: float) -> float:
 def arc_of(one: Vertex, other: Vertex) -> tuple[float, float, float, float, float]:
     """Centre, radius, start angle and sweep [°, counter-clockwise] of the arc between two vertices.
 
+    Examples
+    --------
     >>> [abs(round(number, 6)) for number in arc_of((1, 0, 1.0), (-1, 0, 0))]
     [0.0, 0.0, 1.0, 0.0, 180.0]
     """

@@ -28,9 +28,17 @@ def ring_outline(target: Target, sensor_kind: SensorKind, kerf: bool = True) -> 
     """The contour of the ring: tooth width for the sensor unless measured, depth half a pitch unless given.
 
     With `kerf` outsides grow and holes shrink by half the cut's width, so that the part comes out true.
-    Raises `InputError` where bore, bolts and teeth do not leave material between them.
-    Reference: plane geometry; depth from the spacing loss (half a pitch leaves 4 % of the modulation).
 
+    Raises
+    ------
+    `InputError` where bore, bolts and teeth do not leave material between them.
+
+    References
+    ----------
+    Plane geometry; depth from the spacing loss (half a pitch leaves 4 % of the modulation).
+
+    Examples
+    --------
     >>> from speedchain.target.model import Ring
     >>> plan = ring_outline(Target(count=48, ring=Ring(diameter_mm=98), cut=RingCut()), "hall_gear_tooth")
     >>> len(plan.contours[0]), len(plan.circles)

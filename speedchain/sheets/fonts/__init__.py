@@ -35,6 +35,8 @@ def use_family() -> None:
 def runs(text: str) -> list[tuple[str, str]]:
     """The text in runs of one font each; a letter that no font has stays in the first.
 
+    Examples
+    --------
     >>> runs("Gap 1 мм"), runs("3 歯")
     ([('DejaVuSans', 'Gap 1 мм')], [('DejaVuSans', '3 '), ('DroidSansFallbackFull', '歯')])
     """
