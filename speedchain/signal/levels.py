@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import itertools
 import math
+from functools import lru_cache
 
 from speedchain.fields import InputError
-from speedchain.results import result
+from speedchain.results import shared
 from speedchain.signal.series import TOLERANCE_PCT, Series, below, nearest
 
 CURRENT_LOW_MA = 7.0
@@ -14,7 +15,7 @@ CURRENT_HIGH_MA = 14.0
 """Levels of two-wire current sensors. Common practice."""
 
 
-@result
+@shared
 class Levels:
     """Low and high level of a signal [V]."""
 
@@ -27,7 +28,7 @@ class Levels:
         return self.high_v - self.low_v
 
 
-@result
+@shared
 class Comparator:
     """A comparator with a divider for its threshold and a resistor of feedback, with the values bought.
 
@@ -125,6 +126,7 @@ def thresholds_v(
     return reference + (reference - out_low_v) * share, reference - (out_high_v - reference) * share
 
 
+@lru_cache(maxsize=256)
 def design_comparator(
     levels: Levels, *, noise_v: float, supply_v: float, series: Series = "E24", input_resistor_ohm: float = 10_000
 ) -> Comparator:

@@ -31,6 +31,7 @@ class Marking:
 
 
 def within(text: str, what: str, *, value: float, low: float, high: float, unit: str) -> None:
+    """Refuse a part of a marking that no tyre has. Raises `InputError`."""
     if not low <= value <= high:
         raise InputError(
             f"In “{text}” the {what} is {value:g} {unit}; tyres have {low:g} to {high:g} {unit}.",

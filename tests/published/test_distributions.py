@@ -67,7 +67,7 @@ class Units(TestCase):
     """Conversions against the constants of `scipy.constants`, which follow SP 811 and ISO 80000."""
 
     def test_lengths_and_speeds(self) -> None:
-        for text, metres in [("1 in", constants.inch), ("1 ft", constants.foot), ("1 yd", constants.vehicles)]:
+        for text, metres in [("1 in", constants.inch), ("1 ft", constants.foot), ("1 yd", constants.yard)]:
             if metres * 1000 >= CIRCUMFERENCE.minimum:
                 self.assertAlmostEqual(parse_quantity(CIRCUMFERENCE, text), metres * 1000, places=9)
         for text, per_second in [("10 mph", 10 * constants.mph), ("10 kn", 10 * constants.knot), ("36 km/h", 10.0)]:

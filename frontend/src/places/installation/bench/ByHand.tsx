@@ -7,7 +7,7 @@ import { useUnits } from "../../../ui/units";
 import { useLast } from "../../../ui/useLast";
 import { useEditing } from "../context";
 import { useHand, wordsOf } from "./queries";
-import { OUTCOMES, Trials, useTrials } from "./testRecords";
+import { Trials, useTrials } from "./testRecords";
 
 /** What a wheel turned, or a magnet waved, by hand should show, and what came of it. */
 export function ByHand() {
@@ -62,6 +62,8 @@ export function ByHand() {
   );
 }
 
+type Outcome = Schemas["TestRecord"]["outcome"];
+
 const Problem = ({ error }: { error: Error }) => (
   <Text role="alert" color="bad.fg" fontWeight="600">
     ✕ {wordsOf(error)}
@@ -82,7 +84,8 @@ function HandTest({
   readout: number;
 }) {
   const { show } = useUnits();
-  const [outcome, came] = useState<keyof typeof OUTCOMES | null>(null);
+  const { catalogue } = useEditing();
+  const [outcome, came] = useState<Outcome | null>(null);
   const seen = result.predictions[readout];
   return (
     <Stack gap={2} borderWidth="1px" borderColor="border" borderRadius="md" p={3} data-testid={test}>
@@ -118,7 +121,7 @@ function HandTest({
         </Text>
       ))}
       <Flex gap={2} wrap="wrap">
-        {(Object.keys(OUTCOMES) as (keyof typeof OUTCOMES)[]).map((code) => (
+        {(catalogue.outcomes as { code: Outcome; label: string }[]).map(({ code, label }) => (
           <Small
             key={code}
             aria-pressed={outcome === code}
@@ -127,7 +130,7 @@ function HandTest({
               record({ test, outcome: code, readout, expected_kmh: seen?.shown_kmh ?? null });
             }}
           >
-            {OUTCOMES[code]}
+            {label}
           </Small>
         ))}
       </Flex>

@@ -6,7 +6,6 @@ import { Small, without } from "../../../ui/Small";
 import { useEditing } from "../context";
 
 type TestRecord = Schemas["TestRecord"];
-export const OUTCOMES = { agreed: "Agreed", differed: "Differed", nothing: "Nothing shown" } as const;
 const TESTS = { magnet: "Magnet test", spin: "Spin test", bench: "Bench test" } as const;
 
 const today = () => new Date().toISOString().slice(0, 10);
@@ -39,7 +38,8 @@ export function useTrials() {
 
 /** All tests of this installation so far, the newest first. */
 export function Trials() {
-  const { document, set } = useEditing();
+  const { document, set, catalogue } = useEditing();
+  const outcome = (code: string) => catalogue.outcomes.find((one) => one.code === code)?.label.toLowerCase();
   const test_records = (document.test_records ?? []) as TestRecord[];
   if (test_records.length === 0) return null;
   return (
@@ -52,7 +52,7 @@ export function Trials() {
           <Flex key={place} gap={2} align="center" justify="space-between" borderTopWidth="1px" py={1}>
             <Text fontSize="sm">
               {trial.outcome === "agreed" ? "✓" : "✕"} {TESTS[trial.test]}, {trial.on}
-              {trial.by && `, ${trial.by}`}: {OUTCOMES[trial.outcome].toLowerCase()}
+              {trial.by && `, ${trial.by}`}: {outcome(trial.outcome)}
               {document.readouts.length > 1 && ` at ${document.readouts[trial.readout ?? 0]?.name}`}
               {trial.note && `. ${trial.note}`}
             </Text>

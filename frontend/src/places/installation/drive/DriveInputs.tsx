@@ -47,14 +47,7 @@ export function DriveInputs() {
               nudge={10}
               usual="1000"
             />
-            <PickField
-              path="drive.cable.wanted_per"
-              label="per"
-              options={[
-                { code: "mile", label: "mile" },
-                { code: "km", label: "km" },
-              ]}
-            />
+            <PickField path="drive.cable.wanted_per" label="per" options={catalogue.turns_per} />
             <QuantityField path="drive.cable.min_driven_teeth" label="Driven gears, smallest" unit="teeth" usual="12" />
             <QuantityField path="drive.cable.max_driven_teeth" label="Driven gears, largest" unit="teeth" usual="28" />
           </>
@@ -62,34 +55,13 @@ export function DriveInputs() {
       </Grid>
       {kind === "transfer_box" && (
         <>
-          <PickField
-            path="drive.transfer_box.sensed"
-            label="Side of the transfer box"
-            options={[
-              { code: "axle", label: "Axle side" },
-              { code: "gearbox", label: "Gearbox side" },
-            ]}
-          />
-          <PickField
-            path="drive.transfer_box.range"
-            label="Range driven in"
-            options={[
-              { code: "high", label: "High" },
-              { code: "low", label: "Low" },
-            ]}
-          />
+          <PickField path="drive.transfer_box.sensed" label="Side of the transfer box" options={catalogue.box_sides} />
+          <PickField path="drive.transfer_box.range" label="Range driven in" options={catalogue.ranges} />
         </>
       )}
       {kind === "hub_motor" && (
         <>
-          <PickField
-            path="drive.hub_motor.sensed"
-            label="Target on"
-            options={[
-              { code: "rotor", label: "The rotor inside" },
-              { code: "wheel", label: "The wheel" },
-            ]}
-          />
+          <PickField path="drive.hub_motor.sensed" label="Target on" options={catalogue.motor_sides} />
           <PickField path="drive.hub_motor.freewheel" label="Freewheel" options={YES_NO.toReversed()} flag />
         </>
       )}
@@ -130,14 +102,7 @@ function AxleRatio() {
   );
   return (
     <>
-      <PickField
-        path="drive.axle_ratio.basis"
-        label="Source of the ratio"
-        options={[
-          { code: "label", label: "Read off a label or list" },
-          { code: "counted", label: "Counted by turning wheel and shaft" },
-        ]}
-      />
+      <PickField path="drive.axle_ratio.basis" label="Source of the ratio" options={catalogue.ratio_bases} />
       {!counted && (
         <QuantityField
           path="drive.axle_ratio.ratio"

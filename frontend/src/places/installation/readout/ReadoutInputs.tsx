@@ -198,18 +198,12 @@ function AddReadout() {
 }
 
 function Timing({ path, readout }: { path: string; readout: Readout }) {
+  const { catalogue } = useEditing();
   const gate = readout.timing?.method === "gate";
   return (
     <More label="Pulse timing">
       <Grid {...pair}>
-        <PickField
-          path={`${path}.method`}
-          label="Method"
-          options={[
-            { code: "period", label: "Period (times the pulses)" },
-            { code: "gate", label: "Gate (counts pulses)" },
-          ]}
-        />
+        <PickField path={`${path}.method`} label="Method" options={catalogue.timing_methods} />
         {gate ? (
           <QuantityField path={`${path}.gate_s`} label="Gate" unit="s" nudge={0.1} hint="0.5, 500 ms" />
         ) : (

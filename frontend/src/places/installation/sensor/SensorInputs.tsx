@@ -54,10 +54,7 @@ export function SensorInputs() {
         label="Air gap is"
         value={document.placement?.air_gap_basis ?? "planned"}
         change={(code) => set("placement.air_gap_basis", code)}
-        options={[
-          { code: "planned", label: "Planned" },
-          { code: "measured", label: "Measured", hint: "feeler gauge, zip tie" },
-        ]}
+        options={catalogue.gap_bases}
         columns={2}
       />
       <Small alignSelf="flex-start" onClick={() => open(true)}>

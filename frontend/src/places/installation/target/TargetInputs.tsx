@@ -27,10 +27,7 @@ export function TargetInputs() {
         label="Counted, or assumed?"
         value={document.target.basis ?? "assumed"}
         change={(code) => set("target.basis", code)}
-        options={[
-          { code: "assumed", label: "Assumed", hint: "from a list, or at a glance" },
-          { code: "counted", label: "Counted", hint: "twice, at the part" },
-        ]}
+        options={catalogue.count_bases}
         columns={2}
       />
       {catalogue.ring_targets.includes(kind) && <RingFields kind={kind} />}
@@ -58,16 +55,7 @@ function RingFields({ kind }: { kind: string }) {
   return (
     <>
       <Grid {...pair}>
-        {!poles && (
-          <PickField
-            path="target.ring.form"
-            label="Size known by"
-            options={[
-              { code: "diameter", label: "Diameter at the teeth" },
-              { code: "module", label: "Module of a gear" },
-            ]}
-          />
-        )}
+        {!poles && <PickField path="target.ring.form" label="Size known by" options={catalogue.ring_forms} />}
         {byModule && !poles ? (
           <QuantityField path="target.ring.module_mm" label="Module" unit="mm" nudge={0.25} hint="1, 1.5, 2" />
         ) : (
