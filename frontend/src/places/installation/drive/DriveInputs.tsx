@@ -81,7 +81,7 @@ export function DriveInputs() {
 }
 
 function AxleRatio() {
-  const { document } = useEditing();
+  const { document, catalogue } = useEditing();
   const [guide, open] = useState(false);
   const counted = document.drive?.axle_ratio?.basis === "counted";
   const fields = (
