@@ -145,13 +145,14 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
         u_pct=chain_u_pct,
     )
     conversion = signal.detail.conversion
+    grown_here = growth_factor(installation.wheel, speed_kmh)
 
     def readout_at(readout: Readout) -> ReadoutResult:
         converted = conversion is not None and not readout.before_converter
         given = pulses_per_km * (conversion.ratio if converted and conversion else 1.0)
 
         def per_km_at(at_kmh: float) -> float:
-            return given * growth_factor(installation.wheel, speed_kmh) / growth_factor(installation.wheel, at_kmh)
+            return given * grown_here / growth_factor(installation.wheel, at_kmh)
 
         return evaluate_readout(
             readout,

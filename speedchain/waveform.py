@@ -16,7 +16,6 @@ from speedchain.fields import InputError
 
 Array = NDArray[np.float64]
 MOST_SAMPLES = 4_000_000
-MOST_TURNS = 1_000_000
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from functools import lru_cache
 from typing import Any, Literal
 
 from pydantic import Field, ValidationError, model_validator
@@ -82,7 +83,7 @@ class Installation(Part):
         if self.sensor.needs is not None:
             return self.sensor.needs
         max_speed_kmh = max(self.check_speed_kmh, *self.check_speeds_kmh, 0.0)
-        return Needs.model_construct(min_speed_kmh=min(5.0, max_speed_kmh), max_speed_kmh=max_speed_kmh)
+        return _needs_up_to(max_speed_kmh)
 
     def readout_at(self, place: int) -> Readout:
         """One of the readouts, from 0; raises `InputError` where there is none."""
@@ -99,6 +100,11 @@ class Installation(Part):
     def band_applies(self) -> bool:
         """Whether the law's band is compared with this installation: a display read on the road, and a band chosen."""
         return self.speedometer_rule != "none" and self.vehicle_kind in ON_THE_ROAD and self.purpose in ROAD_PURPOSES
+
+
+@lru_cache(maxsize=64)
+def _needs_up_to(max_speed_kmh: float) -> Needs:
+    return Needs.model_construct(min_speed_kmh=min(5.0, max_speed_kmh), max_speed_kmh=max_speed_kmh)
 
 
 def read_installation(document: Any) -> Installation:

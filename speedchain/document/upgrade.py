@@ -90,25 +90,6 @@ def upgraded(document: Any) -> Any:
     return _renamed(document, "") | {"format": FORMAT, "version": VERSION}
 
 
-def renamed_path(path: str) -> str:
-    """A field's path of version 1 under its present names.
-
-    Examples
-    --------
-    >>> renamed_path("readouts.0.typed"), renamed_path("wheel.proof.by")
-    ('readouts.0.current_setting', 'wheel.verification.by')
-    """
-    found: list[str] = []
-    plain: list[str] = []
-    for step in path.split("."):
-        if step.isdigit():
-            found.append(step)
-            continue
-        plain.append(step)
-        found.append(_name(".".join(plain), step))
-    return ".".join(found)
-
-
 def _is_first(document: dict[str, Any]) -> bool:
     """Version 1 need not be stated: of a document without a version the first names are read too."""
     return bool(document.get("version", 1) == 1 and document.get("format", FIRST_FORMAT) == FIRST_FORMAT)

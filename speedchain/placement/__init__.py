@@ -4,6 +4,7 @@ from speedchain.placement.evaluate import NOTHING, PlacementDetail, evaluate_pla
 from speedchain.placement.geometry import scene_of
 from speedchain.placement.model import CLEARANCES, GAP_BASES, NO_CLEARANCE, Bracket, Placement
 from speedchain.placement.rules import placement_rules
+from speedchain.placement.strength import spacing_loss
 from speedchain.placement.view import pulses_of
 
 __all__ = [
@@ -18,4 +19,5 @@ __all__ = [
     "placement_rules",
     "pulses_of",
     "scene_of",
+    "spacing_loss",
 ]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 from itertools import pairwise
 from typing import Annotated, Any, Literal
 
@@ -264,6 +265,7 @@ class Readout(Verifiable):
         return how.minimum if self.minimum is None else self.minimum, largest, step
 
 
+@lru_cache(maxsize=64)
 def decimals(step: float) -> int:
     """Decimal places of a step.
 

@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 from typing import Literal
 
+from speedchain.placement import spacing_loss
 from speedchain.results import result
 from speedchain.sensor import Output
 from speedchain.signal.levels import Levels, current_levels, largest_pull_up_ohm, rise_time_s
 from speedchain.signal.model import Converter, Lead, Signal
 from speedchain.signal.ratio import RatioChoice, product, stages_in_use
-from speedchain.signal.vr import vr_range
+from speedchain.signal.vr import vr_range, vr_voltage_vpp
 
 SATURATION_V = 0.4
 """What an output transistor leaves when it pulls low. Common practice."""
@@ -232,7 +233,7 @@ def coil_of(
         return None
     factor = 1.0
     if point.air_gap_mm is not None and air_gap_mm is not None and pitch_mm:
-        factor = math.exp(-2 * math.pi * (air_gap_mm - point.air_gap_mm) / pitch_mm)
+        factor = float(spacing_loss(air_gap_mm - point.air_gap_mm, pitch_mm))
     hz_per_kmh = pulses_per_km / 3600
     most = conditioner.max_input_vpp if conditioner else None
     result = vr_range(
@@ -244,7 +245,7 @@ def coil_of(
         gap_factor=factor,
     )
     return Coil(
-        vpp_per_kmh=point.measured_vpp * factor / point.at_hz * hz_per_kmh,
+        vpp_per_kmh=vr_voltage_vpp(point.measured_vpp, measured_hz=point.at_hz, at_hz=hz_per_kmh, gap_factor=factor),
         gap_factor=factor,
         arming_v=arming_v,
         min_speed_kmh=result.lowest_hz / hz_per_kmh,

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 from speedchain.results import result
 
 
@@ -16,29 +14,27 @@ class VrRange:
     too_much_from_hz: float | None
 
 
-def vr_voltage_vpp(
-    measured_vpp: float, *, measured_hz: float, at_hz: float, pitch_mm: float, measured_gap_mm: float, air_gap_mm: float
-) -> float:
-    """V_pp = V_ref·(f/f_ref)·exp(−2π·(g − g_ref)/p).
+def vr_voltage_vpp(measured_vpp: float, *, measured_hz: float, at_hz: float, gap_factor: float = 1.0) -> float:
+    """V_pp = V_ref·(f/f_ref)·k, with k = exp(−2π·(g − g_ref)/p) the factor of the gap.
 
     Parameters
     ----------
-    One measured point [V peak to peak, Hz, gap in mm]; frequency [Hz], pitch and gap [mm] asked for.
+    One measured point [V peak to peak, Hz]; the frequency asked for [Hz]; the factor of the gap (`spacing_loss`).
 
     Returns
     -------
-    [V peak to peak].
+    The voltage at that frequency [V peak to peak].
 
     References
     ----------
-    Induction (Faraday); spacing loss (Wallace 1951, from memory).
+    Induction (Faraday).
 
     Examples
     --------
-    >>> round(vr_voltage_vpp(2.0, measured_hz=100, at_hz=1000, pitch_mm=6.0, measured_gap_mm=1.0, air_gap_mm=1.0), 3)
+    >>> vr_voltage_vpp(2.0, measured_hz=100, at_hz=1000)
     20.0
     """
-    return measured_vpp * at_hz / measured_hz * math.exp(-2 * math.pi * (air_gap_mm - measured_gap_mm) / pitch_mm)
+    return measured_vpp * at_hz / measured_hz * gap_factor
 
 
 def vr_range(
@@ -69,7 +65,7 @@ def vr_range(
     >>> result.lowest_hz, result.at_top_vpp, result.too_much_from_hz
     (50.0, 30.0, 1000.0)
     """
-    per_hz = measured_vpp * gap_factor / measured_hz
+    per_hz = vr_voltage_vpp(measured_vpp, measured_hz=measured_hz, at_hz=1.0, gap_factor=gap_factor)
     at_top = per_hz * top_hz
     too_much = max_input_vpp / per_hz if max_input_vpp is not None and at_top > max_input_vpp else None
     return VrRange(lowest_hz=2 * arming_v / per_hz, at_top_vpp=at_top, too_much_from_hz=too_much)

@@ -96,23 +96,6 @@ def turn_of_spoke_rad(wheel: SpokeWheel) -> float:
     return wheel.crosses * 4 * math.pi / wheel.holes
 
 
-def spoke_length_mm(wheel: SpokeWheel) -> float:
-    """Length from flange hole to rim: sqrt(r_h² + r_r² − 2·r_h·r_r·cos α + w²), α the turn of the spoke.
-
-    References
-    ----------
-    Law of cosines; common practice in wheel building.
-
-    Examples
-    --------
-    >>> round(spoke_length_mm(SpokeWheel(crosses=0, flange_diameter_mm=50, flange_offset_mm=0)), 3)
-    275.0
-    """
-    hub, rim = wheel.flange_diameter_mm / 2, wheel.rim_diameter_mm / 2
-    flat = hub**2 + rim**2 - 2 * hub * rim * math.cos(turn_of_spoke_rad(wheel))
-    return math.sqrt(flat + wheel.flange_offset_mm**2)
-
-
 def share_along_spoke(wheel: SpokeWheel, radius_mm: float) -> float:
     """How far along a spoke, 0 at the hub and 1 at the rim, it is `radius_mm` from the axle.
 

@@ -8,7 +8,7 @@ from typing import Any
 from unittest import TestCase
 
 from speedchain import Installation, evaluate, read_installation, write_installation_json
-from speedchain.document.upgrade import RENAMED, RENAMED_IN_EVERY_STAGE, VALUES, renamed_path, upgraded
+from speedchain.document.upgrade import RENAMED, RENAMED_IN_EVERY_STAGE, VALUES, upgraded
 from speedchain.fields.errors import DocumentError
 from tests.generated import documents
 from tests.installations import CAR
@@ -36,6 +36,18 @@ def downgraded(document: dict[str, Any]) -> dict[str, Any]:
         return found
 
     return walk(document, "", "") | {"format": "wheelometron-fit", "version": 1}
+
+
+def renamed_path(path: str) -> str:
+    """A field's path of version 1 under its present names."""
+    plain: list[str] = []
+    found: list[str] = []
+    for step in path.split("."):
+        if not step.isdigit():
+            plain.append(step)
+        name = RENAMED.get(".".join(plain), RENAMED_IN_EVERY_STAGE.get(step, step))
+        found.append(step if step.isdigit() else name)
+    return ".".join(found)
 
 
 class Upgrade(TestCase):
