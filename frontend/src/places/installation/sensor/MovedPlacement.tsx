@@ -35,9 +35,10 @@ export function MovedPlacement({
     clocking_angle_deg: view.detail.clocking_angle_deg,
     tilt_deg: Number(kept?.tilt_deg ?? 0),
   };
-  const { placed, change, done } = useMoving(there, (field, value) => {
-    const runout = single ? "target.magnets.runout_mm" : "target.ring.runout_mm";
-    set(field === "runout_mm" ? runout : `placement.${field}`, value);
+  const runout = single ? document.target.magnets?.runout_mm : document.target.ring?.runout_mm;
+  const { placed, change, done } = useMoving(there, { ...document.placement, runout_mm: runout }, (field, value) => {
+    const path = single ? "target.magnets.runout_mm" : "target.ring.runout_mm";
+    set(field === "runout_mm" ? path : `placement.${field}`, value);
   });
   const spot = evaluated.document.sensor.element_mark;
   const parts: PlacementParts = {
@@ -87,18 +88,26 @@ export function MovedPlacement({
   );
 }
 
-/** What is drawn while it is dragged; the document follows every now and then, and at the end. */
-function useMoving(there: Placed, keep: (field: keyof Placed, value: number) => void) {
+/**
+ * What is drawn while it is dragged; the document follows every now and then, and at the end. A moved value stands until
+ * the figures have caught up with it, or the document says something else.
+ */
+function useMoving(
+  there: Placed,
+  asked: Partial<Record<keyof Placed, unknown>>,
+  keep: (field: keyof Placed, value: number) => void,
+) {
   const [moving, move] = useState<Partial<Placed>>({});
   const timer = useRef(0);
   const last = useRef<[keyof Placed, number] | null>(null);
   const keeper = useRef(keep);
   keeper.current = keep;
-  const seen = JSON.stringify(there);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: `seen` says that the document has caught up
-  useEffect(() => {
-    if (!last.current && timer.current === 0) move({});
-  }, [seen]);
+  const stands = ([field, value]: [string, number]) => {
+    const name = field as keyof Placed;
+    if (last.current?.[0] === name) return true;
+    return Number(asked[name]) === value && there[name] !== value;
+  };
+  const left = Object.fromEntries(Object.entries(moving).filter(stands)) as Partial<Placed>;
   useEffect(() => () => window.clearTimeout(timer.current), []);
   const flush = () => {
     timer.current = 0;
@@ -106,10 +115,10 @@ function useMoving(there: Placed, keep: (field: keyof Placed, value: number) => 
     last.current = null;
   };
   return {
-    placed: { ...there, ...moving },
+    placed: { ...there, ...left },
     change: (field: keyof Placed, value: number) => {
-      move((old) => ({ ...old, [field]: value }));
       last.current = [field, value];
+      move({ ...left, [field]: value });
       if (timer.current === 0) timer.current = window.setTimeout(flush, FOLLOW_MS);
     },
     done: () => {
