@@ -63,11 +63,11 @@ class Readouts(BrowserTestCase):
         expect(implied).to_contain_text("a wheel of 147 mm")
         expect(implied).to_contain_text("the diameter was entered instead of the circumference")
         self.field("readouts.0.current_setting").fill("57.3in")
-        expect(implied).to_contain_text("In it now: right")
+        expect(implied).to_contain_text("Current setting: right")
         self.field("readouts.0.current_setting").fill("145.5")
         expect(implied).to_contain_text("one place out")
         implied.get_by_role("button", name="Entered 1455").click()
-        expect(implied).to_contain_text("In it now: right")
+        expect(implied).to_contain_text("Current setting: right")
         expect(page.get_by_test_id("also")).to_have_text("= 57.28 in")
 
     def test_ways_of_typing_that_need_more(self) -> None:

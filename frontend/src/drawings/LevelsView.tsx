@@ -47,17 +47,17 @@ export function LevelsView({
   const most = Math.max(...known, 1) * 1.12;
   const x = (volts: number) => LEFT + 96 + ((WIDTH - LEFT - RIGHT - 96) * (volts - least)) / (most - least);
   const rows: { label: string; marks: Band[] }[] = [];
-  if (arriving) rows.push({ label: "arrives", marks: [band("", arriving.low_v, arriving.high_v, "soft")] });
+  if (arriving) rows.push({ label: "signal", marks: [band("", arriving.low_v, arriving.high_v, "soft")] });
   if (comparator)
     rows.push({
-      label: "switches",
+      label: "thresholds",
       marks: [
         band("falls", comparator.falling_low_v, comparator.falling_high_v, "unsure", "left"),
         band("rises", comparator.rising_low_v, comparator.rising_high_v, "unsure"),
       ],
     });
   if (atReader && atReader !== arriving && comparator)
-    rows.push({ label: "comes out", marks: [band("", atReader.low_v, atReader.high_v, "soft")] });
+    rows.push({ label: "output", marks: [band("", atReader.low_v, atReader.high_v, "soft")] });
   if (takes)
     rows.push({
       label: reader.slice(0, 14),

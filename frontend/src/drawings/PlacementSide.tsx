@@ -119,7 +119,7 @@ export function SideView({ parts, placed, scale, change, done }: ViewProps) {
           <circle className="hit" cx={x} cy={tip - height + 18} r={22} />
           <circle className="grip" cx={x} cy={tip - height + 18} r={8} />
           <text className="small" x={x + 14} y={tip - height + 23}>
-            lean
+            tilt
           </text>
         </g>
       </Handle>

@@ -51,7 +51,7 @@ export function TestCard() {
         <Box borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={1}>
           <Text fontSize="sm">
             ! Unplug the sensor and match the generator's level to it before it is connected. Feed the frequencies in at
-            the sensor's plug, lowest first.
+            the sensor's connector, lowest first.
           </Text>
         </Box>
         <Rows key={place} card={card} place={place} />
@@ -210,7 +210,7 @@ function Follows({ card, place }: { card: Card; place: number }) {
             </Box>
             <Box>
               <Text fontSize="xs" color="fg.muted" fontFamily="body">
-                off the line
+                residual
               </Text>
               {(card.line.residual_kmh * scale).toFixed(2)} {speedUnit}
             </Box>
@@ -224,7 +224,7 @@ function Follows({ card, place }: { card: Card; place: number }) {
           <Flex gap={2} wrap="wrap">
             {next && !card.agrees && (
               <Button size="sm" minH="44px" colorPalette="signal" onClick={put}>
-                {next.what === "number" ? `Entered ${next.text}` : `Converter set to ${next.text}`}, empty the card
+                {next.what === "number" ? `Entered ${next.text}` : `Converter set to ${next.text}`}, clear card
               </Button>
             )}
             {end !== null && document.readouts[place]?.scale_end_kmh == null && (

@@ -75,7 +75,7 @@ function Number_({ readout, chosen }: { readout: Told; chosen: number }) {
           </Text>
           {differs && (
             <Text mt={2} color="signal.onRoad" fontWeight="600">
-              In it now: {readout.in_use.text} → shows {signed(readout.in_use.error_pct)} %
+              Current setting {readout.in_use.text}: shows {signed(readout.in_use.error_pct)} %
             </Text>
           )}
         </Box>
@@ -96,7 +96,7 @@ function ImpliedSetting({ chosen, readout }: { chosen: number; readout: Told }) 
   return (
     <Box bg="bg.subtle" px={3} py={2} data-testid="implied">
       <Text fontWeight="600">
-        {wrong ? `In it now: ${signed(implied.error_pct)} % wrong. ` : "In it now: right. "}
+        {wrong ? `Current setting: error ${signed(implied.error_pct)} %. ` : "Current setting: right. "}
         <Text as="span" fontWeight="400">
           {implied.words}
         </Text>
@@ -177,7 +177,7 @@ function Frequencies({ readout }: { readout: Told }) {
           <Table.ColumnHeader>{speedUnit}</Table.ColumnHeader>
           <Table.ColumnHeader>type, Hz</Table.ColumnHeader>
           <Table.ColumnHeader>exact</Table.ColumnHeader>
-          <Table.ColumnHeader>in it now</Table.ColumnHeader>
+          <Table.ColumnHeader>current setting</Table.ColumnHeader>
         </Table.Row>
       </Table.Header>
       <Table.Body fontFamily="mono">

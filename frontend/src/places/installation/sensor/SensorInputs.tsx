@@ -46,7 +46,7 @@ export function SensorInputs() {
           nudge={5}
           usual={paired ? "0" : "90"}
           optional
-          hint="0 along it, 90 across"
+          hint="0 along the travel, 90 across"
         />
         <QuantityField path="placement.tilt_deg" label="Tilt" unit="°" nudge={0.5} usual="0" />
       </Grid>

@@ -55,8 +55,8 @@ function Placement() {
         </Flex>
         {view.scope && <ScopeView scope={view.scope} />}
         <Text fontSize="xs" color="fg.muted">
-          Drag the sensor or a dot; by keyboard Tab to it, then arrows, Shift by ten. Orange dashes: where the body's
-          middle has to be; dashed circle: where in it the element may sit; filled band: the gaps that are right.
+          Drag the sensor or a dot; by keyboard Tab to it, then arrows, Shift by ten. Orange dashes: target position of
+          the sensor centreline. Dashed circle: possible position of the element. Filled band: permitted air gap.
         </Text>
       </Stack>
       <Signal detail={entered.possible ? entered : view.detail} pulses={evaluated.result.pulse_times} />
@@ -87,7 +87,7 @@ function Signal({ detail, pulses }: { detail: Schemas["PlacementDetail"]; pulses
           {detail.strength.toFixed(2)} ×
         </Text>
         <Text fontSize="sm" color={enough ? "good.fg" : "bad.fg"} fontWeight="600">
-          {enough ? "✓" : "✕"} at the furthest point of a turn {detail.weakest.toFixed(2)} ×
+          {enough ? "✓" : "✕"} minimum over one turn {detail.weakest.toFixed(2)} ×
         </Text>
       </Box>
       <Box>
@@ -100,7 +100,7 @@ function Signal({ detail, pulses }: { detail: Schemas["PlacementDetail"]; pulses
             : "none"}
         </Text>
         <Text fontSize="xs" color="fg.muted">
-          moves ± {detail.moves_mm.toFixed(2)}, heat {detail.heat_mm.toFixed(2)} mm
+          movement ± {detail.moves_mm.toFixed(2)}, thermal {detail.heat_mm.toFixed(2)} mm
         </Text>
       </Box>
       {detail.factors.map((one) => (
@@ -164,7 +164,7 @@ function Tolerance() {
       <Stack gap={1}>
         <ToleranceView map={view.map} choose={move} />
         <Text fontSize="sm" color="fg.muted">
-          Filled, inside the line: signal above the switching level at the furthest point of a turn
+          Filled, inside the line: signal above the switching level minimum over one turn
           {view.map.double.length > 0 && "; hatched: it would count twice"}. Click to move the sensor there.
         </Text>
       </Stack>

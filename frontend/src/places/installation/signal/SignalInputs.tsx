@@ -22,7 +22,7 @@ export function SignalInputs() {
   return (
     <Stack gap={3}>
       <Text>
-        The sensor: <b>{says}</b>.
+        Sensor output: <b>{says}</b>.
       </Text>
       {output === "sine" && <CoilFields />}
       {output === "two_wire_current" && <LoadFields />}
