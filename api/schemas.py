@@ -176,6 +176,7 @@ class InstallationSummary(Schema):
     true_kmh: float
     shown_kmh: float
     error_pct: float
+    if_entered: str
     expanded_uncertainty_pct: float
     stages: list[StageState]
     worst: Severity | None

@@ -44,7 +44,9 @@ def show_spokes(request: SignedIn, document: Installation) -> SpokePlan:
 def show_choices(request: SignedIn, document: Installation) -> SensorChoices:
     """Every kind of sensor for this target, speed, supply and heat, the best first."""
     result = evaluate(document, chart_of(request.user))
-    return choose_sensor(document.target.kind, document.purpose, result.pulses_per_km, document.needs)
+    return choose_sensor(
+        document.target.kind, document.purpose, result.pulses_per_km / document.target.edges, document.needs
+    )
 
 
 @router.post("/ring/{kind}", response={200: bytes, **REFUSED}, operation_id="ringFile")

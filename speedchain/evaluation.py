@@ -21,7 +21,8 @@ from speedchain.wheel import CYCLE_CHART, Chart, WheelDetail, evaluate_wheel, gr
 
 @result
 class Shown:
-    """What the first readout shows at the true speed, with expanded uncertainty (k = 2)."""
+    """What the first readout shows at the true speed, with expanded uncertainty (k = 2); `if_entered` is the setting with
+    which it does, as long as no setting was read back."""
 
     true_kmh: float
     shown_kmh: float
@@ -30,6 +31,7 @@ class Shown:
     expanded_uncertainty_kmh: float
     expanded_uncertainty_pct: float
     coverage_factor: int
+    if_entered: str
 
 
 @result
@@ -114,7 +116,8 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
     target = evaluate_target(installation.target, purpose=installation.purpose, shape=ring, turns_per_s=turns_per_s)
     per_turn = target.stage.value * drive.stage.value
     pulses_per_km = per_turn * 1e6 / circumference_mm
-    top_hz = frequency_hz(needs.max_speed_kmh, pulses_per_km)
+    cycles_per_km = pulses_per_km / installation.target.edges  # what passes the sensor, however many edges are counted
+    top_hz = frequency_hz(needs.max_speed_kmh, cycles_per_km)
     sensor = evaluate_sensor(
         installation.sensor,
         target=installation.target,
@@ -141,6 +144,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
         placed=placed,
         readouts=installation.readouts,
         pulses_per_km=pulses_per_km,
+        cycles_per_km=cycles_per_km,
         check_speed_kmh=speed_kmh,
         u_pct=chain_u_pct,
     )
@@ -160,6 +164,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
             pulses_per_km_at=per_km_at,
             true_kmh=speed_kmh,
             check_speeds_kmh=installation.check_speeds_kmh,
+            cap_kmh=installation.signal.converter.cap_kmh if converted and installation.signal.converter else None,
         )
 
     readouts = tuple([readout_at(readout) for readout in installation.readouts])
@@ -273,6 +278,7 @@ def _shown(true_kmh: float, readout: ReadoutResult, chain_u_pct: float) -> Shown
         expanded_uncertainty_kmh=shown_kmh * expanded_pct / 100,
         expanded_uncertainty_pct=expanded_pct,
         coverage_factor=COVERAGE_FACTOR,
+        if_entered="" if readout.current_setting is not None else f"{readout.to_type.text} {readout.unit}",
     )
 
 

@@ -133,7 +133,8 @@ def _pulses(installation: Installation, evaluation: Evaluation) -> tuple[Pulses,
     count = installation.target.count
     if coil is not None:
         at_hz = 100.0
-        volts = coil.vpp_per_kmh / (evaluation.pulses_per_km / 3600) * at_hz / 2
+        hz_per_kmh = evaluation.pulses_per_km / installation.target.edges / 3600
+        volts = coil.vpp_per_kmh / hz_per_kmh * at_hz / 2
         return Pulses(count, amplitude=volts, grows_with_speed_hz=at_hz, hysteresis=2 * coil.arming_v), "V"
     if evaluation.placement_detail.possible and installation.placement is not None:
         scene = scene_of(installation.target, installation.sensor, installation.placement)

@@ -195,14 +195,14 @@ def implied_settings(
 ) -> tuple[ImpliedSetting, ...]:
     """For every display with a number read back: what it implies and what most likely happened.
 
-    run per turn implied = pulses per turn of the wheel·10⁶/pulses per km set.
+    run per turn implied = circumference·pulses per km delivered/pulses per km set, behind a converter as before it.
     """
     found = []
     for place, readout in enumerate(readouts):
         if readout.current_setting is None or readout.set_pulses_per_km <= 0:
             continue
         result, shown = readout.set_pulses_per_km, 1 + readout.in_use.error_pct / 100
-        run = per_turn * 1e6 / result
+        run = wheel_mm * readout.delivered_per_km / result
         step_pct = 100 * readout.step / max(abs(readout.current_setting), readout.step) / math.sqrt(12)
         u_pct = combine_pct((chain_u_pct, min(step_pct, 5.0), 0.1))
         causes = (

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Literal
 
 from speedchain.fields import Evidence
@@ -142,10 +143,12 @@ def evaluate_readout(
     pulses_per_km_at: PulsesPerKmAt,
     true_kmh: float,
     check_speeds_kmh: tuple[float, ...] = (),
+    cap_kmh: float | None = None,
 ) -> ReadoutResult:
     """Setting to enter for the pulses per km delivered, and shown speed at `true_kmh` [km/h] and the check speeds.
 
-    shown/true = pulses per km delivered/pulses per km set. A display stepping by s adds s/√12 to the
+    shown/true = pulses per km delivered/pulses per km set; above `cap_kmh`, the output limit of a converter before it,
+    what is shown stays. A display stepping by s adds s/√12 to the
     standard uncertainty (JCGM 100:2008, F.2.2.1).
 
     Examples
@@ -177,7 +180,13 @@ def evaluate_readout(
     current_setting = _current_setting(readout)
     in_use = to_type if current_setting is None else _setting(dial, current_setting, pulses_per_km, true_kmh)
     result = dial.pulses_per_km(in_use.value)
-    rows = [_residual(v, v * pulses_per_km_at(v) / result) for v in (true_kmh, *check_speeds_kmh)]
+
+    def shown_at(v_kmh: float) -> float:
+        seen_kmh = v_kmh if cap_kmh is None else min(v_kmh, cap_kmh)
+        return seen_kmh * pulses_per_km_at(seen_kmh) / result
+
+    in_use = replace(in_use, shown_kmh=shown_at(true_kmh))
+    rows = [_residual(v, shown_at(v)) for v in (true_kmh, *check_speeds_kmh)]
     evidence, grounds = _evidence(readout, current_setting is not None)
     why = (
         WhyStep(

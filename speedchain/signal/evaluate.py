@@ -43,13 +43,13 @@ class SignalResult:
 
 @result
 class _Path:
-    """What the signal runs through, and its frequencies [Hz] at the lowest and the top speed."""
+    """What the signal runs through, and the frequencies of its cycles [Hz] at the lowest and the top speed."""
 
     signal: Signal
     sensor: Sensor
     needs: Needs
     readouts: tuple[Readout, ...]
-    pulses_per_km: float
+    cycles_per_km: float
     lowest_hz: float
     top_hz: float
 
@@ -64,6 +64,7 @@ def evaluate_signal(
     placed: PlacementDetail,
     readouts: tuple[Readout, ...],
     pulses_per_km: float,
+    cycles_per_km: float,
     check_speed_kmh: float,
     u_pct: float,
 ) -> SignalResult:
@@ -73,7 +74,8 @@ def evaluate_signal(
     ----------
     signal, sensor, needs, target, readouts : of the document.
     ring, placed : shape of the ring and evaluated placement, for gap, pitch and length of a pulse.
-    pulses_per_km : of the sensor [1/km].
+    pulses_per_km : counted edges [1/km], which readers and converters count.
+    cycles_per_km : teeth or magnets that pass the sensor [1/km]: a tooth with both edges counted is one cycle.
     check_speed_kmh : at which frequency, coil and converter are shown [km/h].
     u_pct : relative standard uncertainty of the pulses per km [%].
     """
@@ -82,9 +84,9 @@ def evaluate_signal(
         sensor=sensor,
         needs=needs,
         readouts=readouts,
-        pulses_per_km=pulses_per_km,
-        lowest_hz=frequency_hz(needs.min_speed_kmh, pulses_per_km),
-        top_hz=frequency_hz(needs.max_speed_kmh, pulses_per_km),
+        cycles_per_km=cycles_per_km,
+        lowest_hz=frequency_hz(needs.min_speed_kmh, cycles_per_km),
+        top_hz=frequency_hz(needs.max_speed_kmh, cycles_per_km),
     )
     problems: list[Finding] = []
     conversion = None
@@ -114,7 +116,7 @@ def evaluate_signal(
         coil=coil,
         comparator=comparator,
         conversion=conversion,
-        rates=_rates(path, conversion, placed, target.count * target.edges),
+        rates=_rates(path, conversion, placed, target),
     )
     return SignalResult(
         stage=signal_stage(signal, speed_kmh=check_speed_kmh, pulses_per_km=pulses_per_km, u_pct=u_pct),
@@ -159,7 +161,7 @@ def _coil(path: _Path, air_gap_mm: float | None, pitch_mm: float | None) -> Coil
     arming_v = conditioner.arming_v if conditioner else first.min_high_v if first else USUAL_ARMING_V
     return coil_of(
         path.signal,
-        pulses_per_km=path.pulses_per_km,
+        pulses_per_km=path.cycles_per_km,
         max_speed_kmh=path.needs.max_speed_kmh,
         arming_v=arming_v,
         air_gap_mm=air_gap_mm,
@@ -183,10 +185,12 @@ def _arriving(path: _Path, coil: Coil | None, check_speed_kmh: float) -> Arrivin
     )
 
 
-def _rates(path: _Path, conversion: Conversion | None, placed: PlacementDetail, per_turn: int) -> tuple[StageRate, ...]:
+def _rates(
+    path: _Path, conversion: Conversion | None, placed: PlacementDetail, target: Target
+) -> tuple[StageRate, ...]:
     hz = path.lowest_hz, path.top_hz
     known = placed.short_share > 0
-    shares = (placed.long_share * per_turn, placed.short_share * per_turn) if known else (0.5, 0.5)
+    shares = (placed.long_share * target.count, placed.short_share * target.count) if known else (0.5, 0.5)
     pulse_ms = (1000 * shares[0] / hz[0], 1000 * shares[1] / hz[1])
     limit = None if path.sensor.kind in NO_TARGET else facts_of(path.sensor).max_frequency_hz
     rows = [stage_rate("sensor", label="Sensor", hz=hz, pulse_ms=pulse_ms, max_frequency_hz=limit)]
@@ -208,8 +212,11 @@ def _rates(path: _Path, conversion: Conversion | None, placed: PlacementDetail, 
                 max_frequency_hz=converter.max_input_hz,
             )
         )
-        top_hz = hz[1] * conversion.ratio
-        out_hz = hz[0] * conversion.ratio, top_hz if conversion.cap_hz is None else min(top_hz, conversion.cap_hz)
+        top_hz = hz[1] * target.edges * conversion.ratio
+        out_hz = (
+            hz[0] * target.edges * conversion.ratio,
+            top_hz if conversion.cap_hz is None else min(top_hz, conversion.cap_hz),
+        )
         out_pulse_ms = 500 / out_hz[0], 500 / out_hz[1]
         rows.append(
             stage_rate(

@@ -36,11 +36,12 @@ def _out_of_reach(wanted: float, limit: str) -> InputError:
 
 
 @lru_cache(maxsize=256)
+@lru_cache(maxsize=256)
 def best_ratio(wanted: float, max_numerator: int, max_denominator: int) -> RatioChoice:
     """The p/q nearest to the wanted ratio with p and q no larger than the converter takes.
 
-    The better of the best with q ≤ min(Q, P/wanted) and the best with p ≤ min(P, Q·wanted), by
-    `fractions.Fraction.limit_denominator`: together they hold every p/q inside both limits.
+    Where q ≤ P/wanted, the best q ≤ Q is that of `fractions.Fraction.limit_denominator`; beyond it every p/q is below
+    the wanted ratio, and the best is P over the next whole number above P/wanted.
 
     Raises
     ------
@@ -51,18 +52,20 @@ def best_ratio(wanted: float, max_numerator: int, max_denominator: int) -> Ratio
     >>> result = best_ratio(0.87, 100, 100)
     >>> result.numerator, result.denominator
     (87, 100)
+    >>> best_ratio(0.4042, 1, 9999).denominator
+    3
     """
     if not 1 / max_denominator <= wanted <= max_numerator:
         raise _out_of_reach(wanted, f"1/{max_denominator} to {max_numerator}")
     exact = Fraction(wanted)
-    by_denominator = exact.limit_denominator(min(max_denominator, max(math.floor(max_numerator / exact), 1)))
-    by_numerator = 1 / (1 / exact).limit_denominator(min(max_numerator, max(math.floor(max_denominator * exact), 1)))
-    installations = [
-        one
-        for one in (by_denominator, by_numerator)
-        if 0 < one.numerator <= max_numerator and one.denominator <= max_denominator
+    most_q = max_numerator / exact
+    candidates = [
+        exact.limit_denominator(max(min(max_denominator, math.floor(most_q)), 1)),
+        Fraction(max_numerator, min(max_denominator, math.ceil(most_q))),
+        Fraction(max(math.floor(max_denominator * exact), 1), max_denominator),
     ]
-    best = min(installations, key=lambda one: abs(one - exact))
+    inside = [one for one in candidates if 0 < one.numerator <= max_numerator and one.denominator <= max_denominator]
+    best = min(inside, key=lambda one: abs(one - exact))
     return RatioChoice(
         numerator=best.numerator, denominator=best.denominator, error_ppm=float((best / exact - 1) * 1_000_000)
     )

@@ -30,13 +30,16 @@ class NewTyre(Part):
 
 @result
 class ReadoutChange:
-    """One display: its number now, what it shows on the new tyre with that number, and the new number."""
+    """One display: its current setting, what it shows on the new tyre with that, and the new setting.
+
+    A setting that nobody has read back is not known: `now` is empty then, and nothing follows from it.
+    """
 
     name: str
     unit: str
     now: str
-    shown_kmh: float
-    error_pct: float
+    shown_kmh: float | None
+    error_pct: float | None
     new: str
 
 
@@ -77,8 +80,9 @@ def change_tyre(
 ) -> TyreChange:
     """What a new tyre on the sensed wheel does.
 
-    Shown with the number left: pulses per km on the new tyre/pulses per km set now. False slip against another
-    wheel of the vehicle: C_old/C_new − 1, for both were matched before.
+    Shown with the setting unchanged: pulses per km on the new tyre/pulses per km set now. False slip against another
+    wheel of the vehicle, for both were matched before: C_old/C_new − 1 when the driven wheel changes, C_new/C_old − 1
+    when the other does.
 
     Parameters
     ----------
@@ -95,15 +99,17 @@ def change_tyre(
             ReadoutChange(
                 name=was.name,
                 unit=was.unit,
-                now=was.in_use.text,
-                shown_kmh=installation.check_speed_kmh * (1 + was.in_use.error_pct / 100) * old_mm / new_mm,
-                error_pct=100 * ((1 + was.in_use.error_pct / 100) * old_mm / new_mm - 1),
+                now=was.in_use.text if was.current_setting is not None else "",
+                shown_kmh=None if was.current_setting is None else installation.check_speed_kmh * factor,
+                error_pct=None if was.current_setting is None else 100 * (factor - 1),
                 new=now.to_type.text,
             )
             for was, now in zip(before.readouts, result_after.readouts, strict=True)
+            for factor in ((1 + was.in_use.error_pct / 100) * old_mm / new_mm,)
         ]
     )
-    slip_pct = 100 * (old_mm / new_mm - 1)
+    grown = old_mm / new_mm if installation.drive.driven else new_mm / old_mm
+    slip_pct = 100 * (grown - 1)
     names = tuple([other.name for other in others if _other_axle(installation, other)])
     phantom = tuple(
         [
@@ -111,10 +117,15 @@ def change_tyre(
             for name in names
         ]
     )
-    words = (
-        f"{old_mm:.0f} mm becomes {new_mm:.0f} mm a turn ({change_pct:+.1f} %): with its setting unchanged, "
-        f"{readouts[0].name} shows {readouts[0].shown_kmh:.1f} at {installation.check_speed_kmh:g} km/h true."
-    )
+    first = readouts[0]
+    words = f"{old_mm:.0f} mm becomes {new_mm:.0f} mm a turn ({change_pct:+.1f} %)"
+    if first.shown_kmh is None:
+        words += f". The current setting of {first.name} is not known: read it back."
+    else:
+        words += (
+            f": with its setting unchanged, {first.name} shows {first.shown_kmh:.1f} at "
+            f"{installation.check_speed_kmh:g} km/h true."
+        )
     tasks = _tasks(installation, readouts=readouts, others=names, new=new, moved=abs(change_pct) > NEGLIGIBLE_PCT)
     return TyreChange(
         old_mm=old_mm,
@@ -154,6 +165,10 @@ def _fitted(installation: Installation, new: NewTyre) -> Installation:
     return installation.model_copy(update={"wheel": wheel, "readouts": readouts})
 
 
+def _now(change: ReadoutChange) -> str:
+    return f"now {change.now}" if change.now else "current setting not known"
+
+
 def _tasks(
     installation: Installation,
     *,
@@ -165,7 +180,7 @@ def _tasks(
     found = [
         Task(
             stage="readout",
-            text=f"Enter {change.new} {change.unit} into {change.name} (now {change.now}) and read it back",
+            text=f"Enter {change.new} {change.unit} into {change.name} ({_now(change)}) and read it back",
         )
         for change in readouts
         if change.new != change.now

@@ -62,7 +62,8 @@ def over_speed(
 ) -> OverSpeed:
     """One readout from a twentieth of the top speed to the top speed.
 
-    shown(v) = v·C(v_check)/C(v)·(shown/true at the check speed): constant unless the tyre grows; ± is k = 2.
+    shown(v) = v·C(v_check)/C(v)·(shown/true at the check speed): constant unless the tyre grows; above the output limit
+    of a converter it stays. ± is k = 2.
 
     Parameters
     ----------
@@ -96,7 +97,10 @@ def over_speed(
         return factor / np.array([growth_factor(installation.wheel, float(v)) for v in speeds])
 
     ratio = 1 + readout.in_use.error_pct / 100
-    shown = true * per_true(true) * ratio
+    converter = installation.signal.converter
+    cap = converter.cap_kmh if converter is not None and not given.before_converter else None
+    reached = true if cap is None else np.minimum(true, cap)
+    shown = reached * per_true(reached) * ratio
     if readout.table:
         frequencies, speeds = table_in_use(readout.table)
         hertz = true * per_true(true) * readout.delivered_per_km / 3600

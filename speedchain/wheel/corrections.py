@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
+from dataclasses import replace
 
 from speedchain.fields import GROWTH, InputError
 from speedchain.results import result
 from speedchain.stages import WhyStep
 from speedchain.uncertainty import combine_pct, rectangular
-from speedchain.wheel.model import Wheel
+from speedchain.wheel.methods import Value
+from speedchain.wheel.model import SingleMethod, Wheel, WheelMethod
 
 MAKES_SPREAD_PCT = 1.5
 """Spread between makes of the same marking, either way. Common practice."""
@@ -44,6 +47,16 @@ class Corrected:
     why: tuple[WhyStep, ...]
 
 
+@result
+class Worn:
+    """A circumference after wear [mm], its uncertainty [%], the tread it was measured with [mm], and the change [mm]."""
+
+    circumference_mm: float
+    u_pct: float
+    then_mm: float | None
+    change_mm: float | None
+
+
 def wear_mm(depth_lost_mm: float) -> float:
     """Change of circumference by wear: −2π × depth lost [mm]; a lost radius of d takes 2π·d off one turn.
 
@@ -75,14 +88,54 @@ def growth_factor(wheel: Wheel, speed_kmh: float) -> float:
     return 1 + growth_pct(given, wheel.corrections.growth_at_kmh, speed_kmh) / 100 if given else 1.0
 
 
-def corrected(wheel: Wheel, circumference_mm: float, u_pct: float, speed_kmh: float) -> Corrected:
+def worn(wheel: Wheel, method: WheelMethod, circumference_mm: float, u_pct: float) -> Worn:
+    """What one method says, with the tread lost since taken off: since new for a marking or a chart, else since measured.
+
+    C − 2π·(tread then − tread now).
+
+    Raises
+    ------
+    `InputError` when so much wear leaves no tyre.
+    """
+    given, then_mm = wheel.corrections, wheel.measured.tread_depth_mm
+    if then_mm is None and method in NEW_TYRE_METHODS:
+        then_mm = given.tread_new_mm
+    if given.tread_now_mm is None or then_mm is None:
+        return Worn(circumference_mm=circumference_mm, u_pct=u_pct, then_mm=then_mm, change_mm=None)
+    lost_mm = then_mm - given.tread_now_mm
+    now_mm = circumference_mm + wear_mm(lost_mm)
+    if now_mm < LEAST_SHARE_LEFT * circumference_mm:
+        raise InputError(
+            f"{lost_mm:g} mm of tread wear reduce the circumference of {circumference_mm:.0f} mm by "
+            f"{circumference_mm - now_mm:.0f} mm.",
+            remedy="Check the tread depths, and the circumference.",
+            limit=f"at most {(1 - LEAST_SHARE_LEFT) * circumference_mm / (2 * math.pi):.1f} mm of wear",
+            value=given.tread_now_mm,
+            path="wheel.corrections.tread_now_mm",
+        )
+    if lost_mm:
+        u_pct = combine_pct((u_pct, 100 * 2 * math.pi * rectangular(TREAD_READING_MM) / now_mm))
+    return Worn(circumference_mm=now_mm, u_pct=u_pct, then_mm=then_mm, change_mm=now_mm - circumference_mm)
+
+
+def at_a_crawl(wheel: Wheel, values: Mapping[SingleMethod, Value]) -> dict[SingleMethod, Value]:
+    """Every method brought to one state, so that they can be combined: worn as now, and without growth."""
+    found = {}
+    for method, value in values.items():
+        slow_mm = value.circumference_mm / growth_factor(wheel, value.at_kmh)
+        now = worn(wheel, method, slow_mm, value.u_pct)
+        found[method] = replace(value, circumference_mm=now.circumference_mm, u_pct=now.u_pct, at_kmh=0.0)
+    return found
+
+
+def corrected(wheel: Wheel, chosen: Value, speed_kmh: float) -> Corrected:
     """The circumference as it is now, at this load and speed.
 
-    C = (C_method − 2π·wear)·C_other/C_roll-out·(1 + g·(v/v_ref)²).
+    C = (C_method − 2π·wear)·C_other/C_roll-out·(1 + g·(v/v_ref)²)/(1 + g·(v_method/v_ref)²).
 
     Parameters
     ----------
-    The wheel; what the method in use says [mm] and how surely [%]; the true speed [km/h].
+    The wheel; what the method in use says, and the speed at which that is valid; the true speed [km/h].
 
     References
     ----------
@@ -92,37 +145,26 @@ def corrected(wheel: Wheel, circumference_mm: float, u_pct: float, speed_kmh: fl
     found: list[Correction] = []
     why: list[WhyStep] = []
     extra: list[float] = []
-    now = circumference_mm
-    measured_at = wheel.measured.tread_depth_mm
-    if measured_at is None and wheel.method in NEW_TYRE_METHODS:
-        measured_at = given.tread_new_mm
-    if given.tread_now_mm is not None and measured_at is not None:
-        change = wear_mm(measured_at - given.tread_now_mm)
+    circumference_mm = chosen.circumference_mm
+    tread = worn(wheel, wheel.method, circumference_mm, chosen.u_pct)
+    now, u_pct, measured_at = tread.circumference_mm, tread.u_pct, tread.then_mm
+    if tread.change_mm is not None and measured_at is not None and wheel.method != "combined":
         words = f"tread {measured_at:g} mm when measured or new, {given.tread_now_mm:g} mm now"
-        if now + change < LEAST_SHARE_LEFT * now:
-            raise InputError(
-                f"{measured_at - given.tread_now_mm:g} mm of tread wear reduce the circumference of {now:.0f} mm by "
-                f"{-change:.0f} mm.",
-                remedy="Check the tread depths, and the circumference.",
-                limit=f"at most {(1 - LEAST_SHARE_LEFT) * now / (2 * math.pi):.1f} mm of wear",
-                value=given.tread_now_mm,
-                path="wheel.corrections.tread_now_mm",
-            )
-        if change:
-            now += change
-            extra.append(100 * 2 * math.pi * rectangular(TREAD_READING_MM) / now)
-            numbers = f"C − 2π × {measured_at - given.tread_now_mm:g} = {now:.1f} mm"
+        if tread.change_mm:
+            numbers = f"C − 2π × {measured_at - (given.tread_now_mm or 0):g} = {now:.1f} mm"
             why.append(WhyStep(formula="C − 2π·tread lost", with_numbers=numbers, source=words))
         found.append(
             _line(
                 "tread_now",
                 label="Tread wear now",
-                change_mm=change,
+                change_mm=tread.change_mm,
                 of_mm=circumference_mm,
-                applied=bool(change),
+                applied=bool(tread.change_mm),
                 words=words,
             )
         )
+    if wheel.method == "combined":  # each method was corrected before they were combined
+        now, u_pct = circumference_mm, chosen.u_pct
     depth = given.tread_now_mm if given.tread_now_mm is not None else measured_at
     if depth is not None and depth > given.tread_limit_mm:
         words = f"from {depth:g} mm to {given.tread_limit_mm:g} mm; the display then over-reads by this amount"
@@ -153,18 +195,22 @@ def corrected(wheel: Wheel, circumference_mm: float, u_pct: float, speed_kmh: fl
                 WhyStep(formula="C·C_other/C_roll-out", with_numbers=f"C × {ratio:.5f} = {now:.1f} mm", source=words)
             )
     if given.growth_pct:
-        grown = growth_pct(given.growth_pct, given.growth_at_kmh, speed_kmh)
+        grown = 100 * (growth_factor(wheel, speed_kmh) / growth_factor(wheel, chosen.at_kmh) - 1)
         words = f"{given.growth_pct:g} % at {given.growth_at_kmh:g} km/h, so {grown:.2g} % at {speed_kmh:g} km/h"
+        if chosen.at_kmh:
+            words += f" from the {chosen.at_kmh:.3g} km/h of the method"
         found.append(
             _line(
                 "growth", label="Growth with speed", change_mm=now * grown / 100, of_mm=now, applied=True, words=words
             )
         )
         now *= 1 + grown / 100
-        extra.append(GROWTH_U_SHARE * grown)
+        extra.append(GROWTH_U_SHARE * abs(grown))
         why.append(
             WhyStep(
-                formula="C·(1 + g·(v/v_ref)²)", with_numbers=f"C × {1 + grown / 100:.5f} = {now:.1f} mm", source=words
+                formula="C·(1 + g·(v/v_ref)²)/(1 + g·(v_method/v_ref)²)",
+                with_numbers=f"C × {1 + grown / 100:.5f} = {now:.1f} mm",
+                source=words,
             )
         )
     if wheel.marking is not None:

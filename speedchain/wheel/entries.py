@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import date as Date
-from typing import Annotated, Literal
+from typing import Annotated, Literal, assert_never
 
 from pydantic import AfterValidator, Field, StringConstraints, model_validator
 
@@ -179,6 +179,24 @@ class SpeedDerived(Part):
         if self.basis == "timed_distance":
             return (self.true_km or 0) / (self.time_s or 1) * 3600 / (self.shown_kmh or 1)
         return (self.true_kmh or 0) / (self.shown_kmh or 1)
+
+    def at_kmh(self) -> float:
+        """The speed at which the comparison was made [km/h]; 0 where a distance alone was measured.
+
+        Examples
+        --------
+        >>> SpeedDerived(set_circumference_mm=2000, true_kmh=101, shown_kmh=100).at_kmh()
+        101.0
+        """
+        match self.basis:
+            case "satellite_speed":
+                return self.true_kmh or 0.0
+            case "timed_distance":
+                return (self.true_km or 0.0) / (self.time_s or 1.0) * 3600
+            case "measured_distance":
+                return 0.0
+            case other:
+                assert_never(other)
 
 
 class EnteredCircumference(Part):

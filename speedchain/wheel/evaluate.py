@@ -9,7 +9,7 @@ from speedchain.stages import Figure, Finding, Stage, raised
 from speedchain.wheel.chart import CYCLE_CHART, Chart
 from speedchain.wheel.combination import all_values, combined
 from speedchain.wheel.compare import disagreements
-from speedchain.wheel.corrections import Correction, corrected
+from speedchain.wheel.corrections import Correction, at_a_crawl, corrected
 from speedchain.wheel.methods import progresses
 from speedchain.wheel.model import Wheel
 from speedchain.wheel.repeats import Progress
@@ -59,8 +59,8 @@ def evaluate_wheel(
     1668.5
     """
     values = all_values(wheel, vehicle_kind, pulses_per_turn)
-    chosen = combined(values) if wheel.method == "combined" else values[wheel.method]
-    now = corrected(wheel, chosen.circumference_mm, chosen.u_pct, speed_kmh)
+    chosen = combined(at_a_crawl(wheel, values)) if wheel.method == "combined" else values[wheel.method]
+    now = corrected(wheel, chosen, speed_kmh)
     evidence = raised(chosen.evidence, wheel.verification is not None)
     name = "run per turn of the paddle" if vehicle_kind == "boat" else "rolling circumference"
     figures = (

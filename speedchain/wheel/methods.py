@@ -26,6 +26,8 @@ from speedchain.wheel.size import Marking
 
 ETRTO_FACTOR = 3.05
 """Rolling circumference over overall diameter of radial car tyres at 60 km/h. ETRTO Standards Manual; from memory."""
+ETRTO_AT_KMH = 60.0
+"""The speed for which 3.05·D is given. ETRTO Standards Manual; from memory."""
 
 MARKING_U_PCT = 1.5
 """Spread between makes of the same marking and of the formula itself, relative standard. Common practice."""
@@ -67,6 +69,8 @@ class Value:
     evidence: Evidence
     grounds: str
     why: tuple[WhyStep, ...]
+    at_kmh: float = 0.0
+    """The speed at which it is valid: a soft tyre has grown by then."""
 
 
 def uses_etrto_factor(entry: SizeMarking, marking: Marking, vehicle_kind: str) -> bool:
@@ -121,6 +125,7 @@ def from_marking(entry: SizeMarking, vehicle_kind: str) -> Value:
         evidence="assumed",
         grounds=f"size marking {entry.text}, nothing measured",
         why=why,
+        at_kmh=ETRTO_AT_KMH if etrto else 0.0,
     )
 
 
@@ -396,7 +401,12 @@ def from_speed_derived(entry: SpeedDerived) -> Value:
     )
     u_pct = entry.relative_uncertainty_pct or SPEED_DERIVED_U_PCT[entry.basis]
     return Value(
-        circumference_mm=circumference, u_pct=u_pct, evidence="measured", grounds=f"derived from {words}", why=why
+        circumference_mm=circumference,
+        u_pct=u_pct,
+        evidence="measured",
+        grounds=f"derived from {words}",
+        why=why,
+        at_kmh=entry.at_kmh(),
     )
 
 

@@ -975,6 +975,8 @@ export interface components {
             shown_kmh: number;
             /** Error Pct */
             error_pct: number;
+            /** If Entered */
+            if_entered: string;
             /** Expanded Uncertainty Pct */
             expanded_uncertainty_pct: number;
             /** Stages */
@@ -4909,7 +4911,8 @@ export interface components {
         };
         /**
          * Shown
-         * @description What the first readout shows at the true speed, with expanded uncertainty (k = 2).
+         * @description What the first readout shows at the true speed, with expanded uncertainty (k = 2); `if_entered` is the setting with
+         *     which it does, as long as no setting was read back.
          */
         Shown: {
             /** True Kmh */
@@ -4926,6 +4929,8 @@ export interface components {
             expanded_uncertainty_pct: number;
             /** Coverage Factor */
             coverage_factor: number;
+            /** If Entered */
+            if_entered: string;
         };
         /**
          * SignalDetail
@@ -5319,7 +5324,9 @@ export interface components {
         };
         /**
          * ReadoutChange
-         * @description One display: its number now, what it shows on the new tyre with that number, and the new number.
+         * @description One display: its current setting, what it shows on the new tyre with that, and the new setting.
+         *
+         *     A setting that nobody has read back is not known: `now` is empty then, and nothing follows from it.
          */
         ReadoutChange: {
             /** Name */
@@ -5329,9 +5336,9 @@ export interface components {
             /** Now */
             now: string;
             /** Shown Kmh */
-            shown_kmh: number;
+            shown_kmh: number | null;
             /** Error Pct */
-            error_pct: number;
+            error_pct: number | null;
             /** New */
             new: string;
         };

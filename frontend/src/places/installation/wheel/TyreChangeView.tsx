@@ -127,7 +127,9 @@ export function TyreChangeView() {
                 <Table.Row key={one.name}>
                   <Table.Cell>{one.name}</Table.Cell>
                   <Table.Cell fontFamily="mono">
-                    {one.now} shows {show(one.shown_kmh, "km/h", 0.05).join(" ")} ({signed(one.error_pct, 1)} %)
+                    {one.shown_kmh === null || one.error_pct === null
+                      ? "not known"
+                      : `${one.now} shows ${show(one.shown_kmh, "km/h", 0.05).join(" ")} (${signed(one.error_pct, 1)} %)`}
                   </Table.Cell>
                   <Table.Cell fontFamily="mono" fontWeight="700">
                     {one.new} {one.unit}

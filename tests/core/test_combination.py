@@ -1,0 +1,187 @@
+"""How parts are combined: edges, the state that each method is valid in, converters, settings that nobody has read back."""
+
+from __future__ import annotations
+
+import itertools
+from fractions import Fraction
+from typing import Any
+from unittest import TestCase
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from speedchain import Evaluation, evaluate
+from speedchain.signal.ratio import best_ratio
+from speedchain.vehicle.tyre_change import NewTyre, TyreChange, change_tyre
+from speedchain.views.over_speed import over_speed
+from speedchain.wheel import evaluate_wheel
+from speedchain.wheel.model import Wheel
+from tests.core.test_arrival import COIL, CONVERTER, HALL
+from tests.core.test_vehicle import wheel
+from tests.installations import CAR, installation
+
+POINT = {"vr": {"measured_vpp": 2, "at_hz": 100}}
+
+
+def evaluated(base: dict[str, Any] = CAR, **changes: Any) -> Evaluation:
+    return evaluate(installation(base, **changes))
+
+
+class Edges(TestCase):
+    """A tooth of which both edges are counted is still one cycle: physics sees teeth, settings see edges."""
+
+    def test_a_coil_gives_the_same_voltage_however_many_edges_are_counted(self) -> None:
+        """48 teeth on 1927.3 mm at 200 km/h are 1383.6 Hz: 13.84 × 2 V."""
+        for edges in (1, 2):
+            coil = evaluated(COIL, signal=POINT, target__edges=edges).signal_detail.coil
+            assert coil is not None
+            self.assertAlmostEqual(coil.at_top_vpp, 2 * 13.836, places=2)
+            self.assertAlmostEqual(coil.min_speed_kmh, evaluated(COIL, signal=POINT).signal_detail.coil.min_speed_kmh)  # type: ignore[union-attr]
+
+    def test_frequencies_and_pulse_lengths_are_of_teeth(self) -> None:
+        one, two = (evaluated(HALL, target__edges=edges) for edges in (1, 2))
+        self.assertAlmostEqual(two.pulses_per_km, 2 * one.pulses_per_km)
+        self.assertEqual(one.signal_detail.rates[0].top_hz, two.signal_detail.rates[0].top_hz)
+        self.assertEqual(one.signal_detail.rates[-1].shortest_ms, two.signal_detail.rates[-1].shortest_ms)
+        self.assertEqual(one.pulse_times.top_hz, two.pulse_times.top_hz)
+
+    def test_no_false_alarm_from_counting_both_edges(self) -> None:
+        """700 teeth at 200 km/h are 20.2 kHz: too fast for 15 kHz; 300 teeth are 8.6 kHz, with both edges as with one."""
+        for teeth, edges, fast in ((700, 1, True), (300, 1, False), (300, 2, False)):
+            codes = [one.code for one in evaluated(HALL, target__count=teeth, target__edges=edges).findings]
+            self.assertEqual("sensor.too_fast" in codes, fast, (teeth, edges))
+
+    def test_a_converter_counts_the_edges(self) -> None:
+        one, two = (
+            evaluated(HALL, target__edges=edges, signal={"converter": CONVERTER}).signal_detail for edges in (1, 2)
+        )
+        assert one.conversion is not None
+        assert two.conversion is not None
+        self.assertAlmostEqual(one.conversion.ratio / two.conversion.ratio, 2, places=3)
+        self.assertAlmostEqual(one.rates[2].top_hz / two.rates[2].top_hz, 1, places=3)
+
+    def test_a_paddle_s_frequency_is_that_of_its_magnets(self) -> None:
+        boat = {
+            "purpose": "water_speed",
+            "vehicle_kind": "boat",
+            "wheel": {"method": "paddle", "paddle": {"pulses_per_nautical_mile": 20_000}},
+            "sensor": {"kind": "paddlewheel"},
+            "check_speed_kmh": "10 kn",
+        }
+        for edges in (1, 2):
+            target = {"kind": "paddle_magnets", "count": 4, "edges": edges}
+            result = evaluated(CAR, **boat, target=target)
+            self.assertAlmostEqual(result.pulses_per_km * 1.852, 20_000)
+            self.assertAlmostEqual(result.signal_detail.rates[0].top_hz, 55.556 / edges, places=2)
+
+
+class Growth(TestCase):
+    """Every method has the speed that it is valid at; only the growth beyond that is added."""
+
+    GROWS = {"growth_pct": 2, "growth_at_kmh": 100}
+
+    def circumference(self, speed_kmh: float, **entries: Any) -> float:
+        given = Wheel.model_validate({"corrections": self.GROWS} | entries)
+        return evaluate_wheel(given, vehicle_kind="car", speed_kmh=speed_kmh).stage.value
+
+    def test_a_circumference_found_at_speed_is_right_at_that_speed(self) -> None:
+        derived = {
+            "method": "speed_derived",
+            "speed_derived": {"set_circumference_mm": 2000, "shown_kmh": 100, "true_kmh": 100},
+        }
+        self.assertAlmostEqual(self.circumference(100, **derived), 2000)
+        self.assertAlmostEqual(self.circumference(200, **derived), 2000 * 1.08 / 1.02)
+        by_clock = {"basis": "timed_distance", "true_km": 1, "time_s": 36, "shown_kmh": 100}
+        derived["speed_derived"] = {"set_circumference_mm": 2000, **by_clock}
+        self.assertAlmostEqual(self.circumference(100, **derived), 2000)
+
+    def test_a_radial_s_factor_holds_at_60_km_h(self) -> None:
+        """3.05·D is the rolling circumference at 60 km/h; ETRTO Standards Manual, from memory."""
+        marking = {"method": "marking", "marking": {"text": "205/55R16"}}
+        self.assertAlmostEqual(self.circumference(60, **marking), 3.05 * 631.9, places=6)
+        self.assertAlmostEqual(self.circumference(100, **marking) / (3.05 * 631.9), 1.02 / 1.0072, places=9)
+
+    def test_a_roll_out_is_at_a_crawl(self) -> None:
+        rolled = {"method": "roll_out", "roll_out": {"turns": 1, "distance_mm": 2000}}
+        self.assertAlmostEqual(self.circumference(100, **rolled), 2040)
+
+    def test_methods_are_brought_to_one_state_before_they_are_combined(self) -> None:
+        """A marking of the new tyre and a roll-out of the worn one: 5 mm of tread lost is 31.4 mm."""
+        entries = {
+            "method": "combined",
+            "marking": {"text": "205/55R16", "factor": "pi"},
+            "roll_out": {"turns": 3, "distance_mm": 3 * 1953.8},
+            "corrections": {"tread_now_mm": 3, "tread_new_mm": 8},
+            "measured": {},
+        }
+        found = evaluate_wheel(Wheel.model_validate(entries), vehicle_kind="car")
+        self.assertAlmostEqual(found.stage.value, 1953.8, delta=0.3)
+        self.assertEqual([one.code for one in found.detail.corrections if one.applied], [])
+
+
+class Converters(TestCase):
+    def test_what_a_setting_implies_behind_a_converter(self) -> None:
+        """A gauge that takes 16 000 pulses per km, fed with them, is right: no wheel of 6 m."""
+        gauge = [{"name": "Gauge", "encoding": "pulses_per_km", "current_setting": 16_000}]
+        result = evaluated(HALL, signal={"converter": CONVERTER}, readouts=gauge)
+        (implied,) = result.implied_settings
+        self.assertAlmostEqual(implied.run_per_turn_mm / result.stages[0].value, 1, places=3)
+        self.assertEqual(implied.causes[0].code, "right")
+
+    def test_above_its_output_limit_the_needle_stays(self) -> None:
+        gauge = [{"name": "Gauge", "encoding": "pulses_per_km", "current_setting": 16_000}]
+        capped = installation(
+            HALL, signal={"converter": CONVERTER | {"cap_kmh": 90}}, readouts=gauge, check_speeds_kmh=[60, 150]
+        )
+        result = evaluate(capped)
+        self.assertEqual([round(row.shown_kmh) for row in result.readouts[0].residuals], [90, 60, 90])
+        self.assertAlmostEqual(result.shown.shown_kmh, 90, delta=0.01)
+        curve = over_speed(capped, result, 0, 180)
+        self.assertAlmostEqual(max(curve.shown_kmh), 90, delta=0.01)
+        before = [gauge[0] | {"before_converter": True, "current_setting": 24_905}]
+        free = installation(HALL, signal={"converter": CONVERTER | {"cap_kmh": 90}}, readouts=before)
+        self.assertAlmostEqual(evaluate(free).shown.shown_kmh, 100, delta=0.1)
+
+    @settings(max_examples=300, deadline=None)
+    @given(st.floats(0.001, 40), st.sampled_from([1, 2, 3, 7, 30]), st.sampled_from([1, 2, 5, 9, 40]))
+    def test_the_best_ratio_is_the_best_of_all(self, wanted: float, most_p: int, most_q: int) -> None:
+        """Against every p/q; 0.4042 by a divider is 1/3, not 1/2."""
+        wanted = min(max(wanted, 1 / most_q), most_p)
+        found = best_ratio(wanted, most_p, most_q)
+        every = (Fraction(p, q) for p, q in itertools.product(range(1, most_p + 1), range(1, most_q + 1)))
+        best = min(abs(one - Fraction(wanted)) for one in every)
+        self.assertEqual(abs(Fraction(found.numerator, found.denominator) - Fraction(wanted)), best)
+
+    def test_a_divider(self) -> None:
+        self.assertEqual(best_ratio(0.4042, 1, 9999).denominator, 3 if abs(1 / 3 - 0.4042) < abs(1 / 2 - 0.4042) else 2)
+
+
+class Tyres(TestCase):
+    NUMBER = {"name": "Logger", "encoding": "pulses_per_km", "current_setting": 24_000}
+
+    def changed(self, driven: bool, **changes: Any) -> TyreChange:
+        mine = wheel("Mine", "front", 2000, purpose="slip_control", drive={"driven": driven}, **changes)
+        other = wheel(
+            "Other", "rear", 2000, purpose="slip_control", drive={"driven": not driven}, readouts=[self.NUMBER]
+        )
+        return change_tyre(mine, NewTyre(marking="205/55R16", circumference_mm=1900), (other,))
+
+    def test_false_slip_is_driven_over_free_whichever_wheel_changes(self) -> None:
+        """1900 for 2000 mm: the driven wheel then seems 5.26 % fast; as the free one it makes −5 %."""
+        self.assertAlmostEqual(self.changed(True).phantom[0].slip_pct, 100 * (2000 / 1900 - 1))
+        self.assertAlmostEqual(self.changed(False).phantom[0].slip_pct, 100 * (1900 / 2000 - 1))
+
+    def test_a_setting_that_nobody_has_read_back_is_not_known(self) -> None:
+        change = self.changed(True)
+        self.assertEqual(change.readouts[0].now, "")
+        self.assertIsNone(change.readouts[0].shown_kmh)
+        self.assertIn("not known: read it back", change.words)
+        self.assertIn("(current setting not known) and read it back", change.tasks[0].text)
+        known = self.changed(True, readouts=[self.NUMBER])
+        self.assertEqual(known.readouts[0].now, "24000")
+        self.assertAlmostEqual(known.readouts[0].shown_kmh or 0, 100 * 48 * 1e6 / 1900 / 24_000, places=3)
+        self.assertIn("with its setting unchanged, Logger shows", known.words)
+
+    def test_the_headline_says_with_which_setting(self) -> None:
+        self.assertEqual(evaluated().shown.if_entered, "24905 pulses per km")
+        self.assertEqual(evaluated(readouts__0__current_setting=24_905).shown.if_entered, "")
