@@ -182,6 +182,7 @@ class InstallationSummary(Schema):
     worst: Severity | None
     finding: str
     next_action: str
+    failed: bool
     verified: bool
     tasks: list[TaskOut]
 
@@ -255,6 +256,7 @@ class VehiclePage(Schema):
     vehicles: list[VehicleOut]
     total: int
     installations: int
+    failed: int
     blocked: int
     unverified: int
     tasks: int

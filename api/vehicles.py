@@ -75,6 +75,7 @@ def vehicles(
     heads = heads_of(found.order_by().prefetch_related(None))
     counts = heads.aggregate(
         installations=Count("pk"),
+        failed=Count("pk", filter=Q(outline__failed=True)),
         blocked=Count("pk", filter=Q(outline__worst="blocking")),
         unverified=Count("pk", filter=Q(outline__verified=False)),
     )

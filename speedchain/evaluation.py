@@ -5,7 +5,13 @@ from __future__ import annotations
 from pydantic import TypeAdapter
 
 from speedchain.advice import NextAction, next_action, purpose_rules, shown_rules
-from speedchain.diagnosis import ImpliedSetting, implied_settings
+from speedchain.diagnosis import (
+    ImpliedSetting,
+    failed_tests,
+    failure_rules,
+    implied_settings,
+    with_failures,
+)
 from speedchain.document import Installation
 from speedchain.drive import DriveDetail, evaluate_drive
 from speedchain.placement import NOTHING, PlacementDetail, evaluate_placement, placement_rules
@@ -168,9 +174,13 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
         )
 
     readouts = tuple([readout_at(readout) for readout in installation.readouts])
-    stages = (wheel.stage, drive.stage, target.stage, sensor.stage, signal.stage, _readout_stage(readouts[0]))
+    failed = failed_tests(installation)
+    stages = with_failures(
+        (wheel.stage, drive.stage, target.stage, sensor.stage, signal.stage, _readout_stage(readouts[0])), failed
+    )
     shown = _shown(speed_kmh, readouts[0], chain_u_pct)
     findings = [
+        *failure_rules(installation, failed),
         *wheel.findings,
         *drive.findings,
         *target.findings,

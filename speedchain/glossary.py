@@ -106,6 +106,7 @@ TERMS = (
         meaning="runs in opposite directions over the same course, so that current or slope cancels",
         unit="",
     ),
+    Term(term="failed", meaning="a test of the stage failed and has not passed since", unit=""),
     Term(term="verified", meaning="a test agreed within its limits", unit=""),
     Term(term="±", meaning="expanded uncertainty, coverage factor k = 2", unit=""),
 )

@@ -40,6 +40,7 @@ def outline_from(installation: Installation, result: Evaluation) -> Outline:
         "worst": first.severity if first else None,
         "finding": first.message if first else "",
         "next_action": result.next_action.action,
+        "failed": any(stage.evidence == "failed" for stage in result.stages),
         "verified": all(stage.evidence == "verified" for stage in result.stages),
     }
 

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
 
 import numpy as np
 
 from speedchain.bench.simulation import speed_of_hz
+from speedchain.diagnosis import FOLLOWS
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
 from speedchain.fields import InputError, Outcome
@@ -41,20 +41,8 @@ class HandTest:
     follows: dict[Outcome, str]
 
 
-SPIN_FOLLOWS: Mapping[Outcome, str] = {
-    "agreed": "Drive, target, sensor, signal and readout are verified. The circumference is not verified: the test "
-    "turns the same wheel.",
-    "differed": "Wrong by a whole factor: check count, edges and setting. Wrong by a few per cent: the speed was not one "
-    "turn per second; time ten turns. Unsteady: check air gap, connector and noise.",
-    "nothing": "Do the magnet test next: it separates a gap fault from a wiring fault. Check the minimum speed of the reader too.",
-}
-MAGNET_FOLLOWS: Mapping[Outcome, str] = {
-    "agreed": "Sensor, wiring and reader work. The remaining cause is the air gap or the sensor position.",
-    "differed": "Some speed is shown: sensor, wiring and reader work. Check the air gap and the sensor position. A difference "
-    "of 20 % is normal by hand.",
-    "nothing": "No signal. Check in this order: connector, wiring, supply and output of the sensor. Then replace the "
-    "sensor.",
-}
+def _follows(test: str) -> dict[Outcome, str]:
+    return {outcome: text for (of, outcome), text in FOLLOWS.items() if of == test}
 
 
 def spin_test(installation: Installation, evaluation: Evaluation, turns: int = 10, seconds: float = 10.0) -> HandTest:
@@ -104,7 +92,7 @@ def spin_test(installation: Installation, evaluation: Evaluation, turns: int = 1
         else "Stand clear of a turning wheel, chain and spokes; never let the engine turn it with a hand near.",
         predictions=_predictions(installation, evaluation, hz),
         notes=tuple(notes),
-        follows=dict(SPIN_FOLLOWS),
+        follows=_follows("spin"),
     )
 
 
@@ -140,7 +128,7 @@ def magnet_test(installation: Installation, evaluation: Evaluation, waves: int =
             f"Each {'pass' if installation.target.edges == 1 else 'pass, counted twice,'} equals one {_one(installation)}.",
             *_too_fine(installation, evaluation),
         ),
-        follows=dict(MAGNET_FOLLOWS),
+        follows=_follows("magnet"),
     )
 
 

@@ -14,12 +14,13 @@ from speedchain.fields.part import Part
 from speedchain.fields.texts import ShortText
 from speedchain.fields.types import ShownSpeed
 
-Evidence = Literal["assumed", "measured", "verified"]
+Evidence = Literal["assumed", "measured", "verified", "failed"]
 EVIDENCES = labelled(
     Evidence,
     assumed=("Assumed", "label, formula or default"),
     measured=("Measured", "taped, rolled or counted"),
     verified=("Verified", "by a test"),
+    failed=("Failed", "a test failed and has not passed since"),
 )
 StageName = Literal["wheel", "drive", "target", "sensor", "signal", "readout"]
 STAGE_LABELS = labelled(

@@ -381,6 +381,22 @@ class FindingCode(StrEnum):
         "One channel cannot tell forwards from backwards.",
         "Fit a second channel a quarter of the pitch further along: the channel that leads gives the direction.",
     )  # fmt: skip
+    # tests
+    SPIN_FAILED = (
+        "test.spin_failed", ("blocking",), "target",
+        "Spin test of {readout} failed on {date}: {outcome}.",
+        "{remedy}",
+    )  # fmt: skip
+    MAGNET_FAILED = (
+        "test.magnet_failed", ("blocking",), "sensor",
+        "Magnet test of {readout} failed on {date}: {outcome}.",
+        "{remedy}",
+    )  # fmt: skip
+    BENCH_FAILED = (
+        "test.bench_failed", ("blocking",), "readout",
+        "Bench test of {readout} failed on {date}: {outcome}.",
+        "{remedy}",
+    )  # fmt: skip
     # all installations of a vehicle
     PARITY = (
         "sheet.parity", ("blocking",), "target",

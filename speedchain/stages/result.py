@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from speedchain.fields import Evidence, StageName
 from speedchain.results import result
 from speedchain.stages.findings import WhyStep
@@ -33,6 +35,10 @@ class Stage:
     def value(self) -> float:
         """The key figure's value, in the key figure's unit."""
         return self.figures[0].value
+
+    def failed(self) -> Stage:
+        """The same stage after a test of it failed."""
+        return replace(self, evidence="failed", grounds="a test failed and has not passed since")
 
 
 def raised(evidence: Evidence, verified: bool) -> Evidence:

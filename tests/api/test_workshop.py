@@ -110,7 +110,11 @@ class DemoWorld(TestCase):
                 "Old gauge, cable": {"drive.driven_gear": "warning"},
                 "Dash gauge, through a converter": {"signal.wraps": "warning"},
                 "Dash, front wheel": {"readout.under_reads": "blocking", "signal.no_fuse": "warning"},
-                "Cycle computer, left front": {"wheel.methods_disagree": "warning", "placement.reed_end": "blocking"},
+                "Cycle computer, left front": {
+                    "test.spin_failed": "blocking",
+                    "wheel.methods_disagree": "warning",
+                    "placement.reed_end": "blocking",
+                },
                 "Hub display, front left": {"readout.chart_neighbour": "blocking"},
                 "Speed through water": {"sensor.supply": "warning"},
             },

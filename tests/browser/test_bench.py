@@ -158,6 +158,23 @@ class Bench(BrowserTestCase):
         expect(page.get_by_test_id("save-state")).to_contain_text("Saved")
         self.assertEqual([one.outcome for one in self.saved().test_records], ["nothing", "agreed"])  # type: ignore[attr-defined]
 
+    def test_a_failed_test_stands_until_the_same_test_passes(self) -> None:
+        page = self.at("Slip log, front left", "bench")
+        page.get_by_role("tab", name="Hand tests").click()
+        page.get_by_test_id("spin").get_by_role("button", name="Nothing shown").click()
+        for stage, failed in (("wheel", False), ("drive", True), ("target", True), ("sensor", True), ("readout", True)):
+            stroke = page.locator(f"[data-stage={stage}]").get_by_role("img", name="failed")
+            expect(stroke).to_have_count(1 if failed else 0)
+        expect(page.get_by_test_id("next-action")).to_contain_text("Do the magnet test next")
+        expect(page.get_by_test_id("save-state")).to_contain_text("Saved")
+        page.get_by_role("link", name="Wheelometron, to the vehicles").click()
+        expect(page.get_by_test_id("vehicles-state")).to_contain_text("2 failed")  # with the demo's own
+        page.go_back()
+        page.get_by_role("tab", name="Hand tests").click()
+        page.get_by_test_id("spin").get_by_role("button", name="Agreed").click()
+        expect(page.locator("[data-evidence=failed]")).to_have_count(0)
+        expect(page.locator("[data-stage=target]")).to_have_attribute("data-evidence", "verified")
+
     def test_a_long_run_its_end_its_stop_and_its_files(self) -> None:
         page = self.at("Slip log, front left", "bench")
         page.get_by_role("tab", name="Recorded run").click()

@@ -51,7 +51,7 @@ class TheJob(BrowserTestCase):
 
     def test_the_real_mistake_is_pointed_out_and_corrected(self) -> None:
         page = self.sign_in()
-        expect(page.get_by_test_id("vehicles-state")).to_contain_text("4 blocked, 3 to do")
+        expect(page.get_by_test_id("vehicles-state")).to_contain_text("1 failed, 4 blocked, 3 to do")
         page.get_by_test_id("installation-row").filter(has_text="chart row of 700x28C").click()
         expect(page.get_by_test_id("shown")).to_contain_text("Blocked at Readout")
         page.get_by_role("button", name="Go to the readout").click()

@@ -185,3 +185,46 @@ class Tyres(TestCase):
     def test_the_headline_says_with_which_setting(self) -> None:
         self.assertEqual(evaluated().shown.if_entered, "24905 pulses per km")
         self.assertEqual(evaluated(readouts__0__current_setting=24_905).shown.if_entered, "")
+
+
+class FailedTests(TestCase):
+    """A failure outranks what was known before, leads the next step, and clears by a later pass of the same test."""
+
+    PROVED = {"test": "road", "on": "2026-05-01"}
+
+    def tested(self, *records: tuple[str, str], **changes: Any) -> Evaluation:
+        listed = [{"test": test, "on": "2026-05-02", "outcome": outcome} for test, outcome in records]
+        return evaluated(test_records=listed, **changes)
+
+    def evidence(self, result: Evaluation) -> dict[str, str]:
+        return {stage.stage: stage.evidence for stage in result.stages}
+
+    def test_the_stages_of_the_test_and_no_others(self) -> None:
+        spin = self.evidence(self.tested(("spin", "nothing"), wheel__verification=self.PROVED))
+        self.assertEqual(spin.pop("wheel"), "verified")
+        self.assertEqual(set(spin.values()), {"failed"})
+        magnet = self.evidence(self.tested(("magnet", "nothing")))
+        self.assertEqual([name for name, one in magnet.items() if one == "failed"], ["sensor", "signal"])
+
+    def test_it_outranks_an_older_pass_and_leads_the_next_step(self) -> None:
+        result = self.tested(
+            ("bench", "differed"), readouts__0__verification=self.PROVED, signal__verification=self.PROVED
+        )
+        self.assertEqual(self.evidence(result)["readout"], "failed")
+        self.assertEqual(result.next_action.code, "test.bench_failed")
+        self.assertEqual(result.findings[0].severity, "blocking")
+
+    def test_only_a_later_pass_of_the_same_test_clears_it(self) -> None:
+        for records, failed in (
+            ((("spin", "differed"), ("spin", "agreed")), False),
+            ((("spin", "agreed"), ("spin", "differed")), True),
+            ((("spin", "differed"), ("magnet", "agreed")), True),
+            ((("magnet", "nothing"), ("magnet", "differed")), False),  # some speed by hand is a pass
+        ):
+            self.assertEqual("failed" in self.evidence(self.tested(*records)).values(), failed, records)
+
+    def test_it_says_what_was_expected_and_what_was_shown(self) -> None:
+        record = {"test": "spin", "on": "2026-05-02", "outcome": "differed", "expected_kmh": 6.9, "shown_kmh": 13.8}
+        (found,) = evaluated(test_records=[record]).findings
+        self.assertIn("13.8 km/h shown, 6.9 km/h expected", found.message)
+        self.assertIn("check count, edges and setting", found.remedy)

@@ -68,6 +68,11 @@ def gauge(end_kmh: float) -> Changes:
     return converter() | {"readouts": [one | {"current_setting": 16_000}]}
 
 
+def record(test: str, outcome: str, *others: str) -> Changes:
+    """Records of one test, the newest last."""
+    return {"test_records": [{"test": test, "on": "2026-05-02", "outcome": one} for one in (outcome, *others)]}
+
+
 Code = FindingCode
 EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
     Code.MARKING: (CYCLE, {"wheel__marking__text": "28-620"}, {"wheel__marking__text": "28-622"}),
@@ -112,6 +117,9 @@ EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
         magnets("hall_switch") | {"target": MAGNETS | {"magnets": {"radius_mm": 90}, "spokes": {"holes": 28, "chosen": [1, 6, 11]}}},
         magnets("hall_switch") | {"target": MAGNETS | {"magnets": {"radius_mm": 90}, "spokes": {"holes": 36, "chosen": [1, 7, 13]}}},
     ),
+    Code.SPIN_FAILED: (CAR, record("spin", "differed"), record("spin", "differed", "agreed")),
+    Code.MAGNET_FAILED: (CAR, record("magnet", "nothing"), record("magnet", "differed")),
+    Code.BENCH_FAILED: (CAR, record("bench", "differed"), record("bench", "nothing", "agreed")),
     Code.BLIND: (CAR, {"sensor__kind": "reed"}, {"sensor__kind": "variable_reluctance"}),
     Code.SENSOR_TOO_FAST: (
         CAR,

@@ -89,9 +89,9 @@ class Tyre(TestCase):
 
     def test_smaller_reads_high(self) -> None:
         """28 in in place of 29.5 in: −5.1 % circumference, 5.4 % fast; common practice."""
-        slick = installation(
-            readouts__0__current_setting=24_000,
-            purpose="slip_control", wheel={"method": "marking", "marking": {"text": "29.5x10.5-15"}})
+        marking = {"method": "marking", "marking": {"text": "29.5x10.5-15"}}
+        right = evaluate(installation(wheel=marking)).pulses_per_km
+        slick = installation(purpose="slip_control", wheel=marking, readouts__0__current_setting=round(right))
         result = self.change(slick, marking="28.0x10.5-15")
         self.assertAlmostEqual(result.change_pct, -5.1, places=1)
         self.assertAlmostEqual(result.readouts[0].error_pct, 5.4, places=1)

@@ -987,6 +987,8 @@ export interface components {
             finding: string;
             /** Next Action */
             next_action: string;
+            /** Failed */
+            failed: boolean;
             /** Verified */
             verified: boolean;
             /** Tasks */
@@ -1006,7 +1008,7 @@ export interface components {
              * Evidence
              * @enum {string}
              */
-            evidence: "assumed" | "measured" | "verified";
+            evidence: "assumed" | "measured" | "verified" | "failed";
         };
         /**
          * TaskOut
@@ -1086,6 +1088,8 @@ export interface components {
             total: number;
             /** Installations */
             installations: number;
+            /** Failed */
+            failed: number;
             /** Blocked */
             blocked: number;
             /** Unverified */
@@ -1179,7 +1183,7 @@ export interface components {
          *     number format are numbers, the others text.
          * @enum {string}
          */
-        FindingCode: "wheel.marking" | "wheel.methods_disagree" | "wheel.runs_scatter" | "drive.driven_wheel" | "drive.one_wheel_on_stand" | "drive.range" | "drive.freewheel" | "drive.driven_gear" | "target.brake_control_count" | "target.not_ferrous" | "target.missing_tooth" | "target.shallow" | "target.too_fine" | "target.uneven" | "sensor.blind" | "sensor.too_fast" | "sensor.supply" | "sensor.too_hot" | "placement.bracket" | "placement.pole" | "placement.pole_unknown" | "placement.double" | "placement.reed_end" | "placement.no_window" | "placement.no_window_off_target" | "placement.no_window_magnet" | "placement.touches" | "placement.too_weak" | "placement.barely" | "placement.channels_together" | "placement.channels_close" | "placement.clocked_wrong" | "signal.ratio" | "signal.comparator" | "signal.no_pull_up" | "signal.no_load" | "signal.slow_rise" | "signal.no_fuse" | "signal.ignition" | "signal.shield" | "signal.vr_slow" | "signal.over_driven" | "signal.low_level" | "signal.high_level" | "signal.over_voltage" | "signal.too_fast" | "signal.short_pulse" | "signal.bounce" | "signal.bounce_too_fast" | "signal.ratio_error" | "signal.wraps" | "readout.out_of_range" | "readout.out_of_range_per_turn" | "readout.chart_neighbour" | "readout.under_reads" | "readout.may_under_read" | "readout.above_range" | "readout.not_enterable" | "readout.too_slow" | "purpose.false_slip" | "purpose.brake_at_wheel" | "purpose.shaft" | "purpose.assist" | "purpose.paddle" | "purpose.two_channels" | "sheet.parity" | "sheet.four_wheels" | "sheet.slip_needs_two" | "sheet.false_slip";
+        FindingCode: "wheel.marking" | "wheel.methods_disagree" | "wheel.runs_scatter" | "drive.driven_wheel" | "drive.one_wheel_on_stand" | "drive.range" | "drive.freewheel" | "drive.driven_gear" | "target.brake_control_count" | "target.not_ferrous" | "target.missing_tooth" | "target.shallow" | "target.too_fine" | "target.uneven" | "sensor.blind" | "sensor.too_fast" | "sensor.supply" | "sensor.too_hot" | "placement.bracket" | "placement.pole" | "placement.pole_unknown" | "placement.double" | "placement.reed_end" | "placement.no_window" | "placement.no_window_off_target" | "placement.no_window_magnet" | "placement.touches" | "placement.too_weak" | "placement.barely" | "placement.channels_together" | "placement.channels_close" | "placement.clocked_wrong" | "signal.ratio" | "signal.comparator" | "signal.no_pull_up" | "signal.no_load" | "signal.slow_rise" | "signal.no_fuse" | "signal.ignition" | "signal.shield" | "signal.vr_slow" | "signal.over_driven" | "signal.low_level" | "signal.high_level" | "signal.over_voltage" | "signal.too_fast" | "signal.short_pulse" | "signal.bounce" | "signal.bounce_too_fast" | "signal.ratio_error" | "signal.wraps" | "readout.out_of_range" | "readout.out_of_range_per_turn" | "readout.chart_neighbour" | "readout.under_reads" | "readout.may_under_read" | "readout.above_range" | "readout.not_enterable" | "readout.too_slow" | "purpose.false_slip" | "purpose.brake_at_wheel" | "purpose.shaft" | "purpose.assist" | "purpose.paddle" | "purpose.two_channels" | "test.spin_failed" | "test.magnet_failed" | "test.bench_failed" | "sheet.parity" | "sheet.four_wheels" | "sheet.slip_needs_two" | "sheet.false_slip";
         /**
          * Parity
          * @description Equal counts, and circumferences within the tolerance.
@@ -4658,7 +4662,7 @@ export interface components {
              * Evidence
              * @enum {string}
              */
-            evidence: "assumed" | "measured" | "verified";
+            evidence: "assumed" | "measured" | "verified" | "failed";
             /** Relative Standard Uncertainty Pct */
             relative_standard_uncertainty_pct: number;
         };
@@ -4842,7 +4846,7 @@ export interface components {
              * Evidence
              * @enum {string}
              */
-            evidence: "assumed" | "measured" | "verified";
+            evidence: "assumed" | "measured" | "verified" | "failed";
             /** Grounds */
             grounds: string;
             /** Relative Standard Uncertainty Pct */
@@ -4961,7 +4965,7 @@ export interface components {
              * Evidence
              * @enum {string}
              */
-            evidence: "assumed" | "measured" | "verified";
+            evidence: "assumed" | "measured" | "verified" | "failed";
             /** Grounds */
             grounds: string;
             /** Relative Standard Uncertainty Pct */
@@ -5121,7 +5125,7 @@ export interface components {
              * Evidence
              * @enum {string}
              */
-            evidence: "assumed" | "measured" | "verified";
+            evidence: "assumed" | "measured" | "verified" | "failed";
             /** Grounds */
             grounds: string;
             /** In Use */

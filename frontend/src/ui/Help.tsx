@@ -23,7 +23,7 @@ export function Help({ open, close }: { open: boolean; close: () => void }) {
         ))}
       </Grid>
       <Box mt={4} bg="road" color="chalk" p={3} borderRadius="md">
-        {(["assumed", "measured", "verified"] as const).map((evidence) => (
+        {(["assumed", "measured", "verified", "failed"] as const).map((evidence) => (
           <Box key={evidence} display="flex" alignItems="center" gap={3} py={1}>
             <Box w="90px">
               <EvidenceStroke evidence={evidence} />
@@ -35,6 +35,7 @@ export function Help({ open, close }: { open: boolean; close: () => void }) {
                   assumed: "a label, a formula, a default",
                   measured: "taped, rolled, counted",
                   verified: "agreed in a test",
+                  failed: "a test failed and has not passed since",
                 }[evidence]
               }
             </Text>

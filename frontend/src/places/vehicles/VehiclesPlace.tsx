@@ -36,7 +36,7 @@ export default function VehiclesPlace() {
             <Text as="span" fontSize="md" fontWeight="400" color="fg.muted" ml={3} data-testid="vehicles-state">
               {counts &&
                 counts.installations > 0 &&
-                `${counts.blocked ? `${counts.blocked} blocked, ` : ""}${counts.tasks ? `${counts.tasks} to do, ` : ""}${counts.unverified} of ${counts.installations} not yet verified`}
+                `${counts.failed ? `${counts.failed} failed, ` : ""}${counts.blocked ? `${counts.blocked} blocked, ` : ""}${counts.tasks ? `${counts.tasks} to do, ` : ""}${counts.unverified} of ${counts.installations} not yet verified`}
             </Text>
           </Heading>
           <Input
