@@ -10,7 +10,7 @@ from speedchain.document import Installation
 from speedchain.fields import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH
 from speedchain.readout import ReadoutResult
 from speedchain.results import result
-from speedchain.uncertainty import Hypothesis, Likely, combine_pct, likeliest
+from speedchain.uncertainty import Hypothesis, Likely, Verdict, combine_pct, likeliest, sentence_on, verdict_on
 from speedchain.wheel import ETRTO_FACTOR, Chart, chart_row_of, parse_marking
 
 LENGTHS = ("circumference", "metres", "mm_per", "teeth_and_diameter")
@@ -25,6 +25,8 @@ class ImpliedSetting:
     run_per_turn_mm: float
     diameter_mm: float
     error_pct: float
+    verdict: Verdict
+    sentence: str
     words: str
     causes: tuple[Likely, ...]
 
@@ -205,11 +207,11 @@ def implied_settings(
         run = wheel_mm * readout.delivered_per_km / result
         step_pct = 100 * readout.step / max(abs(readout.current_setting), readout.step) / math.sqrt(12)
         u_pct = combine_pct((chain_u_pct, min(step_pct, 5.0), 0.1))
-        causes = (
-            _causes(installation, readout=readout, wheel_mm=wheel_mm, ratio=ratio, u_pct=u_pct, chart=chart)
-            if shown > 0
-            else ()
-        )
+        whole_step_pct = 100 * readout.step / max(abs(readout.current_setting), readout.step)
+        verdict = verdict_on(readout.in_use.error_pct, chain_u_pct, whole_step_pct)
+        causes: tuple[Likely, ...] = ()
+        if shown > 0:
+            causes = _causes(installation, readout=readout, wheel_mm=wheel_mm, ratio=ratio, u_pct=u_pct, chart=chart)
         words = (
             f"{readout.in_use.text} {readout.unit} sets {result:.6g} pulses per km: one turn of the wheel "
             f"would be {run:.0f} mm, a wheel of {run / math.pi:.0f} mm."
@@ -221,6 +223,8 @@ def implied_settings(
                 run_per_turn_mm=run,
                 diameter_mm=run / math.pi,
                 error_pct=readout.in_use.error_pct,
+                verdict=verdict,
+                sentence=sentence_on(readout.in_use.error_pct, chain_u_pct, whole_step_pct),
                 words=words,
                 causes=causes,
             )

@@ -330,7 +330,7 @@ class FindingCode(StrEnum):
         "Enter {advised}. A road display must not show less than the true speed. " + _LOCAL,
     )  # fmt: skip
     MAY_UNDER_READ = (
-        "readout.may_under_read", ("warning",), "readout",
+        "readout.may_under_read", ("note",), "readout",
         "{readout} may under-read: {shown_kmh:.1f} km/h shown at {true_kmh:g} km/h true, ± {expanded_pct:.1f} %.",
         "Enter {advised}. A road display must not show less than the true speed. " + _LOCAL,
     )  # fmt: skip

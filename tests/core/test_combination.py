@@ -18,7 +18,7 @@ from speedchain.wheel import evaluate_wheel
 from speedchain.wheel.model import Wheel
 from tests.core.test_arrival import COIL, CONVERTER, HALL
 from tests.core.test_vehicle import wheel
-from tests.installations import CAR, installation
+from tests.installations import CAR, CYCLE, installation
 
 POINT = {"vr": {"measured_vpp": 2, "at_hz": 100}}
 
@@ -228,3 +228,30 @@ class FailedTests(TestCase):
         (found,) = evaluated(test_records=[record]).findings
         self.assertIn("13.8 km/h shown, 6.9 km/h expected", found.message)
         self.assertIn("check count, edges and setting", found.remedy)
+
+
+class Significance(TestCase):
+    """One rule: an error is a mistake when it is beyond what uncertainty and step explain."""
+
+    def implied(self, setting: float, base: dict[str, Any] = CAR, **changes: Any) -> Any:
+        return evaluated(base, readouts__0__current_setting=setting, **changes).implied_settings[0]
+
+    def test_a_small_error_beside_a_large_uncertainty_is_no_mistake(self) -> None:
+        """± 2.7 % from a marking and an assumed count: −0.38 % is within, −6 % is wrong."""
+        within, wrong = self.implied(25_000), self.implied(26_500)
+        self.assertEqual(within.verdict, "within")
+        self.assertIn("within the uncertainty of ± 2.6 %", within.sentence)
+        self.assertEqual(wrong.verdict, "wrong")
+        self.assertTrue(wrong.causes)
+        self.assertEqual(self.implied(24_905).sentence, "right")
+
+    def test_a_setting_one_step_off_is_no_mistake(self) -> None:
+        """A display that takes whole centimetres cannot be set closer than half of one."""
+        known = {"wheel": {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 6312}}}
+        for setting, verdict in ((210, "within"), (211, "within"), (209, "wrong")):
+            found = self.implied(setting, CYCLE, readouts__0__encoding="circumference_cm", readouts__0__step=1, **known)
+            self.assertEqual(found.verdict, verdict, setting)
+
+    def test_a_race_log_is_not_nagged(self) -> None:
+        result = evaluated(purpose="slip_control", readouts__0__current_setting=24_910)
+        self.assertEqual([one.code for one in result.findings if one.stage == "readout"], [])

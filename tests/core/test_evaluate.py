@@ -29,7 +29,7 @@ class Findings(TestCase):
     def test_reading_low_on_the_road_blocks_when_it_is_sure(self) -> None:
         self.assertEqual(codes(evaluate(installation(readouts__0__current_setting=24906))), {})
         self.assertEqual(
-            codes(evaluate(installation(readouts__0__current_setting=25000))), {"readout.may_under_read": "warning"}
+            codes(evaluate(installation(readouts__0__current_setting=25000))), {"readout.may_under_read": "note"}
         )
         blocked = evaluate(installation(readouts__0__current_setting=26500))
         self.assertEqual(codes(blocked), {"readout.under_reads": "blocking"})

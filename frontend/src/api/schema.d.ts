@@ -4699,6 +4699,13 @@ export interface components {
             diameter_mm: number;
             /** Error Pct */
             error_pct: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "right" | "within" | "wrong";
+            /** Sentence */
+            sentence: string;
             /** Words */
             words: string;
             /** Causes */

@@ -92,11 +92,11 @@ function ImpliedSetting({ chosen, readout }: { chosen: number; readout: Told }) 
   const { evaluated, set } = useEditing();
   const implied = evaluated.result.implied_settings.find((one) => one.readout === chosen);
   if (!implied) return null;
-  const wrong = Math.abs(implied.error_pct) >= 0.05;
+  const wrong = implied.verdict === "wrong";
   return (
     <Box bg="bg.subtle" px={3} py={2} data-testid="implied">
       <Text fontWeight="600">
-        {wrong ? `Current setting: error ${signed(implied.error_pct)} %. ` : "Current setting: right. "}
+        Current setting: {implied.sentence}.{" "}
         <Text as="span" fontWeight="400">
           {implied.words}
         </Text>
