@@ -166,7 +166,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
 
         return evaluate_readout(
             readout,
-            purpose=installation.purpose,
+            never_under=installation.never_under(),
             pulses_per_km_at=per_km_at,
             true_kmh=speed_kmh,
             check_speeds_kmh=installation.check_speeds_kmh,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from speedchain.document import Installation
-from speedchain.readout import NEGLIGIBLE_PCT, ROAD_PURPOSES, ReadoutResult
+from speedchain.readout import NEGLIGIBLE_PCT, ReadoutResult
 from speedchain.regulations import BANDS
 from speedchain.stages import Finding, FindingCode, Parameter, finding
 from speedchain.uncertainty import COVERAGE_FACTOR
@@ -51,19 +51,8 @@ def shown_rules(
             error_pct=error_pct,
             advised=advised,
         )
-    if error_pct < -NEGLIGIBLE_PCT and installation.purpose in ROAD_PURPOSES:
-        shown: dict[str, Parameter] = {
-            "readout": readout.name,
-            "shown_kmh": readout.in_use.shown_kmh,
-            "true_kmh": installation.check_speed_kmh,
-            "advised": advised,
-        }
-        if -error_pct > expanded_pct:
-            yield finding(FindingCode.UNDER_READS, **shown)
-        else:
-            yield finding(FindingCode.MAY_UNDER_READ, expanded_pct=expanded_pct, **shown)
     if installation.band_applies():
-        yield from _permitted_range(installation, readout, advised)
+        yield from _permitted_range(installation, readout, expanded_pct)
 
 
 def _copied_row(installation: Installation, readout: ReadoutResult, chart: Chart) -> str | None:
@@ -73,18 +62,35 @@ def _copied_row(installation: Installation, readout: ReadoutResult, chart: Chart
     return row.label if row else None
 
 
-def _permitted_range(installation: Installation, readout: ReadoutResult, advised: str) -> Iterator[Finding]:
+def _permitted_range(installation: Installation, readout: ReadoutResult, expanded_pct: float) -> Iterator[Finding]:
+    """What the rule that applies permits at the check speed, or at the one speed for which it is given."""
     band = BANDS[installation.speedometer_rule]
     true_kmh = installation.check_speed_kmh if band.at_kmh is None else band.at_kmh
-    shown_kmh = true_kmh * (1 + readout.in_use.error_pct / 100)
-    allowed_kmh = band.allowed_kmh(true_kmh)[1]
-    if shown_kmh > allowed_kmh:
+    error_pct = readout.in_use.error_pct
+    shown_kmh = true_kmh * (1 + error_pct / 100)
+    low_kmh, high_kmh = band.allowed_kmh(true_kmh)
+    advised = f"{readout.to_type.text} {readout.unit}"
+    if shown_kmh < low_kmh * (1 - NEGLIGIBLE_PCT / 100):
+        sure = 100 * (low_kmh - shown_kmh) / true_kmh > expanded_pct
+        shown: dict[str, Parameter] = {
+            "readout": readout.name,
+            "shown_kmh": shown_kmh,
+            "true_kmh": true_kmh,
+            "least_kmh": low_kmh,
+            "rule": band.label,
+            "advised": advised,
+        }
+        if sure:
+            yield finding(FindingCode.UNDER_READS, **shown)
+        else:
+            yield finding(FindingCode.MAY_UNDER_READ, expanded_pct=expanded_pct, **shown)
+    if shown_kmh > high_kmh:
         yield finding(
             FindingCode.ABOVE_RANGE,
             readout=readout.name,
             over_kmh=shown_kmh - true_kmh,
             true_kmh=true_kmh,
-            permitted_kmh=allowed_kmh - true_kmh,
+            permitted_kmh=high_kmh - true_kmh,
             rule=band.label,
             advised=advised,
         )

@@ -12,6 +12,7 @@ from speedchain.document.upgrade import upgraded
 from speedchain.drive import Drive
 from speedchain.fields import (
     ON_THE_ROAD,
+    ROAD_PURPOSES,
     DocumentError,
     InputError,
     LongText,
@@ -27,8 +28,8 @@ from speedchain.fields import (
     problems_from_pydantic,
 )
 from speedchain.placement import Placement
-from speedchain.readout import ROAD_PURPOSES, Readout
-from speedchain.regulations import BandCode
+from speedchain.readout import Readout
+from speedchain.regulations import BANDS, BandCode
 from speedchain.sensor import Needs, Sensor
 from speedchain.signal import Signal
 from speedchain.target import Target
@@ -98,8 +99,12 @@ class Installation(Part):
         return self.readouts[place]
 
     def band_applies(self) -> bool:
-        """Whether the law's band is compared with this installation: a display read on the road, and a band chosen."""
+        """Whether a rule for speedometers applies: a display read on the road, and a rule chosen."""
         return self.speedometer_rule != "none" and self.vehicle_kind in ON_THE_ROAD and self.purpose in ROAD_PURPOSES
+
+    def never_under(self) -> bool:
+        """Whether the rule that applies forbids a display to show less than the true speed."""
+        return self.band_applies() and BANDS[self.speedometer_rule].under_kmh == 0
 
 
 @lru_cache(maxsize=64)

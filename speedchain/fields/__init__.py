@@ -29,6 +29,7 @@ from speedchain.fields.part import Part
 from speedchain.fields.purposes import (
     ON_THE_ROAD,
     PURPOSES,
+    ROAD_PURPOSES,
     SENSED_AT,
     VEHICLE_KINDS,
     Purpose,
@@ -145,6 +146,7 @@ __all__ = [
     "ON_THE_ROAD",
     "OUTCOMES",
     "PURPOSES",
+    "ROAD_PURPOSES",
     "SENSED_AT",
     "STAGE_LABELS",
     "STEPS",

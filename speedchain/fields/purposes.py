@@ -58,6 +58,8 @@ SENSED_AT = labelled(
     hull="Hull",
 )
 
+ROAD_PURPOSES: tuple[Purpose, ...] = ("true_speed", "gearbox_or_gauge")
+"""Purposes whose display is read on the road, where a rule may say what it has to show."""
 ON_THE_ROAD: tuple[VehicleKind, ...] = ("car", "motorcycle", "scooter", "sidecar")
 
 

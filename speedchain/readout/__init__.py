@@ -3,7 +3,7 @@
 from speedchain.readout.decode import filtered, gated_hz, shown_at_kmh, speeds_by_period_kmh
 from speedchain.readout.encodings import ENCODINGS, Encoding
 from speedchain.readout.entry_range import dial_of
-from speedchain.readout.evaluate import NEGLIGIBLE_PCT, ROAD_PURPOSES, ReadoutResult, Setting, evaluate_readout
+from speedchain.readout.evaluate import NEGLIGIBLE_PCT, ReadoutResult, Setting, evaluate_readout
 from speedchain.readout.gauge_end import on_the_dial
 from speedchain.readout.model import PAST_ENDS, TIMING_METHODS, Input, PastEnd, Readout
 from speedchain.readout.rules import readout_rules
@@ -13,7 +13,6 @@ __all__ = [
     "ENCODINGS",
     "NEGLIGIBLE_PCT",
     "PAST_ENDS",
-    "ROAD_PURPOSES",
     "TIMING_METHODS",
     "Encoding",
     "Input",

@@ -21,8 +21,6 @@ Reads = Literal["over", "under", "true"]
 PulsesPerKmAt = Callable[[float], float]
 """Pulses per km at a true speed [km/h]; constant unless the tyre grows."""
 
-ROAD_PURPOSES = ("true_speed", "gearbox_or_gauge")
-"""Purposes whose display is read on the road, where the law wants no speed shown below the true one."""
 NEGLIGIBLE_PCT = 0.005
 
 
@@ -81,7 +79,7 @@ class ReadoutResult:
     why: tuple[WhyStep, ...]
 
 
-def rounding_for(purpose: str, encoding: Encoding) -> Rounding:
+def rounding_for(never_under: bool, encoding: Encoding) -> Rounding:
     """Which way to round: towards over-reading on the road, to the nearest for loggers and slip control.
 
     References
@@ -91,10 +89,10 @@ def rounding_for(purpose: str, encoding: Encoding) -> Rounding:
     Examples
     --------
     >>> from speedchain.readout.encodings import ENCODINGS
-    >>> rounding_for("true_speed", ENCODINGS["pulses_per_km"])
+    >>> rounding_for(True, ENCODINGS["pulses_per_km"])
     'down'
     """
-    if purpose not in ROAD_PURPOSES:
+    if not never_under:
         return "nearest"
     return "down" if encoding.direct else "up"
 
@@ -139,7 +137,7 @@ def _current_setting(readout: Readout) -> float | None:
 def evaluate_readout(
     readout: Readout,
     *,
-    purpose: str,
+    never_under: bool,
     pulses_per_km_at: PulsesPerKmAt,
     true_kmh: float,
     check_speeds_kmh: tuple[float, ...] = (),
@@ -155,13 +153,13 @@ def evaluate_readout(
     --------
     >>> readout = Readout(name="Cycle computer", encoding="circumference_mm")
     >>> evaluate_readout(
-    ...     readout, purpose="cycle_display", pulses_per_km_at=lambda v: 3e6 / 1563, true_kmh=30
+    ...     readout, never_under=False, pulses_per_km_at=lambda v: 3e6 / 1563, true_kmh=30
     ... ).to_type.value
     521.0
     """
     dial, pulses_per_km = dial_of(readout), pulses_per_km_at(true_kmh)
     encoding, unit = dial.encoding, dial.encoding.kind.unit_words
-    rounding = rounding_for(purpose, encoding)
+    rounding = rounding_for(never_under, encoding)
     if readout.encoding == "frequency_table":
         return _table(
             readout,

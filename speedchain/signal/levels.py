@@ -49,6 +49,12 @@ class Comparator:
     falling_high_v: float
 
 
+LEAST_HYSTERESIS = 0.1
+"""Smallest hysteresis as a share of the swing. Common practice."""
+HYSTERESES = 8
+"""How many hystereses are tried between half of the swing and the smallest."""
+
+
 def threshold_v(low_v: float, high_v: float) -> float:
     """Mid-way between the highest low and the lowest high.
 
@@ -130,11 +136,14 @@ def thresholds_v(
 def design_comparator(
     levels: Levels, *, noise_v: float, supply_v: float, series: Series = "E24", input_resistor_ohm: float = 10_000
 ) -> Comparator:
-    """Resistors for a threshold mid-way and a hysteresis of half the swing, larger than twice the noise.
+    """Resistors for a threshold mid-way and a hysteresis of up to half the swing, larger than twice the noise.
+
+    With every combination of the resistors' tolerances both thresholds lie between the levels, half of the noise inside.
 
     Raises
     ------
-    `InputError` when the noise leaves no room, or the threshold lies outside the supply.
+    `InputError` when the noise leaves no room, the threshold lies outside the supply, the signal swings below ground, or
+    the tolerances of the series are too large.
 
     References
     ----------
@@ -147,7 +156,15 @@ def design_comparator(
     (True, True)
     """
     middle = threshold_v(levels.low_v, levels.high_v)
-    wanted = levels.swing_v / 2
+    if levels.low_v < 0:
+        raise InputError(
+            f"The signal swings from {levels.low_v:.2f} to {levels.high_v:.2f} V, below ground: a comparator on one supply "
+            "cannot take it.",
+            remedy="Use a VR conditioner, or bias the coil to half of the supply and clamp it.",
+            limit="0 V and above",
+            value=levels.low_v,
+            path="signal.comparator.levels",
+        )
     if levels.swing_v <= 4 * noise_v:
         raise InputError(
             f"A swing of {levels.swing_v:.2f} V is less than four times the noise of {noise_v:.2f} V.",
@@ -164,18 +181,38 @@ def design_comparator(
             value=middle,
             path="signal.comparator.supply_v",
         )
-    r_feedback = nearest(input_resistor_ohm * supply_v / wanted, series)
+    least_v = max(2 * noise_v, LEAST_HYSTERESIS * levels.swing_v)
+    for part in range(HYSTERESES + 1):  # from half of the swing down
+        hysteresis_v = levels.swing_v / 2 + (least_v - levels.swing_v / 2) * part / HYSTERESES
+        found = _designed(
+            middle, hysteresis_v=hysteresis_v, supply_v=supply_v, series=series, input_resistor_ohm=input_resistor_ohm
+        )
+        inside = levels.low_v + noise_v / 2 < found.falling_low_v and found.rising_high_v < levels.high_v - noise_v / 2
+        if inside and found.rising_low_v - found.falling_high_v > noise_v:
+            return found
+    raise InputError(
+        f"No resistors of {series} keep the thresholds between {levels.low_v:.2f} and {levels.high_v:.2f} V at every "
+        "tolerance.",
+        remedy="Use resistors with a smaller tolerance (E96), a larger load resistor, or less noise.",
+        limit="thresholds between the levels",
+        value=levels.swing_v,
+        path="signal.comparator.series",
+    )
+
+
+def _designed(
+    middle_v: float, *, hysteresis_v: float, supply_v: float, series: Series, input_resistor_ohm: float
+) -> Comparator:
+    """Resistors of the series nearest to a threshold and a hysteresis, with the thresholds at every corner of tolerance."""
+    r_feedback = nearest(input_resistor_ohm * supply_v / hysteresis_v, series)
     share = input_resistor_ohm / r_feedback
     # rising + falling = 2·V_ref·(1 + share) − supply·share
-    reference = (2 * middle + supply_v * share) / (2 * (1 + share))
+    reference = (2 * middle_v + supply_v * share) / (2 * (1 + share))
     r2 = nearest(10_000.0, series)
     r1 = nearest(r2 * (supply_v / reference - 1), series)
-    rising, falling = thresholds_v(
-        supply_v, r1=r1, r2=r2, r_in=input_resistor_ohm, r_feedback=r_feedback, out_low_v=0.0, out_high_v=supply_v
-    )
-    spread = TOLERANCE_PCT[series] / 100
-    corners = [
-        thresholds_v(
+
+    def at(a: float, b: float, c: float, d: float) -> tuple[float, float]:
+        return thresholds_v(
             supply_v,
             r1=r1 * a,
             r2=r2 * b,
@@ -184,8 +221,10 @@ def design_comparator(
             out_low_v=0.0,
             out_high_v=supply_v,
         )
-        for a, b, c, d in itertools.product((1 - spread, 1 + spread), repeat=4)
-    ]
+
+    rising, falling = at(1, 1, 1, 1)
+    spread = TOLERANCE_PCT[series] / 100
+    corners = [at(*corner) for corner in itertools.product((1 - spread, 1 + spread), repeat=4)]
     rises, falls = zip(*corners, strict=True)
     return Comparator(
         r1_ohm=r1,

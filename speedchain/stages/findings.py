@@ -326,13 +326,15 @@ class FindingCode(StrEnum):
     )  # fmt: skip
     UNDER_READS = (
         "readout.under_reads", ("blocking",), "readout",
-        "{readout} under-reads: {shown_kmh:.1f} km/h shown at {true_kmh:g} km/h true.",
-        "Enter {advised}. A road display must not show less than the true speed. " + _LOCAL,
+        "{readout} under-reads: {shown_kmh:.1f} km/h shown at {true_kmh:.4g} km/h true; {rule} requires {least_kmh:.4g} km/h "
+        "or more.",
+        "Enter {advised}. " + _LOCAL,
     )  # fmt: skip
     MAY_UNDER_READ = (
         "readout.may_under_read", ("note",), "readout",
-        "{readout} may under-read: {shown_kmh:.1f} km/h shown at {true_kmh:g} km/h true, ± {expanded_pct:.1f} %.",
-        "Enter {advised}. A road display must not show less than the true speed. " + _LOCAL,
+        "{readout} may under-read: {shown_kmh:.1f} km/h shown at {true_kmh:.4g} km/h true, ± {expanded_pct:.1f} %; {rule} "
+        "requires {least_kmh:.4g} km/h or more.",
+        "Enter {advised}. " + _LOCAL,
     )  # fmt: skip
     ABOVE_RANGE = (
         "readout.above_range", ("warning",), "readout",

@@ -1,4 +1,4 @@
-"""An installation over its whole range of speed: shown against true, with its ± and what the law allows."""
+"""An installation over its whole range of speed: shown against true, with its ± and the permitted range."""
 
 from __future__ import annotations
 

@@ -174,11 +174,11 @@ EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
         converter(target_pulses_per_km=16, max_numerator=1, max_denominator=30),
         converter(target_pulses_per_km=16, max_numerator=1, max_denominator=60, stages=2),
     ),
-    # the swing must be four times the noise: 0.7 V between 0.7 and 1.4 V
+    # the swing of 0.7 V must be four times the noise, and E24 must keep the thresholds half of the noise inside
     Code.COMPARATOR: (
         CURRENT,
         {"signal": {"lead": {"load_ohm": 100}, "conditioner": {"kind": "comparator", "noise_v": 0.18}}},
-        {"signal": {"lead": {"load_ohm": 100}, "conditioner": {"kind": "comparator", "noise_v": 0.17}}},
+        {"signal": {"lead": {"load_ohm": 100}, "conditioner": {"kind": "comparator", "noise_v": 0.07}}},
     ),
     Code.NO_PULL_UP: (HALL, reader(), reader(pull_up_ohm=4700)),
     Code.NO_LOAD: (CURRENT, reader(), reader() | {"signal": {"lead": {"load_ohm": 200}}}),

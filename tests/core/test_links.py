@@ -133,7 +133,9 @@ class Proofs(TestCase):
 class Readouts(TestCase):
     def read(self, encoding: str, purpose: str = "slip_control", ppk: float = 500.0, **entries: Any) -> ReadoutResult:
         readout = Readout(name="R", encoding=encoding, **entries)
-        outcome = evaluate_readout(readout, purpose=purpose, pulses_per_km_at=lambda _: ppk, true_kmh=100.0)
+        outcome = evaluate_readout(
+            readout, never_under=purpose == "true_speed", pulses_per_km_at=lambda _: ppk, true_kmh=100.0
+        )
         self.findings = tuple(readout_rules(readout, outcome, check_speed_kmh=100.0))
         return outcome
 

@@ -93,6 +93,29 @@ class UnRegulation39(TestCase):
                     )
                     self.assertEqual({finding.code for finding in result.findings}, expected)
 
+    def test_only_the_rule_that_applies_is_asked_for(self) -> None:
+        """Two readouts 3 % low: the European rule forbids it, other rules or vehicles do not (from memory)."""
+        low = round(evaluate(installation()).pulses_per_km / 0.97)
+        for changes, forbidden in (
+            ({}, True),
+            ({"speedometer_rule": "none"}, False),
+            ({"speedometer_rule": "us_393_82"}, False),
+            ({"vehicle_kind": "kart"}, False),
+            ({"vehicle_kind": "boat"}, False),
+        ):
+            with self.subTest(changes):
+                result = evaluate(installation(readouts__0__current_setting=low, **changes))
+                self.assertEqual("readout.under_reads" in {finding.code for finding in result.findings}, forbidden)
+
+    def test_numbers_are_rounded_upwards_in_speed_only_where_a_rule_forbids_less(self) -> None:
+        teeth = 46
+        exact = evaluate(installation(target__count=teeth)).readouts[0].exact
+        self.assertGreater(exact - math.floor(exact), 0.5)
+        for rule, expected in (("un_r39", math.floor(exact)), ("us_393_82", round(exact)), ("none", round(exact))):
+            with self.subTest(rule):
+                result = evaluate(installation(target__count=teeth, speedometer_rule=rule))
+                self.assertEqual(result.readouts[0].to_type.value, expected)
+
     def test_a_wheel_turned_once_a_second(self) -> None:
         """A wheel turned once a second shows 3.6·C km/h, C in m; common practice."""
         result = evaluate(installation(check_speed_kmh=3.6 * 1.927295))

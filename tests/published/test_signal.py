@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 import re
 import shutil
@@ -83,6 +84,36 @@ class LevelsAndThresholds(TestCase):
                 # unknown: signal s such that the node between r_in and r_fb is at the reference
                 node = np.linalg.solve([[1 / r_in]], [[reference * (1 / r_in + 1 / r_fb) - out / r_fb]])
                 self.assertAlmostEqual(float(node[0, 0]), threshold, places=9)
+
+    def test_at_every_corner_of_tolerance_or_refused(self) -> None:
+        """Random designs against the circuit solved by its node equation at every corner; half of the noise inside."""
+        random = np.random.default_rng(12)
+        kept = 0
+        for _ in range(400):
+            low, swing = random.uniform(0.2, 3), random.uniform(0.3, 4)
+            supply, noise = random.uniform(4, 14), random.uniform(0.01, 0.2)
+            series = str(random.choice(["E12", "E24", "E96"]))
+            try:
+                found = design_comparator(
+                    Levels(low_v=low, high_v=low + swing), noise_v=noise, supply_v=supply, series=series
+                )
+            except InputError:
+                continue
+            kept += 1
+            spread = {"E12": 0.1, "E24": 0.05, "E96": 0.01}[series]
+            for a, b, c, d in itertools.product((1 - spread, 1 + spread), repeat=4):
+                reference = supply * found.r2_ohm * b / (found.r1_ohm * a + found.r2_ohm * b)
+                r_in, r_feedback = found.input_resistor_ohm * c, found.r_feedback_ohm * d
+                # (V − ref)/r_in + (out − ref)/r_feedback = 0 at the input that switches, out 0 or the supply
+                rising = reference + reference * r_in / r_feedback
+                falling = reference - (supply - reference) * r_in / r_feedback
+                self.assertGreater(falling, low + noise / 2 - 1e-9)
+                self.assertLess(rising, low + swing - noise / 2 + 1e-9)
+        self.assertGreater(kept, 100)
+
+    def test_a_coil_needs_a_bias_or_a_vr_conditioner(self) -> None:
+        with self.assertRaisesRegex(InputError, "below ground.*VR conditioner"):
+            design_comparator(Levels(low_v=-3, high_v=3), noise_v=0.05, supply_v=5)
 
     def test_designed_thresholds_lie_inside_the_levels_with_all_tolerances(self) -> None:
         for levels in (Levels(low_v=1.86, high_v=3.84), Levels(low_v=0.7, high_v=1.4), Levels(low_v=0.2, high_v=4.8)):

@@ -259,7 +259,7 @@ function OverSpeed({ chosen }: { chosen: number }) {
       </Suspense>
       <Flex gap={4} wrap="wrap" fontSize="sm" color="fg.muted">
         <span>━ shown, with its ± as a band</span>
-        {full && <span>╌ what the law allows</span>}
+        {full && <span>╌ permitted range</span>}
         <span>┈ true</span>
       </Flex>
       <Text fontWeight="600" data-testid="law">
