@@ -188,11 +188,11 @@ class SpokeWheel(Part):
                 value=self.holes,
                 path="holes",
             )
-        most = self.holes // 4 - 1
+        most = self.holes // 8  # beyond it the spoke leaves the hub at more than a right angle, across the flange
         if self.crosses > most:
             raise InputError(
                 f"{self.crosses} crosses need more than {self.holes} spokes.",
-                remedy="Count how many spokes of its own side a spoke crosses.",
+                remedy="Count how many spokes of the same side one spoke crosses.",
                 limit=f"at most {most}",
                 value=self.crosses,
                 path="crosses",

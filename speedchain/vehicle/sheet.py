@@ -5,9 +5,11 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
+from pydantic import model_validator
+
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation, evaluate
-from speedchain.fields import Part, Radius, SensedAt, Speed, Tolerance, Track
+from speedchain.fields import InputError, Part, Radius, SensedAt, Speed, Tolerance, Track
 from speedchain.results import result
 from speedchain.stages import Finding, FindingCode, finding
 from speedchain.uncertainty import COVERAGE_FACTOR
@@ -25,6 +27,18 @@ class SheetSettings(Part):
     tolerance_pct: Tolerance = 1.0
     track_mm: Track | None = None
     radius_m: Radius | None = None
+
+    @model_validator(mode="after")
+    def _turn_outside_the_track(self) -> SheetSettings:
+        if self.track_mm is not None and self.radius_m is not None and self.radius_m < self.track_mm / 2000:
+            raise InputError(
+                f"A radius of {self.radius_m:g} m is less than half the track: the inner wheel would roll backwards.",
+                remedy="Measure the radius to the middle of the axle.",
+                limit=f"at least {self.track_mm / 2000:g} m",
+                value=self.radius_m,
+                path="radius_m",
+            )
+        return self
 
 
 @result

@@ -72,17 +72,19 @@ def neighbour_row(marking_text: str, circumference_mm: float, chart: Chart = CYC
 
     Returns
     -------
-    The row, or None when the number is the right row's or no row's.
+    The row, or None when the number is the right row's or no row's. Of two rows equally near, neither is wrong.
 
     Examples
     --------
     >>> neighbour_row("28-622", 2105).label
     '700x25C'
-    >>> neighbour_row("28-622", 2136) is None
-    True
+    >>> neighbour_row("28-622", 2136), neighbour_row("30-622", 2136), neighbour_row("30-622", 2155)
+    (None, None, None)
     """
-    right, rim_mm = chart_row_of(marking_text, chart), parse_marking(marking_text).rim_mm
+    right, marking = chart_row_of(marking_text, chart), parse_marking(marking_text)
+    off_mm = abs(right.width_mm - marking.section_mm) if right else 0.0
     for row in chart:
-        if row.bead_seat_mm == rim_mm and row != right and abs(row.circumference_mm - circumference_mm) < 0.5:
+        as_near = right is not None and abs(row.width_mm - marking.section_mm) <= off_mm
+        if row.bead_seat_mm == marking.rim_mm and not as_near and abs(row.circumference_mm - circumference_mm) < 0.5:
             return row
     return None

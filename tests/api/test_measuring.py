@@ -112,6 +112,10 @@ class Sheet(ApiTestCase):
         self.assertIn("left turn", result["sheet"]["turn_words"])
         body = self.refused(self.send("put", path, {"base_version": 2, "settings": {"track_mm": "wide"}}), 422)
         self.assertTrue(body["problems"][0]["path"].endswith("track_mm"))
+        inside = {"base_version": 2, "settings": {"track_mm": 1500, "radius_m": 0.6}}
+        body = self.refused(self.send("put", path, inside), 422)
+        self.assertTrue(body["problems"][0]["path"].endswith("radius_m"))
+        self.assertEqual(body["problems"][0]["limit"], "at least 0.75 m")
 
     def test_a_vehicle_without_installations_has_an_empty_sheet(self) -> None:
         empty = self.send("post", "/vehicles", {"name": "Knot", "kind": "kart"}).json()

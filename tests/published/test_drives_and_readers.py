@@ -17,7 +17,7 @@ from speedchain.readout.encodings import ENCODINGS, value_for
 from speedchain.readout.table import speed_from_table
 from speedchain.readout.timing import gate_resolution_kmh, lowest_by_time_out_kmh, period_resolution_kmh
 from speedchain.regulations.speedometer import BANDS
-from speedchain.vehicle.sheet import wheel_speeds_in_turn_kmh
+from speedchain.vehicle.sheet import SheetSettings, wheel_speeds_in_turn_kmh
 from speedchain.views.over_speed import over_speed
 from tests.installations import installation
 
@@ -67,6 +67,11 @@ class Differential(TestCase):
         """The shaft turns half as much for the wheel that is free; common practice."""
         self.assertEqual(shaft_turns(4.1, 1, 0) / shaft_turns(4.1, 1, 1), 0.5)
 
+    def test_a_turn_is_outside_half_the_track(self) -> None:
+        self.assertEqual(SheetSettings(track_mm=1500, radius_m=0.75).radius_m, 0.75)
+        with self.assertRaisesRegex(ValueError, "roll backwards"):
+            SheetSettings(track_mm=1500, radius_m=0.74)
+
     @given(st.floats(5, 60), st.floats(100, 2500), st.floats(3, 500))
     def test_wheels_in_a_turn_by_arcs(self, speed: float, track: float, radius: float) -> None:
         """Arc lengths of concentric circles over the same angle."""
@@ -94,6 +99,15 @@ class Readers(TestCase):
         steps = np.diff(sorted(seen)) * 3600 / (ppk * gate)
         self.assertTrue(np.all(steps > 0))
         self.assertAlmostEqual(float(steps.min()), gate_resolution_kmh(ppk, gate))
+
+    def test_one_pulse_moves_what_is_shown_by_the_set_number(self) -> None:
+        """24 000 pulses per km arrive, 12 000 are set: a display that counts shows twice the speed, in steps twice as wide."""
+        shown = evaluate(installation(readouts__0__current_setting=12_000, readouts__0__timing={"method": "gate"}))
+        outcome = shown.readouts[0]
+        self.assertAlmostEqual(outcome.timing.resolution_kmh, 3600 / (12_000 * 0.5))
+        self.assertAlmostEqual(
+            outcome.timing.min_speed_kmh, 3600 / (outcome.delivered_per_km * 0.5)
+        )  # of the true speed
 
     def test_timing_pulses_against_a_timer_that_ticks(self) -> None:
         """A counter of whole ticks: one tick more or less moves the shown speed by the stated resolution."""
