@@ -243,7 +243,7 @@ def catalogue() -> Catalogue:
             EncodingChoice(
                 code=e.code,
                 label=e.label,
-                unit=e.kind.unit_words,
+                unit=e.kind.unit_name,
                 minimum=e.minimum,
                 maximum=e.maximum,
                 step=e.step,

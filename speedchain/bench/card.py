@@ -77,7 +77,7 @@ class Card:
     line: CardLine | None
     agrees: bool
     next: NextSetting | None
-    words: tuple[str, ...]
+    text: tuple[str, ...]
 
 
 def card_speeds_kmh(installation: Installation, place: int) -> tuple[float, ...]:
@@ -163,7 +163,7 @@ def card_of(installation: Installation, evaluation: Evaluation, place: int = 0) 
         line=line,
         agrees=agrees,
         next=following,
-        words=_words(installation, place=place, line=line, agrees=agrees, following=following),
+        text=_text_of(installation, place=place, line=line, agrees=agrees, following=following),
     )
 
 
@@ -263,7 +263,7 @@ def _next(installation: Installation, evaluation: Evaluation, place: int, line: 
     )
 
 
-def _words(
+def _text_of(
     installation: Installation, *, place: int, line: CardLine | None, agrees: bool, following: NextSetting | None
 ) -> tuple[str, ...]:
     readout = installation.readouts[place]

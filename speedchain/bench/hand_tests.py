@@ -26,7 +26,7 @@ class Prediction:
     readout: str
     hz: float
     shown_kmh: float
-    words: str
+    text: str
 
 
 @result
@@ -177,7 +177,7 @@ def _predictions(installation: Installation, evaluation: Evaluation, sensor_hz: 
             shown, words = 0.0, f"below its minimum of {floor:g} km/h: zero"
         elif shown < readout.display_step_kmh / 2:
             shown, words = 0.0, f"{shown:.2g} km/h is below its resolution: zero, or unsteady"
-        predictions.append(Prediction(readout=readout.name, hz=hz, shown_kmh=shown, words=words))
+        predictions.append(Prediction(readout=readout.name, hz=hz, shown_kmh=shown, text=words))
     return tuple(predictions)
 
 

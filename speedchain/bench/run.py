@@ -64,7 +64,7 @@ class RunTold:
     missed: int
     false: int
     stretches: tuple[FailedStretch, ...]
-    words: str
+    text: str
 
 
 class Stopped(Exception):
@@ -91,7 +91,7 @@ def run_bench(
     >>> from speedchain.document.installation import example_installation
     >>> installation = example_installation()
     >>> run = Run(profile=Profile.swept(20, 80, 20), seconds=20)
-    >>> run_bench(installation, evaluate(installation), run).words
+    >>> run_bench(installation, evaluate(installation), run).text
     'All 6916 pulses were counted, from 20 to 80 km/h.'
     """
     line, travel = started(installation, evaluation, asked)
@@ -123,7 +123,7 @@ def run_bench(
         missed=missed,
         false=false,
         stretches=failing[:40],
-        words=_words(passed, missed=missed, false=false, failing=failing, true=true),
+        text=_text_of(passed, missed=missed, false=false, failing=failing, true=true),
     )
 
 
@@ -182,7 +182,7 @@ def _stretches(line: Line, travel: Travel, piece: Edges, profile: Profile) -> li
     return found
 
 
-def _words(passed: int, *, missed: int, false: int, failing: tuple[FailedStretch, ...], true: Array) -> str:
+def _text_of(passed: int, *, missed: int, false: int, failing: tuple[FailedStretch, ...], true: Array) -> str:
     lowest, highest = float(true.min()), float(true.max())
     if not missed and not false:
         return f"All {passed} pulses were counted, from {lowest:.0f} to {highest:.0f} km/h."

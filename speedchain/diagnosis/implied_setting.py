@@ -27,7 +27,7 @@ class ImpliedSetting:
     error_pct: float
     verdict: Verdict
     sentence: str
-    words: str
+    text: str
     causes: tuple[Likely, ...]
 
 
@@ -46,73 +46,73 @@ def _common(
 def _mistakes(
     code: str, *, target_kind: str, per_turn: int, counted: bool, result: int, ratio: float, radial: bool
 ) -> Iterator[Hypothesis]:
-    yield Hypothesis(code="right", ratio=1.0, prior=2.0, words="the setting is right, within the uncertainty", fix="")
+    yield Hypothesis(code="right", ratio=1.0, prior=2.0, text="the setting is right, within the uncertainty", fix="")
     if code.startswith("circumference"):
         yield Hypothesis(
             code="pi",
             ratio=1 / math.pi,
             prior=1.0,
-            words="the diameter was entered instead of the circumference",
+            text="the diameter was entered instead of the circumference",
             fix="",
         )
         yield Hypothesis(
             code="radius",
             ratio=0.5 / math.pi,
             prior=0.2,
-            words="the radius was entered instead of the circumference",
+            text="the radius was entered instead of the circumference",
             fix="",
         )
     if code.startswith("teeth"):
         yield Hypothesis(
-            code="pi", ratio=math.pi, prior=1.0, words="the circumference was entered instead of the diameter", fix=""
+            code="pi", ratio=math.pi, prior=1.0, text="the circumference was entered instead of the diameter", fix=""
         )
         yield Hypothesis(
-            code="radius", ratio=0.5, prior=0.5, words="the radius was entered instead of the diameter", fix=""
+            code="radius", ratio=0.5, prior=0.5, text="the radius was entered instead of the diameter", fix=""
         )
     if per_turn > 1:
         name = "magnets" if "magnets" in target_kind else "teeth"
         if result == 1 and per_turn < 50:
             words = f"the whole circumference was entered, but {per_turn} {name} pass per turn"
-            yield Hypothesis(code="magnets", ratio=float(per_turn), prior=1.0, words=words, fix="")
+            yield Hypothesis(code="magnets", ratio=float(per_turn), prior=1.0, text=words, fix="")
             words = f"the setting was divided by the {per_turn} {name} once too often"
-            yield Hypothesis(code="magnets_twice", ratio=1 / per_turn, prior=0.3, words=words, fix="")
+            yield Hypothesis(code="magnets_twice", ratio=1 / per_turn, prior=0.3, text=words, fix="")
         for out, more in ((1, "more"), (-1, "fewer")):
             words = f"the setting is for {per_turn + out} {name}, one {more} than {per_turn}"
             prior = 0.05 if counted else 0.4
             yield Hypothesis(
-                code="tooth", ratio=per_turn / (per_turn + out), prior=prior, words=words, fix="Count again. "
+                code="tooth", ratio=per_turn / (per_turn + out), prior=prior, text=words, fix="Count again. "
             )
     yield Hypothesis(
         code="edges_two",
         ratio=2.0,
         prior=0.5,
-        words="half the pulses are set: both edges are counted, or a divider is set",
+        text="half the pulses are set: both edges are counted, or a divider is set",
         fix="",
     )
     yield Hypothesis(
         code="edges_half",
         ratio=0.5,
         prior=0.5,
-        words="twice the pulses are set: one edge is counted, or a divider is set",
+        text="twice the pulses are set: one edge is counted, or a divider is set",
         fix="",
     )
     if abs(ratio - 1) > 0.01:
         yield Hypothesis(
-            code="ratio_out", ratio=ratio, prior=0.8, words=f"the drive ratio {ratio:.4g} was left out", fix=""
+            code="ratio_out", ratio=ratio, prior=0.8, text=f"the drive ratio {ratio:.4g} was left out", fix=""
         )
         yield Hypothesis(
-            code="ratio_twice", ratio=1 / ratio, prior=0.4, words=f"the drive ratio {ratio:.4g} was divided out", fix=""
+            code="ratio_twice", ratio=1 / ratio, prior=0.4, text=f"the drive ratio {ratio:.4g} was divided out", fix=""
         )
     yield from _units(code)
     if radial:
         words = "the setting is from π × diameter; a loaded radial rolls 3.05 × diameter"
-        yield Hypothesis(code="school", ratio=math.pi / ETRTO_FACTOR, prior=0.5, words=words, fix="")
+        yield Hypothesis(code="school", ratio=math.pi / ETRTO_FACTOR, prior=0.5, text=words, fix="")
         yield Hypothesis(
-            code="school", ratio=ETRTO_FACTOR / math.pi, prior=0.3, words="the setting is from 3.05 × diameter", fix=""
+            code="school", ratio=ETRTO_FACTOR / math.pi, prior=0.3, text="the setting is from 3.05 × diameter", fix=""
         )
     for other in (0.955, 0.975, 1.025, 1.045):
         words = "the setting belongs to another tyre, such as the previous one"
-        yield Hypothesis(code="other_tyre", ratio=other, prior=0.12, words=words, fix="")
+        yield Hypothesis(code="other_tyre", ratio=other, prior=0.12, text=words, fix="")
 
 
 def _units(code: str) -> Iterator[Hypothesis]:
@@ -123,19 +123,19 @@ def _units(code: str) -> Iterator[Hypothesis]:
     ):
         words = f"{one} and {other} were mixed up, in the setting or in the display's unit"
         prior = 0.5 if one == "mile" else 0.2
-        yield Hypothesis(code=f"unit_{one}", ratio=factor, prior=prior, words=words, fix="")
-        yield Hypothesis(code=f"unit_{one}", ratio=1 / factor, prior=prior, words=words, fix="")
+        yield Hypothesis(code=f"unit_{one}", ratio=factor, prior=prior, text=words, fix="")
+        yield Hypothesis(code=f"unit_{one}", ratio=1 / factor, prior=prior, text=words, fix="")
     for factor, words in (
         (10.0, "the decimal point is one place out"),
         (100.0, "metres and centimetres were mixed up, or the decimal point is two places out"),
         (1000.0, "metres and millimetres were mixed up"),
     ):
-        yield Hypothesis(code="places", ratio=factor, prior=0.4, words=words, fix="")
-        yield Hypothesis(code="places", ratio=1 / factor, prior=0.4, words=words, fix="")
+        yield Hypothesis(code="places", ratio=factor, prior=0.4, text=words, fix="")
+        yield Hypothesis(code="places", ratio=1 / factor, prior=0.4, text=words, fix="")
     if code.startswith(LENGTHS):
         for factor, words in ((MM_PER_INCH, "inches and millimetres"), (2.54, "inches and centimetres")):
-            yield Hypothesis(code="inch", ratio=factor, prior=0.3, words=f"{words} were mixed up", fix="")
-            yield Hypothesis(code="inch", ratio=1 / factor, prior=0.3, words=f"{words} were mixed up", fix="")
+            yield Hypothesis(code="inch", ratio=factor, prior=0.3, text=f"{words} were mixed up", fix="")
+            yield Hypothesis(code="inch", ratio=1 / factor, prior=0.3, text=f"{words} were mixed up", fix="")
 
 
 def _rows(installation: Installation, readout: ReadoutResult, wheel_mm: float, chart: Chart) -> Iterator[Hypothesis]:
@@ -150,7 +150,7 @@ def _rows(installation: Installation, readout: ReadoutResult, wheel_mm: float, c
             exactly = readout.current_setting is not None and abs(readout.current_setting - row.circumference_mm) < 0.5
             words = f"the setting is the chart row of {row.label}, but the tyre is {marking.text}"
             yield Hypothesis(
-                code="chart", ratio=row.circumference_mm / wheel_mm, prior=6.0 if exactly else 0.1, words=words, fix=""
+                code="chart", ratio=row.circumference_mm / wheel_mm, prior=6.0 if exactly else 0.1, text=words, fix=""
             )
 
 
@@ -174,7 +174,7 @@ def _causes(
         [
             Likely(
                 code=one.code,
-                words=one.words,
+                text=one.text,
                 fix="Nothing to correct." if one.code == "right" else one.fix + advice,
                 ratio=one.ratio,
                 off_pct=one.off_pct,
@@ -225,7 +225,7 @@ def implied_settings(
                 error_pct=readout.in_use.error_pct,
                 verdict=verdict,
                 sentence=sentence_on(readout.in_use.error_pct, chain_u_pct, whole_step_pct),
-                words=words,
+                text=words,
                 causes=causes,
             )
         )

@@ -41,19 +41,19 @@ class InputError(SpeedchainError):
         super().__init__(Problem(path, message, remedy, limit, show_value(value)))
 
 
-def check_rising(low: float, high: float, *, words: str, unit: str, path: str, remedy: str) -> None:
+def check_rising(low: float, high: float, *, name: str, unit: str, path: str, remedy: str) -> None:
     """Refuse two values of which the first is not below the second.
 
     Examples
     --------
-    >>> check_rising(4.0, 1.0, words="level for low", unit="V", path="high_v", remedy="Swap them.")
+    >>> check_rising(4.0, 1.0, name="level for low", unit="V", path="high_v", remedy="Swap them.")
     Traceback (most recent call last):
         ...
     speedchain.fields.errors.InputError: high_v: A level for low of 4 V is not below 1 V. Swap them.
     """
     if low >= high:
         raise InputError(
-            f"A {words} of {low:g} {unit} is not below {high:g} {unit}.",
+            f"A {name} of {low:g} {unit} is not below {high:g} {unit}.",
             remedy=remedy,
             limit=f"above {low:g} {unit}",
             value=high,

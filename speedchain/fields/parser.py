@@ -161,7 +161,7 @@ def _number(kind: QuantityKind, text: str, match: re.Match[str]) -> float:
 
 def _convert(kind: QuantityKind, text: str, number: float, unit: str) -> float:
     unit = _QUOTES.get(unit, unit)
-    if unit in (kind.unit, kind.words):
+    if unit in (kind.unit, kind.text):
         return number
     if kind.unit.startswith("1/") and (per := _PER.fullmatch(unit)) is not None:
         unit = f"1/{per[1]}"

@@ -15,17 +15,17 @@ class QuantityKind:
     maximum: float
     example: str
     integer: bool = False
-    words: str = ""
+    text: str = ""
 
     @property
     def limit(self) -> str:
         """The limits as text: ``10 to 6000 mm``."""
-        return f"{self.minimum:g} to {self.maximum:g} {self.unit_words}".strip()
+        return f"{self.minimum:g} to {self.maximum:g} {self.unit_name}".strip()
 
     @property
-    def unit_words(self) -> str:
+    def unit_name(self) -> str:
         """The unit as people say it: ``pulses per km`` for 1/km."""
-        return self.words or self.unit
+        return self.text or self.unit
 
 
 DIAMETER = QuantityKind("diameter", "mm", 10, 6000, "660, 26in, 0.66 m")
@@ -48,7 +48,7 @@ PULSES_PER_NAUTICAL_MILE = QuantityKind(
     100,
     1_000_000,
     "20000",
-    words="pulses per nautical mile",
+    text="pulses per nautical mile",
 )
 CORRECTION = QuantityKind("correction", "%", -50, 50, "2.5, -1")
 GROWTH = QuantityKind("growth", "%", 0, 10, "1.5")
@@ -72,7 +72,7 @@ PULSES_PER_KM = QuantityKind(
     1,
     10_000_000,
     "24903, 40000 per mile",
-    words="pulses per km",
+    text="pulses per km",
 )
 PULSES_PER_100_M = QuantityKind(
     "number of pulses per 100 m",
@@ -80,7 +80,7 @@ PULSES_PER_100_M = QuantityKind(
     0.1,
     1_000_000,
     "2392",
-    words="pulses per 100 m",
+    text="pulses per 100 m",
 )
 MODULE = QuantityKind("module", "mm", 0.2, 20, "2, 1.5")
 TARGET_DIAMETER = QuantityKind("target diameter", "mm", 4, 3000, "98, 3.9in")
@@ -90,18 +90,18 @@ FACE_WIDTH = QuantityKind("face width", "mm", 0.2, 300, "6, 1/4in")
 RUNOUT = QuantityKind("runout", "mm", 0, 10, "0.15, 0.006in")
 GAP = QuantityKind("air gap", "mm", 0, 100, "1.0, 0.04in")
 SIDEWAYS = QuantityKind("sideways offset", "mm", -100, 100, "0.5, -1")
-CLOCKING = QuantityKind("clocking angle", "deg", -180, 180, "90", words="°")
-LEAN = QuantityKind("lean", "deg", -45, 45, "3", words="°")
+CLOCKING = QuantityKind("clocking angle", "deg", -180, 180, "90", text="°")
+LEAN = QuantityKind("lean", "deg", -45, 45, "3", text="°")
 BODY_DIAMETER = QuantityKind("body diameter", "mm", 2, 100, "12, 1/2in")
 ELEMENT = QuantityKind("element size", "mm", 0.05, 60, "3, 0.5")
 ELEMENT_OFFSET = QuantityKind("element offset", "mm", 0, 30, "1")
-CROOK = QuantityKind("crookedness", "deg", 0, 45, "10", words="°")
+CROOK = QuantityKind("crookedness", "deg", 0, 45, "10", text="°")
 PLAY = QuantityKind("bearing play", "mm", 0, 5, "0.05")
 HEAT_RISE = QuantityKind("heat rise", "K", 0, 600, "80")
-ANGLE = QuantityKind("angle", "deg", 0, 360, "120", words="°")
+ANGLE = QuantityKind("angle", "deg", 0, 360, "120", text="°")
 VOLTAGE = QuantityKind("voltage", "V", 0, 60, "12, 3.3")
 SUPPLY_VOLTAGE = QuantityKind("supply", "V", 0.5, 60, "5, 12")
-TEMPERATURE = QuantityKind("temperature", "degC", -60, 400, "125", words="°C")
+TEMPERATURE = QuantityKind("temperature", "degC", -60, 400, "125", text="°C")
 FLUX_DENSITY = QuantityKind("operate point", "mT", 0.05, 500, "12, 0.012 T")
 REMANENCE = QuantityKind("remanence", "mT", 20, 1600, "380, 1.2 T")
 MAGNET_SIZE = QuantityKind("magnet size", "mm", 0.5, 200, "10, 3/8in")
@@ -121,14 +121,14 @@ MISSING_TEETH = QuantityKind("number of missing teeth", "", 0, 12, "1", True)
 RADIUS_OF_MAGNETS = QuantityKind("radius of the magnets", "mm", 2, 1500, "120, 5in")
 AC_VOLTAGE = QuantityKind("voltage of the sensor", "V", 0.001, 500, "2.4, 350 mV")
 TEST_FREQUENCY = QuantityKind("frequency", "Hz", 0.1, 1_000_000, "831, 1.2 kHz")
-RESISTANCE = QuantityKind("resistance", "ohm", 1, 10_000_000, "4700, 4k7, 1 kohm", words="Ω")
+RESISTANCE = QuantityKind("resistance", "ohm", 1, 10_000_000, "4700, 4k7, 1 kohm", text="Ω")
 CAPACITANCE = QuantityKind("capacitance", "nF", 0.001, 1_000_000, "100, 1 uF")
-LEAD_CAPACITANCE = QuantityKind("capacitance of the lead", "pF", 0, 5000, "100", words="pF per metre")
+LEAD_CAPACITANCE = QuantityKind("capacitance of the lead", "pF", 0, 5000, "100", text="pF per metre")
 LEAD_LENGTH = QuantityKind("length of the lead", "m", 0.05, 50, "3, 10 ft")
 CURRENT = QuantityKind("current", "mA", 0, 500, "7, 14")
 OFFSET_VOLTAGE = QuantityKind("offset", "V", -30, 30, "0, 1.2")
 FUSE = QuantityKind("fuse", "A", 0.05, 100, "3, 500 mA")
-SHORTEST_PULSE = QuantityKind("shortest pulse", "us", 0, 1_000_000, "20, 1 ms", words="µs")
+SHORTEST_PULSE = QuantityKind("shortest pulse", "us", 0, 1_000_000, "20, 1 ms", text="µs")
 HOLD_OFF = QuantityKind("dead time", "ms", 0, 1000, "2, 500 us")
 WHOLE = QuantityKind("whole number", "", 1, 65_535, "256", True)
 MOTOR_PULSES = QuantityKind("number of pulses per cable turn", "", 0.1, 10_000, "200")
@@ -138,7 +138,7 @@ CABLE_TURNS = QuantityKind(
     10,
     10_000,
     "621, 1000 per mile",
-    words="turns per km",
+    text="turns per km",
 )
 CARRIER = QuantityKind("pulse-width frequency", "Hz", 10, 1_000_000, "1000, 20 kHz")
 SHOWN_SPEED = QuantityKind("reading", "km/h", 0, 1500, "98, 61 mph")

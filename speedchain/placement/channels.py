@@ -23,7 +23,7 @@ class Channels:
     good_spacings_mm: tuple[float, ...]
     best_mm: float
     clear: bool
-    words: str
+    text: str
 
 
 def phase_deg(spacing_mm: float, pitch_mm: float) -> float:
@@ -72,5 +72,5 @@ def two_channels(spacing_mm: float, pitch_mm: float) -> Channels:
         good_spacings_mm=near_good,
         best_mm=best,
         clear=clear,
-        words=words,
+        text=words,
     )

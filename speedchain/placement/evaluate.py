@@ -27,7 +27,7 @@ class Factor:
 
     name: str
     value: float
-    words: str
+    text: str
 
 
 @shared
@@ -126,11 +126,9 @@ def _factors(scene: Scene) -> tuple[Factor, ...]:
     parts = []
     if not scene.optical:
         words = f"{gap:.2f} mm air gap at {shape.pitch_mm:.2f} mm pitch"
-        parts.append(Factor(name="spacing loss", value=float(spacing_loss(gap, shape.pitch_mm)), words=words))
+        parts.append(Factor(name="spacing loss", value=float(spacing_loss(gap, shape.pitch_mm)), text=words))
         parts.append(
-            Factor(
-                name="tooth depth", value=scene.depth, words="deep enough" if scene.depth > 0.95 else "shallow teeth"
-            )
+            Factor(name="tooth depth", value=scene.depth, text="deep enough" if scene.depth > 0.95 else "shallow teeth")
         )
     if scene.paired:
         pair = facts.apart_mm
@@ -139,12 +137,12 @@ def _factors(scene: Scene) -> tuple[Factor, ...]:
             Factor(
                 name="pair",
                 value=share,
-                words=f"its two elements are {abs(pair * math.cos(angle)):.2f} mm apart along the direction of travel",
+                text=f"its two elements are {abs(pair * math.cos(angle)):.2f} mm apart along the direction of travel",
             )
         )
         ends_mm = np.array([-0.5, 0.5]) * pair * math.sin(angle)
         over = axial_capture(scene.lateral_offset_mm + ends_mm, facts.element_length_mm, shape.face_mm)
-        parts.append(Factor(name="overlap", value=float(over.mean()), words="share of the elements over the face"))
+        parts.append(Factor(name="overlap", value=float(over.mean()), text="share of the elements over the face"))
     else:
         along = facts.element_length_mm * abs(math.cos(angle))
         across = facts.element_length_mm * abs(math.sin(angle)) + facts.element_width_mm * abs(math.cos(angle))
@@ -156,12 +154,12 @@ def _factors(scene: Scene) -> tuple[Factor, ...]:
             Factor(
                 name="aperture loss",
                 value=aperture,
-                words=f"{along:.2f} mm of the element lie along the direction of travel",
+                text=f"{along:.2f} mm of the element lie along the direction of travel",
             )
         )
         parts.append(
             Factor(
-                name="overlap", value=capture, words=f"share of its {across:.2f} mm over a face of {shape.face_mm:g} mm"
+                name="overlap", value=capture, text=f"share of its {across:.2f} mm over a face of {shape.face_mm:g} mm"
             )
         )
     return tuple(parts)

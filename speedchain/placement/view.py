@@ -30,7 +30,7 @@ class Scope:
     releases_at: float
     expected: int
     counted: int
-    words: str
+    text: str
 
 
 @result
@@ -111,7 +111,7 @@ def scope_of(pulses: Pulses, turn_s: float) -> Scope:
         releases_at=pulses.threshold - pulses.hysteresis / 2,
         expected=expected,
         counted=counted,
-        words=words,
+        text=words,
     )
 
 
@@ -140,7 +140,7 @@ def view_placement(target: Target, sensor: Sensor, placement: Placement, turn_s:
     >>> result = view_placement(
     ...     Target(count=48, ring=Ring(diameter_mm=100)), Sensor(kind="hall_gear_tooth"), Placement(air_gap_mm=1), 0.07
     ... )
-    >>> result.scope.words, len(result.chances)
+    >>> result.scope.text, len(result.chances)
     ('48 of 48 counted', 3)
     """
     detail, scene = evaluate_placement(target, sensor, placement), scene_of(target, sensor, placement)

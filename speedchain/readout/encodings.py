@@ -89,15 +89,15 @@ def value_for(encoding: Encoding, factor: float, pulses_per_km: float) -> float:
     return float(f"{100 * (x - 1):.9g}") if encoding.percent else x
 
 
-def _kind(name: str, *, unit: str, low: float, high: float, example: str, words: str = "") -> q.QuantityKind:
-    return q.QuantityKind(name, unit, low, high, example, words=words)
+def _kind(name: str, *, unit: str, low: float, high: float, example: str, text: str = "") -> q.QuantityKind:
+    return q.QuantityKind(name, unit, low, high, example, text=text)
 
 
 _CM = _kind("circumference setting", unit="cm", low=0.1, high=10_000, example="210.5, 2.105 m")
 _IN = _kind("circumference setting", unit="in", low=0.05, high=4000, example="82.9, 2.105 m")
 _DIAMETER_IN = _kind("diameter setting", unit="in", low=0.05, high=1200, example="24.1, 0.612 m")
 _PER_MILE = _kind(
-    "number of pulses per mile", unit="1/mi", low=1, high=20_000_000, example="40077", words="pulses per mile"
+    "number of pulses per mile", unit="1/mi", low=1, high=20_000_000, example="40077", text="pulses per mile"
 )
 _PER_NMI = _kind(
     "number of pulses per nautical mile",
@@ -105,15 +105,15 @@ _PER_NMI = _kind(
     low=1,
     high=20_000_000,
     example="20000",
-    words="pulses per nautical mile",
+    text="pulses per nautical mile",
 )
 _M_PULSE = _kind("run per pulse", unit="m", low=1e-6, high=1000, example="0.0402, 40.2 mm")
 _MM_PULSE = _kind("run per pulse", unit="mm", low=1e-3, high=1e6, example="40.2, 0.0402 m")
 _HZ_KMH = _kind("frequency per km/h", unit="Hz per km/h", low=1e-6, high=1e5, example="6.918")
 _KMH_HZ = _kind("speed per hertz", unit="km/h per Hz", low=1e-6, high=1e5, example="0.1445")
 _HZ_KN = _kind("frequency per knot", unit="Hz per kn", low=1e-6, high=1e5, example="5.556")
-_TURNS_KM = _kind("instrument constant", unit="1/km", low=1, high=100_000, example="690", words="turns per km")
-_TURNS_MILE = _kind("instrument constant", unit="1/mi", low=1, high=100_000, example="1000", words="turns per mile")
+_TURNS_KM = _kind("instrument constant", unit="1/km", low=1, high=100_000, example="690", text="turns per km")
+_TURNS_MILE = _kind("instrument constant", unit="1/mi", low=1, high=100_000, example="1000", text="turns per mile")
 _PERCENT = q.QuantityKind("correction", "%", -90, 500, "2.5, -1")
 
 _LISTED = (

@@ -158,7 +158,7 @@ def evaluate_readout(
     521.0
     """
     dial, pulses_per_km = dial_of(readout), pulses_per_km_at(true_kmh)
-    encoding, unit = dial.encoding, dial.encoding.kind.unit_words
+    encoding, unit = dial.encoding, dial.encoding.kind.unit_name
     rounding = rounding_for(never_under, encoding)
     if readout.encoding == "frequency_table":
         return _table(

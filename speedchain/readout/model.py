@@ -135,7 +135,7 @@ class Input(Part):
     @model_validator(mode="after")
     def _in_order(self) -> Input:
         remedy = "Swap them, or use the data sheet of the reader."
-        check_rising(self.max_low_v, self.min_high_v, words="level for low", unit="V", path="min_high_v", remedy=remedy)
+        check_rising(self.max_low_v, self.min_high_v, name="level for low", unit="V", path="min_high_v", remedy=remedy)
         return self
 
 

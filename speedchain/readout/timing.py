@@ -15,7 +15,7 @@ class TimingResult:
     resolution_kmh: float
     update_s: float
     lag_s: float
-    words: str
+    text: str
 
 
 def gate_resolution_kmh(pulses_per_km: float, gate_s: float) -> float:
@@ -94,5 +94,5 @@ def timing_of(timing: Timing, speed_kmh: float, pulses_per_km: float, *, shown_t
         resolution_kmh=resolution * shown_to_true,
         update_s=update,
         lag_s=update / 2,
-        words=words,
+        text=words,
     )

@@ -50,7 +50,7 @@ class School:
     """One side where practitioners disagree, with this installation's numbers."""
 
     title: str
-    words: str
+    text: str
 
 
 @result
@@ -93,13 +93,13 @@ def choose_sensor(target_kind: TargetKind, purpose: str, pulses_per_km: float, n
         schools = (
             School(
                 title="Keep the VR sensor and add a VR conditioner",
-                words=f"No mechanical change, and it tolerates heat. With this ring it works from about "
+                text=f"No mechanical change, and it tolerates heat. With this ring it works from about "
                 f"{silent_kmh:.1f} km/h up; the VR conditioner needs a regulated supply and a clamp, since at "
                 f"{needs.max_speed_kmh:g} km/h ({top_hz:.0f} Hz) the coil gives tens of volts.",
             ),
             School(
                 title="Replace it with a Hall sensor",
-                words=f"It reads down to standstill ({lowest_hz:.1f} Hz at {needs.min_speed_kmh:g} km/h is no problem) and its "
+                text=f"It reads down to standstill ({lowest_hz:.1f} Hz at {needs.min_speed_kmh:g} km/h is no problem) and its "
                 "output is square; it needs a supply, a pull-up and a place below its max. temperature. Often cheaper "
                 "overall, because fault-finding on VR conditioners takes hours.",
             ),

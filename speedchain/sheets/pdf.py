@@ -88,7 +88,7 @@ def card_pdf(installation: Installation, card: Card) -> bytes:
          "needle is steady; read it straight from the front."),
         ("caution", "Unplug the sensor and match the generator's level to it before it is connected."),
         ("table", rows),
-        *[("line", words) for words in card.words if card.line],
+        *[("line", words) for words in card.text if card.line],
         ("line", "Tested by: ____________________   on: ____________________"),
     ]  # fmt: skip
     return _pdf(f"Test card: {installation.name}", parts)

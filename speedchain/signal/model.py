@@ -76,7 +76,7 @@ class MeasuredLevels(Part):
     @model_validator(mode="after")
     def _in_order(self) -> MeasuredLevels:
         remedy = "Swap them, or measure again while the wheel turns."
-        check_rising(self.low_v, self.high_v, words="low", unit="V", path="high_v", remedy=remedy)
+        check_rising(self.low_v, self.high_v, name="low", unit="V", path="high_v", remedy=remedy)
         return self
 
 
@@ -103,7 +103,7 @@ class Lead(Part):
         check_rising(
             self.low_ma,
             self.high_ma,
-            words="low current",
+            name="low current",
             unit="mA",
             path="high_ma",
             remedy="Swap them, or take 7 and 14 mA.",

@@ -23,7 +23,7 @@ class Arriving:
     """Levels at the end of the lead, where they are known, and how fast they rise."""
 
     levels: Levels | None
-    words: str
+    text: str
     rise_s: float | None
     pull_up_ohm: float | None
     largest_pull_up_ohm: float | None
@@ -169,7 +169,7 @@ def arriving(
         output, signal=signal, supply_v=supply_v, pull_v=pull_v if pulled else None, coil=coil, at_kmh=at_kmh
     )
     return Arriving(
-        levels=levels, words=words, rise_s=rise, pull_up_ohm=pull_ohm if pulled else None, largest_pull_up_ohm=most_ohm
+        levels=levels, text=words, rise_s=rise, pull_up_ohm=pull_ohm if pulled else None, largest_pull_up_ohm=most_ohm
     )
 
 

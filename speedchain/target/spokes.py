@@ -43,7 +43,7 @@ class SpokeSet:
 
     spokes: tuple[int, ...]
     steps: tuple[int, ...]
-    words: str
+    text: str
     spacing_deg: tuple[float, ...]
     error_deg: float
     plane_offset_mm: float
@@ -273,7 +273,7 @@ def _set_of(wheel: SpokeWheel, spokes: tuple[Spoke, ...], numbers: tuple[int, ..
     return SpokeSet(
         spokes=numbers,
         steps=steps,
-        words=_words(steps, len(planes) == 1, taken[0].plane, wheel),
+        text=_text_of(steps, len(planes) == 1, taken[0].plane, wheel),
         spacing_deg=spacing,
         error_deg=max([abs(one - even) for one in spacing]),
         plane_offset_mm=plane_spread_mm(tuple(taken)),
@@ -284,7 +284,7 @@ def _set_of(wheel: SpokeWheel, spokes: tuple[Spoke, ...], numbers: tuple[int, ..
     )
 
 
-def _words(steps: tuple[int, ...], same_plane: bool, plane: int, wheel: SpokeWheel) -> str:
+def _text_of(steps: tuple[int, ...], same_plane: bool, plane: int, wheel: SpokeWheel) -> str:
     """How to count at the wheel."""
     if len(steps) == 1:
         return "Any spoke of this side."

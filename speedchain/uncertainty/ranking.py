@@ -22,7 +22,7 @@ class Hypothesis:
     code: str
     ratio: float
     prior: float
-    words: str
+    text: str
     fix: str
 
 
@@ -31,7 +31,7 @@ class Likely:
     """A mistake that installations: its share of the probability [%], and how far the ratio is from the one it makes [%]."""
 
     code: str
-    words: str
+    text: str
     fix: str
     ratio: float
     off_pct: float
@@ -57,8 +57,8 @@ def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most
 
     Examples
     --------
-    >>> pi = Hypothesis(code="pi", ratio=math.pi, prior=1.0, words="a diameter was entered", fix="Enter the circumference.")
-    >>> two = Hypothesis(code="two", ratio=2.0, prior=1.0, words="both edges are counted", fix="Count one edge.")
+    >>> pi = Hypothesis(code="pi", ratio=math.pi, prior=1.0, text="a diameter was entered", fix="Enter the circumference.")
+    >>> two = Hypothesis(code="two", ratio=2.0, prior=1.0, text="both edges are counted", fix="Count one edge.")
     >>> [found.code for found in likeliest(3.15, 0.5, (pi, two))]
     ['pi']
     """
@@ -75,19 +75,19 @@ def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most
     found: dict[str, Likely] = {}
     for h, score in sorted(scored, key=lambda pair: -pair[1]):
         share = 100 * score / total
-        if (same := found.get(h.words)) is not None:  # one mistake, several ratios: its share is their sum
-            found[h.words] = Likely(
+        if (same := found.get(h.text)) is not None:  # one mistake, several ratios: its share is their sum
+            found[h.text] = Likely(
                 code=same.code,
-                words=same.words,
+                text=same.text,
                 fix=same.fix,
                 ratio=same.ratio,
                 off_pct=same.off_pct,
                 share_pct=same.share_pct + share,
             )
         else:
-            found[h.words] = Likely(
+            found[h.text] = Likely(
                 code=h.code,
-                words=h.words,
+                text=h.text,
                 fix=h.fix,
                 ratio=h.ratio,
                 off_pct=100 * (ratio / h.ratio - 1),

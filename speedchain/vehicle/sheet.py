@@ -79,7 +79,7 @@ class Parity:
     spread_pct: float
     tolerance_pct: float
     within: bool
-    words: str
+    text: str
 
 
 @result
@@ -103,7 +103,7 @@ class VehicleSheet:
     rows: tuple[SheetRow, ...]
     parity: Parity | None
     slip: tuple[SlipCurve, ...]
-    turn_words: str
+    turn_text: str
     findings: tuple[Finding, ...]
 
 
@@ -153,10 +153,10 @@ def vehicle_sheet(
     ]
     done = [(number, installation, evaluate(installation, chart)) for number, installation in at]
     rows = tuple([_row(number, installation, result, settings) for number, installation, result in done])
-    turn_words = ""
+    turn_text = ""
     if settings.track_mm is not None and settings.radius_m is not None:
         inner, outer = wheel_speeds_in_turn_kmh(settings.speed_kmh, settings.track_mm, settings.radius_m)
-        turn_words = (
+        turn_text = (
             f"In a left turn of {settings.radius_m:g} m the inner wheel rolls at {inner:.1f} and the outer at "
             f"{outer:.1f} km/h; a shaft turns at their mean speed."
         )
@@ -167,7 +167,7 @@ def vehicle_sheet(
     slip = tuple(_slip(logged if len(logged) > 1 else wheels, settings.speed_kmh))
     findings = tuple(_rules([installation for installation, _ in wheels], parity, slip))
     return VehicleSheet(
-        speed_kmh=settings.speed_kmh, rows=rows, parity=parity, slip=slip, turn_words=turn_words, findings=findings
+        speed_kmh=settings.speed_kmh, rows=rows, parity=parity, slip=slip, turn_text=turn_text, findings=findings
     )
 
 
@@ -220,7 +220,7 @@ def _parity(wheels: list[tuple[Installation, Evaluation]], tolerance_pct: float)
         spread_pct=spread_pct,
         tolerance_pct=tolerance_pct,
         within=within,
-        words=words,
+        text=words,
     )
 
 
@@ -264,7 +264,7 @@ def _rules(installations: list[Installation], parity: Parity | None, slip: tuple
     purposes = {installation.purpose for installation in installations}
     if "brake_control" in purposes:
         if parity is not None and not (parity.counts_equal and parity.within):
-            yield finding(FindingCode.PARITY, parity=parity.words)
+            yield finding(FindingCode.PARITY, parity=parity.text)
         watched = {installation.sensed_at for installation in installations if installation.purpose == "brake_control"}
         missing = [place.replace("_", " ") for place in (*LEFT, *RIGHT) if place not in watched]
         if missing:

@@ -67,7 +67,7 @@ class TyreChange:
     old_mm: float
     new_mm: float
     change_pct: float
-    words: str
+    text: str
     true_kmh: float
     readouts: tuple[ReadoutChange, ...]
     phantom: tuple[PhantomSlip, ...]
@@ -131,7 +131,7 @@ def change_tyre(
         old_mm=old_mm,
         new_mm=new_mm,
         change_pct=change_pct,
-        words=words,
+        text=words,
         true_kmh=installation.check_speed_kmh,
         readouts=readouts,
         phantom=phantom,

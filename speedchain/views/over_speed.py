@@ -54,7 +54,7 @@ class OverSpeed:
     numbers: list[NumberIn]
     min_speed_kmh: float
     lowest_by: str
-    words: str
+    text: str
 
 
 def over_speed(
@@ -135,7 +135,7 @@ def over_speed(
         numbers=numbers,
         min_speed_kmh=readout.timing.min_speed_kmh,
         lowest_by=readout.timing.lowest_by,
-        words=_words(band, leaves, may_leave, numbers),
+        text=_text_of(band, leaves, may_leave, numbers),
     )
 
 
@@ -178,7 +178,7 @@ def _numbers(
     return found
 
 
-def _words(band: Band | None, leaves: list[Span], may_leave: list[Span], numbers: list[NumberIn]) -> str:
+def _text_of(band: Band | None, leaves: list[Span], may_leave: list[Span], numbers: list[NumberIn]) -> str:
     if band is None:
         return "No legal limits are checked for this installation."
 

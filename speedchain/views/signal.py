@@ -34,7 +34,7 @@ class CoilWay:
     label: str
     min_speed_kmh: float
     at_top: str
-    words: str
+    text: str
     good: bool
 
 
@@ -79,7 +79,7 @@ class AnalogueTold:
     outputs: tuple[VoltsAt, ...]
     advised_nf: float
     advised: Smoothed
-    words: str
+    text: str
 
 
 @result
@@ -136,7 +136,7 @@ def coil_ways(installation: Installation, evaluation: Evaluation, coil: Coil) ->
         label="Keep the coil and add a VR conditioner",
         min_speed_kmh=coil.min_speed_kmh,
         at_top=f"{coil.at_top_vpp:.3g} V peak to peak",
-        words=f"Reads from {coil.min_speed_kmh:.3g} km/h; at {top:g} km/h {takes}{', and it is clamped' if coil.clamped else ''}. "
+        text=f"Reads from {coil.min_speed_kmh:.3g} km/h; at {top:g} km/h {takes}{', and it is clamped' if coil.clamped else ''}. "
         "Needs a regulated supply and a clamp.",
         good=coil.min_speed_kmh <= lowest and not over,
     )
@@ -151,7 +151,7 @@ def coil_ways(installation: Installation, evaluation: Evaluation, coil: Coil) ->
         label="Replace it with a Hall sensor",
         min_speed_kmh=0.0,
         at_top=f"{top_hz:.0f} of {hall.max_frequency_hz:g} Hz",
-        words=f"Reads down to standstill{gap}; same level at every speed. Needs a third wire with "
+        text=f"Reads down to standstill{gap}; same level at every speed. Needs a third wire with "
         f"{hall.supply_min_v:g} to {hall.supply_max_v:g} V and a pull-up. Often cheaper overall.",
         good=top_hz <= hall.max_frequency_hz,
     )
@@ -267,6 +267,6 @@ def smoothing(analogue: Analogue) -> AnalogueTold:
         outputs=tuple(outputs),
         advised_nf=advised_nf,
         advised=at(0.5, advised_nf),
-        words=f"Ripple {ripple_pct:.2g} % of full scale; follows a change within {worst.settling_s:.2g} s"
+        text=f"Ripple {ripple_pct:.2g} % of full scale; follows a change within {worst.settling_s:.2g} s"
         + (f"; its load reduces it by {-worst.loading_pct:.2g} %" if worst.loading_pct < -0.01 else ""),
     )

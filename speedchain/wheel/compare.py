@@ -164,7 +164,7 @@ def disagreements(
                     second=METHOD_WORDS[second],
                     second_mm=b.circumference_mm,
                     allowed_pct=allowed_pct,
-                    cause=f" Most likely: {causes[0].words}." if causes else "",
+                    cause=f" Most likely: {causes[0].text}." if causes else "",
                     remedy=causes[0].fix if causes else "Read the marking again, or repeat the roll-out.",
                 ),
             )
@@ -181,7 +181,7 @@ def _hypotheses(
         for ratio, code, prior, words, fix in _mistakes(
             wheel, method=method, value=value, vehicle_kind=vehicle_kind, chart=chart
         ):
-            found.append(Hypothesis(code=f"{method}.{code}", ratio=ratio**sign, prior=prior, words=words, fix=fix))
+            found.append(Hypothesis(code=f"{method}.{code}", ratio=ratio**sign, prior=prior, text=words, fix=fix))
     if one[0] in _NEW and other[0] in _ON_THE_VEHICLE:
         for lost, word in ((3.0, "half"), (6.0, "nearly")):
             ratio = 1 / (1 - 2 * math.pi * lost / one[1].circumference_mm)
@@ -191,14 +191,14 @@ def _hypotheses(
                     code="worn",
                     ratio=ratio,
                     prior=0.5,
-                    words=words,
+                    text=words,
                     fix="Use what was measured, and enter the tread depth.",
                 )
             )
         words = "the tyre on the wheel does not match the marking"
         for ratio in (0.96, 0.975, 1.025, 1.04):
             found.append(
-                Hypothesis(code="other_tyre", ratio=ratio, prior=0.15, words=words, fix="Read the sidewall again.")
+                Hypothesis(code="other_tyre", ratio=ratio, prior=0.15, text=words, fix="Read the sidewall again.")
             )
     return found
 

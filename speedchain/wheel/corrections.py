@@ -34,7 +34,7 @@ class Correction:
     change_pct: float
     applied: bool
     either_way: bool
-    words: str
+    text: str
 
 
 @result
@@ -149,10 +149,10 @@ def corrected(wheel: Wheel, chosen: Value, speed_kmh: float) -> Corrected:
     tread = worn(wheel, wheel.method, circumference_mm, chosen.u_pct)
     now, u_pct, measured_at = tread.circumference_mm, tread.u_pct, tread.then_mm
     if tread.change_mm is not None and measured_at is not None and wheel.method != "combined":
-        words = f"tread {measured_at:g} mm when measured or new, {given.tread_now_mm:g} mm now"
+        text = f"tread {measured_at:g} mm when measured or new, {given.tread_now_mm:g} mm now"
         if tread.change_mm:
             numbers = f"C − 2π × {measured_at - (given.tread_now_mm or 0):g} = {now:.1f} mm"
-            why.append(WhyStep(formula="C − 2π·tread lost", with_numbers=numbers, source=words))
+            why.append(WhyStep(formula="C − 2π·tread lost", with_numbers=numbers, source=text))
         found.append(
             _line(
                 "tread_now",
@@ -160,25 +160,23 @@ def corrected(wheel: Wheel, chosen: Value, speed_kmh: float) -> Corrected:
                 change_mm=tread.change_mm,
                 of_mm=circumference_mm,
                 applied=bool(tread.change_mm),
-                words=words,
+                text=text,
             )
         )
     if wheel.method == "combined":  # each method was corrected before they were combined
         now, u_pct = circumference_mm, chosen.u_pct
     depth = given.tread_now_mm if given.tread_now_mm is not None else measured_at
     if depth is not None and depth > given.tread_limit_mm:
-        words = f"from {depth:g} mm to {given.tread_limit_mm:g} mm; the display then over-reads by this amount"
+        text = f"from {depth:g} mm to {given.tread_limit_mm:g} mm; the display then over-reads by this amount"
         change = wear_mm(depth - given.tread_limit_mm)
         found.append(
-            _line(
-                "tread_limit", label="Tread worn to the limit", change_mm=change, of_mm=now, applied=False, words=words
-            )
+            _line("tread_limit", label="Tread worn to the limit", change_mm=change, of_mm=now, applied=False, text=text)
         )
     if given.other_load is not None and wheel.roll_out is not None:
         other = given.other_load.distance_mm / given.other_load.turns
         runs = (wheel.roll_out.distance_mm, *wheel.roll_out.repeats_mm)
         ratio = other / (sum(runs) / len(runs) / wheel.roll_out.turns)
-        words = given.other_load.load or "the second roll-out"
+        text = given.other_load.load or "the second roll-out"
         found.append(
             _line(
                 "load",
@@ -186,23 +184,21 @@ def corrected(wheel: Wheel, chosen: Value, speed_kmh: float) -> Corrected:
                 change_mm=now * (ratio - 1),
                 of_mm=now,
                 applied=given.other_load.applies,
-                words=words,
+                text=text,
             )
         )
         if given.other_load.applies:
             now *= ratio
             why.append(
-                WhyStep(formula="C·C_other/C_roll-out", with_numbers=f"C × {ratio:.5f} = {now:.1f} mm", source=words)
+                WhyStep(formula="C·C_other/C_roll-out", with_numbers=f"C × {ratio:.5f} = {now:.1f} mm", source=text)
             )
     if given.growth_pct:
         grown = 100 * (growth_factor(wheel, speed_kmh) / growth_factor(wheel, chosen.at_kmh) - 1)
-        words = f"{given.growth_pct:g} % at {given.growth_at_kmh:g} km/h, so {grown:.2g} % at {speed_kmh:g} km/h"
+        text = f"{given.growth_pct:g} % at {given.growth_at_kmh:g} km/h, so {grown:.2g} % at {speed_kmh:g} km/h"
         if chosen.at_kmh:
-            words += f" from the {chosen.at_kmh:.3g} km/h of the method"
+            text += f" from the {chosen.at_kmh:.3g} km/h of the method"
         found.append(
-            _line(
-                "growth", label="Growth with speed", change_mm=now * grown / 100, of_mm=now, applied=True, words=words
-            )
+            _line("growth", label="Growth with speed", change_mm=now * grown / 100, of_mm=now, applied=True, text=text)
         )
         now *= 1 + grown / 100
         extra.append(GROWTH_U_SHARE * abs(grown))
@@ -210,23 +206,21 @@ def corrected(wheel: Wheel, chosen: Value, speed_kmh: float) -> Corrected:
             WhyStep(
                 formula="C·(1 + g·(v/v_ref)²)/(1 + g·(v_method/v_ref)²)",
                 with_numbers=f"C × {1 + grown / 100:.5f} = {now:.1f} mm",
-                source=words,
+                source=text,
             )
         )
     if wheel.marking is not None:
-        words = "another tyre of the same marking; measure again after a change of make"
+        text = "another tyre of the same marking; measure again after a change of make"
         change = now * MAKES_SPREAD_PCT / 100
         found.append(
-            _line(
-                "make", label="Another make", change_mm=change, of_mm=now, applied=False, words=words, either_way=True
-            )
+            _line("make", label="Another make", change_mm=change, of_mm=now, applied=False, text=text, either_way=True)
         )
     u_pct = combine_pct((u_pct, *extra)) if extra else u_pct
     return Corrected(circumference_mm=now, u_pct=u_pct, corrections=tuple(found), why=tuple(why))
 
 
 def _line(
-    code: str, *, label: str, change_mm: float, of_mm: float, applied: bool, words: str, either_way: bool = False
+    code: str, *, label: str, change_mm: float, of_mm: float, applied: bool, text: str, either_way: bool = False
 ) -> Correction:
     return Correction(
         code=code,
@@ -235,5 +229,5 @@ def _line(
         change_pct=100 * change_mm / of_mm,
         applied=applied,
         either_way=either_way,
-        words=words,
+        text=text,
     )

@@ -46,7 +46,7 @@ def _cycle(
     family: Family,
     width: float,
     rim: int,
-    words: str,
+    understood: str,
     caution: str = "",
     other_rims: tuple[int, ...] = (),
 ) -> Marking:
@@ -55,7 +55,7 @@ def _cycle(
     return Marking(
         text=text,
         family=family,
-        understood=words,
+        understood=understood,
         diameter_mm=diameter,
         section_mm=width,
         rim_mm=float(rim),
@@ -73,8 +73,8 @@ def read_etrto(text: str, match: re.Match[str]) -> Marking:
     within(text, "bead seat", value=rim, low=200, high=700, unit="mm")
     nearest = min(ISO_5775_BEAD_SEATS_MM, key=lambda seat: abs(seat - rim))
     caution = "" if nearest == rim else f"{rim} mm is not a bead seat in ISO 5775; the nearest is {nearest} mm."
-    words = f"{float(match['width']):g} mm wide on a {rim} mm bead seat"
-    return _cycle(text, family="etrto", width=float(match["width"]), rim=rim, words=words, caution=caution)
+    understood = f"{float(match['width']):g} mm wide on a {rim} mm bead seat"
+    return _cycle(text, family="etrto", width=float(match["width"]), rim=rim, understood=understood, caution=caution)
 
 
 def read_french(text: str, match: re.Match[str]) -> Marking:
@@ -92,8 +92,8 @@ def read_french(text: str, match: re.Match[str]) -> Marking:
             f"“{nominal}{letter}” is not a French rim size.", remedy=f"Known are {known}.", limit=known, value=text
         )
     width = float(match["width"])
-    words = f"{width:g} mm wide on {nominal}{letter}, a {rim} mm bead seat"
-    return _cycle(text, family="french", width=width, rim=rim, words=words, caution=caution)
+    understood = f"{width:g} mm wide on {nominal}{letter}, a {rim} mm bead seat"
+    return _cycle(text, family="french", width=width, rim=rim, understood=understood, caution=caution)
 
 
 def read_inch_decimal(text: str, match: re.Match[str]) -> Marking:
@@ -102,14 +102,14 @@ def read_inch_decimal(text: str, match: re.Match[str]) -> Marking:
     rim = INCH_DECIMAL_BEAD_SEATS_MM.get(nominal)
     if rim is None:
         raise _unknown(text, f"{nominal} in with a decimal width", list(INCH_DECIMAL_BEAD_SEATS_MM))
-    words = f"{width_in:g} in wide with a decimal, so on a {rim} mm bead seat"
+    understood = f"{width_in:g} in wide with a decimal, so on a {rim} mm bead seat"
     others = _other_seats(nominal, rim, "fraction")
     return _cycle(
         text,
         family="inch_decimal",
         width=width_in * MM_PER_INCH,
         rim=rim,
-        words=words,
+        understood=understood,
         caution=_other_notation(others, "fraction"),
         other_rims=others,
     )
@@ -123,14 +123,14 @@ def read_inch_fraction(text: str, match: re.Match[str]) -> Marking:
         raise _unknown(text, f"{nominal}x{width}", [f"{size}x{part}" for size, part in INCH_FRACTION_BEAD_SEATS_MM])
     whole, _, part = width.partition(" ")
     width_mm = float((int(whole) + Fraction(part or 0)) * Fraction("25.4"))
-    words = f"{width} in wide with a fraction, so on a {rim} mm bead seat"
+    understood = f"{width} in wide with a fraction, so on a {rim} mm bead seat"
     others = _other_seats(nominal, rim, "decimal")
     return _cycle(
         text,
         family="inch_fraction",
         width=width_mm,
         rim=rim,
-        words=words,
+        understood=understood,
         caution=_other_notation(others, "decimal"),
         other_rims=others,
     )

@@ -20,7 +20,7 @@ class Progress:
     expanded_mm: float
     one_more_turn_expanded_mm: float | None
     one_more_reading_expanded_mm: float
-    words: str
+    text: str
 
 
 def mean_uncertainty(readings: tuple[float, ...], systematic: float, random: float, count: int | None = None) -> float:
@@ -68,7 +68,7 @@ def progress(
     Examples
     --------
     >>> result = progress("roll_out", circumferences_mm=(2071.0, 2069.0), systematic_mm=0.6, random_mm=0.5, turns=3)
-    >>> result.mean_mm, round(result.scatter_mm, 2), result.words
+    >>> result.mean_mm, round(result.scatter_mm, 2), result.text
     (2070.0, 1.41, 'One more turn would bring ± 1.7 mm, one more run ± 2.0 mm; now ± 2.3 mm.')
     """
     now = COVERAGE_FACTOR * mean_uncertainty(circumferences_mm, systematic_mm, random_mm)
@@ -87,5 +87,5 @@ def progress(
         expanded_mm=now,
         one_more_turn_expanded_mm=further,
         one_more_reading_expanded_mm=again,
-        words=words,
+        text=words,
     )

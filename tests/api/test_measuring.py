@@ -109,7 +109,7 @@ class Sheet(ApiTestCase):
         result = self.send("get", path).json()
         self.assertAlmostEqual(result["settings"]["speed_kmh"], 80.4672)
         self.assertAlmostEqual(result["settings"]["track_mm"], 1447.8)
-        self.assertIn("left turn", result["sheet"]["turn_words"])
+        self.assertIn("left turn", result["sheet"]["turn_text"])
         body = self.refused(self.send("put", path, {"base_version": 2, "settings": {"track_mm": "wide"}}), 422)
         self.assertTrue(body["problems"][0]["path"].endswith("track_mm"))
         inside = {"base_version": 2, "settings": {"track_mm": 1500, "radius_m": 0.6}}

@@ -20,7 +20,7 @@ class Placement(ApiTestCase):
         self.assertTrue(result["detail"]["possible"])
         self.assertEqual(len(result["map"]["ratio"]), 61)
         self.assertEqual([one["code"] for one in result["chances"]], ["drawn", "quarter", "small"])
-        self.assertEqual(result["scope"]["words"], "48 of 48 counted")
+        self.assertEqual(result["scope"]["text"], "48 of 48 counted")
         self.assertEqual(len(result["scope"]["raw"]), len(result["scope"]["high"]))
 
     def test_the_scope_runs_at_the_speed_that_is_looked_at(self) -> None:

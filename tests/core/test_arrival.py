@@ -34,8 +34,8 @@ class Levels(TestCase):
     def test_nothing_entered_is_nothing_said(self) -> None:
         for base in (COIL, HALL, CURRENT, REED):
             self.assertEqual(codes(base), {})
-        self.assertEqual(evaluated(HALL).signal_detail.arriving.words, "no pull-up: stays low")
-        self.assertEqual(evaluated(COIL).signal_detail.arriving.words, "a coil: measure its voltage at one frequency")
+        self.assertEqual(evaluated(HALL).signal_detail.arriving.text, "no pull-up: stays low")
+        self.assertEqual(evaluated(COIL).signal_detail.arriving.text, "a coil: measure its voltage at one frequency")
 
     def test_an_open_collector_needs_a_pull_up_somewhere(self) -> None:
         self.assertEqual(codes(HALL, readouts__0__input={}), {"signal.no_pull_up": "blocking"})
@@ -158,7 +158,7 @@ class Coils(TestCase):
         installation = read_installation(document(COIL, signal={"vr": {"measured_vpp": 2, "at_hz": 100}}))
         kept, replaced = view_signal(installation, evaluate(installation)).coil_ways
         self.assertIn("V peak to peak", kept.at_top)
-        self.assertIn("max. input of the VR conditioner is not known", kept.words)
+        self.assertIn("max. input of the VR conditioner is not known", kept.text)
         self.assertEqual(replaced.min_speed_kmh, 0)
         self.assertIn("1384 of 15000 Hz", replaced.at_top)
 
@@ -299,4 +299,4 @@ class Smoothing(TestCase):
         assert analogue is not None
         self.assertAlmostEqual(analogue.outputs[-1].volts, 5 * 180 / 200)
         self.assertAlmostEqual(analogue.outputs[-1].shown_kmh, 200 * 180 / 200)
-        self.assertIn("10 %", analogue.words)
+        self.assertIn("10 %", analogue.text)

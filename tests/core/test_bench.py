@@ -172,7 +172,7 @@ class Runs(TestCase):
         ran = run_bench(coil, evaluation, Run(profile=Profile.swept(5, 150, 30), seconds=30))
         self.assertGreater(ran.missed, 0)
         self.assertAlmostEqual(max(one.to_kmh for one in ran.stretches), lowest, delta=5)
-        self.assertIn("pulses missed, between 5 and", ran.words)
+        self.assertIn("pulses missed, between 5 and", ran.text)
 
     def test_bounds_are_said(self) -> None:
         car = installation(CAR)
@@ -211,13 +211,13 @@ class Cards(TestCase):
             result = card(points)
             self.assertIsNone(result.line)
             self.assertFalse(result.agrees)
-            self.assertIn("two speeds or more", result.words[0])
+            self.assertIn("two speeds or more", result.text[0])
 
     def test_an_offset_is_told_apart_from_the_scale(self) -> None:
         result = card([(v, v + 6) for v in (20, 40, 60, 80, 100)])
         assert result.line is not None
         self.assertAlmostEqual(result.line.scale, 1)
-        self.assertTrue(any("+6.0 km/h off at every speed" in words for words in result.words))
+        self.assertTrue(any("+6.0 km/h off at every speed" in words for words in result.text))
         self.assertFalse(result.agrees)
 
     def test_the_end_is_found_whether_it_stops_or_falls_back(self) -> None:
@@ -234,7 +234,7 @@ class Cards(TestCase):
         result = card([(5, 0), (10, 0), (20, 20), (40, 40), (80, 80)])
         assert result.line is not None
         self.assertEqual(result.line.points, 3)
-        self.assertIn("Nothing shown at 5 km/h.", result.words)
+        self.assertIn("Nothing shown at 5 km/h.", result.text)
 
     def test_the_next_number_makes_it_read_true(self) -> None:
         """Typed in, the number divides by just what the needle was too high."""
@@ -317,7 +317,7 @@ class ByHand(TestCase):
             cycle = installation(CYCLE, readouts__0__timing=timing)
             result = magnet_test(cycle, evaluate(cycle), 10, 10).predictions[0]
             self.assertEqual(result.shown_kmh, 0)
-            self.assertIn(words, result.words)
+            self.assertIn(words, result.text)
 
     def test_a_fine_ring_is_not_for_a_hand(self) -> None:
         result = magnet_test(installation(CAR), evaluate(installation(CAR)), 40, 10)

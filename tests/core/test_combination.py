@@ -175,12 +175,12 @@ class Tyres(TestCase):
         change = self.changed(True)
         self.assertEqual(change.readouts[0].now, "")
         self.assertIsNone(change.readouts[0].shown_kmh)
-        self.assertIn("not known: read it back", change.words)
+        self.assertIn("not known: read it back", change.text)
         self.assertIn("(current setting not known) and read it back", change.tasks[0].text)
         known = self.changed(True, readouts=[self.NUMBER])
         self.assertEqual(known.readouts[0].now, "24000")
         self.assertAlmostEqual(known.readouts[0].shown_kmh or 0, 100 * 48 * 1e6 / 1900 / 24_000, places=3)
-        self.assertIn("with its setting unchanged, Logger shows", known.words)
+        self.assertIn("with its setting unchanged, Logger shows", known.text)
 
     def test_the_headline_says_with_which_setting(self) -> None:
         self.assertEqual(evaluated().shown.if_entered, "24905 pulses per km")

@@ -12,9 +12,9 @@ from speedchain import evaluate
 from speedchain.uncertainty.ranking import WORTH_SAYING_PCT, Hypothesis, likeliest
 from tests.installations import CAR, CYCLE, installation
 
-TWO = Hypothesis(code="two", ratio=2.0, prior=1.0, words="both edges are counted", fix="halve it")
-HALF = Hypothesis(code="half", ratio=0.5, prior=1.0, words="one wheel was held", fix="turn both")
-NEAR = Hypothesis(code="near", ratio=1.98, prior=0.2, words="something close", fix="look again")
+TWO = Hypothesis(code="two", ratio=2.0, prior=1.0, text="both edges are counted", fix="halve it")
+HALF = Hypothesis(code="half", ratio=0.5, prior=1.0, text="one wheel was held", fix="turn both")
+NEAR = Hypothesis(code="near", ratio=1.98, prior=0.2, text="something close", fix="look again")
 
 
 class Shares(TestCase):
@@ -33,8 +33,7 @@ class Shares(TestCase):
 
     def test_one_mistake_with_several_ratios_is_said_once(self) -> None:
         tyres = [
-            Hypothesis(code="tyre", ratio=ratio, prior=0.1, words="another tyre", fix="")
-            for ratio in (0.97, 0.98, 0.99)
+            Hypothesis(code="tyre", ratio=ratio, prior=0.1, text="another tyre", fix="") for ratio in (0.97, 0.98, 0.99)
         ]
         found = likeliest(0.98, 1.0, tyres)
         self.assertEqual([one.code for one in found], ["tyre"])

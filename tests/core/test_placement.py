@@ -328,7 +328,7 @@ class Waveforms(TestCase):
             assert installation.placement is not None
             view = view_placement(installation.target, installation.sensor, installation.placement, 0.05)
             assert view.scope is not None
-            self.assertEqual(view.scope.words, words)
+            self.assertEqual(view.scope.text, words)
             raw = np.array(view.scope.raw)
             wave = np.exp(2 * np.pi * view.detail.moves_mm / view.detail.pitch_mm)
             self.assertAlmostEqual(raw.max(), view.detail.strength * wave, delta=0.13)  # noise
@@ -338,7 +338,7 @@ class Waveforms(TestCase):
         view = view_placement(installation.target, installation.sensor, installation.placement, 0.05)
         assert view.scope is not None
         assert view.map is not None
-        self.assertEqual(view.scope.words, "60 of 60 counted")
+        self.assertEqual(view.scope.text, "60 of 60 counted")
         middle = view.map.ratio[60][30]
         self.assertAlmostEqual(middle, view.detail.weakest, places=2)
 

@@ -141,11 +141,11 @@ class Reverse(TestCase):
     def test_the_chart_row_is_told_by_name(self) -> None:
         implied = evaluate(installation(CYCLE, readouts__0__current_setting=2105)).implied_settings[0]
         self.assertEqual(implied.causes[0].code, "chart")
-        self.assertIn("700x25C", implied.causes[0].words)
+        self.assertIn("700x25C", implied.causes[0].text)
         self.assertAlmostEqual(implied.run_per_turn_mm, 2105)
 
     def test_nothing_is_claimed_for_a_ratio_nobody_makes(self) -> None:
-        self.assertEqual(likeliest(7.3, 0.5, [Hypothesis(code="two", ratio=2.0, prior=1.0, words="", fix="")]), ())
+        self.assertEqual(likeliest(7.3, 0.5, [Hypothesis(code="two", ratio=2.0, prior=1.0, text="", fix="")]), ())
 
 
 class OverSpeed(TestCase):
@@ -156,7 +156,7 @@ class OverSpeed(TestCase):
         nominal, surely = result.numbers
         self.assertEqual((nominal.text, nominal.surely), ("24000", False))
         self.assertGreater(surely.error_pct, 0.59)
-        self.assertIn("24000 pulses per km brings it in", result.words)
+        self.assertIn("24000 pulses per km brings it in", result.text)
 
     def test_far_above_leaves_the_band_only_where_ten_percent_and_four_are_passed(self) -> None:
         car = installation(wheel=WHEEL, target__basis="counted", readouts__0__current_setting=24000 / 1.14)

@@ -76,7 +76,7 @@ class Sheet(TestCase):
             speed_kmh=20, track_mm=1500, radius_m=7.5,
         )  # fmt: skip
         self.assertEqual([row.turn_kmh for row in result.rows], [18.0, 22.0, 20.0])
-        self.assertIn("18.0", result.turn_words)
+        self.assertIn("18.0", result.turn_text)
 
     def test_slip_needs_two_wheels(self) -> None:
         result = sheet(wheel("F", "front", 2000, purpose="slip_control"))

@@ -1199,8 +1199,8 @@ export interface components {
             tolerance_pct: number;
             /** Within */
             within: boolean;
-            /** Words */
-            words: string;
+            /** Text */
+            text: string;
         };
         /**
          * SheetRow
@@ -1305,8 +1305,8 @@ export interface components {
             parity: components["schemas"]["Parity"] | null;
             /** Slip */
             slip: components["schemas"]["SlipCurve"][];
-            /** Turn Words */
-            turn_words: string;
+            /** Turn Text */
+            turn_text: string;
             /** Findings */
             findings: components["schemas"]["Finding"][];
         };
@@ -3282,8 +3282,8 @@ export interface components {
             best_mm: number;
             /** Clear */
             clear: boolean;
-            /** Words */
-            words: string;
+            /** Text */
+            text: string;
         };
         /**
          * Factor
@@ -3294,8 +3294,8 @@ export interface components {
             name: string;
             /** Value */
             value: number;
-            /** Words */
-            words: string;
+            /** Text */
+            text: string;
         };
         /**
          * Pass
@@ -3399,8 +3399,8 @@ export interface components {
             expected: number;
             /** Counted */
             counted: number;
-            /** Words */
-            words: string;
+            /** Text */
+            text: string;
         };
         /**
          * ToleranceMap
@@ -3499,8 +3499,8 @@ export interface components {
             spokes: number[];
             /** Steps */
             steps: number[];
-            /** Words */
-            words: string;
+            /** Text */
+            text: string;
             /** Spacing Deg */
             spacing_deg: number[];
             /** Error Deg */
@@ -3533,8 +3533,8 @@ export interface components {
         School: {
             /** Title */
             title: string;
-            /** Words */
-            words: string;
+            /** Text */
+            text: string;
         };
         /**
          * SensorAdvice
@@ -3587,8 +3587,8 @@ export interface components {
             /** Advised Nf */
             advised_nf: number;
             advised: components["schemas"]["Smoothed"];
-            /** Words */
-            words: string;
+            /** Text */
+            text: string;
         };
         /**
          * CoilLine
@@ -3613,8 +3613,8 @@ export interface components {
             min_speed_kmh: number;
             /** At Top */
             at_top: string;
-            /** Words */
-            words: string;
+            /** Text */
+            text: string;
             /** Good */
             good: boolean;
         };
@@ -3935,8 +3935,8 @@ export interface components {
             /** Agrees */
             agrees: boolean;
             next: components["schemas"]["NextSetting"] | null;
-            /** Words */
-            words: string[];
+            /** Text */
+            text: string[];
         };
         /**
          * CardLine
@@ -4057,8 +4057,8 @@ export interface components {
             hz: number;
             /** Shown Kmh */
             shown_kmh: number;
-            /** Words */
-            words: string;
+            /** Text */
+            text: string;
         };
         /**
          * HandIn
@@ -4174,8 +4174,8 @@ export interface components {
             false: number;
             /** Stretches */
             stretches: components["schemas"]["FailedStretch"][];
-            /** Words */
-            words: string;
+            /** Text */
+            text: string;
         };
         /**
          * Catalogue
@@ -4467,8 +4467,8 @@ export interface components {
          */
         Arriving: {
             levels: components["schemas"]["Levels"] | null;
-            /** Words */
-            words: string;
+            /** Text */
+            text: string;
             /** Rise S */
             rise_s: number | null;
             /** Pull Up Ohm */
@@ -4592,8 +4592,8 @@ export interface components {
             applied: boolean;
             /** Either Way */
             either_way: boolean;
-            /** Words */
-            words: string;
+            /** Text */
+            text: string;
         };
         /**
          * DriveDetail
@@ -4706,8 +4706,8 @@ export interface components {
             verdict: "right" | "within" | "wrong";
             /** Sentence */
             sentence: string;
-            /** Words */
-            words: string;
+            /** Text */
+            text: string;
             /** Causes */
             causes: components["schemas"]["Likely"][];
         };
@@ -4728,8 +4728,8 @@ export interface components {
         Likely: {
             /** Code */
             code: string;
-            /** Words */
-            words: string;
+            /** Text */
+            text: string;
             /** Fix */
             fix: string;
             /** Ratio */
@@ -4780,8 +4780,8 @@ export interface components {
             one_more_turn_expanded_mm: number | null;
             /** One More Reading Expanded Mm */
             one_more_reading_expanded_mm: number;
-            /** Words */
-            words: string;
+            /** Text */
+            text: string;
         };
         /**
          * PulseTimes
@@ -5038,8 +5038,8 @@ export interface components {
             update_s: number;
             /** Lag S */
             lag_s: number;
-            /** Words */
-            words: string;
+            /** Text */
+            text: string;
         };
         /**
          * WheelDetail
@@ -5211,8 +5211,8 @@ export interface components {
             min_speed_kmh: number;
             /** Lowest By */
             lowest_by: string;
-            /** Words */
-            words: string;
+            /** Text */
+            text: string;
         };
         /**
          * Span
@@ -5377,8 +5377,8 @@ export interface components {
             new_mm: number;
             /** Change Pct */
             change_pct: number;
-            /** Words */
-            words: string;
+            /** Text */
+            text: string;
             /** True Kmh */
             true_kmh: number;
             /** Readouts */

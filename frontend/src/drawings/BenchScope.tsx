@@ -17,13 +17,13 @@ export function BenchScope({
   scope,
   cursors,
   move,
-  words,
+  text,
 }: {
   scope: Schemas["ScopeFrame"];
   /** Places of the cursors, in percent of the width. */
   cursors: Cursors;
   move: (cursors: Cursors) => void;
-  words: string;
+  text: string;
 }) {
   const width = useBreakpointValue({ base: 380, md: 820 }) ?? 820;
   const behind = scope.converted_ms.length > 0;
@@ -50,7 +50,7 @@ export function BenchScope({
     times.map((ms) => `M${at(ms).toFixed(1)} ${top + tall}V${top}`).join("");
   const bottom = height - 30;
   return (
-    <Drawing width={width} height={height} describe={words} handled>
+    <Drawing width={width} height={height} describe={text} handled>
       <path className="thin" d={`M${LEFT} ${RAW.top}V${bottom}H${width - RIGHT}`} style={{ opacity: 0.5 }} />
       <path
         className="ghost"

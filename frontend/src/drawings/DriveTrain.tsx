@@ -7,9 +7,9 @@ const [X1, X2, Y] = [200, 540, 145];
 export function DriveTrain({ drive, ratio, stand }: { drive: Installation["drive"]; ratio: number; stand: boolean }) {
   const kind = drive?.kind ?? "hub";
   const turns = Number(ratio.toFixed(4));
-  const words = `1 turn of the wheel = ${turns} ${turns === 1 ? "turn" : "turns"} of the target`;
+  const text = `1 turn of the wheel = ${turns} ${turns === 1 ? "turn" : "turns"} of the target`;
   return (
-    <Drawing width={700} height={330} describe={`${SAID[kind]} ${words}.${stand ? ON_STAND : ""}`} max="330px">
+    <Drawing width={700} height={330} describe={`${SAID[kind]} ${text}.${stand ? ON_STAND : ""}`} max="330px">
       {kind === "hub" && <Hub />}
       {kind === "sprockets" && <Chain ratio={ratio} />}
       {kind === "axle_ratio" && <Axle ratio={ratio} />}
@@ -17,7 +17,7 @@ export function DriveTrain({ drive, ratio, stand }: { drive: Installation["drive
       {kind === "hub_motor" && <HubMotor motor={drive?.hub_motor} />}
       {kind === "cable" && <Cable cable={drive?.cable} />}
       <text x="350" y="320" textAnchor="middle">
-        {words}
+        {text}
       </text>
     </Drawing>
   );

@@ -30,7 +30,7 @@ export function LacedWheel({
       max="430px"
       describe={
         set
-          ? `One side of the wheel with ${plan.per_side} spokes, numbered clockwise at the rim; magnets on ${set.spokes.join(", ")}. ${set.words}`
+          ? `One side of the wheel with ${plan.per_side} spokes, numbered clockwise at the rim; magnets on ${set.spokes.join(", ")}. ${set.text}`
           : `One side of the wheel with ${plan.per_side} spokes.`
       }
     >

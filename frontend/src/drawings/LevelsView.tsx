@@ -13,7 +13,7 @@ type Band = {
   low: number;
   high: number;
   look: "soft" | "unsure" | "ghostband";
-  words: "left" | "right";
+  side: "left" | "right";
 };
 
 /** Voltages side by side on one scale: what arrives, where it switches, and what the reader takes for low and high. */
@@ -76,14 +76,14 @@ export function LevelsView({
   const ticks = Array.from({ length: 12 }, (_, place) => (Math.ceil(least / step) + place) * step).filter(
     (volts) => volts <= most,
   );
-  const words = rows
+  const levels = rows
     .map(
       ({ label, marks }) =>
         `${label}: ${marks.map((one) => `${one.label} ${one.low.toFixed(2)} to ${one.high.toFixed(2)} V`).join(", ")}`,
     )
     .join("; ");
   return (
-    <Drawing width={WIDTH} height={height} describe={`Levels on one scale. ${words}.`}>
+    <Drawing width={WIDTH} height={height} describe={`Levels on one scale. ${levels}.`}>
       {ticks.map((volts) => (
         <g key={volts}>
           <path className="thin" d={`M${x(volts)} ${TOP}V${height - 30}`} style={{ opacity: 0.35 }} />
@@ -116,18 +116,18 @@ export function LevelsView({
   );
 }
 
-const band = (label: string, low: number, high: number, look: Band["look"], words: Band["words"] = "right"): Band => ({
+const band = (label: string, low: number, high: number, look: Band["look"], side: Band["side"] = "right"): Band => ({
   label,
   low,
   high,
   look,
-  words,
+  side,
 });
 
-/** A band's words: inside where there is room, else beside it. */
+/** The name of a band: inside where there is room, else beside it. */
 function Words({ mark, from, to, y }: { mark: Band; from: number; to: number; y: number }) {
   const room = to - from > 9 * mark.label.length + 6;
-  const left = mark.words === "left";
+  const left = mark.side === "left";
   return (
     <text
       className="small"

@@ -13,10 +13,10 @@ const WORDS: Record<string, string> = {
 
 /** Where the tape goes. */
 export function Measuring({ method }: { method: string }) {
-  const words = WORDS[method];
-  if (!words) return null;
+  const text = WORDS[method];
+  if (!text) return null;
   return (
-    <Drawing width={900} height={256} top={TOP[method] ?? 0} describe={words} max="220px">
+    <Drawing width={900} height={256} top={TOP[method] ?? 0} describe={text} max="220px">
       <rect className="road" x="0" y={GROUND} width="900" height="14" />
       {method === "roll_out" ? <RollOut /> : <Standing method={method} />}
     </Drawing>

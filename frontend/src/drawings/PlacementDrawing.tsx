@@ -26,14 +26,14 @@ export function PlacementDrawing({
 }) {
   const { detail } = parts;
   const scale = scaleOf(parts, placed);
-  const words = `To scale. The signal is ${detail.strength.toFixed(2)} times what the sensor needs.`;
+  const text = `To scale. The signal is ${detail.strength.toFixed(2)} times what the sensor needs.`;
   const view = { parts, placed, scale, change, done };
   return (
     <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap={2}>
       <Drawing
         width={WIDTH}
         height={HEIGHT}
-        describe={`Seen from the sensor: ${placed.lateral_offset_mm} mm to the side, clocking angle ${placed.clocking_angle_deg}°. ${words}`}
+        describe={`Seen from the sensor: ${placed.lateral_offset_mm} mm to the side, clocking angle ${placed.clocking_angle_deg}°. ${text}`}
         handled
       >
         <Passing parts={parts} scale={scale} passing={passing} />
@@ -46,7 +46,7 @@ export function PlacementDrawing({
       <Drawing
         width={WIDTH}
         height={HEIGHT}
-        describe={`Across the direction of travel: gap ${placed.air_gap_mm} mm, tilt ${placed.tilt_deg}°. ${words}`}
+        describe={`Across the direction of travel: gap ${placed.air_gap_mm} mm, tilt ${placed.tilt_deg}°. ${text}`}
         handled
       >
         <SideView {...view} />

@@ -41,11 +41,11 @@ export function RatesView({ rates }: { rates: Schemas["StageRate"][] }) {
   );
   const row = names ? ROW : ROW + 16;
   const height = TOP + rates.length * row + 26;
-  const words = rates
+  const text = rates
     .map((one) => `${one.label} ${one.lowest_hz.toPrecision(3)} to ${one.top_hz.toPrecision(3)} hertz`)
     .join("; ");
   return (
-    <Drawing width={width} height={height} describe={`Frequency and pulse of every stage. ${words}.`}>
+    <Drawing width={width} height={height} describe={`Frequency and pulse of every stage. ${text}.`}>
       <text className="small" x={hz.from} y={14}>
         frequency
       </text>

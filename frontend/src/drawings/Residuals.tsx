@@ -23,9 +23,9 @@ export function Residuals({
   const across = tick(far, 6);
   const levels = [-2, -1, 0, 1, 2].map((place) => place * step).filter((off) => Math.abs(off) <= most);
   const speeds = Array.from({ length: Math.floor(far / across) + 1 }, (_, place) => place * across);
-  const words = points.map((one) => `${one.speed.toFixed(0)}: ${one.off.toFixed(1)}`).join(", ");
+  const text = points.map((one) => `${one.speed.toFixed(0)}: ${one.off.toFixed(1)}`).join(", ");
   return (
-    <Drawing width={WIDTH} height={HEIGHT} describe={`Readings off the fitted line, in ${unit}: ${words}.`}>
+    <Drawing width={WIDTH} height={HEIGHT} describe={`Readings off the fitted line, in ${unit}: ${text}.`}>
       {levels.map((off) => (
         <g key={off}>
           <path

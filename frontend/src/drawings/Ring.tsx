@@ -16,13 +16,13 @@ const point = (radius: number, angle: number) =>
 export function Ring({
   kind,
   count,
-  words,
+  text,
   shape,
   missing = 0,
 }: {
   kind: string;
   count: number;
-  words: string;
+  text: string;
   /** Its measured shape: the teeth are then drawn to scale. */
   shape?: Schemas["RingShape"] | null;
   missing?: number;
@@ -36,7 +36,7 @@ export function Ring({
       width={SIZE}
       height={SIZE}
       max="400px"
-      describe={`${words} with ${count} drawn ${shape ? "to scale" : "evenly"} around one turn; the first is marked, count clockwise.`}
+      describe={`${text} with ${count} drawn ${shape ? "to scale" : "evenly"} around one turn; the first is marked, count clockwise.`}
     >
       {round ? (
         <Rounds places={places} step={step} count={count} />

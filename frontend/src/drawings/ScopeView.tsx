@@ -25,13 +25,13 @@ export function ScopeView({ scope }: { scope: Schemas["Scope"] }) {
     <Drawing
       width={width}
       height={HEIGHT}
-      describe={`Signal over ${span.toFixed(1)} milliseconds: ${scope.words}. Raw signal above, with the levels at which it switches; counted pulses below.`}
+      describe={`Signal over ${span.toFixed(1)} milliseconds: ${scope.text}. Raw signal above, with the levels at which it switches; counted pulses below.`}
     >
       <path className="ghost" d={`M6 ${y(scope.switches_at)}H${width - 6}M6 ${y(scope.releases_at)}H${width - 6}`} />
       <path className="thin" d={`M${raw.join("L")}`} />
       <path className="act" d={`M${out.join("L")}`} style={{ strokeWidth: 2 }} />
       <text className="small" x={6} y={HEIGHT - 4}>
-        {scope.words}
+        {scope.text}
       </text>
       <text className="small" x={width - 6} y={HEIGHT - 4} textAnchor="end">
         {span < 10 ? span.toFixed(2) : span.toFixed(0)} ms

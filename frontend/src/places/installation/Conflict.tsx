@@ -3,7 +3,7 @@ import type { Installation, RevisionOut } from "../../api/client";
 import { when } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
 import { differences } from "./draft";
-import { fieldWords, valueWords } from "./words";
+import { fieldLabel, valueLabel } from "./fieldLabels";
 
 /** Someone else saved a newer revision: both documents side by side, and nothing overwritten. */
 export function Conflict({
@@ -51,9 +51,9 @@ export function Conflict({
         <Table.Body>
           {rows.slice(0, 20).map(([path, own, other]) => (
             <Table.Row key={path}>
-              <Table.Cell>{fieldWords(path)}</Table.Cell>
-              <Table.Cell fontFamily="mono">{valueWords(own)}</Table.Cell>
-              <Table.Cell fontFamily="mono">{valueWords(other)}</Table.Cell>
+              <Table.Cell>{fieldLabel(path)}</Table.Cell>
+              <Table.Cell fontFamily="mono">{valueLabel(own)}</Table.Cell>
+              <Table.Cell fontFamily="mono">{valueLabel(other)}</Table.Cell>
             </Table.Row>
           ))}
         </Table.Body>

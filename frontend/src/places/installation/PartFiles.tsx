@@ -10,7 +10,7 @@ const FILES: [FileKind, string][] = [
 ];
 
 /** A part to make, drawn as it will be cut, and its files. */
-export function PartFiles({ part, words }: { part: Part; words: string }) {
+export function PartFiles({ part, text }: { part: Part; text: string }) {
   const { evaluated } = useEditing();
   const { svg, error, save } = usePart(part, evaluated.document);
   return (
@@ -23,7 +23,7 @@ export function PartFiles({ part, words }: { part: Part; words: string }) {
         <Box bg="#f7f4ea" borderRadius="md" p={2}>
           <img
             src={`data:image/svg+xml,${encodeURIComponent(svg)}`}
-            alt={`The ${part} as it is cut: ${words}`}
+            alt={`The ${part} as it is cut: ${text}`}
             style={{ width: "100%", maxHeight: 230, objectFit: "contain" }}
           />
         </Box>

@@ -4,7 +4,7 @@ import { stageLabel } from "../../speedline/SpeedLine";
 import { percent, signed } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { useEditing } from "./context";
-import { fieldWords } from "./words";
+import { fieldLabel } from "./fieldLabels";
 
 /** What the ± is made of, largest first. */
 export function Contributions({ go }: { go: (stage: StageName) => void }) {
@@ -84,7 +84,7 @@ export function Why({ stage, open, toggle }: { stage: StageName; open: boolean; 
 export function Change({ before, after, changed }: { before?: Evaluation; after: Evaluation; changed: string[] }) {
   const { show } = useUnits();
   if (!before || changed.length === 0) return null;
-  const what = changed.slice(0, 2).map(fieldWords).join(", ") + (changed.length > 2 ? " and more" : "");
+  const what = changed.slice(0, 2).map(fieldLabel).join(", ") + (changed.length > 2 ? " and more" : "");
   const moved = after.shown.error_pct - before.shown.error_pct;
   const rows: [string, string, string][] = [];
   const old = before.readouts[0]?.to_type.value;

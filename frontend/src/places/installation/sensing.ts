@@ -56,17 +56,17 @@ export function usePart(part: Part, document: Installation) {
     refuse("");
     fetchPart(part, kind, document).then(
       (file) => offer(file, `${part}.${kind}`),
-      (error: Error) => refuse(wordsOf(error)),
+      (error: Error) => refuse(messageOf(error)),
     );
   };
   return {
     svg: preview.error ? undefined : preview.data,
-    error: preview.error ? wordsOf(preview.error) : refused,
+    error: preview.error ? messageOf(preview.error) : refused,
     save,
   };
 }
 
-const wordsOf = (error: Error) => {
+const messageOf = (error: Error) => {
   const first = error instanceof Refusal ? error.problems[0] : undefined;
   return first ? `${first.message} ${first.remedy}` : error.message;
 };

@@ -75,7 +75,7 @@ function Sheet({ id, result }: { id: number; result: Out }) {
                 <Text fontWeight="600">
                   {sheet.parity.counts_equal && sheet.parity.within ? "✓ Wheels match. " : "! Wheels do not match. "}
                   <Text as="span" fontWeight="400">
-                    {sheet.parity.words}
+                    {sheet.parity.text}
                   </Text>
                 </Text>
               </Box>
@@ -266,9 +266,9 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
           </Box>
         ))}
       </Stack>
-      {sheet.turn_words ? (
+      {sheet.turn_text ? (
         <Text fontSize="sm" color="fg.muted" mt={2}>
-          {sheet.turn_words}
+          {sheet.turn_text}
         </Text>
       ) : (
         <Text fontSize="sm" color="fg.muted" mt={2}>

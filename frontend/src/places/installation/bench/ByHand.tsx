@@ -6,7 +6,7 @@ import { Small, Toggles } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { useLast } from "../../../ui/useLast";
 import { useEditing } from "../context";
-import { useHand, wordsOf } from "./queries";
+import { messageOf, useHand } from "./queries";
 import { Trials, useTrials } from "./testRecords";
 
 /** What a wheel turned, or a magnet waved, by hand should show, and what came of it. */
@@ -66,7 +66,7 @@ type Outcome = Schemas["TestRecord"]["outcome"];
 
 const Problem = ({ error }: { error: Error }) => (
   <Text role="alert" color="bad.fg" fontWeight="600">
-    ✕ {wordsOf(error)}
+    ✕ {messageOf(error)}
   </Text>
 );
 
@@ -107,7 +107,7 @@ function HandTest({
           <Text>
             {one.readout}{" "}
             <Text as="span" fontSize="sm" color="fg.muted">
-              {one.words}
+              {one.text}
             </Text>
           </Text>
           <Text fontFamily="mono" fontSize="2xl" fontWeight="700" whiteSpace="nowrap" data-testid={`${test}-shows`}>

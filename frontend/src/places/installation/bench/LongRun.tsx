@@ -7,7 +7,7 @@ import { offer } from "../../../ui/files";
 import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { useEditing } from "../context";
-import { type FileKind, fetchFile, NO_FAULTS, showRun, startRun, stopRun, wordsOf } from "./queries";
+import { type FileKind, fetchFile, messageOf, NO_FAULTS, showRun, startRun, stopRun } from "./queries";
 
 const Plot = lazy(() => import("../../../drawings/Plot").then((found) => ({ default: found.Plot })));
 const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } };
@@ -58,7 +58,7 @@ export function LongRun() {
       />
     </Box>
   );
-  const refused = (problem: Error) => fail(wordsOf(problem));
+  const refused = (problem: Error) => fail(messageOf(problem));
   return (
     <Stack gap={4} data-testid="long-run">
       <Text>
@@ -130,7 +130,7 @@ function Outcome({ result }: { result: Schemas["RunTold"] }) {
   return (
     <Stack gap={2} data-testid="run-result">
       <Text fontWeight="700" color={clean ? "good.fg" : "bad.fg"}>
-        {clean ? "✓" : "✕"} {result.words}
+        {clean ? "✓" : "✕"} {result.text}
       </Text>
       <Suspense fallback={<Box minH="240px" />}>
         <Plot
@@ -138,7 +138,7 @@ function Outcome({ result }: { result: Schemas["RunTold"] }) {
           xLabel="s"
           yLabel={speedUnit}
           height={240}
-          describe={`True and shown speed over ${result.time_s.at(-1)?.toFixed(0)} seconds. ${result.words}`}
+          describe={`True and shown speed over ${result.time_s.at(-1)?.toFixed(0)} seconds. ${result.text}`}
           lines={[
             ...result.shown_kmh.map((shown, place) => ({
               label: result.readers[place] ?? "",

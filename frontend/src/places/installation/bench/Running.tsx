@@ -83,7 +83,7 @@ export function Running() {
         )}
         {frame ? (
           <>
-            <BenchScope scope={frame.scope} cursors={cursors} move={move} words={describe(frame)} />
+            <BenchScope scope={frame.scope} cursors={cursors} move={move} text={describe(frame)} />
             <Flex gap={4} wrap="wrap" fontSize="sm">
               <Text data-testid="between">
                 Between the cursors <b>{between_ms.toPrecision(3)} ms</b>

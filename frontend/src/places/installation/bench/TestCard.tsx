@@ -8,7 +8,7 @@ import { Small, Toggles } from "../../../ui/Small";
 import { KMH_IN, useUnits } from "../../../ui/units";
 import { useLast } from "../../../ui/useLast";
 import { useEditing } from "../context";
-import { fetchCardPdf, useCard, wordsOf } from "./queries";
+import { fetchCardPdf, messageOf, useCard } from "./queries";
 import { Trials, useTrials } from "./testRecords";
 
 const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1, py: 0.5 } };
@@ -36,7 +36,7 @@ export function TestCard() {
             onClick={() =>
               fetchCardPdf(evaluated.document, place).then(
                 (file) => offer(file, "test-card.pdf"),
-                (error: Error) => refuse(wordsOf(error)),
+                (error: Error) => refuse(messageOf(error)),
               )
             }
           >
@@ -188,8 +188,8 @@ function Follows({ card, place }: { card: Card; place: number }) {
   return (
     <Stack gap={3} aria-live="polite">
       <Box>
-        {card.words.map((words) => (
-          <Text key={words}>{words}</Text>
+        {card.text.map((text) => (
+          <Text key={text}>{text}</Text>
         ))}
       </Box>
       {card.line && (

@@ -63,7 +63,7 @@ export const fetchFile = (kind: FileKind, document: Installation, run: Run) =>
   );
 
 /** What was refused, in words: the first field's, with its remedy. */
-export const wordsOf = (error: Error) => {
+export const messageOf = (error: Error) => {
   const first = error instanceof Refusal ? error.problems[0] : undefined;
   return first ? `${first.message} ${first.remedy}` : error.message;
 };

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import type { Installation } from "../../../api/client";
-import { type BenchFrame, type Faults, fetchMoment, wordsOf } from "./queries";
+import { type BenchFrame, type Faults, fetchMoment, messageOf } from "./queries";
 
 /** A little under a twentieth of a second: a picture that comes late is not caught up. */
 const EVERY_MS = 46;
@@ -48,7 +48,7 @@ export function useLive(document: Installation, setup: Setup, running: boolean) 
           fail("");
         } catch (problem) {
           if (!live) return;
-          fail(wordsOf(problem as Error));
+          fail(messageOf(problem as Error));
           due = began + AFTER_ERROR_MS;
         }
       if (live) timer = window.setTimeout(turn, Math.max(due - performance.now(), 0));

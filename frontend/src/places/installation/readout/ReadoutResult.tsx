@@ -98,16 +98,16 @@ function ImpliedSetting({ chosen, readout }: { chosen: number; readout: Told }) 
       <Text fontWeight="600">
         Current setting: {implied.sentence}.{" "}
         <Text as="span" fontWeight="400">
-          {implied.words}
+          {implied.text}
         </Text>
       </Text>
       {wrong &&
         implied.causes.map((cause) => (
-          <Text key={cause.words} fontSize="sm">
+          <Text key={cause.text} fontSize="sm">
             <Text as="span" fontFamily="mono">
               {percent(cause.share_pct)} %:
             </Text>{" "}
-            {cause.words}. <Text as="span">{cause.fix}</Text>
+            {cause.text}. <Text as="span">{cause.fix}</Text>
           </Text>
         ))}
       {wrong && implied.causes.length === 0 && (
@@ -254,7 +254,7 @@ function OverSpeed({ chosen }: { chosen: number }) {
           yLabel={`shown − true, ${speedUnit}`}
           lines={lines}
           bands={[[3, 2]]}
-          describe={`Shown minus true over speed for ${result.readout}. ${result.words}`}
+          describe={`Shown minus true over speed for ${result.readout}. ${result.text}`}
         />
       </Suspense>
       <Flex gap={4} wrap="wrap" fontSize="sm" color="fg.muted">
@@ -263,7 +263,7 @@ function OverSpeed({ chosen }: { chosen: number }) {
         <span>┈ true</span>
       </Flex>
       <Text fontWeight="600" data-testid="law">
-        {result.words}
+        {result.text}
       </Text>
       {point && result.band && (
         <Text fontSize="sm">
@@ -308,7 +308,7 @@ function Reader({ readout }: { readout: Told }) {
         ))}
       </Grid>
       <Text fontSize="sm" color="fg.muted">
-        {readout.name} {result.words}. Set this under “Pulse timing”.
+        {readout.name} {result.text}. Set this under “Pulse timing”.
       </Text>
     </Stack>
   );

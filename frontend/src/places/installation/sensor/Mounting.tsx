@@ -89,7 +89,7 @@ export function Mounting() {
               />
               <QuantityField path="placement.bracket.kerf_mm" label="Kerf" unit="mm" nudge={0.05} usual="0" />
             </Grid>
-            <PartFiles part="bracket" words={`reach ${bracket.reach_mm ?? 60} mm`} />
+            <PartFiles part="bracket" text={`reach ${bracket.reach_mm ?? 60} mm`} />
             <Text fontSize="sm" color="fg.muted">
               Print the PDF at 100 %, check its ruler, cut it from cardboard and try it on the vehicle before any metal
               is cut.

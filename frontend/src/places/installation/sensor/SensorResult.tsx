@@ -104,7 +104,7 @@ function Signal({ detail, pulses }: { detail: Schemas["PlacementDetail"]; pulses
         </Text>
       </Box>
       {detail.factors.map((one) => (
-        <Box key={one.name} title={one.words}>
+        <Box key={one.name} title={one.text}>
           <Flex justify="space-between" fontSize="sm">
             <span>{one.name}</span>
             <Text as="span" fontFamily="mono">
@@ -133,13 +133,13 @@ function Signal({ detail, pulses }: { detail: Schemas["PlacementDetail"]; pulses
       )}
       {detail.channels && (
         <Text fontSize="sm">
-          {detail.channels.words} Good spacings:{" "}
+          {detail.channels.text} Good spacings:{" "}
           {detail.channels.good_spacings_mm.map((one) => one.toFixed(2)).join(", ")} mm.
         </Text>
       )}
-      {detail.advice.map((words) => (
-        <Text key={words} fontSize="sm" fontWeight="600">
-          {words}
+      {detail.advice.map((text) => (
+        <Text key={text} fontSize="sm" fontWeight="600">
+          {text}
         </Text>
       ))}
     </Stack>

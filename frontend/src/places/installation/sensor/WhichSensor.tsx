@@ -70,7 +70,7 @@ export function WhichSensor() {
             {result.schools.map((one) => (
               <Box key={one.title} borderLeftWidth="4px" borderColor="border.emphasized" bg="bg.subtle" px={3} py={2}>
                 <Text fontWeight="600">{one.title}</Text>
-                <Text fontSize="sm">{one.words}</Text>
+                <Text fontSize="sm">{one.text}</Text>
               </Box>
             ))}
           </Grid>

@@ -18,7 +18,7 @@ export function Levels() {
   return (
     <Stack gap={3}>
       <Grid templateColumns="repeat(auto-fit, minmax(170px, 1fr))" gap={3}>
-        <Told name={`At the end of the lead: ${arriving.words}`} testId="levels">
+        <Told name={`At the end of the lead: ${arriving.text}`} testId="levels">
           {arriving.levels
             ? `${arriving.levels.low_v.toFixed(2)} … ${arriving.levels.high_v.toFixed(2)} V`
             : "not known"}
@@ -112,7 +112,7 @@ function Coil({ coil }: { coil: NonNullable<Schemas["SignalDetail"]["coil"]> }) 
             <Text fontFamily="mono">
               from {show(way.min_speed_kmh, "km/h", 2).join(" ")}; at the top {way.at_top}
             </Text>
-            <Text fontSize="sm">{way.words}</Text>
+            <Text fontSize="sm">{way.text}</Text>
           </Box>
         ))}
       </Grid>

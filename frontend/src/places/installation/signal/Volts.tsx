@@ -21,7 +21,7 @@ export function Volts() {
   const { smoothed, advised } = result;
   return (
     <Stack gap={3} data-testid="smoothing">
-      <Text fontWeight="600">{result.words}.</Text>
+      <Text fontWeight="600">{result.text}.</Text>
       <Grid templateColumns="repeat(auto-fit, minmax(150px, 1fr))" gap={3}>
         <Told name="Cut-off">{smoothed.cutoff_hz.toPrecision(3)} Hz</Told>
         <Told name="Ripple at half scale">{(1000 * smoothed.ripple_vpp).toPrecision(3)} mV pp</Told>

@@ -12,9 +12,9 @@ export function Wiring() {
   if (!sheet) return <Text>Computing …</Text>;
   return (
     <Stack gap={3} data-testid="wiring">
-      {sheet.cautions.map((words) => (
-        <Box key={words} borderLeftWidth="4px" borderColor="bad.fg" bg="bg.subtle" px={3} py={1}>
-          <Text fontWeight="600">! {words}</Text>
+      {sheet.cautions.map((text) => (
+        <Box key={text} borderLeftWidth="4px" borderColor="bad.fg" bg="bg.subtle" px={3} py={1}>
+          <Text fontWeight="600">! {text}</Text>
         </Box>
       ))}
       {sheet.wires.length > 0 && (
@@ -42,8 +42,8 @@ export function Wiring() {
       <Grid templateColumns={{ base: "1fr", lg: "1fr 1fr" }} gap={4}>
         <Box>
           <ul style={{ paddingLeft: 18, listStyle: "disc" }}>
-            {sheet.notes.map((words) => (
-              <li key={words}>{words}</li>
+            {sheet.notes.map((text) => (
+              <li key={text}>{text}</li>
             ))}
           </ul>
           <Flex mt={3}>

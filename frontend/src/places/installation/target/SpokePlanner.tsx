@@ -32,7 +32,7 @@ export function SpokePlanner() {
         {shown && (
           <Box borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={2}>
             <Text fontWeight="600">
-              Spokes {shown.spokes.join(", ")}: {shown.words}
+              Spokes {shown.spokes.join(", ")}: {shown.text}
             </Text>
             <Text fontSize="sm">{plan.rule}</Text>
           </Box>

@@ -13,12 +13,12 @@ export function TargetResult() {
   const { evaluated, catalogue } = useEditing();
   const [view, choose] = useState("");
   const { kind = "toothed_ring", count, magnets } = evaluated.document.target;
-  const words = catalogue.target_kinds.find((one) => one.code === kind)?.label ?? kind;
+  const text = catalogue.target_kinds.find((one) => one.code === kind)?.label ?? kind;
   const ring = evaluated.result.ring;
   const drawing = (
     <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 400px) minmax(0, 1fr)" }} gap={4}>
       <Box maxW="400px" w="100%" mx="auto">
-        <Ring kind={kind} count={count} words={words} shape={ring} missing={ring ? ring.places - count : 0} />
+        <Ring kind={kind} count={count} text={text} shape={ring} missing={ring ? ring.places - count : 0} />
       </Box>
       <Stack gap={3}>
         <Figures stage="target" />
@@ -70,7 +70,7 @@ function RingToCut() {
       </Grid>
       <PartFiles
         part="ring"
-        words={`${evaluated.document.target.count} teeth, ${ring.diameter_mm.toFixed(1)} mm across`}
+        text={`${evaluated.document.target.count} teeth, ${ring.diameter_mm.toFixed(1)} mm across`}
       />
       <Text fontSize="sm" color="fg.muted">
         DXF and SVG allow for the kerf; the PDF is the finished part at full size, with a ruler to check the print. Cut

@@ -245,7 +245,7 @@ export function Repeats({ path, label }: { path: string; label: string }) {
       {result && (
         <Text fontSize="sm" data-testid="progress">
           {result.readings} {result.readings === 1 ? "reading" : "readings"}: mean {result.mean_mm.toFixed(1)} mm a turn
-          {result.scatter_mm !== null && `, scatter ${result.scatter_mm.toFixed(1)} mm`}. {result.words}
+          {result.scatter_mm !== null && `, scatter ${result.scatter_mm.toFixed(1)} mm`}. {result.text}
         </Text>
       )}
     </>

@@ -113,7 +113,7 @@ export function TyreChangeView() {
               Last good figures: a field needs correcting
             </Text>
           )}
-          <Text fontWeight="600">{result.words}</Text>
+          <Text fontWeight="600">{result.text}</Text>
           <Table.Root size="sm" css={{ "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } }}>
             <Table.Header>
               <Table.Row>

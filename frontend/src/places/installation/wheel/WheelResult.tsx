@@ -63,11 +63,11 @@ function Methods() {
             {percent(one.allowed_pct)} %
           </Text>
           {one.causes.map((cause) => (
-            <Text key={cause.words} fontSize="sm">
+            <Text key={cause.text} fontSize="sm">
               <Text as="span" fontFamily="mono">
                 {percent(cause.share_pct)} %:
               </Text>{" "}
-              {cause.words}. {cause.fix}
+              {cause.text}. {cause.fix}
             </Text>
           ))}
           {one.causes.length === 0 && (
@@ -114,7 +114,7 @@ function Corrections() {
                 <Table.Cell>
                   {one.label}
                   <Text fontSize="xs" color="fg.muted">
-                    {one.words}
+                    {one.text}
                   </Text>
                 </Table.Cell>
                 <Table.Cell fontFamily="mono" whiteSpace="nowrap">

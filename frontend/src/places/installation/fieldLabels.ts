@@ -1,5 +1,5 @@
-/** A field's path in words: its last names, without unit. */
-export function fieldWords(path: string): string {
+/** A field's path as a label: its last names, without unit. */
+export function fieldLabel(path: string): string {
   const names = path.split(".").filter((name) => !/^\d+$/.test(name));
   return names
     .slice(-2)
@@ -8,7 +8,7 @@ export function fieldWords(path: string): string {
     .replaceAll("_", " ");
 }
 
-export const valueWords = (value: unknown): string => {
+export const valueLabel = (value: unknown): string => {
   if (value === null || value === undefined || value === "") return "empty";
   if (typeof value === "object") return "entered";
   return String(value).replaceAll("_", " ");
