@@ -11,7 +11,7 @@ import pyperf
 
 from speedchain import Installation, evaluate, read_installation
 from speedchain.placement.evaluate import evaluate_placement
-from speedchain.placement.geometry import Scene, scene_of
+from speedchain.placement.geometry import Geometry, geometry_of
 from speedchain.readout.decode import filtered, speeds_by_period_kmh
 from speedchain.waveform import Pulses, waveform
 
@@ -41,9 +41,9 @@ def bare_map(sideways: np.ndarray, clocking: np.ndarray) -> np.ndarray:
     return aperture * np.maximum(over, 0) / (2 * extent) * np.exp(-2 * math.pi * 1.0 / 6.4)
 
 
-def strength_map(scene: Scene, sideways: np.ndarray, clocking: np.ndarray) -> np.ndarray:
-    """The same by the scene."""
-    return scene.ratio(sideways, clocking, 1.0)
+def strength_map(geometry: Geometry, sideways: np.ndarray, clocking: np.ndarray) -> np.ndarray:
+    """The same by the geometry."""
+    return geometry.ratio(sideways, clocking, 1.0)
 
 
 def main() -> None:
@@ -56,11 +56,11 @@ def main() -> None:
         runner.bench_func(f"{name} evaluate, placed anew", afresh, installation)
     front = demo_installation("dotterel-front")
     assert front.placement is not None
-    scene = scene_of(front.target, front.sensor, front.placement)
-    assert scene is not None
+    geometry = geometry_of(front.target, front.sensor, front.placement)
+    assert geometry is not None
     grid = np.linspace(-4, 4, 61)[None, :], np.linspace(-90, 90, 61)[:, None]
     runner.bench_func("bare map", bare_map, *grid)
-    runner.bench_func("strength map", strength_map, scene, *grid)
+    runner.bench_func("strength map", strength_map, geometry, *grid)
     times = np.linspace(0, 10, SAMPLES)
     speed = np.linspace(5, 20, SAMPLES)
     teeth = Pulses(48, missing=(3,), runout_mm=0.2, pitch_mm=6, noise=0.05, bounce_s=0.0005)

@@ -13,7 +13,7 @@ from speedchain.bench.profile import Profile, Travel, travel_of
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
 from speedchain.fields import BenchNoise, DropOut, HoldOff, InputError, MissingTeeth, Part, Runout, SpanOfTime
-from speedchain.placement import pulses_of, scene_of
+from speedchain.placement import geometry_of, pulses_of
 from speedchain.readout import (
     Readout,
     ReadoutResult,
@@ -137,10 +137,10 @@ def _pulses(installation: Installation, evaluation: Evaluation) -> tuple[Pulses,
         volts = coil.vpp_per_kmh / hz_per_kmh * at_hz / 2
         return Pulses(count, amplitude=volts, grows_with_speed_hz=at_hz, hysteresis=2 * coil.arming_v), "V"
     if evaluation.placement_detail.possible and installation.placement is not None:
-        scene = scene_of(installation.target, installation.sensor, installation.placement)
-        if scene is not None:
+        geometry = geometry_of(installation.target, installation.sensor, installation.placement)
+        if geometry is not None:
             return replace(
-                pulses_of(scene, evaluation.placement_detail, installation.target), noise=0.0
+                pulses_of(geometry, evaluation.placement_detail, installation.target), noise=0.0
             ), "of what it needs"
     if installation.target.single:
         return Pulses(count, width_deg=90 / count, amplitude=CLEAN, threshold=0.9, hysteresis=0.2), "of what it needs"

@@ -1,7 +1,7 @@
 """The placement of the sensor before the target: will it see every tooth, and how surely."""
 
 from speedchain.placement.evaluate import NOTHING, PlacementDetail, evaluate_placement
-from speedchain.placement.geometry import scene_of
+from speedchain.placement.geometry import geometry_of
 from speedchain.placement.model import CLEARANCES, GAP_BASES, NO_CLEARANCE, Bracket, Placement
 from speedchain.placement.rules import placement_rules
 from speedchain.placement.strength import spacing_loss
@@ -16,8 +16,8 @@ __all__ = [
     "Placement",
     "PlacementDetail",
     "evaluate_placement",
+    "geometry_of",
     "placement_rules",
     "pulses_of",
-    "scene_of",
     "spacing_loss",
 ]

@@ -9,7 +9,7 @@ from functools import lru_cache
 import numpy as np
 
 from speedchain.placement.channels import Channels, two_channels
-from speedchain.placement.geometry import Scene, closures_of, scene_of, why_no_scene
+from speedchain.placement.geometry import Geometry, closures_of, geometry_of, why_no_geometry
 from speedchain.placement.model import Placement
 from speedchain.placement.strength import aperture_loss, axial_capture, spacing_loss
 from speedchain.results import shared
@@ -95,14 +95,16 @@ NOTHING = PlacementDetail(
 )
 
 
-def magnet_pass(scene: Scene) -> Pass:
+def magnet_pass(geometry: Geometry) -> Pass:
     """The pass of one magnet at the drawn place, at the gap of rest."""
-    assert scene.magnets is not None
-    facts, magnets = scene.facts, scene.magnets
-    operate, release = scene.required, scene.release_point_mt
-    reach = 2.5 * max(magnets.diameter_mm, scene.air_gap_mm + facts.depth_mm) + facts.element_length_mm
+    assert geometry.magnets is not None
+    facts, magnets = geometry.facts, geometry.magnets
+    operate, release = geometry.required, geometry.release_point_mt
+    reach = 2.5 * max(magnets.diameter_mm, geometry.air_gap_mm + facts.depth_mm) + facts.element_length_mm
     x = np.linspace(-reach, reach, PROFILE_POINTS)
-    drive = scene.drive_mt(x, scene.lateral_offset_mm, scene.clocking_angle_deg, scene.air_gap_mm, exact=False)
+    drive = geometry.drive_mt(
+        x, geometry.lateral_offset_mm, geometry.clocking_angle_deg, geometry.air_gap_mm, exact=False
+    )
     closures, on = closures_of(drive, operate, release)
     dwell = float(on * (x[1] - x[0]))
     return Pass(
@@ -112,25 +114,29 @@ def magnet_pass(scene: Scene) -> Pass:
         release_point_mt=release,
         closures=int(closures),
         dwell_mm=dwell,
-        dwell_deg=math.degrees(dwell / scene.radius_mm),
+        dwell_deg=math.degrees(dwell / geometry.radius_mm),
     )
 
 
-def _factors(scene: Scene) -> tuple[Factor, ...]:
+def _factors(geometry: Geometry) -> tuple[Factor, ...]:
     """The parts of the strength, so that the weak one can be seen."""
-    shape, facts = scene.shape, scene.facts
+    shape, facts = geometry.shape, geometry.facts
     if shape is None:
         return ()
-    gap = float(scene.element_gap_mm(scene.air_gap_mm))
-    angle = math.radians(scene.clocking_angle_deg)
+    gap = float(geometry.element_gap_mm(geometry.air_gap_mm))
+    angle = math.radians(geometry.clocking_angle_deg)
     parts = []
-    if not scene.optical:
+    if not geometry.optical:
         words = f"{gap:.2f} mm air gap at {shape.pitch_mm:.2f} mm pitch"
         parts.append(Factor(name="spacing loss", value=float(spacing_loss(gap, shape.pitch_mm)), text=words))
         parts.append(
-            Factor(name="tooth depth", value=scene.depth, text="deep enough" if scene.depth > 0.95 else "shallow teeth")
+            Factor(
+                name="tooth depth",
+                value=geometry.depth,
+                text="deep enough" if geometry.depth > 0.95 else "shallow teeth",
+            )
         )
-    if scene.paired:
+    if geometry.paired:
         pair = facts.apart_mm
         share = abs(math.sin(math.pi * pair * math.cos(angle) / shape.pitch_mm))
         parts.append(
@@ -141,7 +147,7 @@ def _factors(scene: Scene) -> tuple[Factor, ...]:
             )
         )
         ends_mm = np.array([-0.5, 0.5]) * pair * math.sin(angle)
-        over = axial_capture(scene.lateral_offset_mm + ends_mm, facts.element_length_mm, shape.face_mm)
+        over = axial_capture(geometry.lateral_offset_mm + ends_mm, facts.element_length_mm, shape.face_mm)
         parts.append(Factor(name="overlap", value=float(over.mean()), text="share of the elements over the face"))
     else:
         along = facts.element_length_mm * abs(math.cos(angle))
@@ -149,7 +155,7 @@ def _factors(scene: Scene) -> tuple[Factor, ...]:
         aperture = float(aperture_loss(along, shape.pitch_mm)) * float(
             aperture_loss(facts.element_width_mm * abs(math.sin(angle)), shape.pitch_mm)
         )
-        capture = float(axial_capture(scene.lateral_offset_mm, across, shape.face_mm))
+        capture = float(axial_capture(geometry.lateral_offset_mm, across, shape.face_mm))
         parts.append(
             Factor(
                 name="aperture loss",
@@ -165,18 +171,18 @@ def _factors(scene: Scene) -> tuple[Factor, ...]:
     return tuple(parts)
 
 
-def _advice(scene: Scene, placement: Placement, low: float, high: float) -> tuple[str, ...]:
+def _advice(geometry: Geometry, placement: Placement, low: float, high: float) -> tuple[str, ...]:
     """How to get more signal and reach the gap: turn, centre, shims, spokes, reach. Common practice, in that order."""
     found = []
-    if scene.shape and not scene.optical:
-        gain = float(spacing_loss(scene.element_gap_mm(scene.air_gap_mm), scene.pitch_mm)) / scene.required
-        right = 0.0 if scene.paired else 90.0
-        turned = float(scene.without_gap(scene.lateral_offset_mm, right))
-        centred = float(scene.without_gap(0.0, scene.clocking_angle_deg))
-        if turned > WORTH_IT * scene.seen:
-            words = "along the direction of travel, 0°" if scene.paired else "across the direction of travel, 90°"
+    if geometry.shape and not geometry.optical:
+        gain = float(spacing_loss(geometry.element_gap_mm(geometry.air_gap_mm), geometry.pitch_mm)) / geometry.required
+        right = 0.0 if geometry.paired else 90.0
+        turned = float(geometry.without_gap(geometry.lateral_offset_mm, right))
+        centred = float(geometry.without_gap(0.0, geometry.clocking_angle_deg))
+        if turned > WORTH_IT * geometry.seen:
+            words = "along the direction of travel, 0°" if geometry.paired else "across the direction of travel, 90°"
             found.append(f"Turned {words}, the signal margin would be {turned * gain:.2f} × the switching level.")
-        if centred > WORTH_IT * scene.seen:
+        if centred > WORTH_IT * geometry.seen:
             found.append(
                 f"With the element centred, the signal margin would be {centred * gain:.2f} × the switching level."
             )
@@ -186,7 +192,7 @@ def _advice(scene: Scene, placement: Placement, low: float, high: float) -> tupl
             found.append(
                 f"The gap is {placement.air_gap_mm - high:.2f} mm above its range. Move the sensor {out:.1f} mm closer, to the "
                 "middle of the range, with a shim (washers, a rubber pad) under it"
-                + (" or a spoke nearer to it." if scene.magnets and scene.magnets.mounted == "spokes" else ".")
+                + (" or a spoke nearer to it." if geometry.magnets and geometry.magnets.mounted == "spokes" else ".")
             )
         elif placement.air_gap_mm < low:
             out = (low + high) / 2 - placement.air_gap_mm
@@ -220,43 +226,44 @@ def evaluate_placement(target: Target, sensor: Sensor, placement: Placement) -> 
     >>> round(result.strength, 2), round(result.allowed_gap_mm, 2)
     (2.31, 1.87)
     """
-    scene = scene_of(target, sensor, placement)
-    if scene is None:
-        return replace(NOTHING, missing=why_no_scene(target, sensor))
-    strength, weakest = scene.strengths()
-    allowed = scene.allowed_gap_mm()
-    low, high = scene.lowest_gap_mm, allowed - scene.moves_mm
-    passing = magnet_pass(scene) if scene.magnets else None
+    geometry = geometry_of(target, sensor, placement)
+    if geometry is None:
+        return replace(NOTHING, missing=why_no_geometry(target, sensor))
+    strength, weakest = geometry.strengths()
+    allowed = geometry.allowed_gap_mm()
+    low, high = geometry.lowest_gap_mm, allowed - geometry.moves_mm
+    passing = magnet_pass(geometry) if geometry.magnets else None
     if passing:
         widths = [passing.dwell_mm, passing.dwell_mm]
     else:
-        assert scene.shape is not None
-        widths = sorted([scene.shape.air_gap_mm, scene.shape.tooth_mm])
-    pitch_mm = _channel_pitch_mm(scene, target)
+        assert geometry.shape is not None
+        widths = sorted([geometry.shape.air_gap_mm, geometry.shape.tooth_mm])
+    pitch_mm = _channel_pitch_mm(geometry, target)
     return PlacementDetail(
         possible=True,
         missing="",
-        air_gap_mm=scene.air_gap_mm,
-        gap_given=scene.gap_given,
+        air_gap_mm=geometry.air_gap_mm,
+        gap_given=geometry.gap_given,
         strength=strength,
         weakest=weakest,
-        factors=_factors(scene),
+        factors=_factors(geometry),
         pitch_mm=pitch_mm,
         allowed_gap_mm=allowed,
         lowest_gap_mm=low,
         highest_gap_mm=high,
-        moves_mm=scene.moves_mm,
-        heat_mm=scene.heat_mm,
-        element_sideways_mm=scene.lateral_offset_mm,
-        clocking_angle_deg=scene.clocking_angle_deg,
-        target_sideways_mm=-sensor.element_mark.across_mm + (scene.facts.element_length_mm / 2 if scene.reed else 0.0),
+        moves_mm=geometry.moves_mm,
+        heat_mm=geometry.heat_mm,
+        element_sideways_mm=geometry.lateral_offset_mm,
+        clocking_angle_deg=geometry.clocking_angle_deg,
+        target_sideways_mm=-sensor.element_mark.across_mm
+        + (geometry.facts.element_length_mm / 2 if geometry.reed else 0.0),
         magnet_pass=passing,
         channels=two_channels(placement.second_channel.spacing_mm, pitch_mm) if placement.second_channel else None,
-        long_share=widths[1] / (2 * math.pi * scene.radius_mm),
-        short_share=widths[0] / (2 * math.pi * scene.radius_mm),
-        advice=_advice(scene, placement, low, high),
+        long_share=widths[1] / (2 * math.pi * geometry.radius_mm),
+        short_share=widths[0] / (2 * math.pi * geometry.radius_mm),
+        advice=_advice(geometry, placement, low, high),
     )
 
 
-def _channel_pitch_mm(scene: Scene, target: Target) -> float:
-    return scene.pitch_mm / (target.count if scene.magnets else 1)
+def _channel_pitch_mm(geometry: Geometry, target: Target) -> float:
+    return geometry.pitch_mm / (target.count if geometry.magnets else 1)

@@ -34,7 +34,7 @@ MAGNET_SENSORS = ("hall_switch", "reed")
 
 
 @dataclass(frozen=True, slots=True)
-class Scene:
+class Geometry:
     """Everything the strength depends on. `ratio` 1 is just enough, 2 is twice what the sensor needs."""
 
     facts: Facts
@@ -267,7 +267,7 @@ def right_clocking_deg(sensor: Sensor) -> float:
     return 0.0 if sensor.kind in PAIRED else 90.0
 
 
-def why_no_scene(target: Target, sensor: Sensor) -> str:
+def why_no_geometry(target: Target, sensor: Sensor) -> str:
     """What is missing before a sensor can be placed, in words; empty when nothing is."""
     if sensor.kind in NO_TARGET or sensor.kind == "paddlewheel":
         return "This sensor type has no target: no placement is needed."
@@ -284,18 +284,18 @@ def why_no_scene(target: Target, sensor: Sensor) -> str:
     return ""
 
 
-def scene_of(target: Target, sensor: Sensor, placement: Placement) -> Scene | None:
-    """The scene of an installation, or None when something is missing (`why_no_scene` says what).
+def geometry_of(target: Target, sensor: Sensor, placement: Placement) -> Geometry | None:
+    """The geometry of an installation, or None when something is missing (`why_no_geometry` says what).
 
     Examples
     --------
     >>> from speedchain.target.model import Ring
     >>> target = Target(count=48, ring=Ring(diameter_mm=100))
-    >>> scene = scene_of(target, Sensor(kind="hall_gear_tooth"), Placement(air_gap_mm=1.0))
-    >>> round(float(scene.ratio(scene.lateral_offset_mm, scene.clocking_angle_deg, scene.air_gap_mm)), 2)
+    >>> geometry = geometry_of(target, Sensor(kind="hall_gear_tooth"), Placement(air_gap_mm=1.0))
+    >>> round(float(geometry.ratio(geometry.lateral_offset_mm, geometry.clocking_angle_deg, geometry.air_gap_mm)), 2)
     2.31
     """
-    if why_no_scene(target, sensor):
+    if why_no_geometry(target, sensor):
         return None
     facts, shape = facts_of(sensor), ring_shape(target)
     magnets = target.magnets if target.single else None
@@ -314,7 +314,7 @@ def scene_of(target: Target, sensor: Sensor, placement: Placement) -> Scene | No
     deep = 1.0
     if shape and shape.depth_mm is not None and not optical:
         deep = float(depth_share(shape.depth_mm, shape.pitch_mm))
-    scene = Scene(
+    geometry = Geometry(
         facts=facts,
         paired=paired,
         reed=sensor.kind == "reed",
@@ -335,10 +335,12 @@ def scene_of(target: Target, sensor: Sensor, placement: Placement) -> Scene | No
         radius_mm=radius,
     )
     if shape:
-        scene = replace(scene, seen=float(scene.without_gap(scene.lateral_offset_mm, scene.clocking_angle_deg)))
-    if scene.gap_given:
-        return scene
-    highest = scene.allowed_gap_mm() - moves
-    middle = (scene.lowest_gap_mm + highest) / 2
-    air_gap_mm = middle if highest > scene.lowest_gap_mm else scene.lowest_gap_mm
-    return replace(scene, air_gap_mm=round(air_gap_mm, 2))
+        geometry = replace(
+            geometry, seen=float(geometry.without_gap(geometry.lateral_offset_mm, geometry.clocking_angle_deg))
+        )
+    if geometry.gap_given:
+        return geometry
+    highest = geometry.allowed_gap_mm() - moves
+    middle = (geometry.lowest_gap_mm + highest) / 2
+    air_gap_mm = middle if highest > geometry.lowest_gap_mm else geometry.lowest_gap_mm
+    return replace(geometry, air_gap_mm=round(air_gap_mm, 2))

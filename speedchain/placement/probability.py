@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from speedchain.placement.geometry import Scene
+from speedchain.placement.geometry import Geometry
 from speedchain.placement.model import Placement
 from speedchain.results import result
 from speedchain.sensor import Sensor
@@ -51,7 +51,7 @@ def wilson_interval(hits: int, samples: int) -> tuple[float, float]:
 
 
 def chance_of(
-    scene: Scene,
+    geometry: Geometry,
     *,
     fitting_tolerance_mm: float,
     element_mm: float,
@@ -74,12 +74,16 @@ def chance_of(
     radius = element_mm * np.sqrt(random.uniform(0, 1, samples))
     across = radius * np.sin(random.uniform(0, 2 * math.pi, samples))
     crook = random.uniform(-element_angle_tolerance_deg, element_angle_tolerance_deg, samples)
-    at = scene.lateral_offset_mm + body + across, scene.clocking_angle_deg + crook, scene.air_gap_mm + scene.moves_mm
-    clean = scene.closures(*at) == 1 if scene.reed else scene.ratio(*at, exact=False) >= 1
+    at = (
+        geometry.lateral_offset_mm + body + across,
+        geometry.clocking_angle_deg + crook,
+        geometry.air_gap_mm + geometry.moves_mm,
+    )
+    clean = geometry.closures(*at) == 1 if geometry.reed else geometry.ratio(*at, exact=False) >= 1
     return int(np.count_nonzero(clean))
 
 
-def chances(scene: Scene, sensor: Sensor, placement: Placement) -> tuple[Chance, ...]:
+def chances(geometry: Geometry, sensor: Sensor, placement: Placement) -> tuple[Chance, ...]:
     """As drawn, after a quarter turn, and with a body of half the size (whose element sits half as far off).
 
     Examples
@@ -87,23 +91,23 @@ def chances(scene: Scene, sensor: Sensor, placement: Placement) -> tuple[Chance,
     >>> from speedchain.target.model import Ring
 
     >>> from speedchain.target.model import Target
-    >>> from speedchain.placement.geometry import scene_of
+    >>> from speedchain.placement.geometry import geometry_of
     >>> parts = Target(count=24, ring=Ring(diameter_mm=100, face_width_mm=2)), Sensor(kind="hall_gear_tooth")
-    >>> along, quarter, small = chances(scene_of(*parts, Placement(clocking_angle_deg=0)), parts[1], Placement())
+    >>> along, quarter, small = chances(geometry_of(*parts, Placement(clocking_angle_deg=0)), parts[1], Placement())
     >>> along.chance_pct < quarter.chance_pct
     True
     """
-    facts = scene.facts
+    facts = geometry.facts
     element_mm = (
         facts.element_offset_mm
         if sensor.element_mark.feature == "unknown"
         else min(KNOWN_SPOT_MM, facts.element_offset_mm)
     )
-    samples = REED_SAMPLES if scene.reed else (MAGNET_SAMPLES if scene.magnets else SAMPLES)
-    small = replace(scene, facts=facts.model_copy(update={"body_diameter_mm": facts.body_diameter_mm / 2}))
+    samples = REED_SAMPLES if geometry.reed else (MAGNET_SAMPLES if geometry.magnets else SAMPLES)
+    small = replace(geometry, facts=facts.model_copy(update={"body_diameter_mm": facts.body_diameter_mm / 2}))
     ways = (
-        ("drawn", "As drawn", scene, element_mm, placement.fitting_tolerance_mm),
-        ("quarter", "After a quarter turn", _turned(scene), element_mm, placement.fitting_tolerance_mm),
+        ("drawn", "As drawn", geometry, element_mm, placement.fitting_tolerance_mm),
+        ("quarter", "After a quarter turn", _turned(geometry), element_mm, placement.fitting_tolerance_mm),
         (
             "small",
             f"With a body of {facts.body_diameter_mm / 2:g} mm",
@@ -135,5 +139,5 @@ def chances(scene: Scene, sensor: Sensor, placement: Placement) -> tuple[Chance,
     return tuple(found)
 
 
-def _turned(scene: Scene) -> Scene:
-    return replace(scene, clocking_angle_deg=scene.clocking_angle_deg + 90)
+def _turned(geometry: Geometry) -> Geometry:
+    return replace(geometry, clocking_angle_deg=geometry.clocking_angle_deg + 90)

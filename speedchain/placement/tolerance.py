@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from speedchain.placement.geometry import Scene
+from speedchain.placement.geometry import Geometry
 from speedchain.results import result
 
 STEPS = 61
@@ -28,46 +28,46 @@ class ToleranceMap:
     share_pct: float
 
 
-def tolerance_map(scene: Scene) -> ToleranceMap:
+def tolerance_map(geometry: Geometry) -> ToleranceMap:
     """Strength over offset × clocking. `share_pct` is the part of the map with enough signal.
 
     Examples
     --------
     >>> from speedchain.placement.model import Placement
-    >>> from speedchain.placement.geometry import scene_of
+    >>> from speedchain.placement.geometry import geometry_of
     >>> from speedchain.sensor import Sensor
     >>> from speedchain.target.model import Ring
     >>> from speedchain.target.model import Target
     >>> parts = Target(count=48, ring=Ring(diameter_mm=100)), Sensor(kind="hall_gear_tooth"), Placement(air_gap_mm=1)
-    >>> result = tolerance_map(scene_of(*parts))
+    >>> result = tolerance_map(geometry_of(*parts))
     >>> len(result.ratio), len(result.ratio[0])
     (61, 61)
     """
-    steps = REED_STEPS if scene.reed else (MAGNET_STEPS if scene.magnets else STEPS)
-    reach = map_reach_mm(scene)
+    steps = REED_STEPS if geometry.reed else (MAGNET_STEPS if geometry.magnets else STEPS)
+    reach = map_reach_mm(geometry)
     sideways = np.linspace(-reach, reach, steps)
     clocking = np.linspace(-90, 90, steps)
-    at = sideways[None, :], clocking[:, None], scene.air_gap_mm + scene.moves_mm
-    if scene.reed:
-        drive, closures = scene.passes(*at)
-        ratio, double = drive.max(axis=0) / scene.required, closures > 1
+    at = sideways[None, :], clocking[:, None], geometry.air_gap_mm + geometry.moves_mm
+    if geometry.reed:
+        drive, closures = geometry.passes(*at)
+        ratio, double = drive.max(axis=0) / geometry.required, closures > 1
     else:
-        ratio = np.broadcast_to(scene.ratio(*at, exact=False), (steps, steps))
+        ratio = np.broadcast_to(geometry.ratio(*at, exact=False), (steps, steps))
         double = np.zeros((0, 0), dtype=bool)
-    good = (ratio >= 1) & ~double if scene.reed else ratio >= 1
+    good = (ratio >= 1) & ~double if geometry.reed else ratio >= 1
     return ToleranceMap(
         lateral_offset_mm=tuple(sideways.round(3).tolist()),
         clocking_angle_deg=tuple(clocking.tolist()),
         ratio=tuple(map(tuple, np.minimum(ratio, 99).round(3).tolist())),
         double=tuple(map(tuple, double.astype(int).tolist())),
-        at_sideways_mm=scene.lateral_offset_mm,
-        at_clocking_deg=(scene.clocking_angle_deg + 90) % 180 - 90 if scene.clocking_angle_deg != 90 else 90.0,
+        at_sideways_mm=geometry.lateral_offset_mm,
+        at_clocking_deg=(geometry.clocking_angle_deg + 90) % 180 - 90 if geometry.clocking_angle_deg != 90 else 90.0,
         share_pct=float(100 * np.mean(good)),
     )
 
 
-def map_reach_mm(scene: Scene) -> float:
+def map_reach_mm(geometry: Geometry) -> float:
     """How far to the sides the map goes: past the edge of the face, or of what the magnet reaches."""
-    if scene.shape is not None:
-        return float(np.clip(scene.shape.face_mm / 2 + scene.facts.element_length_mm, 2, 60))
-    return float(np.clip(scene.facts.element_length_mm + 10, 8, 60))
+    if geometry.shape is not None:
+        return float(np.clip(geometry.shape.face_mm / 2 + geometry.facts.element_length_mm, 2, 60))
+    return float(np.clip(geometry.facts.element_length_mm + 10, 8, 60))

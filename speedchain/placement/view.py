@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from speedchain.placement.evaluate import PlacementDetail, evaluate_placement
-from speedchain.placement.geometry import Scene, scene_of
+from speedchain.placement.geometry import Geometry, geometry_of
 from speedchain.placement.model import Placement
 from speedchain.placement.probability import Chance, chances
 from speedchain.placement.tolerance import ToleranceMap, tolerance_map
@@ -52,13 +52,13 @@ def magnet_errors_deg(target: Target) -> tuple[float, ...]:
     return tuple([(angle - angles[0] - place * even + 180) % 360 - 180 for place, angle in enumerate(angles)])
 
 
-def pulses_of(scene: Scene, detail: PlacementDetail, target: Target) -> Pulses:
-    """The signal of a scene, in units of what its sensor needs."""
+def pulses_of(geometry: Geometry, detail: PlacementDetail, target: Target) -> Pulses:
+    """The signal of a geometry, in units of what its sensor needs."""
     if (passing := detail.magnet_pass) is not None:
         release = passing.release_point_mt / passing.operate_point_mt
         return Pulses(
             target.count,
-            profile_turns=tuple((np.asarray(passing.x_mm) / (2 * np.pi * scene.radius_mm)).tolist()),
+            profile_turns=tuple((np.asarray(passing.x_mm) / (2 * np.pi * geometry.radius_mm)).tolist()),
             profile=tuple((np.asarray(passing.drive_mt) / passing.operate_point_mt).tolist()),
             angle_errors_deg=magnet_errors_deg(target),
             threshold=(1 + release) / 2,
@@ -71,8 +71,8 @@ def pulses_of(scene: Scene, detail: PlacementDetail, target: Target) -> Pulses:
         places,
         missing=tuple(range(places - missing, places)),
         amplitude=detail.strength,
-        runout_mm=2 * scene.moves_mm,
-        pitch_mm=0.0 if scene.optical else scene.pitch_mm,
+        runout_mm=2 * geometry.moves_mm,
+        pitch_mm=0.0 if geometry.optical else geometry.pitch_mm,
         noise=NOISE,
         hysteresis=2.0,
     )
@@ -115,17 +115,17 @@ def scope_of(pulses: Pulses, turn_s: float) -> Scope:
     )
 
 
-def reach_mm(scene: Scene) -> tuple[float, float]:
+def reach_mm(geometry: Geometry) -> tuple[float, float]:
     """How far the element can be moved to either side before the signal is too weak: (left, right), left negative.
 
     Of magnets on a wheel this is along the radius. Nothing when it is too weak where it is.
     """
-    offsets = np.linspace(0, 30, 31 if scene.reed else 61)
-    gap = scene.air_gap_mm + scene.moves_mm
+    offsets = np.linspace(0, 30, 31 if geometry.reed else 61)
+    gap = geometry.air_gap_mm + geometry.moves_mm
     found = []
     for way in (-1, 1):
-        at = scene.lateral_offset_mm + way * offsets, scene.clocking_angle_deg, gap
-        seen = scene.closures(*at) == 1 if scene.reed else scene.ratio(*at, exact=False) >= 1
+        at = geometry.lateral_offset_mm + way * offsets, geometry.clocking_angle_deg, gap
+        seen = geometry.closures(*at) == 1 if geometry.reed else geometry.ratio(*at, exact=False) >= 1
         last = offsets.size - 1 if seen.all() else int(np.argmin(seen)) - 1
         found.append(way * float(offsets[max(last, 0)]))
     return found[0], found[1]
@@ -143,16 +143,16 @@ def view_placement(target: Target, sensor: Sensor, placement: Placement, turn_s:
     >>> result.scope.text, len(result.chances)
     ('48 of 48 counted', 3)
     """
-    detail, scene = evaluate_placement(target, sensor, placement), scene_of(target, sensor, placement)
-    if scene is None:
+    detail, geometry = evaluate_placement(target, sensor, placement), geometry_of(target, sensor, placement)
+    if geometry is None:
         return PlacementView(
             detail=detail, facts=facts_of(sensor), map=None, chances=(), scope=None, reach_mm=(0.0, 0.0)
         )
     return PlacementView(
         detail=detail,
-        facts=scene.facts,
-        map=tolerance_map(scene),
-        chances=chances(scene, sensor, placement),
-        scope=scope_of(pulses_of(scene, detail, target), turn_s),
-        reach_mm=reach_mm(scene),
+        facts=geometry.facts,
+        map=tolerance_map(geometry),
+        chances=chances(geometry, sensor, placement),
+        scope=scope_of(pulses_of(geometry, detail, target), turn_s),
+        reach_mm=reach_mm(geometry),
     )

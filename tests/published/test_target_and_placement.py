@@ -15,7 +15,7 @@ import numpy as np
 from scipy import integrate, optimize, signal
 
 from speedchain.placement.field import along_blade_mt, field_mt
-from speedchain.placement.geometry import scene_of
+from speedchain.placement.geometry import geometry_of
 from speedchain.placement.model import Bracket, Placement
 from speedchain.placement.probability import chance_of, chances, wilson_interval
 from speedchain.placement.strength import (
@@ -276,18 +276,18 @@ class Fields(TestCase):
         target = Target(kind="magnets", count=1, magnets=PRACTICE)
         for sensor, sideways in ((Sensor(kind="reed"), 7.0), (Sensor(kind="hall_switch"), 0.0)):
             for gap, seen in ((1.0, True), (2.0, True), (3.0, True), (10.0, False)):
-                scene = scene_of(target, sensor, Placement(air_gap_mm=gap, lateral_offset_mm=sideways))
-                assert scene is not None
-                self.assertEqual(scene.strengths()[1] >= 1, seen, (sensor.kind, gap))
+                geometry = geometry_of(target, sensor, Placement(air_gap_mm=gap, lateral_offset_mm=sideways))
+                assert geometry is not None
+                self.assertEqual(geometry.strengths()[1] >= 1, seen, (sensor.kind, gap))
 
     def test_a_reed_closes_at_its_end_and_twice_along_the_travel(self) -> None:
         """The middle of the magnet with the bottom of the sensor; double counts: both common practice."""
         target = Target(kind="magnets", count=1, magnets=PRACTICE)
 
         def closures(sideways: float, clocking: float) -> int:
-            scene = scene_of(target, Sensor(kind="reed"), Placement(air_gap_mm=2))
-            assert scene is not None
-            return int(scene.closures(sideways, clocking, 2.0))
+            geometry = geometry_of(target, Sensor(kind="reed"), Placement(air_gap_mm=2))
+            assert geometry is not None
+            return int(geometry.closures(sideways, clocking, 2.0))
 
         self.assertEqual([closures(7, 90), closures(0, 90), closures(0, 0)], [1, 0, 2])
 
@@ -297,17 +297,17 @@ class Chances(TestCase):
         """With a rectangular body error and nothing else, the chance is a ratio of two lengths (JCGM 101)."""
         facts = USUAL["hall_gear_tooth"].model_copy(update={"element_width_mm": 0.05, "element_angle_tolerance_deg": 0})
         ring = Target(count=12, ring=Ring(diameter_mm=100, face_width_mm=2, runout_mm=0))
-        scene = scene_of(
+        geometry = geometry_of(
             ring,
             Sensor(kind="hall_gear_tooth", facts=facts),
             Placement(air_gap_mm=0.5, clocking_angle_deg=0, bearing_play_mm=0),
         )
-        assert scene is not None
+        assert geometry is not None
         hits = chance_of(
-            scene, fitting_tolerance_mm=2.0, element_mm=0.0, element_angle_tolerance_deg=0.0, samples=40_000
+            geometry, fitting_tolerance_mm=2.0, element_mm=0.0, element_angle_tolerance_deg=0.0, samples=40_000
         )
         # clean while the strip is over the face far enough that capture × the rest still reaches 1
-        whole = float(scene.ratio(0.0, 0.0, 0.5))
+        whole = float(geometry.ratio(0.0, 0.0, 0.5))
         edge = 1.0 + 0.025 - 0.05 / whole
         self.assertAlmostEqual(hits / 40_000, edge / 2.0, delta=0.01)
 
@@ -323,16 +323,16 @@ class Chances(TestCase):
     def test_narrow_ring_and_unknown_element_speak_for_the_quarter_turn_and_the_small_body(self) -> None:
         ring = Target(count=24, ring=Ring(diameter_mm=100, face_width_mm=2))
         sensor = Sensor(kind="hall_gear_tooth")
-        scene = scene_of(ring, sensor, Placement(air_gap_mm=1.0, clocking_angle_deg=0))
-        assert scene is not None
-        drawn, quarter, small = chances(scene, sensor, Placement(air_gap_mm=1.0, clocking_angle_deg=0))
+        geometry = geometry_of(ring, sensor, Placement(air_gap_mm=1.0, clocking_angle_deg=0))
+        assert geometry is not None
+        drawn, quarter, small = chances(geometry, sensor, Placement(air_gap_mm=1.0, clocking_angle_deg=0))
         self.assertGreater(quarter.low_pct, drawn.high_pct)
         self.assertGreater(small.low_pct, drawn.high_pct)
         pair = Sensor(kind="hall_differential")
         wide = Target(count=60, ring=Ring(diameter_mm=100, face_width_mm=10))
-        scene = scene_of(wide, pair, Placement(air_gap_mm=1.0, clocking_angle_deg=0))
-        assert scene is not None
-        drawn, quarter, _ = chances(scene, pair, Placement(air_gap_mm=1.0, clocking_angle_deg=0))
+        geometry = geometry_of(wide, pair, Placement(air_gap_mm=1.0, clocking_angle_deg=0))
+        assert geometry is not None
+        drawn, quarter, _ = chances(geometry, pair, Placement(air_gap_mm=1.0, clocking_angle_deg=0))
         self.assertGreater(drawn.low_pct, 95)
         self.assertLess(quarter.high_pct, 5)
 
