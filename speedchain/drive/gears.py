@@ -9,7 +9,7 @@ from speedchain.results import result
 
 @result
 class Gear:
-    """One driven gear: cable turns it gives per km and mile, and how much the gauge reads high with it [%]."""
+    """One driven gear: cable turns it gives per km and mile, and how much the gauge over-reads with it [%]."""
 
     teeth: int
     turns_per_km: float

@@ -4668,7 +4668,7 @@ export interface components {
         };
         /**
          * Gear
-         * @description One driven gear: cable turns it gives per km and mile, and how much the gauge reads high with it [%].
+         * @description One driven gear: cable turns it gives per km and mile, and how much the gauge over-reads with it [%].
          */
         Gear: {
             /** Teeth */

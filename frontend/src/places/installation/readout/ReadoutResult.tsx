@@ -10,7 +10,7 @@ import { useEditing } from "../context";
 
 const Plot = lazy(() => import("../../../drawings/Plot").then((found) => ({ default: found.Plot })));
 
-const READS = { over: "scale error", under: "reads low", true: "true" } as const;
+const READS = { over: "over-reads", under: "under-reads", true: "true" } as const;
 const ROUNDED = {
   up: "rounded up, towards over-reading",
   down: "rounded down, towards over-reading",
