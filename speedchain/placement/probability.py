@@ -73,10 +73,10 @@ def chance_of(
     body = random.uniform(-fitting_tolerance_mm, fitting_tolerance_mm, samples)
     radius = element_mm * np.sqrt(random.uniform(0, 1, samples))
     across = radius * np.sin(random.uniform(0, 2 * math.pi, samples))
-    crook = random.uniform(-element_angle_tolerance_deg, element_angle_tolerance_deg, samples)
+    off = random.uniform(-element_angle_tolerance_deg, element_angle_tolerance_deg, samples)
     at = (
         geometry.lateral_offset_mm + body + across,
-        geometry.clocking_angle_deg + crook,
+        geometry.clocking_angle_deg + off,
         geometry.air_gap_mm + geometry.moves_mm,
     )
     clean = geometry.closures(*at) == 1 if geometry.reed else geometry.ratio(*at, exact=False) >= 1
@@ -84,7 +84,8 @@ def chance_of(
 
 
 def chances(geometry: Geometry, sensor: Sensor, placement: Placement) -> tuple[Chance, ...]:
-    """As drawn, after a quarter turn, and with a body of half the size (whose element sits half as far off).
+    """As drawn, after a quarter turn, and with a body of half the size (whose element sits half as far off;
+    what holds it is fitted as well as before).
 
     Examples
     --------
@@ -106,21 +107,15 @@ def chances(geometry: Geometry, sensor: Sensor, placement: Placement) -> tuple[C
     samples = REED_SAMPLES if geometry.reed else (MAGNET_SAMPLES if geometry.magnets else SAMPLES)
     small = replace(geometry, facts=facts.model_copy(update={"body_diameter_mm": facts.body_diameter_mm / 2}))
     ways = (
-        ("drawn", "As drawn", geometry, element_mm, placement.fitting_tolerance_mm),
-        ("quarter", "After a quarter turn", _turned(geometry), element_mm, placement.fitting_tolerance_mm),
-        (
-            "small",
-            f"With a body of {facts.body_diameter_mm / 2:g} mm",
-            small,
-            element_mm / 2,
-            placement.fitting_tolerance_mm / 2,
-        ),
+        ("drawn", "As drawn", geometry, element_mm),
+        ("quarter", "After a quarter turn", _turned(geometry), element_mm),
+        ("small", f"With a body of {facts.body_diameter_mm / 2:g} mm", small, element_mm / 2),
     )
     found = []
-    for code, label, at, off_mm, fitting_tolerance_mm in ways:
+    for code, label, at, off_mm in ways:
         hits = chance_of(
             at,
-            fitting_tolerance_mm=fitting_tolerance_mm,
+            fitting_tolerance_mm=placement.fitting_tolerance_mm,
             element_mm=off_mm,
             element_angle_tolerance_deg=facts.element_angle_tolerance_deg,
             samples=samples,

@@ -14,14 +14,14 @@ from speedchain.sensor.model import Facts, Sensor, SensorKind
 
 
 def _facts(body: float, strip: tuple[float, float, float, float], supply: tuple[float, float], **more: Any) -> Facts:
-    """Body, strip (length, width, offset, crookedness), supply; lengths in mm."""
-    length, width, offset, crook = strip
+    """Body, strip (length, width, offset, angle tolerance), supply; lengths in mm."""
+    length, width, offset, angle_tolerance = strip
     return Facts(
         body_diameter_mm=body,
         element_length_mm=length,
         element_width_mm=width,
         element_offset_mm=offset,
-        element_angle_tolerance_deg=crook,
+        element_angle_tolerance_deg=angle_tolerance,
         supply_min_v=supply[0],
         supply_max_v=supply[1],
         **more,

@@ -9,7 +9,7 @@ from pydantic import Field, field_validator, model_validator
 
 from speedchain.fields import (
     BodyDiameter,
-    Crook,
+    ElementAngle,
     ElementOffset,
     ElementSize,
     FluxDensity,
@@ -115,7 +115,7 @@ class Facts(Part):
     element_length_mm: ElementSize = Field(description="Length of the element inside; of a pair: of each element.")
     element_width_mm: ElementSize
     element_offset_mm: ElementOffset = Field(description="Max. offset of the element from the sensor centreline.")
-    element_angle_tolerance_deg: Crook = Field(description="Angle tolerance of the element in its body.")
+    element_angle_tolerance_deg: ElementAngle = Field(description="Angle tolerance of the element in its body.")
     element_spacing_mm: Spacing | None = Field(None, description="Distance of the two elements of a differential type.")
     depth_mm: Gap = Field(0.0, description="From the tip to the element inside; matters for magnets.")
     supply_min_v: Voltage

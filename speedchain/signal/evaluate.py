@@ -131,11 +131,12 @@ def _refused(code: FindingCode, error: InputError) -> Finding:
 
 
 def _rules(path: _Path, detail: SignalDetail) -> Iterator[Finding]:
-    signal, output = path.signal, facts_of(path.sensor).output
-    conditioned = signal.conditioner is not None
+    signal, facts = path.signal, facts_of(path.sensor)
+    output, conditioned = facts.output, signal.conditioner is not None
     yield from lead_rules(
         signal,
-        output=output,
+        facts=facts,
+        supply_v=path.needs.supply_v,
         arriving=detail.arriving,
         top_hz=path.top_hz,
         level_wanted=conditioned or path.readouts[0].input is not None,

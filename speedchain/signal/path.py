@@ -20,13 +20,14 @@ Stage = Literal["sensor", "conditioner", "converter_in", "converter_out", "reade
 
 @result
 class Arriving:
-    """Levels at the end of the lead, where they are known, and how fast they rise."""
+    """Levels at the end of the lead, where they are known, how fast they rise, and what a load leaves for the sensor."""
 
     levels: Levels | None
     text: str
     rise_s: float | None
     pull_up_ohm: float | None
     largest_pull_up_ohm: float | None
+    sensor_v: float | None
 
 
 @result
@@ -134,7 +135,7 @@ def arriving(
 ) -> Arriving:
     """Levels at the end of the lead, as measured or as they follow from the output and its resistors.
 
-    Open collector: about 0.4 V low, the pull-up's supply high; current: I·R; a coil: half its swing either way.
+    Open collector: about 0.4 V low, the pull-up's supply high; current: I·R, at most the supply; a coil: half its swing either way.
 
     Parameters
     ----------
@@ -165,11 +166,17 @@ def arriving(
         pull_v, pull_ohm = outside_v * (1 - inside) + pull_v * inside, parallel
     pulled = pull_ohm < math.inf
     rise = rise_time_s(pull_ohm, capacitance) if pulled and output in ("open_collector", "contact") else None
-    levels, words = _levels(
+    levels, text = _levels(
         output, signal=signal, supply_v=supply_v, pull_v=pull_v if pulled else None, coil=coil, at_kmh=at_kmh
     )
+    two_wire = output == "two_wire_current" and lead.load_ohm is not None
     return Arriving(
-        levels=levels, text=words, rise_s=rise, pull_up_ohm=pull_ohm if pulled else None, largest_pull_up_ohm=most_ohm
+        levels=levels,
+        text=text,
+        rise_s=rise,
+        pull_up_ohm=pull_ohm if pulled else None,
+        largest_pull_up_ohm=most_ohm,
+        sensor_v=supply_v - lead.high_ma * (lead.load_ohm or 0.0) / 1000 if two_wire else None,
     )
 
 
@@ -182,7 +189,11 @@ def _levels(
         lead = signal.lead
         if lead.load_ohm is None:
             return None, "current output: needs a load resistor"
-        return current_levels(lead.load_ohm, lead.low_ma, lead.high_ma), f"current over {lead.load_ohm:g} Ω"
+        text = f"current over {lead.load_ohm:g} Ω"
+        driven = current_levels(lead.load_ohm, lead.low_ma, lead.high_ma)
+        if driven.low_v >= supply_v:  # neither current can flow through so much resistance
+            return None, text
+        return Levels(low_v=driven.low_v, high_v=min(driven.high_v, supply_v)), text
     if output in ("open_collector", "contact"):
         if pull_v is None:
             return None, "no pull-up: stays low"

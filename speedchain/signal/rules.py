@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 from speedchain.readout import Readout
-from speedchain.sensor import Needs, Output
+from speedchain.sensor import Facts, Needs
 from speedchain.signal.levels import Levels
 from speedchain.signal.model import Lead, Signal
 from speedchain.signal.path import Arriving, Coil, Conversion, StageRate
 from speedchain.stages import Finding, FindingCode, finding
 
+HIGHEST_SATURATION_V = 1.0
+"""An open collector that is on pulls the signal below this, with a pull-up of usual size. Common practice."""
 CLOSE = 0.8
 """From this share of what an input takes on a finding says that it is close. Common practice."""
 BOUNCE_MS = 1.0
@@ -21,17 +24,18 @@ RATIO_ERROR_PPM = 1000.0
 
 
 def lead_rules(
-    signal: Signal, *, output: Output, arriving: Arriving, top_hz: float, level_wanted: bool
+    signal: Signal, *, facts: Facts, supply_v: float, arriving: Arriving, top_hz: float, level_wanted: bool
 ) -> Iterator[Finding]:
     """Pull-up, load, rise time, fuse and shield.
 
     Parameters
     ----------
-    signal, output, arriving : of the document, of the sensor, and what follows from both.
+    signal, facts, arriving : of the document, of the sensor, and what follows from both.
+    supply_v : the sensor's supply [V].
     top_hz : pulses at top speed [Hz].
     level_wanted : whether a conditioner or a reader's input is entered, so that levels matter.
     """
-    lead = signal.lead
+    lead, output = signal.lead, facts.output
     if (
         level_wanted
         and output in ("open_collector", "contact")
@@ -41,8 +45,19 @@ def lead_rules(
         most = arriving.largest_pull_up_ohm
         resistance = f"max. {most:g} Ω for this lead and speed" if most else "1 to 10 kΩ"
         yield finding(FindingCode.NO_PULL_UP, resistance=resistance)
-    if level_wanted and output == "two_wire_current" and arriving.levels is None:
+    if level_wanted and output == "two_wire_current" and lead.load_ohm is None and not signal.measured:
         yield finding(FindingCode.NO_LOAD)
+    if output == "open_collector" and signal.measured and signal.measured.low_v > HIGHEST_SATURATION_V:
+        yield finding(FindingCode.MAYBE_TWO_WIRE, low_v=signal.measured.low_v)
+    if arriving.sensor_v is not None and arriving.sensor_v < facts.supply_min_v <= supply_v:
+        yield finding(
+            FindingCode.LOAD_TOO_LARGE,
+            load_ohm=lead.load_ohm or 0.0,
+            high_ma=lead.high_ma,
+            sensor_v=max(arriving.sensor_v, 0.0),
+            min_v=facts.supply_min_v,
+            largest_ohm=math.floor(1000 * (supply_v - facts.supply_min_v) / lead.high_ma),
+        )
     if arriving.rise_s is not None and top_hz and arriving.rise_s > SLOW_RISE / top_hz:
         yield finding(
             FindingCode.SLOW_RISE,

@@ -228,6 +228,17 @@ class FindingCode(StrEnum):
         "A two-wire sensor gives a current; without a load resistor there is no voltage.",
         "Fit about 100 Ω from its second wire to ground: 7 and 14 mA then give 0.7 and 1.4 V.",
     )  # fmt: skip
+    LOAD_TOO_LARGE = (
+        "signal.load_too_large", ("blocking",), "signal",
+        "At {high_ma:g} mA the load resistor of {load_ohm:g} Ω leaves {sensor_v:.3g} V for the sensor; it needs "
+        "{min_v:g} V.",
+        "Use a load resistor of max. {largest_ohm:g} Ω, or a higher supply within the sensor's range.",
+    )  # fmt: skip
+    MAYBE_TWO_WIRE = (
+        "signal.maybe_two_wire", ("note",), "signal",
+        "A measured low level of {low_v:g} V is high for an open collector, which pulls below 1 V.",
+        "Check the sensor: with two wires only, it may be a two-wire current sensor. Check the ground connection too.",
+    )  # fmt: skip
     SLOW_RISE = (
         "signal.slow_rise", ("warning",), "signal",
         "Rise time {rise_us:.3g} µs with this lead and pull-up; a tenth of the shortest period is {tenth_us:.3g} µs.",

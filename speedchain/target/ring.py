@@ -111,7 +111,8 @@ def ring_shape(target: Target) -> RingShape | None:
         tooth_mm = ring.tooth_width_mm or math.pi * diameter_mm / places / 2
         depth_mm = ring.tooth_depth_mm or 0.0
     pitch_mm = math.pi * diameter_mm / places
-    nearest = ISO_54_MODULES_MM[bisect(_BETWEEN, module_mm)]
+    as_gear_mm = module_mm if gear else diameter_mm / (places + 2)  # measured over the tips
+    nearest = ISO_54_MODULES_MM[bisect(_BETWEEN, as_gear_mm)]
     return RingShape(
         diameter_mm=diameter_mm,
         places=places,

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from speedchain.stages import Finding, FindingCode, finding
 from speedchain.target.model import Target
-from speedchain.target.spokes import chosen_spokes, flutter_pct, spacing_of_deg
+from speedchain.target.spokes import chosen_spokes, spacing_of_deg, speed_ripple_pct
 
 BRAKE_CONTROL_TEETH = (40, 50)
 """Teeth per turn that common replacement brake-control units need, equal at all wheels. Common practice."""
@@ -21,6 +21,6 @@ def target_rules(target: Target, purpose: str) -> Iterator[Finding]:
         yield finding(FindingCode.BRAKE_CONTROL_COUNT, count=target.count, min_count=low, max_count=high)
     spokes = chosen_spokes(target)
     if len(spokes) > 1:
-        low_pct, high_pct = flutter_pct(spacing_of_deg(spokes))
+        low_pct, high_pct = speed_ripple_pct(spacing_of_deg(spokes))
         if max(-low_pct, high_pct) > UNEVEN_PCT:
             yield finding(FindingCode.UNEVEN, low_pct=low_pct, high_pct=high_pct)

@@ -47,8 +47,8 @@ class SpokeSet:
     spacing_deg: tuple[float, ...]
     error_deg: float
     plane_offset_mm: float
-    flutter_low_pct: float
-    flutter_high_pct: float
+    ripple_low_pct: float
+    ripple_high_pct: float
     same_plane: bool
     in_use: bool
 
@@ -244,7 +244,7 @@ def _candidates(per_side: int, magnets: int, starts: tuple[int, ...]) -> NDArray
     return np.concatenate(sets) % per_side
 
 
-def flutter_pct(spacing_deg: tuple[float, ...]) -> tuple[float, float]:
+def speed_ripple_pct(spacing_deg: tuple[float, ...]) -> tuple[float, float]:
     """Lowest and highest error of a reader that times single pulses: 100·((360/M)/θ − 1) over the spacings.
 
     References
@@ -253,7 +253,7 @@ def flutter_pct(spacing_deg: tuple[float, ...]) -> tuple[float, float]:
 
     Examples
     --------
-    >>> [round(error, 2) for error in flutter_pct((118.0, 122.0, 120.0))]
+    >>> [round(error, 2) for error in speed_ripple_pct((118.0, 122.0, 120.0))]
     [-1.64, 1.69]
     """
     even = 360 / len(spacing_deg)
@@ -268,7 +268,7 @@ def _set_of(wheel: SpokeWheel, spokes: tuple[Spoke, ...], numbers: tuple[int, ..
     )
     spacing = spacing_of_deg(tuple(taken))
     even = 360 / len(taken)
-    low, high = flutter_pct(spacing)
+    low, high = speed_ripple_pct(spacing)
     planes = {spoke.plane for spoke in taken}
     return SpokeSet(
         spokes=numbers,
@@ -277,8 +277,8 @@ def _set_of(wheel: SpokeWheel, spokes: tuple[Spoke, ...], numbers: tuple[int, ..
         spacing_deg=spacing,
         error_deg=max([abs(one - even) for one in spacing]),
         plane_offset_mm=plane_spread_mm(tuple(taken)),
-        flutter_low_pct=low,
-        flutter_high_pct=high,
+        ripple_low_pct=low,
+        ripple_high_pct=high,
         same_plane=len(planes) == 1,
         in_use=in_use,
     )
@@ -439,7 +439,7 @@ def _rule(wheel: SpokeWheel, magnets: int, best: SpokeSet) -> str:
         rest = f"the best set has a spacing error of {best.error_deg:.1f}°"
     else:
         rest = f"one must be in the other plane, {best.plane_offset_mm:.1f} mm off, with a spacing error of {best.error_deg:.1f}°"
-    worst = max(-best.flutter_low_pct, best.flutter_high_pct)
+    worst = max(-best.ripple_low_pct, best.ripple_high_pct)
     return (
         f"{plane}: {magnets} does not divide {per_plane} ({even}); {rest}. Speed ripple {worst:.1f} % for a "
         f"reader that times single pulses; none when averaged over a whole turn."

@@ -44,7 +44,7 @@ class ReadoutChange:
 
 
 @result
-class PhantomSlip:
+class FalseSlip:
     """Slip that a slip log would see between this wheel and another while cruising, though there is none."""
 
     other: str
@@ -70,7 +70,7 @@ class TyreChange:
     text: str
     true_kmh: float
     readouts: tuple[ReadoutChange, ...]
-    phantom: tuple[PhantomSlip, ...]
+    false_slip: tuple[FalseSlip, ...]
     tasks: tuple[Task, ...]
     after: Installation
 
@@ -111,9 +111,9 @@ def change_tyre(
     grown = old_mm / new_mm if installation.drive.driven else new_mm / old_mm
     slip_pct = 100 * (grown - 1)
     names = tuple([other.name for other in others if _other_axle(installation, other)])
-    phantom = tuple(
+    false_slip = tuple(
         [
-            PhantomSlip(other=name, slip_pct=slip_pct, slip_kmh=installation.check_speed_kmh * slip_pct / 100)
+            FalseSlip(other=name, slip_pct=slip_pct, slip_kmh=installation.check_speed_kmh * slip_pct / 100)
             for name in names
         ]
     )
@@ -134,7 +134,7 @@ def change_tyre(
         text=words,
         true_kmh=installation.check_speed_kmh,
         readouts=readouts,
-        phantom=phantom,
+        false_slip=false_slip,
         tasks=tasks,
         after=after,
     )

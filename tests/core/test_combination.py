@@ -168,8 +168,8 @@ class Tyres(TestCase):
 
     def test_false_slip_is_driven_over_free_whichever_wheel_changes(self) -> None:
         """1900 for 2000 mm: the driven wheel then seems 5.26 % fast; as the free one it makes −5 %."""
-        self.assertAlmostEqual(self.changed(True).phantom[0].slip_pct, 100 * (2000 / 1900 - 1))
-        self.assertAlmostEqual(self.changed(False).phantom[0].slip_pct, 100 * (1900 / 2000 - 1))
+        self.assertAlmostEqual(self.changed(True).false_slip[0].slip_pct, 100 * (2000 / 1900 - 1))
+        self.assertAlmostEqual(self.changed(False).false_slip[0].slip_pct, 100 * (1900 / 2000 - 1))
 
     def test_a_setting_that_nobody_has_read_back_is_not_known(self) -> None:
         change = self.changed(True)

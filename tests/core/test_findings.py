@@ -182,6 +182,13 @@ EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
     ),
     Code.NO_PULL_UP: (HALL, reader(), reader(pull_up_ohm=4700)),
     Code.NO_LOAD: (CURRENT, reader(), reader() | {"signal": {"lead": {"load_ohm": 200}}}),
+    Code.MAYBE_TWO_WIRE: (
+        HALL,
+        {"signal": {"measured": {"low_v": 1.86, "high_v": 3.84}}},
+        {"signal": {"measured": {"low_v": 1.0, "high_v": 3.84}}},
+    ),
+    # 12 V less the 6 V that the sensor needs, over 14 mA: 428.6 Ω
+    Code.LOAD_TOO_LARGE: (CURRENT, lead(load_ohm=429), lead(load_ohm=428)),
     Code.SLOW_RISE: (
         HALL,
         lead(pull_up_ohm=47_000, length_m=10),

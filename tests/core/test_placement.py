@@ -116,7 +116,7 @@ class Rules(TestCase):
         far = on_magnets("hall_switch", {"air_gap_mm": 10})
         self.assertEqual(far, {"placement.too_weak": "blocking", "placement.pole_unknown": "note"})
 
-    def test_magnets_on_uneven_spokes_flutter_and_take_from_the_window(self) -> None:
+    def test_magnets_on_uneven_spokes_ripple_and_take_from_the_window(self) -> None:
         windows = []
         for chosen, uneven in (((1, 9), True), ((1, 8), True), ((), False)):
             target = {"kind": "magnets", "count": 2, "magnets": {}, "spokes": {"holes": 28, "chosen": chosen}}

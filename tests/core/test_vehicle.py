@@ -117,7 +117,7 @@ class Tyre(TestCase):
             "Match the settings again with Front",
         ):
             self.assertIn(words, tasks)
-        self.assertAlmostEqual(result.phantom[0].slip_pct, 100 * (result.new_mm / result.old_mm - 1))
+        self.assertAlmostEqual(result.false_slip[0].slip_pct, 100 * (result.new_mm / result.old_mm - 1))
         self.assertAlmostEqual(evaluate(result.after).shown.error_pct, result.readouts[0].error_pct)
 
     def test_a_measured_new_tyre_needs_no_roll_out(self) -> None:

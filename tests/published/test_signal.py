@@ -29,6 +29,8 @@ from speedchain.signal.levels import (
     threshold_v,
     thresholds_v,
 )
+from speedchain.signal.model import Signal
+from speedchain.signal.path import arriving
 from speedchain.signal.pwm import ladder, smoothed
 from speedchain.signal.ratio import best_ratio
 from speedchain.signal.series import decade, nearest
@@ -71,6 +73,22 @@ class LevelsAndThresholds(TestCase):
         result = current_levels(100)
         self.assertAlmostEqual(result.low_v, 0.7)
         self.assertAlmostEqual(result.high_v, 1.4)
+
+    def test_a_current_output_ends_at_its_supply(self) -> None:
+        """ngspice: a current source that gives out when nothing is left across it."""
+        for load_ohm in (100, 500, 820, 1500):
+            lead = Signal.model_validate({"lead": {"load_ohm": load_ohm}})
+            found = arriving("two_wire_current", signal=lead, supply_v=12, top_hz=1000, reader_pull_up=None)
+            assert found.levels is not None
+            for current_ma, level_v in ((7, found.levels.low_v), (14, found.levels.high_v)):
+                netlist = f"""two-wire sensor
+                V1 supply 0 12
+                B1 supply out I={current_ma}m*tanh(V(supply,out)/0.001)
+                R1 out 0 {load_ohm}
+                .tran 1u 10u
+                .meas tran level find v(out) at=5u
+                .end"""
+                self.assertAlmostEqual(spice(netlist)["level"], level_v, delta=0.005)
 
     def test_thresholds_against_solving_the_network(self) -> None:
         """Node equations of the input network, solved as linear equations."""

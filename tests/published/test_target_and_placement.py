@@ -6,6 +6,7 @@ import io
 import itertools
 import math
 import re
+from dataclasses import replace
 from unittest import TestCase
 from xml.etree import ElementTree
 
@@ -51,6 +52,12 @@ class Gears(TestCase):
             # pitch at the tip is the pitch circle's π·m enlarged by (N + 2)/N
             self.assertAlmostEqual(shape.pitch_mm, math.pi * module * 42 / 40)
             self.assertEqual(shape.nearest_module_mm, module)
+
+    def test_a_gear_measured_over_its_tips_is_of_the_module_it_was_cut_with(self) -> None:
+        for module, teeth in itertools.product(ISO_54_MODULES_MM, (12, 18, 48, 120)):
+            shape = ring_shape(Target(count=teeth, ring=Ring(diameter_mm=module * (teeth + 2))))
+            assert shape is not None
+            self.assertEqual(shape.nearest_module_mm, module, teeth)
 
     def test_first_series_of_iso_54(self) -> None:
         # ISO 54 series I from 1 to 20 mm: preferred numbers R10 rounded. From memory.
@@ -135,16 +142,16 @@ class Spokes(TestCase):
         three = {holes: plan_spokes(SpokeWheel(holes=holes), 3, 120).sets[0] for holes in (28, 32, 36)}
         self.assertEqual(three[36].spokes, (1, 7, 13))
         self.assertTrue(three[36].same_plane)
-        self.assertAlmostEqual(three[36].flutter_high_pct, 0)
+        self.assertAlmostEqual(three[36].ripple_high_pct, 0)
         for holes in (28, 32):
-            self.assertGreater(three[holes].flutter_high_pct, 10)
+            self.assertGreater(three[holes].ripple_high_pct, 10)
         two = plan_spokes(SpokeWheel(holes=28), 2, 120).sets[0]
         self.assertFalse(two.same_plane)
         self.assertGreater(two.plane_offset_mm, 1)
         self.assertLess(two.error_deg, three[28].error_deg)
         self.assertIn("other plane", plan_spokes(SpokeWheel(holes=28), 2, 120).rule)
 
-    def test_flutter_averages_out_over_a_turn(self) -> None:
+    def test_speed_ripple_averages_out_over_a_turn(self) -> None:
         result = plan_spokes(SpokeWheel(holes=28), 3, 150).sets[0]
         self.assertAlmostEqual(sum(result.spacing_deg), 360)
         harmonic = 3 / sum(spacing / 120 for spacing in result.spacing_deg)
@@ -328,6 +335,10 @@ class Chances(TestCase):
         drawn, quarter, small = chances(geometry, sensor, Placement(air_gap_mm=1.0, clocking_angle_deg=0))
         self.assertGreater(quarter.low_pct, drawn.high_pct)
         self.assertGreater(small.low_pct, drawn.high_pct)
+        # a smaller body brings the element nearer to its middle, not the fitter's hand nearer to the mark
+        sure = replace(geometry, facts=geometry.facts.model_copy(update={"element_offset_mm": 0.0}))
+        drawn, _, small = chances(sure, sensor, Placement(fitting_tolerance_mm=2))
+        self.assertEqual(small.chance_pct, drawn.chance_pct)
         pair = Sensor(kind="hall_differential")
         wide = Target(count=60, ring=Ring(diameter_mm=100, face_width_mm=10))
         geometry = geometry_of(wide, pair, Placement(air_gap_mm=1.0, clocking_angle_deg=0))

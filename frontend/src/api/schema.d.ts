@@ -1183,7 +1183,7 @@ export interface components {
          *     number format are numbers, the others text.
          * @enum {string}
          */
-        FindingCode: "wheel.marking" | "wheel.methods_disagree" | "wheel.runs_scatter" | "drive.driven_wheel" | "drive.one_wheel_on_stand" | "drive.range" | "drive.freewheel" | "drive.driven_gear" | "target.brake_control_count" | "target.not_ferrous" | "target.missing_tooth" | "target.shallow" | "target.too_fine" | "target.uneven" | "sensor.blind" | "sensor.too_fast" | "sensor.supply" | "sensor.too_hot" | "placement.bracket" | "placement.pole" | "placement.pole_unknown" | "placement.double" | "placement.reed_end" | "placement.no_window" | "placement.no_window_off_target" | "placement.no_window_magnet" | "placement.touches" | "placement.too_weak" | "placement.barely" | "placement.channels_together" | "placement.channels_close" | "placement.clocked_wrong" | "signal.ratio" | "signal.comparator" | "signal.no_pull_up" | "signal.no_load" | "signal.slow_rise" | "signal.no_fuse" | "signal.ignition" | "signal.shield" | "signal.vr_slow" | "signal.over_driven" | "signal.low_level" | "signal.high_level" | "signal.over_voltage" | "signal.too_fast" | "signal.short_pulse" | "signal.bounce" | "signal.bounce_too_fast" | "signal.ratio_error" | "signal.wraps" | "readout.out_of_range" | "readout.out_of_range_per_turn" | "readout.chart_neighbour" | "readout.under_reads" | "readout.may_under_read" | "readout.above_range" | "readout.not_enterable" | "readout.too_slow" | "purpose.false_slip" | "purpose.brake_at_wheel" | "purpose.shaft" | "purpose.assist" | "purpose.paddle" | "purpose.two_channels" | "test.spin_failed" | "test.magnet_failed" | "test.bench_failed" | "sheet.parity" | "sheet.four_wheels" | "sheet.slip_needs_two" | "sheet.false_slip";
+        FindingCode: "wheel.marking" | "wheel.methods_disagree" | "wheel.runs_scatter" | "drive.driven_wheel" | "drive.one_wheel_on_stand" | "drive.range" | "drive.freewheel" | "drive.driven_gear" | "target.brake_control_count" | "target.not_ferrous" | "target.missing_tooth" | "target.shallow" | "target.too_fine" | "target.uneven" | "sensor.blind" | "sensor.too_fast" | "sensor.supply" | "sensor.too_hot" | "placement.bracket" | "placement.pole" | "placement.pole_unknown" | "placement.double" | "placement.reed_end" | "placement.no_window" | "placement.no_window_off_target" | "placement.no_window_magnet" | "placement.touches" | "placement.too_weak" | "placement.barely" | "placement.channels_together" | "placement.channels_close" | "placement.clocked_wrong" | "signal.ratio" | "signal.comparator" | "signal.no_pull_up" | "signal.no_load" | "signal.load_too_large" | "signal.maybe_two_wire" | "signal.slow_rise" | "signal.no_fuse" | "signal.ignition" | "signal.shield" | "signal.vr_slow" | "signal.over_driven" | "signal.low_level" | "signal.high_level" | "signal.over_voltage" | "signal.too_fast" | "signal.short_pulse" | "signal.bounce" | "signal.bounce_too_fast" | "signal.ratio_error" | "signal.wraps" | "readout.out_of_range" | "readout.out_of_range_per_turn" | "readout.chart_neighbour" | "readout.under_reads" | "readout.may_under_read" | "readout.above_range" | "readout.not_enterable" | "readout.too_slow" | "purpose.false_slip" | "purpose.brake_at_wheel" | "purpose.shaft" | "purpose.assist" | "purpose.paddle" | "purpose.two_channels" | "test.spin_failed" | "test.magnet_failed" | "test.bench_failed" | "sheet.parity" | "sheet.four_wheels" | "sheet.slip_needs_two" | "sheet.false_slip";
         /**
          * Parity
          * @description Equal counts, and circumferences within the tolerance.
@@ -3507,10 +3507,10 @@ export interface components {
             error_deg: number;
             /** Plane Offset Mm */
             plane_offset_mm: number;
-            /** Flutter Low Pct */
-            flutter_low_pct: number;
-            /** Flutter High Pct */
-            flutter_high_pct: number;
+            /** Ripple Low Pct */
+            ripple_low_pct: number;
+            /** Ripple High Pct */
+            ripple_high_pct: number;
             /** Same Plane */
             same_plane: boolean;
             /** In Use */
@@ -4463,7 +4463,7 @@ export interface components {
         };
         /**
          * Arriving
-         * @description Levels at the end of the lead, where they are known, and how fast they rise.
+         * @description Levels at the end of the lead, where they are known, how fast they rise, and what a load leaves for the sensor.
          */
         Arriving: {
             levels: components["schemas"]["Levels"] | null;
@@ -4475,6 +4475,8 @@ export interface components {
             pull_up_ohm: number | null;
             /** Largest Pull Up Ohm */
             largest_pull_up_ohm: number | null;
+            /** Sensor V */
+            sensor_v: number | null;
         };
         /**
          * Coil
@@ -5322,10 +5324,10 @@ export interface components {
             document: components["schemas"]["InstallationInput"];
         };
         /**
-         * PhantomSlip
+         * FalseSlip
          * @description Slip that a slip log would see between this wheel and another while cruising, though there is none.
          */
-        PhantomSlip: {
+        FalseSlip: {
             /** Other */
             other: string;
             /** Slip Pct */
@@ -5383,8 +5385,8 @@ export interface components {
             true_kmh: number;
             /** Readouts */
             readouts: components["schemas"]["ReadoutChange"][];
-            /** Phantom */
-            phantom: components["schemas"]["PhantomSlip"][];
+            /** False Slip */
+            false_slip: components["schemas"]["FalseSlip"][];
             /** Tasks */
             tasks: components["schemas"]["Task"][];
             after: components["schemas"]["Installation"];

@@ -1,7 +1,7 @@
 import { Box, Flex, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useState } from "react";
-import { api, data, type ReadoutResult as Told } from "../../../api/client";
+import { api, data, type ReadoutResult as Result } from "../../../api/client";
 import { figure, percent, signed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
@@ -38,7 +38,7 @@ export function ReadoutResult({ chosen }: { chosen: number }) {
   );
 }
 
-function Number_({ readout, chosen }: { readout: Told; chosen: number }) {
+function Number_({ readout, chosen }: { readout: Result; chosen: number }) {
   const unit = readout.unit;
   const differs = readout.current_setting !== null && readout.in_use.text !== readout.to_type.text;
   return (
@@ -88,7 +88,7 @@ function Number_({ readout, chosen }: { readout: Told; chosen: number }) {
 }
 
 /** What the display implies with the number in it, how wrong that is, and what most likely happened. */
-function ImpliedSetting({ chosen, readout }: { chosen: number; readout: Told }) {
+function ImpliedSetting({ chosen, readout }: { chosen: number; readout: Result }) {
   const { evaluated, set } = useEditing();
   const implied = evaluated.result.implied_settings.find((one) => one.readout === chosen);
   if (!implied) return null;
@@ -122,7 +122,7 @@ function ImpliedSetting({ chosen, readout }: { chosen: number; readout: Told }) 
   );
 }
 
-function Neighbours({ readout, unit }: { readout: Told; unit: string }) {
+function Neighbours({ readout, unit }: { readout: Result; unit: string }) {
   const { evaluated } = useEditing();
   const { show, both, speedUnit } = useUnits();
   const rows = [
@@ -168,7 +168,7 @@ function Neighbours({ readout, unit }: { readout: Told; unit: string }) {
   );
 }
 
-function Frequencies({ readout }: { readout: Told }) {
+function Frequencies({ readout }: { readout: Result }) {
   const { show, speedUnit } = useUnits();
   return (
     <Table.Root size="sm" css={TABLE}>
@@ -194,7 +194,7 @@ function Frequencies({ readout }: { readout: Told }) {
   );
 }
 
-function Residuals({ readout }: { readout: Told }) {
+function Residuals({ readout }: { readout: Result }) {
   const { both } = useUnits();
   return (
     <Table.Root size="sm" css={TABLE} data-testid="residuals">
@@ -281,7 +281,7 @@ function OverSpeed({ chosen }: { chosen: number }) {
   );
 }
 
-function Reader({ readout }: { readout: Told }) {
+function Reader({ readout }: { readout: Result }) {
   const { evaluated } = useEditing();
   const { both } = useUnits();
   const result = readout.timing;

@@ -5,7 +5,7 @@ import { LevelsView } from "../../../drawings/LevelsView";
 import { useUnits } from "../../../ui/units";
 import { useEditing } from "../context";
 import { useSignal } from "./queries";
-import { ms, ohm, TABLE, Told } from "./results";
+import { LabelledValue, ms, ohm, TABLE } from "./results";
 
 const Plot = lazy(() => import("../../../drawings/Plot").then((found) => ({ default: found.Plot })));
 
@@ -18,17 +18,19 @@ export function Levels() {
   return (
     <Stack gap={3}>
       <Grid templateColumns="repeat(auto-fit, minmax(170px, 1fr))" gap={3}>
-        <Told name={`At the end of the lead: ${arriving.text}`} testId="levels">
+        <LabelledValue name={`At the end of the lead: ${arriving.text}`} testId="levels">
           {arriving.levels
             ? `${arriving.levels.low_v.toFixed(2)} … ${arriving.levels.high_v.toFixed(2)} V`
             : "not known"}
-        </Told>
-        {arriving.rise_s !== null && <Told name="Rise time">{ms(1000 * arriving.rise_s)}</Told>}
-        {arriving.largest_pull_up_ohm !== null && <Told name="Max. pull-up">{ohm(arriving.largest_pull_up_ohm)}</Told>}
+        </LabelledValue>
+        {arriving.rise_s !== null && <LabelledValue name="Rise time">{ms(1000 * arriving.rise_s)}</LabelledValue>}
+        {arriving.largest_pull_up_ohm !== null && (
+          <LabelledValue name="Max. pull-up">{ohm(arriving.largest_pull_up_ohm)}</LabelledValue>
+        )}
         {comparator && (
-          <Told name="Thresholds with these resistors" testId="thresholds">
+          <LabelledValue name="Thresholds with these resistors" testId="thresholds">
             {comparator.falling_v.toFixed(2)} / {comparator.rising_v.toFixed(2)} V
-          </Told>
+          </LabelledValue>
         )}
       </Grid>
       <LevelsView

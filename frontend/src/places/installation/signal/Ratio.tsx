@@ -5,7 +5,7 @@ import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { useEditing } from "../context";
 import { useSignal } from "./queries";
-import { hz, Missing, ms, TABLE, Told } from "./results";
+import { hz, LabelledValue, Missing, ms, TABLE } from "./results";
 
 const fraction = (stages: Schemas["RatioChoice"][]) =>
   stages.map((one) => `${one.numerator}/${one.denominator}`).join(" · ");
@@ -42,13 +42,15 @@ export function Ratio() {
           </Text>
         </Box>
         <Grid templateColumns="repeat(auto-fit, minmax(150px, 1fr))" gap={3} alignContent="start">
-          <Told name={`In, at ${at}`}>{hz(conversion.in_hz)} Hz</Told>
-          <Told name="Out" testId="out-hz">
+          <LabelledValue name={`In, at ${at}`}>{hz(conversion.in_hz)} Hz</LabelledValue>
+          <LabelledValue name="Out" testId="out-hz">
             {hz(conversion.out_hz)} Hz
-          </Told>
-          <Told name="Late by">{ms(conversion.latency_ms)}</Told>
-          <Told name="Late at the lowest speed">{ms(conversion.latency_lowest_ms)}</Told>
-          {conversion.cap_hz !== null && <Told name="Output stays at">{hz(conversion.cap_hz)} Hz</Told>}
+          </LabelledValue>
+          <LabelledValue name="Delay">{ms(conversion.latency_ms)}</LabelledValue>
+          <LabelledValue name="Delay at the lowest speed">{ms(conversion.latency_lowest_ms)}</LabelledValue>
+          {conversion.cap_hz !== null && (
+            <LabelledValue name="Output stays at">{hz(conversion.cap_hz)} Hz</LabelledValue>
+          )}
         </Grid>
       </Grid>
       <Table.Root size="sm" variant="line" css={TABLE} data-testid="ratio-ways">

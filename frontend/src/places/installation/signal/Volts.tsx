@@ -2,7 +2,7 @@ import { Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { useUnits } from "../../../ui/units";
 import { useEditing } from "../context";
 import { useSignal } from "./queries";
-import { Missing, ms, TABLE, Told } from "./results";
+import { LabelledValue, Missing, ms, TABLE } from "./results";
 
 /** Frequency to voltage: ripple, settling, load, and the values that would do better. */
 export function Volts() {
@@ -23,10 +23,10 @@ export function Volts() {
     <Stack gap={3} data-testid="smoothing">
       <Text fontWeight="600">{result.text}.</Text>
       <Grid templateColumns="repeat(auto-fit, minmax(150px, 1fr))" gap={3}>
-        <Told name="Cut-off">{smoothed.cutoff_hz.toPrecision(3)} Hz</Told>
-        <Told name="Ripple at half scale">{(1000 * smoothed.ripple_vpp).toPrecision(3)} mV pp</Told>
-        <Told name="Settles to 1 % in">{ms(1000 * smoothed.settling_s)}</Told>
-        <Told name="Its load takes">{Math.abs(smoothed.loading_pct).toPrecision(2)} %</Told>
+        <LabelledValue name="Cut-off">{smoothed.cutoff_hz.toPrecision(3)} Hz</LabelledValue>
+        <LabelledValue name="Ripple at half scale">{(1000 * smoothed.ripple_vpp).toPrecision(3)} mV pp</LabelledValue>
+        <LabelledValue name="Settling time, to 1 %">{ms(1000 * smoothed.settling_s)}</LabelledValue>
+        <LabelledValue name="Error from the load">{Math.abs(smoothed.loading_pct).toPrecision(2)} %</LabelledValue>
       </Grid>
       <Text>
         With {result.advised_nf >= 1000 ? `${result.advised_nf / 1000} µF` : `${result.advised_nf} nF`} each:{" "}

@@ -14,7 +14,7 @@ export const TABLE = {
 };
 
 /** A number with its name above it. */
-export function Told({ name, children, testId }: { name: string; children: ReactNode; testId?: string }) {
+export function LabelledValue({ name, children, testId }: { name: string; children: ReactNode; testId?: string }) {
   return (
     <Box>
       <Text fontSize="sm" color="fg.muted">

@@ -69,7 +69,7 @@ export function SpokePlanner() {
                     {one.same_plane ? "same" : `${one.plane_offset_mm.toFixed(1)} mm`}
                   </Table.Cell>
                   <Table.Cell whiteSpace="nowrap">
-                    {signed(one.flutter_low_pct, 1)} … {signed(one.flutter_high_pct, 1)} %
+                    {signed(one.ripple_low_pct, 1)} … {signed(one.ripple_high_pct, 1)} %
                   </Table.Cell>
                 </Table.Row>
               ))}

@@ -24,7 +24,7 @@ export function TargetResult() {
         <Figures stage="target" />
         {ring && (
           <Text fontSize="sm" color="fg.muted">
-            Tooth {ring.tooth_mm.toFixed(2)} mm, gap {ring.air_gap_mm.toFixed(2)} mm; nearest module of ISO 54:{" "}
+            Tooth {ring.tooth_mm.toFixed(2)} mm, gap {ring.air_gap_mm.toFixed(2)} mm; nearest module of a gear, ISO 54:{" "}
             {ring.nearest_module_mm}.
           </Text>
         )}

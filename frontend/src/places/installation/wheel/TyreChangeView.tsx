@@ -138,7 +138,7 @@ export function TyreChangeView() {
               ))}
             </Table.Body>
           </Table.Root>
-          {result.phantom.map((one) => (
+          {result.false_slip.map((one) => (
             <Text key={one.other} fontSize="sm">
               False slip against {one.other}, until the numbers match: {signed(one.slip_pct, 1)} %,{" "}
               {signed(Number(show(one.slip_kmh, "km/h", 1)[0]), 1)} {show(1, "km/h")[1]}
