@@ -99,7 +99,8 @@ def evaluate_signal(
     arrives = _arriving(path, coil, check_speed_kmh)
     comparator = None
     conditioner = signal.conditioner
-    if conditioner is not None and conditioner.kind == "comparator" and arrives.levels is not None:
+    works = not arrives.leaves_less_than(facts_of(sensor).supply_min_v)
+    if conditioner is not None and conditioner.kind == "comparator" and arrives.levels is not None and works:
         try:
             comparator = design_comparator(
                 arrives.levels,

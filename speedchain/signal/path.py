@@ -29,6 +29,10 @@ class Arriving:
     largest_pull_up_ohm: float | None
     sensor_v: float | None
 
+    def leaves_less_than(self, supply_min_v: float) -> bool:
+        """Whether the load leaves the sensor too little to work, so that no level is to be relied on."""
+        return self.sensor_v is not None and self.sensor_v < supply_min_v
+
 
 @result
 class Coil:
@@ -169,14 +173,14 @@ def arriving(
     levels, text = _levels(
         output, signal=signal, supply_v=supply_v, pull_v=pull_v if pulled else None, coil=coil, at_kmh=at_kmh
     )
-    two_wire = output == "two_wire_current" and lead.load_ohm is not None
+    loaded = output == "two_wire_current" and lead.load_ohm is not None and signal.measured is None
     return Arriving(
         levels=levels,
         text=text,
         rise_s=rise,
         pull_up_ohm=pull_ohm if pulled else None,
         largest_pull_up_ohm=most_ohm,
-        sensor_v=supply_v - lead.high_ma * (lead.load_ohm or 0.0) / 1000 if two_wire else None,
+        sensor_v=supply_v - lead.high_ma * (lead.load_ohm or 0.0) / 1000 if loaded else None,
     )
 
 

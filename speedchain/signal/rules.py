@@ -49,12 +49,12 @@ def lead_rules(
         yield finding(FindingCode.NO_LOAD)
     if output == "open_collector" and signal.measured and signal.measured.low_v > HIGHEST_SATURATION_V:
         yield finding(FindingCode.MAYBE_TWO_WIRE, low_v=signal.measured.low_v)
-    if arriving.sensor_v is not None and arriving.sensor_v < facts.supply_min_v <= supply_v:
+    if arriving.leaves_less_than(facts.supply_min_v) and facts.supply_min_v <= supply_v:
         yield finding(
             FindingCode.LOAD_TOO_LARGE,
             load_ohm=lead.load_ohm or 0.0,
             high_ma=lead.high_ma,
-            sensor_v=max(arriving.sensor_v, 0.0),
+            sensor_v=max(arriving.sensor_v or 0.0, 0.0),
             min_v=facts.supply_min_v,
             largest_ohm=math.floor(1000 * (supply_v - facts.supply_min_v) / lead.high_ma),
         )

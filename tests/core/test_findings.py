@@ -300,6 +300,15 @@ class EitherSide(TestCase):
                 self.whole(found[code])
                 self.assertNotIn(code, [one.code for one in evaluate(installation(base, **within)).findings])
 
+    def test_a_load_too_large_is_named_and_not_its_consequences(self) -> None:
+        """The comparator is not blamed for levels that the sensor cannot make; levels that were measured are believed."""
+        signal = {"lead": {"load_ohm": 1000}, "conditioner": {"kind": "comparator"}}
+        found = evaluate(installation(CURRENT, signal=signal))
+        self.assertEqual([one.code for one in found.findings if one.stage == "signal"], [Code.LOAD_TOO_LARGE])
+        self.assertEqual(found.next_action.code, Code.LOAD_TOO_LARGE)
+        measured = evaluate(installation(CURRENT, signal=signal | {"measured": {"low_v": 0.7, "high_v": 1.4}}))
+        self.assertEqual([one.code for one in measured.findings if one.stage == "signal"], [])
+
     def test_those_of_all_installations_of_a_vehicle(self) -> None:
         for code, sides in SHEETS.items():
             beyond, within = (

@@ -22,9 +22,9 @@ export function Rates() {
             <Table.ColumnHeader>
               Hz at {slow} … {fast}
             </Table.ColumnHeader>
-            <Table.ColumnHeader>follows up to</Table.ColumnHeader>
-            <Table.ColumnHeader>its pulses</Table.ColumnHeader>
-            <Table.ColumnHeader>sees from</Table.ColumnHeader>
+            <Table.ColumnHeader>max. frequency, Hz</Table.ColumnHeader>
+            <Table.ColumnHeader>pulse width</Table.ColumnHeader>
+            <Table.ColumnHeader>min. speed</Table.ColumnHeader>
             <Table.ColumnHeader />
           </Table.Row>
         </Table.Header>
