@@ -49,9 +49,9 @@ def _take_texts(schema: dict[str, Any]) -> None:
     A model that is also part of an answer, where its numbers are numbers, is described for requests as `NameInput`.
     """
     components = schema["components"]["schemas"]
-    operations = [one for methods in schema["paths"].values() for one in methods.values()]
-    asked = _reached([one.get("requestBody", {}) for one in operations], components)
-    answered = _reached([one["responses"] for one in operations], components)
+    operations = [item for methods in schema["paths"].values() for item in methods.values()]
+    asked = _reached([item.get("requestBody", {}) for item in operations], components)
+    answered = _reached([item["responses"] for item in operations], components)
     for name in answered:  # an answer has all of its fields
         if "properties" in components[name]:
             components[name]["required"] = list(components[name]["properties"])

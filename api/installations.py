@@ -83,10 +83,10 @@ def compare_methods(request: SignedIn, document: Installation) -> Comparison:
 
 
 @router.post("/over-speed", response={200: OverSpeed, 401: ProblemOut, 422: ProblemOut}, operation_id="overSpeed")
-def show_over_speed(request: SignedIn, given: OverSpeedIn) -> OverSpeed:
+def show_over_speed(request: SignedIn, body: OverSpeedIn) -> OverSpeed:
     """One readout over the whole range of speed, with what the law allows."""
-    result = evaluate(given.document, chart_of(request.user))
-    return over_speed(given.document, result, given.readout, given.max_speed_kmh)
+    result = evaluate(body.document, chart_of(request.user))
+    return over_speed(body.document, result, body.readout, body.max_speed_kmh)
 
 
 @router.get("/chart", response={200: ChartOut, 401: ProblemOut}, operation_id="chart")
@@ -96,10 +96,10 @@ def show_chart(request: SignedIn) -> ChartOut:
 
 
 @router.put("/chart", response={200: ChartOut, 409: ProblemOut, **REFUSED}, operation_id="saveChart")
-def save_chart(request: SignedIn, given: ChartIn) -> ChartOut:
+def save_chart(request: SignedIn, body: ChartIn) -> ChartOut:
     """Keep the workshop's own cycle chart; 409 when the base is no longer the newest version."""
-    rows = tuple([chart_row(row.label, row.circumference_mm) for row in given.rows])
-    keep_chart(request.user, given.base_version, rows)
+    rows = tuple([chart_row(row.label, row.circumference_mm) for row in body.rows])
+    keep_chart(request.user, body.base_version, rows)
     return _chart(request)
 
 
@@ -129,10 +129,10 @@ def show(request: SignedIn, installation_id: int) -> InstallationOut:
     response={200: RevisionOut, 409: ConflictOut, **REFUSED},
     operation_id="saveInstallation",
 )
-def save(request: SignedIn, installation_id: int, given: SaveIn) -> RevisionOut:
+def save(request: SignedIn, installation_id: int, body: SaveIn) -> RevisionOut:
     """Save as the next revision; 409 with both documents when the base is no longer the newest."""
-    request.refused_document = given.document.model_dump(mode="json")
-    return RevisionOut.of(save_installation(request.user, installation_id, given.base_revision, given.document))
+    request.refused_document = body.document.model_dump(mode="json")
+    return RevisionOut.of(save_installation(request.user, installation_id, body.base_revision, body.document))
 
 
 @router.delete(
@@ -151,10 +151,10 @@ def delete(request: SignedIn, installation_id: int, base_revision: int) -> Statu
     response={200: TyreChange, **REFUSED},
     operation_id="previewTyre",
 )
-def preview_tyre(request: SignedIn, installation_id: int, given: TyreIn) -> TyreChange:
+def preview_tyre(request: SignedIn, installation_id: int, body: TyreIn) -> TyreChange:
     """What a new tyre would do, before it goes on."""
     installation_for(request.user, installation_id)
-    return tyre_change(request.user, installation_id, given.document, given.tyre)
+    return tyre_change(request.user, installation_id, body.document, body.tyre)
 
 
 @router.post(
@@ -162,12 +162,10 @@ def preview_tyre(request: SignedIn, installation_id: int, given: TyreIn) -> Tyre
     response={200: RevisionOut, 409: ConflictOut, **REFUSED},
     operation_id="fitTyre",
 )
-def fit_tyre(request: SignedIn, installation_id: int, given: FitTyreIn) -> RevisionOut:
+def fit_tyre(request: SignedIn, installation_id: int, body: FitTyreIn) -> RevisionOut:
     """Put the new tyre on: the next revision, and tasks."""
-    request.refused_document = given.document.model_dump(mode="json")
-    revision = fit_tyre_to(
-        request.user, installation_id, given.base_revision, installation=given.document, new=given.tyre
-    )
+    request.refused_document = body.document.model_dump(mode="json")
+    revision = fit_tyre_to(request.user, installation_id, body.base_revision, installation=body.document, new=body.tyre)
     return RevisionOut.of(revision)
 
 
@@ -180,9 +178,9 @@ def tasks(request: SignedIn, installation_id: int) -> list[TaskOut]:
 
 
 @router.put("/tasks/{int:item_id}", response={200: TaskOut, **REFUSED}, operation_id="markTask")
-def mark(request: SignedIn, item_id: int, given: TaskIn) -> TaskOut:
+def mark(request: SignedIn, item_id: int, body: TaskIn) -> TaskOut:
     """Say that a task is done, or that it is not."""
-    return TaskOut.of(mark_task(request.user, item_id, given.done))
+    return TaskOut.of(mark_task(request.user, item_id, body.done))
 
 
 @router.get(

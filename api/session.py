@@ -59,9 +59,9 @@ def show(request: HttpRequest) -> SessionOut:
 
 
 @router.post("", auth=from_our_page, response={200: SessionOut, **REFUSED}, operation_id="signIn")
-def sign_in(request: HttpRequest, given: SignIn) -> SessionOut | HttpResponse:
+def sign_in(request: HttpRequest, body: SignIn) -> SessionOut | HttpResponse:
     """Sign in with name and password; failures are counted and slowed."""
-    user = authenticate(request, username=given.username, password=given.password)
+    user = authenticate(request, username=body.username, password=body.password)
     if user is None:
         return problem(401, "Name and password do not belong together. Check both, and the caps-lock key.")
     login(request, user)
@@ -83,9 +83,9 @@ def open_demo(request: HttpRequest) -> SessionOut:
 
 
 @router.put("/units", response={200: SessionOut, 401: ProblemOut, 422: ProblemOut}, operation_id="chooseUnits")
-def units(request: SignedIn, given: UnitsIn) -> SessionOut:
+def units(request: SignedIn, body: UnitsIn) -> SessionOut:
     """Keep how this person reads speeds and lengths."""
-    choose_units(request.user, given.units)
+    choose_units(request.user, body.units)
     return _session(request)
 
 

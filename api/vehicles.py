@@ -87,7 +87,7 @@ def vehicles(
 def names(request: SignedIn) -> list[VehicleName]:
     """The names of all vehicles, to choose from."""
     found = Vehicle.objects.filter(workshop__members__user=request.user)
-    return [VehicleName.model_validate(one) for one in found.values("id", "name", "kind")]
+    return [VehicleName.model_validate(item) for item in found.values("id", "name", "kind")]
 
 
 def _installations_called(word: str) -> QuerySet[Revision]:
@@ -97,9 +97,9 @@ def _installations_called(word: str) -> QuerySet[Revision]:
 
 
 @router.post("", response={201: VehicleOut, 409: ProblemOut, **REFUSED}, operation_id="addVehicle")
-def add(request: SignedIn, given: VehicleIn) -> Status[Any]:
+def add(request: SignedIn, body: VehicleIn) -> Status[Any]:
     """A new vehicle."""
-    return Status(201, VehicleOut.of(add_vehicle(request.user, given.name, given.kind, given.note)))
+    return Status(201, VehicleOut.of(add_vehicle(request.user, body.name, body.kind, body.note)))
 
 
 @router.get("/{int:vehicle_id}", response={200: VehicleOut, **REFUSED}, operation_id="vehicle")
@@ -109,10 +109,10 @@ def show(request: SignedIn, vehicle_id: int) -> VehicleOut:
 
 
 @router.put("/{int:vehicle_id}", response={200: VehicleOut, 409: ProblemOut, **REFUSED}, operation_id="changeVehicle")
-def change(request: SignedIn, vehicle_id: int, given: VehicleChangeIn) -> VehicleOut:
+def change(request: SignedIn, vehicle_id: int, body: VehicleChangeIn) -> VehicleOut:
     """Rename or describe a vehicle; 409 when the base is no longer the newest version, or the name is taken."""
-    described = {"name": given.name, "kind": given.kind, "note": given.note}
-    change_vehicle(request.user, vehicle_id, given.base_version, described)
+    described = {"name": body.name, "kind": body.kind, "note": body.note}
+    change_vehicle(request.user, vehicle_id, body.base_version, described)
     return show(request, vehicle_id)
 
 
@@ -134,9 +134,9 @@ def sheet(request: SignedIn, vehicle_id: int) -> VehicleSheetOut:
     response={200: VehicleSheetOut, 409: ProblemOut, **REFUSED},
     operation_id="setVehicleSheet",
 )
-def set_sheet(request: SignedIn, vehicle_id: int, given: SheetIn) -> VehicleSheetOut:
+def set_sheet(request: SignedIn, vehicle_id: int, body: SheetIn) -> VehicleSheetOut:
     """Keep what the installations are compared at: speed, tolerance, track and radius."""
-    saved = save_sheet(request.user, vehicle_id, given.base_version, given.settings.model_dump(mode="json"))
+    saved = save_sheet(request.user, vehicle_id, body.base_version, body.settings.model_dump(mode="json"))
     return _sheet(request.user, saved)
 
 

@@ -231,8 +231,8 @@ def catalogue() -> Catalogue:
         purposes=PURPOSES,
         vehicle_kinds=VEHICLE_KINDS,
         wheel_methods=tuple(
-            MethodChoice(code=one.code, label=one.label, hint=one.hint, vehicle_kinds=_kinds_for(one.code))
-            for one in WHEEL_METHODS
+            MethodChoice(code=item.code, label=item.label, hint=item.hint, vehicle_kinds=_kinds_for(item.code))
+            for item in WHEEL_METHODS
         ),
         factors=FACTORS,
         sources=SOURCES,
@@ -291,7 +291,8 @@ def catalogue() -> Catalogue:
         series=SERIES,
         outputs=OUTPUTS,
         clearances=tuple(
-            ClearanceChoice(code=one.code, label=one.label, vehicle_kinds=_kinds_with(one.code)) for one in CLEARANCES
+            ClearanceChoice(code=item.code, label=item.label, vehicle_kinds=_kinds_with(item.code))
+            for item in CLEARANCES
         ),
         cut_forms=CUT_FORMS,
         ratio_bases=RATIO_BASES,

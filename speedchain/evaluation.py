@@ -159,10 +159,10 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
 
     def readout_at(readout: Readout) -> ReadoutResult:
         converted = conversion is not None and not readout.before_converter
-        given = pulses_per_km * (conversion.ratio if converted and conversion else 1.0)
+        sent_per_km = pulses_per_km * (conversion.ratio if converted and conversion else 1.0)
 
         def per_km_at(at_kmh: float) -> float:
-            return given * grown_here / growth_factor(installation.wheel, at_kmh)
+            return sent_per_km * grown_here / growth_factor(installation.wheel, at_kmh)
 
         return evaluate_readout(
             readout,
@@ -198,7 +198,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
     for readout, outcome in zip(installation.readouts, readouts, strict=True):
         findings += readout_rules(readout, outcome, check_speed_kmh=speed_kmh)
         findings += shown_rules(installation, outcome, chain_u_pct=chain_u_pct, chart=chart)
-    findings.sort(key=lambda one: _SEVERITY[one.severity])
+    findings.sort(key=lambda item: _SEVERITY[item.severity])
     return Evaluation(
         stages=stages,
         pulses_per_turn_of_wheel=per_turn,

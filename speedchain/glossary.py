@@ -120,6 +120,6 @@ def as_markdown() -> str:
     >>> as_markdown().splitlines()[0]
     '# Glossary'
     """
-    lines = [f"| {one.term} | {one.meaning} | {one.unit} |".replace("  |", " |") for one in TERMS]
+    lines = [f"| {item.term} | {item.meaning} | {item.unit} |".replace("  |", " |") for item in TERMS]
     head = "# Glossary\n\nOne term for one thing, in the app, the code, the file format and the docs.\n\n"
     return head + "| term | meaning | unit |\n|---|---|---|\n" + "\n".join(lines) + "\n"

@@ -92,7 +92,7 @@ def tyre_change(user: User, installation_id: int, installation: Installation, ne
     )
     chart = chart_of(user)
     others = [readable(revision) for revision in heads.order_by("installation_id")]
-    usable = [one for one in others if one is not None and _evaluated(one, chart) is not None]
+    usable = [item for item in others if item is not None and _evaluated(item, chart) is not None]
     return change_tyre(installation, new, tuple(usable), chart)
 
 

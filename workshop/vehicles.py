@@ -53,19 +53,19 @@ def add_vehicle(user: User, name: str, kind: str, note: str = "") -> Vehicle:
 
 
 @transaction.atomic
-def change_vehicle(user: User, vehicle_id: int, base: int, given: dict[str, str]) -> Vehicle:
+def change_vehicle(user: User, vehicle_id: int, base: int, described: dict[str, str]) -> Vehicle:
     """Change name, kind and note of a vehicle. Raises `StaleError`, `NameTakenError`."""
     member = editor(user)
     vehicle = locked_vehicle(member, vehicle_id)
     before = _described(vehicle)
-    if before == given:
+    if before == described:
         return vehicle
     refuse_stale(base, vehicle.version)
-    vehicle.name, vehicle.kind, vehicle.note = given["name"], given["kind"], given["note"]
+    vehicle.name, vehicle.kind, vehicle.note = described["name"], described["kind"], described["note"]
     vehicle.version += 1
     with _names_apart():
         vehicle.save(update_fields=["name", "kind", "note", "version"])
-    record(member.workshop, member, "change_vehicle", subject=before["name"], before=before, after=given)
+    record(member.workshop, member, "change_vehicle", subject=before["name"], before=before, after=described)
     return vehicle
 
 

@@ -186,7 +186,7 @@ def _fitted(speeds: Array, read: Array, step_kmh: float) -> tuple[CardLine | Non
     for before, at in itertools.pairwise(live):
         if read[at] < FALLS_BACK * read[before]:
             end, wraps = float(read[before]), True
-            live = [one for one in live if one < at]
+            live = [item for item in live if item < at]
             break
     else:
         last = len(live) - 1
@@ -194,7 +194,7 @@ def _fitted(speeds: Array, read: Array, step_kmh: float) -> tuple[CardLine | Non
             last -= 1
         if 0 <= last < len(live) - 1:
             end = float(read[live[-1]])
-            live = [one for one in live if read[one] < end - step_kmh / 2]
+            live = [item for item in live if read[item] < end - step_kmh / 2]
     used[live] = True
     if len(live) < 2:
         return None, np.zeros(speeds.size, dtype=bool)
@@ -236,7 +236,7 @@ def _next(installation: Installation, evaluation: Evaluation, place: int, line: 
         wants = seen.set_pulses_per_km / line.scale
         stages = best_stages(wants / evaluation.pulses_per_km, converter)
         text = " · ".join([f"{stage.numerator}/{stage.denominator}" for stage in stages])
-        number = float(f"{dial.around(dial.exact(wants))[2]:.12g}")
+        number = float(f"{dial.around(dial.exact(wants)).nearest:.12g}")
         turns = wants / converter.motor_pulses if converter.drives == "mechanical" else None
         left = stages[-1].error_ppm / 1e4
         return NextSetting(

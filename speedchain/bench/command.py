@@ -70,8 +70,10 @@ def run_bench_command(
         return _gauge(asked, sys.stdin)
     if asked.device == "satellite":
         profile, seconds = _speeds(asked)
-        given = {name: getattr(asked, name) for name in Receiver.model_fields if getattr(asked, name, None) is not None}
-        return iter(sentences(_read(Receiver, given), profile, seconds))
+        inputs = {
+            name: getattr(asked, name) for name in Receiver.model_fields if getattr(asked, name, None) is not None
+        }
+        return iter(sentences(_read(Receiver, inputs), profile, seconds))
     assert installation is not None, asked.device
     assert evaluation is not None, asked.device
     if asked.device == "reader":
@@ -79,9 +81,9 @@ def run_bench_command(
     return _generator(asked, installation, evaluation)
 
 
-def _read(model: Any, given: dict[str, Any]) -> Any:
+def _read(model: Any, inputs: dict[str, Any]) -> Any:
     try:
-        return model.model_validate(given)
+        return model.model_validate(inputs)
     except ValidationError as error:
         raise DocumentError(*problems_from_pydantic(error.errors(include_url=False))) from None
 
@@ -103,8 +105,13 @@ def _generator(asked: argparse.Namespace, installation: Installation, evaluation
         profile = _read(Run, {"profile": {"points": [{"at_s": 0, "kmh": kmh}]}}).profile
     if asked.profile is not None:
         profile = _profile_in(asked.profile)
-    given = {"noise": asked.noise, "missing": asked.missing, "bounce_ms": asked.bounce_ms, "runout_mm": asked.runout_mm}
-    faults = _read(Faults, given | {"seed": asked.seed})
+    inputs = {
+        "noise": asked.noise,
+        "missing": asked.missing,
+        "bounce_ms": asked.bounce_ms,
+        "runout_mm": asked.runout_mm,
+    }
+    faults = _read(Faults, inputs | {"seed": asked.seed})
     run = Run(profile=profile, seconds=seconds, faults=faults)
     return run_lines(asked.format, installation=installation, evaluation=evaluation, run=run)
 

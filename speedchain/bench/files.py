@@ -79,10 +79,10 @@ def vcd(signals: Mapping[str, tuple[Array, Array]], until_s: float) -> Iterator[
     with VCDWriter(page, timescale="1 us", date="", version="", init_timestamp=0) as writer:
         names = [writer.register_var("bench", "_".join(name.split()), "wire", size=1, init=0) for name in signals]
         for some in np.array_split(order, order.size // LINES_AT_ONCE + 1):
-            for tick, level, wire in zip(
+            for sample, level, wire in zip(
                 ticks[some].tolist(), levels[some].tolist(), wires[some].tolist(), strict=True
             ):
-                writer.change(names[wire], tick, level)
+                writer.change(names[wire], sample, level)
             writer.flush()
             yield from _taken(page)
         writer.close(end)

@@ -230,8 +230,8 @@ def _scope(
         shown = times[(times >= start) & (times <= start + span_s)][:400]
         return tuple(((shown - start) * 1000).round(4).tolist())
 
-    straight = [one for one in installation.readouts if line.ratio is None or one.before_converter]
-    behind = [one for one in installation.readouts if line.ratio is not None and not one.before_converter]
+    straight = [item for item in installation.readouts if line.ratio is None or item.before_converter]
+    behind = [item for item in installation.readouts if line.ratio is not None and not item.before_converter]
     return ScopeFrame(
         span_ms=span_s * 1000,
         raw=tuple(raw.round(4).tolist()),

@@ -48,7 +48,7 @@ class Profile(Part):
         >>> Profile.swept(0, 100, 10).at(np.array([5.0])).tolist()
         [50.0]
         """
-        return np.interp(times_s, [one.at_s for one in self.points], [one.kmh for one in self.points])
+        return np.interp(times_s, [item.at_s for item in self.points], [item.kmh for item in self.points])
 
     @classmethod
     def swept(cls, from_kmh: float, to_kmh: float, seconds: float) -> Profile:
@@ -85,7 +85,7 @@ def travel_of(profile: Profile, from_s: float, to_s: float, turns_per_km_at: Arr
     >>> round(float(travel_of(Profile.swept(36, 36, 10), 0.0, 10.0, 100.0).turns[-1]), 9)
     10.0
     """
-    corners = np.array([one.at_s for one in profile.points])
+    corners = np.array([item.at_s for item in profile.points])
     inside = corners[(corners > from_s) & (corners < to_s)]
     time_s = np.union1d(np.linspace(from_s, to_s, STEPS + 1), inside)
     per_km = np.interp(time_s, corners, np.broadcast_to(turns_per_km_at, corners.shape))

@@ -109,15 +109,15 @@ def run_bench(
         shown_by(readout, seen, at_the_reader(line, readout, edges), time_s)
         for readout, seen in zip(installation.readouts, evaluation.readouts, strict=True)
     ]
-    passed, _, missed, false = (
-        sum(numbers) for numbers in zip(*[counts(line, travel, piece) for piece in pieces], strict=True)
-    )
+    counted = [counts(line, travel, piece) for piece in pieces]
+    passed, missed = sum([piece.passed for piece in counted]), sum([piece.missed for piece in counted])
+    false = sum([piece.false for piece in counted])
     true = asked.profile.at(time_s)
-    failing = tuple([one for one in stretches if one.missed or one.false])
+    failing = tuple([item for item in stretches if item.missed or item.false])
     return RunTold(
         time_s=tuple(time_s.round(4).tolist()),
         true_kmh=tuple(true.round(4).tolist()),
-        shown_kmh=tuple([tuple(one.round(4).tolist()) for one in shown]),
+        shown_kmh=tuple([tuple(item.round(4).tolist()) for item in shown]),
         readers=tuple([readout.name for readout in installation.readouts]),
         passed=passed,
         missed=missed,
@@ -171,8 +171,8 @@ def _stretches(line: Line, travel: Travel, piece: Edges, profile: Profile) -> li
     for part in np.array_split(piece.passed_s, 20):
         if part.size < 4:
             continue
-        given = piece.given_s[(piece.given_s >= part[0]) & (piece.given_s <= part[-1])]
-        passed, _, missed, false = counts(line, travel, Edges(part, given, np.empty(0)))
+        edges_s = piece.given_s[(piece.given_s >= part[0]) & (piece.given_s <= part[-1])]
+        passed, _, missed, false = counts(line, travel, Edges(part, edges_s, np.empty(0)))
         from_kmh, to_kmh = profile.at(part[[0, -1]]).tolist()
         found.append(
             FailedStretch(
@@ -186,7 +186,7 @@ def _text_of(passed: int, *, missed: int, false: int, failing: tuple[FailedStret
     lowest, highest = float(true.min()), float(true.max())
     if not missed and not false:
         return f"All {passed} pulses were counted, from {lowest:.0f} to {highest:.0f} km/h."
-    speeds = [speed for one in failing for speed in (one.from_kmh, one.to_kmh)] or [lowest, highest]
+    speeds = [speed for item in failing for speed in (item.from_kmh, item.to_kmh)] or [lowest, highest]
     parts = [f"{missed} of {passed} pulses missed"] if missed else []
     parts += [f"{false} false pulses counted"] if false else []
     return f"{' and '.join(parts)}, between {min(speeds):.0f} and {max(speeds):.0f} km/h."

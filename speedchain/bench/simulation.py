@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -71,7 +72,7 @@ class Line:
 
     def travel(self, profile: Profile, from_s: float, to_s: float) -> Travel:
         """Turns of the target over a part of a profile; a growing tyre turns less often."""
-        corners = np.array([one.kmh for one in profile.points])
+        corners = np.array([item.kmh for item in profile.points])
         return travel_of(profile, from_s, to_s, np.interp(corners, self.growth_kmh, self.turns_per_km))
 
 
@@ -157,32 +158,32 @@ def edges_of(line: Line, *, travel: Travel, first: int, last: int, seed: int) ->
     turns = (np.arange(first * PER_PULSE, last * PER_PULSE + 1) / PER_PULSE + line.lead) / pulses.count
     time_s = travel.when(turns)
     raw = raw_signal(pulses, turns, np.interp(time_s, travel.time_s, travel.turns_per_s), seed)
-    given = rising_s(time_s, raw, pulses.threshold, pulses.hysteresis)
+    edges_s = rising_s(time_s, raw, pulses.threshold, pulses.hysteresis)
     falling = rising_s(time_s, -raw, -pulses.threshold, pulses.hysteresis)
     if line.edges == 2:
-        given = np.sort(np.concatenate([given, falling]))
+        edges_s = np.sort(np.concatenate([edges_s, falling]))
     if faults.bounce_ms:
-        given = bounced(given, faults.bounce_ms / 1000, seed)
+        edges_s = bounced(edges_s, faults.bounce_ms / 1000, seed)
     if faults.open_every_s and faults.open_for_ms:
-        given = given[given % faults.open_every_s >= faults.open_for_ms / 1000]
+        edges_s = edges_s[edges_s % faults.open_every_s >= faults.open_for_ms / 1000]
     passed = travel.when(np.arange(first, last) / pulses.count)
-    return Edges(_within(passed, travel), *_with_widths(_within(given, travel), falling, line))
+    return Edges(_within(passed, travel), *_with_widths(_within(edges_s, travel), falling, line))
 
 
 def _within(times_s: Array, travel: Travel) -> Array:
     return np.asarray(times_s[(times_s > travel.time_s[0]) & (times_s < travel.time_s[-1])])
 
 
-def _with_widths(given: Array, falling: Array, line: Line) -> tuple[Array, Array]:
+def _with_widths(edges_s: Array, falling: Array, line: Line) -> tuple[Array, Array]:
     """Edges, and the time to the next fall; of a bouncing contact half the time to the next closing."""
-    if line.edges == 2 or given.size == 0:
-        return given, np.full(given.size, math.inf)
-    ends = np.append(falling, math.inf)[np.searchsorted(falling, given, side="right")]
-    width = ends - given
+    if line.edges == 2 or edges_s.size == 0:
+        return edges_s, np.full(edges_s.size, math.inf)
+    ends = np.append(falling, math.inf)[np.searchsorted(falling, edges_s, side="right")]
+    width = ends - edges_s
     if line.faults.bounce_ms:
-        nexts = np.append(np.diff(given), math.inf)
+        nexts = np.append(np.diff(edges_s), math.inf)
         width = np.where(nexts < line.faults.bounce_ms / 1000, nexts / 2, width)
-    return given, width
+    return edges_s, width
 
 
 def converted(given_s: Array, ratio: float, cap_hz: float | None, averaged: int = 1) -> Array:
@@ -225,26 +226,31 @@ def converted(given_s: Array, ratio: float, cap_hz: float | None, averaged: int 
     return np.asarray(np.interp(np.arange(1, math.floor(phase[-1] + 1e-9) + 1), phase, given_s[averaged:]))
 
 
-def counts(line: Line, travel: Travel, edges: Edges) -> tuple[int, int, int, int]:
+class Counts(NamedTuple):
+    """Pulses that passed, edges that were counted, pulses missed, and edges that came too often."""
+
+    passed: int
+    counted: int
+    missed: int
+    false: int
+
+
+def counts(line: Line, travel: Travel, edges: Edges) -> Counts:
     """Pulses that passed, edges that came, how many were missed, and how many came too often.
 
     An edge belongs to the pulse whose place is nearest; the first and the last pulse are left out, whole ones count.
-
-    Returns
-    -------
-    (passed, counted, missed, false).
     """
     places = line.pulses.count
     at = np.rint(np.interp(edges.passed_s, travel.time_s, travel.turns) * places).astype(np.int64)
     if at.size < 3:
-        return 0, 0, 0, 0
+        return Counts(0, 0, 0, 0)
     first, last = (at[0] + 1) * line.edges, at[-1] * line.edges
     there = ~np.isin(at[1:-1] % places, line.own_missing)
     passed = int(np.count_nonzero(there)) * line.edges
     came = np.rint(np.interp(edges.given_s, travel.time_s, travel.turns) * places * line.edges)
     came = came[(came >= first) & (came < last)]
     distinct = np.unique(came).size
-    return passed, came.size, max(passed - distinct, 0), came.size - distinct
+    return Counts(passed, came.size, max(passed - distinct, 0), came.size - distinct)
 
 
 def at_the_reader(line: Line, readout: Readout, edges: Edges) -> Array:
@@ -253,11 +259,11 @@ def at_the_reader(line: Line, readout: Readout, edges: Edges) -> Array:
     if line.ratio is not None and not readout.before_converter:
         times = converted(times, line.ratio, line.cap_hz, line.averaged)
         width = np.append(np.diff(times) / 2, math.inf)[: times.size]
-    if (given := readout.input) is None:
+    if (limits := readout.input) is None:
         return times
-    if given.min_pulse_us > 0:
-        times = times[width >= given.min_pulse_us * 1e-6]
-    return filtered(times, given.dead_time_ms / 1000)
+    if limits.min_pulse_us > 0:
+        times = times[width >= limits.min_pulse_us * 1e-6]
+    return filtered(times, limits.dead_time_ms / 1000)
 
 
 def shown_by(readout: Readout, result: ReadoutResult, edges_s: Array, at_s: Array) -> Array:

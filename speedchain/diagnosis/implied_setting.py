@@ -72,15 +72,15 @@ def _mistakes(
     if per_turn > 1:
         name = "magnets" if "magnets" in target_kind else "teeth"
         if result == 1 and per_turn < 50:
-            words = f"the whole circumference was entered, but {per_turn} {name} pass per turn"
-            yield Hypothesis(code="magnets", ratio=float(per_turn), prior=1.0, text=words, fix="")
-            words = f"the setting was divided by the {per_turn} {name} once too often"
-            yield Hypothesis(code="magnets_twice", ratio=1 / per_turn, prior=0.3, text=words, fix="")
+            text = f"the whole circumference was entered, but {per_turn} {name} pass per turn"
+            yield Hypothesis(code="magnets", ratio=float(per_turn), prior=1.0, text=text, fix="")
+            text = f"the setting was divided by the {per_turn} {name} once too often"
+            yield Hypothesis(code="magnets_twice", ratio=1 / per_turn, prior=0.3, text=text, fix="")
         for out, more in ((1, "more"), (-1, "fewer")):
-            words = f"the setting is for {per_turn + out} {name}, one {more} than {per_turn}"
+            text = f"the setting is for {per_turn + out} {name}, one {more} than {per_turn}"
             prior = 0.05 if counted else 0.4
             yield Hypothesis(
-                code="tooth", ratio=per_turn / (per_turn + out), prior=prior, text=words, fix="Count again. "
+                code="tooth", ratio=per_turn / (per_turn + out), prior=prior, text=text, fix="Count again. "
             )
     yield Hypothesis(
         code="edges_two",
@@ -105,37 +105,37 @@ def _mistakes(
         )
     yield from _units(code)
     if radial:
-        words = "the setting is from π × diameter; a loaded radial rolls 3.05 × diameter"
-        yield Hypothesis(code="school", ratio=math.pi / ETRTO_FACTOR, prior=0.5, text=words, fix="")
+        text = "the setting is from π × diameter; a loaded radial rolls 3.05 × diameter"
+        yield Hypothesis(code="school", ratio=math.pi / ETRTO_FACTOR, prior=0.5, text=text, fix="")
         yield Hypothesis(
             code="school", ratio=ETRTO_FACTOR / math.pi, prior=0.3, text="the setting is from 3.05 × diameter", fix=""
         )
     for other in (0.955, 0.975, 1.025, 1.045):
-        words = "the setting belongs to another tyre, such as the previous one"
-        yield Hypothesis(code="other_tyre", ratio=other, prior=0.12, text=words, fix="")
+        text = "the setting belongs to another tyre, such as the previous one"
+        yield Hypothesis(code="other_tyre", ratio=other, prior=0.12, text=text, fix="")
 
 
 def _units(code: str) -> Iterator[Hypothesis]:
-    for factor, one, other in (
+    for factor, unit, other in (
         (KM_PER_MILE, "mile", "kilometre"),
         (KM_PER_NAUTICAL_MILE, "nautical mile", "kilometre"),
         (KM_PER_NAUTICAL_MILE / KM_PER_MILE, "nautical mile", "mile"),
     ):
-        words = f"{one} and {other} were mixed up, in the setting or in the display's unit"
-        prior = 0.5 if one == "mile" else 0.2
-        yield Hypothesis(code=f"unit_{one}", ratio=factor, prior=prior, text=words, fix="")
-        yield Hypothesis(code=f"unit_{one}", ratio=1 / factor, prior=prior, text=words, fix="")
-    for factor, words in (
+        text = f"{unit} and {other} were mixed up, in the setting or in the display's unit"
+        prior = 0.5 if unit == "mile" else 0.2
+        yield Hypothesis(code=f"unit_{unit}", ratio=factor, prior=prior, text=text, fix="")
+        yield Hypothesis(code=f"unit_{unit}", ratio=1 / factor, prior=prior, text=text, fix="")
+    for factor, text in (
         (10.0, "the decimal point is one place out"),
         (100.0, "metres and centimetres were mixed up, or the decimal point is two places out"),
         (1000.0, "metres and millimetres were mixed up"),
     ):
-        yield Hypothesis(code="places", ratio=factor, prior=0.4, text=words, fix="")
-        yield Hypothesis(code="places", ratio=1 / factor, prior=0.4, text=words, fix="")
+        yield Hypothesis(code="places", ratio=factor, prior=0.4, text=text, fix="")
+        yield Hypothesis(code="places", ratio=1 / factor, prior=0.4, text=text, fix="")
     if code.startswith(LENGTHS):
-        for factor, words in ((MM_PER_INCH, "inches and millimetres"), (2.54, "inches and centimetres")):
-            yield Hypothesis(code="inch", ratio=factor, prior=0.3, text=f"{words} were mixed up", fix="")
-            yield Hypothesis(code="inch", ratio=1 / factor, prior=0.3, text=f"{words} were mixed up", fix="")
+        for factor, text in ((MM_PER_INCH, "inches and millimetres"), (2.54, "inches and centimetres")):
+            yield Hypothesis(code="inch", ratio=factor, prior=0.3, text=f"{text} were mixed up", fix="")
+            yield Hypothesis(code="inch", ratio=1 / factor, prior=0.3, text=f"{text} were mixed up", fix="")
 
 
 def _rows(installation: Installation, readout: ReadoutResult, wheel_mm: float, chart: Chart) -> Iterator[Hypothesis]:
@@ -148,9 +148,9 @@ def _rows(installation: Installation, readout: ReadoutResult, wheel_mm: float, c
     for row in chart:
         if row.bead_seat_mm == marking.rim_mm and row != right:
             exactly = readout.current_setting is not None and abs(readout.current_setting - row.circumference_mm) < 0.5
-            words = f"the setting is the chart row of {row.label}, but the tyre is {marking.text}"
+            text = f"the setting is the chart row of {row.label}, but the tyre is {marking.text}"
             yield Hypothesis(
-                code="chart", ratio=row.circumference_mm / wheel_mm, prior=6.0 if exactly else 0.1, text=words, fix=""
+                code="chart", ratio=row.circumference_mm / wheel_mm, prior=6.0 if exactly else 0.1, text=text, fix=""
             )
 
 
@@ -173,14 +173,14 @@ def _causes(
     return tuple(
         [
             Likely(
-                code=one.code,
-                text=one.text,
-                fix="Nothing to correct." if one.code == "right" else one.fix + advice,
-                ratio=one.ratio,
-                off_pct=one.off_pct,
-                share_pct=one.share_pct,
+                code=item.code,
+                text=item.text,
+                fix="Nothing to correct." if item.code == "right" else item.fix + advice,
+                ratio=item.ratio,
+                off_pct=item.off_pct,
+                share_pct=item.share_pct,
             )
-            for one in found
+            for item in found
         ]
     )
 
@@ -212,7 +212,7 @@ def implied_settings(
         causes: tuple[Likely, ...] = ()
         if shown > 0:
             causes = _causes(installation, readout=readout, wheel_mm=wheel_mm, ratio=ratio, u_pct=u_pct, chart=chart)
-        words = (
+        text = (
             f"{readout.in_use.text} {readout.unit} sets {result:.6g} pulses per km: one turn of the wheel "
             f"would be {run:.0f} mm, a wheel of {run / math.pi:.0f} mm."
         )
@@ -225,7 +225,7 @@ def implied_settings(
                 error_pct=readout.in_use.error_pct,
                 verdict=verdict,
                 sentence=sentence_on(readout.in_use.error_pct, chain_u_pct, whole_step_pct),
-                text=words,
+                text=text,
                 causes=causes,
             )
         )

@@ -73,7 +73,7 @@ def describe_fields(part: str, definition: dict[str, Any]) -> None:
         for node in _nodes(field):
             labels = LABELS.get(frozenset(node["enum"])) if isinstance(node.get("enum"), list) else None
             if labels is not None:
-                node["x-labels"] = {one.code: one.label for one in labels}
+                node["x-labels"] = {item.code: item.label for item in labels}
             if "x-unit" in node:
                 node["x-step"] = STEPS.get(name, 1)
         if (condition := APPLIES.get(f"{part}.{name}")) is not None:
@@ -116,10 +116,10 @@ def field_at(path: str) -> DocumentField:
     field: dict[str, Any] = {}
     for name in path.split("."):
         properties = [node["properties"] for node in nodes if "properties" in node]
-        if name.isdigit() and not any(name in one for one in properties):
+        if name.isdigit() and not any(name in item for item in properties):
             nodes = [inner for node in nodes for inner in _meant(node.get("items", {}))]
             continue
-        field = next((one[name] for one in properties if name in one), {})
+        field = next((item[name] for item in properties if name in item), {})
         nodes = list(_meant(field))
     labels: Mapping[str, str] = next((node["x-labels"] for node in nodes if "x-labels" in node), {})
     unit = next((node["x-unit"] for node in nodes if "x-unit" in node), "")

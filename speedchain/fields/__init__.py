@@ -37,7 +37,7 @@ from speedchain.fields.purposes import (
     SensedAt,
     VehicleKind,
 )
-from speedchain.fields.quantities import CAPACITANCE, GROWTH, TEST_FREQUENCY, QuantityKind
+from speedchain.fields.quantities import CAPACITANCE, GROWTH, TEST_FREQUENCY, Interval, QuantityKind
 from speedchain.fields.texts import LongText, Name, Pin, ShortText
 from speedchain.fields.titles import STEPS, title_of
 from speedchain.fields.types import (
@@ -196,6 +196,7 @@ __all__ = [
     "HoldOff",
     "Hole",
     "InputError",
+    "Interval",
     "Kerf",
     "LagTime",
     "LeadCapacitance",

@@ -29,7 +29,7 @@ def codes_of(literal: Any) -> tuple[str, ...]:
     >>> codes_of(Literal[Literal["a", "b"], "c"])
     ('a', 'b', 'c')
     """
-    return tuple([code for one in get_args(literal) for code in (codes_of(one) or (one,))])
+    return tuple([code for item in get_args(literal) for code in (codes_of(item) or (item,))])
 
 
 def labelled(literal: Any, /, **labels: str | tuple[str, str]) -> tuple[Choice, ...]:
@@ -62,5 +62,5 @@ def label_of(code: str, codes: tuple[str, ...]) -> str:
     >>> label_of("some_code", ("some_code", "other"))
     'some code'
     """
-    found = next((one.label for one in LABELS.get(frozenset(codes), ()) if one.code == code), None)
+    found = next((item.label for item in LABELS.get(frozenset(codes), ()) if item.code == code), None)
     return found or code.replace("_", " ")

@@ -118,4 +118,4 @@ PURPOSES = (
     ),
 )
 
-labelled(Purpose, **{one.code: one.label for one in PURPOSES})
+labelled(Purpose, **{item.code: item.label for item in PURPOSES})

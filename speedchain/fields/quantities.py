@@ -3,6 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
+
+
+class Interval(NamedTuple):
+    """From a low to a high end, both in the unit of the function that returns it."""
+
+    low: float
+    high: float
 
 
 @dataclass(frozen=True, slots=True)

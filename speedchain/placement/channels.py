@@ -58,8 +58,8 @@ def two_channels(spacing_mm: float, pitch_mm: float) -> Channels:
     leads: Leads = "neither" if abs(error) > DEAD_DEG else ("first" if near == 90.0 else "second")
     turns = math.floor(spacing_mm / pitch_mm)
     good = sorted([(k + part) * pitch_mm for k in range(max(turns - 1, 0), turns + 2) for part in (0.25, 0.75)])
-    near_good = tuple(sorted(sorted(good, key=lambda one: abs(one - spacing_mm))[:4]))
-    best = min(good, key=lambda one: abs(one - spacing_mm))
+    near_good = tuple(sorted(sorted(good, key=lambda item: abs(item - spacing_mm))[:4]))
+    best = min(good, key=lambda item: abs(item - spacing_mm))
     clear = abs(error) <= GOOD_DEG
     code = FindingCode.CHANNELS_TOGETHER if leads == "neither" else FindingCode.CHANNELS_CLOSE
     words = finding(code, error_deg=error, best_mm=best).message

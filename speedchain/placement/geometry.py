@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -31,6 +32,13 @@ PASS_POINTS = 11
 GAP_STEPS = 49
 COUNT_POINTS = 15
 MAGNET_SENSORS = ("hall_switch", "reed")
+
+
+class Strengths(NamedTuple):
+    """Signal over the switching level: as drawn at rest, and at the furthest point of a turn."""
+
+    drawn: float
+    weakest: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -175,15 +183,14 @@ class Geometry:
         allowed = float(allowed_gap_mm(seen, self.required, self._shape().pitch_mm))
         return allowed - float(self.element_gap_mm(0.0))
 
-    def strengths(self) -> tuple[float, float]:
-        """Ratio as drawn at rest, and at the furthest point of a turn."""
+    def strengths(self) -> Strengths:
+        """Signal over the switching level, at rest and at its weakest."""
         gaps = np.array([self.air_gap_mm, self.air_gap_mm + self.moves_mm])
         if self.magnets is not None or self.optical:
             ratios = self.ratio(self.lateral_offset_mm, self.clocking_angle_deg, gaps)
         else:
             ratios = self.seen * spacing_loss(self.element_gap_mm(gaps), self.pitch_mm) / self.required
-        drawn, weakest = ratios.tolist()
-        return drawn, weakest
+        return Strengths(*ratios.tolist())
 
     @property
     def lowest_gap_mm(self) -> float:

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from speedchain.fields import Interval
 from speedchain.placement.geometry import Geometry
 from speedchain.placement.model import Placement
 from speedchain.results import result
@@ -32,7 +33,7 @@ class Chance:
     samples: int
 
 
-def wilson_interval(hits: int, samples: int) -> tuple[float, float]:
+def wilson_interval(hits: int, samples: int) -> Interval:
     """95 % interval of a share of trials.
 
     References
@@ -47,7 +48,7 @@ def wilson_interval(hits: int, samples: int) -> tuple[float, float]:
     from scipy.stats import binomtest
 
     found = binomtest(hits, samples).proportion_ci(method="wilson")
-    return float(found.low), float(found.high)
+    return Interval(float(found.low), float(found.high))
 
 
 def chance_of(
@@ -85,18 +86,18 @@ def chance_of(
 
 def chances(geometry: Geometry, sensor: Sensor, placement: Placement) -> tuple[Chance, ...]:
     """As drawn, after a quarter turn, and with a body of half the size (whose element sits half as far off;
-    what holds it is fitted as well as before).
+        what holds it is fitted as well as before).
 
-    Examples
-    --------
-    >>> from speedchain.target.model import Ring
+        Examples
+        --------
+        >>> from speedchain.target.model import Ring
 
-    >>> from speedchain.target.model import Target
-    >>> from speedchain.placement.geometry import geometry_of
-    >>> parts = Target(count=24, ring=Ring(diameter_mm=100, face_width_mm=2)), Sensor(kind="hall_gear_tooth")
-    >>> along, quarter, small = chances(geometry_of(*parts, Placement(clocking_angle_deg=0)), parts[1], Placement())
-    >>> along.chance_pct < quarter.chance_pct
-    True
+        >>> from speedchain.target.model import Target
+        >>> from speedchain.placement.geometry import geometry_of
+        >>> parts = Target(count=24, ring=Ring(diameter_mm=100, face_width_mm=2)), Sensor(kind="hall_gear_tooth")
+        >>> along, quarter, small = chances(geometry_of(*parts, Placement(clocking_angle_deg=0)), parts[1], Placement())
+        >>> along.chance_pct < quarter.chance_pct
+        True
     """
     facts = geometry.facts
     element_mm = (

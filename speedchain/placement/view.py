@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from speedchain.fields import Interval
 from speedchain.placement.evaluate import PlacementDetail, evaluate_placement
 from speedchain.placement.geometry import Geometry, geometry_of
 from speedchain.placement.model import Placement
@@ -115,8 +116,8 @@ def scope_of(pulses: Pulses, turn_s: float) -> Scope:
     )
 
 
-def reach_mm(geometry: Geometry) -> tuple[float, float]:
-    """How far the element can be moved to either side before the signal is too weak: (left, right), left negative.
+def reach_mm(geometry: Geometry) -> Interval:
+    """How far the element can be moved to either side before the signal is too weak; to the left is negative.
 
     Of magnets on a wheel this is along the radius. Nothing when it is too weak where it is.
     """
@@ -128,7 +129,7 @@ def reach_mm(geometry: Geometry) -> tuple[float, float]:
         seen = geometry.closures(*at) == 1 if geometry.reed else geometry.ratio(*at, exact=False) >= 1
         last = offsets.size - 1 if seen.all() else int(np.argmin(seen)) - 1
         found.append(way * float(offsets[max(last, 0)]))
-    return found[0], found[1]
+    return Interval(*found)
 
 
 def view_placement(target: Target, sensor: Sensor, placement: Placement, turn_s: float) -> PlacementView:

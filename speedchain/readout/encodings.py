@@ -194,4 +194,4 @@ _LISTED = (
 ENCODINGS: Mapping[str, Encoding] = {encoding.code: encoding for encoding in _LISTED}
 """Generic encodings; ranges, steps and digits are editable in each readout. Common practice."""
 
-labelled(EncodingCode, **{one.code: one.label for one in _LISTED}, custom="Custom format")
+labelled(EncodingCode, **{item.code: item.label for item in _LISTED}, custom="Custom format")

@@ -4,9 +4,18 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from speedchain.readout.encodings import Encoding, set_pulses_per_km, value_for
 from speedchain.readout.model import Readout, decimals
+
+
+class Nearest(NamedTuple):
+    """Enterable numbers around an exact one: just below (or equal), just above (or equal), nearest."""
+
+    below: float
+    above: float
+    nearest: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,14 +38,14 @@ class Dial:
         """The number it should assume, before rounding."""
         return value_for(self.encoding, self.factor, pulses_per_km)
 
-    def around(self, exact: float) -> tuple[float, float, float]:
+    def around(self, exact: float) -> Nearest:
         """The enterable numbers just below (or equal), just above (or equal), and nearest."""
         if not self.codes:
             return nearest_enterable(exact, self.minimum, self.maximum, self.step)
         values = [value for value, _ in self.codes]
         below = max([value for value in values if value <= exact], default=values[0])
         above = min([value for value in values if value >= exact], default=values[-1])
-        return below, above, below if exact - below <= above - exact else above
+        return Nearest(below, above, below if exact - below <= above - exact else above)
 
     def text(self, value: float) -> str:
         """The number as the reader shows it: its decimals, its digits, or the code."""
@@ -73,7 +82,7 @@ def dial_of(readout: Readout) -> Dial:
     return Dial(readout.how(), readout.factor(), low, high, step, readout.digits, codes)
 
 
-def nearest_enterable(exact: float, minimum: float, maximum: float, step: float) -> tuple[float, float, float]:
+def nearest_enterable(exact: float, minimum: float, maximum: float, step: float) -> Nearest:
     """The enterable numbers around an exact one: just below (or equal), just above (or equal), nearest.
 
     The enterable numbers are k·step within minimum … maximum. Outside, the nearer end stands for all three.
@@ -81,11 +90,11 @@ def nearest_enterable(exact: float, minimum: float, maximum: float, step: float)
     Examples
     --------
     >>> nearest_enterable(2072.4, 100, 9999, 1)
-    (2072.0, 2073.0, 2072.0)
-    >>> nearest_enterable(12000, 100, 9999, 1)
-    (9999.0, 9999.0, 9999.0)
-    >>> nearest_enterable(2.0, 1e-9, 100, 6)
-    (6.0, 6.0, 6.0)
+    Nearest(below=2072.0, above=2073.0, nearest=2072.0)
+    >>> nearest_enterable(12000, 100, 9999, 1).nearest
+    9999.0
+    >>> nearest_enterable(2.0, 1e-9, 100, 6).below
+    6.0
     """
     lowest, highest = minimum / step, maximum / step
     first, last = math.ceil(lowest - 1e-9 * abs(lowest)), math.floor(highest + 1e-9 * abs(highest))
@@ -97,7 +106,7 @@ def nearest_enterable(exact: float, minimum: float, maximum: float, step: float)
         low, high = math.floor(place), math.ceil(place)
     low, high = min(max(low, first), last), min(max(high, first), last)
     near = low if place - low <= high - place else high
-    return _on_grid(low, step), _on_grid(high, step), _on_grid(near, step)
+    return Nearest(_on_grid(low, step), _on_grid(high, step), _on_grid(near, step))
 
 
 def _on_grid(count: int, step: float) -> float:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from functools import lru_cache
 from itertools import pairwise
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, NamedTuple
 
 from pydantic import Field, ValidationInfo, WithJsonSchema, field_validator, model_validator
 
@@ -146,6 +146,14 @@ class CardPoint(Part):
     read_kmh: ShownSpeed | None = None
 
 
+class EntryLimits(NamedTuple):
+    """Smallest and largest number that can be entered, and its step, in the encoding's unit."""
+
+    minimum: float
+    maximum: float
+    step: float
+
+
 class Readout(Verifiable):
     """One controller, dash, gauge or cycle computer on the sensor."""
 
@@ -254,7 +262,7 @@ class Readout(Verifiable):
         geared = self.set_gear_ratio if how.geared else 1.0
         return result * geared * ((self.base_pulses_per_km or 1.0) if how.based else 1.0)
 
-    def limits(self) -> tuple[float, float, float]:
+    def limits(self) -> EntryLimits:
         """Smallest and largest number the reader takes, and its step, in the encoding's unit."""
         how = self.how()
         step = self.step or how.step
@@ -262,7 +270,7 @@ class Readout(Verifiable):
         if self.digits is not None:
             most = float(f"{(10**self.digits - 1) * 10.0 ** -decimals(step):.12g}")
             largest = min(largest, most) if self.maximum is not None else most
-        return how.minimum if self.minimum is None else self.minimum, largest, step
+        return EntryLimits(how.minimum if self.minimum is None else self.minimum, largest, step)
 
 
 @lru_cache(maxsize=64)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Literal
 
-from speedchain.fields import KM_PER_MILE, labelled
+from speedchain.fields import KM_PER_MILE, Interval, labelled
 from speedchain.results import result
 
 BandCode = Literal["un_r39", "un_r39_cars_made", "un_r39_motorcycles_made", "us_393_82", "none"]
@@ -23,15 +23,15 @@ class Band:
     over_kmh: float
     at_kmh: float | None
 
-    def allowed_kmh(self, true_kmh: float) -> tuple[float, float]:
+    def allowed_kmh(self, true_kmh: float) -> Interval:
         """Least and most that may be shown at a true speed [km/h].
 
         Examples
         --------
         >>> BANDS["un_r39"].allowed_kmh(100)
-        (100.0, 114.0)
+        Interval(low=100.0, high=114.0)
         """
-        return float(true_kmh - self.under_kmh), true_kmh + self.share * true_kmh + self.over_kmh
+        return Interval(float(true_kmh - self.under_kmh), true_kmh + self.share * true_kmh + self.over_kmh)
 
 
 BANDS: Mapping[str, Band] = {

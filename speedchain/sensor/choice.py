@@ -86,7 +86,7 @@ def choose_sensor(target_kind: TargetKind, purpose: str, pulses_per_km: float, n
         _judge(kind, target_kind=target_kind, purpose=purpose, top_hz=top_hz, per_kmh=per_kmh, needs=needs)
         for kind in USUAL
     ]
-    choices.sort(key=lambda one: (-one.score, one.kind))
+    choices.sort(key=lambda item: (-item.score, item.kind))
     schools: tuple[School, ...] = ()
     if target_kind in SEES["variable_reluctance"]:
         silent_kmh = SILENT_BELOW_HZ["variable_reluctance"] / per_kmh

@@ -132,7 +132,7 @@ def _notes(installation: Installation, output: Output) -> tuple[str, ...]:
     }
     notes.append(shields[lead.shield])
     plug = lead.plug or "not noted"
-    notes.append(f"Connector at the sensor: {plug}{', sealed' if lead.sealed else '; use a sealed one outside'}.")
+    notes.append(f"Connector at the sensor: {plug}{', sealed' if lead.sealed else '; use a sealed item outside'}.")
     notes.append(
         "Follow the existing loom; leave slack for full steering lock both ways and full travel of the suspension."
     )

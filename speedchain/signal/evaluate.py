@@ -241,11 +241,11 @@ def _rates(
 
 def _limits(readout: Readout) -> tuple[float | None, float | None]:
     """Max. frequency [Hz] and min. pulse width [ms] of a reader's input, where it has them."""
-    given = readout.input
-    if given is None:
+    port = readout.input
+    if port is None:
         return None, None
-    limits = [given.max_frequency_hz, 1000 / given.dead_time_ms if given.dead_time_ms > 0 else None]
-    return min([hz for hz in limits if hz is not None], default=None), (given.min_pulse_us / 1000) or None
+    limits = [port.max_frequency_hz, 1000 / port.dead_time_ms if port.dead_time_ms > 0 else None]
+    return min([hz for hz in limits if hz is not None], default=None), (port.min_pulse_us / 1000) or None
 
 
 def signal_stage(signal: Signal, *, speed_kmh: float, pulses_per_km: float, u_pct: float) -> Stage:

@@ -64,8 +64,10 @@ def best_ratio(wanted: float, max_numerator: int, max_denominator: int) -> Ratio
         Fraction(max_numerator, min(max_denominator, math.ceil(most_q))),
         Fraction(max(math.floor(max_denominator * exact), 1), max_denominator),
     ]
-    inside = [one for one in candidates if 0 < one.numerator <= max_numerator and one.denominator <= max_denominator]
-    best = min(inside, key=lambda one: abs(one - exact))
+    inside = [
+        item for item in candidates if 0 < item.numerator <= max_numerator and item.denominator <= max_denominator
+    ]
+    best = min(inside, key=lambda item: abs(item - exact))
     return RatioChoice(
         numerator=best.numerator, denominator=best.denominator, error_ppm=float((best / exact - 1) * 1_000_000)
     )

@@ -101,15 +101,15 @@ def coil_rules(coil: Coil, needs: Needs, *, conditioned: bool) -> Iterator[Findi
 
 def level_rules(readout: Readout, levels: Levels, *, sine: bool) -> Iterator[Finding]:
     """Levels [V] that arrive at a reader's input against its thresholds and its limit."""
-    given = readout.input
-    if given is None:
+    limits = readout.input
+    if limits is None:
         return
-    if not sine and levels.low_v > given.max_low_v:
-        yield finding(FindingCode.LOW_LEVEL, readout=readout.name, low_v=levels.low_v, max_low_v=given.max_low_v)
-    if not sine and levels.high_v < given.min_high_v:
-        yield finding(FindingCode.HIGH_LEVEL, readout=readout.name, high_v=levels.high_v, min_high_v=given.min_high_v)
-    if given.max_input_v is not None and levels.high_v > given.max_input_v:
-        yield finding(FindingCode.OVER_VOLTAGE, readout=readout.name, high_v=levels.high_v, max_v=given.max_input_v)
+    if not sine and levels.low_v > limits.max_low_v:
+        yield finding(FindingCode.LOW_LEVEL, readout=readout.name, low_v=levels.low_v, max_low_v=limits.max_low_v)
+    if not sine and levels.high_v < limits.min_high_v:
+        yield finding(FindingCode.HIGH_LEVEL, readout=readout.name, high_v=levels.high_v, min_high_v=limits.min_high_v)
+    if limits.max_input_v is not None and levels.high_v > limits.max_input_v:
+        yield finding(FindingCode.OVER_VOLTAGE, readout=readout.name, high_v=levels.high_v, max_v=limits.max_input_v)
 
 
 def rate_rules(rates: tuple[StageRate, ...], *, max_speed_kmh: float) -> Iterator[Finding]:
@@ -135,8 +135,8 @@ def rate_rules(rates: tuple[StageRate, ...], *, max_speed_kmh: float) -> Iterato
 
 def bounce_rules(readout: Readout, *, top_hz: float) -> Iterator[Finding]:
     """Whether a reader's dead time covers the bounce of a contact wired straight to it."""
-    given = readout.input
-    if given is None or given.dead_time_ms >= BOUNCE_MS or given.min_pulse_us >= 1000 * BOUNCE_MS:
+    limits = readout.input
+    if limits is None or limits.dead_time_ms >= BOUNCE_MS or limits.min_pulse_us >= 1000 * BOUNCE_MS:
         return
     period_ms = 1000 / top_hz
     if period_ms > BOUNCE_MS:

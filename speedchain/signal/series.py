@@ -70,7 +70,7 @@ def nearest(value: float, series: Series) -> float:
     (5600.0, 0.001)
     """
     near = values_between(value / 3, value * 3, series)
-    return min(near, key=lambda one: abs(math.log(one / value)))
+    return min(near, key=lambda item: abs(math.log(item / value)))
 
 
 def below(value: float, series: Series) -> float:

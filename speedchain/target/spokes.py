@@ -8,7 +8,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from speedchain.fields import InputError
+from speedchain.fields import InputError, Interval
 from speedchain.results import result
 from speedchain.target.model import SpokeWheel, Target
 
@@ -244,7 +244,7 @@ def _candidates(per_side: int, magnets: int, starts: tuple[int, ...]) -> NDArray
     return np.concatenate(sets) % per_side
 
 
-def speed_ripple_pct(spacing_deg: tuple[float, ...]) -> tuple[float, float]:
+def speed_ripple_pct(spacing_deg: tuple[float, ...]) -> Interval:
     """Lowest and highest error of a reader that times single pulses: 100·((360/M)/θ − 1) over the spacings.
 
     References
@@ -258,7 +258,7 @@ def speed_ripple_pct(spacing_deg: tuple[float, ...]) -> tuple[float, float]:
     """
     even = 360 / len(spacing_deg)
     errors = [100 * (even / spacing - 1) for spacing in spacing_deg]
-    return min(errors), max(errors)
+    return Interval(min(errors), max(errors))
 
 
 def _set_of(wheel: SpokeWheel, spokes: tuple[Spoke, ...], numbers: tuple[int, ...], in_use: bool) -> SpokeSet:
@@ -275,7 +275,7 @@ def _set_of(wheel: SpokeWheel, spokes: tuple[Spoke, ...], numbers: tuple[int, ..
         steps=steps,
         text=_text_of(steps, len(planes) == 1, taken[0].plane, wheel),
         spacing_deg=spacing,
-        error_deg=max([abs(one - even) for one in spacing]),
+        error_deg=max([abs(item - even) for item in spacing]),
         plane_offset_mm=plane_spread_mm(tuple(taken)),
         ripple_low_pct=low,
         ripple_high_pct=high,

@@ -93,5 +93,5 @@ def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most
                 off_pct=100 * (ratio / h.ratio - 1),
                 share_pct=share,
             )
-    worth = [one for one in found.values() if one.share_pct >= WORTH_SAYING_PCT]
-    return tuple(sorted(worth, key=lambda one: -one.share_pct)[:most])
+    worth = [item for item in found.values() if item.share_pct >= WORTH_SAYING_PCT]
+    return tuple(sorted(worth, key=lambda item: -item.share_pct)[:most])

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from typing import NamedTuple
 
 from pydantic import model_validator
 
@@ -107,7 +108,14 @@ class VehicleSheet:
     findings: tuple[Finding, ...]
 
 
-def wheel_speeds_in_turn_kmh(speed_kmh: float, track_mm: float, radius_m: float) -> tuple[float, float]:
+class TurnSpeeds(NamedTuple):
+    """Speeds of the two wheels of an axle in a turn."""
+
+    inner_kmh: float
+    outer_kmh: float
+
+
+def wheel_speeds_in_turn_kmh(speed_kmh: float, track_mm: float, radius_m: float) -> TurnSpeeds:
     """Inner and outer wheel of an axle in a turn: v·(1 ∓ track/(2·radius)).
 
     Parameters
@@ -121,10 +129,10 @@ def wheel_speeds_in_turn_kmh(speed_kmh: float, track_mm: float, radius_m: float)
     Examples
     --------
     >>> wheel_speeds_in_turn_kmh(20, 1500, 7.5)
-    (18.0, 22.0)
+    TurnSpeeds(inner_kmh=18.0, outer_kmh=22.0)
     """
     share = track_mm / 1000 / (2 * radius_m)
-    return speed_kmh * (1 - share), speed_kmh * (1 + share)
+    return TurnSpeeds(speed_kmh * (1 - share), speed_kmh * (1 + share))
 
 
 def _turn_kmh(sensed_at: SensedAt, settings: SheetSettings) -> float | None:

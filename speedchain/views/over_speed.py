@@ -78,7 +78,7 @@ def over_speed(
     ----------
     UN Regulation 39, 5.4; 49 CFR 393.82; values from memory.
     """
-    given = installation.readout_at(place)
+    reader = installation.readout_at(place)
     band = BANDS.get(installation.speedometer_rule) if installation.band_applies() else None
     largest = max(
         installation.check_speed_kmh, *installation.check_speeds_kmh, band.at_kmh or ROAD_TOP_KMH if band else 0
@@ -98,14 +98,14 @@ def over_speed(
 
     ratio = 1 + readout.in_use.error_pct / 100
     converter = installation.signal.converter
-    cap = converter.cap_kmh if converter is not None and not given.before_converter else None
+    cap = converter.cap_kmh if converter is not None and not reader.before_converter else None
     reached = true if cap is None else np.minimum(true, cap)
     shown = reached * per_true(reached) * ratio
     if readout.table:
         frequencies, speeds = table_in_use(readout.table)
         hertz = true * per_true(true) * readout.delivered_per_km / 3600
         shown = np.array([speed_from_table(float(hz), frequencies, speeds) for hz in hertz])
-    shown = on_the_dial(shown, given.scale_end_kmh, given.past_end)
+    shown = on_the_dial(shown, reader.scale_end_kmh, reader.past_end)
     allowed, leaves, may_leave, numbers = np.empty((0, 2)), [], [], []
     if band is not None:
         allowed = np.array([band.allowed_kmh(float(v)) for v in at])

@@ -145,7 +145,7 @@ def disagreements(
         causes = likeliest(
             ratio,
             joint_pct,
-            _hypotheses(wheel, one=(first, a), other=(second, b), vehicle_kind=vehicle_kind, chart=chart),
+            _hypotheses(wheel, first=(first, a), other=(second, b), vehicle_kind=vehicle_kind, chart=chart),
             most=3,
         )
         allowed_pct = AGREE_WITHIN * joint_pct
@@ -173,32 +173,37 @@ def disagreements(
 
 
 def _hypotheses(
-    wheel: Wheel, *, one: tuple[SingleMethod, Value], other: tuple[SingleMethod, Value], vehicle_kind: str, chart: Chart
+    wheel: Wheel,
+    *,
+    first: tuple[SingleMethod, Value],
+    other: tuple[SingleMethod, Value],
+    vehicle_kind: str,
+    chart: Chart,
 ) -> list[Hypothesis]:
     """The mistakes that could make first/second what it is; each is stated for the method it would be in."""
     found: list[Hypothesis] = []
-    for (method, value), sign in ((one, 1), (other, -1)):
-        for ratio, code, prior, words, fix in _mistakes(
+    for (method, value), sign in ((first, 1), (other, -1)):
+        for ratio, code, prior, text, fix in _mistakes(
             wheel, method=method, value=value, vehicle_kind=vehicle_kind, chart=chart
         ):
-            found.append(Hypothesis(code=f"{method}.{code}", ratio=ratio**sign, prior=prior, text=words, fix=fix))
-    if one[0] in _NEW and other[0] in _ON_THE_VEHICLE:
+            found.append(Hypothesis(code=f"{method}.{code}", ratio=ratio**sign, prior=prior, text=text, fix=fix))
+    if first[0] in _NEW and other[0] in _ON_THE_VEHICLE:
         for lost, word in ((3.0, "half"), (6.0, "nearly")):
-            ratio = 1 / (1 - 2 * math.pi * lost / one[1].circumference_mm)
-            words = f"the tyre is {word} worn: {lost:g} mm of tread lost"
+            ratio = 1 / (1 - 2 * math.pi * lost / first[1].circumference_mm)
+            text = f"the tyre is {word} worn: {lost:g} mm of tread lost"
             found.append(
                 Hypothesis(
                     code="worn",
                     ratio=ratio,
                     prior=0.5,
-                    text=words,
+                    text=text,
                     fix="Use what was measured, and enter the tread depth.",
                 )
             )
-        words = "the tyre on the wheel does not match the marking"
+        text = "the tyre on the wheel does not match the marking"
         for ratio in (0.96, 0.975, 1.025, 1.04):
             found.append(
-                Hypothesis(code="other_tyre", ratio=ratio, prior=0.15, text=words, fix="Read the sidewall again.")
+                Hypothesis(code="other_tyre", ratio=ratio, prior=0.15, text=text, fix="Read the sidewall again.")
             )
     return found
 
@@ -224,22 +229,22 @@ def _mistakes(
         marking = parse_marking(wheel.marking.text)
         for rim in marking.other_rims_mm:
             diameter = rim + 2 * marking.section_mm
-            words = f"{marking.text} is a different notation: the rim is a {rim} mm bead seat"
+            text = f"{marking.text} is a different notation: the rim is a {rim} mm bead seat"
             fix = "Decimal and fraction are different rims: read the ETRTO number moulded beside it."
-            found.append((marking.diameter_mm / diameter, "notation", 1.5, words, fix))
+            found.append((marking.diameter_mm / diameter, "notation", 1.5, text, fix))
         etrto = uses_etrto_factor(wheel.marking, marking, vehicle_kind)
         ratio = ETRTO_FACTOR / math.pi if etrto else math.pi / ETRTO_FACTOR
-        words = f"this tyre rolls closer to the factor {'π' if etrto else '3.05'} than to {'3.05' if etrto else 'π'}"
-        found.append((ratio, "school", 0.4, words, "Choose the other factor at the size marking."))
+        text = f"this tyre rolls closer to the factor {'π' if etrto else '3.05'} than to {'3.05' if etrto else 'π'}"
+        found.append((ratio, "school", 0.4, text, "Choose the other factor at the size marking."))
     if method in ("chart", "entered"):
         rows = [row for row in chart if abs(row.circumference_mm - value.circumference_mm) < 0.5]
         for row in rows:
             for other in chart:
                 if other != row and other.bead_seat_mm == row.bead_seat_mm:
-                    words = f"the row of {row.label} was used instead of {other.label}"
+                    text = f"the row of {row.label} was used instead of {other.label}"
                     ratio = row.circumference_mm / other.circumference_mm
-                    found.append((ratio, "row", 0.8, words, f"Use the row of {other.label}."))
-    for factor, words in ((10.0, "ten"), (2.54, "2.54")):
+                    found.append((ratio, "row", 0.8, text, f"Use the row of {other.label}."))
+    for factor, text in ((10.0, "ten"), (2.54, "2.54")):
         fix = "Check the unit that was entered."
-        found.append((factor, "unit", 0.1, f"the {label} is in a unit {words} times smaller than assumed", fix))
+        found.append((factor, "unit", 0.1, f"the {label} is in a unit {text} times smaller than assumed", fix))
     return found

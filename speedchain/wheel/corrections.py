@@ -84,8 +84,8 @@ def growth_pct(growth_at_speed_pct: float, at_kmh: float, speed_kmh: float) -> f
 
 def growth_factor(wheel: Wheel, speed_kmh: float) -> float:
     """Circumference at a speed over circumference at a crawl."""
-    given = wheel.corrections.growth_pct
-    return 1 + growth_pct(given, wheel.corrections.growth_at_kmh, speed_kmh) / 100 if given else 1.0
+    inputs = wheel.corrections.growth_pct
+    return 1 + growth_pct(inputs, wheel.corrections.growth_at_kmh, speed_kmh) / 100 if inputs else 1.0
 
 
 def worn(wheel: Wheel, method: WheelMethod, circumference_mm: float, u_pct: float) -> Worn:
@@ -97,12 +97,12 @@ def worn(wheel: Wheel, method: WheelMethod, circumference_mm: float, u_pct: floa
     ------
     `InputError` when so much wear leaves no tyre.
     """
-    given, then_mm = wheel.corrections, wheel.measured.tread_depth_mm
+    inputs, then_mm = wheel.corrections, wheel.measured.tread_depth_mm
     if then_mm is None and method in NEW_TYRE_METHODS:
-        then_mm = given.tread_new_mm
-    if given.tread_now_mm is None or then_mm is None:
+        then_mm = inputs.tread_new_mm
+    if inputs.tread_now_mm is None or then_mm is None:
         return Worn(circumference_mm=circumference_mm, u_pct=u_pct, then_mm=then_mm, change_mm=None)
-    lost_mm = then_mm - given.tread_now_mm
+    lost_mm = then_mm - inputs.tread_now_mm
     now_mm = circumference_mm + wear_mm(lost_mm)
     if now_mm < LEAST_SHARE_LEFT * circumference_mm:
         raise InputError(
@@ -110,7 +110,7 @@ def worn(wheel: Wheel, method: WheelMethod, circumference_mm: float, u_pct: floa
             f"{circumference_mm - now_mm:.0f} mm.",
             remedy="Check the tread depths, and the circumference.",
             limit=f"at most {(1 - LEAST_SHARE_LEFT) * circumference_mm / (2 * math.pi):.1f} mm of wear",
-            value=given.tread_now_mm,
+            value=inputs.tread_now_mm,
             path="wheel.corrections.tread_now_mm",
         )
     if lost_mm:
@@ -141,7 +141,7 @@ def corrected(wheel: Wheel, chosen: Value, speed_kmh: float) -> Corrected:
     ----------
     Geometry for wear; the user's second roll-out and percentage for the rest.
     """
-    given = wheel.corrections
+    inputs = wheel.corrections
     found: list[Correction] = []
     why: list[WhyStep] = []
     extra: list[float] = []
@@ -149,9 +149,9 @@ def corrected(wheel: Wheel, chosen: Value, speed_kmh: float) -> Corrected:
     tread = worn(wheel, wheel.method, circumference_mm, chosen.u_pct)
     now, u_pct, measured_at = tread.circumference_mm, tread.u_pct, tread.then_mm
     if tread.change_mm is not None and measured_at is not None and wheel.method != "combined":
-        text = f"tread {measured_at:g} mm when measured or new, {given.tread_now_mm:g} mm now"
+        text = f"tread {measured_at:g} mm when measured or new, {inputs.tread_now_mm:g} mm now"
         if tread.change_mm:
-            numbers = f"C − 2π × {measured_at - (given.tread_now_mm or 0):g} = {now:.1f} mm"
+            numbers = f"C − 2π × {measured_at - (inputs.tread_now_mm or 0):g} = {now:.1f} mm"
             why.append(WhyStep(formula="C − 2π·tread lost", with_numbers=numbers, source=text))
         found.append(
             _line(
@@ -165,36 +165,36 @@ def corrected(wheel: Wheel, chosen: Value, speed_kmh: float) -> Corrected:
         )
     if wheel.method == "combined":  # each method was corrected before they were combined
         now, u_pct = circumference_mm, chosen.u_pct
-    depth = given.tread_now_mm if given.tread_now_mm is not None else measured_at
-    if depth is not None and depth > given.tread_limit_mm:
-        text = f"from {depth:g} mm to {given.tread_limit_mm:g} mm; the display then over-reads by this amount"
-        change = wear_mm(depth - given.tread_limit_mm)
+    depth = inputs.tread_now_mm if inputs.tread_now_mm is not None else measured_at
+    if depth is not None and depth > inputs.tread_limit_mm:
+        text = f"from {depth:g} mm to {inputs.tread_limit_mm:g} mm; the display then over-reads by this amount"
+        change = wear_mm(depth - inputs.tread_limit_mm)
         found.append(
             _line("tread_limit", label="Tread worn to the limit", change_mm=change, of_mm=now, applied=False, text=text)
         )
-    if given.other_load is not None and wheel.roll_out is not None:
-        other = given.other_load.distance_mm / given.other_load.turns
+    if inputs.other_load is not None and wheel.roll_out is not None:
+        other = inputs.other_load.distance_mm / inputs.other_load.turns
         runs = (wheel.roll_out.distance_mm, *wheel.roll_out.repeats_mm)
         ratio = other / (sum(runs) / len(runs) / wheel.roll_out.turns)
-        text = given.other_load.load or "the second roll-out"
+        text = inputs.other_load.load or "the second roll-out"
         found.append(
             _line(
                 "load",
                 label="Other pressure or load",
                 change_mm=now * (ratio - 1),
                 of_mm=now,
-                applied=given.other_load.applies,
+                applied=inputs.other_load.applies,
                 text=text,
             )
         )
-        if given.other_load.applies:
+        if inputs.other_load.applies:
             now *= ratio
             why.append(
                 WhyStep(formula="C·C_other/C_roll-out", with_numbers=f"C × {ratio:.5f} = {now:.1f} mm", source=text)
             )
-    if given.growth_pct:
+    if inputs.growth_pct:
         grown = 100 * (growth_factor(wheel, speed_kmh) / growth_factor(wheel, chosen.at_kmh) - 1)
-        text = f"{given.growth_pct:g} % at {given.growth_at_kmh:g} km/h, so {grown:.2g} % at {speed_kmh:g} km/h"
+        text = f"{inputs.growth_pct:g} % at {inputs.growth_at_kmh:g} km/h, so {grown:.2g} % at {speed_kmh:g} km/h"
         if chosen.at_kmh:
             text += f" from the {chosen.at_kmh:.3g} km/h of the method"
         found.append(

@@ -21,10 +21,10 @@ def wheel_rules(
     """Findings about the wheel, of the methods in use."""
     if wheel.marking is not None and (caution := parse_marking(wheel.marking.text).caution):
         yield finding(FindingCode.MARKING, caution=caution)
-    for one in disagreements:
-        if wheel.method in ("combined", one.first, one.second):
-            yield one.finding
-    roll_out = next((one for one in progress if one.method == "roll_out"), None)
+    for item in disagreements:
+        if wheel.method in ("combined", item.first, item.second):
+            yield item.finding
+    roll_out = next((item for item in progress if item.method == "roll_out"), None)
     if roll_out is None or roll_out.scatter_mm is None or wheel.roll_out is None:
         return
     expected_mm = math.sqrt(2) * wheel.roll_out.mark_mm / wheel.roll_out.turns

@@ -4,9 +4,29 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import NamedTuple
 
 Vertex = tuple[float, float, float]
 """x, y and the bulge of the edge that starts here: the tangent of a quarter of its arc, positive to the left."""
+
+
+class Box(NamedTuple):
+    """The rectangle around a part [mm]."""
+
+    left: float
+    bottom: float
+    right: float
+    top: float
+
+
+class Arc(NamedTuple):
+    """An arc: centre and radius [mm], start angle and sweep [°, counter-clockwise]."""
+
+    x: float
+    y: float
+    radius: float
+    start_deg: float
+    sweep_deg: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,7 +50,7 @@ class Outline:
     labels: tuple[tuple[float, float, str], ...] = ()
 
     @property
-    def box(self) -> tuple[float, float, float, float]:
+    def box(self) -> Box:
         """Left, bottom, right and top of everything that is cut; arcs as if they were full circles."""
         left, bottom, right, top = [], [], [], []
         for circle in self.circles:
@@ -39,15 +59,15 @@ class Outline:
             bottom.append(circle.y - circle.radius)
             top.append(circle.y + circle.radius)
         for contour in self.contours:
-            for one, other in edges(contour):
+            for start, end in edges(contour):
                 reach = 0.0
-                if one[2]:
-                    reach = abs(one[2]) * math.dist(one[:2], other[:2]) / 2
-                left.append(min(one[0], other[0]) - reach)
-                right.append(max(one[0], other[0]) + reach)
-                bottom.append(min(one[1], other[1]) - reach)
-                top.append(max(one[1], other[1]) + reach)
-        return min(left), min(bottom), max(right), max(top)
+                if start[2]:
+                    reach = abs(start[2]) * math.dist(start[:2], end[:2]) / 2
+                left.append(min(start[0], end[0]) - reach)
+                right.append(max(start[0], end[0]) + reach)
+                bottom.append(min(start[1], end[1]) - reach)
+                top.append(max(start[1], end[1]) + reach)
+        return Box(min(left), min(bottom), max(right), max(top))
 
 
 def edges(contour: tuple[Vertex, ...]) -> list[tuple[Vertex, Vertex]]:
@@ -66,20 +86,21 @@ def bulge(angle_rad: float) -> float:
     return math.tan(angle_rad / 4)
 
 
-def arc_of(one: Vertex, other: Vertex) -> tuple[float, float, float, float, float]:
-    """Centre, radius, start angle and sweep [°, counter-clockwise] of the arc between two vertices.
+def arc_of(start: Vertex, end: Vertex) -> Arc:
+    """The arc between two vertices.
 
     Examples
     --------
-    >>> [abs(round(number, 6)) for number in arc_of((1, 0, 1.0), (-1, 0, 0))]
-    [0.0, 0.0, 1.0, 0.0, 180.0]
+    >>> arc = arc_of((1, 0, 1.0), (-1, 0, 0))
+    >>> arc.radius, round(arc.start_deg, 6), arc.sweep_deg
+    (1.0, 0.0, 180.0)
     """
-    sweep = 4 * math.atan(one[2])
-    chord = math.dist(one[:2], other[:2])
+    sweep = 4 * math.atan(start[2])
+    chord = math.dist(start[:2], end[:2])
     radius = chord / (2 * math.sin(abs(sweep) / 2))
-    middle = (one[0] + other[0]) / 2, (one[1] + other[1]) / 2
-    along = (other[0] - one[0]) / chord, (other[1] - one[1]) / chord
+    middle = (start[0] + end[0]) / 2, (start[1] + end[1]) / 2
+    along = (end[0] - start[0]) / chord, (end[1] - start[1]) / chord
     height = radius * math.cos(sweep / 2) * (1 if sweep > 0 else -1)
     x, y = middle[0] - along[1] * height, middle[1] + along[0] * height
-    start = math.degrees(math.atan2(one[1] - y, one[0] - x))
-    return x, y, radius, start, math.degrees(sweep)
+    start_deg = math.degrees(math.atan2(start[1] - y, start[0] - x))
+    return Arc(x, y, radius, start_deg, math.degrees(sweep))

@@ -53,8 +53,8 @@ def ring_outline(target: Target, sensor_kind: SensorKind, kerf: bool = True) -> 
             limit="4 to 3000 mm",
             value=0,
         )
-    given = target.ring.tooth_width_mm if target.ring else None
-    tooth_mm = given or tooth_share(sensor_kind) * shape.pitch_mm
+    measured_mm = target.ring.tooth_width_mm if target.ring else None
+    tooth_mm = measured_mm or tooth_share(sensor_kind) * shape.pitch_mm
     depth_mm = shape.depth_mm or DEPTH_IN_PITCHES * shape.pitch_mm
     half_kerf = cut.kerf_mm / 2 if kerf else 0.0
     outer = shape.diameter_mm / 2

@@ -61,13 +61,13 @@ def as_svg(outline: Outline) -> bytes:
     cut = ElementTree.SubElement(root, "g", {"id": "CUT", "fill": "none", "stroke": "black", "stroke-width": "0.1"})
     for contour in outline.contours:
         steps = [f"M{contour[0][0]:.4f} {-contour[0][1]:.4f}"]
-        for one, other in edges(contour):
-            if not one[2]:
-                steps.append(f"L{other[0]:.4f} {-other[1]:.4f}")
+        for start, end in edges(contour):
+            if not start[2]:
+                steps.append(f"L{end[0]:.4f} {-end[1]:.4f}")
                 continue
-            radius, sweep = arc_of(one, other)[2], 4 * math.atan(one[2])
+            radius, sweep = arc_of(start, end).radius, 4 * math.atan(start[2])
             flags = f"{int(abs(sweep) > math.pi)} {int(sweep < 0)}"
-            steps.append(f"A{radius:.4f} {radius:.4f} 0 {flags} {other[0]:.4f} {-other[1]:.4f}")
+            steps.append(f"A{radius:.4f} {radius:.4f} 0 {flags} {end[0]:.4f} {-end[1]:.4f}")
         ElementTree.SubElement(cut, "path", d="".join(steps) + "Z")
     for circle in outline.circles:
         at = {"cx": f"{circle.x:.4f}", "cy": f"{-circle.y:.4f}", "r": f"{circle.radius:.4f}"}
@@ -147,12 +147,12 @@ def _head(page: object, outline: Outline, number: int, of: int) -> None:
     y = top - 82
     page.setLineWidth(0.4)
     page.line(MARGIN_MM * mm, y, (MARGIN_MM + RULER_MM) * mm, y)
-    for tick in range(int(RULER_MM) + 1):
-        size = 9 if tick % 10 == 0 else (6 if tick % 5 == 0 else 3)
-        x = (MARGIN_MM + tick) * mm
+    for mark_mm in range(int(RULER_MM) + 1):
+        size = 9 if mark_mm % 10 == 0 else (6 if mark_mm % 5 == 0 else 3)
+        x = (MARGIN_MM + mark_mm) * mm
         page.line(x, y, x, y + size)
-        if tick % 10 == 0:
-            page.drawCentredString(x, y + 11, str(tick))
+        if mark_mm % 10 == 0:
+            page.drawCentredString(x, y + 11, str(mark_mm))
 
 
 def _draw(page: object, outline: Outline) -> None:
@@ -163,12 +163,12 @@ def _draw(page: object, outline: Outline) -> None:
     for contour in outline.contours:
         path = page.beginPath()
         path.moveTo(contour[0][0], contour[0][1])
-        for one, other in edges(contour):
-            if not one[2]:
-                path.lineTo(other[0], other[1])
+        for start, end in edges(contour):
+            if not start[2]:
+                path.lineTo(end[0], end[1])
                 continue
-            x, y, radius, start, sweep = arc_of(one, other)
-            path.arcTo(x - radius, y - radius, x + radius, y + radius, start, sweep)
+            x, y, radius, start_deg, sweep_deg = arc_of(start, end)
+            path.arcTo(x - radius, y - radius, x + radius, y + radius, start_deg, sweep_deg)
         path.close()
         page.drawPath(path)
     for circle in outline.circles:

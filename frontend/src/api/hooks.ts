@@ -3,15 +3,15 @@ import { useRef } from "react";
 import { Away, api, data, type Installation, newKey, Refusal, type Schemas } from "./client";
 
 /** A write with a key of its own: repeated with the same key until it is known to be done or refused. */
-export function useWrite<Given, Answer>(
-  send: (given: Given, headers: { "Idempotency-Key": string }) => Promise<Answer>,
+export function useWrite<Inputs, Answer>(
+  send: (inputs: Inputs, headers: { "Idempotency-Key": string }) => Promise<Answer>,
   onSuccess?: (answer: Answer) => unknown,
 ) {
   const kept = useRef({ key: "", of: "" });
   return useMutation({
-    mutationFn: (given: Given) => send(given, { "Idempotency-Key": kept.current.key }),
-    onMutate: (given) => {
-      const of = JSON.stringify(given) ?? "";
+    mutationFn: (inputs: Inputs) => send(inputs, { "Idempotency-Key": kept.current.key }),
+    onMutate: (inputs) => {
+      const of = JSON.stringify(inputs) ?? "";
       if (!kept.current.key || kept.current.of !== of) kept.current = { key: newKey(), of };
     },
     onSuccess: (answer) => {
@@ -139,7 +139,7 @@ export function useSignIn() {
   };
   return {
     password: useMutation({
-      mutationFn: (given: Schemas["SignIn"]) => data(api.POST("/api/session", { body: given })),
+      mutationFn: (inputs: Schemas["SignIn"]) => data(api.POST("/api/session", { body: inputs })),
       onSuccess: done,
     }),
     demo: useMutation({ mutationFn: () => data(api.POST("/api/session/demo")), onSuccess: done }),
@@ -152,12 +152,12 @@ export function useVehicleChanges() {
   const changed = () => client.invalidateQueries({ queryKey: keys.vehicles });
   return {
     addVehicle: useWrite(
-      (given: Schemas["VehicleIn"], header) => data(api.POST("/api/vehicles", { params: { header }, body: given })),
+      (inputs: Schemas["VehicleIn"], header) => data(api.POST("/api/vehicles", { params: { header }, body: inputs })),
       changed,
     ),
     changeVehicle: useWrite(
-      ({ id, given }: { id: number; given: Schemas["VehicleChangeIn"] }, header) =>
-        data(api.PUT("/api/vehicles/{vehicle_id}", { params: { path: { vehicle_id: id }, header }, body: given })),
+      ({ id, inputs }: { id: number; inputs: Schemas["VehicleChangeIn"] }, header) =>
+        data(api.PUT("/api/vehicles/{vehicle_id}", { params: { path: { vehicle_id: id }, header }, body: inputs })),
       changed,
     ),
     deleteVehicle: useWrite(

@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { Drawing, tick } from "./Drawing";
+import { Drawing, markTask } from "./Drawing";
 
 const WIDTH = 660;
 const LEFT = 54;
@@ -72,14 +72,14 @@ export function LevelsView({
       ],
     });
   const height = TOP + rows.length * ROW + 34;
-  const step = tick(most - least, 6);
+  const step = markTask(most - least, 6);
   const ticks = Array.from({ length: 12 }, (_, place) => (Math.ceil(least / step) + place) * step).filter(
     (volts) => volts <= most,
   );
   const levels = rows
     .map(
       ({ label, marks }) =>
-        `${label}: ${marks.map((one) => `${one.label} ${one.low.toFixed(2)} to ${one.high.toFixed(2)} V`).join(", ")}`,
+        `${label}: ${marks.map((item) => `${item.label} ${item.low.toFixed(2)} to ${item.high.toFixed(2)} V`).join(", ")}`,
     )
     .join("; ");
   return (
@@ -97,17 +97,17 @@ export function LevelsView({
           <text className="small" x={4} y={TOP + place * ROW + 22}>
             {label}
           </text>
-          {marks.map((one) => (
-            <g key={one.label}>
+          {marks.map((item) => (
+            <g key={item.label}>
               <rect
-                className={one.look === "ghostband" ? "soft" : one.look}
-                style={one.look === "ghostband" ? { strokeDasharray: "5 4", fill: "none" } : undefined}
-                x={x(one.low)}
+                className={item.look === "ghostband" ? "soft" : item.look}
+                style={item.look === "ghostband" ? { strokeDasharray: "5 4", fill: "none" } : undefined}
+                x={x(item.low)}
                 y={TOP + place * ROW + 6}
-                width={Math.max(x(one.high) - x(one.low), 3)}
+                width={Math.max(x(item.high) - x(item.low), 3)}
                 height={22}
               />
-              {one.label && <Words mark={one} from={x(one.low)} to={x(one.high)} y={TOP + place * ROW + 22} />}
+              {item.label && <Words mark={item} from={x(item.low)} to={x(item.high)} y={TOP + place * ROW + 22} />}
             </g>
           ))}
         </g>

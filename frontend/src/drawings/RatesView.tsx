@@ -30,19 +30,19 @@ export function RatesView({ rates }: { rates: Schemas["StageRate"][] }) {
   const names = width > 500 ? 140 : 0;
   const half = (width - names - GAP - 16) / 2;
   const hz = axisOf(
-    rates.flatMap((one) => [one.lowest_hz, one.top_hz, ...(one.max_frequency_hz ? [one.max_frequency_hz] : [])]),
+    rates.flatMap((item) => [item.lowest_hz, item.top_hz, ...(item.max_frequency_hz ? [item.max_frequency_hz] : [])]),
     names + 6,
     half,
   );
   const ms = axisOf(
-    rates.flatMap((one) => [one.shortest_ms, one.longest_ms, ...(one.least_ms ? [one.least_ms] : [])]),
+    rates.flatMap((item) => [item.shortest_ms, item.longest_ms, ...(item.least_ms ? [item.least_ms] : [])]),
     names + 6 + half + GAP,
     half,
   );
   const row = names ? ROW : ROW + 16;
   const height = TOP + rates.length * row + 26;
   const text = rates
-    .map((one) => `${one.label} ${one.lowest_hz.toPrecision(3)} to ${one.top_hz.toPrecision(3)} hertz`)
+    .map((item) => `${item.label} ${item.lowest_hz.toPrecision(3)} to ${item.top_hz.toPrecision(3)} hertz`)
     .join("; ");
   return (
     <Drawing width={width} height={height} describe={`Frequency and pulse of every stage. ${text}.`}>
@@ -70,20 +70,20 @@ export function RatesView({ rates }: { rates: Schemas["StageRate"][] }) {
           </g>
         )),
       )}
-      {rates.map((one, at) => {
+      {rates.map((item, at) => {
         const y = TOP + at * row + (names ? 8 : 22);
         return (
           // biome-ignore lint/suspicious/noArrayIndexKey: names may be the same, places are not
           <g key={at}>
             <text className="small" x={names ? 2 : hz.from} y={names ? y + 15 : y - 5}>
-              {one.label.length > 17 ? `${one.label.slice(0, 16)}…` : one.label}
+              {item.label.length > 17 ? `${item.label.slice(0, 16)}…` : item.label}
             </text>
-            <Bar axis={hz} from={one.lowest_hz} to={one.top_hz} y={y} good={one.kept_up} />
-            {one.max_frequency_hz !== null && (
-              <Limit axis={hz} at={one.max_frequency_hz} y={y} beyond={hz.from + hz.width} />
+            <Bar axis={hz} from={item.lowest_hz} to={item.top_hz} y={y} good={item.kept_up} />
+            {item.max_frequency_hz !== null && (
+              <Limit axis={hz} at={item.max_frequency_hz} y={y} beyond={hz.from + hz.width} />
             )}
-            <Bar axis={ms} from={one.shortest_ms} to={one.longest_ms} y={y} good={one.pulse_seen} />
-            {one.least_ms !== null && <Limit axis={ms} at={one.least_ms} y={y} beyond={ms.from} />}
+            <Bar axis={ms} from={item.shortest_ms} to={item.longest_ms} y={y} good={item.pulse_seen} />
+            {item.least_ms !== null && <Limit axis={ms} at={item.least_ms} y={y} beyond={ms.from} />}
           </g>
         );
       })}

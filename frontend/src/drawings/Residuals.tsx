@@ -1,4 +1,4 @@
-import { Drawing, tick } from "./Drawing";
+import { Drawing, markTask } from "./Drawing";
 
 const WIDTH = 420;
 const HEIGHT = 190;
@@ -15,15 +15,15 @@ export function Residuals({
   points: { speed: number; off: number }[];
   unit: string;
 }) {
-  const most = Math.max(...points.map((one) => Math.abs(one.off)), 0.5) * 1.2;
-  const far = Math.max(...points.map((one) => one.speed), 1) * 1.05;
+  const most = Math.max(...points.map((item) => Math.abs(item.off)), 0.5) * 1.2;
+  const far = Math.max(...points.map((item) => item.speed), 1) * 1.05;
   const x = (speed: number) => LEFT + ((WIDTH - LEFT - 10) * speed) / far;
   const y = (off: number) => TOP + ((HEIGHT - TOP - BOTTOM) * (most - off)) / (2 * most);
-  const step = tick(2 * most, 4);
-  const across = tick(far, 6);
+  const step = markTask(2 * most, 4);
+  const across = markTask(far, 6);
   const levels = [-2, -1, 0, 1, 2].map((place) => place * step).filter((off) => Math.abs(off) <= most);
   const speeds = Array.from({ length: Math.floor(far / across) + 1 }, (_, place) => place * across);
-  const text = points.map((one) => `${one.speed.toFixed(0)}: ${one.off.toFixed(1)}`).join(", ");
+  const text = points.map((item) => `${item.speed.toFixed(0)}: ${item.off.toFixed(1)}`).join(", ");
   return (
     <Drawing width={WIDTH} height={HEIGHT} describe={`Readings off the fitted line, in ${unit}: ${text}.`}>
       {levels.map((off) => (
@@ -46,10 +46,10 @@ export function Residuals({
       <text className="small" x={WIDTH - 10} y={HEIGHT - 3} textAnchor="end">
         true {unit}
       </text>
-      {points.map((one) => (
-        <g key={one.speed}>
-          <path className="thin" d={`M${x(one.speed)} ${y(0)}V${y(one.off)}`} />
-          <circle className="actfill" cx={x(one.speed)} cy={y(one.off)} r={6} />
+      {points.map((item) => (
+        <g key={item.speed}>
+          <path className="thin" d={`M${x(item.speed)} ${y(0)}V${y(item.off)}`} />
+          <circle className="actfill" cx={x(item.speed)} cy={y(item.off)} r={6} />
         </g>
       ))}
     </Drawing>

@@ -1,6 +1,6 @@
 import type { Evaluation } from "../api/client";
 import { useUnits } from "../ui/units";
-import { Drawing, tick } from "./Drawing";
+import { Drawing, markTask } from "./Drawing";
 
 const WIDTH = 1000;
 const HEIGHT = 330;
@@ -16,7 +16,7 @@ export function WheelOnGround({ stage, onWater }: { stage: Evaluation["stages"][
   const start = 90 + radius;
   const end = start + circumference * scale;
   const unsure = 2 * (relative / 100) * circumference * scale;
-  const step = tick(circumference, 10);
+  const step = markTask(circumference, 10);
   const ticks = Array.from({ length: Math.floor(circumference / step) + 1 }, (_, place) => place * step);
   const { show } = useUnits();
   const [run, unit] = show(circumference, "mm", relative);

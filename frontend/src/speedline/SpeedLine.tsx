@@ -61,7 +61,7 @@ export function SpeedLine({ result, catalogue, chosen, choose, problems, stale, 
               number={place + 1}
               label={stageLabel(name, onWater)}
               value={keyFigure(result, name, catalogue, sensorKind, show)}
-              stage={result.stages.find((one) => one.stage === name)}
+              stage={result.stages.find((item) => item.stage === name)}
               severity={result.findings.find((finding) => finding.stage === name)?.severity}
               wrong={problems.some((problem) => belongsTo(problem.path) === name)}
               chosen={chosen === name}
@@ -94,7 +94,7 @@ function keyFigure(
     const label = catalogue.sensors.find((sensor) => sensor.code === sensorKind)?.label ?? sensorKind;
     return ["", label.split("(")[0]?.trim() ?? label];
   }
-  const key = result.stages.find((one) => one.stage === name)?.figures[0];
+  const key = result.stages.find((item) => item.stage === name)?.figures[0];
   if (!key) return ["", ""];
   const units: Partial<Record<StageName, string>> = { drive: "turns per turn", target: "per turn" };
   if (name === "readout") return [figure(key.value), key.unit];

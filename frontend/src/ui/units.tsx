@@ -37,7 +37,7 @@ export function UnitsProvider({ children }: { children: ReactNode }) {
   const session = useSession().data;
   const client = useQueryClient();
   const [local, set] = useState<System>(() => {
-    const kept = ORDER.find((one) => one === readKept("local", KEPT));
+    const kept = ORDER.find((item) => item === readKept("local", KEPT));
     return kept ?? "metric";
   });
   const system: (typeof ORDER)[number] = (session?.signed_in ? session.units : local) ?? "metric";

@@ -44,7 +44,7 @@ def runs(text: str) -> list[tuple[str, str]]:
     for letter in text:
         name = PLAIN
         if ord(letter) not in letters_of(PLAIN):
-            name = next((one for one in FALLBACKS if ord(letter) in letters_of(one)), PLAIN)
+            name = next((item for item in FALLBACKS if ord(letter) in letters_of(item)), PLAIN)
         if found and found[-1][0] == name:
             found[-1] = (name, found[-1][1] + letter)
         else:

@@ -16,8 +16,8 @@ export function GuideSheet({
   children?: ReactNode;
 }) {
   const { catalogue } = useEditing();
-  const [done, tick] = useState<number[]>([]);
-  const guide = catalogue.guides.find((one) => one.code === code);
+  const [done, markTask] = useState<number[]>([]);
+  const guide = catalogue.guides.find((item) => item.code === code);
   if (!guide) return null;
   return (
     <Sheet open close={close} title={guide.title} size="xl">
@@ -36,7 +36,7 @@ export function GuideSheet({
             <Flex as="li" key={step} gap={3} align="flex-start" minH="40px">
               <Tick
                 checked={done.includes(place)}
-                toggle={() => tick(done.includes(place) ? done.filter((one) => one !== place) : [...done, place])}
+                toggle={() => markTask(done.includes(place) ? done.filter((item) => item !== place) : [...done, place])}
               >
                 <b>{place + 1}</b> {step}
               </Tick>

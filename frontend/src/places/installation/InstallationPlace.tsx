@@ -87,7 +87,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
     const from = STAGES.indexOf(stage) + 1;
     const order = [...STAGES.slice(from), ...STAGES.slice(0, from)];
     const next = order.find((name) =>
-      evaluated?.result.stages.some((one) => one.stage === name && one.evidence !== "verified"),
+      evaluated?.result.stages.some((item) => item.stage === name && item.evidence !== "verified"),
     );
     if (next) choose(next);
   };

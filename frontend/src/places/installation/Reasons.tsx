@@ -48,7 +48,7 @@ export function Contributions({ go }: { go: (stage: StageName) => void }) {
 /** The formulas of one stage with this installation's numbers in them. */
 export function Why({ stage, open, toggle }: { stage: StageName; open: boolean; toggle: () => void }) {
   const { evaluated } = useEditing();
-  const found = evaluated.result.stages.find((one) => one.stage === stage);
+  const found = evaluated.result.stages.find((item) => item.stage === stage);
   if (!found) return null;
   return (
     <Box>

@@ -7,7 +7,7 @@ import { Sheet } from "../../ui/Sheet";
 /** What has to be done again on this installation, until somebody ticks it. */
 export function Tasks({ installationId }: { installationId: number }) {
   const items = useTasks(installationId).data ?? [];
-  const tick = useMarkTask();
+  const markTask = useMarkTask();
   const [open, setOpen] = useState(false);
   const waiting = items.filter((item) => item.done_at === null);
   if (items.length === 0) return null;
@@ -27,8 +27,8 @@ export function Tasks({ installationId }: { installationId: number }) {
               <input
                 type="checkbox"
                 checked={item.done_at !== null}
-                disabled={tick.isPending}
-                onChange={() => tick.mutate({ id: item.id, done: item.done_at === null })}
+                disabled={markTask.isPending}
+                onChange={() => markTask.mutate({ id: item.id, done: item.done_at === null })}
                 style={{ width: 20, height: 20, accentColor: "var(--chakra-colors-signal-fg)" }}
               />
               <span>
@@ -40,7 +40,7 @@ export function Tasks({ installationId }: { installationId: number }) {
             </label>
           </Box>
         ))}
-        {tick.error && <Text color="bad.fg">{tick.error.message}</Text>}
+        {markTask.error && <Text color="bad.fg">{markTask.error.message}</Text>}
       </Sheet>
     </Flex>
   );

@@ -12,7 +12,7 @@ const PLAIN = /^-?\d*\.?\d*$/;
 function useField(path: string) {
   const { document, problems } = useEditing();
   const value = getIn(document, path);
-  const problem = problems.find((one) => one.path === path);
+  const problem = problems.find((item) => item.path === path);
   return { value, error: problem && `${problem.message} ${problem.remedy}` };
 }
 
@@ -124,7 +124,7 @@ export function ProofField({ path, stage }: { path: string; stage: StageName }) 
   const [test, setTest] = useState(able[0]?.code ?? "road");
   const verification = value as Schemas["Verification"] | null | undefined;
   if (verification) {
-    const label = catalogue.tests.find((one) => one.code === verification.test)?.label ?? verification.test;
+    const label = catalogue.tests.find((item) => item.code === verification.test)?.label ?? verification.test;
     return (
       <Flex align="center" justify="space-between" gap={2} borderTopWidth="1px" pt={2} wrap="wrap">
         <Text fontSize="sm" color={error ? "bad.fg" : "good.fg"}>

@@ -8,16 +8,16 @@ import { useEditing } from "./context";
 export function Figures({ stage }: { stage: StageName }) {
   const { evaluated } = useEditing();
   const { show } = useUnits();
-  const found = evaluated.result.stages.find((one) => one.stage === stage);
+  const found = evaluated.result.stages.find((item) => item.stage === stage);
   return (
     <Grid templateColumns="repeat(auto-fit, minmax(190px, 1fr))" gap={3}>
-      {found?.figures.map((one) => (
-        <Box key={one.name} title={`${one.value} ${one.unit}`}>
+      {found?.figures.map((item) => (
+        <Box key={item.name} title={`${item.value} ${item.unit}`}>
           <Text fontSize="sm" color="fg.muted">
-            {one.name}
+            {item.name}
           </Text>
           <Text fontFamily="mono" fontSize="xl">
-            {show(one.value, one.unit, one.relative_standard_uncertainty_pct).join(" ")}
+            {show(item.value, item.unit, item.relative_standard_uncertainty_pct).join(" ")}
           </Text>
         </Box>
       ))}

@@ -12,7 +12,7 @@ import { useLast } from "../../ui/useLast";
 import { READOUT_NEEDS } from "../installation/shape";
 import { useEvaluation } from "../installation/useEvaluation";
 import { SizeSheet } from "../installation/wheel/SizeSheet";
-import { documentOf, driveFields, dropGiven, type Given, keepGiven, keptGiven, usual } from "./given";
+import { documentOf, driveFields, dropInputs, type Inputs, keepInputs, keptInputs, usual } from "./inputs";
 
 type Vehicle = Schemas["VehicleName"];
 
@@ -40,36 +40,36 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
   const go = useNavigate();
   const { addVehicle, addInstallation } = useVehicleChanges();
   const account = useSession().data?.username ?? "";
-  const [given, setGiven] = useState<Given>(() => {
+  const [inputs, setInputs] = useState<Inputs>(() => {
     const asked = vehicles.find((vehicle) => String(vehicle.id) === query.get("vehicle"));
-    const start = keptGiven(account);
+    const start = keptInputs(account);
     return asked ? { ...start, vehicle: String(asked.id), ...usual(catalogue, asked.kind) } : start;
   });
   const { show } = useUnits();
   const [pressed, press] = useState(false);
   const [sizes, findSize] = useState(false);
   const [refused, refuse] = useState<Refusal | Error | null>(null);
-  const change = (some: Partial<Given>) => {
-    const next = { ...given, ...some, touched: [...new Set([...given.touched, ...Object.keys(some)])] };
-    keepGiven(account, next);
-    setGiven(next);
+  const change = (some: Partial<Inputs>) => {
+    const next = { ...inputs, ...some, touched: [...new Set([...inputs.touched, ...Object.keys(some)])] };
+    keepInputs(account, next);
+    setInputs(next);
   };
-  const [document, setDocument] = useState<[string, Installation]>(["", documentOf(given)]);
-  const wanted = JSON.stringify(documentOf(given));
-  if (document[0] !== wanted) setDocument([wanted, documentOf(given)]);
+  const [document, setDocument] = useState<[string, Installation]>(["", documentOf(inputs)]);
+  const wanted = JSON.stringify(documentOf(inputs));
+  if (document[0] !== wanted) setDocument([wanted, documentOf(inputs)]);
   const { evaluated, problems, of, away } = useEvaluation(document[1]);
-  const purpose = catalogue.purposes.find((one) => one.code === given.purpose);
-  const onWater = given.kind === "boat";
-  const problem = (path: string, name: keyof Given) => {
-    const found = problems.find((one) => one.path === path);
-    return found && (pressed || given.touched.includes(name)) ? `${found.message} ${found.remedy}` : undefined;
+  const purpose = catalogue.purposes.find((item) => item.code === inputs.purpose);
+  const onWater = inputs.kind === "boat";
+  const problem = (path: string, name: keyof Inputs) => {
+    const found = problems.find((item) => item.path === path);
+    return found && (pressed || inputs.touched.includes(name)) ? `${found.message} ${found.remedy}` : undefined;
   };
-  const newVehicle = given.vehicle === "";
+  const newVehicle = inputs.vehicle === "";
   const lacks = [
-    !given.purpose && "what the reading is for",
-    newVehicle && !given.vehicleName.trim() && "the vehicle's name",
-    !onWater && !given.marking && !given.circumference && "the wheel",
-    !given.count && "the count of the target",
+    !inputs.purpose && "what the reading is for",
+    newVehicle && !inputs.vehicleName.trim() && "the vehicle's name",
+    !onWater && !inputs.marking && !inputs.circumference && "the wheel",
+    !inputs.count && "the count of the target",
   ].filter(Boolean);
   const good = of === document[1] && problems.length === 0 && lacks.length === 0;
   const create = async () => {
@@ -78,16 +78,16 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
     try {
       refuse(null);
       const vehicle = newVehicle
-        ? await addVehicle.mutateAsync({ name: given.vehicleName, kind: given.kind as Vehicle["kind"], note: "" })
-        : vehicles.find((one) => String(one.id) === given.vehicle);
+        ? await addVehicle.mutateAsync({ name: inputs.vehicleName, kind: inputs.kind as Vehicle["kind"], note: "" })
+        : vehicles.find((item) => String(item.id) === inputs.vehicle);
       if (!vehicle) return;
       if (newVehicle) change({ vehicle: String(vehicle.id) });
-      const name = `${purpose?.label ?? "Speed"}, ${given.drive === "hub" ? (onWater ? "paddle" : "hub") : "shaft"}`;
+      const name = `${purpose?.label ?? "Speed"}, ${inputs.drive === "hub" ? (onWater ? "paddle" : "hub") : "shaft"}`;
       const installation = await addInstallation.mutateAsync({
         vehicle: vehicle.id,
         document: { ...document[1], name },
       });
-      dropGiven(account);
+      dropInputs(account);
       go(`/installation/${installation.id}/wheel`);
     } catch (error) {
       refuse(error as Error);
@@ -107,9 +107,9 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
           <Step number={1} title="What is the reading for?" wide>
             <Cards
               label="Purpose"
-              value={given.purpose}
+              value={inputs.purpose}
               change={(code) =>
-                change({ purpose: code, drive: code === "gearbox_or_gauge" ? "axle_ratio" : given.drive })
+                change({ purpose: code, drive: code === "gearbox_or_gauge" ? "axle_ratio" : inputs.drive })
               }
               options={catalogue.purposes.map(({ code, label }) => ({ code, label }))}
               columns={2}
@@ -124,32 +124,32 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
           <Step number={2} title="On which vehicle?">
             <ChoiceField
               label="Vehicle"
-              value={given.vehicle}
+              value={inputs.vehicle}
               change={(id) => {
-                const kind = vehicles.find((one) => String(one.id) === id)?.kind;
+                const kind = vehicles.find((item) => String(item.id) === id)?.kind;
                 change({ vehicle: id, ...(kind ? usual(catalogue, kind) : {}) });
               }}
               options={[
                 { code: "", label: "New vehicle" },
-                ...vehicles.map((one) => ({ code: String(one.id), label: one.name })),
+                ...vehicles.map((item) => ({ code: String(item.id), label: item.name })),
               ]}
             />
             {newVehicle && (
               <>
                 <TextField
                   label="Vehicle name"
-                  value={given.vehicleName}
+                  value={inputs.vehicleName}
                   change={(vehicleName) => change({ vehicleName })}
                   error={
                     refused instanceof Refusal
-                      ? refused.problems.find((one) => one.path === "name")?.message
+                      ? refused.problems.find((item) => item.path === "name")?.message
                       : undefined
                   }
                   testId="vehicle-name"
                 />
                 <ChoiceField
                   label="Vehicle type"
-                  value={given.kind}
+                  value={inputs.kind}
                   change={(kind) => change(usual(catalogue, kind))}
                   options={catalogue.vehicle_kinds}
                   testId="vehicle-kind"
@@ -161,10 +161,10 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
             {!onWater && (
               <TextField
                 label="Size marking on the sidewall"
-                value={given.marking}
+                value={inputs.marking}
                 change={(marking) => change({ marking })}
-                error={given.marking || !given.circumference ? problem("wheel.marking.text", "marking") : undefined}
-                meaning={first && given.marking ? first.stages[0]?.why[0]?.source : undefined}
+                error={inputs.marking || !inputs.circumference ? problem("wheel.marking.text", "marking") : undefined}
+                meaning={first && inputs.marking ? first.stages[0]?.why[0]?.source : undefined}
                 hint={catalogue.accepted_markings}
                 testId="marking"
               />
@@ -177,10 +177,10 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
                 <SizeSheet open={sizes} close={() => findSize(false)} take={(marking) => change({ marking })} />
               </>
             )}
-            {(onWater || given.marking === "") && (
+            {(onWater || inputs.marking === "") && (
               <TextField
                 label={onWater ? "Pulses per nautical mile (20 000 is usual)" : "Or its circumference, if you know it"}
-                value={given.circumference}
+                value={inputs.circumference}
                 change={(circumference) => change({ circumference })}
                 error={problem(
                   onWater ? "wheel.paddle.pulses_per_nautical_mile" : "wheel.entered.circumference_mm",
@@ -197,14 +197,14 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
               <Grid templateColumns="1fr 1fr" gap={3}>
                 <ChoiceField
                   label="Sensed wheel or axle"
-                  value={given.sensedAt}
+                  value={inputs.sensedAt}
                   change={(sensedAt) => change({ sensedAt })}
-                  options={catalogue.places.filter((one) => one.code !== "hull")}
+                  options={catalogue.places.filter((item) => item.code !== "hull")}
                   testId="sensed-at"
                 />
                 <ChoiceField
                   label="Driven wheel"
-                  value={given.driven}
+                  value={inputs.driven}
                   change={(driven) => change({ driven })}
                   options={[
                     { code: "no", label: "No" },
@@ -216,18 +216,18 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
             )}
             <ChoiceField
               label="Position of the target"
-              value={given.drive}
+              value={inputs.drive}
               change={(drive) => change({ drive })}
               options={catalogue.drive_kinds}
             />
             <Grid templateColumns="1fr 1fr" gap={3}>
-              {driveFields(given.drive).map((field) => (
+              {driveFields(inputs.drive).map((field) => (
                 <TextField
                   key={field.name}
                   label={field.label}
-                  value={given.gears[field.name] ?? ""}
-                  change={(value) => change({ gears: { ...given.gears, [field.name]: value } })}
-                  error={problem(`drive.${given.drive}.${field.name}`, "gears")}
+                  value={inputs.gears[field.name] ?? ""}
+                  change={(value) => change({ gears: { ...inputs.gears, [field.name]: value } })}
+                  error={problem(`drive.${inputs.drive}.${field.name}`, "gears")}
                   numeric
                   hint={field.hint}
                   testId={field.name}
@@ -237,13 +237,13 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
             <Grid templateColumns="2fr 1fr" gap={3}>
               <ChoiceField
                 label="Target"
-                value={given.target}
+                value={inputs.target}
                 change={(target) => change({ target })}
                 options={catalogue.target_kinds}
               />
               <TextField
                 label="Count per turn"
-                value={given.count}
+                value={inputs.count}
                 change={(count) => change({ count })}
                 error={problem("target.count", "count")}
                 numeric
@@ -253,7 +253,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
             </Grid>
             <ChoiceField
               label="Sensor"
-              value={given.sensor}
+              value={inputs.sensor}
               change={(sensor) => change({ sensor })}
               options={catalogue.sensors}
             />
@@ -261,18 +261,18 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
           <Step number={5} title="What reads it?">
             <ChoiceField
               label="Setting format"
-              value={given.encoding}
+              value={inputs.encoding}
               change={(encoding) => change({ encoding })}
-              options={catalogue.encodings.filter((one) => !READOUT_NEEDS[one.code])}
+              options={catalogue.encodings.filter((item) => !READOUT_NEEDS[item.code])}
               hint="Tables, codes, percentages and custom formats are set at the readout afterwards."
               testId="encoding"
             />
-            {catalogue.encodings.find((one) => one.code === given.encoding)?.per_turn && (
+            {catalogue.encodings.find((item) => item.code === inputs.encoding)?.per_turn && (
               <TextField
                 label={
-                  given.encoding.startsWith("teeth") ? "Teeth set in the reader" : "Pulses per turn set in the reader"
+                  inputs.encoding.startsWith("teeth") ? "Teeth set in the reader" : "Pulses per turn set in the reader"
                 }
-                value={given.setPulsesPerTurn}
+                value={inputs.setPulsesPerTurn}
                 change={(setPulsesPerTurn) => change({ setPulsesPerTurn })}
                 error={problem("readouts.0.set_pulses_per_turn", "setPulsesPerTurn")}
                 numeric

@@ -9,7 +9,7 @@ import { TextField } from "../../ui/fields";
 export default function SignInPlace() {
   const session = useSession().data;
   const { password, demo } = useSignIn();
-  const [given, set] = useState({ username: "", password: "" });
+  const [inputs, set] = useState({ username: "", password: "" });
   const error = password.error ?? demo.error;
   return (
     <Frame>
@@ -50,7 +50,7 @@ export default function SignInPlace() {
             w="100%"
             onSubmit={(event) => {
               event.preventDefault();
-              password.mutate(given);
+              password.mutate(inputs);
             }}
           >
             <Heading as="h2" size="lg" mb={2}>
@@ -61,16 +61,16 @@ export default function SignInPlace() {
                 label="Name"
                 name="username"
                 autoComplete="username"
-                value={given.username}
-                change={(username) => set({ ...given, username })}
+                value={inputs.username}
+                change={(username) => set({ ...inputs, username })}
               />
               <TextField
                 label="Password"
                 name="password"
                 type="password"
                 autoComplete="current-password"
-                value={given.password}
-                change={(secret) => set({ ...given, password: secret })}
+                value={inputs.password}
+                change={(secret) => set({ ...inputs, password: secret })}
               />
               {error && (
                 <Text role="alert" color="bad.fg">

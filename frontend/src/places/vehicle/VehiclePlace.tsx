@@ -42,7 +42,7 @@ function Sheet({ id, result }: { id: number; result: Out }) {
             {vehicle.name}
           </Heading>
           <Text color="fg.muted">
-            All installations at one speed. {kinds?.find((one) => one.code === vehicle.kind)?.label}. {vehicle.note}
+            All installations at one speed. {kinds?.find((item) => item.code === vehicle.kind)?.label}. {vehicle.note}
           </Text>
         </Flex>
         <Settings id={id} settings={result.settings} version={result.version} />
@@ -103,7 +103,7 @@ const FIELDS = [
 function Settings({ id, settings, version }: { id: number; settings: Out["settings"]; version: number }) {
   const client = useQueryClient();
   const start = () => Object.fromEntries(FIELDS.map(({ name }) => [name, text(settings[name])]));
-  const [given, set] = useState<Record<string, string>>(start);
+  const [inputs, set] = useState<Record<string, string>>(start);
   const save = useWrite(
     ({ some, base_version }: { some: Record<string, string>; base_version: number }, header) =>
       data(
@@ -129,27 +129,27 @@ function Settings({ id, settings, version }: { id: number; settings: Out["settin
     newest.current = settings;
   }, [stale, settings]);
   const { mutate, isPending } = save;
-  const changed = FIELDS.some(({ name }) => given[name] !== text(settings[name]));
+  const changed = FIELDS.some(({ name }) => inputs[name] !== text(settings[name]));
   useEffect(() => {
     if (!changed || isPending || stale) return;
-    const timer = window.setTimeout(() => mutate({ some: given, base_version: version }), 500);
+    const timer = window.setTimeout(() => mutate({ some: inputs, base_version: version }), 500);
     return () => window.clearTimeout(timer);
-  }, [given, changed, mutate, isPending, stale, version]);
+  }, [inputs, changed, mutate, isPending, stale, version]);
   return (
     <Box bg="bg.panel" p={3} borderRadius="md">
       <Grid templateColumns={{ base: "1fr 1fr", md: "repeat(4, 1fr)" }} gap={3}>
         {FIELDS.map(({ name, label, unit, hint }) => {
-          const problem = problems.find((one) => one.path.endsWith(name));
+          const problem = problems.find((item) => item.path.endsWith(name));
           return (
             <TextField
               key={name}
               label={label}
               unit={unit}
               hint={hint}
-              value={given[name] ?? ""}
+              value={inputs[name] ?? ""}
               change={(value) => {
                 if (stale) save.reset();
-                set({ ...given, [name]: value });
+                set({ ...inputs, [name]: value });
               }}
               error={problem && `${problem.message} ${problem.remedy}`}
               numeric
@@ -200,7 +200,7 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
                   {row.name}
                 </Jump>
                 <Text fontSize="xs" color="fg.muted">
-                  {places?.find((one) => one.code === row.sensed_at)?.label}, {row.driven ? "driven" : "not driven"}
+                  {places?.find((item) => item.code === row.sensed_at)?.label}, {row.driven ? "driven" : "not driven"}
                 </Text>
               </Table.Cell>
               <Table.Cell fontFamily="mono">{figure(row.pulses_per_turn_of_wheel)}</Table.Cell>
@@ -247,7 +247,7 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
               {row.name}
             </Jump>
             <Text fontSize="xs" color="fg.muted">
-              {places?.find((one) => one.code === row.sensed_at)?.label}, {row.driven ? "driven" : "not driven"}
+              {places?.find((item) => item.code === row.sensed_at)?.label}, {row.driven ? "driven" : "not driven"}
             </Text>
             {row.displays.map((display) => (
               <Text key={display.name} fontFamily="mono">
@@ -291,7 +291,7 @@ function Slip({ sheet }: { sheet: Out["sheet"] }) {
       </Heading>
       <Flex gap={2} wrap="wrap" my={1}>
         {sheet.slip.length > 1 && (
-          <Toggles options={sheet.slip.map((one) => one.compared)} chosen={chosen} choose={choose} />
+          <Toggles options={sheet.slip.map((item) => item.compared)} chosen={chosen} choose={choose} />
         )}
       </Flex>
       <Text>

@@ -10,7 +10,7 @@ import { Sheet } from "../../ui/Sheet";
 export function VehicleSheet({ vehicle, close }: { vehicle: Schemas["VehicleOut"]; close: () => void }) {
   const catalogue = useCatalogue().data;
   const { changeVehicle } = useVehicleChanges();
-  const [given, set] = useState({ name: vehicle.name, kind: vehicle.kind, note: vehicle.note });
+  const [inputs, set] = useState({ name: vehicle.name, kind: vehicle.kind, note: vehicle.note });
   const error = changeVehicle.error;
   const problems = error instanceof Refusal ? error.problems : [];
   const on = (path: string) => {
@@ -29,7 +29,7 @@ export function VehicleSheet({ vehicle, close }: { vehicle: Schemas["VehicleOut"
           loading={changeVehicle.isPending}
           onClick={() =>
             changeVehicle.mutate(
-              { id: vehicle.id, given: { ...given, base_version: vehicle.version } },
+              { id: vehicle.id, inputs: { ...inputs, base_version: vehicle.version } },
               { onSuccess: close },
             )
           }
@@ -41,18 +41,18 @@ export function VehicleSheet({ vehicle, close }: { vehicle: Schemas["VehicleOut"
       <Stack gap={3}>
         <TextField
           label="Name"
-          value={given.name}
-          change={(name) => set({ ...given, name })}
+          value={inputs.name}
+          change={(name) => set({ ...inputs, name })}
           error={on("name")}
           testId="edit-name"
         />
         <ChoiceField
           label="Vehicle type"
-          value={given.kind}
-          change={(kind) => set({ ...given, kind: kind as typeof given.kind })}
+          value={inputs.kind}
+          change={(kind) => set({ ...inputs, kind: kind as typeof inputs.kind })}
           options={catalogue?.vehicle_kinds ?? []}
         />
-        <TextField label="Note" value={given.note} change={(note) => set({ ...given, note })} error={on("note")} />
+        <TextField label="Note" value={inputs.note} change={(note) => set({ ...inputs, note })} error={on("note")} />
         {error && problems.length === 0 && <Message text={error.message} bad />}
       </Stack>
     </Sheet>

@@ -100,7 +100,7 @@ function VehicleCard({ vehicle }: { vehicle: Vehicle }) {
   const [error, setError] = useState("");
   const [asking, ask] = useState(false);
   const [editing, edit] = useState(false);
-  const kind = catalogue?.vehicle_kinds.find((one) => one.code === vehicle.kind)?.label ?? "";
+  const kind = catalogue?.vehicle_kinds.find((item) => item.code === vehicle.kind)?.label ?? "";
   const importFile = async () => {
     setError("");
     try {

@@ -13,12 +13,12 @@ import { Trials, useTrials } from "./testRecords";
 export function ByHand() {
   const { evaluated } = useEditing();
   const [chosen, choose] = useState(0);
-  const [given, give] = useState({ turns: "10", waves: "", seconds: "10" });
-  const { data, error } = useHand(evaluated.document, given);
+  const [inputs, give] = useState({ turns: "10", waves: "", seconds: "10" });
+  const { data, error } = useHand(evaluated.document, inputs);
   const result = useLast(data);
   const { record, fields } = useTrials();
   if (!result) return error ? <Problem error={error} /> : <Text>Computing …</Text>;
-  const field = (name: keyof typeof given, label: string, unit: string, usual?: string) => (
+  const field = (name: keyof typeof inputs, label: string, unit: string, usual?: string) => (
     <Box w="120px">
       <TextField
         label={label}
@@ -26,8 +26,8 @@ export function ByHand() {
         usual={usual}
         numeric
         nudge={1}
-        value={given[name]}
-        change={(text) => give({ ...given, [name]: text })}
+        value={inputs[name]}
+        change={(text) => give({ ...inputs, [name]: text })}
         testId={`hand-${name}`}
       />
     </Box>
@@ -37,7 +37,7 @@ export function ByHand() {
       {result.spin.predictions.length > 1 && (
         <Flex gap={2} align="center" wrap="wrap">
           <Text fontSize="sm">Readout</Text>
-          <Toggles options={result.spin.predictions.map((one) => one.readout)} chosen={chosen} choose={choose} />
+          <Toggles options={result.spin.predictions.map((item) => item.readout)} chosen={chosen} choose={choose} />
         </Flex>
       )}
       <Flex gap={3} wrap="wrap" align="end">
@@ -102,16 +102,16 @@ function HandTest({
           <li key={step}>{step}</li>
         ))}
       </ol>
-      {result.predictions.map((one) => (
-        <Flex key={one.readout} justify="space-between" gap={3} align="baseline" wrap="wrap">
+      {result.predictions.map((item) => (
+        <Flex key={item.readout} justify="space-between" gap={3} align="baseline" wrap="wrap">
           <Text>
-            {one.readout}{" "}
+            {item.readout}{" "}
             <Text as="span" fontSize="sm" color="fg.muted">
-              {one.text}
+              {item.text}
             </Text>
           </Text>
           <Text fontFamily="mono" fontSize="2xl" fontWeight="700" whiteSpace="nowrap" data-testid={`${test}-shows`}>
-            {one.shown_kmh === 0 ? "0" : show(one.shown_kmh, "km/h", 2).join(" ")}
+            {item.shown_kmh === 0 ? "0" : show(item.shown_kmh, "km/h", 2).join(" ")}
           </Text>
         </Flex>
       ))}

@@ -23,18 +23,23 @@ export function LongRun() {
   const { evaluated } = useEditing();
   const { show } = useUnits();
   const { max_speed_kmh, min_speed_kmh } = evaluated.result.pulse_times;
-  const [given, give] = useState({ from: String(min_speed_kmh), to: String(max_speed_kmh), seconds: "60", noise: "0" });
+  const [inputs, give] = useState({
+    from: String(min_speed_kmh),
+    to: String(max_speed_kmh),
+    seconds: "60",
+    noise: "0",
+  });
   const [id, started] = useState<number | null>(null);
   const [error, fail] = useState("");
   const run = {
     profile: {
       points: [
-        { at_s: 0, kmh: given.from },
-        { at_s: given.seconds, kmh: given.to },
+        { at_s: 0, kmh: inputs.from },
+        { at_s: inputs.seconds, kmh: inputs.to },
       ],
     },
-    seconds: given.seconds,
-    faults: { ...NO_FAULTS, noise: given.noise },
+    seconds: inputs.seconds,
+    faults: { ...NO_FAULTS, noise: inputs.noise },
   };
   const result = useQuery({
     queryKey: ["run", id],
@@ -45,15 +50,15 @@ export function LongRun() {
     staleTime: 0,
   }).data;
   const going = id !== null && (!result || result.state === "waiting" || result.state === "going");
-  const field = (name: keyof typeof given, label: string, unit: string) => (
+  const field = (name: keyof typeof inputs, label: string, unit: string) => (
     <Box w="130px">
       <TextField
         label={label}
         unit={unit}
         numeric
         nudge={name === "noise" ? 0.1 : 5}
-        value={given[name]}
-        change={(text) => give({ ...given, [name]: text })}
+        value={inputs[name]}
+        change={(text) => give({ ...inputs, [name]: text })}
         testId={`run-${name}`}
       />
     </Box>
@@ -75,7 +80,7 @@ export function LongRun() {
           disabled={going}
           onClick={() => {
             fail("");
-            startRun(evaluated.document, run).then((one) => started(one.id), refused);
+            startRun(evaluated.document, run).then((item) => started(item.id), refused);
           }}
         >
           Start run
@@ -103,8 +108,8 @@ export function LongRun() {
       {result?.result && <Outcome result={result.result} />}
       <Box>
         <Text fontSize="sm" color="fg.muted">
-          The same run as files for other tools, from {show(Number(given.from) || 0, "km/h", 1).join(" ")} to{" "}
-          {show(Number(given.to) || 0, "km/h", 1).join(" ")}:
+          The same run as files for other tools, from {show(Number(inputs.from) || 0, "km/h", 1).join(" ")} to{" "}
+          {show(Number(inputs.to) || 0, "km/h", 1).join(" ")}:
         </Text>
         <Flex gap={2} wrap="wrap">
           {FILES.map(([kind, label]) => (
@@ -142,10 +147,10 @@ function Outcome({ result }: { result: Schemas["RunTold"] }) {
           lines={[
             ...result.shown_kmh.map((shown, place) => ({
               label: result.readers[place] ?? "",
-              values: shown.map((one) => one * scale),
+              values: shown.map((item) => item * scale),
               look: place === 0 ? ("ours" as const) : ("limit" as const),
             })),
-            { label: "true", values: result.true_kmh.map((one) => one * scale), look: "true" as const },
+            { label: "true", values: result.true_kmh.map((item) => item * scale), look: "true" as const },
           ]}
         />
       </Suspense>
@@ -163,15 +168,15 @@ function Outcome({ result }: { result: Schemas["RunTold"] }) {
             </Table.Row>
           </Table.Header>
           <Table.Body fontFamily="mono">
-            {result.stretches.slice(0, 12).map((one) => (
-              <Table.Row key={one.from_s}>
-                <Table.Cell>{one.from_s.toFixed(1)} s</Table.Cell>
+            {result.stretches.slice(0, 12).map((item) => (
+              <Table.Row key={item.from_s}>
+                <Table.Cell>{item.from_s.toFixed(1)} s</Table.Cell>
                 <Table.Cell>
-                  {show(one.from_kmh, "km/h", 1)[0]} … {show(one.to_kmh, "km/h", 1).join(" ")}
+                  {show(item.from_kmh, "km/h", 1)[0]} … {show(item.to_kmh, "km/h", 1).join(" ")}
                 </Table.Cell>
-                <Table.Cell>{one.passed}</Table.Cell>
-                <Table.Cell>{one.missed}</Table.Cell>
-                <Table.Cell>{one.false}</Table.Cell>
+                <Table.Cell>{item.passed}</Table.Cell>
+                <Table.Cell>{item.missed}</Table.Cell>
+                <Table.Cell>{item.false}</Table.Cell>
               </Table.Row>
             ))}
           </Table.Body>

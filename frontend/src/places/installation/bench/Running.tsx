@@ -23,7 +23,7 @@ export function Running() {
   const { evaluated } = useEditing();
   const { document, result } = evaluated;
   const { show, scale, speedUnit } = useUnits();
-  const ends = document.readouts.map((one) => Number(one.scale_end_kmh ?? 0));
+  const ends = document.readouts.map((item) => Number(item.scale_end_kmh ?? 0));
   const top = Math.ceil(Math.max(result.pulse_times.max_speed_kmh, result.shown.true_kmh, ...ends) * AFTER_AN_END);
   const [kmh, drive] = useState(Math.min(result.shown.true_kmh, top));
   const [sweeping, sweep] = useState(false);

@@ -30,7 +30,7 @@ export function TestCard() {
       <Stack gap={2}>
         <Flex gap={2} wrap="wrap" align="center">
           {document.readouts.length > 1 && (
-            <Toggles options={document.readouts.map((one) => one.name)} chosen={place} choose={choose} />
+            <Toggles options={document.readouts.map((item) => item.name)} chosen={place} choose={choose} />
           )}
           <Small
             onClick={() =>
@@ -67,14 +67,16 @@ function Rows({ card, place }: { card: Card; place: number }) {
   const [unit, chooseUnit] = useState<keyof typeof KMH_IN>("km/h");
   const [more, type] = useState("");
   const points = (document.readouts[place]?.card ?? []) as Point[];
-  const kept = (speed: number) => points.find((one) => Number(one.speed_kmh) === speed)?.read_kmh ?? null;
-  const speeds = [...new Set([...card.rows.map((row) => row.true_kmh), ...points.map((one) => Number(one.speed_kmh))])]
+  const kept = (speed: number) => points.find((item) => Number(item.speed_kmh) === speed)?.read_kmh ?? null;
+  const speeds = [
+    ...new Set([...card.rows.map((row) => row.true_kmh), ...points.map((item) => Number(item.speed_kmh))]),
+  ]
     .filter((speed) => speed > 0)
     .sort((a, b) => a - b);
   const write = (changed: number[], speed?: number, text?: string) =>
     set(
       `readouts.${place}.card`,
-      changed.map((one) => ({ speed_kmh: one, read_kmh: one === speed ? (text ?? null) : kept(one) })),
+      changed.map((item) => ({ speed_kmh: item, read_kmh: item === speed ? (text ?? null) : kept(item) })),
     );
   const bare = (value: number | string | null) => {
     if (typeof value !== "number") return String(value ?? "").replace(` ${unit}`, "");
@@ -86,7 +88,7 @@ function Rows({ card, place }: { card: Card; place: number }) {
     write([...speeds, speed].sort((a, b) => a - b));
     type("");
   };
-  const wrong = problems.filter((one) => one.path.startsWith(`readouts.${place}.card.`));
+  const wrong = problems.filter((item) => item.path.startsWith(`readouts.${place}.card.`));
   return (
     <Stack gap={2}>
       <Table.Root size="sm" variant="line" css={TABLE}>
@@ -101,7 +103,7 @@ function Rows({ card, place }: { card: Card; place: number }) {
         </Table.Header>
         <Table.Body fontFamily="mono">
           {speeds.map((speed) => {
-            const row = card.rows.find((one) => one.true_kmh === speed);
+            const row = card.rows.find((item) => item.true_kmh === speed);
             return (
               <Table.Row key={speed} color={row && row.read_kmh !== null && !row.used ? "fg.muted" : undefined}>
                 <Table.Cell whiteSpace="nowrap">{show(speed, "km/h", 0.1)[0]}</Table.Cell>
@@ -137,9 +139,9 @@ function Rows({ card, place }: { card: Card; place: number }) {
           })}
         </Table.Body>
       </Table.Root>
-      {wrong.map((one) => (
-        <Text key={one.path} role="alert" color="bad.fg" fontSize="sm">
-          ✕ {one.message} {one.remedy}
+      {wrong.map((item) => (
+        <Text key={item.path} role="alert" color="bad.fg" fontSize="sm">
+          ✕ {item.message} {item.remedy}
         </Text>
       ))}
       <Flex gap={3} align="end" wrap="wrap">

@@ -18,14 +18,14 @@ export function useTrials() {
   const { document, set, catalogue, role } = useEditing();
   const [on, setOn] = useState(today());
   const [by, setBy] = useState(role);
-  const record = (given: Pick<TestRecord, "test" | "outcome" | "readout"> & Partial<TestRecord>) => {
-    const trial = { note: "", expected_kmh: null, shown_kmh: null, ...given, on, by };
+  const record = (inputs: Pick<TestRecord, "test" | "outcome" | "readout"> & Partial<TestRecord>) => {
+    const trial = { note: "", expected_kmh: null, shown_kmh: null, ...inputs, on, by };
     set("test_records", [...(document.test_records ?? []), trial].slice(-60));
-    if (given.outcome !== "agreed") return;
-    const proves = catalogue.tests.find((one) => one.code === given.test)?.proves ?? [];
-    const verification = { test: given.test, on, by, note: given.note ?? "" };
+    if (inputs.outcome !== "agreed") return;
+    const proves = catalogue.tests.find((item) => item.code === inputs.test)?.proves ?? [];
+    const verification = { test: inputs.test, on, by, note: inputs.note ?? "" };
     for (const stage of proves as StageName[])
-      set(stage === "readout" ? `readouts.${given.readout}.verification` : `${stage}.verification`, verification);
+      set(stage === "readout" ? `readouts.${inputs.readout}.verification` : `${stage}.verification`, verification);
   };
   const fields = (
     <Flex gap={3}>
@@ -39,7 +39,7 @@ export function useTrials() {
 /** All tests of this installation so far, the newest first. */
 export function Trials() {
   const { document, set, catalogue } = useEditing();
-  const outcome = (code: string) => catalogue.outcomes.find((one) => one.code === code)?.label.toLowerCase();
+  const outcome = (code: string) => catalogue.outcomes.find((item) => item.code === code)?.label.toLowerCase();
   const test_records = (document.test_records ?? []) as TestRecord[];
   if (test_records.length === 0) return null;
   return (

@@ -133,7 +133,7 @@ export function DriveResult() {
   const ratio = evaluated.result.stages[1]?.figures[0]?.value ?? 1;
   const { gears } = evaluated.result.drive_detail;
   const stand = evaluated.result.findings.some((finding) => finding.code === "drive.one_wheel_on_stand");
-  const purpose = catalogue.purposes.find((one) => one.code === evaluated.document.purpose);
+  const purpose = catalogue.purposes.find((item) => item.code === evaluated.document.purpose);
   return (
     <Stack gap={2}>
       {purpose && (

@@ -15,7 +15,7 @@ export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (pla
   const readout = document.readouts[chosen];
   if (!readout) return null;
   const path = `readouts.${chosen}`;
-  const encoding = catalogue.encodings.find((one) => one.code === readout.encoding);
+  const encoding = catalogue.encodings.find((item) => item.code === readout.encoding);
   const unit = readout.encoding === "custom" ? (readout.custom?.unit ?? "") : (encoding?.unit ?? "");
   const perTurn = readout.encoding === "custom" ? readout.custom?.per_turn : encoding?.per_turn;
   const result = evaluated.result.readouts[chosen];
@@ -30,7 +30,7 @@ export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (pla
   return (
     <Stack gap={3}>
       <Flex gap={2} wrap="wrap">
-        <Toggles options={document.readouts.map((one) => one.name)} chosen={chosen} choose={choose} />
+        <Toggles options={document.readouts.map((item) => item.name)} chosen={chosen} choose={choose} />
         <AddReadout />
       </Flex>
       <Grid {...pair}>
@@ -268,7 +268,7 @@ function CodePicker({ path, readout }: { path: string; readout: Readout }) {
   const { set } = useEditing();
   const options = [
     { code: "", label: "not read back yet" },
-    ...(readout.codes ?? []).map((one) => ({ code: one.code, label: one.code })),
+    ...(readout.codes ?? []).map((item) => ({ code: item.code, label: item.code })),
   ];
   return (
     <ChoiceField

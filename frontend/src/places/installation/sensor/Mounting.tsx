@@ -14,12 +14,12 @@ export function Mounting() {
   const { document, catalogue, set } = useEditing();
   const clearances_checked: string[] = document.placement?.clearances_checked ?? [];
   const bracket = document.placement?.bracket;
-  const able = catalogue.clearances.filter((one) => one.vehicle_kinds.includes(document.vehicle_kind));
+  const able = catalogue.clearances.filter((item) => item.vehicle_kinds.includes(document.vehicle_kind));
   const toggle = (code: string) =>
     set(
       "placement.clearances_checked",
       clearances_checked.includes(code)
-        ? clearances_checked.filter((one) => one !== code)
+        ? clearances_checked.filter((item) => item !== code)
         : [...clearances_checked, code],
     );
   return (
@@ -28,9 +28,9 @@ export function Mounting() {
         <Text fontWeight="600">
           Clearances: {clearances_checked.length} of {able.length} checked
         </Text>
-        {able.map((one) => (
-          <Tick key={one.code} checked={clearances_checked.includes(one.code)} toggle={() => toggle(one.code)}>
-            {one.label}
+        {able.map((item) => (
+          <Tick key={item.code} checked={clearances_checked.includes(item.code)} toggle={() => toggle(item.code)}>
+            {item.label}
           </Tick>
         ))}
         <Box borderLeftWidth="4px" borderColor="signal.fg" bg="signal.subtle" px={3} py={2}>

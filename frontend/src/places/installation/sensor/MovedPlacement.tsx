@@ -20,7 +20,7 @@ export function MovedPlacement({
   marked: () => void;
 }) {
   const { document, evaluated, catalogue, set } = useEditing();
-  const kind = catalogue.sensors.find((one) => one.code === evaluated.document.sensor.kind);
+  const kind = catalogue.sensors.find((item) => item.code === evaluated.document.sensor.kind);
   const { ring } = evaluated.result;
   const { magnets, kind: targetKind } = evaluated.document.target;
   const single = targetKind === "magnets";

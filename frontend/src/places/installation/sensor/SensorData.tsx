@@ -59,7 +59,7 @@ export function NeedsFields() {
 export function SensorData() {
   const { document, catalogue, set } = useEditing();
   const [guide, open] = useState(false);
-  const kind = catalogue.sensors.find((one) => one.code === document.sensor.kind);
+  const kind = catalogue.sensors.find((item) => item.code === document.sensor.kind);
   if (!kind) return null;
   const own = document.sensor.facts != null;
   const relevant = BODY.filter(([name]) => {

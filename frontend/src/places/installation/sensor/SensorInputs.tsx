@@ -17,7 +17,7 @@ export function SensorInputs() {
   const detail = evaluated.result.placement_detail;
   const usual = detail.possible && !detail.gap_given ? detail.air_gap_mm.toFixed(2) : undefined;
   const second = document.placement?.second_channel;
-  const paired = catalogue.sensors.find((one) => one.code === document.sensor.kind)?.paired;
+  const paired = catalogue.sensors.find((item) => item.code === document.sensor.kind)?.paired;
   return (
     <Stack gap={3}>
       <PickField path="sensor.kind" label="Sensor type" options={catalogue.sensors} />

@@ -103,16 +103,16 @@ function Signal({ detail, pulses }: { detail: Schemas["PlacementDetail"]; pulses
           movement ± {detail.moves_mm.toFixed(2)}, thermal {detail.heat_mm.toFixed(2)} mm
         </Text>
       </Box>
-      {detail.factors.map((one) => (
-        <Box key={one.name} title={one.text}>
+      {detail.factors.map((item) => (
+        <Box key={item.name} title={item.text}>
           <Flex justify="space-between" fontSize="sm">
-            <span>{one.name}</span>
+            <span>{item.name}</span>
             <Text as="span" fontFamily="mono">
-              {(100 * one.value).toFixed(0)} %
+              {(100 * item.value).toFixed(0)} %
             </Text>
           </Flex>
           <Box h="6px" bg="bg.muted" borderRadius="sm">
-            <Box h="6px" w={`${Math.min(100 * one.value, 100)}%`} bg="signal.solid" borderRadius="sm" />
+            <Box h="6px" w={`${Math.min(100 * item.value, 100)}%`} bg="signal.solid" borderRadius="sm" />
           </Box>
         </Box>
       ))}
@@ -134,7 +134,7 @@ function Signal({ detail, pulses }: { detail: Schemas["PlacementDetail"]; pulses
       {detail.channels && (
         <Text fontSize="sm">
           {detail.channels.text} Good spacings:{" "}
-          {detail.channels.good_spacings_mm.map((one) => one.toFixed(2)).join(", ")} mm.
+          {detail.channels.good_spacings_mm.map((item) => item.toFixed(2)).join(", ")} mm.
         </Text>
       )}
       {detail.advice.map((text) => (
@@ -151,7 +151,7 @@ function Tolerance() {
   const view = usePlacement(evaluated.document).data;
   if (!view) return <Text>Drawing …</Text>;
   if (!view.map) return <Missing detail={view.detail} />;
-  const paired = catalogue.sensors.find((one) => one.code === document.sensor.kind)?.paired;
+  const paired = catalogue.sensors.find((item) => item.code === document.sensor.kind)?.paired;
   const spot = document.sensor.element_mark?.across_mm ?? 0;
   const move = (sideways: number, clocking: number) =>
     set("placement", {
@@ -170,16 +170,16 @@ function Tolerance() {
       </Stack>
       <Stack gap={3} data-testid="chances">
         <Text fontWeight="600">Probability of a clean signal</Text>
-        {view.chances.map((one) => (
-          <Box key={one.code} title={`${one.samples} trials`}>
+        {view.chances.map((item) => (
+          <Box key={item.code} title={`${item.samples} trials`}>
             <Flex justify="space-between">
-              <span>{one.label}</span>
+              <span>{item.label}</span>
               <Text as="span" fontFamily="mono" fontWeight="700">
-                {one.chance_pct.toFixed(0)} %
+                {item.chance_pct.toFixed(0)} %
               </Text>
             </Flex>
             <Text fontSize="xs" color="fg.muted">
-              between {one.low_pct.toFixed(0)} and {one.high_pct.toFixed(0)} %, by {one.samples} trials
+              between {item.low_pct.toFixed(0)} and {item.high_pct.toFixed(0)} %, by {item.samples} trials
             </Text>
           </Box>
         ))}

@@ -10,7 +10,7 @@ export function WhichSensor() {
   const { evaluated, document, catalogue, set } = useEditing();
   const result = useChoices(evaluated.document).data;
   if (!result) return <Text>Comparing …</Text>;
-  const target = catalogue.target_kinds.find((one) => one.code === document.target.kind)?.label ?? "";
+  const target = catalogue.target_kinds.find((item) => item.code === document.target.kind)?.label ?? "";
   return (
     <Stack gap={3} data-testid="which-sensor">
       <Text color="fg.muted" fontSize="sm">
@@ -18,32 +18,32 @@ export function WhichSensor() {
         supply and temperature under “Requirements”.
       </Text>
       <Grid templateColumns={{ base: "1fr", xl: "1fr 1fr" }} gap={2}>
-        {result.choices.map((one) => {
-          const chosen = one.kind === document.sensor.kind;
+        {result.choices.map((item) => {
+          const chosen = item.kind === document.sensor.kind;
           return (
             <Box
-              key={one.kind}
+              key={item.kind}
               borderWidth="1px"
               borderColor={chosen ? "signal.fg" : "border"}
               bg={chosen ? "signal.subtle" : "bg.subtle"}
               borderRadius="md"
               px={3}
               py={2}
-              data-kind={one.kind}
-              data-verdict={one.verdict}
+              data-kind={item.kind}
+              data-verdict={item.verdict}
             >
               <Flex justify="space-between" align="center" gap={2}>
-                <Text fontWeight="700" color={one.verdict === "does not suit" ? "fg.muted" : "fg"}>
-                  {MARK[one.verdict]} {one.label}
+                <Text fontWeight="700" color={item.verdict === "does not suit" ? "fg.muted" : "fg"}>
+                  {MARK[item.verdict]} {item.label}
                 </Text>
                 {chosen ? (
                   <Text fontSize="sm">in use</Text>
                 ) : (
-                  one.verdict !== "does not suit" && (
+                  item.verdict !== "does not suit" && (
                     <Small
-                      aria-label={`Use: ${one.label}`}
+                      aria-label={`Use: ${item.label}`}
                       onClick={() =>
-                        set("sensor", { ...document.sensor, kind: one.kind, facts: null, verification: null })
+                        set("sensor", { ...document.sensor, kind: item.kind, facts: null, verification: null })
                       }
                     >
                       Use
@@ -52,11 +52,11 @@ export function WhichSensor() {
                 )}
               </Flex>
               <Text fontSize="sm">
-                {one.verdict === "does not suit" ? one.against.slice(0, -1).join("; ") : one.reasons.join("; ")}.
+                {item.verdict === "does not suit" ? item.against.slice(0, -1).join("; ") : item.reasons.join("; ")}.
               </Text>
-              {one.verdict !== "does not suit" && (
+              {item.verdict !== "does not suit" && (
                 <Text fontSize="sm" color="fg.muted">
-                  Limits: {one.against.join("; ")}.
+                  Limits: {item.against.join("; ")}.
                 </Text>
               )}
             </Box>
@@ -67,10 +67,10 @@ export function WhichSensor() {
         <>
           <Text fontWeight="600">A coil on a toothed ring: two opinions in the trade</Text>
           <Grid templateColumns={{ base: "1fr", xl: "1fr 1fr" }} gap={2}>
-            {result.schools.map((one) => (
-              <Box key={one.title} borderLeftWidth="4px" borderColor="border.emphasized" bg="bg.subtle" px={3} py={2}>
-                <Text fontWeight="600">{one.title}</Text>
-                <Text fontSize="sm">{one.text}</Text>
+            {result.schools.map((item) => (
+              <Box key={item.title} borderLeftWidth="4px" borderColor="border.emphasized" bg="bg.subtle" px={3} py={2}>
+                <Text fontWeight="600">{item.title}</Text>
+                <Text fontSize="sm">{item.text}</Text>
               </Box>
             ))}
           </Grid>

@@ -86,7 +86,7 @@ function Coil({ coil }: { coil: NonNullable<Schemas["SignalDetail"]["coil"]> }) 
       {view.coil_line && (
         <Suspense fallback={<Box minH="200px" />}>
           <Plot
-            x={view.coil_line.kmh.map((one) => one * scale)}
+            x={view.coil_line.kmh.map((item) => item * scale)}
             xLabel={speedUnit}
             yLabel="V pp"
             height={200}

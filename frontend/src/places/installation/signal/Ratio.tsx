@@ -8,7 +8,7 @@ import { useSignal } from "./queries";
 import { hz, LabelledValue, Missing, ms, TABLE } from "./results";
 
 const fraction = (stages: Schemas["RatioChoice"][]) =>
-  stages.map((one) => `${one.numerator}/${one.denominator}`).join(" · ");
+  stages.map((item) => `${item.numerator}/${item.denominator}`).join(" · ");
 
 /** The ratio converter's setting, its error and delay, and other ways to the ratio. */
 export function Ratio() {

@@ -16,7 +16,7 @@ const YES = [
 export function SignalInputs() {
   const { document, evaluated, catalogue, set } = useEditing();
   const output = (evaluated.document.sensor.facts ?? usualOf(catalogue, evaluated.document.sensor.kind))?.output;
-  const says = catalogue.outputs.find((one) => one.code === output)?.label;
+  const says = catalogue.outputs.find((item) => item.code === output)?.label;
   const signal = document.signal;
   const conditioner = signal?.conditioner;
   return (
@@ -69,7 +69,7 @@ export function SignalInputs() {
 }
 
 type Catalogue = ReturnType<typeof useEditing>["catalogue"];
-const usualOf = (catalogue: Catalogue, kind: string) => catalogue.sensors.find((one) => one.code === kind)?.facts;
+const usualOf = (catalogue: Catalogue, kind: string) => catalogue.sensors.find((item) => item.code === kind)?.facts;
 
 /** Takes one part of the signal away again. */
 function Clear({ part }: { part: "vr" | "measured" | "converter" | "analogue" }) {

@@ -22,7 +22,7 @@ export function SpokePlanner() {
     );
   if (!plan) return <Text>Planning …</Text>;
   const { spokes } = evaluated.document.target;
-  const inUse = plan.sets.findIndex((one) => one.in_use);
+  const inUse = plan.sets.findIndex((item) => item.in_use);
   const place = Math.min(looked >= 0 ? looked : Math.max(inUse, 0), plan.sets.length - 1);
   const shown = plan.sets[place];
   return (
@@ -51,8 +51,8 @@ export function SpokePlanner() {
               </Table.Row>
             </Table.Header>
             <Table.Body fontFamily="mono">
-              {plan.sets.slice(0, 7).map((one, at) => (
-                <Table.Row key={one.spokes.join()} fontWeight={at === place ? "700" : undefined}>
+              {plan.sets.slice(0, 7).map((item, at) => (
+                <Table.Row key={item.spokes.join()} fontWeight={at === place ? "700" : undefined}>
                   <Table.Cell>
                     <button
                       type="button"
@@ -60,16 +60,16 @@ export function SpokePlanner() {
                       aria-pressed={at === place}
                       style={{ textDecoration: "underline", minHeight: 32, textAlign: "left", whiteSpace: "nowrap" }}
                     >
-                      {one.spokes.join(", ")}
+                      {item.spokes.join(", ")}
                     </button>
-                    {one.in_use && <Text fontSize="xs">in use</Text>}
+                    {item.in_use && <Text fontSize="xs">in use</Text>}
                   </Table.Cell>
-                  <Table.Cell>{one.error_deg.toFixed(1)}°</Table.Cell>
+                  <Table.Cell>{item.error_deg.toFixed(1)}°</Table.Cell>
                   <Table.Cell whiteSpace="nowrap">
-                    {one.same_plane ? "same" : `${one.plane_offset_mm.toFixed(1)} mm`}
+                    {item.same_plane ? "same" : `${item.plane_offset_mm.toFixed(1)} mm`}
                   </Table.Cell>
                   <Table.Cell whiteSpace="nowrap">
-                    {signed(one.ripple_low_pct, 1)} … {signed(one.ripple_high_pct, 1)} %
+                    {signed(item.ripple_low_pct, 1)} … {signed(item.ripple_high_pct, 1)} %
                   </Table.Cell>
                 </Table.Row>
               ))}
@@ -85,7 +85,7 @@ export function SpokePlanner() {
         )}
         <Text fontSize="sm" color="fg.muted">
           Free for a magnet, from the axle:{" "}
-          {plan.windows.map((one) => `${one.low_mm.toFixed(0)} to ${one.high_mm.toFixed(0)} mm`).join(", ") ||
+          {plan.windows.map((item) => `${item.low_mm.toFixed(0)} to ${item.high_mm.toFixed(0)} mm`).join(", ") ||
             "nowhere on this side"}
           . Between them spokes cross. Nearer the hub it passes slower and steadier; moved 10 mm towards the rim a
           magnet comes {(10 * plan.slope_mm_per_mm).toFixed(1)} mm further in.

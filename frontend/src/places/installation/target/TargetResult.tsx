@@ -13,7 +13,7 @@ export function TargetResult() {
   const { evaluated, catalogue } = useEditing();
   const [view, choose] = useState("");
   const { kind = "toothed_ring", count, magnets } = evaluated.document.target;
-  const text = catalogue.target_kinds.find((one) => one.code === kind)?.label ?? kind;
+  const text = catalogue.target_kinds.find((item) => item.code === kind)?.label ?? kind;
   const ring = evaluated.result.ring;
   const drawing = (
     <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 400px) minmax(0, 1fr)" }} gap={4}>

@@ -31,7 +31,8 @@ export function ChartSheet({
   };
   const base_version = chart.data?.version ?? 0;
   const save = useWrite(
-    (given: Row[], header) => data(api.PUT("/api/chart", { params: { header }, body: { base_version, rows: given } })),
+    (inputs: Row[], header) =>
+      data(api.PUT("/api/chart", { params: { header }, body: { base_version, rows: inputs } })),
     done,
   );
   const reset = useWrite(
@@ -43,7 +44,7 @@ export function ChartSheet({
   }, [open]);
   const problems = save.error instanceof Refusal ? save.error.problems : [];
   const on = (place: number, name: string) => {
-    const found = problems.find((one) => one.path === `rows.${place}.${name}`);
+    const found = problems.find((item) => item.path === `rows.${place}.${name}`);
     return found && `${found.message} ${found.remedy}`;
   };
   const change = (place: number, some: Partial<Row>) =>

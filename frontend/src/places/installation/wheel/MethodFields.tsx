@@ -206,7 +206,7 @@ export function Repeats({ path, label }: { path: string; label: string }) {
   const [next, setNext] = useState("");
   const held = (getIn(document, path) as unknown[] | undefined) ?? [];
   const method = path.split(".")[1];
-  const result = evaluated.result.wheel_detail.progress.find((one) => one.method === method);
+  const result = evaluated.result.wheel_detail.progress.find((item) => item.method === method);
   if (!getIn(document, path.split(".").slice(0, 2).join("."))) return null;
   const add = () => {
     if (next.trim() === "" || held.length >= 11) return;

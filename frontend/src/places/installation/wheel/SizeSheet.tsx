@@ -9,25 +9,25 @@ export function SizeSheet({ open, close, take }: { open: boolean; close: () => v
   const groups = useCatalogue().data?.common_sizes ?? [];
   const [label, choose] = useState("Car");
   const { show } = useUnits();
-  const group = groups.find((one) => one.label === label) ?? groups[0];
+  const group = groups.find((item) => item.label === label) ?? groups[0];
   return (
     <Sheet open={open} close={close} title="Find the size" size="xl">
       <Grid templateColumns={{ base: "1fr", md: "230px 1fr" }} gap={4}>
         <Flex direction={{ base: "row", md: "column" }} wrap="wrap" gap={1}>
-          {groups.map((one) => (
+          {groups.map((item) => (
             <Button
-              key={one.label}
+              key={item.label}
               size="sm"
               minH="40px"
               justifyContent="flex-start"
               whiteSpace="normal"
               textAlign="left"
-              variant={one.label === label ? "solid" : "outline"}
-              colorPalette={one.label === label ? "signal" : undefined}
-              aria-pressed={one.label === label}
-              onClick={() => choose(one.label)}
+              variant={item.label === label ? "solid" : "outline"}
+              colorPalette={item.label === label ? "signal" : undefined}
+              aria-pressed={item.label === label}
+              onClick={() => choose(item.label)}
             >
-              {one.label}
+              {item.label}
             </Button>
           ))}
         </Flex>

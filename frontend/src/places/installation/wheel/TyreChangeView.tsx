@@ -20,18 +20,18 @@ export function TyreChangeView() {
   const [tyre, setTyre] = useState({ marking: "", circumference_mm: "", tread_new_mm: "8" });
   const [picking, pick] = useState(false);
   const document = evaluated.document;
-  const given = {
+  const inputs = {
     marking: tyre.marking,
     circumference_mm: tyre.circumference_mm.trim() || null,
     tread_new_mm: tyre.tread_new_mm,
   };
   const preview = useQuery({
-    queryKey: ["tyre", installationId, JSON.stringify([document, given])],
+    queryKey: ["tyre", installationId, JSON.stringify([document, inputs])],
     queryFn: () =>
       data(
         api.POST("/api/installations/{installation_id}/tyre/preview", {
           params: { path: { installation_id: installationId } },
-          body: { document, tyre: given },
+          body: { document, tyre: inputs },
         }),
       ),
     enabled: tyre.marking.trim() !== "",
@@ -54,7 +54,7 @@ export function TyreChangeView() {
   );
   const problems = preview.error instanceof Refusal ? preview.error.problems : [];
   const on = (name: string) => {
-    const found = problems.find((one) => one.path === `tyre.${name}`);
+    const found = problems.find((item) => item.path === `tyre.${name}`);
     return found && tyre.marking.trim() !== "" ? `${found.message} ${found.remedy}` : undefined;
   };
   const last = useLast(preview.data);
@@ -123,25 +123,25 @@ export function TyreChangeView() {
               </Table.Row>
             </Table.Header>
             <Table.Body>
-              {result.readouts.map((one) => (
-                <Table.Row key={one.name}>
-                  <Table.Cell>{one.name}</Table.Cell>
+              {result.readouts.map((item) => (
+                <Table.Row key={item.name}>
+                  <Table.Cell>{item.name}</Table.Cell>
                   <Table.Cell fontFamily="mono">
-                    {one.shown_kmh === null || one.error_pct === null
+                    {item.shown_kmh === null || item.error_pct === null
                       ? "not known"
-                      : `${one.now} shows ${show(one.shown_kmh, "km/h", 0.05).join(" ")} (${signed(one.error_pct, 1)} %)`}
+                      : `${item.now} shows ${show(item.shown_kmh, "km/h", 0.05).join(" ")} (${signed(item.error_pct, 1)} %)`}
                   </Table.Cell>
                   <Table.Cell fontFamily="mono" fontWeight="700">
-                    {one.new} {one.unit}
+                    {item.new} {item.unit}
                   </Table.Cell>
                 </Table.Row>
               ))}
             </Table.Body>
           </Table.Root>
-          {result.false_slip.map((one) => (
-            <Text key={one.other} fontSize="sm">
-              False slip against {one.other}, until the numbers match: {signed(one.slip_pct, 1)} %,{" "}
-              {signed(Number(show(one.slip_kmh, "km/h", 1)[0]), 1)} {show(1, "km/h")[1]}
+          {result.false_slip.map((item) => (
+            <Text key={item.other} fontSize="sm">
+              False slip against {item.other}, until the numbers match: {signed(item.slip_pct, 1)} %,{" "}
+              {signed(Number(show(item.slip_kmh, "km/h", 1)[0]), 1)} {show(1, "km/h")[1]}
             </Text>
           ))}
           <Text fontSize="sm" color="fg.muted">
@@ -159,7 +159,7 @@ export function TyreChangeView() {
             minH="44px"
             loading={put.isPending}
             disabled={!saved || stale}
-            onClick={() => put.mutate({ document, tyre: given, base_revision: base })}
+            onClick={() => put.mutate({ document, tyre: inputs, base_revision: base })}
           >
             Apply tyre change
           </Button>

@@ -37,7 +37,7 @@ export function WheelInputs() {
   const rows = [
     ...methods,
     ...(result && result.lines.length > 1
-      ? catalogue.wheel_methods.filter((one) => one.code === "combined" && !onWater)
+      ? catalogue.wheel_methods.filter((item) => item.code === "combined" && !onWater)
       : []),
   ];
   return (
@@ -47,7 +47,7 @@ export function WheelInputs() {
           {onWater ? "How is the run per turn known?" : "How is the circumference known?"}
         </legend>
         {rows.map((method) => {
-          const line = result?.lines.find((one) => one.method === method.code);
+          const line = result?.lines.find((item) => item.method === method.code);
           const figures =
             method.code === "combined" && result
               ? [result.combined_mm, result.combined_expanded_mm]
@@ -107,7 +107,7 @@ export function WheelInputs() {
                   )}
                   <MethodFields method={method.code} />
                   <Flex gap={2} wrap="wrap">
-                    {catalogue.guides.some((one) => one.code === method.code) && (
+                    {catalogue.guides.some((item) => item.code === method.code) && (
                       <Small onClick={() => guideTo(method.code)}>Show steps</Small>
                     )}
                     {!inUse && entries[method.code] != null && (

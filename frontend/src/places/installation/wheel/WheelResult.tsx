@@ -56,13 +56,13 @@ function Methods() {
             : `though they do not agree${result.birge_ratio > 1 ? `; widened ${result.birge_ratio.toFixed(1)} times` : ""}.`}
         </Text>
       )}
-      {result.disagreements.map((one) => (
-        <Box key={one.finding.message} borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={2}>
+      {result.disagreements.map((item) => (
+        <Box key={item.finding.message} borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={2}>
           <Text fontWeight="600">
-            ! {label(one.first)} against {label(one.second)}: {signed(one.difference_pct, 1)} %, allowed ±{" "}
-            {percent(one.allowed_pct)} %
+            ! {label(item.first)} against {label(item.second)}: {signed(item.difference_pct, 1)} %, allowed ±{" "}
+            {percent(item.allowed_pct)} %
           </Text>
-          {one.causes.map((cause) => (
+          {item.causes.map((cause) => (
             <Text key={cause.text} fontSize="sm">
               <Text as="span" fontFamily="mono">
                 {percent(cause.share_pct)} %:
@@ -70,7 +70,7 @@ function Methods() {
               {cause.text}. {cause.fix}
             </Text>
           ))}
-          {one.causes.length === 0 && (
+          {item.causes.length === 0 && (
             <Text fontSize="sm">
               No known mistake explains this difference. Repeat the measurement with the larger uncertainty.
             </Text>
@@ -109,24 +109,24 @@ function Corrections() {
             </Table.Row>
           </Table.Header>
           <Table.Body>
-            {detail.corrections.map((one) => (
-              <Table.Row key={one.code}>
+            {detail.corrections.map((item) => (
+              <Table.Row key={item.code}>
                 <Table.Cell>
-                  {one.label}
+                  {item.label}
                   <Text fontSize="xs" color="fg.muted">
-                    {one.text}
+                    {item.text}
                   </Text>
                 </Table.Cell>
                 <Table.Cell fontFamily="mono" whiteSpace="nowrap">
-                  {one.either_way
-                    ? `± ${show(one.change_mm, "mm", 5)[0]}`
-                    : signed(Number(show(one.change_mm, "mm", 1)[0]), 1)}
+                  {item.either_way
+                    ? `± ${show(item.change_mm, "mm", 5)[0]}`
+                    : signed(Number(show(item.change_mm, "mm", 1)[0]), 1)}
                 </Table.Cell>
                 <Table.Cell fontFamily="mono" whiteSpace="nowrap">
-                  {one.either_way ? `± ${one.change_pct.toFixed(1)}` : signed(one.change_pct)}
+                  {item.either_way ? `± ${item.change_pct.toFixed(1)}` : signed(item.change_pct)}
                 </Table.Cell>
-                <Table.Cell color={one.applied ? "signal.fg" : "fg.muted"} whiteSpace="nowrap">
-                  {one.applied ? "in use" : "to come"}
+                <Table.Cell color={item.applied ? "signal.fg" : "fg.muted"} whiteSpace="nowrap">
+                  {item.applied ? "in use" : "to come"}
                 </Table.Cell>
               </Table.Row>
             ))}

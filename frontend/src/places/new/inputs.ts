@@ -2,7 +2,7 @@ import type { Catalogue, Installation } from "../../api/client";
 import { dropKept, keepText, readKept } from "../../ui/device";
 import { DRIVE_FIELDS } from "../installation/shape";
 
-export type Given = {
+export type Inputs = {
   vehicle: string;
   vehicleName: string;
   kind: string;
@@ -21,7 +21,7 @@ export type Given = {
   touched: string[];
 };
 
-export const BLANK: Given = {
+export const BLANK: Inputs = {
   vehicle: "",
   vehicleName: "",
   kind: "car",
@@ -43,14 +43,15 @@ export const BLANK: Given = {
 /** What is not created yet is kept in the tab, for the account that entered it. */
 const keyOf = (account: string) => `wheelometron.new.${encodeURIComponent(account)}`;
 
-export const keepGiven = (account: string, given: Given) => keepText("session", keyOf(account), JSON.stringify(given));
-export const dropGiven = (account: string) => dropKept("session", keyOf(account));
+export const keepInputs = (account: string, inputs: Inputs) =>
+  keepText("session", keyOf(account), JSON.stringify(inputs));
+export const dropInputs = (account: string) => dropKept("session", keyOf(account));
 
 /** What this account had entered; what is not of the form's own shape counts as nothing. */
-export function keptGiven(account: string): Given {
+export function keptInputs(account: string): Inputs {
   try {
     const kept = JSON.parse(readKept("session", keyOf(account)) ?? "{}");
-    const names = Object.keys(BLANK) as (keyof Given)[];
+    const names = Object.keys(BLANK) as (keyof Inputs)[];
     const same = names.every(
       (name) =>
         kept[name] === undefined ||
@@ -68,32 +69,32 @@ export const driveFields = (kind: string) =>
   kind === "axle_ratio" ? [{ name: "ratio", label: "Axle ratio", hint: "3.73, 41/11" }] : (DRIVE_FIELDS[kind] ?? []);
 
 /** What was typed, as an installation document. */
-export function documentOf(given: Given): Installation {
-  const onWater = given.kind === "boat";
-  const entries = Object.fromEntries(driveFields(given.drive).map(({ name }) => [name, given.gears[name] ?? ""]));
-  const driven = given.driven === "yes";
-  const drive = { kind: given.drive, driven, ...(given.drive === "hub" ? {} : { [given.drive]: entries }) };
+export function documentOf(inputs: Inputs): Installation {
+  const onWater = inputs.kind === "boat";
+  const entries = Object.fromEntries(driveFields(inputs.drive).map(({ name }) => [name, inputs.gears[name] ?? ""]));
+  const driven = inputs.driven === "yes";
+  const drive = { kind: inputs.drive, driven, ...(inputs.drive === "hub" ? {} : { [inputs.drive]: entries }) };
   const wheel = onWater
-    ? { method: "paddle", paddle: { pulses_per_nautical_mile: given.circumference || "20000" } }
-    : given.marking === "" && given.circumference !== ""
-      ? { method: "entered", entered: { circumference_mm: given.circumference } }
-      : { method: "marking", marking: { text: given.marking } };
+    ? { method: "paddle", paddle: { pulses_per_nautical_mile: inputs.circumference || "20000" } }
+    : inputs.marking === "" && inputs.circumference !== ""
+      ? { method: "entered", entered: { circumference_mm: inputs.circumference } }
+      : { method: "marking", marking: { text: inputs.marking } };
   return {
     name: "Speed",
-    purpose: given.purpose || "true_speed",
-    vehicle_kind: given.kind,
-    sensed_at: onWater ? "hull" : given.sensedAt,
+    purpose: inputs.purpose || "true_speed",
+    vehicle_kind: inputs.kind,
+    sensed_at: onWater ? "hull" : inputs.sensedAt,
     check_speed_kmh: onWater ? "10 kn" : "100",
     wheel,
     drive,
-    target: { kind: given.target, count: given.count },
-    sensor: { kind: given.sensor },
-    readouts: [{ name: "Display", encoding: given.encoding, set_pulses_per_turn: given.setPulsesPerTurn }],
+    target: { kind: inputs.target, count: inputs.count },
+    sensor: { kind: inputs.sensor },
+    readouts: [{ name: "Display", encoding: inputs.encoding, set_pulses_per_turn: inputs.setPulsesPerTurn }],
   } as unknown as Installation;
 }
 
 /** Where a new installation on this kind of vehicle starts from, as the core's catalogue says. */
-export function usual(catalogue: Catalogue, kind: string): Partial<Given> {
-  const start = catalogue.starts.find((one) => one.vehicle_kind === kind);
+export function usual(catalogue: Catalogue, kind: string): Partial<Inputs> {
+  const start = catalogue.starts.find((item) => item.vehicle_kind === kind);
   return start ? { kind, target: start.target_kind, sensor: start.sensor_kind, encoding: start.encoding } : { kind };
 }
