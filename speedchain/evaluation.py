@@ -27,8 +27,8 @@ from speedchain.wheel import CYCLE_CHART, Chart, WheelDetail, evaluate_wheel, gr
 
 @result
 class Shown:
-    """What the first readout shows at the true speed, with expanded uncertainty (k = 2); `if_entered` is the setting with
-    which it does, as long as no setting was read back."""
+    """What the first readout shows at the true speed, with expanded uncertainty (95.45 %, by its coverage factor);
+    `if_entered` is the setting with which it does, as long as no setting was read back."""
 
     true_kmh: float
     shown_kmh: float
@@ -36,7 +36,7 @@ class Shown:
     relative_standard_uncertainty_pct: float
     expanded_uncertainty_kmh: float
     expanded_uncertainty_pct: float
-    coverage_factor: int
+    coverage_factor: float
     if_entered: str
 
 
@@ -61,6 +61,7 @@ class Evaluation:
     metres_per_pulse: float
     frequency_hz: float
     chain_relative_standard_uncertainty_pct: float
+    chain_expanded_uncertainty_pct: float
     readouts: tuple[ReadoutResult, ...]
     shown: Shown
     wheel_detail: WheelDetail
@@ -83,7 +84,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
     """Figures of every stage, and what they come to.
 
     pulses_per_km = edges × count × ratio × 10⁶/C_mm; f = v/3.6 × pulses_per_km/1000;
-    shown/true = pulses per km delivered/set; u² = Σ u_i² (relative), U = 2·u.
+    shown/true = pulses per km delivered/set; u² = Σ u_i², U² = Σ (k_i·u_i)² (relative).
 
     Parameters
     ----------
@@ -134,13 +135,9 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
     placed = NOTHING
     if installation.placement is not None:
         placed = evaluate_placement(installation.target, installation.sensor, installation.placement)
-    chain_u_pct = combine_pct(
-        (
-            wheel.stage.relative_standard_uncertainty_pct,
-            drive.stage.relative_standard_uncertainty_pct,
-            target.stage.relative_standard_uncertainty_pct,
-        )
-    )
+    chain = (wheel.stage, drive.stage, target.stage)
+    chain_u_pct = combine_pct(tuple([stage.relative_standard_uncertainty_pct for stage in chain]))
+    chain_expanded_pct = combine_pct(tuple([stage.expanded_uncertainty_pct for stage in chain]))
     signal = evaluate_signal(
         installation.signal,
         sensor=installation.sensor,
@@ -178,7 +175,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
     stages = with_failures(
         (wheel.stage, drive.stage, target.stage, sensor.stage, signal.stage, _readout_stage(readouts[0])), failed
     )
-    shown = _shown(speed_kmh, readouts[0], chain_u_pct)
+    shown = _shown(speed_kmh, readouts[0], chain_u_pct, chain_expanded_pct)
     findings = [
         *failure_rules(installation, failed),
         *wheel.findings,
@@ -193,11 +190,11 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
             detail=placed,
         ),
         *signal.findings,
-        *purpose_rules(installation, chain_u_pct),
+        *purpose_rules(installation, chain_expanded_pct),
     ]
     for readout, outcome in zip(installation.readouts, readouts, strict=True):
         findings += readout_rules(readout, outcome, check_speed_kmh=speed_kmh)
-        findings += shown_rules(installation, outcome, chain_u_pct=chain_u_pct, chart=chart)
+        findings += shown_rules(installation, outcome, expanded_pct=chain_expanded_pct, chart=chart)
     findings.sort(key=lambda item: _SEVERITY[item.severity])
     return Evaluation(
         stages=stages,
@@ -206,6 +203,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
         metres_per_pulse=circumference_mm / per_turn / 1000,
         frequency_hz=signal.stage.value,
         chain_relative_standard_uncertainty_pct=chain_u_pct,
+        chain_expanded_uncertainty_pct=chain_expanded_pct,
         readouts=readouts,
         shown=shown,
         wheel_detail=wheel.detail,
@@ -220,7 +218,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
             wheel_mm=circumference_mm,
             ratio=drive.stage.value,
             per_turn=per_turn,
-            chain_u_pct=chain_u_pct,
+            chain_expanded_pct=chain_expanded_pct,
             chart=chart,
         ),
         contributions=_contributions(stages),
@@ -228,7 +226,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
             installation,
             stages=stages,
             readouts=readouts,
-            u_pct=shown.relative_standard_uncertainty_pct,
+            expanded_pct=shown.expanded_uncertainty_pct,
             findings=findings,
         ),
         findings=tuple(findings),
@@ -276,10 +274,11 @@ def _readout_stage(readout: ReadoutResult) -> Stage:
     )
 
 
-def _shown(true_kmh: float, readout: ReadoutResult, chain_u_pct: float) -> Shown:
-    u_pct = combine_pct((chain_u_pct, readout.relative_standard_uncertainty_pct))
+def _shown(true_kmh: float, readout: ReadoutResult, chain_u_pct: float, chain_expanded_pct: float) -> Shown:
+    steps_pct = readout.relative_standard_uncertainty_pct
+    u_pct = combine_pct((chain_u_pct, steps_pct))
     shown_kmh = readout.in_use.shown_kmh
-    expanded_pct = COVERAGE_FACTOR * u_pct
+    expanded_pct = combine_pct((chain_expanded_pct, COVERAGE_FACTOR * steps_pct))
     return Shown(
         true_kmh=true_kmh,
         shown_kmh=shown_kmh,
@@ -287,18 +286,18 @@ def _shown(true_kmh: float, readout: ReadoutResult, chain_u_pct: float) -> Shown
         relative_standard_uncertainty_pct=u_pct,
         expanded_uncertainty_kmh=shown_kmh * expanded_pct / 100,
         expanded_uncertainty_pct=expanded_pct,
-        coverage_factor=COVERAGE_FACTOR,
+        coverage_factor=expanded_pct / u_pct if u_pct else COVERAGE_FACTOR,
         if_entered="" if readout.current_setting is not None else f"{readout.to_type.text} {readout.unit}",
     )
 
 
 def _contributions(stages: tuple[Stage, ...]) -> tuple[Contribution, ...]:
-    total = sum([stage.relative_standard_uncertainty_pct**2 for stage in stages])
+    total = sum([stage.expanded_uncertainty_pct**2 for stage in stages])
     parts = [
         Contribution(
             stage=stage.stage,
             relative_standard_uncertainty_pct=stage.relative_standard_uncertainty_pct,
-            share_pct=100 * stage.relative_standard_uncertainty_pct**2 / total,
+            share_pct=100 * stage.expanded_uncertainty_pct**2 / total,
             source="steps of the display" if stage.stage == "readout" else stage.grounds,
         )
         for stage in stages

@@ -116,15 +116,15 @@ def next_action(
     *,
     stages: tuple[Stage, ...],
     readouts: tuple[ReadoutResult, ...],
-    u_pct: float,
+    expanded_pct: float,
     findings: Sequence[Finding],
 ) -> NextAction:
     """The next best action for an installation.
 
     A blocking finding comes first; then the measurement with the greatest drop of
-    u = sqrt(Σ u_i²); then what has to be settled; then reading back the number; then a test; then nothing.
+    U = sqrt(Σ (k_i·u_i)²); then what has to be settled; then reading back the number; then a test; then nothing.
     """
-    now_pct = COVERAGE_FACTOR * u_pct
+    now_pct = expanded_pct
     if findings and findings[0].severity == "blocking":
         first = findings[0]
         return NextAction(
@@ -137,13 +137,14 @@ def next_action(
             steps=(),
             caution="",
         )
-    own = {stage.stage: stage.relative_standard_uncertainty_pct for stage in stages}
+    own = {stage.stage: stage.expanded_uncertainty_pct for stage in stages}
     measures = _measures(installation, stages)
     if measures:
         after, best = min(
-            [((u_pct**2 - own[m.stage] ** 2 + m.after_u_pct**2), m) for m in measures], key=lambda pair: pair[0]
+            [((now_pct**2 - own[m.stage] ** 2 + (COVERAGE_FACTOR * m.after_u_pct) ** 2), m) for m in measures],
+            key=lambda pair: pair[0],
         )
-        after_pct = COVERAGE_FACTOR * max(after, 0.0) ** 0.5
+        after_pct = max(after, 0.0) ** 0.5
         if after_pct < WORTH_IT * now_pct or best.stage != "wheel":
             return _from_measure(best, now_pct, after_pct)
     if (quarrel := next((found for found in findings if found.code in SETTLE_FIRST), None)) is not None:

@@ -8,16 +8,14 @@ from speedchain.document import Installation
 from speedchain.readout import NEGLIGIBLE_PCT, ReadoutResult
 from speedchain.regulations import BANDS
 from speedchain.stages import Finding, FindingCode, Parameter, finding
-from speedchain.uncertainty import COVERAGE_FACTOR
 from speedchain.wheel import Chart, neighbour_row
 
 FALSE_SLIP_PCT = 0.5
 """Above this ± a slip log shows false slip while cruising. Common practice."""
 
 
-def purpose_rules(installation: Installation, chain_u_pct: float) -> Iterator[Finding]:
+def purpose_rules(installation: Installation, expanded_pct: float) -> Iterator[Finding]:
     """Where the choices work against what the reading is for. Common practice."""
-    expanded_pct = COVERAGE_FACTOR * chain_u_pct
     match installation.purpose:
         case "slip_control" if expanded_pct > FALSE_SLIP_PCT:
             yield finding(FindingCode.FALSE_SLIP, expanded_pct=expanded_pct)
@@ -34,11 +32,10 @@ def purpose_rules(installation: Installation, chain_u_pct: float) -> Iterator[Fi
 
 
 def shown_rules(
-    installation: Installation, readout: ReadoutResult, *, chain_u_pct: float, chart: Chart
+    installation: Installation, readout: ReadoutResult, *, expanded_pct: float, chart: Chart
 ) -> Iterator[Finding]:
     """What the number in a readout makes it show, against the tyre's chart row and the legal limits."""
     error_pct = readout.in_use.error_pct
-    expanded_pct = COVERAGE_FACTOR * chain_u_pct
     advised = f"{readout.to_type.text} {readout.unit}"
     if (row := _copied_row(installation, readout, chart)) is not None:
         yield finding(

@@ -10,7 +10,16 @@ from speedchain.document import Installation
 from speedchain.fields import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH
 from speedchain.readout import ReadoutResult
 from speedchain.results import result
-from speedchain.uncertainty import Hypothesis, Likely, Verdict, combine_pct, likeliest, sentence_on, verdict_on
+from speedchain.uncertainty import (
+    COVERAGE_FACTOR,
+    Hypothesis,
+    Likely,
+    Verdict,
+    combine_pct,
+    likeliest,
+    sentence_on,
+    verdict_on,
+)
 from speedchain.wheel import ETRTO_FACTOR, Chart, chart_row_of, parse_marking
 
 LENGTHS = ("circumference", "metres", "mm_per", "teeth_and_diameter")
@@ -192,7 +201,7 @@ def implied_settings(
     wheel_mm: float,
     ratio: float,
     per_turn: float,
-    chain_u_pct: float,
+    chain_expanded_pct: float,
     chart: Chart,
 ) -> tuple[ImpliedSetting, ...]:
     """For every display with a number read back: what it implies and what most likely happened.
@@ -206,9 +215,9 @@ def implied_settings(
         result, shown = readout.set_pulses_per_km, 1 + readout.in_use.error_pct / 100
         run = wheel_mm * readout.delivered_per_km / result
         step_pct = 100 * readout.step / max(abs(readout.current_setting), readout.step) / math.sqrt(12)
-        u_pct = combine_pct((chain_u_pct, min(step_pct, 5.0), 0.1))
+        u_pct = combine_pct((chain_expanded_pct / COVERAGE_FACTOR, min(step_pct, 5.0), 0.1))
         whole_step_pct = 100 * readout.step / max(abs(readout.current_setting), readout.step)
-        verdict = verdict_on(readout.in_use.error_pct, chain_u_pct, whole_step_pct)
+        verdict = verdict_on(readout.in_use.error_pct, chain_expanded_pct, whole_step_pct)
         causes: tuple[Likely, ...] = ()
         if shown > 0:
             causes = _causes(installation, readout=readout, wheel_mm=wheel_mm, ratio=ratio, u_pct=u_pct, chart=chart)
@@ -224,7 +233,7 @@ def implied_settings(
                 diameter_mm=run / math.pi,
                 error_pct=readout.in_use.error_pct,
                 verdict=verdict,
-                sentence=sentence_on(readout.in_use.error_pct, chain_u_pct, whole_step_pct),
+                sentence=sentence_on(readout.in_use.error_pct, chain_expanded_pct, whole_step_pct),
                 text=text,
                 causes=causes,
             )

@@ -86,18 +86,18 @@ def chance_of(
 
 def chances(geometry: Geometry, sensor: Sensor, placement: Placement) -> tuple[Chance, ...]:
     """As drawn, after a quarter turn, and with a body of half the size (whose element sits half as far off;
-        what holds it is fitted as well as before).
+    what holds it is fitted as well as before).
 
-        Examples
-        --------
-        >>> from speedchain.target.model import Ring
+    Examples
+    --------
+    >>> from speedchain.target.model import Ring
 
-        >>> from speedchain.target.model import Target
-        >>> from speedchain.placement.geometry import geometry_of
-        >>> parts = Target(count=24, ring=Ring(diameter_mm=100, face_width_mm=2)), Sensor(kind="hall_gear_tooth")
-        >>> along, quarter, small = chances(geometry_of(*parts, Placement(clocking_angle_deg=0)), parts[1], Placement())
-        >>> along.chance_pct < quarter.chance_pct
-        True
+    >>> from speedchain.target.model import Target
+    >>> from speedchain.placement.geometry import geometry_of
+    >>> parts = Target(count=24, ring=Ring(diameter_mm=100, face_width_mm=2)), Sensor(kind="hall_gear_tooth")
+    >>> along, quarter, small = chances(geometry_of(*parts, Placement(clocking_angle_deg=0)), parts[1], Placement())
+    >>> along.chance_pct < quarter.chance_pct
+    True
     """
     facts = geometry.facts
     element_mm = (

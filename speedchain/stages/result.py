@@ -7,6 +7,7 @@ from dataclasses import replace
 from speedchain.fields import Evidence, StageName
 from speedchain.results import result
 from speedchain.stages.findings import WhyStep
+from speedchain.uncertainty import COVERAGE_FACTOR
 
 
 @result
@@ -22,7 +23,10 @@ class Figure:
 
 @result
 class Stage:
-    """One link: its figures (the first is the key figure), how sure, on what grounds, and the arithmetic."""
+    """One link: its figures (the first is the key figure), how sure, on what grounds, and the arithmetic.
+
+    `coverage_factor` times the standard uncertainty covers 95.45 %: 2, and more where few readings showed the scatter.
+    """
 
     stage: StageName
     figures: tuple[Figure, ...]
@@ -30,6 +34,12 @@ class Stage:
     grounds: str
     relative_standard_uncertainty_pct: float
     why: tuple[WhyStep, ...]
+    coverage_factor: float = COVERAGE_FACTOR
+
+    @property
+    def expanded_uncertainty_pct(self) -> float:
+        """Relative expanded uncertainty, 95.45 % [%]."""
+        return self.coverage_factor * self.relative_standard_uncertainty_pct
 
     @property
     def value(self) -> float:

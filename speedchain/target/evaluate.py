@@ -2,13 +2,20 @@
 
 from __future__ import annotations
 
+import math
+
 from speedchain.fields import Evidence
 from speedchain.results import result
 from speedchain.stages import Figure, Finding, Stage, WhyStep, raised
 from speedchain.target.model import SINGLE_MAGNETS, Target
 from speedchain.target.ring import RingShape, surface_speed_m_s
 from speedchain.target.rules import target_rules
-from speedchain.uncertainty import triangular
+from speedchain.uncertainty import COVERAGE_FACTOR
+
+ONE_OUT = 1 / 12
+"""Probability that an assumed count is one too many, and one too few. Common practice."""
+ONE_TOOTH_FACTOR = 1 / math.sqrt(2 * ONE_OUT)
+"""Coverage factor that makes ± one whole tooth of it: no interval in between covers 95 %."""
 
 
 @result
@@ -22,12 +29,12 @@ class TargetResult:
 def count_uncertainty_pct(target: Target) -> float:
     """Relative standard uncertainty of the count [%].
 
-    A counted number is exact. An assumed number of teeth is most likely right and at most one out:
-    100·(1/√6)/N. Single magnets are few enough to be seen: 0.
+    A counted number is exact. An assumed number of teeth is a whole number, right five times in six and else one out:
+    100·(1/√6)/N, and ± one whole tooth where 95 % are to be covered. Single magnets are few enough to be seen: 0.
 
     References
     ----------
-    JCGM 100:2008, 4.3.9; the allowance of one tooth: common practice.
+    Variance of a discrete distribution, P(±1) = 1/12 each; the allowance of one tooth: common practice.
 
     Examples
     --------
@@ -36,7 +43,7 @@ def count_uncertainty_pct(target: Target) -> float:
     """
     if target.basis == "counted" or target.kind in SINGLE_MAGNETS:
         return 0.0
-    return 100 * triangular(1.0) / target.count
+    return 100 * math.sqrt(2 * ONE_OUT) / target.count
 
 
 def evaluate_target(
@@ -138,6 +145,7 @@ def evaluate_target(
             evidence=evidence,
             grounds=grounds,
             relative_standard_uncertainty_pct=u_pct,
+            coverage_factor=COVERAGE_FACTOR if counted else ONE_TOOTH_FACTOR,
             why=tuple(why),
         ),
         findings=tuple(target_rules(target, purpose)),

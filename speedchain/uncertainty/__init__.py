@@ -1,19 +1,37 @@
 """How sure a figure is, and which cause explains a ratio."""
 
+from speedchain.uncertainty.budget import (
+    Budget,
+    UncertaintyInput,
+    covariance,
+    expanded_pct,
+    one_input,
+    scaled,
+    standard_pct,
+    student_factor,
+)
 from speedchain.uncertainty.propagation import COVERAGE_FACTOR, Contribution, combine_pct, rectangular, triangular
 from speedchain.uncertainty.ranking import Hypothesis, Likely, likeliest
 from speedchain.uncertainty.significance import Verdict, sentence_on, verdict_on
 
 __all__ = [
     "COVERAGE_FACTOR",
+    "Budget",
     "Contribution",
     "Hypothesis",
     "Likely",
+    "UncertaintyInput",
     "Verdict",
     "combine_pct",
+    "covariance",
+    "expanded_pct",
     "likeliest",
+    "one_input",
     "rectangular",
+    "scaled",
     "sentence_on",
+    "standard_pct",
+    "student_factor",
     "triangular",
     "verdict_on",
 ]

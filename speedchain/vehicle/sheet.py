@@ -13,7 +13,6 @@ from speedchain.evaluation import Evaluation, evaluate
 from speedchain.fields import InputError, Part, Radius, SensedAt, Speed, Tolerance, Track
 from speedchain.results import result
 from speedchain.stages import Finding, FindingCode, finding
-from speedchain.uncertainty import COVERAGE_FACTOR
 from speedchain.wheel import CYCLE_CHART, Chart, growth_factor
 
 CURVE_POINTS = 25
@@ -250,9 +249,7 @@ def _slip(wheels: list[tuple[Installation, Evaluation]], speed_kmh: float) -> li
                     for v in speeds
                 ]
             )
-            u_pct = math.hypot(
-                ours.chain_relative_standard_uncertainty_pct, theirs.chain_relative_standard_uncertainty_pct
-            )
+            expanded_pct = math.hypot(ours.chain_expanded_uncertainty_pct, theirs.chain_expanded_uncertainty_pct)
             slip_pct = 100 * (ratio - 1)
             found.append(
                 SlipCurve(
@@ -260,7 +257,7 @@ def _slip(wheels: list[tuple[Installation, Evaluation]], speed_kmh: float) -> li
                     compared=installation.name,
                     slip_pct=slip_pct,
                     slip_kmh=speed_kmh * slip_pct / 100,
-                    expanded_pct=COVERAGE_FACTOR * u_pct,
+                    expanded_pct=expanded_pct,
                     speeds_kmh=speeds,
                     curve_pct=curve,
                 )

@@ -8,6 +8,7 @@ from speedchain.fields import Circumference, Part, StageName, Tread
 from speedchain.results import result
 from speedchain.wheel import (
     CYCLE_CHART,
+    TREAD_NEW_MM,
     Chart,
     Circumstances,
     Corrections,
@@ -25,7 +26,7 @@ class NewTyre(Part):
 
     marking: MarkingText
     circumference_mm: Circumference | None = None
-    tread_new_mm: Tread = 8.0
+    tread_new_mm: Tread | None = None
 
 
 @result
@@ -149,6 +150,7 @@ def _fitted(installation: Installation, new: NewTyre) -> Installation:
     """The installation with the new tyre: what was measured on the old one and what was verified with it is gone."""
     factor = installation.wheel.marking.factor if installation.wheel.marking is not None else "auto"
     known = new.circumference_mm
+    new_mm = new.tread_new_mm or TREAD_NEW_MM.get(installation.vehicle_kind, TREAD_NEW_MM["car"])
     wheel = Wheel(
         method="marking" if known is None else "entered",
         marking=SizeMarking(text=new.marking, factor=factor),
@@ -156,7 +158,7 @@ def _fitted(installation: Installation, new: NewTyre) -> Installation:
         measured=Circumstances(),
         corrections=Corrections(
             tread_new_mm=new.tread_new_mm,
-            tread_limit_mm=min(installation.wheel.corrections.tread_limit_mm, new.tread_new_mm),
+            tread_limit_mm=min(installation.wheel.corrections.tread_limit_mm, new_mm),
             growth_pct=installation.wheel.corrections.growth_pct,
             growth_at_kmh=installation.wheel.corrections.growth_at_kmh,
         ),

@@ -9,7 +9,6 @@ from speedchain.evaluation import Evaluation
 from speedchain.readout import dial_of, on_the_dial, speed_from_table, table_in_use
 from speedchain.regulations import BANDS, Band
 from speedchain.results import result
-from speedchain.uncertainty import COVERAGE_FACTOR
 from speedchain.wheel import growth_factor
 
 POINTS = 61
@@ -90,7 +89,7 @@ def over_speed(
     at = np.array([band.at_kmh]) if band and band.at_kmh else true
     readout = result_of.readouts[place]
     factor = growth_factor(installation.wheel, installation.check_speed_kmh)
-    u = COVERAGE_FACTOR * result_of.chain_relative_standard_uncertainty_pct / 100
+    u = result_of.chain_expanded_uncertainty_pct / 100
 
     def per_true(speeds: np.ndarray) -> np.ndarray:
         """Pulses per km at each speed over pulses per km at the check speed."""

@@ -2,7 +2,7 @@
 
 from speedchain.wheel.chart import CYCLE_CHART, Chart, chart_row_of, neighbour_row
 from speedchain.wheel.compare import Comparison, compare
-from speedchain.wheel.corrections import growth_factor
+from speedchain.wheel.corrections import TREAD_NEW_MM, growth_factor
 from speedchain.wheel.entries import (
     FACTORS,
     SOURCES,
@@ -15,8 +15,9 @@ from speedchain.wheel.entries import (
 )
 from speedchain.wheel.evaluate import WheelDetail, WheelResult, evaluate_wheel
 from speedchain.wheel.marking import ACCEPTED, parse_marking
-from speedchain.wheel.methods import ETRTO_FACTOR, roll_out_uncertainty_pct
 from speedchain.wheel.model import WHEEL_METHODS, Wheel
+from speedchain.wheel.nominal import ETRTO_FACTOR
+from speedchain.wheel.run import roll_out_uncertainty_pct
 from speedchain.wheel.size import Marking
 from speedchain.wheel.sizes_by_kind import SizeGroup, common_sizes
 
@@ -27,6 +28,7 @@ __all__ = [
     "FACTORS",
     "SOURCES",
     "SPEED_BASES",
+    "TREAD_NEW_MM",
     "WHEEL_METHODS",
     "Chart",
     "Circumstances",

@@ -3,19 +3,22 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from itertools import combinations
 
 from speedchain.fields import Evidence
 from speedchain.results import result
 from speedchain.stages import Finding, FindingCode, finding
-from speedchain.uncertainty import COVERAGE_FACTOR, Hypothesis, Likely, likeliest
+from speedchain.uncertainty import COVERAGE_FACTOR, Hypothesis, Likely, covariance, likeliest
 from speedchain.wheel.chart import CYCLE_CHART, Chart
-from speedchain.wheel.combination import AGREE_WITHIN, all_values, weighted_mean
+from speedchain.wheel.combination import AGREE_WITHIN, Mean, all_values, mean_of
+from speedchain.wheel.corrections import at_a_crawl
 from speedchain.wheel.marking import parse_marking
-from speedchain.wheel.methods import ETRTO_FACTOR, Value, uses_etrto_factor
 from speedchain.wheel.model import SingleMethod, Wheel
+from speedchain.wheel.nominal import ETRTO_FACTOR, uses_etrto_factor
+from speedchain.wheel.value import Value
 
-METHOD_WORDS: dict[str, str] = {
+METHOD_LABELS: dict[str, str] = {
     "marking": "size marking",
     "chart": "cycle chart",
     "taped_diameter": "tape across the standing wheel",
@@ -27,23 +30,28 @@ METHOD_WORDS: dict[str, str] = {
     "paddle": "paddle constant",
 }
 _NEW = ("marking", "chart")
+LEAST_JOINT_PCT = 0.05
+"""No two methods can be told apart more closely. Common practice."""
 _ON_THE_VEHICLE = ("taped_diameter", "axle_height", "taped_circumference", "roll_out", "speed_derived")
 
 
 @result
 class MethodLine:
-    """One method: circumference and ± (k = 2) [mm], evidence, grounds, weight in the combination [%], deviation [u]."""
+    """One method, at a crawl and worn as now: circumference and ± (95.45 %, by its k) [mm], evidence, grounds, weight in
+    the mean [%], deviation from the mean [half of ±], and whether the mean leaves it out."""
 
     method: SingleMethod
     label: str
     circumference_mm: float
     u_pct: float
     expanded_mm: float
+    coverage_factor: float
     evidence: Evidence
     grounds: str
     in_use: bool
     weight_pct: float
     deviation: float
+    left_out: bool
 
 
 @result
@@ -60,13 +68,13 @@ class Disagreement:
 
 @result
 class Comparison:
-    """Every method on one axis, the inverse-variance mean, and which methods disagree."""
+    """Every method on one axis, the least-squares mean, and which methods disagree."""
 
     lines: tuple[MethodLine, ...]
     combined_mm: float
     combined_expanded_mm: float
     chi_square: float
-    birge_ratio: float
+    text: str
     agree: bool
     disagreements: tuple[Disagreement, ...]
     schools: str
@@ -82,39 +90,51 @@ def compare(wheel: Wheel, vehicle_kind: str, pulses_per_turn: float = 1.0, chart
     >>> [line.method for line in result.lines], round(result.combined_mm), result.agree
     (['marking', 'roll_out'], 2070, True)
     """
-    values = all_values(wheel, vehicle_kind, pulses_per_turn)
-    mean = weighted_mean(
-        tuple([value.circumference_mm for value in values.values()]),
-        tuple([value.u_pct / 100 * value.circumference_mm for value in values.values()]),
-    )
+    values = at_a_crawl(wheel, all_values(wheel, vehicle_kind, pulses_per_turn), vehicle_kind)
+    mean = mean_of(values)
     lines = tuple(
         [
             MethodLine(
                 method=method,
-                label=METHOD_WORDS[method],
+                label=METHOD_LABELS[method],
                 circumference_mm=value.circumference_mm,
                 u_pct=value.u_pct,
-                expanded_mm=COVERAGE_FACTOR * value.u_pct / 100 * value.circumference_mm,
+                expanded_mm=value.expanded_pct / 100 * value.circumference_mm,
+                coverage_factor=value.expanded_pct / value.u_pct,
                 evidence=value.evidence,
                 grounds=value.grounds,
                 in_use=method == wheel.method,
                 weight_pct=100 * weight,
-                deviation=(value.circumference_mm - mean.value_mm) / (value.u_pct / 100 * value.circumference_mm),
+                deviation=COVERAGE_FACTOR * (100 * (1 - mean.value_mm / value.circumference_mm)) / value.expanded_pct,
+                left_out=place in mean.left_out,
             )
-            for (method, value), weight in zip(values.items(), mean.weights, strict=True)
+            for place, ((method, value), weight) in enumerate(zip(values.items(), mean.weights, strict=True))
         ]
     )
     found = disagreements(wheel, values, vehicle_kind, chart)
     return Comparison(
         lines=lines,
         combined_mm=mean.value_mm,
-        combined_expanded_mm=COVERAGE_FACTOR * mean.u_mm,
+        combined_expanded_mm=mean.expanded_mm,
         chi_square=mean.chi_square,
-        birge_ratio=mean.birge_ratio,
+        text=_text_of(mean, values),
         agree=not found,
         disagreements=found,
         schools=_schools(wheel, vehicle_kind),
     )
+
+
+def _text_of(mean: Mean, values: Mapping[SingleMethod, Value]) -> str:
+    """What the mean is made of, and whether its methods agree."""
+    methods = list(values)
+    if mean.left_out:
+        names = ", ".join([METHOD_LABELS[methods[place]] for place in mean.left_out])
+        return f"without {names}: the other methods agree with each other and not with it."
+    if not mean.consistent:
+        return "but the methods do not agree: the ± reaches the far end of each. Find the wrong one before you use it."
+    copies = [METHOD_LABELS[method] for method, weight in zip(methods, mean.weights, strict=True) if not weight]
+    copied = f" Counted once, because it repeats another method: {', '.join(copies)}." if copies else ""
+    return f"weighted by their uncertainty and what they share; they agree.{copied}"
 
 
 def _schools(wheel: Wheel, vehicle_kind: str) -> str:
@@ -134,11 +154,17 @@ def _schools(wheel: Wheel, vehicle_kind: str) -> str:
 def disagreements(
     wheel: Wheel, values: dict[SingleMethod, Value], vehicle_kind: str, chart: Chart = CYCLE_CHART
 ) -> tuple[Disagreement, ...]:
-    """Every pair of methods that differs by more than twice its joint standard uncertainty."""
+    """Every pair of methods that differs by more than twice the standard uncertainty of the difference.
+
+    u²(a − b) = u_a² + u_b² − 2·cov(a, b): what both share cannot make them differ.
+    """
     found = []
     for (first, a), (second, b) in combinations(values.items(), 2):
         difference_pct = 100 * (a.circumference_mm / b.circumference_mm - 1)
-        joint_pct = math.hypot(a.u_pct, b.u_pct)
+        shared_pct2 = covariance(a.budget, b.budget)
+        joint_pct = math.sqrt(
+            max(covariance(a.budget, a.budget) + covariance(b.budget, b.budget) - 2 * shared_pct2, LEAST_JOINT_PCT**2)
+        )
         if abs(difference_pct) <= AGREE_WITHIN * joint_pct:
             continue
         ratio = a.circumference_mm / b.circumference_mm
@@ -158,10 +184,10 @@ def disagreements(
                 causes=causes,
                 finding=finding(
                     FindingCode.METHODS_DISAGREE,
-                    first=METHOD_WORDS[first].capitalize(),
+                    first=METHOD_LABELS[first].capitalize(),
                     first_mm=a.circumference_mm,
                     difference_pct=difference_pct,
-                    second=METHOD_WORDS[second],
+                    second=METHOD_LABELS[second],
                     second_mm=b.circumference_mm,
                     allowed_pct=allowed_pct,
                     cause=f" Most likely: {causes[0].text}." if causes else "",
@@ -213,7 +239,7 @@ def _mistakes(
 ) -> list[tuple[float, str, float, str, str]]:
     """Ratio of what the method says to the truth if the mistake was made, code, prior, words, fix."""
     found: list[tuple[float, str, float, str, str]] = []
-    label = METHOD_WORDS[method]
+    label = METHOD_LABELS[method]
     if method in ("entered", "chart", "taped_circumference", "speed_derived"):
         found.append((1 / math.pi, "pi", 0.5, f"a diameter was entered at the {label}", "Enter the circumference."))
     if method == "taped_diameter":

@@ -9,9 +9,9 @@ from dataclasses import replace
 from speedchain.fields import GROWTH, InputError
 from speedchain.results import result
 from speedchain.stages import WhyStep
-from speedchain.uncertainty import combine_pct, rectangular
-from speedchain.wheel.methods import Value
+from speedchain.uncertainty import Budget, UncertaintyInput, rectangular, scaled
 from speedchain.wheel.model import SingleMethod, Wheel, WheelMethod
+from speedchain.wheel.value import Value
 
 MAKES_SPREAD_PCT = 1.5
 """Spread between makes of the same marking, either way. Common practice."""
@@ -20,6 +20,11 @@ TREAD_READING_MM = 0.5
 GROWTH_U_SHARE = 0.25
 """Standard uncertainty of a growth percentage, as a share of it. Our allowance."""
 NEW_TYRE_METHODS = ("marking", "chart")
+TREAD_NEW_MM: Mapping[str, float] = {
+    "car": 8.0, "motorcycle": 5.0, "scooter": 5.0, "sidecar": 5.0, "atv": 12.0, "kart": 4.0, "land_yacht": 4.0,
+    "bicycle": 2.0, "e_bike": 2.5, "velomobile": 1.5, "cargo_trike": 2.5, "other": 8.0,
+}  # fmt: skip
+"""Tread depth of a new tyre by kind of vehicle. Common practice."""
 LEAST_SHARE_LEFT = 0.5
 """Of the circumference after wear; less is a wrong number."""
 
@@ -39,20 +44,19 @@ class Correction:
 
 @result
 class Corrected:
-    """The circumference with the corrections in use [mm], its uncertainty [%], each correction, and the arithmetic."""
+    """The circumference with the corrections in use [mm], its uncertainty's inputs, each correction, the arithmetic."""
 
     circumference_mm: float
-    u_pct: float
+    budget: Budget
     corrections: tuple[Correction, ...]
     why: tuple[WhyStep, ...]
 
 
 @result
 class Worn:
-    """A circumference after wear [mm], its uncertainty [%], the tread it was measured with [mm], and the change [mm]."""
+    """What a method says after wear, the tread it was measured with [mm], and the change [mm]."""
 
-    circumference_mm: float
-    u_pct: float
+    value: Value
     then_mm: float | None
     change_mm: float | None
 
@@ -88,54 +92,80 @@ def growth_factor(wheel: Wheel, speed_kmh: float) -> float:
     return 1 + growth_pct(inputs, wheel.corrections.growth_at_kmh, speed_kmh) / 100 if inputs else 1.0
 
 
-def worn(wheel: Wheel, method: WheelMethod, circumference_mm: float, u_pct: float) -> Worn:
-    """What one method says, with the tread lost since taken off: since new for a marking or a chart, else since measured.
+def new_tread_mm(wheel: Wheel, vehicle_kind: str) -> float:
+    """Tread depth of the new tyre [mm]: as entered, else typical of the kind of vehicle.
 
-    C − 2π·(tread then − tread now).
+    Examples
+    --------
+    >>> new_tread_mm(Wheel(method="marking", marking={"text": "700x28C"}), "bicycle")
+    2.0
+    """
+    entered = wheel.corrections.tread_new_mm
+    return TREAD_NEW_MM.get(vehicle_kind, TREAD_NEW_MM["car"]) if entered is None else entered
+
+
+def worn(wheel: Wheel, method: WheelMethod, value: Value, vehicle_kind: str) -> Worn:
+    """What one method says, with the tread lost since taken off: since new for a value on paper, else since measured.
+
+    C − 2π·(tread then − tread now); both depths are read, and methods that share a reading share its error.
 
     Raises
     ------
     `InputError` when so much wear leaves no tyre.
     """
-    inputs, then_mm = wheel.corrections, wheel.measured.tread_depth_mm
-    if then_mm is None and method in NEW_TYRE_METHODS:
-        then_mm = inputs.tread_new_mm
-    if inputs.tread_now_mm is None or then_mm is None:
-        return Worn(circumference_mm=circumference_mm, u_pct=u_pct, then_mm=then_mm, change_mm=None)
-    lost_mm = then_mm - inputs.tread_now_mm
-    now_mm = circumference_mm + wear_mm(lost_mm)
-    if now_mm < LEAST_SHARE_LEFT * circumference_mm:
+    if method == "paddle":
+        return Worn(value=value, then_mm=None, change_mm=None)
+    on_paper = method in NEW_TYRE_METHODS or (method == "entered" and _from_a_chart(wheel))
+    then_mm = new_tread_mm(wheel, vehicle_kind) if on_paper else wheel.measured.tread_depth_mm
+    tread_now_mm = wheel.corrections.tread_now_mm
+    if tread_now_mm is None or then_mm is None:
+        return Worn(value=value, then_mm=then_mm, change_mm=None)
+    lost_mm = then_mm - tread_now_mm
+    before_mm = value.circumference_mm
+    now_mm = before_mm + wear_mm(lost_mm)
+    if now_mm < LEAST_SHARE_LEFT * before_mm:
         raise InputError(
-            f"{lost_mm:g} mm of tread wear reduce the circumference of {circumference_mm:.0f} mm by "
-            f"{circumference_mm - now_mm:.0f} mm.",
+            f"{lost_mm:g} mm of tread wear reduce the circumference of {before_mm:.0f} mm by "
+            f"{before_mm - now_mm:.0f} mm.",
             remedy="Check the tread depths, and the circumference.",
-            limit=f"at most {(1 - LEAST_SHARE_LEFT) * circumference_mm / (2 * math.pi):.1f} mm of wear",
-            value=inputs.tread_now_mm,
+            limit=f"at most {(1 - LEAST_SHARE_LEFT) * before_mm / (2 * math.pi):.1f} mm of wear",
+            value=tread_now_mm,
             path="wheel.corrections.tread_now_mm",
         )
+    budget = value.budget
     if lost_mm:
-        u_pct = combine_pct((u_pct, 100 * 2 * math.pi * rectangular(TREAD_READING_MM) / now_mm))
-    return Worn(circumference_mm=now_mm, u_pct=u_pct, then_mm=then_mm, change_mm=now_mm - circumference_mm)
+        reading_pct = 100 * 2 * math.pi * rectangular(TREAD_READING_MM) / now_mm
+        budget = (
+            *scaled(budget, before_mm / now_mm),
+            UncertaintyInput(source="tread now", u_pct=reading_pct),
+            UncertaintyInput(source="tread when new" if on_paper else "tread when measured", u_pct=-reading_pct),
+        )
+    changed = replace(value, circumference_mm=now_mm, budget=budget)
+    return Worn(value=changed, then_mm=then_mm, change_mm=now_mm - before_mm)
 
 
-def at_a_crawl(wheel: Wheel, values: Mapping[SingleMethod, Value]) -> dict[SingleMethod, Value]:
+def _from_a_chart(wheel: Wheel) -> bool:
+    return wheel.entered is not None and wheel.entered.source == "chart"
+
+
+def at_a_crawl(wheel: Wheel, values: Mapping[SingleMethod, Value], vehicle_kind: str) -> dict[SingleMethod, Value]:
     """Every method brought to one state, so that they can be combined: worn as now, and without growth."""
-    found = {}
+    found: dict[SingleMethod, Value] = {}
     for method, value in values.items():
-        slow_mm = value.circumference_mm / growth_factor(wheel, value.at_kmh)
-        now = worn(wheel, method, slow_mm, value.u_pct)
-        found[method] = replace(value, circumference_mm=now.circumference_mm, u_pct=now.u_pct, at_kmh=0.0)
+        slow = replace(value, circumference_mm=value.circumference_mm / growth_factor(wheel, value.at_kmh), at_kmh=0.0)
+        found[method] = worn(wheel, method, slow, vehicle_kind).value
     return found
 
 
-def corrected(wheel: Wheel, chosen: Value, speed_kmh: float) -> Corrected:
+def corrected(wheel: Wheel, chosen: Value, speed_kmh: float, vehicle_kind: str) -> Corrected:
     """The circumference as it is now, at this load and speed.
 
     C = (C_method − 2π·wear)·C_other/C_roll-out·(1 + g·(v/v_ref)²)/(1 + g·(v_method/v_ref)²).
 
     Parameters
     ----------
-    The wheel; what the method in use says, and the speed at which that is valid; the true speed [km/h].
+    The wheel; what the method in use says, and the speed at which that is valid; the true speed [km/h]; the kind of
+    vehicle, for the tread of a new tyre.
 
     References
     ----------
@@ -144,11 +174,15 @@ def corrected(wheel: Wheel, chosen: Value, speed_kmh: float) -> Corrected:
     inputs = wheel.corrections
     found: list[Correction] = []
     why: list[WhyStep] = []
-    extra: list[float] = []
     circumference_mm = chosen.circumference_mm
-    tread = worn(wheel, wheel.method, circumference_mm, chosen.u_pct)
-    now, u_pct, measured_at = tread.circumference_mm, tread.u_pct, tread.then_mm
-    if tread.change_mm is not None and measured_at is not None and wheel.method != "combined":
+    # combined: each method was corrected before they were combined
+    tread = (
+        Worn(value=chosen, then_mm=wheel.measured.tread_depth_mm, change_mm=None)
+        if wheel.method == "combined"
+        else worn(wheel, wheel.method, chosen, vehicle_kind)
+    )
+    now, budget, measured_at = tread.value.circumference_mm, tread.value.budget, tread.then_mm
+    if tread.change_mm is not None and measured_at is not None:
         text = f"tread {measured_at:g} mm when measured or new, {inputs.tread_now_mm:g} mm now"
         if tread.change_mm:
             numbers = f"C − 2π × {measured_at - (inputs.tread_now_mm or 0):g} = {now:.1f} mm"
@@ -163,8 +197,6 @@ def corrected(wheel: Wheel, chosen: Value, speed_kmh: float) -> Corrected:
                 text=text,
             )
         )
-    if wheel.method == "combined":  # each method was corrected before they were combined
-        now, u_pct = circumference_mm, chosen.u_pct
     depth = inputs.tread_now_mm if inputs.tread_now_mm is not None else measured_at
     if depth is not None and depth > inputs.tread_limit_mm:
         text = f"from {depth:g} mm to {inputs.tread_limit_mm:g} mm; the display then over-reads by this amount"
@@ -201,7 +233,7 @@ def corrected(wheel: Wheel, chosen: Value, speed_kmh: float) -> Corrected:
             _line("growth", label="Growth with speed", change_mm=now * grown / 100, of_mm=now, applied=True, text=text)
         )
         now *= 1 + grown / 100
-        extra.append(GROWTH_U_SHARE * abs(grown))
+        budget = (*budget, UncertaintyInput(source="growth", u_pct=GROWTH_U_SHARE * grown))
         why.append(
             WhyStep(
                 formula="C·(1 + g·(v/v_ref)²)/(1 + g·(v_method/v_ref)²)",
@@ -215,8 +247,7 @@ def corrected(wheel: Wheel, chosen: Value, speed_kmh: float) -> Corrected:
         found.append(
             _line("make", label="Another make", change_mm=change, of_mm=now, applied=False, text=text, either_way=True)
         )
-    u_pct = combine_pct((u_pct, *extra)) if extra else u_pct
-    return Corrected(circumference_mm=now, u_pct=u_pct, corrections=tuple(found), why=tuple(why))
+    return Corrected(circumference_mm=now, budget=budget, corrections=tuple(found), why=tuple(why))
 
 
 def _line(

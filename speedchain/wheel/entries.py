@@ -13,6 +13,7 @@ from speedchain.fields import (
     Diameter,
     Distance,
     DistanceKm,
+    DistanceStep,
     Growth,
     HeightOfAxle,
     InputError,
@@ -24,6 +25,7 @@ from speedchain.fields import (
     Reading,
     ShortText,
     Speed,
+    SpeedStep,
     TapedRound,
     Time,
     Tread,
@@ -147,6 +149,8 @@ class SpeedDerived(Part):
     shown_km: DistanceKm | None = None
     true_km: DistanceKm | None = None
     time_s: Time | None = None
+    shown_step_kmh: SpeedStep = Field(1.0, description="Resolution of the display whose speed was read.")
+    shown_step_km: DistanceStep = Field(0.01, description="Resolution of the display whose distance was read.")
     relative_uncertainty_pct: Percent | None = None
 
     @model_validator(mode="after")
@@ -240,7 +244,9 @@ class Corrections(Part):
     """What moves the circumference away from what was measured."""
 
     tread_now_mm: Tread | None = None
-    tread_new_mm: Tread = Field(8.0, description="Tread depth of the new tyre.")
+    tread_new_mm: Tread | None = Field(
+        None, description="Tread depth of the new tyre; if missing, typical of the kind of vehicle."
+    )
     tread_limit_mm: Tread = Field(1.6, description="Tread depth at which it is changed.")
     growth_pct: Growth | None = Field(None, description="Growth of the circumference at the speed below.")
     growth_at_kmh: Speed = 100.0

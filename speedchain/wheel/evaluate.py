@@ -6,6 +6,7 @@ import math
 
 from speedchain.results import result
 from speedchain.stages import Figure, Finding, Stage, raised
+from speedchain.uncertainty import expanded_pct, standard_pct
 from speedchain.wheel.chart import CYCLE_CHART, Chart
 from speedchain.wheel.combination import all_values, combined
 from speedchain.wheel.compare import disagreements
@@ -59,8 +60,9 @@ def evaluate_wheel(
     1668.5
     """
     values = all_values(wheel, vehicle_kind, pulses_per_turn)
-    chosen = combined(at_a_crawl(wheel, values)) if wheel.method == "combined" else values[wheel.method]
-    now = corrected(wheel, chosen, speed_kmh)
+    chosen = combined(at_a_crawl(wheel, values, vehicle_kind)) if wheel.method == "combined" else values[wheel.method]
+    now = corrected(wheel, chosen, speed_kmh, vehicle_kind)
+    u_pct = standard_pct(now.budget)
     evidence = raised(chosen.evidence, wheel.verification is not None)
     name = "run per turn of the paddle" if vehicle_kind == "boat" else "rolling circumference"
     figures = (
@@ -69,14 +71,14 @@ def evaluate_wheel(
             value=now.circumference_mm,
             unit="mm",
             evidence=evidence,
-            relative_standard_uncertainty_pct=now.u_pct,
+            relative_standard_uncertainty_pct=u_pct,
         ),
         Figure(
             name="equivalent diameter",
             value=now.circumference_mm / math.pi,
             unit="mm",
             evidence=evidence,
-            relative_standard_uncertainty_pct=now.u_pct,
+            relative_standard_uncertainty_pct=u_pct,
         ),
     )
     progress = progresses(wheel)
@@ -86,9 +88,14 @@ def evaluate_wheel(
             figures=figures,
             evidence=evidence,
             grounds=chosen.grounds,
-            relative_standard_uncertainty_pct=now.u_pct,
+            relative_standard_uncertainty_pct=u_pct,
+            coverage_factor=expanded_pct(now.budget) / u_pct,
             why=chosen.why + now.why,
         ),
         detail=WheelDetail(corrections=now.corrections, progress=progress, measured_mm=chosen.circumference_mm),
-        findings=tuple(wheel_rules(wheel, disagreements(wheel, values, vehicle_kind, chart), progress)),
+        findings=tuple(
+            wheel_rules(
+                wheel, disagreements(wheel, at_a_crawl(wheel, values, vehicle_kind), vehicle_kind, chart), progress
+            )
+        ),
     )

@@ -38,14 +38,14 @@ WHEEL_METHODS = labelled(
     WheelMethod,
     marking=("Size marking", "from the sidewall; 1 to 1.5 %"),
     chart=("Cycle chart", "a row of the workshop's chart; about 0.7 %"),
-    taped_circumference=("Tape over the tread", "wheel lifted; about 0.8 %"),
+    taped_circumference=("Tape over the tread", "wheel lifted; about 0.3 %"),
     axle_height=("Axle height", "loaded and lifted; about 0.5 %"),
-    taped_diameter=("Tape across, standing", "floor to top of the standing wheel; about 0.4 %"),
+    taped_diameter=("Tape across, standing", "floor to top of the standing wheel; about 0.2 %"),
     speed_derived=("Comparison with true speed", "satellite or measured distance; 0.3 to 0.5 %"),
     roll_out=("Roll-out", "at working load and pressure; below 0.1 %"),
     entered=("Known circumference", "a previous setting, or measured elsewhere"),
     paddle=("Paddle constant", "pulses per nautical mile"),
-    combined=("All methods combined", "inverse-variance mean of every method entered"),
+    combined=("All methods combined", "mean of every method entered, weighted by uncertainty"),
 )
 METHODS: tuple[SingleMethod, ...] = SingleMethod.__args__  # type: ignore[attr-defined]
 
@@ -53,7 +53,7 @@ METHODS: tuple[SingleMethod, ...] = SingleMethod.__args__  # type: ignore[attr-d
 class Wheel(Verifiable):
     """The wheel that turns the target, or the paddle that does."""
 
-    method: WheelMethod = Field(description="The entries in use; combined: all of them, by inverse variance.")
+    method: WheelMethod = Field(description="The entries in use; combined: all of them, weighted by uncertainty.")
     marking: SizeMarking | None = None
     chart: ChartValue | None = None
     taped_diameter: TapedDiameter | None = None

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 import math
 import statistics
+from functools import lru_cache
 
 from speedchain.results import result
-from speedchain.uncertainty import COVERAGE_FACTOR
+from speedchain.uncertainty import Budget, UncertaintyInput, expanded_pct, student_factor
 
 
 @result
 class Progress:
-    """How far a measurement has come: mean circumference, scatter of single readings, ± (k = 2), and what comes next."""
+    """How far a measurement has come: mean circumference, scatter of single readings, ± with its k, and what comes next."""
 
     method: str
     readings: int
@@ -23,69 +24,114 @@ class Progress:
     text: str
 
 
-def mean_uncertainty(readings: tuple[float, ...], systematic: float, random: float, count: int | None = None) -> float:
-    """Standard uncertainty of the mean of n readings.
+def repeated(
+    readings: tuple[float, ...], expected: float, *, source: str, count: int | None = None
+) -> UncertaintyInput:
+    """How far the mean of n readings may be off by the part that each reading has to itself.
 
-    u² = u_systematic² + max(u_random, s)²/n, with s the standard deviation of the readings (n ≥ 2). Taking the larger
-    of what is expected and what is seen keeps two readings that agree by chance from looking perfect.
+    The scatter seen, s/√n with the factor t(n − 1), where it is larger than the median that the reading's own
+    uncertainty makes of it; else what is expected, u/√n with k = 2. So two readings that agree by chance do not look
+    perfect, and a scatter that was seen twice only is not taken for known.
 
     Parameters
     ----------
-    The readings; the part all share and the part of each, one standard uncertainty each, same unit; `count` in
-    place of n to ask what more readings would bring.
+    The readings; the standard uncertainty expected of each, same unit; the name of the input; `count` in place of n
+    to ask what more readings would bring.
 
     Returns
     -------
-    The standard uncertainty, same unit.
+    The input, relative to the mean [%].
 
     References
     ----------
-    JCGM 100:2008, 4.2.3 and 5.1.2; the larger-of rule: common practice.
+    JCGM 100:2008, 4.2.3 and G.3; coverage simulated in tests/published/test_coverage.py.
 
     Examples
     --------
-    >>> round(mean_uncertainty((10.0, 12.0), 0.0, 0.1), 3)
-    1.0
-    >>> mean_uncertainty((10.0,), 3.0, 4.0)
-    5.0
+    >>> part = repeated((1000.0, 1002.0), 0.1, source="runs")
+    >>> round(part.u_pct, 4), round(part.coverage_factor, 2)
+    (0.0999, 13.97)
+    >>> repeated((1000.0,), 4.0, source="runs").u_pct
+    0.4
     """
+    number = count or len(readings)
     seen = statistics.stdev(readings) if len(readings) > 1 else 0.0
-    return math.hypot(systematic, max(random, seen) / math.sqrt(count or len(readings)))
+    mean = statistics.fmean(readings)
+    if not scatter_rules(readings, expected):
+        return UncertaintyInput(source=source, u_pct=100 * expected / math.sqrt(number) / mean)
+    k = student_factor(number - 1)
+    return UncertaintyInput(source=source, u_pct=100 * seen / math.sqrt(number) / mean, coverage_factor=k)
+
+
+def scatter_rules(readings: tuple[float, ...], expected: float) -> bool:
+    """Whether the scatter seen is larger than half of all samples would show: s² > u²·χ²_½(n − 1)/(n − 1).
+
+    References
+    ----------
+    The distribution of s²; `scipy.special.chdtri`. The choice of the median: ours, by the coverage that it gives.
+
+    Examples
+    --------
+    >>> scatter_rules((1000.0, 1002.0), 1.0), scatter_rules((1000.0, 1000.5), 1.0), scatter_rules((1000.0,), 1.0)
+    (True, False, False)
+    """
+    if len(readings) < 2:
+        return False
+    return statistics.stdev(readings) > expected * _median_scatter(len(readings) - 1)
+
+
+@lru_cache(maxsize=32)
+def _median_scatter(degrees_of_freedom: int) -> float:
+    from scipy.special import chdtri
+
+    return math.sqrt(float(chdtri(degrees_of_freedom, 0.5)) / degrees_of_freedom)
 
 
 def progress(
     method: str,
     *,
     circumferences_mm: tuple[float, ...],
-    systematic_mm: float,
-    random_mm: float,
+    shared: Budget,
+    expected_mm: float,
     turns: int | None = None,
 ) -> Progress:
     """Mean, scatter and prospects of repeated readings, all as circumference [mm].
 
-    `turns` is the number of turns of a roll-out, whose uncertainty shrinks as 1/turns; None for other methods.
+    Parameters
+    ----------
+    The method; a circumference from each reading [mm]; what all readings share; the standard uncertainty expected of
+    each reading [mm]; the number of turns of a roll-out, whose uncertainty shrinks as 1/turns, None for others.
 
     Examples
     --------
-    >>> result = progress("roll_out", circumferences_mm=(2071.0, 2069.0), systematic_mm=0.6, random_mm=0.5, turns=3)
+    >>> tape = (UncertaintyInput(source="tape", u_pct=0.03),)
+    >>> result = progress("roll_out", circumferences_mm=(2070.4, 2069.6), shared=tape, expected_mm=1.0, turns=3)
     >>> result.mean_mm, round(result.scatter_mm, 2), result.text
-    (2070.0, 1.41, 'One more turn would bring ± 1.7 mm, one more run ± 2.0 mm; now ± 2.3 mm.')
+    (2070.0, 0.57, 'One more turn would bring ± 1.4 mm, one more run ± 1.7 mm; now ± 1.9 mm.')
     """
-    now = COVERAGE_FACTOR * mean_uncertainty(circumferences_mm, systematic_mm, random_mm)
-    more = len(circumferences_mm) + 1
-    again = COVERAGE_FACTOR * mean_uncertainty(circumferences_mm, systematic_mm, random_mm, more)
+    mean_mm = statistics.fmean(circumferences_mm)
+
+    def expanded_mm(count: int) -> float:
+        own = repeated(circumferences_mm, expected_mm, source=method, count=count)
+        return expanded_pct((*shared, own)) / 100 * mean_mm
+
+    number = len(circumferences_mm)
+    now, again = expanded_mm(number), expanded_mm(number + 1)
     further = now * turns / (turns + 1) if turns else None
     if further is not None:
-        words = f"One more turn would bring ± {further:.1f} mm, one more run ± {again:.1f} mm; now ± {now:.1f} mm."
+        text = f"One more turn would bring ± {further:.1f} mm, one more run ± {again:.1f} mm; now ± {now:.1f} mm."
     else:
-        words = f"One more reading would bring ± {again:.1f} mm; now ± {now:.1f} mm."
+        text = f"One more reading would bring ± {again:.1f} mm; now ± {now:.1f} mm."
+    scatter_mm = statistics.stdev(circumferences_mm) if number > 1 else None
+    if scatter_rules(circumferences_mm, expected_mm):
+        text += f" {number} readings show little of the scatter (k = {student_factor(number - 1):.1f}): take one more."
     return Progress(
         method=method,
-        readings=len(circumferences_mm),
-        mean_mm=statistics.fmean(circumferences_mm),
-        scatter_mm=statistics.stdev(circumferences_mm) if len(circumferences_mm) > 1 else None,
+        readings=number,
+        mean_mm=mean_mm,
+        scatter_mm=scatter_mm,
         expanded_mm=now,
         one_more_turn_expanded_mm=further,
         one_more_reading_expanded_mm=again,
-        text=words,
+        text=text,
     )

@@ -56,7 +56,7 @@ class Wheel(BrowserTestCase):
         self.open_installation("Turnstone")
         expect(page.get_by_role("img", name="574 mm across")).to_be_visible()
         self.field("wheel.taped_diameter.diameter_mm").fill("60 cm")
-        expect(page.get_by_role("img", name="600 mm across")).to_be_visible()
+        expect(page.get_by_role("img", name="602 mm across")).to_be_visible()
 
 
 class Ring(BrowserTestCase):

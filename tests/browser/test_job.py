@@ -33,7 +33,7 @@ class TheJob(BrowserTestCase):
         expect(page.get_by_test_id("preview")).not_to_contain_text("Last good figures")
         page.get_by_role("button", name="Create installation").click()
         expect(page.get_by_test_id("shown-kmh")).to_have_text("100")
-        expect(page.get_by_test_id("next-action")).to_contain_text("Roll the wheel three turns")
+        expect(page.get_by_test_id("next-action")).to_contain_text("Count the toothed ring twice")
         page.locator("[data-stage=readout]").click()
         expect(page.get_by_test_id("to-type")).to_have_text("24905")
         self.assertEqual(self.installation_of("Avocet").head, 1)

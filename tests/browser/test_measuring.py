@@ -28,7 +28,7 @@ class Methods(BrowserTestCase):
         expect(page.get_by_test_id("method-roll_out")).to_contain_text("1665 ± 1.6")
         page.get_by_role("tab", name="Methods compared").click()
         result = page.get_by_test_id("comparison")
-        expect(result).to_contain_text("though they do not agree")
+        expect(result).to_contain_text("but the methods do not agree")
         expect(result).to_contain_text("this tyre rolls closer to the factor")
         expect(result.get_by_role("img", name="All methods on one axis")).to_be_visible()
         expect(result).to_contain_text("In use: 3.05, default")

@@ -24,7 +24,7 @@ RICH = document(
         "roll_out": {"turns": 3, "distance_mm": 5880, "repeats_mm": [5881], "tape_mm": 2, "mark_mm": 1},
         "speed_derived": {
             "set_circumference_mm": 1980, "shown_kmh": 50, "true_kmh": 50, "shown_km": 1, "true_km": 1, "time_s": 72,
-            "relative_uncertainty_pct": 1,
+            "shown_step_kmh": 1, "shown_step_km": 0.1, "relative_uncertainty_pct": 1,
         },
         "entered": {"circumference_mm": 1980, "relative_uncertainty_pct": 1},
         "paddle": {"pulses_per_nautical_mile": 20000, "calibration_pct": 1, "relative_uncertainty_pct": 1},

@@ -61,7 +61,9 @@ class Methods(TestCase):
         self.assertEqual(fine.evidence, "measured")
         self.assertLess(fine.relative_standard_uncertainty_pct, rough.relative_standard_uncertainty_pct)
         self.assertAlmostEqual(
-            rough.relative_standard_uncertainty_pct, math.hypot(100 * 20 / math.sqrt(3) / 660, 0.3849), places=3
+            rough.relative_standard_uncertainty_pct,
+            math.hypot(100 * 20 / math.sqrt(3) / 660, 100 * 0.02 / 6 / math.sqrt(6)),
+            places=3,
         )
 
     def test_more_turns_are_surer_in_proportion(self) -> None:

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from uncertainties import ufloat
 
-from speedchain import evaluate
+from speedchain import Evaluation, evaluate
 from speedchain.readout import ENCODINGS
 from speedchain.readout.encodings import set_pulses_per_km, value_for
 from speedchain.signal import frequency_hz
@@ -76,8 +76,11 @@ class AgainstPint(TestCase):
 
 
 class Uncertainty(TestCase):
+    def evaluated(self, **changes: object) -> Evaluation:
+        return evaluate(installation(CAR, wheel=ROLL_OUT, drive=SHAFT, readouts__0__current_setting=92000, **changes))
+
     def chain(self) -> tuple[float, float]:
-        result = evaluate(installation(CAR, wheel=ROLL_OUT, drive=SHAFT, readouts__0__current_setting=92000))
+        result = self.evaluated()
         return result.shown.shown_kmh, result.shown.expanded_uncertainty_kmh
 
     def inputs(self) -> dict[str, tuple[float, float]]:
@@ -97,9 +100,11 @@ class Uncertainty(TestCase):
         circumference = (x["tape"] + x["end"] - x["start"]) / 2
         shown = 100 * (x["count"] * x["ratio"] * 1e6 / circumference) / 92000
         shown += x["display"] * (shown.nominal_value / 100)
-        value, expanded = self.chain()
-        self.assertAlmostEqual(shown.nominal_value, value, places=9)
-        self.assertAlmostEqual(2 * shown.std_dev, expanded, places=6)
+        result = self.evaluated().shown
+        self.assertAlmostEqual(shown.nominal_value, result.shown_kmh, places=9)
+        self.assertAlmostEqual(
+            100 * shown.std_dev / result.shown_kmh, result.relative_standard_uncertainty_pct, places=6
+        )
 
     def test_against_monte_carlo(self) -> None:
         """Propagation of distributions, JCGM 101:2008: 400 000 draws, seeded; agreement of u within 1 %."""
@@ -108,22 +113,24 @@ class Uncertainty(TestCase):
         x = self.inputs()
         distance = rng.normal(*x["tape"], n) + rng.normal(*x["end"], n) - rng.normal(*x["start"], n)
         ratio = rng.normal(*x["ratio"], n)
-        count = rng.triangular(47, 48, 49, n)
+        count = rng.choice([47, 48, 49], n, p=[1 / 12, 10 / 12, 1 / 12])
         display = rng.uniform(-0.5, 0.5, n)
         shown = 100 * (count * ratio * 1e6 / (distance / 2)) / 92000
         shown *= 1 + display / 100
-        value, expanded = self.chain()
+        value = self.evaluated().shown.shown_kmh
         self.assertAlmostEqual(float(shown.mean()) / value, 1, delta=2e-4)
-        self.assertAlmostEqual(2 * float(shown.std()) / expanded, 1, delta=0.01)
+        u_pct = self.evaluated().shown.relative_standard_uncertainty_pct
+        self.assertAlmostEqual(100 * float(shown.std()) / value / u_pct, 1, delta=0.01)
 
     def test_the_expanded_interval_holds_about_95_percent(self) -> None:
-        """k = 2 gives a level of about 95 % for a normal output (JCGM 100:2008, 6.3.3)."""
+        """k = 2 gives a level of about 95 % for a normal output (JCGM 100:2008, 6.3.3); whole teeth counted wrong 1 in 6
+        times are covered as well, by ± one tooth."""
         rng = np.random.default_rng(7)
         x = self.inputs()
         n = 200_000
-        shown = 100 * rng.normal(*x["count"], n) * rng.normal(*x["ratio"], n) * 1e6
+        shown = 100 * rng.choice([47, 48, 49], n, p=[1 / 12, 10 / 12, 1 / 12]) * rng.normal(*x["ratio"], n) * 1e6
         distance = rng.normal(*x["tape"], n) + rng.normal(*x["end"], n) - rng.normal(*x["start"], n)
         shown = shown / (distance / 2) / 92000 * (1 + rng.normal(0, 1 / math.sqrt(12), n) / 100)
         value, expanded = self.chain()
         inside = float(np.mean(np.abs(shown - value) < expanded))
-        self.assertAlmostEqual(inside, 0.954, delta=0.006)
+        self.assertTrue(0.93 < inside < 0.99, inside)

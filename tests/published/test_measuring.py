@@ -9,12 +9,14 @@ import numpy as np
 from scipy import optimize, stats
 from uncertainties import ufloat
 
+from speedchain.uncertainty import UncertaintyInput, student_factor
 from speedchain.wheel import Wheel, compare, evaluate_wheel
-from speedchain.wheel.combination import weighted_mean
+from speedchain.wheel.combination import Mean, least_squares_mean
 from speedchain.wheel.corrections import wear_mm
-from speedchain.wheel.entries import SpeedDerived
-from speedchain.wheel.methods import from_axle_height, from_speed_derived
-from speedchain.wheel.repeats import mean_uncertainty
+from speedchain.wheel.entries import RollOut, SpeedDerived
+from speedchain.wheel.repeats import repeated
+from speedchain.wheel.run import from_roll_out, from_speed_derived
+from speedchain.wheel.taped import from_axle_height
 
 
 class Jazar(TestCase):
@@ -39,6 +41,14 @@ class Jazar(TestCase):
         self.assertTrue(2 * math.pi * 304 < ours < math.pi * 631.9)
 
 
+def independent_mean(values: tuple[float, ...], us: tuple[float, ...]) -> Mean:
+    budgets = [
+        (UncertaintyInput(source=str(place), u_pct=100 * u / value),)
+        for place, (value, u) in enumerate(zip(values, us, strict=True))
+    ]
+    return least_squares_mean(values, tuple(budgets))
+
+
 class Combination(TestCase):
     """Inverse-variance means, JCGM 100:2008, done again by general-purpose libraries."""
 
@@ -54,25 +64,49 @@ class Combination(TestCase):
         fitted, covariance = optimize.curve_fit(
             constant, np.arange(3.0), self.values, sigma=self.us, absolute_sigma=True
         )
-        mean = weighted_mean(self.values, self.us)
+        mean = independent_mean(self.values, self.us)
         self.assertAlmostEqual(mean.value_mm, fitted[0], places=6)
-        widened = max(1.0, mean.birge_ratio)
-        self.assertAlmostEqual(mean.u_mm / widened, math.sqrt(covariance[0, 0]), places=6)
+        self.assertAlmostEqual(mean.u_mm, math.sqrt(covariance[0, 0]), places=6)
 
     def test_against_uncertainties(self) -> None:
         """Propagation through the weighted mean by the `uncertainties` package."""
         x = [ufloat(value, u) for value, u in zip(self.values, self.us, strict=True)]
         weights = [1 / u**2 for u in self.us]
         result = sum(w * one for w, one in zip(weights, x, strict=True)) / sum(weights)
-        mean = weighted_mean(self.values, self.us)
+        mean = independent_mean(self.values, self.us)
         self.assertAlmostEqual(result.nominal_value, mean.value_mm, places=9)
-        self.assertAlmostEqual(result.std_dev * max(1.0, mean.birge_ratio), mean.u_mm, places=9)
+        self.assertAlmostEqual(result.std_dev, mean.u_mm, places=9)
+
+    def test_shared_inputs_against_the_normal_equations(self) -> None:
+        """Generalised least squares: two values that share an input, solved as a joint least-squares problem of the
+        circumference and of every input by `numpy.linalg.lstsq`."""
+        rng = np.random.default_rng(17)
+        for _ in range(200):
+            truth, shared = 2000.0, rng.uniform(0.1, 1, 3) * rng.choice((-1, 1), 3)
+            own = rng.uniform(0.1, 1, 3)
+            values = truth + rng.normal(0, 5, 3)
+            budgets = tuple(
+                [
+                    (UncertaintyInput(source="shared", u_pct=s), UncertaintyInput(source=f"own {n}", u_pct=o))
+                    for n, (s, o) in enumerate(zip(shared, own, strict=True))
+                ]
+            )
+            mean = least_squares_mean(tuple(values), budgets)
+            s_mm, o_mm = shared / 100 * values, own / 100 * values
+            # unknowns: circumference, the shared input in units of its u; rows weighted by 1/own, prior of the input
+            rows = np.column_stack([1 / o_mm, s_mm / o_mm])
+            system = np.vstack([rows, [0, 1]])
+            solved, *_ = np.linalg.lstsq(system, np.append(values / o_mm, 0), rcond=None)
+            covariance = np.linalg.inv(system.T @ system)
+            if not mean.left_out and mean.consistent:
+                self.assertAlmostEqual(mean.value_mm, float(solved[0]), places=6)
+                self.assertAlmostEqual(mean.u_mm, math.sqrt(covariance[0, 0]), places=6)
 
     def test_chi_square_is_chi_square(self) -> None:
         """Drawn from what they claim, χ² of n values follows `scipy.stats.chi2` with n − 1 degrees of freedom."""
         rng = np.random.default_rng(3)
         draws = rng.normal(2000, 5, (4000, 4))
-        found = [weighted_mean(tuple(row), (5.0,) * 4).chi_square for row in draws]
+        found = [independent_mean(tuple(row), (5.0,) * 4).chi_square for row in draws]
         self.assertGreater(stats.kstest(found, stats.chi2(3).cdf).pvalue, 0.001)
 
     def test_disagreement_is_called_at_twice_the_joint_uncertainty(self) -> None:
@@ -95,14 +129,22 @@ class Repeats(TestCase):
     def test_mean_of_repeats_against_scipy(self) -> None:
         """Standard error of the mean by `scipy.stats.sem` (JCGM 100:2008, 4.2.3), where scatter rules."""
         readings = (2070.0, 2074.0, 2067.0, 2071.0)
-        self.assertAlmostEqual(mean_uncertainty(readings, 0.0, 0.1), float(stats.sem(readings)))
+        part = repeated(readings, 0.1, source="runs")
+        self.assertAlmostEqual(part.u_pct / 100 * 2070.5, float(stats.sem(readings)))
+        t = stats.t(3).ppf((1 + stats.norm.cdf(2) - stats.norm.cdf(-2)) / 2)
+        self.assertAlmostEqual(part.coverage_factor, float(t))
+
+    def test_table_g_2_of_the_gum(self) -> None:
+        """JCGM 100:2008, Table G.2, column 95.45 %: ν 1, 2, 3, 4, 5, 10, 50; from memory."""
+        for freedom, k in ((1, 13.97), (2, 4.53), (3, 3.31), (4, 2.87), (5, 2.65), (10, 2.28), (50, 2.05)):
+            self.assertAlmostEqual(student_factor(freedom), k, delta=0.006)
 
     def test_what_all_share_does_not_average_out(self) -> None:
-        """JCGM 101: readings with a common error and their own; 20 000 seeded experiments of five readings each."""
+        """JCGM 101: runs with one tape and marks of their own; 20 000 seeded experiments of five runs each."""
         rng = np.random.default_rng(11)
-        means = (rng.normal(0, 2, (20_000, 1)) + rng.normal(0, 3, (20_000, 5))).mean(axis=1)
-        result = mean_uncertainty((0.0,) * 5, 2.0, 3.0)
-        self.assertAlmostEqual(float(means.std()) / result, 1, delta=0.02)
+        means = (6210 + rng.normal(0, 2, (20_000, 1)) + rng.normal(0, math.sqrt(2) * 3, (20_000, 5))).mean(axis=1)
+        entry = RollOut(turns=3, distance_mm=6210, repeats_mm=(6210,) * 4, mark_mm=3)
+        self.assertAlmostEqual(float(means.std()) / 6210 * 100 / from_roll_out(entry).u_pct, 1, delta=0.02)
 
 
 class TradeValues(TestCase):

@@ -4,6 +4,7 @@ from unittest import TestCase
 
 from speedchain import evaluate
 from speedchain.fields.errors import InputError
+from speedchain.wheel import ETRTO_FACTOR
 from speedchain.wheel.cycle_sizes import (
     FRENCH_BEAD_SEATS_MM,
     INCH_DECIMAL_BEAD_SEATS_MM,
@@ -11,7 +12,6 @@ from speedchain.wheel.cycle_sizes import (
     ISO_5775_BEAD_SEATS_MM,
 )
 from speedchain.wheel.marking import parse_marking
-from speedchain.wheel.methods import ETRTO_FACTOR
 from tests.installations import CAR, CYCLE, installation
 
 
@@ -96,10 +96,13 @@ class Schools(TestCase):
                 self.assertAlmostEqual(evaluate(installation(CAR, wheel=wheel)).stages[0].value, expected, delta=0.06)
 
     def test_taped_wheels(self) -> None:
-        """660 mm across gives 2072 with 3.14; a 12 in wheel gives 957; common practice."""
+        """660 mm across gives 2072 with 3.14; a 12 in wheel gives 957; common practice. The standing tyre is flattened,
+        so its circumference is a little more: by 0 to 0.7 % (Jazar's effective radius, deflection at most 4 % of it)."""
         for typed, expected in [("660", 2072), ("12in", 957)]:
             wheel = {"method": "taped_diameter", "taped_diameter": {"diameter_mm": typed}}
-            self.assertAlmostEqual(evaluate(installation(CYCLE, wheel=wheel)).stages[0].value, expected, delta=1.5)
+            stage = evaluate(installation(CYCLE, wheel=wheel)).stages[0]
+            self.assertAlmostEqual(float(stage.why[0].with_numbers.split("=")[1].split()[0]), expected, delta=1.5)
+            self.assertTrue(expected < stage.value < 1.0077 * expected)
 
     def test_tyre_swaps(self) -> None:
         """190/55 to 200/55 on 17 in is +1.7 %; 29.5 in to 28 in is −5.1 %; common practice."""

@@ -1716,10 +1716,9 @@ export interface components {
             tread_now_mm: number | null;
             /**
              * Tread depth when new
-             * @description Tread depth of the new tyre.
-             * @default 8
+             * @description Tread depth of the new tyre; if missing, typical of the kind of vehicle.
              */
-            tread_new_mm: number;
+            tread_new_mm: number | null;
             /**
              * Tread depth at the wear limit
              * @description Tread depth at which it is changed.
@@ -2855,6 +2854,18 @@ export interface components {
             true_km: number | null;
             /** Time taken */
             time_s: number | null;
+            /**
+             * Resolution of the display
+             * @description Resolution of the display whose speed was read.
+             * @default 1
+             */
+            shown_step_kmh: number;
+            /**
+             * Resolution of the distance
+             * @description Resolution of the display whose distance was read.
+             * @default 0.01
+             */
+            shown_step_km: number;
             /** Relative uncertainty */
             relative_uncertainty_pct: number | null;
         };
@@ -3178,7 +3189,7 @@ export interface components {
             verification: components["schemas"]["Verification"] | null;
             /**
              * Wheel method
-             * @description The entries in use; combined: all of them, by inverse variance.
+             * @description The entries in use; combined: all of them, weighted by uncertainty.
              * @enum {string}
              */
             method: "marking" | "chart" | "taped_diameter" | "axle_height" | "taped_circumference" | "roll_out" | "speed_derived" | "entered" | "paddle" | "combined";
@@ -3215,7 +3226,7 @@ export interface components {
              * Corrections
              * @default {
              *       "tread_now_mm": null,
-             *       "tread_new_mm": 8,
+             *       "tread_new_mm": null,
              *       "tread_limit_mm": 1.6,
              *       "growth_pct": null,
              *       "growth_at_kmh": 100,
@@ -4632,6 +4643,8 @@ export interface components {
             frequency_hz: number;
             /** Chain Relative Standard Uncertainty Pct */
             chain_relative_standard_uncertainty_pct: number;
+            /** Chain Expanded Uncertainty Pct */
+            chain_expanded_uncertainty_pct: number;
             /** Readouts */
             readouts: components["schemas"]["ReadoutResult"][];
             shown: components["schemas"]["Shown"];
@@ -4765,7 +4778,7 @@ export interface components {
         };
         /**
          * Progress
-         * @description How far a measurement has come: mean circumference, scatter of single readings, ± (k = 2), and what comes next.
+         * @description How far a measurement has come: mean circumference, scatter of single readings, ± with its k, and what comes next.
          */
         Progress: {
             /** Method */
@@ -4924,8 +4937,8 @@ export interface components {
         };
         /**
          * Shown
-         * @description What the first readout shows at the true speed, with expanded uncertainty (k = 2); `if_entered` is the setting with
-         *     which it does, as long as no setting was read back.
+         * @description What the first readout shows at the true speed, with expanded uncertainty (95.45 %, by its coverage factor);
+         *     `if_entered` is the setting with which it does, as long as no setting was read back.
          */
         Shown: {
             /** True Kmh */
@@ -4961,6 +4974,8 @@ export interface components {
         /**
          * Stage
          * @description One link: its figures (the first is the key figure), how sure, on what grounds, and the arithmetic.
+         *
+         *     `coverage_factor` times the standard uncertainty covers 95.45 %: 2, and more where few readings showed the scatter.
          */
         Stage: {
             /**
@@ -4981,6 +4996,11 @@ export interface components {
             relative_standard_uncertainty_pct: number;
             /** Why */
             why: components["schemas"]["WhyStep"][];
+            /**
+             * Coverage Factor
+             * @default 2
+             */
+            coverage_factor: number;
         };
         /**
          * StageRate
@@ -5069,7 +5089,7 @@ export interface components {
         };
         /**
          * Comparison
-         * @description Every method on one axis, the inverse-variance mean, and which methods disagree.
+         * @description Every method on one axis, the least-squares mean, and which methods disagree.
          */
         Comparison: {
             /** Lines */
@@ -5080,8 +5100,8 @@ export interface components {
             combined_expanded_mm: number;
             /** Chi Square */
             chi_square: number;
-            /** Birge Ratio */
-            birge_ratio: number;
+            /** Text */
+            text: string;
             /** Agree */
             agree: boolean;
             /** Disagreements */
@@ -5114,7 +5134,8 @@ export interface components {
         };
         /**
          * MethodLine
-         * @description One method: circumference and ± (k = 2) [mm], evidence, grounds, weight in the combination [%], deviation [u].
+         * @description One method, at a crawl and worn as now: circumference and ± (95.45 %, by its k) [mm], evidence, grounds, weight in
+         *     the mean [%], deviation from the mean [half of ±], and whether the mean leaves it out.
          */
         MethodLine: {
             /**
@@ -5130,6 +5151,8 @@ export interface components {
             u_pct: number;
             /** Expanded Mm */
             expanded_mm: number;
+            /** Coverage Factor */
+            coverage_factor: number;
             /**
              * Evidence
              * @enum {string}
@@ -5143,6 +5166,8 @@ export interface components {
             weight_pct: number;
             /** Deviation */
             deviation: number;
+            /** Left Out */
+            left_out: boolean;
         };
         /**
          * Band
@@ -5405,10 +5430,9 @@ export interface components {
             circumference_mm: (number | string) | null;
             /**
              * Tread depth when new
-             * @description 0 to 40 mm; a bare number is in mm. Text such as 6.5, 8/32in is accepted.
-             * @default 8
+             * @default null
              */
-            tread_new_mm: number | string;
+            tread_new_mm: (number | string) | null;
         };
         /**
          * TyreIn
@@ -5954,10 +5978,10 @@ export interface components {
             tread_now_mm: (number | string) | null;
             /**
              * Tread depth when new
-             * @description Tread depth of the new tyre.
-             * @default 8
+             * @description Tread depth of the new tyre; if missing, typical of the kind of vehicle.
+             * @default null
              */
-            tread_new_mm: number | string;
+            tread_new_mm: (number | string) | null;
             /**
              * Tread depth at the wear limit
              * @description Tread depth at which it is changed.
@@ -7240,6 +7264,18 @@ export interface components {
              */
             time_s: (number | string) | null;
             /**
+             * Resolution of the display
+             * @description Resolution of the display whose speed was read.
+             * @default 1
+             */
+            shown_step_kmh: number | string;
+            /**
+             * Resolution of the distance
+             * @description Resolution of the display whose distance was read.
+             * @default 0.01
+             */
+            shown_step_km: number | string;
+            /**
              * Relative uncertainty
              * @default null
              */
@@ -7622,7 +7658,7 @@ export interface components {
             verification: components["schemas"]["VerificationInput"] | null;
             /**
              * Wheel method
-             * @description The entries in use; combined: all of them, by inverse variance.
+             * @description The entries in use; combined: all of them, weighted by uncertainty.
              * @enum {string}
              */
             method: "marking" | "chart" | "taped_diameter" | "axle_height" | "taped_circumference" | "roll_out" | "speed_derived" | "entered" | "paddle" | "combined";
@@ -7685,7 +7721,7 @@ export interface components {
             /**
              * @default {
              *       "tread_now_mm": null,
-             *       "tread_new_mm": 8,
+             *       "tread_new_mm": null,
              *       "tread_limit_mm": 1.6,
              *       "growth_pct": null,
              *       "growth_at_kmh": 100,

@@ -214,7 +214,7 @@ function End({ result, stale }: { result: Evaluation; stale: boolean }) {
         <Text color="chalk.dim">{unit}</Text>
       </Flex>
       <Text fontSize="sm" color="chalk.dim">
-        ± {percent(shown.expanded_uncertainty_pct)} % (k = 2),{" "}
+        ± {percent(shown.expanded_uncertainty_pct)} % (k = {percent(shown.coverage_factor)}),{" "}
         {shown.if_entered ? `if ${shown.if_entered} is entered` : `error ${signed(shown.error_pct)} %`}
       </Text>
       {stale && (

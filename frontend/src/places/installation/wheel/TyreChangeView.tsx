@@ -17,13 +17,13 @@ export function TyreChangeView() {
   const { evaluated, installationId, base, saved } = useEditing();
   const { show } = useUnits();
   const client = useQueryClient();
-  const [tyre, setTyre] = useState({ marking: "", circumference_mm: "", tread_new_mm: "8" });
+  const [tyre, setTyre] = useState({ marking: "", circumference_mm: "", tread_new_mm: "" });
   const [picking, pick] = useState(false);
   const document = evaluated.document;
   const inputs = {
     marking: tyre.marking,
     circumference_mm: tyre.circumference_mm.trim() || null,
-    tread_new_mm: tyre.tread_new_mm,
+    tread_new_mm: tyre.tread_new_mm || null,
   };
   const preview = useQuery({
     queryKey: ["tyre", installationId, JSON.stringify([document, inputs])],

@@ -50,10 +50,7 @@ function Methods() {
           <Text as="span" fontFamily="mono" fontWeight="700">
             {mean[0]} ± {show(result.combined_expanded_mm, "mm", 10)[0]} {mean[1]}
           </Text>
-          {" by inverse variance, "}
-          {result.agree
-            ? "and they agree."
-            : `though they do not agree${result.birge_ratio > 1 ? `; widened ${result.birge_ratio.toFixed(1)} times` : ""}.`}
+          {`, ${result.text}`}
         </Text>
       )}
       {result.disagreements.map((item) => (
