@@ -17,7 +17,7 @@ from speedchain.drive import DriveDetail, evaluate_drive
 from speedchain.placement import NOTHING, PlacementDetail, evaluate_placement, placement_rules
 from speedchain.readout import Readout, ReadoutResult, evaluate_readout, readout_rules
 from speedchain.results import result
-from speedchain.sensor import Needs, evaluate_sensor
+from speedchain.sensor import NO_TARGET, Requirements, evaluate_sensor
 from speedchain.signal import SignalDetail, evaluate_signal, frequency_hz
 from speedchain.stages import Figure, Finding, Stage
 from speedchain.target import RingShape, evaluate_target, ring_shape
@@ -120,7 +120,13 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
     )
     ring = ring_shape(installation.target)
     turns_per_s = speed_kmh / 3.6 / (circumference_mm / 1000) * drive.stage.value
-    target = evaluate_target(installation.target, purpose=installation.purpose, shape=ring, turns_per_s=turns_per_s)
+    target = evaluate_target(
+        installation.target,
+        purpose=installation.purpose,
+        shape=ring,
+        turns_per_s=turns_per_s,
+        sensed=installation.sensor.kind not in NO_TARGET,
+    )
     per_turn = target.stage.value * drive.stage.value
     pulses_per_km = per_turn * 1e6 / circumference_mm
     cycles_per_km = pulses_per_km / installation.target.edges  # what passes the sensor, however many edges are counted
@@ -233,7 +239,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
     )
 
 
-def _pulse_times(needs: Needs, placed: PlacementDetail, turn_mm: float, top_hz: float) -> PulseTimes:
+def _pulse_times(needs: Requirements, placed: PlacementDetail, turn_mm: float, top_hz: float) -> PulseTimes:
     """A pulse's share of a turn of the target over the time that turn takes."""
     longest = placed.long_share * turn_mm / (needs.min_speed_kmh / 3.6)
     shortest = placed.short_share * turn_mm / (needs.max_speed_kmh / 3.6)

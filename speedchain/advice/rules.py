@@ -63,8 +63,7 @@ def _permitted_range(installation: Installation, readout: ReadoutResult, expande
     """What the rule that applies permits at the check speed, or at the one speed for which it is given."""
     band = BANDS[installation.speedometer_rule]
     true_kmh = installation.check_speed_kmh if band.at_kmh is None else band.at_kmh
-    error_pct = readout.in_use.error_pct
-    shown_kmh = true_kmh * (1 + error_pct / 100)
+    shown_kmh = readout.shown_at_kmh(true_kmh)
     low_kmh, high_kmh = band.allowed_kmh(true_kmh)
     advised = f"{readout.to_type.text} {readout.unit}"
     if shown_kmh < low_kmh * (1 - NEGLIGIBLE_PCT / 100):

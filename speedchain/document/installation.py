@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from functools import lru_cache
 from typing import Any, Literal
 
 from pydantic import Field, ValidationError, model_validator
@@ -30,7 +29,7 @@ from speedchain.fields import (
 from speedchain.placement import Placement
 from speedchain.readout import Readout
 from speedchain.regulations import BANDS, BandCode
-from speedchain.sensor import Needs, Sensor
+from speedchain.sensor import Requirements, Sensor, requirements_of
 from speedchain.signal import Signal
 from speedchain.target import Target
 from speedchain.wheel import Wheel
@@ -79,12 +78,9 @@ class Installation(Part):
         return upgraded(document)
 
     @property
-    def needs(self) -> Needs:
+    def needs(self) -> Requirements:
         """What the sensor has to do: as entered, or up to the fastest speed to check."""
-        if self.sensor.needs is not None:
-            return self.sensor.needs
-        max_speed_kmh = max(self.check_speed_kmh, *self.check_speeds_kmh, 0.0)
-        return _needs_up_to(max_speed_kmh)
+        return requirements_of(self.sensor, self.vehicle_kind, max(self.check_speed_kmh, *self.check_speeds_kmh, 0.0))
 
     def readout_at(self, place: int) -> Readout:
         """One of the readouts, from 0; raises `InputError` where there is none."""
@@ -105,11 +101,6 @@ class Installation(Part):
     def never_under(self) -> bool:
         """Whether the rule that applies forbids a display to show less than the true speed."""
         return self.band_applies() and BANDS[self.speedometer_rule].under_kmh == 0
-
-
-@lru_cache(maxsize=64)
-def _needs_up_to(max_speed_kmh: float) -> Needs:
-    return Needs.model_construct(min_speed_kmh=min(5.0, max_speed_kmh), max_speed_kmh=max_speed_kmh)
 
 
 def read_installation(document: Any) -> Installation:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import assert_never
 
 from speedchain.drive.gears import wanted_turns_per_km
@@ -88,18 +89,16 @@ def ratio_of(drive: Drive, *, circumference_mm: float) -> Ratio:
 
 def _axle(entry: AxleRatio) -> Ratio:
     ratio = entry.value
-    if entry.basis != "counted":
-        grounds = "read off a label or list"
+    if entry.basis != "counted" or entry.shaft_turns is None:
+        grounds = "read off a label or list" if entry.basis == "label" else "the turns counted are not entered"
         step = WhyStep(formula="r = shaft turns/wheel turns", with_numbers=f"r = {ratio:g}", source=grounds)
         return Ratio(ratio=ratio, u_pct=LABEL_RATIO_U_PCT, evidence="assumed", grounds=grounds, why=step)
     held = ", one wheel held and the count doubled" if entry.one_wheel_held else ", both wheels turning together"
     shaft_per_wheel = ratio / 2 if entry.one_wheel_held else ratio
     u_pct = counted_ratio_uncertainty_pct(shaft_per_wheel, entry.wheel_turns)
     grounds = f"counted over {entry.wheel_turns} turns of the wheel{held}"
-    numbers = f"r = {ratio:.4g}"
-    if entry.shaft_turns is not None:
-        doubled = "2 × " if entry.one_wheel_held else ""
-        numbers = f"r = {doubled}{entry.shaft_turns:g} / {entry.wheel_turns} = {ratio:.4g}"
+    doubled = "2 × " if entry.one_wheel_held else ""
+    numbers = f"r = {doubled}{entry.shaft_turns:g} / {entry.wheel_turns} = {ratio:.4g}"
     return Ratio(
         ratio=ratio,
         u_pct=u_pct,
@@ -123,13 +122,18 @@ def _sprockets(entry: Sprockets) -> Ratio:
 def _transfer_box(box: TransferBox) -> Ratio:
     geared = box.low_ratio if box.sensed == "gearbox" and box.range == "low" else 1.0
     ratio = box.axle_ratio * geared
+    labels = 1 if geared == 1 else 2  # each ratio read off a label brings its own uncertainty
     step = WhyStep(
         formula="r = axle ratio·range, sensed on the gearbox side; r = axle ratio, on the axle side",
         with_numbers=f"r = {box.axle_ratio:g} × {geared:g} = {ratio:.4g}",
         source=f"{box.range} range, target on the {box.sensed} side",
     )
     return Ratio(
-        ratio=ratio, u_pct=LABEL_RATIO_U_PCT, evidence="assumed", grounds="ratios read off a label or list", why=step
+        ratio=ratio,
+        u_pct=math.sqrt(labels) * LABEL_RATIO_U_PCT,
+        evidence="assumed",
+        grounds="ratios read off a label or list",
+        why=step,
     )
 
 

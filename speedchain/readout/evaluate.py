@@ -78,6 +78,13 @@ class ReadoutResult:
     relative_standard_uncertainty_pct: float
     why: tuple[WhyStep, ...]
 
+    def shown_at_kmh(self, true_kmh: float) -> float:
+        """What it shows at another true speed [km/h]: from its table, which need not be a line through zero, or in
+        proportion; the growth of a soft tyre between the speeds is left out."""
+        if self.table:
+            return speed_from_table(true_kmh * self.delivered_per_km / 3600, *table_in_use(self.table))
+        return true_kmh * (1 + self.in_use.error_pct / 100)
+
 
 def rounding_for(never_under: bool, encoding: Encoding) -> Rounding:
     """Which way to round: towards over-reading on the road, to the nearest for loggers and slip control.

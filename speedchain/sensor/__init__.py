@@ -17,6 +17,8 @@ from speedchain.sensor.model import (
     Wire,
     WireRole,
 )
+from speedchain.sensor.requirements import Requirements, requirements_of
+from speedchain.sensor.rules import supply_fits
 
 __all__ = [
     "NO_TARGET",
@@ -30,6 +32,7 @@ __all__ = [
     "Facts",
     "Needs",
     "Output",
+    "Requirements",
     "Sensor",
     "SensorKind",
     "SensorResult",
@@ -37,4 +40,6 @@ __all__ = [
     "WireRole",
     "evaluate_sensor",
     "facts_of",
+    "requirements_of",
+    "supply_fits",
 ]

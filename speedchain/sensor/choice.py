@@ -9,7 +9,8 @@ from typing import Literal
 from speedchain.fields import codes_of, label_of
 from speedchain.results import result
 from speedchain.sensor.kinds import USUAL, WORDS
-from speedchain.sensor.model import NO_TARGET, SEES, Facts, Needs, Output, SensorKind
+from speedchain.sensor.model import NO_TARGET, SEES, Facts, Output, SensorKind
+from speedchain.sensor.requirements import Requirements
 from speedchain.target import TargetKind
 
 Verdict = Literal["suits", "with limits", "does not suit"]
@@ -63,7 +64,7 @@ class SensorChoices:
     schools: tuple[School, ...]
 
 
-def choose_sensor(target_kind: TargetKind, purpose: str, pulses_per_km: float, needs: Needs) -> SensorChoices:
+def choose_sensor(target_kind: TargetKind, purpose: str, pulses_per_km: float, needs: Requirements) -> SensorChoices:
     """Every kind compared with target, purpose, lowest and top speed, supply and heat.
 
     Parameters
@@ -76,7 +77,9 @@ def choose_sensor(target_kind: TargetKind, purpose: str, pulses_per_km: float, n
 
     Examples
     --------
-    >>> result = choose_sensor("toothed_ring", "true_speed", 25_000, Needs())
+    >>> from speedchain.sensor.model import Sensor
+    >>> from speedchain.sensor.requirements import requirements_of
+    >>> result = choose_sensor("toothed_ring", "true_speed", 25_000, requirements_of(Sensor(kind="reed"), "car", 200.0))
     >>> result.choices[0].kind
     'hall_gear_tooth'
     """
@@ -123,7 +126,7 @@ def _judge(
     purpose: str,
     top_hz: float,
     per_kmh: float,
-    needs: Needs,
+    needs: Requirements,
 ) -> SensorAdvice:
     notes, words = _Notes(), WORDS[kind]
     _check_target(kind, target_kind, notes)
@@ -152,7 +155,7 @@ def _check_target(kind: SensorKind, target_kind: TargetKind, notes: _Notes) -> N
         notes.never.append(f"cannot detect {target_kind.replace('_', ' ')}")
 
 
-def _check_speed(kind: SensorKind, *, top_hz: float, per_kmh: float, needs: Needs, notes: _Notes) -> None:
+def _check_speed(kind: SensorKind, *, top_hz: float, per_kmh: float, needs: Requirements, notes: _Notes) -> None:
     silent_kmh = SILENT_BELOW_KMH.get(kind, SILENT_BELOW_HZ.get(kind, 0.0) / per_kmh)
     if silent_kmh > needs.min_speed_kmh:
         notes.never.append(f"silent below about {silent_kmh:.1f} km/h; {needs.min_speed_kmh:g} km/h is required")
@@ -169,14 +172,16 @@ def _check_speed(kind: SensorKind, *, top_hz: float, per_kmh: float, needs: Need
         notes.reasons.append(f"handles {top_hz:.0f} Hz at max. speed")
 
 
-def _check_place(facts: Facts, needs: Needs, notes: _Notes) -> None:
+def _check_place(facts: Facts, needs: Requirements, notes: _Notes) -> None:
     if facts.supply_min_v == 0:
         notes.reasons.append("needs no supply")
     elif needs.supply_v == 0:
         notes.never.append("needs a supply")
     elif not facts.supply_min_v <= needs.supply_v <= facts.supply_max_v:
         notes.care.append(f"supply {facts.supply_min_v:g} to {facts.supply_max_v:g} V: a regulator is needed")
-    if needs.ambient_max_c > facts.temperature_max_c:
+    if not needs.ambient_known:
+        notes.care.append("temperature at the sensor not entered, not checked")
+    elif needs.ambient_max_c > facts.temperature_max_c:
         notes.never.append(
             f"max. operating temperature {facts.temperature_max_c:g} °C; required {needs.ambient_max_c:g} °C"
         )

@@ -26,6 +26,7 @@ from speedchain.fields import (
     Verifiable,
     Verification,
     Voltage,
+    check_rising,
     check_verification,
     labelled,
 )
@@ -172,12 +173,27 @@ class Wire(Part):
 
 
 class Needs(Part):
-    """What the sensor has to do here."""
+    """What the sensor has to do here; what is empty follows from the installation (`requirements_of`)."""
 
-    min_speed_kmh: Speed = Field(5.0, description="Min. speed to be read.")
-    max_speed_kmh: Speed = Field(200.0, description="Max. speed to be read.")
-    supply_v: Voltage = Field(12.0, description="Supply available; 0 for none.")
-    ambient_max_c: Temperature = Field(80.0, description="Max. temperature at the sensor.")
+    min_speed_kmh: Speed | None = Field(None, description="Min. speed to be read.")
+    max_speed_kmh: Speed | None = Field(None, description="Max. speed to be read; the fastest check speed when empty.")
+    supply_v: Voltage | None = Field(None, description="Supply at the sensor; 0 for none; not checked when empty.")
+    ambient_max_c: Temperature | None = Field(
+        None, description="Max. temperature at the sensor; not checked when empty."
+    )
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Needs:
+        if self.min_speed_kmh is not None and self.max_speed_kmh is not None:
+            check_rising(
+                self.min_speed_kmh,
+                self.max_speed_kmh,
+                name="min. speed",
+                unit="km/h",
+                path="max_speed_kmh",
+                remedy="Swap them, or leave them empty.",
+            )
+        return self
 
 
 class Sensor(Verifiable):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from speedchain.sensor.kinds import facts_of
-from speedchain.sensor.model import NO_TARGET, SEES, Sensor, sees
+from speedchain.sensor.model import NO_TARGET, SEES, Facts, Sensor, sees
 from speedchain.stages import Finding, FindingCode, finding
 from speedchain.target import Target
 
@@ -20,6 +20,18 @@ def sensor_rules(sensor: Sensor, target: Target) -> Iterator[Finding]:
             target=target.kind.replace("_", " "),
             able=", ".join(able),
         )
+
+
+def supply_fits(facts: Facts, supply_v: float) -> bool:
+    """Whether a supply lies within the sensor's range; a sensor without a supply takes any.
+
+    Examples
+    --------
+    >>> supply_fits(facts_of(Sensor(kind="hall_gear_tooth")), 12), supply_fits(facts_of(Sensor(kind="radar")), 5)
+    (True, False)
+    """
+    powered = facts.supply_max_v > 0 and facts.supply_min_v > 0
+    return not powered or facts.supply_min_v <= supply_v <= facts.supply_max_v
 
 
 def rating_rules(sensor: Sensor, *, top_hz: float, max_speed_kmh: float) -> Iterator[Finding]:
@@ -37,8 +49,14 @@ def rating_rules(sensor: Sensor, *, top_hz: float, max_speed_kmh: float) -> Iter
         )
     if needs is None:
         return
-    low, high = facts.supply_min_v, facts.supply_max_v
-    if high > 0 and low > 0 and not low <= needs.supply_v <= high:
-        yield finding(FindingCode.SENSOR_SUPPLY, supply_v=needs.supply_v, min_v=low, max_v=high, source=source)
-    if needs.ambient_max_c > facts.temperature_max_c:
+    if needs.supply_v is not None and not supply_fits(facts, needs.supply_v):
+        yield finding(
+            FindingCode.SENSOR_SUPPLY,
+            "blocking" if sensor.facts else "warning",
+            supply_v=needs.supply_v,
+            min_v=facts.supply_min_v,
+            max_v=facts.supply_max_v,
+            source=source,
+        )
+    if needs.ambient_max_c is not None and needs.ambient_max_c > facts.temperature_max_c:
         yield finding(FindingCode.TOO_HOT, ambient_c=needs.ambient_max_c, max_c=facts.temperature_max_c, source=source)

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import assert_never
 
 from speedchain.catalogue import catalogue
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
 from speedchain.fields import Choice, codes_of, label_of
 from speedchain.results import result
-from speedchain.sensor import WORDS, Output, Wire, WireRole, facts_of
+from speedchain.sensor import WORDS, Output, Wire, WireRole, facts_of, supply_fits
 
 USUAL_WIRES: Mapping[Output, tuple[WireRole, ...]] = {
     "sine": ("signal", "signal_return"),
@@ -85,25 +86,22 @@ def _row(installation: Installation, evaluation: Evaluation, place: int, wire: W
     first = installation.readouts[0].name
     device = "the conditioner" if signal.conditioner else "the ratio converter" if signal.converter else first
     goes, with_it = f"{device}, signal in", ""
-    output = facts_of(installation.sensor).output
-    if wire.role == "supply":
-        fuse = f"fuse {lead.fuse_a:g} A at the battery" if lead.fuse_a else "fuse it at the battery"
-        goes, with_it = f"{installation.needs.supply_v:g} V, regulated", fuse
-    elif wire.role == "ground":
-        goes, with_it = f"sensor ground of {device}", "never to the chassis at the wheel"
-    elif wire.role == "shield":
-        goes, with_it = f"ground of {device}, this end only", "insulated at the sensor"
-    elif wire.role == "signal_return":
-        goes, with_it = f"{device}, signal return", "twisted with the signal"
-    elif wire.role == "signal" and output == "two_wire_current":
-        load = f"{lead.load_ohm:g} Ω" if lead.load_ohm else "about 100 Ω"
-        with_it = f"load resistor of {load} from here to ground"
-    elif wire.role == "signal" and output in ("open_collector", "contact"):
-        ohm = evaluation.signal_detail.arriving.pull_up_ohm
-        most = evaluation.signal_detail.arriving.largest_pull_up_ohm
-        with_it = f"pull-up of {ohm:g} Ω" if ohm else f"pull-up of at most {most:g} Ω" if most else "pull-up"
-    elif wire.role == "unknown":
-        goes, with_it = "test it first", "see “Identify an unknown sensor”"
+    match wire.role:
+        case "supply":
+            fuse = f"fuse {lead.fuse_a:g} A at the battery" if lead.fuse_a else "fuse it at the battery"
+            goes, with_it = f"{_supply(installation)}, regulated", fuse
+        case "ground":
+            goes, with_it = f"sensor ground of {device}", "never to the chassis at the wheel"
+        case "shield":
+            goes, with_it = f"ground of {device}, this end only", "insulated at the sensor"
+        case "signal_return":
+            goes, with_it = f"{device}, signal return", "twisted with the signal"
+        case "signal" | "second_signal":
+            with_it = _at_the_signal(installation, evaluation)
+        case "unknown":
+            goes, with_it = "test it first", "see “Identify an unknown sensor”"
+        case other:
+            assert_never(other)
     return WireRow(
         pin=wire.pin or str(place),
         colour=wire.colour or "not noted",
@@ -111,6 +109,37 @@ def _row(installation: Installation, evaluation: Evaluation, place: int, wire: W
         goes_to=goes,
         with_it=with_it,
     )
+
+
+def _at_the_signal(installation: Installation, evaluation: Evaluation) -> str:
+    """The resistor that the signal needs where it arrives."""
+    lead, arriving = installation.signal.lead, evaluation.signal_detail.arriving
+    match facts_of(installation.sensor).output:
+        case "two_wire_current":
+            load = f"{lead.load_ohm:g} Ω" if lead.load_ohm else "about 100 Ω"
+            return f"load resistor of {load} from here to ground"
+        case "open_collector" | "contact":
+            ohm, most = arriving.pull_up_ohm, arriving.largest_pull_up_ohm
+            return f"pull-up of {ohm:g} Ω" if ohm else f"pull-up of {_any_up_to(most)}" if most else "pull-up"
+        case "sine" | "push_pull" | "radio":
+            return ""
+        case other:
+            assert_never(other)
+
+
+def _any_up_to(ohm: float) -> str:
+    return "any value up to 1 MΩ" if ohm >= 1e6 else f"at most {ohm:g} Ω"
+
+
+def _supply(installation: Installation) -> str:
+    """The sensor's supply as it is to be connected: the one entered if it lies within the sensor's range, else the range."""
+    facts, needs = facts_of(installation.sensor), installation.needs
+    if facts.supply_max_v == 0:
+        return "none"
+    allowed = f"{facts.supply_min_v:g} to {facts.supply_max_v:g} V"
+    if not needs.supply_known:
+        return allowed
+    return f"{needs.supply_v:g} V" if supply_fits(facts, needs.supply_v) else f"{allowed}, not {needs.supply_v:g} V"
 
 
 def _label(choices: tuple[Choice, ...], code: str) -> str:
@@ -141,7 +170,14 @@ def _notes(installation: Installation, output: Output) -> tuple[str, ...]:
 
 
 def _cautions(installation: Installation) -> tuple[str, ...]:
+    facts, needs = facts_of(installation.sensor), installation.needs
     cautions = ["Disconnect the battery before wiring. Measure every level before the reader is plugged in."]
+    if needs.supply_known and not supply_fits(facts, needs.supply_v):
+        cautions.insert(
+            0,
+            f"Do not connect {needs.supply_v:g} V to this sensor: its supply is {facts.supply_min_v:g} to "
+            f"{facts.supply_max_v:g} V.",
+        )
     if installation.signal.lead.permanent_feed:
         cautions.append(
             "A permanent feed needs a fuse or fusible link at the battery: without one, a chafed feed can burn."
@@ -176,7 +212,7 @@ def _order(installation: Installation, evaluation: Evaluation) -> tuple[Question
         ("Pulses per turn of the wheel", f"{evaluation.pulses_per_turn_of_wheel:.6g}"),
         ("Pulses per km", f"{evaluation.pulses_per_km:.0f}"),
         ("Signal", f"{label_of(facts.output, codes_of(Output))}{high}"),
-        ("Supply of the sensor", f"{installation.needs.supply_v:g} V" if facts.supply_max_v > 0 else "none"),
+        ("Supply of the sensor", _supply(installation)),
         ("Wheels driven", driven),
         (
             "Axle or chain ratio",

@@ -8,7 +8,7 @@ from speedchain.fields import Evidence, InputError
 from speedchain.placement import PlacementDetail
 from speedchain.readout import Readout
 from speedchain.results import result
-from speedchain.sensor import NO_TARGET, Needs, Sensor, facts_of
+from speedchain.sensor import NO_TARGET, Requirements, Sensor, facts_of
 from speedchain.signal.frequency import frequency_hz
 from speedchain.signal.levels import Comparator, Levels, design_comparator
 from speedchain.signal.model import Signal
@@ -47,7 +47,7 @@ class _Path:
 
     signal: Signal
     sensor: Sensor
-    needs: Needs
+    needs: Requirements
     readouts: tuple[Readout, ...]
     cycles_per_km: float
     lowest_hz: float
@@ -58,7 +58,7 @@ def evaluate_signal(
     signal: Signal,
     *,
     sensor: Sensor,
-    needs: Needs,
+    needs: Requirements,
     target: Target,
     ring: RingShape | None,
     placed: PlacementDetail,

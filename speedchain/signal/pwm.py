@@ -66,8 +66,8 @@ def smoothed(
 ) -> Smoothed:
     """The steady state of a pulse-width signal behind RC stages.
 
-    Over one period the states follow exp(A·t); the period's end equals its beginning. Settling: ln(1/1 %) over the
-    slowest root. Cut-off: where the gain has fallen by 3 dB.
+    Over one period the states follow exp(A·t); the period's end equals its beginning. Settling: when the step response
+    has come within 1 % of its end. Cut-off: where the gain has fallen by 3 dB.
 
     References
     ----------
@@ -102,9 +102,27 @@ def smoothed(
         mean_v=supply_v * duty * gain,
         ripple_vpp=float(max(values) - min(values)),
         cutoff_hz=_cutoff_hz(a, b, slowest),
-        settling_s=math.log(1 / SETTLED) / slowest,
+        settling_s=_settling_s(a, b),
         loading_pct=100 * (gain - 1),
     )
+
+
+def _settling_s(a: Array, b: Array) -> float:
+    """When a step has come within 1 %: Σ c_i·exp(λ_i·t) = 1 %, the c_i those of the output in the roots of A.
+
+    The response of resistors and capacitors in a row rises steadily, so the first such time is the only one.
+    """
+    from scipy.optimize import brentq
+
+    roots, vectors = np.linalg.eig(a)
+    end = -np.linalg.solve(a, b)
+    shares = vectors[-1] * np.linalg.solve(vectors, end) / end[-1]
+    slowest = -max(roots.real)
+
+    def left(seconds: float) -> float:
+        return float((shares * np.exp(roots * seconds)).real.sum()) - SETTLED
+
+    return float(brentq(left, 0.0, 10 * math.log(1 / SETTLED) / slowest, rtol=1e-12))
 
 
 def _cutoff_hz(a: Array, b: Array, slowest: float) -> float:

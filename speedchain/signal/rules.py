@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 
 from speedchain.readout import Readout
-from speedchain.sensor import Facts, Needs
+from speedchain.sensor import Facts, Requirements
 from speedchain.signal.levels import Levels
 from speedchain.signal.model import Lead, Signal
 from speedchain.signal.path import Arriving, Coil, Conversion, StageRate
@@ -77,7 +77,7 @@ def _wire_rules(lead: Lead) -> Iterator[Finding]:
         yield finding(FindingCode.SHIELD)
 
 
-def coil_rules(coil: Coil, needs: Needs, *, conditioned: bool) -> Iterator[Finding]:
+def coil_rules(coil: Coil, needs: Requirements, *, conditioned: bool) -> Iterator[Finding]:
     """Whether a coil gives enough at the lowest speed and not too much at the highest."""
     if coil.min_speed_kmh > needs.min_speed_kmh:
         yield finding(

@@ -134,9 +134,9 @@ class FindingCode(StrEnum):
         "Use fewer teeth or magnets, or a sensor with a higher max. frequency.",
     )  # fmt: skip
     SENSOR_SUPPLY = (
-        "sensor.supply", ("warning",), "sensor",
+        "sensor.supply", _DATA, "sensor",
         "Supply {supply_v:g} V is outside the sensor's {min_v:g} to {max_v:g} V ({source}).",
-        "Use a regulated supply of the right voltage, or another sensor. Fuse it at the battery.",
+        "Do not connect it. Use a regulated supply of the right voltage, or another sensor; fuse it at the battery.",
     )  # fmt: skip
     TOO_HOT = (
         "sensor.too_hot", ("warning",), "sensor",

@@ -47,7 +47,12 @@ def count_uncertainty_pct(target: Target) -> float:
 
 
 def evaluate_target(
-    target: Target, *, purpose: str, shape: RingShape | None = None, turns_per_s: float = 0.0
+    target: Target,
+    *,
+    purpose: str,
+    shape: RingShape | None = None,
+    turns_per_s: float = 0.0,
+    sensed: bool = True,
 ) -> TargetResult:
     """Pulses per turn of the target = count × edges counted; pitch and surface speed of a ring.
 
@@ -57,6 +62,7 @@ def evaluate_target(
     purpose : what the reading is for.
     shape : of the ring, where its size is entered.
     turns_per_s : of the target at the check speed.
+    sensed : False for a sensor that needs no target; its count is then no assumption.
 
     Examples
     --------
@@ -64,8 +70,8 @@ def evaluate_target(
     96.0
     """
     pulses = float(target.count * target.edges)
-    u_pct = count_uncertainty_pct(target)
-    counted = target.basis == "counted"
+    u_pct = count_uncertainty_pct(target) if sensed else 0.0
+    counted = target.basis == "counted" or not sensed
     evidence: Evidence = raised("measured" if counted else "assumed", target.verification is not None)
     words = "both edges" if target.edges == 2 else "one edge"
     why = [
@@ -137,7 +143,7 @@ def evaluate_target(
                 relative_standard_uncertainty_pct=1.0,
             )
         )
-    grounds = "counted" if counted else "from a list or estimated"
+    grounds = ("counted" if counted else "from a list or estimated") if sensed else "this sensor needs no target"
     return TargetResult(
         stage=Stage(
             stage="target",

@@ -13,7 +13,7 @@ from speedchain.evaluation import Evaluation, evaluate
 from speedchain.fields import InputError, Part, Radius, SensedAt, Speed, Tolerance, Track
 from speedchain.results import result
 from speedchain.stages import Finding, FindingCode, finding
-from speedchain.wheel import CYCLE_CHART, Chart, growth_factor
+from speedchain.wheel import CYCLE_CHART, Chart, Wheel, growth_factor
 
 CURVE_POINTS = 25
 LEFT: tuple[SensedAt, ...] = ("front_left", "rear_left")
@@ -208,7 +208,7 @@ def _row(number: int, installation: Installation, evaluation: Evaluation, settin
         displays=displays,
         expanded_uncertainty_pct=evaluation.shown.expanded_uncertainty_pct,
         turn_kmh=turn,
-        turn_shown_kmh=None if turn is None else turn * (1 + evaluation.shown.error_pct / 100),
+        turn_shown_kmh=None if turn is None else evaluation.readouts[0].shown_at_kmh(turn),
     )
 
 
@@ -241,14 +241,8 @@ def _slip(wheels: list[tuple[Installation, Evaluation]], speed_kmh: float) -> li
         if ours.shown.shown_kmh <= 0:  # a display that shows nothing is no reference
             continue
         for installation, theirs in compared:
-            ratio = (1 + theirs.shown.error_pct / 100) / (1 + ours.shown.error_pct / 100)
-            here = growth_factor(installation.wheel, speed_kmh) / growth_factor(reference.wheel, speed_kmh)
-            curve = tuple(
-                [
-                    100 * (ratio * here * growth_factor(reference.wheel, v) / growth_factor(installation.wheel, v) - 1)
-                    for v in speeds
-                ]
-            )
+            ratio = theirs.shown.shown_kmh / ours.shown.shown_kmh
+            curve = _slip_curve_pct((reference, ours), (installation, theirs), speeds, speed_kmh)
             expanded_pct = math.hypot(ours.chain_expanded_uncertainty_pct, theirs.chain_expanded_uncertainty_pct)
             slip_pct = 100 * (ratio - 1)
             found.append(
@@ -263,6 +257,29 @@ def _slip(wheels: list[tuple[Installation, Evaluation]], speed_kmh: float) -> li
                 )
             )
     return found
+
+
+Pair = tuple[Installation, Evaluation]
+
+
+def _slip_curve_pct(reference: Pair, compared: Pair, speeds_kmh: tuple[float, ...], at_kmh: float) -> tuple[float, ...]:
+    """False slip over speed: what both readouts show there, and how much either tyre has grown since `at_kmh`."""
+
+    def grown(v: float, wheel: Wheel) -> float:
+        return growth_factor(wheel, at_kmh) / growth_factor(wheel, v)
+
+    return tuple(
+        [
+            100
+            * (
+                compared[1].readouts[0].shown_at_kmh(v)
+                * grown(v, compared[0].wheel)
+                / (reference[1].readouts[0].shown_at_kmh(v) * grown(v, reference[0].wheel))
+                - 1
+            )
+            for v in speeds_kmh
+        ]
+    )
 
 
 def _rules(installations: list[Installation], parity: Parity | None, slip: tuple[SlipCurve, ...]) -> Iterator[Finding]:

@@ -26,6 +26,7 @@ from speedchain.bench.profile import Profile, ProfilePoint, travel_of
 from speedchain.bench.run import Run, Stopped, run_bench
 from speedchain.bench.satellite import MOST_FIXES, Receiver, sentences
 from speedchain.bench.simulation import Faults, at_the_reader, bounded, edges_of, line_of
+from speedchain.sensor import USUAL
 from speedchain.sheets.pdf import card_pdf, wiring_pdf
 from speedchain.sheets.wiring import wiring_sheet
 from tests.installations import CAR, CYCLE, document, installation
@@ -336,6 +337,23 @@ class Wires(TestCase):
         self.assertIn("this end only", sheet.wires[1].goes_to)
         self.assertEqual(len(sheet.cautions), 4)
         self.assertTrue(wiring_pdf(sheet).startswith(b"%PDF"))
+
+    def test_a_supply_outside_the_sensor_s_range_is_never_printed_as_its_supply(self) -> None:
+        """A sensor of 3.3 to 3.6 V: nothing entered gives its range, 12 V blocks and stands as a caution, 3.3 V is fine."""
+        facts = USUAL["hall_gear_tooth"].model_dump() | {"supply_min_v": 3.3, "supply_max_v": 3.6}
+        for needs, goes_to, blocked in (
+            (None, "3.3 to 3.6 V, regulated", False),
+            ({"supply_v": 12}, "3.3 to 3.6 V, not 12 V, regulated", True),
+            ({"supply_v": 3.3}, "3.3 V, regulated", False),
+        ):
+            entered = installation(CAR, sensor={"kind": "hall_gear_tooth", "facts": facts, "needs": needs})
+            result = evaluate(entered)
+            sheet = wiring_sheet(entered, result)
+            self.assertEqual(sheet.wires[0].goes_to, goes_to)
+            self.assertEqual("Do not connect 12 V" in sheet.cautions[0], blocked)
+            self.assertNotEqual({row.asked: row.answer for row in sheet.order}["Supply of the sensor"], "12 V")
+            codes = [item.code for item in result.findings if item.severity == "blocking"]
+            self.assertEqual("sensor.supply" in codes, blocked)
 
     def test_what_a_supplier_asks_is_answered_or_marked(self) -> None:
         sheet = wiring_sheet(installation(CAR), evaluate(installation(CAR)))

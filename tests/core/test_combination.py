@@ -193,6 +193,37 @@ class SharedInputs(TestCase):
             self.assertAlmostEqual(now.change_mm, -2 * 3.14159265 * lost_mm, places=5, msg=kind)
 
 
+class Drives(TestCase):
+    def test_two_labels_of_a_transfer_box_are_two_uncertainties(self) -> None:
+        """0.5 % each: √2·0.5 % in low range on the gearbox side, 0.5 % elsewhere."""
+        for side, gear, u_pct in (("gearbox", "low", 0.5 * 2**0.5), ("gearbox", "high", 0.5), ("axle", "low", 0.5)):
+            box = {"axle_ratio": 4.1, "low_ratio": 2.5, "sensed": side, "range": gear}
+            stage = evaluated(drive={"kind": "transfer_box", "transfer_box": box}).stages[1]
+            self.assertAlmostEqual(stage.relative_standard_uncertainty_pct, u_pct)
+
+    def test_a_ratio_is_counted_only_with_its_count(self) -> None:
+        for turns, evidence in ((None, "assumed"), (37.3, "measured")):
+            axle = {"ratio": 3.73, "basis": "counted", "wheel_turns": 10, "shaft_turns": turns}
+            self.assertEqual(evaluated(drive={"kind": "axle_ratio", "axle_ratio": axle}).stages[1].evidence, evidence)
+
+    def test_a_sensor_without_a_target_is_not_asked_for_teeth(self) -> None:
+        for kind in ("inertial", "radar"):
+            result = evaluated(sensor={"kind": kind})
+            self.assertEqual(result.stages[2].expanded_uncertainty_pct, 0)
+            self.assertNotEqual(result.next_action.code, "target.count")
+
+    def test_a_table_with_an_offset_is_read_off_the_table(self) -> None:
+        """40 km/h more at every frequency: right at no speed, and not in proportion."""
+        exact = evaluated(CAR).pulses_per_km / 3600
+        points = [{"speed_kmh": v, "set_frequency_hz": round((v - 10) * exact, 1)} for v in (40, 120)]
+        table = [{"name": "Dash", "encoding": "frequency_table", "table": points}]
+        entered = installation(CAR, readouts=table, speedometer_rule="us_393_82")
+        result = evaluate(entered)
+        self.assertAlmostEqual(result.readouts[0].shown_at_kmh(50 * 1.609344), 50 * 1.609344 + 10, places=1)
+        (found,) = [item for item in result.findings if item.code == "readout.above_range"]
+        self.assertIn("10.0 km/h", found.message)
+
+
 class FewReadings(TestCase):
     def test_the_k_of_the_figure_is_said(self) -> None:
         for repeats, k in (([], 2.0), ([6240], 13.9), ([6240, 6225, 6190, 6230], 2.8)):

@@ -33,7 +33,10 @@ class Drives(TestCase):
             ({}, 1.0, "measured", 0.0),
             ({"kind": "axle_ratio", "axle_ratio": {"ratio": "41/11"}}, 41 / 11, "assumed", 0.5),
             (
-                {"kind": "axle_ratio", "axle_ratio": {"ratio": 3.73, "basis": "counted", "wheel_turns": 10}},
+                {
+                    "kind": "axle_ratio",
+                    "axle_ratio": {"ratio": 3.73, "basis": "counted", "wheel_turns": 10, "shaft_turns": 37.3},
+                },
                 3.73,
                 "measured",
                 100 * 0.05 / math.sqrt(3) / 37.3,

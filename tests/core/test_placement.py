@@ -12,7 +12,7 @@ from speedchain.fields.errors import DocumentError, InputError
 from speedchain.placement.channels import two_channels
 from speedchain.placement.model import Bracket
 from speedchain.placement.view import view_placement
-from speedchain.sensor import Needs
+from speedchain.sensor import Needs, Sensor, requirements_of
 from speedchain.sensor.choice import choose_sensor
 from speedchain.target.model import Magnets, Ring, RingCut, SpokeWheel, Target
 from speedchain.target.spokes import plan_spokes, plane_spread_mm, spokes_of
@@ -360,7 +360,8 @@ class Waveforms(TestCase):
 
 class Choices(TestCase):
     def best(self, target: Any, purpose: str = "true_speed", ppk: float = 25_000, **needs: Any) -> Any:
-        return choose_sensor(target, purpose, ppk, Needs(**needs))
+        sensor = Sensor(kind="hall_gear_tooth", needs=Needs(**{"supply_v": 12, "ambient_max_c": 80} | needs))
+        return choose_sensor(target, purpose, ppk, requirements_of(sensor, "car", 200.0))
 
     def test_ranked_with_reasons(self) -> None:
         ring = self.best("toothed_ring")

@@ -228,7 +228,15 @@ class Smoothing(TestCase):
             _, magnitude, _ = signal.bode(system, [1e-3, w])
         self.assertAlmostEqual(magnitude[0] - magnitude[1], 3.01, places=2)
         times, out = signal.step(system, T=np.linspace(0, 0.3, 30_001))
-        self.assertAlmostEqual(times[np.argmax(out >= 0.99)] / result.settling_s, 1, delta=0.06)
+        self.assertAlmostEqual(times[np.argmax(out >= 0.99)] / result.settling_s, 1, delta=0.0005)
+        for stages, load_ohm in ((1, math.inf), (2, 5e3), (2, 1e6)):
+            a, b = ladder(10e3, 1e-6, stages, load_ohm)
+            row = [[0.0] * (stages - 1) + [1.0]]
+            times, out = signal.step(signal.StateSpace(a, b[:, None], row, [[0]]), T=np.linspace(0, 0.3, 30_001))
+            exact = smoothed(
+                5.0, duty=0.5, pwm_hz=1e3, ohm=10e3, farad=1e-6, stages=stages, load_ohm=load_ohm
+            ).settling_s
+            self.assertAlmostEqual(times[np.argmax(out >= 0.99 / (1 + stages * 10e3 / load_ohm))], exact, delta=2e-5)
 
     def test_two_stages_in_ngspice(self) -> None:
         result = smoothed(5.0, duty=0.4, pwm_hz=500.0, ohm=10_000.0, farad=1e-6, stages=2, load_ohm=100_000.0)

@@ -2306,33 +2306,29 @@ export interface components {
         };
         /**
          * Needs
-         * @description What the sensor has to do here.
+         * @description What the sensor has to do here; what is empty follows from the installation (`requirements_of`).
          */
         Needs: {
             /**
              * Min. speed
              * @description Min. speed to be read.
-             * @default 5
              */
-            min_speed_kmh: number;
+            min_speed_kmh: number | null;
             /**
              * Max. speed
-             * @description Max. speed to be read.
-             * @default 200
+             * @description Max. speed to be read; the fastest check speed when empty.
              */
-            max_speed_kmh: number;
+            max_speed_kmh: number | null;
             /**
              * Supply
-             * @description Supply available; 0 for none.
-             * @default 12
+             * @description Supply at the sensor; 0 for none; not checked when empty.
              */
-            supply_v: number;
+            supply_v: number | null;
             /**
              * Max. temperature
-             * @description Max. temperature at the sensor.
-             * @default 80
+             * @description Max. temperature at the sensor; not checked when empty.
              */
-            ambient_max_c: number;
+            ambient_max_c: number | null;
         };
         /**
          * OtherLoad
@@ -6618,33 +6614,33 @@ export interface components {
         };
         /**
          * Needs
-         * @description What the sensor has to do here.
+         * @description What the sensor has to do here; what is empty follows from the installation (`requirements_of`).
          */
         NeedsInput: {
             /**
              * Min. speed
              * @description Min. speed to be read.
-             * @default 5
+             * @default null
              */
-            min_speed_kmh: number | string;
+            min_speed_kmh: (number | string) | null;
             /**
              * Max. speed
-             * @description Max. speed to be read.
-             * @default 200
+             * @description Max. speed to be read; the fastest check speed when empty.
+             * @default null
              */
-            max_speed_kmh: number | string;
+            max_speed_kmh: (number | string) | null;
             /**
              * Supply
-             * @description Supply available; 0 for none.
-             * @default 12
+             * @description Supply at the sensor; 0 for none; not checked when empty.
+             * @default null
              */
-            supply_v: number | string;
+            supply_v: (number | string) | null;
             /**
              * Max. temperature
-             * @description Max. temperature at the sensor.
-             * @default 80
+             * @description Max. temperature at the sensor; not checked when empty.
+             * @default null
              */
-            ambient_max_c: number | string;
+            ambient_max_c: (number | string) | null;
         };
         /**
          * OtherLoad

@@ -17,6 +17,7 @@ export const EMPTY: Record<string, Entries> = {
     corrections: {},
     measured: {},
   },
+  sensor: { needs: {} },
   target: { ring: { diameter_mm: "" }, magnets: {}, spokes: {}, cut: {} },
   signal: {
     vr: { measured_vpp: "", at_hz: "" },

@@ -29,29 +29,48 @@ const OPTIONAL = ["element_spacing_mm", "operate_point_mt", "release_point_mt"];
 
 /** What the sensor has to do here; starts from what follows from the installation. */
 export function NeedsFields() {
-  const { document, evaluated, set } = useEditing();
-  const { min_speed_kmh, max_speed_kmh } = evaluated.result.pulse_times;
-  if (!document.sensor.needs)
-    return (
-      <Stack gap={2}>
-        <Text fontSize="sm" color="fg.muted">
-          Assumed: {min_speed_kmh} to {max_speed_kmh} km/h, up to the fastest check speed.
-        </Text>
-        <Small
-          alignSelf="flex-start"
-          onClick={() => set("sensor.needs", { min_speed_kmh, max_speed_kmh, supply_v: 12, ambient_max_c: 80 })}
-        >
-          Enter requirements
-        </Small>
-      </Stack>
-    );
+  const { min_speed_kmh, max_speed_kmh } = useEditing().evaluated.result.pulse_times;
   return (
     <Grid templateColumns="repeat(2, minmax(0, 1fr))" gap={3}>
-      <QuantityField path="sensor.needs.min_speed_kmh" label="Min. speed" unit="km/h" />
-      <QuantityField path="sensor.needs.max_speed_kmh" label="Max. speed" unit="km/h" nudge={10} />
-      <QuantityField path="sensor.needs.supply_v" label="Supply available" unit="V" hint="0 for none" />
-      <QuantityField path="sensor.needs.ambient_max_c" label="Max. temperature" unit="°C" nudge={5} />
+      <QuantityField
+        path="sensor.needs.min_speed_kmh"
+        label="Min. speed"
+        unit="km/h"
+        optional
+        usual={String(min_speed_kmh)}
+      />
+      <QuantityField
+        path="sensor.needs.max_speed_kmh"
+        label="Max. speed"
+        unit="km/h"
+        nudge={10}
+        optional
+        usual={String(max_speed_kmh)}
+      />
+      <SupplyField />
+      <QuantityField
+        path="sensor.needs.ambient_max_c"
+        label="Max. temperature"
+        unit="°C"
+        nudge={5}
+        optional
+        usual="not checked"
+      />
     </Grid>
+  );
+}
+
+/** The supply at the sensor: one field, shown wherever it matters. */
+export function SupplyField() {
+  return (
+    <QuantityField
+      path="sensor.needs.supply_v"
+      label="Supply at the sensor"
+      unit="V"
+      hint="0 for none"
+      optional
+      usual="not checked"
+    />
   );
 }
 

@@ -4,6 +4,7 @@ import { More } from "../../../ui/More";
 import { Small } from "../../../ui/Small";
 import { useEditing } from "../context";
 import { PickField, ProofField, QuantityField, WordsField } from "../fields";
+import { SupplyField } from "../sensor/SensorData";
 import { EMPTY } from "../shape";
 
 const pair = { templateColumns: "repeat(2, minmax(0, 1fr))", gap: 3 } as const;
@@ -24,6 +25,11 @@ export function SignalInputs() {
       <Text>
         Sensor output: <b>{says}</b>.
       </Text>
+      {output !== "sine" && output !== "radio" && (
+        <Grid {...pair}>
+          <SupplyField />
+        </Grid>
+      )}
       {output === "sine" && <CoilFields />}
       {output === "two_wire_current" && <LoadFields />}
       {(output === "open_collector" || output === "contact") && <PullUpFields />}
