@@ -11,7 +11,7 @@ import numpy as np
 from speedchain.placement.channels import Channels, two_channels
 from speedchain.placement.geometry import Geometry, closures_of, geometry_of, why_no_geometry
 from speedchain.placement.model import Placement
-from speedchain.placement.strength import aperture_loss, axial_capture, spacing_loss
+from speedchain.placement.strength import aperture_loss, axial_capture, bias_modulation, image_field, spacing_loss
 from speedchain.results import shared
 from speedchain.sensor import Sensor
 from speedchain.target import Target
@@ -129,13 +129,8 @@ def _factors(geometry: Geometry) -> tuple[Factor, ...]:
     if not geometry.optical:
         words = f"{gap:.2f} mm air gap at {shape.pitch_mm:.2f} mm pitch"
         parts.append(Factor(name="spacing loss", value=float(spacing_loss(gap, shape.pitch_mm)), text=words))
-        parts.append(
-            Factor(
-                name="tooth depth",
-                value=geometry.depth,
-                text="deep enough" if geometry.depth > 0.95 else "shallow teeth",
-            )
-        )
+    if geometry.biased:
+        parts += _iron_factors(geometry, gap)
     if geometry.paired:
         pair = facts.apart_mm
         share = abs(math.sin(math.pi * pair * math.cos(angle) / shape.pitch_mm))
@@ -171,11 +166,33 @@ def _factors(geometry: Geometry) -> tuple[Factor, ...]:
     return tuple(parts)
 
 
+def _iron_factors(geometry: Geometry, gap_mm: float) -> list[Factor]:
+    """What iron adds to the spacing loss: the bias field that comes back, the depth and the width of the teeth."""
+    shape = geometry.shape
+    assert shape is not None
+    body_mm = geometry.bias_body_mm
+    deep = bias_modulation(gap_mm, pitch_mm=shape.pitch_mm, depth_mm=None, body_diameter_mm=body_mm)
+    depth = float(geometry.gap_factor(gap_mm) / deep)
+    return [
+        Factor(
+            name="bias field",
+            value=float(image_field(gap_mm, body_mm) / image_field(0.0, body_mm)),
+            text=f"what the iron throws back of the sensor's own magnet at {gap_mm:.2f} mm, against 0 mm",
+        ),
+        Factor(name="tooth depth", value=depth, text="deep enough" if depth > 0.95 else "shallow teeth"),
+        Factor(
+            name="tooth width",
+            value=geometry.tooth_width_factor,
+            text=f"teeth {shape.tooth_mm:.2g} mm wide at {shape.pitch_mm:.3g} mm pitch",
+        ),
+    ]
+
+
 def _advice(geometry: Geometry, placement: Placement, low: float, high: float) -> tuple[str, ...]:
     """How to get more signal and reach the gap: turn, centre, shims, spokes, reach. Common practice, in that order."""
     found = []
     if geometry.shape and not geometry.optical:
-        gain = float(spacing_loss(geometry.element_gap_mm(geometry.air_gap_mm), geometry.pitch_mm)) / geometry.required
+        gain = float(geometry.gap_factor(geometry.element_gap_mm(geometry.air_gap_mm))) / geometry.required
         right = 0.0 if geometry.paired else 90.0
         turned = float(geometry.without_gap(geometry.lateral_offset_mm, right))
         centred = float(geometry.without_gap(0.0, geometry.clocking_angle_deg))
@@ -224,7 +241,7 @@ def evaluate_placement(target: Target, sensor: Sensor, placement: Placement) -> 
     >>> target = Target(count=48, ring=Ring(diameter_mm=100))
     >>> result = evaluate_placement(target, Sensor(kind="hall_gear_tooth"), Placement(air_gap_mm=1.0))
     >>> round(result.strength, 2), round(result.allowed_gap_mm, 2)
-    (2.31, 1.87)
+    (4.28, 1.84)
     """
     geometry = geometry_of(target, sensor, placement)
     if geometry is None:

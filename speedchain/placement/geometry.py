@@ -15,15 +15,24 @@ from speedchain.placement.model import Placement
 from speedchain.placement.strength import (
     Array,
     Value,
-    allowed_gap_mm,
     aperture_loss,
-    depth_share,
+    bias_modulation,
     pair_strength,
     spacing_loss,
     strip_strength,
+    tooth_share,
 )
 from speedchain.sensor import NO_TARGET, PAIRED, SEES, Facts, Sensor, facts_of
-from speedchain.target import EXPANSION_PER_K, Magnets, RingShape, Target, chosen_spokes, plane_spread_mm, ring_shape
+from speedchain.target import (
+    EXPANSION_PER_K,
+    FERROUS,
+    Magnets,
+    RingShape,
+    Target,
+    chosen_spokes,
+    plane_spread_mm,
+    ring_shape,
+)
 
 CLEARANCE_MM = 0.2
 """What has to be left between tip and target when everything moves the wrong way. Common practice."""
@@ -32,6 +41,9 @@ PASS_POINTS = 11
 GAP_STEPS = 49
 COUNT_POINTS = 15
 MAGNET_SENSORS = ("hall_switch", "reed")
+MOST_OF_RATED = 2.0
+"""Nothing is claimed beyond so many times the rated air gap: the rating is the only thing known. Common practice."""
+BEYOND_RATED = 0.99
 
 
 class Strengths(NamedTuple):
@@ -43,7 +55,10 @@ class Strengths(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Geometry:
-    """Everything the strength depends on. `ratio` 1 is just enough, 2 is twice what the sensor needs."""
+    """Everything the strength depends on. `ratio` 1 is just enough, 2 is twice what the sensor needs.
+
+    `bias_body_mm` is the body whose bias magnet the rating is of: a smaller body is compared with the same rating.
+    """
 
     facts: Facts
     paired: bool
@@ -52,7 +67,8 @@ class Geometry:
     magnets: Magnets | None
     optical: bool
     required: float
-    depth: float
+    biased: bool
+    bias_body_mm: float
     air_gap_mm: float
     gap_given: bool
     lateral_offset_mm: float
@@ -74,7 +90,7 @@ class Geometry:
         return np.asarray(air_gap_mm) + self.facts.body_diameter_mm / 2 * math.sin(lean)
 
     def without_gap(self, lateral_offset_mm: Value, clocking_angle_deg: Value) -> Array:
-        """Aperture × capture × depth of teeth or poles at a place; the spacing loss comes on top."""
+        """Aperture × capture × width of teeth or poles at a place; what the gap leaves comes on top."""
         shape, facts = self._shape(), self.facts
         if self.paired:
             seen = pair_strength(
@@ -94,7 +110,31 @@ class Geometry:
                 pitch_mm=shape.pitch_mm,
                 face_mm=shape.face_mm,
             )
-        return np.asarray(seen * self.depth)
+        return np.asarray(seen * (self.tooth_width_factor if self.biased else 1.0))
+
+    def gap_factor(self, element_gap_mm: Value) -> Array:
+        """What the gap leaves of the signal: of poles the spacing loss, of iron before a bias magnet its image too."""
+        pitch_mm, depth_mm = self._shape().pitch_mm, self._shape().depth_mm
+        if self.biased:
+            return bias_modulation(
+                element_gap_mm, pitch_mm=pitch_mm, depth_mm=depth_mm, body_diameter_mm=self.bias_body_mm
+            )
+        return spacing_loss(element_gap_mm, pitch_mm)
+
+    @property
+    def tooth_width_factor(self) -> float:
+        """What the width of the teeth leaves; those of a gear widen from tip to pitch circle: their mean width counts."""
+        shape = self._shape()
+        width = (shape.tooth_mm + shape.pitch_mm / 2) / 2 if shape.gear else shape.tooth_mm
+        return tooth_share(width, shape.pitch_mm)
+
+    @property
+    def most_gap_mm(self) -> float:
+        """Largest gap of which anything is claimed, in the middle of the tip."""
+        return MOST_OF_RATED * self.facts.rated_air_gap_mm
+
+    def _claimed(self, ratio: Array, element_gap_mm: Value) -> Array:
+        return np.where(np.asarray(element_gap_mm) <= self.most_gap_mm, ratio, np.minimum(ratio, BEYOND_RATED))
 
     def ratio(
         self, lateral_offset_mm: Value, clocking_angle_deg: Value, air_gap_mm: Value, exact: bool = True
@@ -107,7 +147,7 @@ class Geometry:
         seen = self.without_gap(lateral_offset_mm, clocking_angle_deg)
         if self.optical:
             return np.where(gap <= self.facts.rated_air_gap_mm, seen / self.required, 0.0)
-        return np.asarray(seen * spacing_loss(gap, self._shape().pitch_mm) / self.required)
+        return self._claimed(seen * self.gap_factor(gap) / self.required, gap)
 
     def drive_mt(
         self,
@@ -178,10 +218,14 @@ class Geometry:
         seen = self.seen
         if self.optical:
             return self.facts.rated_air_gap_mm if seen >= self.required else -1.0
-        if seen <= 0:
+        if seen * float(self.gap_factor(0.0)) < self.required:
             return -1.0
-        allowed = float(allowed_gap_mm(seen, self.required, self._shape().pitch_mm))
-        return allowed - float(self.element_gap_mm(0.0))
+        if seen * float(self.gap_factor(self.most_gap_mm)) >= self.required:
+            return self.most_gap_mm - float(self.element_gap_mm(0.0))
+        from scipy.optimize import brentq
+
+        allowed = brentq(lambda gap: seen * float(self.gap_factor(gap)) - self.required, 0.0, self.most_gap_mm)
+        return float(allowed) - float(self.element_gap_mm(0.0))
 
     def strengths(self) -> Strengths:
         """Signal over the switching level, at rest and at its weakest."""
@@ -189,7 +233,8 @@ class Geometry:
         if self.magnets is not None or self.optical:
             ratios = self.ratio(self.lateral_offset_mm, self.clocking_angle_deg, gaps)
         else:
-            ratios = self.seen * spacing_loss(self.element_gap_mm(gaps), self.pitch_mm) / self.required
+            gaps = self.element_gap_mm(gaps)
+            ratios = self._claimed(self.seen * self.gap_factor(gaps) / self.required, gaps)
         return Strengths(*ratios.tolist())
 
     @property
@@ -231,10 +276,11 @@ def closures_of(
 
 
 @lru_cache(maxsize=256)
-def required_strength(facts: Facts, paired: bool) -> float:
+def required_strength(facts: Facts, paired: bool, biased: bool) -> float:
     """What a sensor needs: what it gets, well placed, at its rated gap and pitch.
 
-    exp(−2π·g_r/p_r) × aperture at p_r, with the strip across the row, or the pair along it.
+    Aperture at p_r, with the strip across the row, or the pair along it, × what the rated gap leaves; of deep teeth as
+    wide as their gaps.
 
     References
     ----------
@@ -243,8 +289,8 @@ def required_strength(facts: Facts, paired: bool) -> float:
     Examples
     --------
     >>> from speedchain.sensor import USUAL
-    >>> round(required_strength(USUAL["hall_gear_tooth"], False), 4)
-    0.1644
+    >>> round(required_strength(USUAL["hall_differential"], True, False), 4)
+    0.0805
     """
     pitch = facts.rated_pitch_mm
     if paired:
@@ -260,7 +306,12 @@ def required_strength(facts: Facts, paired: bool) -> float:
         )
     else:
         seen = float(aperture_loss(facts.element_width_mm, pitch))
-    return max(seen * float(spacing_loss(facts.rated_air_gap_mm, pitch)), 1e-9)
+    gap_mm = facts.rated_air_gap_mm
+    if biased:
+        left = bias_modulation(gap_mm, pitch_mm=pitch, depth_mm=None, body_diameter_mm=facts.body_diameter_mm)
+    else:
+        left = spacing_loss(gap_mm, pitch)
+    return max(seen * float(left), 1e-12)
 
 
 def right_clocking_deg(sensor: Sensor) -> float:
@@ -300,7 +351,7 @@ def geometry_of(target: Target, sensor: Sensor, placement: Placement) -> Geometr
     >>> target = Target(count=48, ring=Ring(diameter_mm=100))
     >>> geometry = geometry_of(target, Sensor(kind="hall_gear_tooth"), Placement(air_gap_mm=1.0))
     >>> round(float(geometry.ratio(geometry.lateral_offset_mm, geometry.clocking_angle_deg, geometry.air_gap_mm)), 2)
-    2.31
+    4.28
     """
     if why_no_geometry(target, sensor):
         return None
@@ -317,10 +368,7 @@ def geometry_of(target: Target, sensor: Sensor, placement: Placement) -> Geometr
     elif optical:
         required = 0.5
     else:
-        required = required_strength(facts, paired)
-    deep = 1.0
-    if shape and shape.depth_mm is not None and not optical:
-        deep = float(depth_share(shape.depth_mm, shape.pitch_mm))
+        required = required_strength(facts, paired, target.kind in FERROUS)
     geometry = Geometry(
         facts=facts,
         paired=paired,
@@ -329,7 +377,8 @@ def geometry_of(target: Target, sensor: Sensor, placement: Placement) -> Geometr
         magnets=magnets,
         optical=optical,
         required=required,
-        depth=deep,
+        bias_body_mm=facts.body_diameter_mm,
+        biased=shape is not None and not optical and target.kind in FERROUS,
         air_gap_mm=placement.air_gap_mm or 0.0,
         gap_given=placement.air_gap_mm is not None,
         lateral_offset_mm=placement.lateral_offset_mm + sensor.element_mark.across_mm,

@@ -156,7 +156,7 @@ EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
     # 0.05 runout, 0.05 play, 11.7e-6 · 49 · 60 growth and 0.2 clearance: 0.334 mm
     Code.TOUCHES: (CAR, gap(0.33), gap(0.34)),
     Code.TOO_WEAK: (CAR, gap(1.8), gap(1.6)),
-    Code.BARELY: (CAR, gap(1.55), gap(1.2)),
+    Code.BARELY: (CAR, gap(1.6), gap(1.5)),
     Code.CHANNELS_TOGETHER: (CAR, gap(0.9, second_channel={"spacing_mm": 9.62}), gap(0.9, second_channel={"spacing_mm": 8.02})),
     # pitch 6.414 mm: a quarter is 90°, 30° is 0.534 mm
     Code.CHANNELS_CLOSE: (

@@ -52,7 +52,7 @@ class Rules(TestCase):
     def test_gap_too_small_too_large_and_none_at_all(self) -> None:
         self.assertEqual(on_ring(placement={"air_gap_mm": 0.2}), {"placement.touches": "blocking"})
         self.assertEqual(on_ring(placement={"air_gap_mm": 2.4}), {"placement.too_weak": "blocking"})
-        self.assertEqual(on_ring(placement={"air_gap_mm": 1.55}), {"placement.barely": "note"})
+        self.assertEqual(on_ring(placement={"air_gap_mm": 1.6}), {"placement.barely": "note"})
         wobbly = RING | {"ring": {"diameter_mm": 98, "runout_mm": 2}}
         self.assertEqual(on_ring(target=wobbly), {"placement.no_window": "blocking"})
 

@@ -13,20 +13,22 @@ from xml.etree import ElementTree
 import ezdxf
 import magpylib
 import numpy as np
-from scipy import integrate, optimize, signal
+from scipy import integrate, optimize, signal, stats
 
 from speedchain.placement.field import along_blade_mt, field_mt
 from speedchain.placement.geometry import geometry_of
 from speedchain.placement.model import Bracket, Placement
 from speedchain.placement.probability import chance_of, chances, wilson_interval
 from speedchain.placement.strength import (
-    allowed_gap_mm,
     aperture_loss,
     axial_capture,
+    bias_modulation,
     depth_share,
+    image_field,
     pair_strength,
     spacing_loss,
     strip_strength,
+    tooth_share,
 )
 from speedchain.sensor import USUAL, Sensor
 from speedchain.sensor.kinds import WORDS
@@ -198,10 +200,94 @@ class Strength(TestCase):
                 float(axial_capture(offset, 3.0, 4.0)), float(np.mean(np.abs(points) < 2.0)), delta=0.005
             )
 
-    def test_allowed_gap_scales_with_the_pitch(self) -> None:
-        need = float(spacing_loss(1.5, 6.0))
-        for scale in (0.5, 1, 2, 3):
-            self.assertAlmostEqual(float(allowed_gap_mm(1.0, need, 6.0 * scale)), 1.5 * scale)
+    def test_a_strip_partly_over_the_face(self) -> None:
+        """|∬ exp(ikx)| over the part of the turned rectangle that is over the face, by counting 400 000 points of a
+        quasi-random sequence (`scipy.stats.qmc`)."""
+        length, width, face, pitch = 3.0, 0.5, 2.0, 6.3
+        sequence = stats.qmc.Halton(2, seed=1).random(400_000) - 0.5
+        u, v = length * sequence[:, 0], width * sequence[:, 1]
+        for angle in (0.0, 15.0, 30.0, 60.0, 89.0):
+            c, s = math.cos(math.radians(angle)), math.sin(math.radians(angle))
+            for offset in (0.0, 0.5, 0.9, 1.3, 2.0):
+                over = np.abs(offset + u * s + v * c) < face / 2
+                exact = abs(np.mean(np.exp(2j * math.pi * (u * c - v * s) / pitch) * over))
+                ours = strip_strength(offset, angle, length_mm=length, width_mm=width, pitch_mm=pitch, face_mm=face)
+                self.assertAlmostEqual(float(ours), exact, delta=0.002, msg=f"{angle}° at {offset} mm")
+
+    def test_poles_allow_a_gap_in_proportion_to_their_pitch(self) -> None:
+        """Without a bias magnet the spacing loss alone decides: rated 2.0 mm at 5 mm pitch, 1.0 mm at half of it."""
+        gaps = []
+        for scale in (1.0, 0.5):
+            facts = USUAL["hall_differential"]
+            facts = facts.model_copy(
+                update={"rated_pitch_mm": 5.0 * scale, "rated_air_gap_mm": 2.0 * scale, "element_spacing_mm": 2.5 * scale,
+                        "element_length_mm": 0.3 * scale, "element_width_mm": 0.3 * scale}
+            )  # fmt: skip
+            ring = Ring(diameter_mm=48 * 5.0 * scale / math.pi, face_width_mm=50)
+            target = Target(kind="multipole_ring", count=48, ring=ring)
+            geometry = geometry_of(target, Sensor(kind="hall_differential", facts=facts), Placement())
+            assert geometry is not None
+            gaps.append(geometry.allowed_gap_mm())
+        self.assertAlmostEqual(gaps[0], 2.0, places=6)
+        self.assertAlmostEqual(gaps[1], 1.0, places=6)
+
+    def test_the_image_of_the_bias_magnet_against_magpylib(self) -> None:
+        """A cylinder of 6 × 4 mm and 1 T, element 0.5 mm before its face and 0.8 mm inside the tip: `magpylib`'s field of
+        the mirrored magnet. Teeth 3 mm deep: 119 mT at 0.2 mm, 56 at 1.0, 28 at 1.8, 6.8 at 4, 2.6 at 6, 0.07 at 20."""
+        magnet = magpylib.magnet.Cylinder(polarization=(0, 0, 1), dimension=(0.006, 0.004))
+        for gap, known_mt in ((0.2, 119), (1.0, 56), (1.8, 28), (4.0, 6.8), (6.0, 2.6), (20.0, 0.07)):
+            found = []
+            for distance in (gap, gap + 3.0):
+                from_face = 2 * (distance + 0.8) + 0.5
+                field = magpylib.getB(magnet, (0, 0, (from_face + 2.0) / 1000))[2]
+                self.assertAlmostEqual(float(image_field(distance, 12.0)), float(field), places=9)
+                found.append(1000 * float(field))
+            self.assertAlmostEqual((found[0] - found[1]) / known_mt, 1, delta=0.06)
+            coarse = bias_modulation(gap, pitch_mm=1e6, depth_mm=3.0, body_diameter_mm=12.0)
+            self.assertAlmostEqual(1000 * float(coarse), found[0] - found[1], places=3)
+
+    def test_no_tooth_is_so_coarse_that_it_is_seen_from_far_away(self) -> None:
+        """A single Hall element rated 1.8 mm at 6.3 mm: at most twice that is claimed, whatever the pitch; its field at
+        20 mm is a thousandth."""
+        facts = USUAL["hall_gear_tooth"]
+        for pitch in (6.3, 12.0, 40.0, 200.0):
+            ring = Ring(diameter_mm=12 * pitch / math.pi, tooth_depth_mm=10, face_width_mm=20)
+            target = Target(count=12, ring=ring)
+            geometry = geometry_of(target, Sensor(kind="hall_gear_tooth"), Placement(air_gap_mm=20))
+            assert geometry is not None
+            self.assertLess(geometry.strengths().drawn, 1, pitch)
+            self.assertLessEqual(geometry.allowed_gap_mm(), 2 * facts.rated_air_gap_mm)
+            self.assertGreater(geometry.allowed_gap_mm(), 0.9 * facts.rated_air_gap_mm)
+        field = [float(bias_modulation(gap, pitch_mm=1e6, depth_mm=3.0, body_diameter_mm=12)) for gap in (1.8, 20)]
+        self.assertLess(field[1] / field[0], 0.003)
+
+    def test_the_rating_is_met_at_the_rating(self) -> None:
+        """Of deep teeth as wide as their gaps, each kind before iron is rated for what it then sees: ratio 1."""
+        for kind in ("hall_gear_tooth", "hall_differential", "magnetoresistive", "variable_reluctance"):
+            facts = USUAL[kind]
+            ring = Ring(diameter_mm=60 * facts.rated_pitch_mm / math.pi, face_width_mm=60, tooth_depth_mm=40)
+            sensor = Sensor(kind=kind)
+            geometry = geometry_of(Target(count=60, ring=ring), sensor, Placement(air_gap_mm=facts.rated_air_gap_mm))
+            assert geometry is not None
+            self.assertAlmostEqual(geometry.strengths().drawn, 1, delta=0.01, msg=kind)
+
+    def test_narrow_teeth_give_less(self) -> None:
+        """The first harmonic of a square row by `numpy.fft`: sin(π·w/p)."""
+        for share in (0.5, 0.3, 0.2, 0.1):
+            row = (np.arange(4096) < 4096 * share).astype(float)
+            harmonic = 2 * np.abs(np.fft.rfft(row))[1] / 4096
+            self.assertAlmostEqual(tooth_share(6.0 * share, 6.0), harmonic / (2 / math.pi), delta=0.001)
+        wide, narrow = (
+            geometry_of(
+                Target(count=48, ring=Ring(diameter_mm=98, tooth_width_mm=width)),
+                Sensor(kind="hall_gear_tooth"),
+                Placement(air_gap_mm=1),
+            )
+            for width in (3.2, 1.0)
+        )
+        assert wide is not None
+        assert narrow is not None
+        self.assertLess(narrow.strengths().drawn, 0.6 * wide.strengths().drawn)
 
     def test_deep_teeth_of_din_867_lose_next_to_nothing(self) -> None:
         self.assertGreater(float(depth_share(2.25, math.pi)), 0.98)
