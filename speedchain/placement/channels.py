@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from typing import Literal
 
 from speedchain.results import shared
-from speedchain.stages import FindingCode, finding
+from speedchain.stages import Finding, FindingCode, finding
 
 Leads = Literal["first", "second", "neither"]
 GOOD_DEG = 30.0
@@ -24,6 +25,15 @@ class Channels:
     best_mm: float
     clear: bool
     text: str
+
+    def finding(self) -> Finding:
+        """What is wrong with it, where it is not clear."""
+        if self.leads == "neither":
+            relation = "in opposite phase" if 90 < self.phase_deg < 270 else "together"
+            return finding(
+                FindingCode.CHANNELS_TOGETHER, relation=relation, phase_deg=self.phase_deg, best_mm=self.best_mm
+            )
+        return finding(FindingCode.CHANNELS_CLOSE, error_deg=self.error_deg, best_mm=self.best_mm)
 
 
 def phase_deg(spacing_mm: float, pitch_mm: float) -> float:
@@ -61,16 +71,16 @@ def two_channels(spacing_mm: float, pitch_mm: float) -> Channels:
     near_good = tuple(sorted(sorted(good, key=lambda item: abs(item - spacing_mm))[:4]))
     best = min(good, key=lambda item: abs(item - spacing_mm))
     clear = abs(error) <= GOOD_DEG
-    code = FindingCode.CHANNELS_TOGETHER if leads == "neither" else FindingCode.CHANNELS_CLOSE
-    words = finding(code, error_deg=error, best_mm=best).message
-    if clear:
-        words = f"{error:+.0f}° from a quarter of the pitch. Forwards, the {leads} channel leads."
-    return Channels(
+    channels = Channels(
         phase_deg=phase,
         error_deg=error,
         leads=leads,
         good_spacings_mm=near_good,
         best_mm=best,
         clear=clear,
-        text=words,
+        text="",
     )
+    text = channels.finding().message
+    if clear:
+        text = f"{error:+.0f}° from a quarter of the pitch. Forwards, the {leads} channel leads."
+    return replace(channels, text=text)

@@ -207,15 +207,13 @@ def _advice(geometry: Geometry, placement: Placement, low: float, high: float) -
         if placement.air_gap_mm > high:
             out = placement.air_gap_mm - (low + high) / 2
             found.append(
-                f"The gap is {placement.air_gap_mm - high:.2f} mm above its range. Move the sensor {out:.1f} mm closer, to the "
-                "middle of the range, with a shim (washers, a rubber pad) under it"
+                f"Move the sensor {out:.1f} mm closer, to {(low + high) / 2:.2f} mm, the middle of its range: with a shim "
+                "(washers, a rubber pad) under it"
                 + (" or a spoke nearer to it." if geometry.magnets and geometry.magnets.mounted == "spokes" else ".")
             )
         elif placement.air_gap_mm < low:
             out = (low + high) / 2 - placement.air_gap_mm
-            found.append(
-                f"The gap is {low - placement.air_gap_mm:.2f} mm below its range. Shim the sensor out by {out:.1f} mm."
-            )
+            found.append(f"Shim the sensor out by {out:.1f} mm, to {(low + high) / 2:.2f} mm, the middle of its range.")
     if placement.original_reach_mm is not None and placement.reach_mm is not None:
         more = placement.reach_mm - placement.original_reach_mm
         if abs(more) < 0.05:

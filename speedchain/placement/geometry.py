@@ -369,6 +369,11 @@ def geometry_of(target: Target, sensor: Sensor, placement: Placement) -> Geometr
         required = 0.5
     else:
         required = required_strength(facts, paired, target.kind in FERROUS)
+    clocking_deg = right_clocking_deg(sensor) if placement.clocking_angle_deg is None else placement.clocking_angle_deg
+    offset_mm = placement.lateral_offset_mm
+    if offset_mm is None:  # as people fit it: the mark opposite the magnet, which on a reed is its end
+        end_mm = facts.element_length_mm / 2 * abs(math.sin(math.radians(clocking_deg)))
+        offset_mm = end_mm if magnets and sensor.kind == "reed" else 0.0
     geometry = Geometry(
         facts=facts,
         paired=paired,
@@ -381,10 +386,8 @@ def geometry_of(target: Target, sensor: Sensor, placement: Placement) -> Geometr
         biased=shape is not None and not optical and target.kind in FERROUS,
         air_gap_mm=placement.air_gap_mm or 0.0,
         gap_given=placement.air_gap_mm is not None,
-        lateral_offset_mm=placement.lateral_offset_mm + sensor.element_mark.across_mm,
-        clocking_angle_deg=right_clocking_deg(sensor)
-        if placement.clocking_angle_deg is None
-        else placement.clocking_angle_deg,
+        lateral_offset_mm=offset_mm + sensor.element_mark.across_mm,
+        clocking_angle_deg=clocking_deg,
         tilt_deg=placement.tilt_deg,
         moves_mm=moves,
         heat_mm=heat,

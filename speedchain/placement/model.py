@@ -93,7 +93,11 @@ class Placement(Part):
 
     air_gap_mm: Gap | None = Field(None, description="At rest, at the nearest edge of the tip.")
     air_gap_basis: GapBasis = "planned"
-    lateral_offset_mm: Sideways = Field(0.0, description="Sensor centreline from the middle of the target's face.")
+    lateral_offset_mm: Sideways | None = Field(
+        None,
+        description="Sensor centreline from the middle of the target's face; when empty 0, and of a reed at magnets half its "
+        "length: its end passes the magnet.",
+    )
     clocking_angle_deg: Clocking | None = Field(
         None,
         description="Long axis of the element, or line of the pair, against the direction of travel (0° = along it). Typical "

@@ -46,8 +46,7 @@ def placement_rules(
     yield from _gap_rules(target, sensor, detail)
     channels = detail.channels
     if channels is not None and not channels.clear:
-        code = FindingCode.CHANNELS_TOGETHER if channels.leads == "neither" else FindingCode.CHANNELS_CLOSE
-        yield finding(code, error_deg=channels.error_deg, best_mm=channels.best_mm)
+        yield channels.finding()
 
 
 def _magnet_rules(magnets: Magnets, unipolar: bool, detail: PlacementDetail) -> Iterator[Finding]:

@@ -202,7 +202,7 @@ class FindingCode(StrEnum):
     )  # fmt: skip
     CHANNELS_TOGETHER = (
         "placement.channels_together", ("blocking",), "sensor",
-        "Both channels switch together, {error_deg:+.0f}° from a quarter of the pitch: the direction is unknown.",
+        "Both channels switch {relation}, {phase_deg:.0f}° apart: the direction is unknown.",
         "Set the two channels {best_mm:.2f} mm apart.",
     )  # fmt: skip
     CHANNELS_CLOSE = (

@@ -111,7 +111,8 @@ class Rules(TestCase):
         self.assertLessEqual(result.strength, 0)
         along = on_magnets("reed", {"air_gap_mm": 2, "clocking_angle_deg": 0})
         self.assertEqual(along, {"placement.double": "blocking"})
-        middle = on_magnets("reed", {"air_gap_mm": 2})
+        self.assertEqual(on_magnets("reed", {"air_gap_mm": 2}), {})  # as people fit it: its end at the magnet
+        middle = on_magnets("reed", {"air_gap_mm": 2, "lateral_offset_mm": 0})
         self.assertEqual(middle, {"placement.reed_end": "blocking"})
         far = on_magnets("hall_switch", {"air_gap_mm": 10})
         self.assertEqual(far, {"placement.too_weak": "blocking", "placement.pole_unknown": "note"})
@@ -356,6 +357,19 @@ class Waveforms(TestCase):
         self.assertTrue(plan.in_use)
         spacing = [*np.diff(rises), 360 - (rises[2] - rises[0])]
         np.testing.assert_allclose(sorted(spacing), sorted(plan.spacing_deg), atol=1.5)
+
+
+class Channels(TestCase):
+    def test_half_a_pitch_apart_is_opposite_not_together(self) -> None:
+        """3 mm at 6.44 mm pitch: 168°, nearly opposite; 6.4 mm: 358°, together; a quarter is clear."""
+        for spacing, words in ((3.0, "in opposite phase, 168° apart"), (6.4, "together, 358° apart")):
+            self.assertIn(words, two_channels(spacing, 6.44).text)
+        self.assertIn("the first channel leads", two_channels(1.61, 6.44).text)
+
+    def test_one_figure_says_how_far_to_move(self) -> None:
+        for gap, words in ((2.4, "closer, to 1.0"), (0.1, "Shim the sensor out by 0.9 mm, to 1.0")):
+            advice = placed(target=RING, placement={"air_gap_mm": gap}).placement_detail.advice
+            self.assertTrue(any(words in line for line in advice), (gap, advice))
 
 
 class Choices(TestCase):

@@ -2387,10 +2387,9 @@ export interface components {
             air_gap_basis: "planned" | "measured";
             /**
              * Lateral offset
-             * @description Sensor centreline from the middle of the target's face.
-             * @default 0
+             * @description Sensor centreline from the middle of the target's face; when empty 0, and of a reed at magnets half its length: its end passes the magnet.
              */
-            lateral_offset_mm: number;
+            lateral_offset_mm: number | null;
             /**
              * Clocking angle
              * @description Long axis of the element, or line of the pair, against the direction of travel (0° = along it). Typical for its type when empty.
@@ -6711,10 +6710,10 @@ export interface components {
             air_gap_basis: "planned" | "measured";
             /**
              * Lateral offset
-             * @description Sensor centreline from the middle of the target's face.
-             * @default 0
+             * @description Sensor centreline from the middle of the target's face; when empty 0, and of a reed at magnets half its length: its end passes the magnet.
+             * @default null
              */
-            lateral_offset_mm: number | string;
+            lateral_offset_mm: (number | string) | null;
             /**
              * Clocking angle
              * @description Long axis of the element, or line of the pair, against the direction of travel (0° = along it). Typical for its type when empty.

@@ -31,7 +31,7 @@ export function MovedPlacement({
   const there: Placed = {
     runout_mm,
     air_gap_mm: view.detail.air_gap_mm,
-    lateral_offset_mm: Number(kept?.lateral_offset_mm ?? 0),
+    lateral_offset_mm: view.detail.element_sideways_mm - Number(evaluated.document.sensor.element_mark?.across_mm ?? 0),
     clocking_angle_deg: view.detail.clocking_angle_deg,
     tilt_deg: Number(kept?.tilt_deg ?? 0),
   };

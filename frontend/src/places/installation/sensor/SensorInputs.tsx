@@ -16,6 +16,7 @@ export function SensorInputs() {
   const [guide, open] = useState(false);
   const detail = evaluated.result.placement_detail;
   const usual = detail.possible && !detail.gap_given ? detail.air_gap_mm.toFixed(2) : undefined;
+  const placedAt = document.sensor.kind === "reed" ? "its end at the magnet" : "0";
   const second = document.placement?.second_channel;
   const paired = catalogue.sensors.find((item) => item.code === document.sensor.kind)?.paired;
   return (
@@ -36,7 +37,8 @@ export function SensorInputs() {
           label="Lateral offset"
           unit="mm"
           nudge={0.1}
-          usual="0"
+          optional
+          usual={placedAt}
           hint="sensor centreline from the middle of the teeth"
         />
         <QuantityField

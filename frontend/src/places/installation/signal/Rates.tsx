@@ -41,8 +41,17 @@ export function Rates() {
                 {ms(row.longest_ms)} … {ms(row.shortest_ms)}
               </Table.Cell>
               <Table.Cell>{row.least_ms === null ? "not known" : ms(row.least_ms)}</Table.Cell>
-              <Table.Cell color={row.kept_up && row.pulse_seen ? "good.fg" : "bad.fg"} fontWeight="700">
-                {!row.kept_up ? "✕ too fast" : !row.pulse_seen ? "✕ too short" : "✓"}
+              <Table.Cell
+                color={!(row.kept_up && row.pulse_seen) ? "bad.fg" : row.max_frequency_hz ? "good.fg" : "fg.muted"}
+                fontWeight="700"
+              >
+                {!row.kept_up
+                  ? "✕ too fast"
+                  : !row.pulse_seen
+                    ? "✕ too short"
+                    : row.max_frequency_hz
+                      ? "✓"
+                      : "not checked"}
               </Table.Cell>
             </Table.Row>
           ))}

@@ -1,6 +1,6 @@
 import { Grid, Stack } from "@chakra-ui/react";
 import { useState } from "react";
-import { Cards } from "../../../ui/fields";
+import { Cards, ChoiceField } from "../../../ui/fields";
 import { More } from "../../../ui/More";
 import { Small } from "../../../ui/Small";
 import { useEditing } from "../context";
@@ -49,13 +49,29 @@ export function TargetInputs() {
 }
 
 function RingFields({ kind }: { kind: string }) {
-  const { document, catalogue } = useEditing();
-  const byModule = document.target.ring?.form === "module";
+  const { document, catalogue, set } = useEditing();
+  const ring = document.target.ring;
+  const byModule = ring?.form === "module";
   const poles = kind === "multipole_ring";
   return (
     <>
       <Grid {...pair}>
-        {!poles && <PickField path="target.ring.form" label="Size known by" options={catalogue.ring_forms} />}
+        {!poles && (
+          <ChoiceField
+            label="Size known by"
+            value={byModule ? "module" : "diameter"}
+            options={catalogue.ring_forms}
+            change={(form) =>
+              set("target.ring", {
+                ...ring,
+                form,
+                module_mm: form === "module" ? (ring?.module_mm ?? "") : ring?.module_mm || null,
+                diameter_mm: form === "module" ? ring?.diameter_mm || null : (ring?.diameter_mm ?? ""),
+              })
+            }
+            testId="target.ring.form"
+          />
+        )}
         {byModule && !poles ? (
           <QuantityField path="target.ring.module_mm" label="Module" unit="mm" nudge={0.25} hint="1, 1.5, 2" />
         ) : (
