@@ -359,7 +359,7 @@ class Waveforms(TestCase):
         np.testing.assert_allclose(sorted(spacing), sorted(plan.spacing_deg), atol=1.5)
 
 
-class Channels(TestCase):
+class PhaseOfChannels(TestCase):
     def test_half_a_pitch_apart_is_opposite_not_together(self) -> None:
         """3 mm at 6.44 mm pitch: 168°, nearly opposite; 6.4 mm: 358°, together; a quarter is clear."""
         for spacing, words in ((3.0, "in opposite phase, 168° apart"), (6.4, "together, 358° apart")):
