@@ -22,6 +22,7 @@ from speedchain.bench.satellite import Receiver, sentences
 from speedchain.fields.types import SpanOfTime, Turns
 from speedchain.sheets.pdf import card_pdf, wiring_pdf
 from speedchain.sheets.wiring import WiringSheet, wiring_sheet
+from speedchain.views.readings import Diagnosis, Readings, diagnose
 from speedchain.views.signal import SignalView, view_signal
 from workshop import runs
 from workshop.access import chart_of
@@ -66,6 +67,13 @@ class HandOut(Schema):
     spin: HandTest
     magnet: HandTest
     waves: int
+
+
+class ReadingsIn(In):
+    """A document, and what one of its displays showed at several true speeds."""
+
+    document: Installation
+    readings: Readings
 
 
 class RunIn(In):
@@ -142,6 +150,12 @@ def show_hand(request: SignedIn, body: HandIn) -> HandOut:
         magnet=magnet_test(body.document, evaluation, waves, body.seconds),
         waves=waves,
     )
+
+
+@router.post("/bench/readings", response={200: Diagnosis, **REFUSED}, operation_id="benchReadings")
+def diagnose_readings(request: SignedIn, body: ReadingsIn) -> Diagnosis:
+    """The pattern of readings beside the true speed, and its likely causes."""
+    return diagnose(body.document, evaluate(body.document, chart_of(request.user)), body.readings)
 
 
 @router.post("/bench/files/{kind}", response={200: bytes, **REFUSED}, operation_id="benchFile")

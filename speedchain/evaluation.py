@@ -223,7 +223,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
             readouts=readouts,
             wheel_mm=circumference_mm,
             ratio=drive.stage.value,
-            per_turn=per_turn,
+            ratio_known=drive.stage.evidence != "assumed",
             chain_expanded_pct=chain_expanded_pct,
             chart=chart,
         ),

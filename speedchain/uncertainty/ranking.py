@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Collection
+from dataclasses import replace
 
 from speedchain.results import result, shared
 
@@ -13,22 +14,29 @@ UNKNOWN_PRIOR = 0.05
 FAR = 6.0
 """Ratios further off than so many standard uncertainties are out of the question."""
 WORTH_SAYING_PCT = 3.0
+AMBIGUOUS_PCT = 50.0
+RIGHT = "right"
 
 
 @shared
 class Hypothesis:
-    """A mistake: the ratio it makes, how common it is (any positive weight), in words, and what to do."""
+    """A mistake: the ratio it makes and how far that spreads [%], how common it is (any positive weight), in words, and
+    what to do."""
 
     code: str
     ratio: float
     prior: float
     text: str
     fix: str
+    spread_pct: float = 0.0
+    decisive: bool = False
+    """Something besides the ratio speaks for it, such as a number typed to the digit."""
 
 
 @result
 class Likely:
-    """A mistake that installations: its share of the probability [%], and how far the ratio is from the one it makes [%]."""
+    """A mistake that explains a ratio: its share of the probability [%], and how far the ratio is from the one it makes
+    [%]."""
 
     code: str
     text: str
@@ -38,10 +46,11 @@ class Likely:
     share_pct: float
 
 
-def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most: int = 4) -> tuple[Likely, ...]:
+def likeliest(ratio: float, u_pct: float, hypotheses: Collection[Hypothesis], most: int = 4) -> tuple[Likely, ...]:
     """The mistakes that explain a ratio, likeliest first.
 
-    share ∝ prior · N(ln(ratio/ratio_i); 0, u); a mistake nobody listed has a prior too, spread wide.
+    share ∝ prior · N(ln(ratio/ratio_i); 0, sqrt(u² + spread²)); a mistake nobody listed has a prior too, spread wide. Where
+    another mistake explains the ratio as well (within 2 u), the first is given at most 50 %: priors are no measurement.
 
     Parameters
     ----------
@@ -64,9 +73,9 @@ def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most
     """
     u = max(u_pct, 0.05) / 100
     scored = [
-        (h, h.prior * math.exp(-0.5 * (off / u) ** 2) / u)
+        (h, h.prior * math.exp(-0.5 * (off / wide) ** 2) / wide)
         for h in hypotheses
-        if h.ratio > 0 and abs(off := math.log(ratio / h.ratio)) < FAR * u
+        if h.ratio > 0 and abs(off := math.log(ratio / h.ratio)) < FAR * (wide := math.hypot(u, h.spread_pct / 100))
     ]
     unknown = UNKNOWN_PRIOR * math.exp(-0.5 * (math.log(ratio) / UNKNOWN_SPREAD) ** 2) / UNKNOWN_SPREAD
     total = sum([score for _, score in scored]) + unknown
@@ -93,5 +102,11 @@ def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most
                 off_pct=100 * (ratio / h.ratio - 1),
                 share_pct=share,
             )
-    worth = [item for item in found.values() if item.share_pct >= WORTH_SAYING_PCT]
-    return tuple(sorted(worth, key=lambda item: -item.share_pct)[:most])
+    worth = sorted(
+        [item for item in found.values() if item.share_pct >= WORTH_SAYING_PCT], key=lambda item: -item.share_pct
+    )
+    also = {h.text for h, _ in scored if abs(math.log(ratio / h.ratio)) <= 2 * math.hypot(u, h.spread_pct / 100)}
+    decisive = {h.text for h in hypotheses if h.decisive} | {h.text for h in hypotheses if h.code == RIGHT}
+    if worth and worth[0].text not in decisive and also - {worth[0].text}:
+        worth[0] = replace(worth[0], share_pct=min(worth[0].share_pct, AMBIGUOUS_PCT))
+    return tuple(worth[:most])

@@ -120,7 +120,7 @@ class Reverse(TestCase):
         for base, changes, code in [
             (CYCLE, {"readouts__0__current_setting": 637}, "pi"),
             (CYCLE, {"readouts__0__current_setting": 2000}, "right"),
-            (CYCLE, {"readouts__0__current_setting": 2000, "target__count": 3}, "magnets"),
+            (CYCLE, {"readouts__0__current_setting": 2000, "target__count": 3}, "pulses_left_out"),
             (CYCLE, {"readouts__0__current_setting": 200}, "places"),
             (CYCLE, {"readouts__0__current_setting": 78.7, "readouts__0__minimum": 1}, "inch"),
             (CAR, {"readouts__0__current_setting": 38624}, "unit_mile"),

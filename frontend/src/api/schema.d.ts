@@ -450,6 +450,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Diagnose Readings
+         * @description The pattern of readings beside the true speed, and its likely causes.
+         */
+        post: operations["benchReadings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/files/{kind}": {
         parameters: {
             query?: never;
@@ -4091,6 +4111,83 @@ export interface components {
             seconds: number | string;
         };
         /**
+         * Diagnosis
+         * @description The pattern of the readings: shown/true (below its end, if any), offset and end [km/h], text, likely causes.
+         */
+        Diagnosis: {
+            /**
+             * Pattern
+             * @enum {string}
+             */
+            pattern: "constant" | "offset" | "saturating" | "falling";
+            /** Ratio */
+            ratio: number;
+            /** Offset Kmh */
+            offset_kmh: number;
+            /** End Kmh */
+            end_kmh: number | null;
+            /** Text */
+            text: string;
+            /** Causes */
+            causes: components["schemas"]["Likely"][];
+        };
+        /**
+         * Likely
+         * @description A mistake that explains a ratio: its share of the probability [%], and how far the ratio is from the one it makes
+         *     [%].
+         */
+        Likely: {
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
+            /** Fix */
+            fix: string;
+            /** Ratio */
+            ratio: number;
+            /** Off Pct */
+            off_pct: number;
+            /** Share Pct */
+            share_pct: number;
+        };
+        /**
+         * Readings
+         * @description Readings of one display at several true speeds.
+         */
+        Readings: {
+            /**
+             * Readout
+             * @default 0
+             */
+            readout: number;
+            /** Pairs */
+            pairs: components["schemas"]["SpeedPair"][];
+        };
+        /**
+         * ReadingsIn
+         * @description A document, and what one of its displays showed at several true speeds.
+         */
+        ReadingsIn: {
+            document: components["schemas"]["InstallationInput"];
+            readings: components["schemas"]["Readings"];
+        };
+        /**
+         * SpeedPair
+         * @description A true speed, and what the display showed there.
+         */
+        SpeedPair: {
+            /**
+             * True speed
+             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100, 60 mph, 10 kn is accepted.
+             */
+            true_kmh: number | string;
+            /**
+             * Reading
+             * @description 0 to 1500 km/h; a bare number is in km/h. Text such as 98, 61 mph is accepted.
+             */
+            shown_kmh: number | string;
+        };
+        /**
          * Run
          * @description A run: the speed over time, how long, and what is wrong.
          */
@@ -4730,24 +4827,6 @@ export interface components {
             low_v: number;
             /** High V */
             high_v: number;
-        };
-        /**
-         * Likely
-         * @description A mistake that installations: its share of the probability [%], and how far the ratio is from the one it makes [%].
-         */
-        Likely: {
-            /** Code */
-            code: string;
-            /** Text */
-            text: string;
-            /** Fix */
-            fix: string;
-            /** Ratio */
-            ratio: number;
-            /** Off Pct */
-            off_pct: number;
-            /** Share Pct */
-            share_pct: number;
         };
         /**
          * NextAction
@@ -10313,6 +10392,113 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HandOut"];
+                };
+            };
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    benchReadings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Diagnosis"];
                 };
             };
             /** @description This request cannot be read */

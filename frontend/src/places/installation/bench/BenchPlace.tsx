@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Views } from "../../../ui/Views";
 import { ByHand } from "./ByHand";
 import { LongRun } from "./LongRun";
+import { ReadingsView } from "./Readings";
 import { Running } from "./Running";
 import { TestCard } from "./TestCard";
 
@@ -28,6 +29,7 @@ export default function BenchPlace() {
           { code: "scope", label: "Scope", content: <Running /> },
           { code: "card", label: "Test card", content: <TestCard /> },
           { code: "hand", label: "Hand tests", content: <ByHand /> },
+          { code: "readings", label: "Find the cause", content: <ReadingsView /> },
           { code: "run", label: "Recorded run and export", content: <LongRun /> },
         ]}
       />

@@ -46,6 +46,17 @@ export const useHand = (document: Installation, { turns, waves, seconds }: Hand)
       ),
   });
 
+type Pairs = { readout: number; pairs: { true_kmh: string; shown_kmh: string }[] };
+
+/** The pattern of readings beside the true speed, and its likely causes; nothing is asked without a pair. */
+export const useReadings = (document: Installation, readings: Pairs) =>
+  useQuery({
+    ...asked,
+    enabled: readings.pairs.length > 0,
+    queryKey: ["readings", JSON.stringify([document, readings])],
+    queryFn: () => data(api.POST("/api/bench/readings", { body: { document, readings } })),
+  });
+
 export const startRun = (document: Installation, run: Run) =>
   data(api.POST("/api/bench/runs", { body: { document, run } }) as Promise<{ data?: Schemas["RunOut"] }>);
 export const showRun = (id: number) => data(api.GET("/api/bench/runs/{run_id}", { params: { path: { run_id: id } } }));

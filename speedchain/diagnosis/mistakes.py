@@ -1,0 +1,197 @@
+"""The mistakes people make with a setting or a sensor, and the shown/true that each would make. Common practice."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from functools import lru_cache
+
+from speedchain.fields import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH
+from speedchain.results import shared
+from speedchain.uncertainty import Hypothesis
+from speedchain.wheel import ETRTO_FACTOR
+
+LENGTHS = ("circumference", "metres", "mm_per", "teeth_and_diameter")
+AXLE_RATIOS = (
+    2.41, 2.56, 2.73, 2.93, 3.07, 3.15, 3.23, 3.31, 3.42, 3.54, 3.64, 3.73, 3.91, 4.1, 4.3, 4.44, 4.56, 4.88, 5.13,
+)  # fmt: skip
+"""Final-drive ratios of cars, whose gears are changed for each other. Common practice."""
+AXLE_CHANGES = (0.6, 1.6)
+"""New over old ratio beyond which nobody changes an axle. Common practice."""
+OTHER_TYRE_SPREAD_PCT = 4.0
+"""How far another tyre of the same vehicle is off, one standard deviation. Common practice."""
+SWAPPED_TEETH = 8
+
+
+@shared
+class Setup:
+    """What decides which mistakes are possible, and their ratios: a format, a target, a drive, and what is set."""
+
+    code: str
+    target_kind: str
+    count: int
+    edges: int
+    counted: bool
+    set_pulses_per_turn: int
+    drive_kind: str
+    ratio: float
+    ratio_known: bool
+    radial: bool
+    exact_pct: float | None
+    has_tyre: bool = True
+
+
+@lru_cache(maxsize=512)
+def setting_mistakes(setup: Setup) -> tuple[Hypothesis, ...]:
+    """Every mistake that fits the setup; the first is that there is none.
+
+    Examples
+    --------
+    >>> setup = Setup(code="pulses_per_km", target_kind="toothed_ring", count=48, edges=1, counted=True,
+    ...     set_pulses_per_turn=1, drive_kind="hub", ratio=1.0, ratio_known=True, radial=False, exact_pct=None)
+    >>> [item.ratio for item in setting_mistakes(setup) if item.code == "pulses_left_out"]
+    [48.0]
+    """
+    return (
+        Hypothesis(code="right", ratio=1.0, prior=2.0, text="the setting is right, within the uncertainty", fix=""),
+        *_lengths(setup),
+        *_counts(setup),
+        *_edges(setup),
+        *_drives(setup),
+        *_units(setup.code),
+        *_tyres(setup),
+        *_percentages(setup),
+    )
+
+
+def _lengths(setup: Setup) -> Iterator[Hypothesis]:
+    if setup.code.startswith("circumference"):
+        text = "the diameter was entered instead of the circumference"
+        yield Hypothesis(code="pi", ratio=1 / math.pi, prior=1.0, text=text, fix="")
+        text = "the radius was entered instead of the circumference"
+        yield Hypothesis(code="radius", ratio=0.5 / math.pi, prior=0.2, text=text, fix="")
+    if setup.code.startswith("teeth"):
+        text = "the circumference was entered instead of the diameter"
+        yield Hypothesis(code="pi", ratio=math.pi, prior=1.0, text=text, fix="")
+        text = "the radius was entered instead of the diameter"
+        yield Hypothesis(code="radius", ratio=0.5, prior=0.5, text=text, fix="")
+
+
+def _counts(setup: Setup) -> Iterator[Hypothesis]:
+    count, name = setup.count, "magnets" if "magnets" in setup.target_kind else "teeth"
+    per_turn = count * setup.edges
+    if per_turn > 1:
+        if setup.set_pulses_per_turn == 1:
+            text = f"the {per_turn} pulses per turn were left out of the setting"
+            yield Hypothesis(code="pulses_left_out", ratio=float(per_turn), prior=1.0, text=text, fix="")
+            text = f"the setting was divided by the {per_turn} pulses per turn once too often"
+            yield Hypothesis(code="pulses_twice", ratio=1 / per_turn, prior=0.3, text=text, fix="")
+        else:
+            text = f"the reader is set to 1 pulse per turn, not to {setup.set_pulses_per_turn}"
+            yield Hypothesis(
+                code="pulses_left_out", ratio=float(setup.set_pulses_per_turn), prior=0.5, text=text, fix=""
+            )
+    most = min(SWAPPED_TEETH, count - 1)
+    for out in [step for step in range(-most, SWAPPED_TEETH + 1) if step]:
+        other = count + out
+        if abs(out) == 1:
+            text = f"the setting is for {other} {name}, one {'more' if out > 0 else 'fewer'} than {count}"
+            prior = 0.05 if setup.counted else 0.4
+            yield Hypothesis(code="tooth", ratio=count / other, prior=prior, text=text, fix="Count again. ")
+        elif count >= 12:
+            text = f"the setting is for a ring of {other} {name}, and this one has {count}"
+            prior = 0.012 if setup.counted else 0.03
+            yield Hypothesis(code="ring", ratio=count / other, prior=prior, text=text, fix="Count again. ")
+
+
+def _edges(setup: Setup) -> Iterator[Hypothesis]:
+    if setup.target_kind == "multipole_ring":
+        text = "pole pairs were set and every pole counts, or the other way round"
+        yield Hypothesis(code="poles", ratio=2.0, prior=1.0, text=text, fix="")
+        yield Hypothesis(code="poles", ratio=0.5, prior=1.0, text=text, fix="")
+        return
+    text = "half the pulses are set: both edges are counted, or a divider is set"
+    yield Hypothesis(code="edges_two", ratio=2.0, prior=0.5, text=text, fix="")
+    text = "twice the pulses are set: one edge is counted, or a divider is set"
+    yield Hypothesis(code="edges_half", ratio=0.5, prior=0.5, text=text, fix="")
+
+
+def _drives(setup: Setup) -> Iterator[Hypothesis]:
+    ratio = setup.ratio
+    if abs(ratio - 1) > 0.01:
+        text = f"the drive ratio {ratio:.4g} was left out"
+        yield Hypothesis(code="ratio_out", ratio=ratio, prior=0.8, text=text, fix="")
+        text = f"the drive ratio {ratio:.4g} was divided out"
+        yield Hypothesis(code="ratio_twice", ratio=1 / ratio, prior=0.4, text=text, fix="")
+    if setup.drive_kind in ("axle_ratio", "transfer_box", "cable"):
+        for other in AXLE_RATIOS:
+            change = ratio / other
+            if AXLE_CHANGES[0] < change < AXLE_CHANGES[1] and abs(change - 1) > 0.004:
+                text = f"the setting is for an axle ratio of {other:g}, and this one is {ratio:.4g}"
+                prior = 0.012 if setup.ratio_known else 0.03
+                yield Hypothesis(code="axle_changed", ratio=change, prior=prior, text=text, fix="")
+
+
+def _units(code: str) -> Iterator[Hypothesis]:
+    for factor, unit, other in (
+        (KM_PER_MILE, "mile", "kilometre"),
+        (KM_PER_NAUTICAL_MILE, "nautical mile", "kilometre"),
+        (KM_PER_NAUTICAL_MILE / KM_PER_MILE, "nautical mile", "mile"),
+    ):
+        text = f"{unit} and {other} were mixed up, in the setting or in the display's unit"
+        prior = 0.5 if unit == "mile" else 0.2
+        yield Hypothesis(code=f"unit_{unit}", ratio=factor, prior=prior, text=text, fix="")
+        yield Hypothesis(code=f"unit_{unit}", ratio=1 / factor, prior=prior, text=text, fix="")
+    for factor, text in (
+        (10.0, "the decimal point is one place out"),
+        (100.0, "metres and centimetres were mixed up, or the decimal point is two places out"),
+        (1000.0, "metres and millimetres were mixed up"),
+    ):
+        yield Hypothesis(code="places", ratio=factor, prior=0.4, text=text, fix="")
+        yield Hypothesis(code="places", ratio=1 / factor, prior=0.4, text=text, fix="")
+    if code.startswith(LENGTHS):
+        for factor, text in ((MM_PER_INCH, "inches and millimetres"), (2.54, "inches and centimetres")):
+            yield Hypothesis(code="inch", ratio=factor, prior=0.3, text=f"{text} were mixed up", fix="")
+            yield Hypothesis(code="inch", ratio=1 / factor, prior=0.3, text=f"{text} were mixed up", fix="")
+
+
+def _tyres(setup: Setup) -> Iterator[Hypothesis]:
+    if setup.radial:
+        text = "the setting is from π × diameter; a loaded radial rolls 3.05 × diameter"
+        yield Hypothesis(code="school", ratio=math.pi / ETRTO_FACTOR, prior=0.5, text=text, fix="")
+        text = "the setting is from 3.05 × diameter"
+        yield Hypothesis(code="school", ratio=ETRTO_FACTOR / math.pi, prior=0.3, text=text, fix="")
+    if setup.has_tyre:
+        text = "the setting belongs to another tyre, such as the previous one"
+        yield Hypothesis(code="other_tyre", ratio=1.0, prior=0.5, spread_pct=OTHER_TYRE_SPREAD_PCT, text=text, fix="")
+
+
+def _percentages(setup: Setup) -> Iterator[Hypothesis]:
+    if setup.exact_pct is not None and abs(setup.exact_pct) > 0.2 and abs(setup.exact_pct) < 99:
+        text = "the sign of the percentage is wrong"
+        ratio = (1 - setup.exact_pct / 100) / (1 + setup.exact_pct / 100)
+        yield Hypothesis(code="sign", ratio=ratio, prior=1.0, text=text, fix="")
+
+
+def pulse_faults(count: int, contact: bool = False) -> Iterator[Hypothesis]:
+    """What a sensor or an input does to the pulses, as a reading shows it: missed and double counts.
+
+    A `contact` bounces, and a reed may close twice.
+
+    Examples
+    --------
+    >>> [round(item.ratio, 3) for item in pulse_faults(48)][:2]
+    [0.979, 0.5]
+    """
+    if count > 2:
+        text = "one pulse in every turn is missed: a bent or missing tooth, or a weak magnet"
+        yield Hypothesis(code="missed_tooth", ratio=(count - 1) / count, prior=0.3, text=text, fix="")
+    for nth in (2, 3, 4, 5):
+        text = f"every {('second', 'third', 'fourth', 'fifth')[nth - 2]} pulse is missed"
+        yield Hypothesis(code="missed_nth", ratio=(nth - 1) / nth, prior=0.3 / nth, text=text, fix="")
+    text = "pulses count double: contact bounce, two closures of a reed, or noise at the threshold"
+    yield Hypothesis(code="double", ratio=2.0, prior=2.0 if contact else 0.4, text=text, fix="")
+    text = "pulses are missed at random: weak signal, a loose connector, or an input that is too slow"
+    yield Hypothesis(code="missed", ratio=0.8, prior=0.3, spread_pct=20.0, text=text, fix="")
+    text = "false pulses are counted: noise, ignition pick-up, or a threshold too low"
+    yield Hypothesis(code="extra", ratio=1.2, prior=0.2, spread_pct=20.0, text=text, fix="")
