@@ -1,13 +1,16 @@
 """What people type → one number in the field's unit.
 
-A bare number takes the field's unit; anything else is converted by `pint`. Decimal commas,
+A bare number takes the field's unit; anything else is converted by `pint`. Decimal commas, simple arithmetic,
 fractions (``26 7/8"``), thin and non-breaking spaces are read; nonsense is refused with the limit.
 """
 
 from __future__ import annotations
 
+import ast
 import math
+import operator
 import re
+from collections.abc import Callable
 from fractions import Fraction
 from functools import cache, lru_cache
 from typing import Any
@@ -38,6 +41,17 @@ _NUMBER = re.compile(
     [ ]*(?P<unit>[^\d].*)?$""",
     re.VERBOSE,
 )
+_SUM = re.compile(
+    r"""(?P<sum>[(]?[ ]*\d[\d.,]*                      # a number, and at least one operation
+        (?:[ ]*[*×·÷+][ ]*[(]?[ ]*\d[\d.,]*[)]? | [ ]*/[ ]*\d[\d.,]*[)]? | [ ]+[-−][ ]+\d[\d.,]*[)]?)+)
+    [ ]*(?P<unit>[^\d*×·÷+()/ ].*)?""",
+    re.VERBOSE,
+)
+_ONE_FRACTION = re.compile(r"\d+/\d+(?![\d ]*[*×·÷+/])")
+_GROUPED = re.compile(r"\b[1-9]\d{0,2},\d{3}\b")
+_OPERATIONS: dict[type[ast.operator], Callable[[float, float], float]] = {
+    ast.Add: operator.add, ast.Sub: operator.sub, ast.Mult: operator.mul, ast.Div: operator.truediv,
+}  # fmt: skip
 _WRITTEN_OHMS = re.compile(r"(\d+)([RkKM])(\d*)")
 _PER = re.compile(r"(?:1?/|per )[ ]*([A-Za-z]+)")
 _UNIT = re.compile(r"[A-Za-zµ%]+(?:/[A-Za-z]+)?")
@@ -74,6 +88,8 @@ def parse_quantity(kind: QuantityKind, value: object) -> float:
     749.3
     >>> parse_quantity(DIAMETER, '26 7/8"')
     682.625
+    >>> parse_quantity(DIAMETER, "26+7/8 in"), parse_quantity(DIAMETER, "2 × 330")
+    (682.625, 660.0)
     >>> parse_quantity(SPEED, "10 kn")
     18.52
     >>> round(parse_quantity(PULSES_PER_KM, "40000 per mile"), 1)
@@ -122,12 +138,41 @@ def _parse_text(kind: QuantityKind, text: str) -> float:
         raise _unusable(kind, text, f"The {kind.name} is empty.")
     if kind.unit == "ohm":
         tidy = _ohms(tidy)
+    if (found := _SUM.fullmatch(tidy)) is not None and not _ONE_FRACTION.match(tidy):
+        tidy = f"{_calculated(kind, text, found['sum'])!r} {found['unit'] or ''}".strip()
     match = _NUMBER.match(tidy)
     if match is None:
         raise _unusable(kind, text, f"“{tidy[:24]}” is not a {kind.name}.")
     number = _number(kind, text, match)
     unit = (match["unit"] or "").strip()
     return _convert(kind, text, number, unit) if unit else number
+
+
+def _calculated(kind: QuantityKind, text: str, expression: str) -> float:
+    """Simple arithmetic, as people write it: 660*3.14, 26+7/8, 3 × 2070, (2100 - 12)/3.
+
+    The tree is that of Python's own parser; numbers and the four operations are all that is carried out.
+    """
+    if (grouped := _GROUPED.search(expression)) is not None:
+        point, whole = grouped[0].replace(",", "."), grouped[0].replace(",", "")
+        raise _unusable(kind, text, f"“{grouped[0]}” can be read as {point} or as {whole}.", "Write one of the two.")
+    plain = expression.replace("×", "*").replace("·", "*").replace("÷", "/").replace("−", "-").replace(",", ".")
+    try:
+        return _finite(kind, _carried_out(ast.parse(plain.strip(), mode="eval").body))
+    except (SyntaxError, ValueError, ZeroDivisionError, OverflowError, RecursionError):
+        raise _unusable(kind, text, f"“{expression.strip()[:24]}” cannot be calculated.") from None
+
+
+def _carried_out(node: ast.expr) -> float:
+    match node:
+        case ast.Constant(value=int() | float() as value) if not isinstance(value, bool):
+            return float(value)
+        case ast.BinOp(left=left, op=operation, right=right) if type(operation) in _OPERATIONS:
+            return _OPERATIONS[type(operation)](_carried_out(left), _carried_out(right))
+        case ast.UnaryOp(op=ast.USub(), operand=operand):
+            return -_carried_out(operand)
+        case _:
+            raise ValueError("only numbers and + - * / are read")
 
 
 def _ohms(text: str) -> str:

@@ -48,6 +48,11 @@ class FindingCode(StrEnum):
         "{caution}",
         "Compare with the tyre's sidewall.",
     )  # fmt: skip
+    LIKE_A_DIAMETER = (
+        "wheel.like_a_diameter", ("warning",), "wheel",
+        "A circumference of {circumference_mm:.0f} mm is a wheel of {diameter_mm:.0f} mm: it looks like a diameter.",
+        "If it is one, multiply it by 3.14, or use “Tape across, standing”.",
+    )  # fmt: skip
     METHODS_DISAGREE = (
         "wheel.methods_disagree", ("warning",), "wheel",
         "{first} {first_mm:.0f} mm is {difference_pct:+.1f} % from {second} {second_mm:.0f} mm; their uncertainties allow "
@@ -425,6 +430,11 @@ class FindingCode(StrEnum):
         "sheet.slip_needs_two", ("warning",), "drive",
         "Slip needs two wheels to compare: one driven and one not driven.",
         "Add the other installation, and enter under Drive which wheel is driven.",
+    )  # fmt: skip
+    SHEET_FACTORS = (
+        "sheet.factors", ("warning",), "wheel",
+        "{first} rolls 3.05 × diameter and {second} π × diameter: a false slip of 3 % between them.",
+        "Use the same factor at both, or roll both wheels out.",
     )  # fmt: skip
     SHEET_FALSE_SLIP = (
         "sheet.false_slip", ("warning",), "readout",

@@ -10,10 +10,10 @@ from pydantic import model_validator
 
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation, evaluate
-from speedchain.fields import InputError, Part, Radius, SensedAt, Speed, Tolerance, Track
+from speedchain.fields import InputError, Part, Radius, SensedAt, Speed, Tolerance, Track, codes_of, label_of
 from speedchain.results import result
 from speedchain.stages import Finding, FindingCode, finding
-from speedchain.wheel import CYCLE_CHART, Chart, Wheel, growth_factor
+from speedchain.wheel import CYCLE_CHART, ETRTO_FACTOR, Chart, Wheel, growth_factor, parse_marking, uses_etrto_factor
 
 CURVE_POINTS = 25
 LEFT: tuple[SensedAt, ...] = ("front_left", "rear_left")
@@ -154,9 +154,10 @@ def vehicle_sheet(
     -------
     Frequencies [Hz] and shown speeds [km/h], parity, false slip and the wheels in a left turn.
     """
+    names = _distinct([installation for _, installation in installations])
     at = [
-        (number, installation.model_copy(update={"check_speed_kmh": settings.speed_kmh}))
-        for number, installation in installations
+        (number, installation.model_copy(update={"check_speed_kmh": settings.speed_kmh, "name": name}))
+        for (number, installation), name in zip(installations, names, strict=True)
     ]
     done = [(number, installation, evaluate(installation, chart)) for number, installation in at]
     rows = tuple([_row(number, installation, result, settings) for number, installation, result in done])
@@ -168,7 +169,7 @@ def vehicle_sheet(
             f"{outer:.1f} km/h; a shaft turns at their mean speed."
         )
     wheels = [(installation, result) for _, installation, result in done if installation.vehicle_kind != "boat"]
-    equal = _of(wheels, "brake_control") or [pair for pair in wheels if pair[0].drive.kind == "hub"]
+    equal = _of(wheels, "brake_control")  # nothing else compares wheels by their counts
     parity = _parity(equal, settings.tolerance_pct) if len(equal) > 1 else None
     logged = _of(wheels, "slip_control")
     slip = tuple(_slip(logged if len(logged) > 1 else wheels, settings.speed_kmh))
@@ -176,6 +177,22 @@ def vehicle_sheet(
     return VehicleSheet(
         speed_kmh=settings.speed_kmh, rows=rows, parity=parity, slip=slip, turn_text=turn_text, findings=findings
     )
+
+
+def _distinct(installations: list[Installation]) -> list[str]:
+    """Their names; equal ones with the place that is sensed, and with a number where that is equal too."""
+    names = [installation.name for installation in installations]
+    if len(set(names)) < len(names):
+        names = [
+            f"{item.name}, {label_of(item.sensed_at, codes_of(SensedAt)).lower()}"
+            if names.count(item.name) > 1
+            else item.name
+            for item in installations
+        ]
+    return [
+        f"{name} ({names[: place + 1].count(name)})" if names.count(name) > 1 else name
+        for place, name in enumerate(names)
+    ]
 
 
 def _of(wheels: list[tuple[Installation, Evaluation]], purpose: str) -> list[tuple[Installation, Evaluation]]:
@@ -259,6 +276,15 @@ def _slip(wheels: list[tuple[Installation, Evaluation]], speed_kmh: float) -> li
     return found
 
 
+def _factor(installation: Installation) -> float | None:
+    """3.05 or π, where the circumference in use is that of a size marking."""
+    wheel = installation.wheel
+    if wheel.method != "marking" or wheel.marking is None:
+        return None
+    etrto = uses_etrto_factor(wheel.marking, parse_marking(wheel.marking.text), installation.vehicle_kind)
+    return ETRTO_FACTOR if etrto else math.pi
+
+
 Pair = tuple[Installation, Evaluation]
 
 
@@ -291,6 +317,12 @@ def _rules(installations: list[Installation], parity: Parity | None, slip: tuple
         missing = [place.replace("_", " ") for place in (*LEFT, *RIGHT) if place not in watched]
         if missing:
             yield finding(FindingCode.FOUR_WHEELS, places=", ".join(missing))
+    factors: dict[float, str] = {}
+    for installation in installations:
+        if (factor := _factor(installation)) is not None:
+            factors.setdefault(factor, installation.name)
+    if len(factors) > 1:
+        yield finding(FindingCode.SHEET_FACTORS, first=factors[ETRTO_FACTOR], second=factors[math.pi])
     if "slip_control" not in purposes:
         return
     if not slip:

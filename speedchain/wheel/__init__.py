@@ -16,7 +16,7 @@ from speedchain.wheel.entries import (
 from speedchain.wheel.evaluate import WheelDetail, WheelResult, evaluate_wheel
 from speedchain.wheel.marking import ACCEPTED, parse_marking
 from speedchain.wheel.model import WHEEL_METHODS, Wheel
-from speedchain.wheel.nominal import ETRTO_FACTOR
+from speedchain.wheel.nominal import ETRTO_FACTOR, uses_etrto_factor
 from speedchain.wheel.run import roll_out_uncertainty_pct
 from speedchain.wheel.size import Marking
 from speedchain.wheel.sizes_by_kind import SizeGroup, common_sizes
@@ -50,4 +50,5 @@ __all__ = [
     "neighbour_row",
     "parse_marking",
     "roll_out_uncertainty_pct",
+    "uses_etrto_factor",
 ]

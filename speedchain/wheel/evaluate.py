@@ -95,7 +95,11 @@ def evaluate_wheel(
         detail=WheelDetail(corrections=now.corrections, progress=progress, measured_mm=chosen.circumference_mm),
         findings=tuple(
             wheel_rules(
-                wheel, disagreements(wheel, at_a_crawl(wheel, values, vehicle_kind), vehicle_kind, chart), progress
+                wheel,
+                disagreements(wheel, at_a_crawl(wheel, values, vehicle_kind), vehicle_kind, chart),
+                progress,
+                vehicle_kind=vehicle_kind,
+                measured_mm=chosen.circumference_mm,
             )
         ),
     )

@@ -102,8 +102,8 @@ MOTOR_FORMS: tuple[tuple[re.Pattern[str], Callable[[str, re.Match[str]], Marking
     ),
     (
         re.compile(
-            r"(?:LT)?(?P<outer>\d{1,2}(?:\.\d+)?) ?X ?(?P<width>\d{1,2}(?:\.\d+)?) ?(?P<build>R|B|D|-) ?"
-            r"(?P<rim>\d{1,2}(?:\.\d)?)(?:LT)?" + _LOAD
+            r"(?:LT|AT|ST)? ?(?P<outer>\d{1,2}(?:\.\d+)?) ?X ?(?P<width>\d{1,2}(?:\.\d+)?) ?(?P<build>R|B|D|-) ?"
+            r"(?P<rim>\d{1,2}(?:\.\d)?)(?:LT|NHS|[WS])?" + _LOAD
         ),
         read_inch_diameter_first,
     ),

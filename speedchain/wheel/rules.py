@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from speedchain.stages import Finding, FindingCode, finding
 from speedchain.wheel.compare import Disagreement
@@ -15,10 +15,26 @@ SCATTER_FACTOR = 3.0
 """Runs that scatter more than this many times what marks and tape explain need a check. Common practice."""
 
 
+LEAST_DIAMETER_MM: Mapping[str, float] = {
+    "car": 400, "motorcycle": 300, "scooter": 250, "sidecar": 300, "atv": 300, "kart": 200, "bicycle": 200, "e_bike": 250,
+    "velomobile": 250, "cargo_trike": 250,
+}  # fmt: skip
+"""No wheel of this kind of vehicle is smaller; others 150 mm. Common practice."""
+
+
 def wheel_rules(
-    wheel: Wheel, disagreements: tuple[Disagreement, ...], progress: tuple[Progress, ...]
+    wheel: Wheel,
+    disagreements: tuple[Disagreement, ...],
+    progress: tuple[Progress, ...],
+    *,
+    vehicle_kind: str,
+    measured_mm: float,
 ) -> Iterator[Finding]:
     """Findings about the wheel, of the methods in use."""
+    diameter_mm = measured_mm / math.pi
+    typed = wheel.method in ("entered", "taped_circumference", "chart")
+    if typed and vehicle_kind != "boat" and diameter_mm < LEAST_DIAMETER_MM.get(vehicle_kind, 150):
+        yield finding(FindingCode.LIKE_A_DIAMETER, circumference_mm=measured_mm, diameter_mm=diameter_mm)
     if wheel.marking is not None and (caution := parse_marking(wheel.marking.text).caution):
         yield finding(FindingCode.MARKING, caution=caution)
     for item in disagreements:

@@ -42,6 +42,11 @@ def marked(rolled_mm: float) -> Changes:
     return {"wheel": {"marking": {"text": "205/55R16"}, "method": "roll_out", "roll_out": roll_out}}
 
 
+def circumference(mm: float) -> Changes:
+    """A wheel of 382 mm is none of a car, one of 414 mm may be."""
+    return {"wheel": {"method": "entered", "entered": {"circumference_mm": mm}}}
+
+
 def setting(value: float, **changes: Any) -> Changes:
     return {"readouts__0__current_setting": value} | changes
 
@@ -256,6 +261,7 @@ EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
         {"purpose": "gearbox_or_gauge", "drive": {"kind": "axle_ratio", "axle_ratio": {"ratio": 3.73}}},
     ),
     Code.ASSIST: (CYCLE, {"vehicle_kind": "e_bike"}, {"vehicle_kind": "bicycle"}),
+    Code.LIKE_A_DIAMETER: (CAR, circumference(1200), circumference(1300)),
     Code.PADDLE: (
         CAR,
         {"purpose": "water_speed"},
@@ -280,10 +286,19 @@ def pair(rear_mm: float, **changes: Any) -> list[Installation]:
     return [rear, wheel("F", "front", 2000, purpose="slip_control", readouts=[NUMBER])]
 
 
+def factors(front: str, rear: str) -> list[Installation]:
+    """Two axles by their size marking, each with its own factor."""
+    return [
+        wheel(name, name, 2000, wheel={"method": "marking", "marking": {"text": "205/55R16", "factor": factor}})
+        for name, factor in (("front", front), ("rear", rear))
+    ]
+
+
 SHEETS: dict[FindingCode, tuple[list[Installation], list[Installation]]] = {
     Code.PARITY: ([*BRAKES[:3], wheel("x", "rear_right", 2000, purpose="brake_control", target__count=47)], BRAKES),
     Code.FOUR_WHEELS: (BRAKES[:3], BRAKES),
     Code.SLIP_NEEDS_TWO: (pair(2000)[1:], pair(2000)),
+    Code.SHEET_FACTORS: (factors("auto", "pi"), factors("auto", "auto")),
     Code.SHEET_FALSE_SLIP: (pair(2000 / 1.05), pair(2000)),
 }
 

@@ -35,10 +35,20 @@ class Sheet(TestCase):
             (48, 2030, 2, True, True),
             (47, 2000, 1, False, True),
         ]:
-            other = wheel("R", "rear_left", mm, target__count=count)
-            parity = sheet(wheel("F", "front_left", 2000), other, tolerance_pct=tolerance).parity
+            other = wheel("R", "rear_left", mm, target__count=count, purpose="brake_control")
+            front = wheel("F", "front_left", 2000, purpose="brake_control")
+            parity = sheet(front, other, tolerance_pct=tolerance).parity
             assert parity is not None
             self.assertEqual((parity.counts_equal, parity.within), (equal, within))
+
+    def test_counts_need_not_match_where_nothing_compares_them(self) -> None:
+        """Front and rear of a motorcycle, or a logger's two wheels."""
+        self.assertIsNone(sheet(wheel("F", "front", 1900), wheel("R", "rear", 2000, target__count=44)).parity)
+
+    def test_equal_names_are_told_apart(self) -> None:
+        names = [row.name for row in sheet(*[wheel("Speed, hub", p, 2000) for p in ("front", "rear", "rear")]).rows]
+        self.assertEqual(names[0], "Speed, hub, front wheel or axle")
+        self.assertEqual(names[1:], ["Speed, hub, rear wheel or axle (1)", "Speed, hub, rear wheel or axle (2)"])
 
     def test_unequal_wheels_block_brake_control_and_missing_ones_are_named(self) -> None:
         result = sheet(

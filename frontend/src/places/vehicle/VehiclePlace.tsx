@@ -73,7 +73,9 @@ function Sheet({ id, result }: { id: number; result: Out }) {
             {sheet.parity && (
               <Box bg="bg.panel" px={4} py={3} borderRadius="md" data-testid="parity">
                 <Text fontWeight="600">
-                  {sheet.parity.counts_equal && sheet.parity.within ? "✓ Wheels match. " : "! Wheels do not match. "}
+                  {sheet.parity.counts_equal && sheet.parity.within
+                    ? "✓ Wheels match for the brake-control unit. "
+                    : "! Wheels do not match for the brake-control unit. "}
                   <Text as="span" fontWeight="400">
                     {sheet.parity.text}
                   </Text>
