@@ -25,6 +25,7 @@ def purpose_rules(installation: Installation, expanded_pct: float) -> Iterator[F
             yield finding(FindingCode.SHAFT)
         case "cycle_display" if installation.vehicle_kind in ("e_bike", "cargo_trike"):
             yield finding(FindingCode.ASSIST)
+            yield finding(FindingCode.ASSIST_LIMIT)
         case "water_speed" if installation.target.kind != "paddle_magnets":
             yield finding(FindingCode.PADDLE)
         case "direction" if installation.placement is None or installation.placement.second_channel is None:

@@ -389,6 +389,12 @@ class FindingCode(StrEnum):
         "An assist motor needs its maker's sensor and magnet; without them it shows a fault and gives no assistance.",
         "Leave the maker's sensor in place. Feeding an assist motor a false speed may be unlawful.",
     )  # fmt: skip
+    ASSIST_LIMIT = (
+        "purpose.assist_limit", ("note",), "readout",
+        "Pedal assistance ends at a speed set by law: 25 km/h in the EU, 20 mph in many other places; the motor reads it "
+        "from this sensor.",
+        "Enter the true circumference. A false one may be unlawful and voids approval and insurance. " + _LOCAL,
+    )  # fmt: skip
     PADDLE = (
         "purpose.paddle", ("warning",), "target",
         "Speed through water is measured with a paddle, not with a part that turns on the ground.",

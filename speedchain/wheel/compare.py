@@ -10,7 +10,7 @@ from speedchain.fields import Evidence
 from speedchain.results import result
 from speedchain.stages import Finding, FindingCode, finding
 from speedchain.uncertainty import COVERAGE_FACTOR, Hypothesis, Likely, covariance, likeliest
-from speedchain.wheel.chart import CYCLE_CHART, Chart
+from speedchain.wheel.chart import CYCLE_CHART, Chart, ChartRow, chart_row_of
 from speedchain.wheel.combination import AGREE_WITHIN, Mean, all_values, mean_of
 from speedchain.wheel.corrections import at_a_crawl
 from speedchain.wheel.marking import parse_marking
@@ -68,7 +68,7 @@ class Disagreement:
 
 @result
 class Comparison:
-    """Every method on one axis, the least-squares mean, and which methods disagree."""
+    """Every method on one axis, the least-squares mean, which methods disagree, and the marking's row of the chart."""
 
     lines: tuple[MethodLine, ...]
     combined_mm: float
@@ -78,6 +78,7 @@ class Comparison:
     agree: bool
     disagreements: tuple[Disagreement, ...]
     schools: str
+    chart_row: ChartRow | None
 
 
 def compare(wheel: Wheel, vehicle_kind: str, pulses_per_turn: float = 1.0, chart: Chart = CYCLE_CHART) -> Comparison:
@@ -121,6 +122,7 @@ def compare(wheel: Wheel, vehicle_kind: str, pulses_per_turn: float = 1.0, chart
         agree=not found,
         disagreements=found,
         schools=_schools(wheel, vehicle_kind),
+        chart_row=None if wheel.marking is None else chart_row_of(wheel.marking.text, chart),
     )
 
 

@@ -262,6 +262,7 @@ EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
     ),
     Code.ASSIST: (CYCLE, {"vehicle_kind": "e_bike"}, {"vehicle_kind": "bicycle"}),
     Code.LIKE_A_DIAMETER: (CAR, circumference(1200), circumference(1300)),
+    Code.ASSIST_LIMIT: (CYCLE, {"vehicle_kind": "cargo_trike"}, {"vehicle_kind": "velomobile"}),
     Code.PADDLE: (
         CAR,
         {"purpose": "water_speed"},

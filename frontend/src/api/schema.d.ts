@@ -1203,7 +1203,7 @@ export interface components {
          *     number format are numbers, the others text.
          * @enum {string}
          */
-        FindingCode: "wheel.marking" | "wheel.like_a_diameter" | "wheel.methods_disagree" | "wheel.runs_scatter" | "drive.driven_wheel" | "drive.one_wheel_on_stand" | "drive.range" | "drive.freewheel" | "drive.driven_gear" | "target.brake_control_count" | "target.not_ferrous" | "target.missing_tooth" | "target.shallow" | "target.too_fine" | "target.uneven" | "sensor.blind" | "sensor.too_fast" | "sensor.supply" | "sensor.too_hot" | "placement.bracket" | "placement.pole" | "placement.pole_unknown" | "placement.double" | "placement.reed_end" | "placement.no_window" | "placement.no_window_off_target" | "placement.no_window_magnet" | "placement.touches" | "placement.too_weak" | "placement.barely" | "placement.channels_together" | "placement.channels_close" | "placement.clocked_wrong" | "signal.ratio" | "signal.comparator" | "signal.no_pull_up" | "signal.no_load" | "signal.load_too_large" | "signal.maybe_two_wire" | "signal.slow_rise" | "signal.no_fuse" | "signal.ignition" | "signal.shield" | "signal.vr_slow" | "signal.over_driven" | "signal.low_level" | "signal.high_level" | "signal.over_voltage" | "signal.too_fast" | "signal.short_pulse" | "signal.bounce" | "signal.bounce_too_fast" | "signal.ratio_error" | "signal.wraps" | "readout.out_of_range" | "readout.out_of_range_per_turn" | "readout.chart_neighbour" | "readout.under_reads" | "readout.may_under_read" | "readout.above_range" | "readout.not_enterable" | "readout.too_slow" | "purpose.false_slip" | "purpose.brake_at_wheel" | "purpose.shaft" | "purpose.assist" | "purpose.paddle" | "purpose.two_channels" | "test.spin_failed" | "test.magnet_failed" | "test.bench_failed" | "sheet.parity" | "sheet.four_wheels" | "sheet.slip_needs_two" | "sheet.factors" | "sheet.false_slip";
+        FindingCode: "wheel.marking" | "wheel.like_a_diameter" | "wheel.methods_disagree" | "wheel.runs_scatter" | "drive.driven_wheel" | "drive.one_wheel_on_stand" | "drive.range" | "drive.freewheel" | "drive.driven_gear" | "target.brake_control_count" | "target.not_ferrous" | "target.missing_tooth" | "target.shallow" | "target.too_fine" | "target.uneven" | "sensor.blind" | "sensor.too_fast" | "sensor.supply" | "sensor.too_hot" | "placement.bracket" | "placement.pole" | "placement.pole_unknown" | "placement.double" | "placement.reed_end" | "placement.no_window" | "placement.no_window_off_target" | "placement.no_window_magnet" | "placement.touches" | "placement.too_weak" | "placement.barely" | "placement.channels_together" | "placement.channels_close" | "placement.clocked_wrong" | "signal.ratio" | "signal.comparator" | "signal.no_pull_up" | "signal.no_load" | "signal.load_too_large" | "signal.maybe_two_wire" | "signal.slow_rise" | "signal.no_fuse" | "signal.ignition" | "signal.shield" | "signal.vr_slow" | "signal.over_driven" | "signal.low_level" | "signal.high_level" | "signal.over_voltage" | "signal.too_fast" | "signal.short_pulse" | "signal.bounce" | "signal.bounce_too_fast" | "signal.ratio_error" | "signal.wraps" | "readout.out_of_range" | "readout.out_of_range_per_turn" | "readout.chart_neighbour" | "readout.under_reads" | "readout.may_under_read" | "readout.above_range" | "readout.not_enterable" | "readout.too_slow" | "purpose.false_slip" | "purpose.brake_at_wheel" | "purpose.shaft" | "purpose.assist" | "purpose.assist_limit" | "purpose.paddle" | "purpose.two_channels" | "test.spin_failed" | "test.magnet_failed" | "test.bench_failed" | "sheet.parity" | "sheet.four_wheels" | "sheet.slip_needs_two" | "sheet.factors" | "sheet.false_slip";
         /**
          * Parity
          * @description Equal counts, and circumferences within the tolerance.
@@ -5162,8 +5162,22 @@ export interface components {
             source: string;
         };
         /**
+         * ChartRow
+         * @description One row: the marking as printed, its ETRTO size and the circumference beside it [mm].
+         */
+        ChartRow: {
+            /** Label */
+            label: string;
+            /** Width Mm */
+            width_mm: number;
+            /** Bead Seat Mm */
+            bead_seat_mm: number;
+            /** Circumference Mm */
+            circumference_mm: number;
+        };
+        /**
          * Comparison
-         * @description Every method on one axis, the least-squares mean, and which methods disagree.
+         * @description Every method on one axis, the least-squares mean, which methods disagree, and the marking's row of the chart.
          */
         Comparison: {
             /** Lines */
@@ -5182,6 +5196,7 @@ export interface components {
             disagreements: components["schemas"]["Disagreement"][];
             /** Schools */
             schools: string;
+            chart_row: components["schemas"]["ChartRow"] | null;
         };
         /**
          * Disagreement
@@ -5355,20 +5370,6 @@ export interface components {
             own: boolean;
             /** Version */
             version: number;
-        };
-        /**
-         * ChartRow
-         * @description One row: the marking as printed, its ETRTO size and the circumference beside it [mm].
-         */
-        ChartRow: {
-            /** Label */
-            label: string;
-            /** Width Mm */
-            width_mm: number;
-            /** Bead Seat Mm */
-            bead_seat_mm: number;
-            /** Circumference Mm */
-            circumference_mm: number;
         };
         /**
          * ChartIn

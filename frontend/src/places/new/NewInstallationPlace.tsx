@@ -12,7 +12,7 @@ import { useLast } from "../../ui/useLast";
 import { READOUT_NEEDS } from "../installation/shape";
 import { useEvaluation } from "../installation/useEvaluation";
 import { SizeSheet } from "../installation/wheel/SizeSheet";
-import { documentOf, driveFields, dropInputs, type Inputs, keepInputs, keptInputs, usual } from "./inputs";
+import { documentOf, driveFields, dropInputs, type Inputs, keepInputs, keptInputs, pulsesSet, usual } from "./inputs";
 
 type Vehicle = Schemas["VehicleName"];
 
@@ -191,6 +191,14 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
                 testId="circumference"
               />
             )}
+            {!onWater && inputs.marking === "" && inputs.circumference !== "" && (
+              <ChoiceField
+                label="Where this circumference is from"
+                value={inputs.source}
+                change={(source) => change({ source })}
+                options={catalogue.sources}
+              />
+            )}
           </Step>
           <Step number={4} title="What turns, and what senses it?">
             {!onWater && (
@@ -272,7 +280,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
                 label={
                   inputs.encoding.startsWith("teeth") ? "Teeth set in the reader" : "Pulses per turn set in the reader"
                 }
-                value={inputs.setPulsesPerTurn}
+                value={pulsesSet(inputs)}
                 change={(setPulsesPerTurn) => change({ setPulsesPerTurn })}
                 error={problem("readouts.0.set_pulses_per_turn", "setPulsesPerTurn")}
                 numeric

@@ -18,6 +18,8 @@ export type Inputs = {
   sensor: string;
   encoding: string;
   setPulsesPerTurn: string;
+  /** Where a circumference that was typed is from. */
+  source: string;
   touched: string[];
 };
 
@@ -37,6 +39,7 @@ export const BLANK: Inputs = {
   sensor: "hall_gear_tooth",
   encoding: "pulses_per_km",
   setPulsesPerTurn: "1",
+  source: "measured_elsewhere",
   touched: [],
 };
 
@@ -68,6 +71,12 @@ export function keptInputs(account: string): Inputs {
 export const driveFields = (kind: string) =>
   kind === "axle_ratio" ? [{ name: "ratio", label: "Axle ratio", hint: "3.73, 41/11" }] : (DRIVE_FIELDS[kind] ?? []);
 
+/** Pulses per turn set in the reader: as typed; a reader that is set to teeth has those of the target. */
+export const pulsesSet = (inputs: Inputs) =>
+  inputs.encoding.startsWith("teeth") && !inputs.touched.includes("setPulsesPerTurn")
+    ? inputs.count || "1"
+    : inputs.setPulsesPerTurn;
+
 /** What was typed, as an installation document. */
 export function documentOf(inputs: Inputs): Installation {
   const onWater = inputs.kind === "boat";
@@ -77,7 +86,7 @@ export function documentOf(inputs: Inputs): Installation {
   const wheel = onWater
     ? { method: "paddle", paddle: { pulses_per_nautical_mile: inputs.circumference || "20000" } }
     : inputs.marking === "" && inputs.circumference !== ""
-      ? { method: "entered", entered: { circumference_mm: inputs.circumference } }
+      ? { method: "entered", entered: { circumference_mm: inputs.circumference, source: inputs.source } }
       : { method: "marking", marking: { text: inputs.marking } };
   return {
     name: "Speed",
@@ -89,7 +98,16 @@ export function documentOf(inputs: Inputs): Installation {
     drive,
     target: { kind: inputs.target, count: inputs.count },
     sensor: { kind: inputs.sensor },
-    readouts: [{ name: "Display", encoding: inputs.encoding, set_pulses_per_turn: inputs.setPulsesPerTurn }],
+    readouts: [
+      {
+        name: "Display",
+        encoding: inputs.encoding,
+        set_pulses_per_turn: pulsesSet(inputs),
+        ...(inputs.encoding.startsWith("teeth") && inputs.drive === "axle_ratio"
+          ? { set_gear_ratio: inputs.gears.ratio || "1" }
+          : {}),
+      },
+    ],
   } as unknown as Installation;
 }
 

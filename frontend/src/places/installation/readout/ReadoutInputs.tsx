@@ -25,7 +25,18 @@ export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (pla
       ([name]) => kept[name] == null || (Array.isArray(kept[name]) && (kept[name] as unknown[]).length === 0),
     );
     const blank = { current_setting: null, current_setting_code: null, minimum: null, maximum: null, step: null };
-    set(path, { ...readout, ...blank, ...Object.fromEntries(needs), encoding: code });
+    const geared = catalogue.encodings.find((item) => item.code === code)?.geared;
+    const ratio = evaluated.result.stages[1]?.figures[0]?.value ?? 1;
+    // a reader that is set to teeth and a gear ratio is set to those of this vehicle, until somebody says otherwise
+    const known = geared
+      ? {
+          set_pulses_per_turn:
+            Number(readout.set_pulses_per_turn ?? 1) === 1 ? document.target.count : readout.set_pulses_per_turn,
+          set_gear_ratio:
+            Number(readout.set_gear_ratio ?? 1) === 1 ? Number(ratio.toPrecision(5)) : readout.set_gear_ratio,
+        }
+      : {};
+    set(path, { ...readout, ...blank, ...Object.fromEntries(needs), ...known, encoding: code });
   };
   return (
     <Stack gap={3}>

@@ -22,6 +22,11 @@ export function WheelInputs() {
   const onWater = document.vehicle_kind === "boat";
   const methods = methodsFor(catalogue, document);
   const entries = wheel as unknown as Record<string, unknown>;
+  /** What is known already: the row of the chart that belongs to the marking. */
+  const known = (method: string) =>
+    method === "chart" && result?.chart_row
+      ? { label: result.chart_row.label, circumference_mm: result.chart_row.circumference_mm }
+      : undefined;
   const use = (method: string) => {
     const measured = wheel.measured ?? {};
     const fresh = MEASURED.includes(method) && !measured.by && !measured.on;
@@ -29,7 +34,7 @@ export function WheelInputs() {
     set("wheel", {
       ...wheel,
       method,
-      ...(method === "combined" ? {} : { [method]: entries[method] ?? EMPTY.wheel?.[method] }),
+      ...(method === "combined" ? {} : { [method]: entries[method] ?? known(method) ?? EMPTY.wheel?.[method] }),
       ...(fresh ? { measured: { ...measured, by: role, on: today } } : {}),
     });
     open(method);
