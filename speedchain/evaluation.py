@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import TypeAdapter
 
-from speedchain.advice import NextAction, next_action, purpose_rules, shown_rules
+from speedchain.advice import CautionShown, NextAction, cautions_of, next_action, purpose_rules, shown_rules
 from speedchain.diagnosis import (
     ImpliedSetting,
     failed_tests,
@@ -73,6 +73,7 @@ class Evaluation:
     implied_settings: tuple[ImpliedSetting, ...]
     contributions: tuple[Contribution, ...]
     next_action: NextAction
+    cautions: tuple[CautionShown, ...]
     findings: tuple[Finding, ...]
 
 
@@ -235,6 +236,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
             expanded_pct=shown.expanded_uncertainty_pct,
             findings=findings,
         ),
+        cautions=cautions_of(installation),
         findings=tuple(findings),
     )
 

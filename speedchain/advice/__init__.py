@@ -1,7 +1,19 @@
 """Rules about the whole installation, the next measurement, and procedures."""
 
+from speedchain.advice.cautions import CAUTIONS, CautionShown, caution_at, cautions_of
 from speedchain.advice.next_action import NextAction, next_action
 from speedchain.advice.procedures import GUIDES, Guide
 from speedchain.advice.rules import purpose_rules, shown_rules
 
-__all__ = ["GUIDES", "Guide", "NextAction", "next_action", "purpose_rules", "shown_rules"]
+__all__ = [
+    "CAUTIONS",
+    "GUIDES",
+    "CautionShown",
+    "Guide",
+    "NextAction",
+    "caution_at",
+    "cautions_of",
+    "next_action",
+    "purpose_rules",
+    "shown_rules",
+]

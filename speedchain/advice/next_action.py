@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from speedchain.advice.procedures import DRIVE_CAUTION, GUIDES, RATIO_TURNS, ROLL_OUT_TURNS, WATER_CAUTION, Guide
+from speedchain.advice.cautions import caution_at
+from speedchain.advice.procedures import GUIDES, RATIO_TURNS, ROLL_OUT_TURNS, Guide
 from speedchain.document import Installation
 from speedchain.drive import counted_ratio_uncertainty_pct
 from speedchain.fields import StageName
@@ -146,7 +147,7 @@ def next_action(
         )
         after_pct = max(after, 0.0) ** 0.5
         if after_pct < WORTH_IT * now_pct or best.stage != "wheel":
-            return _from_measure(best, now_pct, after_pct)
+            return _from_measure(installation, best, now_pct, after_pct)
     if (quarrel := next((found for found in findings if found.code in SETTLE_FIRST), None)) is not None:
         action = f"Resolve: {quarrel.remedy[:1].lower()}{quarrel.remedy[1:]}"
         return NextAction(
@@ -178,7 +179,6 @@ def next_action(
         action = "Verify on the water, both directions" if on_water else "Verify on the road, both directions"
         names = ["paddle" if on_water and name == "wheel" else name for name in open_stages]
         brings = f"Not yet verified: {', '.join(names)}."
-        caution = WATER_CAUTION if on_water else DRIVE_CAUTION
         return NextAction(
             stage=open_stages[0],
             code="prove",
@@ -187,7 +187,7 @@ def next_action(
             before_pct=now_pct,
             after_pct=now_pct,
             steps=_WATER_TEST_STEPS if on_water else _ROAD_STEPS,
-            caution=caution,
+            caution=caution_at(installation, "water_test" if on_water else "drive_test"),
         )
     return NextAction(
         stage=None,
@@ -201,7 +201,7 @@ def next_action(
     )
 
 
-def _from_measure(measure: _Measure, now_pct: float, after_pct: float) -> NextAction:
+def _from_measure(installation: Installation, measure: _Measure, now_pct: float, after_pct: float) -> NextAction:
     brings = (
         f"± {now_pct:.2g} % becomes ± {after_pct:.2g} %."
         if after_pct < now_pct
@@ -215,5 +215,5 @@ def _from_measure(measure: _Measure, now_pct: float, after_pct: float) -> NextAc
         before_pct=now_pct,
         after_pct=after_pct,
         steps=measure.guide.steps,
-        caution=measure.guide.caution,
+        caution=caution_at(installation, *measure.guide.tasks),
     )

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from speedchain.advice.cautions import Task
 from speedchain.results import result
-from speedchain.stages import STAND_CAUTION
 
 ROLL_OUT_TURNS = 3
 RATIO_TURNS = 10
@@ -11,18 +11,14 @@ RATIO_TURNS = 10
 
 @result
 class Guide:
-    """One measurement: its steps in order, the caution that stands beside them, and what to have at hand."""
+    """One measurement: its steps in order, the tasks whose cautions stand beside them, and what to have at hand."""
 
     code: str
     title: str
     needs: str
     steps: tuple[str, ...]
-    caution: str
+    tasks: tuple[Task, ...]
 
-
-ROLL_CAUTION = "Level, closed ground; someone at the brakes; hands and feet clear of the wheels."
-WATER_CAUTION = "Keep a look-out; nobody reads a screen at the helm."
-DRIVE_CAUTION = "Closed ground, or an observer who reads: never read a display or laptop while driving."
 
 GUIDES: dict[str, Guide] = {
     guide.code: guide
@@ -36,7 +32,7 @@ GUIDES: dict[str, Guide] = {
                 "On a cycle tyre trust the ETRTO number: width - bead seat.",
                 "Read both sides: a tyre can be marked twice in different notations.",
             ),
-            caution="",
+            tasks=(),
         ),
         Guide(
             code="roll_out",
@@ -49,7 +45,7 @@ GUIDES: dict[str, Guide] = {
                 "Tape from mark to mark and enter turns and distance.",
                 "Repeat the roll-out: the scatter of two or more runs is part of the uncertainty.",
             ),
-            caution=ROLL_CAUTION,
+            tasks=("roll_out",),
         ),
         Guide(
             code="taped_diameter",
@@ -61,7 +57,7 @@ GUIDES: dict[str, Guide] = {
                 "Tape from the floor to the straight edge, beside the tyre and upright.",
                 "Take it again a quarter turn of the wheel further on.",
             ),
-            caution="Never under a vehicle on a jack alone; chock the wheels.",
+            tasks=("lift",),
         ),
         Guide(
             code="axle_height",
@@ -72,7 +68,7 @@ GUIDES: dict[str, Guide] = {
                 "Lift the wheel clear and tape across it for the diameter without load.",
                 "Enter both: the rolling radius lies between the two.",
             ),
-            caution=STAND_CAUTION,
+            tasks=("lift",),
         ),
         Guide(
             code="taped_circumference",
@@ -83,7 +79,7 @@ GUIDES: dict[str, Guide] = {
                 "Lay the tape once round the middle of the tread, without twist.",
                 "Read where it meets itself; take it again beside the first place.",
             ),
-            caution=STAND_CAUTION,
+            tasks=("lift",),
         ),
         Guide(
             code="speed_derived",
@@ -94,7 +90,7 @@ GUIDES: dict[str, Guide] = {
                 "Drive straight and level at a steady speed, in both directions, on the non-driven wheel.",
                 "Enter the shown and the true value: speed, distance, or distance and time.",
             ),
-            caution=DRIVE_CAUTION,
+            tasks=("drive_test",),
         ),
         Guide(
             code="paddle",
@@ -105,7 +101,7 @@ GUIDES: dict[str, Guide] = {
                 "Run straight from one to the other and back at the same engine speed, clear of other traffic.",
                 "Average the two speeds and enter 100·(true/shown − 1) as the calibration.",
             ),
-            caution=WATER_CAUTION,
+            tasks=("water_test",),
         ),
         Guide(
             code="ratio",
@@ -117,7 +113,7 @@ GUIDES: dict[str, Guide] = {
                 f"Turn the wheel {RATIO_TURNS} times by hand; count turns of the shaft, to a twentieth of a turn.",
                 "Enter both counts; more turns reduce the uncertainty.",
             ),
-            caution=STAND_CAUTION,
+            tasks=("lift",),
         ),
         Guide(
             code="count",
@@ -128,7 +124,7 @@ GUIDES: dict[str, Guide] = {
                 "Count once round, then a second time the other way.",
                 "Enter the count and set it to “Counted”.",
             ),
-            caution=STAND_CAUTION,
+            tasks=("lift",),
         ),
         Guide(
             code="unknown_sensor",
@@ -143,8 +139,7 @@ GUIDES: dict[str, Guide] = {
                 "No signal at 3.3 V: try 5 V, then the vehicle's voltage through a fuse.",
                 "Write down the colour and role of each wire. Colours alone are no proof.",
             ),
-            caution="Never start at battery voltage: reversed supply destroys the sensor before the fuse blows. Leave airbag and brake "
-            "wiring to qualified hands.",
+            tasks=("identify",),
         ),
         Guide(
             code="gap",
@@ -158,8 +153,7 @@ GUIDES: dict[str, Guide] = {
                 "Spin it by hand, look for rubbing, then a spin test; tighten to torque only after it.",
                 "Check again after trimming ties and leads.",
             ),
-            caution=f"{STAND_CAUTION} Hands, sleeves and leads clear of what turns. Threadlocker on bolts that rotate; torque "
-            "from the vehicle's manual.",
+            tasks=("lift", "fit_sensor"),
         ),
         Guide(
             code="spokes",
@@ -172,7 +166,7 @@ GUIDES: dict[str, Guide] = {
                 "Spin the wheel slowly: each passes at the same gap, none touches fork, brake or another spoke.",
                 "Tighten, spin, check again after the first ride.",
             ),
-            caution="Fingers clear of turning spokes. A loose magnet can be swallowed by a child or pet: glue and clamp it.",
+            tasks=("fit_magnets",),
         ),
     )
 }

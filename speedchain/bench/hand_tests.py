@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 
+from speedchain.advice import caution_at
 from speedchain.bench.simulation import speed_of_hz
 from speedchain.diagnosis import FOLLOWS
 from speedchain.document import Installation
@@ -83,13 +84,11 @@ def spin_test(installation: Installation, evaluation: Evaluation, turns: int = 1
         steps=(
             "Ashore, reach the paddle from outside, the propeller made safe."
             if installation.vehicle_kind == "boat"
-            else "Raise the wheel, on stands, on level ground, the other wheels blocked.",
+            else "Raise the wheel so that it turns free.",
             f"Turn it {turns} times in {seconds:g} s, evenly: mark the wheel and use a watch.",
             "Read the display while it turns. Do this before the final torque.",
         ),
-        caution="Take the key out and keep clear of the propeller."
-        if installation.vehicle_kind == "boat"
-        else "Stand clear of a turning wheel, chain and spokes; never let the engine turn it with a hand near.",
+        caution=caution_at(installation, "lift", "spin"),
         predictions=_predictions(installation, evaluation, hz),
         notes=tuple(notes),
         follows=_follows("spin"),
@@ -122,7 +121,7 @@ def magnet_test(installation: Installation, evaluation: Evaluation, waves: int =
             f"Pass {tip} by the tip of the sensor {waves} times in {seconds:g} s, within 1 mm.",
             "Watch for any speed at all.",
         ),
-        caution="Keep strong magnets away from pacemakers, watches and cards; keep hands out of a wheel that can turn.",
+        caution=caution_at(installation, "magnet"),
         predictions=_predictions(installation, evaluation, waves * installation.target.edges / seconds),
         notes=(
             f"Each {'pass' if installation.target.edges == 1 else 'pass, counted twice,'} equals one {_one(installation)}.",

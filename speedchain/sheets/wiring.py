@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import assert_never
 
+from speedchain.advice import cautions_of
 from speedchain.catalogue import catalogue
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
@@ -171,22 +172,12 @@ def _notes(installation: Installation, output: Output) -> tuple[str, ...]:
 
 def _cautions(installation: Installation) -> tuple[str, ...]:
     facts, needs = facts_of(installation.sensor), installation.needs
-    cautions = ["Disconnect the battery before wiring. Measure every level before the reader is plugged in."]
+    cautions = [item.text for item in cautions_of(installation) if item.task in ("wire", "convert", "brakes")]
     if needs.supply_known and not supply_fits(facts, needs.supply_v):
         cautions.insert(
             0,
             f"Do not connect {needs.supply_v:g} V to this sensor: its supply is {facts.supply_min_v:g} to "
             f"{facts.supply_max_v:g} V.",
-        )
-    if installation.signal.lead.permanent_feed:
-        cautions.append(
-            "A permanent feed needs a fuse or fusible link at the battery: without one, a chafed feed can burn."
-        )
-    if installation.purpose == "brake_control":
-        cautions.append("Sensors of a brake-control unit are safety parts: leave their wiring to qualified hands.")
-    if installation.signal.vr is not None:
-        cautions.append(
-            "A coil gives tens of volts at speed: do not touch its bare wires; do not connect a tap without a clamp."
         )
     return tuple(cautions)
 

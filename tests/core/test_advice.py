@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from speedchain import evaluate
-from speedchain.advice.procedures import ROLL_CAUTION
+from speedchain.advice import CAUTIONS, GUIDES, cautions_of
 from speedchain.stages.findings import STAND_CAUTION
 from tests.installations import CAR, CYCLE, installation
 
@@ -65,8 +65,37 @@ class Order(TestCase):
 
     def test_lifting_and_rolling_carry_their_caution(self) -> None:
         self.assertEqual(self.action(target__count=12).caution, STAND_CAUTION)
-        self.assertEqual(self.action(wheel__marking__text="205/55-16").caution, ROLL_CAUTION)
+        self.assertIn("someone at the brakes", self.action(wheel__marking__text="205/55-16").caution)
         self.assertIn("never under a vehicle on a jack", STAND_CAUTION)
+
+    def test_a_caution_stands_where_its_hazard_can_be_and_nowhere_else(self) -> None:
+        def codes(base: dict[str, Any] = CAR, **changes: Any) -> set[str]:
+            return {item.code for item in cautions_of(installation(base, **changes))}
+
+        self.assertTrue({"stands", "observer", "airbag", "limiter"} <= codes())
+        cycle = codes(CYCLE)
+        self.assertFalse({"stands", "blocks", "airbag", "limiter", "propeller"} & cycle)
+        self.assertTrue({"repair_stand", "swallowed"} <= cycle)
+        self.assertIn("limiter", codes(CYCLE, vehicle_kind="e_bike"))
+        self.assertIn("paddock_stand", codes(vehicle_kind="motorcycle"))
+        boat = codes(CYCLE, vehicle_kind="boat")
+        self.assertTrue({"propeller", "look_out"} <= boat)
+        self.assertFalse({"observer", "repair_stand", "torque", "calliper"} & boat)
+        magnets = {"kind": "magnets", "count": 1, "magnets": {"radius_mm": 90}}
+        for mounted, there in (("rotor", True), ("spokes", False)):
+            target = magnets | {"magnets": {"radius_mm": 90, "mounted": mounted}}
+            self.assertEqual("hot_rotor" in codes(CYCLE, target=target), there)
+        self.assertNotIn("throttle", codes())
+        self.assertIn("throttle", codes(signal={"analogue": {}}))
+        self.assertIn("slip_control", codes(purpose="slip_control"))
+        self.assertIn("brake_sensors", codes(purpose="brake_control"))
+        self.assertEqual("calliper" in codes(placement={}), True)
+
+    def test_every_task_of_a_guide_has_a_caution(self) -> None:
+        tasks = {item.task for item in CAUTIONS}
+        for guide in GUIDES.values():
+            self.assertLessEqual(set(guide.tasks), tasks, guide.code)
+        self.assertEqual(len({item.code for item in CAUTIONS}), len(CAUTIONS))
 
     def test_single_magnets_are_still_to_be_counted(self) -> None:
         wheel = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 6390}}

@@ -4443,7 +4443,7 @@ export interface components {
         };
         /**
          * Guide
-         * @description One measurement: its steps in order, the caution that stands beside them, and what to have at hand.
+         * @description One measurement: its steps in order, the tasks whose cautions stand beside them, and what to have at hand.
          */
         Guide: {
             /** Code */
@@ -4454,8 +4454,8 @@ export interface components {
             needs: string;
             /** Steps */
             steps: string[];
-            /** Caution */
-            caution: string;
+            /** Tasks */
+            tasks: ("none" | "roll_out" | "lift" | "drive_test" | "water_test" | "spin" | "magnet" | "identify" | "fit_sensor" | "fit_magnets" | "wire" | "convert" | "set" | "brakes")[];
         };
         /**
          * MethodChoice
@@ -4580,6 +4580,26 @@ export interface components {
             largest_pull_up_ohm: number | null;
             /** Sensor V */
             sensor_v: number | null;
+        };
+        /**
+         * CautionShown
+         * @description A caution as it stands at its step.
+         */
+        CautionShown: {
+            /** Code */
+            code: string;
+            /**
+             * Task
+             * @enum {string}
+             */
+            task: "none" | "roll_out" | "lift" | "drive_test" | "water_test" | "spin" | "magnet" | "identify" | "fit_sensor" | "fit_magnets" | "wire" | "convert" | "set" | "brakes";
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
+            /** Text */
+            text: string;
         };
         /**
          * Coil
@@ -4751,6 +4771,8 @@ export interface components {
             /** Contributions */
             contributions: components["schemas"]["Contribution"][];
             next_action: components["schemas"]["NextAction"];
+            /** Cautions */
+            cautions: components["schemas"]["CautionShown"][];
             /** Findings */
             findings: components["schemas"]["Finding"][];
         };

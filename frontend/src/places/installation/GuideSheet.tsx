@@ -15,18 +15,23 @@ export function GuideSheet({
   close: () => void;
   children?: ReactNode;
 }) {
-  const { catalogue } = useEditing();
+  const { catalogue, evaluated } = useEditing();
   const [done, markTask] = useState<number[]>([]);
   const guide = catalogue.guides.find((item) => item.code === code);
   if (!guide) return null;
+  const cautions = evaluated.result.cautions.filter((item) => guide.tasks.includes(item.task));
   return (
     <Sheet open close={close} title={guide.title} size="xl">
       <Text color="fg.muted" mb={2}>
         At hand: {guide.needs}
       </Text>
-      {guide.caution && (
+      {cautions.length > 0 && (
         <Box borderLeftWidth="4px" borderColor="signal.fg" bg="signal.subtle" px={3} py={2} mb={3}>
-          <Text fontWeight="600">! {guide.caution}</Text>
+          {cautions.map((item) => (
+            <Text key={item.code} fontWeight="600">
+              ! {item.text}
+            </Text>
+          ))}
         </Box>
       )}
       <Measuring method={guide.code} />

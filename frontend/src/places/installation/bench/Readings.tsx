@@ -3,6 +3,7 @@ import { useState } from "react";
 import { TextField } from "../../../ui/fields";
 import { Small, Toggles } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
+import { Cautions } from "../Cautions";
 import { useEditing } from "../context";
 import { messageOf, useReadings } from "./queries";
 
@@ -30,9 +31,7 @@ export function ReadingsView() {
           Enter what the display shows at known true speeds. One pair gives the ratio; three or more also tell an
           offset, a limit and missed pulses apart.
         </Text>
-        <Box borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={1}>
-          <Text fontSize="sm">! On the road, let a second person read the display.</Text>
-        </Box>
+        <Cautions tasks={["drive_test", "water_test"]} />
         {document.readouts.length > 1 && (
           <Toggles options={document.readouts.map((item) => item.name)} chosen={chosen} choose={choose} />
         )}

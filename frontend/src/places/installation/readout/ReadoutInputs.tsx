@@ -3,6 +3,7 @@ import type { Installation } from "../../../api/client";
 import { ChoiceField } from "../../../ui/fields";
 import { More } from "../../../ui/More";
 import { Line, Small, Toggles, without } from "../../../ui/Small";
+import { Cautions } from "../Cautions";
 import { useEditing } from "../context";
 import { PickField, ProofField, QuantityField, WordsField } from "../fields";
 import { READOUT_NEEDS } from "../shape";
@@ -134,6 +135,7 @@ export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (pla
           Remove {readout.name}
         </Small>
       )}
+      <Cautions tasks={["set"]} />
       <ProofField path={`${path}.verification`} stage="readout" />
     </Stack>
   );

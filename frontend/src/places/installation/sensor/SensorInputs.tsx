@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Cards } from "../../../ui/fields";
 import { More } from "../../../ui/More";
 import { Small } from "../../../ui/Small";
+import { Cautions } from "../Cautions";
 import { useEditing } from "../context";
 import { PickField, ProofField, QuantityField } from "../fields";
 import { GuideSheet } from "../GuideSheet";
@@ -114,6 +115,7 @@ export function SensorInputs() {
       <More label="Requirements">
         <NeedsFields />
       </More>
+      <Cautions tasks={["fit_sensor"]} />
       <ProofField path="sensor.verification" stage="sensor" />
     </Stack>
   );

@@ -2,6 +2,7 @@ import { Grid, Stack, Text } from "@chakra-ui/react";
 import { Cards } from "../../../ui/fields";
 import { More } from "../../../ui/More";
 import { Small } from "../../../ui/Small";
+import { Cautions } from "../Cautions";
 import { useEditing } from "../context";
 import { PickField, ProofField, QuantityField, WordsField } from "../fields";
 import { SupplyField } from "../sensor/SensorData";
@@ -69,6 +70,7 @@ export function SignalInputs() {
       <More label="Frequency to voltage" open={Boolean(signal?.analogue)}>
         <AnalogueFields />
       </More>
+      <Cautions tasks={["convert", "brakes"]} />
       <ProofField path="signal.verification" stage="signal" />
     </Stack>
   );

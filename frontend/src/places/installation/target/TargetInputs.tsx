@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Cards, ChoiceField } from "../../../ui/fields";
 import { More } from "../../../ui/More";
 import { Small } from "../../../ui/Small";
+import { Cautions } from "../Cautions";
 import { useEditing } from "../context";
 import { PickField, ProofField, QuantityField } from "../fields";
 import { GuideSheet } from "../GuideSheet";
@@ -42,6 +43,7 @@ export function TargetInputs() {
         ]}
         columns={2}
       />
+      <Cautions tasks={["fit_magnets"]} />
       <GuideSheet code={guide ? "count" : null} close={() => open(false)} />
       <ProofField path="target.verification" stage="target" />
     </Stack>
