@@ -176,7 +176,7 @@ class InstallationSummary(Schema):
     true_kmh: float
     shown_kmh: float
     error_pct: float
-    if_entered: str
+    condition: str = ""
     expanded_uncertainty_pct: float
     stages: list[StageState]
     worst: Severity | None

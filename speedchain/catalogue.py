@@ -24,7 +24,7 @@ from speedchain.fields import (
 )
 from speedchain.glossary import TERMS, Term
 from speedchain.placement import CLEARANCES, GAP_BASES, NO_CLEARANCE
-from speedchain.readout import ENCODINGS, PAST_ENDS, TIMING_METHODS
+from speedchain.readout import ENCODINGS, ENTRIES, PAST_ENDS, RIDE_OUTCOMES, TIMING_METHODS
 from speedchain.regulations import SPEEDOMETER_RULES
 from speedchain.results import result
 from speedchain.sensor import OUTPUTS, PAIRED, SEES, SPOT_FEATURES, USUAL, WIRE_ROLES, WORDS, Facts, SensorKind
@@ -143,6 +143,8 @@ class Catalogue:
     shields: tuple[Choice, ...]
     converter_drives: tuple[Choice, ...]
     past_ends: tuple[Choice, ...]
+    entries: tuple[Choice, ...]
+    ride_outcomes: tuple[Choice, ...]
     series: tuple[Choice, ...]
     outputs: tuple[Choice, ...]
     clearances: tuple[ClearanceChoice, ...]
@@ -288,6 +290,8 @@ def catalogue() -> Catalogue:
         shields=SHIELDS,
         converter_drives=GAUGES,
         past_ends=PAST_ENDS,
+        entries=ENTRIES,
+        ride_outcomes=RIDE_OUTCOMES,
         series=SERIES,
         outputs=OUTPUTS,
         clearances=tuple(

@@ -6,9 +6,12 @@ from pydantic import TypeAdapter
 
 from speedchain.advice import CautionShown, NextAction, cautions_of, next_action, purpose_rules, shown_rules
 from speedchain.diagnosis import (
+    FixedReader,
     ImpliedSetting,
     failed_tests,
     failure_rules,
+    fixed_reader_rules,
+    fixed_readers,
     implied_settings,
     with_failures,
 )
@@ -28,7 +31,7 @@ from speedchain.wheel import CYCLE_CHART, Chart, WheelDetail, evaluate_wheel, gr
 @result
 class Shown:
     """What the first readout shows at the true speed, with expanded uncertainty (95.45 %, by its coverage factor);
-    `if_entered` is the setting with which it does, as long as no setting was read back."""
+    `condition` says with which setting it does, as long as none was read back or learned."""
 
     true_kmh: float
     shown_kmh: float
@@ -37,7 +40,7 @@ class Shown:
     expanded_uncertainty_kmh: float
     expanded_uncertainty_pct: float
     coverage_factor: float
-    if_entered: str
+    condition: str
 
 
 @result
@@ -71,6 +74,7 @@ class Evaluation:
     pulse_times: PulseTimes
     signal_detail: SignalDetail
     implied_settings: tuple[ImpliedSetting, ...]
+    fixed_readers: tuple[FixedReader, ...]
     contributions: tuple[Contribution, ...]
     next_action: NextAction
     cautions: tuple[CautionShown, ...]
@@ -202,6 +206,8 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
     for readout, outcome in zip(installation.readouts, readouts, strict=True):
         findings += readout_rules(readout, outcome, check_speed_kmh=speed_kmh)
         findings += shown_rules(installation, outcome, expanded_pct=chain_expanded_pct, chart=chart)
+    fixed = fixed_readers(installation, readouts=readouts, wheel_mm=circumference_mm, expanded_pct=chain_expanded_pct)
+    findings += fixed_reader_rules(installation, fixed, chain_expanded_pct)
     findings.sort(key=lambda item: _SEVERITY[item.severity])
     return Evaluation(
         stages=stages,
@@ -228,6 +234,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
             chain_expanded_pct=chain_expanded_pct,
             chart=chart,
         ),
+        fixed_readers=fixed,
         contributions=_contributions(stages),
         next_action=next_action(
             installation,
@@ -295,8 +302,17 @@ def _shown(true_kmh: float, readout: ReadoutResult, chain_u_pct: float, chain_ex
         expanded_uncertainty_kmh=shown_kmh * expanded_pct / 100,
         expanded_uncertainty_pct=expanded_pct,
         coverage_factor=expanded_pct / u_pct if u_pct else COVERAGE_FACTOR,
-        if_entered="" if readout.current_setting is not None else f"{readout.to_type.text} {readout.unit}",
+        condition=_condition(readout),
     )
+
+
+def _condition(readout: ReadoutResult) -> str:
+    """On what condition a readout shows that."""
+    if readout.current_setting is not None or readout.evidence != "assumed":
+        return ""
+    if readout.entry == "learned":
+        return "once it has learned its setting"
+    return f"if {readout.to_type.text} {readout.unit} is entered"
 
 
 def _contributions(stages: tuple[Stage, ...]) -> tuple[Contribution, ...]:

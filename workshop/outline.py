@@ -34,7 +34,7 @@ def outline_from(installation: Installation, result: Evaluation) -> Outline:
         "true_kmh": result.shown.true_kmh,
         "shown_kmh": result.shown.shown_kmh,
         "error_pct": result.shown.error_pct,
-        "if_entered": result.shown.if_entered,
+        "condition": result.shown.condition,
         "expanded_uncertainty_pct": result.shown.expanded_uncertainty_pct,
         "stages": [{"stage": stage.stage, "evidence": stage.evidence} for stage in result.stages],
         "worst": first.severity if first else None,

@@ -61,6 +61,12 @@ _ROAD_STEPS = (
     "Compare the display with a satellite speed or a measured distance, in both directions.",
     "If they agree within the ± shown here, record the test on the stages that it verifies.",
 )
+_LEARNING_STEPS = (
+    "Read in the reader's manual which speed it wants, for how long, and how long the key is off afterwards.",
+    "On straight, level, closed ground hold that speed for that time.",
+    "Stop, switch off, wait; switch on and compare the display with a true speed.",
+    "Record the ride and its outcome under Readout.",
+)
 _WATER_TEST_STEPS = (
     "With an observer reading for you, run straight at a steady speed, clear of other traffic and of your own wash.",
     "Compare the display with a satellite speed on reciprocal headings and average the two speeds, so that current cancels.",
@@ -160,8 +166,19 @@ def next_action(
             steps=(),
             caution="",
         )
-    if any(readout.current_setting is None for readout in readouts):
-        first_open = next(readout for readout in readouts if readout.current_setting is None)
+    if (ride := next((readout for readout in readouts if _to_learn(readout)), None)) is not None:
+        return NextAction(
+            stage="readout",
+            code="readout.learning_ride",
+            action=f"Do the learning ride of {ride.name}",
+            brings="The reader then counts with what it has learned.",
+            before_pct=now_pct,
+            after_pct=now_pct,
+            steps=_LEARNING_STEPS,
+            caution=caution_at(installation, "drive_test"),
+        )
+    if any(_to_enter(readout) for readout in readouts):
+        first_open = next(readout for readout in readouts if _to_enter(readout))
         action = f"Enter {first_open.to_type.text} {first_open.unit} into {first_open.name} and read it back"
         return NextAction(
             stage="readout",
@@ -199,6 +216,14 @@ def next_action(
         steps=(),
         caution="",
     )
+
+
+def _to_learn(readout: ReadoutResult) -> bool:
+    return readout.entry == "learned" and readout.evidence == "assumed"
+
+
+def _to_enter(readout: ReadoutResult) -> bool:
+    return readout.entry == "typed" and readout.current_setting is None
 
 
 def _from_measure(installation: Installation, measure: _Measure, now_pct: float, after_pct: float) -> NextAction:

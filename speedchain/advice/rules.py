@@ -37,7 +37,6 @@ def shown_rules(
 ) -> Iterator[Finding]:
     """What the number in a readout makes it show, against the tyre's chart row and the legal limits."""
     error_pct = readout.in_use.error_pct
-    advised = f"{readout.to_type.text} {readout.unit}"
     if (row := _copied_row(installation, readout, chart)) is not None:
         yield finding(
             FindingCode.CHART_NEIGHBOUR,
@@ -47,7 +46,7 @@ def shown_rules(
             row=row,
             marking=installation.wheel.marking.text if installation.wheel.marking else "",
             error_pct=error_pct,
-            advised=advised,
+            action=readout.action,
         )
     if installation.band_applies():
         yield from _permitted_range(installation, readout, expanded_pct)
@@ -66,7 +65,6 @@ def _permitted_range(installation: Installation, readout: ReadoutResult, expande
     true_kmh = installation.check_speed_kmh if band.at_kmh is None else band.at_kmh
     shown_kmh = readout.shown_at_kmh(true_kmh)
     low_kmh, high_kmh = band.allowed_kmh(true_kmh)
-    advised = f"{readout.to_type.text} {readout.unit}"
     if shown_kmh < low_kmh * (1 - NEGLIGIBLE_PCT / 100):
         sure = 100 * (low_kmh - shown_kmh) / true_kmh > expanded_pct
         shown: dict[str, Parameter] = {
@@ -75,7 +73,7 @@ def _permitted_range(installation: Installation, readout: ReadoutResult, expande
             "true_kmh": true_kmh,
             "least_kmh": low_kmh,
             "rule": band.label,
-            "advised": advised,
+            "action": readout.action,
         }
         if sure:
             yield finding(FindingCode.UNDER_READS, **shown)
@@ -89,5 +87,5 @@ def _permitted_range(installation: Installation, readout: ReadoutResult, expande
             true_kmh=true_kmh,
             permitted_kmh=high_kmh - true_kmh,
             rule=band.label,
-            advised=advised,
+            action=readout.action,
         )

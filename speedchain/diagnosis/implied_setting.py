@@ -90,7 +90,7 @@ def _causes(
     known = setting_mistakes(setup_of(installation, readout, ratio=ratio, ratio_known=ratio_known))
     shown = 1 + readout.in_use.error_pct / 100
     found = likeliest(shown, u_pct, (*known, *_rows(installation, readout, wheel_mm, chart)))
-    advice = f"Enter {readout.to_type.text} {readout.unit}."
+    advice = f"{readout.action}."
     return tuple(
         [
             Likely(

@@ -5,14 +5,16 @@ from speedchain.readout.encodings import ENCODINGS, Encoding
 from speedchain.readout.entry_range import dial_of
 from speedchain.readout.evaluate import NEGLIGIBLE_PCT, ReadoutResult, Setting, evaluate_readout
 from speedchain.readout.gauge_end import on_the_dial
-from speedchain.readout.model import PAST_ENDS, TIMING_METHODS, Input, PastEnd, Readout
+from speedchain.readout.model import ENTRIES, PAST_ENDS, RIDE_OUTCOMES, TIMING_METHODS, Input, PastEnd, Readout
 from speedchain.readout.rules import readout_rules
 from speedchain.readout.table import speed_from_table, table_in_use
 
 __all__ = [
     "ENCODINGS",
+    "ENTRIES",
     "NEGLIGIBLE_PCT",
     "PAST_ENDS",
+    "RIDE_OUTCOMES",
     "TIMING_METHODS",
     "Encoding",
     "Input",

@@ -5,12 +5,12 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import replace
-from typing import Literal
+from typing import Literal, assert_never
 
 from speedchain.fields import Evidence
 from speedchain.readout.encodings import Encoding
 from speedchain.readout.entry_range import Dial, dial_of
-from speedchain.readout.model import Readout
+from speedchain.readout.model import Entry, Readout
 from speedchain.readout.table import TableRow, speed_from_table, table_in_use, table_rows
 from speedchain.readout.timing import TimingResult, timing_of
 from speedchain.results import result
@@ -51,6 +51,7 @@ class ReadoutResult:
 
     name: str
     encoding: str
+    entry: Entry
     label: str
     unit: str
     set_pulses_per_turn: int | None
@@ -77,6 +78,19 @@ class ReadoutResult:
     grounds: str
     relative_standard_uncertainty_pct: float
     why: tuple[WhyStep, ...]
+
+    @property
+    def action(self) -> str:
+        """What makes it right, as the beginning of a sentence."""
+        match self.entry:
+            case "typed":
+                return f"Enter {self.to_type.text} {self.unit}"
+            case "fixed":
+                return "It cannot be set: see the options under Readout"
+            case "learned":
+                return "Do the learning ride"
+            case other:
+                assert_never(other)
 
     def shown_at_kmh(self, true_kmh: float) -> float:
         """What it shows at another true speed [km/h]: from its table, which need not be a line through zero, or in
@@ -183,6 +197,9 @@ def evaluate_readout(
     nearest = low if near == below else high
     to_type = nearest if rounding == "nearest" else high if rounding == "up" else low
     current_setting = _current_setting(readout)
+    if readout.entry == "learned":  # it learns the pulses that come, exactly
+        current_setting = None
+        to_type = _setting(dial, exact, pulses_per_km, true_kmh)
     in_use = to_type if current_setting is None else _setting(dial, current_setting, pulses_per_km, true_kmh)
     result = dial.pulses_per_km(in_use.value)
 
@@ -208,6 +225,7 @@ def evaluate_readout(
     return ReadoutResult(
         name=readout.name,
         encoding=encoding.code,
+        entry=readout.entry,
         label=encoding.label,
         unit=unit,
         set_pulses_per_turn=readout.set_pulses_per_turn if encoding.per_turn else None,
@@ -249,6 +267,12 @@ def _residual(true_kmh: float, shown_kmh: float) -> Residual:
 def _evidence(readout: Readout, read_back: bool) -> tuple[Evidence, str]:
     if readout.verification:
         return "verified", "verified by a test"
+    if readout.entry == "learned":
+        ride = readout.learning_ride
+        done = ride is not None and ride.outcome == "learned"
+        return ("measured", "learned on a ride") if done else ("assumed", "learning ride not done")
+    if readout.entry == "fixed":
+        return "measured", "fixed by its manufacturer"
     if read_back:
         return "measured", "read back from the display"
     return "assumed", "setting advised, not yet read back"
@@ -302,6 +326,7 @@ def _table(
     return ReadoutResult(
         name=readout.name,
         encoding=dial.encoding.code,
+        entry=readout.entry,
         label=dial.encoding.label,
         unit=f"Hz at {at.speed_kmh:g} km/h",
         set_pulses_per_turn=None,

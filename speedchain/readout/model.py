@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from datetime import date as Date
 from functools import lru_cache
 from itertools import pairwise
 from typing import Annotated, Any, Literal, NamedTuple
@@ -26,6 +27,7 @@ from speedchain.fields import (
     ShortestPulse,
     ShortText,
     ShownSpeed,
+    SpanOfTime,
     Speed,
     SpeedStep,
     SupplyVoltage,
@@ -146,6 +148,32 @@ class CardPoint(Part):
     read_kmh: ShownSpeed | None = None
 
 
+Entry = Literal["typed", "fixed", "learned"]
+ENTRIES = labelled(
+    Entry,
+    typed="Number entered by hand",
+    fixed=("Fixed", "brake-control unit, gauge without a setting"),
+    learned=("Learned on a ride", "no number to enter"),
+)
+RideOutcome = Literal["learned", "refused"]
+RIDE_OUTCOMES = labelled(
+    RideOutcome,
+    learned="Learned",
+    refused="Not learned",
+)
+
+
+class LearningRide(Part):
+    """The ride on which a reader learns its setting: the speed held, how long, the wait with the key off, the outcome."""
+
+    hold_kmh: Speed = Field(40.0, description="Speed to hold, by the reader's manual.")
+    hold_s: SpanOfTime = Field(10.0, description="How long it is held.")
+    key_off_s: SpanOfTime = Field(60.0, description="Wait with the key off afterwards.")
+    outcome: RideOutcome | None = Field(None, description="What came of it; empty until it was done.")
+    on: Date | None = None
+    by: ShortText = ""
+
+
 class EntryLimits(NamedTuple):
     """Smallest and largest number that can be entered, and its step, in the encoding's unit."""
 
@@ -159,6 +187,8 @@ class Readout(Verifiable):
 
     name: Name
     encoding: EncodingCode
+    entry: Entry = Field("typed", description="How the number gets into the reader.")
+    learning_ride: LearningRide | None = Field(None, description="The ride on which it learns its setting.")
     set_pulses_per_turn: Count = Field(
         1, description="Pulses per turn (or teeth) set in the reader; 1 where it has no such setting."
     )
@@ -206,6 +236,12 @@ class Readout(Verifiable):
                 "A percent correction needs the pulses per km the reader assumes at 0 %.",
                 remedy="Use the data sheet of the reader, or compare once at 0 %.",
                 path="base_pulses_per_km",
+            )
+        if self.entry == "fixed" and self.current_setting is None and not self.table and not self.codes:
+            raise InputError(
+                "A reader that cannot be set needs the number it is made for.",
+                remedy="Take it from its data sheet, or from what it shows on the bench at a known frequency.",
+                path="current_setting",
             )
         if self.encoding == "frequency_table":
             speeds = [point.speed_kmh for point in self.table]

@@ -338,25 +338,35 @@ class FindingCode(StrEnum):
         "readout.chart_neighbour", _DATA, "readout",
         "{readout}: {setting} mm is the chart row of {row}, but the tyre is marked {marking}: the display shows "
         "{error_pct:+.1f} %.",
-        "Enter {advised}.",
+        "{action}.",
+    )  # fmt: skip
+    NOT_LEARNED = (
+        "readout.not_learned", ("warning",), "readout",
+        "{readout} did not learn its setting on the last ride.",
+        "Repeat the ride as its manual says: speed held, seconds, wait with the key off. Then read a speed beside a true one.",
+    )  # fmt: skip
+    FIXED_OFF = (
+        "readout.fixed_off", ("warning",), "readout",
+        "{readout} cannot be set and shows {error_pct:+.1f} %, more than the uncertainty of ± {expanded_pct:.1f} %.",
+        "{way}.",
     )  # fmt: skip
     UNDER_READS = (
         "readout.under_reads", ("blocking",), "readout",
         "{readout} under-reads: {shown_kmh:.1f} km/h shown at {true_kmh:.4g} km/h true; {rule} requires {least_kmh:.4g} km/h "
         "or more.",
-        "Enter {advised}. " + _LOCAL,
+        "{action}. " + _LOCAL,
     )  # fmt: skip
     MAY_UNDER_READ = (
         "readout.may_under_read", ("note",), "readout",
         "{readout} may under-read: {shown_kmh:.1f} km/h shown at {true_kmh:.4g} km/h true, ± {expanded_pct:.1f} %; {rule} "
         "requires {least_kmh:.4g} km/h or more.",
-        "Enter {advised}. " + _LOCAL,
+        "{action}. " + _LOCAL,
     )  # fmt: skip
     ABOVE_RANGE = (
         "readout.above_range", ("warning",), "readout",
         "{readout} shows {over_kmh:.1f} km/h too much at {true_kmh:.4g} km/h true; {permitted_kmh:.1f} km/h is permitted "
         "({rule}).",
-        "Enter {advised}. " + _LOCAL,
+        "{action}. " + _LOCAL,
     )  # fmt: skip
     NOT_ENTERABLE = (
         "readout.not_enterable", ("warning",), "readout",

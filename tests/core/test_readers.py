@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 from unittest import TestCase
 
-from speedchain import evaluate
+from speedchain import Evaluation, evaluate
 from speedchain.fields.errors import DocumentError, InputError
 from speedchain.readout.model import Timing
 from speedchain.readout.timing import timing_of
@@ -189,3 +189,64 @@ class OverSpeed(TestCase):
     def test_a_readout_that_is_not_there(self) -> None:
         with self.assertRaises(InputError):
             over_speed(installation(), evaluate(installation()), place=3)
+
+
+class NothingToEnter(TestCase):
+    """Brake-control units, fixed gauges and dashes that learn on a ride."""
+
+    ROLLED = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 5782}}
+
+    def fixed(self, **changes: Any) -> Evaluation:
+        reader = {"name": "Unit", "encoding": "pulses_per_km", "entry": "fixed", "current_setting": 22_830}
+        return evaluate(
+            installation(CAR, **{"wheel": self.ROLLED, "target__basis": "counted", "readouts": [reader]} | changes)
+        )
+
+    def test_a_fixed_reader_is_solved_backwards(self) -> None:
+        """24 905 pulses per km for 22 830: a ring of 44 teeth in place of 48 is right within 0.1 %."""
+        (found,) = self.fixed().fixed_readers
+        self.assertIn("it shows +9.1 %", found.text)
+        ways = {way.code: way for way in found.ways}
+        self.assertIn("44 teeth in place of 48", ways["ring"].text)
+        after = self.fixed(target={"count": 44, "basis": "counted"})
+        self.assertAlmostEqual(after.shown.error_pct, ways["ring"].error_pct, places=6)
+        self.assertLess(abs(ways["converter"].error_pct), 0.01)
+        self.assertIn("mm diameter", ways["tyre"].text)
+        self.assertEqual(after.fixed_readers[0].ways, ())
+        self.assertNotIn("readout.fixed_off", [item.code for item in after.findings])
+
+    def test_a_gauge_on_a_cable_takes_another_gear(self) -> None:
+        cable = {"axle_ratio": 3.73, "drive_teeth": 8, "driven_teeth": 20}
+        gauge = {"name": "Gauge", "encoding": "turns_per_km", "entry": "fixed", "current_setting": 700}
+        result = self.fixed(
+            drive={"kind": "cable", "cable": cable}, target={"count": 1, "basis": "counted"}, readouts=[gauge]
+        )
+        ways = {way.code: way for way in result.fixed_readers[0].ways}
+        self.assertIn("driven gear of 22 teeth", ways["gear"].text)
+        after = self.fixed(
+            drive={"kind": "cable", "cable": cable | {"driven_teeth": 22}},
+            target={"count": 1, "basis": "counted"},
+            readouts=[gauge],
+        )
+        self.assertAlmostEqual(after.shown.error_pct, ways["gear"].error_pct, places=6)
+
+    def test_a_fixed_reader_is_never_told_to_enter_a_number(self) -> None:
+        result = self.fixed()
+        self.assertEqual(result.shown.condition, "")
+        self.assertNotEqual(result.next_action.code, "readout.read_back")
+        self.assertFalse(any(item.remedy.startswith("Enter") for item in result.findings if item.stage == "readout"))
+        with self.assertRaises(DocumentError) as caught:
+            installation(CAR, readouts=[{"name": "Unit", "encoding": "pulses_per_km", "entry": "fixed"}])
+        self.assertEqual(caught.exception.problems[0].path, "readouts.0.current_setting")
+
+    def test_a_reader_that_learns_asks_for_its_ride(self) -> None:
+        reader = {"name": "Dash", "encoding": "pulses_per_km", "entry": "learned"}
+        waiting = self.fixed(readouts=[reader])
+        self.assertEqual(waiting.next_action.code, "readout.learning_ride")
+        self.assertIn("Closed ground", waiting.next_action.caution)
+        self.assertEqual(waiting.shown.condition, "once it has learned its setting")
+        ride = {"hold_kmh": "25 mph", "hold_s": 10, "key_off_s": 60, "outcome": "learned", "on": "2026-06-01"}
+        done = self.fixed(readouts=[reader | {"learning_ride": ride}])
+        self.assertEqual((done.readouts[0].evidence, done.readouts[0].grounds), ("measured", "learned on a ride"))
+        self.assertEqual(done.next_action.code, "prove")
+        self.assertAlmostEqual(done.shown.error_pct, 0, places=9)

@@ -995,8 +995,11 @@ export interface components {
             shown_kmh: number;
             /** Error Pct */
             error_pct: number;
-            /** If Entered */
-            if_entered: string;
+            /**
+             * Condition
+             * @default
+             */
+            condition: string;
             /** Expanded Uncertainty Pct */
             expanded_uncertainty_pct: number;
             /** Stages */
@@ -1203,7 +1206,7 @@ export interface components {
          *     number format are numbers, the others text.
          * @enum {string}
          */
-        FindingCode: "wheel.marking" | "wheel.like_a_diameter" | "wheel.methods_disagree" | "wheel.runs_scatter" | "drive.driven_wheel" | "drive.one_wheel_on_stand" | "drive.range" | "drive.freewheel" | "drive.driven_gear" | "target.brake_control_count" | "target.not_ferrous" | "target.missing_tooth" | "target.shallow" | "target.too_fine" | "target.uneven" | "sensor.blind" | "sensor.too_fast" | "sensor.supply" | "sensor.too_hot" | "placement.bracket" | "placement.pole" | "placement.pole_unknown" | "placement.double" | "placement.reed_end" | "placement.no_window" | "placement.no_window_off_target" | "placement.no_window_magnet" | "placement.touches" | "placement.too_weak" | "placement.barely" | "placement.channels_together" | "placement.channels_close" | "placement.clocked_wrong" | "signal.ratio" | "signal.comparator" | "signal.no_pull_up" | "signal.no_load" | "signal.load_too_large" | "signal.maybe_two_wire" | "signal.slow_rise" | "signal.no_fuse" | "signal.ignition" | "signal.shield" | "signal.vr_slow" | "signal.over_driven" | "signal.low_level" | "signal.high_level" | "signal.over_voltage" | "signal.too_fast" | "signal.short_pulse" | "signal.bounce" | "signal.bounce_too_fast" | "signal.ratio_error" | "signal.wraps" | "readout.out_of_range" | "readout.out_of_range_per_turn" | "readout.chart_neighbour" | "readout.under_reads" | "readout.may_under_read" | "readout.above_range" | "readout.not_enterable" | "readout.too_slow" | "purpose.false_slip" | "purpose.brake_at_wheel" | "purpose.shaft" | "purpose.assist" | "purpose.assist_limit" | "purpose.paddle" | "purpose.two_channels" | "test.spin_failed" | "test.magnet_failed" | "test.bench_failed" | "sheet.parity" | "sheet.four_wheels" | "sheet.slip_needs_two" | "sheet.factors" | "sheet.false_slip";
+        FindingCode: "wheel.marking" | "wheel.like_a_diameter" | "wheel.methods_disagree" | "wheel.runs_scatter" | "drive.driven_wheel" | "drive.one_wheel_on_stand" | "drive.range" | "drive.freewheel" | "drive.driven_gear" | "target.brake_control_count" | "target.not_ferrous" | "target.missing_tooth" | "target.shallow" | "target.too_fine" | "target.uneven" | "sensor.blind" | "sensor.too_fast" | "sensor.supply" | "sensor.too_hot" | "placement.bracket" | "placement.pole" | "placement.pole_unknown" | "placement.double" | "placement.reed_end" | "placement.no_window" | "placement.no_window_off_target" | "placement.no_window_magnet" | "placement.touches" | "placement.too_weak" | "placement.barely" | "placement.channels_together" | "placement.channels_close" | "placement.clocked_wrong" | "signal.ratio" | "signal.comparator" | "signal.no_pull_up" | "signal.no_load" | "signal.load_too_large" | "signal.maybe_two_wire" | "signal.slow_rise" | "signal.no_fuse" | "signal.ignition" | "signal.shield" | "signal.vr_slow" | "signal.over_driven" | "signal.low_level" | "signal.high_level" | "signal.over_voltage" | "signal.too_fast" | "signal.short_pulse" | "signal.bounce" | "signal.bounce_too_fast" | "signal.ratio_error" | "signal.wraps" | "readout.out_of_range" | "readout.out_of_range_per_turn" | "readout.chart_neighbour" | "readout.not_learned" | "readout.fixed_off" | "readout.under_reads" | "readout.may_under_read" | "readout.above_range" | "readout.not_enterable" | "readout.too_slow" | "purpose.false_slip" | "purpose.brake_at_wheel" | "purpose.shaft" | "purpose.assist" | "purpose.assist_limit" | "purpose.paddle" | "purpose.two_channels" | "test.spin_failed" | "test.magnet_failed" | "test.bench_failed" | "sheet.parity" | "sheet.four_wheels" | "sheet.slip_needs_two" | "sheet.factors" | "sheet.false_slip";
         /**
          * Parity
          * @description Equal counts, and circumferences within the tolerance.
@@ -2249,6 +2252,42 @@ export interface components {
             sealed: boolean;
         };
         /**
+         * LearningRide
+         * @description The ride on which a reader learns its setting: the speed held, how long, the wait with the key off, the outcome.
+         */
+        LearningRide: {
+            /**
+             * Hold
+             * @description Speed to hold, by the reader's manual.
+             * @default 40
+             */
+            hold_kmh: number;
+            /**
+             * Hold
+             * @description How long it is held.
+             * @default 10
+             */
+            hold_s: number;
+            /**
+             * Key off
+             * @description Wait with the key off afterwards.
+             * @default 60
+             */
+            key_off_s: number;
+            /**
+             * Outcome
+             * @description What came of it; empty until it was done.
+             */
+            outcome: ("learned" | "refused") | null;
+            /** Date */
+            on: string | null;
+            /**
+             * Done by (role)
+             * @default
+             */
+            by: string;
+        };
+        /**
          * Magnets
          * @description Single magnets that pass the sensor with a pole towards it, all on one circle.
          */
@@ -2480,6 +2519,18 @@ export interface components {
              * @enum {string}
              */
             encoding: "circumference_mm" | "circumference_cm" | "circumference_in" | "pulses_per_km" | "pulses_per_mile" | "pulses_per_100_m" | "pulses_per_nautical_mile" | "metres_per_pulse" | "mm_per_pulse" | "hz_per_kmh" | "kmh_per_hz" | "hz_per_knot" | "teeth_and_diameter" | "teeth_and_diameter_in" | "turns_per_km" | "turns_per_mile" | "percent_correction" | "frequency_table" | "chart_code" | "custom";
+            /**
+             * Entry
+             * @description How the number gets into the reader.
+             * @default typed
+             * @enum {string}
+             */
+            entry: "typed" | "fixed" | "learned";
+            /**
+             * Learning ride
+             * @description The ride on which it learns its setting.
+             */
+            learning_ride: components["schemas"]["LearningRide"] | null;
             /**
              * Set pulses per turn
              * @description Pulses per turn (or teeth) set in the reader; 1 where it has no such setting.
@@ -4341,6 +4392,10 @@ export interface components {
             converter_drives: components["schemas"]["Choice"][];
             /** Past Ends */
             past_ends: components["schemas"]["Choice"][];
+            /** Entries */
+            entries: components["schemas"]["Choice"][];
+            /** Ride Outcomes */
+            ride_outcomes: components["schemas"]["Choice"][];
             /** Series */
             series: components["schemas"]["Choice"][];
             /** Outputs */
@@ -4768,6 +4823,8 @@ export interface components {
             signal_detail: components["schemas"]["SignalDetail"];
             /** Implied Settings */
             implied_settings: components["schemas"]["ImpliedSetting"][];
+            /** Fixed Readers */
+            fixed_readers: components["schemas"]["FixedReader"][];
             /** Contributions */
             contributions: components["schemas"]["Contribution"][];
             next_action: components["schemas"]["NextAction"];
@@ -4794,6 +4851,20 @@ export interface components {
             evidence: "assumed" | "measured" | "verified" | "failed";
             /** Relative Standard Uncertainty Pct */
             relative_standard_uncertainty_pct: number;
+        };
+        /**
+         * FixedReader
+         * @description What a reader that cannot be set shows now, and the ways to make it right, the best of each kind.
+         */
+        FixedReader: {
+            /** Readout */
+            readout: number;
+            /** Error Pct */
+            error_pct: number;
+            /** Text */
+            text: string;
+            /** Ways */
+            ways: components["schemas"]["Way"][];
         };
         /**
          * Gear
@@ -4919,6 +4990,11 @@ export interface components {
             name: string;
             /** Encoding */
             encoding: string;
+            /**
+             * Entry
+             * @enum {string}
+             */
+            entry: "typed" | "fixed" | "learned";
             /** Label */
             label: string;
             /** Unit */
@@ -5034,7 +5110,7 @@ export interface components {
         /**
          * Shown
          * @description What the first readout shows at the true speed, with expanded uncertainty (95.45 %, by its coverage factor);
-         *     `if_entered` is the setting with which it does, as long as no setting was read back.
+         *     `condition` says with which setting it does, as long as none was read back or learned.
          */
         Shown: {
             /** True Kmh */
@@ -5051,8 +5127,8 @@ export interface components {
             expanded_uncertainty_pct: number;
             /** Coverage Factor */
             coverage_factor: number;
-            /** If Entered */
-            if_entered: string;
+            /** Condition */
+            condition: string;
         };
         /**
          * SignalDetail
@@ -5158,6 +5234,18 @@ export interface components {
             lag_s: number;
             /** Text */
             text: string;
+        };
+        /**
+         * Way
+         * @description One way to make it right: what to fit or set, and the error that is left [%].
+         */
+        Way: {
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
+            /** Error Pct */
+            error_pct: number;
         };
         /**
          * WheelDetail
@@ -6638,6 +6726,46 @@ export interface components {
             sealed: boolean;
         };
         /**
+         * LearningRide
+         * @description The ride on which a reader learns its setting: the speed held, how long, the wait with the key off, the outcome.
+         */
+        LearningRideInput: {
+            /**
+             * Hold
+             * @description Speed to hold, by the reader's manual.
+             * @default 40
+             */
+            hold_kmh: number | string;
+            /**
+             * Hold
+             * @description How long it is held.
+             * @default 10
+             */
+            hold_s: number | string;
+            /**
+             * Key off
+             * @description Wait with the key off afterwards.
+             * @default 60
+             */
+            key_off_s: number | string;
+            /**
+             * Outcome
+             * @description What came of it; empty until it was done.
+             * @default null
+             */
+            outcome: ("learned" | "refused") | null;
+            /**
+             * Date
+             * @default null
+             */
+            on: string | null;
+            /**
+             * Done by (role)
+             * @default
+             */
+            by: string;
+        };
+        /**
          * Magnets
          * @description Single magnets that pass the sensor with a pole towards it, all on one circle.
          */
@@ -6898,6 +7026,19 @@ export interface components {
              * @enum {string}
              */
             encoding: "circumference_mm" | "circumference_cm" | "circumference_in" | "pulses_per_km" | "pulses_per_mile" | "pulses_per_100_m" | "pulses_per_nautical_mile" | "metres_per_pulse" | "mm_per_pulse" | "hz_per_kmh" | "kmh_per_hz" | "hz_per_knot" | "teeth_and_diameter" | "teeth_and_diameter_in" | "turns_per_km" | "turns_per_mile" | "percent_correction" | "frequency_table" | "chart_code" | "custom";
+            /**
+             * Entry
+             * @description How the number gets into the reader.
+             * @default typed
+             * @enum {string}
+             */
+            entry: "typed" | "fixed" | "learned";
+            /**
+             * Learning ride
+             * @description The ride on which it learns its setting.
+             * @default null
+             */
+            learning_ride: components["schemas"]["LearningRideInput"] | null;
             /**
              * Set pulses per turn
              * @description Pulses per turn (or teeth) set in the reader; 1 where it has no such setting.

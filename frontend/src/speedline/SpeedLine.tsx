@@ -215,7 +215,7 @@ function End({ result, stale }: { result: Evaluation; stale: boolean }) {
       </Flex>
       <Text fontSize="sm" color="chalk.dim">
         ± {percent(shown.expanded_uncertainty_pct)} % (k = {percent(shown.coverage_factor)}),{" "}
-        {shown.if_entered ? `if ${shown.if_entered} is entered` : `error ${signed(shown.error_pct)} %`}
+        {shown.condition ? shown.condition : `error ${signed(shown.error_pct)} %`}
       </Text>
       {stale && (
         <Text fontSize="sm" color="signal.onRoad" fontWeight="700">

@@ -1,6 +1,6 @@
 import { Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import type { Installation } from "../../../api/client";
-import { ChoiceField } from "../../../ui/fields";
+import { ChoiceField, TextField } from "../../../ui/fields";
 import { More } from "../../../ui/More";
 import { Line, Small, Toggles, without } from "../../../ui/Small";
 import { Cautions } from "../Cautions";
@@ -10,6 +10,38 @@ import { READOUT_NEEDS } from "../shape";
 
 const pair = { templateColumns: "repeat(2, minmax(0, 1fr))", gap: 3 } as const;
 type Readout = Installation["readouts"][number];
+
+/** The ride on which a reader learns its setting, and what came of it. */
+function LearningRide({ path, ride }: { path: string; ride: Readout["learning_ride"] }) {
+  const { catalogue, set } = useEditing();
+  const outcomes = [{ code: "", label: "Not done yet" }, ...catalogue.ride_outcomes];
+  return (
+    <Stack gap={2} borderLeftWidth="4px" borderColor="border.emphasized" pl={3}>
+      <Text fontWeight="600">Learning ride</Text>
+      <Cautions tasks={["drive_test"]} />
+      <Grid {...pair}>
+        <QuantityField path={`${path}.hold_kmh`} label="Speed to hold" unit="km/h" nudge={5} usual="40" />
+        <QuantityField path={`${path}.hold_s`} label="Hold for" unit="s" usual="10" />
+        <QuantityField path={`${path}.key_off_s`} label="Key off afterwards for" unit="s" nudge={10} usual="60" />
+        <ChoiceField
+          label="Outcome"
+          value={ride?.outcome ?? ""}
+          options={outcomes}
+          change={(code) => set(path, { ...ride, outcome: code || null })}
+          testId={`${path}.outcome`}
+        />
+        <TextField
+          label="Date"
+          type="date"
+          value={ride?.on ?? ""}
+          change={(on) => set(path, { ...ride, on: on || null })}
+          testId={`${path}.on`}
+        />
+        <WordsField path={`${path}.by`} label="Done by (role)" />
+      </Grid>
+    </Stack>
+  );
+}
 
 export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (place: number) => void }) {
   const { document, evaluated, catalogue, set } = useEditing();
@@ -54,6 +86,7 @@ export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (pla
           options={catalogue.encodings}
           testId={`${path}.encoding`}
         />
+        <PickField path={`${path}.entry`} label="How the number gets in" options={catalogue.entries} />
         {perTurn && (
           <QuantityField
             path={`${path}.set_pulses_per_turn`}
@@ -84,14 +117,17 @@ export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (pla
         {readout.encoding === "chart_code" ? (
           <CodePicker path={path} readout={readout} />
         ) : (
-          readout.encoding !== "frequency_table" && (
+          readout.encoding !== "frequency_table" &&
+          readout.entry !== "learned" && (
             <QuantityField
               path={`${path}.current_setting`}
-              label="Current setting, read back from the display"
+              label={
+                readout.entry === "fixed" ? "Number it is made for" : "Current setting, read back from the display"
+              }
               unit={unit}
               optional
               nudge={readout.step ?? result?.step ?? 1}
-              hint="Leave empty until read back."
+              hint={readout.entry === "fixed" ? "from its data sheet or the bench" : "Leave empty until read back."}
             />
           )
         )}
@@ -122,6 +158,7 @@ export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (pla
           </Grid>
         </More>
       )}
+      {readout.entry === "learned" && <LearningRide path={`${path}.learning_ride`} ride={readout.learning_ride} />}
       <Timing path={`${path}.timing`} readout={readout} />
       <InputFields path={path} />
       {document.readouts.length > 1 && (

@@ -45,7 +45,13 @@ function Number_({ readout, chosen }: { readout: Result; chosen: number }) {
     <Stack gap={3}>
       <Grid templateColumns={{ base: "minmax(0, 1fr)", xl: "minmax(0, 5fr) minmax(0, 6fr)" }} gap={4}>
         <Box bg="road" color="chalk" borderRadius="lg" borderWidth="3px" borderColor="road.edge" p={4}>
-          <Text color="chalk.dim">Enter in {readout.name}</Text>
+          <Text color="chalk.dim">
+            {readout.entry === "typed"
+              ? `Enter in ${readout.name}`
+              : readout.entry === "fixed"
+                ? `${readout.name} cannot be set; it should be made for`
+                : `${readout.name} learns on a ride; it should then count with`}
+          </Text>
           {readout.set_pulses_per_turn !== null && readout.set_pulses_per_turn > 1 && (
             <Text fontFamily="mono" fontSize="lg">
               {readout.set_pulses_per_turn} {readout.encoding.startsWith("teeth") ? "teeth" : "pulses per turn"}
@@ -81,9 +87,28 @@ function Number_({ readout, chosen }: { readout: Result; chosen: number }) {
         </Box>
         {readout.table.length > 0 ? <Frequencies readout={readout} /> : <Neighbours readout={readout} unit={unit} />}
       </Grid>
-      <ImpliedSetting chosen={chosen} readout={readout} />
+      <Fixed chosen={chosen} />
+      {readout.entry === "typed" && <ImpliedSetting chosen={chosen} readout={readout} />}
       {readout.residuals.length > 1 && <Residuals readout={readout} />}
     </Stack>
+  );
+}
+
+/** A reader that cannot be set: what it shows, and what would make it right. */
+function Fixed({ chosen }: { chosen: number }) {
+  const { evaluated } = useEditing();
+  const fixed = evaluated.result.fixed_readers.find((item) => item.readout === chosen);
+  if (!fixed) return null;
+  return (
+    <Box bg="bg.subtle" px={3} py={2} data-testid="fixed">
+      <Text fontWeight="600">{fixed.text}</Text>
+      {fixed.ways.length > 0 && <Text fontSize="sm">What would make it right:</Text>}
+      {fixed.ways.map((way) => (
+        <Text key={way.code} fontSize="sm">
+          {way.text}: <span>{signed(way.error_pct)} %</span>
+        </Text>
+      ))}
+    </Box>
   );
 }
 

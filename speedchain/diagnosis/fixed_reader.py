@@ -1,0 +1,118 @@
+"""A reader whose number cannot be changed: what it shows, and which parts would make it right, solved backwards."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from speedchain.document import Installation
+from speedchain.readout import ReadoutResult
+from speedchain.results import result
+from speedchain.signal import best_ratio
+from speedchain.stages import Finding, FindingCode, finding
+from speedchain.uncertainty import verdict_on
+
+NEAR_PCT = 3.0
+"""Of the counts that a ring can have, those that leave a larger error are not worth a ring. Common practice."""
+MOST_TEETH = 400
+
+
+@result
+class Way:
+    """One way to make it right: what to fit or set, and the error that is left [%]."""
+
+    code: str
+    text: str
+    error_pct: float
+
+
+@result
+class FixedReader:
+    """What a reader that cannot be set shows now, and the ways to make it right, the best of each kind."""
+
+    readout: int
+    error_pct: float
+    text: str
+    ways: tuple[Way, ...]
+
+
+def fixed_readers(
+    installation: Installation, *, readouts: tuple[ReadoutResult, ...], wheel_mm: float, expanded_pct: float
+) -> tuple[FixedReader, ...]:
+    """For every readout that cannot be set: shown/true = delivered/set, solved for the parts before it.
+
+    Ring: N' = N·set/delivered, a whole number. Converter: K' = K·set/delivered as p/q. Gears of a cable: driven' =
+    driven·delivered/set. Wheel: C' = C·delivered/set.
+
+    Examples
+    --------
+    >>> from speedchain.document.installation import example_installation
+    >>> fixed_readers(example_installation(), readouts=(), wheel_mm=1927.0, expanded_pct=1.0)
+    ()
+    """
+    found = []
+    for place, (readout, outcome) in enumerate(zip(installation.readouts, readouts, strict=False)):
+        if readout.entry != "fixed":
+            continue
+        error_pct = outcome.in_use.error_pct
+        wanted = outcome.set_pulses_per_km / outcome.delivered_per_km
+        right = verdict_on(error_pct, expanded_pct) != "wrong"
+        shows = f"{readout.name} cannot be set: it shows {error_pct:+.1f} %"
+        text = f"{shows}, within the uncertainty of ± {expanded_pct:.1f} %." if right else f"{shows}."
+        ways = () if right else tuple(_ways(installation, wanted, wheel_mm))
+        found.append(FixedReader(readout=place, error_pct=error_pct, text=text, ways=ways))
+    return tuple(found)
+
+
+def _ways(installation: Installation, wanted: float, wheel_mm: float) -> list[Way]:
+    """The ways to multiply the pulses by `wanted`."""
+    ways = []
+    count = installation.target.count
+    exact = count * wanted
+    teeth = max(round(exact), 1)
+    left_pct = 100 * (teeth / exact - 1)
+    name = "magnets" if installation.target.single else "teeth"
+    if abs(left_pct) <= NEAR_PCT and teeth <= MOST_TEETH:
+        ways.append(Way(code="ring", text=f"A target of {teeth} {name} in place of {count}", error_pct=left_pct))
+    drive = installation.drive
+    if drive.cable is not None and drive.kind == "cable":
+        driven = max(round(drive.cable.driven_teeth / wanted), 1)
+        if drive.cable.min_driven_teeth <= driven <= drive.cable.max_driven_teeth:
+            left_pct = 100 * (drive.cable.driven_teeth / driven / wanted - 1)
+            ways.append(Way(code="gear", text=f"A driven gear of {driven} teeth", error_pct=left_pct))
+    converter = installation.signal.converter
+    limits = (converter.max_numerator, converter.max_denominator) if converter is not None else (255, 255)
+    if 1 / limits[1] <= wanted <= limits[0]:
+        ratio = best_ratio(wanted, *limits)
+        more = " more than now" if converter is not None else ""
+        ways.append(
+            Way(
+                code="converter",
+                text=f"A ratio converter set to {ratio.numerator}/{ratio.denominator}{more}",
+                error_pct=ratio.error_ppm / 10_000,
+            )
+        )
+    tyre_mm = wheel_mm / wanted
+    if 0.9 < wanted < 1.1 and installation.vehicle_kind != "boat":
+        text = f"A tyre of {tyre_mm:.0f} mm circumference, {tyre_mm / math.pi:.0f} mm diameter"
+        ways.append(Way(code="tyre", text=text, error_pct=0.0))
+    return sorted(ways, key=lambda way: abs(way.error_pct) > 0.5)
+
+
+def fixed_reader_rules(
+    installation: Installation, found: tuple[FixedReader, ...], expanded_pct: float
+) -> Iterator[Finding]:
+    """Findings about readers that take no number: fixed ones that are off, and rides that taught nothing."""
+    for reader in found:
+        if reader.ways:
+            yield finding(
+                FindingCode.FIXED_OFF,
+                readout=installation.readouts[reader.readout].name,
+                error_pct=reader.error_pct,
+                expanded_pct=expanded_pct,
+                way=f"{reader.ways[0].text} would leave {reader.ways[0].error_pct:+.2f} %",
+            )
+    for readout in installation.readouts:
+        ride = readout.learning_ride
+        if readout.entry == "learned" and ride is not None and ride.outcome == "refused":
+            yield finding(FindingCode.NOT_LEARNED, readout=readout.name)
