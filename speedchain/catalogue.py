@@ -70,11 +70,12 @@ class EncodingChoice:
 
 @result
 class TestChoice:
-    """A test and the links it can prove."""
+    """A test, the stages it can verify, and the kinds of vehicle on which it can be done."""
 
     code: Test
     label: str
     proves: tuple[StageName, ...]
+    vehicle_kinds: tuple[str, ...]
 
 
 @result
@@ -183,6 +184,18 @@ _STARTS = {
 }
 
 
+def _kinds_tested(test: Test) -> tuple[str, ...]:
+    """The road is for what rolls, the water for what floats."""
+    kinds = tuple([choice.code for choice in VEHICLE_KINDS])
+    match test:
+        case "water":
+            return ("boat",)
+        case "road" | "measured_distance":
+            return tuple([kind for kind in kinds if kind != "boat"])
+        case _:
+            return kinds
+
+
 def _kinds_for(method: str) -> tuple[str, ...]:
     """A paddle is for boats, the cycle chart for cycle tyres; what is known already is for all."""
     kinds = tuple(choice.code for choice in VEHICLE_KINDS)
@@ -269,7 +282,9 @@ def catalogue() -> Catalogue:
             ),
         ),
         tests=tuple(
-            TestChoice(code=test, label=label_of(test, codes_of(Test)), proves=proves)
+            TestChoice(
+                code=test, label=label_of(test, codes_of(Test)), proves=proves, vehicle_kinds=_kinds_tested(test)
+            )
             for test, proves in VERIFIES.items()
         ),
         accepted_markings=ACCEPTED,

@@ -141,10 +141,12 @@ def implied_settings(
                 u_pct=u_pct,
                 chart=chart,
             )
-        text = (
-            f"{readout.in_use.text} {readout.unit} sets {result:.6g} pulses per km: one turn of the wheel "
-            f"would be {run:.0f} mm, a wheel of {run / math.pi:.0f} mm."
+        turning = (
+            f"one turn of the paddle would be {run:.0f} mm of water."
+            if installation.vehicle_kind == "boat"
+            else f"one turn of the wheel would be {run:.0f} mm, a wheel of {run / math.pi:.0f} mm."
         )
+        text = f"{readout.in_use.text} {readout.unit} sets {result:.6g} pulses per km: {turning}"
         found.append(
             ImpliedSetting(
                 readout=place,

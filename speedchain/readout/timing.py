@@ -56,13 +56,21 @@ def lowest_by_time_out_kmh(pulses_per_km: float, time_out_s: float) -> float:
     return 3600 / (pulses_per_km * time_out_s)
 
 
-def timing_of(timing: Timing, speed_kmh: float, pulses_per_km: float, *, shown_to_true: float = 1.0) -> TimingResult:
+def timing_of(
+    timing: Timing,
+    speed_kmh: float,
+    pulses_per_km: float,
+    *,
+    shown_to_true: float = 1.0,
+    display_step_kmh: float = 0.0,
+) -> TimingResult:
     """Lowest true speed that is shown, resolution of what is shown, update interval and lag at a speed.
 
     Parameters
     ----------
     The reader's timing; true speed [km/h]; pulses per km delivered [1/km]; shown/true speed with the setting in use:
-    one pulse more or less moves what is shown by so much more than the true speed. Counting renews the figure once a gate and lags
+    one pulse more or less moves what is shown by so much more than the true speed; the step of the display, below which
+    nothing is seen. Counting renews the figure once a gate and lags
     half a gate behind; timing renews it every k pulses and lags k/(2f) behind. A display that counts shows nothing
     below one pulse in the gate.
 
@@ -91,7 +99,7 @@ def timing_of(timing: Timing, speed_kmh: float, pulses_per_km: float, *, shown_t
     return TimingResult(
         min_speed_kmh=lowest,
         lowest_by=by,
-        resolution_kmh=resolution * shown_to_true,
+        resolution_kmh=max(resolution * shown_to_true, display_step_kmh),
         update_s=update,
         lag_s=update / 2,
         text=words,

@@ -164,7 +164,9 @@ def _notes(installation: Installation, output: Output) -> tuple[str, ...]:
     plug = lead.plug or "not noted"
     notes.append(f"Connector at the sensor: {plug}{', sealed' if lead.sealed else '; use a sealed item outside'}.")
     notes.append(
-        "Follow the existing loom; leave slack for full steering lock both ways and full travel of the suspension."
+        "Follow the existing loom; seal every entry through the hull and keep the lead out of the bilge."
+        if installation.vehicle_kind == "boat"
+        else "Follow the existing loom; leave slack for full steering lock both ways and full travel of the suspension."
     )
     notes.append("Cancel away from spark leads and coils; cross them at a right angle.")
     return tuple(notes)
@@ -191,6 +193,8 @@ def _order(installation: Installation, evaluation: Evaluation) -> tuple[Question
         if installation.wheels_driven == "not_stated"
         else _label(catalogue().wheels_driven, installation.wheels_driven)
     )
+    needs = installation.sensor.needs
+    known_top = needs is not None and needs.max_speed_kmh is not None
     high = f"; {levels.low_v:.2g} to {levels.high_v:.3g} V" if levels else ""
     rows = [
         (
@@ -211,7 +215,10 @@ def _order(installation: Installation, evaluation: Evaluation) -> tuple[Question
         ),
         ("Tyre", marking),
         ("Rolling circumference", f"{evaluation.stages[0].value:.0f} mm"),
-        ("Max. speed", f"{installation.needs.max_speed_kmh:g} km/h, {evaluation.pulse_times.top_hz:.0f} Hz"),
+        (
+            "Max. speed" if known_top else "Max. speed not stated; check speed",
+            f"{installation.needs.max_speed_kmh:g} km/h, {evaluation.pulse_times.top_hz:.0f} Hz",
+        ),
         ("Length of the lead", f"{lead.length_m:g} m"),
     ]
     return tuple([Question(asked=asked, answer=answer or "not entered", known=bool(answer)) for asked, answer in rows])

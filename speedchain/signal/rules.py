@@ -18,6 +18,8 @@ CLOSE = 0.8
 """From this share of what an input takes on a finding says that it is close. Common practice."""
 BOUNCE_MS = 1.0
 """Contacts of reeds bounce for up to a millisecond. Common practice."""
+ANY_OHM = 1e6
+"""A pull-up above this is no limit in practice. Common practice."""
 SLOW_RISE = 0.1
 """Share of the shortest period that a rise may take. Common practice."""
 RATIO_ERROR_PPM = 1000.0
@@ -43,7 +45,8 @@ def lead_rules(
         and arriving.pull_up_ohm is None
     ):
         most = arriving.largest_pull_up_ohm
-        resistance = f"max. {most:g} Ω for this lead and speed" if most else "1 to 10 kΩ"
+        enough = "any up to 1 MΩ" if most and most >= ANY_OHM else f"max. {most:g} Ω"
+        resistance = f"{enough} for this lead and speed" if most else "1 to 10 kΩ"
         yield finding(FindingCode.NO_PULL_UP, resistance=resistance)
     if level_wanted and output == "two_wire_current" and lead.load_ohm is None and not signal.measured:
         yield finding(FindingCode.NO_LOAD)

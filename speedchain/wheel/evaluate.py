@@ -65,21 +65,14 @@ def evaluate_wheel(
     u_pct = standard_pct(now.budget)
     evidence = raised(chosen.evidence, wheel.verification is not None)
     name = "run per turn of the paddle" if vehicle_kind == "boat" else "rolling circumference"
-    figures = (
-        Figure(
-            name=name,
-            value=now.circumference_mm,
-            unit="mm",
-            evidence=evidence,
-            relative_standard_uncertainty_pct=u_pct,
-        ),
-        Figure(
-            name="equivalent diameter",
-            value=now.circumference_mm / math.pi,
-            unit="mm",
-            evidence=evidence,
-            relative_standard_uncertainty_pct=u_pct,
-        ),
+    lengths = {name: now.circumference_mm}
+    if vehicle_kind != "boat":  # a paddle's run per turn is no circumference
+        lengths["equivalent diameter"] = now.circumference_mm / math.pi
+    figures = tuple(
+        [
+            Figure(name=label, value=value, unit="mm", evidence=evidence, relative_standard_uncertainty_pct=u_pct)
+            for label, value in lengths.items()
+        ]
     )
     progress = progresses(wheel)
     return WheelResult(

@@ -4606,7 +4606,7 @@ export interface components {
         };
         /**
          * TestChoice
-         * @description A test and the links it can prove.
+         * @description A test, the stages it can verify, and the kinds of vehicle on which it can be done.
          */
         TestChoice: {
             /**
@@ -4618,6 +4618,8 @@ export interface components {
             label: string;
             /** Proves */
             proves: ("wheel" | "drive" | "target" | "sensor" | "signal" | "readout")[];
+            /** Vehicle Kinds */
+            vehicle_kinds: string[];
         };
         /**
          * Arriving

@@ -116,11 +116,13 @@ export function PickField({
 
 /** The test that proved a stage: record one, or see which it was. */
 export function ProofField({ path, stage }: { path: string; stage: StageName }) {
-  const { set, catalogue, role } = useEditing();
+  const { set, catalogue, role, document } = useEditing();
   const { value } = useField(path);
   const { error } = useField(`${path}.test`);
   const [open, setOpen] = useState(false);
-  const able = catalogue.tests.filter((test) => test.proves.includes(stage));
+  const able = catalogue.tests.filter(
+    (test) => test.proves.includes(stage) && test.vehicle_kinds.includes(document.vehicle_kind),
+  );
   const [test, setTest] = useState(able[0]?.code ?? "road");
   const verification = value as Schemas["Verification"] | null | undefined;
   if (verification) {
