@@ -20,12 +20,13 @@ from speedchain.bench.moment import BenchFrame, Moment, bench_moment
 from speedchain.bench.run import Run, RunTold
 from speedchain.bench.satellite import Receiver, sentences
 from speedchain.fields.types import SpanOfTime, Turns
-from speedchain.sheets.pdf import card_pdf, wiring_pdf
+from speedchain.sheets.pdf import Heading, card_pdf, wiring_pdf
 from speedchain.sheets.wiring import WiringSheet, wiring_sheet
 from speedchain.views.readings import Diagnosis, Readings, diagnose
 from speedchain.views.signal import SignalView, view_signal
 from workshop import runs
-from workshop.access import chart_of
+from workshop.access import chart_of, installation_for
+from workshop.installations import head_of, readable
 from workshop.models import BenchRun
 
 router = Router()
@@ -113,10 +114,11 @@ def show_wiring(request: SignedIn, document: Installation) -> WiringSheet:
     return wiring_sheet(document, evaluate(document, chart_of(request.user)))
 
 
-@router.post("/wiring/pdf", response={200: bytes, **REFUSED}, operation_id="wiringPdf")
-def print_wiring(request: SignedIn, document: Installation) -> HttpResponse:
-    """Both on paper."""
-    return _file(wiring_pdf(show_wiring(request, document)), "application/pdf", "wiring.pdf")
+@router.post("/wiring/pdf", response={200: bytes, 404: ProblemOut, **REFUSED}, operation_id="wiringPdf")
+def print_wiring(request: SignedIn, document: Installation, installation_id: int | None = None) -> HttpResponse:
+    """Both on paper, with the vehicle and revision of a stored installation above them."""
+    heading = _heading(request, installation_id, document)
+    return _file(wiring_pdf(document, show_wiring(request, document), heading), "application/pdf", "wiring.pdf")
 
 
 @router.post("/bench/moment", response={200: BenchFrame, **REFUSED}, operation_id="benchMoment")
@@ -134,10 +136,25 @@ def show_card(request: SignedIn, body: CardIn) -> Card:
     return card_of(body.document, evaluate(body.document, chart_of(request.user)), body.readout)
 
 
-@router.post("/bench/card/pdf", response={200: bytes, **REFUSED}, operation_id="benchCardPdf")
-def print_card(request: SignedIn, body: CardIn) -> HttpResponse:
+@router.post("/bench/card/pdf", response={200: bytes, 404: ProblemOut, **REFUSED}, operation_id="benchCardPdf")
+def print_card(request: SignedIn, body: CardIn, installation_id: int | None = None) -> HttpResponse:
     """The same on paper."""
-    return _file(card_pdf(body.document, show_card(request, body)), "application/pdf", "test-card.pdf")
+    heading = _heading(request, installation_id, body.document)
+    return _file(card_pdf(body.document, show_card(request, body), heading), "application/pdf", "test-card.pdf")
+
+
+def _heading(request: SignedIn, installation_id: int | None, document: Installation) -> Heading | None:
+    """Of the installation's newest revision."""
+    if installation_id is None:
+        return None
+    record = installation_for(request.user, installation_id)
+    head = head_of(record)
+    return Heading(
+        vehicle=record.vehicle.name,
+        revision=head.number,
+        saved_on=head.created_at.date(),
+        unsaved=readable(head) != document,
+    )
 
 
 @router.post("/bench/hand", response={200: HandOut, **REFUSED}, operation_id="benchHand")

@@ -13,8 +13,8 @@ from pathlib import Path
 from unittest import TestCase
 
 import tests.published
-from benchmarks.causes import MISTAKES, ranking
-from benchmarks.coverage import COMBINATIONS, METHODS, coverage_of_combination, coverage_of_method, naive_coverage
+from tests.simulated.causes import MISTAKES, ranking
+from tests.simulated.coverage import COMBINATIONS, METHODS, coverage_of_combination, coverage_of_method, naive_coverage
 
 TARGET = Path(__file__).resolve().parent.parent / "docs" / "truth.md"
 REPEATED = ("roll_out", "taped_diameter", "taped_circumference")
@@ -77,7 +77,7 @@ def causes(each: int) -> list[str]:
     """How the causes of injected mistakes are ranked."""
     found = ranking(each)
     return [
-        f"{each} cases of each of {len(MISTAKES)} mistakes, made by hand in benchmarks/causes.py on installations whose chain is "
+        f"{each} cases of each of {len(MISTAKES)} mistakes, made by hand in tests/simulated/causes.py on installations whose chain is "
         "measured: settings, and readings at four speeds.",
         "",
         "| | share, % |",

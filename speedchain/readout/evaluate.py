@@ -81,7 +81,7 @@ class ReadoutResult:
 
     @property
     def action(self) -> str:
-        """What makes it right, as the beginning of a sentence."""
+        """What corrects it, as the beginning of a sentence."""
         match self.entry:
             case "typed":
                 return f"Enter {self.to_type.text} {self.unit}"

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
+from datetime import date as Date
 from typing import Any
 
 from speedchain.bench import Card
 from speedchain.document import Installation
+from speedchain.results import result
+from speedchain.sensor import WORDS
 from speedchain.sheets.fonts import BOLD, PLAIN, runs, use_family
 from speedchain.sheets.wiring import WiringSheet
 
@@ -60,7 +63,53 @@ def _pdf(title: str, parts: Sequence[tuple[str, Any]]) -> bytes:
     return made.getvalue()
 
 
-def card_pdf(installation: Installation, card: Card) -> bytes:
+@result
+class Heading:
+    """What a sheet is of: the vehicle, the revision and its date, and whether it holds changes that are not saved."""
+
+    vehicle: str
+    revision: int
+    saved_on: Date
+    unsaved: bool
+
+
+def _heading(installation: Installation, heading: Heading | None) -> list[tuple[str, Any]]:
+    """Vehicle, installation, revision, parts and notes, at the top of every sheet."""
+    parts: list[tuple[str, Any]] = []
+    if heading is not None:
+        changes = ", with changes that are not saved" if heading.unsaved else ""
+        saved = f"revision {heading.revision} of {heading.saved_on.isoformat()}{changes}"
+        parts.append(("line", f"Vehicle: {heading.vehicle}. Installation: {installation.name}, {saved}."))
+    parts.append(("line", f"Parts: {'; '.join(_parts(installation))}."))
+    if installation.notes.strip():
+        parts.append(("line", f"Notes: {' '.join(installation.notes.split())}"))
+    return parts
+
+
+def _parts(installation: Installation) -> list[str]:
+    """What the installation is made of."""
+    target, lead, signal = installation.target, installation.signal.lead, installation.signal
+    found = [
+        f"{target.kind.replace('_', ' ')}, {target.count} per turn",
+        f"{WORDS[installation.sensor.kind].label} sensor",
+    ]
+    if installation.wheel.marking is not None:
+        found.insert(0, f"tyre {installation.wheel.marking.text}")
+    if lead.plug:
+        found.append(f"connector {lead.plug}")
+    for ohm, name in ((lead.pull_up_ohm, "pull-up resistor"), (lead.load_ohm, "load resistor")):
+        if ohm is not None:
+            found.append(f"{name} {ohm:g} Ω")
+    if signal.conditioner is not None:
+        found.append("comparator" if signal.conditioner.kind == "comparator" else "VR conditioner")
+    if signal.converter is not None:
+        found.append("ratio converter")
+    if lead.fuse_a is not None:
+        found.append(f"fuse {lead.fuse_a:g} A")
+    return found
+
+
+def card_pdf(installation: Installation, card: Card, heading: Heading | None = None) -> bytes:
     """The test card, with room to write what the needle says.
 
     Examples
@@ -84,6 +133,7 @@ def card_pdf(installation: Installation, card: Card) -> bytes:
             cells.insert(2, f"{row.out_hz:.1f}")
         rows.append(cells)
     parts: list[tuple[str, Any]] = [
+        *_heading(installation, heading),
         ("line", f"Readout: {card.readout}. Feed the frequencies in at the sensor's connector, lowest first; wait until the "
          "needle is steady; read it straight from the front."),
         ("caution", "Unplug the sensor and match the generator's level to it before it is connected."),
@@ -94,7 +144,7 @@ def card_pdf(installation: Installation, card: Card) -> bytes:
     return _pdf(f"Test card: {installation.name}", parts)
 
 
-def wiring_pdf(sheet: WiringSheet) -> bytes:
+def wiring_pdf(installation: Installation, sheet: WiringSheet, heading: Heading | None = None) -> bytes:
     """The wiring sheet and the supplier's order sheet.
 
     Examples
@@ -103,11 +153,13 @@ def wiring_pdf(sheet: WiringSheet) -> bytes:
 
     >>> from speedchain.document.installation import example_installation
     >>> from speedchain.sheets.wiring import wiring_sheet
-    >>> wiring_pdf(wiring_sheet(example_installation(), evaluate(example_installation())))[:5]
+    >>> installation = example_installation()
+    >>> wiring_pdf(installation, wiring_sheet(installation, evaluate(installation)))[:5]
     b'%PDF-'
     """
     wires = [[row.pin, row.colour, row.role, row.goes_to, row.with_it] for row in sheet.wires]
     parts: list[tuple[str, Any]] = [
+        *_heading(installation, heading),
         *[("caution", words) for words in sheet.cautions],
         *([("table", [["Pin", "Colour", "It is", "Goes to", "With it"], *wires])] if wires else []),
         *[("line", words) for words in sheet.notes],

@@ -20,7 +20,7 @@ from speedchain.uncertainty import COVERAGE_FACTOR, Hypothesis, Likely, likelies
 
 Pattern = Literal["constant", "offset", "saturating", "falling"]
 BETTER = 6.0
-"""How much smaller χ² + 2·parameters must be for a pattern to be told from a constant ratio (AIC). Common practice."""
+"""How much smaller χ² + 2·parameters must be for a pattern to be preferred to a constant ratio (AIC). Common practice."""
 TRUE_SPEED_U_PCT = 0.5
 """Standard uncertainty of the true speed of one pair. Common practice."""
 

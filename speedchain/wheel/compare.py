@@ -31,7 +31,7 @@ METHOD_LABELS: dict[str, str] = {
 }
 _NEW = ("marking", "chart")
 LEAST_JOINT_PCT = 0.05
-"""No two methods can be told apart more closely. Common practice."""
+"""No two methods can be distinguished more closely. Common practice."""
 _ON_THE_VEHICLE = ("taped_diameter", "axle_height", "taped_circumference", "roll_out", "speed_derived")
 
 

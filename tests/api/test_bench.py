@@ -53,6 +53,7 @@ class Signal(ApiTestCase):
         self.assertEqual([row["colour"] for row in sheet["wires"]], ["brown", "blue"])
         self.assertIn({"asked": "Wheels driven", "answer": "Four wheels", "known": True}, sheet["order"])
         answer = self.send("post", "/wiring/pdf", given)
+        self.assertIn("Parts: tyre 205/55R16", PdfReader(io.BytesIO(answer.content)).pages[0].extract_text())
         text = "".join(page.extract_text() for page in PdfReader(io.BytesIO(answer.content)).pages)
         self.assertIn("brown", text)
         self.assertIn("Order sheet", text)
@@ -87,6 +88,46 @@ class Bench(ApiTestCase):
         text = PdfReader(io.BytesIO(self.send("post", "/bench/card/pdf", given).content)).pages[0].extract_text()
         self.assertIn("Reading", text)
         self.refused(self.send("post", "/bench/card", {"document": CAR, "readout": 3}), 422)
+
+    def test_paper_says_what_it_is_of(self) -> None:
+        """Vehicle, installation, revision, date, parts and notes; and that of another workshop stays its own."""
+        vehicle = self.send("post", "/vehicles", {"name": "Ruff", "kind": "car", "note": ""}).json()
+        entered = document(CAR, name="Front hub", notes="Lead along the arm.")
+        made = self.send("post", f"/vehicles/{vehicle['id']}/installations", entered).json()
+        for path, body in (("/wiring/pdf", entered), ("/bench/card/pdf", {"document": entered})):
+            answer = self.send("post", f"{path}?installation_id={made['id']}", body)
+            text = " ".join(PdfReader(io.BytesIO(answer.content)).pages[0].extract_text().split())
+            for words in (
+                "Vehicle: Ruff",
+                "Front hub, revision 1 of 20",
+                "toothed ring, 48 per turn",
+                "Lead along the arm.",
+            ):
+                self.assertIn(words, text, path)
+            self.assertNotIn("not saved", text)
+        changed = entered | {"notes": "Another note."}
+        answer = self.send("post", f"/wiring/pdf?installation_id={made['id']}", changed)
+        self.assertIn("not saved", " ".join(PdfReader(io.BytesIO(answer.content)).pages[0].extract_text().split()))
+        self.refused(self.send("post", "/wiring/pdf?installation_id=987654", entered), 404)
+
+    def test_readings_and_their_cause(self) -> None:
+        pairs = [{"true_kmh": v, "shown_kmh": f"{v} mph"} for v in (30, 60, 90)]
+        given = {"document": document(CAR), "readings": {"pairs": pairs}}
+        found = self.send("post", "/bench/readings", given).json()
+        self.assertEqual((found["pattern"], found["causes"][0]["code"]), ("constant", "unit_mile"))
+        for wrong, path in (
+            ([], "readings.pairs"),
+            ([{"true_kmh": "fast", "shown_kmh": 1}], "readings.pairs.0.true_kmh"),
+            ([{"true_kmh": 50, "shown_kmh": -3}], "readings.pairs.0.shown_kmh"),
+            ([{"true_kmh": 50, "shown_kmh": 50}] * 2, "readings.pairs"),
+        ):
+            body = self.refused(self.send("post", "/bench/readings", given | {"readings": {"pairs": wrong}}), 422)
+            self.assertEqual(body["problems"][0]["path"], path)
+            self.assertTrue(body["problems"][0]["remedy"])
+        body = self.refused(
+            self.send("post", "/bench/readings", given | {"readings": {"readout": 5, "pairs": pairs}}), 422
+        )
+        self.assertIn("There is no readout", body["problems"][0]["message"])
 
     def test_tests_by_hand(self) -> None:
         result = self.send("post", "/bench/hand", {"document": CYCLE}).json()

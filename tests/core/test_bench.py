@@ -336,7 +336,7 @@ class Wires(TestCase):
         self.assertEqual(sheet.wires[0].goes_to, "test it first")
         self.assertIn("this end only", sheet.wires[1].goes_to)
         self.assertEqual(len(sheet.cautions), 4)
-        self.assertTrue(wiring_pdf(sheet).startswith(b"%PDF"))
+        self.assertTrue(wiring_pdf(given, sheet).startswith(b"%PDF"))
 
     def test_a_supply_outside_the_sensor_s_range_is_never_printed_as_its_supply(self) -> None:
         """A sensor of 3.3 to 3.6 V: nothing entered gives its range, 12 V blocks and stands as a caution, 3.3 V is fine."""

@@ -29,7 +29,7 @@ class Paper(TestCase):
             result = evaluate(given_installation)
             sheets = (
                 card_pdf(given_installation, card_of(given_installation, result)),
-                wiring_pdf(wiring_sheet(given_installation, result)),
+                wiring_pdf(given_installation, wiring_sheet(given_installation, result)),
             )
             for sheet in sheets:
                 with self.subTest(name):

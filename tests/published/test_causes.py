@@ -1,10 +1,10 @@
-"""Injected mistakes, made by hand in benchmarks/causes.py, and how their causes are ranked; seeded."""
+"""Injected mistakes, made by hand in tests/simulated/causes.py, and how their causes are ranked; seeded."""
 
 from __future__ import annotations
 
 from unittest import TestCase
 
-from benchmarks.causes import MISTAKES, ranking
+from tests.simulated.causes import MISTAKES, ranking
 
 
 class Ranking(TestCase):

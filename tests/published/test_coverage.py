@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from unittest import TestCase
 
-from benchmarks.coverage import COMBINATIONS, METHODS, coverage_of_combination, coverage_of_method, naive_coverage
+from tests.simulated.coverage import COMBINATIONS, METHODS, coverage_of_combination, coverage_of_method, naive_coverage
 
 SAMPLES = 2000
 ERROR = 0.015

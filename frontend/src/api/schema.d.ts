@@ -361,7 +361,7 @@ export interface paths {
         put?: never;
         /**
          * Print Wiring
-         * @description Both on paper.
+         * @description Both on paper, with the vehicle and revision of a stored installation above them.
          */
         post: operations["wiringPdf"];
         delete?: never;
@@ -10112,7 +10112,9 @@ export interface operations {
     };
     wiringPdf: {
         parameters: {
-            query?: never;
+            query?: {
+                installation_id?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -10152,6 +10154,15 @@ export interface operations {
             };
             /** @description Not allowed */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10433,7 +10444,9 @@ export interface operations {
     };
     benchCardPdf: {
         parameters: {
-            query?: never;
+            query?: {
+                installation_id?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -10473,6 +10486,15 @@ export interface operations {
             };
             /** @description Not allowed */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -19,7 +19,7 @@ type Point = { speed_kmh: number | string; read_kmh: number | string | null };
 
 /** Frequencies to feed in, what the needle should say, what it said, and what follows. */
 export function TestCard() {
-  const { document, evaluated } = useEditing();
+  const { document, evaluated, installationId } = useEditing();
   const [chosen, choose] = useState(0);
   const place = Math.min(chosen, document.readouts.length - 1);
   const card = useLast(useCard(evaluated.document, place).data);
@@ -34,7 +34,7 @@ export function TestCard() {
           )}
           <Small
             onClick={() =>
-              fetchCardPdf(evaluated.document, place).then(
+              fetchCardPdf(evaluated.document, place, installationId).then(
                 (file) => offer(file, "test-card.pdf"),
                 (error: Error) => refuse(messageOf(error)),
               )
@@ -82,11 +82,24 @@ function Rows({ card, place }: { card: Card; place: number }) {
     if (typeof value !== "number") return String(value ?? "").replace(` ${unit}`, "");
     return String(Number((value / KMH_IN[unit]).toFixed(2)));
   };
+  const first = card.rows[0];
+  const hzPerKmh = first ? first.in_hz / first.true_kmh : 0;
+  const speedAt = (hz: number) => Number((hz / hzPerKmh).toFixed(3));
   const add = () => {
-    const speed = Number(more);
+    const hz = /^([\d.,]+)\s*hz$/i.exec(more.trim());
+    const speed = hz ? speedAt(Number((hz[1] ?? "").replace(",", "."))) : Number(more.replace(",", "."));
     if (!(speed > 0) || speeds.includes(speed)) return;
     write([...speeds, speed].sort((a, b) => a - b));
     type("");
+  };
+  /** Ten round frequencies up to that of the fastest row, for a generator that is set in hertz. */
+  const byFrequency = () => {
+    const top = (card.rows.at(-1)?.in_hz ?? 0) || 0;
+    const rough = top / 10;
+    const power = 10 ** Math.floor(Math.log10(rough));
+    const step = [1, 2, 2.5, 5, 10].map((round) => round * power).find((round) => round >= rough * 0.999) ?? rough;
+    const rounds = Array.from({ length: 10 }, (_, place) => step * (place + 1)).filter((hz) => hz - step < top);
+    write(rounds.map(speedAt));
   };
   const wrong = problems.filter((item) => item.path.startsWith(`readouts.${place}.card.`));
   return (
@@ -154,9 +167,19 @@ function Rows({ card, place }: { card: Card; place: number }) {
           />
         </Box>
         <Box w="130px">
-          <TextField label="Add check speed" unit="km/h" value={more} change={type} numeric testId="more-speed" />
+          <TextField
+            label="Add check speed"
+            unit="km/h"
+            value={more}
+            change={type}
+            hint="or 150 Hz"
+            testId="more-speed"
+          />
         </Box>
         <Small onClick={add}>Add</Small>
+        {hzPerKmh > 0 && points.every((item) => item.read_kmh == null) && (
+          <Small onClick={byFrequency}>Use round frequencies</Small>
+        )}
         {points.length > 0 && <Small onClick={() => set(`readouts.${place}.card`, [])}>Clear card</Small>}
       </Flex>
     </Stack>

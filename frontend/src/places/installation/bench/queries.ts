@@ -28,8 +28,14 @@ export const useCard = (document: Installation, readout: number) =>
     queryFn: () => data(api.POST("/api/bench/card", { body: { document, readout } })),
   });
 
-export const fetchCardPdf = (document: Installation, readout: number) =>
-  data(api.POST("/api/bench/card/pdf", { body: { document, readout }, parseAs: "blob" }) as Promise<{ data?: Blob }>);
+export const fetchCardPdf = (document: Installation, readout: number, installation_id: number) =>
+  data(
+    api.POST("/api/bench/card/pdf", {
+      params: { query: { installation_id } },
+      body: { document, readout },
+      parseAs: "blob",
+    }) as Promise<{ data?: Blob }>,
+  );
 
 type Hand = { turns: string; waves: string; seconds: string };
 

@@ -7,7 +7,7 @@ import { TABLE } from "./results";
 
 /** Wires with what belongs to each, cautions, and what a supplier asks. */
 export function Wiring() {
-  const { evaluated } = useEditing();
+  const { evaluated, installationId } = useEditing();
   const sheet = useWiring(evaluated.document).data;
   if (!sheet) return <Text>Computing …</Text>;
   return (
@@ -47,7 +47,11 @@ export function Wiring() {
             ))}
           </ul>
           <Flex mt={3}>
-            <Small onClick={() => fetchWiringPdf(evaluated.document).then((file) => offer(file, "wiring.pdf"))}>
+            <Small
+              onClick={() =>
+                fetchWiringPdf(evaluated.document, installationId).then((file) => offer(file, "wiring.pdf"))
+              }
+            >
               Both sheets as PDF
             </Small>
           </Flex>

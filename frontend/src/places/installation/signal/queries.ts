@@ -22,5 +22,13 @@ export const useWiring = (document: Installation) =>
     queryFn: () => data(api.POST("/api/wiring", { body: document })),
   });
 
-export const fetchWiringPdf = (document: Installation) =>
-  data(api.POST("/api/wiring/pdf", { body: document, parseAs: "blob" }) as Promise<{ data?: Blob }>);
+export const fetchWiringPdf = (document: Installation, installation_id: number) =>
+  data(
+    api.POST("/api/wiring/pdf", {
+      params: { query: { installation_id } },
+      body: document,
+      parseAs: "blob",
+    }) as Promise<{
+      data?: Blob;
+    }>,
+  );

@@ -1,0 +1,1 @@
+"""Experiments in which the truth is known: for tests/published and benchmarks/truth.py."""
