@@ -10,6 +10,7 @@ from django.db.models import F, QuerySet
 from django.utils import timezone
 
 from speedchain import DocumentError, Evaluation, Installation, SpeedchainError, evaluate, read_installation
+from speedchain.vehicle.pulse_change import AFTER, pulse_change_tasks
 from speedchain.vehicle.tyre_change import NewTyre, TyreChange, change_tyre
 from speedchain.wheel.chart import Chart
 from workshop.access import NotFoundError, chart_from, chart_of, editor
@@ -69,7 +70,24 @@ def _saved(
         before={"revision": head.number},
         after={"revision": revision.number, "summary": revision.summary},
     )
+    if before is not None:
+        _put_pulse_change_tasks(
+            locked, before=before, installation=installation, chart=chart_from(member.workshop.cycle_chart)
+        )
     return revision
+
+
+def _put_pulse_change_tasks(
+    locked: InstallationRecord, *, before: Installation, installation: Installation, chart: Chart
+) -> None:
+    """Tasks after another ring or gearing, in place of the open ones of an earlier change."""
+    if _evaluated(before, chart) is None or (tasks := pulse_change_tasks(before, installation, chart)) is None:
+        return
+    locked.tasks.filter(done_at=None, text__contains=AFTER).delete()
+    now = timezone.now()
+    Task.objects.bulk_create(
+        [Task(installation=locked, stage=item.stage, text=item.text[:240], created_at=now) for item in tasks]
+    )
 
 
 @transaction.atomic

@@ -20,6 +20,20 @@ CHANGED = document(CAR, target__count=44)
 
 
 class Saving(ApiTestCase):
+    def test_another_ring_makes_tasks_and_taking_it_back_removes_them(self) -> None:
+        """Each of several revisions on the way puts its own in place of the last."""
+        entered = document(CAR, readouts__0__current_setting=24_905)
+        self.save(1, entered)
+        path = f"/installations/{self.installation.pk}/tasks"
+        for base, count, texts in ((2, 4, 1), (3, 44, 1), (4, 48, 0)):
+            answer = self.save(base, document(CAR, readouts__0__current_setting=24_905, target__count=count))
+            self.assertEqual(answer.status_code, 200)
+            tasks = self.send("get", path).json()
+            self.assertEqual(len(tasks), texts, count)
+            if texts:
+                self.assertIn("after the change of ring or gearing (now 24905)", tasks[0]["text"])
+        self.assertEqual(tasks, [])
+
     def save(self, base: int, given: dict[str, Any]) -> Any:
         return self.send("put", f"/installations/{self.installation.pk}", {"base_revision": base, "document": given})
 

@@ -83,7 +83,7 @@ class Bench(BrowserTestCase):
         page = self.at("Dash gauge, through a converter", "bench")
         expect(page.get_by_test_id("counts")).to_contain_text("0 missed, 0 false")
         readers = page.get_by_test_id("readers")
-        expect(readers).to_contain_text("444.4 Hz")
+        expect(readers).to_contain_text("444.5 Hz")
         slider = page.get_by_role("slider", name="True speed")
         slider.focus()
         for _ in range(10):

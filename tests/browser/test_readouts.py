@@ -35,7 +35,7 @@ class Drives(BrowserTestCase):
         self.field("drive.axle_ratio.basis").select_option("counted")
         page.get_by_role("button", name="Show steps", exact=True).click()
         dialog = page.get_by_role("dialog")
-        expect(dialog).to_contain_text("Jack stands on firm ground")
+        expect(dialog).to_contain_text("Paddock or centre stand on firm ground")
         dialog.get_by_test_id("drive.axle_ratio.shaft_turns").fill("18.65")
         dialog.get_by_test_id("drive.axle_ratio.one_wheel_held").select_option("true")
         dialog.get_by_role("button", name="Close").click()

@@ -6,6 +6,8 @@ from typing import Any
 from unittest import TestCase
 
 from speedchain import Installation, evaluate
+from speedchain.fields import Verification
+from speedchain.vehicle.pulse_change import pulse_change_tasks
 from speedchain.vehicle.sheet import SheetSettings, VehicleSheet, vehicle_sheet
 from speedchain.vehicle.tyre_change import NewTyre, TyreChange, change_tyre
 from tests.installations import installation
@@ -134,3 +136,32 @@ class Tyre(TestCase):
         result = self.change(installation(), marking="205/55R16", circumference_mm="1.94 m")
         self.assertEqual(result.after.wheel.method, "entered")
         self.assertNotIn("Roll out", " ".join(item.text for item in result.tasks))
+
+
+class PulseChanges(TestCase):
+    """Another ring or gearing makes tasks, as another tyre does."""
+
+    def entered(self, count: int = 48, setting: float | None = 24_000, **changes: Any) -> Installation:
+        number = {"name": "Logger", "encoding": "pulses_per_km", "current_setting": setting}
+        target = {"kind": "toothed_ring", "count": count, "basis": "counted"}
+        return wheel("Mine", "front", 2000, target=target, readouts=[number], **changes)
+
+    def test_a_ring_with_fewer_teeth_asks_for_a_new_setting(self) -> None:
+        (task,) = pulse_change_tasks(self.entered(), self.entered(44)) or ()
+        self.assertIn("Enter 22000 pulses per km into Logger", task.text)
+        self.assertIn("(now 24000)", task.text)
+
+    def test_a_gear_change_does_too_and_a_tested_one_is_tested_again(self) -> None:
+        proved = {"test": "road", "on": "2026-05-01"}
+        shaft = {"kind": "axle_ratio", "axle_ratio": {"ratio": 4.1}}
+        after = self.entered(drive=shaft)
+        after = after.model_copy(
+            update={"target": after.target.model_copy(update={"verification": Verification.model_validate(proved)})}
+        )
+        tasks = pulse_change_tasks(self.entered(), after) or ()
+        self.assertEqual([task.stage for task in tasks], ["readout", "target"])
+
+    def test_nothing_is_asked_where_nothing_changed_or_nobody_had_set_it(self) -> None:
+        self.assertIsNone(pulse_change_tasks(self.entered(), self.entered(notes="x")))
+        self.assertEqual(pulse_change_tasks(self.entered(setting=None), self.entered(44, None)), ())
+        self.assertEqual(pulse_change_tasks(self.entered(44), self.entered(48)), ())  # back to the ring it is set for

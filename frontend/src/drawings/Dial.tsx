@@ -1,4 +1,4 @@
-import { Drawing, markTask } from "./Drawing";
+import { Drawing, roundStep } from "./Drawing";
 
 const SIZE = 190;
 const MIDDLE = { x: SIZE / 2, y: SIZE / 2 + 4 };
@@ -25,7 +25,7 @@ export function Dial({
     const way = angle(value);
     return `${(MIDDLE.x + radius * Math.cos(way)).toFixed(1)} ${(MIDDLE.y + radius * Math.sin(way)).toFixed(1)}`;
   };
-  const step = markTask(end, 6);
+  const step = roundStep(end, 6);
   const numbers = Array.from({ length: Math.floor(end / step) + 1 }, (_, place) => place * step);
   return (
     <Drawing width={SIZE} height={SIZE - 14} describe={`${name} shows ${shown} ${unit}.`} max="150px">

@@ -68,7 +68,7 @@ export function Drawing({
 }
 
 /** A round tick distance, 1, 2 or 5 × 10ⁿ, that divides a length into some `parts`. */
-export function markTask(length: number, parts: number): number {
+export function roundStep(length: number, parts: number): number {
   const rough = length / parts;
   const size = 10 ** Math.floor(Math.log10(rough));
   return [1, 2, 5, 10].map((factor) => factor * size).find((step) => step >= rough) ?? rough;

@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { Drawing, markTask } from "./Drawing";
+import { Drawing, roundStep } from "./Drawing";
 
 const WIDTH = 660;
 const LEFT = 54;
@@ -72,7 +72,7 @@ export function LevelsView({
       ],
     });
   const height = TOP + rows.length * ROW + 34;
-  const step = markTask(most - least, 6);
+  const step = roundStep(most - least, 6);
   const ticks = Array.from({ length: 12 }, (_, place) => (Math.ceil(least / step) + place) * step).filter(
     (volts) => volts <= most,
   );

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
 import { useUnits } from "../ui/units";
-import { Drawing, markTask } from "./Drawing";
+import { Drawing, roundStep } from "./Drawing";
 
 const WIDTH = 1000;
 const ROW = 46;
@@ -23,7 +23,7 @@ export function MethodsPlot({ result }: { result: Schemas["Comparison"] }) {
   const span = Math.max(high - low, 1);
   const [from, to] = [low - 0.06 * span, high + 0.06 * span];
   const at = (mm: number) => LEFT + ((mm - from) / (to - from)) * (WIDTH - LEFT - RIGHT);
-  const step = markTask(to - from, 6);
+  const step = roundStep(to - from, 6);
   const first = Math.ceil(from / step) * step;
   const ticks = Array.from({ length: Math.floor((to - first) / step) + 1 }, (_, place) => first + place * step);
   const bottom = TOP + result.lines.length * ROW;

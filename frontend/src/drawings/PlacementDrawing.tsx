@@ -1,5 +1,5 @@
 import { Grid } from "@chakra-ui/react";
-import { Drawing, markTask } from "./Drawing";
+import { Drawing, roundStep } from "./Drawing";
 import { FaceView, Passing } from "./PlacementFace";
 import { SideView } from "./PlacementSide";
 import { type Field, HEIGHT, type Placed, type PlacementParts, WIDTH } from "./placementParts";
@@ -74,7 +74,7 @@ function scaleOf({ facts, paired, reed, row, magnet }: PlacementParts, placed: P
 }
 
 function Ruler({ scale }: { scale: number }) {
-  const length = markTask(HEIGHT / scale, 5);
+  const length = roundStep(HEIGHT / scale, 5);
   return (
     <g>
       <path className="ink" d={`M8 ${HEIGHT - 6}v-6m0 3h${length * scale}m0 -3v6`} />

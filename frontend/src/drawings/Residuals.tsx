@@ -1,4 +1,4 @@
-import { Drawing, markTask } from "./Drawing";
+import { Drawing, roundStep } from "./Drawing";
 
 const WIDTH = 420;
 const HEIGHT = 190;
@@ -19,8 +19,8 @@ export function Residuals({
   const far = Math.max(...points.map((item) => item.speed), 1) * 1.05;
   const x = (speed: number) => LEFT + ((WIDTH - LEFT - 10) * speed) / far;
   const y = (off: number) => TOP + ((HEIGHT - TOP - BOTTOM) * (most - off)) / (2 * most);
-  const step = markTask(2 * most, 4);
-  const across = markTask(far, 6);
+  const step = roundStep(2 * most, 4);
+  const across = roundStep(far, 6);
   const levels = [-2, -1, 0, 1, 2].map((place) => place * step).filter((off) => Math.abs(off) <= most);
   const speeds = Array.from({ length: Math.floor(far / across) + 1 }, (_, place) => place * across);
   const text = points.map((item) => `${item.speed.toFixed(0)}: ${item.off.toFixed(1)}`).join(", ");

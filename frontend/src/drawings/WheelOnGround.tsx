@@ -1,6 +1,6 @@
 import type { Evaluation } from "../api/client";
 import { useUnits } from "../ui/units";
-import { Drawing, markTask } from "./Drawing";
+import { Drawing, roundStep } from "./Drawing";
 
 const WIDTH = 1000;
 const HEIGHT = 330;
@@ -9,14 +9,14 @@ const GROUND = 238;
 /** The wheel to scale on its ground, and one turn of it laid out as a measured road. */
 export function WheelOnGround({ stage, onWater }: { stage: Evaluation["stages"][number]; onWater: boolean }) {
   const circumference = stage.figures[0]?.value ?? 0;
-  const diameter = stage.figures[1]?.value ?? 0;
+  const diameter = circumference / Math.PI;
   const relative = stage.relative_standard_uncertainty_pct;
   const scale = 830 / (circumference + diameter);
   const radius = (diameter / 2) * scale;
   const start = 90 + radius;
   const end = start + circumference * scale;
   const unsure = 2 * (relative / 100) * circumference * scale;
-  const step = markTask(circumference, 10);
+  const step = roundStep(circumference, 10);
   const ticks = Array.from({ length: Math.floor(circumference / step) + 1 }, (_, place) => place * step);
   const { show } = useUnits();
   const [run, unit] = show(circumference, "mm", relative);

@@ -16,7 +16,7 @@ export function GuideSheet({
   children?: ReactNode;
 }) {
   const { catalogue, evaluated } = useEditing();
-  const [done, markTask] = useState<number[]>([]);
+  const [done, setDone] = useState<number[]>([]);
   const guide = catalogue.guides.find((item) => item.code === code);
   if (!guide) return null;
   const cautions = evaluated.result.cautions.filter((item) => guide.tasks.includes(item.task));
@@ -41,7 +41,7 @@ export function GuideSheet({
             <Flex as="li" key={step} gap={3} align="flex-start" minH="40px">
               <Tick
                 checked={done.includes(place)}
-                toggle={() => markTask(done.includes(place) ? done.filter((item) => item !== place) : [...done, place])}
+                toggle={() => setDone(done.includes(place) ? done.filter((item) => item !== place) : [...done, place])}
               >
                 <b>{place + 1}</b> {step}
               </Tick>
