@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from itertools import pairwise
 from typing import Literal
 
@@ -115,7 +116,12 @@ def diagnose(installation: Installation, evaluation: Evaluation, readings: Readi
             remedy="Do the magnet test: it tells sensor, wire and reader apart.",
             path="pairs.0.shown_kmh",
         )
-    causes = likeliest(fit.ratio, u_pct, hypotheses)
+    causes = tuple(
+        [
+            replace(cause, fix=cause.fix or ("Nothing to correct." if cause.code == "right" else f"{outcome.action}."))
+            for cause in likeliest(fit.ratio, u_pct, hypotheses)
+        ]
+    )
     return Diagnosis(
         pattern=best,
         ratio=fit.ratio,

@@ -74,7 +74,7 @@ export function MethodsPlot({ result }: { result: Schemas["Comparison"] }) {
         </g>
       ))}
       <text className="small" x="0" y={bottom + 28} style={{ fontSize: "17px" }}>
-        {show(result.combined_mm, "mm")[1]} a turn, ± is k = 2
+        {show(result.combined_mm, "mm")[1]} a turn, ± covers 95 %
       </text>
     </Drawing>
   );

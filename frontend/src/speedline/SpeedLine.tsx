@@ -214,7 +214,7 @@ function End({ result, stale }: { result: Evaluation; stale: boolean }) {
         <Text color="chalk.dim">{unit}</Text>
       </Flex>
       <Text fontSize="sm" color="chalk.dim">
-        ± {percent(shown.expanded_uncertainty_pct)} % (k = {percent(shown.coverage_factor)}),{" "}
+        ± {percent(shown.expanded_uncertainty_pct)} % (k = {Number(shown.coverage_factor.toFixed(1))}),{" "}
         {shown.condition ? shown.condition : `error ${signed(shown.error_pct)} %`}
       </Text>
       {stale && (

@@ -179,7 +179,7 @@ function Neighbours({ readout, unit }: { readout: Result; unit: string }) {
             </Table.Cell>
             <Table.Cell color="fg.muted">
               {[
-                row.value === readout.to_type.value && "enter this",
+                readout.entry === "typed" && row.value === readout.to_type.value && "enter this",
                 row.value === readout.nearest.value && "nearest",
                 row.value === readout.current_setting && "current setting",
               ]
