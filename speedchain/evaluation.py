@@ -78,6 +78,7 @@ class Evaluation:
     contributions: tuple[Contribution, ...]
     next_action: NextAction
     cautions: tuple[CautionShown, ...]
+    rule_text: str
     findings: tuple[Finding, ...]
 
 
@@ -244,6 +245,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
             findings=findings,
         ),
         cautions=cautions_of(installation),
+        rule_text=installation.rule_text(),
         findings=tuple(findings),
     )
 

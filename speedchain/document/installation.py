@@ -98,6 +98,13 @@ class Installation(Part):
         """Whether a rule for speedometers applies: a display read on the road, and a rule chosen."""
         return self.speedometer_rule != "none" and self.vehicle_kind in ON_THE_ROAD and self.purpose in ROAD_PURPOSES
 
+    def rule_text(self) -> str:
+        """Which rule for speedometers is usual here, and whether one is applied. Common practice."""
+        if self.vehicle_kind not in ON_THE_ROAD or self.purpose not in ROAD_PURPOSES:
+            return "No rule for speedometers is usual for this vehicle and purpose: none is applied."
+        usual = "UN R39 is usual for this vehicle; in the US 49 CFR 393.82 for commercial vehicles."
+        return usual if self.band_applies() else f"{usual} None is chosen: none is applied."
+
     def never_under(self) -> bool:
         """Whether the rule that applies forbids a display to show less than the true speed."""
         return self.band_applies() and BANDS[self.speedometer_rule].under_kmh == 0

@@ -102,9 +102,17 @@ class Readers(TestCase):
 
     def test_one_pulse_moves_what_is_shown_by_the_set_number(self) -> None:
         """24 000 pulses per km arrive, 12 000 are set: a display that counts shows twice the speed, in steps twice as wide."""
-        shown = evaluate(installation(readouts__0__current_setting=12_000, readouts__0__timing={"method": "gate"}))
+        shown = evaluate(
+            installation(
+                readouts__0__current_setting=12_000,
+                readouts__0__timing={"method": "gate"},
+                readouts__0__display_step_kmh=0.1,
+            )
+        )
         outcome = shown.readouts[0]
         self.assertAlmostEqual(outcome.timing.resolution_kmh, 3600 / (12_000 * 0.5))
+        coarse = evaluate(installation(readouts__0__current_setting=12_000, readouts__0__timing={"method": "gate"}))
+        self.assertEqual(coarse.readouts[0].timing.resolution_kmh, 1.0)  # a step of the display hides what is finer
         self.assertAlmostEqual(
             outcome.timing.min_speed_kmh, 3600 / (outcome.delivered_per_km * 0.5)
         )  # of the true speed

@@ -4832,6 +4832,8 @@ export interface components {
             next_action: components["schemas"]["NextAction"];
             /** Cautions */
             cautions: components["schemas"]["CautionShown"][];
+            /** Rule Text */
+            rule_text: string;
             /** Findings */
             findings: components["schemas"]["Finding"][];
         };

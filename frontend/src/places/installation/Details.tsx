@@ -39,7 +39,7 @@ function CheckSpeeds() {
 
 /** What the installation is called and for, notes, and where it can be deleted. */
 export function Details({ installationId, open, close }: { installationId: number; open: boolean; close: () => void }) {
-  const { document, catalogue, base, set } = useEditing();
+  const { document, evaluated, catalogue, base, set } = useEditing();
   const { deleteInstallation } = useVehicleChanges();
   const go = useNavigate();
   const [sure, ask] = useState(false);
@@ -82,6 +82,9 @@ export function Details({ installationId, open, close }: { installationId: numbe
           label="Rule for a road display (check your local rules)"
           options={catalogue.bands}
         />
+        <Text fontSize="sm" color="fg.muted">
+          {evaluated.result.rule_text}
+        </Text>
         <CheckSpeeds />
         <Field.Root gap={1}>
           <Field.Label fontSize="sm" color="fg.muted">

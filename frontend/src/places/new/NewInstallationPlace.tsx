@@ -65,11 +65,13 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
     return found && (pressed || inputs.touched.includes(name)) ? `${found.message} ${found.remedy}` : undefined;
   };
   const newVehicle = inputs.vehicle === "";
+  const without = (sensor: string) => catalogue.sensors.find((item) => item.code === sensor)?.sees.length === 0;
+  const noTarget = without(inputs.sensor);
   const lacks = [
     !inputs.purpose && "what the reading is for",
     newVehicle && !inputs.vehicleName.trim() && "the vehicle's name",
     !onWater && !inputs.marking && !inputs.circumference && "the wheel",
-    !inputs.count && "the count of the target",
+    !noTarget && !inputs.count && "the count of the target",
   ].filter(Boolean);
   const good = of === document[1] && problems.length === 0 && lacks.length === 0;
   const create = async () => {
@@ -242,7 +244,8 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
                 />
               ))}
             </Grid>
-            <Grid templateColumns="2fr 1fr" gap={3}>
+            {noTarget && <Text fontSize="sm">This sensor needs no target: nothing is counted.</Text>}
+            <Grid templateColumns="2fr 1fr" gap={3} display={noTarget ? "none" : "grid"}>
               <ChoiceField
                 label="Target"
                 value={inputs.target}
@@ -262,7 +265,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
             <ChoiceField
               label="Sensor"
               value={inputs.sensor}
-              change={(sensor) => change({ sensor })}
+              change={(sensor) => change(without(sensor) ? { sensor, count: inputs.count || "1" } : { sensor })}
               options={catalogue.sensors}
             />
           </Step>

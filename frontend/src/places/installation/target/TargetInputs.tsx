@@ -1,4 +1,4 @@
-import { Grid, Stack } from "@chakra-ui/react";
+import { Grid, Stack, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { Cards, ChoiceField } from "../../../ui/fields";
 import { More } from "../../../ui/More";
@@ -15,6 +15,14 @@ export function TargetInputs() {
   const { document, catalogue, set } = useEditing();
   const [guide, open] = useState(false);
   const kind = document.target.kind ?? "toothed_ring";
+  if (catalogue.sensors.find((item) => item.code === document.sensor.kind)?.sees.length === 0)
+    return (
+      <Stack gap={3}>
+        <Text>This sensor needs no target: nothing is counted here.</Text>
+        <QuantityField path="target.count" label="Pulses per turn of the wheel that it sends" unit="" />
+        <ProofField path="target.verification" stage="target" />
+      </Stack>
+    );
   return (
     <Stack gap={3}>
       <PickField path="target.kind" label="What passes the sensor?" options={catalogue.target_kinds} />
