@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import cache
+
 from pydantic import TypeAdapter
 
 from speedchain.advice import CautionShown, NextAction, cautions_of, next_action, purpose_rules, shown_rules
@@ -170,6 +172,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
         converted = conversion is not None and not readout.before_converter
         sent_per_km = pulses_per_km * (conversion.ratio if converted and conversion else 1.0)
 
+        @cache
         def per_km_at(at_kmh: float) -> float:
             return sent_per_km * grown_here / growth_factor(installation.wheel, at_kmh)
 

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Literal
+from functools import lru_cache
+from typing import Literal, NamedTuple
 
 from speedchain.document import Installation
-from speedchain.fields import StageName, VehicleKind
-from speedchain.results import result, shared
+from speedchain.fields import Purpose, StageName, VehicleKind
+from speedchain.results import shared
 from speedchain.sensor import facts_of
 from speedchain.stages import STAND_CAUTION
 
@@ -19,6 +20,34 @@ CYCLES: tuple[VehicleKind, ...] = ("bicycle", "e_bike", "velomobile", "cargo_tri
 ON_TWO_WHEELS: tuple[VehicleKind, ...] = ("motorcycle", "scooter", "sidecar")
 AFLOAT: tuple[VehicleKind, ...] = ("boat",)
 LIGHT: tuple[VehicleKind, ...] = ("kart", "land_yacht")
+
+
+class Hazards(NamedTuple):
+    """What an installation has of which a hazard depends; few combinations, so that cautions are looked up."""
+
+    vehicle_kind: VehicleKind
+    purpose: Purpose
+    magnets: bool
+    on_rotor: bool
+    placed: bool
+    permanent_feed: bool
+    coil: bool
+    converted: bool
+
+
+def _hazards(installation: Installation) -> Hazards:
+    target, signal = installation.target, installation.signal
+    magnets = target.kind == "magnets"
+    return Hazards(
+        vehicle_kind=installation.vehicle_kind,
+        purpose=installation.purpose,
+        magnets=magnets,
+        on_rotor=magnets and target.magnets is not None and target.magnets.mounted == "rotor",
+        placed=installation.placement is not None,
+        permanent_feed=signal.lead.permanent_feed,
+        coil=facts_of(installation.sensor).output == "sine",
+        converted=signal.analogue is not None or signal.converter is not None,
+    )
 
 
 @shared
@@ -34,10 +63,10 @@ class Caution:
     text: str
     kinds: tuple[VehicleKind, ...] = ()
     never: tuple[VehicleKind, ...] = ()
-    applies: Callable[[Installation], bool] = lambda _: True
+    applies: Callable[[Hazards], bool] = lambda _: True
 
 
-@result
+@shared
 class CautionShown:
     """A caution as it stands at its step."""
 
@@ -45,11 +74,6 @@ class CautionShown:
     task: Task
     stage: StageName
     text: str
-
-
-def _mounted_on_rotor(installation: Installation) -> bool:
-    magnets = installation.target.magnets
-    return installation.target.kind == "magnets" and magnets is not None and magnets.mounted == "rotor"
 
 
 CAUTIONS: tuple[Caution, ...] = (
@@ -155,21 +179,21 @@ CAUTIONS: tuple[Caution, ...] = (
         task="fit_sensor",
         stage="sensor",
         never=AFLOAT,
-        applies=lambda installation: installation.placement is not None,
+        applies=lambda hazards: hazards.placed,
         text="Work at calliper, disc or brake line is finished, bled and tested by a competent person before road use.",
     ),
     Caution(
         code="swallowed",
         task="fit_magnets",
         stage="target",
-        applies=lambda installation: installation.target.kind == "magnets",
+        applies=lambda hazards: hazards.magnets,
         text="A loose magnet can be swallowed by a child or pet: glue and clamp it. Fingers clear of turning spokes.",
     ),
     Caution(
         code="hot_rotor",
         task="fit_magnets",
         stage="target",
-        applies=_mounted_on_rotor,
+        applies=lambda hazards: hazards.on_rotor,
         text="A brake rotor gets hot: glue lets go and a magnet weakens. Use a bolt made for it, never glue on a rotor, and keep "
         "the braking surface free.",
     ),
@@ -183,37 +207,35 @@ CAUTIONS: tuple[Caution, ...] = (
         code="permanent_feed",
         task="wire",
         stage="signal",
-        applies=lambda installation: installation.signal.lead.permanent_feed,
+        applies=lambda hazards: hazards.permanent_feed,
         text="A permanent feed needs a fuse or fusible link at the battery: without one, a chafed feed can burn.",
     ),
     Caution(
         code="coil_voltage",
         task="wire",
         stage="signal",
-        applies=lambda installation: facts_of(installation.sensor).output == "sine",
+        applies=lambda hazards: hazards.coil,
         text="A coil gives tens of volts at speed: do not touch its bare wires; do not connect a tap without a clamp.",
     ),
     Caution(
         code="throttle",
         task="convert",
         stage="signal",
-        applies=lambda installation: (
-            installation.signal.analogue is not None or installation.signal.converter is not None
-        ),
+        applies=lambda hazards: hazards.converted,
         text="For a gauge only: a voltage or pulse ratio that drives a throttle or cruise control can make it run away.",
     ),
     Caution(
         code="brake_sensors",
         task="brakes",
         stage="signal",
-        applies=lambda installation: installation.purpose == "brake_control",
+        applies=lambda hazards: hazards.purpose == "brake_control",
         text="Sensors of a brake-control unit are safety parts: leave their wiring to qualified hands.",
     ),
     Caution(
         code="slip_control",
         task="set",
         stage="readout",
-        applies=lambda installation: installation.purpose == "slip_control",
+        applies=lambda hazards: hazards.purpose == "slip_control",
         text="Slip control that reads false slip cuts power in a corner: try it on closed ground first, with its smallest effect.",
     ),
     Caution(
@@ -235,12 +257,17 @@ def cautions_of(installation: Installation) -> tuple[CautionShown, ...]:
     >>> "stands" in [item.code for item in cautions_of(example_installation())]
     True
     """
-    kind = installation.vehicle_kind
+    return _cautions(_hazards(installation))
+
+
+@lru_cache(maxsize=256)
+def _cautions(hazards: Hazards) -> tuple[CautionShown, ...]:
+    kind = hazards.vehicle_kind
     return tuple(
         [
             CautionShown(code=item.code, task=item.task, stage=item.stage, text=item.text)
             for item in CAUTIONS
-            if (kind in item.kinds if item.kinds else kind not in item.never) and item.applies(installation)
+            if (kind in item.kinds if item.kinds else kind not in item.never) and item.applies(hazards)
         ]
     )
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from functools import lru_cache
 
 from speedchain.results import shared
 from speedchain.sensor.kinds import facts_of
@@ -32,7 +31,6 @@ class Requirements:
     ambient_known: bool
 
 
-@lru_cache(maxsize=256)
 def requirements_of(sensor: Sensor, vehicle_kind: str, fastest_check_kmh: float) -> Requirements:
     """The requirements with nothing missing.
 

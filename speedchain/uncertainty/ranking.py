@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Collection
-from dataclasses import replace
+from collections.abc import Iterable
+from dataclasses import field, replace
 
 from speedchain.results import result, shared
 
@@ -31,6 +31,11 @@ class Hypothesis:
     spread_pct: float = 0.0
     decisive: bool = False
     """Something besides the ratio speaks for it, such as a number typed to the digit."""
+    ln_ratio: float = field(init=False)
+
+    def __post_init__(self) -> None:
+        """The logarithm once, where mistakes are listed, not for every ratio that is explained."""
+        object.__setattr__(self, "ln_ratio", math.log(self.ratio) if self.ratio > 0 else math.inf)
 
 
 @result
@@ -46,7 +51,7 @@ class Likely:
     share_pct: float
 
 
-def likeliest(ratio: float, u_pct: float, hypotheses: Collection[Hypothesis], most: int = 4) -> tuple[Likely, ...]:
+def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most: int = 4) -> tuple[Likely, ...]:
     """The mistakes that explain a ratio, likeliest first.
 
     share ∝ prior · N(ln(ratio/ratio_i); 0, sqrt(u² + spread²)); a mistake nobody listed has a prior too, spread wide. Where
@@ -72,12 +77,17 @@ def likeliest(ratio: float, u_pct: float, hypotheses: Collection[Hypothesis], mo
     ['pi']
     """
     u = max(u_pct, 0.05) / 100
-    scored = [
-        (h, h.prior * math.exp(-0.5 * (off / wide) ** 2) / wide)
-        for h in hypotheses
-        if h.ratio > 0 and abs(off := math.log(ratio / h.ratio)) < FAR * (wide := math.hypot(u, h.spread_pct / 100))
-    ]
-    unknown = UNKNOWN_PRIOR * math.exp(-0.5 * (math.log(ratio) / UNKNOWN_SPREAD) ** 2) / UNKNOWN_SPREAD
+    found_ln = math.log(ratio)
+    scored, also, decisive = [], set(), set()
+    for h in hypotheses:
+        off, wide = found_ln - h.ln_ratio, math.hypot(u, h.spread_pct / 100) if h.spread_pct else u
+        if -FAR * wide < off < FAR * wide:
+            scored.append((h, h.prior * math.exp(-0.5 * (off / wide) ** 2) / wide))
+            if abs(off) <= 2 * wide:
+                also.add(h.text)
+            if h.decisive or h.code == RIGHT:
+                decisive.add(h.text)
+    unknown = UNKNOWN_PRIOR * math.exp(-0.5 * (found_ln / UNKNOWN_SPREAD) ** 2) / UNKNOWN_SPREAD
     total = sum([score for _, score in scored]) + unknown
     if not total:
         return ()
@@ -105,8 +115,6 @@ def likeliest(ratio: float, u_pct: float, hypotheses: Collection[Hypothesis], mo
     worth = sorted(
         [item for item in found.values() if item.share_pct >= WORTH_SAYING_PCT], key=lambda item: -item.share_pct
     )
-    also = {h.text for h, _ in scored if abs(math.log(ratio / h.ratio)) <= 2 * math.hypot(u, h.spread_pct / 100)}
-    decisive = {h.text for h in hypotheses if h.decisive} | {h.text for h in hypotheses if h.code == RIGHT}
     if worth and worth[0].text not in decisive and also - {worth[0].text}:
         worth[0] = replace(worth[0], share_pct=min(worth[0].share_pct, AMBIGUOUS_PCT))
     return tuple(worth[:most])

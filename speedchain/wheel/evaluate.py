@@ -60,7 +60,8 @@ def evaluate_wheel(
     1668.5
     """
     values = all_values(wheel, vehicle_kind, pulses_per_turn)
-    chosen = combined(at_a_crawl(wheel, values, vehicle_kind)) if wheel.method == "combined" else values[wheel.method]
+    slow = at_a_crawl(wheel, values, vehicle_kind) if len(values) > 1 else {}
+    chosen = combined(slow) if wheel.method == "combined" else values[wheel.method]
     now = corrected(wheel, chosen, speed_kmh, vehicle_kind)
     u_pct = standard_pct(now.budget)
     evidence = raised(chosen.evidence, wheel.verification is not None)
@@ -89,7 +90,7 @@ def evaluate_wheel(
         findings=tuple(
             wheel_rules(
                 wheel,
-                disagreements(wheel, at_a_crawl(wheel, values, vehicle_kind), vehicle_kind, chart),
+                disagreements(wheel, slow, vehicle_kind, chart),
                 progress,
                 vehicle_kind=vehicle_kind,
                 measured_mm=chosen.circumference_mm,

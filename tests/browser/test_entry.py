@@ -38,7 +38,7 @@ class Entry(BrowserTestCase):
         self.field("target.kind").select_option("toothed_ring")
         self.field("target.ring.form").select_option("module")
         self.field("target.ring.module_mm").fill("2")
-        expect(page.get_by_text("module", exact=False).first).to_be_visible()
+        expect(page.get_by_text("nearest module of a gear")).to_be_visible()
         expect(page.get_by_role("alert")).to_have_count(0)
 
     def test_a_sensor_without_a_target_is_not_asked_for_teeth(self) -> None:
