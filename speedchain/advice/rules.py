@@ -7,8 +7,9 @@ from collections.abc import Iterator
 from speedchain.document import Installation
 from speedchain.readout import NEGLIGIBLE_PCT, ReadoutResult
 from speedchain.regulations import BANDS
+from speedchain.results import result
 from speedchain.stages import Finding, FindingCode, Parameter, finding
-from speedchain.wheel import Chart, neighbour_row
+from speedchain.wheel import Chart, growth_factor, neighbour_row
 
 FALSE_SLIP_PCT = 0.5
 """Above this ± a slip log shows false slip while cruising. Common practice."""
@@ -59,33 +60,84 @@ def _copied_row(installation: Installation, readout: ReadoutResult, chart: Chart
     return row.label if row else None
 
 
-def _permitted_range(installation: Installation, readout: ReadoutResult, expanded_pct: float) -> Iterator[Finding]:
-    """What the rule that applies permits at the check speed, or at the one speed for which it is given."""
+TEST_SPEEDS_KMH = (40.0, 80.0, 120.0)
+"""Speeds at which UN R39 §5.3 tests a speedometer; values from memory."""
+
+
+@result
+class _Shown:
+    """One true speed, what is shown there, and what the rule permits there [km/h]."""
+
+    true_kmh: float
+    shown_kmh: float
+    low_kmh: float
+    high_kmh: float
+
+    @property
+    def under(self) -> bool:
+        """Whether less is shown than the rule permits."""
+        return self.shown_kmh < self.low_kmh * (1 - NEGLIGIBLE_PCT / 100)
+
+    @property
+    def over(self) -> bool:
+        """Whether more is shown than the rule permits."""
+        return self.shown_kmh > self.high_kmh
+
+
+def _over_the_range(installation: Installation, readout: ReadoutResult) -> tuple[_Shown, ...]:
+    """The check speed first, then the rule's own test speeds and the fastest, as far as the display follows.
+
+    A rule that is given for one speed is looked at there alone. A soft tyre grows between the speeds.
+    """
     band = BANDS[installation.speedometer_rule]
-    true_kmh = installation.check_speed_kmh if band.at_kmh is None else band.at_kmh
-    shown_kmh = readout.shown_at_kmh(true_kmh)
-    low_kmh, high_kmh = band.allowed_kmh(true_kmh)
-    if shown_kmh < low_kmh * (1 - NEGLIGIBLE_PCT / 100):
-        sure = 100 * (low_kmh - shown_kmh) / true_kmh > expanded_pct
+    check_kmh = installation.check_speed_kmh
+    speeds: tuple[float, ...] = (check_kmh if band.at_kmh is None else band.at_kmh,)
+    if band.at_kmh is None:
+        entered = next((item for item in installation.readouts if item.name == readout.name), None)
+        converter = installation.signal.converter
+        limits = (entered and entered.scale_end_kmh, converter and converter.cap_kmh)
+        end_kmh = min([installation.needs.max_speed_kmh, *[limit for limit in limits if limit]])
+        speeds += tuple([v for v in (*TEST_SPEEDS_KMH, end_kmh) if v <= end_kmh and v != check_kmh])
+    here = growth_factor(installation.wheel, check_kmh)
+    found = []
+    for true_kmh in speeds:
+        low_kmh, high_kmh = band.allowed_kmh(true_kmh)
+        grown = here / growth_factor(installation.wheel, true_kmh)
+        found.append(
+            _Shown(
+                true_kmh=true_kmh,
+                shown_kmh=readout.shown_at_kmh(true_kmh) * grown,
+                low_kmh=low_kmh,
+                high_kmh=high_kmh,
+            )
+        )
+    return tuple(found)
+
+
+def _permitted_range(installation: Installation, readout: ReadoutResult, expanded_pct: float) -> Iterator[Finding]:
+    """Where what is shown leaves the rule that applies: at the check speed, else at the first speed at which it does."""
+    rule, speeds = BANDS[installation.speedometer_rule].label, _over_the_range(installation, readout)
+    if (at := next((item for item in speeds if item.under), None)) is not None:
+        sure = 100 * (at.low_kmh - at.shown_kmh) / at.true_kmh > expanded_pct
         shown: dict[str, Parameter] = {
             "readout": readout.name,
-            "shown_kmh": shown_kmh,
-            "true_kmh": true_kmh,
-            "least_kmh": low_kmh,
-            "rule": band.label,
+            "shown_kmh": at.shown_kmh,
+            "true_kmh": at.true_kmh,
+            "least_kmh": at.low_kmh,
+            "rule": rule,
             "action": readout.action,
         }
         if sure:
             yield finding(FindingCode.UNDER_READS, **shown)
         else:
             yield finding(FindingCode.MAY_UNDER_READ, expanded_pct=expanded_pct, **shown)
-    if shown_kmh > high_kmh:
+    if (at := next((item for item in speeds if item.over), None)) is not None:
         yield finding(
             FindingCode.ABOVE_RANGE,
             readout=readout.name,
-            over_kmh=shown_kmh - true_kmh,
-            true_kmh=true_kmh,
-            permitted_kmh=high_kmh - true_kmh,
-            rule=band.label,
+            over_kmh=at.shown_kmh - at.true_kmh,
+            true_kmh=at.true_kmh,
+            permitted_kmh=at.high_kmh - at.true_kmh,
+            rule=rule,
             action=readout.action,
         )

@@ -129,3 +129,36 @@ class Order(TestCase):
         self.assertGreaterEqual(action.after_pct, 0)
         if "becomes" in action.brings:
             self.assertLess(action.after_pct, action.before_pct)
+
+
+class OverTheRange(TestCase):
+    """A rule for speedometers holds at every speed, not at the check speed alone."""
+
+    def found(self, setting: float, top_kmh: float = 250, **changes: Any) -> dict[str, str]:
+        sensor = {"kind": "hall_gear_tooth", "needs": {"max_speed_kmh": top_kmh}}
+        result = evaluate(installation(CAR, sensor=sensor, readouts__0__current_setting=setting, **changes))
+        return {item.code: item.message for item in result.findings if item.stage == "readout"}
+
+    def test_a_percentage_that_is_permitted_at_100_is_too_much_at_250(self) -> None:
+        """UN R39: a tenth and 4 km/h: +12 % are 12 of 14 km/h at 100, 30 of 29 km/h at 250; +11 % are 27.5."""
+        exact = evaluate(installation(CAR)).pulses_per_km
+        over = self.found(round(exact / 1.12))
+        self.assertIn("at 250 km/h true; 29.0 km/h is permitted", over["readout.above_range"])
+        self.assertNotIn("readout.above_range", self.found(round(exact / 1.11)))
+        self.assertNotIn("readout.above_range", self.found(round(exact / 1.12), top_kmh=150))
+
+    def test_a_soft_tyre_under_reads_where_it_has_grown(self) -> None:
+        """Right at 100 km/h, 2 % more circumference at 200 than there: shown 2 to 6 % less."""
+        wheel = {
+            "method": "roll_out",
+            "roll_out": {"turns": 3, "distance_mm": 6000},
+            "corrections": {"growth_pct": 2, "growth_at_kmh": 100},
+        }
+        exact = evaluate(installation(CAR, wheel=wheel, target__basis="counted")).pulses_per_km
+        found = self.found(exact // 1, top_kmh=200, wheel=wheel, target__basis="counted")
+        message = found.get("readout.under_reads") or found["readout.may_under_read"]
+        self.assertIn("at 120 km/h true", message)
+
+    def test_not_beyond_what_the_display_follows(self) -> None:
+        exact = evaluate(installation(CAR)).pulses_per_km
+        self.assertNotIn("readout.above_range", self.found(round(exact / 1.12), readouts__0__scale_end_kmh=160))
