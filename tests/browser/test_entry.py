@@ -45,8 +45,9 @@ class Entry(BrowserTestCase):
         page = self.sign_in()
         self.open_installation("Plover", "sensor")
         self.field("sensor.kind").select_option("inertial")
-        page.locator("[data-stage=target]").first.click()
-        expect(page.get_by_text("This sensor needs no target")).to_be_visible()
+        self.expect_saved(3)
+        self.walk(page, page.url.split(self.live_server_url)[-1].replace("/sensor", "/target"))
+        expect(page.get_by_text("This sensor needs no target: nothing is counted here.")).to_be_visible()
         expect(self.field("target.kind")).to_have_count(0)
 
     def test_a_card_of_round_frequencies(self) -> None:
