@@ -81,6 +81,8 @@ def _put_pulse_change_tasks(
     locked: InstallationRecord, *, before: Installation, installation: Installation, chart: Chart
 ) -> None:
     """Tasks after another ring or gearing, in place of the open ones of an earlier change."""
+    if before.target == installation.target and before.drive == installation.drive:
+        return
     if _evaluated(before, chart) is None or (tasks := pulse_change_tasks(before, installation, chart)) is None:
         return
     locked.tasks.filter(done_at=None, text__contains=AFTER).delete()

@@ -93,9 +93,10 @@ def _over_the_range(installation: Installation, readout: ReadoutResult) -> tuple
     check_kmh = installation.check_speed_kmh
     speeds: tuple[float, ...] = (check_kmh if band.at_kmh is None else band.at_kmh,)
     if band.at_kmh is None:
-        entered = next((item for item in installation.readouts if item.name == readout.name), None)
+        entered = next(item for item in installation.readouts if item.name == readout.name)
         converter = installation.signal.converter
-        limits = (entered and entered.scale_end_kmh, converter and converter.cap_kmh)
+        cap_kmh = None if converter is None or entered.before_converter else converter.cap_kmh
+        limits = (entered.scale_end_kmh, cap_kmh)
         end_kmh = min([installation.needs.max_speed_kmh, *[limit for limit in limits if limit]])
         speeds += tuple([v for v in (*TEST_SPEEDS_KMH, end_kmh) if v <= end_kmh and v != check_kmh])
     here = growth_factor(installation.wheel, check_kmh)

@@ -69,11 +69,12 @@ class NextSetting:
 
 @result
 class Card:
-    """The card of one readout, and what follows from its readings."""
+    """The card of one readout, the speeds of round frequencies at its input, and what follows from its readings."""
 
     readout: str
     behind_converter: bool
     rows: tuple[CardRow, ...]
+    round_hz_kmh: tuple[float, ...]
     line: CardLine | None
     agrees: bool
     next: NextSetting | None
@@ -92,14 +93,33 @@ def card_speeds_kmh(installation: Installation, place: int) -> tuple[float, ...]
     readout = installation.readouts[place]
     if readout.card:
         return tuple(sorted({point.speed_kmh for point in readout.card}))
-    top = installation.needs.max_speed_kmh
-    step = top / LINES
-    power = 10.0 ** math.floor(math.log10(step))
-    step = next(round_ * power for round_ in (1, 2, 2.5, 5, 10) if round_ * power >= step * 0.999)
-    speeds = [step * number for number in range(1, LINES + 1) if step * (number - 1) < top * 0.999]
+    speeds = _round_lines(installation.needs.max_speed_kmh)
     if readout.scale_end_kmh is not None and speeds[-1] <= readout.scale_end_kmh:
         speeds.append(math.ceil(readout.scale_end_kmh * 1.05))
     return tuple([round(speed, 3) for speed in speeds])
+
+
+def _round_lines(top: float) -> list[float]:
+    """At most ten round numbers, evenly spaced, up to the first that is not below the top."""
+    step = top / LINES
+    power = 10.0 ** math.floor(math.log10(step))
+    step = next(round_ * power for round_ in (1, 2, 2.5, 5, 10) if round_ * power >= step * 0.999)
+    return [step * number for number in range(1, LINES + 1) if step * (number - 1) < top * 0.999]
+
+
+def round_hz_kmh(installation: Installation, evaluation: Evaluation) -> tuple[float, ...]:
+    """The true speeds at which round frequencies come from the sensor: v = 3600·f/pulses per km.
+
+    Examples
+    --------
+    >>> from speedchain.document.installation import example_installation
+    >>> from speedchain.evaluation import evaluate
+    >>> installation = example_installation()
+    >>> [round(v * evaluate(installation).pulses_per_km / 3600, 1) for v in round_hz_kmh(installation, evaluate(installation))][:2]
+    [100.0, 200.0]
+    """
+    hz_per_kmh = evaluation.pulses_per_km / 3600
+    return tuple([round(hz / hz_per_kmh, 4) for hz in _round_lines(installation.needs.max_speed_kmh * hz_per_kmh)])
 
 
 def card_of(installation: Installation, evaluation: Evaluation, place: int = 0) -> Card:
@@ -160,6 +180,7 @@ def card_of(installation: Installation, evaluation: Evaluation, place: int = 0) 
         readout=readout.name,
         behind_converter=behind,
         rows=rows,
+        round_hz_kmh=round_hz_kmh(installation, evaluation),
         line=line,
         agrees=agrees,
         next=following,

@@ -199,7 +199,7 @@ def evaluate_readout(
     current_setting = _current_setting(readout)
     if readout.entry == "learned":  # it learns the pulses that come, exactly
         current_setting = None
-        to_type = _setting(dial, exact, pulses_per_km, true_kmh)
+        to_type = _setting(dial, float(f"{exact:.6g}"), pulses_per_km, true_kmh)
     in_use = to_type if current_setting is None else _setting(dial, current_setting, pulses_per_km, true_kmh)
     result = dial.pulses_per_km(in_use.value)
 

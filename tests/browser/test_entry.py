@@ -56,10 +56,8 @@ class Entry(BrowserTestCase):
         page.get_by_role("tab", name="Test card").click()
         page.get_by_role("button", name="Use round frequencies").click()
         rows = page.get_by_test_id("card").locator("tbody tr")
-        expect(rows.nth(1)).to_contain_text("00.0")
-        self.field("more-speed").fill("150 Hz")
-        page.get_by_role("button", name="Add", exact=True).click()
-        expect(page.get_by_test_id("card")).to_contain_text("150.0")
+        for place in range(3):
+            expect(rows.nth(place)).to_contain_text(f"{100 * (place + 1)}.0")
 
     def test_the_usual_rule_is_said_where_it_is_chosen(self) -> None:
         page = self.sign_in()

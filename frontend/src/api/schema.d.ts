@@ -3999,7 +3999,7 @@ export interface components {
         };
         /**
          * Card
-         * @description The card of one readout, and what follows from its readings.
+         * @description The card of one readout, the speeds of round frequencies at its input, and what follows from its readings.
          */
         Card: {
             /** Readout */
@@ -4008,6 +4008,8 @@ export interface components {
             behind_converter: boolean;
             /** Rows */
             rows: components["schemas"]["CardRow"][];
+            /** Round Hz Kmh */
+            round_hz_kmh: number[];
             line: components["schemas"]["CardLine"] | null;
             /** Agrees */
             agrees: boolean;

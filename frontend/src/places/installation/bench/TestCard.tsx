@@ -82,24 +82,11 @@ function Rows({ card, place }: { card: Card; place: number }) {
     if (typeof value !== "number") return String(value ?? "").replace(` ${unit}`, "");
     return String(Number((value / KMH_IN[unit]).toFixed(2)));
   };
-  const first = card.rows[0];
-  const hzPerKmh = first ? first.in_hz / first.true_kmh : 0;
-  const speedAt = (hz: number) => Number((hz / hzPerKmh).toFixed(3));
   const add = () => {
-    const hz = /^([\d.,]+)\s*hz$/i.exec(more.trim());
-    const speed = hz ? speedAt(Number((hz[1] ?? "").replace(",", "."))) : Number(more.replace(",", "."));
+    const speed = Number(more.replace(",", "."));
     if (!(speed > 0) || speeds.includes(speed)) return;
     write([...speeds, speed].sort((a, b) => a - b));
     type("");
-  };
-  /** Ten round frequencies up to that of the fastest row, for a generator that is set in hertz. */
-  const byFrequency = () => {
-    const top = (card.rows.at(-1)?.in_hz ?? 0) || 0;
-    const rough = top / 10;
-    const power = 10 ** Math.floor(Math.log10(rough));
-    const step = [1, 2, 2.5, 5, 10].map((round) => round * power).find((round) => round >= rough * 0.999) ?? rough;
-    const rounds = Array.from({ length: 10 }, (_, place) => step * (place + 1)).filter((hz) => hz - step < top);
-    write(rounds.map(speedAt));
   };
   const wrong = problems.filter((item) => item.path.startsWith(`readouts.${place}.card.`));
   return (
@@ -177,8 +164,8 @@ function Rows({ card, place }: { card: Card; place: number }) {
           />
         </Box>
         <Small onClick={add}>Add</Small>
-        {hzPerKmh > 0 && points.every((item) => item.read_kmh == null) && (
-          <Small onClick={byFrequency}>Use round frequencies</Small>
+        {points.every((item) => item.read_kmh == null) && (
+          <Small onClick={() => write(card.round_hz_kmh)}>Use round frequencies</Small>
         )}
         {points.length > 0 && <Small onClick={() => set(`readouts.${place}.card`, [])}>Clear card</Small>}
       </Flex>

@@ -40,6 +40,15 @@ export function ReadoutResult({ chosen }: { chosen: number }) {
 
 function Number_({ readout, chosen }: { readout: Result; chosen: number }) {
   const unit = readout.unit;
+  if (readout.entry === "learned")
+    return (
+      <Stack gap={3}>
+        <Box bg="road" color="chalk" borderRadius="lg" borderWidth="3px" borderColor="road.edge" p={4}>
+          <Text fontSize="lg">Nothing to enter in {readout.name}: it learns its setting on a ride.</Text>
+          <Text color="chalk.dim">Record the ride at the left, then compare the display with a true speed.</Text>
+        </Box>
+      </Stack>
+    );
   const differs = readout.current_setting !== null && readout.in_use.text !== readout.to_type.text;
   return (
     <Stack gap={3}>
@@ -48,9 +57,7 @@ function Number_({ readout, chosen }: { readout: Result; chosen: number }) {
           <Text color="chalk.dim">
             {readout.entry === "typed"
               ? `Enter in ${readout.name}`
-              : readout.entry === "fixed"
-                ? `${readout.name} cannot be set; it should be made for`
-                : `${readout.name} learns on a ride; it should then count with`}
+              : `${readout.name} cannot be set; it should be made for`}
           </Text>
           {readout.set_pulses_per_turn !== null && readout.set_pulses_per_turn > 1 && (
             <Text fontFamily="mono" fontSize="lg">
