@@ -249,4 +249,4 @@ class NothingToEnter(TestCase):
         done = self.fixed(readouts=[reader | {"learning_ride": ride}])
         self.assertEqual((done.readouts[0].evidence, done.readouts[0].grounds), ("measured", "learned on a ride"))
         self.assertEqual(done.next_action.code, "prove")
-        self.assertAlmostEqual(done.shown.error_pct, 0, places=9)
+        self.assertAlmostEqual(done.shown.error_pct, 0, delta=0.001)  # six digits of what it learned
