@@ -34,6 +34,7 @@ from api.schemas import (
 from speedchain import Installation, evaluate, read_installation, write_installation_json
 from speedchain.catalogue import Catalogue, catalogue
 from speedchain.vehicle.tyre_change import TyreChange
+from speedchain.views.implied_setting import implied_settings
 from speedchain.views.over_speed import OverSpeed, over_speed
 from speedchain.wheel import Comparison, compare
 from speedchain.wheel.chart import CYCLE_CHART, chart_row
@@ -67,7 +68,9 @@ def show_catalogue(request: SignedIn) -> Catalogue:
 )
 def evaluate_document(request: SignedIn, document: Installation) -> HttpResponse:
     """Everything that follows from an installation document, and the document as it was understood."""
-    evaluated = Evaluated(document=document, result=evaluate(document, chart_of(request.user)))
+    chart = chart_of(request.user)
+    result = evaluate(document, chart)
+    evaluated = Evaluated(document=document, result=result, implied_settings=implied_settings(document, result, chart))
     return HttpResponse(EVALUATED.dump_json(evaluated), content_type="application/json")
 
 

@@ -18,6 +18,7 @@ from speedchain.fields.types import Circumference, Speed
 from speedchain.stages.findings import Severity
 from speedchain.vehicle.sheet import SheetSettings, VehicleSheet
 from speedchain.vehicle.tyre_change import NewTyre
+from speedchain.views.implied_setting import ImpliedSetting
 from speedchain.wheel.chart import ChartRow
 from speedchain.wheel.entries import MarkingText
 from workshop.models import AuditEntry, InstallationRecord, Revision, Task, Vehicle
@@ -377,6 +378,7 @@ class Evaluated:
 
     document: Installation
     result: Evaluation
+    implied_settings: tuple[ImpliedSetting, ...]
 
 
 EVALUATED: TypeAdapter[Evaluated] = TypeAdapter(Evaluated)

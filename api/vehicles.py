@@ -6,6 +6,7 @@ from typing import Annotated, Any
 
 from django.contrib.auth.models import User
 from django.db.models import Count, Exists, F, OuterRef, Q, QuerySet
+from django.http import HttpResponse
 from ninja import Query, Router, Status
 
 from api.access import SignedIn
@@ -24,7 +25,7 @@ from api.schemas import (
 )
 from speedchain import Installation, read_installation
 from speedchain.vehicle.sheet import SheetSettings, vehicle_sheet
-from workshop.access import chart_of, vehicle_for, vehicles_of, workshop_of
+from workshop.access import chart_from, vehicle_for, vehicles_of, workshop_of
 from workshop.installations import add_installation as add_installation_to
 from workshop.installations import head_of, heads_of
 from workshop.models import Revision, Task, Vehicle, Workshop
@@ -124,9 +125,9 @@ def delete(request: SignedIn, vehicle_id: int, base_version: int) -> Status[Any]
 
 
 @router.get("/{int:vehicle_id}/sheet", response={200: VehicleSheetOut, **REFUSED}, operation_id="vehicleSheet")
-def sheet(request: SignedIn, vehicle_id: int) -> VehicleSheetOut:
+def sheet(request: SignedIn, vehicle_id: int) -> HttpResponse:
     """All installations of a vehicle at one speed."""
-    return _sheet(request.user, vehicle_for(request.user, vehicle_id))
+    return _sheet(request.user, vehicle_id)
 
 
 @router.put(
@@ -134,25 +135,27 @@ def sheet(request: SignedIn, vehicle_id: int) -> VehicleSheetOut:
     response={200: VehicleSheetOut, 409: ProblemOut, **REFUSED},
     operation_id="setVehicleSheet",
 )
-def set_sheet(request: SignedIn, vehicle_id: int, body: SheetIn) -> VehicleSheetOut:
+def set_sheet(request: SignedIn, vehicle_id: int, body: SheetIn) -> HttpResponse:
     """Keep what the installations are compared at: speed, tolerance, track and radius."""
-    saved = save_sheet(request.user, vehicle_id, body.base_version, body.settings.model_dump(mode="json"))
-    return _sheet(request.user, saved)
+    save_sheet(request.user, vehicle_id, body.base_version, body.settings.model_dump(mode="json"))
+    return _sheet(request.user, vehicle_id)
 
 
-def _sheet(user: User, vehicle: Vehicle) -> VehicleSheetOut:
+def _sheet(user: User, vehicle_id: int) -> HttpResponse:
+    vehicle = vehicle_for(user, vehicle_id)
     settings = SheetSettings.model_validate(vehicle.sheet)
-    described = _described([vehicle_for(user, vehicle.pk)], vehicle.workshop)[0]
+    described = _described([vehicle], vehicle.workshop)[0]
     documents = dict(heads_of([vehicle]).values_list("installation_id", "document"))
     installations = [
         (installation.id, read_installation(documents[installation.id])) for installation in described.installations
     ]
-    return VehicleSheetOut(
+    found = VehicleSheetOut(
         vehicle=VehicleOut.of(vehicle, (), described.unreadable),
         version=vehicle.sheet_version,
         settings=settings,
-        sheet=vehicle_sheet(tuple(installations), settings, chart_of(user)),
+        sheet=vehicle_sheet(tuple(installations), settings, chart_from(vehicle.workshop.cycle_chart)),
     )
+    return HttpResponse(found.model_dump_json(), content_type="application/json")
 
 
 @router.post(

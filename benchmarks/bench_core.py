@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -32,13 +33,22 @@ def afresh(installation: Installation) -> None:
 
 
 def bare_map(sideways: np.ndarray, clocking: np.ndarray) -> np.ndarray:
-    """The expressions of the strength map over 61 × 61, written down as they stand."""
-    angle = np.radians(clocking)
-    along, across = np.abs(np.cos(angle)), np.abs(np.sin(angle))
-    aperture = np.abs(np.sinc(3.0 * along / 6.4)) * np.abs(np.sinc(0.5 * across / 6.4))
-    extent = (3.0 * across + 0.5 * along) / 2
-    over = np.minimum(sideways + extent, 1.5) - np.maximum(sideways - extent, -1.5)
-    return aperture * np.maximum(over, 0) / (2 * extent) * np.exp(-2 * math.pi * 1.0 / 6.4)
+    """The integral of the strength map over 61 × 61, written down as it stands: chord by chord of a strip of 3 × 0.5 mm."""
+    angle = np.radians(clocking + 0 * sideways)
+    cos, sin = np.maximum(np.abs(np.cos(angle)), 1e-9), np.maximum(np.abs(np.sin(angle)), 1e-9)
+    far, near = 1.5 * sin + 0.25 * cos, np.abs(1.5 * sin - 0.25 * cos)
+    ends = [np.clip(corner, -1.5 - sideways, 1.5 - sideways) for corner in (-far, -near, near, far)]
+    total = np.zeros(angle.shape, dtype=complex)
+    for low, high in pairwise(ends):
+        for node, weight in zip(*np.polynomial.legendre.leggauss(8), strict=True):
+            y = (low + high) / 2 + node * (high - low) / 2
+            left = np.maximum((-1.5 - y * sin) / cos, (y * cos - 0.25) / sin)
+            right = np.minimum((1.5 - y * sin) / cos, (y * cos + 0.25) / sin)
+            chord = np.maximum(right - left, 0)
+            total += (
+                weight * (high - low) / 2 * chord * np.sinc(chord / 6.4) * np.exp(1j * math.pi * (left + right) / 6.4)
+            )
+    return np.abs(total) / 1.5 * math.exp(-2 * math.pi * 1.0 / 6.4)
 
 
 def strength_map(geometry: Geometry, sideways: np.ndarray, clocking: np.ndarray) -> np.ndarray:
@@ -72,8 +82,8 @@ def main() -> None:
         "decode, filtered and averaged", lambda: speeds_by_period_kmh(filtered(edges, 0.0004), 24_000.0, 4)
     )
     runner.bench_func("sin and exp", lambda: (np.sin(times), np.exp(times)))
-    runner.bench_func("waveform of teeth with all faults", waveform, teeth, times, speed)
-    runner.bench_func("waveform of uneven magnets", waveform, magnets, times, speed)
+    runner.bench_func("waveform of teeth with all faults", lambda: waveform(teeth, times, turns_per_s=speed))
+    runner.bench_func("waveform of uneven magnets", lambda: waveform(magnets, times, turns_per_s=speed))
 
 
 if __name__ == "__main__":

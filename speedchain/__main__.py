@@ -12,10 +12,13 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
+from pydantic import TypeAdapter
+
 from speedchain.bench import add_bench, run_bench_command
 from speedchain.document import Installation, installation_schema, read_installation_json
 from speedchain.evaluation import EVALUATION, evaluate
 from speedchain.fields import SpeedchainError
+from speedchain.views import ImpliedSetting, implied_settings
 from speedchain.wheel import ETRTO_FACTOR, parse_marking
 
 
@@ -27,6 +30,15 @@ def _installation_in(file: str) -> Installation:
     except ValueError:  # a NUL in the name
         raise SystemExit(_refuse("This is not a file name.")) from None
     return read_installation_json(text)
+
+
+def _evaluated(installation: Installation) -> Any:
+    """The evaluation, and what the numbers in the displays imply."""
+    evaluation = evaluate(installation)
+    implied = TypeAdapter(tuple[ImpliedSetting, ...]).dump_python(
+        implied_settings(installation, evaluation), mode="json"
+    )
+    return {**EVALUATION.dump_python(evaluation, mode="json"), "implied_settings": implied}
 
 
 def _bench(asked: argparse.Namespace) -> int:
@@ -73,7 +85,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     asked = parser.parse_args(arguments)
     try:
         if asked.command == "evaluate":
-            answer = EVALUATION.dump_python(evaluate(_installation_in(asked.file)), mode="json")
+            answer = _evaluated(_installation_in(asked.file))
         elif asked.command == "bench":
             return _bench(asked)
         elif asked.command == "wheel":

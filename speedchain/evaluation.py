@@ -2,19 +2,15 @@
 
 from __future__ import annotations
 
-from functools import cache
-
 from pydantic import TypeAdapter
 
 from speedchain.advice import CautionShown, NextAction, cautions_of, next_action, purpose_rules, shown_rules
 from speedchain.diagnosis import (
     FixedReader,
-    ImpliedSetting,
     failed_tests,
     failure_rules,
     fixed_reader_rules,
     fixed_readers,
-    implied_settings,
     with_failures,
 )
 from speedchain.document import Installation
@@ -75,7 +71,6 @@ class Evaluation:
     placement_detail: PlacementDetail
     pulse_times: PulseTimes
     signal_detail: SignalDetail
-    implied_settings: tuple[ImpliedSetting, ...]
     fixed_readers: tuple[FixedReader, ...]
     contributions: tuple[Contribution, ...]
     next_action: NextAction
@@ -172,7 +167,6 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
         converted = conversion is not None and not readout.before_converter
         sent_per_km = pulses_per_km * (conversion.ratio if converted and conversion else 1.0)
 
-        @cache
         def per_km_at(at_kmh: float) -> float:
             return sent_per_km * grown_here / growth_factor(installation.wheel, at_kmh)
 
@@ -229,15 +223,6 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
         placement_detail=placed,
         pulse_times=_pulse_times(needs, placed, circumference_mm / drive.stage.value, top_hz),
         signal_detail=signal.detail,
-        implied_settings=implied_settings(
-            installation,
-            readouts=readouts,
-            wheel_mm=circumference_mm,
-            ratio=drive.stage.value,
-            ratio_known=drive.stage.evidence != "assumed",
-            chain_expanded_pct=chain_expanded_pct,
-            chart=chart,
-        ),
         fixed_readers=fixed,
         contributions=_contributions(stages),
         next_action=next_action(

@@ -5,7 +5,8 @@ from __future__ import annotations
 from copy import deepcopy
 from typing import Any
 
-from speedchain import Installation, read_installation
+from speedchain import Installation, evaluate, read_installation
+from speedchain.views import ImpliedSetting, implied_settings
 
 CAR = {
     "name": "Dash from the front hub",
@@ -42,3 +43,9 @@ def document(base: dict[str, Any], **changes: Any) -> dict[str, Any]:
 def installation(base: dict[str, Any] = CAR, **changes: Any) -> Installation:
     """The same, read into an installation."""
     return read_installation(document(base, **changes))
+
+
+def implied(base: dict[str, Any], **changes: Any) -> tuple[ImpliedSetting, ...]:
+    """What the settings in the displays of an installation imply."""
+    known = installation(base, **changes)
+    return implied_settings(known, evaluate(known))

@@ -51,7 +51,8 @@ def chart_from(rows: list[list[object]] | None) -> Chart:
 
 def vehicles_of(user: User) -> QuerySet[Vehicle]:
     """All vehicles of the account's workshop, with their installations."""
-    return Vehicle.objects.filter(workshop__members__user=user).prefetch_related(
+    mine = Vehicle.objects.filter(workshop__members__user=user).select_related("workshop")
+    return mine.prefetch_related(
         Prefetch("installations", InstallationRecord.objects.order_by("id")),
         Prefetch("installations__tasks", Task.objects.filter(done_at=None)),
     )

@@ -6,10 +6,12 @@ import math
 from collections.abc import Iterator
 from functools import lru_cache
 
+from speedchain.document import Installation
 from speedchain.fields import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH
+from speedchain.readout import ReadoutResult
 from speedchain.results import shared
 from speedchain.uncertainty import Hypothesis
-from speedchain.wheel import ETRTO_FACTOR
+from speedchain.wheel import ETRTO_FACTOR, parse_marking
 
 LENGTHS = ("circumference", "metres", "mm_per", "teeth_and_diameter")
 AXLE_RATIOS = (
@@ -39,6 +41,25 @@ class Setup:
     radial: bool
     exact_pct: float | None
     has_tyre: bool = True
+
+
+def setup_of(installation: Installation, readout: ReadoutResult, *, ratio: float, ratio_known: bool) -> Setup:
+    """What decides which mistakes are possible at one readout."""
+    marking = parse_marking(installation.wheel.marking.text) if installation.wheel.marking is not None else None
+    return Setup(
+        code=readout.encoding,
+        target_kind=installation.target.kind,
+        count=installation.target.count,
+        edges=installation.target.edges,
+        counted=installation.target.basis == "counted",
+        set_pulses_per_turn=readout.set_pulses_per_turn or 1,
+        drive_kind=installation.drive.kind,
+        ratio=ratio,
+        ratio_known=ratio_known,
+        radial=marking is not None and marking.radial,
+        exact_pct=readout.exact if readout.encoding == "percent_correction" else None,
+        has_tyre=installation.vehicle_kind != "boat",
+    )
 
 
 @lru_cache(maxsize=512)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -33,6 +34,7 @@ class Chance:
     samples: int
 
 
+@lru_cache(maxsize=4096)
 def wilson_interval(hits: int, samples: int) -> Interval:
     """95 % interval of a share of trials.
 
@@ -47,7 +49,9 @@ def wilson_interval(hits: int, samples: int) -> Interval:
     """
     from scipy.stats import binomtest
 
-    found = binomtest(hits, samples).proportion_ci(method="wilson")
+    found = binomtest(hits, samples, p=hits / samples).proportion_ci(
+        method="wilson"
+    )  # p saves a search for its P value
     return Interval(float(found.low), float(found.high))
 
 

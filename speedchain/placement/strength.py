@@ -6,14 +6,12 @@ All functions take scalars or NumPy arrays that broadcast; lengths in mm, angles
 from __future__ import annotations
 
 import math
-from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 Value = float | Array
-GAUSS = np.polynomial.legendre.leggauss(8)
 TURNED_LEAST = 1e-9
 """A strip exactly along or across the travel is turned by this much, so that its corners are four."""
 MAGNET_SHARE = (0.5, 1 / 3)
@@ -35,7 +33,7 @@ def spacing_loss(air_gap_mm: Value, pitch_mm: Value) -> Array:
     >>> round(float(-20 * np.log10(spacing_loss(6.0, 6.0))), 1)
     54.6
     """
-    return np.exp(-2 * math.pi * np.asarray(air_gap_mm) / pitch_mm)
+    return np.exp(-2 * math.pi * air_gap_mm / pitch_mm)
 
 
 def depth_share(depth_mm: Value, pitch_mm: Value) -> Array:
@@ -52,7 +50,7 @@ def depth_share(depth_mm: Value, pitch_mm: Value) -> Array:
     >>> round(float(depth_share(2.25, np.pi)), 3)
     0.989
     """
-    return 1 - np.exp(-2 * math.pi * np.asarray(depth_mm) / pitch_mm)
+    return 1 - np.exp(-2 * math.pi * depth_mm / pitch_mm)
 
 
 def image_field(air_gap_mm: Value, body_diameter_mm: float) -> Array:
@@ -147,9 +145,10 @@ def strip_strength(
 ) -> Array:
     """Aperture and capture of one thin strip, its long line turned by the clocking angle from the travel.
 
-    |∬ e^{2πi·x/p} dx dy|/(L·w) over the part of the turned rectangle that lies over the face: along the travel each chord
-    is integrated in closed form, across it by Gauss-Legendre between the corners and the edges of the face. Wholly over
-    the face this is |sinc(L·cos φ/p)|·|sinc(w·sin φ/p)|, the Fourier transform of the rectangle at the pitch.
+    |∬ e^{iκx} dx dy|/(L·w), κ = 2π/p, over the part of the turned rectangle that lies over the face, in closed form:
+    between corners and edges of the face both ends of the chord are straight lines, x = m ± s, over which e^{iκx} has the
+    mean e^{iκm}·sinc(κs/π). Wholly over the face this is |sinc(L·cos φ/p)|·|sinc(w·sin φ/p)|, the Fourier transform of
+    the rectangle at the pitch.
 
     References
     ----------
@@ -166,20 +165,42 @@ def strip_strength(
     offset, angle = np.broadcast_arrays(np.asarray(lateral_offset_mm, dtype=float), np.asarray(angle, dtype=float))
     cos, sin = np.abs(np.cos(angle)), np.abs(np.sin(angle))
     cos, sin = np.maximum(cos, TURNED_LEAST), np.maximum(sin, TURNED_LEAST)
+    reach = (length_mm * sin + width_mm * cos) / 2
+    whole = np.abs(np.sinc(length_mm * cos / pitch_mm) * np.sinc(width_mm * sin / pitch_mm))
+    seen = np.where(np.abs(offset) < face_mm / 2, whole, 0.0)
+    partly = np.abs(np.abs(offset) - face_mm / 2) < reach
+    if partly.any():
+        part = _partly_over(
+            offset[partly], cos[partly], sin[partly], length_mm=length_mm, width_mm=width_mm, face_mm=face_mm,
+            wave=2 * math.pi / pitch_mm,
+        )  # fmt: skip
+        seen[partly] = part
+    return seen
+
+
+def _partly_over(
+    offset: Array, cos: Array, sin: Array, *, length_mm: float, width_mm: float, face_mm: float, wave: float
+) -> Array:
+    """The same where an edge of the face cuts the strip."""
     half_length, half_width, face = length_mm / 2, width_mm / 2, face_mm / 2
     far, near = half_length * sin + half_width * cos, np.abs(half_length * sin - half_width * cos)
     corners = np.stack([-far, -near, near, far])
-    ends = np.clip(corners, -face - offset, face - offset)  # across the travel, from the strip's middle
-    wave = 2 * math.pi / pitch_mm
-    total = np.zeros(offset.shape, dtype=complex)
-    for low, high in pairwise(ends):
-        for node, weight in zip(*GAUSS, strict=True):
-            y = (low + high) / 2 + node * (high - low) / 2
-            left = np.maximum((-half_length - y * sin) / cos, (y * cos - half_width) / sin)
-            right = np.minimum((half_length - y * sin) / cos, (y * cos + half_width) / sin)
-            chord = np.maximum(right - left, 0) * np.sinc(wave * np.maximum(right - left, 0) / (2 * math.pi))
-            total += weight * (high - low) / 2 * chord * np.exp(0.5j * wave * (left + right))
-    return np.asarray(np.abs(total) / (length_mm * width_mm))
+    y = np.clip(corners, -face - offset, face - offset)  # across the travel, from the strip's middle
+    along, across = y * (sin / cos), y * (cos / sin)
+    left = np.maximum(-half_length / cos - along, across - half_width / sin)
+    right = np.minimum(half_length / cos - along, across + half_width / sin)
+    height = y[1:] - y[:-1]
+    right_even, right_odd = _edge(right, wave)
+    left_even, left_odd = _edge(left, wave)
+    total = np.hypot((height * (right_even - left_even)).sum(axis=0), (height * (right_odd - left_odd)).sum(axis=0))
+    return np.asarray(total / (wave * length_mm * width_mm))
+
+
+def _edge(x_mm: Array, wave: float) -> tuple[Array, Array]:
+    """Means of cos κx and sin κx along the straight edges between points, κ = `wave`."""
+    middle, half = wave * (x_mm[1:] + x_mm[:-1]) / 2, wave * (x_mm[1:] - x_mm[:-1]) / 2
+    share = np.sinc(half / math.pi)
+    return share * np.cos(middle), share * np.sin(middle)
 
 
 def pair_strength(

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import NamedTuple
 
 from speedchain.readout.encodings import Encoding, set_pulses_per_km, value_for
 from speedchain.readout.model import Readout, decimals
+from speedchain.results import result
 
 
 class Nearest(NamedTuple):
@@ -18,7 +18,7 @@ class Nearest(NamedTuple):
     nearest: float
 
 
-@dataclass(frozen=True, slots=True)
+@result
 class Dial:
     """Where the number is typed: the encoding, what else is set, the range, and a list where only codes can be typed."""
 
@@ -79,7 +79,15 @@ def dial_of(readout: Readout) -> Dial:
     if readout.encoding == "chart_code":
         codes = tuple(sorted([(code.circumference_mm, code.code) for code in readout.codes]))
         low, high = codes[0][0], codes[-1][0]
-    return Dial(readout.how(), readout.factor(), low, high, step, readout.digits, codes)
+    return Dial(
+        encoding=readout.how(),
+        factor=readout.factor(),
+        minimum=low,
+        maximum=high,
+        step=step,
+        digits=readout.digits,
+        codes=codes,
+    )
 
 
 def nearest_enterable(exact: float, minimum: float, maximum: float, step: float) -> Nearest:
@@ -105,8 +113,9 @@ def nearest_enterable(exact: float, minimum: float, maximum: float, step: float)
     else:
         low, high = math.floor(place), math.ceil(place)
     low, high = min(max(low, first), last), min(max(high, first), last)
-    near = low if place - low <= high - place else high
-    return Nearest(_on_grid(low, step), _on_grid(high, step), _on_grid(near, step))
+    below = _on_grid(low, step)
+    above = below if high == low else _on_grid(high, step)
+    return Nearest(below, above, below if place - low <= high - place else above)
 
 
 def _on_grid(count: int, step: float) -> float:

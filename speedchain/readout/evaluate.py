@@ -207,8 +207,9 @@ def evaluate_readout(
         seen_kmh = v_kmh if cap_kmh is None else min(v_kmh, cap_kmh)
         return seen_kmh * pulses_per_km_at(seen_kmh) / result
 
-    in_use = replace(in_use, shown_kmh=shown_at(true_kmh))
     rows = [_residual(v, shown_at(v)) for v in (true_kmh, *check_speeds_kmh)]
+    if cap_kmh is not None:
+        in_use = replace(in_use, shown_kmh=rows[0].shown_kmh)
     evidence, grounds = _evidence(readout, current_setting is not None)
     why = (
         WhyStep(

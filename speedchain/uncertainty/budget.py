@@ -6,14 +6,14 @@ import math
 from collections.abc import Iterable
 from functools import lru_cache
 
-from speedchain.results import shared
+from speedchain.results import result
 from speedchain.uncertainty.propagation import COVERAGE_FACTOR
 
 COVERAGE = math.erf(math.sqrt(2))
 """The probability that ± 2 standard uncertainties of a normal distribution cover: 95.45 %. JCGM 100:2008, Table G.2."""
 
 
-@shared
+@result
 class UncertaintyInput:
     """One input of a figure: what it is, how far it moves the figure [%, one standard uncertainty, signed], and its k.
 

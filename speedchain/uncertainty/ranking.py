@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import field, replace
+from dataclasses import field
 
 from speedchain.results import result, shared
 
@@ -32,10 +32,12 @@ class Hypothesis:
     decisive: bool = False
     """Something besides the ratio speaks for it, such as a number typed to the digit."""
     ln_ratio: float = field(init=False)
+    spread: float = field(init=False)
 
     def __post_init__(self) -> None:
-        """The logarithm once, where mistakes are listed, not for every ratio that is explained."""
+        """Logarithm and spread once, where mistakes are listed, not for every ratio that is explained."""
         object.__setattr__(self, "ln_ratio", math.log(self.ratio) if self.ratio > 0 else math.inf)
+        object.__setattr__(self, "spread", self.spread_pct / 100)
 
 
 @result
@@ -78,43 +80,40 @@ def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most
     """
     u = max(u_pct, 0.05) / 100
     found_ln = math.log(ratio)
-    scored, also, decisive = [], set(), set()
-    for h in hypotheses:
-        off, wide = found_ln - h.ln_ratio, math.hypot(u, h.spread_pct / 100) if h.spread_pct else u
-        if -FAR * wide < off < FAR * wide:
-            scored.append((h, h.prior * math.exp(-0.5 * (off / wide) ** 2) / wide))
-            if abs(off) <= 2 * wide:
-                also.add(h.text)
-            if h.decisive or h.code == RIGHT:
-                decisive.add(h.text)
+    near = [h for h in hypotheses if abs(found_ln - h.ln_ratio) < FAR * (u + h.spread)]
+    scores: dict[str, float] = {}
+    first: dict[str, tuple[float, Hypothesis]] = {}
+    also, decisive = set(), set()
+    for h in near:
+        wide = math.hypot(u, h.spread)
+        off = abs(found_ln - h.ln_ratio) / wide
+        if off >= FAR:
+            continue
+        score = h.prior * math.exp(-0.5 * off**2) / wide
+        scores[h.text] = scores.get(h.text, 0.0) + score  # one mistake, several ratios: its share is their sum
+        if h.text not in first or score > first[h.text][0]:
+            first[h.text] = score, h
+        if off <= 2:
+            also.add(h.text)
+        if h.decisive or h.code == RIGHT:
+            decisive.add(h.text)
     unknown = UNKNOWN_PRIOR * math.exp(-0.5 * (found_ln / UNKNOWN_SPREAD) ** 2) / UNKNOWN_SPREAD
-    total = sum([score for _, score in scored]) + unknown
+    total = sum(scores.values()) + unknown
     if not total:
         return ()
-    found: dict[str, Likely] = {}
-    for h, score in sorted(scored, key=lambda pair: -pair[1]):
-        share = 100 * score / total
-        if (same := found.get(h.text)) is not None:  # one mistake, several ratios: its share is their sum
-            found[h.text] = Likely(
-                code=same.code,
-                text=same.text,
-                fix=same.fix,
-                ratio=same.ratio,
-                off_pct=same.off_pct,
-                share_pct=same.share_pct + share,
-            )
-        else:
-            found[h.text] = Likely(
-                code=h.code,
-                text=h.text,
-                fix=h.fix,
-                ratio=h.ratio,
-                off_pct=100 * (ratio / h.ratio - 1),
-                share_pct=share,
-            )
-    worth = sorted(
-        [item for item in found.values() if item.share_pct >= WORTH_SAYING_PCT], key=lambda item: -item.share_pct
+    shares = {text: 100 * score / total for text, score in scores.items()}
+    worth = sorted([text for text in shares if shares[text] >= WORTH_SAYING_PCT], key=lambda text: -shares[text])[:most]
+    if worth and worth[0] not in decisive and also - {worth[0]}:
+        shares[worth[0]] = min(shares[worth[0]], AMBIGUOUS_PCT)
+    return tuple([_explaining(ratio, first[text][1], shares[text]) for text in worth])
+
+
+def _explaining(ratio: float, mistake: Hypothesis, share_pct: float) -> Likely:
+    return Likely(
+        code=mistake.code,
+        text=mistake.text,
+        fix=mistake.fix,
+        ratio=mistake.ratio,
+        off_pct=100 * (ratio / mistake.ratio - 1),
+        share_pct=share_pct,
     )
-    if worth and worth[0].text not in decisive and also - {worth[0].text}:
-        worth[0] = replace(worth[0], share_pct=min(worth[0].share_pct, AMBIGUOUS_PCT))
-    return tuple(worth[:most])

@@ -1,1 +1,5 @@
-"""What is drawn beside the evaluation: the signal and its options, a readout over speed."""
+"""What is drawn beside the evaluation: the signal and its options, a readout over speed, what a setting implies."""
+
+from speedchain.views.implied_setting import ImpliedSetting, implied_settings
+
+__all__ = ["ImpliedSetting", "implied_settings"]

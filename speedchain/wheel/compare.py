@@ -163,10 +163,8 @@ def disagreements(
     found = []
     for (first, a), (second, b) in combinations(values.items(), 2):
         difference_pct = 100 * (a.circumference_mm / b.circumference_mm - 1)
-        shared_pct2 = covariance(a.budget, b.budget)
-        joint_pct = math.sqrt(
-            max(covariance(a.budget, a.budget) + covariance(b.budget, b.budget) - 2 * shared_pct2, LEAST_JOINT_PCT**2)
-        )
+        own_pct2 = (a.expanded_pct**2 + b.expanded_pct**2) / COVERAGE_FACTOR**2
+        joint_pct = math.sqrt(max(own_pct2 - 2 * covariance(a.budget, b.budget), LEAST_JOINT_PCT**2))
         if abs(difference_pct) <= AGREE_WITHIN * joint_pct:
             continue
         ratio = a.circumference_mm / b.circumference_mm

@@ -152,7 +152,8 @@ def at_a_crawl(wheel: Wheel, values: Mapping[SingleMethod, Value], vehicle_kind:
     """Every method brought to one state, so that they can be combined: worn as now, and without growth."""
     found: dict[SingleMethod, Value] = {}
     for method, value in values.items():
-        slow = replace(value, circumference_mm=value.circumference_mm / growth_factor(wheel, value.at_kmh), at_kmh=0.0)
+        grown = growth_factor(wheel, value.at_kmh)
+        slow = value if grown == 1 else replace(value, circumference_mm=value.circumference_mm / grown)
         found[method] = worn(wheel, method, slow, vehicle_kind).value
     return found
 

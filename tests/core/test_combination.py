@@ -20,7 +20,7 @@ from speedchain.wheel.model import Wheel
 from speedchain.wheel.run import from_speed_derived
 from tests.core.test_arrival import COIL, CONVERTER, HALL
 from tests.core.test_vehicle import wheel
-from tests.installations import CAR, CYCLE, installation
+from tests.installations import CAR, CYCLE, implied, installation
 
 POINT = {"vr": {"measured_vpp": 2, "at_hz": 100}}
 
@@ -255,9 +255,9 @@ class Converters(TestCase):
         """A gauge that takes 16 000 pulses per km, fed with them, is right: no wheel of 6 m."""
         gauge = [{"name": "Gauge", "encoding": "pulses_per_km", "current_setting": 16_000}]
         result = evaluated(HALL, signal={"converter": CONVERTER}, readouts=gauge)
-        (implied,) = result.implied_settings
-        self.assertAlmostEqual(implied.run_per_turn_mm / result.stages[0].value, 1, places=3)
-        self.assertEqual(implied.causes[0].code, "right")
+        (setting,) = implied(HALL, signal={"converter": CONVERTER}, readouts=gauge)
+        self.assertAlmostEqual(setting.run_per_turn_mm / result.stages[0].value, 1, places=3)
+        self.assertEqual(setting.causes[0].code, "right")
 
     def test_above_its_output_limit_the_needle_stays(self) -> None:
         gauge = [{"name": "Gauge", "encoding": "pulses_per_km", "current_setting": 16_000}]
@@ -365,7 +365,7 @@ class Significance(TestCase):
     """One rule: an error is a mistake when it is beyond what uncertainty and step explain."""
 
     def implied(self, setting: float, base: dict[str, Any] = CAR, **changes: Any) -> Any:
-        return evaluated(base, readouts__0__current_setting=setting, **changes).implied_settings[0]
+        return implied(base, readouts__0__current_setting=setting, **changes)[0]
 
     def test_a_small_error_beside_a_large_uncertainty_is_no_mistake(self) -> None:
         """± 3 % from a marking and an assumed count: −0.38 % is within, −6 % is wrong."""

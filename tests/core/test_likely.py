@@ -8,9 +8,8 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from speedchain import evaluate
 from speedchain.uncertainty.ranking import WORTH_SAYING_PCT, Hypothesis, likeliest
-from tests.installations import CAR, CYCLE, installation
+from tests.installations import CAR, CYCLE, implied
 
 TWO = Hypothesis(code="two", ratio=2.0, prior=1.0, text="both edges are counted", fix="halve it")
 HALF = Hypothesis(code="half", ratio=0.5, prior=1.0, text="one wheel was held", fix="turn both")
@@ -51,10 +50,8 @@ class InAInstallation(TestCase):
     def test_a_worse_known_chain_claims_less(self) -> None:
         """28 mm tyre, the row of 25 mm typed: with the wheel rolled out the row is nearly certain, from the marking less so."""
         rolled = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 6408}, "marking": {"text": "28-622"}}
-        sure = (
-            evaluate(installation(CYCLE, wheel=rolled, readouts__0__current_setting=2105)).implied_settings[0].causes[0]
-        )
-        unsure = evaluate(installation(CYCLE, readouts__0__current_setting=2105)).implied_settings[0].causes[0]
+        sure = implied(CYCLE, wheel=rolled, readouts__0__current_setting=2105)[0].causes[0]
+        unsure = implied(CYCLE, readouts__0__current_setting=2105)[0].causes[0]
         self.assertEqual((sure.code, unsure.code), ("chart", "chart"))
         self.assertGreater(sure.share_pct, unsure.share_pct)
 
@@ -64,7 +61,7 @@ class InAInstallation(TestCase):
             {"name": "Open", "encoding": "pulses_per_km"},
             {"name": "Miles", "encoding": "pulses_per_mile", "current_setting": 24905},
         ]
-        found = evaluate(installation(CAR, readouts=readouts)).implied_settings
+        found = implied(CAR, readouts=readouts)
         self.assertEqual([one.readout for one in found], [0, 2])
         self.assertEqual([one.causes[0].code for one in found], ["right", "unit_mile"])
         self.assertAlmostEqual(found[1].error_pct, 100 * (1.609344 - 1), places=1)
@@ -72,8 +69,6 @@ class InAInstallation(TestCase):
 
     def test_a_counted_ring_is_rarely_miscounted(self) -> None:
         for basis, most in (("assumed", 100.0), ("counted", 60.0)):
-            implied = evaluate(
-                installation(CAR, target__basis=basis, readouts__0__current_setting=25424)
-            ).implied_settings[0]
-            tooth = [one.share_pct for one in implied.causes if one.code == "tooth"]
+            found = implied(CAR, target__basis=basis, readouts__0__current_setting=25424)[0]
+            tooth = [one.share_pct for one in found.causes if one.code == "tooth"]
             self.assertLessEqual(sum(tooth), most)

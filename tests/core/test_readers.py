@@ -11,7 +11,7 @@ from speedchain.readout.model import Timing
 from speedchain.readout.timing import timing_of
 from speedchain.uncertainty.ranking import Hypothesis, likeliest
 from speedchain.views.over_speed import over_speed
-from tests.installations import CAR, CYCLE, installation
+from tests.installations import CAR, CYCLE, implied, installation
 
 WHEEL = {"method": "entered", "entered": {"circumference_mm": 2000, "source": "measured_elsewhere"}}
 
@@ -112,8 +112,8 @@ class Times(TestCase):
 
 class Reverse(TestCase):
     def cause(self, base: dict[str, Any], **changes: Any) -> tuple[str, str]:
-        implied = evaluate(installation(base, wheel=WHEEL, **changes)).implied_settings[0]
-        return implied.causes[0].code, implied.causes[0].fix
+        found = implied(base, wheel=WHEEL, **changes)[0]
+        return found.causes[0].code, found.causes[0].fix
 
     def test_each_known_mistake_is_recognised(self) -> None:
         four = {"name": "D", "encoding": "teeth_and_diameter", "set_pulses_per_turn": 48}
@@ -139,10 +139,10 @@ class Reverse(TestCase):
         self.assertEqual(self.cause(CAR, drive=drive, readouts__0__current_setting=24000)[0], "ratio_out")
 
     def test_the_chart_row_is_told_by_name(self) -> None:
-        implied = evaluate(installation(CYCLE, readouts__0__current_setting=2105)).implied_settings[0]
-        self.assertEqual(implied.causes[0].code, "chart")
-        self.assertIn("700x25C", implied.causes[0].text)
-        self.assertAlmostEqual(implied.run_per_turn_mm, 2105)
+        found = implied(CYCLE, readouts__0__current_setting=2105)[0]
+        self.assertEqual(found.causes[0].code, "chart")
+        self.assertIn("700x25C", found.causes[0].text)
+        self.assertAlmostEqual(found.run_per_turn_mm, 2105)
 
     def test_nothing_is_claimed_for_a_ratio_nobody_makes(self) -> None:
         self.assertEqual(likeliest(7.3, 0.5, [Hypothesis(code="two", ratio=2.0, prior=1.0, text="", fix="")]), ())

@@ -19,6 +19,7 @@ import numpy as np
 
 from speedchain import Evaluation, Installation, evaluate, read_installation
 from speedchain.fields import DocumentError
+from speedchain.views.implied_setting import implied_settings
 from speedchain.views.readings import Readings, diagnose
 
 Rng = np.random.Generator
@@ -152,8 +153,8 @@ def _causes(rng: Rng, mistake: Mistake) -> tuple[list[str], float]:
         first = truth.readouts[0]
         number = _typed(first, ratio, base)
         readout = known["readouts"][0] | {"current_setting": number}
-        result = evaluate(read_installation(known | {"readouts": [readout]}))
-        found = result.implied_settings[0].causes
+        installation = read_installation(known | {"readouts": [readout]})
+        found = implied_settings(installation, evaluate(installation))[0].causes
     return [cause.code for cause in found], found[0].share_pct if found else 0.0
 
 

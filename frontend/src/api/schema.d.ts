@@ -4796,6 +4796,8 @@ export interface components {
         Evaluated: {
             document: components["schemas"]["Installation"];
             result: components["schemas"]["Evaluation"];
+            /** Implied Settings */
+            implied_settings: components["schemas"]["ImpliedSetting"][];
         };
         /**
          * Evaluation
@@ -4825,8 +4827,6 @@ export interface components {
             placement_detail: components["schemas"]["PlacementDetail"];
             pulse_times: components["schemas"]["PulseTimes"];
             signal_detail: components["schemas"]["SignalDetail"];
-            /** Implied Settings */
-            implied_settings: components["schemas"]["ImpliedSetting"][];
             /** Fixed Readers */
             fixed_readers: components["schemas"]["FixedReader"][];
             /** Contributions */

@@ -122,7 +122,7 @@ function Fixed({ chosen }: { chosen: number }) {
 /** What the display implies with the number in it, how wrong that is, and what most likely happened. */
 function ImpliedSetting({ chosen, readout }: { chosen: number; readout: Result }) {
   const { evaluated, set } = useEditing();
-  const implied = evaluated.result.implied_settings.find((item) => item.readout === chosen);
+  const implied = evaluated.implied_settings.find((item) => item.readout === chosen);
   if (!implied) return null;
   const wrong = implied.verdict === "wrong";
   return (

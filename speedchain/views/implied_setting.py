@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from dataclasses import replace
 
-from speedchain.diagnosis.mistakes import Setup, setting_mistakes
+from speedchain.diagnosis import setting_mistakes, setup_of
 from speedchain.document import Installation
+from speedchain.evaluation import Evaluation
 from speedchain.readout import ReadoutResult
 from speedchain.results import result
 from speedchain.uncertainty import (
@@ -19,7 +21,7 @@ from speedchain.uncertainty import (
     sentence_on,
     verdict_on,
 )
-from speedchain.wheel import Chart, chart_row_of, parse_marking
+from speedchain.wheel import CYCLE_CHART, Chart, chart_row_of, parse_marking
 
 
 @result
@@ -58,89 +60,45 @@ def _rows(installation: Installation, readout: ReadoutResult, wheel_mm: float, c
             )
 
 
-def setup_of(installation: Installation, readout: ReadoutResult, *, ratio: float, ratio_known: bool) -> Setup:
-    """What decides which mistakes are possible at one readout."""
-    marking = parse_marking(installation.wheel.marking.text) if installation.wheel.marking is not None else None
-    return Setup(
-        code=readout.encoding,
-        target_kind=installation.target.kind,
-        count=installation.target.count,
-        edges=installation.target.edges,
-        counted=installation.target.basis == "counted",
-        set_pulses_per_turn=readout.set_pulses_per_turn or 1,
-        drive_kind=installation.drive.kind,
-        ratio=ratio,
-        ratio_known=ratio_known,
-        radial=marking is not None and marking.radial,
-        exact_pct=readout.exact if readout.encoding == "percent_correction" else None,
-        has_tyre=installation.vehicle_kind != "boat",
-    )
-
-
 def _causes(
-    installation: Installation,
-    *,
-    readout: ReadoutResult,
-    wheel_mm: float,
-    ratio: float,
-    ratio_known: bool,
-    u_pct: float,
-    chart: Chart,
+    installation: Installation, evaluation: Evaluation, readout: ReadoutResult, *, u_pct: float, chart: Chart
 ) -> tuple[Likely, ...]:
-    known = setting_mistakes(setup_of(installation, readout, ratio=ratio, ratio_known=ratio_known))
+    wheel, drive = evaluation.stages[:2]
+    setup = setup_of(installation, readout, ratio=drive.value, ratio_known=drive.evidence != "assumed")
     shown = 1 + readout.in_use.error_pct / 100
-    found = likeliest(shown, u_pct, (*known, *_rows(installation, readout, wheel_mm, chart)))
+    found = likeliest(shown, u_pct, (*setting_mistakes(setup), *_rows(installation, readout, wheel.value, chart)))
     advice = f"{readout.action}."
     return tuple(
-        [
-            Likely(
-                code=item.code,
-                text=item.text,
-                fix="Nothing to correct." if item.code == "right" else item.fix + advice,
-                ratio=item.ratio,
-                off_pct=item.off_pct,
-                share_pct=item.share_pct,
-            )
-            for item in found
-        ]
+        [replace(item, fix="Nothing to correct." if item.code == "right" else item.fix + advice) for item in found]
     )
 
 
 def implied_settings(
-    installation: Installation,
-    *,
-    readouts: tuple[ReadoutResult, ...],
-    wheel_mm: float,
-    ratio: float,
-    ratio_known: bool,
-    chain_expanded_pct: float,
-    chart: Chart,
+    installation: Installation, evaluation: Evaluation, chart: Chart = CYCLE_CHART
 ) -> tuple[ImpliedSetting, ...]:
     """For every display with a number read back: what it implies and what most likely happened.
 
     run per turn implied = circumference·pulses per km delivered/pulses per km set, behind a converter as before it.
+
+    Examples
+    --------
+    >>> from speedchain.document.installation import example_installation
+    >>> from speedchain.evaluation import evaluate
+    >>> implied_settings(example_installation(), evaluate(example_installation()))
+    ()
     """
     found = []
-    for place, readout in enumerate(readouts):
+    wheel_mm, expanded_pct = evaluation.stages[0].value, evaluation.chain_expanded_uncertainty_pct
+    for place, readout in enumerate(evaluation.readouts):
         if readout.current_setting is None or readout.set_pulses_per_km <= 0:
             continue
         result, shown = readout.set_pulses_per_km, 1 + readout.in_use.error_pct / 100
         run = wheel_mm * readout.delivered_per_km / result
-        step_pct = 100 * readout.step / max(abs(readout.current_setting), readout.step) / math.sqrt(12)
-        u_pct = combine_pct((chain_expanded_pct / COVERAGE_FACTOR, min(step_pct, 5.0), 0.1))
         whole_step_pct = 100 * readout.step / max(abs(readout.current_setting), readout.step)
-        verdict = verdict_on(readout.in_use.error_pct, chain_expanded_pct, whole_step_pct)
+        u_pct = combine_pct((expanded_pct / COVERAGE_FACTOR, min(whole_step_pct / math.sqrt(12), 5.0), 0.1))
         causes: tuple[Likely, ...] = ()
         if shown > 0:
-            causes = _causes(
-                installation,
-                readout=readout,
-                wheel_mm=wheel_mm,
-                ratio=ratio,
-                ratio_known=ratio_known,
-                u_pct=u_pct,
-                chart=chart,
-            )
+            causes = _causes(installation, evaluation, readout, u_pct=u_pct, chart=chart)
         turning = (
             f"one turn of the paddle would be {run:.0f} mm of water."
             if installation.vehicle_kind == "boat"
@@ -154,8 +112,8 @@ def implied_settings(
                 run_per_turn_mm=run,
                 diameter_mm=run / math.pi,
                 error_pct=readout.in_use.error_pct,
-                verdict=verdict,
-                sentence=sentence_on(readout.in_use.error_pct, chain_expanded_pct, whole_step_pct),
+                verdict=verdict_on(readout.in_use.error_pct, expanded_pct, whole_step_pct),
+                sentence=sentence_on(readout.in_use.error_pct, expanded_pct, whole_step_pct),
                 text=text,
                 causes=causes,
             )
