@@ -84,14 +84,15 @@ def main(arguments: Sequence[str] | None = None) -> int:
     add_bench(commands)
     asked = parser.parse_args(arguments)
     try:
-        if asked.command == "evaluate":
-            answer = _evaluated(_installation_in(asked.file))
-        elif asked.command == "bench":
-            return _bench(asked)
-        elif asked.command == "wheel":
-            answer = _wheel(asked.marking)
-        else:
-            answer = installation_schema()
+        match asked.command:
+            case "bench":
+                return _bench(asked)
+            case "evaluate":
+                answer = _evaluated(_installation_in(asked.file))
+            case "wheel":
+                answer = _wheel(asked.marking)
+            case _:
+                answer = installation_schema()
     except SpeedchainError as error:
         return _refuse(str(error))
     print(json.dumps(answer, indent=2, ensure_ascii=False))

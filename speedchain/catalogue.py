@@ -199,11 +199,15 @@ def _kinds_tested(test: Test) -> tuple[str, ...]:
 def _kinds_for(method: str) -> tuple[str, ...]:
     """A paddle is for boats, the cycle chart for cycle tyres; what is known already is for all."""
     kinds = tuple(choice.code for choice in VEHICLE_KINDS)
-    if method == "entered":
-        return kinds
-    if method == "paddle":
-        return ("boat",)
-    return _ON_CYCLE_TYRES if method == "chart" else tuple(kind for kind in kinds if kind != "boat")
+    match method:
+        case "entered":
+            return kinds
+        case "paddle":
+            return ("boat",)
+        case "chart":
+            return _ON_CYCLE_TYRES
+        case _:
+            return tuple([kind for kind in kinds if kind != "boat"])
 
 
 def _sensor(kind: SensorKind) -> SensorChoice:

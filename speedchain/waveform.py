@@ -102,7 +102,10 @@ def waveform(
         rate = np.asarray(turns_per_s, dtype=float)
         turns = np.empty_like(times_s)
         turns[0] = 0.0
-        np.cumsum((rate[1:] + rate[:-1]) / 2 * np.diff(times_s), out=turns[1:])
+        steps = np.diff(times_s)
+        steps *= rate[1:] + rate[:-1]
+        steps /= 2
+        np.cumsum(steps, out=turns[1:])
         turns += start_turns
     raw = raw_signal(pulses, turns, turns_per_s, seed)
     edges = rising_s(times_s, raw, pulses.threshold, pulses.hysteresis)
@@ -130,7 +133,10 @@ def raw_signal(pulses: Pulses, turns: Array, turns_per_s: Array | float, seed: i
     raw = _shape(pulses, turns)
     if pulses.runout_mm and pulses.pitch_mm:
         depth = math.pi * pulses.runout_mm / pulses.pitch_mm
-        raw *= np.exp(-depth * np.cos(2 * math.pi * turns))
+        swing = 2 * math.pi * turns
+        np.cos(swing, out=swing)
+        swing *= -depth
+        raw *= np.exp(swing, out=swing)
     if pulses.grows_with_speed_hz:
         raw *= np.asarray(turns_per_s) * pulses.count / pulses.grows_with_speed_hz
     if pulses.amplitude != 1.0:
@@ -138,7 +144,9 @@ def raw_signal(pulses: Pulses, turns: Array, turns_per_s: Array | float, seed: i
     if pulses.missing:
         _without(pulses, turns, raw)
     if pulses.noise:
-        raw += pulses.noise * np.random.default_rng(seed).standard_normal(raw.size, dtype=np.float32)
+        noise = np.random.default_rng(seed).standard_normal(raw.size, dtype=np.float32)
+        noise *= pulses.noise
+        raw += noise
     return raw
 
 
@@ -152,7 +160,8 @@ def _shape(pulses: Pulses, turns: Array) -> Array:
         whole = np.floor(turns - at[0])
         phase = np.interp(turns - whole, grid, np.arange(pulses.count + 1.0)) + whole * pulses.count
     if not pulses.single:
-        return np.sin(2 * math.pi * phase)
+        phase *= 2 * math.pi
+        return np.sin(phase, out=phase)
     off = phase - np.rint(phase)
     if pulses.profile:
         return np.interp(off / pulses.count, pulses.profile_turns, pulses.profile)

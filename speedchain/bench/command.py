@@ -66,19 +66,21 @@ def run_bench_command(
     asked: argparse.Namespace, installation: Installation | None, evaluation: Evaluation | None
 ) -> Iterator[str]:
     """The lines of one stand-in."""
-    if asked.device == "gauge":
-        return _gauge(asked, sys.stdin)
-    if asked.device == "satellite":
-        profile, seconds = _speeds(asked)
-        inputs = {
-            name: getattr(asked, name) for name in Receiver.model_fields if getattr(asked, name, None) is not None
-        }
-        return iter(sentences(_read(Receiver, inputs), profile, seconds))
-    assert installation is not None, asked.device
-    assert evaluation is not None, asked.device
-    if asked.device == "reader":
-        return _reader(asked, installation, evaluation, sys.stdin)
-    return _generator(asked, installation, evaluation)
+    match asked.device, installation, evaluation:
+        case "gauge", _, _:
+            return _gauge(asked, sys.stdin)
+        case "satellite", _, _:
+            profile, seconds = _speeds(asked)
+            inputs = {
+                name: getattr(asked, name) for name in Receiver.model_fields if getattr(asked, name, None) is not None
+            }
+            return iter(sentences(_read(Receiver, inputs), profile, seconds))
+        case "reader", Installation(), Evaluation():
+            return _reader(asked, installation, evaluation, sys.stdin)
+        case "generator", Installation(), Evaluation():
+            return _generator(asked, installation, evaluation)
+        case device, _, _:
+            raise AssertionError(f"{device} needs an installation")
 
 
 def _read(model: Any, inputs: dict[str, Any]) -> Any:

@@ -140,24 +140,26 @@ def _problem(error: dict[str, Any]) -> Problem:
         return Problem(full, inner.message, inner.remedy, inner.limit, inner.value)
     value = show_value(error.get("input", ""))
     kind = error["type"]
-    if kind in _PLAIN:
-        message, remedy = _PLAIN[kind]
-        return Problem(path, message, remedy, "", "" if kind == "missing" else value)
-    if kind in _BOUNDS:
-        bound = _BOUNDS[kind]
-        limit = f"{_BOUND_WORDS[bound]} {context[bound]}"
-        return Problem(path, f"{value} is outside the limit: {limit}.", f"Enter {limit}.", limit, value)
-    if kind in {"literal_error", "enum"}:
-        expected = str(context.get("expected", ""))
-        return Problem(path, f"{value!r} is not one of the choices.", f"Use {expected}.", expected, value)
-    if kind == "string_too_long":
-        limit = f"at most {context.get('max_length')} characters"
-        return Problem(path, f"This text is too long: {limit}.", "Shorten it.", limit, value)
-    if kind == "too_short":
-        return Problem(path, "This list is empty.", "Add at least one.", "at least 1", value)
-    if kind == "too_long":
-        limit = f"at most {context.get('max_length')}"
-        return Problem(path, f"This list is too long: {limit}.", "Remove some.", limit, "")
-    if kind == "string_too_short":
-        return Problem(path, "This must not be empty.", "Enter something.", "at least 1 character", value)
-    return Problem(path, f"{error['msg']}.", "Correct this field.", "", value)
+    match kind:
+        case _ if kind in _PLAIN:
+            message, remedy = _PLAIN[kind]
+            return Problem(path, message, remedy, "", "" if kind == "missing" else value)
+        case _ if kind in _BOUNDS:
+            bound = _BOUNDS[kind]
+            limit = f"{_BOUND_WORDS[bound]} {context[bound]}"
+            return Problem(path, f"{value} is outside the limit: {limit}.", f"Enter {limit}.", limit, value)
+        case "literal_error" | "enum":
+            expected = str(context.get("expected", ""))
+            return Problem(path, f"{value!r} is not one of the choices.", f"Use {expected}.", expected, value)
+        case "string_too_long":
+            limit = f"at most {context.get('max_length')} characters"
+            return Problem(path, f"This text is too long: {limit}.", "Shorten it.", limit, value)
+        case "too_short":
+            return Problem(path, "This list is empty.", "Add at least one.", "at least 1", value)
+        case "too_long":
+            limit = f"at most {context.get('max_length')}"
+            return Problem(path, f"This list is too long: {limit}.", "Remove some.", limit, "")
+        case "string_too_short":
+            return Problem(path, "This must not be empty.", "Enter something.", "at least 1 character", value)
+        case _:
+            return Problem(path, f"{error['msg']}.", "Correct this field.", "", value)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 from collections.abc import Sequence
 from datetime import date as Date
-from typing import Any
+from typing import Any, Literal, assert_never
 
 from speedchain.bench import Card
 from speedchain.document import Installation
@@ -24,7 +24,10 @@ def _text(words: str) -> str:
     return "".join(marked)
 
 
-def _pdf(title: str, parts: Sequence[tuple[str, Any]]) -> bytes:
+PartKind = Literal["head", "line", "caution", "table"]
+
+
+def _pdf(title: str, parts: Sequence[tuple[PartKind, Any]]) -> bytes:
     """Parts one after the other: ("head", words), ("line", words), ("caution", words) or ("table", rows)."""
     from reportlab.lib import colors
     from reportlab.lib.pagesizes import A4
@@ -39,24 +42,29 @@ def _pdf(title: str, parts: Sequence[tuple[str, Any]]) -> bytes:
             style.fontName = PLAIN if style.name == "BodyText" else BOLD
     story: list[Any] = [Paragraph(_text(title), styles["Title"])]
     for kind, content in parts:
-        if kind == "table":
-            rows = [[Paragraph(_text(str(cell)), styles["BodyText"]) for cell in row] for row in content]
-            grid = Table(rows, repeatRows=1, colWidths=[180 * mm / len(content[0])] * len(content[0]))
-            grid.setStyle(
-                TableStyle(
-                    [
-                        ("GRID", (0, 0), (-1, -1), 0.4, colors.grey),
-                        ("BACKGROUND", (0, 0), (-1, 0), colors.whitesmoke),
-                        ("VALIGN", (0, 0), (-1, -1), "MIDDLE"),
-                    ]
+        match kind:
+            case "table":
+                rows = [[Paragraph(_text(str(cell)), styles["BodyText"]) for cell in row] for row in content]
+                grid = Table(rows, repeatRows=1, colWidths=[180 * mm / len(content[0])] * len(content[0]))
+                grid.setStyle(
+                    TableStyle(
+                        [
+                            ("GRID", (0, 0), (-1, -1), 0.4, colors.grey),
+                            ("BACKGROUND", (0, 0), (-1, 0), colors.whitesmoke),
+                            ("VALIGN", (0, 0), (-1, -1), "MIDDLE"),
+                        ]
+                    )
                 )
-            )
-            story += [grid, Spacer(1, 4 * mm)]
-        elif kind == "head":
-            story.append(Paragraph(_text(content), styles["Heading2"]))
-        else:
-            words = f"<b>Caution:</b> {_text(content)}" if kind == "caution" else _text(content)
-            story += [Paragraph(words, styles["BodyText"]), Spacer(1, 1 * mm)]
+                story += [grid, Spacer(1, 4 * mm)]
+            case "head":
+                story.append(Paragraph(_text(content), styles["Heading2"]))
+            case "line":
+                story += [Paragraph(_text(content), styles["BodyText"]), Spacer(1, 1 * mm)]
+            case "caution":
+                words = f"<b>Caution:</b> {_text(content)}"
+                story += [Paragraph(words, styles["BodyText"]), Spacer(1, 1 * mm)]
+            case other:
+                assert_never(other)
     made = io.BytesIO()
     margins = {f"{side}Margin": 15 * mm for side in ("left", "right", "top", "bottom")}
     SimpleDocTemplate(made, pagesize=A4, title=title, author="Wheelometron", invariant=1, **margins).build(story)
@@ -73,9 +81,9 @@ class Heading:
     unsaved: bool
 
 
-def _heading(installation: Installation, heading: Heading | None) -> list[tuple[str, Any]]:
+def _heading(installation: Installation, heading: Heading | None) -> list[tuple[PartKind, Any]]:
     """Vehicle, installation, revision, parts and notes, at the top of every sheet."""
-    parts: list[tuple[str, Any]] = []
+    parts: list[tuple[PartKind, Any]] = []
     if heading is not None:
         changes = ", with changes that are not saved" if heading.unsaved else ""
         saved = f"revision {heading.revision} of {heading.saved_on.isoformat()}{changes}"
@@ -132,7 +140,7 @@ def card_pdf(installation: Installation, card: Card, heading: Heading | None = N
         if card.behind_converter:
             cells.insert(2, f"{row.out_hz:.1f}")
         rows.append(cells)
-    parts: list[tuple[str, Any]] = [
+    parts: list[tuple[PartKind, Any]] = [
         *_heading(installation, heading),
         ("line", f"Readout: {card.readout}. Feed the frequencies in at the sensor's connector, lowest first; wait until the "
          "needle is steady; read it straight from the front."),
@@ -157,12 +165,12 @@ def wiring_pdf(installation: Installation, sheet: WiringSheet, heading: Heading 
     >>> wiring_pdf(installation, wiring_sheet(installation, evaluate(installation)))[:5]
     b'%PDF-'
     """
-    wires = [[row.pin, row.colour, row.role, row.goes_to, row.with_it] for row in sheet.wires]
-    parts: list[tuple[str, Any]] = [
-        *_heading(installation, heading),
-        *[("caution", words) for words in sheet.cautions],
-        *([("table", [["Pin", "Colour", "It is", "Goes to", "With it"], *wires])] if wires else []),
-        *[("line", words) for words in sheet.notes],
+    parts = [*_heading(installation, heading), *[("caution", words) for words in sheet.cautions]]
+    if sheet.wires:
+        wires = [[row.pin, row.colour, row.role, row.goes_to, row.with_it] for row in sheet.wires]
+        parts.append(("table", [["Pin", "Colour", "It is", "Goes to", "With it"], *wires]))
+    parts += [("line", words) for words in sheet.notes]
+    parts += [
         ("head", "Order sheet"),
         ("table", [["Asked", "Answer"], *[[row.asked, row.answer] for row in sheet.order]]),
     ]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Literal
+from typing import Literal, assert_never
 
 from speedchain.placement import spacing_loss
 from speedchain.results import result
@@ -189,30 +189,43 @@ def _levels(
 ) -> tuple[Levels | None, str]:
     if signal.measured is not None:
         return Levels(low_v=signal.measured.low_v, high_v=signal.measured.high_v), "measured"
-    if output == "two_wire_current":
-        lead = signal.lead
-        if lead.load_ohm is None:
-            return None, "current output: needs a load resistor"
-        text = f"current over {lead.load_ohm:g} Ω"
-        driven = current_levels(lead.load_ohm, lead.low_ma, lead.high_ma)
-        if driven.low_v >= supply_v:  # neither current can flow through so much resistance
-            return None, text
-        return Levels(low_v=driven.low_v, high_v=min(driven.high_v, supply_v)), text
-    if output in ("open_collector", "contact"):
-        if pull_v is None:
-            return None, "no pull-up: stays low"
-        low = SATURATION_V if output == "open_collector" else 0.0
-        return Levels(low_v=low, high_v=pull_v) if pull_v > low else None, f"pulled up to {pull_v:g} V"
-    if output == "push_pull":
-        return Levels(
-            low_v=SATURATION_V, high_v=supply_v
-        ) if supply_v > SATURATION_V else None, "push-pull to its supply"
-    if output == "sine" and coil is not None:
-        half = coil.vpp_per_kmh * at_kmh / 2
-        return Levels(low_v=-half, high_v=half), f"a coil at {at_kmh:g} km/h"
-    if output == "sine":
-        return None, "a coil: measure its voltage at one frequency"
-    return None, "wireless: no wire level"
+    match output:
+        case "two_wire_current":
+            return _current_levels(signal.lead, supply_v)
+        case "open_collector":
+            return _pulled_up(SATURATION_V, pull_v)
+        case "contact":
+            return _pulled_up(0.0, pull_v)
+        case "push_pull":
+            return _between(SATURATION_V, supply_v), "push-pull to its supply"
+        case "sine":
+            if coil is None:
+                return None, "a coil: measure its voltage at one frequency"
+            half = coil.vpp_per_kmh * at_kmh / 2
+            return Levels(low_v=-half, high_v=half), f"a coil at {at_kmh:g} km/h"
+        case "radio":
+            return None, "wireless: no wire level"
+        case other:
+            assert_never(other)
+
+
+def _current_levels(lead: Lead, supply_v: float) -> tuple[Levels | None, str]:
+    if lead.load_ohm is None:
+        return None, "current output: needs a load resistor"
+    text = f"current over {lead.load_ohm:g} Ω"
+    driven = current_levels(lead.load_ohm, lead.low_ma, lead.high_ma)
+    # Above its low level neither current can flow through so much resistance.
+    return _between(driven.low_v, min(driven.high_v, supply_v)), text
+
+
+def _pulled_up(low_v: float, pull_v: float | None) -> tuple[Levels | None, str]:
+    if pull_v is None:
+        return None, "no pull-up: stays low"
+    return _between(low_v, pull_v), f"pulled up to {pull_v:g} V"
+
+
+def _between(low_v: float, high_v: float) -> Levels | None:
+    return Levels(low_v=low_v, high_v=high_v) if high_v > low_v else None
 
 
 def coil_of(
