@@ -25,6 +25,13 @@ FILES = {
 """Routes that answer with a file, and its media types."""
 REF = "#/components/schemas/"
 PROBLEM = {"$ref": "#/components/schemas/ProblemOut"}
+SPEED_UNIT = {
+    "in": "header",
+    "name": "X-Speed-Unit",
+    "required": False,
+    "schema": {"type": "string", "enum": ["km/h", "mph", "kn"]},
+    "description": "The unit of the speeds in texts; figures are km/h always.",
+}
 KEY = {
     "in": "header",
     "name": "Idempotency-Key",
@@ -36,6 +43,7 @@ KEY = {
 
 def described(schema: Any) -> Any:
     """Complete a description made by Ninja, in place."""
+    schema["components"]["parameters"] = {"SpeedUnit": SPEED_UNIT}
     for path, operations in schema["paths"].items():
         for method, operation in operations.items():
             _complete(path, method, operation)
@@ -122,6 +130,7 @@ def _complete(path: str, method: str, operation: dict[str, Any]) -> None:
         body["content"]["application/json"]["x-max-bytes"] = body_limit_bytes(path)
     if method != "get":
         statuses.add(403)
+    operation.setdefault("parameters", []).append({"$ref": "#/components/parameters/SpeedUnit"})
     if method in ("put", "delete") or operation["operationId"] in CREATING:
         operation.setdefault("parameters", []).append(KEY)
     for status in sorted(statuses):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import logging
 import sys
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from typing import Any
 
 from django.core.serializers.json import DjangoJSONEncoder
@@ -13,6 +13,7 @@ from django.http import HttpRequest, JsonResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationErrorContext
 
+from speedchain.fields import said
 from speedchain.fields.errors import Problem, SpeedchainError, problems_from_pydantic
 from workshop.access import NotFoundError, ReadOnlyError
 from workshop.installations import readable
@@ -64,8 +65,11 @@ def problem(
     status: int, detail: str, problems: tuple[Problem, ...] = (), kind: str = "about:blank", **more: Any
 ) -> JsonResponse:
     """One answer in `application/problem+json`."""
-    body = {"type": kind, "title": TITLES.get(status, "Error"), "status": status, "detail": detail}
-    body["problems"] = [asdict(item) for item in problems]
+    body = {"type": kind, "title": TITLES.get(status, "Error"), "status": status, "detail": said(detail)}
+    body["problems"] = [
+        asdict(replace(item, message=said(item.message), remedy=said(item.remedy), limit=said(item.limit)))
+        for item in problems
+    ]
     return JsonResponse(body | more, status=status, content_type=MEDIA_TYPE, encoder=DjangoJSONEncoder)
 
 

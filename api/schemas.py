@@ -11,6 +11,7 @@ from ninja import Schema
 from pydantic import ConfigDict, Field, StringConstraints, TypeAdapter
 
 from speedchain import Evaluation, Installation, read_installation
+from speedchain.fields import Words
 from speedchain.fields.evidence import Evidence, StageName
 from speedchain.fields.purposes import VehicleKind
 from speedchain.fields.texts import Name, Plain
@@ -129,7 +130,7 @@ class TaskOut(Schema):
 
     id: int
     stage: StageName
-    text: str
+    text: Words
     created_at: datetime
     done_at: datetime | None
     done_by: str
@@ -177,12 +178,12 @@ class InstallationSummary(Schema):
     true_kmh: float
     shown_kmh: float
     error_pct: float
-    condition: str = ""
+    condition: Words = ""
     expanded_uncertainty_pct: float
     stages: list[StageState]
     worst: Severity | None
-    finding: str
-    next_action: str
+    finding: Words
+    next_action: Words
     failed: bool
     verified: bool
     tasks: list[TaskOut]

@@ -19,6 +19,7 @@ from speedchain.fields import (
     PurposeAdvice,
     StageName,
     Test,
+    Words,
     codes_of,
     label_of,
 )
@@ -49,7 +50,7 @@ class MethodChoice:
 
     code: str
     label: str
-    hint: str
+    hint: Words
     vehicle_kinds: tuple[str, ...]
 
 
@@ -84,10 +85,10 @@ class SensorChoice:
 
     code: str
     label: str
-    hint: str
+    hint: Words
     wires: str
-    lowest: str
-    watch: str
+    lowest: Words
+    watch: Words
     sees: tuple[str, ...]
     paired: bool
     facts: Facts

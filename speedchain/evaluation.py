@@ -15,6 +15,7 @@ from speedchain.diagnosis import (
 )
 from speedchain.document import Installation
 from speedchain.drive import DriveDetail, evaluate_drive
+from speedchain.fields import Words
 from speedchain.placement import NOTHING, PlacementDetail, evaluate_placement, placement_rules
 from speedchain.readout import Readout, ReadoutResult, evaluate_readout, readout_rules
 from speedchain.results import result
@@ -38,7 +39,7 @@ class Shown:
     expanded_uncertainty_kmh: float
     expanded_uncertainty_pct: float
     coverage_factor: float
-    condition: str
+    condition: Words
 
 
 @result
@@ -75,7 +76,7 @@ class Evaluation:
     contributions: tuple[Contribution, ...]
     next_action: NextAction
     cautions: tuple[CautionShown, ...]
-    rule_text: str
+    rule_text: Words
     findings: tuple[Finding, ...]
 
 

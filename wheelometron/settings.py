@@ -35,6 +35,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
     "api.repeats.RepeatsMiddleware",
+    "api.speeds.SpeedUnitMiddleware",
 ]
 ROOT_URLCONF = "wheelometron.urls"
 WSGI_APPLICATION = "wheelometron.wsgi.application"

@@ -7,7 +7,7 @@ from functools import lru_cache
 from typing import Literal, NamedTuple
 
 from speedchain.document import Installation
-from speedchain.fields import Purpose, StageName, VehicleKind
+from speedchain.fields import Purpose, StageName, VehicleKind, Words
 from speedchain.results import shared
 from speedchain.sensor import facts_of
 from speedchain.stages import STAND_CAUTION
@@ -60,7 +60,7 @@ class Caution:
     code: str
     task: Task
     stage: StageName
-    text: str
+    text: Words
     kinds: tuple[VehicleKind, ...] = ()
     never: tuple[VehicleKind, ...] = ()
     applies: Callable[[Hazards], bool] = lambda _: True
@@ -73,7 +73,7 @@ class CautionShown:
     code: str
     task: Task
     stage: StageName
-    text: str
+    text: Words
 
 
 CAUTIONS: tuple[Caution, ...] = (

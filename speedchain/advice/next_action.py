@@ -8,7 +8,7 @@ from speedchain.advice.cautions import caution_at
 from speedchain.advice.procedures import GUIDES, RATIO_TURNS, ROLL_OUT_TURNS, Guide
 from speedchain.document import Installation
 from speedchain.drive import counted_ratio_uncertainty_pct
-from speedchain.fields import StageName
+from speedchain.fields import StageName, Words
 from speedchain.readout import ReadoutResult
 from speedchain.results import result
 from speedchain.stages import Finding, Stage
@@ -34,19 +34,19 @@ class NextAction:
 
     stage: StageName | None
     code: str
-    action: str
-    brings: str
+    action: Words
+    brings: Words
     before_pct: float
     after_pct: float
-    steps: tuple[str, ...]
-    caution: str
+    steps: tuple[Words, ...]
+    caution: Words
 
 
 @result
 class _Measure:
     stage: StageName
     code: str
-    action: str
+    action: Words
     after_u_pct: float
     guide: Guide
 

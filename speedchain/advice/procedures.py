@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from speedchain.advice.cautions import Task
+from speedchain.fields import Words
 from speedchain.results import result
 
 ROLL_OUT_TURNS = 3
@@ -15,8 +16,8 @@ class Guide:
 
     code: str
     title: str
-    needs: str
-    steps: tuple[str, ...]
+    needs: Words
+    steps: tuple[Words, ...]
     tasks: tuple[Task, ...]
 
 

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from speedchain.bench.simulation import speed_of_hz
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
+from speedchain.fields import Words
 from speedchain.readout import dial_of, on_the_dial
 from speedchain.results import result
 from speedchain.signal import best_stages
@@ -59,7 +60,7 @@ class NextSetting:
     known to want, as pulses per km, as turns of its cable, and as the number that stands for the gauge."""
 
     what: Literal["number", "converter"]
-    text: str
+    text: Words
     unit: str
     number: float
     target_pulses_per_km: float | None
@@ -78,7 +79,7 @@ class Card:
     line: CardLine | None
     agrees: bool
     next: NextSetting | None
-    text: tuple[str, ...]
+    text: tuple[Words, ...]
 
 
 def card_speeds_kmh(installation: Installation, place: int) -> tuple[float, ...]:

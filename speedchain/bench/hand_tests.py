@@ -11,7 +11,7 @@ from speedchain.bench.simulation import speed_of_hz
 from speedchain.diagnosis import FOLLOWS
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import InputError, Outcome
+from speedchain.fields import InputError, Outcome, Words
 from speedchain.results import result
 
 MOST_WAVES = 1000
@@ -27,7 +27,7 @@ class Prediction:
     readout: str
     hz: float
     shown_kmh: float
-    text: str
+    text: Words
 
 
 @result
@@ -35,10 +35,10 @@ class HandTest:
     """A test by hand: what to do, what to expect, the caution, and what follows from each outcome."""
 
     test: str
-    steps: tuple[str, ...]
-    caution: str
+    steps: tuple[Words, ...]
+    caution: Words
     predictions: tuple[Prediction, ...]
-    notes: tuple[str, ...]
+    notes: tuple[Words, ...]
     follows: dict[Outcome, str]
 
 

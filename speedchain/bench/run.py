@@ -23,7 +23,7 @@ from speedchain.bench.simulation import (
 )
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import InputError, Part, SpanOfTime
+from speedchain.fields import InputError, Part, SpanOfTime, Words
 from speedchain.results import result
 
 Array = NDArray[np.float64]
@@ -64,7 +64,7 @@ class RunTold:
     missed: int
     false: int
     stretches: tuple[FailedStretch, ...]
-    text: str
+    text: Words
 
 
 class Stopped(Exception):

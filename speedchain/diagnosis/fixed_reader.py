@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterator
 
 from speedchain.document import Installation
+from speedchain.fields import Words
 from speedchain.readout import ReadoutResult
 from speedchain.results import result
 from speedchain.signal import best_ratio
@@ -22,7 +23,7 @@ class Way:
     """One way to make it right: what to fit or set, and the error that is left [%]."""
 
     code: str
-    text: str
+    text: Words
     error_pct: float
 
 
@@ -32,7 +33,7 @@ class FixedReader:
 
     readout: int
     error_pct: float
-    text: str
+    text: Words
     ways: tuple[Way, ...]
 
 

@@ -135,6 +135,7 @@ from speedchain.fields.types import (
     WantedTurns,
     Whole,
 )
+from speedchain.fields.words import SpeedUnit, Words, said, speeds_in
 
 __all__ = [
     "CAPACITANCE",
@@ -244,6 +245,7 @@ __all__ = [
     "Speed",
     "SpeedNoise",
     "SpeedStep",
+    "SpeedUnit",
     "SpeedchainError",
     "SpokeHoles",
     "StageName",
@@ -270,6 +272,7 @@ __all__ = [
     "Voltage",
     "WantedTurns",
     "Whole",
+    "Words",
     "check_rising",
     "check_verification",
     "codes_of",
@@ -277,5 +280,7 @@ __all__ = [
     "labelled",
     "parse_quantity",
     "problems_from_pydantic",
+    "said",
+    "speeds_in",
     "title_of",
 ]

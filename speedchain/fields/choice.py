@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any, get_args
 
+from speedchain.fields.words import Words
 from speedchain.results import result
 
 
@@ -13,7 +14,7 @@ class Choice:
 
     code: str
     label: str
-    hint: str = ""
+    hint: Words = ""
 
 
 LABELS: dict[frozenset[str], tuple[Choice, ...]] = {}

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from speedchain.fields.choice import labelled
+from speedchain.fields.words import Words
 from speedchain.results import result
 
 Purpose = Literal[
@@ -70,7 +71,7 @@ class PurposeAdvice:
     code: Purpose
     label: str
     sense_at: str
-    why: str
+    why: Words
 
 
 PURPOSES = (

@@ -6,6 +6,7 @@ import math
 from dataclasses import replace
 from typing import Literal
 
+from speedchain.fields import Words
 from speedchain.results import shared
 from speedchain.stages import Finding, FindingCode, finding
 
@@ -24,7 +25,7 @@ class Channels:
     good_spacings_mm: tuple[float, ...]
     best_mm: float
     clear: bool
-    text: str
+    text: Words
 
     def finding(self) -> Finding:
         """What is wrong with it, where it is not clear."""

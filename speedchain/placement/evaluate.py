@@ -8,6 +8,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from speedchain.fields import Words
 from speedchain.placement.channels import Channels, two_channels
 from speedchain.placement.geometry import Geometry, closures_of, geometry_of, why_no_geometry
 from speedchain.placement.model import Placement
@@ -27,7 +28,7 @@ class Factor:
 
     name: str
     value: float
-    text: str
+    text: Words
 
 
 @shared
@@ -48,7 +49,7 @@ class PlacementDetail:
     """The placement as drawn. Ratios: strength over what the sensor needs; lengths in mm."""
 
     possible: bool
-    missing: str
+    missing: Words
     air_gap_mm: float
     gap_given: bool
     strength: float
@@ -67,7 +68,7 @@ class PlacementDetail:
     channels: Channels | None
     long_share: float
     short_share: float
-    advice: tuple[str, ...]
+    advice: tuple[Words, ...]
 
 
 NOTHING = PlacementDetail(

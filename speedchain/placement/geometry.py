@@ -41,8 +41,11 @@ PASS_POINTS = 11
 GAP_STEPS = 49
 COUNT_POINTS = 15
 MAGNET_SENSORS = ("hall_switch", "reed")
-MOST_OF_RATED = 2.0
-"""Nothing is claimed beyond so many times the rated air gap: the rating is the only thing known. Common practice."""
+MOST_OF_RATED, MOST_WHEN_SEEN = 2.0, 10.0
+"""Nothing is claimed beyond so many times the rated air gap: the rating is the only thing known, unless the signal was
+seen with the target as it is fitted. Common practice."""
+SEEN_IN = ("spin", "road", "water")
+"""Tests that show the signal of the sensor in front of its own target."""
 BEYOND_RATED = 0.99
 
 
@@ -71,6 +74,7 @@ class Geometry:
     bias_body_mm: float
     air_gap_mm: float
     gap_given: bool
+    signal_seen: bool
     lateral_offset_mm: float
     clocking_angle_deg: float
     tilt_deg: float
@@ -131,7 +135,7 @@ class Geometry:
     @property
     def most_gap_mm(self) -> float:
         """Largest gap of which anything is claimed, in the middle of the tip."""
-        return MOST_OF_RATED * self.facts.rated_air_gap_mm
+        return (MOST_WHEN_SEEN if self.signal_seen else MOST_OF_RATED) * self.facts.rated_air_gap_mm
 
     def _claimed(self, ratio: Array, element_gap_mm: Value) -> Array:
         return np.where(np.asarray(element_gap_mm) <= self.most_gap_mm, ratio, np.minimum(ratio, BEYOND_RATED))
@@ -386,6 +390,7 @@ def geometry_of(target: Target, sensor: Sensor, placement: Placement) -> Geometr
         biased=shape is not None and not optical and target.kind in FERROUS,
         air_gap_mm=placement.air_gap_mm or 0.0,
         gap_given=placement.air_gap_mm is not None,
+        signal_seen=sensor.verification is not None and sensor.verification.test in SEEN_IN,
         lateral_offset_mm=offset_mm + sensor.element_mark.across_mm,
         clocking_angle_deg=clocking_deg,
         tilt_deg=placement.tilt_deg,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from speedchain.placement.evaluate import PlacementDetail
-from speedchain.placement.geometry import CLEARANCE_MM
+from speedchain.placement.geometry import CLEARANCE_MM, MOST_OF_RATED
 from speedchain.placement.model import Placement
 from speedchain.placement.strength import depth_share
 from speedchain.sensor import PAIRED, Sensor, facts_of
@@ -83,9 +83,21 @@ def _gap_rules(target: Target, sensor: Sensor, detail: PlacementDetail) -> Itera
             air_gap_mm=detail.air_gap_mm,
             lowest_mm=low_mm,
             highest_mm=high_mm,
+            beyond=_beyond_rated(sensor, detail),
         )
     elif detail.weakest < COMFORTABLE:
         yield finding(FindingCode.BARELY, margin=detail.weakest)
+
+
+def _beyond_rated(sensor: Sensor, detail: PlacementDetail) -> str:
+    """Where the rating says nothing any more, a test does."""
+    furthest_mm = detail.air_gap_mm + detail.moves_mm
+    if detail.magnet_pass is not None or furthest_mm <= MOST_OF_RATED * facts_of(sensor).rated_air_gap_mm:
+        return ""
+    return (
+        f" Beyond {MOST_OF_RATED:g} × the rated air gap nothing is claimed: if it works there, do the spin test and record "
+        "it under Sensor."
+    )
 
 
 def _ring_rules(target: Target, shape: RingShape | None, sensor: Sensor) -> Iterator[Finding]:

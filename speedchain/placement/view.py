@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from speedchain.fields import Interval
+from speedchain.fields import Interval, Words
 from speedchain.placement.evaluate import PlacementDetail, evaluate_placement
 from speedchain.placement.geometry import Geometry, geometry_of
 from speedchain.placement.model import Placement
@@ -31,7 +31,7 @@ class Scope:
     releases_at: float
     expected: int
     counted: int
-    text: str
+    text: Words
 
 
 @result

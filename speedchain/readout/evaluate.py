@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Literal, assert_never
 
-from speedchain.fields import Evidence
+from speedchain.fields import Evidence, Words
 from speedchain.readout.encodings import Encoding
 from speedchain.readout.entry_range import Dial, dial_of
 from speedchain.readout.model import Entry, Readout
@@ -75,7 +75,7 @@ class ReadoutResult:
     table: tuple[TableRow, ...]
     timing: TimingResult
     evidence: Evidence
-    grounds: str
+    grounds: Words
     relative_standard_uncertainty_pct: float
     why: tuple[WhyStep, ...]
 

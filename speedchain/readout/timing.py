@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from speedchain.fields import Words
 from speedchain.readout.model import Timing
 from speedchain.results import result
 
@@ -15,7 +16,7 @@ class TimingResult:
     resolution_kmh: float
     update_s: float
     lag_s: float
-    text: str
+    text: Words
 
 
 def gate_resolution_kmh(pulses_per_km: float, gate_s: float) -> float:

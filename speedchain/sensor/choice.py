@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
-from speedchain.fields import codes_of, label_of
+from speedchain.fields import Words, codes_of, label_of
 from speedchain.results import result
 from speedchain.sensor.kinds import USUAL, WORDS
 from speedchain.sensor.model import NO_TARGET, SEES, Facts, Output, SensorKind
@@ -42,8 +42,8 @@ class SensorAdvice:
     label: str
     verdict: Verdict
     score: int
-    reasons: tuple[str, ...]
-    against: tuple[str, ...]
+    reasons: tuple[Words, ...]
+    against: tuple[Words, ...]
 
 
 @result
@@ -51,7 +51,7 @@ class School:
     """One side where practitioners disagree, with this installation's numbers."""
 
     title: str
-    text: str
+    text: Words
 
 
 @result

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from speedchain.fields import labelled
+from speedchain.fields import Words, labelled
 from speedchain.results import result
 from speedchain.sensor.model import Facts, Sensor, SensorKind
 
@@ -85,10 +85,10 @@ class KindWords:
     """A kind of sensor in words: its wires, how slow it can read, and what to watch. Common practice."""
 
     label: str
-    hint: str
+    hint: Words
     wires: str
-    lowest: str
-    watch: str
+    lowest: Words
+    watch: Words
 
 
 WORDS: Mapping[SensorKind, KindWords] = {

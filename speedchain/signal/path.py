@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Literal, assert_never
 
+from speedchain.fields import Words
 from speedchain.placement import spacing_loss
 from speedchain.results import result
 from speedchain.sensor import Output
@@ -23,7 +24,7 @@ class Arriving:
     """Levels at the end of the lead, where they are known, how fast they rise, and what a load leaves for the sensor."""
 
     levels: Levels | None
-    text: str
+    text: Words
     rise_s: float | None
     pull_up_ohm: float | None
     largest_pull_up_ohm: float | None

@@ -7,7 +7,7 @@ from enum import StrEnum
 from string import Formatter
 from typing import Literal
 
-from speedchain.fields import StageName
+from speedchain.fields import StageName, Words
 from speedchain.results import result
 
 Severity = Literal["blocking", "warning", "note"]
@@ -198,7 +198,7 @@ class FindingCode(StrEnum):
     TOO_WEAK = (
         "placement.too_weak", ("blocking",), "sensor",
         "Signal too weak: {weakest_pct:.0f} % of the switching level at {air_gap_mm:.2f} mm air gap.",
-        "Set the gap to {lowest_mm:.2f} to {highest_mm:.2f} mm.",
+        "Set the gap to {lowest_mm:.2f} to {highest_mm:.2f} mm.{beyond}",
     )  # fmt: skip
     BARELY = (
         "placement.barely", ("note",), "sensor",
@@ -482,8 +482,8 @@ class Finding:
     severity: Severity
     stage: StageName
     parameters: dict[str, Parameter]
-    message: str
-    remedy: str
+    message: Words
+    remedy: Words
 
 
 def finding(code: FindingCode, severity: Severity | None = None, /, **parameters: Parameter) -> Finding:
@@ -519,8 +519,8 @@ class WhyStep:
     """One step of the arithmetic: the formula, the same with this installation's numbers, and where it is from."""
 
     formula: str
-    with_numbers: str
-    source: str
+    with_numbers: Words
+    source: Words
 
 
 def as_markdown() -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from speedchain.fields import Evidence, StageName
+from speedchain.fields import Evidence, StageName, Words
 from speedchain.results import result
 from speedchain.stages.findings import WhyStep
 from speedchain.uncertainty import COVERAGE_FACTOR
@@ -14,7 +14,7 @@ from speedchain.uncertainty import COVERAGE_FACTOR
 class Figure:
     """A number with its unit, its evidence and its relative standard uncertainty [%]."""
 
-    name: str
+    name: Words
     value: float
     unit: str
     evidence: Evidence
@@ -31,7 +31,7 @@ class Stage:
     stage: StageName
     figures: tuple[Figure, ...]
     evidence: Evidence
-    grounds: str
+    grounds: Words
     relative_standard_uncertainty_pct: float
     why: tuple[WhyStep, ...]
     coverage_factor: float = COVERAGE_FACTOR

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from speedchain.fields import StageName
+from speedchain.fields import StageName, Words
 from speedchain.results import result
 
 COVERAGE_FACTOR = 2
@@ -17,7 +17,7 @@ class Contribution:
     stage: StageName
     relative_standard_uncertainty_pct: float
     share_pct: float
-    source: str
+    source: Words
 
 
 def combine_pct(parts: tuple[float, ...]) -> float:

@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterable
 from dataclasses import field
 
+from speedchain.fields import Words
 from speedchain.results import result, shared
 
 UNKNOWN_SPREAD = 1.5
@@ -26,8 +27,8 @@ class Hypothesis:
     code: str
     ratio: float
     prior: float
-    text: str
-    fix: str
+    text: Words
+    fix: Words
     spread_pct: float = 0.0
     decisive: bool = False
     """Something besides the ratio speaks for it, such as a number typed to the digit."""
@@ -46,8 +47,8 @@ class Likely:
     [%]."""
 
     code: str
-    text: str
-    fix: str
+    text: Words
+    fix: Words
     ratio: float
     off_pct: float
     share_pct: float

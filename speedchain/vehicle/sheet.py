@@ -10,9 +10,10 @@ from pydantic import model_validator
 
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation, evaluate
-from speedchain.fields import InputError, Part, Radius, SensedAt, Speed, Tolerance, Track, codes_of, label_of
+from speedchain.fields import InputError, Part, Radius, SensedAt, Speed, Tolerance, Track, Words, codes_of, label_of
 from speedchain.results import result
 from speedchain.stages import Finding, FindingCode, finding
+from speedchain.uncertainty import COVERAGE_FACTOR, Budget, covariance
 from speedchain.wheel import CYCLE_CHART, ETRTO_FACTOR, Chart, Wheel, growth_factor, parse_marking, uses_etrto_factor
 
 CURVE_POINTS = 25
@@ -70,6 +71,13 @@ class SheetRow:
     turn_shown_kmh: float | None
 
 
+Pair = tuple[Installation, Evaluation]
+SAME_ON_ONE_MARKING = ("make", "marking.diameter", "marking.factor", "deflection", "growth")
+"""Inputs of the uncertainty by which all tyres of one marking on a vehicle are off together."""
+OWN_TYRE_U_PCT = 0.2
+"""How far two tyres of one make and marking differ, at one pressure and load; one standard uncertainty. Common practice."""
+
+
 @result
 class Parity:
     """Equal counts, and circumferences within the tolerance."""
@@ -79,7 +87,7 @@ class Parity:
     spread_pct: float
     tolerance_pct: float
     within: bool
-    text: str
+    text: Words
 
 
 @result
@@ -103,7 +111,7 @@ class VehicleSheet:
     rows: tuple[SheetRow, ...]
     parity: Parity | None
     slip: tuple[SlipCurve, ...]
-    turn_text: str
+    turn_text: Words
     findings: tuple[Finding, ...]
 
 
@@ -260,7 +268,7 @@ def _slip(wheels: list[tuple[Installation, Evaluation]], speed_kmh: float) -> li
         for installation, theirs in compared:
             ratio = theirs.shown.shown_kmh / ours.shown.shown_kmh
             curve = _slip_curve_pct((reference, ours), (installation, theirs), speeds, speed_kmh)
-            expanded_pct = math.hypot(ours.chain_expanded_uncertainty_pct, theirs.chain_expanded_uncertainty_pct)
+            expanded_pct = _expanded_slip_pct((reference, ours), (installation, theirs))
             slip_pct = 100 * (ratio - 1)
             found.append(
                 SlipCurve(
@@ -276,6 +284,30 @@ def _slip(wheels: list[tuple[Installation, Evaluation]], speed_kmh: float) -> li
     return found
 
 
+def _expanded_slip_pct(first: Pair, second: Pair) -> float:
+    """± of the ratio of two wheels [%, 95.45 %]: U² = U_a² + U_b² − 2·k²·cov(a, b) + 2·(k·u_own)².
+
+    On two tyres of one marking the make, the marking and the deflection are off by the same amount, which the ratio does
+    not see; what remains is how far two such tyres differ from each other.
+
+    References
+    ----------
+    JCGM 100:2008, 5.2.2; coverage simulated in tests/core/test_vehicle.py.
+    """
+    apart_pct = math.hypot(first[1].chain_expanded_uncertainty_pct, second[1].chain_expanded_uncertainty_pct)
+    markings = [item.wheel.marking.text for item, _ in (first, second) if item.wheel.marking is not None]
+    if len(markings) < 2 or markings[0] != markings[1]:
+        return apart_pct
+    ours, theirs = [_of_the_tyre(result.wheel_detail.budget) for _, result in (first, second)]
+    shared_pct2 = COVERAGE_FACTOR**2 * covariance(ours, theirs)
+    own_pct2 = 2 * (COVERAGE_FACTOR * OWN_TYRE_U_PCT) ** 2 if shared_pct2 else 0.0
+    return math.sqrt(max(apart_pct**2 - 2 * shared_pct2 + own_pct2, own_pct2))
+
+
+def _of_the_tyre(budget: Budget) -> Budget:
+    return tuple([part for part in budget if part.source in SAME_ON_ONE_MARKING or part.source.startswith("row ")])
+
+
 def _factor(installation: Installation) -> float | None:
     """3.05 or π, where the circumference in use is that of a size marking."""
     wheel = installation.wheel
@@ -283,9 +315,6 @@ def _factor(installation: Installation) -> float | None:
         return None
     etrto = uses_etrto_factor(wheel.marking, parse_marking(wheel.marking.text), installation.vehicle_kind)
     return ETRTO_FACTOR if etrto else math.pi
-
-
-Pair = tuple[Installation, Evaluation]
 
 
 def _slip_curve_pct(reference: Pair, compared: Pair, speeds_kmh: tuple[float, ...], at_kmh: float) -> tuple[float, ...]:

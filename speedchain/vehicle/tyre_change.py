@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from speedchain.document import Installation
 from speedchain.evaluation import evaluate
-from speedchain.fields import Circumference, Part, StageName, Tread
+from speedchain.fields import Circumference, Part, StageName, Tread, Words
 from speedchain.results import result
 from speedchain.wheel import (
     CYCLE_CHART,
@@ -38,10 +38,10 @@ class ReadoutChange:
 
     name: str
     unit: str
-    now: str
+    now: Words
     shown_kmh: float | None
     error_pct: float | None
-    new: str
+    new: Words
 
 
 @result
@@ -58,7 +58,7 @@ class Task:
     """A task: something that has to be done again."""
 
     stage: StageName
-    text: str
+    text: Words
 
 
 @result
@@ -68,7 +68,7 @@ class TyreChange:
     old_mm: float
     new_mm: float
     change_pct: float
-    text: str
+    text: Words
     true_kmh: float
     readouts: tuple[ReadoutChange, ...]
     false_slip: tuple[FalseSlip, ...]

@@ -9,6 +9,7 @@ from dataclasses import replace
 from speedchain.diagnosis import setting_mistakes, setup_of
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
+from speedchain.fields import Words
 from speedchain.readout import ReadoutResult
 from speedchain.results import result
 from speedchain.uncertainty import (
@@ -34,8 +35,8 @@ class ImpliedSetting:
     diameter_mm: float
     error_pct: float
     verdict: Verdict
-    sentence: str
-    text: str
+    sentence: Words
+    text: Words
     causes: tuple[Likely, ...]
 
 

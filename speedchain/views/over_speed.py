@@ -6,6 +6,7 @@ import numpy as np
 
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
+from speedchain.fields import Words
 from speedchain.readout import dial_of, on_the_dial, speed_from_table, table_in_use
 from speedchain.regulations import BANDS, Band
 from speedchain.results import result
@@ -29,7 +30,7 @@ class Span:
 class NumberIn:
     """A number that brings the display into the band: nominal, or with all of its ±."""
 
-    text: str
+    text: Words
     unit: str
     error_pct: float
     surely: bool
@@ -53,7 +54,7 @@ class OverSpeed:
     numbers: list[NumberIn]
     min_speed_kmh: float
     lowest_by: str
-    text: str
+    text: Words
 
 
 def over_speed(

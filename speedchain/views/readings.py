@@ -14,7 +14,7 @@ from pydantic import Field, model_validator
 from speedchain.diagnosis import pulse_faults, setting_mistakes, setup_of
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import InputError, Part, ShownSpeed, Speed
+from speedchain.fields import InputError, Part, ShownSpeed, Speed, Words
 from speedchain.results import result
 from speedchain.sensor import facts_of
 from speedchain.uncertainty import COVERAGE_FACTOR, Hypothesis, Likely, likeliest
@@ -60,7 +60,7 @@ class Diagnosis:
     ratio: float
     offset_kmh: float
     end_kmh: float | None
-    text: str
+    text: Words
     causes: tuple[Likely, ...]
 
 

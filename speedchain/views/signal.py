@@ -9,7 +9,7 @@ import numpy as np
 
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import CAPACITANCE, InputError
+from speedchain.fields import CAPACITANCE, InputError, Words
 from speedchain.results import result
 from speedchain.sensor import USUAL
 from speedchain.signal import CLOSE, Analogue, Coil, RatioChoice, Smoothed, best_chain, best_ratio, nearest, smoothed
@@ -33,8 +33,8 @@ class CoilWay:
     code: str
     label: str
     min_speed_kmh: float
-    at_top: str
-    text: str
+    at_top: Words
+    text: Words
     good: bool
 
 
@@ -79,7 +79,7 @@ class AnalogueTold:
     outputs: tuple[VoltsAt, ...]
     advised_nf: float
     advised: Smoothed
-    text: str
+    text: Words
 
 
 @result

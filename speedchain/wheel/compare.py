@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 from itertools import combinations
 
-from speedchain.fields import Evidence
+from speedchain.fields import Evidence, Words
 from speedchain.results import result
 from speedchain.stages import Finding, FindingCode, finding
 from speedchain.uncertainty import COVERAGE_FACTOR, Hypothesis, Likely, covariance, likeliest
@@ -47,7 +47,7 @@ class MethodLine:
     expanded_mm: float
     coverage_factor: float
     evidence: Evidence
-    grounds: str
+    grounds: Words
     in_use: bool
     weight_pct: float
     deviation: float
@@ -74,10 +74,10 @@ class Comparison:
     combined_mm: float
     combined_expanded_mm: float
     chi_square: float
-    text: str
+    text: Words
     agree: bool
     disagreements: tuple[Disagreement, ...]
-    schools: str
+    schools: Words
     chart_row: ChartRow | None
 
 

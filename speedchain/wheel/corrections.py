@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import replace
 
-from speedchain.fields import GROWTH, InputError
+from speedchain.fields import GROWTH, InputError, Words
 from speedchain.results import result
 from speedchain.stages import WhyStep
 from speedchain.uncertainty import Budget, UncertaintyInput, rectangular, scaled
@@ -39,7 +39,7 @@ class Correction:
     change_pct: float
     applied: bool
     either_way: bool
-    text: str
+    text: Words
 
 
 @result

@@ -6,7 +6,7 @@ import math
 
 from speedchain.results import result
 from speedchain.stages import Figure, Finding, Stage, raised
-from speedchain.uncertainty import expanded_pct, standard_pct
+from speedchain.uncertainty import Budget, expanded_pct, standard_pct
 from speedchain.wheel.chart import CYCLE_CHART, Chart
 from speedchain.wheel.combination import all_values, combined
 from speedchain.wheel.compare import disagreements
@@ -19,11 +19,12 @@ from speedchain.wheel.rules import wheel_rules
 
 @result
 class WheelDetail:
-    """What is shown beside the stage: the corrections, and how far each measurement has come."""
+    """What is shown beside the stage: the corrections, how far each measurement has come, and the uncertainty's inputs."""
 
     corrections: tuple[Correction, ...]
     progress: tuple[Progress, ...]
     measured_mm: float
+    budget: Budget
 
 
 @result
@@ -86,7 +87,9 @@ def evaluate_wheel(
             coverage_factor=expanded_pct(now.budget) / u_pct,
             why=chosen.why + now.why,
         ),
-        detail=WheelDetail(corrections=now.corrections, progress=progress, measured_mm=chosen.circumference_mm),
+        detail=WheelDetail(
+            corrections=now.corrections, progress=progress, measured_mm=chosen.circumference_mm, budget=now.budget
+        ),
         findings=tuple(
             wheel_rules(
                 wheel,

@@ -6,6 +6,7 @@ import math
 import statistics
 from functools import lru_cache
 
+from speedchain.fields import Words
 from speedchain.results import result
 from speedchain.uncertainty import Budget, UncertaintyInput, expanded_pct, student_factor
 
@@ -21,7 +22,7 @@ class Progress:
     expanded_mm: float
     one_more_turn_expanded_mm: float | None
     one_more_reading_expanded_mm: float
-    text: str
+    text: Words
 
 
 def repeated(

@@ -19,6 +19,53 @@ from workshop.vehicles import StaleError
 CHANGED = document(CAR, target__count=44)
 
 
+class SpeedUnits(ApiTestCase):
+    """Texts come in the unit that the page is read in; documents and figures stay as they are."""
+
+    UNDER = document(CAR, name="Dash at 50 km/h", check_speed_kmh=80, readouts__0__current_setting=27_000)
+
+    def evaluated(self, unit: str | None) -> dict[str, Any]:
+        headers = {} if unit is None else {"X-Speed-Unit": unit}
+        answer = self.client.post("/api/evaluate", self.UNDER, content_type="application/json", headers=headers)
+        self.assertEqual(answer.status_code, 200, answer.content)
+        found: dict[str, Any] = answer.json()
+        return found
+
+    def law(self, found: dict[str, Any]) -> str:
+        return next(one["message"] for one in found["result"]["findings"] if one["code"] == "readout.under_reads")
+
+    def test_a_finding_says_its_speeds_in_miles_per_hour(self) -> None:
+        """80 km/h are 49.71 mph."""
+        plain, in_mph = self.evaluated(None), self.evaluated("mph")
+        self.assertIn("80 km/h true", self.law(plain))
+        self.assertIn("49.7 mph true", self.law(in_mph))
+        self.assertNotIn("km/h", self.law(in_mph))
+        self.assertEqual(in_mph["document"], plain["document"])
+        self.assertEqual(in_mph["result"]["shown"]["shown_kmh"], plain["result"]["shown"]["shown_kmh"])
+
+    def test_an_unknown_unit_is_kilometres_per_hour(self) -> None:
+        self.assertEqual(self.law(self.evaluated("furlongs")), self.law(self.evaluated("km/h")))
+
+    def test_the_list_says_what_was_kept_in_the_unit_of_who_reads_it(self) -> None:
+        """The outline is stored with the revision, in km/h, whoever saved it."""
+        path = f"/api/installations/{self.installation.pk}"
+        body = {"base_revision": 1, "document": self.UNDER}
+        saved = self.client.put(path, body, content_type="application/json", headers={"X-Speed-Unit": "kn"})
+        self.assertEqual(saved.status_code, 200, saved.content)
+        for unit, text in (("mph", "49.7 mph true"), ("kn", "43.2 kn true"), ("km/h", "80 km/h true")):
+            page = self.client.get("/api/vehicles", headers={"X-Speed-Unit": unit}).json()
+            self.assertIn(text, page["vehicles"][0]["installations"][0]["finding"])
+
+    def test_a_refusal_says_its_limit_in_that_unit(self) -> None:
+        bad = document(CAR, check_speed_kmh=2000)
+        answer = self.client.post(
+            "/api/evaluate", bad, content_type="application/json", headers={"X-Speed-Unit": "mph"}
+        )
+        (problem,) = self.refused(answer, 422)["problems"]
+        self.assertIn("621.4 mph", problem["limit"] + problem["message"])
+        self.assertEqual(problem["path"], "check_speed_kmh")
+
+
 class Saving(ApiTestCase):
     def test_another_ring_makes_tasks_and_taking_it_back_removes_them(self) -> None:
         """Each of several revisions on the way puts its own in place of the last."""

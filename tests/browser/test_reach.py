@@ -1,5 +1,6 @@
 """Keyboard, phone, both themes, screen readers."""
 
+import re
 from itertools import pairwise
 from pathlib import Path
 
@@ -157,6 +158,31 @@ class Keyboard(BrowserTestCase):
         expect(self.field("target.count")).to_have_value("49")
         page.keyboard.press("Shift+ArrowDown")
         expect(self.field("target.count")).to_have_value("39")
+
+    def test_a_page_in_miles_per_hour_has_no_other_speeds(self) -> None:
+        """Figures and sentences alike; beside numbers that pass between people and machines the other unit stands too."""
+        page = self.sign_in()
+        page.get_by_role("button", name="km/h", exact=True).click()
+        expect(page.get_by_role("button", name="mph", exact=True)).to_be_visible()
+        for vehicle in ("Dotterel", "Sandpiper", "Turnstone"):
+            for stage in ("wheel", "drive", "target", "sensor", "signal", "readout"):
+                self.open_installation(vehicle, stage)
+                with self.subTest(f"{vehicle}, {stage}"):
+                    self.assertEqual(self.speeds_in_kmh(), [])
+
+    def speeds_in_kmh(self) -> list[str]:
+        expect(self.page.get_by_text("mph").first).to_be_visible()
+        text = self.page.locator("main").inner_text()
+        return re.findall(r".{0,40}\d km/h(?!\)| per).{0,20}", text)
+
+    def test_a_boat_is_read_in_knots(self) -> None:
+        page = self.sign_in()
+        self.open_installation("Grebe", "readout")
+        expect(page.get_by_role("button", name="kn", exact=True)).to_be_visible()
+        expect(page.get_by_test_id("shown")).to_contain_text("kn")
+        self.assertEqual(re.findall(r".{0,40}\d km/h(?!\)| per).{0,20}", page.locator("main").inner_text()), [])
+        self.walk(page, "/")
+        expect(page.get_by_role("button", name="km/h", exact=True)).to_be_visible()
 
     def test_units_flip_by_one_key_and_are_kept(self) -> None:
         page = self.sign_in()

@@ -56,6 +56,22 @@ class Rules(TestCase):
         wobbly = RING | {"ring": {"diameter_mm": 98, "runout_mm": 2}}
         self.assertEqual(on_ring(target=wobbly), {"placement.no_window": "blocking"})
 
+    def test_beyond_twice_the_rated_gap_only_a_test_with_the_target_counts(self) -> None:
+        """A gear-tooth sensor before coarse teeth, at 2.2 times the gap of its data sheet: 4 mm instead of 1.8."""
+        coarse = {"kind": "toothed_ring", "count": 6, "ring": {"diameter_mm": 120, "tooth_depth_mm": 20}}
+        for test, believed in ((None, False), ("magnet", False), ("spin", True), ("road", True)):
+            sensor: dict[str, Any] = {"kind": "hall_gear_tooth"}
+            if test is not None:
+                sensor["verification"] = {"test": test, "on": "2026-05-02"}
+            result = placed(target=coarse, sensor=sensor, placement={"air_gap_mm": 4.0})
+            self.assertEqual(result.placement_detail.weakest >= 1, believed, test)
+            weak = [one for one in result.findings if one.code == "placement.too_weak"]
+            self.assertEqual(bool(weak), not believed)
+            if weak and test is None:
+                self.assertIn("do the spin test and record it", weak[0].remedy)
+        near = placed(target=coarse, sensor={"kind": "hall_gear_tooth"}, placement={"air_gap_mm": 3.0})
+        self.assertNotIn("spin test", " ".join(one.remedy for one in near.findings if one.code == "placement.too_weak"))
+
     def test_the_window_stands_between_touching_and_losing_teeth(self) -> None:
         result = placed(target=RING, placement={}).placement_detail
         self.assertFalse(result.gap_given)

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 from unittest import TestCase
+
+import numpy as np
 
 from speedchain import Installation, evaluate
 from speedchain.fields import Verification
@@ -21,6 +24,64 @@ def wheel(name: str, place: str, mm: float, **changes: Any) -> Installation:
 
 def sheet(*installations: Installation, **settings: Any) -> VehicleSheet:
     return vehicle_sheet(tuple(enumerate(installations)), SheetSettings(**settings))
+
+
+def marked(name: str, place: str, marking: str = "205/55R16", **changes: Any) -> Installation:
+    return wheel(name, place, 1, wheel={"method": "marking", "marking": {"text": marking}}, **changes)
+
+
+class SameTyres(TestCase):
+    """Two tyres of one marking are off together: their false slip is known better than either circumference."""
+
+    def slip(self, *wheels: Installation) -> Any:
+        return sheet(*wheels).slip[0]
+
+    def test_one_marking_leaves_the_difference_of_two_such_tyres(self) -> None:
+        same = self.slip(marked("F", "front"), marked("R", "rear"))
+        self.assertAlmostEqual(same.expanded_pct, 2 * math.sqrt(2) * 0.2, places=9)
+        self.assertEqual(same.slip_pct, 0.0)
+
+    def test_another_marking_shares_nothing(self) -> None:
+        front, rear = marked("F", "front"), marked("R", "rear", "225/50R16")
+        alone = [evaluate(item).chain_expanded_uncertainty_pct for item in (front, rear)]
+        self.assertAlmostEqual(self.slip(front, rear).expanded_pct, math.hypot(*alone), places=9)
+
+    def test_one_rolled_out_and_one_on_paper_share_nothing(self) -> None:
+        rolled = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 5790}, "marking": {"text": "205/55R16"}}
+        front, rear = wheel("F", "front", 1, wheel=rolled), marked("R", "rear")
+        alone = [evaluate(item).chain_expanded_uncertainty_pct for item in (front, rear)]
+        self.assertAlmostEqual(self.slip(front, rear).expanded_pct, math.hypot(*alone), places=9)
+
+    def test_an_axle_ratio_read_off_a_label_is_no_part_of_the_tyre(self) -> None:
+        geared = marked("R", "rear", drive={"kind": "axle_ratio", "axle_ratio": {"ratio": 3.73, "basis": "label"}})
+        drive = evaluate(geared).stages[1].expanded_uncertainty_pct
+        self.assertGreater(drive, 0)
+        self.assertAlmostEqual(
+            self.slip(marked("F", "front"), geared).expanded_pct, math.hypot(drive, 2 * math.sqrt(2) * 0.2), places=9
+        )
+
+    def test_simulated_pairs_of_tyres_are_covered(self) -> None:
+        """Draw make, marking and factor once a vehicle, and the difference of its tyres twice: numpy, 20 000 vehicles."""
+        front = marked("F", "front")
+        budget = evaluate(front).wheel_detail.budget
+        rng = np.random.default_rng(20261128)
+        together = sum(part.u_pct * rng.standard_normal(20_000) for part in budget)
+        one, other = (together + 0.2 * rng.standard_normal(20_000) for _ in range(2))
+        slip_pct = 100 * ((1 + one / 100) / (1 + other / 100) - 1)
+        within = np.mean(np.abs(slip_pct) <= self.slip(front, marked("R", "rear")).expanded_pct)
+        self.assertTrue(0.945 <= within <= 0.965, within)
+
+    def test_what_the_uncertainty_allows_is_no_false_slip(self) -> None:
+        """0.5 % between two displays of equal tyres is within 0.57 %; 0.7 % is a finding."""
+        right = evaluate(marked("F", "front", purpose="slip_control")).readouts[0].exact
+        for off_pct, found in ((0.5, False), (0.7, True)):
+            front = marked("F", "front", purpose="slip_control", readouts__0__current_setting=round(right))
+            typed = round(right / (1 + off_pct / 100))
+            rear = marked(
+                "R", "rear", purpose="slip_control", drive={"driven": True}, readouts__0__current_setting=typed
+            )
+            codes = [item.code for item in sheet(front, rear).findings]
+            self.assertEqual("sheet.false_slip" in codes, found, off_pct)
 
 
 class Sheet(TestCase):

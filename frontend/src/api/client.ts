@@ -31,8 +31,12 @@ export class Away extends Error {
   }
 }
 
+/** The unit in which texts of the server say speeds: this person's, or that of the page that is open. */
+export const speedsIn: { person: string; page?: string } = { person: "km/h" };
+
 const csrf: Middleware = {
   onRequest({ request }) {
+    request.headers.set("X-Speed-Unit", speedsIn.page ?? speedsIn.person);
     const token = document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1];
     if (token && request.method !== "GET") request.headers.set("X-CSRFToken", token);
     return request;

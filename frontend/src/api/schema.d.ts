@@ -5242,6 +5242,23 @@ export interface components {
             text: string;
         };
         /**
+         * UncertaintyInput
+         * @description One input of a figure: what it is, how far it moves the figure [%, one standard uncertainty, signed], and its k.
+         *
+         *     Two figures that name the same `source` share that input: both are off together, by their signs.
+         */
+        UncertaintyInput: {
+            /** Source */
+            source: string;
+            /** U Pct */
+            u_pct: number;
+            /**
+             * Coverage Factor
+             * @default 2
+             */
+            coverage_factor: number;
+        };
+        /**
          * Way
          * @description One way to make it right: what to fit or set, and the error that is left [%].
          */
@@ -5255,7 +5272,7 @@ export interface components {
         };
         /**
          * WheelDetail
-         * @description What is shown beside the stage: the corrections, and how far each measurement has come.
+         * @description What is shown beside the stage: the corrections, how far each measurement has come, and the uncertainty's inputs.
          */
         WheelDetail: {
             /** Corrections */
@@ -5264,6 +5281,8 @@ export interface components {
             progress: components["schemas"]["Progress"][];
             /** Measured Mm */
             measured_mm: number;
+            /** Budget */
+            budget: components["schemas"]["UncertaintyInput"][];
         };
         /**
          * WhyStep
@@ -7996,7 +8015,10 @@ export interface components {
         };
     };
     responses: never;
-    parameters: never;
+    parameters: {
+        /** @description The unit of the speeds in texts; figures are km/h always. */
+        SpeedUnit: "km/h" | "mph" | "kn";
+    };
     requestBodies: never;
     headers: never;
     pathItems: never;
@@ -8006,7 +8028,10 @@ export interface operations {
     health: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -8055,7 +8080,10 @@ export interface operations {
     session: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -8104,7 +8132,10 @@ export interface operations {
     signIn: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -8221,6 +8252,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -8281,7 +8314,10 @@ export interface operations {
     openDemo: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -8349,6 +8385,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -8462,7 +8500,10 @@ export interface operations {
                 offset?: number;
                 limit?: number;
             };
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -8539,6 +8580,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -8666,7 +8709,10 @@ export interface operations {
     vehicleNames: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -8724,7 +8770,10 @@ export interface operations {
     vehicle: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path: {
                 vehicle_id: number;
             };
@@ -8803,6 +8852,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -8935,6 +8986,8 @@ export interface operations {
                 base_version: number;
             };
             header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -9031,7 +9084,10 @@ export interface operations {
     vehicleSheet: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path: {
                 vehicle_id: number;
             };
@@ -9110,6 +9166,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -9240,6 +9298,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -9360,7 +9420,10 @@ export interface operations {
     placement: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -9467,7 +9530,10 @@ export interface operations {
     spokes: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -9574,7 +9640,10 @@ export interface operations {
     sensorChoices: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -9681,7 +9750,10 @@ export interface operations {
     ringFile: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path: {
                 kind: "dxf" | "svg" | "pdf";
             };
@@ -9792,7 +9864,10 @@ export interface operations {
     bracketFile: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path: {
                 kind: "dxf" | "svg" | "pdf";
             };
@@ -9903,7 +9978,10 @@ export interface operations {
     signal: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -10010,7 +10088,10 @@ export interface operations {
     wiring: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -10119,7 +10200,10 @@ export interface operations {
             query?: {
                 installation_id?: number | null;
             };
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -10235,7 +10319,10 @@ export interface operations {
     benchMoment: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -10342,7 +10429,10 @@ export interface operations {
     benchCard: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -10451,7 +10541,10 @@ export interface operations {
             query?: {
                 installation_id?: number | null;
             };
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -10567,7 +10660,10 @@ export interface operations {
     benchHand: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -10674,7 +10770,10 @@ export interface operations {
     benchReadings: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -10781,7 +10880,10 @@ export interface operations {
     benchFile: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path: {
                 kind: "csv" | "vcd" | "nmea";
             };
@@ -10892,6 +10994,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -11001,7 +11105,10 @@ export interface operations {
     showRun: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path: {
                 run_id: number;
             };
@@ -11080,6 +11187,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -11169,7 +11278,10 @@ export interface operations {
     catalogue: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -11227,7 +11339,10 @@ export interface operations {
     evaluate: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -11334,7 +11449,10 @@ export interface operations {
     compareMethods: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -11441,7 +11559,10 @@ export interface operations {
     overSpeed: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -11548,7 +11669,10 @@ export interface operations {
     chart: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -11607,6 +11731,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -11737,6 +11863,8 @@ export interface operations {
                 base_version: number;
             };
             header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -11833,7 +11961,10 @@ export interface operations {
     installation: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path: {
                 installation_id: number;
             };
@@ -11912,6 +12043,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -12044,6 +12177,8 @@ export interface operations {
                 base_revision: number;
             };
             header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -12140,7 +12275,10 @@ export interface operations {
     previewTyre: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path: {
                 installation_id: number;
             };
@@ -12259,6 +12397,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -12388,7 +12528,10 @@ export interface operations {
     tasks: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path: {
                 installation_id: number;
             };
@@ -12467,6 +12610,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -12590,7 +12735,10 @@ export interface operations {
                 before?: number | null;
                 limit?: number;
             };
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path: {
                 installation_id: number;
             };
@@ -12671,7 +12819,10 @@ export interface operations {
                 before?: number | null;
                 limit?: number;
             };
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -12738,7 +12889,10 @@ export interface operations {
     revision: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path: {
                 installation_id: number;
                 number: number;
@@ -12817,7 +12971,10 @@ export interface operations {
     exportInstallation: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path: {
                 installation_id: number;
             };
@@ -12895,7 +13052,10 @@ export interface operations {
     storedInstallation: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
             path: {
                 installation_id: number;
             };

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { createContext, type ReactNode, useContext, useState } from "react";
-import { api, data, type Schemas } from "../api/client";
+import { createContext, type ReactNode, useContext, useLayoutEffect, useState } from "react";
+import { api, data, type Schemas, speedsIn } from "../api/client";
 import { keys, useSession } from "../api/hooks";
 import { keepText, readKept } from "./device";
 import { figure } from "./format";
@@ -17,6 +17,8 @@ const SYSTEMS = {
 
 type System = Schemas["SessionOut"]["units"];
 const ORDER = ["metric", "imperial", "nautical"] as const;
+type Ordered = (typeof ORDER)[number];
+const after = (system: Ordered) => ORDER[(ORDER.indexOf(system) + 1) % ORDER.length] ?? "metric";
 const KEPT = "wheelometron.units";
 
 type Units = {
@@ -40,15 +42,45 @@ export function UnitsProvider({ children }: { children: ReactNode }) {
     const kept = ORDER.find((item) => item === readKept("local", KEPT));
     return kept ?? "metric";
   });
-  const system: (typeof ORDER)[number] = (session?.signed_in ? session.units : local) ?? "metric";
+  const system: Ordered = (session?.signed_in ? session.units : local) ?? "metric";
   const flip = () => {
-    const next = ORDER[(ORDER.indexOf(system) + 1) % ORDER.length] ?? "metric";
+    const next = after(system);
     keepText("local", KEPT, next);
     set(next);
     if (!session?.signed_in) return;
     client.setQueryData(keys.session, { ...session, units: next });
     data(api.PUT("/api/session/units", { body: { units: next } })).catch(() => undefined);
   };
+  return (
+    <Shown system={system} flip={flip} of="person">
+      {children}
+    </Shown>
+  );
+}
+
+/** A page about a boat: knots, whatever the account reads, until another unit is chosen on it. */
+export function UnitsOnWater({ children }: { children: ReactNode }) {
+  const [system, set] = useState<Ordered>("nautical");
+  return (
+    <Shown system={system} flip={() => set(after(system))} of="page">
+      {children}
+    </Shown>
+  );
+}
+
+/** Figures and the server's texts in one system. */
+function Shown(props: { system: Ordered; flip: () => void; of: "person" | "page"; children: ReactNode }) {
+  const { system, flip, of, children } = props;
+  const client = useQueryClient();
+  const unit = SYSTEMS[system]["km/h"][0];
+  useLayoutEffect(() => {
+    if (speedsIn[of] !== unit)
+      client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== keys.session[0] });
+    speedsIn[of] = unit;
+    return () => {
+      if (of === "page") speedsIn.page = undefined;
+    };
+  }, [client, of, unit]);
   const show = (value: number, unit: string, relativePct = 0): [string, string] => {
     const [name, factor] = unit === "km/h" || unit === "mm" ? SYSTEMS[system][unit] : [unit, 1];
     return [figure(value * factor, relativePct), name];

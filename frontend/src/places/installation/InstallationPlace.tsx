@@ -9,6 +9,7 @@ import { chooseInstallationFile, offer, offerInstallationFile } from "../../ui/f
 import { Guarded } from "../../ui/Guarded";
 import { useKeys } from "../../ui/keys";
 import { Message } from "../../ui/Message";
+import { UnitsOnWater } from "../../ui/units";
 import { Conflict } from "./Conflict";
 import { InstallationContext } from "./context";
 import { Details } from "./Details";
@@ -36,8 +37,10 @@ export default function InstallationPlace() {
   const id = Number(useParams().id);
   const installation = useInstallation(id);
   const catalogue = useCatalogue();
-  if (installation.data && catalogue.data)
-    return <Editor key={id} installation={installation.data} catalogue={catalogue.data} />;
+  if (installation.data && catalogue.data) {
+    const editor = <Editor key={id} installation={installation.data} catalogue={catalogue.data} />;
+    return installation.data.head.document.vehicle_kind === "boat" ? <UnitsOnWater>{editor}</UnitsOnWater> : editor;
+  }
   const error = installation.error ?? catalogue.error;
   return (
     <Frame>

@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import { Away, api, data, type Evaluated, type FieldProblem, type Installation, Refusal } from "../../api/client";
+import { useUnits } from "../../ui/units";
 
 const PAUSE_MS = 30;
 const RETRY_MS = 2000;
@@ -30,7 +31,9 @@ const unexplained = (error: Refusal): FieldProblem => ({
  * `fallback` is the saved document: its figures stand until there are better ones.
  */
 export function useEvaluation(document: Installation, fallback?: Installation): Evaluating {
+  const { speedUnit } = useUnits();
   const [state, set] = useState<Evaluating>({ problems: [], away: false, signedOut: false });
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the texts of an evaluation are in this person's unit
   useEffect(() => {
     const cancel = new AbortController();
     let timer = window.setTimeout(ask, PAUSE_MS);
@@ -61,6 +64,6 @@ export function useEvaluation(document: Installation, fallback?: Installation): 
       cancel.abort();
       window.clearTimeout(timer);
     };
-  }, [document, fallback]);
+  }, [document, fallback, speedUnit]);
   return state;
 }
