@@ -228,7 +228,7 @@ def _to_enter(readout: ReadoutResult) -> bool:
 
 def _from_measure(installation: Installation, measure: _Measure, now_pct: float, after_pct: float) -> NextAction:
     brings = (
-        f"± {now_pct:.2g} % becomes ± {after_pct:.2g} %."
+        f"The uncertainty of the speed falls from ± {now_pct:.2g} % to ± {after_pct:.2g} %."
         if after_pct < now_pct
         else "The figure is then counted, not assumed."
     )

@@ -11,7 +11,7 @@ from speedchain.readout import ReadoutResult
 from speedchain.results import result
 from speedchain.signal import best_ratio
 from speedchain.stages import Finding, FindingCode, finding
-from speedchain.uncertainty import verdict_on
+from speedchain.uncertainty import against_true, verdict_on
 
 NEAR_PCT = 3.0
 """Of the counts that a ring can have, those that leave a larger error are not worth a ring. Common practice."""
@@ -58,7 +58,7 @@ def fixed_readers(
         error_pct = outcome.in_use.error_pct
         wanted = outcome.set_pulses_per_km / outcome.delivered_per_km
         right = verdict_on(error_pct, expanded_pct) != "wrong"
-        shows = f"{readout.name} cannot be set: it shows {error_pct:+.1f} %"
+        shows = f"{readout.name} cannot be set: it shows {against_true(error_pct, 1)}"
         text = f"{shows}, within the uncertainty of ± {expanded_pct:.1f} %." if right else f"{shows}."
         ways = () if right else tuple(_ways(installation, wanted, wheel_mm))
         found.append(FixedReader(readout=place, error_pct=error_pct, text=text, ways=ways))

@@ -88,8 +88,8 @@ class FindingCode(StrEnum):
     )  # fmt: skip
     DRIVEN_GEAR = (
         "drive.driven_gear", ("warning",), "drive",
-        "With {used_teeth:d} teeth the gauge reads {used_error_pct:+.1f} %; with {best_teeth:d} teeth "
-        "{best_error_pct:+.1f} %.",
+        "The gauge is {used_error_pct:+.1f} % off the true speed with {used_teeth:d} teeth, {best_error_pct:+.1f} % with "
+        "{best_teeth:d} teeth.",
         "Use the {best_teeth:d}-tooth driven gear. Check first that it meshes in this housing.",
     )  # fmt: skip
     # target
@@ -347,7 +347,7 @@ class FindingCode(StrEnum):
     )  # fmt: skip
     FIXED_OFF = (
         "readout.fixed_off", ("warning",), "readout",
-        "{readout} cannot be set and shows {error_pct:+.1f} %, more than the uncertainty of ± {expanded_pct:.1f} %.",
+        "{readout} cannot be set; its error of {error_pct:+.1f} % of the true speed is beyond the uncertainty of ± {expanded_pct:.1f} %.",
         "{way}.",
     )  # fmt: skip
     UNDER_READS = (
@@ -501,7 +501,7 @@ def finding(code: FindingCode, severity: Severity | None = None, /, **parameters
 
     Examples
     --------
-    >>> finding(FindingCode.TOO_WEAK, weakest_pct=87, air_gap_mm=0.9, lowest_mm=0.4, highest_mm=0.76).message
+    >>> finding(FindingCode.TOO_WEAK, weakest_pct=87, air_gap_mm=0.9, lowest_mm=0.4, highest_mm=0.76, beyond="").message
     'Signal too weak: 87 % of the switching level at 0.90 mm air gap.'
     """
     return Finding(

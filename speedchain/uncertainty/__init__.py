@@ -12,7 +12,7 @@ from speedchain.uncertainty.budget import (
 )
 from speedchain.uncertainty.propagation import COVERAGE_FACTOR, Contribution, combine_pct, rectangular, triangular
 from speedchain.uncertainty.ranking import Hypothesis, Likely, likeliest
-from speedchain.uncertainty.significance import Verdict, sentence_on, verdict_on
+from speedchain.uncertainty.significance import Verdict, against_true, sentence_on, verdict_on
 
 __all__ = [
     "COVERAGE_FACTOR",
@@ -22,6 +22,7 @@ __all__ = [
     "Likely",
     "UncertaintyInput",
     "Verdict",
+    "against_true",
     "combine_pct",
     "covariance",
     "expanded_pct",

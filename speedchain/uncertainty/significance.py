@@ -39,9 +39,9 @@ def sentence_on(error_pct: float, expanded_pct: float, step_pct: float = 0.0) ->
     Examples
     --------
     >>> sentence_on(-0.07, 1.0)
-    'error -0.07 %, within the uncertainty of ± 1.0 %'
+    'shows 0.07 % less than true, within the uncertainty of ± 1.0 %'
     >>> sentence_on(-2.4, 1.0)
-    'error -2.40 %, beyond the uncertainty of ± 1.0 %'
+    'shows 2.40 % less than true, beyond the uncertainty of ± 1.0 %'
     """
     verdict = verdict_on(error_pct, expanded_pct, step_pct)
     if verdict == "right":
@@ -51,4 +51,15 @@ def sentence_on(error_pct: float, expanded_pct: float, step_pct: float = 0.0) ->
         if expanded_pct >= 10
         else f"the uncertainty of ± {expanded_pct:.1f} %"
     )
-    return f"error {error_pct:+.2f} %, {'within' if verdict == 'within' else 'beyond'} {known}"
+    return f"shows {against_true(error_pct)}, {'within' if verdict == 'within' else 'beyond'} {known}"
+
+
+def against_true(error_pct: float, places: int = 2) -> str:
+    """An error as a share of the true speed, in words.
+
+    Examples
+    --------
+    >>> against_true(5.07, 1), against_true(-0.3)
+    ('5.1 % more than true', '0.30 % less than true')
+    """
+    return f"{abs(error_pct):.{places}f} % {'less' if error_pct < 0 else 'more'} than true"

@@ -61,7 +61,7 @@ class Order(TestCase):
         action = self.action(target__count=12)
         rest = 2 * math.hypot(1.0, 100 / math.sqrt(12) / 100)
         self.assertAlmostEqual(action.after_pct, rest, places=6)
-        self.assertIn("becomes", action.brings)
+        self.assertEqual(action.brings, f"The uncertainty of the speed falls from ± 8.6 % to ± {rest:.2g} %.")
 
     def test_lifting_and_rolling_carry_their_caution(self) -> None:
         self.assertEqual(self.action(target__count=12).caution, STAND_CAUTION)
@@ -127,7 +127,7 @@ class Order(TestCase):
         action = result.next_action
         self.assertAlmostEqual(action.before_pct, result.shown.expanded_uncertainty_pct)
         self.assertGreaterEqual(action.after_pct, 0)
-        if "becomes" in action.brings:
+        if "falls from" in action.brings:
             self.assertLess(action.after_pct, action.before_pct)
 
 

@@ -205,7 +205,7 @@ class NothingToEnter(TestCase):
     def test_a_fixed_reader_is_solved_backwards(self) -> None:
         """24 905 pulses per km for 22 830: a ring of 44 teeth in place of 48 is right within 0.1 %."""
         (found,) = self.fixed().fixed_readers
-        self.assertIn("it shows +9.1 %", found.text)
+        self.assertIn("it shows 9.1 % more than true", found.text)
         ways = {way.code: way for way in found.ways}
         self.assertIn("44 teeth in place of 48", ways["ring"].text)
         after = self.fixed(target={"count": 44, "basis": "counted"})

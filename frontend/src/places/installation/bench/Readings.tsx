@@ -73,6 +73,7 @@ export function ReadingsView() {
         {data && filled.length > 0 && (
           <>
             <Text fontWeight="700">{data.text}</Text>
+            {data.causes.length > 0 && <Text fontSize="sm">Likely causes, with their probability:</Text>}
             {data.causes.map((cause) => (
               <Box key={cause.text} borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={2}>
                 <Text fontWeight="600">

@@ -64,7 +64,9 @@ export function ReadoutInputs({ chosen, choose }: { chosen: number; choose: (pla
     const known = geared
       ? {
           set_pulses_per_turn:
-            Number(readout.set_pulses_per_turn ?? 1) === 1 ? document.target.count : readout.set_pulses_per_turn,
+            Number(readout.set_pulses_per_turn ?? 1) === 1
+              ? (evaluated.result.stages[2]?.figures[0]?.value ?? document.target.count)
+              : readout.set_pulses_per_turn,
           set_gear_ratio:
             Number(readout.set_gear_ratio ?? 1) === 1 ? Number(ratio.toPrecision(5)) : readout.set_gear_ratio,
         }

@@ -133,6 +133,7 @@ function ImpliedSetting({ chosen, readout }: { chosen: number; readout: Result }
           {implied.text}
         </Text>
       </Text>
+      {wrong && implied.causes.length > 0 && <Text fontSize="sm">Likely causes, with their probability:</Text>}
       {wrong &&
         implied.causes.map((cause) => (
           <Text key={cause.text} fontSize="sm">

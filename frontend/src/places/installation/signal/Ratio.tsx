@@ -13,7 +13,7 @@ const fraction = (stages: Schemas["RatioChoice"][]) =>
 /** The ratio converter's setting, its error and delay, and other ways to the ratio. */
 export function Ratio() {
   const { evaluated, set } = useEditing();
-  const { show } = useUnits();
+  const { show, scale, speedUnit } = useUnits();
   const conversion = evaluated.result.signal_detail.conversion;
   const view = useSignal(evaluated.document).data;
   const ways = view?.ways ?? [];
@@ -38,7 +38,8 @@ export function Ratio() {
           </Text>
           <Text color="chalk.dim">pulses out for pulses in</Text>
           <Text fontSize="sm" mt={2}>
-            {signed(conversion.error_ppm / 1e4, 3)} %, {signed(conversion.error_kmh, 3)} km/h at {at}
+            Error of the ratio {signed(conversion.error_ppm / 1e4, 3)} %, so {signed(conversion.error_kmh * scale, 3)}{" "}
+            {speedUnit} at {at}
           </Text>
         </Box>
         <Grid templateColumns="repeat(auto-fit, minmax(150px, 1fr))" gap={3} alignContent="start">

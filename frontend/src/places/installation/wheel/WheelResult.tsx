@@ -56,9 +56,10 @@ function Methods() {
       {result.disagreements.map((item) => (
         <Box key={item.finding.message} borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={2}>
           <Text fontWeight="600">
-            ! {label(item.first)} against {label(item.second)}: {signed(item.difference_pct, 1)} %, allowed ±{" "}
-            {percent(item.allowed_pct)} %
+            ! {label(item.first)} is {signed(item.difference_pct, 1)} % from {label(item.second)}; their uncertainties
+            allow ± {percent(item.allowed_pct)} %
           </Text>
+          {item.causes.length > 0 && <Text fontSize="sm">Likely causes, with their probability:</Text>}
           {item.causes.map((cause) => (
             <Text key={cause.text} fontSize="sm">
               <Text as="span" fontFamily="mono">
@@ -101,7 +102,7 @@ function Corrections() {
             <Table.Row>
               <Table.ColumnHeader>Correction</Table.ColumnHeader>
               <Table.ColumnHeader>{show(1, "mm")[1]} a turn</Table.ColumnHeader>
-              <Table.ColumnHeader>%</Table.ColumnHeader>
+              <Table.ColumnHeader>% of it</Table.ColumnHeader>
               <Table.ColumnHeader />
             </Table.Row>
           </Table.Header>
