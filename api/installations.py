@@ -41,6 +41,7 @@ from speedchain.wheel.chart import CYCLE_CHART, chart_row
 from workshop.access import NotFoundError, chart_of, installation_for, workshop_of
 from workshop.audit import entries_of
 from workshop.installations import (
+    Base,
     delete_installation,
     head_of,
     mark_task,
@@ -133,9 +134,13 @@ def show(request: SignedIn, installation_id: int) -> InstallationOut:
     operation_id="saveInstallation",
 )
 def save(request: SignedIn, installation_id: int, body: SaveIn) -> RevisionOut:
-    """Save as the next revision; 409 with both documents when the base is no longer the newest."""
+    """Save as the next revision, or amend the newest while one edit (`edit_key`) goes on.
+
+    409 with both documents when the base is no longer the newest.
+    """
     request.refused_document = body.document.model_dump(mode="json")
-    return RevisionOut.of(save_installation(request.user, installation_id, body.base_revision, body.document))
+    base = Base(body.base_revision, body.base_amended)
+    return RevisionOut.of(save_installation(request.user, installation_id, base, body.document, body.edit_key))
 
 
 @router.delete(
@@ -168,7 +173,8 @@ def preview_tyre(request: SignedIn, installation_id: int, body: TyreIn) -> TyreC
 def fit_tyre(request: SignedIn, installation_id: int, body: FitTyreIn) -> RevisionOut:
     """Put the new tyre on: the next revision, and tasks."""
     request.refused_document = body.document.model_dump(mode="json")
-    revision = fit_tyre_to(request.user, installation_id, body.base_revision, installation=body.document, new=body.tyre)
+    base = Base(body.base_revision, body.base_amended)
+    revision = fit_tyre_to(request.user, installation_id, base, installation=body.document, new=body.tyre)
     return RevisionOut.of(revision)
 
 

@@ -144,6 +144,8 @@ def register(api: NinjaAPI) -> None:
         from api.schemas import RevisionOut
 
         detail = f"You started from version {error.base}; version {error.newest} is newer."
+        if error.base == error.newest:
+            detail = f"Version {error.newest} was changed after you opened it."
         if error.head is None:
             return problem(409, detail, kind=STALE, base=error.base, newest=error.newest)
         theirs = RevisionOut.of(error.head).model_dump(mode="json") if readable(error.head) else None

@@ -67,6 +67,8 @@ class SaveIn(In):
     """A changed installation, and the revision the change started from."""
 
     base_revision: int
+    base_amended: int = 0
+    edit_key: Annotated[str, Field(pattern=r"^[A-Za-z0-9-]{0,40}$")] = ""
     document: Installation
 
 
@@ -95,6 +97,7 @@ class FitTyreIn(TyreIn):
     """The same, and the revision the change started from."""
 
     base_revision: int
+    base_amended: int = 0
 
 
 class ChartRowIn(In):
@@ -274,9 +277,10 @@ class VehicleSheetOut(Schema):
 
 
 class RevisionLine(Schema):
-    """One line of the logbook."""
+    """One line of the logbook; `amended` says how often its author went on with the same edit."""
 
     number: int
+    amended: int
     saved_at: datetime
     author: str
     summary: str
@@ -304,6 +308,7 @@ class RevisionOut(RevisionLine):
 def _line(revision: Revision) -> dict[str, Any]:
     return {
         "number": revision.number,
+        "amended": revision.amended,
         "saved_at": revision.created_at,
         "author": revision.author_role,
         "summary": revision.summary,

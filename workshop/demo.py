@@ -13,7 +13,7 @@ from django.db import transaction
 from speedchain import read_installation
 from speedchain.vehicle.sheet import SheetSettings
 from speedchain.vehicle.tyre_change import NewTyre
-from workshop.installations import add_installation, fit_tyre, save_installation
+from workshop.installations import Base, add_installation, fit_tyre, save_installation
 from workshop.models import Member, Vehicle, Workshop
 from workshop.vehicles import add_vehicle, save_sheet
 
@@ -63,9 +63,9 @@ def _relive(vehicle: Vehicle, document: dict[str, Any], then: list[dict[str, Any
     for number, changes in enumerate(then, start=1):
         if "tyre" in changes:
             revision = fit_tyre(
-                user, record.pk, number, installation=read_installation(document), new=NewTyre(**changes["tyre"])
+                user, record.pk, Base(number), installation=read_installation(document), new=NewTyre(**changes["tyre"])
             )
             document = revision.document
         else:
             document = patched(document, changes)
-            save_installation(user, record.pk, number, read_installation(document))
+            save_installation(user, record.pk, Base(number), read_installation(document))

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from datetime import timedelta
+from typing import Any, NamedTuple
 
 from django.contrib.auth.models import User
 from django.db import transaction
@@ -21,6 +23,8 @@ from workshop.outline import outline_from, version_of
 from workshop.vehicles import FullError, StaleError, locked_vehicle, refuse_stale
 
 MAX_INSTALLATIONS = 100
+AMENDED_WITHIN = timedelta(minutes=5)
+"""As long as one edit goes on, with no longer pause than this, it stays one revision."""
 
 
 @transaction.atomic
@@ -36,32 +40,47 @@ def add_installation(user: User, vehicle_id: int, installation: Installation) ->
     return added
 
 
+class Base(NamedTuple):
+    """The revision that a change started from: its number, and how often it had been amended."""
+
+    number: int
+    amended: int = 0
+
+
 @transaction.atomic
-def save_installation(user: User, installation_id: int, base: int, installation: Installation) -> Revision:
-    """Save a changed installation as the next revision.
+def save_installation(
+    user: User, installation_id: int, base: Base, installation: Installation, edit_key: str = ""
+) -> Revision:
+    """Save a changed installation as the next revision, or amend the newest when it is the same edit going on.
 
     The row of the installation is locked, so of two saves from the same base exactly one comes through; the other
-    raises `StaleError` with the newest revision. Saving what is there already makes no revision.
+    raises `StaleError` with the newest revision. Saving what is there already makes no revision. The newest revision is
+    amended when it has this edit key and this author, within minutes: nobody has built on it, or the base would be stale.
     """
     member = editor(user)
-    return _saved(_locked(member, installation_id), base=base, installation=installation, member=member)
+    locked = _locked(member, installation_id)
+    return _saved(locked, base=base, installation=installation, member=member, edit_key=edit_key)
 
 
 def _saved(
     locked: InstallationRecord,
     *,
-    base: int,
+    base: Base,
     installation: Installation,
     member: Member,
     action: str = "save_installation",
+    edit_key: str = "",
 ) -> Revision:
     head = locked.revisions.get(number=locked.head)
     before = readable(head)
     if before == installation:
         return head
-    if base != locked.head:
-        raise StaleError(base, locked.head, head)
-    revision = _append(locked, before=before, installation=installation, member=member)
+    if base != (head.number, head.amended):
+        raise StaleError(base.number, locked.head, head)
+    if _goes_on(head, member, edit_key):
+        revision = _amend(head, installation=installation, member=member)
+    else:
+        revision = _append(locked, before=before, installation=installation, member=member, edit_key=edit_key)
     record(
         member.workshop,
         member,
@@ -117,7 +136,7 @@ def tyre_change(user: User, installation_id: int, installation: Installation, ne
 
 
 @transaction.atomic
-def fit_tyre(user: User, installation_id: int, base: int, *, installation: Installation, new: NewTyre) -> Revision:
+def fit_tyre(user: User, installation_id: int, base: Base, *, installation: Installation, new: NewTyre) -> Revision:
     """Apply the new tyre: the next revision, and a task for all that has to be done again."""
     member = editor(user)
     locked = _locked(member, installation_id)
@@ -186,28 +205,59 @@ def _locked(member: Member, installation_id: int) -> InstallationRecord:
     return found
 
 
+def _goes_on(head: Revision, member: Member, edit_key: str) -> bool:
+    """Whether the newest revision is the same edit of the same author, a moment ago."""
+    if not edit_key or head.edit_key != edit_key or head.author_id != member.user_id:
+        return False
+    return timezone.now() - (head.amended_at or head.created_at) <= AMENDED_WITHIN
+
+
 def _append(
-    installation_record: InstallationRecord, *, before: Installation | None, installation: Installation, member: Member
+    installation_record: InstallationRecord,
+    *,
+    before: Installation | None,
+    installation: Installation,
+    member: Member,
+    edit_key: str = "",
 ) -> Revision:
-    workshop = member.workshop
-    chart = chart_from(workshop.cycle_chart)
-    now = evaluate(installation, chart)
-    was = None if before is None else _evaluated(before, chart)
     installation_record.head += 1
     installation_record.save(update_fields=["head"])
     return Revision.objects.create(
         installation=installation_record,
         number=installation_record.head,
-        document=installation.model_dump(mode="json"),
         author=member.user,
         author_role=member.role,
-        summary=summarise(before, installation, was, now, installation_record.head),
-        true_kmh=now.shown.true_kmh,
-        shown_kmh=now.shown.shown_kmh,
-        shown_before_kmh=was.shown.shown_kmh if was else None,
-        outline=outline_from(installation, now),
-        outline_version=version_of(workshop),
+        edit_key=edit_key,
+        **_contents(before, installation, member=member, number=installation_record.head),
     )
+
+
+def _amend(head: Revision, *, installation: Installation, member: Member) -> Revision:
+    previous = Revision.objects.filter(installation=head.installation_id, number=head.number - 1).first()
+    before = None if previous is None else readable(previous)
+    for name, value in _contents(before, installation, member=member, number=head.number).items():
+        setattr(head, name, value)
+    head.amended, head.amended_at = head.amended + 1, timezone.now()
+    head.save()
+    return head
+
+
+def _contents(
+    before: Installation | None, installation: Installation, *, member: Member, number: int
+) -> dict[str, Any]:
+    """What a revision holds beside its number and author."""
+    chart = chart_from(member.workshop.cycle_chart)
+    now = evaluate(installation, chart)
+    was = None if before is None else _evaluated(before, chart)
+    return {
+        "document": installation.model_dump(mode="json"),
+        "summary": summarise(before, installation, was, now, number),
+        "true_kmh": now.shown.true_kmh,
+        "shown_kmh": now.shown.shown_kmh,
+        "shown_before_kmh": was.shown.shown_kmh if was else None,
+        "outline": outline_from(installation, now),
+        "outline_version": version_of(member.workshop),
+    }
 
 
 def _evaluated(installation: Installation, chart: Chart) -> Evaluation | None:

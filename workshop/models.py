@@ -91,7 +91,11 @@ class InstallationRecord(models.Model):
 
 
 class Revision(models.Model):
-    """One saved state of an installation: never changed, only followed by the next."""
+    """One saved state of an installation, followed by the next.
+
+    Only the newest is ever changed, and only while its author goes on with the same edit (`edit_key`) within minutes:
+    `amended` counts how often, so that a base is a number *and* that count.
+    """
 
     installation = models.ForeignKey(InstallationRecord, on_delete=models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
@@ -105,6 +109,9 @@ class Revision(models.Model):
     shown_before_kmh = models.FloatField(null=True)
     outline = models.JSONField(null=True)
     outline_version = models.CharField(max_length=40, blank=True)
+    edit_key = models.CharField(max_length=40, blank=True, default="")
+    amended = models.PositiveIntegerField(default=0)
+    amended_at = models.DateTimeField(null=True)
 
     class Meta:
         ordering = ("-number",)

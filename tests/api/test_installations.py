@@ -1,19 +1,22 @@
 """Vehicles, installations and revisions: what is kept, what is refused, and that nothing is lost."""
 
 import json
+from datetime import timedelta
 from threading import Barrier, Thread
 from typing import Any
 from unittest.mock import patch
 
+from django.contrib.auth.models import User
 from django.db import IntegrityError, OperationalError, connection, transaction
 from django.test import TestCase, TransactionTestCase
+from django.utils import timezone
 
 from speedchain import read_installation
 from tests.api.base import ApiTestCase, make_workshop
 from tests.installations import CAR, CYCLE, document
 from workshop.demo import load_demo
-from workshop.installations import save_installation
-from workshop.models import InstallationRecord, Revision, Vehicle, Workshop
+from workshop.installations import AMENDED_WITHIN, Base, save_installation
+from workshop.models import InstallationRecord, Member, Revision, Vehicle, Workshop
 from workshop.vehicles import StaleError
 
 CHANGED = document(CAR, target__count=44)
@@ -64,6 +67,84 @@ class SpeedUnits(ApiTestCase):
         (problem,) = self.refused(answer, 422)["problems"]
         self.assertIn("621.4 mph", problem["limit"] + problem["message"])
         self.assertEqual(problem["path"], "check_speed_kmh")
+
+
+class Amending(ApiTestCase):
+    """The logbook holds decisions, not keystrokes: one edit that goes on stays one revision."""
+
+    def save(self, base: int, amended: int, count: int, key: str, **more: Any) -> Any:
+        body = {
+            "base_revision": base,
+            "base_amended": amended,
+            "edit_key": key,
+            "document": document(CAR, target__count=count, **more),
+        }
+        return self.send("put", f"/installations/{self.installation.pk}", body)
+
+    def lines(self) -> list[dict[str, Any]]:
+        found: list[dict[str, Any]] = self.send("get", f"/installations/{self.installation.pk}/revisions").json()[
+            "revisions"
+        ]
+        return found
+
+    def test_the_same_edit_going_on_amends_the_newest_revision(self) -> None:
+        first = self.save(1, 0, 47, "edit-1").json()
+        self.assertEqual((first["number"], first["amended"]), (2, 0))
+        second = self.save(2, 0, 46, "edit-1").json()
+        self.assertEqual((second["number"], second["amended"]), (2, 1))
+        self.assertEqual(second["document"]["target"]["count"], 46)
+        newest, _ = self.lines()
+        self.assertIn("48 → 46", newest["summary"])  # against the revision before, not the state on the way
+        self.assertAlmostEqual(newest["shown_kmh"], second["shown_kmh"])
+        listed = self.client.get("/api/vehicles").json()["vehicles"][0]["installations"][0]
+        self.assertEqual(listed["shown_kmh"], second["shown_kmh"])
+
+    def test_another_edit_and_no_key_at_all_make_the_next_revision(self) -> None:
+        self.save(1, 0, 47, "edit-1")
+        self.assertEqual(self.save(2, 0, 46, "edit-2").json()["number"], 3)
+        self.assertEqual(self.save(3, 0, 45, "").json()["number"], 4)
+        self.assertEqual(self.save(4, 0, 44, "").json()["number"], 5)
+
+    def test_after_minutes_it_is_a_new_decision(self) -> None:
+        self.save(1, 0, 47, "edit-1")
+        earlier = timezone.now() - AMENDED_WITHIN - timedelta(seconds=1)
+        Revision.objects.filter(installation=self.installation, number=2).update(created_at=earlier)
+        self.assertEqual(self.save(2, 0, 46, "edit-1").json()["number"], 3)
+
+    def test_another_author_with_the_same_key_does_not_amend(self) -> None:
+        self.save(1, 0, 47, "edit-1")
+        colleague = User.objects.create_user("colleague", password="a long pass phrase")
+        Member.objects.create(user=colleague, workshop=self.user.member.workshop, role="fitter")
+        self.client.force_login(colleague)
+        self.assertEqual(self.save(2, 0, 46, "edit-1").json()["number"], 3)
+
+    def test_who_started_before_it_was_amended_is_told(self) -> None:
+        self.save(1, 0, 47, "edit-1")
+        self.save(2, 0, 46, "edit-1")
+        body = self.refused(self.save(2, 0, 40, "edit-9"), 409)
+        self.assertEqual(body["theirs"]["document"]["target"]["count"], 46)
+        self.assertIn("Version 2 was changed after you opened it", body["detail"])
+        self.assertEqual(Revision.objects.filter(installation=self.installation).count(), 2)
+
+    def test_a_repeat_of_a_lost_answer_is_the_first_answer(self) -> None:
+        body = {"base_revision": 1, "edit_key": "edit-1", "document": document(CAR, target__count=47)}
+        path, key = f"/api/installations/{self.installation.pk}", {"Idempotency-Key": "0123456789abcdef"}
+        answers = [self.client.put(path, body, content_type="application/json", headers=key) for _ in range(2)]
+        self.assertEqual(answers[0].json(), answers[1].json())
+        self.assertEqual(Revision.objects.filter(installation=self.installation).count(), 2)
+
+    def test_tasks_follow_what_it_is_at_the_end(self) -> None:
+        """48 → 4 → 48 within one edit leaves nothing to do."""
+        self.save(1, 0, 48, "", readouts__0__current_setting=24_905)
+        for amended, count, texts in ((0, 4, 1), (0, 44, 1), (1, 48, 0)):
+            base = 2 if count == 4 else 3
+            answer = self.save(base, amended, count, "edit-1", readouts__0__current_setting=24_905)
+            self.assertEqual(answer.status_code, 200, answer.content)
+            self.assertEqual(len(self.send("get", f"/installations/{self.installation.pk}/tasks").json()), texts)
+
+    def test_a_key_of_another_shape_is_refused(self) -> None:
+        problems = self.refused(self.save(1, 0, 47, "not a key!"), 422)["problems"]
+        self.assertEqual([one["path"] for one in problems], ["edit_key"])
 
 
 class Saving(ApiTestCase):
@@ -282,7 +363,7 @@ class Race(TransactionTestCase):
             try:
                 outcomes.append(
                     save_installation(
-                        user, installation.pk, 1, read_installation(document(CAR, target__count=count))
+                        user, installation.pk, Base(1), read_installation(document(CAR, target__count=count))
                     ).number
                 )
             except StaleError as error:

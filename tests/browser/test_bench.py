@@ -130,7 +130,7 @@ class Bench(BrowserTestCase):
         page.get_by_role("button", name="Record: signal and readout verified").click()
         expect(page.get_by_test_id("test_records")).to_contain_text("Bench test")
         expect(page.locator("[data-stage=signal]")).to_have_attribute("data-evidence", "verified")
-        expect(page.get_by_test_id("save-state")).to_contain_text("Saved")
+        self.expect_saved()
         installation = self.saved()
         self.assertEqual(installation.readouts[0].verification.by, "race engineer")  # type: ignore[attr-defined]
         self.assertAlmostEqual(installation.signal.converter.target_pulses_per_km, 15360, delta=1)  # type: ignore[attr-defined]
@@ -160,7 +160,7 @@ class Bench(BrowserTestCase):
         for stage in ("sensor", "signal"):
             expect(page.locator(f"[data-stage={stage}]")).to_have_attribute("data-evidence", "verified")
         expect(page.get_by_test_id("test_records")).to_contain_text("nothing shown")
-        expect(page.get_by_test_id("save-state")).to_contain_text("Saved")
+        self.expect_saved()
         self.assertEqual([one.outcome for one in self.saved().test_records], ["nothing", "agreed", "agreed"])  # type: ignore[attr-defined]
 
     def test_a_failed_test_stands_until_the_same_test_passes(self) -> None:
@@ -171,7 +171,7 @@ class Bench(BrowserTestCase):
             stroke = page.locator(f"[data-stage={stage}]").get_by_role("img", name="failed")
             expect(stroke).to_have_count(1 if failed else 0)
         expect(page.get_by_test_id("next-action")).to_contain_text("Do the magnet test next")
-        expect(page.get_by_test_id("save-state")).to_contain_text("Saved")
+        self.expect_saved()
         page.get_by_role("link", name="Wheelometron, to the vehicles").click()
         expect(page.get_by_test_id("vehicles-state")).to_contain_text("2 failed")  # with the demo's own
         page.go_back()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from copy import deepcopy
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -16,13 +17,14 @@ from workshop.models import Member, Revision, Workshop
 class BrokenThings(BrowserTestCase):
     def keep(self, account: str, content: Any, tab: str = "gone") -> None:
         """Put a draft on the device as a tab that is gone would have left it."""
-        key = f"wheelometron.draft.{account}.{self.installation_of('Turnstone').pk}.{tab}"
+        key = f"wheelometron.edits.{account}.{self.installation_of('Turnstone').pk}.{tab}"
         text = content if isinstance(content, str) else json.dumps(content)
         self.page.evaluate("([key, text]) => localStorage.setItem(key, text)", [key, text])
 
     def draft(self, **changes: Any) -> dict[str, Any]:
         document = head_of(self.installation_of("Turnstone")).document
-        return {"base": 2, "touched": 0, "document": document | changes}
+        base = {"number": 2, "amended": 0, "document": document}
+        return {"base": base, "sent": document, "touched": 0, "sending": None, "document": deepcopy(document) | changes}
 
     def test_a_broken_draft_is_set_aside_and_offered_as_a_file(self) -> None:
         for broken in ("{", "null", "7", self.draft(readouts=None), self.draft(wheel=[]), {"base": 2, "document": 5}):
@@ -59,7 +61,7 @@ class BrokenThings(BrowserTestCase):
             "**/api/installations/*",
             lambda route: route.abort() if route.request.method == "PUT" else route.continue_(),
         )
-        self.field("target.count").fill("41")
+        self.enter("target.count", "41")
         expect(page.get_by_test_id("save-state")).to_contain_text("Kept on this device")
         page.get_by_role("button", name="Sign out").click()
         other = User.objects.create_user("other", password="a long pass phrase")
@@ -113,7 +115,7 @@ class BrokenThings(BrowserTestCase):
                 route.continue_()
 
         page.route("**/api/installations/*", hiccup)
-        self.field("target.count").fill("46")
+        self.enter("target.count", "46")
         expect(page.get_by_test_id("save-state")).to_contain_text("Server cannot be reached. Kept on this device")
         self.expect_saved(3)
         self.assertEqual(len({key for key in tries if key}), 1, "a repeat has the key of the first try")
@@ -131,7 +133,7 @@ class BrokenThings(BrowserTestCase):
                 route.continue_()
 
         page.route("**/api/installations/*", fail)
-        self.field("target.count").fill("46")
+        self.enter("target.count", "46")
         expect(page.get_by_test_id("save-state")).to_contain_text(
             "the server failed. Kept on this device, trying again"
         )
@@ -200,12 +202,11 @@ class BrokenThings(BrowserTestCase):
 
     def test_a_device_that_keeps_nothing(self) -> None:
         context = self.new_context()
-        self.addCleanup(context.close)
         context.add_init_script("for (const name of ['getItem', 'setItem', 'removeItem']) "
                                 "Storage.prototype[name] = () => { throw new DOMException('no', 'SecurityError') }")  # fmt: skip
         page = context.new_page()
         page.on("pageerror", lambda error: self.errors.append(str(error)))
         self.sign_in(page)
         self.open_installation("Turnstone", "target", page)
-        self.field("target.count", page).fill("46")
+        self.enter("target.count", "46", page)
         self.expect_saved(3, page)

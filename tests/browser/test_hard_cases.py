@@ -45,7 +45,7 @@ class HardCases(BrowserTestCase):
         page.get_by_role("button", name="Readout 2").click()
         page.get_by_role("button", name="Remove Readout 2").click()
         expect(self.field("readouts.0.name")).to_have_value("Computer")
-        expect(page.get_by_test_id("save-state")).to_contain_text("Saved, revision")
+        self.expect_saved()
         readout = head_of(self.installation_of("Whimbrel")).document["readouts"]
         self.assertEqual([point["speed_kmh"] for point in readout[0]["table"]], [40, 120, 200])
 
@@ -128,7 +128,6 @@ class HardCases(BrowserTestCase):
 
     def test_a_guide_on_the_phone(self) -> None:
         context = self.new_context(PHONE, has_touch=True)
-        self.addCleanup(context.close)
         page = context.new_page()
         self.sign_in(page)
         self.open_installation("Plover", "wheel", page)

@@ -7,7 +7,7 @@ from playwright.sync_api import expect
 
 from speedchain import read_installation
 from tests.browser.base import BrowserTestCase
-from workshop.installations import head_of, save_installation
+from workshop.installations import Base, head_of, save_installation
 from workshop.models import InstallationRecord, Task
 
 FRONT = "Slip log, front left"
@@ -48,7 +48,7 @@ class Methods(BrowserTestCase):
         page.get_by_role("button", name="Use this").click()
         expect(page.locator("[data-stage=wheel]")).to_contain_text("16")
         page.get_by_role("radio", name="All methods combined").check()
-        expect(page.get_by_test_id("save-state")).to_contain_text("Saved, revision")
+        self.expect_saved()
         wheel = head_of(InstallationRecord.objects.get(pk=record.pk)).document["wheel"]
         self.assertEqual((wheel["method"], wheel["axle_height"]["axle_height_mm"]), ("combined", 250))
 
@@ -165,7 +165,7 @@ class Tyre(BrowserTestCase):
         record = self.installation_of("Plover")
         elsewhere = head_of(record).document
         demo = User.objects.get(username="demo")
-        save_installation(demo, record.pk, 2, read_installation(elsewhere | {"notes": "Saved at the stand."}))
+        save_installation(demo, record.pk, Base(2), read_installation(elsewhere | {"notes": "Saved at the stand."}))
         result.get_by_role("button", name="Apply tyre change").click()
         expect(result).to_contain_text("version 3 is newer")
         self.assertEqual(self.installation_of("Plover").head, 3)
@@ -207,4 +207,3 @@ class Vehicle(BrowserTestCase):
         other = self.new_context().new_page()
         self.sign_in(other)
         expect(other.get_by_role("button", name="mph")).to_be_visible()
-        other.context.close()

@@ -38,13 +38,79 @@ class NothingLost(BrowserTestCase):
         self.open_installation("Turnstone", "target")
         self.field("target.count").fill("44")
         expect(page.get_by_test_id("shown-kmh")).to_have_text("89.4")
-        page.keyboard.press("Control+z")
+        page.get_by_role("button", name="Undo").click()
         expect(self.field("target.count")).to_have_value("48")
         expect(page.get_by_test_id("shown-kmh")).to_have_text("97.6")
         page.keyboard.press("Control+Shift+z")
         expect(self.field("target.count")).to_have_value("44")
-        page.get_by_role("button", name="Undo").click()
+        page.keyboard.press("Control+z")
         expect(self.field("target.count")).to_have_value("48")
+
+    def test_inside_a_field_undo_takes_back_its_own_text(self) -> None:
+        page = self.sign_in()
+        self.open_installation("Turnstone", "target")
+        self.field("target.count").fill("44")
+        self.expect_saved(3)
+        count = self.field("target.count")
+        count.press("End")
+        count.press("Backspace")
+        expect(page.get_by_test_id("shown-kmh")).to_have_text("8.13")
+        count.press("Control+z")
+        expect(count).to_have_value("44")
+        self.expect_saved(3)
+
+    def test_a_number_on_its_way_is_no_revision(self) -> None:
+        """4 on the way to 46: seen at once, saved when the field is left."""
+        page = self.sign_in()
+        self.open_installation("Turnstone", "target")
+        self.field("target.count").fill("4")
+        expect(page.get_by_test_id("shown-kmh")).to_have_text("8.13")
+        expect(page.get_by_test_id("save-state")).to_have_text("Not saved yet …")
+        page.wait_for_timeout(3000)
+        self.assertEqual(self.installation_of("Turnstone").head, 2)
+        self.field("target.count").fill("46")
+        self.field("target.count").press("Enter")
+        expect(page.get_by_test_id("save-state")).to_have_text("Saved, revision 3")
+
+    def test_steps_of_one_field_are_one_revision(self) -> None:
+        page = self.sign_in()
+        self.open_installation("Turnstone", "target")
+        self.field("target.count").focus()
+        for _ in range(3):
+            page.keyboard.press("ArrowUp")
+            page.wait_for_timeout(1200)
+        expect(page.get_by_test_id("save-state")).to_have_text("Saved, revision 3")
+        self.assertEqual(head_of(self.installation_of("Turnstone")).document["target"]["count"], 51)
+
+    def test_leaving_at_once_saves_what_was_typed(self) -> None:
+        page = self.sign_in()
+        self.open_installation("Turnstone", "target")
+        self.field("target.count").fill("47")
+        self.walk(page, "/")
+        expect(page.get_by_role("heading", name="Vehicles")).to_be_visible()
+        self.open_installation("Turnstone", "target")
+        expect(self.field("target.count")).to_have_value("47")
+        self.expect_saved(3)
+
+    def test_a_slow_save_and_another_edit_are_no_conflict(self) -> None:
+        page = self.sign_in()
+        self.open_installation("Turnstone", "target")
+
+        def slowly(route: Route) -> None:
+            page.wait_for_timeout(2500)
+            route.continue_()
+
+        page.route(
+            "**/api/installations/*",
+            lambda route: slowly(route) if route.request.method == "PUT" else route.continue_(),
+        )
+        self.field("target.count").fill("47")
+        self.field("target.count").press("Enter")
+        expect(page.get_by_test_id("save-state")).to_have_text("Saving …")
+        self.field("target.count").fill("46")
+        self.field("target.count").press("Enter")
+        expect(page.get_by_test_id("save-state")).to_have_text("Saved, revision 3")
+        self.assertEqual(head_of(self.installation_of("Turnstone")).document["target"]["count"], 46)
 
     def test_a_reload_in_the_middle_of_typing(self) -> None:
         page = self.sign_in()
@@ -60,6 +126,7 @@ class NothingLost(BrowserTestCase):
         away = lambda route: route.abort("connectionrefused")  # noqa: E731
         page.route("**/api/**", away)
         self.field("target.count").fill("46")
+        self.field("target.count").press("Enter")
         expect(page.get_by_test_id("save-state")).to_contain_text("Server cannot be reached. Kept on this device")
         page.unroute("**/api/**", away)
         self.expect_saved(3)
@@ -94,29 +161,52 @@ class NothingLost(BrowserTestCase):
 
 
 class TwoTabs(BrowserTestCase):
-    def conflict(self) -> None:
+    def other_saves(self, **fields: str) -> None:
+        """A second tab, opened at the same revision, saves first."""
         self.sign_in()
         self.second = self.context.new_page()
         self.open_installation("Turnstone", "target")
         self.open_installation("Turnstone", "target", self.second)
-        self.field("target.count", self.second).fill("50")
+        for path, value in fields.items():
+            self.field(path.replace("__", "."), self.second).fill(value)
         self.expect_saved(3, self.second)
+
+    def conflict(self) -> None:
+        self.other_saves(target__count="50")
         self.field("target.count").fill("46")
+        self.field("target.count").press("Enter")
         self.dialog = self.page.get_by_role("dialog")
-        expect(self.dialog).to_contain_text("Someone else saved a newer revision")
-        expect(self.dialog.get_by_role("row").filter(has_text="target count")).to_contain_text("4650")
+        expect(self.dialog).to_contain_text("Someone else changed the same fields")
+        expect(self.dialog.get_by_role("row").filter(has_text="target count")).to_contain_text("484650")
 
-    def test_keep_mine_saves_it_as_the_next_revision(self) -> None:
-        self.conflict()
-        self.dialog.get_by_role("button", name="Save my version as the next revision").click()
+    def count(self) -> int:
+        number: int = head_of(self.installation_of("Turnstone")).document["target"]["count"]
+        return number
+
+    def test_different_fields_are_merged_and_said(self) -> None:
+        self.other_saves(target__count="50")
+        self.walk(self.page, f"/installation/{self.installation_of('Turnstone').pk}/wheel")
+        self.field("wheel.taped_diameter.diameter_mm").fill("600")
         self.expect_saved(4)
-        self.assertEqual(head_of(self.installation_of("Turnstone")).document["target"]["count"], 46)
+        expect(self.page.get_by_test_id("taken")).to_contain_text("target count")
+        document = head_of(self.installation_of("Turnstone")).document
+        self.assertEqual((document["target"]["count"], document["wheel"]["taped_diameter"]["diameter_mm"]), (50, 600))
+        self.page.get_by_test_id("taken").get_by_role("button", name="Close").click()
+        expect(self.page.get_by_test_id("taken")).to_have_count(0)
 
-    def test_take_theirs_and_undo_brings_mine_back(self) -> None:
+    def test_mine_is_saved_as_the_next_revision(self) -> None:
         self.conflict()
-        self.dialog.get_by_role("button", name="Use revision 3").click()
+        self.assertEqual(self.count(), 50)
+        self.dialog.get_by_role("button", name="Save as chosen").click()
+        self.expect_saved(4)
+        self.assertEqual(self.count(), 46)
+
+    def test_theirs_by_keyboard_and_undo_brings_mine_back(self) -> None:
+        self.conflict()
+        self.page.get_by_test_id("yours target.count").focus()
+        self.page.keyboard.press("ArrowRight")
+        expect(self.page.get_by_test_id("theirs target.count")).to_be_checked()
+        self.dialog.get_by_role("button", name="Save as chosen").click()
         expect(self.field("target.count")).to_have_value("50")
         self.expect_saved(3)
-        self.page.get_by_role("button", name="Undo").click()
-        expect(self.field("target.count")).to_have_value("46")
-        self.expect_saved(4)
+        self.page.get_by_role("button", name="Redo").is_disabled()

@@ -61,7 +61,6 @@ class Scan(BrowserTestCase):
     def setUp(self) -> None:
         super().setUp()
         context = self.new_context(bypass_csp=True)
-        self.addCleanup(context.close)
         context.add_init_script(path=AXE)
         context.add_init_script(STILL)
         self.view = context.new_page()
@@ -216,7 +215,6 @@ class Tabs(BrowserTestCase):
 
     def test_no_two_tabs_lie_on_one_another_on_a_phone(self) -> None:
         context = self.new_context(PHONE, has_touch=True)
-        self.addCleanup(context.close)
         page = context.new_page()
         self.sign_in(page)
         for stage in ("wheel", "readout"):
@@ -233,7 +231,6 @@ class Phone(BrowserTestCase):
     def setUp(self) -> None:
         super().setUp()
         self.context = self.new_context(PHONE, has_touch=True)
-        self.addCleanup(self.context.close)
         self.page = self.context.new_page()
 
     def assert_fits(self, what: str) -> None:

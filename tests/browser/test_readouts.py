@@ -90,7 +90,7 @@ class Readouts(BrowserTestCase):
         expect(page.get_by_test_id("to-type")).to_have_text("1375")
         way.select_option("hz_per_knot")
         expect(page.get_by_test_id("to-type")).to_have_text("0.35")
-        expect(page.get_by_test_id("save-state")).to_contain_text("Saved, revision")
+        self.expect_saved()
         readout = head_of(self.installation_of("Whimbrel")).document["readouts"][0]
         self.assertEqual((readout["encoding"], readout["custom"]["label"]), ("hz_per_knot", "Dial units"))
 

@@ -203,7 +203,6 @@ class Sensing(BrowserTestCase):
 
     def test_on_the_phone_the_gap_is_set_by_a_thumb(self) -> None:
         context = self.new_context(PHONE, has_touch=True)
-        self.addCleanup(context.close)
         page = self.sign_in(context.new_page())
         self.open_installation("Plover", "sensor", page)
         handle = page.get_by_role("slider", name="Air gap")

@@ -1,5 +1,6 @@
 import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
+import type { Sending } from "../editing/session";
 import { Away, api, data, type Installation, newKey, Refusal, type Schemas } from "./client";
 
 /** A write with a key of its own: repeated with the same key until it is known to be done or refused. */
@@ -112,11 +113,17 @@ export const fetchRevision = (installation: number, number: number) =>
     }),
   );
 
-export const saveInstallation = (id: number, base: number, document: Installation, key: string) =>
+/** Save; a page that is being left sends it on its way out. */
+export const saveInstallation = (
+  id: number,
+  { base, document, editKey, key }: Sending<Installation>,
+  leaving: boolean,
+) =>
   data(
     api.PUT("/api/installations/{installation_id}", {
       params: { path: { installation_id: id }, header: { "Idempotency-Key": key } },
-      body: { base_revision: base, document },
+      body: { base_revision: base.number, base_amended: base.amended, edit_key: editKey, document },
+      keepalive: leaving,
     }),
   );
 

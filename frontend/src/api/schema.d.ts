@@ -656,7 +656,9 @@ export interface paths {
         get: operations["installation"];
         /**
          * Save
-         * @description Save as the next revision; 409 with both documents when the base is no longer the newest.
+         * @description Save as the next revision, or amend the newest while one edit (`edit_key`) goes on.
+         *
+         *     409 with both documents when the base is no longer the newest.
          */
         put: operations["saveInstallation"];
         post?: never;
@@ -2644,6 +2646,8 @@ export interface components {
         RevisionOut: {
             /** Number */
             number: number;
+            /** Amended */
+            amended: number;
             /**
              * Saved At
              * Format: date-time
@@ -5556,6 +5560,16 @@ export interface components {
         SaveIn: {
             /** Base Revision */
             base_revision: number;
+            /**
+             * Base Amended
+             * @default 0
+             */
+            base_amended: number;
+            /**
+             * Edit Key
+             * @default
+             */
+            edit_key: string;
             document: components["schemas"]["InstallationInput"];
         };
         /**
@@ -5661,6 +5675,11 @@ export interface components {
             tyre: components["schemas"]["NewTyre"];
             /** Base Revision */
             base_revision: number;
+            /**
+             * Base Amended
+             * @default 0
+             */
+            base_amended: number;
         };
         /**
          * TaskIn
@@ -5672,11 +5691,13 @@ export interface components {
         };
         /**
          * RevisionLine
-         * @description One line of the logbook.
+         * @description One line of the logbook; `amended` says how often its author went on with the same edit.
          */
         RevisionLine: {
             /** Number */
             number: number;
+            /** Amended */
+            amended: number;
             /**
              * Saved At
              * Format: date-time

@@ -10,6 +10,7 @@ export function TextField({
   error,
   value,
   change,
+  done,
   unit,
   meaning,
   nudge,
@@ -22,6 +23,8 @@ export function TextField({
 }: Base & {
   value: string;
   change: (value: string) => void;
+  /** The text is complete: the field was left, Enter was pressed, or it was stepped. */
+  done?: () => void;
   unit?: string;
   meaning?: string;
   nudge?: number;
@@ -34,12 +37,14 @@ export function TextField({
   testId?: string;
 }) {
   const keys = (event: KeyboardEvent) => {
+    if (event.key === "Enter") done?.();
     if (!nudge || (event.key !== "ArrowUp" && event.key !== "ArrowDown")) return;
     const number = value.match(/-?\d+(?:[.]\d+)?/);
     if (!number) return;
     event.preventDefault();
     const by = nudge * (event.shiftKey ? 10 : 1) * (event.key === "ArrowUp" ? 1 : -1);
     change(value.replace(number[0], String(Number((Number(number[0]) + by).toFixed(6)))));
+    done?.();
   };
   return (
     <Field.Root invalid={Boolean(error)} gap={1}>
@@ -52,6 +57,7 @@ export function TextField({
           placeholder={usual}
           onChange={(event) => change(event.target.value)}
           onKeyDown={keys}
+          onBlur={done}
           inputMode={numeric ? "decimal" : undefined}
           fontFamily={numeric ? "mono" : "body"}
           fontSize="md"

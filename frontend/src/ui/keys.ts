@@ -5,14 +5,14 @@ export type KeyMap = Record<string, (event: KeyboardEvent) => void>;
 const typing = (target: EventTarget | null) =>
   target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
 
-/** Single keys outside of fields; `mod+z` works inside them too. */
+/** Single keys outside of fields, and undo: inside a field it takes back the field's own text. */
 export function useKeys(map: KeyMap) {
   useLayoutEffect(() => {
     const pressed = (event: KeyboardEvent) => {
       const mod = event.ctrlKey || event.metaKey;
       const name = `${mod ? "mod+" : ""}${event.shiftKey && mod ? "shift+" : ""}${mod ? event.key.toLowerCase() : event.key}`;
       const act = map[name];
-      if (!act || event.altKey || (!mod && typing(event.target))) return;
+      if (!act || event.altKey || typing(event.target)) return;
       if (!mod && document.querySelector("[role=dialog][data-state=open]")) return;
       event.preventDefault();
       act(event);

@@ -1,63 +1,107 @@
-import { Button, Table, Text } from "@chakra-ui/react";
-import type { Installation, RevisionOut } from "../../api/client";
-import { when } from "../../ui/format";
+import { Button, Flex, Table, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import type { Installation } from "../../api/client";
+import type { Conflict as Both } from "../../editing/session";
 import { Sheet } from "../../ui/Sheet";
-import { differences } from "./draft";
 import { fieldLabel, valueLabel } from "./fieldLabels";
 
-/** Someone else saved a newer revision: both documents side by side, and nothing overwritten. */
+/** The same fields were changed here and by someone else: for each, whose value stands. Everything else is merged. */
 export function Conflict({
-  mine,
-  theirs,
-  keepMine,
-  takeTheirs,
+  conflict,
+  resolve,
 }: {
-  mine: Installation;
-  theirs: RevisionOut;
-  keepMine: () => void;
-  takeTheirs: () => void;
+  conflict: Both<Installation>;
+  resolve: (theirs: ReadonlySet<string>) => void;
 }) {
-  const rows = differences(mine, theirs.document);
+  const { theirs, clashes } = conflict;
+  const [taken, take] = useState<ReadonlySet<string>>(new Set());
+  const choose = (path: string, other: boolean) => {
+    const next = new Set(taken);
+    if (other) next.add(path);
+    else next.delete(path);
+    take(next);
+  };
   return (
     <Sheet
       open
       close={() => undefined}
       size="xl"
-      title="Someone else saved a newer revision"
+      title="Someone else changed the same fields"
       footer={
         <>
-          <Button variant="outline" onClick={takeTheirs}>
-            Use revision {theirs.number} (undo restores yours)
+          <Button variant="outline" onClick={() => take(new Set())}>
+            All yours
           </Button>
-          <Button colorPalette="signal" onClick={keepMine}>
-            Save my version as the next revision
+          <Button variant="outline" onClick={() => take(new Set(clashes.map(({ path }) => path)))}>
+            All of revision {theirs.number}
+          </Button>
+          <Button colorPalette="signal" onClick={() => resolve(taken)}>
+            Save as chosen
           </Button>
         </>
       }
     >
       <Text mb={3}>
-        Revision {theirs.number} was saved {when(theirs.saved_at)}
-        {theirs.author ? ` by a ${theirs.author}` : ""}, in another tab or by someone else, while you were editing. Both
-        versions are kept.
+        Revision {theirs.number} was saved while you were editing, in another tab or by someone else. Choose the value
+        of each field below. All other changes, yours and theirs, are kept.
       </Text>
-      <Table.Root size="sm" css={{ "& tr": { bg: "transparent" } }}>
+      <Table.Root size="sm" css={{ "& tr": { bg: "transparent" } }} data-testid="clashes">
         <Table.Header>
           <Table.Row>
             <Table.ColumnHeader>Field</Table.ColumnHeader>
+            <Table.ColumnHeader>Before</Table.ColumnHeader>
             <Table.ColumnHeader>Yours</Table.ColumnHeader>
             <Table.ColumnHeader>Revision {theirs.number}</Table.ColumnHeader>
           </Table.Row>
         </Table.Header>
         <Table.Body>
-          {rows.slice(0, 20).map(([path, own, other]) => (
+          {clashes.map(({ path, base, mine, theirs: other }) => (
             <Table.Row key={path}>
               <Table.Cell>{fieldLabel(path)}</Table.Cell>
-              <Table.Cell fontFamily="mono">{valueLabel(own)}</Table.Cell>
-              <Table.Cell fontFamily="mono">{valueLabel(other)}</Table.Cell>
+              <Table.Cell fontFamily="mono">{valueLabel(base)}</Table.Cell>
+              <Table.Cell>
+                <Side
+                  path={path}
+                  name="yours"
+                  chosen={!taken.has(path)}
+                  choose={() => choose(path, false)}
+                  value={mine}
+                />
+              </Table.Cell>
+              <Table.Cell>
+                <Side
+                  path={path}
+                  name="theirs"
+                  chosen={taken.has(path)}
+                  choose={() => choose(path, true)}
+                  value={other}
+                />
+              </Table.Cell>
             </Table.Row>
           ))}
         </Table.Body>
       </Table.Root>
     </Sheet>
+  );
+}
+
+function Side(props: { path: string; name: string; chosen: boolean; choose: () => void; value: unknown }) {
+  const { path, name, chosen, choose, value } = props;
+  return (
+    <Flex asChild gap={2} align="center" minH={{ base: "44px", md: "32px" }} cursor="pointer">
+      <label>
+        <input
+          type="radio"
+          name={path}
+          checked={chosen}
+          onChange={choose}
+          aria-label={`${fieldLabel(path)}: ${name}, ${valueLabel(value)}`}
+          data-testid={`${name} ${path}`}
+        />
+        <Text as="span" fontFamily="mono">
+          {valueLabel(value)}
+        </Text>
+      </label>
+    </Flex>
   );
 }

@@ -39,7 +39,7 @@ function CheckSpeeds() {
 
 /** What the installation is called and for, notes, and where it can be deleted. */
 export function Details({ installationId, open, close }: { installationId: number; open: boolean; close: () => void }) {
-  const { document, evaluated, catalogue, base, set } = useEditing();
+  const { document, evaluated, catalogue, base, preview, commit } = useEditing();
   const { deleteInstallation } = useVehicleChanges();
   const go = useNavigate();
   const [sure, ask] = useState(false);
@@ -58,7 +58,7 @@ export function Details({ installationId, open, close }: { installationId: numbe
             <Button
               colorPalette="red"
               onClick={() =>
-                deleteInstallation.mutate({ id: installationId, revision: base }, { onSuccess: () => go("/") })
+                deleteInstallation.mutate({ id: installationId, revision: base.number }, { onSuccess: () => go("/") })
               }
             >
               Delete installation and logbook
@@ -94,7 +94,8 @@ export function Details({ installationId, open, close }: { installationId: numbe
             rows={4}
             maxLength={2000}
             value={document.notes ?? ""}
-            onChange={(event) => set("notes", event.target.value)}
+            onChange={(event) => preview("notes", event.target.value)}
+            onBlur={commit}
             bg="bg.subtle"
             borderColor="border.emphasized"
           />

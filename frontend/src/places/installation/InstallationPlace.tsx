@@ -3,6 +3,8 @@ import { lazy, Suspense, useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { type Catalogue, Refusal, type Schemas, type StageName } from "../../api/client";
 import { understood, useCatalogue, useInstallation, useSession } from "../../api/hooks";
+import type { SaveState } from "../../editing/session";
+import { type Draft, useDraft } from "../../editing/useDraft";
 import { belongsTo, SpeedLine, STAGES, stageLabel } from "../../speedline/SpeedLine";
 import { Frame, Quiet } from "../../ui/Frame";
 import { chooseInstallationFile, offer, offerInstallationFile } from "../../ui/files";
@@ -14,6 +16,7 @@ import { Conflict } from "./Conflict";
 import { InstallationContext } from "./context";
 import { Details } from "./Details";
 import { DriveInputs, DriveResult } from "./drive/DriveInputs";
+import { fieldLabel } from "./fieldLabels";
 import { Logbook } from "./Logbook";
 import { NextBar } from "./NextBar";
 import { Change, Contributions, Why } from "./Reasons";
@@ -27,7 +30,6 @@ import * as stages from "./stages";
 import { Tasks } from "./Tasks";
 import { TargetInputs } from "./target/TargetInputs";
 import { TargetResult } from "./target/TargetResult";
-import { type Draft, type SaveState, useDraft } from "./useDraft";
 import { WheelInputs } from "./wheel/WheelInputs";
 import { WheelResult } from "./wheel/WheelResult";
 
@@ -123,8 +125,24 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
         catalogue,
         role,
         set: draft.set,
+        preview: draft.preview,
+        commit: draft.commit,
+        applied: draft.applied,
       },
-    [installation.id, draft.base, draft.save, draft.document, evaluated, problems, catalogue, role, draft.set],
+    [
+      installation.id,
+      draft.base,
+      draft.save,
+      draft.document,
+      evaluated,
+      problems,
+      catalogue,
+      role,
+      draft.set,
+      draft.preview,
+      draft.commit,
+      draft.applied,
+    ],
   );
   const title = (
     <Flex align="center" gap={{ base: 1, md: 3 }} minW={0}>
@@ -176,6 +194,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
           <Guarded part="This message" again={draft.document}>
             <Details installationId={installation.id} open={details} close={() => openDetails(false)} />
             <Problems problems={problems} choose={choose} onWater={onWater} />
+            <Taken taken={draft.taken} dismiss={draft.dismissTaken} />
             <Change before={draft.before} after={evaluated.result} changed={draft.changed} />
             <Tasks installationId={installation.id} />
             <NextBar action={evaluated.result.next_action} go={choose} onWater={onWater} />
@@ -237,21 +256,30 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
       <Guarded part="This dialog" again={draft.document}>
         <Logbook
           installationId={installation.id}
-          head={draft.base}
+          head={draft.base.number}
           open={logbook}
           close={() => openLogbook(false)}
           restore={draft.replace}
         />
-        {draft.conflict && (
-          <Conflict
-            mine={draft.document}
-            theirs={draft.conflict}
-            keepMine={draft.keepMine}
-            takeTheirs={draft.takeTheirs}
-          />
-        )}
+        {draft.conflict && <Conflict conflict={draft.conflict} resolve={draft.resolve} />}
       </Guarded>
     </Frame>
+  );
+}
+
+/** Somebody else saved other fields meanwhile: they were taken over, and nothing of one's own was touched. */
+function Taken({ taken, dismiss }: { taken: Draft["taken"]; dismiss: () => void }) {
+  if (!taken) return null;
+  return (
+    <Flex role="status" bg="bg.subtle" px={4} py={2} gap={3} align="center" wrap="wrap" data-testid="taken">
+      <Text>
+        Revision {taken.number}, saved by someone else, was merged with your changes. Taken over:{" "}
+        {[...new Set(taken.paths.map(fieldLabel))].join(", ")}.
+      </Text>
+      <Button size="sm" variant="outline" onClick={dismiss}>
+        Close
+      </Button>
+    </Flex>
   );
 }
 
@@ -302,8 +330,8 @@ function Toolbar({
         data-state={draft.save}
       >
         {SAVE_WORDS[draft.save]}
-        {draft.save === "saved" && `, revision ${draft.base}`}
-        {draft.saveError && ` (${draft.saveError})`}
+        {draft.save === "saved" && `, revision ${draft.base.number}`}
+        {draft.error && ` (${draft.error})`}
       </Text>
       <Quiet onClick={bench} pressed={onBench}>
         Bench

@@ -1,9 +1,9 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Schemas, StageName } from "../../api/client";
+import { getIn } from "../../editing/paths";
 import { ChoiceField, type Option, TextField } from "../../ui/fields";
 import { useEditing } from "./context";
-import { getIn } from "./draft";
 import { grown } from "./shape";
 
 const PLAIN = /^-?\d*\.?\d*$/;
@@ -35,7 +35,7 @@ export function QuantityField({
   optional?: boolean;
   nudge?: number;
 }) {
-  const { set, evaluated, document } = useEditing();
+  const { preview, commit, evaluated, document } = useEditing();
   const { value, error } = useField(path);
   const text = typeof value === "number" ? String(Number(value.toPrecision(7))) : String(value ?? "");
   const understood = getIn(evaluated.document, path);
@@ -46,7 +46,8 @@ export function QuantityField({
       hint={hint}
       error={error}
       value={text}
-      change={(next) => set(...grown(document, path, optional && next.trim() === "" ? null : next))}
+      change={(next) => preview(...grown(document, path, optional && next.trim() === "" ? null : next))}
+      done={commit}
       unit={unit}
       numeric
       nudge={nudge}
@@ -71,7 +72,7 @@ export function WordsField({
   meaning?: string;
   optional?: boolean;
 }) {
-  const { set, document } = useEditing();
+  const { preview, commit, document } = useEditing();
   const { value, error } = useField(path);
   return (
     <TextField
@@ -80,7 +81,8 @@ export function WordsField({
       error={error}
       meaning={meaning}
       value={String(value ?? "")}
-      change={(next) => set(...grown(document, path, optional && next.trim() === "" ? null : next))}
+      change={(next) => preview(...grown(document, path, optional && next.trim() === "" ? null : next))}
+      done={commit}
       testId={path}
     />
   );

@@ -1,9 +1,9 @@
 import { Flex, Grid, Text } from "@chakra-ui/react";
 import { useState } from "react";
+import { getIn } from "../../../editing/paths";
 import { TextField } from "../../../ui/fields";
 import { Line, Small, without } from "../../../ui/Small";
 import { useEditing } from "../context";
-import { getIn } from "../draft";
 import { PickField, QuantityField, WordsField } from "../fields";
 import { ChartSheet } from "./ChartSheet";
 import { SizeSheet } from "./SizeSheet";

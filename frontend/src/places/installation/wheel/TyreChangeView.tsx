@@ -14,7 +14,7 @@ import { SizeSheet } from "./SizeSheet";
 
 /** Pick the new tyre, see what every display would show, and put it on. */
 export function TyreChangeView() {
-  const { evaluated, installationId, base, saved } = useEditing();
+  const { evaluated, installationId, base, saved, applied } = useEditing();
   const { show } = useUnits();
   const client = useQueryClient();
   const [tyre, setTyre] = useState({ marking: "", circumference_mm: "", tread_new_mm: "" });
@@ -47,7 +47,7 @@ export function TyreChangeView() {
         }),
       ),
     (head) => {
-      client.setQueryData(keys.installation(installationId), (old: object | undefined) => old && { ...old, head });
+      applied(head);
       client.invalidateQueries({ queryKey: keys.vehicles });
       client.invalidateQueries({ queryKey: keys.installation(installationId) });
     },
@@ -159,7 +159,9 @@ export function TyreChangeView() {
             minH="44px"
             loading={put.isPending}
             disabled={!saved || stale}
-            onClick={() => put.mutate({ document, tyre: inputs, base_revision: base })}
+            onClick={() =>
+              put.mutate({ document, tyre: inputs, base_revision: base.number, base_amended: base.amended })
+            }
           >
             Apply tyre change
           </Button>

@@ -1,0 +1,80 @@
+import type { QueryClient } from "@tanstack/react-query";
+import { Away, type Installation, newKey, Refusal, type RevisionOut } from "../api/client";
+import { keys, saveInstallation } from "../api/hooks";
+import { type Found, forget, keep, recover } from "./kept";
+import { EditSession, type Failure, type Saved, type Sending } from "./session";
+
+export type InstallationSession = { session: EditSession<Installation>; found: Found };
+
+/** Sessions with something left to save outlive their page of the app, and are taken up again by the next. */
+const open = new Map<string, InstallationSession>();
+
+/** The session of an installation: the one that is still saving, or a new one from what is saved and kept. */
+export function sessionFor(
+  account: string,
+  id: number,
+  head: RevisionOut,
+  client: QueryClient,
+): InstallationSession & { stay: () => void; leave: () => void } {
+  const place = `${account} ${id}`;
+  const made = open.get(place) ?? make(account, id, head, client);
+  const stay = () => {
+    open.set(place, made);
+  };
+  const leave = () => {
+    made.session.flush(true);
+    const gone = made.session.subscribe(done);
+    done();
+    function done() {
+      if (made.session.read().save !== "saved" || open.get(place) !== made) return;
+      gone();
+      open.delete(place);
+      made.session.rest();
+    }
+  };
+  return { ...made, stay, leave };
+}
+
+function make(account: string, id: number, head: RevisionOut, client: QueryClient): InstallationSession {
+  const found = recover(account, id, head.document);
+  const session = new EditSession<Installation>(
+    asSaved(head),
+    {
+      send: (sending, leaving) => send(id, sending, leaving),
+      keep: (edits) => (edits ? keep(account, id, edits) : forget(account, id)),
+      saved: (revision) => {
+        client.setQueryData(
+          keys.installation(id),
+          (old: { head: RevisionOut } | undefined) => old && { ...old, head: { ...old.head, ...revision } },
+        );
+        client.invalidateQueries({ queryKey: keys.revisions(id) });
+        client.invalidateQueries({ queryKey: keys.vehicles });
+      },
+      newKey,
+    },
+    found.kept,
+  );
+  return { session, found };
+}
+
+export const asSaved = ({ number, amended, document }: RevisionOut): Saved<Installation> => ({
+  number,
+  amended,
+  document,
+});
+
+async function send(
+  id: number,
+  sending: Sending<Installation>,
+  leaving: boolean,
+): Promise<Saved<Installation> | Failure<Installation>> {
+  try {
+    return asSaved(await saveInstallation(id, sending, leaving));
+  } catch (error) {
+    const message = error instanceof Error ? error.message : "";
+    if (error instanceof Away) return { kind: "away", message: "" };
+    if (!(error instanceof Refusal) || error.status >= 500) return { kind: "failed", message };
+    if (error.status === 409) return { kind: "newer", theirs: error.theirs && asSaved(error.theirs), message };
+    return { kind: error.status === 401 ? "signed out" : "refused", message };
+  }
+}

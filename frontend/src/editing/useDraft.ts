@@ -1,0 +1,94 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState, useSyncExternalStore } from "react";
+import type { Evaluation, Installation, RevisionOut } from "../api/client";
+import { keys } from "../api/hooks";
+import { type Evaluating, useEvaluation } from "../places/installation/useEvaluation";
+import { keep, release, TOUCH_MS, taken } from "./kept";
+import { changesBetween } from "./paths";
+import type { Snapshot } from "./session";
+import { asSaved, sessionFor } from "./sessions";
+
+export type Draft = Omit<Snapshot<Installation>, "before"> & {
+  evaluating: Evaluating;
+  /** What followed from the document before the last edit, and the fields that edit changed. */
+  before?: Evaluation;
+  changed: string[];
+  /** The text of edits kept on this device that cannot be used. */
+  broken?: string;
+  preview: (path: string, value: unknown) => void;
+  commit: () => void;
+  set: (path: string, value: unknown) => void;
+  replace: (document: Installation) => void;
+  applied: (revision: RevisionOut) => void;
+  undo: () => void;
+  redo: () => void;
+  resolve: (theirs: ReadonlySet<string>) => void;
+  dismissTaken: () => void;
+};
+
+/** An installation being edited: its session, and the evaluation of what is on the screen. */
+export function useDraft(account: string, installationId: number, head: RevisionOut): Draft {
+  const client = useQueryClient();
+  const [opened] = useState(() => sessionFor(account, installationId, head, client));
+  const { session, found, stay, leave } = opened;
+  const [commands] = useState(() => ({
+    preview: (path: string, value: unknown) => session.preview([path, value]),
+    commit: session.commit,
+    set: (path: string, value: unknown) => session.set([path, value]),
+    replace: session.replace,
+    applied: (revision: RevisionOut) => session.applied(asSaved(revision)),
+    undo: session.undo,
+    redo: session.redo,
+    resolve: session.resolve,
+    dismissTaken: session.dismissTaken,
+  }));
+  const now = useSyncExternalStore(session.subscribe, session.read);
+  const [fallback] = useState(head.document);
+  const evaluating = useEvaluation(now.document, fallback);
+  const valid = evaluating.of === now.document && evaluating.problems.length === 0;
+  const known = useRef(new WeakMap<Installation, Evaluation>());
+  if (valid && evaluating.evaluated) known.current.set(now.document, evaluating.evaluated.result);
+  const before = now.before && known.current.get(now.before);
+
+  useEffect(() => {
+    if (evaluating.of) session.judged(evaluating.of, evaluating.problems.length === 0);
+  }, [session, evaluating.of, evaluating.problems]);
+
+  useEffect(() => session.newer(asSaved(head)), [session, head]);
+
+  useEffect(() => {
+    const touch = window.setInterval(() => {
+      const edits = session.read().unsaved;
+      if (edits) keep(account, installationId, edits);
+    }, TOUCH_MS);
+    const hide = () => {
+      session.flush(true);
+      const edits = session.read().unsaved;
+      if (edits) release(account, installationId, edits);
+    };
+    stay();
+    taken(found);
+    window.addEventListener("pagehide", hide);
+    return () => {
+      window.clearInterval(touch);
+      window.removeEventListener("pagehide", hide);
+      leave();
+    };
+  }, [session, found, stay, leave, account, installationId]);
+
+  const signedOut = now.save === "signed out" || evaluating.signedOut;
+  useEffect(() => {
+    if (signedOut) client.invalidateQueries({ queryKey: keys.session });
+  }, [signedOut, client]);
+
+  const dirty = now.save !== "saved";
+  return {
+    ...now,
+    save: dirty && evaluating.signedOut ? "signed out" : dirty && evaluating.away ? "away" : now.save,
+    evaluating,
+    before,
+    changed: now.before && valid ? changesBetween(now.before, now.document).map(([path]) => path) : [],
+    broken: found.broken,
+    ...commands,
+  };
+}
