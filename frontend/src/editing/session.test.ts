@@ -17,7 +17,7 @@ type Paper = { name: string; count: number | string; tyre: { text: string; mm: n
 const FIRST: Paper = { name: "Dash", count: 48, tyre: { text: "205/55R16", mm: null }, runs: [1, 2] };
 const HEAD: Saved<Paper> = { number: 1, amended: 0, document: FIRST };
 
-/** A server that keeps revisions as ours does: optimistic, amending by edit key, idempotent by key; it answers when told. */
+/** A server that keeps revisions as ours does: optimistic, amending by edit key, idempotent by key; it answers when it is let. */
 class Server {
   head = { ...HEAD, editKey: "" };
   revisions = 1;
