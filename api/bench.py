@@ -17,8 +17,10 @@ from speedchain.bench.card import Card, card_of
 from speedchain.bench.export import run_lines
 from speedchain.bench.hand_tests import HandTest, magnet_test, spin_test, waves_for
 from speedchain.bench.moment import BenchFrame, Moment, bench_moment
+from speedchain.bench.records import apply_card, record_test
 from speedchain.bench.run import Run, RunTold
 from speedchain.bench.satellite import Receiver, sentences
+from speedchain.fields import TestRecord
 from speedchain.fields.types import SpanOfTime, Turns
 from speedchain.sheets.pdf import Heading, card_pdf, wiring_pdf
 from speedchain.sheets.wiring import WiringSheet, wiring_sheet
@@ -51,6 +53,13 @@ class CardIn(In):
 
     document: Installation
     readout: Annotated[int, Field(ge=0, le=7)] = 0
+
+
+class RecordIn(In):
+    """A document, and a test that was made."""
+
+    document: Installation
+    record: TestRecord
 
 
 class HandIn(In):
@@ -155,6 +164,18 @@ def _heading(request: SignedIn, installation_id: int | None, document: Installat
         saved_on=head.created_at.date(),
         unsaved=readable(head) != document,
     )
+
+
+@router.post("/bench/card/apply", response={200: Installation, **REFUSED}, operation_id="applyCard")
+def enter_card(request: SignedIn, body: CardIn) -> Installation:
+    """The document after what its card advises was entered."""
+    return apply_card(body.document, evaluate(body.document, chart_of(request.user)), body.readout)
+
+
+@router.post("/bench/record", response={200: Installation, **REFUSED}, operation_id="recordTest")
+def record(request: SignedIn, body: RecordIn) -> Installation:
+    """The document with a test in its records, and what that test verifies."""
+    return record_test(body.document, body.record)
 
 
 @router.post("/bench/hand", response={200: HandOut, **REFUSED}, operation_id="benchHand")

@@ -5,7 +5,7 @@ import "@fontsource/overpass-mono/latin-400.css";
 import "@fontsource/overpass-mono/latin-700.css";
 import "./ui/fonts.css";
 import { ChakraProvider } from "@chakra-ui/react";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { MutationCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy, type ReactNode, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { ErrorBoundary } from "react-error-boundary";
@@ -17,6 +17,7 @@ import { Frame } from "./ui/Frame";
 import { Broken } from "./ui/Guarded";
 import { Message } from "./ui/Message";
 import { restoreTheme, system } from "./ui/theme";
+import { sayFailed } from "./ui/toaster";
 import { UnitsProvider } from "./ui/units";
 
 const VehiclesPlace = lazy(() => import("./places/vehicles/VehiclesPlace"));
@@ -31,7 +32,17 @@ function waited(tries: number, error: unknown) {
   return Math.min((error instanceof Away ? error.retryMs : 1000) * 1.5 ** Math.max(tries - 1, 0), 15_000);
 }
 
+/** Every write that fails is said, with a way to try it again; wrong fields are said where they stand. */
+const mutationCache = new MutationCache({
+  onError: (error, inputs, _, mutation) => {
+    if (error instanceof Refusal && (error.problems.length > 0 || error.status === 401)) return;
+    sayFailed(String(mutation.meta?.what ?? "The change"), error, () => {
+      mutation.execute(inputs).catch(() => undefined);
+    });
+  },
+});
 const client = new QueryClient({
+  mutationCache,
   defaultOptions: {
     queries: {
       retry: (tries, error) => error instanceof Away && tries < 20,

@@ -4,7 +4,7 @@ import type { Evaluation, Installation, RevisionOut } from "../api/client";
 import { keys } from "../api/hooks";
 import { type Evaluating, useEvaluation } from "../places/installation/useEvaluation";
 import { keep, release, TOUCH_MS, taken } from "./kept";
-import { changesBetween } from "./paths";
+import { changesBetween, getIn } from "./paths";
 import type { Snapshot } from "./session";
 import { asSaved, sessionFor } from "./sessions";
 
@@ -18,6 +18,7 @@ export type Draft = Omit<Snapshot<Installation>, "before"> & {
   preview: (path: string, value: unknown) => void;
   commit: () => void;
   set: (path: string, value: unknown) => void;
+  command: (run: Command) => Promise<void>;
   replace: (document: Installation) => void;
   applied: (revision: RevisionOut) => void;
   undo: () => void;
@@ -25,6 +26,25 @@ export type Draft = Omit<Snapshot<Installation>, "before"> & {
   resolve: (theirs: ReadonlySet<string>) => void;
   dismissTaken: () => void;
 };
+
+/** A command of the server on a document. */
+export type Command = (document: Installation) => Promise<Installation>;
+
+/** One after the other, each on what the one before left. */
+function inTurn<T>(act: (input: T) => Promise<void>): (input: T) => Promise<void> {
+  let last: Promise<unknown> = Promise.resolve();
+  return (input) => {
+    const mine = last.then(() => act(input));
+    last = mine.catch(() => undefined);
+    return mine;
+  };
+}
+
+/** What a command changed in the document it was given; that a typed "3 ft" came back in millimetres is no change. */
+const commanded = (from: Installation, changed: Installation) =>
+  changesBetween(from, changed).filter(
+    ([path, value]) => !(typeof getIn(from, path) === "string" && typeof value === "number"),
+  );
 
 /** An installation being edited: its session, and the evaluation of what is on the screen. */
 export function useDraft(account: string, installationId: number, head: RevisionOut): Draft {
@@ -35,6 +55,11 @@ export function useDraft(account: string, installationId: number, head: Revision
     preview: (path: string, value: unknown) => session.preview([path, value]),
     commit: session.commit,
     set: (path: string, value: unknown) => session.set([path, value]),
+    command: inTurn(async (run: Command) => {
+      session.commit();
+      const from = session.read().document;
+      session.set(...commanded(from, await run(from)));
+    }),
     replace: session.replace,
     applied: (revision: RevisionOut) => session.applied(asSaved(revision)),
     undo: session.undo,

@@ -7,6 +7,7 @@ import { useSession, useSignIn } from "../api/hooks";
 import { Help } from "./Help";
 import { useKeys } from "./keys";
 import { currentTheme, setTheme } from "./theme";
+import { Failures } from "./toaster";
 import { useUnits } from "./units";
 
 const Home = chakra(Link);
@@ -82,6 +83,7 @@ export function Frame({ children, middle }: { children: ReactNode; middle?: Reac
         <AwayBar />
         {children}
       </Box>
+      <Failures />
       <Help open={help} close={() => openHelp(false)} />
     </Flex>
   );

@@ -1,7 +1,7 @@
 import { CloseButton, Dialog, Portal } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 
-/** A dialog. */
+/** A dialog; a click beside it does not close it, since it may hold entries. */
 export function Sheet({
   open,
   close,
@@ -18,7 +18,13 @@ export function Sheet({
   size?: "md" | "lg" | "xl";
 }) {
   return (
-    <Dialog.Root open={open} onOpenChange={(change) => !change.open && close()} size={size} scrollBehavior="inside">
+    <Dialog.Root
+      open={open}
+      onOpenChange={(change) => !change.open && close()}
+      size={size}
+      scrollBehavior="inside"
+      closeOnInteractOutside={false}
+    >
       <Portal>
         <Dialog.Backdrop />
         <Dialog.Positioner>

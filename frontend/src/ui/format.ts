@@ -17,5 +17,8 @@ export const signed = (value: number, digits = 2) => {
 
 export const percent = (value: number) => (value >= 10 ? value.toFixed(0) : value.toPrecision(2));
 
+/** Today where this person is, as documents write it. */
+export const today = () => new Date().toLocaleDateString("sv");
+
 export const when = (iso: string) =>
   new Date(iso).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" });

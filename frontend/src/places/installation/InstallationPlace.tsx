@@ -127,6 +127,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
         set: draft.set,
         preview: draft.preview,
         commit: draft.commit,
+        command: draft.command,
         applied: draft.applied,
       },
     [
@@ -141,6 +142,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
       draft.set,
       draft.preview,
       draft.commit,
+      draft.command,
       draft.applied,
     ],
   );

@@ -3,6 +3,7 @@ import type { Installation } from "../../api/client";
 import { fetchRevision, useRevisions } from "../../api/hooks";
 import { signed, when } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
+import { attempt } from "../../ui/toaster";
 
 /** Every saved change with its effect; any of them can be restored. */
 export function Logbook({
@@ -44,10 +45,12 @@ export function Logbook({
                 <Button
                   size="sm"
                   variant="outline"
-                  onClick={async () => {
-                    restore((await fetchRevision(installationId, line.number)).document);
-                    close();
-                  }}
+                  onClick={() =>
+                    attempt("Restoring the revision", async () => {
+                      restore((await fetchRevision(installationId, line.number)).document);
+                      close();
+                    })
+                  }
                 >
                   Restore
                 </Button>

@@ -1,5 +1,6 @@
 import { createContext, useContext } from "react";
 import type { Catalogue, Evaluated, FieldProblem, Installation, RevisionOut } from "../../api/client";
+import type { Command } from "../../editing/useDraft";
 
 export type InstallationEditing = {
   installationId: number;
@@ -17,6 +18,8 @@ export type InstallationEditing = {
   /** Text that is being typed: seen at once, an edit when it is committed. */
   preview: (path: string, value: unknown) => void;
   commit: () => void;
+  /** A command of the server on this document: what it changes is one edit. */
+  command: (run: Command) => Promise<void>;
   /** What the server did on this person's command: an own edit, and saved. */
   applied: (revision: RevisionOut) => void;
 };

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Schemas, StageName } from "../../api/client";
 import { getIn } from "../../editing/paths";
 import { ChoiceField, type Option, TextField } from "../../ui/fields";
+import { today } from "../../ui/format";
 import { useEditing } from "./context";
 import { grown } from "./shape";
 
@@ -150,7 +151,6 @@ export function ProofField({ path, stage }: { path: string; stage: StageName }) 
         </Button>
       </Box>
     );
-  const today = new Date().toISOString().slice(0, 10);
   return (
     <Box borderTopWidth="1px" pt={2}>
       <ChoiceField label="Test" value={test} change={(code) => setTest(code as typeof test)} options={able} />
@@ -159,7 +159,7 @@ export function ProofField({ path, stage }: { path: string; stage: StageName }) 
           size="sm"
           colorPalette="signal"
           onClick={() => {
-            set(path, { test, on: today, by: role, note: "" });
+            set(path, { test, on: today(), by: role, note: "" });
             setOpen(false);
           }}
         >

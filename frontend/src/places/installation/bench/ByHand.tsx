@@ -4,6 +4,7 @@ import type { Schemas } from "../../../api/client";
 import { TextField } from "../../../ui/fields";
 import { Small, Toggles } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
+import { useHeld } from "../../../ui/useHeld";
 import { useLast } from "../../../ui/useLast";
 import { useEditing } from "../context";
 import { messageOf, useHand } from "./queries";
@@ -11,9 +12,9 @@ import { Trials, useTrials } from "./testRecords";
 
 /** What a wheel turned, or a magnet waved, by hand should show, and what came of it. */
 export function ByHand() {
-  const { evaluated } = useEditing();
+  const { evaluated, installationId } = useEditing();
   const [chosen, choose] = useState(0);
-  const [inputs, give] = useState({ turns: "10", waves: "", seconds: "10" });
+  const [inputs, give] = useHeld(`by hand on ${installationId}`, { turns: "10", waves: "", seconds: "10" });
   const { data, error } = useHand(evaluated.document, inputs);
   const result = useLast(data);
   const { record, fields } = useTrials();

@@ -6,6 +6,7 @@ import { TextField } from "../../../ui/fields";
 import { offer } from "../../../ui/files";
 import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
+import { useHeld } from "../../../ui/useHeld";
 import { useEditing } from "../context";
 import { type FileKind, fetchFile, messageOf, NO_FAULTS, showRun, startRun, stopRun } from "./queries";
 
@@ -20,10 +21,10 @@ const FILES: [FileKind, string][] = [
 
 /** A sweep worked off beside the requests: where pulses are missed; and the same as files for other tools. */
 export function LongRun() {
-  const { evaluated } = useEditing();
+  const { evaluated, installationId } = useEditing();
   const { show } = useUnits();
   const { max_speed_kmh, min_speed_kmh } = evaluated.result.pulse_times;
-  const [inputs, give] = useState({
+  const [inputs, give] = useHeld(`long run on ${installationId}`, {
     from: String(min_speed_kmh),
     to: String(max_speed_kmh),
     seconds: "60",

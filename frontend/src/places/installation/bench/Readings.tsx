@@ -1,8 +1,8 @@
 import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
-import { useState } from "react";
 import { TextField } from "../../../ui/fields";
 import { Small, Toggles } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
+import { useHeld } from "../../../ui/useHeld";
 import { Cautions } from "../Cautions";
 import { useEditing } from "../context";
 import { messageOf, useReadings } from "./queries";
@@ -12,10 +12,10 @@ const START = { true_kmh: "", shown_kmh: "" };
 
 /** Readings beside the true speed: their pattern over speed, and the likely causes. */
 export function ReadingsView() {
-  const { document, evaluated } = useEditing();
+  const { document, evaluated, installationId } = useEditing();
   const { speedUnit } = useUnits();
-  const [chosen, choose] = useState(0);
-  const [pairs, setPairs] = useState([START, START, START]);
+  const [chosen, choose] = useHeld(`readings of ${installationId}`, 0);
+  const [pairs, setPairs] = useHeld(`pairs of ${installationId}`, [START, START, START]);
   const filled = pairs.filter((pair) => pair.true_kmh.trim() && pair.shown_kmh.trim());
   const inUnit = (text: string) => (/^[\d.,\s]+$/.test(text) && speedUnit !== "km/h" ? `${text} ${speedUnit}` : text);
   const { data, error } = useReadings(evaluated.document, {

@@ -5,10 +5,11 @@ import { Residuals } from "../../../drawings/Residuals";
 import { ChoiceField, TextField } from "../../../ui/fields";
 import { offer } from "../../../ui/files";
 import { Small, Toggles } from "../../../ui/Small";
+import { attempt } from "../../../ui/toaster";
 import { KMH_IN, useUnits } from "../../../ui/units";
 import { useLast } from "../../../ui/useLast";
 import { useEditing } from "../context";
-import { fetchCardPdf, messageOf, useCard } from "./queries";
+import { enterCard, fetchCardPdf, useCard } from "./queries";
 import { Trials, useTrials } from "./testRecords";
 
 const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1, py: 0.5 } };
@@ -23,7 +24,6 @@ export function TestCard() {
   const [chosen, choose] = useState(0);
   const place = Math.min(chosen, document.readouts.length - 1);
   const card = useLast(useCard(evaluated.document, place).data);
-  const [refused, refuse] = useState("");
   if (!card) return <Text>Computing …</Text>;
   return (
     <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 6fr) minmax(0, 5fr)" }} gap={5} data-testid="card">
@@ -34,20 +34,14 @@ export function TestCard() {
           )}
           <Small
             onClick={() =>
-              fetchCardPdf(evaluated.document, place, installationId).then(
-                (file) => offer(file, "test-card.pdf"),
-                (error: Error) => refuse(messageOf(error)),
+              attempt("The PDF", async () =>
+                offer(await fetchCardPdf(evaluated.document, place, installationId), "test-card.pdf"),
               )
             }
           >
             Card as PDF
           </Small>
         </Flex>
-        {refused && (
-          <Text role="alert" color="bad.fg">
-            ✕ {refused}
-          </Text>
-        )}
         <Box borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={1}>
           <Text fontSize="sm">
             ! Unplug the sensor and match the generator's level to it before it is connected. Feed the frequencies in at
@@ -62,7 +56,7 @@ export function TestCard() {
 }
 
 function Rows({ card, place }: { card: Card; place: number }) {
-  const { document, problems, set } = useEditing();
+  const { document, problems, set, preview, commit } = useEditing();
   const { show, speedUnit } = useUnits();
   const [unit, chooseUnit] = useState<keyof typeof KMH_IN>("km/h");
   const [more, type] = useState("");
@@ -73,11 +67,10 @@ function Rows({ card, place }: { card: Card; place: number }) {
   ]
     .filter((speed) => speed > 0)
     .sort((a, b) => a - b);
-  const write = (changed: number[], speed?: number, text?: string) =>
-    set(
-      `readouts.${place}.card`,
-      changed.map((item) => ({ speed_kmh: item, read_kmh: item === speed ? (text ?? null) : kept(item) })),
-    );
+  const lines = (changed: number[], speed?: number, text?: string) =>
+    changed.map((item) => ({ speed_kmh: item, read_kmh: item === speed ? (text ?? null) : kept(item) }));
+  const write = (changed: number[]) => set(`readouts.${place}.card`, lines(changed));
+  const typeIn = (speed: number, text?: string) => preview(`readouts.${place}.card`, lines(speeds, speed, text));
   const bare = (value: number | string | null) => {
     if (typeof value !== "number") return String(value ?? "").replace(` ${unit}`, "");
     return String(Number((value / KMH_IN[unit]).toFixed(2)));
@@ -126,12 +119,11 @@ function Rows({ card, place }: { card: Card; place: number }) {
                     onChange={(event) => {
                       const text = event.target.value;
                       const plain = /^\s*-?[\d.,]*\s*$/.test(text);
-                      write(
-                        speeds,
-                        speed,
-                        text.trim() === "" ? undefined : plain && unit !== "km/h" ? `${text} ${unit}` : text,
-                      );
+                      const said = plain && unit !== "km/h" ? `${text} ${unit}` : text;
+                      typeIn(speed, text.trim() === "" ? undefined : said);
                     }}
+                    onBlur={commit}
+                    onKeyDown={(event) => event.key === "Enter" && commit()}
                   />
                 </Table.Cell>
               </Table.Row>
@@ -175,7 +167,7 @@ function Rows({ card, place }: { card: Card; place: number }) {
 
 /** What follows from the readings: the line through them, how far each is off, what to do next, and the record. */
 function Follows({ card, place }: { card: Card; place: number }) {
-  const { document, set } = useEditing();
+  const { document, set, command } = useEditing();
   const { scale, speedUnit } = useUnits();
   const { record, fields } = useTrials();
   const used = card.rows.filter((row) => row.used && row.residual_kmh !== null);
@@ -185,18 +177,7 @@ function Follows({ card, place }: { card: Card; place: number }) {
   const note = card.line
     ? `scale ${card.line.scale.toFixed(4)}, offset ${card.line.offset_kmh.toFixed(1)} km/h, ${card.line.points} points`
     : "";
-  const put = () => {
-    if (!next) return;
-    const converter = document.signal?.converter;
-    if (next.target_pulses_per_km !== null && converter) {
-      const known =
-        next.cable_turns_per_km !== null
-          ? { cable_turns_per_km: next.cable_turns_per_km }
-          : { target_pulses_per_km: next.target_pulses_per_km };
-      set("signal.converter", { ...converter, ...known, setting: [] });
-    }
-    set(`readouts.${place}`, { ...document.readouts[place], current_setting: next.number, card: [] });
-  };
+  const put = () => attempt("Entering the setting", () => command((known) => enterCard(known, place)));
   return (
     <Stack gap={3} aria-live="polite">
       <Box>

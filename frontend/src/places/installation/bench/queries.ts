@@ -28,6 +28,14 @@ export const useCard = (document: Installation, readout: number) =>
     queryFn: () => data(api.POST("/api/bench/card", { body: { document, readout } })),
   });
 
+/** The document after what its card advises was entered. */
+export const enterCard = (document: Installation, readout: number) =>
+  data(api.POST("/api/bench/card/apply", { body: { document, readout } }));
+
+/** The document with a test in its records, and what that test verifies. */
+export const recordTest = (document: Installation, record: Schemas["TestRecordInput"]) =>
+  data(api.POST("/api/bench/record", { body: { document, record } }));
+
 export const fetchCardPdf = (document: Installation, readout: number, installation_id: number) =>
   data(
     api.POST("/api/bench/card/pdf", {

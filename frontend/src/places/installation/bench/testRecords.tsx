@@ -1,31 +1,25 @@
 import { Flex, Stack, Text } from "@chakra-ui/react";
 import { useState } from "react";
-import type { Schemas, StageName } from "../../../api/client";
+import type { Schemas } from "../../../api/client";
 import { TextField } from "../../../ui/fields";
+import { today } from "../../../ui/format";
 import { Small, without } from "../../../ui/Small";
+import { attempt } from "../../../ui/toaster";
 import { useEditing } from "../context";
+import { recordTest } from "./queries";
 
 type TestRecord = Schemas["TestRecord"];
+type Made = Schemas["TestRecordInput"];
 const TESTS = { magnet: "Magnet test", spin: "Spin test", bench: "Bench test" } as const;
 
-const today = () => new Date().toISOString().slice(0, 10);
-
-/**
- * Records what came of a test, with date and person. One that agreed proves the stages such a test can prove;
- * of the readouts only the one that was looked at.
- */
+/** Records what came of a test, with date and person, and what it verifies: one edit, one undo step. */
 export function useTrials() {
-  const { document, set, catalogue, role } = useEditing();
+  const { command, role } = useEditing();
   const [on, setOn] = useState(today());
   const [by, setBy] = useState(role);
   const record = (inputs: Pick<TestRecord, "test" | "outcome" | "readout"> & Partial<TestRecord>) => {
-    const trial = { note: "", expected_kmh: null, shown_kmh: null, ...inputs, on, by };
-    set("test_records", [...(document.test_records ?? []), trial].slice(-60));
-    if (inputs.outcome !== "agreed") return;
-    const proves = catalogue.tests.find((item) => item.code === inputs.test)?.proves ?? [];
-    const verification = { test: inputs.test, on, by, note: inputs.note ?? "" };
-    for (const stage of proves as StageName[])
-      set(stage === "readout" ? `readouts.${inputs.readout}.verification` : `${stage}.verification`, verification);
+    const made = { note: "", expected_kmh: null, shown_kmh: null, ...inputs, on, by } as Made;
+    attempt("Recording the test", () => command((document) => recordTest(document, made)));
   };
   const fields = (
     <Flex gap={3}>

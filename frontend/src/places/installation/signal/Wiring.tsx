@@ -1,6 +1,7 @@
 import { Box, Flex, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { offer } from "../../../ui/files";
 import { Small } from "../../../ui/Small";
+import { attempt } from "../../../ui/toaster";
 import { useEditing } from "../context";
 import { fetchWiringPdf, useWiring } from "./queries";
 import { TABLE } from "./results";
@@ -49,7 +50,9 @@ export function Wiring() {
           <Flex mt={3}>
             <Small
               onClick={() =>
-                fetchWiringPdf(evaluated.document, installationId).then((file) => offer(file, "wiring.pdf"))
+                attempt("The PDF", async () =>
+                  offer(await fetchWiringPdf(evaluated.document, installationId), "wiring.pdf"),
+                )
               }
             >
               Both sheets as PDF

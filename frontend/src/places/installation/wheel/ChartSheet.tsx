@@ -1,12 +1,12 @@
 import { Button, Flex, Stack, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
 import { api, data, Refusal } from "../../../api/client";
 import { useWrite } from "../../../api/hooks";
 import { TextField } from "../../../ui/fields";
 import { Message } from "../../../ui/Message";
 import { Sheet } from "../../../ui/Sheet";
 import { Small } from "../../../ui/Small";
+import { useHeld } from "../../../ui/useHeld";
 import { chartKey, useChart } from "./queries";
 
 type Row = { label: string; circumference_mm: string };
@@ -23,7 +23,7 @@ export function ChartSheet({
 }) {
   const chart = useChart();
   const client = useQueryClient();
-  const [rows, setRows] = useState<Row[] | null>(null);
+  const [rows, setRows] = useHeld<Row[] | null>("chart", null);
   const done = (result: unknown) => {
     client.setQueryData(chartKey, result);
     client.invalidateQueries({ queryKey: ["compare"] });
@@ -39,16 +39,13 @@ export function ChartSheet({
     (_: null, header) => data(api.DELETE("/api/chart", { params: { header, query: { base_version } } })),
     done,
   );
-  useEffect(() => {
-    if (!open) setRows(null);
-  }, [open]);
   const problems = save.error instanceof Refusal ? save.error.problems : [];
   const on = (place: number, name: string) => {
     const found = problems.find((item) => item.path === `rows.${place}.${name}`);
     return found && `${found.message} ${found.remedy}`;
   };
   const change = (place: number, some: Partial<Row>) =>
-    setRows((old) => old?.map((row, at) => (at === place ? { ...row, ...some } : row)) ?? null);
+    setRows(rows?.map((row, at) => (at === place ? { ...row, ...some } : row)) ?? null);
   return (
     <Sheet
       open={open}

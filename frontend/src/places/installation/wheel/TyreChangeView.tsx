@@ -8,16 +8,19 @@ import { signed } from "../../../ui/format";
 import { Message } from "../../../ui/Message";
 import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
+import { useHeld } from "../../../ui/useHeld";
 import { useLast } from "../../../ui/useLast";
 import { useEditing } from "../context";
 import { SizeSheet } from "./SizeSheet";
+
+const NO_TYRE = { marking: "", circumference_mm: "", tread_new_mm: "" };
 
 /** Pick the new tyre, see what every display would show, and put it on. */
 export function TyreChangeView() {
   const { evaluated, installationId, base, saved, applied } = useEditing();
   const { show } = useUnits();
   const client = useQueryClient();
-  const [tyre, setTyre] = useState({ marking: "", circumference_mm: "", tread_new_mm: "" });
+  const [tyre, setTyre] = useHeld(`tyre of ${installationId}`, NO_TYRE);
   const [picking, pick] = useState(false);
   const document = evaluated.document;
   const inputs = {
@@ -48,6 +51,7 @@ export function TyreChangeView() {
       ),
     (head) => {
       applied(head);
+      setTyre(NO_TYRE);
       client.invalidateQueries({ queryKey: keys.vehicles });
       client.invalidateQueries({ queryKey: keys.installation(installationId) });
     },

@@ -1,0 +1,92 @@
+"""What is done with the outcome of a test: recorded with what it verifies, or what a card says entered."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from speedchain.bench.card import card_of
+from speedchain.document import Installation, read_installation
+from speedchain.evaluation import Evaluation
+from speedchain.fields import VERIFIES, InputError, TestRecord
+
+MOST_RECORDS = 60
+
+
+def record_test(installation: Installation, record: TestRecord) -> Installation:
+    """The installation with a test in its records; one that agreed verifies the stages that such a test can.
+
+    Of the readouts only the one that was looked at; of the records the newest sixty are kept.
+
+    Raises
+    ------
+    `InputError` when there is no such readout.
+
+    Examples
+    --------
+    >>> from speedchain.document.installation import example_installation
+    >>> record = TestRecord(test="bench", on="2026-05-02", outcome="agreed")
+    >>> after = record_test(example_installation(), record)
+    >>> after.signal.verification.test, after.readouts[0].verification.test, after.target.verification
+    ('bench', 'bench', None)
+    """
+    _check_readout(installation, record.readout)
+    document: dict[str, Any] = installation.model_dump(mode="json")
+    dumped = record.model_dump(mode="json")
+    document["test_records"] = [*document["test_records"], dumped][-MOST_RECORDS:]
+    if record.outcome == "agreed":
+        verification = {name: dumped[name] for name in ("test", "on", "by", "note")}
+        for stage in VERIFIES[record.test]:
+            part = document["readouts"][record.readout] if stage == "readout" else document[stage]
+            part["verification"] = verification
+    return read_installation(document)
+
+
+def apply_card(installation: Installation, evaluation: Evaluation, readout: int) -> Installation:
+    """The installation after what its test card advises was entered, and the card cleared for the next pass.
+
+    A gauge behind a converter: what the gauge wants, with the best ratio for it. A reader: the setting.
+
+    Raises
+    ------
+    `InputError` when there is no such readout, or its card advises nothing.
+
+    Examples
+    --------
+    >>> from speedchain.document.installation import example_installation
+    >>> from speedchain.evaluation import evaluate
+    >>> known = example_installation()
+    >>> read = [{"speed_kmh": v, "read_kmh": 1.1 * v} for v in (20, 40, 60, 80)]
+    >>> dash = known.readouts[0].model_copy(update={"current_setting": 24905.0})
+    >>> carded = read_installation(known.model_dump() | {"readouts": [dash.model_dump() | {"card": read}]})
+    >>> apply_card(carded, evaluate(carded), 0).readouts[0].current_setting
+    27395.0
+    """
+    _check_readout(installation, readout)
+    advised = card_of(installation, evaluation, readout).next
+    if advised is None:
+        raise InputError(
+            "The card has no readings to follow.",
+            remedy="Enter at least two readings.",
+            path=f"readouts.{readout}.card",
+        )
+    document: dict[str, Any] = installation.model_dump(mode="json")
+    converter = document["signal"]["converter"]
+    if advised.target_pulses_per_km is not None and converter is not None:
+        converter["setting"] = []
+        if advised.cable_turns_per_km is not None:
+            converter["cable_turns_per_km"] = advised.cable_turns_per_km
+        else:
+            converter["target_pulses_per_km"] = advised.target_pulses_per_km
+    document["readouts"][readout] |= {"current_setting": advised.number, "card": []}
+    return read_installation(document)
+
+
+def _check_readout(installation: Installation, readout: int) -> None:
+    if readout >= len(installation.readouts):
+        raise InputError(
+            f"There is no readout {readout + 1}.",
+            remedy="Choose one of those listed.",
+            limit=f"1 to {len(installation.readouts)}",
+            value=readout + 1,
+            path="readout",
+        )
