@@ -40,6 +40,7 @@ api = Api(title="Wheelometron", version="1", docs_url=None, auth=SessionAuth(), 
 problems.register(api)
 api.add_router("/session", session.router, tags=["session"])
 api.add_router("/vehicles", vehicles.router, tags=["vehicles"])
+api.add_router("/bin", vehicles.bin_router, tags=["vehicles"])
 api.add_router("", sensing.router, tags=["sensing"])
 api.add_router("", bench.router, tags=["bench"])
 # Last, since Ninja describes a model as the last route has it: here as given, with plain numbers.

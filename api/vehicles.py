@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Annotated, Any
 
 from django.contrib.auth.models import User
@@ -12,6 +13,7 @@ from ninja import Query, Router, Status
 from api.access import SignedIn
 from api.problems import ProblemOut
 from api.schemas import (
+    BinItemOut,
     InstallationOut,
     InstallationSummary,
     SheetIn,
@@ -26,6 +28,7 @@ from api.schemas import (
 from speedchain import Installation, read_installation
 from speedchain.vehicle.sheet import SheetSettings, vehicle_sheet
 from workshop.access import chart_from, vehicle_for, vehicles_of, workshop_of
+from workshop.bin import Kind, bin_of, restore
 from workshop.installations import add_installation as add_installation_to
 from workshop.installations import head_of, heads_of
 from workshop.models import Revision, Task, Vehicle, Workshop
@@ -33,6 +36,7 @@ from workshop.outline import outlined
 from workshop.vehicles import MAX_VEHICLES, add_vehicle, change_vehicle, delete_vehicle, save_sheet
 
 router = Router()
+bin_router = Router()
 REFUSED = {401: ProblemOut, 404: ProblemOut, 422: ProblemOut}
 
 
@@ -80,7 +84,9 @@ def vehicles(
         blocked=Count("pk", filter=Q(outline__worst="blocking")),
         unverified=Count("pk", filter=Q(outline__verified=False)),
     )
-    tasks = Task.objects.filter(done_at=None, installation__vehicle__in=found.order_by().prefetch_related(None)).count()
+    tasks = Task.objects.filter(
+        done_at=None, installation__deleted_at=None, installation__vehicle__in=found.order_by().prefetch_related(None)
+    ).count()
     return VehiclePage(vehicles=page, total=found.count(), tasks=tasks, **counts)
 
 
@@ -93,7 +99,10 @@ def names(request: SignedIn) -> list[VehicleName]:
 
 def _installations_called(word: str) -> QuerySet[Revision]:
     return Revision.objects.filter(
-        installation__vehicle=OuterRef("pk"), number=F("installation__head"), document__name__icontains=word
+        installation__vehicle=OuterRef("pk"),
+        installation__deleted_at=None,
+        number=F("installation__head"),
+        document__name__icontains=word,
     )
 
 
@@ -165,3 +174,18 @@ def add_installation(request: SignedIn, vehicle_id: int, document: Installation)
     """A new installation, or one imported from a *.installation.json file."""
     record = add_installation_to(request.user, vehicle_id, document)
     return Status(201, InstallationOut.of(record, head_of(record)))
+
+
+@bin_router.get("", response={200: list[BinItemOut], 401: ProblemOut, 404: ProblemOut}, operation_id="bin")
+def show_bin(request: SignedIn) -> list[BinItemOut]:
+    """What was deleted in the last thirty days, the latest first."""
+    return [BinItemOut(**asdict(item)) for item in bin_of(request.user)]
+
+
+@bin_router.post(
+    "/{kind}/{int:item_id}", response={204: None, 409: ProblemOut, **REFUSED}, operation_id="restoreFromBin"
+)
+def restore_from_bin(request: SignedIn, kind: Kind, item_id: int) -> Status[Any]:
+    """Take a vehicle or an installation out of the bin; 409 when the vehicle's name is taken now."""
+    restore(request.user, kind, item_id)
+    return Status(204, None)

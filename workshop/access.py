@@ -70,7 +70,7 @@ def installation_for(user: User, installation_id: int) -> InstallationRecord:
     """One installation of the account's workshop, or `NotFoundError`."""
     record = (
         InstallationRecord.objects.select_related("vehicle")
-        .filter(pk=installation_id, vehicle__workshop__members__user=user)
+        .filter(pk=installation_id, vehicle__workshop__members__user=user, vehicle__deleted_at=None)
         .first()
     )
     if record is None:

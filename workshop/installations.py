@@ -20,7 +20,7 @@ from workshop.audit import record
 from workshop.changes import summarise
 from workshop.models import InstallationRecord, Member, Revision, Task, Vehicle
 from workshop.outline import outline_from, version_of
-from workshop.vehicles import FullError, StaleError, locked_vehicle, refuse_stale
+from workshop.vehicles import FullError, StaleError, locked_vehicle, put_away, refuse_stale
 
 MAX_INSTALLATIONS = 100
 AMENDED_WITHIN = timedelta(minutes=5)
@@ -113,22 +113,20 @@ def _put_pulse_change_tasks(
 
 @transaction.atomic
 def delete_installation(user: User, installation_id: int, base: int) -> None:
-    """Delete an installation with its revisions. Raises `StaleError` when somebody has saved a newer one."""
+    """Put an installation with its revisions into the bin. Raises `StaleError` when somebody has saved a newer one."""
     member = editor(user)
     locked = _locked(member, installation_id)
     refuse_stale(base, locked.head)
     document = locked.revisions.get(number=locked.head).document
     subject = f"{locked.vehicle.name}: {document.get('name') or 'without a name'}"
     record(member.workshop, member, "delete_installation", subject=subject, before={"document": document})
-    locked.delete()
+    put_away(locked, member)
 
 
 def tyre_change(user: User, installation_id: int, installation: Installation, new: NewTyre) -> TyreChange:
     """What a new tyre on this installation's wheel does, against the other installations of the vehicle."""
     vehicles = Vehicle.objects.filter(workshop__members__user=user, installations=installation_id)
-    heads = Revision.objects.filter(installation__vehicle__in=vehicles, number=F("installation__head")).exclude(
-        installation=installation_id
-    )
+    heads = heads_of(vehicles).exclude(installation=installation_id)
     chart = chart_of(user)
     others = [readable(revision) for revision in heads.order_by("installation_id")]
     usable = [item for item in others if item is not None and _evaluated(item, chart) is not None]
@@ -193,12 +191,13 @@ def head_of(installation: InstallationRecord) -> Revision:
 
 def heads_of(vehicles: Iterable[Vehicle]) -> QuerySet[Revision]:
     """The newest revision of every installation on these vehicles."""
-    return Revision.objects.filter(installation__vehicle__in=vehicles, number=F("installation__head"))
+    present = {"installation__deleted_at": None, "number": F("installation__head")}
+    return Revision.objects.filter(installation__vehicle__in=vehicles, **present)
 
 
 def _locked(member: Member, installation_id: int) -> InstallationRecord:
     """The installation's row, held until the end of the transaction; `NotFoundError` when it was deleted meanwhile."""
-    mine = InstallationRecord.objects.filter(vehicle__workshop=member.workshop_id)
+    mine = InstallationRecord.objects.filter(vehicle__workshop=member.workshop_id, vehicle__deleted_at=None)
     found = mine.select_for_update(of=("self",)).select_related("vehicle").filter(pk=installation_id).first()
     if found is None:
         raise NotFoundError

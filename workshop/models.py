@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any, ClassVar
+
 from django.conf import settings
 from django.db import models
 from django.db.models import Q
@@ -17,12 +19,14 @@ ACTIONS = (
     "add_vehicle",
     "change_vehicle",
     "delete_vehicle",
+    "restore_vehicle",
     "save_sheet",
     "save_chart",
     "add_installation",
     "save_installation",
     "fit_tyre",
     "delete_installation",
+    "restore_installation",
     "mark_task",
 )
 KINDS: tuple[str, ...] = VehicleKind.__args__  # type: ignore[attr-defined]
@@ -57,7 +61,25 @@ class Member(models.Model):
         constraints = (models.CheckConstraint(condition=Q(units__in=UNIT_SYSTEMS), name="member_units_known"),)
 
 
-class Vehicle(models.Model):
+class Present(models.Manager[Any]):
+    """All that is not in the bin."""
+
+    def get_queryset(self) -> models.QuerySet[Any]:
+        """Without what was deleted."""
+        return super().get_queryset().filter(deleted_at=None)
+
+
+class Deletable(models.Model):
+    """Deleted, it lies in the bin for a while; `everything` finds it there, `objects` does not."""
+
+    deleted_at = models.DateTimeField(null=True)
+    deleted_by_role = models.CharField(max_length=60, blank=True, default="")
+
+    class Meta:
+        abstract = True
+
+
+class Vehicle(Deletable):
     """What the installations are on. It belongs to one workshop and is invisible to others."""
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="vehicles")
@@ -69,21 +91,31 @@ class Vehicle(models.Model):
     sheet_version = models.PositiveIntegerField(default=1)
     created_at = models.DateTimeField(auto_now_add=True)
 
+    objects: ClassVar[models.Manager[Vehicle]] = Present()
+    everything: ClassVar[models.Manager[Vehicle]] = models.Manager()
+
     class Meta:
         ordering = ("name", "id")
         constraints = (
-            models.UniqueConstraint(fields=["workshop", "name"], name="vehicle_name_once_per_workshop"),
+            models.UniqueConstraint(
+                fields=["workshop", "name"],
+                condition=Q(deleted_at=None),
+                name="vehicle_name_once_per_workshop",
+            ),
             models.CheckConstraint(condition=~Q(name=""), name="vehicle_has_a_name"),
             models.CheckConstraint(condition=Q(kind__in=KINDS), name="vehicle_of_a_known_kind"),
         )
 
 
-class InstallationRecord(models.Model):
+class InstallationRecord(Deletable):
     """One installation on a vehicle; `head` is the number of its newest revision."""
 
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="installations")
     head = models.PositiveIntegerField(default=0)
     created_at = models.DateTimeField(auto_now_add=True)
+
+    objects: ClassVar[models.Manager[InstallationRecord]] = Present()
+    everything: ClassVar[models.Manager[InstallationRecord]] = models.Manager()
 
     class Meta:
         ordering = ("id",)

@@ -9,11 +9,12 @@ from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import IntegrityError, transaction
+from django.utils import timezone
 
 from speedchain.wheel.chart import Chart
 from workshop.access import NotFoundError, editor
 from workshop.audit import record
-from workshop.models import Member, Revision, Vehicle, Workshop
+from workshop.models import Deletable, Member, Revision, Vehicle, Workshop
 
 MAX_VEHICLES = 500
 
@@ -46,7 +47,7 @@ def add_vehicle(user: User, name: str, kind: str, note: str = "") -> Vehicle:
     workshop = Workshop.objects.select_for_update().get(pk=member.workshop_id)  # so that the count stays exact
     if Vehicle.objects.filter(workshop=workshop).count() >= MAX_VEHICLES:
         raise FullError(MAX_VEHICLES, "vehicles in a workshop")
-    with _names_apart():
+    with names_apart():
         vehicle = Vehicle.objects.create(workshop=workshop, name=name, kind=kind, note=note)
     record(workshop, member, "add_vehicle", subject=name, after=_described(vehicle))
     return vehicle
@@ -63,7 +64,7 @@ def change_vehicle(user: User, vehicle_id: int, base: int, described: dict[str, 
     refuse_stale(base, vehicle.version)
     vehicle.name, vehicle.kind, vehicle.note = described["name"], described["kind"], described["note"]
     vehicle.version += 1
-    with _names_apart():
+    with names_apart():
         vehicle.save(update_fields=["name", "kind", "note", "version"])
     record(member.workshop, member, "change_vehicle", subject=before["name"], before=before, after=described)
     return vehicle
@@ -86,12 +87,12 @@ def save_sheet(user: User, vehicle_id: int, base: int, settings: dict[str, Any])
 
 @transaction.atomic
 def delete_vehicle(user: User, vehicle_id: int, base: int) -> None:
-    """Delete a vehicle with its installations. Raises `StaleError`."""
+    """Put a vehicle with its installations into the bin. Raises `StaleError`."""
     member = editor(user)
     vehicle = locked_vehicle(member, vehicle_id)
     refuse_stale(base, vehicle.version)
     record(member.workshop, member, "delete_vehicle", subject=vehicle.name, before=_described(vehicle))
-    vehicle.delete()
+    put_away(vehicle, member)
 
 
 @transaction.atomic
@@ -115,6 +116,12 @@ def choose_units(user: User, units: str) -> None:
     Member.objects.filter(user=user).update(units=units)
 
 
+def put_away(item: Deletable, member: Member) -> None:
+    """Into the bin."""
+    item.deleted_at, item.deleted_by_role = timezone.now(), member.role
+    item.save(update_fields=["deleted_at", "deleted_by_role"])
+
+
 def refuse_stale(base: int, newest: int) -> None:
     """Raises `StaleError` when a write starts from a version that is no longer the newest."""
     if base != newest:
@@ -135,7 +142,7 @@ def _described(vehicle: Vehicle) -> dict[str, str]:
 
 
 @contextmanager
-def _names_apart() -> Iterator[None]:
+def names_apart() -> Iterator[None]:
     """A violation of the constraint on names, and of no other, as `NameTakenError`."""
     try:
         with transaction.atomic():

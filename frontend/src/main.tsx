@@ -22,6 +22,7 @@ import { UnitsProvider } from "./ui/units";
 
 const VehiclesPlace = lazy(() => import("./places/vehicles/VehiclesPlace"));
 const NewInstallationPlace = lazy(() => import("./places/new/NewInstallationPlace"));
+const BinPlace = lazy(() => import("./places/bin/BinPlace"));
 const VehiclePlace = lazy(() => import("./places/vehicle/VehiclePlace"));
 const InstallationPlace = lazy(() => import("./places/installation/InstallationPlace"));
 
@@ -107,6 +108,7 @@ function App() {
             <Routes>
               <Route path="/" element={<VehiclesPlace />} />
               <Route path="/new" element={<NewInstallationPlace />} />
+              <Route path="/bin" element={<BinPlace />} />
               <Route path="/vehicle/:id" element={<VehiclePlace />} />
               <Route path="/installation/:id/:stage?" element={<InstallationPlace />} />
               <Route

@@ -46,7 +46,7 @@ class Access(ApiTestCase):
 
     def test_nothing_of_another_workshop_is_there(self) -> None:
         addressed = [(method, path) for method, path in routes() if "_id}" in path]
-        self.assertEqual(len(addressed), 19)
+        self.assertEqual(len(addressed), 20)
         tasks = Task.objects.create(installation=self.their_installation, stage="wheel", text="Roll it out")
         run = BenchRun.objects.create(workshop=self.their_vehicle.workshop, document=CAR, asked={}, state="going")
         for method, path in addressed:
@@ -57,6 +57,7 @@ class Access(ApiTestCase):
                     number=1,
                     item_id=tasks.pk,
                     run_id=run.pk,
+                    kind="vehicle",
                 )
                 body = BODIES.get((method, path))
                 address += {"delete": "?base_revision=1&base_version=1"}.get(method, "")

@@ -49,8 +49,12 @@ class Audit(ApiTestCase):
         self.assertEqual(self.entries()[0]["after"], {"done": True})
         self.send("delete", f"{installation}?base_revision=3")
         self.assertEqual(self.entries()[0]["before"]["document"]["target"]["count"], 44)
+        self.send("post", f"/bin/installation/{self.installation.pk}", {})
+        self.assertEqual(self.entries()[0]["subject"], f"Avocet 2: {CAR['name']}")
         self.send("delete", f"{vehicle}?base_version=2")
         self.assertEqual(self.entries()[0]["before"]["name"], "Avocet 2")
+        self.send("post", f"/bin/vehicle/{self.vehicle.pk}", {})
+        self.assertEqual(self.entries()[0]["subject"], "Avocet 2")
         self.assertEqual({entry["action"] for entry in self.entries()}, set(ACTIONS))
 
     def test_what_changes_nothing_or_is_refused_leaves_none(self) -> None:

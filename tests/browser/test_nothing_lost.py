@@ -210,3 +210,34 @@ class TwoTabs(BrowserTestCase):
         expect(self.field("target.count")).to_have_value("50")
         self.expect_saved(3)
         self.page.get_by_role("button", name="Redo").is_disabled()
+
+
+class Bin(BrowserTestCase):
+    def test_a_deleted_installation_is_restored_from_the_bin(self) -> None:
+        page = self.sign_in()
+        self.open_installation("Turnstone", "target")
+        path = page.url
+        page.get_by_role("button", name="Details").click()
+        page.get_by_role("button", name="Delete this installation …").click()
+        page.get_by_role("button", name="Put installation and logbook into the bin").click()
+        expect(page.get_by_role("heading", name="Vehicles")).to_be_visible()
+        page.get_by_role("link", name="Bin: what was deleted").click()
+        expect(page.get_by_test_id("bin")).to_contain_text("Turnstone: ")
+        page.get_by_role("button", name="Restore Turnstone").click()
+        expect(page.get_by_text("The bin is empty.")).to_be_visible()
+        page.goto(path)
+        expect(self.field("target.count")).to_have_value("48")
+
+    def test_a_failed_action_is_said_and_can_be_tried_again(self) -> None:
+        page = self.sign_in()
+        self.open_installation("Turnstone", "target")
+        failing = lambda route: route.fulfill(status=500, json={"detail": "The server failed on this request."})  # noqa: E731
+        page.route("**/api/installations/*/revisions/1", failing)
+        page.get_by_role("button", name="Logbook").click()
+        page.get_by_role("button", name="Restore").last.click()
+        failure = page.get_by_test_id("failure")
+        expect(failure).to_contain_text("Restoring the revision failed")
+        expect(failure).to_contain_text("The server failed on this request.")
+        page.unroute("**/api/installations/*/revisions/1", failing)
+        failure.get_by_role("button", name="Try again").click()
+        self.expect_saved(3)

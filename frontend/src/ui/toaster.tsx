@@ -1,4 +1,4 @@
-import { Button, createToaster, Flex, Stack, Toast, Toaster } from "@chakra-ui/react";
+import { Button, createToaster, Flex, Portal, Stack, Toast, Toaster } from "@chakra-ui/react";
 import { Refusal } from "../api/client";
 
 const toaster = createToaster({ placement: "bottom-end", pauseOnPageIdle: true });
@@ -21,39 +21,42 @@ export function attempt(what: string, action: () => Promise<unknown>) {
   action().catch((error: unknown) => sayFailed(what, error, () => attempt(what, action)));
 }
 
-/** Where failures are said. */
+/** Where failures are said: beside every dialog, so that one of them does not hide it. */
 export function Failures() {
   return (
-    <Toaster toaster={toaster} insetInline={{ mdDown: "4" }}>
-      {(toast) => (
-        <Toast.Root
-          width={{ md: "sm" }}
-          bg="bg.panel"
-          color="fg"
-          borderLeftWidth="4px"
-          borderColor="bad.fg"
-          data-testid="failure"
-        >
-          <Stack gap={1} flex="1">
-            <Toast.Title color="bad.fg">✕ {toast.title}</Toast.Title>
-            {toast.description && <Toast.Description>{toast.description}</Toast.Description>}
-            <Flex gap={2} mt={1}>
-              {toast.action && (
-                <Toast.ActionTrigger asChild>
-                  <Button size="sm" variant="outline" minH={{ base: "44px", md: "36px" }}>
-                    {toast.action.label}
+    <Portal>
+      <Toaster toaster={toaster} insetInline={{ mdDown: "4" }}>
+        {(toast) => (
+          <Toast.Root
+            width={{ md: "sm" }}
+            pointerEvents="auto"
+            bg="bg.panel"
+            color="fg"
+            borderLeftWidth="4px"
+            borderColor="bad.fg"
+            data-testid="failure"
+          >
+            <Stack gap={1} flex="1">
+              <Toast.Title color="bad.fg">✕ {toast.title}</Toast.Title>
+              {toast.description && <Toast.Description>{toast.description}</Toast.Description>}
+              <Flex gap={2} mt={1}>
+                {toast.action && (
+                  <Toast.ActionTrigger asChild>
+                    <Button size="sm" variant="outline" minH={{ base: "44px", md: "36px" }}>
+                      {toast.action.label}
+                    </Button>
+                  </Toast.ActionTrigger>
+                )}
+                <Toast.CloseTrigger asChild>
+                  <Button size="sm" variant="ghost" position="static" minH={{ base: "44px", md: "36px" }}>
+                    Close
                   </Button>
-                </Toast.ActionTrigger>
-              )}
-              <Toast.CloseTrigger asChild>
-                <Button size="sm" variant="ghost" position="static" minH={{ base: "44px", md: "36px" }}>
-                  Close
-                </Button>
-              </Toast.CloseTrigger>
-            </Flex>
-          </Stack>
-        </Toast.Root>
-      )}
-    </Toaster>
+                </Toast.CloseTrigger>
+              </Flex>
+            </Stack>
+          </Toast.Root>
+        )}
+      </Toaster>
+    </Portal>
   );
 }

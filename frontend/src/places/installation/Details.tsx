@@ -61,7 +61,7 @@ export function Details({ installationId, open, close }: { installationId: numbe
                 deleteInstallation.mutate({ id: installationId, revision: base.number }, { onSuccess: () => go("/") })
               }
             >
-              Delete installation and logbook
+              Put installation and logbook into the bin
             </Button>
           </>
         ) : (

@@ -72,6 +72,11 @@ export default function VehiclesPlace() {
             Show more vehicles ({vehicles.length} of {counts?.total})
           </Button>
         )}
+        {list.data && (
+          <Jump to="/bin" display="inline-block" py={2} color="fg.muted" textDecoration="underline">
+            Bin: what was deleted in the last 30 days
+          </Jump>
+        )}
       </Box>
     </Frame>
   );
@@ -195,8 +200,8 @@ function VehicleCard({ vehicle }: { vehicle: Vehicle }) {
       >
         {deleteVehicle.error && <Message text={deleteVehicle.error.message} bad />}
         <Text>
-          Its {vehicle.installations?.length ?? 0} installation(s) and every revision in their logbooks go with it.
-          Export what you want to keep first.
+          Its {vehicle.installations?.length ?? 0} installation(s) go into the bin with it, with their logbooks. They
+          can be restored from there for 30 days.
         </Text>
       </Sheet>
     </Box>

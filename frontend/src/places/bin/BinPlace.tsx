@@ -1,0 +1,77 @@
+import { Box, Button, Flex, Heading, Stack, Text } from "@chakra-ui/react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, data, type Schemas } from "../../api/client";
+import { keys } from "../../api/hooks";
+import { Frame } from "../../ui/Frame";
+import { when } from "../../ui/format";
+import { Message } from "../../ui/Message";
+
+type Item = Schemas["BinItemOut"];
+const BIN = [...keys.vehicles, "bin"];
+
+/** What was deleted in the last thirty days, to be restored. */
+export default function BinPlace() {
+  const client = useQueryClient();
+  const bin = useQuery({ queryKey: BIN, queryFn: () => data(api.GET("/api/bin")) });
+  const restore = useMutation({
+    meta: { what: "Restoring" },
+    mutationFn: ({ kind, id }: Item) =>
+      data(api.POST("/api/bin/{kind}/{item_id}", { params: { path: { kind, item_id: id } } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: keys.vehicles }),
+  });
+  return (
+    <Frame>
+      <Box px={{ base: 3, md: 4 }} pb={6} w="100%" maxW="860px" mx="auto">
+        <Heading as="h1" size="2xl" py={3}>
+          Bin
+        </Heading>
+        <Text color="fg.muted" mb={4}>
+          What was deleted is kept here for 30 days and can be restored with its logbook. After that it is gone for
+          good.
+        </Text>
+        {bin.isPending && <Message text="Opening the bin …" />}
+        {bin.error && <Message text={bin.error.message} bad />}
+        {bin.data?.length === 0 && <Text>The bin is empty.</Text>}
+        <Stack gap={2} data-testid="bin">
+          {bin.data?.map((item) => (
+            <Flex
+              key={`${item.kind} ${item.id}`}
+              bg="bg.panel"
+              borderRadius="md"
+              px={4}
+              py={2}
+              gap={3}
+              align="center"
+              wrap="wrap"
+            >
+              <Box flex="1" minW="200px">
+                <Text fontWeight="600">
+                  {item.kind === "vehicle"
+                    ? `${item.name}, with all its installations`
+                    : `${item.vehicle}: ${item.name}`}
+                </Text>
+                <Text fontSize="sm" color="fg.muted">
+                  Deleted {when(item.deleted_at)}
+                  {item.deleted_by && ` by a ${item.deleted_by}`}, kept until {when(item.kept_until)}
+                </Text>
+              </Box>
+              <Button
+                size="sm"
+                variant="outline"
+                minH={{ base: "44px", md: "36px" }}
+                onClick={() => restore.mutate(item)}
+                aria-label={`Restore ${item.kind === "vehicle" ? item.name : `${item.vehicle}: ${item.name}`}`}
+              >
+                Restore
+              </Button>
+            </Flex>
+          ))}
+        </Stack>
+        <Box mt={4} textDecoration="underline">
+          <Link to="/">Back to the vehicles</Link>
+        </Box>
+      </Box>
+    </Frame>
+  );
+}

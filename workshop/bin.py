@@ -1,0 +1,87 @@
+"""The bin: what was deleted can be restored for thirty days, and is gone after them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Literal
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.utils import timezone
+
+from workshop.access import NotFoundError, editor, member_of
+from workshop.audit import record
+from workshop.models import InstallationRecord, Revision, Vehicle
+from workshop.vehicles import names_apart
+
+KEPT = timedelta(days=30)
+Kind = Literal["vehicle", "installation"]
+
+
+@dataclass(frozen=True, slots=True)
+class BinItem:
+    """Something in the bin: what it is, where it was, when and by whom it was deleted, and until when it is kept."""
+
+    kind: Kind
+    id: int
+    name: str
+    vehicle: str
+    deleted_at: datetime
+    deleted_by: str
+    kept_until: datetime
+
+
+def bin_of(user: User) -> list[BinItem]:
+    """What is in the workshop's bin, the latest first; what has lain there for thirty days is removed for good."""
+    workshop = member_of(user).workshop
+    too_old = {"deleted_at__lt": timezone.now() - KEPT}
+    InstallationRecord.everything.filter(vehicle__workshop=workshop, **too_old).delete()
+    Vehicle.everything.filter(workshop=workshop, **too_old).delete()
+    vehicles = Vehicle.everything.filter(workshop=workshop).exclude(deleted_at=None)
+    installations = (
+        InstallationRecord.everything.filter(vehicle__workshop=workshop, vehicle__deleted_at=None)
+        .exclude(deleted_at=None)
+        .select_related("vehicle")
+    )
+    items = [_item("vehicle", one, name=one.name, vehicle=one.name) for one in vehicles]
+    items += [_item("installation", one, name=_name(one), vehicle=one.vehicle.name) for one in installations]
+    return sorted(items, key=lambda item: item.deleted_at, reverse=True)
+
+
+def _item(kind: Kind, found: Vehicle | InstallationRecord, *, name: str, vehicle: str) -> BinItem:
+    assert found.deleted_at is not None
+    return BinItem(
+        kind=kind,
+        id=found.pk,
+        name=name,
+        vehicle=vehicle,
+        deleted_at=found.deleted_at,
+        deleted_by=found.deleted_by_role,
+        kept_until=found.deleted_at + KEPT,
+    )
+
+
+@transaction.atomic
+def restore(user: User, kind: Kind, item_id: int) -> None:
+    """Take something out of the bin. Raises `NotFoundError`, and `NameTakenError` for a vehicle whose name is taken now."""
+    member = editor(user)
+    found: Vehicle | InstallationRecord | None
+    if kind == "vehicle":
+        vehicles = Vehicle.everything.filter(workshop=member.workshop_id).exclude(deleted_at=None)
+        found = vehicles.select_for_update(of=("self",)).filter(pk=item_id).first()
+    else:
+        there = InstallationRecord.everything.filter(vehicle__workshop=member.workshop_id, vehicle__deleted_at=None)
+        found = there.exclude(deleted_at=None).select_for_update(of=("self",)).filter(pk=item_id).first()
+    if found is None:
+        raise NotFoundError
+    found.deleted_at, found.deleted_by_role = None, ""
+    with names_apart():
+        found.save(update_fields=["deleted_at", "deleted_by_role"])
+    subject = found.name if isinstance(found, Vehicle) else f"{found.vehicle.name}: {_name(found)}"
+    record(member.workshop, member, f"restore_{kind}", subject=subject)
+
+
+def _name(installation: InstallationRecord) -> str:
+    head = Revision.objects.filter(installation=installation).first()
+    return str(head.document.get("name") or "without a name") if head else "without a name"
