@@ -101,6 +101,12 @@ class BrowserTestCase(LiveServerTestCase):
     def field(self, path: str, page: Page | None = None) -> Locator:
         return (page or self.page).get_by_test_id(path)
 
+    def menu(self, item: str, page: Page | None = None) -> None:
+        """Choose something from the menu of the page."""
+        page = page or self.page
+        page.get_by_role("button", name="Menu").click()
+        page.get_by_role("menuitem", name=item).click()
+
     def enter(self, path: str, value: str, page: Page | None = None) -> None:
         """Type a value and press Enter: it is an edit then."""
         self.field(path, page).fill(value)

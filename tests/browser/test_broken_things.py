@@ -63,7 +63,7 @@ class BrokenThings(BrowserTestCase):
         )
         self.enter("target.count", "41")
         expect(page.get_by_test_id("save-state")).to_contain_text("Kept on this device")
-        page.get_by_role("button", name="Sign out").click()
+        self.menu("Sign out", page)
         other = User.objects.create_user("other", password="a long pass phrase")
         Member.objects.create(user=other, workshop=Workshop.objects.get(is_demo=True), role="helper")
         page.unroute_all()
@@ -75,7 +75,7 @@ class BrokenThings(BrowserTestCase):
         self.open_installation("Turnstone", "target")
         expect(self.field("target.count")).to_have_value("48")
         self.assertEqual(self.installation_of("Turnstone").head, 2)
-        page.get_by_role("button", name="Sign out").click()
+        self.menu("Sign out", page)
         page.get_by_role("button", name="Open the demo workshop").click()
         expect(page.get_by_role("heading", name="Vehicles")).to_be_visible()
         self.open_installation("Turnstone", "target")
@@ -93,7 +93,7 @@ class BrokenThings(BrowserTestCase):
             ("[]", "holds no JSON"),
         ):
             with page.expect_file_chooser() as chooser:
-                page.get_by_role("button", name="Import").click()
+                self.menu("Import", page)
             chooser.value.set_files({"name": "x.json", "mimeType": "application/json", "buffer": content.encode()})
             expect(page.get_by_role("alert").filter(has_text=words)).to_be_visible()
             expect(self.field("target.count")).to_have_value("48")

@@ -66,6 +66,6 @@ class Entry(BrowserTestCase):
             ("Plover", "No rule for speedometers is usual"),
         ):
             self.open_installation(vehicle)
-            page.get_by_role("button", name="Details").click()
+            self.menu("Details", page)
             expect(page.get_by_text(words)).to_be_visible()
             page.keyboard.press("Escape")

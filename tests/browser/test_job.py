@@ -97,7 +97,7 @@ class TheJob(BrowserTestCase):
         page = self.sign_in()
         self.open_installation("Sandpiper")
         with page.expect_download() as started:
-            page.get_by_role("button", name="Export").click()
+            self.menu("Export", page)
         self.assertTrue(started.value.suggested_filename.endswith(".installation.json"))
         with TemporaryDirectory() as folder:
             file = Path(folder) / "sandpiper.installation.json"
@@ -119,7 +119,7 @@ class TheJob(BrowserTestCase):
     def test_the_logbook_brings_an_earlier_state_back(self) -> None:
         page = self.sign_in()
         self.open_installation("Sandpiper")
-        page.get_by_role("button", name="Logbook").click()
+        self.menu("Logbook", page)
         expect(page.get_by_role("dialog")).to_contain_text("Wheel: wheel method Size marking → Roll-out")
         page.get_by_role("button", name="Restore").last.click()
         self.expect_saved(5)
@@ -128,7 +128,7 @@ class TheJob(BrowserTestCase):
     def test_the_details_of_a_installation_and_of_a_vehicle(self) -> None:
         page = self.sign_in()
         self.open_installation("Whimbrel")
-        page.get_by_role("button", name="Details").click()
+        self.menu("Details", page)
         self.field("name").fill("Cycle computer, right front")
         page.get_by_label("Notes").fill("Magnet at the valve.")
         page.get_by_role("button", name="Close").click()

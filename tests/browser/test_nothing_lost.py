@@ -217,7 +217,7 @@ class Bin(BrowserTestCase):
         page = self.sign_in()
         self.open_installation("Turnstone", "target")
         path = page.url
-        page.get_by_role("button", name="Details").click()
+        self.menu("Details", page)
         page.get_by_role("button", name="Delete this installation …").click()
         page.get_by_role("button", name="Put installation and logbook into the bin").click()
         expect(page.get_by_role("heading", name="Vehicles")).to_be_visible()
@@ -233,7 +233,7 @@ class Bin(BrowserTestCase):
         self.open_installation("Turnstone", "target")
         failing = lambda route: route.fulfill(status=500, json={"detail": "The server failed on this request."})  # noqa: E731
         page.route("**/api/installations/*/revisions/1", failing)
-        page.get_by_role("button", name="Logbook").click()
+        self.menu("Logbook", page)
         page.get_by_role("button", name="Restore").last.click()
         failure = page.get_by_test_id("failure")
         expect(failure).to_contain_text("Restoring the revision failed")

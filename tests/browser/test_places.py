@@ -29,7 +29,7 @@ class Places(BrowserTestCase):
         expect(page.get_by_text("No vehicle yet")).to_be_visible()
         page.get_by_role("link", name="Start the first installation").click()
         expect(page.get_by_role("heading", name="New installation")).to_be_visible()
-        page.get_by_role("button", name="Sign out").click()
+        self.menu("Sign out", page)
         expect(page.get_by_role("button", name="Open the demo workshop")).to_be_visible()
 
     def test_what_is_not_there_says_so(self) -> None:
@@ -103,13 +103,13 @@ class Places(BrowserTestCase):
             file = Path(folder) / "letter.json"
             file.write_text("Dear reader", "utf-8")
             with page.expect_file_chooser() as chooser:
-                page.get_by_role("button", name="Import").click()
+                self.menu("Import", page)
             chooser.value.set_files(file)
             expect(page.get_by_text("letter.json is not an installation file")).to_be_visible()
             document = head_of(self.installation_of("Sandpiper")).document
             file.write_text(json.dumps(document), "utf-8")
             with page.expect_file_chooser() as chooser:
-                page.get_by_role("button", name="Import").click()
+                self.menu("Import", page)
             chooser.value.set_files(file)
             self.expect_saved(2)
         self.assertEqual(head_of(self.installation_of("Whimbrel")).document, document)

@@ -105,7 +105,7 @@ class Readouts(BrowserTestCase):
         expect(page.locator("canvas")).to_be_visible()
         self.field("readouts.0.current_setting").fill("580")
         expect(law).to_contain_text("including its ±. Check")
-        page.get_by_role("button", name="Details").click()
+        self.menu("Details", page)
         self.field("speedometer_rule").select_option("us_393_82")
         page.get_by_role("button", name="Close").click()
         expect(page.get_by_text("Allowed at 80 km/h: 72 to 89 km/h")).to_be_visible()
@@ -122,7 +122,7 @@ class Readouts(BrowserTestCase):
     def test_check_speeds_and_the_sensed_wheel_are_in_the_details(self) -> None:
         self.sign_in()
         page = self.open_installation("Whimbrel", "readout")
-        page.get_by_role("button", name="Details").click()
+        self.menu("Details", page)
         page.get_by_role("button", name="Add check speed").click()
         self.field("check_speeds_kmh.0").fill("20 mph")
         self.field("sensed_at").select_option("rear_left")

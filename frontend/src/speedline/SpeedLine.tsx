@@ -1,4 +1,5 @@
 import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
+import { useEffect, useRef } from "react";
 import type { Catalogue, Evaluation, FieldProblem, StageName } from "../api/client";
 import { figure, percent, signed } from "../ui/format";
 import { useUnits } from "../ui/units";
@@ -34,12 +35,18 @@ type Props = {
 /** The line from the ground to the number on the display; it is also the navigation. */
 export function SpeedLine({ result, catalogue, chosen, choose, problems, stale, onWater, sensorKind }: Props) {
   const { show } = useUnits();
+  const line = useRef<HTMLDivElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another stage is chosen
+  useEffect(() => {
+    const [box, at] = [line.current, line.current?.querySelector<HTMLElement>("[aria-current=page]")];
+    if (box && at) box.scrollLeft = at.offsetLeft - (box.clientWidth - at.clientWidth) / 2;
+  }, [chosen]);
   return (
     <Grid
       bg="road"
       color="chalk"
-      templateColumns={{ base: "1fr", md: "1fr minmax(250px, 23%)" }}
-      borderYWidth="3px"
+      templateColumns={{ base: "1fr", md: "minmax(0, 1fr) minmax(300px, 25%)" }}
+      borderYWidth={{ base: "2px", md: "3px" }}
       borderColor="road.edge"
     >
       <Box as="nav" aria-label="Stages" display="flex" minW={0}>
@@ -53,7 +60,15 @@ export function SpeedLine({ result, catalogue, chosen, choose, problems, stale, 
         >
           {onWater ? "Water" : "Ground"}
         </Flex>
-        <Grid templateColumns="repeat(6, minmax(0, 1fr))" flex="1">
+        <Grid
+          ref={line}
+          position="relative"
+          templateColumns={{ base: "repeat(6, minmax(96px, 1fr))", md: "repeat(6, minmax(0, 1fr))" }}
+          flex="1"
+          minW={0}
+          overflowX={{ base: "auto", md: "visible" }}
+          css={{ scrollbarWidth: "none" }}
+        >
           {STAGES.map((name, place) => (
             <Station
               key={name}
@@ -127,10 +142,10 @@ function Station({ name, number, label, value, stage, severity, wrong, chosen, c
       data-stage={name}
       data-evidence={evidence}
       textAlign="left"
-      px={{ base: 1, md: 3 }}
-      pt={2}
+      px={{ base: 2, md: 3 }}
+      pt={1}
       pb={1}
-      minH={{ base: "92px", md: "112px" }}
+      minH={{ base: "72px", md: "80px" }}
       minW={0}
       bg={chosen ? "road.chosen" : "transparent"}
       borderTopWidth="4px"
@@ -152,9 +167,6 @@ function Station({ name, number, label, value, stage, severity, wrong, chosen, c
             fontWeight="700"
             fontSize="xs"
             px={{ base: 1, md: 1.5 }}
-            position={{ base: "absolute", md: "static" }}
-            right={0}
-            top="20px"
             bg="road"
             borderRadius="sm"
             borderWidth="1px"
@@ -165,19 +177,22 @@ function Station({ name, number, label, value, stage, severity, wrong, chosen, c
           </Text>
         )}
       </Flex>
-      <Text
-        fontFamily={value[0] ? "mono" : "body"}
-        fontSize={{ base: value[0] ? "sm" : "xs", md: value[0] ? "2xl" : "md" }}
-        lineHeight="1.2"
-        mt="auto"
-        w="100%"
-        lineClamp={value[0] ? 1 : 2}
-      >
-        {value[0] || value[1]}
-      </Text>
-      <Text fontSize="xs" color="chalk.dim" truncate w="100%" mb={1}>
-        {value[0] ? value[1] : " "}
-      </Text>
+      <Flex mt="auto" mb={1} w="100%" minW={0} columnGap={1.5} align="baseline" wrap={{ base: "wrap", md: "nowrap" }}>
+        <Text
+          fontFamily={value[0] ? "mono" : "body"}
+          fontSize={{ base: value[0] ? "md" : "xs", md: value[0] ? "2xl" : "sm" }}
+          lineHeight="1.2"
+          lineClamp={value[0] ? 1 : 2}
+          flexShrink={value[0] ? 0 : 1}
+        >
+          {value[0] || value[1]}
+        </Text>
+        {value[0] && (
+          <Text fontSize="xs" color="chalk.dim" lineClamp={2} lineHeight="1.1">
+            {value[1]}
+          </Text>
+        )}
+      </Flex>
       <Box w="100%">
         <EvidenceStroke evidence={evidence} />
       </Box>
@@ -194,10 +209,10 @@ function End({ result, stale }: { result: Evaluation; stale: boolean }) {
     <Flex
       direction="column"
       justify="center"
-      px={4}
-      py={2}
+      px={{ base: 3, md: 4 }}
+      py={1}
       borderLeftWidth={{ md: "3px" }}
-      borderTopWidth={{ base: "3px", md: 0 }}
+      borderTopWidth={{ base: "2px", md: 0 }}
       borderColor="road.edge"
       aria-live="polite"
       data-testid="shown"
@@ -205,18 +220,18 @@ function End({ result, stale }: { result: Evaluation; stale: boolean }) {
       opacity={stale ? 0.75 : 1}
     >
       <Flex align="baseline" gap={2} wrap="wrap" fontFamily="mono">
-        <Text fontSize="lg" color="chalk.dim">
+        <Text fontSize={{ base: "md", md: "lg" }} color="chalk.dim">
           {show(shown.true_kmh, "km/h")[0]} →
         </Text>
-        <Text fontSize={{ base: "3xl", md: "4xl" }} fontWeight="700" lineHeight="1" data-testid="shown-kmh">
+        <Text fontSize={{ base: "2xl", md: "3xl" }} fontWeight="700" lineHeight="1" data-testid="shown-kmh">
           {value}
         </Text>
         <Text color="chalk.dim">{unit}</Text>
+        <Text fontSize={{ base: "xs", md: "sm" }} color="chalk.dim" fontFamily="body">
+          ± {percent(shown.expanded_uncertainty_pct)} % (k = {Number(shown.coverage_factor.toFixed(1))}),{" "}
+          {shown.condition ? shown.condition : `error ${signed(shown.error_pct)} %`}
+        </Text>
       </Flex>
-      <Text fontSize="sm" color="chalk.dim">
-        ± {percent(shown.expanded_uncertainty_pct)} % (k = {Number(shown.coverage_factor.toFixed(1))}),{" "}
-        {shown.condition ? shown.condition : `error ${signed(shown.error_pct)} %`}
-      </Text>
       {stale && (
         <Text fontSize="sm" color="signal.onRoad" fontWeight="700">
           Last good figures: a field needs correcting
@@ -224,7 +239,7 @@ function End({ result, stale }: { result: Evaluation; stale: boolean }) {
       )}
       {!stale && blocking && (
         <Text fontSize="sm" color="bad.onRoad" fontWeight="700">
-          ✕ Blocked at {STAGE_LABELS[blocking.stage]}: do not use this number yet
+          ✕ Blocked at {STAGE_LABELS[blocking.stage]}: do not use it yet
         </Text>
       )}
     </Flex>

@@ -1,19 +1,32 @@
 import { Box, Button, chakra, Flex, Text } from "@chakra-ui/react";
 import { useIsFetching, useMutationState } from "@tanstack/react-query";
-import { type ReactNode, useState } from "react";
+import { lazy, type ReactNode, Suspense, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { Away } from "../api/client";
 import { useSession, useSignIn } from "../api/hooks";
 import { Help } from "./Help";
 import { useKeys } from "./keys";
+import type { MenuItem } from "./MoreMenu";
 import { currentTheme, setTheme } from "./theme";
 import { Failures } from "./toaster";
 import { useUnits } from "./units";
 
 const Home = chakra(Link);
 
-/** The top of every page and the keys that work everywhere. */
-export function Frame({ children, middle }: { children: ReactNode; middle?: ReactNode }) {
+/** The top of every page, one bar, and the keys that work everywhere. */
+export function Frame({
+  children,
+  middle,
+  tools,
+  items = [],
+}: {
+  children: ReactNode;
+  middle?: ReactNode;
+  /** What a page needs at hand, in the bar. */
+  tools?: ReactNode;
+  /** The rest of its actions, in the menu. */
+  items?: MenuItem[];
+}) {
   const session = useSession().data;
   const { out } = useSignIn();
   const go = useNavigate();
@@ -25,23 +38,23 @@ export function Frame({ children, middle }: { children: ReactNode; middle?: Reac
   };
   const units = useUnits();
   useKeys({ "?": () => openHelp(true), t: flip, u: units.flip, y: () => go("/") });
+  const everywhere: MenuItem[] = [
+    { label: theme === "dark" ? "Light theme" : "Dark theme", act: flip, apart: items.length > 0 },
+    { label: `Units: ${units.speedUnit}, change`, act: units.flip },
+    { label: "Keys and help", act: () => openHelp(true) },
+  ];
+  if (session?.signed_in)
+    everywhere.push({ label: "Sign out", act: () => out.mutate(undefined, { onSuccess: () => go("/") }), apart: true });
   return (
     <Flex direction="column" minH="100dvh">
-      <Flex
-        as="header"
-        align="center"
-        gap={{ base: 1, md: 3 }}
-        px={{ base: 2, md: 4 }}
-        minH="48px"
-        wrap={middle ? "wrap" : "nowrap"}
-      >
+      <Flex as="header" align="center" gap={{ base: 1, md: 2 }} px={{ base: 2, md: 4 }} minH="48px">
         <Home
           to="/"
           aria-label="Wheelometron, to the vehicles"
           fontWeight="700"
           fontSize="lg"
           color="fg"
-          py={2}
+          minH="44px"
           display="flex"
           alignItems="center"
           gap={2}
@@ -50,33 +63,22 @@ export function Frame({ children, middle }: { children: ReactNode; middle?: Reac
             <path d="M1 16h7m3 0h6m3 0h5" stroke="currentColor" strokeWidth="2.4" />
             <circle cx="13" cy="7" r="5.6" fill="none" stroke="var(--chakra-colors-signal-fg)" strokeWidth="2.2" />
           </svg>
-          <chakra.span display={{ base: middle ? "none" : "inline", md: "inline" }} fontSize={{ base: "md", md: "lg" }}>
-            Wheelometron
-          </chakra.span>
+          {!middle && "Wheelometron"}
         </Home>
         <Box flex="1" minW={0}>
           {middle}
         </Box>
-
-        <Flex align="center" gap={1}>
-          {session?.signed_in && (
-            <Text color="fg.muted" fontSize="sm" display={{ base: "none", lg: "block" }} mr={2}>
-              {session.workshop}, {session.role}
-            </Text>
-          )}
-          <Quiet onClick={units.flip}>{units.speedUnit}</Quiet>
-          <Quiet onClick={flip} label={theme === "dark" ? "Light theme" : "Dark theme"}>
-            {theme === "dark" ? "Light" : "Dark"}
-            <chakra.span display={{ base: "none", md: "inline" }} whiteSpace="pre">
-              {" theme"}
-            </chakra.span>
-          </Quiet>
-          <Quiet onClick={() => openHelp(true)} label="Keys and help">
-            ?
-          </Quiet>
-          {session?.signed_in && (
-            <Quiet onClick={() => out.mutate(undefined, { onSuccess: () => go("/") })}>Sign out</Quiet>
-          )}
+        <Flex align="center" gap={{ base: 0, md: 1 }}>
+          {tools}
+          <chakra.span display={{ base: "none", md: "inline" }}>
+            <Quiet onClick={units.flip}>{units.speedUnit}</Quiet>
+          </chakra.span>
+          <Suspense fallback={<MenuFallback />}>
+            <MoreMenu
+              items={[...items, ...everywhere]}
+              about={session?.signed_in ? `${session.workshop}, ${session.role}` : undefined}
+            />
+          </Suspense>
         </Flex>
       </Flex>
       <Box as="main" flex="1" display="flex" flexDirection="column" minW={0}>
@@ -86,6 +88,16 @@ export function Frame({ children, middle }: { children: ReactNode; middle?: Reac
       <Failures />
       <Help open={help} close={() => openHelp(false)} />
     </Flex>
+  );
+}
+
+const MoreMenu = lazy(() => import("./MoreMenu"));
+
+function MenuFallback() {
+  return (
+    <Button variant="ghost" size="sm" color="fg" minH={{ base: "44px", md: "36px" }} px={2} disabled>
+      Menu
+    </Button>
   );
 }
 

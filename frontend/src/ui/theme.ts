@@ -7,6 +7,7 @@ const both = (light: string, dark: string) => ({ value: { _light: light, _dark: 
 const config = defineConfig({
   globalCss: {
     "html, body": { bg: "bg", color: "fg", fontFamily: "body" },
+    html: { scrollPaddingTop: "150px" }, // a field that gets the focus is not under the sticky line
     "*:focus-visible": { outline: "3px solid", outlineColor: "signal.focusRing", outlineOffset: "2px" },
     "*": { _motionReduce: { transition: "none !important", animation: "none !important" } },
   },

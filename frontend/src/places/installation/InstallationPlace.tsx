@@ -146,31 +146,61 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
       draft.applied,
     ],
   );
+  const trouble = !["saved", "waiting", "saving"].includes(draft.save);
   const title = (
-    <Flex align="center" gap={{ base: 1, md: 3 }} minW={0}>
-      <Text truncate minW={0}>
+    <Box minW={0} lineHeight="1.2">
+      <Text truncate minW={0} as="h1">
         <Link
           to={`/vehicle/${installation.vehicle_id}`}
-          title="All installations of this vehicle"
-          style={{ display: "inline-block", padding: "8px 0", textDecoration: "underline", fontWeight: 700 }}
+          style={{ display: "inline-block", padding: "6px 0 4px", textDecoration: "underline", fontWeight: 700 }}
         >
           {installation.vehicle_name}
         </Link>{" "}
         / {draft.document.name}
       </Text>
-    </Flex>
+      <Text
+        fontSize="xs"
+        color={trouble ? "signal.fg" : "fg.muted"}
+        fontWeight={trouble ? "700" : undefined}
+        aria-live="polite"
+        data-testid="save-state"
+        data-state={draft.save}
+      >
+        {SAVE_WORDS[draft.save]}
+        {draft.save === "saved" && `, revision ${draft.base.number}`}
+        {draft.error && ` (${draft.error})`}
+      </Text>
+    </Box>
   );
+  const tools = (
+    <>
+      <Quiet onClick={draft.undo} disabled={!draft.canUndo} label="Undo">
+        <Arrow back />
+      </Quiet>
+      <Quiet onClick={draft.redo} disabled={!draft.canRedo} label="Redo">
+        <Arrow />
+      </Quiet>
+      <Quiet onClick={bench} pressed={onBench}>
+        Bench
+      </Quiet>
+    </>
+  );
+  const items = [
+    { label: "Details", act: () => openDetails(true) },
+    { label: "Logbook", act: () => openLogbook(true) },
+    { label: "All installations of this vehicle", act: () => go(`/vehicle/${installation.vehicle_id}`) },
+    {
+      label: "Export",
+      act: () =>
+        offerInstallationFile(
+          evaluated?.document ?? draft.document,
+          `${installation.vehicle_name} ${draft.document.name}`,
+        ),
+    },
+    { label: "Import", act: importFile },
+  ];
   return (
-    <Frame middle={title}>
-      <Toolbar
-        draft={draft}
-        bench={bench}
-        onBench={onBench}
-        openDetails={() => openDetails(true)}
-        openLogbook={() => openLogbook(true)}
-        importFile={importFile}
-        name={installation.vehicle_name}
-      />
+    <Frame middle={title} tools={tools} items={items}>
       {importError && <Message text={importError} bad />}
       {draft.broken && !dropped && (
         <BrokenDraft text={draft.broken} installationId={installation.id} drop={() => drop(true)} />
@@ -198,8 +228,9 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
             <Problems problems={problems} choose={choose} onWater={onWater} />
             <Taken taken={draft.taken} dismiss={draft.dismissTaken} />
             <Change before={draft.before} after={evaluated.result} changed={draft.changed} />
-            <Tasks installationId={installation.id} />
-            <NextBar action={evaluated.result.next_action} go={choose} onWater={onWater} />
+            <NextBar action={evaluated.result.next_action} go={choose} onWater={onWater}>
+              <Tasks installationId={installation.id} />
+            </NextBar>
           </Guarded>
           {onBench ? (
             <Guarded part="The bench" again={draft.document}>
@@ -300,64 +331,18 @@ function BrokenDraft({ text, installationId, drop }: { text: string; installatio
   );
 }
 
-function Toolbar({
-  draft,
-  bench,
-  onBench,
-  openDetails,
-  openLogbook,
-  importFile,
-  name,
-}: {
-  draft: Draft;
-  bench: () => void;
-  onBench: boolean;
-  openDetails: () => void;
-  openLogbook: () => void;
-  importFile: () => void;
-  name: string;
-}) {
-  const trouble = !["saved", "waiting", "saving"].includes(draft.save);
+/** Undo and redo. */
+function Arrow({ back }: { back?: boolean }) {
   return (
-    <Flex px={{ base: 2, md: 4 }} pb={1} gap={{ base: 0, md: 1 }} align="center" wrap="wrap">
-      <Text
-        fontSize="sm"
-        color={trouble ? "signal.fg" : "fg.muted"}
-        fontWeight={trouble ? "700" : undefined}
-        mr="auto"
-        px={{ base: 1, md: 0 }}
-        w={{ base: "100%", md: "auto" }}
-        aria-live="polite"
-        data-testid="save-state"
-        data-state={draft.save}
-      >
-        {SAVE_WORDS[draft.save]}
-        {draft.save === "saved" && `, revision ${draft.base.number}`}
-        {draft.error && ` (${draft.error})`}
-      </Text>
-      <Quiet onClick={bench} pressed={onBench}>
-        Bench
-      </Quiet>
-      <Quiet onClick={draft.undo} disabled={!draft.canUndo}>
-        Undo
-      </Quiet>
-      <Quiet onClick={draft.redo} disabled={!draft.canRedo}>
-        Redo
-      </Quiet>
-      <Quiet onClick={openDetails}>Details</Quiet>
-      <Quiet onClick={openLogbook}>Logbook</Quiet>
-      <Quiet
-        onClick={() =>
-          offerInstallationFile(
-            draft.evaluating.evaluated?.document ?? draft.document,
-            `${name} ${draft.document.name}`,
-          )
-        }
-      >
-        Export
-      </Quiet>
-      <Quiet onClick={importFile}>Import</Quiet>
-    </Flex>
+    <svg
+      width="20"
+      height="18"
+      viewBox="0 0 20 18"
+      aria-hidden="true"
+      style={back ? undefined : { transform: "scaleX(-1)" }}
+    >
+      <path d="M7 1 2 6l5 5M2.5 6H12a5 5 0 0 1 0 10H7" fill="none" stroke="currentColor" strokeWidth="2" />
+    </svg>
   );
 }
 

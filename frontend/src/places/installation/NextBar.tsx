@@ -1,5 +1,5 @@
-import { Box, Button, Flex, Text } from "@chakra-ui/react";
-import { useState } from "react";
+import { Box, Button, chakra, Flex, Text } from "@chakra-ui/react";
+import { type ReactNode, useState } from "react";
 import type { Evaluation, StageName } from "../../api/client";
 import { stageLabel } from "../../speedline/SpeedLine";
 import { Sheet } from "../../ui/Sheet";
@@ -9,16 +9,36 @@ export function NextBar({
   action,
   go,
   onWater,
+  children,
 }: {
   action: Evaluation["next_action"];
   go: (stage: StageName) => void;
   onWater: boolean;
+  /** What has to be done again. */
+  children?: ReactNode;
 }) {
   const [open, setOpen] = useState(false);
   const done = action.code === "done";
   return (
-    <Flex align="center" gap={3} px={{ base: 3, md: 4 }} py={2} bg={done ? "bg.subtle" : "signal.subtle"} wrap="wrap">
-      <Text flex="1" minW="220px" data-testid="next-action">
+    <Flex
+      align="center"
+      gap={2}
+      px={{ base: 2, md: 4 }}
+      py={{ base: 0.5, md: 1 }}
+      bg={done ? "bg.subtle" : "signal.subtle"}
+    >
+      <chakra.button
+        type="button"
+        flex="1"
+        minW={0}
+        minH={{ base: "44px", md: "32px" }}
+        textAlign="left"
+        truncate
+        cursor="pointer"
+        aria-haspopup="dialog"
+        onClick={() => setOpen(true)}
+        data-testid="next-action"
+      >
         <Text as="span" fontWeight="700" color="signal.fg">
           {done ? "✓ " : "Next: "}
           {action.action.replace(/\.$/, "")}.
@@ -26,13 +46,15 @@ export function NextBar({
         <Text as="span" ml={2}>
           {action.brings}
         </Text>
-      </Text>
-      <Flex gap={2}>
+      </chakra.button>
+      <Flex gap={2} flexShrink={0}>
+        {children}
         {action.steps.length > 0 && (
           <Button
             size="sm"
             variant="outline"
-            minH={{ base: "44px", md: "36px" }}
+            display={{ base: "none", md: "inline-flex" }}
+            minH="32px"
             aria-label={`Show steps: ${action.action}`}
             onClick={() => setOpen(true)}
           >
@@ -43,10 +65,15 @@ export function NextBar({
           <Button
             size="sm"
             colorPalette="signal"
-            minH={{ base: "44px", md: "36px" }}
+            minH={{ base: "44px", md: "32px" }}
+            px={{ base: 2, md: 3 }}
+            aria-label={`Go to the ${stageLabel(action.stage, onWater).toLowerCase()}`}
             onClick={() => action.stage && go(action.stage)}
           >
-            Go to the {stageLabel(action.stage, onWater).toLowerCase()}
+            <chakra.span display={{ base: "none", md: "inline" }}>
+              Go to the {stageLabel(action.stage, onWater).toLowerCase()}
+            </chakra.span>
+            <chakra.span display={{ base: "inline", md: "none" }}>{stageLabel(action.stage, onWater)}</chakra.span>
           </Button>
         )}
       </Flex>

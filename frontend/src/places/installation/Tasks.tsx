@@ -12,13 +12,16 @@ export function Tasks({ installationId }: { installationId: number }) {
   const waiting = items.filter((item) => item.done_at === null);
   if (items.length === 0) return null;
   return (
-    <Flex px={{ base: 3, md: 4 }} py={1} gap={3} align="center" wrap="wrap" bg="bg.subtle" data-testid="tasks">
-      <Text fontWeight="600" color={waiting.length > 0 ? "signal.fg" : "fg.muted"}>
-        {waiting.length > 0 ? `! To do: ${waiting[0]?.text}` : "✓ Nothing to do"}
-        {waiting.length > 1 && ` and ${waiting.length - 1} more`}
-      </Text>
-      <Button size="xs" variant="outline" minH={{ base: "44px", md: "32px" }} onClick={() => setOpen(true)}>
-        {waiting.length > 0 ? "Mark as done" : "Show"}
+    <Flex data-testid="tasks">
+      <Button
+        size="sm"
+        variant="outline"
+        minH={{ base: "44px", md: "32px" }}
+        px={2}
+        color={waiting.length > 0 ? "signal.fg" : "fg.muted"}
+        onClick={() => setOpen(true)}
+      >
+        {waiting.length > 0 ? `! ${waiting.length} to do` : "✓ Nothing to do"}
       </Button>
       <Sheet open={open} close={() => setOpen(false)} title="To do on this installation">
         {items.map((item) => (
