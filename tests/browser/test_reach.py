@@ -9,6 +9,7 @@ from playwright.sync_api import expect
 from devtools.browser import LAPTOP, PHONE
 from devtools.steps import FRONTEND
 from tests.browser.base import BrowserTestCase
+from workshop.installations import head_of
 
 AXE = FRONTEND / "node_modules" / "axe-core" / "axe.min.js"
 STAGES = ("wheel", "drive", "target", "sensor", "signal", "readout")
@@ -177,6 +178,21 @@ class Keyboard(BrowserTestCase):
                 self.open_installation(vehicle, stage)
                 with self.subTest(f"{vehicle}, {stage}"):
                     self.assertEqual(self.speeds_in_kmh(), [])
+
+    def test_a_speed_is_typed_in_the_unit_of_the_page(self) -> None:
+        page = self.sign_in()
+        page.get_by_role("button", name="km/h", exact=True).click()
+        self.open_installation("Turnstone", "readout")
+        speed = self.field("check_speed_kmh")
+        expect(speed).to_have_value("62.1371")
+        self.enter("check_speed_kmh", "60")
+        expect(speed).to_have_value("60")
+        self.expect_saved(3)
+        document = head_of(self.installation_of("Turnstone")).document
+        self.assertAlmostEqual(document["check_speed_kmh"], 60 * 1.609344)
+        self.enter("check_speed_kmh", "80 km/h")
+        expect(page.get_by_test_id("shown")).to_contain_text("49.7097 →")
+        self.expect_saved(3)
 
     def speeds_in_kmh(self) -> list[str]:
         expect(self.page.get_by_text("mph").first).to_be_visible()

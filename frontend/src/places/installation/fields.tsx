@@ -4,6 +4,7 @@ import type { Schemas, StageName } from "../../api/client";
 import { getIn } from "../../editing/paths";
 import { ChoiceField, type Option, TextField } from "../../ui/fields";
 import { today } from "../../ui/format";
+import { useUnits } from "../../ui/units";
 import { useEditing } from "./context";
 import { grown } from "./shape";
 
@@ -38,22 +39,27 @@ export function QuantityField({
 }) {
   const { preview, commit, evaluated, document } = useEditing();
   const { value, error } = useField(path);
-  const text = typeof value === "number" ? String(Number(value.toPrecision(7))) : String(value ?? "");
+  const { speedUnit, scale } = useUnits();
+  // a speed is shown, and a bare number taken, in this person's unit; the document keeps the unit with it
+  const own = unit === "km/h" && speedUnit !== unit ? speedUnit : "";
+  const number = (shown: number) => String(Number((own ? shown * scale : shown).toPrecision(own ? 6 : 7)));
+  const text = typeof value === "number" ? number(value) : String(value ?? "").replace(own && ` ${own}`, "");
+  const typed = (next: string) => (own && /^[\d.,]+$/.test(next.trim()) ? `${next.trim()} ${own}` : next);
   const understood = getIn(evaluated.document, path);
-  const fresh = typeof value === "string" && !PLAIN.test(value.trim()) && typeof understood === "number" && document;
+  const fresh = typeof value === "string" && !PLAIN.test(text.trim()) && typeof understood === "number" && document;
   return (
     <TextField
       label={label}
       hint={hint}
       error={error}
       value={text}
-      change={(next) => preview(...grown(document, path, optional && next.trim() === "" ? null : next))}
+      change={(next) => preview(...grown(document, path, optional && next.trim() === "" ? null : typed(next)))}
       done={commit}
-      unit={unit}
+      unit={own || unit}
       numeric
       nudge={nudge}
       usual={usual}
-      meaning={fresh ? `${Number(understood.toFixed(4))} ${unit}` : undefined}
+      meaning={fresh ? `${Number((own ? understood * scale : understood).toFixed(4))} ${own || unit}` : undefined}
       testId={path}
     />
   );
