@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cache
 
 from speedchain.advice import GUIDES, Guide
-from speedchain.document import WHEELS_DRIVEN
+from speedchain.document import WHEELS_DRIVEN, titles_by_path
 from speedchain.drive import BOX_SIDES, DRIVE_KINDS, MOTOR_SIDES, PER, RANGES, RATIO_BASES
 from speedchain.fields import (
     EVIDENCES,
@@ -115,8 +116,9 @@ class Start:
 
 @result
 class Catalogue:
-    """All choices."""
+    """All choices, and the title of every field by its path."""
 
+    titles: Mapping[str, str]
     purposes: tuple[PurposeAdvice, ...]
     vehicle_kinds: tuple[Choice, ...]
     wheel_methods: tuple[MethodChoice, ...]
@@ -248,6 +250,7 @@ def catalogue() -> Catalogue:
     ['hub', 'axle_ratio', 'sprockets', 'transfer_box', 'hub_motor', 'cable']
     """
     return Catalogue(
+        titles=titles_by_path(),
         purposes=PURPOSES,
         vehicle_kinds=VEHICLE_KINDS,
         wheel_methods=tuple(

@@ -7,7 +7,7 @@ from speedchain.document.installation import (
     read_installation_json,
     write_installation_json,
 )
-from speedchain.document.schema import installation_schema
+from speedchain.document.schema import installation_schema, titles_by_path
 
 __all__ = [
     "WHEELS_DRIVEN",
@@ -15,5 +15,6 @@ __all__ = [
     "installation_schema",
     "read_installation",
     "read_installation_json",
+    "titles_by_path",
     "write_installation_json",
 ]

@@ -126,6 +126,30 @@ def field_at(path: str) -> DocumentField:
     return DocumentField(title=field.get("title") or title_of(path.rpartition(".")[2]), unit=unit, labels=labels)
 
 
+def titles_by_path() -> dict[str, str]:
+    """The title of every field of the document, by its path without places in lists.
+
+    Examples
+    --------
+    >>> titles = titles_by_path()
+    >>> titles["readouts.current_setting"], titles["target.count"]
+    ('Current setting', 'Count per turn')
+    """
+    titles: dict[str, str] = {}
+
+    def walk(node: Mapping[str, Any], path: str) -> None:
+        for meant in _meant(node):
+            if "items" in meant:
+                walk(meant["items"], path)
+            for name, field in meant.get("properties", {}).items():
+                inner = f"{path}.{name}" if path else name
+                titles[inner] = field.get("title") or title_of(name)
+                walk(field, inner)
+
+    walk(_schema(), "")
+    return titles
+
+
 def _meant(node: Mapping[str, Any]) -> Iterator[dict[str, Any]]:
     """A node with its reference followed and its alternatives listed."""
     if "$ref" in node:

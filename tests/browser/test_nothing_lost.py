@@ -177,7 +177,7 @@ class TwoTabs(BrowserTestCase):
         self.field("target.count").press("Enter")
         self.dialog = self.page.get_by_role("dialog")
         expect(self.dialog).to_contain_text("Someone else changed the same fields")
-        expect(self.dialog.get_by_role("row").filter(has_text="target count")).to_contain_text("484650")
+        expect(self.dialog.get_by_role("row").filter(has_text="Target: count per turn")).to_contain_text("484650")
 
     def count(self) -> int:
         number: int = head_of(self.installation_of("Turnstone")).document["target"]["count"]
@@ -188,7 +188,7 @@ class TwoTabs(BrowserTestCase):
         self.walk(self.page, f"/installation/{self.installation_of('Turnstone').pk}/wheel")
         self.field("wheel.taped_diameter.diameter_mm").fill("600")
         self.expect_saved(4)
-        expect(self.page.get_by_test_id("taken")).to_contain_text("target count")
+        expect(self.page.get_by_test_id("taken")).to_contain_text("Target: count per turn")
         document = head_of(self.installation_of("Turnstone")).document
         self.assertEqual((document["target"]["count"], document["wheel"]["taped_diameter"]["diameter_mm"]), (50, 600))
         self.page.get_by_test_id("taken").get_by_role("button", name="Close").click()

@@ -4456,9 +4456,13 @@ export interface components {
         };
         /**
          * Catalogue
-         * @description All choices.
+         * @description All choices, and the title of every field by its path.
          */
         Catalogue: {
+            /** Titles */
+            titles: {
+                [key: string]: string;
+            };
             /** Purposes */
             purposes: components["schemas"]["PurposeAdvice"][];
             /** Vehicle Kinds */

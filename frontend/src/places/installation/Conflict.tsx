@@ -1,6 +1,6 @@
 import { Button, Flex, Table, Text } from "@chakra-ui/react";
 import { useState } from "react";
-import type { Installation } from "../../api/client";
+import type { Catalogue, Installation } from "../../api/client";
 import type { Conflict as Both } from "../../editing/session";
 import { Sheet } from "../../ui/Sheet";
 import { fieldLabel, valueLabel } from "./fieldLabels";
@@ -9,9 +9,11 @@ import { fieldLabel, valueLabel } from "./fieldLabels";
 export function Conflict({
   conflict,
   resolve,
+  catalogue,
 }: {
   conflict: Both<Installation>;
   resolve: (theirs: ReadonlySet<string>) => void;
+  catalogue: Catalogue;
 }) {
   const { theirs, clashes } = conflict;
   const [taken, take] = useState<ReadonlySet<string>>(new Set());
@@ -57,11 +59,12 @@ export function Conflict({
         <Table.Body>
           {clashes.map(({ path, base, mine, theirs: other }) => (
             <Table.Row key={path}>
-              <Table.Cell>{fieldLabel(path)}</Table.Cell>
+              <Table.Cell>{fieldLabel(catalogue, path)}</Table.Cell>
               <Table.Cell fontFamily="mono">{valueLabel(base)}</Table.Cell>
               <Table.Cell>
                 <Side
                   path={path}
+                  label={fieldLabel(catalogue, path)}
                   name="yours"
                   chosen={!taken.has(path)}
                   choose={() => choose(path, false)}
@@ -71,6 +74,7 @@ export function Conflict({
               <Table.Cell>
                 <Side
                   path={path}
+                  label={fieldLabel(catalogue, path)}
                   name="theirs"
                   chosen={taken.has(path)}
                   choose={() => choose(path, true)}
@@ -85,8 +89,15 @@ export function Conflict({
   );
 }
 
-function Side(props: { path: string; name: string; chosen: boolean; choose: () => void; value: unknown }) {
-  const { path, name, chosen, choose, value } = props;
+function Side(props: {
+  path: string;
+  label: string;
+  name: string;
+  chosen: boolean;
+  choose: () => void;
+  value: unknown;
+}) {
+  const { path, label, name, chosen, choose, value } = props;
   return (
     <Flex asChild gap={2} align="center" minH={{ base: "44px", md: "32px" }} cursor="pointer">
       <label>
@@ -95,7 +106,7 @@ function Side(props: { path: string; name: string; chosen: boolean; choose: () =
           name={path}
           checked={chosen}
           onChange={choose}
-          aria-label={`${fieldLabel(path)}: ${name}, ${valueLabel(value)}`}
+          aria-label={`${label}: ${name}, ${valueLabel(value)}`}
           data-testid={`${name} ${path}`}
         />
         <Text as="span" fontFamily="mono">

@@ -226,8 +226,8 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
           <Guarded part="This message" again={draft.document}>
             <Details installationId={installation.id} open={details} close={() => openDetails(false)} />
             <Problems problems={problems} choose={choose} onWater={onWater} />
-            <Taken taken={draft.taken} dismiss={draft.dismissTaken} />
-            <Change before={draft.before} after={evaluated.result} changed={draft.changed} />
+            <Taken taken={draft.taken} catalogue={catalogue} dismiss={draft.dismissTaken} />
+            <Change catalogue={catalogue} before={draft.before} after={evaluated.result} changed={draft.changed} />
             <NextBar action={evaluated.result.next_action} go={choose} onWater={onWater}>
               <Tasks installationId={installation.id} />
             </NextBar>
@@ -294,20 +294,21 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
           close={() => openLogbook(false)}
           restore={draft.replace}
         />
-        {draft.conflict && <Conflict conflict={draft.conflict} resolve={draft.resolve} />}
+        {draft.conflict && <Conflict conflict={draft.conflict} resolve={draft.resolve} catalogue={catalogue} />}
       </Guarded>
     </Frame>
   );
 }
 
 /** Somebody else saved other fields meanwhile: they were taken over, and nothing of one's own was touched. */
-function Taken({ taken, dismiss }: { taken: Draft["taken"]; dismiss: () => void }) {
+function Taken(props: { taken: Draft["taken"]; catalogue: Catalogue; dismiss: () => void }) {
+  const { taken, catalogue, dismiss } = props;
   if (!taken) return null;
   return (
     <Flex role="status" bg="bg.subtle" px={4} py={2} gap={3} align="center" wrap="wrap" data-testid="taken">
       <Text>
         Revision {taken.number}, saved by someone else, was merged with your changes. Taken over:{" "}
-        {[...new Set(taken.paths.map(fieldLabel))].join(", ")}.
+        {[...new Set(taken.paths.map((path) => fieldLabel(catalogue, path)))].join(", ")}.
       </Text>
       <Button size="sm" variant="outline" onClick={dismiss}>
         Close

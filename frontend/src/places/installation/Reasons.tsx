@@ -1,5 +1,5 @@
 import { Box, Button, Flex, Grid, Stack, Text } from "@chakra-ui/react";
-import type { Evaluation, StageName } from "../../api/client";
+import type { Catalogue, Evaluation, StageName } from "../../api/client";
 import { stageLabel } from "../../speedline/SpeedLine";
 import { percent, signed } from "../../ui/format";
 import { useUnits } from "../../ui/units";
@@ -81,10 +81,15 @@ export function Why({ stage, open, toggle }: { stage: StageName; open: boolean; 
 }
 
 /** Before → after of the last edit, with its reason. */
-export function Change({ before, after, changed }: { before?: Evaluation; after: Evaluation; changed: string[] }) {
+export function Change(props: { catalogue: Catalogue; before?: Evaluation; after: Evaluation; changed: string[] }) {
+  const { catalogue, before, after, changed } = props;
   const { show } = useUnits();
   if (!before || changed.length === 0) return null;
-  const what = changed.slice(0, 2).map(fieldLabel).join(", ") + (changed.length > 2 ? " and more" : "");
+  const what =
+    changed
+      .slice(0, 2)
+      .map((path) => fieldLabel(catalogue, path))
+      .join(", ") + (changed.length > 2 ? " and more" : "");
   const moved = after.shown.error_pct - before.shown.error_pct;
   const rows: [string, string, string][] = [];
   const old = before.readouts[0]?.to_type.value;

@@ -1,11 +1,15 @@
-/** A field's path as a label: its last names, without unit. */
-export function fieldLabel(path: string): string {
+import type { Catalogue } from "../../api/client";
+import { STAGE_LABELS } from "../../speedline/SpeedLine";
+
+const STAGE_OF: Record<string, string> = { ...STAGE_LABELS, readouts: "Readout", placement: "Sensor" };
+
+/** A field's path as a label: its stage and its title. */
+export function fieldLabel({ titles }: Catalogue, path: string): string {
   const names = path.split(".").filter((name) => !/^\d+$/.test(name));
-  return names
-    .slice(-2)
-    .join(" ")
-    .replace(/_(mm|kmh|pct|bar|hz|km|us|ms|v|vpp|ohm|ma|nf|a|m)\b/g, "")
-    .replaceAll("_", " ");
+  const title =
+    titles[names.join(".")] ?? titles[names.slice(0, -1).join(".")] ?? names.at(-1)?.replaceAll("_", " ") ?? "";
+  const stage = names.length > 1 ? STAGE_OF[names[0] ?? ""] : undefined;
+  return stage ? `${stage}: ${title.charAt(0).toLowerCase()}${title.slice(1)}` : title;
 }
 
 export const valueLabel = (value: unknown): string => {
