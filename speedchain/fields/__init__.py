@@ -135,7 +135,7 @@ from speedchain.fields.types import (
     WantedTurns,
     Whole,
 )
-from speedchain.fields.words import SpeedUnit, Words, said, speeds_in
+from speedchain.fields.words import SpeedUnit, Words, said, speeds_in, without_exponents
 
 __all__ = [
     "CAPACITANCE",
@@ -283,4 +283,5 @@ __all__ = [
     "said",
     "speeds_in",
     "title_of",
+    "without_exponents",
 ]

@@ -7,6 +7,7 @@ import re
 from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
+from decimal import Decimal
 from typing import Annotated, Literal
 
 from pydantic import PlainSerializer
@@ -18,6 +19,7 @@ KMH_PER: dict[SpeedUnit, float] = {"km/h": 1.0, "mph": KM_PER_MILE, "kn": KM_PER
 LEAST_DIGITS = 3
 
 _unit: ContextVar[SpeedUnit] = ContextVar("speed_unit", default="km/h")
+_EXPONENT = re.compile(r"(?<![\w.])\d(?:\.\d+)?e[+-]\d{2,3}\b")
 _NUMBER = r"[-−+]?\d+(?:\.\d+)?"
 _SPEEDS = re.compile(rf"((?:{_NUMBER}(?:,| to| and| or) )*{_NUMBER})( true)? km/h(?! per)")
 
@@ -50,10 +52,22 @@ def said(text: str) -> str:
     ...     said("13.8 km/h shown at 100 km/h, 6.918 Hz per km/h")
     '8.57 mph shown at 62.1 mph, 6.918 Hz per km/h'
     """
+    text = without_exponents(text)
     unit = _unit.get()
     if unit == "km/h" or "km/h" not in text:
         return text
     return _SPEEDS.sub(lambda found: f"{re.sub(_NUMBER, _converted, found[1])}{found[2] or ''} {unit}", text)
+
+
+def without_exponents(text: str) -> str:
+    """A text whose large and small numbers are written out: nobody types 1.08e+04 into a display.
+
+    Examples
+    --------
+    >>> without_exponents("= 1.08e+04 pulses per km, 2.9e-05 s")
+    '= 10800 pulses per km, 0.000029 s'
+    """
+    return _EXPONENT.sub(lambda found: f"{Decimal(found[0]):f}", text) if "e" in text else text
 
 
 def _converted(number: re.Match[str]) -> str:

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Literal, assert_never
 
-from speedchain.fields import Evidence, Words
+from speedchain.fields import Evidence, Words, without_exponents
 from speedchain.readout.encodings import Encoding
 from speedchain.readout.entry_range import Dial, dial_of
 from speedchain.readout.model import Entry, Readout
@@ -66,7 +66,7 @@ class ReadoutResult:
     above: Setting
     to_type: Setting
     in_use: Setting
-    also: str
+    also: Words
     current_setting: float | None
     can_hold_current: bool
     delivered_per_km: float
@@ -127,7 +127,9 @@ def also_written(encoding: Encoding, value: float) -> str:
     >>> also_written(ENCODINGS["circumference_mm"], 2105)
     '82.87 in'
     """
-    return f"{value * encoding.also[1]:.4g} {encoding.also[0]}" if encoding.also else ""
+    if not encoding.also:
+        return ""
+    return without_exponents(f"{value * encoding.also[1]:.4g} {encoding.also[0]}")
 
 
 def reads(error_pct: float) -> Reads:

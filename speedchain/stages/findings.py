@@ -7,7 +7,7 @@ from enum import StrEnum
 from string import Formatter
 from typing import Literal
 
-from speedchain.fields import StageName, Words
+from speedchain.fields import StageName, Words, without_exponents
 from speedchain.results import result
 
 Severity = Literal["blocking", "warning", "note"]
@@ -509,8 +509,8 @@ def finding(code: FindingCode, severity: Severity | None = None, /, **parameters
         severity=severity or code.severities[0],
         stage=code.stage,
         parameters=parameters,
-        message=code.message.format_map(parameters),
-        remedy=code.remedy.format_map(parameters),
+        message=without_exponents(code.message.format_map(parameters)),
+        remedy=without_exponents(code.remedy.format_map(parameters)),
     )
 
 

@@ -11,7 +11,8 @@ export function Sheet({
   size = "lg",
 }: {
   open: boolean;
-  close: () => void;
+  /** Without it the dialog asks for an answer, and stays until it has one. */
+  close?: () => void;
   title: string;
   children: ReactNode;
   footer?: ReactNode;
@@ -20,7 +21,7 @@ export function Sheet({
   return (
     <Dialog.Root
       open={open}
-      onOpenChange={(change) => !change.open && close()}
+      onOpenChange={(change) => !change.open && close?.()}
       size={size}
       scrollBehavior="inside"
       closeOnInteractOutside={false}
@@ -34,9 +35,11 @@ export function Sheet({
             </Dialog.Header>
             <Dialog.Body tabIndex={0}>{children}</Dialog.Body>
             {footer && <Dialog.Footer flexWrap="wrap">{footer}</Dialog.Footer>}
-            <Dialog.CloseTrigger asChild>
-              <CloseButton size="md" aria-label="Close" />
-            </Dialog.CloseTrigger>
+            {close && (
+              <Dialog.CloseTrigger asChild>
+                <CloseButton size="md" aria-label="Close" />
+              </Dialog.CloseTrigger>
+            )}
           </Dialog.Content>
         </Dialog.Positioner>
       </Portal>

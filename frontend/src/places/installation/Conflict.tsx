@@ -26,7 +26,6 @@ export function Conflict({
   return (
     <Sheet
       open
-      close={() => undefined}
       size="xl"
       title="Someone else changed the same fields"
       footer={
