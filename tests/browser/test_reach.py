@@ -207,6 +207,8 @@ class Keyboard(BrowserTestCase):
         self.assertEqual(re.findall(r".{0,40}\d km/h(?!\)| per).{0,20}", page.locator("main").inner_text()), [])
         self.walk(page, "/")
         expect(page.get_by_role("button", name="km/h", exact=True)).to_be_visible()
+        expect(page.get_by_role("article", name="Grebe")).to_contain_text("10 →")
+        expect(page.get_by_role("article", name="Plover")).to_contain_text("km/h")
 
     def test_units_flip_by_one_key_and_are_kept(self) -> None:
         page = self.sign_in()

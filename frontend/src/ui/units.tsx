@@ -68,12 +68,23 @@ export function UnitsOnWater({ children }: { children: ReactNode }) {
   );
 }
 
+/** The figures of a boat among other vehicles: in knots, where the account does not read miles per hour. */
+export function Knots({ children }: { children: ReactNode }) {
+  const { speedUnit, flip } = useUnits();
+  return (
+    <Shown system={speedUnit === "mph" ? "imperial" : "nautical"} flip={flip}>
+      {children}
+    </Shown>
+  );
+}
+
 /** Figures and the server's texts in one system. */
-function Shown(props: { system: Ordered; flip: () => void; of: "person" | "page"; children: ReactNode }) {
+function Shown(props: { system: Ordered; flip: () => void; of?: "person" | "page"; children: ReactNode }) {
   const { system, flip, of, children } = props;
   const client = useQueryClient();
   const unit = SYSTEMS[system]["km/h"][0];
   useLayoutEffect(() => {
+    if (!of) return;
     if (speedsIn[of] !== unit)
       client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== keys.session[0] });
     speedsIn[of] = unit;

@@ -11,7 +11,7 @@ import { Guarded } from "../../ui/Guarded";
 import { useKeys } from "../../ui/keys";
 import { Message } from "../../ui/Message";
 import { Sheet } from "../../ui/Sheet";
-import { useUnits } from "../../ui/units";
+import { Knots, useUnits } from "../../ui/units";
 import { VehicleSheet } from "./VehicleSheet";
 
 type Vehicle = Schemas["VehicleOut"];
@@ -63,7 +63,13 @@ export default function VehiclesPlace() {
         <Box columnCount={{ base: 1, md: 2, xl: 3 }} columnGap={4}>
           {vehicles.map((vehicle) => (
             <Guarded key={vehicle.id} part={vehicle.name} again={vehicle}>
-              <VehicleCard vehicle={vehicle} />
+              {vehicle.kind === "boat" ? (
+                <Knots>
+                  <VehicleCard vehicle={vehicle} />
+                </Knots>
+              ) : (
+                <VehicleCard vehicle={vehicle} />
+              )}
             </Guarded>
           ))}
         </Box>
