@@ -231,6 +231,48 @@ class Keyboard(BrowserTestCase):
         expect(page.locator("html")).to_have_class("light")
 
 
+class Addresses(BrowserTestCase):
+    """Stages, tabs and dialogs have addresses and titles; Back leads out of them; the keyboard can skip the bar."""
+
+    def test_back_goes_through_stages_tabs_and_dialogs(self) -> None:
+        page = self.sign_in()
+        self.open_installation("Plover")
+        page.get_by_role("tab", name="Methods compared").click()
+        self.assertTrue(page.url.endswith("/wheel?view=methods"), page.url)
+        page.locator("[data-stage=target]").click()
+        expect(page.locator("[aria-current=page]")).to_have_attribute("data-stage", "target")
+        self.menu("Logbook")
+        expect(page.get_by_role("dialog")).to_contain_text("First saved")
+        page.go_back()
+        expect(page.get_by_role("dialog")).to_have_count(0)
+        page.go_back()
+        expect(page.get_by_role("tab", name="Methods compared")).to_have_attribute("aria-selected", "true")
+        page.reload()
+        expect(page.get_by_role("tab", name="Methods compared")).to_have_attribute("aria-selected", "true")
+        page.go_back()
+        expect(page.get_by_role("tab", name="On the ground")).to_have_attribute("aria-selected", "true")
+        page.go_back()
+        expect(page.get_by_role("heading", name="Vehicles")).to_be_visible()
+
+    def test_pages_have_titles(self) -> None:
+        page = self.sign_in()
+        expect(page).to_have_title("Vehicles – Wheelometron")
+        self.open_installation("Turnstone", "readout")
+        expect(page).to_have_title("Turnstone / Dash, front wheel, readout – Wheelometron")
+        self.walk(page, "/bin")
+        expect(page).to_have_title("Bin – Wheelometron")
+
+    def test_the_bar_is_skipped_by_one_key(self) -> None:
+        page = self.sign_in()
+        self.open_installation("Turnstone")
+        page.evaluate("document.activeElement?.blur()")
+        page.keyboard.press("Tab")
+        expect(page.get_by_role("link", name="Skip to the work")).to_be_focused()
+        page.keyboard.press("Enter")
+        page.keyboard.press("Tab")
+        expect(page.locator("[data-stage=wheel]")).to_be_focused()
+
+
 class Tabs(BrowserTestCase):
     def test_the_views_of_a_link_by_arrow_keys(self) -> None:
         page = self.sign_in()

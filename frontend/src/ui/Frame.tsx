@@ -1,4 +1,4 @@
-import { Box, Button, chakra, Flex, Text } from "@chakra-ui/react";
+import { Box, Button, chakra, Flex, SkipNavContent, SkipNavLink, Text } from "@chakra-ui/react";
 import { useIsFetching, useMutationState } from "@tanstack/react-query";
 import { lazy, type ReactNode, Suspense, useState } from "react";
 import { Link, useNavigate } from "react-router";
@@ -16,11 +16,14 @@ const Home = chakra(Link);
 /** The top of every page, one bar, and the keys that work everywhere. */
 export function Frame({
   children,
+  title,
   middle,
   tools,
   items = [],
 }: {
   children: ReactNode;
+  /** Of the page, in the browser's tab and history. */
+  title?: string;
   middle?: ReactNode;
   /** What a page needs at hand, in the bar. */
   tools?: ReactNode;
@@ -47,6 +50,8 @@ export function Frame({
     everywhere.push({ label: "Sign out", act: () => out.mutate(undefined, { onSuccess: () => go("/") }), apart: true });
   return (
     <Flex direction="column" minH="100dvh">
+      <title>{title ? `${title} – Wheelometron` : "Wheelometron"}</title>
+      <SkipNavLink>Skip to the work</SkipNavLink>
       <Flex as="header" align="center" gap={{ base: 1, md: 2 }} px={{ base: 2, md: 4 }} minH="48px">
         <Home
           to="/"
@@ -82,6 +87,7 @@ export function Frame({
         </Flex>
       </Flex>
       <Box as="main" flex="1" display="flex" flexDirection="column" minW={0}>
+        <SkipNavContent />
         <AwayBar />
         {children}
       </Box>

@@ -21,7 +21,7 @@ export default function BinPlace() {
     onSuccess: () => client.invalidateQueries({ queryKey: keys.vehicles }),
   });
   return (
-    <Frame>
+    <Frame title="Bin">
       <Box px={{ base: 3, md: 4 }} pb={6} w="100%" maxW="860px" mx="auto">
         <Heading as="h1" size="2xl" py={3}>
           Bin

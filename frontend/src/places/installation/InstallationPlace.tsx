@@ -6,6 +6,7 @@ import { understood, useCatalogue, useInstallation, useSession } from "../../api
 import type { SaveState } from "../../editing/session";
 import { type Draft, useDraft } from "../../editing/useDraft";
 import { belongsTo, SpeedLine, STAGES, stageLabel } from "../../speedline/SpeedLine";
+import { useAddressed } from "../../ui/address";
 import { Frame, Quiet } from "../../ui/Frame";
 import { chooseInstallationFile, offer, offerInstallationFile } from "../../ui/files";
 import { Guarded } from "../../ui/Guarded";
@@ -79,15 +80,15 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
   const onBench = params.stage === "bench";
   const stage = STAGES.find((name) => name === params.stage) ?? "wheel";
   const [why, showWhy] = useState(false);
-  const [logbook, openLogbook] = useState(false);
-  const [details, openDetails] = useState(false);
+  const [dialog, openDialog] = useAddressed("open");
   const [readout, chooseReadout] = useState(0);
   const [importError, setImportError] = useState("");
   const { evaluated, problems, of } = draft.evaluating;
   const onWater = evaluated?.document.vehicle_kind === "boat";
   const stale = of === draft.document && problems.length > 0;
-  const bench = () => go(`/installation/${installation.id}/${onBench ? "signal" : "bench"}`, { replace: true });
-  const choose = (name: StageName) => go(`/installation/${installation.id}/${name}`, { replace: true });
+  const there = (name: string) => params.stage !== name && go(`/installation/${installation.id}/${name}`);
+  const bench = () => there(onBench ? "signal" : "bench");
+  const choose = (name: StageName) => there(name);
   const unverified = () => {
     const from = STAGES.indexOf(stage) + 1;
     const order = [...STAGES.slice(from), ...STAGES.slice(0, from)];
@@ -107,7 +108,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
     b: bench,
     n: unverified,
     w: () => showWhy(!why),
-    l: () => openLogbook(true),
+    l: () => openDialog("logbook"),
     v: () => go(`/vehicle/${installation.vehicle_id}`),
     "mod+z": draft.undo,
     "mod+shift+z": draft.redo,
@@ -186,8 +187,8 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
     </>
   );
   const items = [
-    { label: "Details", act: () => openDetails(true) },
-    { label: "Logbook", act: () => openLogbook(true) },
+    { label: "Details", act: () => openDialog("details") },
+    { label: "Logbook", act: () => openDialog("logbook") },
     { label: "All installations of this vehicle", act: () => go(`/vehicle/${installation.vehicle_id}`) },
     {
       label: "Export",
@@ -200,7 +201,12 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
     { label: "Import", act: importFile },
   ];
   return (
-    <Frame middle={title} tools={tools} items={items}>
+    <Frame
+      title={`${installation.vehicle_name} / ${draft.document.name}, ${onBench ? "bench" : stageLabel(stage, onWater).toLowerCase()}`}
+      middle={title}
+      tools={tools}
+      items={items}
+    >
       {importError && <Message text={importError} bad />}
       {draft.broken && !dropped && (
         <BrokenDraft text={draft.broken} installationId={installation.id} drop={() => drop(true)} />
@@ -224,7 +230,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
             </Guarded>
           </Box>
           <Guarded part="This message" again={draft.document}>
-            <Details installationId={installation.id} open={details} close={() => openDetails(false)} />
+            <Details installationId={installation.id} open={dialog === "details"} close={() => openDialog(null)} />
             <Problems problems={problems} choose={choose} onWater={onWater} />
             <Taken taken={draft.taken} catalogue={catalogue} dismiss={draft.dismissTaken} />
             <Change catalogue={catalogue} before={draft.before} after={evaluated.result} changed={draft.changed} />
@@ -290,8 +296,8 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
         <Logbook
           installationId={installation.id}
           head={draft.base.number}
-          open={logbook}
-          close={() => openLogbook(false)}
+          open={dialog === "logbook"}
+          close={() => openDialog(null)}
           restore={draft.replace}
         />
         {draft.conflict && <Conflict conflict={draft.conflict} resolve={draft.resolve} catalogue={catalogue} />}

@@ -29,7 +29,7 @@ export default function NewInstallationPlace() {
   const coming = unknown && !looked;
   if (catalogue.data && list.data && !coming) return <Form catalogue={catalogue.data} vehicles={list.data} />;
   return (
-    <Frame>
+    <Frame title="New installation">
       <Message text={(catalogue.error ?? list.error)?.message ?? "Opening …"} />
     </Frame>
   );
@@ -100,7 +100,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
   const last = useLast(lacks.length === 0 ? (first ?? undefined) : undefined);
   const shown = lacks.length === 0 ? last : undefined;
   return (
-    <Frame>
+    <Frame title="New installation">
       <Box px={{ base: 3, md: 4 }} pb={8} w="100%" maxW="1180px" mx="auto">
         <Heading as="h1" size="2xl" py={3}>
           New installation

@@ -12,7 +12,7 @@ export default function SignInPlace() {
   const [inputs, set] = useState({ username: "", password: "" });
   const error = password.error ?? demo.error;
   return (
-    <Frame>
+    <Frame title="Sign in">
       <Box maxW="880px" w="100%" mx="auto" px={4} py={{ base: 4, md: 12 }}>
         <Heading as="h1" size={{ base: "3xl", md: "5xl" }} lineHeight="1.1">
           From a wheel to the true number on the display

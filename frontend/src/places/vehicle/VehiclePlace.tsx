@@ -35,7 +35,7 @@ function Sheet({ id, result }: { id: number; result: Out }) {
   const { sheet, vehicle } = result;
   const kinds = useCatalogue().data?.vehicle_kinds;
   return (
-    <Frame>
+    <Frame title={vehicle.name}>
       <Box px={{ base: 3, md: 4 }} pb={6} w="100%" maxW="1280px" mx="auto">
         <Flex align="baseline" gap={3} py={2} wrap="wrap">
           <Heading as="h1" size="xl">

@@ -28,7 +28,7 @@ export default function VehiclesPlace() {
   const vehicles = list.data?.pages.flatMap((page) => page.vehicles) ?? [];
   const counts = list.data?.pages[0];
   return (
-    <Frame>
+    <Frame title="Vehicles">
       <Box px={{ base: 3, md: 4 }} pb={6} w="100%" maxW="1480px" mx="auto">
         <Flex gap={3} align="center" wrap="wrap" py={3}>
           <Heading as="h1" size="2xl" mr="auto">

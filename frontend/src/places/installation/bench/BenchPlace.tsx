@@ -1,5 +1,5 @@
 import { Box } from "@chakra-ui/react";
-import { useState } from "react";
+import { useView } from "../../../ui/address";
 import { Views } from "../../../ui/Views";
 import { ByHand } from "./ByHand";
 import { LongRun } from "./LongRun";
@@ -9,7 +9,7 @@ import { TestCard } from "./TestCard";
 
 /** The bench of an installation: the simulated stand-ins joined up, the test card, the tests by hand, long runs. */
 export default function BenchPlace() {
-  const [view, choose] = useState("scope");
+  const [view, choose] = useView("scope");
   return (
     <Box
       as="section"

@@ -1,7 +1,8 @@
 import { Box, Flex, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useState } from "react";
+import { lazy, Suspense } from "react";
 import { api, data, type ReadoutResult as Result } from "../../../api/client";
+import { useView } from "../../../ui/address";
 import { figure, percent, signed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
@@ -21,7 +22,7 @@ const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "bor
 /** The setting to enter, what the number in it means, the reading over speed, and what the reader makes of pulses. */
 export function ReadoutResult({ chosen }: { chosen: number }) {
   const { evaluated } = useEditing();
-  const [view, choose] = useState("number");
+  const [view, choose] = useView("number");
   const readout = evaluated.result.readouts[chosen];
   if (!readout) return null;
   return (

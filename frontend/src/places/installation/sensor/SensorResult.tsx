@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { ScopeView } from "../../../drawings/ScopeView";
 import { ToleranceView } from "../../../drawings/ToleranceView";
+import { useView } from "../../../ui/address";
 import { figure } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
@@ -16,7 +17,7 @@ import { WhichSensor } from "./WhichSensor";
 
 /** The sensor before its target, how much may go wrong, which kind suits, its data, and how it is mounted. */
 export function SensorResult() {
-  const [view, choose] = useState("placement");
+  const [view, choose] = useView("placement");
   return (
     <Views
       label="The sensor"

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useView } from "../../../ui/address";
 import { Views } from "../../../ui/Views";
 import { Levels } from "./Levels";
 import { Rates } from "./Rates";
@@ -8,7 +8,7 @@ import { Wiring } from "./Wiring";
 
 /** Rates of every stage, levels and what makes them square, ratio and voltage for gauges, and the wires. */
 export function SignalResult() {
-  const [view, choose] = useState("rates");
+  const [view, choose] = useView("rates");
   return (
     <Views
       label="The signal"

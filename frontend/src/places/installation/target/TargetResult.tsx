@@ -1,6 +1,6 @@
 import { Box, Grid, Stack, Text } from "@chakra-ui/react";
-import { useState } from "react";
 import { Ring } from "../../../drawings/Ring";
+import { useView } from "../../../ui/address";
 import { Views } from "../../../ui/Views";
 import { useEditing } from "../context";
 import { PickField, QuantityField } from "../fields";
@@ -11,7 +11,7 @@ import { SpokePlanner } from "./SpokePlanner";
 /** The target to scale; which spokes carry its magnets; a ring to make. */
 export function TargetResult() {
   const { evaluated, catalogue } = useEditing();
-  const [view, choose] = useState("");
+  const [view, choose] = useView("");
   const { kind = "toothed_ring", count, magnets } = evaluated.document.target;
   const text = catalogue.target_kinds.find((item) => item.code === kind)?.label ?? kind;
   const ring = evaluated.result.ring;

@@ -1,7 +1,7 @@
 import { Box, Grid, Stack, Table, Text } from "@chakra-ui/react";
-import { useState } from "react";
 import { MethodsPlot } from "../../../drawings/MethodsPlot";
 import { WheelOnGround } from "../../../drawings/WheelOnGround";
+import { useView } from "../../../ui/address";
 import { percent, signed } from "../../../ui/format";
 import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
@@ -13,7 +13,7 @@ import { CorrectionInputs } from "./WheelInputs";
 /** One turn of the wheel on its road, all methods against each other, the corrections, and a change of tyre. */
 export function WheelResult() {
   const { evaluated } = useEditing();
-  const [view, choose] = useState("ground");
+  const [view, choose] = useView("ground");
   const stage = evaluated.result.stages[0];
   const onWater = evaluated.document.vehicle_kind === "boat";
   if (!stage) return null;
