@@ -82,6 +82,7 @@ class BrowserTestCase(LiveServerTestCase):
     def open_installation(self, vehicle: str, stage: str = "wheel", page: Page | None = None) -> Page:
         page = page or self.page
         self.walk(page, f"/installation/{self.installation_of(vehicle).pk}/{stage}")
+        expect(page.locator("header h1")).to_contain_text(vehicle)  # and not the page before
         if stage == "bench":
             expect(page.get_by_role("tab", name="Scope")).to_be_visible()
         else:

@@ -1,5 +1,5 @@
 import type { QueryClient } from "@tanstack/react-query";
-import { Away, type Installation, newKey, Refusal, type RevisionOut } from "../api/client";
+import { Away, type Installation, newKey, Refusal, type RevisionOut, type Schemas } from "../api/client";
 import { keys, saveInstallation } from "../api/hooks";
 import { type Found, forget, keep, recover } from "./kept";
 import { EditSession, type Failure, type Saved, type Sending } from "./session";
@@ -20,6 +20,7 @@ export function sessionFor(
   const made = open.get(place) ?? make(account, id, head, client);
   const stay = () => {
     open.set(place, made);
+    if (made.session.read().save === "signed out") made.session.again();
   };
   const leave = () => {
     made.session.flush(true);
@@ -35,12 +36,16 @@ export function sessionFor(
   return { ...made, stay, leave };
 }
 
+const signedInAs = (client: QueryClient) => client.getQueryData<Schemas["SessionOut"]>(keys.session)?.username;
+
 function make(account: string, id: number, head: RevisionOut, client: QueryClient): InstallationSession {
   const found = recover(account, id, head.document);
   const session = new EditSession<Installation>(
     asSaved(head),
     {
-      send: (sending, leaving) => send(id, sending, leaving),
+      // what one person left unsaved is never sent in the name of the next who signs in here
+      send: async (sending, leaving) =>
+        signedInAs(client) === account ? send(id, sending, leaving) : { kind: "signed out", message: "" },
       keep: (edits) => (edits ? keep(account, id, edits) : forget(account, id)),
       saved: (revision) => {
         client.setQueryData(
