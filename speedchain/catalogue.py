@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from functools import cache
 
 from speedchain.advice import GUIDES, Guide
@@ -28,7 +27,7 @@ from speedchain.glossary import TERMS, Term
 from speedchain.placement import CLEARANCES, GAP_BASES, NO_CLEARANCE
 from speedchain.readout import ENCODINGS, ENTRIES, PAST_ENDS, RIDE_OUTCOMES, TIMING_METHODS
 from speedchain.regulations import SPEEDOMETER_RULES
-from speedchain.results import result
+from speedchain.results import shared
 from speedchain.sensor import OUTPUTS, PAIRED, SEES, SPOT_FEATURES, USUAL, WIRE_ROLES, WORDS, Facts, SensorKind
 from speedchain.signal import CONDITIONERS, GAUGES, SERIES, SHIELDS
 from speedchain.target import (
@@ -45,7 +44,7 @@ from speedchain.target import (
 from speedchain.wheel import ACCEPTED, FACTORS, SOURCES, SPEED_BASES, WHEEL_METHODS, SizeGroup, common_sizes
 
 
-@result
+@shared
 class MethodChoice:
     """A method for the circumference, and the kinds of vehicle it makes sense on."""
 
@@ -55,7 +54,7 @@ class MethodChoice:
     vehicle_kinds: tuple[str, ...]
 
 
-@result
+@shared
 class EncodingChoice:
     """A way of typing the setting in, with its usual range."""
 
@@ -70,7 +69,7 @@ class EncodingChoice:
     based: bool
 
 
-@result
+@shared
 class TestChoice:
     """A test, the stages it can verify, and the kinds of vehicle on which it can be done."""
 
@@ -80,7 +79,7 @@ class TestChoice:
     vehicle_kinds: tuple[str, ...]
 
 
-@result
+@shared
 class SensorChoice:
     """A kind of sensor and the targets it can see."""
 
@@ -95,7 +94,7 @@ class SensorChoice:
     facts: Facts
 
 
-@result
+@shared
 class ClearanceChoice:
     """Something to check for clearance, and the kinds of vehicle that have it."""
 
@@ -104,7 +103,7 @@ class ClearanceChoice:
     vehicle_kinds: tuple[str, ...]
 
 
-@result
+@shared
 class Start:
     """What is usual on a kind of vehicle: where a new installation starts from. Common practice."""
 
@@ -114,11 +113,19 @@ class Start:
     encoding: str
 
 
-@result
+@shared
+class FieldTitle:
+    """What a field of the document is called; its path has no places in lists."""
+
+    path: str
+    title: str
+
+
+@shared
 class Catalogue:
     """All choices, and the title of every field by its path."""
 
-    titles: Mapping[str, str]
+    titles: tuple[FieldTitle, ...]
     purposes: tuple[PurposeAdvice, ...]
     vehicle_kinds: tuple[Choice, ...]
     wheel_methods: tuple[MethodChoice, ...]
@@ -250,7 +257,7 @@ def catalogue() -> Catalogue:
     ['hub', 'axle_ratio', 'sprockets', 'transfer_box', 'hub_motor', 'cable']
     """
     return Catalogue(
-        titles=titles_by_path(),
+        titles=tuple([FieldTitle(path=path, title=title) for path, title in titles_by_path().items()]),
         purposes=PURPOSES,
         vehicle_kinds=VEHICLE_KINDS,
         wheel_methods=tuple(

@@ -4460,9 +4460,7 @@ export interface components {
          */
         Catalogue: {
             /** Titles */
-            titles: {
-                [key: string]: string;
-            };
+            titles: components["schemas"]["FieldTitle"][];
             /** Purposes */
             purposes: components["schemas"]["PurposeAdvice"][];
             /** Vehicle Kinds */
@@ -4622,6 +4620,16 @@ export interface components {
             geared: boolean;
             /** Based */
             based: boolean;
+        };
+        /**
+         * FieldTitle
+         * @description What a field of the document is called; its path has no places in lists.
+         */
+        FieldTitle: {
+            /** Path */
+            path: string;
+            /** Title */
+            title: string;
         };
         /**
          * Guide
