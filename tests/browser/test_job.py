@@ -132,7 +132,7 @@ class TheJob(BrowserTestCase):
         self.field("name").fill("Cycle computer, right front")
         page.get_by_label("Notes").fill("Magnet at the valve.")
         page.get_by_role("button", name="Close").click()
-        self.expect_saved(2)
+        self.expect_saved()  # one revision or two, as fast as this machine types
         document = head_of(self.installation_of("Whimbrel")).document
         self.assertEqual((document["name"], document["notes"]), ("Cycle computer, right front", "Magnet at the valve."))
         page.goto(self.address("/"))

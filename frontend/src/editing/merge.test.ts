@@ -59,6 +59,7 @@ describe("three-way merge", () => {
         const paths = ["a", "b.c", "b.d.e", "b.d.f", "rows.0.x", "rows.1.x", "list"];
         for (const path of paths.filter((one) => !clashing(one))) {
           const [was, ours, others] = [base, mine, theirs].map((side) => getIn(side, path));
+          if (!same(was, ours) && !same(was, others)) continue; // a list of which both changed other places
           expect(same(getIn(document, path), same(was, ours) ? others : ours)).toBe(true);
         }
       }),
