@@ -67,7 +67,9 @@ def without_exponents(text: str) -> str:
     >>> without_exponents("= 1.08e+04 pulses per km, 2.9e-05 s")
     '= 10800 pulses per km, 0.000029 s'
     """
-    return _EXPONENT.sub(lambda found: f"{Decimal(found[0]):f}", text) if "e" in text else text
+    if "e+" not in text and "e-0" not in text and "e-1" not in text:
+        return text
+    return _EXPONENT.sub(lambda found: f"{Decimal(found[0]):f}", text)
 
 
 def _converted(number: re.Match[str]) -> str:

@@ -52,9 +52,12 @@ class Dial:
         if self.codes:
             return next((code for known, code in self.codes if known == value), f"{value:g}")
         places = decimals(self.step)
-        text = (
-            f"{value:.{places}f}" if abs(round(value, places) - value) < 1e-9 * max(1.0, abs(value)) else f"{value:g}"
-        )
+        if places == 0 and value == int(value):
+            text = str(int(value))
+        elif abs(round(value, places) - value) < 1e-9 * max(1.0, abs(value)):
+            text = f"{value:.{places}f}"
+        else:
+            text = f"{value:g}"
         return text.zfill(self.digits + (1 if places else 0)) if self.digits and value >= 0 else text
 
     def takes(self, value: float) -> bool:

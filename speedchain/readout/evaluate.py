@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Literal, assert_never
 
-from speedchain.fields import Evidence, Words, without_exponents
+from speedchain.fields import Evidence, Words
 from speedchain.readout.encodings import Encoding
 from speedchain.readout.entry_range import Dial, dial_of
 from speedchain.readout.model import Entry, Readout
@@ -129,7 +129,9 @@ def also_written(encoding: Encoding, value: float) -> str:
     """
     if not encoding.also:
         return ""
-    return without_exponents(f"{value * encoding.also[1]:.4g} {encoding.also[0]}")
+    unit, factor = encoding.also
+    other = value * factor
+    return f"{float(f'{other:.4g}'):.0f} {unit}" if other >= 1000 else f"{other:.4g} {unit}"
 
 
 def reads(error_pct: float) -> Reads:
