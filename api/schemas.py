@@ -276,18 +276,6 @@ class VehicleSheetOut(Schema):
     sheet: VehicleSheet
 
 
-class BinItemOut(Schema):
-    """Something deleted, which can be restored until it is gone for good."""
-
-    kind: Literal["vehicle", "installation"]
-    id: int
-    name: str
-    vehicle: str
-    deleted_at: datetime
-    deleted_by: str
-    kept_until: datetime
-
-
 class RevisionLine(Schema):
     """One line of the logbook; `amended` says how often its author went on with the same edit."""
 

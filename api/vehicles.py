@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
 from typing import Annotated, Any
 
 from django.contrib.auth.models import User
@@ -13,7 +12,6 @@ from ninja import Query, Router, Status
 from api.access import SignedIn
 from api.problems import ProblemOut
 from api.schemas import (
-    BinItemOut,
     InstallationOut,
     InstallationSummary,
     SheetIn,
@@ -28,7 +26,7 @@ from api.schemas import (
 from speedchain import Installation, read_installation
 from speedchain.vehicle.sheet import SheetSettings, vehicle_sheet
 from workshop.access import chart_from, vehicle_for, vehicles_of, workshop_of
-from workshop.bin import Kind, bin_of, restore
+from workshop.bin import BinItem, Kind, bin_of, restore
 from workshop.installations import add_installation as add_installation_to
 from workshop.installations import head_of, heads_of
 from workshop.models import Revision, Task, Vehicle, Workshop
@@ -176,10 +174,10 @@ def add_installation(request: SignedIn, vehicle_id: int, document: Installation)
     return Status(201, InstallationOut.of(record, head_of(record)))
 
 
-@bin_router.get("", response={200: list[BinItemOut], 401: ProblemOut, 404: ProblemOut}, operation_id="bin")
-def show_bin(request: SignedIn) -> list[BinItemOut]:
+@bin_router.get("", response={200: list[BinItem], 401: ProblemOut, 404: ProblemOut}, operation_id="bin")
+def show_bin(request: SignedIn) -> list[BinItem]:
     """What was deleted in the last thirty days, the latest first."""
-    return [BinItemOut(**asdict(item)) for item in bin_of(request.user)]
+    return bin_of(request.user)
 
 
 @bin_router.post(

@@ -3406,10 +3406,10 @@ export interface components {
             pin: string;
         };
         /**
-         * BinItemOut
-         * @description Something deleted, which can be restored until it is gone for good.
+         * BinItem
+         * @description Something in the bin: what it is, where it was, when and by whom it was deleted, and until when it is kept.
          */
-        BinItemOut: {
+        BinItem: {
             /**
              * Kind
              * @enum {string}
@@ -9585,7 +9585,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BinItemOut"][];
+                    "application/json": components["schemas"]["BinItem"][];
                 };
             };
             /** @description Sign in first */

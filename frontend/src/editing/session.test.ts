@@ -91,11 +91,12 @@ function open(head = HEAD, from?: Kept<Paper>): EditSession<Paper> {
 /** The evaluation says at once that all is well, unless the count is no number. */
 function judge(session: EditSession<Paper>) {
   const { document } = session.read();
-  if (judged.has(document)) return;
+  if (!judging || judged.has(document)) return;
   judged.add(document);
   session.judged(document, Number.isFinite(Number(document.count)));
 }
 let judged = new WeakSet<Paper>();
+let judging = true;
 
 const later = (ms: number) => vi.advanceTimersByTimeAsync(ms);
 
@@ -105,6 +106,7 @@ beforeEach(() => {
   kept = null;
   keys = 0;
   judged = new WeakSet();
+  judging = true;
 });
 afterEach(() => {
   vi.useRealTimers();
@@ -237,7 +239,7 @@ describe("a slow line", () => {
     await later(120_000);
     expect(server.asked).toHaveLength(1);
     server.lose = null;
-    session.again();
+    session.stay();
     await later(10);
     expect(session.read().save).toBe("saved");
   });
@@ -260,10 +262,23 @@ describe("leaving", () => {
   it("sends what is typed, at once, without waiting for its evaluation", async () => {
     const session = open();
     session.preview(["name", "Left at once"]);
-    session.flush(true);
+    session.leave();
     expect(server.asked).toHaveLength(1);
     await later(0);
     expect(server.head.document.name).toBe("Left at once");
+  });
+
+  it("during a save sends the newer edits after it, though nobody evaluates them any more", async () => {
+    server.latency = 3000;
+    const session = open();
+    session.set(["count", 47]);
+    await later(SAVE_AFTER_MS + 5);
+    judging = false;
+    session.preview(["name", "Second"]);
+    session.leave();
+    await later(20_000);
+    expect(server.head.document).toMatchObject({ count: 47, name: "Second" });
+    expect(kept).toBeNull();
   });
 
   it("during a save leaves the newer edits on the device, and the next page sends them as what they are", async () => {
@@ -272,7 +287,7 @@ describe("leaving", () => {
     session.set(["count", 47]);
     await later(SAVE_AFTER_MS + 5);
     session.set(["name", "Second"]);
-    session.flush(true);
+    session.leave();
     session.rest();
     const left = kept as Kept<Paper>;
     expect(left.document).toMatchObject({ count: 47, name: "Second" });
@@ -289,7 +304,7 @@ describe("the next page", () => {
   it("asks again for an answer that came too late, with the same key", async () => {
     const session = open();
     session.set(["count", "47"]);
-    session.flush(true);
+    session.leave();
     session.rest();
     const left = kept as Kept<Paper>;
     await later(0); // saved, and nobody is there to hear it

@@ -71,6 +71,8 @@ export class EditSession<T extends object> {
   private sent: T;
   private sending: Sending<T> | null = null;
   private flying = false;
+  /** Nobody looks at it any more: what is left is sent without waiting for its evaluation. */
+  private left = false;
   private keysSince = new Set<string>();
   private timer: ReturnType<typeof setTimeout> | undefined;
   private trouble: Failure<T> | null = null;
@@ -176,15 +178,17 @@ export class EditSession<T extends object> {
     this.changed();
   };
 
-  /** Save now: the page is being left. What cannot be sent is kept on the device. */
-  flush = (leaving = false) => {
+  /** The page is being left: save now, and what follows as well. What cannot be sent is kept on the device. */
+  leave = () => {
+    this.left = true;
     this.commit();
-    this.pump(leaving);
+    this.pump(true);
   };
 
-  /** Try again at once: the person has signed in, or asks for it. */
-  again = () => {
-    this.soon(0);
+  /** The page is there, or there again: what waited for the person to sign in is tried at once. */
+  stay = () => {
+    this.left = false;
+    if (this.trouble?.kind === "signed out") this.soon(0);
   };
 
   dismissTaken = () => {
@@ -279,7 +283,7 @@ export class EditSession<T extends object> {
   private soon(ms: number) {
     if (this.flying) return; // its end looks again
     clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.pump(false), ms);
+    this.timer = setTimeout(() => this.pump(this.left), ms);
   }
 
   private get dirty() {

@@ -20,10 +20,10 @@ export function sessionFor(
   const made = open.get(place) ?? make(account, id, head, client);
   const stay = () => {
     open.set(place, made);
-    if (made.session.read().save === "signed out") made.session.again();
+    made.session.stay();
   };
   const leave = () => {
-    made.session.flush(true);
+    made.session.leave();
     const gone = made.session.subscribe(done);
     done();
     function done() {

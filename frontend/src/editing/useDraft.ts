@@ -87,16 +87,18 @@ export function useDraft(account: string, installationId: number, head: Revision
       if (edits) keep(account, installationId, edits);
     }, TOUCH_MS);
     const hide = () => {
-      session.flush(true);
+      session.leave();
       const edits = session.read().unsaved;
       if (edits) release(account, installationId, edits);
     };
     stay();
     taken(found);
     window.addEventListener("pagehide", hide);
+    window.addEventListener("pageshow", session.stay);
     return () => {
       window.clearInterval(touch);
       window.removeEventListener("pagehide", hide);
+      window.removeEventListener("pageshow", session.stay);
       leave();
     };
   }, [session, found, stay, leave, account, installationId]);

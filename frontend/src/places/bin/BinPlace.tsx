@@ -7,7 +7,7 @@ import { Frame } from "../../ui/Frame";
 import { when } from "../../ui/format";
 import { Message } from "../../ui/Message";
 
-type Item = Schemas["BinItemOut"];
+type Item = Schemas["BinItem"];
 const BIN = [...keys.vehicles, "bin"];
 
 /** What was deleted in the last thirty days, to be restored. */
