@@ -276,7 +276,9 @@ describe("leaving", () => {
     judging = false;
     session.preview(["name", "Second"]);
     session.leave();
+    expect(server.asked).toHaveLength(1); // one at a time, also on the way out
     await later(20_000);
+    expect(server.asked).toHaveLength(2);
     expect(server.head.document).toMatchObject({ count: 47, name: "Second" });
     expect(kept).toBeNull();
   });
