@@ -17,10 +17,10 @@ from speedchain.bench.card import Card, card_of
 from speedchain.bench.export import run_lines
 from speedchain.bench.hand_tests import HandTest, magnet_test, spin_test, waves_for
 from speedchain.bench.moment import BenchFrame, Moment, bench_moment
-from speedchain.bench.records import apply_card, record_test
+from speedchain.bench.records import apply_card, record_test, verify_stage
 from speedchain.bench.run import Run, RunTold
 from speedchain.bench.satellite import Receiver, sentences
-from speedchain.fields import TestRecord
+from speedchain.fields import StageName, TestRecord, Verification
 from speedchain.fields.types import SpanOfTime, Turns
 from speedchain.sheets.pdf import Heading, card_pdf, wiring_pdf
 from speedchain.sheets.wiring import WiringSheet, wiring_sheet
@@ -60,6 +60,15 @@ class RecordIn(In):
 
     document: Installation
     record: TestRecord
+
+
+class VerifyIn(In):
+    """A document, a test that agreed, and the stage that it verified."""
+
+    document: Installation
+    verification: Verification
+    stage: StageName
+    readout: Annotated[int, Field(ge=0, le=7)] = 0
 
 
 class HandIn(In):
@@ -175,7 +184,14 @@ def enter_card(request: SignedIn, body: CardIn) -> Installation:
 @router.post("/bench/record", response={200: Installation, **REFUSED}, operation_id="recordTest")
 def record(request: SignedIn, body: RecordIn) -> Installation:
     """The document with a test in its records, and what that test verifies."""
-    return record_test(body.document, body.record)
+    return record_test(body.document, evaluate(body.document, chart_of(request.user)), body.record)
+
+
+@router.post("/bench/verify", response={200: Installation, **REFUSED}, operation_id="verifyStage")
+def verify(request: SignedIn, body: VerifyIn) -> Installation:
+    """The document with one stage verified by a test that agreed."""
+    evaluation = evaluate(body.document, chart_of(request.user))
+    return verify_stage(body.document, evaluation, body.verification, stage=body.stage, readout=body.readout)
 
 
 @router.post("/bench/hand", response={200: HandOut, **REFUSED}, operation_id="benchHand")

@@ -7,12 +7,13 @@ from typing import Any
 from speedchain.bench.card import card_of
 from speedchain.document import Installation, read_installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import VERIFIES, InputError, TestRecord
+from speedchain.fields import VERIFIES, InputError, StageName, TestRecord, Verification
+from speedchain.wheel import growth_factor
 
 MOST_RECORDS = 60
 
 
-def record_test(installation: Installation, record: TestRecord) -> Installation:
+def record_test(installation: Installation, evaluation: Evaluation, record: TestRecord) -> Installation:
     """The installation with a test in its records; one that agreed verifies the stages that such a test can.
 
     Of the readouts only the one that was looked at; of the records the newest sixty are kept.
@@ -25,7 +26,8 @@ def record_test(installation: Installation, record: TestRecord) -> Installation:
     --------
     >>> from speedchain.document.installation import example_installation
     >>> record = TestRecord(test="bench", on="2026-05-02", outcome="agreed")
-    >>> after = record_test(example_installation(), record)
+    >>> from speedchain.evaluation import evaluate
+    >>> after = record_test(example_installation(), evaluate(example_installation()), record)
     >>> after.signal.verification.test, after.readouts[0].verification.test, after.target.verification
     ('bench', 'bench', None)
     """
@@ -34,11 +36,58 @@ def record_test(installation: Installation, record: TestRecord) -> Installation:
     dumped = record.model_dump(mode="json")
     document["test_records"] = [*document["test_records"], dumped][-MOST_RECORDS:]
     if record.outcome == "agreed":
-        verification = {name: dumped[name] for name in ("test", "on", "by", "note")}
+        verification = Verification(test=record.test, on=record.on, by=record.by, note=record.note)
         for stage in VERIFIES[record.test]:
-            part = document["readouts"][record.readout] if stage == "readout" else document[stage]
-            part["verification"] = verification
+            _verify(document, installation, evaluation, verification, stage=stage, readout=record.readout)
     return read_installation(document)
+
+
+def verify_stage(
+    installation: Installation,
+    evaluation: Evaluation,
+    verification: Verification,
+    *,
+    stage: StageName,
+    readout: int = 0,
+) -> Installation:
+    """The installation with one stage verified by a test, together with the key figure that it verified.
+
+    Raises
+    ------
+    `InputError` when there is no such readout, or such a test cannot verify the stage.
+
+    Examples
+    --------
+    >>> from speedchain.document.installation import example_installation
+    >>> from speedchain.evaluation import evaluate
+    >>> known, count = example_installation(), Verification(test="second_count", on="2026-05-02")
+    >>> verify_stage(known, evaluate(known), count, stage="target").target.verification.value
+    48.0
+    """
+    _check_readout(installation, readout)
+    document: dict[str, Any] = installation.model_dump(mode="json")
+    _verify(document, installation, evaluation, verification, stage=stage, readout=readout)
+    return read_installation(document)
+
+
+def _verify(
+    document: dict[str, Any],
+    installation: Installation,
+    evaluation: Evaluation,
+    verification: Verification,
+    *,
+    stage: StageName,
+    readout: int,
+) -> None:
+    wheel, drive, target = evaluation.stages[:3]
+    values: dict[StageName, float] = {
+        "wheel": wheel.value / growth_factor(installation.wheel, installation.check_speed_kmh),
+        "drive": drive.value,
+        "target": target.value,
+        "readout": evaluation.readouts[readout].in_use.value,
+    }
+    part = document["readouts"][readout] if stage == "readout" else document[stage]
+    part["verification"] = verification.model_dump(mode="json") | {"value": values.get(stage)}
 
 
 def apply_card(installation: Installation, evaluation: Evaluation, readout: int) -> Installation:

@@ -47,7 +47,7 @@ def evaluate_drive(
     """
     found = ratio_of(drive, circumference_mm=circumference_mm)
     gears = driven_gears(drive.cable, circumference_mm) if drive.kind == "cable" and drive.cable is not None else ()
-    evidence = raised(found.evidence, drive.verification is not None)
+    evidence, grounds = raised(found.evidence, found.grounds, drive.verification, found.ratio)
     figure = Figure(
         name="turns of the target per turn of the wheel",
         value=found.ratio,
@@ -60,7 +60,7 @@ def evaluate_drive(
             stage="drive",
             figures=(figure,),
             evidence=evidence,
-            grounds=found.grounds,
+            grounds=grounds,
             relative_standard_uncertainty_pct=found.u_pct,
             why=(found.why,),
         ),

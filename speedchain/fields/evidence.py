@@ -67,13 +67,33 @@ VERIFIES: Mapping[Test, tuple[StageName, ...]] = {
 circumference, so it says nothing of the wheel; a bench generator never sees the target. Common practice."""
 
 
+CHANGED_PCT = 0.05
+"""A key figure that is further from the verified one has changed: below this no display shows it. Common practice."""
+
+
 class Verification(Part):
-    """A test that agreed: what kind, when, by whom (a role, not a name)."""
+    """A test that agreed: what kind, when, by whom (a role, not a name), and which key figure of the stage it verified."""
 
     test: Test
     on: Date
     by: ShortText = ""
     note: ShortText = ""
+    value: float | None = Field(
+        None,
+        description="Key figure of the stage when it was verified: of the wheel at a crawl [mm], turns of the target, "
+        "pulses per turn, the setting. Once that has changed the test says nothing of it any more.",
+    )
+
+    def holds_for(self, value: float) -> bool:
+        """Whether the stage still is what was verified; a test without a value is taken at its word.
+
+        Examples
+        --------
+        >>> found = Verification(test="spin", on="2026-05-01", value=48)
+        >>> found.holds_for(48.0), found.holds_for(46.0)
+        (True, False)
+        """
+        return self.value is None or abs(value - self.value) <= CHANGED_PCT / 100 * abs(self.value)
 
 
 class TestRecord(Part):

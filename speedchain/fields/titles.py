@@ -136,6 +136,7 @@ TITLES: Mapping[str, str] = {
     "turns": "Turns",
     "unloaded_diameter_mm": "Diameter, wheel lifted",
     "repeats_mm": "Repeat readings",
+    "value": "Verified value",
     "verification": "Verification",
     "vr": "Voltage of the coil",
     "wanted_per": "Turns counted per",

@@ -14,7 +14,7 @@ from speedchain.readout.model import Entry, Readout
 from speedchain.readout.table import TableRow, speed_from_table, table_in_use, table_rows
 from speedchain.readout.timing import TimingResult, timing_of
 from speedchain.results import result
-from speedchain.stages import WhyStep
+from speedchain.stages import Grounded, WhyStep, raised
 
 Rounding = Literal["up", "down", "nearest"]
 Reads = Literal["over", "under", "true"]
@@ -214,7 +214,7 @@ def evaluate_readout(
     rows = [_residual(v, shown_at(v)) for v in (true_kmh, *check_speeds_kmh)]
     if cap_kmh is not None:
         in_use = replace(in_use, shown_kmh=rows[0].shown_kmh)
-    evidence, grounds = _evidence(readout, current_setting is not None)
+    evidence, grounds = _evidence(readout, current_setting is not None, in_use.value)
     why = (
         WhyStep(
             formula=encoding.formula,
@@ -275,9 +275,13 @@ def _residual(true_kmh: float, shown_kmh: float) -> Residual:
     )
 
 
-def _evidence(readout: Readout, read_back: bool) -> tuple[Evidence, str]:
-    if readout.verification:
-        return "verified", "verified by a test"
+def _evidence(readout: Readout, read_back: bool, in_use: float) -> Grounded:
+    evidence, grounds = _entered(readout, read_back)
+    verified = readout.verification is not None and readout.verification.holds_for(in_use)
+    return raised(evidence, "verified by a test" if verified else grounds, readout.verification, in_use)
+
+
+def _entered(readout: Readout, read_back: bool) -> tuple[Evidence, str]:
     if readout.entry == "learned":
         ride = readout.learning_ride
         done = ride is not None and ride.outcome == "learned"
@@ -321,7 +325,7 @@ def _table(
         ),
     )
     in_use = setting(at.set_frequency_hz if at.set_frequency_hz is not None else at.to_type_hz, shown[0][1])
-    evidence, grounds = _evidence(readout, read_back)
+    evidence, grounds = _evidence(readout, read_back, in_use.value)
     why = (
         WhyStep(
             formula=dial.encoding.formula,

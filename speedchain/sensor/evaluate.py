@@ -6,7 +6,7 @@ from speedchain.fields import Evidence
 from speedchain.results import result
 from speedchain.sensor.model import Sensor, sees
 from speedchain.sensor.rules import rating_rules, sensor_rules
-from speedchain.stages import Figure, Finding, Stage, WhyStep, raised
+from speedchain.stages import Figure, Finding, Stage, WhyStep
 from speedchain.target import Target
 
 
@@ -35,7 +35,8 @@ def evaluate_sensor(
     0.0
     """
     detects = sees(sensor.kind, target.kind)
-    evidence: Evidence = raised("measured" if gap_measured else "assumed", sensor.verification is not None)
+    measured: Evidence = "measured" if gap_measured else "assumed"
+    evidence: Evidence = "verified" if sensor.verification is not None else measured
     figure = Figure(
         name="pulses out per target pulse",
         value=float(detects),

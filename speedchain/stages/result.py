@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import NamedTuple
 
-from speedchain.fields import Evidence, StageName, Words
+from speedchain.fields import Evidence, StageName, Verification, Words
 from speedchain.results import result
 from speedchain.stages.findings import WhyStep
 from speedchain.uncertainty import COVERAGE_FACTOR
@@ -51,12 +52,24 @@ class Stage:
         return replace(self, evidence="failed", grounds="a test failed and has not passed since")
 
 
-def raised(evidence: Evidence, verified: bool) -> Evidence:
-    """The evidence after a test has agreed.
+class Grounded(NamedTuple):
+    """How sure, and on what grounds."""
+
+    evidence: Evidence
+    grounds: str
+
+
+def raised(evidence: Evidence, grounds: str, verification: Verification | None, value: float) -> Grounded:
+    """Evidence and grounds after a test has agreed, as long as the key figure is the one that it verified.
 
     Examples
     --------
-    >>> raised("measured", True)
-    'verified'
+    >>> spin = Verification(test="spin", on="2026-05-01", value=48)
+    >>> raised("measured", "counted", spin, 48).evidence, raised("measured", "counted", spin, 46)
+    ('verified', Grounded(evidence='measured', grounds='counted; changed since the test of 2026-05-01'))
     """
-    return "verified" if verified else evidence
+    if verification is None:
+        return Grounded(evidence, grounds)
+    if verification.holds_for(value):
+        return Grounded("verified", grounds)
+    return Grounded(evidence, f"{grounds}; changed since the test of {verification.on.isoformat()}")

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 
-from speedchain.fields import Evidence
 from speedchain.results import result
 from speedchain.stages import Figure, Finding, Stage, WhyStep, raised
 from speedchain.target.model import SINGLE_MAGNETS, Target
@@ -72,7 +71,8 @@ def evaluate_target(
     pulses = float(target.count * target.edges)
     u_pct = count_uncertainty_pct(target) if sensed else 0.0
     counted = target.basis == "counted" or not sensed
-    evidence: Evidence = raised("measured" if counted else "assumed", target.verification is not None)
+    grounds = ("counted" if counted else "from a list or estimated") if sensed else "this sensor needs no target"
+    evidence, grounds = raised("measured" if counted else "assumed", grounds, target.verification, pulses)
     words = "both edges" if target.edges == 2 else "one edge"
     why = [
         WhyStep(
@@ -91,7 +91,7 @@ def evaluate_target(
         ),
         Figure(
             name="angle per pitch",
-            value=360 / target.count,
+            value=round(360 / target.count, 3),
             unit="°",
             evidence=evidence,
             relative_standard_uncertainty_pct=0.0,
@@ -143,7 +143,6 @@ def evaluate_target(
                 relative_standard_uncertainty_pct=1.0,
             )
         )
-    grounds = ("counted" if counted else "from a list or estimated") if sensed else "this sensor needs no target"
     return TargetResult(
         stage=Stage(
             stage="target",

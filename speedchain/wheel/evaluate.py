@@ -10,7 +10,7 @@ from speedchain.uncertainty import Budget, expanded_pct, standard_pct
 from speedchain.wheel.chart import CYCLE_CHART, Chart
 from speedchain.wheel.combination import all_values, combined
 from speedchain.wheel.compare import disagreements
-from speedchain.wheel.corrections import Correction, at_a_crawl, corrected
+from speedchain.wheel.corrections import Correction, at_a_crawl, corrected, growth_factor
 from speedchain.wheel.methods import progresses
 from speedchain.wheel.model import Wheel
 from speedchain.wheel.repeats import Progress
@@ -65,7 +65,8 @@ def evaluate_wheel(
     chosen = combined(slow) if wheel.method == "combined" else values[wheel.method]
     now = corrected(wheel, chosen, speed_kmh, vehicle_kind)
     u_pct = standard_pct(now.budget)
-    evidence = raised(chosen.evidence, wheel.verification is not None)
+    crawl_mm = now.circumference_mm / growth_factor(wheel, speed_kmh)
+    evidence, grounds = raised(chosen.evidence, chosen.grounds, wheel.verification, crawl_mm)
     name = "run per turn of the paddle" if vehicle_kind == "boat" else "rolling circumference"
     lengths = {name: now.circumference_mm}
     if vehicle_kind != "boat":  # a paddle's run per turn is no circumference
@@ -82,7 +83,7 @@ def evaluate_wheel(
             stage="wheel",
             figures=figures,
             evidence=evidence,
-            grounds=chosen.grounds,
+            grounds=grounds,
             relative_standard_uncertainty_pct=u_pct,
             coverage_factor=expanded_pct(now.budget) / u_pct,
             why=chosen.why + now.why,

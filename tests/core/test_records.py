@@ -6,11 +6,11 @@ import math
 from typing import Any, get_args
 from unittest import TestCase
 
-from speedchain import Installation, evaluate
-from speedchain.bench.records import MOST_RECORDS, apply_card, record_test
-from speedchain.fields import VERIFIES, InputError, Outcome, TestRecord
+from speedchain import DocumentError, Installation, evaluate, read_installation
+from speedchain.bench.records import MOST_RECORDS, apply_card, record_test, verify_stage
+from speedchain.fields import VERIFIES, InputError, Outcome, TestRecord, Verification
 from tests.core.test_arrival import CONVERTER, HALL
-from tests.installations import CAR, installation
+from tests.installations import CAR, document, installation
 
 TWO = [
     {"name": "Dash", "encoding": "pulses_per_km", "current_setting": 24905},
@@ -20,6 +20,10 @@ TWO = [
 
 def made(test: str = "spin", outcome: str = "agreed", **more: Any) -> TestRecord:
     return TestRecord.model_validate({"test": test, "on": "2026-05-02", "by": "fitter", "outcome": outcome} | more)
+
+
+def recorded(known: Installation, record: TestRecord) -> Installation:
+    return record_test(known, evaluate(known), record)
 
 
 def verified(known: Installation) -> set[str]:
@@ -33,7 +37,7 @@ class Recording(TestCase):
         known = installation(CAR, readouts=TWO)
         for test in ("magnet", "spin", "bench"):
             expected = {"readout 1" if stage == "readout" else stage for stage in VERIFIES[test]}
-            after = record_test(known, made(test, readout=1, note="on stands"))
+            after = recorded(known, made(test, readout=1, note="on stands"))
             self.assertEqual(verified(after), expected, test)
             self.assertEqual(after.test_records[-1].note, "on stands")
             self.assertEqual(evaluate(after).stages[0].evidence, evaluate(known).stages[0].evidence)
@@ -41,13 +45,13 @@ class Recording(TestCase):
     def test_one_that_did_not_agree_is_recorded_and_verifies_nothing(self) -> None:
         known = installation(CAR)
         for outcome in set(get_args(Outcome)) - {"agreed"}:
-            after = record_test(known, made(outcome=outcome))
+            after = recorded(known, made(outcome=outcome))
             self.assertEqual((verified(after), len(after.test_records)), (set(), 1))
             self.assertIn("failed", {stage.evidence for stage in evaluate(after).stages})
 
     def test_everything_else_stays_as_it_was(self) -> None:
         known = installation(CAR, readouts=TWO, notes="Plug behind the seat.")
-        after = record_test(known, made("bench"))
+        after = recorded(known, made("bench"))
         changed = {name for name in type(known).model_fields if getattr(known, name) != getattr(after, name)}
         self.assertEqual(changed, {"test_records", "signal", "readouts"})
         self.assertEqual(after.readouts[1], known.readouts[1])
@@ -56,16 +60,77 @@ class Recording(TestCase):
     def test_the_newest_sixty_are_kept(self) -> None:
         known = installation(CAR)
         for place in range(MOST_RECORDS + 2):
-            known = record_test(known, made(outcome="differed", note=str(place)))
+            known = recorded(known, made(outcome="differed", note=str(place)))
         self.assertEqual(len(known.test_records), MOST_RECORDS)
         self.assertEqual([known.test_records[0].note, known.test_records[-1].note], ["2", str(MOST_RECORDS + 1)])
 
     def test_a_readout_that_is_not_there(self) -> None:
         with self.assertRaises(InputError) as caught:
-            record_test(installation(CAR), made(readout=3))
+            recorded(installation(CAR), made(readout=3))
         (problem,) = caught.exception.problems
         self.assertEqual((problem.path, problem.limit), ("readout", "1 to 1"))
         self.assertIn("no readout 4", problem.message)
+
+
+class WhatWasVerified(TestCase):
+    """A test stands for the key figure that it saw: 48 teeth are verified, 46 are not."""
+
+    def evidence(self, known: Installation) -> dict[str, str]:
+        return {stage.stage: stage.evidence for stage in evaluate(known).stages}
+
+    def changed(self, known: Installation, **changes: Any) -> Installation:
+        return read_installation(document(known.model_dump(mode="json"), **changes))
+
+    def test_a_changed_count_is_no_longer_verified_and_taken_back_it_is(self) -> None:
+        known = recorded(installation(CAR, target__basis="counted"), made("spin"))
+        self.assertEqual(self.evidence(known)["target"], "verified")
+        other = self.changed(known, target__count=46)
+        self.assertEqual(self.evidence(other)["target"], "measured")
+        self.assertEqual(evaluate(other).stages[2].grounds, "counted; changed since the test of 2026-05-02")
+        self.assertEqual(self.evidence(self.changed(other, target__count=48))["target"], "verified")
+
+    def test_each_stage_for_itself(self) -> None:
+        base = installation(
+            CAR,
+            wheel={"method": "entered", "entered": {"circumference_mm": 2000}},
+            drive={"kind": "axle_ratio", "axle_ratio": {"ratio": 3.73, "basis": "label"}},
+            readouts=[TWO[0]],
+        )
+        known = base
+        for stage in ("wheel", "drive", "target", "readout"):
+            road = Verification.model_validate({"test": "road", "on": "2026-05-02"})
+            known = verify_stage(known, evaluate(known), road, stage=stage)  # type: ignore[arg-type]
+        for stage, changes in (
+            ("wheel", {"wheel__entered__circumference_mm": 2010}),
+            ("drive", {"drive__axle_ratio__ratio": 4.1}),
+            ("target", {"target__edges": 2}),
+            ("readout", {"readouts__0__current_setting": 24000}),
+        ):
+            found = self.evidence(self.changed(known, **changes))
+            self.assertEqual(
+                {name for name in ("wheel", "drive", "target", "readout") if found[name] != "verified"}, {stage}
+            )
+            self.assertIn("changed since the test of 2026-05-02", str(evaluate(self.changed(known, **changes)).stages))
+
+    def test_another_check_speed_of_a_soft_tyre_changes_nothing(self) -> None:
+        soft = {"method": "entered", "entered": {"circumference_mm": 2000}, "corrections": {"growth_pct": 3}}
+        road = Verification.model_validate({"test": "road", "on": "2026-05-02"})
+        base = installation(CAR, wheel=soft, check_speed_kmh=200)
+        known = verify_stage(base, evaluate(base), road, stage="wheel")
+        self.assertEqual(self.evidence(self.changed(known, check_speed_kmh=60))["wheel"], "verified")
+        worn = self.changed(known, wheel__measured={"tread_depth_mm": 6}, wheel__corrections__tread_now_mm=3)
+        self.assertNotEqual(self.evidence(worn)["wheel"], "verified")
+
+    def test_a_test_from_before_this_was_remembered_is_taken_at_its_word(self) -> None:
+        old = installation(CAR, target__verification={"test": "spin", "on": "2026-05-02"}, target__count=46)
+        self.assertEqual(self.evidence(old)["target"], "verified")
+
+    def test_a_test_that_cannot_verify_the_stage(self) -> None:
+        known = installation(CAR)
+        with self.assertRaises(DocumentError) as caught:
+            spin = Verification.model_validate({"test": "spin", "on": "2026-05-02"})
+            verify_stage(known, evaluate(known), spin, stage="wheel")
+        self.assertIn("cannot verify the wheel", str(caught.exception))
 
 
 class ApplyingACard(TestCase):

@@ -510,6 +510,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/verify": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Verify
+         * @description The document with one stage verified by a test that agreed.
+         */
+        post: operations["verifyStage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/hand": {
         parameters: {
             query?: never;
@@ -3285,7 +3305,7 @@ export interface components {
         };
         /**
          * Verification
-         * @description A test that agreed: what kind, when, by whom (a role, not a name).
+         * @description A test that agreed: what kind, when, by whom (a role, not a name), and which key figure of the stage it verified.
          */
         Verification: {
             /**
@@ -3308,6 +3328,11 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Verified value
+             * @description Key figure of the stage when it was verified: of the wheel at a crawl [mm], turns of the target, pulses per turn, the setting. Once that has changed the test says nothing of it any more.
+             */
+            value: number | null;
         };
         /**
          * VrPoint
@@ -4215,6 +4240,24 @@ export interface components {
         RecordIn: {
             document: components["schemas"]["InstallationInput"];
             record: components["schemas"]["TestRecordInput"];
+        };
+        /**
+         * VerifyIn
+         * @description A document, a test that agreed, and the stage that it verified.
+         */
+        VerifyIn: {
+            document: components["schemas"]["InstallationInput"];
+            verification: components["schemas"]["VerificationInput"];
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
+            /**
+             * Readout
+             * @default 0
+             */
+            readout: number;
         };
         /**
          * HandOut
@@ -8012,7 +8055,7 @@ export interface components {
         };
         /**
          * Verification
-         * @description A test that agreed: what kind, when, by whom (a role, not a name).
+         * @description A test that agreed: what kind, when, by whom (a role, not a name), and which key figure of the stage it verified.
          */
         VerificationInput: {
             /**
@@ -8035,6 +8078,12 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Verified value
+             * @description Key figure of the stage when it was verified: of the wheel at a crawl [mm], turns of the target, pulses per turn, the setting. Once that has changed the test says nothing of it any more.
+             * @default null
+             */
+            value: number | null;
         };
         /**
          * VrPoint
@@ -11098,6 +11147,116 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["RecordIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Installation"];
+                };
+            };
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    verifyStage: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VerifyIn"];
             };
         };
         responses: {

@@ -4,7 +4,9 @@ import type { Schemas, StageName } from "../../api/client";
 import { getIn } from "../../editing/paths";
 import { ChoiceField, type Option, TextField } from "../../ui/fields";
 import { today } from "../../ui/format";
+import { attempt } from "../../ui/toaster";
 import { useUnits } from "../../ui/units";
+import { verifyStage } from "./bench/queries";
 import { useEditing } from "./context";
 import { grown } from "./shape";
 
@@ -125,9 +127,14 @@ export function PickField({
 
 /** The test that proved a stage: record one, or see which it was. */
 export function ProofField({ path, stage }: { path: string; stage: StageName }) {
-  const { set, catalogue, role, document } = useEditing();
+  const { set, command, catalogue, role, document, evaluated } = useEditing();
   const { value } = useField(path);
   const { error } = useField(`${path}.test`);
+  const readout = stage === "readout" ? Number(path.split(".")[1]) : 0;
+  const found =
+    stage === "readout"
+      ? evaluated.result.readouts[readout]
+      : evaluated.result.stages.find((item) => item.stage === stage);
   const [open, setOpen] = useState(false);
   const able = catalogue.tests.filter(
     (test) => test.proves.includes(stage) && test.vehicle_kinds.includes(document.vehicle_kind),
@@ -135,12 +142,14 @@ export function ProofField({ path, stage }: { path: string; stage: StageName }) 
   const [test, setTest] = useState(able[0]?.code ?? "road");
   const verification = value as Schemas["Verification"] | null | undefined;
   if (verification) {
+    const changed = found?.evidence !== "verified" && found?.evidence !== "failed";
     const label = catalogue.tests.find((item) => item.code === verification.test)?.label ?? verification.test;
     return (
       <Flex align="center" justify="space-between" gap={2} borderTopWidth="1px" pt={2} wrap="wrap">
-        <Text fontSize="sm" color={error ? "bad.fg" : "good.fg"}>
-          ✓ {label}, {verification.on}
+        <Text fontSize="sm" color={error ? "bad.fg" : changed ? "signal.fg" : "good.fg"}>
+          {changed ? "!" : "✓"} {label}, {verification.on}
           {verification.by ? `, ${verification.by}` : ""}
+          {changed && ": changed since. Repeat the test."}
           {error ? `: ${error}` : ""}
         </Text>
         <Button size="sm" variant="outline" onClick={() => set(path, null)}>
@@ -165,7 +174,8 @@ export function ProofField({ path, stage }: { path: string; stage: StageName }) 
           size="sm"
           colorPalette="signal"
           onClick={() => {
-            set(path, { test, on: today(), by: role, note: "" });
+            const verification = { test, on: today(), by: role, note: "", value: null };
+            attempt("Saving the test", () => command((known) => verifyStage(known, { stage, readout, verification })));
             setOpen(false);
           }}
         >

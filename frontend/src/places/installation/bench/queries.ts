@@ -36,6 +36,10 @@ export const enterCard = (document: Installation, readout: number) =>
 export const recordTest = (document: Installation, record: Schemas["TestRecordInput"]) =>
   data(api.POST("/api/bench/record", { body: { document, record } }));
 
+/** The document with one stage verified by a test that agreed. */
+export const verifyStage = (document: Installation, verified: Omit<Schemas["VerifyIn"], "document">) =>
+  data(api.POST("/api/bench/verify", { body: { document, ...verified } }));
+
 export const fetchCardPdf = (document: Installation, readout: number, installation_id: number) =>
   data(
     api.POST("/api/bench/card/pdf", {
