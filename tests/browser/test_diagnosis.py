@@ -10,6 +10,27 @@ from workshop.installations import head_of
 
 
 class Readings(BrowserTestCase):
+    def test_a_verified_stage_that_is_changed_says_so(self) -> None:
+        """48 poles were counted by a spin test; 46 were not."""
+        page = self.sign_in()
+        self.open_installation("Turnstone", "target")
+        stage = page.locator("[data-stage=target]")
+        expect(stage).to_have_attribute("data-evidence", "verified")
+        self.enter("target.count", "46")
+        expect(stage).to_have_attribute("data-evidence", "measured")
+        expect(page.get_by_text("changed since. Repeat the test.").first).to_be_visible()
+        page.get_by_role("button", name="Remove test").first.click()
+        page.get_by_role("button", name="Record a passed test").first.click()
+        page.get_by_role("button", name="Save test, dated today").first.click()
+        expect(stage).to_have_attribute("data-evidence", "verified")
+        self.enter("target.count", "47")
+        expect(stage).to_have_attribute("data-evidence", "measured")
+        page.get_by_role("button", name="Undo").click()
+        expect(stage).to_have_attribute("data-evidence", "verified")
+        self.expect_saved()
+        verification = head_of(self.installation_of("Turnstone")).document["target"]["verification"]
+        self.assertEqual(verification["value"], 46)
+
     def open_readings(self) -> None:
         self.sign_in()
         self.open_installation("Turnstone", "bench")
