@@ -5,14 +5,15 @@ from __future__ import annotations
 import io
 from typing import Annotated, Literal, cast
 
+from django.core.cache import caches
 from django.http import HttpResponse
 from ninja import Router, Schema
 from pydantic import Field, TypeAdapter
 
 from api.access import SignedIn
-from api.problems import ProblemOut
+from api.problems import ProblemOut, problem
 from api.schemas import In
-from speedchain import Installation, evaluate
+from speedchain import Evaluation, Installation, evaluate
 from speedchain.bench.card import Card, card_of
 from speedchain.bench.export import run_lines
 from speedchain.bench.hand_tests import HandTest, magnet_test, spin_test, waves_for
@@ -42,9 +43,13 @@ MEDIA = {"csv": "text/csv", "vcd": "text/plain", "nmea": "text/plain"}
 
 
 class MomentIn(In):
-    """A document, and the moment of the bench."""
+    """The moment of the bench, and a document that the client calls by a key of its own.
 
-    document: Installation
+    The document comes once for each change; afterwards its key says which one is meant.
+    """
+
+    key: Annotated[str, Field(pattern=r"^[A-Za-z0-9-]{8,80}$")] | None = None
+    document: Installation | None = None
     moment: Moment
 
 
@@ -139,13 +144,23 @@ def print_wiring(request: SignedIn, document: Installation, installation_id: int
     return _file(wiring_pdf(document, show_wiring(request, document), heading), "application/pdf", "wiring.pdf")
 
 
-@router.post("/bench/moment", response={200: BenchFrame, **REFUSED}, operation_id="benchMoment")
+@router.post("/bench/moment", response={200: BenchFrame, 409: ProblemOut, **REFUSED}, operation_id="benchMoment")
 def show_moment(request: SignedIn, body: MomentIn) -> HttpResponse:
-    """The running bench at one moment; asked for twenty times a second."""
-    evaluation = evaluate(body.document, chart_of(request.user))
-    return HttpResponse(
-        FRAME.dump_json(bench_moment(body.document, evaluation, body.moment)), content_type="application/json"
-    )
+    """The running bench at one moment; asked for twenty times a second.
+
+    409 when the document of that key is not known here, or not any more: send it again.
+    """
+    place = f"{request.user.pk}.{body.key}"
+    known: tuple[Installation, Evaluation] | None
+    if body.document is not None:
+        known = (body.document, evaluate(body.document, chart_of(request.user)))
+        if body.key:
+            caches["bench"].set(place, known)
+    else:
+        known = caches["bench"].get(place) if body.key else None
+    if known is None:
+        return problem(409, "The document of this key is not known here. Send the document again.")
+    return HttpResponse(FRAME.dump_json(bench_moment(*known, body.moment)), content_type="application/json")
 
 
 @router.post("/bench/card", response={200: Card, **REFUSED}, operation_id="benchCard")

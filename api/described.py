@@ -11,7 +11,7 @@ from api.limits import body_limit_bytes
 from api.problems import MEDIA_TYPE, TITLES
 from speedchain.document.schema import describe_fields
 
-CREATING = ("addVehicle", "addInstallation", "fitTyre", "startRun")
+CREATING = ("addVehicle", "addInstallation", "copyInstallation", "fitTyre", "startRun")
 """Routes with POST that keep something; the others with POST only compute."""
 EVERYWHERE = (405, 500, 503)
 WITH_BODY = (400, 413, 415, 422)

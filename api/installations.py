@@ -19,6 +19,7 @@ from api.schemas import (
     ChartIn,
     ChartOut,
     ConflictOut,
+    CopyIn,
     Evaluated,
     FitTyreIn,
     InstallationOut,
@@ -42,6 +43,7 @@ from workshop.access import NotFoundError, chart_of, installation_for, workshop_
 from workshop.audit import entries_of
 from workshop.installations import (
     Base,
+    copy_to,
     delete_installation,
     head_of,
     mark_task,
@@ -152,6 +154,17 @@ def delete(request: SignedIn, installation_id: int, base_revision: int) -> Statu
     """Delete an installation with its revisions; 409 when somebody has saved a newer one."""
     delete_installation(request.user, installation_id, base_revision)
     return Status(204, None)
+
+
+@router.post(
+    "/installations/{int:installation_id}/copies",
+    response={201: InstallationOut, 409: ProblemOut, **REFUSED},
+    operation_id="copyInstallation",
+)
+def copy(request: SignedIn, installation_id: int, body: CopyIn) -> Status[Any]:
+    """A copy for another corner or vehicle: what was decided, and nothing that was measured, tested or read back."""
+    record = copy_to(request.user, installation_id, body.vehicle, name=body.name, sensed_at=body.sensed_at)
+    return Status(201, InstallationOut.of(record, head_of(record)))
 
 
 @router.post(

@@ -49,6 +49,7 @@ class FieldProblem(Schema):
     remedy: str = ""
     limit: str = ""
     value: str = ""
+    missing: bool = False
 
 
 class ProblemOut(Schema):

@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Annotated, Any, Literal, cast
+from typing import Annotated, Any, Literal, cast, get_args
 
 from ninja import Schema
-from pydantic import ConfigDict, Field, StringConstraints, TypeAdapter
+from pydantic import ConfigDict, Field, StringConstraints, TypeAdapter, computed_field
 
 from speedchain import Evaluation, Installation, read_installation
-from speedchain.fields import Words
+from speedchain.fields import UNIT_SYSTEMS, UnitSystem, Words
 from speedchain.fields.evidence import Evidence, StageName
-from speedchain.fields.purposes import VehicleKind
+from speedchain.fields.purposes import Purpose, SensedAt, VehicleKind
 from speedchain.fields.texts import Name, Plain
 from speedchain.fields.types import Circumference, Speed
 from speedchain.stages.findings import Severity
@@ -23,6 +23,7 @@ from speedchain.views.implied_setting import ImpliedSetting
 from speedchain.wheel.chart import ChartRow
 from speedchain.wheel.entries import MarkingText
 from workshop.models import AuditEntry, InstallationRecord, Revision, Task, Vehicle
+from workshop.vehicles import MAX_VEHICLES
 
 Units = Literal["metric", "imperial", "nautical"]
 
@@ -161,6 +162,7 @@ class SessionOut(Schema):
     units: Units = "metric"
     may_edit: bool = True
     demo: bool = False
+    systems: tuple[UnitSystem, ...] = UNIT_SYSTEMS
 
 
 class StageState(Schema):
@@ -168,6 +170,23 @@ class StageState(Schema):
 
     stage: StageName
     evidence: Evidence
+
+
+State = Literal["failed", "blocked", "to_do", "unverified", "verified"]
+STATES: tuple[State, ...] = get_args(State)
+"""How an installation stands, what is worst first."""
+MOST_AT_ONCE = 60
+
+
+class VehicleQuery(Schema):
+    """Which vehicles and installations to list, and which page of them."""
+
+    search: str = Field("", max_length=80)
+    kind: VehicleKind | None = None
+    purpose: Purpose | None = None
+    state: State | None = None
+    offset: int = Field(0, ge=0, le=MAX_VEHICLES)
+    limit: int = Field(MOST_AT_ONCE, ge=1, le=MOST_AT_ONCE)
 
 
 class InstallationSummary(Schema):
@@ -190,6 +209,17 @@ class InstallationSummary(Schema):
     failed: bool
     verified: bool
     tasks: list[TaskOut]
+
+    @computed_field
+    def state(self) -> State:
+        """The worst state that it is in."""
+        if self.failed:
+            return "failed"
+        if self.worst == "blocking":
+            return "blocked"
+        if self.tasks:
+            return "to_do"
+        return "verified" if self.verified else "unverified"
 
     @classmethod
     def of(cls, revision: Revision, tasks: list[Task]) -> InstallationSummary:
@@ -255,8 +285,19 @@ class VehicleName(Schema):
     kind: VehicleKind
 
 
+class CopyIn(In):
+    """Where a copy of an installation goes, and what it is called there."""
+
+    vehicle: int
+    name: Name
+    sensed_at: SensedAt
+
+
 class VehiclePage(Schema):
-    """Some vehicles of the workshop, in the order of their names, and what all that were found come to."""
+    """Some vehicles of the workshop, those first that need something, and what all that were found come to.
+
+    The counts are of all installations that match, whatever state was asked for.
+    """
 
     vehicles: list[VehicleOut]
     total: int
@@ -264,7 +305,8 @@ class VehiclePage(Schema):
     failed: int
     blocked: int
     unverified: int
-    tasks: int
+    verified: int
+    to_do: int
 
 
 class VehicleSheetOut(Schema):

@@ -2,25 +2,28 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Any
 
 from django.contrib.auth.models import User
-from django.db.models import Count, Exists, F, OuterRef, Q, QuerySet
+from django.db.models import Case, Count, Exists, F, IntegerField, OuterRef, Q, QuerySet, Subquery, Value, When
 from django.http import HttpResponse
 from ninja import Query, Router, Status
 
 from api.access import SignedIn
 from api.problems import ProblemOut
 from api.schemas import (
+    STATES,
     InstallationOut,
     InstallationSummary,
     SheetIn,
+    State,
     UnreadableInstallation,
     VehicleChangeIn,
     VehicleIn,
     VehicleName,
     VehicleOut,
     VehiclePage,
+    VehicleQuery,
     VehicleSheetOut,
 )
 from speedchain import Installation, read_installation
@@ -31,25 +34,26 @@ from workshop.installations import add_installation as add_installation_to
 from workshop.installations import head_of, heads_of
 from workshop.models import Revision, Task, Vehicle, Workshop
 from workshop.outline import outlined
-from workshop.vehicles import MAX_VEHICLES, add_vehicle, change_vehicle, delete_vehicle, save_sheet
+from workshop.vehicles import add_vehicle, change_vehicle, delete_vehicle, save_sheet
 
 router = Router()
 bin_router = Router()
 REFUSED = {401: ProblemOut, 404: ProblemOut, 422: ProblemOut}
 
 
-MOST_AT_ONCE = 60
-
-
-def _described(vehicles: list[Vehicle], workshop: Workshop) -> list[VehicleOut]:
-    """Vehicles with their installations; one that cannot be read or computed costs itself alone."""
+def _described(
+    vehicles: list[Vehicle], workshop: Workshop, shown: QuerySet[Revision] | None = None
+) -> list[VehicleOut]:
+    """Vehicles with their installations, or those of them that are to be shown; one that cannot be read or computed
+    costs itself alone."""
     heads = outlined(heads_of(vehicles), workshop)
+    wanted = None if shown is None else set(shown.values_list("installation", flat=True))
     described = []
     for vehicle in vehicles:
         good: list[InstallationSummary] = []
         bad: list[UnreadableInstallation] = []
         for record in vehicle.installations.all():
-            if (head := heads.get(record.pk)) is None:
+            if (head := heads.get(record.pk)) is None or (wanted is not None and record.pk not in wanted):
                 continue
             if "reason" in (head.outline or {}):
                 bad.append(UnreadableInstallation.of(head))
@@ -59,33 +63,61 @@ def _described(vehicles: list[Vehicle], workshop: Workshop) -> list[VehicleOut]:
     return described
 
 
-@router.get("", response={200: VehiclePage, 401: ProblemOut, 404: ProblemOut, 422: ProblemOut}, operation_id="vehicles")
-def vehicles(
-    request: SignedIn,
-    search: Annotated[str, Query(max_length=80)] = "",
-    offset: Annotated[int, Query(ge=0, le=MAX_VEHICLES)] = 0,
-    limit: Annotated[int, Query(ge=1, le=MOST_AT_ONCE)] = MOST_AT_ONCE,
-) -> VehiclePage:
-    """Vehicles with their installations and what they need: all, or those with a text in a name or note.
+_STATE_OF: dict[State, Q] = {
+    "failed": Q(outline__failed=True),
+    "blocked": Q(outline__worst="blocking"),
+    "to_do": Q(tasks_open=True),
+    "unverified": Q(outline__verified=False),
+    "verified": Q(outline__verified=True),
+}
+"""Installations in each state: one can be in several, and is sorted by the first."""
 
-    A page starts at `offset` and holds up to `limit`. The counts are of all that were found, as they were last computed.
+
+@router.get("", response={200: VehiclePage, 401: ProblemOut, 404: ProblemOut, 422: ProblemOut}, operation_id="vehicles")
+def vehicles(request: SignedIn, query: Query[VehicleQuery]) -> VehiclePage:
+    """Vehicles with their installations and what they need, those first that need something.
+
+    All, or those with a text in a name or note, of one kind of vehicle, with a purpose, or in a state. A page starts at
+    `offset` and holds up to `limit`. The counts are of all that were found, as they were last computed.
     """
     workshop = workshop_of(request.user)
     found = vehicles_of(request.user)
-    for word in search.split():
-        found = found.filter(Q(name__icontains=word) | Q(note__icontains=word) | Exists(_installations_called(word)))
-    page = _described(list(found[offset : offset + limit]), workshop)
-    heads = heads_of(found.order_by().prefetch_related(None))
-    counts = heads.aggregate(
-        installations=Count("pk"),
-        failed=Count("pk", filter=Q(outline__failed=True)),
-        blocked=Count("pk", filter=Q(outline__worst="blocking")),
-        unverified=Count("pk", filter=Q(outline__verified=False)),
+    for word in query.search.split():
+        called = Exists(_heads().filter(installation__vehicle=OuterRef("pk"), document__name__icontains=word))
+        found = found.filter(Q(name__icontains=word) | Q(note__icontains=word) | called)
+    if query.kind:
+        found = found.filter(kind=query.kind)
+    matching = _heads().filter(installation__vehicle__in=found.order_by().prefetch_related(None))
+    if query.purpose:
+        matching = matching.filter(document__purpose=query.purpose)
+    shown = matching.filter(_STATE_OF[query.state]) if query.state else matching
+    of_vehicle = shown.filter(installation__vehicle=OuterRef("pk")).order_by("rank").values("rank")[:1]
+    ranked: QuerySet[Any] = found.annotate(rank=Subquery(of_vehicle)).order_by(
+        F("rank").asc(nulls_last=True), "name", "pk"
     )
-    tasks = Task.objects.filter(
-        done_at=None, installation__deleted_at=None, installation__vehicle__in=found.order_by().prefetch_related(None)
-    ).count()
-    return VehiclePage(vehicles=page, total=found.count(), tasks=tasks, **counts)
+    if query.purpose or query.state:
+        ranked = ranked.filter(rank__isnull=False)
+    page = list(ranked[query.offset : query.offset + query.limit])
+    counts = matching.aggregate(
+        installations=Count("pk"), **{state: Count("pk", filter=having) for state, having in _STATE_OF.items()}
+    )
+    narrowed = shown if query.purpose or query.state else None
+    described = _described(page, workshop, narrowed)
+    for vehicle in described:
+        vehicle.installations.sort(key=lambda item: STATES.index(item.state))
+    return VehiclePage(vehicles=described, total=ranked.count(), **counts)
+
+
+def _heads() -> QuerySet[Any]:
+    """Newest revisions, with whether something is to do, and their place in the order of states."""
+    open_tasks = Task.objects.filter(installation=OuterRef("installation"), done_at=None)
+    unreadable = When(outline__has_key="reason", then=Value(-1))
+    ranks = [unreadable] + [When(having, then=Value(place)) for place, having in enumerate(_STATE_OF.values())]
+    return (
+        Revision.objects.filter(installation__deleted_at=None, number=F("installation__head"))
+        .annotate(tasks_open=Exists(open_tasks))
+        .annotate(rank=Case(*ranks, default=Value(STATES.index("unverified")), output_field=IntegerField()))
+    )
 
 
 @router.get("/names", response={200: list[VehicleName], 401: ProblemOut}, operation_id="vehicleNames")
@@ -93,15 +125,6 @@ def names(request: SignedIn) -> list[VehicleName]:
     """The names of all vehicles, to choose from."""
     found = Vehicle.objects.filter(workshop__members__user=request.user)
     return [VehicleName.model_validate(item) for item in found.values("id", "name", "kind")]
-
-
-def _installations_called(word: str) -> QuerySet[Revision]:
-    return Revision.objects.filter(
-        installation__vehicle=OuterRef("pk"),
-        installation__deleted_at=None,
-        number=F("installation__head"),
-        document__name__icontains=word,
-    )
 
 
 @router.post("", response={201: VehicleOut, 409: ProblemOut, **REFUSED}, operation_id="addVehicle")

@@ -1,4 +1,4 @@
-"""The served app: p95 of the evaluate request, and key press to new figure in Chromium, in one run.
+"""The served app: requests against an endpoint that only validates, in one run; `bench_pages` has the browser.
 
 Starts its own server on loopback on the database of `./test`; bounded in count and time.
 """
@@ -7,17 +7,14 @@ from __future__ import annotations
 
 import http.client
 import json
-import os
 import statistics
 import subprocess
 import time
+from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
-from pathlib import Path
+from contextlib import contextmanager
 from typing import Any
 
-from playwright.sync_api import Page, sync_playwright
-
-from devtools.browser import launch
 from devtools.cluster import Cluster, free_port
 from devtools.start import healthy
 from devtools.steps import PYTHON, ROOT, wait_until
@@ -46,8 +43,6 @@ REED = document(
 CONNECTIONS = 8
 REQUESTS = 250
 ROUNDS = 3
-KEYS = 40
-BENCH_S = 10
 
 
 def serve(port: int, environment: dict[str, str]) -> list[Web]:
@@ -57,6 +52,32 @@ def serve(port: int, environment: dict[str, str]) -> list[Web]:
     for process in processes:
         process.start()
     return processes
+
+
+@contextmanager
+def database() -> Iterator[dict[str, str]]:
+    """The database of `./test` with the demo; the environment in which the app finds it."""
+    cluster = Cluster.at(ROOT / ".wheelometron-test")
+    cluster.start()
+    try:
+        environment = cluster.environment() | {"WHEELOMETRON_DEMO": "1"}
+        subprocess.run([str(PYTHON), "manage.py", "prepare"], cwd=ROOT, env=environment, check=True)
+        yield environment
+    finally:
+        cluster.stop()
+
+
+@contextmanager
+def served(environment: dict[str, str], settings: str) -> Iterator[tuple[int, list[Web]]]:
+    """The app on a free port."""
+    port = free_port()
+    servers = serve(port, environment | {"DJANGO_SETTINGS_MODULE": settings})
+    try:
+        wait_until(lambda: healthy(port), 30, "The server")
+        yield port, servers
+    finally:
+        for server in servers:
+            server.stop()
 
 
 def session(port: int) -> dict[str, str]:
@@ -147,123 +168,9 @@ def wider_requests(port: int, headers: dict[str, str], body: bytes) -> None:
         print(f"{name}: {ms:.1f} ms / evaluate {base:.1f} ms = {ms / base:.2f} (limit {limit})")
 
 
-def key_to_figure_ms(page: Page, port: int) -> list[float]:
-    """Press a key in the count of the target and wait, in the page itself, for the shown figure to change."""
-    page.goto(f"http://127.0.0.1:{port}/")
-    page.get_by_role("button", name="Open the demo workshop").click()
-    page.get_by_test_id("installation-row").filter(has_text="Dash, front wheel").click()
-    page.get_by_test_id("shown-kmh").wait_for()
-    page.keyboard.press("3")
-    field = page.get_by_test_id("target.count")
-    field.focus()
-    page.evaluate(
-        """() => {
-            window.taken = [];
-            const shown = document.querySelector('[data-testid=shown-kmh]');
-            let begun = 0;
-            addEventListener('keydown', () => { begun = performance.now(); }, true);
-            new MutationObserver(() => requestAnimationFrame(() => window.taken.push(performance.now() - begun)))
-                .observe(shown, {characterData: true, childList: true, subtree: true});
-        }"""
-    )
-    for press in range(KEYS):
-        page.keyboard.press("ArrowUp" if press % 2 else "ArrowDown")
-        page.wait_for_timeout(400)
-    return [float(taken) for taken in page.evaluate("window.taken")]
-
-
-def dragging(page: Page, port: int) -> tuple[float, float]:
-    """Drag the gap for two seconds: frames a second meanwhile, and median ms from a move to the next new figure."""
-    page.goto(f"http://127.0.0.1:{port}/")
-    page.get_by_test_id("installation-row").filter(has_text="Slip log, front").click()
-    page.get_by_test_id("shown-kmh").wait_for()
-    page.keyboard.press("4")
-    grip = page.get_by_role("slider", name="Air gap").locator(".grip")
-    page.wait_for_timeout(1000)
-    box = grip.bounding_box()
-    assert box is not None
-    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-    page.mouse.move(x, y)
-    page.mouse.down()
-    page.evaluate(
-        """() => {
-            window.frames_ = 0; window.begun_ = performance.now(); window.lags_ = []; window.moved_ = 0;
-            const count = () => { window.frames_++; requestAnimationFrame(count); };
-            requestAnimationFrame(count);
-            addEventListener('pointermove', () => { if (!window.moved_) window.moved_ = performance.now(); }, true);
-            new MutationObserver(() => requestAnimationFrame(() => {
-                if (window.moved_) window.lags_.push(performance.now() - window.moved_);
-                window.moved_ = 0;
-            })).observe(document.querySelector('[data-testid=strength]'),
-                {characterData: true, childList: true, subtree: true});
-        }"""
-    )
-    for step in range(120):
-        page.mouse.move(x, y - 15 - 14 * ((step % 40) / 20 - 1))
-        page.wait_for_timeout(8)
-    frames = page.evaluate("1000 * window.frames_ / (performance.now() - window.begun_)")
-    lags = [float(lag) for lag in page.evaluate("window.lags_")]
-    page.mouse.up()
-    return float(frames), statistics.median(lags)
-
-
-def running_bench(page: Page, port: int, servers: list[Web]) -> tuple[float, float]:
-    """The bench of the hill-climb's gauge for some seconds: pictures a second, and the server's cores meanwhile."""
-    page.goto(f"http://127.0.0.1:{port}/")
-    page.get_by_test_id("installation-row").filter(has_text="Dash gauge").click()
-    page.get_by_test_id("shown-kmh").wait_for()
-    taken: list[float] = []
-    page.on("response", lambda answer: taken.append(time.monotonic()) if "/bench/moment" in answer.url else None)
-    page.keyboard.press("b")
-    page.get_by_test_id("counts").wait_for()
-    page.get_by_role("button", name="Sweep").click()
-    page.wait_for_timeout(2000)
-    taken.clear()
-    begun, cpu = time.monotonic(), cpu_s(servers)
-    page.wait_for_timeout(BENCH_S * 1000)
-    lasted = time.monotonic() - begun
-    return len(taken) / lasted, (cpu_s(servers) - cpu) / lasted
-
-
-def cpu_s(servers: list[Web]) -> float:
-    """Seconds of processor that a server and its workers have used."""
-    ticks = 0
-    for server in servers:
-        assert server.process is not None
-        _, _, rest = Path(f"/proc/{server.process.pid}/stat").read_text().rpartition(")")
-        fields = rest.split()
-        ticks += int(fields[11]) + int(fields[12])
-    return ticks / os.sysconf("SC_CLK_TCK")
-
-
-def script_kb() -> float:
-    """Gzipped script that the first view (the vehicles page) loads."""
-    assets = ROOT / "frontend" / "dist" / "assets"
-    later = (
-        "InstallationPlace",
-        "BenchPlace",
-        "NewInstallationPlace",
-        "useEvaluation",
-        "VehiclePlace",
-        "Plot",
-        "SizeSheet",
-    )
-    return sum(f.stat().st_size for f in Path(assets).glob("*.js.gz") if not f.name.startswith(later)) / 1000
-
-
 def main() -> None:
     """Print the figures as ratios."""
-    cluster = Cluster.at(ROOT / ".wheelometron-test")
-    cluster.start()
-    environment = cluster.environment() | {
-        "WHEELOMETRON_DEMO": "1",
-        "DJANGO_SETTINGS_MODULE": "benchmarks.baseline_settings",
-    }
-    subprocess.run([str(PYTHON), "manage.py", "prepare"], cwd=ROOT, env=environment, check=True)
-    port = free_port()
-    servers = serve(port, environment)
-    try:
-        wait_until(lambda: healthy(port), 30, "The server")
+    with database() as environment, served(environment, "benchmarks.baseline_settings") as (port, _):
         headers, body = session(port), json.dumps(CAR).encode()
         ratios = []
         for _ in range(ROUNDS):
@@ -273,21 +180,6 @@ def main() -> None:
             print(f"p95 evaluate {ours:.1f} ms / validate only {base:.1f} ms = {ours / base:.2f}")
         wider_requests(port, headers, body)
         print(f"evaluate request, p95 ratio, median of {ROUNDS}: {statistics.median(ratios):.2f} (limit 2.5)")
-        with sync_playwright() as playwright:
-            browser = launch(playwright)
-            page = browser.new_page()
-            taken = key_to_figure_ms(page, port)
-            frames, lag = dragging(page, port)
-            pictures, cores = running_bench(page, port, servers)
-            browser.close()
-        print(f"dragging: {frames:.0f} frames a second (at least 30), figures {lag:.0f} ms behind (limit 150)")
-        print(f"bench: {pictures:.1f} pictures a second (20 asked for), {cores:.2f} cores of the server (limit 1)")
-        print(f"key press to new figure: median {statistics.median(taken):.0f} ms of {len(taken)} (limit 200)")
-        print(f"script of the first view: {script_kb():.0f} kB gzipped (limit 300)")
-    finally:
-        for server in servers:
-            server.stop()
-        cluster.stop()
 
 
 if __name__ == "__main__":

@@ -125,7 +125,7 @@ def front_end() -> None:
         command, environment = npm("ci", "--no-audit", "--no-fund")
         run(command, "npm ci", cwd=FRONTEND, env=environment)
         installed.write_text(lock)
-    sources = [file for file in (FRONTEND / "src").rglob("*") if file.is_file()]
+    sources = [file for name in ("src", "public") for file in (FRONTEND / name).rglob("*") if file.is_file()]
     sources += [FRONTEND / name for name in ("package-lock.json", "index.html", "vite.config.ts", "tsconfig.json")]
     wanted = digest(sources)
     if not built.exists() or built.read_text() != wanted or not (FRONTEND / "dist" / "index.html").exists():

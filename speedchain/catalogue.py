@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cache
+from typing import Any
 
 from speedchain.advice import GUIDES, Guide
-from speedchain.document import WHEELS_DRIVEN, titles_by_path
-from speedchain.drive import BOX_SIDES, DRIVE_KINDS, MOTOR_SIDES, PER, RANGES, RATIO_BASES
+from speedchain.document import DocumentField, fields_by_path
 from speedchain.fields import (
     EVIDENCES,
-    OUTCOMES,
     PURPOSES,
-    SENSED_AT,
     STAGE_LABELS,
     VEHICLE_KINDS,
     VERIFIES,
@@ -24,24 +23,14 @@ from speedchain.fields import (
     label_of,
 )
 from speedchain.glossary import TERMS, Term
-from speedchain.placement import CLEARANCES, GAP_BASES, NO_CLEARANCE
-from speedchain.readout import ENCODINGS, ENTRIES, PAST_ENDS, RIDE_OUTCOMES, TIMING_METHODS
-from speedchain.regulations import SPEEDOMETER_RULES
+from speedchain.placement import CLEARANCES, NO_CLEARANCE
+from speedchain.readout import ENCODINGS
 from speedchain.results import shared
-from speedchain.sensor import OUTPUTS, PAIRED, SEES, SPOT_FEATURES, USUAL, WIRE_ROLES, WORDS, Facts, SensorKind
-from speedchain.signal import CONDITIONERS, GAUGES, SERIES, SHIELDS
+from speedchain.sensor import PAIRED, SEES, USUAL, WORDS, Facts, SensorKind
 from speedchain.target import (
-    COUNT_BASES,
-    CUT_FORMS,
-    MAGNET_FORMS,
-    MATERIALS,
-    MOUNTINGS,
-    POLES,
-    RING_FORMS,
     RING_TARGETS,
-    TARGET_KINDS,
 )
-from speedchain.wheel import ACCEPTED, FACTORS, SOURCES, SPEED_BASES, WHEEL_METHODS, SizeGroup, common_sizes
+from speedchain.wheel import ACCEPTED, WHEEL_METHODS, SizeGroup, common_sizes
 
 
 @shared
@@ -52,11 +41,12 @@ class MethodChoice:
     label: str
     hint: Words
     vehicle_kinds: tuple[str, ...]
+    measured: bool
 
 
 @shared
 class EncodingChoice:
-    """A way of typing the setting in, with its usual range."""
+    """A way of typing the setting in, with its usual range, and the entries of a readout that it needs as they begin."""
 
     code: str
     label: str
@@ -67,6 +57,7 @@ class EncodingChoice:
     per_turn: bool
     geared: bool
     based: bool
+    start: Mapping[str, Any]
 
 
 @shared
@@ -92,6 +83,8 @@ class SensorChoice:
     sees: tuple[str, ...]
     paired: bool
     facts: Facts
+    usual_offset: str
+    usual_clocking: str
 
 
 @shared
@@ -111,65 +104,24 @@ class Start:
     target_kind: str
     sensor_kind: str
     encoding: str
-
-
-@shared
-class FieldTitle:
-    """What a field of the document is called; its path has no places in lists."""
-
-    path: str
-    title: str
+    check_speed: str
 
 
 @shared
 class Catalogue:
-    """All choices, and the title of every field by its path."""
+    """Every field of the document with its choices, and the choices about which more is known."""
 
-    titles: tuple[FieldTitle, ...]
+    fields: tuple[DocumentField, ...]
     purposes: tuple[PurposeAdvice, ...]
-    vehicle_kinds: tuple[Choice, ...]
     wheel_methods: tuple[MethodChoice, ...]
-    factors: tuple[Choice, ...]
-    sources: tuple[Choice, ...]
-    drive_kinds: tuple[Choice, ...]
-    target_kinds: tuple[Choice, ...]
     sensors: tuple[SensorChoice, ...]
     encodings: tuple[EncodingChoice, ...]
     tests: tuple[TestChoice, ...]
     accepted_markings: str
     common_sizes: tuple[SizeGroup, ...]
     guides: tuple[Guide, ...]
-    bands: tuple[Choice, ...]
-    places: tuple[Choice, ...]
-    speed_bases: tuple[Choice, ...]
     starts: tuple[Start, ...]
-    materials: tuple[Choice, ...]
-    magnet_forms: tuple[Choice, ...]
-    mountings: tuple[Choice, ...]
-    poles: tuple[Choice, ...]
-    spots: tuple[Choice, ...]
-    wire_roles: tuple[Choice, ...]
-    wheels_driven: tuple[Choice, ...]
-    conditioners: tuple[Choice, ...]
-    shields: tuple[Choice, ...]
-    converter_drives: tuple[Choice, ...]
-    past_ends: tuple[Choice, ...]
-    entries: tuple[Choice, ...]
-    ride_outcomes: tuple[Choice, ...]
-    series: tuple[Choice, ...]
-    outputs: tuple[Choice, ...]
     clearances: tuple[ClearanceChoice, ...]
-    cut_forms: tuple[Choice, ...]
-    ratio_bases: tuple[Choice, ...]
-    ranges: tuple[Choice, ...]
-    box_sides: tuple[Choice, ...]
-    motor_sides: tuple[Choice, ...]
-    turns_per: tuple[Choice, ...]
-    count_bases: tuple[Choice, ...]
-    ring_forms: tuple[Choice, ...]
-    timing_methods: tuple[Choice, ...]
-    gap_bases: tuple[Choice, ...]
-    outcomes: tuple[Choice, ...]
     evidences: tuple[Choice, ...]
     stages: tuple[Choice, ...]
     ring_targets: tuple[str, ...]
@@ -191,6 +143,28 @@ _STARTS = {
     "boat": ("paddle_magnets", "paddlewheel", "pulses_per_nautical_mile"),
     "scooter": ("toothed_ring", "hall_gear_tooth", "circumference_mm"),
     "atv": ("magnets", "hall_switch", "circumference_mm"),
+}
+
+
+_CHECK_SPEEDS = {
+    "boat": "10 kn",
+    "bicycle": "25",
+    "e_bike": "25",
+    "cargo_trike": "25",
+    "velomobile": "40",
+    "scooter": "45",
+    "land_yacht": "60",
+    "kart": "60",
+    "atv": "60",
+}
+"""The true speed at which a new installation is looked at first, in km/h or with its unit. Common practice."""
+MEASURED = frozenset({"taped_diameter", "axle_height", "taped_circumference", "roll_out", "speed_derived"})
+"""Methods that somebody does on a day: who and when is kept with them."""
+_FORMAT_STARTS: Mapping[str, Mapping[str, Any]] = {
+    "percent_correction": {"base_pulses_per_km": ""},
+    "frequency_table": {"table": [{"speed_kmh": 40}, {"speed_kmh": 80}, {"speed_kmh": 120}]},
+    "chart_code": {"codes": [{"code": "1", "circumference_mm": ""}]},
+    "custom": {"custom": {"label": "Custom"}},
 }
 
 
@@ -232,6 +206,8 @@ def _sensor(kind: SensorKind) -> SensorChoice:
         sees=SEES[kind],
         paired=kind in PAIRED,
         facts=USUAL[kind],
+        usual_offset="its end at the magnet" if kind == "reed" else "0",
+        usual_clocking="0" if kind in PAIRED else "90",
     )
 
 
@@ -244,7 +220,13 @@ def _kinds_with(code: str) -> tuple[str, ...]:
 
 def _start(vehicle_kind: str) -> Start:
     target_kind, sensor_kind, encoding = _STARTS.get(vehicle_kind, _USUAL)
-    return Start(vehicle_kind=vehicle_kind, target_kind=target_kind, sensor_kind=sensor_kind, encoding=encoding)
+    return Start(
+        vehicle_kind=vehicle_kind,
+        target_kind=target_kind,
+        sensor_kind=sensor_kind,
+        encoding=encoding,
+        check_speed=_CHECK_SPEEDS.get(vehicle_kind, "100"),
+    )
 
 
 @cache
@@ -253,21 +235,23 @@ def catalogue() -> Catalogue:
 
     Examples
     --------
-    >>> [choice.code for choice in catalogue().drive_kinds]
+    >>> kinds = next(field for field in catalogue().fields if field.path == "drive.kind")
+    >>> [choice.code for choice in kinds.choices]
     ['hub', 'axle_ratio', 'sprockets', 'transfer_box', 'hub_motor', 'cable']
     """
     return Catalogue(
-        titles=tuple([FieldTitle(path=path, title=title) for path, title in titles_by_path().items()]),
+        fields=tuple(fields_by_path().values()),
         purposes=PURPOSES,
-        vehicle_kinds=VEHICLE_KINDS,
         wheel_methods=tuple(
-            MethodChoice(code=item.code, label=item.label, hint=item.hint, vehicle_kinds=_kinds_for(item.code))
+            MethodChoice(
+                code=item.code,
+                label=item.label,
+                hint=item.hint,
+                vehicle_kinds=_kinds_for(item.code),
+                measured=item.code in MEASURED,
+            )
             for item in WHEEL_METHODS
         ),
-        factors=FACTORS,
-        sources=SOURCES,
-        drive_kinds=DRIVE_KINDS,
-        target_kinds=TARGET_KINDS,
         sensors=tuple(_sensor(kind) for kind in SEES),
         encodings=tuple(
             EncodingChoice(
@@ -280,6 +264,7 @@ def catalogue() -> Catalogue:
                 per_turn=e.per_turn,
                 geared=e.geared,
                 based=e.based,
+                start=_FORMAT_STARTS.get(e.code, {}),
             )
             for e in ENCODINGS.values()
         )
@@ -294,6 +279,7 @@ def catalogue() -> Catalogue:
                 per_turn=False,
                 geared=False,
                 based=False,
+                start=_FORMAT_STARTS["custom"],
             ),
         ),
         tests=tuple(
@@ -305,40 +291,11 @@ def catalogue() -> Catalogue:
         accepted_markings=ACCEPTED,
         common_sizes=common_sizes(),
         guides=tuple(GUIDES.values()),
-        bands=SPEEDOMETER_RULES,
-        places=SENSED_AT,
-        speed_bases=SPEED_BASES,
         starts=tuple(_start(choice.code) for choice in VEHICLE_KINDS),
-        materials=MATERIALS,
-        magnet_forms=MAGNET_FORMS,
-        mountings=MOUNTINGS,
-        poles=POLES,
-        spots=SPOT_FEATURES,
-        wire_roles=WIRE_ROLES,
-        wheels_driven=WHEELS_DRIVEN,
-        conditioners=CONDITIONERS,
-        shields=SHIELDS,
-        converter_drives=GAUGES,
-        past_ends=PAST_ENDS,
-        entries=ENTRIES,
-        ride_outcomes=RIDE_OUTCOMES,
-        series=SERIES,
-        outputs=OUTPUTS,
         clearances=tuple(
             ClearanceChoice(code=item.code, label=item.label, vehicle_kinds=_kinds_with(item.code))
             for item in CLEARANCES
         ),
-        cut_forms=CUT_FORMS,
-        ratio_bases=RATIO_BASES,
-        ranges=RANGES,
-        box_sides=BOX_SIDES,
-        motor_sides=MOTOR_SIDES,
-        turns_per=PER,
-        count_bases=COUNT_BASES,
-        ring_forms=RING_FORMS,
-        timing_methods=TIMING_METHODS,
-        gap_bases=GAP_BASES,
-        outcomes=OUTCOMES,
         evidences=EVIDENCES,
         stages=STAGE_LABELS,
         ring_targets=RING_TARGETS,

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from pydantic import TypeAdapter
 
 from speedchain.advice import CautionShown, NextAction, cautions_of, next_action, purpose_rules, shown_rules
@@ -25,6 +27,9 @@ from speedchain.stages import Figure, Finding, Stage
 from speedchain.target import RingShape, evaluate_target, ring_shape
 from speedchain.uncertainty import COVERAGE_FACTOR, Contribution, combine_pct
 from speedchain.wheel import CYCLE_CHART, Chart, WheelDetail, evaluate_wheel, growth_factor
+
+PAST_THE_END = 1.15
+"""The bench goes on this much beyond the highest end, so that a needle that falls back is seen to."""
 
 
 @result
@@ -71,6 +76,7 @@ class Evaluation:
     ring: RingShape | None
     placement_detail: PlacementDetail
     pulse_times: PulseTimes
+    sweep_end_kmh: float
     signal_detail: SignalDetail
     fixed_readers: tuple[FixedReader, ...]
     contributions: tuple[Contribution, ...]
@@ -222,6 +228,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
         drive_detail=drive.detail,
         ring=ring,
         placement_detail=placed,
+        sweep_end_kmh=_sweep_end_kmh(installation, needs),
         pulse_times=_pulse_times(needs, placed, circumference_mm / drive.stage.value, top_hz),
         signal_detail=signal.detail,
         fixed_readers=fixed,
@@ -237,6 +244,12 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
         rule_text=installation.rule_text(),
         findings=tuple(findings),
     )
+
+
+def _sweep_end_kmh(installation: Installation, needs: Requirements) -> float:
+    """How far the bench drives [km/h]: past the top speed, the check speed and every end of a scale."""
+    ends = [readout.scale_end_kmh or 0.0 for readout in installation.readouts]
+    return math.ceil(PAST_THE_END * max(needs.max_speed_kmh, installation.check_speed_kmh, *ends))
 
 
 def _pulse_times(needs: Requirements, placed: PlacementDetail, turn_mm: float, top_hz: float) -> PulseTimes:
@@ -303,7 +316,7 @@ def _condition(readout: ReadoutResult) -> str:
         return ""
     if readout.entry == "learned":
         return "once it has learned its setting"
-    return f"if {readout.to_type.text} {readout.unit} is entered"
+    return f"if {readout.to_type.text}\u00a0{readout.unit} is entered"
 
 
 def _contributions(stages: tuple[Stage, ...]) -> tuple[Contribution, ...]:

@@ -91,3 +91,14 @@ LOGGING = {
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
 }
+
+CACHES = {
+    "default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"},
+    # documents on the running bench, each with its evaluation: twenty pictures a second need them read only once
+    "bench": {
+        "BACKEND": "django.core.cache.backends.locmem.LocMemCache",
+        "LOCATION": "bench",
+        "TIMEOUT": 600,
+        "OPTIONS": {"MAX_ENTRIES": 100},
+    },
+}

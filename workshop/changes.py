@@ -6,7 +6,8 @@ from collections.abc import Iterator, Mapping
 from typing import Any
 
 from speedchain import Evaluation, Installation
-from speedchain.document.schema import field_at
+from speedchain.document import field_at
+from speedchain.fields import title_of
 from speedchain.fields.evidence import STAGES
 
 MAX_NAMED = 3
@@ -58,15 +59,17 @@ def effect(was: Evaluation, now: Evaluation) -> str:
 def _told(path: str, old: Any, new: Any) -> str:
     field = field_at(path)
     stage = path.partition(".")[0]
-    title = field.title[:1].lower() + field.title[1:]
+    name = field.title if field else title_of(path.rpartition(".")[2])
+    title = name[:1].lower() + name[1:]
     words = f"{stage}: {title}" if stage in STAGES else title
     if isinstance(new, dict | list) or isinstance(old, dict | list):
         return f"{words} {'removed' if new is None else 'entered' if old is None else 'changed'}"
-    return f"{words} {_short(old, field.labels)} → {_short(new, field.labels)}"
+    labels = field.labels if field else {}
+    return f"{words} {_short(old, labels)} → {_short(new, labels)}"
 
 
 def _short(value: Any, labels: Mapping[str, str]) -> str:
-    if value is None:
+    if value is None or value == "":
         return "none"
     if isinstance(value, bool):
         return "yes" if value else "no"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from datetime import timedelta
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, cast
 
 from django.contrib.auth.models import User
 from django.db import transaction
@@ -12,10 +12,12 @@ from django.db.models import F, QuerySet
 from django.utils import timezone
 
 from speedchain import DocumentError, Evaluation, Installation, SpeedchainError, evaluate, read_installation
+from speedchain.fields import SensedAt, VehicleKind
+from speedchain.vehicle.copying import copy_installation
 from speedchain.vehicle.pulse_change import AFTER, pulse_change_tasks
 from speedchain.vehicle.tyre_change import NewTyre, TyreChange, change_tyre
 from speedchain.wheel.chart import Chart
-from workshop.access import NotFoundError, chart_from, chart_of, editor
+from workshop.access import NotFoundError, chart_from, chart_of, editor, installation_for, vehicle_for
 from workshop.audit import record
 from workshop.changes import summarise
 from workshop.models import InstallationRecord, Member, Revision, Task, Vehicle
@@ -38,6 +40,18 @@ def add_installation(user: User, vehicle_id: int, installation: Installation) ->
     _append(added, before=None, installation=installation, member=member)
     record(member.workshop, member, "add_installation", subject=_subject(added, installation), after={"revision": 1})
     return added
+
+
+def copy_to(user: User, installation_id: int, vehicle_id: int, *, name: str, sensed_at: SensedAt) -> InstallationRecord:
+    """A copy of an installation on the same or another vehicle, as a new installation. Raises `FullError`."""
+    editor(user)
+    original = readable(head_of(installation_for(user, installation_id)))
+    vehicle = vehicle_for(user, vehicle_id)
+    if original is None:
+        raise NotFoundError
+    kind = cast(VehicleKind, vehicle.kind)
+    copy = copy_installation(original, name=name, sensed_at=sensed_at, vehicle_kind=kind, chart=chart_of(user))
+    return add_installation(user, vehicle_id, copy)
 
 
 class Base(NamedTuple):

@@ -1,3 +1,4 @@
+import { t } from "./ui/words";
 import "@fontsource/overpass/latin-400.css";
 import "@fontsource/overpass/latin-600.css";
 import "@fontsource/overpass/latin-700.css";
@@ -37,7 +38,7 @@ function waited(tries: number, error: unknown) {
 const mutationCache = new MutationCache({
   onError: (error, inputs, _, mutation) => {
     if (error instanceof Refusal && (error.problems.length > 0 || error.status === 401)) return;
-    sayFailed(String(mutation.meta?.what ?? "The change"), error, () => {
+    sayFailed(String(mutation.meta?.what ?? t("The change")), error, () => {
       mutation.execute(inputs).catch(() => undefined);
     });
   },
@@ -69,12 +70,20 @@ function Gate({ children }: { children: ReactNode }) {
   const session = useSession();
   if (session.data?.signed_in) return children;
   if (session.data) return <SignInPlace />;
+  if (session.isPending && session.failureCount === 0) return <Opening />;
   return (
     <Frame>
-      <Message text={session.isPending && session.failureCount === 0 ? "Opening …" : new Away().message} />
+      <Message text={new Away().message} />
     </Frame>
   );
 }
+
+/** For the moment before there is a page: plain, so that the page itself comes sooner. */
+const Opening = () => (
+  <p role="status" style={{ padding: 16 }}>
+    {t("Opening …")}
+  </p>
+);
 
 /** A page that fails leaves the rest of the app: its header, and every other page. */
 function Pages({ children }: { children: ReactNode }) {
@@ -98,13 +107,7 @@ function App() {
     <BrowserRouter>
       <Pages>
         <Gate>
-          <Suspense
-            fallback={
-              <Frame>
-                <Message text="Opening …" />
-              </Frame>
-            }
-          >
+          <Suspense fallback={<Opening />}>
             <Routes>
               <Route path="/" element={<VehiclesPlace />} />
               <Route path="/new" element={<NewInstallationPlace />} />
@@ -115,7 +118,7 @@ function App() {
                 path="*"
                 element={
                   <Frame>
-                    <Message text="There is no such page." back />
+                    <Message text={t("There is no such page.")} back />
                   </Frame>
                 }
               />

@@ -179,7 +179,7 @@ def next_action(
         )
     if any(_to_enter(readout) for readout in readouts):
         first_open = next(readout for readout in readouts if _to_enter(readout))
-        action = f"Enter {first_open.to_type.text} {first_open.unit} into {first_open.name} and read it back"
+        action = f"Enter {first_open.to_type.text}\u00a0{first_open.unit} into {first_open.name} and read it back"
         return NextAction(
             stage="readout",
             code="readout.read_back",

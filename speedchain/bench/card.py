@@ -16,6 +16,7 @@ from speedchain.fields import Words
 from speedchain.readout import dial_of, on_the_dial
 from speedchain.results import result
 from speedchain.signal import best_stages
+from speedchain.uncertainty import COVERAGE_FACTOR
 from speedchain.wheel import growth_factor
 
 Array = NDArray[np.float64]
@@ -46,8 +47,8 @@ class CardLine:
 
     scale: float
     offset_kmh: float
-    scale_error: float
-    offset_error_kmh: float
+    scale_expanded: float
+    offset_expanded_kmh: float
     residual_kmh: float
     points: int
     scale_end_kmh: float | None
@@ -225,8 +226,8 @@ def _fitted(speeds: Array, read: Array, step_kmh: float) -> tuple[CardLine | Non
     return CardLine(
         scale=float(fit.slope),
         offset_kmh=float(fit.intercept),
-        scale_error=float(fit.stderr),
-        offset_error_kmh=float(fit.intercept_stderr),
+        scale_expanded=COVERAGE_FACTOR * float(fit.stderr),
+        offset_expanded_kmh=COVERAGE_FACTOR * float(fit.intercept_stderr),
         residual_kmh=float(np.sqrt(np.mean(residuals**2))),
         points=len(live),
         scale_end_kmh=end,
@@ -292,17 +293,17 @@ def _text_of(
     if line is None:
         return ("Enter the readings at two speeds or more.",)
     off_pct = 100 * (line.scale - 1)
-    if abs(off_pct) < max(NEGLIGIBLE_PCT, 200 * line.scale_error):
-        result = [f"It reads correctly, ± {max(200 * line.scale_error, NEGLIGIBLE_PCT):.1f} %."]
+    if abs(off_pct) < max(NEGLIGIBLE_PCT, 100 * line.scale_expanded):
+        result = [f"It reads correctly, ± {max(100 * line.scale_expanded, NEGLIGIBLE_PCT):.1f} %."]
     else:
         result = [
-            f"It reads {abs(off_pct):.1f} % {'high' if off_pct > 0 else 'low'}, ± {200 * line.scale_error:.1f} %."
+            f"It reads {abs(off_pct):.1f} % {'high' if off_pct > 0 else 'low'}, ± {100 * line.scale_expanded:.1f} %."
         ]
     if (silent := [point.speed_kmh for point in readout.card if point.read_kmh == 0]) and min(silent) < 0.5 * max(
         [point.speed_kmh for point in readout.card]
     ):
         result.append(f"Nothing shown at {min(silent):g} km/h.")
-    if abs(line.offset_kmh) > max(2 * line.offset_error_kmh, readout.display_step_kmh):
+    if abs(line.offset_kmh) > max(line.offset_expanded_kmh, readout.display_step_kmh):
         result.append(
             f"In addition it is {line.offset_kmh:+.1f} km/h off at every speed. No setting corrects this: adjust the "
             "needle on its spindle, or its zero."
@@ -320,5 +321,5 @@ def _text_of(
             "repeat the test card."
         )
     elif following is not None:
-        result.append(f"Enter {following.text} {following.unit}, then repeat the test card.")
+        result.append(f"Enter {following.text}\u00a0{following.unit}, then repeat the test card.")
     return tuple(result)

@@ -35,7 +35,7 @@ from speedchain.target import Target
 from speedchain.wheel import Wheel
 
 WheelsDriven = Literal["not_stated", "none", "one", "two", "four"]
-WHEELS_DRIVEN = labelled(
+labelled(
     WheelsDriven,
     not_stated="Not stated",
     none="None",

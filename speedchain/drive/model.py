@@ -76,7 +76,9 @@ class AxleRatio(Part):
         counted = self.basis == "counted" and self.shaft_turns is not None
         if self.ratio is None and not counted:
             needed = "shaft_turns" if self.basis == "counted" else "ratio"
-            raise InputError("The ratio is missing.", remedy="Enter it, or count it by turning.", path=needed)
+            raise InputError(
+                "The ratio is missing.", remedy="Enter it, or count it by turning.", path=needed, missing=True
+            )
         if not 0.02 <= self.value <= 50:
             raise InputError(
                 f"{self.shaft_turns:g} turns of the shaft in {self.wheel_turns} of the wheel is {self.value:.3g}, "
@@ -176,6 +178,7 @@ class Drive(Verifiable):
                 remedy="Fill them in, or set the drive to the hub.",
                 value=self.kind,
                 path=self.kind,
+                missing=True,
             )
         return self
 

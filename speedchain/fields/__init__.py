@@ -135,7 +135,16 @@ from speedchain.fields.types import (
     WantedTurns,
     Whole,
 )
-from speedchain.fields.words import SpeedUnit, Words, said, speeds_in, without_exponents
+from speedchain.fields.words import (
+    UNIT_SYSTEMS,
+    Formula,
+    SpeedUnit,
+    UnitSystem,
+    Words,
+    said,
+    speeds_in,
+    without_exponents,
+)
 
 __all__ = [
     "CAPACITANCE",
@@ -153,6 +162,7 @@ __all__ = [
     "STAGE_LABELS",
     "STEPS",
     "TEST_FREQUENCY",
+    "UNIT_SYSTEMS",
     "VEHICLE_KINDS",
     "VERIFIES",
     "AcVoltage",
@@ -189,6 +199,7 @@ __all__ = [
     "FlangeDiameter",
     "FlangeOffset",
     "FluxDensity",
+    "Formula",
     "Frequency",
     "Fuse",
     "Gap",
@@ -266,6 +277,7 @@ __all__ = [
     "Track",
     "Tread",
     "Turns",
+    "UnitSystem",
     "VehicleKind",
     "Verifiable",
     "Verification",

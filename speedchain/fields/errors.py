@@ -16,6 +16,8 @@ class Problem:
     remedy: str = ""
     limit: str = ""
     value: str = ""
+    missing: bool = False
+    """Nothing was entered yet where something is needed."""
 
     def __str__(self) -> str:
         where = f"{self.path}: " if self.path else ""
@@ -37,8 +39,17 @@ class SpeedchainError(ValueError):
 class InputError(SpeedchainError):
     """A single value that cannot be used."""
 
-    def __init__(self, message: str, *, remedy: str = "", limit: str = "", value: object = "", path: str = "") -> None:
-        super().__init__(Problem(path, message, remedy, limit, show_value(value)))
+    def __init__(
+        self,
+        message: str,
+        *,
+        remedy: str = "",
+        limit: str = "",
+        value: object = "",
+        path: str = "",
+        missing: bool = False,
+    ) -> None:
+        super().__init__(Problem(path, message, remedy, limit, show_value(value), missing))
 
 
 def check_rising(low: float, high: float, *, name: str, unit: str, path: str, remedy: str) -> None:
@@ -137,13 +148,13 @@ def _problem(error: dict[str, Any]) -> Problem:
     if isinstance(cause, SpeedchainError):
         inner = cause.problems[0]
         full = ".".join(part for part in (path, inner.path) if part)
-        return Problem(full, inner.message, inner.remedy, inner.limit, inner.value)
+        return Problem(full, inner.message, inner.remedy, inner.limit, inner.value, inner.missing)
     value = show_value(error.get("input", ""))
     kind = error["type"]
     match kind:
         case _ if kind in _PLAIN:
             message, remedy = _PLAIN[kind]
-            return Problem(path, message, remedy, "", "" if kind == "missing" else value)
+            return Problem(path, message, remedy, "", "" if kind == "missing" else value, kind == "missing")
         case _ if kind in _BOUNDS:
             bound = _BOUNDS[kind]
             limit = f"{_BOUND_WORDS[bound]} {context[bound]}"
@@ -160,6 +171,8 @@ def _problem(error: dict[str, Any]) -> Problem:
             limit = f"at most {context.get('max_length')}"
             return Problem(path, f"This list is too long: {limit}.", "Remove some.", limit, "")
         case "string_too_short":
-            return Problem(path, "This must not be empty.", "Enter something.", "at least 1 character", value)
+            return Problem(
+                path, "This must not be empty.", "Enter something.", "at least 1 character", value, not value.strip()
+            )
         case _:
             return Problem(path, f"{error['msg']}.", "Correct this field.", "", value)

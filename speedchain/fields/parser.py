@@ -135,7 +135,7 @@ def parse_count(kind: QuantityKind, value: object) -> int:
 def _parse_text(kind: QuantityKind, text: str) -> float:
     tidy = " ".join(text.split())  # also folds non-breaking and thin spaces
     if not tidy:
-        raise _unusable(kind, text, f"The {kind.name} is empty.")
+        raise _unusable(kind, text, f"The {kind.name} is empty.", missing=True)
     if kind.unit == "ohm":
         tidy = _ohms(tidy)
     if (found := _SUM.fullmatch(tidy)) is not None and not _ONE_FRACTION.match(tidy):
@@ -245,5 +245,7 @@ def _remedy(kind: QuantityKind) -> str:
     return f"Enter a {kind.name} such as {kind.example}."
 
 
-def _unusable(kind: QuantityKind, value: object, message: str, remedy: str = "") -> InputError:
-    return InputError(message, remedy=remedy or _remedy(kind), limit=kind.limit, value=value)
+def _unusable(
+    kind: QuantityKind, value: object, message: str, remedy: str = "", *, missing: bool = False
+) -> InputError:
+    return InputError(message, remedy=remedy or _remedy(kind), limit=kind.limit, value=value, missing=missing)

@@ -79,7 +79,6 @@ TITLES: Mapping[str, str] = {
     "maximum": "Largest setting",
     "measured": "Measured levels",
     "measured_vpp": "Voltage, peak to peak",
-    "method": "Wheel method",
     "min_driven_teeth": "Driven gears, smallest",
     "min_high_v": "Min. high level",
     "min_pulse_us": "Min. pulse width",

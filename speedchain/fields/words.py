@@ -1,4 +1,7 @@
-"""Texts that the core writes: their speeds can be said in another unit when they are handed over."""
+"""Texts that the core writes: their speeds and lengths can be said in other units when they are handed over.
+
+A number with a no-break space before its unit belongs to a machine or a part (a setting, a bead seat) and stays.
+"""
 
 from __future__ import annotations
 
@@ -12,16 +15,37 @@ from typing import Annotated, Literal
 
 from pydantic import PlainSerializer
 
-from speedchain.fields.constants import KM_PER_MILE, KM_PER_NAUTICAL_MILE
+from speedchain.fields.constants import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH
+from speedchain.results import shared
 
 SpeedUnit = Literal["km/h", "mph", "kn"]
 KMH_PER: dict[SpeedUnit, float] = {"km/h": 1.0, "mph": KM_PER_MILE, "kn": KM_PER_NAUTICAL_MILE}
 LEAST_DIGITS = 3
 
+
+@shared
+class UnitSystem:
+    """How a person reads speeds and lengths; a factor is how many km/h, or mm, the unit is. Exact by definition."""
+
+    code: Literal["metric", "imperial", "nautical"]
+    speed_unit: SpeedUnit
+    speed_kmh: float
+    length_unit: Literal["mm", "in"]
+    length_mm: float
+
+
+UNIT_SYSTEMS = (
+    UnitSystem(code="metric", speed_unit="km/h", speed_kmh=1.0, length_unit="mm", length_mm=1.0),
+    UnitSystem(code="imperial", speed_unit="mph", speed_kmh=KM_PER_MILE, length_unit="in", length_mm=MM_PER_INCH),
+    UnitSystem(code="nautical", speed_unit="kn", speed_kmh=KM_PER_NAUTICAL_MILE, length_unit="mm", length_mm=1.0),
+)
+
 _unit: ContextVar[SpeedUnit] = ContextVar("speed_unit", default="km/h")
 _EXPONENT = re.compile(r"(?<![\w.])\d(?:\.\d+)?e[+-]\d{2,3}\b")
 _NUMBER = r"[-−+]?\d+(?:\.\d+)?"
-_SPEEDS = re.compile(rf"((?:{_NUMBER}(?:,| to| and| or) )*{_NUMBER})( true)? km/h(?! per)")
+_LIST = rf"((?:{_NUMBER}(?:,| to| and| or| ±) )*{_NUMBER})"
+_SPEEDS = re.compile(rf"{_LIST}( true)? km/h(?! per)")
+_LENGTHS = re.compile(rf"(?<![\w.]){_LIST}() mm\b(?!/)")
 
 
 @contextmanager
@@ -42,21 +66,36 @@ def speeds_in(unit: SpeedUnit) -> Iterator[None]:
 
 
 def said(text: str) -> str:
-    """A text with its speeds in the unit asked for by `speeds_in`, with as many digits as they have, and at least three.
+    """A text with its speeds and lengths in the units asked for by `speeds_in`, in as many digits as they have, and at
+    least three. Who reads miles per hour reads inches.
 
-    Frequencies per speed (Hz per km/h) and what is no number stay.
+    Frequencies per speed (Hz per km/h), what is no number, and the numbers of machines stay.
 
     Examples
     --------
     >>> with speeds_in("mph"):
-    ...     said("13.8 km/h shown at 100 km/h, 6.918 Hz per km/h")
-    '8.57 mph shown at 62.1 mph, 6.918 Hz per km/h'
+    ...     said("13.8 km/h shown at 100 km/h, 6.918 Hz per km/h"), said("Set the gap to 0.80 to 1.20 mm.")
+    ('8.57 mph shown at 62.1 mph, 6.918 Hz per km/h', 'Set the gap to 0.0315 to 0.0472 in.')
+    >>> with speeds_in("mph"):
+    ...     said("Enter 2154\\u00a0mm: 1562 mm a turn")
+    'Enter 2154 mm: 61.50 in a turn'
     """
+    return _in_units(text, with_lengths=True)
+
+
+def said_formula(text: str) -> str:
+    """The same for a formula with its numbers, which is worked out in millimetres and stays in them."""
+    return _in_units(text, with_lengths=False)
+
+
+def _in_units(text: str, *, with_lengths: bool) -> str:
     text = without_exponents(text)
     unit = _unit.get()
-    if unit == "km/h" or "km/h" not in text:
-        return text
-    return _SPEEDS.sub(lambda found: f"{re.sub(_NUMBER, _converted, found[1])}{found[2] or ''} {unit}", text)
+    if unit != "km/h" and "km/h" in text:
+        text = _SPEEDS.sub(lambda found: _converted(found, KMH_PER[unit], unit), text)
+    if unit == "mph" and with_lengths and " mm" in text:
+        text = _LENGTHS.sub(lambda found: _converted(found, MM_PER_INCH, "in"), text)
+    return text.replace("\u00a0", " ")
 
 
 def without_exponents(text: str) -> str:
@@ -72,15 +111,21 @@ def without_exponents(text: str) -> str:
     return _EXPONENT.sub(lambda found: f"{Decimal(found[0]):f}", text)
 
 
-def _converted(number: re.Match[str]) -> str:
+def _converted(found: re.Match[str], size: float, unit: str) -> str:
+    return f"{re.sub(_NUMBER, lambda number: _number(number, size), found[1])}{found[2] or ''} {unit}"
+
+
+def _number(number: re.Match[str], size: float) -> str:
     text = number[0].replace("−", "-")
-    value = float(text) / KMH_PER[_unit.get()]
+    value = float(text) / size
     digits = max(len(text.strip("+-").replace(".", "").lstrip("0")), LEAST_DIGITS)
     places = max(digits - 1 - math.floor(math.log10(abs(value))), 0) if value else 0
     shown = f"{value:{'+' if text[0] == '+' else ''}.{places}f}"
-    shown = shown.rstrip("0").rstrip(".") if "." in shown else shown
+    shown = shown.rstrip("0").rstrip(".") if "." in shown and size != MM_PER_INCH else shown
     return shown.replace("-", "−") if "−" in number[0] else shown
 
 
 Words = Annotated[str, PlainSerializer(said, return_type=str)]
 """A text of the core in a result. Names that people gave are plain `str`: nobody's words are changed."""
+Formula = Annotated[str, PlainSerializer(said_formula, return_type=str)]
+"""A formula with its numbers: its lengths stay in millimetres, in which it is worked out."""

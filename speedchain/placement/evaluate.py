@@ -54,6 +54,7 @@ class PlacementDetail:
     gap_given: bool
     strength: float
     weakest: float
+    enough: bool
     factors: tuple[Factor, ...]
     pitch_mm: float
     allowed_gap_mm: float
@@ -78,6 +79,7 @@ NOTHING = PlacementDetail(
     gap_given=False,
     strength=0.0,
     weakest=0.0,
+    enough=False,
     factors=(),
     pitch_mm=0.0,
     allowed_gap_mm=0.0,
@@ -262,6 +264,7 @@ def evaluate_placement(target: Target, sensor: Sensor, placement: Placement) -> 
         gap_given=geometry.gap_given,
         strength=strength,
         weakest=weakest,
+        enough=weakest >= 1,
         factors=_factors(geometry),
         pitch_mm=pitch_mm,
         allowed_gap_mm=allowed,

@@ -52,7 +52,7 @@ def placement_rules(
 def _magnet_rules(magnets: Magnets, unipolar: bool, detail: PlacementDetail) -> Iterator[Finding]:
     if unipolar and magnets.pole == "unknown":
         yield finding(FindingCode.POLE_UNKNOWN)
-    if detail.magnet_pass and detail.magnet_pass.closures > 1 and detail.weakest >= 1:
+    if detail.magnet_pass and detail.magnet_pass.closures > 1 and detail.enough:
         yield finding(FindingCode.DOUBLE, closures=detail.magnet_pass.closures)
 
 
@@ -76,7 +76,7 @@ def _gap_rules(target: Target, sensor: Sensor, detail: PlacementDetail) -> Itera
             lowest_mm=low_mm,
             highest_mm=high_mm,
         )
-    elif detail.weakest < 1:
+    elif not detail.enough:
         yield finding(
             FindingCode.TOO_WEAK,
             weakest_pct=100 * detail.weakest,

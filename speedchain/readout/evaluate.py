@@ -84,7 +84,7 @@ class ReadoutResult:
         """What corrects it, as the beginning of a sentence."""
         match self.entry:
             case "typed":
-                return f"Enter {self.to_type.text} {self.unit}"
+                return f"Enter {self.to_type.text}\u00a0{self.unit}"
             case "fixed":
                 return "It cannot be set: see the options under Readout"
             case "learned":
@@ -125,13 +125,13 @@ def also_written(encoding: Encoding, value: float) -> str:
     --------
     >>> from speedchain.readout.encodings import ENCODINGS
     >>> also_written(ENCODINGS["circumference_mm"], 2105)
-    '82.87 in'
+    '82.87\\xa0in'
     """
     if not encoding.also:
         return ""
     unit, factor = encoding.also
     other = value * factor
-    return f"{float(f'{other:.4g}'):.0f} {unit}" if other >= 1000 else f"{other:.4g} {unit}"
+    return f"{float(f'{other:.4g}'):.0f}\u00a0{unit}" if other >= 1000 else f"{other:.4g}\u00a0{unit}"
 
 
 def reads(error_pct: float) -> Reads:
@@ -218,13 +218,13 @@ def evaluate_readout(
     why = (
         WhyStep(
             formula=encoding.formula,
-            with_numbers=f"exact: {exact:.6g} {unit}",
+            with_numbers=f"exact: {exact:.6g}\u00a0{unit}",
             source=f"{pulses_per_km:.1f} pulses per km",
         ),
         WhyStep(
             formula="shown/true = pulses per km delivered/set",
             with_numbers=f"{pulses_per_km:.1f} / {result:.1f} = {1 + in_use.error_pct / 100:.5f}",
-            source=f"with {in_use.text} {unit} in the display",
+            source=f"with {in_use.text}\u00a0{unit} in the display",
         ),
     )
     return ReadoutResult(

@@ -230,18 +230,22 @@ class Readout(Verifiable):
     @model_validator(mode="after")
     def _encoding_has_what_it_needs(self) -> Readout:
         if self.encoding == "custom" and self.custom is None:
-            raise InputError("The custom setting format is not described.", remedy="Fill it in.", path="custom")
+            raise InputError(
+                "The custom setting format is not described.", remedy="Fill it in.", path="custom", missing=True
+            )
         if self.encoding == "percent_correction" and self.base_pulses_per_km is None:
             raise InputError(
                 "A percent correction needs the pulses per km the reader assumes at 0 %.",
                 remedy="Use the data sheet of the reader, or compare once at 0 %.",
                 path="base_pulses_per_km",
+                missing=True,
             )
         if self.entry == "fixed" and self.current_setting is None and not self.table and not self.codes:
             raise InputError(
                 "A reader that cannot be set needs the number it is made for.",
                 remedy="Take it from its data sheet, or from what it shows on the bench at a known frequency.",
                 path="current_setting",
+                missing=True,
             )
         if self.encoding == "frequency_table":
             speeds = [point.speed_kmh for point in self.table]

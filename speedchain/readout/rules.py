@@ -18,10 +18,10 @@ def readout_rules(readout: Readout, outcome: ReadoutResult, *, check_speed_kmh: 
         yield finding(
             FindingCode.OUT_OF_RANGE_PER_TURN if dial.encoding.per_turn else FindingCode.OUT_OF_RANGE,
             readout=name,
-            exact=f"{outcome.exact:.6g} {unit}",
+            exact=f"{outcome.exact:.6g}\u00a0{unit}",
             minimum=f"{outcome.minimum:g}",
-            maximum=f"{outcome.maximum:g} {unit}",
-            nearest=f"{outcome.nearest.text} {unit}",
+            maximum=f"{outcome.maximum:g}\u00a0{unit}",
+            nearest=f"{outcome.nearest.text}\u00a0{unit}",
         )
     if not outcome.can_hold_current:
         yield finding(

@@ -6,10 +6,9 @@ from collections.abc import Mapping
 from typing import assert_never
 
 from speedchain.advice import cautions_of
-from speedchain.catalogue import catalogue
-from speedchain.document import Installation
+from speedchain.document import Installation, fields_by_path
 from speedchain.evaluation import Evaluation
-from speedchain.fields import Choice, codes_of, label_of
+from speedchain.fields import codes_of, label_of
 from speedchain.results import result
 from speedchain.sensor import WORDS, Output, Wire, WireRole, facts_of, supply_fits
 
@@ -106,7 +105,7 @@ def _row(installation: Installation, evaluation: Evaluation, place: int, wire: W
     return WireRow(
         pin=wire.pin or str(place),
         colour=wire.colour or "not noted",
-        role=_label(catalogue().wire_roles, wire.role),
+        role=_label("sensor.wires.role", wire.role),
         goes_to=goes,
         with_it=with_it,
     )
@@ -143,8 +142,8 @@ def _supply(installation: Installation) -> str:
     return f"{needs.supply_v:g} V" if supply_fits(facts, needs.supply_v) else f"{allowed}, not {needs.supply_v:g} V"
 
 
-def _label(choices: tuple[Choice, ...], code: str) -> str:
-    return next(choice.label for choice in choices if choice.code == code)
+def _label(path: str, code: str) -> str:
+    return fields_by_path()[path].labels[code]
 
 
 def _notes(installation: Installation, output: Output) -> tuple[str, ...]:
@@ -188,18 +187,14 @@ def _order(installation: Installation, evaluation: Evaluation) -> tuple[Question
     facts, lead = facts_of(installation.sensor), installation.signal.lead
     levels = evaluation.signal_detail.at_reader
     marking = installation.wheel.marking.text if installation.wheel.marking else ""
-    driven = (
-        ""
-        if installation.wheels_driven == "not_stated"
-        else _label(catalogue().wheels_driven, installation.wheels_driven)
-    )
+    driven = "" if installation.wheels_driven == "not_stated" else _label("wheels_driven", installation.wheels_driven)
     needs = installation.sensor.needs
     known_top = needs is not None and needs.max_speed_kmh is not None
     high = f"; {levels.low_v:.2g} to {levels.high_v:.3g} V" if levels else ""
     rows = [
         (
             "Sensed shaft or wheel",
-            _label(catalogue().places, installation.sensed_at) if installation.sensed_at != "not_stated" else "",
+            _label("sensed_at", installation.sensed_at) if installation.sensed_at != "not_stated" else "",
         ),
         ("Target", installation.drive.kind.replace("_", " ")),
         ("Sensor type", WORDS[installation.sensor.kind].label),

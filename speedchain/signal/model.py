@@ -156,12 +156,14 @@ class Converter(Part):
                 "The pulses per km of the gauge are missing.",
                 remedy="Enter them from its data sheet or a bench test.",
                 path="target_pulses_per_km",
+                missing=True,
             )
         if self.drives == "mechanical" and self.cable_turns_per_km is None:
             raise InputError(
                 "The turns per km of the gauge's cable are missing.",
                 remedy="They are printed on its face, such as 621 per km or 1000 per mile.",
                 path="cable_turns_per_km",
+                missing=True,
             )
         for place, step in enumerate(self.setting):
             for name, limit in (("numerator", self.max_numerator), ("denominator", self.max_denominator)):

@@ -7,7 +7,7 @@ from enum import StrEnum
 from string import Formatter
 from typing import Literal
 
-from speedchain.fields import StageName, Words, without_exponents
+from speedchain.fields import Formula, StageName, Words, without_exponents
 from speedchain.results import result
 
 Severity = Literal["blocking", "warning", "note"]
@@ -336,7 +336,7 @@ class FindingCode(StrEnum):
     )  # fmt: skip
     CHART_NEIGHBOUR = (
         "readout.chart_neighbour", _DATA, "readout",
-        "{readout}: {setting} mm is the chart row of {row}, but the tyre is marked {marking}: the display shows "
+        "{readout}: {setting}\u00a0mm is the chart row of {row}, but the tyre is marked {marking}: the display shows "
         "{error_pct:+.1f} %.",
         "{action}.",
     )  # fmt: skip
@@ -370,7 +370,7 @@ class FindingCode(StrEnum):
     )  # fmt: skip
     NOT_ENTERABLE = (
         "readout.not_enterable", ("warning",), "readout",
-        "{readout} cannot hold {setting:g} {unit}: entry range {minimum:g} to {maximum:g}, resolution {step:g}.",
+        "{readout} cannot hold {setting:g}\u00a0{unit}: entry range {minimum:g} to {maximum:g}, resolution {step:g}.",
         "Read the setting from the display again.",
     )  # fmt: skip
     TOO_SLOW = (
@@ -519,7 +519,7 @@ class WhyStep:
     """One step of the arithmetic: the formula, the same with this installation's numbers, and where it is from."""
 
     formula: str
-    with_numbers: Words
+    with_numbers: Formula
     source: Words
 
 
@@ -539,5 +539,7 @@ def as_markdown() -> str:
         "# Findings\n\nEvery finding of the core: its code, the stage it stands on, how severe it is, what it says and what to "
         "do.\nParameters stand in braces; units are in their names. Generated from `speedchain/stages/findings.py`.\n"
         "`blocking` means that the shown speed cannot be trusted until it is corrected.\n\n"
-        "| code | stage | severity | message | remedy |\n|---|---|---|---|---|\n" + "\n".join(rows) + "\n"
+        "| code | stage | severity | message | remedy |\n|---|---|---|---|---|\n"
+        + "\n".join(rows).replace("\u00a0", " ")
+        + "\n"
     )

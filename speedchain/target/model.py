@@ -147,7 +147,9 @@ class Ring(Part):
         needed = "module_mm" if self.form == "module" else "diameter_mm"
         if getattr(self, needed) is None:
             words = "module" if self.form == "module" else "diameter at the teeth"
-            raise InputError(f"The {words} is missing.", remedy="Measure it, or read it off the part.", path=needed)
+            raise InputError(
+                f"The {words} is missing.", remedy="Measure it, or read it off the part.", path=needed, missing=True
+            )
         return self
 
 

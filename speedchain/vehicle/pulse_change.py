@@ -33,7 +33,7 @@ def pulse_change_tasks(
     found = [
         Task(
             stage="readout",
-            text=f"Enter {readout.to_type.text} {readout.unit} into {readout.name} {AFTER} (now {readout.in_use.text}) "
+            text=f"Enter {readout.to_type.text}\u00a0{readout.unit} into {readout.name} {AFTER} (now {readout.in_use.text}) "
             "and read it back",
         )
         for readout in now.readouts

@@ -182,7 +182,7 @@ def _tasks(
     found = [
         Task(
             stage="readout",
-            text=f"Enter {change.new} {change.unit} into {change.name} ({_now(change)}) and read it back",
+            text=f"Enter {change.new}\u00a0{change.unit} into {change.name} ({_now(change)}) and read it back",
         )
         for change in readouts
         if change.new != change.now

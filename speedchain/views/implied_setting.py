@@ -105,7 +105,7 @@ def implied_settings(
             if installation.vehicle_kind == "boat"
             else f"one turn of the wheel would be {run:.0f} mm, a wheel of {run / math.pi:.0f} mm."
         )
-        text = f"{readout.in_use.text} {readout.unit} sets {result:.6g} pulses per km: {turning}"
+        text = f"{readout.in_use.text}\u00a0{readout.unit} sets {result:.6g} pulses per km: {turning}"
         found.append(
             ImpliedSetting(
                 readout=place,

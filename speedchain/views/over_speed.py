@@ -195,14 +195,14 @@ def _text_of(band: Band | None, leaves: list[Span], may_leave: list[Span], numbe
     if leaves:
         parts.append(f"Outside {band.label}: {spans(leaves)}.")
         if False in inside:
-            parts.append(f"{inside[False].text} {inside[False].unit} brings it inside.")
+            parts.append(f"{inside[False].text}\u00a0{inside[False].unit} brings it inside.")
     elif may_leave:
         parts.append(f"Inside {band.label}, but with its ± partly outside: {spans(may_leave)}.")
     else:
         parts.append(f"Inside {band.label} at every speed, including its ±.")
     if may_leave:
         if True in inside:
-            parts.append(f"{inside[True].text} {inside[True].unit} keeps it inside, including its ±.")
+            parts.append(f"{inside[True].text}\u00a0{inside[True].unit} keeps it inside, including its ±.")
         else:
             parts.append("No setting keeps it inside including its ±: measure the wheel more accurately first.")
     return " ".join([*parts, "Check your local rules."])

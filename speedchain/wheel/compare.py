@@ -255,7 +255,7 @@ def _mistakes(
         marking = parse_marking(wheel.marking.text)
         for rim in marking.other_rims_mm:
             diameter = rim + 2 * marking.section_mm
-            text = f"{marking.text} is a different notation: the rim is a {rim} mm bead seat"
+            text = f"{marking.text} is a different notation: the rim is a {rim}\u00a0mm bead seat"
             fix = "Decimal and fraction are different rims: read the ETRTO number moulded beside it."
             found.append((marking.diameter_mm / diameter, "notation", 1.5, text, fix))
         etrto = uses_etrto_factor(wheel.marking, marking, vehicle_kind)

@@ -72,8 +72,10 @@ def read_etrto(text: str, match: re.Match[str]) -> Marking:
     rim = int(match["rim"])
     within(text, "bead seat", value=rim, low=200, high=700, unit="mm")
     nearest = min(ISO_5775_BEAD_SEATS_MM, key=lambda seat: abs(seat - rim))
-    caution = "" if nearest == rim else f"{rim} mm is not a bead seat in ISO 5775; the nearest is {nearest} mm."
-    understood = f"{float(match['width']):g} mm wide on a {rim} mm bead seat"
+    caution = (
+        "" if nearest == rim else f"{rim}\u00a0mm is not a bead seat in ISO 5775; the nearest is {nearest}\u00a0mm."
+    )
+    understood = f"{float(match['width']):g} mm wide on a {rim}\u00a0mm bead seat"
     return _cycle(text, family="etrto", width=float(match["width"]), rim=rim, understood=understood, caution=caution)
 
 
@@ -84,7 +86,7 @@ def read_french(text: str, match: re.Match[str]) -> Marking:
     if not letter:
         letter = {"700": "C", "650": "B"}.get(nominal, "A")
         rim = FRENCH_BEAD_SEATS_MM.get((nominal, letter))
-        caution = f"No rim letter is written; {nominal}{letter} ({rim} mm bead seat) is assumed."
+        caution = f"No rim letter is written; {nominal}{letter} ({rim}\u00a0mm bead seat) is assumed."
     rim = FRENCH_BEAD_SEATS_MM.get((nominal, letter))
     if rim is None:
         known = ", ".join(size + mark for size, mark in FRENCH_BEAD_SEATS_MM)
@@ -92,7 +94,7 @@ def read_french(text: str, match: re.Match[str]) -> Marking:
             f"“{nominal}{letter}” is not a French rim size.", remedy=f"Known are {known}.", limit=known, value=text
         )
     width = float(match["width"])
-    understood = f"{width:g} mm wide on {nominal}{letter}, a {rim} mm bead seat"
+    understood = f"{width:g} mm wide on {nominal}{letter}, a {rim}\u00a0mm bead seat"
     return _cycle(text, family="french", width=width, rim=rim, understood=understood, caution=caution)
 
 
@@ -102,7 +104,7 @@ def read_inch_decimal(text: str, match: re.Match[str]) -> Marking:
     rim = INCH_DECIMAL_BEAD_SEATS_MM.get(nominal)
     if rim is None:
         raise _unknown(text, f"{nominal} in with a decimal width", list(INCH_DECIMAL_BEAD_SEATS_MM))
-    understood = f"{width_in:g} in wide with a decimal, so on a {rim} mm bead seat"
+    understood = f"{width_in:g} in wide with a decimal, so on a {rim}\u00a0mm bead seat"
     others = _other_seats(nominal, rim, "fraction")
     return _cycle(
         text,
@@ -123,7 +125,7 @@ def read_inch_fraction(text: str, match: re.Match[str]) -> Marking:
         raise _unknown(text, f"{nominal}x{width}", [f"{size}x{part}" for size, part in INCH_FRACTION_BEAD_SEATS_MM])
     whole, _, part = width.partition(" ")
     width_mm = float((int(whole) + Fraction(part or 0)) * Fraction("25.4"))
-    understood = f"{width} in wide with a fraction, so on a {rim} mm bead seat"
+    understood = f"{width} in wide with a fraction, so on a {rim}\u00a0mm bead seat"
     others = _other_seats(nominal, rim, "decimal")
     return _cycle(
         text,
@@ -146,7 +148,7 @@ def _other_seats(nominal: str, rim: int, other: str) -> tuple[int, ...]:
 
 def _other_notation(others: tuple[int, ...], other: str) -> str:
     seats = " or ".join(f"{seat}" for seat in others)
-    return f"With a {other} it is another rim: {seats} mm bead seat." if seats else ""
+    return f"With a {other} it is another rim: {seats}\u00a0mm bead seat." if seats else ""
 
 
 def _unknown(text: str, what: str, known: list[str]) -> InputError:

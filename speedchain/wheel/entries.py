@@ -158,7 +158,7 @@ class SpeedDerived(Part):
         for name in _NEEDS[self.basis]:
             if getattr(self, name) is None:
                 words = self.basis.replace("_", " ")
-                raise InputError(f"By {words}, this field is needed.", remedy="Fill it in.", path=name)
+                raise InputError(f"By {words}, this field is needed.", remedy="Fill it in.", path=name, missing=True)
         if not 0.2 <= self.true_over_shown() <= 5:
             raise InputError(
                 f"True over shown is {self.true_over_shown():.3g}, outside 0.2 to 5.",

@@ -57,12 +57,12 @@ def parse_marking(text: str) -> Marking:
         raise _unread(text, f"This marking has {len(text)} characters; the limit is {MAX_MARKING}.")
     tidy = " ".join(text.upper().replace("×", "X").replace("*", "X").replace(",", ".").split())
     if not tidy:
-        raise _unread(text, "The size marking is empty.")
+        raise _unread(text, "The size marking is empty.", missing=True)
     for pattern, read in (*MOTOR_FORMS, *CYCLE_FORMS):
         if match := pattern.fullmatch(tidy):
             return read(tidy.replace("X", "x"), match)
     raise _unread(text, f"“{tidy}” is not a size marking that can be read.")
 
 
-def _unread(text: str, message: str) -> InputError:
-    return InputError(message, remedy=f"Write it as {ACCEPTED}.", limit=ACCEPTED, value=text)
+def _unread(text: str, message: str, *, missing: bool = False) -> InputError:
+    return InputError(message, remedy=f"Write it as {ACCEPTED}.", limit=ACCEPTED, value=text, missing=missing)

@@ -94,6 +94,7 @@ class Wheel(Verifiable):
                 remedy="Fill them in or choose another method.",
                 value=self.method,
                 path=self.method,
+                missing=True,
             )
         return self
 

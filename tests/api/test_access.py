@@ -17,6 +17,7 @@ BODIES = {
     ("put", "/api/installations/{installation_id}"): {"base_revision": 1, "document": CAR},
     ("post", "/api/installations/{installation_id}/tyre/preview"): TYRE,
     ("post", "/api/installations/{installation_id}/tyre"): {**TYRE, "base_revision": 1},
+    ("post", "/api/installations/{installation_id}/copies"): {"vehicle": 1, "name": "Ours", "sensed_at": "rear"},
     ("put", "/api/tasks/{item_id}"): {"done": True},
 }
 
@@ -46,7 +47,7 @@ class Access(ApiTestCase):
 
     def test_nothing_of_another_workshop_is_there(self) -> None:
         addressed = [(method, path) for method, path in routes() if "_id}" in path]
-        self.assertEqual(len(addressed), 20)
+        self.assertEqual(len(addressed), 21)
         tasks = Task.objects.create(installation=self.their_installation, stage="wheel", text="Roll it out")
         run = BenchRun.objects.create(workshop=self.their_vehicle.workshop, document=CAR, asked={}, state="going")
         for method, path in addressed:

@@ -8,6 +8,7 @@ from datetime import timedelta
 from typing import Any
 from unittest import mock
 
+from django.contrib.auth.models import User
 from django.db import IntegrityError
 from django.test import TransactionTestCase
 from django.utils import timezone
@@ -17,7 +18,7 @@ from tests.api.base import ApiTestCase, make_workshop
 from tests.core.test_every_field import RICH
 from tests.installations import CAR, CYCLE, document
 from workshop import runs
-from workshop.models import BenchRun
+from workshop.models import BenchRun, Member
 
 COIL = document(
     CAR,
@@ -65,6 +66,19 @@ class Bench(ApiTestCase):
         self.assertEqual(result["true_kmh"], 50)
         self.assertEqual(result["missed"], 0)
         self.assertEqual(len(result["scope"]["raw"]), len(result["scope"]["high"]))
+
+    def test_a_document_is_sent_once_and_called_by_its_key_afterwards(self) -> None:
+        key = {"key": "bench-key-1"}
+        first = self.send("post", "/bench/moment", moment() | key).json()
+        again = self.send("post", "/bench/moment", {"moment": moment()["moment"]} | key).json()
+        self.assertEqual(again, first)
+        for unknown in ({"key": "bench-key-2"}, {}):
+            body = self.refused(self.send("post", "/bench/moment", {"moment": moment()["moment"]} | unknown), 409)
+            self.assertIn("Send the document again", body["detail"])
+        other = User.objects.create_user("other", password="a long pass phrase")
+        Member.objects.create(user=other, workshop=self.user.member.workshop, role="fitter")
+        self.client.force_login(other)  # a key is its account's own
+        self.refused(self.send("post", "/bench/moment", {"moment": moment()["moment"]} | key), 409)
 
     def test_what_cannot_be_asked_is_refused_by_name(self) -> None:
         for more, path in (

@@ -59,7 +59,7 @@ class Bin(ApiTestCase):
         self.refused(self.send("put", path, {"base_revision": 1, "document": CAR}), 404)
         page = self.send("get", "/vehicles").json()
         self.assertEqual(page["vehicles"][0]["installations"], [])
-        self.assertEqual((page["installations"], page["tasks"], page["unverified"]), (0, 0, 0))
+        self.assertEqual((page["installations"], page["to_do"], page["unverified"]), (0, 0, 0))
         self.assertEqual(self.send("get", "/vehicles?search=front+hub").json()["total"], 0)
         self.assertEqual(self.send("get", f"/vehicles/{self.vehicle.pk}/sheet").json()["sheet"]["rows"], [])
 

@@ -16,7 +16,7 @@ from tests.api.base import ApiTestCase, make_workshop
 from tests.installations import CAR, CYCLE, document
 from workshop.demo import load_demo
 from workshop.installations import AMENDED_WITHIN, Base, save_installation
-from workshop.models import InstallationRecord, Member, Revision, Vehicle, Workshop
+from workshop.models import InstallationRecord, Member, Revision, Task, Vehicle, Workshop
 from workshop.vehicles import StaleError
 
 CHANGED = document(CAR, target__count=44)
@@ -67,6 +67,85 @@ class SpeedUnits(ApiTestCase):
         (problem,) = self.refused(answer, 422)["problems"]
         self.assertIn("621.4 mph", problem["limit"] + problem["message"])
         self.assertEqual(problem["path"], "check_speed_kmh")
+
+
+class Listed(ApiTestCase):
+    """The list: what needs something first, found by text, kind, purpose and state."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        proof = {"test": "spin", "on": "2026-05-02", "by": "fitter"}
+        failed = [{"test": "spin", "on": "2026-05-02", "outcome": "nothing"}]
+        self.made: dict[str, int] = {}
+        for name, kind, changes in [
+            ("Ardea", "bicycle", {"purpose": "true_speed"}),
+            ("Bittern", "car", {"test_records": failed, "purpose": "slip_control"}),
+            ("Crake", "car", {"readouts__0__current_setting": 99999}),
+            ("Dunlin", "car", {"target__verification": proof}),
+        ]:
+            vehicle = self.send("post", "/vehicles", {"name": name, "kind": kind}).json()["id"]
+            body = document(CAR, vehicle_kind=kind, name=f"{name} sensor", **changes)
+            made = self.send("post", f"/vehicles/{vehicle}/installations", body)
+            self.assertEqual(made.status_code, 201, made.content)
+            self.made[name] = made.json()["id"]
+        Task.objects.create(
+            installation_id=self.made["Dunlin"], stage="readout", text="Enter it", created_at=timezone.now()
+        )
+
+    def page(self, query: str = "") -> Any:
+        return self.send("get", f"/vehicles{query}").json()
+
+    def names(self, query: str) -> list[str]:
+        return [vehicle["name"] for vehicle in self.page(query)["vehicles"]]
+
+    def test_what_needs_something_comes_first(self) -> None:
+        self.assertEqual(self.names("")[:3], ["Bittern", "Crake", "Dunlin"])
+        states = [one["state"] for vehicle in self.page()["vehicles"] for one in vehicle["installations"]]
+        self.assertEqual(states[:3], ["failed", "blocked", "to_do"])
+        self.send("post", "/vehicles", {"name": "Aaa without any", "kind": "car"})
+        self.assertEqual(self.names("")[-1], "Aaa without any")
+
+    def test_by_state_kind_purpose_and_text_together(self) -> None:
+        self.assertEqual(self.names("?state=failed"), ["Bittern"])
+        self.assertEqual(self.names("?state=blocked"), ["Bittern", "Crake"])  # a failed test blocks as well
+        self.assertEqual(self.names("?state=to_do"), ["Dunlin"])
+        self.assertEqual(self.names("?state=verified"), [])
+        self.assertEqual(self.names("?kind=bicycle"), ["Ardea"])
+        self.assertEqual(self.names("?purpose=slip_control"), ["Bittern"])
+        self.assertEqual(self.names("?purpose=slip_control&state=verified"), [])
+        self.assertEqual(self.names("?search=dunlin+sensor&state=unverified"), ["Dunlin"])
+
+    def test_counts_are_of_all_states_and_pages_of_the_one_asked_for(self) -> None:
+        page = self.page("?state=failed&kind=car")
+        self.assertEqual((page["failed"], page["blocked"], page["to_do"], page["total"]), (1, 2, 1, 1))
+        self.assertEqual(len(self.page("?limit=2")["vehicles"]), 2)
+
+    def test_only_the_installations_asked_for_are_shown(self) -> None:
+        good = document(CAR, name="Second sensor")
+        vehicle = next(item for item in self.page("?state=failed")["vehicles"])
+        self.send("post", f"/vehicles/{vehicle['id']}/installations", good)
+        (shown,) = self.page("?state=failed")["vehicles"][0]["installations"]
+        self.assertEqual(shown["name"], "Bittern sensor")
+        self.assertEqual(len(self.page("?search=bittern")["vehicles"][0]["installations"]), 2)
+
+    def test_unknown_choices_are_refused(self) -> None:
+        self.refused(self.send("get", "/vehicles?state=broken"), 422)
+        self.refused(self.send("get", "/vehicles?kind=spaceship"), 422)
+
+    def test_a_copy_goes_to_another_vehicle(self) -> None:
+        target = self.send("post", "/vehicles", {"name": "Egret", "kind": "motorcycle"}).json()["id"]
+        body = {"vehicle": target, "name": "Rear", "sensed_at": "rear"}
+        made = self.send("post", f"/installations/{self.made['Bittern']}/copies", body)
+        self.assertEqual(made.status_code, 201)
+        head = made.json()["head"]["document"]
+        self.assertEqual((head["name"], head["sensed_at"], head["vehicle_kind"]), ("Rear", "rear", "motorcycle"))
+        self.assertEqual(head["test_records"], [])
+        self.refused(self.send("post", f"/installations/{self.made['Bittern']}/copies", body | {"vehicle": 10**9}), 404)
+        self.refused(self.send("post", f"/installations/{10**9}/copies", body), 404)
+        wrong = self.refused(
+            self.send("post", f"/installations/{self.made['Bittern']}/copies", body | {"name": " "}), 422
+        )
+        self.assertEqual(wrong["problems"][0]["path"], "name")
 
 
 class Amending(ApiTestCase):
@@ -202,7 +281,7 @@ class Saving(ApiTestCase):
     def test_a_change_of_wheel_is_told_in_words(self) -> None:
         wheel = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 5800}}
         summary = self.save(1, document(CAR, wheel=wheel)).json()["summary"]
-        self.assertIn("Wheel: wheel method Size marking → Roll-out", summary)
+        self.assertIn("Wheel: method Size marking → Roll-out", summary)
 
 
 class Evaluating(ApiTestCase):
@@ -229,9 +308,8 @@ class Evaluating(ApiTestCase):
 
     def test_the_catalogue_names_every_choice(self) -> None:
         body = self.send("get", "/catalogue").json()
-        self.assertEqual(
-            {one["code"] for one in body["vehicle_kinds"]}, {one["vehicle_kind"] for one in body["starts"]}
-        )
+        (kinds,) = [one["choices"] for one in body["fields"] if one["path"] == "vehicle_kind"]
+        self.assertEqual({one["code"] for one in kinds}, {one["vehicle_kind"] for one in body["starts"]})
         self.assertEqual(len(body["purposes"]), 7)
 
 

@@ -216,7 +216,7 @@ class Logbook(ApiTestCase):
                 ("wheel__measured", {"pressure_bar": 2.2}, "Wheel: pressure none → 2.2"),
                 ("wheel__corrections", {"growth_pct": 1}, "Wheel: growth with speed none → 1"),
                 ("band", "none", "Speedometer rule UN R39, type approval → None"),
-                ("sensed_at", "rear", "Sensed at Not stated → Rear wheel or axle"),
+                ("sensed_at", "rear", "Sensed wheel or axle Not stated → Rear wheel or axle"),
                 ("readouts__0__timing", {"time_out_s": 2}, "none → 2"),
             ],
             start=2,

@@ -26,14 +26,14 @@ from workshop.models import Member, Revision, Task, Workshop
 class Words(TestCase):
     def test_fields_have_the_words_of_the_trade(self) -> None:
         for path, words in [
-            ("wheel.taped_diameter.diameter_mm", "Diameter"),
+            ("wheel.taped_diameter.diameter_mm", "Height, floor to top"),
             ("wheel.roll_out.tape_mm", "Tape uncertainty"),
             ("readouts.1.current_setting", "Current setting"),
             ("wheel.verification", "Verification"),
-            ("target.edges", "Edges"),
-            ("readouts.0.no_such_field", "No such field"),
+            ("target.edges", "Edges of each that the reader counts"),
         ]:
             self.assertEqual(field_at(path).title, words)
+        self.assertIsNone(field_at("readouts.0.no_such_field"))
         self.assertEqual(field_at("target.magnets.pole").labels["north"], "North to the sensor")
         self.assertEqual(field_at("placement.air_gap_mm").unit, "mm")
 

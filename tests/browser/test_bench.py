@@ -173,7 +173,7 @@ class Bench(BrowserTestCase):
         expect(page.get_by_test_id("next-action")).to_contain_text("Do the magnet test next")
         self.expect_saved()
         page.get_by_role("link", name="Wheelometron, to the vehicles").click()
-        expect(page.get_by_test_id("vehicles-state")).to_contain_text("2 failed")  # with the demo's own
+        expect(page.get_by_test_id("vehicles-state")).to_contain_text("Failed 2")  # with the demo's own
         page.go_back()
         page.get_by_role("tab", name="Hand tests").click()
         page.get_by_test_id("spin").get_by_role("button", name="Agreed").click()

@@ -40,6 +40,7 @@ class Wheel(BrowserTestCase):
             ("Grebe", 370.4, 3.0),
         ]:
             self.open_installation(vehicle)
+            expect(page.locator("[aria-label^='To scale']")).to_be_visible()
             drawn = page.evaluate(WHEEL)
             with self.subTest(vehicle):
                 scale = drawn["radius"] / (circumference / math.pi / 2)

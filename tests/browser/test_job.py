@@ -22,9 +22,9 @@ class TheJob(BrowserTestCase):
         expect(page.get_by_test_id("preview")).to_contain_text("the count of the target")
         self.field("count").fill("48")
         expect(page.get_by_test_id("preview")).to_contain_text("enter 24905 pulses per km")
-        self.field("driven").select_option("yes")
+        self.field("driven").select_option("true")
         expect(page.get_by_test_id("preview")).to_contain_text("! A driven wheel reads 1 to 3 % high")
-        self.field("driven").select_option("no")
+        self.field("driven").select_option("false")
         self.field("sensed-at").select_option("front_left")
         self.field("count").fill("4 8 teeth")
         expect(page.get_by_test_id("preview")).to_contain_text("Last good figures")
@@ -51,7 +51,9 @@ class TheJob(BrowserTestCase):
 
     def test_the_real_mistake_is_pointed_out_and_corrected(self) -> None:
         page = self.sign_in()
-        expect(page.get_by_test_id("vehicles-state")).to_contain_text("1 failed, 4 blocked, 3 to do")
+        expect(page.get_by_test_id("vehicles-state")).to_have_text(
+            "All 9Failed 1Blocked 4To do 1Not verified 8Verified 1"
+        )
         page.get_by_test_id("installation-row").filter(has_text="chart row of 700x28C").click()
         expect(page.get_by_test_id("shown")).to_contain_text("Blocked at Readout")
         page.get_by_role("button", name="Go to the readout").click()
@@ -107,20 +109,22 @@ class TheJob(BrowserTestCase):
             page.goto(self.address("/"))
             card = page.get_by_role("article", name="Plover")
             with page.expect_file_chooser() as chooser:
-                card.get_by_role("button", name="Import file").click()
+                card.get_by_role("button", name="Edit").click()
+                page.get_by_role("button", name="Import an installation file").click()
             chooser.value.set_files(file)
             expect(card.get_by_test_id("installation-row")).to_have_count(2)
             file.write_text('{"name": "half an installation"}', "utf-8")
             with page.expect_file_chooser() as chooser:
-                card.get_by_role("button", name="Import file").click()
+                card.get_by_role("button", name="Edit").click()
+                page.get_by_role("button", name="Import an installation file").click()
             chooser.value.set_files(file)
-            expect(card.get_by_role("alert")).to_contain_text("purpose: This field is missing")
+            expect(page.get_by_role("dialog").get_by_role("alert")).to_contain_text("purpose: This field is missing")
 
     def test_the_logbook_brings_an_earlier_state_back(self) -> None:
         page = self.sign_in()
         self.open_installation("Sandpiper")
         self.menu("Logbook", page)
-        expect(page.get_by_role("dialog")).to_contain_text("Wheel: wheel method Size marking → Roll-out")
+        expect(page.get_by_role("dialog")).to_contain_text("Wheel: method Size marking → Roll-out")
         page.get_by_role("button", name="Restore").last.click()
         self.expect_saved(5)
         self.assertEqual(head_of(self.installation_of("Sandpiper")).document["wheel"]["method"], "marking")
@@ -146,9 +150,12 @@ class TheJob(BrowserTestCase):
 
     def test_deleting_asks_first(self) -> None:
         page = self.sign_in()
-        page.get_by_role("article", name="Grebe").get_by_role("button", name="Delete …").click()
+        page.get_by_role("article", name="Grebe").get_by_role("button", name="Edit").click()
+        page.get_by_role("button", name="Delete this vehicle …").click()
         page.get_by_role("button", name="Cancel").click()
+        page.get_by_role("button", name="Close").click()
         expect(page.get_by_role("article")).to_have_count(6)
-        page.get_by_role("article", name="Grebe").get_by_role("button", name="Delete …").click()
-        page.get_by_role("button", name="Delete").click()
+        page.get_by_role("article", name="Grebe").get_by_role("button", name="Edit").click()
+        page.get_by_role("button", name="Delete this vehicle …").click()
+        page.get_by_role("button", name="Delete", exact=True).click()
         expect(page.get_by_role("article")).to_have_count(5)

@@ -11,7 +11,7 @@ from playwright.sync_api import expect
 
 from tests.browser.base import BrowserTestCase
 from workshop.installations import head_of
-from workshop.models import Member, Workshop
+from workshop.models import InstallationRecord, Member, Workshop
 
 
 class Places(BrowserTestCase):
@@ -65,13 +65,49 @@ class Places(BrowserTestCase):
         page.goto(self.address("/"))
         expect(page.get_by_role("article", name="Dotterel").get_by_test_id("installation-row")).to_have_count(5)
 
+    def test_vehicles_by_state_purpose_and_kind_and_the_way_back(self) -> None:
+        page = self.sign_in()
+        rows = page.get_by_test_id("installation-row")
+        expect(rows.first).to_have_attribute("data-state", "failed")
+        states = [row.get_attribute("data-state") for row in rows.all()]
+        self.assertEqual(states.index("blocked"), 1)
+        page.get_by_role("button", name="Blocked 4").click()
+        expect(rows).to_have_count(4)
+        page.get_by_label("Vehicle type", exact=True).select_option("car")
+        expect(rows).to_have_count(1)
+        page.reload()
+        expect(rows).to_have_count(1)
+        page.get_by_label("Purpose", exact=True).select_option("water_speed")
+        expect(page.get_by_text("Nothing matches.")).to_be_visible()
+        page.get_by_role("button", name="Show all").click()
+        expect(rows).to_have_count(9)
+        page.go_back()
+        expect(page.get_by_text("Nothing matches.")).to_be_visible()
+
+    def test_an_installation_is_copied_to_another_corner(self) -> None:
+        page = self.sign_in()
+        page.get_by_role("button", name="Copy Dash, front wheel").click()
+        self.field("copy-place").select_option("rear")
+        expect(self.field("copy-name")).to_have_value("Dash, front wheel, rear wheel or axle")
+        self.field("copy-name").fill("Dash, rear wheel")
+        page.get_by_role("button", name="Make the copy").click()
+        expect(page.get_by_role("heading", level=1)).to_contain_text("Dash, rear wheel")
+        for stage in ("wheel", "target", "sensor", "readout"):
+            expect(page.locator(f"[data-stage={stage}]")).to_have_attribute("data-evidence", "assumed")
+        self.assertEqual(InstallationRecord.objects.filter(vehicle__name="Turnstone").count(), 2)
+
     def test_switching_a_method_makes_nothing_up(self) -> None:
         page = self.sign_in()
         self.open_installation("Dotterel")
         page.get_by_role("radio", name="Tape across, standing").check()
         expect(self.field("wheel.taped_diameter.diameter_mm")).to_have_value("")
-        expect(page.get_by_text("The diameter is empty").first).to_be_visible()
-        expect(page.get_by_test_id("shown")).to_contain_text("Last good figures")
+        expect(page.get_by_text("Still to enter: Wheel: height, floor to top.")).to_be_visible()
+        expect(page.get_by_role("alert")).to_have_count(0)
+        expect(page.get_by_test_id("save-state")).to_contain_text("Not saved yet: fill in the marked field")
+        expect(page.get_by_test_id("shown")).to_contain_text("Last good figures: an entry is missing")
+        self.field("wheel.taped_diameter.diameter_mm").fill("a metre")
+        expect(page.get_by_role("alert").first).to_contain_text("is not a diameter")
+        expect(page.get_by_test_id("shown")).to_contain_text("Last good figures: a field needs correcting")
         self.field("wheel.taped_diameter.diameter_mm").fill("52.5 cm")
         expect(page.locator("[data-stage=wheel]")).to_have_attribute("data-evidence", "measured")
         page.get_by_role("radio", name="Size marking").check()

@@ -24,7 +24,7 @@ class Drives(BrowserTestCase):
                 self.field(f"drive.{name}").fill(text)
             with self.subTest(label):
                 expect(page.get_by_role("img", name=f"1 turn of the wheel = {ratio} turns")).to_be_visible()
-        expect(page.get_by_text("this wheel held")).to_be_visible()
+        expect(page.get_by_text("with one wheel held").first).to_be_visible()
         expect(page.locator("[data-finding='drive.one_wheel_on_stand']")).to_contain_text("shows half, 50 km/h")
 
     def test_a_ratio_is_counted_with_a_guide(self) -> None:

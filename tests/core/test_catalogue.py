@@ -8,6 +8,7 @@ from unittest import TestCase
 
 from speedchain import evaluate
 from speedchain.catalogue import catalogue
+from speedchain.document import fields_by_path
 from speedchain.drive.model import DriveKind
 from speedchain.fields.evidence import STAGES, Test
 from speedchain.fields.purposes import Purpose, SensedAt, VehicleKind
@@ -23,21 +24,21 @@ from tests.installations import CAR, installation
 
 class Choices(TestCase):
     def test_codes_and_words_agree_with_the_document(self) -> None:
-        choices = catalogue()
+        choices, fields = catalogue(), fields_by_path()
         for listed, literal in [
             (choices.purposes, Purpose),
-            (choices.vehicle_kinds, VehicleKind),
+            (fields["vehicle_kind"].choices, VehicleKind),
             (choices.wheel_methods, WheelMethod),
-            (choices.factors, Factor),
-            (choices.sources, Source),
-            (choices.drive_kinds, DriveKind),
-            (choices.target_kinds, TargetKind),
+            (fields["wheel.marking.factor"].choices, Factor),
+            (fields["wheel.entered.source"].choices, Source),
+            (fields["drive.kind"].choices, DriveKind),
+            (fields["target.kind"].choices, TargetKind),
             (choices.sensors, SensorKind),
             (choices.encodings, EncodingCode),
             (choices.tests, Test),
-            (choices.bands, BandCode),
-            (choices.places, SensedAt),
-            (choices.speed_bases, SpeedBasis),
+            (fields["speedometer_rule"].choices, BandCode),
+            (fields["sensed_at"].choices, SensedAt),
+            (fields["wheel.speed_derived.basis"].choices, SpeedBasis),
         ]:
             with self.subTest(str(literal)[:40]):
                 self.assertEqual(sorted(one.code for one in listed), sorted(get_args(literal)))
@@ -61,7 +62,7 @@ class Choices(TestCase):
     def test_methods_are_offered_where_they_make_sense(self) -> None:
         offered = {
             kind.code: {one.code for one in catalogue().wheel_methods if kind.code in one.vehicle_kinds}
-            for kind in catalogue().vehicle_kinds
+            for kind in fields_by_path()["vehicle_kind"].choices
         }
         self.assertEqual(offered["boat"], {"paddle", "entered"})
         self.assertNotIn("chart", offered["car"])

@@ -314,7 +314,7 @@ class Tyres(TestCase):
         self.assertIn("with its setting unchanged, Logger shows", known.text)
 
     def test_the_headline_says_with_which_setting(self) -> None:
-        self.assertEqual(evaluated().shown.condition, "if 24905 pulses per km is entered")
+        self.assertEqual(evaluated().shown.condition, "if 24905\u00a0pulses per km is entered")
         self.assertEqual(evaluated(readouts__0__current_setting=24_905).shown.condition, "")
 
 

@@ -34,7 +34,7 @@ class Findings(TestCase):
         blocked = evaluate(installation(readouts__0__current_setting=26500))
         self.assertEqual(codes(blocked), {"readout.under_reads": "blocking"})
         self.assertEqual(blocked.next_action.code, "readout.under_reads")
-        self.assertIn("Enter 24905 pulses per km.", blocked.next_action.action)
+        self.assertIn("Enter 24905\u00a0pulses per km.", blocked.next_action.action)
         logger = codes(evaluate(installation(purpose="slip_control", readouts__0__current_setting=26500)))
         self.assertEqual(logger, {"purpose.false_slip": "note"})
 

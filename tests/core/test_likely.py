@@ -65,7 +65,7 @@ class InAInstallation(TestCase):
         self.assertEqual([one.readout for one in found], [0, 2])
         self.assertEqual([one.causes[0].code for one in found], ["right", "unit_mile"])
         self.assertAlmostEqual(found[1].error_pct, 100 * (1.609344 - 1), places=1)
-        self.assertIn("Enter 40081 pulses per mile", found[1].causes[0].fix)
+        self.assertIn("Enter 40081\u00a0pulses per mile", found[1].causes[0].fix)
 
     def test_a_counted_ring_is_rarely_miscounted(self) -> None:
         for basis, most in (("assumed", 100.0), ("counted", 60.0)):

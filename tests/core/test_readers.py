@@ -156,7 +156,7 @@ class OverSpeed(TestCase):
         nominal, surely = result.numbers
         self.assertEqual((nominal.text, nominal.surely), ("24000", False))
         self.assertGreater(surely.error_pct, 0.59)
-        self.assertIn("24000 pulses per km brings it in", result.text)
+        self.assertIn("24000\u00a0pulses per km brings it in", result.text)
 
     def test_far_above_leaves_the_band_only_where_ten_percent_and_four_are_passed(self) -> None:
         car = installation(wheel=WHEEL, target__basis="counted", readouts__0__current_setting=24000 / 1.14)

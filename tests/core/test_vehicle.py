@@ -10,6 +10,7 @@ import numpy as np
 
 from speedchain import Installation, evaluate
 from speedchain.fields import Verification
+from speedchain.vehicle.copying import copy_installation
 from speedchain.vehicle.pulse_change import pulse_change_tasks
 from speedchain.vehicle.sheet import SheetSettings, VehicleSheet, vehicle_sheet
 from speedchain.vehicle.tyre_change import NewTyre, TyreChange, change_tyre
@@ -209,7 +210,7 @@ class PulseChanges(TestCase):
 
     def test_a_ring_with_fewer_teeth_asks_for_a_new_setting(self) -> None:
         (task,) = pulse_change_tasks(self.entered(), self.entered(44)) or ()
-        self.assertIn("Enter 22000 pulses per km into Logger", task.text)
+        self.assertIn("Enter 22000\u00a0pulses per km into Logger", task.text)
         self.assertIn("(now 24000)", task.text)
 
     def test_a_gear_change_does_too_and_a_tested_one_is_tested_again(self) -> None:
@@ -226,3 +227,51 @@ class PulseChanges(TestCase):
         self.assertIsNone(pulse_change_tasks(self.entered(), self.entered(notes="x")))
         self.assertEqual(pulse_change_tasks(self.entered(setting=None), self.entered(44, None)), ())
         self.assertEqual(pulse_change_tasks(self.entered(44), self.entered(48)), ())  # back to the ring it is set for
+
+
+class Copies(TestCase):
+    """A copy for another corner claims nothing that was found out on the original."""
+
+    def copy(self, original: Installation) -> Installation:
+        return copy_installation(original, name="Rear right", sensed_at="rear_right", vehicle_kind="car")
+
+    def test_nothing_in_it_is_measured_tested_or_read_back(self) -> None:
+        proof = {"test": "spin", "on": "2026-05-02", "value": 48}
+        rolled = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 5790}, "marking": {"text": "205/55R16"}}
+        original = wheel(
+            "Front left",
+            "front_left",
+            1,
+            wheel=rolled,
+            target={"kind": "toothed_ring", "count": 48, "basis": "counted", "verification": proof},
+            test_records=[{"test": "spin", "on": "2026-05-02", "outcome": "agreed"}],
+            readouts__0__current_setting=25000,
+        )
+        copy = self.copy(original)
+        claims = {stage.stage for stage in evaluate(copy).stages if stage.evidence != "assumed"}
+        self.assertEqual(claims, {"drive"})  # a hub turns with its wheel, wherever it is
+        self.assertEqual((copy.wheel.method, copy.wheel.roll_out), ("marking", None))
+        self.assertEqual((copy.target.count, copy.target.verification, copy.test_records), (48, None, ()))
+        self.assertIsNone(copy.readouts[0].current_setting)
+        self.assertEqual(Installation.model_validate(copy.model_dump(mode="json")), copy)
+
+    def test_without_a_marking_the_circumference_is_a_previous_setting(self) -> None:
+        copy = self.copy(wheel("Front left", "front_left", 1937.0))
+        assert copy.wheel.entered is not None
+        self.assertEqual((copy.wheel.entered.circumference_mm, copy.wheel.entered.source), (1937.0, "previous_setting"))
+        self.assertAlmostEqual(evaluate(copy).stages[0].expanded_uncertainty_pct, 4.0)
+
+    def test_a_reader_that_is_made_for_one_number_keeps_it(self) -> None:
+        fixed = wheel("F", "front", 2000, readouts__0__entry="fixed", readouts__0__current_setting=24000)
+        self.assertEqual(self.copy(fixed).readouts[0].current_setting, 24000)
+
+    def test_a_boat_keeps_its_paddle_and_not_its_calibration(self) -> None:
+        paddle = {"method": "paddle", "paddle": {"pulses_per_nautical_mile": 21000, "calibration_pct": 3}}
+        copy = copy_installation(
+            wheel("Log", "hull", 1, wheel=paddle, vehicle_kind="boat", target={"kind": "paddle_magnets", "count": 4}),
+            name="Spare",
+            sensed_at="hull",
+            vehicle_kind="boat",
+        )
+        assert copy.wheel.paddle is not None
+        self.assertEqual((copy.wheel.paddle.pulses_per_nautical_mile, copy.wheel.paddle.calibration_pct), (21000, None))

@@ -123,8 +123,8 @@ class Markings(TestCase):
             ("205/55R16", "205 mm wide, sidewall 55 % of that, radial, 16 in rim"),
             ("120/70-17", "diagonal or belted"),
             ("31x10.50R15", "31 in across"),
-            ("28-622", "622 mm bead seat"),
-            ("650B x 47", "on 650B, a 584 mm bead seat"),
+            ("28-622", "622\u00a0mm bead seat"),
+            ("650B x 47", "on 650B, a 584\u00a0mm bead seat"),
         ]:
             with self.subTest(text):
                 self.assertIn(words, parse_marking(text).understood)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Iterator
+from dataclasses import asdict, is_dataclass
 from pathlib import Path
 from typing import Any
 from unittest import TestCase
@@ -18,6 +19,7 @@ from speedchain import evaluate, read_installation
 from speedchain.bench.card import Card, card_of
 from speedchain.evaluation import EVALUATION
 from speedchain.fields import SpeedUnit, said, speeds_in
+from speedchain.fields.words import said_formula
 from speedchain.sensor.choice import SensorChoices, choose_sensor
 from speedchain.vehicle.sheet import SheetSettings, VehicleSheet, vehicle_sheet
 from speedchain.views import ImpliedSetting, implied_settings
@@ -29,6 +31,7 @@ PINT = pint.UnitRegistry()
 PINT_UNITS: dict[SpeedUnit, str] = {"mph": "mile/hour", "kn": "nautical_mile/hour"}
 EXPONENT = re.compile(r"\de[+-]\d")
 NUMBER_IN_KMH = re.compile(r"\d km/h(?! per)")
+NUMBER_IN_MM = re.compile(r"\d mm\b")
 NOT_SAID = ("name", "readout", "unit", "label", "reference", "compared")
 """What people or makers wrote, and units of numbers that are typed into a machine."""
 
@@ -70,6 +73,33 @@ class Said(TestCase):
             with self.subTest(text), speeds_in("mph"):
                 self.assertEqual(said(text), expected)
 
+    @given(st.floats(0.05, 20_000).map(lambda v: float(f"{v:.4g}")))
+    def test_a_length_is_converted_as_pint_does(self, mm: float) -> None:
+        with speeds_in("mph"):
+            shown = said(f"about {mm:g} mm wide")
+        number, _, rest = shown.removeprefix("about ").partition(" ")
+        self.assertEqual(rest, "in wide")
+        digits = max(len(f"{mm:g}".replace(".", "").lstrip("0")), 3)
+        self.assertAlmostEqual(
+            float(number) / PINT.Quantity(mm, "mm").to("inch").magnitude, 1, delta=0.5 * 10.0 ** (1 - digits) + 1e-9
+        )
+
+    def test_lengths_in_lists_and_those_that_stay(self) -> None:
+        for text, expected in (
+            ("Set the gap to 0.40 to 0.65 mm.", "Set the gap to 0.0157 to 0.0256 in."),
+            ("2154 ± 1.6 mm a turn", "84.80 ± 0.0630 in a turn"),
+            ("Enter 2154\u00a0mm, 1.5 mm wide", "Enter 2154 mm, 0.0591 in wide"),
+            ("a 622\u00a0mm bead seat", "a 622 mm bead seat"),
+            ("10 mm/s", "10 mm/s"),
+            ("set to mm", "set to mm"),
+        ):
+            with self.subTest(text), speeds_in("mph"):
+                self.assertEqual(said(text), expected)
+        with speeds_in("kn"):
+            self.assertEqual(said("1.5 mm at 20 km/h"), "1.5 mm at 10.8 kn")
+        with speeds_in("mph"):
+            self.assertEqual(said_formula("C = 2 × 30 = 60 mm at 10 km/h"), "C = 2 × 30 = 60 mm at 6.21 mph")
+
     def test_what_is_no_speed_stays(self) -> None:
         with speeds_in("kn"):
             for text in ("6.918 Hz per km/h", "type 0.145 km/h per Hz", "the display is in km/h", "48 teeth", ""):
@@ -88,7 +118,15 @@ class NothingBypassesIt(TestCase):
     def left(self, adapter: TypeAdapter[Any], value: Any) -> list[tuple[str, str]]:
         with speeds_in("mph"):
             dumped = json.loads(adapter.dump_json(value))
-        return [
+        written = dict(texts(json.loads(json.dumps(asdict(value), default=str)))) if is_dataclass(value) else {}
+        lengths = [
+            (path, text)
+            for path, text in texts(dumped)
+            if NUMBER_IN_MM.search(written.get(path, ""))
+            and text == written[path]
+            and path.rsplit(".", 1)[-1] != "with_numbers"
+        ]
+        return lengths + [
             (path, text)
             for path, text in texts(dumped)
             if (NUMBER_IN_KMH.search(text) or EXPONENT.search(text)) and path.rsplit(".", 1)[-1] not in NOT_SAID

@@ -286,8 +286,8 @@ class Card(TestCase):
         (slope, intercept), covariance = np.polyfit(*zip(*points, strict=True), 1, cov=True)
         self.assertAlmostEqual(line.scale, slope, places=9)
         self.assertAlmostEqual(line.offset_kmh, intercept, places=9)
-        self.assertAlmostEqual(line.scale_error, covariance[0, 0] ** 0.5, places=9)
-        self.assertAlmostEqual(line.offset_error_kmh, covariance[1, 1] ** 0.5, places=9)
+        self.assertAlmostEqual(line.scale_expanded / 2, covariance[0, 0] ** 0.5, places=9)
+        self.assertAlmostEqual(line.offset_expanded_kmh / 2, covariance[1, 1] ** 0.5, places=9)
 
     @settings(max_examples=40)
     @example(-10.0, -3, "stops", 178.0)  # the last reading is just above the one before

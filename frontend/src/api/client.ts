@@ -1,4 +1,5 @@
 import createClient, { type Middleware } from "openapi-fetch";
+import { t } from "../ui/words";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -27,7 +28,7 @@ export class Refusal extends Error {
 /** The server, or its database, cannot be reached at the moment; it says when to try again. */
 export class Away extends Error {
   constructor(readonly retryMs = 2000) {
-    super("The server cannot be reached. What you typed is kept on this device. Trying again …");
+    super(t("The server cannot be reached. What you typed is kept on this device. Trying again …"));
   }
 }
 

@@ -34,16 +34,24 @@ export const keys = {
   sheet: (id: number) => ["vehicle", id] as const,
 };
 
-export const useSession = () => useQuery({ queryKey: keys.session, queryFn: () => data(api.GET("/api/session")) });
+export const useSession = () =>
+  useQuery({ queryKey: keys.session, queryFn: ({ signal }) => data(api.GET("/api/session", { signal })) });
 
 const VEHICLES_AT_ONCE = 60;
 
-/** Vehicles found by a text, page by page; the counts on each page are of all that were found. */
-export const useVehicles = (search: string) =>
+export type VehicleFilter = {
+  search: string;
+  kind?: Schemas["VehicleOut"]["kind"];
+  purpose?: Installation["purpose"];
+  state?: Schemas["InstallationSummary"]["state"];
+};
+
+/** Vehicles found, page by page; the counts on each page are of all that were found. */
+export const useVehicles = (filter: VehicleFilter) =>
   useInfiniteQuery({
-    queryKey: [...keys.vehicles, search],
+    queryKey: [...keys.vehicles, filter],
     queryFn: ({ pageParam: offset, signal }) =>
-      data(api.GET("/api/vehicles", { params: { query: { search, offset, limit: VEHICLES_AT_ONCE } }, signal })),
+      data(api.GET("/api/vehicles", { params: { query: { ...filter, offset, limit: VEHICLES_AT_ONCE } }, signal })),
     initialPageParam: 0,
     getNextPageParam: (last, pages) =>
       pages.length * VEHICLES_AT_ONCE < last.total ? pages.length * VEHICLES_AT_ONCE : undefined,
@@ -54,16 +62,21 @@ export const useVehicles = (search: string) =>
 export const useVehicleNames = () =>
   useQuery({
     queryKey: [...keys.vehicles, "names"],
-    queryFn: () => data(api.GET("/api/vehicles/names")),
+    queryFn: ({ signal }) => data(api.GET("/api/vehicles/names", { signal })),
   });
 
 export const useCatalogue = () =>
-  useQuery({ queryKey: ["catalogue"], queryFn: () => data(api.GET("/api/catalogue")), staleTime: Infinity });
+  useQuery({
+    queryKey: ["catalogue"],
+    queryFn: ({ signal }) => data(api.GET("/api/catalogue", { signal })),
+    staleTime: Infinity,
+  });
 
 export const useInstallation = (id: number) =>
   useQuery({
     queryKey: keys.installation(id),
-    queryFn: () => data(api.GET("/api/installations/{installation_id}", { params: { path: { installation_id: id } } })),
+    queryFn: ({ signal }) =>
+      data(api.GET("/api/installations/{installation_id}", { params: { path: { installation_id: id } }, signal })),
   });
 
 /** The logbook, page by page, the newest revision first. */
@@ -83,8 +96,10 @@ export const useRevisions = (id: number) =>
 export const useTasks = (id: number) =>
   useQuery({
     queryKey: keys.tasks(id),
-    queryFn: () =>
-      data(api.GET("/api/installations/{installation_id}/tasks", { params: { path: { installation_id: id } } })),
+    queryFn: ({ signal }) =>
+      data(
+        api.GET("/api/installations/{installation_id}/tasks", { params: { path: { installation_id: id } }, signal }),
+      ),
   });
 
 export function useMarkTask() {
@@ -102,7 +117,8 @@ export function useMarkTask() {
 export const useSheet = (id: number) =>
   useQuery({
     queryKey: keys.sheet(id),
-    queryFn: () => data(api.GET("/api/vehicles/{vehicle_id}/sheet", { params: { path: { vehicle_id: id } } })),
+    queryFn: ({ signal }) =>
+      data(api.GET("/api/vehicles/{vehicle_id}/sheet", { params: { path: { vehicle_id: id } }, signal })),
   });
 
 /** One revision's document, fetched when it is asked for. */
@@ -182,6 +198,16 @@ export function useVehicleChanges() {
           api.POST("/api/vehicles/{vehicle_id}/installations", {
             params: { path: { vehicle_id: vehicle }, header },
             body: document,
+          }),
+        ),
+      changed,
+    ),
+    copyInstallation: useWrite(
+      ({ id, ...body }: { id: number } & Schemas["CopyIn"], header) =>
+        data(
+          api.POST("/api/installations/{installation_id}/copies", {
+            params: { path: { installation_id: id }, header },
+            body,
           }),
         ),
       changed,

@@ -101,9 +101,10 @@ export interface paths {
         };
         /**
          * Vehicles
-         * @description Vehicles with their installations and what they need: all, or those with a text in a name or note.
+         * @description Vehicles with their installations and what they need, those first that need something.
          *
-         *     A page starts at `offset` and holds up to `limit`. The counts are of all that were found, as they were last computed.
+         *     All, or those with a text in a name or note, of one kind of vehicle, with a purpose, or in a state. A page starts at
+         *     `offset` and holds up to `limit`. The counts are of all that were found, as they were last computed.
          */
         get: operations["vehicles"];
         put?: never;
@@ -422,6 +423,8 @@ export interface paths {
         /**
          * Show Moment
          * @description The running bench at one moment; asked for twenty times a second.
+         *
+         *     409 when the document of that key is not known here, or not any more: send it again.
          */
         post: operations["benchMoment"];
         delete?: never;
@@ -772,6 +775,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installations/{installation_id}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy
+         * @description A copy for another corner or vehicle: what was decided, and nothing that was measured, tested or read back.
+         */
+        post: operations["copyInstallation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/installations/{installation_id}/tyre/preview": {
         parameters: {
             query?: never;
@@ -1004,6 +1027,58 @@ export interface components {
              * @default false
              */
             demo: boolean;
+            /**
+             * Systems
+             * @default [
+             *       {
+             *         "code": "metric",
+             *         "speed_unit": "km/h",
+             *         "speed_kmh": 1,
+             *         "length_unit": "mm",
+             *         "length_mm": 1
+             *       },
+             *       {
+             *         "code": "imperial",
+             *         "speed_unit": "mph",
+             *         "speed_kmh": 1.609344,
+             *         "length_unit": "in",
+             *         "length_mm": 25.4
+             *       },
+             *       {
+             *         "code": "nautical",
+             *         "speed_unit": "kn",
+             *         "speed_kmh": 1.852,
+             *         "length_unit": "mm",
+             *         "length_mm": 1
+             *       }
+             *     ]
+             */
+            systems: components["schemas"]["UnitSystem"][];
+        };
+        /**
+         * UnitSystem
+         * @description How a person reads speeds and lengths; a factor is how many km/h, or mm, the unit is. Exact by definition.
+         */
+        UnitSystem: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "metric" | "imperial" | "nautical";
+            /**
+             * Speed Unit
+             * @enum {string}
+             */
+            speed_unit: "km/h" | "mph" | "kn";
+            /** Speed Kmh */
+            speed_kmh: number;
+            /**
+             * Length Unit
+             * @enum {string}
+             */
+            length_unit: "mm" | "in";
+            /** Length Mm */
+            length_mm: number;
         };
         /**
          * FieldProblem
@@ -1029,6 +1104,11 @@ export interface components {
              * @default
              */
             value: string;
+            /**
+             * Missing
+             * @default false
+             */
+            missing: boolean;
         };
         /**
          * ProblemOut
@@ -1072,6 +1152,33 @@ export interface components {
              * @enum {string}
              */
             units: "metric" | "imperial" | "nautical";
+        };
+        /**
+         * VehicleQuery
+         * @description Which vehicles and installations to list, and which page of them.
+         */
+        VehicleQuery: {
+            /**
+             * Search
+             * @default
+             */
+            search: string;
+            /** Kind */
+            kind?: ("car" | "motorcycle" | "scooter" | "sidecar" | "atv" | "kart" | "land_yacht" | "bicycle" | "e_bike" | "velomobile" | "cargo_trike" | "boat" | "other") | null;
+            /** Purpose */
+            purpose?: ("true_speed" | "slip_control" | "brake_control" | "gearbox_or_gauge" | "cycle_display" | "water_speed" | "direction") | null;
+            /** State */
+            state?: ("failed" | "blocked" | "to_do" | "unverified" | "verified") | null;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * Limit
+             * @default 60
+             */
+            limit: number;
         };
         /**
          * InstallationSummary
@@ -1118,6 +1225,12 @@ export interface components {
             verified: boolean;
             /** Tasks */
             tasks: components["schemas"]["TaskOut"][];
+            /**
+             * State
+             * @description The worst state that it is in.
+             * @enum {string}
+             */
+            readonly state: "failed" | "blocked" | "to_do" | "unverified" | "verified";
         };
         /**
          * StageState
@@ -1204,7 +1317,9 @@ export interface components {
         };
         /**
          * VehiclePage
-         * @description Some vehicles of the workshop, in the order of their names, and what all that were found come to.
+         * @description Some vehicles of the workshop, those first that need something, and what all that were found come to.
+         *
+         *     The counts are of all installations that match, whatever state was asked for.
          */
         VehiclePage: {
             /** Vehicles */
@@ -1219,8 +1334,10 @@ export interface components {
             blocked: number;
             /** Unverified */
             unverified: number;
-            /** Tasks */
-            tasks: number;
+            /** Verified */
+            verified: number;
+            /** To Do */
+            to_do: number;
         };
         /**
          * VehicleIn
@@ -1453,6 +1570,7 @@ export interface components {
         SheetIn: {
             /** Base Version */
             base_version: number;
+            /** Settings */
             settings: components["schemas"]["SheetSettingsInput"];
         };
         /**
@@ -3244,7 +3362,7 @@ export interface components {
          */
         Timing: {
             /**
-             * Wheel method
+             * Method
              * @default period
              * @enum {string}
              */
@@ -3363,7 +3481,7 @@ export interface components {
              */
             verification: components["schemas"]["Verification"] | null;
             /**
-             * Wheel method
+             * Method
              * @description The entries in use; combined: all of them, weighted by uncertainty.
              * @enum {string}
              */
@@ -3549,6 +3667,8 @@ export interface components {
             strength: number;
             /** Weakest */
             weakest: number;
+            /** Enough */
+            enough: boolean;
             /** Factors */
             factors: components["schemas"]["Factor"][];
             /** Pitch Mm */
@@ -4078,6 +4198,7 @@ export interface components {
          * @description What is asked of the bench: how it was driven, the faults, when, and how much the scope shows.
          */
         Moment: {
+            /** Profile */
             profile: components["schemas"]["Profile"];
             /**
              * Now
@@ -4091,6 +4212,7 @@ export interface components {
              */
             window_ms: (number | string) | null;
             /**
+             * Faults
              * @default {
              *       "noise": 0,
              *       "runout_mm": 0,
@@ -4105,10 +4227,22 @@ export interface components {
         };
         /**
          * MomentIn
-         * @description A document, and the moment of the bench.
+         * @description The moment of the bench, and a document that the client calls by a key of its own.
+         *
+         *     The document comes once for each change; afterwards its key says which one is meant.
          */
         MomentIn: {
-            document: components["schemas"]["InstallationInput"];
+            /**
+             * Key
+             * @default null
+             */
+            key: string | null;
+            /**
+             * Document
+             * @default null
+             */
+            document: components["schemas"]["InstallationInput"] | null;
+            /** Moment */
             moment: components["schemas"]["Moment"];
         };
         /**
@@ -4164,10 +4298,10 @@ export interface components {
             scale: number;
             /** Offset Kmh */
             offset_kmh: number;
-            /** Scale Error */
-            scale_error: number;
-            /** Offset Error Kmh */
-            offset_error_kmh: number;
+            /** Scale Expanded */
+            scale_expanded: number;
+            /** Offset Expanded Kmh */
+            offset_expanded_kmh: number;
             /** Residual Kmh */
             residual_kmh: number;
             /** Points */
@@ -4226,6 +4360,7 @@ export interface components {
          * @description A document, and which of its readouts.
          */
         CardIn: {
+            /** Document */
             document: components["schemas"]["InstallationInput"];
             /**
              * Readout
@@ -4238,7 +4373,9 @@ export interface components {
          * @description A document, and a test that was made.
          */
         RecordIn: {
+            /** Document */
             document: components["schemas"]["InstallationInput"];
+            /** Record */
             record: components["schemas"]["TestRecordInput"];
         };
         /**
@@ -4246,7 +4383,9 @@ export interface components {
          * @description A document, a test that agreed, and the stage that it verified.
          */
         VerifyIn: {
+            /** Document */
             document: components["schemas"]["InstallationInput"];
+            /** Verification */
             verification: components["schemas"]["VerificationInput"];
             /**
              * Stage
@@ -4308,6 +4447,7 @@ export interface components {
          * @description A document; turns or waves, and in how long. Empty: ten turns, and as many waves as surely show, in ten seconds.
          */
         HandIn: {
+            /** Document */
             document: components["schemas"]["InstallationInput"];
             /**
              * Turns
@@ -4385,7 +4525,9 @@ export interface components {
          * @description A document, and what one of its displays showed at several true speeds.
          */
         ReadingsIn: {
+            /** Document */
             document: components["schemas"]["InstallationInput"];
+            /** Readings */
             readings: components["schemas"]["Readings"];
         };
         /**
@@ -4409,6 +4551,7 @@ export interface components {
          * @description A run: the speed over time, how long, and what is wrong.
          */
         Run: {
+            /** Profile */
             profile: components["schemas"]["Profile"];
             /**
              * Seconds
@@ -4417,6 +4560,7 @@ export interface components {
              */
             seconds: number | string;
             /**
+             * Faults
              * @default {
              *       "noise": 0,
              *       "runout_mm": 0,
@@ -4434,7 +4578,9 @@ export interface components {
          * @description A document and the run.
          */
         RunIn: {
+            /** Document */
             document: components["schemas"]["InstallationInput"];
+            /** Run */
             run: components["schemas"]["Run"];
         };
         /**
@@ -4498,26 +4644,26 @@ export interface components {
             text: string;
         };
         /**
+         * Applies
+         * @description The field of the same part, and its values, with which a field applies.
+         */
+        Applies: {
+            /** Field */
+            field: string;
+            /** Values */
+            values: string[];
+        };
+        /**
          * Catalogue
-         * @description All choices, and the title of every field by its path.
+         * @description Every field of the document with its choices, and the choices about which more is known.
          */
         Catalogue: {
-            /** Titles */
-            titles: components["schemas"]["FieldTitle"][];
+            /** Fields */
+            fields: components["schemas"]["DocumentField"][];
             /** Purposes */
             purposes: components["schemas"]["PurposeAdvice"][];
-            /** Vehicle Kinds */
-            vehicle_kinds: components["schemas"]["Choice"][];
             /** Wheel Methods */
             wheel_methods: components["schemas"]["MethodChoice"][];
-            /** Factors */
-            factors: components["schemas"]["Choice"][];
-            /** Sources */
-            sources: components["schemas"]["Choice"][];
-            /** Drive Kinds */
-            drive_kinds: components["schemas"]["Choice"][];
-            /** Target Kinds */
-            target_kinds: components["schemas"]["Choice"][];
             /** Sensors */
             sensors: components["schemas"]["SensorChoice"][];
             /** Encodings */
@@ -4530,68 +4676,10 @@ export interface components {
             common_sizes: components["schemas"]["SizeGroup"][];
             /** Guides */
             guides: components["schemas"]["Guide"][];
-            /** Bands */
-            bands: components["schemas"]["Choice"][];
-            /** Places */
-            places: components["schemas"]["Choice"][];
-            /** Speed Bases */
-            speed_bases: components["schemas"]["Choice"][];
             /** Starts */
             starts: components["schemas"]["Start"][];
-            /** Materials */
-            materials: components["schemas"]["Choice"][];
-            /** Magnet Forms */
-            magnet_forms: components["schemas"]["Choice"][];
-            /** Mountings */
-            mountings: components["schemas"]["Choice"][];
-            /** Poles */
-            poles: components["schemas"]["Choice"][];
-            /** Spots */
-            spots: components["schemas"]["Choice"][];
-            /** Wire Roles */
-            wire_roles: components["schemas"]["Choice"][];
-            /** Wheels Driven */
-            wheels_driven: components["schemas"]["Choice"][];
-            /** Conditioners */
-            conditioners: components["schemas"]["Choice"][];
-            /** Shields */
-            shields: components["schemas"]["Choice"][];
-            /** Converter Drives */
-            converter_drives: components["schemas"]["Choice"][];
-            /** Past Ends */
-            past_ends: components["schemas"]["Choice"][];
-            /** Entries */
-            entries: components["schemas"]["Choice"][];
-            /** Ride Outcomes */
-            ride_outcomes: components["schemas"]["Choice"][];
-            /** Series */
-            series: components["schemas"]["Choice"][];
-            /** Outputs */
-            outputs: components["schemas"]["Choice"][];
             /** Clearances */
             clearances: components["schemas"]["ClearanceChoice"][];
-            /** Cut Forms */
-            cut_forms: components["schemas"]["Choice"][];
-            /** Ratio Bases */
-            ratio_bases: components["schemas"]["Choice"][];
-            /** Ranges */
-            ranges: components["schemas"]["Choice"][];
-            /** Box Sides */
-            box_sides: components["schemas"]["Choice"][];
-            /** Motor Sides */
-            motor_sides: components["schemas"]["Choice"][];
-            /** Turns Per */
-            turns_per: components["schemas"]["Choice"][];
-            /** Count Bases */
-            count_bases: components["schemas"]["Choice"][];
-            /** Ring Forms */
-            ring_forms: components["schemas"]["Choice"][];
-            /** Timing Methods */
-            timing_methods: components["schemas"]["Choice"][];
-            /** Gap Bases */
-            gap_bases: components["schemas"]["Choice"][];
-            /** Outcomes */
-            outcomes: components["schemas"]["Choice"][];
             /** Evidences */
             evidences: components["schemas"]["Choice"][];
             /** Stages */
@@ -4641,8 +4729,52 @@ export interface components {
             diameter_mm: number;
         };
         /**
+         * DocumentField
+         * @description A field of the document, as a front draws it and the logbook names it.
+         *
+         *     `path` has no places in lists; `unit` is the one a bare number is in; `machine` says that it is the unit of a part
+         *     or a machine and stays; `most` is how many a list holds; `usual` is what an empty field means; `start` is what it holds when its group is begun, or
+         *     null where it is then left out.
+         */
+        DocumentField: {
+            /** Path */
+            path: string;
+            /** Title */
+            title: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "quantity" | "choice" | "number_choice" | "flag" | "text" | "group";
+            /** Unit */
+            unit: string;
+            /** Machine */
+            machine: boolean;
+            /** Hint */
+            hint: string;
+            /** Usual */
+            usual: string;
+            /** Step */
+            step: number;
+            /** Minimum */
+            minimum: number | null;
+            /** Maximum */
+            maximum: number | null;
+            /** Most */
+            most: number | null;
+            /** Nullable */
+            nullable: boolean;
+            /** Required */
+            required: boolean;
+            /** Choices */
+            choices: components["schemas"]["Choice"][];
+            applies: components["schemas"]["Applies"] | null;
+            /** Start */
+            start: unknown;
+        };
+        /**
          * EncodingChoice
-         * @description A way of typing the setting in, with its usual range.
+         * @description A way of typing the setting in, with its usual range, and the entries of a readout that it needs as they begin.
          */
         EncodingChoice: {
             /** Code */
@@ -4663,16 +4795,10 @@ export interface components {
             geared: boolean;
             /** Based */
             based: boolean;
-        };
-        /**
-         * FieldTitle
-         * @description What a field of the document is called; its path has no places in lists.
-         */
-        FieldTitle: {
-            /** Path */
-            path: string;
-            /** Title */
-            title: string;
+            /** Start */
+            start: {
+                [key: string]: unknown;
+            };
         };
         /**
          * Guide
@@ -4703,6 +4829,8 @@ export interface components {
             hint: string;
             /** Vehicle Kinds */
             vehicle_kinds: string[];
+            /** Measured */
+            measured: boolean;
         };
         /**
          * PurposeAdvice
@@ -4743,6 +4871,10 @@ export interface components {
             /** Paired */
             paired: boolean;
             facts: components["schemas"]["Facts"];
+            /** Usual Offset */
+            usual_offset: string;
+            /** Usual Clocking */
+            usual_clocking: string;
         };
         /**
          * SizeGroup
@@ -4769,6 +4901,8 @@ export interface components {
             sensor_kind: string;
             /** Encoding */
             encoding: string;
+            /** Check Speed */
+            check_speed: string;
         };
         /**
          * Term
@@ -5002,6 +5136,8 @@ export interface components {
             ring: components["schemas"]["RingShape"] | null;
             placement_detail: components["schemas"]["PlacementDetail"];
             pulse_times: components["schemas"]["PulseTimes"];
+            /** Sweep End Kmh */
+            sweep_end_kmh: number;
             signal_detail: components["schemas"]["SignalDetail"];
             /** Fixed Readers */
             fixed_readers: components["schemas"]["FixedReader"][];
@@ -5658,6 +5794,7 @@ export interface components {
          * @description A document, which of its readouts, and up to which true speed.
          */
         OverSpeedIn: {
+            /** Document */
             document: components["schemas"]["InstallationInput"];
             /**
              * Readout
@@ -5742,7 +5879,23 @@ export interface components {
              * @default
              */
             edit_key: string;
+            /** Document */
             document: components["schemas"]["InstallationInput"];
+        };
+        /**
+         * CopyIn
+         * @description Where a copy of an installation goes, and what it is called there.
+         */
+        CopyIn: {
+            /** Vehicle */
+            vehicle: number;
+            /** Name */
+            name: string;
+            /**
+             * Sensed At
+             * @enum {string}
+             */
+            sensed_at: "not_stated" | "front_left" | "front_right" | "rear_left" | "rear_right" | "front" | "rear" | "middle" | "hull";
         };
         /**
          * FalseSlip
@@ -5835,7 +5988,9 @@ export interface components {
          * @description A document and the tyre that goes on.
          */
         TyreIn: {
+            /** Document */
             document: components["schemas"]["InstallationInput"];
+            /** Tyre */
             tyre: components["schemas"]["NewTyre"];
         };
         /**
@@ -5843,7 +5998,9 @@ export interface components {
          * @description The same, and the revision the change started from.
          */
         FitTyreIn: {
+            /** Document */
             document: components["schemas"]["InstallationInput"];
+            /** Tyre */
             tyre: components["schemas"]["NewTyre"];
             /** Base Revision */
             base_revision: number;
@@ -5943,7 +6100,7 @@ export interface components {
              */
             pwm_hz: number | string;
             /**
-             * Supply
+             * Output supply
              * @description 0.5 to 60 V; a bare number is in V. Text such as 5, 12 is accepted.
              * @default 5
              */
@@ -5967,7 +6124,7 @@ export interface components {
              */
             c_nf: number | string;
             /**
-             * Stages
+             * Smoothing
              * @default 2
              * @enum {integer}
              */
@@ -5985,7 +6142,7 @@ export interface components {
          */
         AxleHeightInput: {
             /**
-             * Axle height
+             * Axle height, loaded
              * @description 5 to 3000 mm; a bare number is in mm. Text such as 305, 12in, 0.305 m is accepted.
              */
             axle_height_mm: number | string;
@@ -6013,19 +6170,19 @@ export interface components {
              */
             ratio: (number | string) | null;
             /**
-             * Basis
+             * Source of the ratio
              * @default label
              * @enum {string}
              */
             basis: "label" | "counted";
             /**
-             * Wheel turns
+             * Turns of the wheel
              * @description Turns of the wheel over which the shaft was counted.
              * @default 10
              */
             wheel_turns: number | string;
             /**
-             * Shaft turns
+             * Turns of the shaft
              * @description Turns of the shaft counted in that time.
              * @default null
              */
@@ -6073,13 +6230,13 @@ export interface components {
              */
             slot_travel_mm: number | string;
             /**
-             * Sensor hole
+             * Sensor hole diameter
              * @description 0.5 to 1000 mm; a bare number is in mm. Text such as 5.2, 1/4in is accepted.
              * @default 12.2
              */
             sensor_hole_mm: number | string;
             /**
-             * Thickness
+             * Plate thickness
              * @description 0.2 to 50 mm; a bare number is in mm. Text such as 3, 1/8in is accepted.
              * @default 3
              */
@@ -6108,12 +6265,12 @@ export interface components {
              */
             axle_ratio: number | string;
             /**
-             * Drive teeth
+             * Drive gear, teeth
              * @description 1 to 1000; a bare number is in plain units. Text such as 48 is accepted.
              */
             drive_teeth: number | string;
             /**
-             * Driven teeth
+             * Driven gear, teeth
              * @description 1 to 1000; a bare number is in plain units. Text such as 48 is accepted.
              */
             driven_teeth: number | string;
@@ -6164,7 +6321,7 @@ export interface components {
          */
         ChartValueInput: {
             /**
-             * Label
+             * Chart row
              * @description The row as printed, such as 700x28C.
              */
             label: string;
@@ -6320,7 +6477,7 @@ export interface components {
              */
             motor_pulses: number | string;
             /**
-             * Stages
+             * Stages in series
              * @description Converters in series.
              * @default 1
              * @enum {integer}
@@ -6339,7 +6496,7 @@ export interface components {
              */
             max_denominator: number | string;
             /**
-             * Setting
+             * Setting of the converter
              * @description Current setting; the best ratio when empty.
              * @default []
              */
@@ -6414,7 +6571,7 @@ export interface components {
          * @description A way of typing the setting in that is not in the list, tied to pulses per km by one factor.
          */
         CustomEncodingInput: {
-            /** Label */
+            /** Name of the setting */
             label: string;
             /**
              * Unit
@@ -6422,7 +6579,7 @@ export interface components {
              */
             unit: string;
             /**
-             * Setting rises with pulses per km
+             * With more pulses per km the setting is
              * @description The setting increases with pulses per km: set = scale·number, else scale/number.
              * @default true
              */
@@ -6434,7 +6591,7 @@ export interface components {
              */
             scale: number | string;
             /**
-             * Pulses per turn set too
+             * Pulses per turn set too?
              * @description Pulses per turn are also set in the reader, which multiplies the scale.
              * @default false
              */
@@ -6469,7 +6626,7 @@ export interface components {
              */
             verification: components["schemas"]["VerificationInput"] | null;
             /**
-             * Kind
+             * Position of the target
              * @default hub
              * @enum {string}
              */
@@ -6659,13 +6816,13 @@ export interface components {
          */
         HubMotorInput: {
             /**
-             * Gear ratio
+             * Rotor turns per wheel turn
              * @description Turns of the rotor per turn of the wheel; 1 without gears.
              * @default 1
              */
             gear_ratio: number | string;
             /**
-             * Sensed
+             * Target on
              * @default rotor
              * @enum {string}
              */
@@ -6707,7 +6864,7 @@ export interface components {
              */
             supply_v: number | string;
             /**
-             * Pull-up resistor
+             * Internal pull-up
              * @description Internal pull-up, if any.
              * @default null
              */
@@ -6756,12 +6913,12 @@ export interface components {
              */
             purpose: "true_speed" | "slip_control" | "brake_control" | "gearbox_or_gauge" | "cycle_display" | "water_speed" | "direction";
             /**
-             * Vehicle kind
+             * Vehicle type
              * @enum {string}
              */
             vehicle_kind: "car" | "motorcycle" | "scooter" | "sidecar" | "atv" | "kart" | "land_yacht" | "bicycle" | "e_bike" | "velomobile" | "cargo_trike" | "boat" | "other";
             /**
-             * Sensed at
+             * Sensed wheel or axle
              * @description Which wheel or axle of the vehicle is sensed.
              * @default not_stated
              * @enum {string}
@@ -6786,8 +6943,10 @@ export interface components {
              * @enum {string}
              */
             speedometer_rule: "un_r39" | "un_r39_cars_made" | "un_r39_motorcycles_made" | "us_393_82" | "none";
+            /** Wheel */
             wheel: components["schemas"]["WheelInput"];
             /**
+             * Drive
              * @default {
              *       "verification": null,
              *       "kind": "hub",
@@ -6800,7 +6959,9 @@ export interface components {
              *     }
              */
             drive: components["schemas"]["DriveInput"];
+            /** Target */
             target: components["schemas"]["TargetInput"];
+            /** Sensor */
             sensor: components["schemas"]["SensorInput"];
             /**
              * Placement
@@ -6809,6 +6970,7 @@ export interface components {
              */
             placement: components["schemas"]["PlacementInput"] | null;
             /**
+             * Signal
              * @default {
              *       "verification": null,
              *       "vr": null,
@@ -6874,7 +7036,7 @@ export interface components {
              */
             pf_per_m: number | string;
             /**
-             * Twisted
+             * Twisted pair
              * @default false
              */
             twisted: boolean;
@@ -6903,7 +7065,7 @@ export interface components {
              */
             pull_up_v: (number | string) | null;
             /**
-             * Load resistance
+             * Load resistor
              * @description Load of a two-wire current sensor.
              * @default null
              */
@@ -6921,7 +7083,7 @@ export interface components {
              */
             high_ma: number | string;
             /**
-             * Permanent feed
+             * Permanent battery feed
              * @description Permanent battery feed, not switched.
              * @default false
              */
@@ -6938,7 +7100,7 @@ export interface components {
              */
             plug: string;
             /**
-             * Sealed
+             * Sealed plug
              * @default false
              */
             sealed: boolean;
@@ -6949,19 +7111,19 @@ export interface components {
          */
         LearningRideInput: {
             /**
-             * Hold
+             * Speed to hold
              * @description Speed to hold, by the reader's manual.
              * @default 40
              */
             hold_kmh: number | string;
             /**
-             * Hold
+             * Hold for
              * @description How long it is held.
              * @default 10
              */
             hold_s: number | string;
             /**
-             * Key off
+             * Key off afterwards for
              * @description Wait with the key off afterwards.
              * @default 60
              */
@@ -6989,7 +7151,7 @@ export interface components {
          */
         MagnetsInput: {
             /**
-             * Form
+             * Magnet
              * @default disc
              * @enum {string}
              */
@@ -7007,7 +7169,7 @@ export interface components {
              */
             width_mm: number | string;
             /**
-             * Length
+             * Thickness
              * @description In the direction of magnetisation, towards the sensor.
              * @default 6
              */
@@ -7019,7 +7181,7 @@ export interface components {
              */
             remanence_mt: number | string;
             /**
-             * Mounted
+             * Mounted on
              * @default spokes
              * @enum {string}
              */
@@ -7077,7 +7239,7 @@ export interface components {
              */
             max_speed_kmh: (number | string) | null;
             /**
-             * Supply
+             * Supply at the sensor
              * @description Supply at the sensor; 0 for none; not checked when empty.
              * @default null
              */
@@ -7095,7 +7257,7 @@ export interface components {
          */
         OtherLoadInput: {
             /**
-             * Turns
+             * Second roll-out: turns
              * @description 1 to 1000; a bare number is in plain units. Text such as 3 is accepted.
              */
             turns: number | string;
@@ -7105,7 +7267,7 @@ export interface components {
              */
             distance_mm: number | string;
             /**
-             * Load
+             * Pressure or load
              * @default
              */
             load: string;
@@ -7151,7 +7313,7 @@ export interface components {
              */
             air_gap_mm: (number | string) | null;
             /**
-             * Air gap basis
+             * Air gap is
              * @default planned
              * @enum {string}
              */
@@ -7204,7 +7366,7 @@ export interface components {
              */
             original_reach_mm: (number | string) | null;
             /**
-             * Reach
+             * Reach of this sensor
              * @description Mounting face to tip of the sensor to be fitted.
              * @default null
              */
@@ -7245,7 +7407,7 @@ export interface components {
              */
             encoding: "circumference_mm" | "circumference_cm" | "circumference_in" | "pulses_per_km" | "pulses_per_mile" | "pulses_per_100_m" | "pulses_per_nautical_mile" | "metres_per_pulse" | "mm_per_pulse" | "hz_per_kmh" | "kmh_per_hz" | "hz_per_knot" | "teeth_and_diameter" | "teeth_and_diameter_in" | "turns_per_km" | "turns_per_mile" | "percent_correction" | "frequency_table" | "chart_code" | "custom";
             /**
-             * Entry
+             * How the number gets in
              * @description How the number gets into the reader.
              * @default typed
              * @enum {string}
@@ -7258,13 +7420,13 @@ export interface components {
              */
             learning_ride: components["schemas"]["LearningRideInput"] | null;
             /**
-             * Set pulses per turn
+             * Pulses per turn set in the reader
              * @description Pulses per turn (or teeth) set in the reader; 1 where it has no such setting.
              * @default 1
              */
             set_pulses_per_turn: number | string;
             /**
-             * Set gear ratio
+             * Gear ratio set in the reader
              * @description Gear ratio set in the reader, where it asks for one.
              * @default 1
              */
@@ -7335,6 +7497,7 @@ export interface components {
              */
             display_step_kmh: number | string;
             /**
+             * Timing
              * @default {
              *       "method": "period",
              *       "gate_s": 0.5,
@@ -7351,7 +7514,7 @@ export interface components {
              */
             input: components["schemas"]["InputInput"] | null;
             /**
-             * Connected before the converter
+             * Connected
              * @description Connected before the ratio converter.
              * @default false
              */
@@ -7382,14 +7545,14 @@ export interface components {
          */
         RingInput: {
             /**
-             * Form
+             * Size known by
              * @description By the diameter at the teeth, or by the module of a gear.
              * @default diameter
              * @enum {string}
              */
             form: "diameter" | "module";
             /**
-             * Diameter
+             * Diameter where it is sensed
              * @description Diameter at the sensed face of the teeth.
              * @default null
              */
@@ -7442,13 +7605,13 @@ export interface components {
          */
         RingCutInput: {
             /**
-             * Form
+             * Part to cut
              * @default teeth
              * @enum {string}
              */
             form: "teeth" | "slots" | "holes";
             /**
-             * Thickness
+             * Plate thickness
              * @description 0.2 to 50 mm; a bare number is in mm. Text such as 3, 1/8in is accepted.
              * @default 3
              */
@@ -7541,7 +7704,7 @@ export interface components {
              */
             verification: components["schemas"]["VerificationInput"] | null;
             /**
-             * Kind
+             * Sensor type
              * @enum {string}
              */
             kind: "variable_reluctance" | "hall_switch" | "hall_gear_tooth" | "hall_differential" | "magnetoresistive" | "reed" | "inertial" | "paddlewheel" | "optical" | "radar";
@@ -7621,6 +7784,7 @@ export interface components {
              */
             measured: components["schemas"]["MeasuredLevelsInput"] | null;
             /**
+             * Lead
              * @default {
              *       "length_m": 3,
              *       "pf_per_m": 100,
@@ -7661,7 +7825,7 @@ export interface components {
          */
         SizeMarkingInput: {
             /**
-             * Size marking
+             * Size marking on the sidewall
              * @description The size marking, at most 40 characters.
              */
             text: string;
@@ -7689,7 +7853,7 @@ export interface components {
              */
             set_circumference_mm: number | string;
             /**
-             * Basis
+             * Compared with
              * @default satellite_speed
              * @enum {string}
              */
@@ -7791,12 +7955,12 @@ export interface components {
          */
         SprocketsInput: {
             /**
-             * Wheel teeth
+             * Teeth at the wheel
              * @description 1 to 1000; a bare number is in plain units. Text such as 48 is accepted.
              */
             wheel_teeth: number | string;
             /**
-             * Shaft teeth
+             * Teeth at the sensed shaft
              * @description 1 to 1000; a bare number is in plain units. Text such as 48 is accepted.
              */
             shaft_teeth: number | string;
@@ -7807,13 +7971,13 @@ export interface components {
          */
         StepInput: {
             /**
-             * Pulses out
+             * Setting: pulses out
              * @description 1 to 65535; a bare number is in plain units. Text such as 256 is accepted.
              * @default 1
              */
             numerator: number | string;
             /**
-             * Pulses in
+             * Setting: pulses in
              * @description 1 to 65535; a bare number is in plain units. Text such as 256 is accepted.
              */
             denominator: number | string;
@@ -7840,7 +8004,7 @@ export interface components {
          */
         TapedCircumferenceInput: {
             /**
-             * Circumference
+             * Circumference over the tread
              * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105, 2.105 m is accepted.
              */
             circumference_mm: number | string;
@@ -7863,7 +8027,7 @@ export interface components {
          */
         TapedDiameterInput: {
             /**
-             * Diameter
+             * Height, floor to top
              * @description 10 to 6000 mm; a bare number is in mm. Text such as 660, 26in, 0.66 m is accepted.
              */
             diameter_mm: number | string;
@@ -7892,7 +8056,7 @@ export interface components {
              */
             verification: components["schemas"]["VerificationInput"] | null;
             /**
-             * Kind
+             * Target
              * @default toothed_ring
              * @enum {string}
              */
@@ -7903,13 +8067,13 @@ export interface components {
              */
             count: number | string;
             /**
-             * Basis
+             * Counted, or assumed?
              * @default assumed
              * @enum {string}
              */
             basis: "assumed" | "counted";
             /**
-             * Edges
+             * Edges of each that the reader counts
              * @description 1: one edge of each tooth is counted; 2: both.
              * @default 1
              * @enum {integer}
@@ -7988,7 +8152,7 @@ export interface components {
          */
         TimingInput: {
             /**
-             * Wheel method
+             * Method
              * @default period
              * @enum {string}
              */
@@ -8035,18 +8199,18 @@ export interface components {
              */
             axle_ratio: number | string;
             /**
-             * Low ratio
+             * Low range ratio
              * @description Turns of the gearbox side per turn of the axle side, in low range.
              */
             low_ratio: number | string;
             /**
-             * Range
+             * Range driven in
              * @default high
              * @enum {string}
              */
             range: "high" | "low";
             /**
-             * Sensed
+             * Side of the transfer box
              * @description Side of the box on which the target turns.
              * @default axle
              * @enum {string}
@@ -8101,7 +8265,7 @@ export interface components {
              */
             at_hz: number | string;
             /**
-             * Air gap
+             * At air gap
              * @description Air gap at the measurement; the air gap entered when empty.
              * @default null
              */
@@ -8119,7 +8283,7 @@ export interface components {
              */
             verification: components["schemas"]["VerificationInput"] | null;
             /**
-             * Wheel method
+             * Method
              * @description The entries in use; combined: all of them, weighted by uncertainty.
              * @enum {string}
              */
@@ -8170,7 +8334,7 @@ export interface components {
              */
             paddle: components["schemas"]["PaddleConstantInput"] | null;
             /**
-             * Measured levels
+             * Measured by
              * @default {
              *       "by": "",
              *       "on": null,
@@ -8181,6 +8345,7 @@ export interface components {
              */
             measured: components["schemas"]["CircumstancesInput"];
             /**
+             * Corrections
              * @default {
              *       "tread_now_mm": null,
              *       "tread_new_mm": null,
@@ -8696,6 +8861,9 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
+                kind?: ("car" | "motorcycle" | "scooter" | "sidecar" | "atv" | "kart" | "land_yacht" | "bicycle" | "e_bike" | "velomobile" | "cargo_trike" | "boat" | "other") | null;
+                purpose?: ("true_speed" | "slip_control" | "brake_control" | "gearbox_or_gauge" | "cycle_display" | "water_speed" | "direction") | null;
+                state?: ("failed" | "blocked" | "to_do" | "unverified" | "verified") | null;
                 offset?: number;
                 limit?: number;
             };
@@ -10737,6 +10905,15 @@ export interface operations {
             };
             /** @description Method not allowed */
             405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12931,6 +13108,138 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    copyInstallation: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                installation_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstallationOut"];
+                };
+            };
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,5 +1,7 @@
 import { useBreakpointValue } from "@chakra-ui/react";
 import type { Schemas } from "../api/client";
+import { digits } from "../ui/format";
+import { t } from "../ui/words";
 import { Drawing } from "./Drawing";
 import { Handle } from "./Handle";
 
@@ -61,27 +63,27 @@ export function BenchScope({
       <path className="ink" d={ticks(scope.counted_ms, COUNTED)} />
       {behind && <path className="act" d={ticks(scope.converted_ms, BEHIND)} />}
       <text className="small" x={2} y={RAW.top + 16}>
-        raw
+        {t("raw")}
       </text>
       <text className="small" x={2} y={RAW.top + 34}>
-        {most.toPrecision(2)} {scope.unit === "V" ? "V" : "×"}
+        {digits(most, 2)} {scope.unit === "V" ? "V" : "×"}
       </text>
       <text className="small" x={2} y={OUT.top + 20}>
-        squared
+        {t("squared")}
       </text>
       <text className="small" x={2} y={COUNTED.top + 14}>
-        counted
+        {t("counted")}
       </text>
       {behind && (
         <text className="small" x={2} y={BEHIND.top + 14}>
-          behind
+          {t("behind")}
         </text>
       )}
       <text className="small" x={LEFT} y={height - 8}>
         0
       </text>
       <text className="small" x={width - RIGHT} y={height - 8} textAnchor="end">
-        {scope.span_ms.toPrecision(3)} ms
+        {t("{0} ms", digits(scope.span_ms, 3))}
       </text>
       {cursors.map((place, which) => {
         const here = LEFT + (span * place) / 100;
@@ -90,8 +92,8 @@ export function BenchScope({
           <Handle
             // biome-ignore lint/suspicious/noArrayIndexKey: there are two cursors, first and second
             key={which}
-            label={`Cursor ${which + 1}`}
-            text={`${((scope.span_ms * place) / 100).toPrecision(3)} ms`}
+            label={t("Cursor {0}", which + 1)}
+            text={t("{0} ms", digits((scope.span_ms * place) / 100, 3))}
             value={place}
             low={0}
             high={100}

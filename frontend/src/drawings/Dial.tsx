@@ -1,4 +1,6 @@
-import { Drawing, roundStep } from "./Drawing";
+import { scaleLinear } from "d3-scale";
+import { t } from "../ui/words";
+import { Drawing } from "./Drawing";
 
 const SIZE = 190;
 const MIDDLE = { x: SIZE / 2, y: SIZE / 2 + 4 };
@@ -20,22 +22,20 @@ export function Dial({
   unit: string;
   name: string;
 }) {
-  const angle = (value: number) => ((FROM + ((TO - FROM) * Math.min(Math.max(value, 0), end)) / end) * Math.PI) / 180;
+  const scale = scaleLinear([0, end], [FROM, TO]).clamp(true);
+  const angle = (value: number) => (scale(value) * Math.PI) / 180;
   const point = (value: number, radius: number) => {
     const way = angle(value);
     return `${(MIDDLE.x + radius * Math.cos(way)).toFixed(1)} ${(MIDDLE.y + radius * Math.sin(way)).toFixed(1)}`;
   };
-  const step = roundStep(end, 6);
-  const numbers = Array.from({ length: Math.floor(end / step) + 1 }, (_, place) => place * step);
   return (
-    <Drawing width={SIZE} height={SIZE - 14} describe={`${name} shows ${shown} ${unit}.`} max="150px">
+    <Drawing width={SIZE} height={SIZE - 14} describe={t("{0} shows {1} {2}.", name, shown, unit)} max="150px">
       <path className="ink" d={`M${point(0, RADIUS)}A${RADIUS} ${RADIUS} 0 1 1 ${point(end, RADIUS)}`} />
-      {numbers.map((value) => (
+      {scale.ticks(6).map((value) => (
         <g key={value}>
           <path className="ink" d={`M${point(value, RADIUS)}L${point(value, RADIUS - 9)}`} />
           <text
-            className="small"
-            style={{ fontSize: 12 }}
+            className="tiny"
             textAnchor="middle"
             x={MIDDLE.x + (RADIUS - 21) * Math.cos(angle(value))}
             y={MIDDLE.y + 4 + (RADIUS - 21) * Math.sin(angle(value))}
@@ -46,7 +46,7 @@ export function Dial({
       ))}
       <path className="act" d={`M${MIDDLE.x} ${MIDDLE.y}L${point(needle, RADIUS - 12)}`} />
       <circle className="solid" cx={MIDDLE.x} cy={MIDDLE.y} r={6} />
-      <text className="big" style={{ fontSize: 24 }} x={MIDDLE.x} y={MIDDLE.y + 50} textAnchor="middle">
+      <text className="big" x={MIDDLE.x} y={MIDDLE.y + 50} textAnchor="middle">
         {shown}
       </text>
       <text className="small" x={MIDDLE.x} y={MIDDLE.y + 68} textAnchor="middle">

@@ -1,6 +1,29 @@
 import "./drawing.css";
-import { Box } from "@chakra-ui/react";
-import type { ReactNode } from "react";
+import { Box, Text } from "@chakra-ui/react";
+import { type ReactNode, useLayoutEffect, useRef } from "react";
+
+/** No text of a drawing is smaller than this on the screen, however small the drawing is. */
+const LEAST_PX = 11.2;
+const size = (px: number) => `max(${px}px, calc(${LEAST_PX}px * var(--units-per-px, 1)))`;
+
+/** Keeps the drawing's own units in one pixel of the screen at hand, for the size of its texts. */
+function useUnitsPerPixel(width: number, height: number) {
+  const svg = useRef<SVGSVGElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another view box is another scale
+  useLayoutEffect(() => {
+    const place = svg.current;
+    if (!place) return;
+    const measure = () => {
+      const scale = place.getScreenCTM()?.a;
+      if (scale) place.style.setProperty("--units-per-px", String(1 / scale));
+    };
+    const sizes = new ResizeObserver(measure);
+    sizes.observe(place);
+    measure();
+    return () => sizes.disconnect();
+  }, [width, height]);
+  return svg;
+}
 
 /** The ground every drawing stands on: a description for those who do not see it, and the theme's inks. */
 export function Drawing({
@@ -11,6 +34,7 @@ export function Drawing({
   children,
   max,
   handled,
+  caption,
 }: {
   width: number;
   height: number;
@@ -21,7 +45,10 @@ export function Drawing({
   max?: string;
   /** Whether it holds things that can be moved: then it is a group, not a picture. */
   handled?: boolean;
+  /** What is said below it. */
+  caption?: string;
 }) {
+  const svg = useUnitsPerPixel(width, height);
   return (
     <Box
       css={{
@@ -40,7 +67,10 @@ export function Drawing({
         "& .panel": { fill: "var(--chakra-colors-bg-panel)", stroke: "var(--chakra-colors-fg)", strokeWidth: 2 },
         "& .handle": { cursor: "grab", touchAction: "none" },
         "& .handle:active": { cursor: "grabbing" },
-        "& .handle:focus-visible": { outline: "none" },
+        "& .handle:focus-visible": {
+          outline: "3px solid var(--chakra-colors-signal-focus-ring)",
+          outlineOffset: "3px",
+        },
         "& .handle .hit": { fill: "transparent", stroke: "none" },
         "& .handle .grip": {
           fill: "var(--chakra-colors-signal-fg)",
@@ -48,13 +78,15 @@ export function Drawing({
           strokeWidth: 2,
         },
         "& .handle:focus-visible .grip": { stroke: "var(--chakra-colors-fg)", strokeWidth: 5 },
-        "& text": { fill: "var(--chakra-colors-fg)", fontFamily: "var(--chakra-fonts-mono)", fontSize: "17px" },
-        "& text.small": { fontSize: "14px", fill: "var(--chakra-colors-fg-muted)" },
-        "& text.big": { fontSize: "30px", fontWeight: 700 },
-        "& text.onroad": { fill: "var(--chakra-colors-chalk)", fontSize: "14px" },
+        "& text": { fill: "var(--chakra-colors-fg)", fontFamily: "var(--chakra-fonts-mono)", fontSize: size(17) },
+        "& text.small": { fontSize: size(14), fill: "var(--chakra-colors-fg-muted)" },
+        "& text.big": { fontSize: size(30), fontWeight: 700 },
+        "& text.onroad": { fill: "var(--chakra-colors-chalk)", fontSize: size(14) },
+        "& text.tiny": { fontSize: size(12), fill: "var(--chakra-colors-fg-muted)" },
       }}
     >
       <svg
+        ref={svg}
         viewBox={`0 ${top} ${width} ${height - top}`}
         width="100%"
         role={handled ? "group" : "img"}
@@ -63,13 +95,11 @@ export function Drawing({
       >
         {children}
       </svg>
+      {caption && (
+        <Text textAlign="center" fontFamily="mono" fontSize="sm" mt={1}>
+          {caption}
+        </Text>
+      )}
     </Box>
   );
-}
-
-/** A round tick distance, 1, 2 or 5 × 10ⁿ, that divides a length into some `parts`. */
-export function roundStep(length: number, parts: number): number {
-  const rough = length / parts;
-  const size = 10 ** Math.floor(Math.log10(rough));
-  return [1, 2, 5, 10].map((factor) => factor * size).find((step) => step >= rough) ?? rough;
 }

@@ -1,36 +1,55 @@
+import { memo } from "react";
 import type { Installation } from "../api/client";
+import { t } from "../ui/words";
 import { Drawing } from "./Drawing";
 
 const [X1, X2, Y] = [200, 540, 145];
 
 /** Where the target turns, seen from the wheel; wheels, gears and sprockets are in the proportion of their teeth. */
-export function DriveTrain({ drive, ratio, stand }: { drive: Installation["drive"]; ratio: number; stand: boolean }) {
+export const DriveTrain = memo(function DriveTrain({
+  drive,
+  ratio,
+  stand,
+}: {
+  drive: Installation["drive"];
+  ratio: number;
+  stand: boolean;
+}) {
   const kind = drive?.kind ?? "hub";
   const turns = Number(ratio.toFixed(4));
-  const text = `1 turn of the wheel = ${turns} ${turns === 1 ? "turn" : "turns"} of the target`;
+  const text =
+    turns === 1
+      ? t("1 turn of the wheel = 1 turn of the target")
+      : t("1 turn of the wheel = {0} turns of the target", turns);
   return (
-    <Drawing width={700} height={330} describe={`${SAID[kind]} ${text}.${stand ? ON_STAND : ""}`} max="330px">
+    <Drawing
+      width={kind === "hub" || kind === "hub_motor" ? 400 : 700}
+      height={292}
+      describe={`${SAID[kind]} ${text}. ${stand ? ON_STAND : ""}`}
+      caption={`${text}${kind === "hub_motor" ? `; ${motorSays(drive?.hub_motor)}` : ""}${kind === "axle_ratio" ? `. ${HELD}` : ""}`}
+      max="292px"
+    >
       {kind === "hub" && <Hub />}
       {kind === "sprockets" && <Chain ratio={ratio} />}
       {kind === "axle_ratio" && <Axle ratio={ratio} />}
       {kind === "transfer_box" && <TransferBox box={drive?.transfer_box} />}
       {kind === "hub_motor" && <HubMotor motor={drive?.hub_motor} />}
       {kind === "cable" && <Cable cable={drive?.cable} />}
-      <text x="350" y="320" textAnchor="middle">
-        {text}
-      </text>
     </Drawing>
   );
-}
+});
 
-const ON_STAND = " With one wheel held on a stand the shaft turns half as much.";
+const HELD = t(
+  "On a stand with one wheel held, the other turns twice for the same shaft: the display shows half of its speed.",
+);
+const ON_STAND = t("With one wheel held on a stand the shaft turns half as much.");
 const SAID: Record<string, string> = {
-  hub: "The target sits on the wheel's own hub.",
-  sprockets: "A chain or belt joins the wheel and the sensed shaft.",
-  axle_ratio: "Both wheels turn a shaft through the differential.",
-  transfer_box: "A transfer box sits between gearbox and axle.",
-  hub_motor: "A hub motor's rotor turns the wheel through gears.",
-  cable: "A drive gear on the shaft turns a driven gear on the cable.",
+  hub: t("The target sits on the wheel's own hub."),
+  sprockets: t("A chain or belt joins the wheel and the sensed shaft."),
+  axle_ratio: t("Both wheels turn a shaft through the differential."),
+  transfer_box: t("A transfer box sits between gearbox and axle."),
+  hub_motor: t("A hub motor's rotor turns the wheel through gears."),
+  cable: t("A drive gear on the shaft turns a driven gear on the cable."),
 };
 
 /** Two round parts in proportion that fill the same room: radii for teeth a and b. */
@@ -43,9 +62,6 @@ function Hub() {
       <circle className="ink" cx={X1} cy={Y} r="86" style={{ fill: "var(--chakra-colors-bg-panel)" }} />
       <circle className="act" cx={X1} cy={Y} r="40" strokeDasharray="8 5" />
       <circle className="solid" cx={X1} cy={Y} r="8" />
-      <text x="360" y="150">
-        the target sits on the wheel's own hub
-      </text>
     </g>
   );
 }
@@ -65,10 +81,10 @@ function Chain({ ratio }: { ratio: number }) {
       <circle className="actfill" cx={X2} cy={Y} r="7" />
       <circle className="solid" cx={X1} cy={Y} r="7" />
       <text className="small" x={X1} y={Y + 34} textAnchor="middle">
-        wheel
+        {t("wheel")}
       </text>
       <text className="small" x={X2} y={Y + small + 26} textAnchor="middle">
-        target
+        {t("target")}
       </text>
     </g>
   );
@@ -93,19 +109,10 @@ function Axle({ ratio }: { ratio: number }) {
       <path className="ink" d={`M172 ${y - 5}H560M172 ${y + 5}H560`} />
       <ellipse className="act" cx="500" cy={y} rx="12" ry="40" strokeDasharray="8 5" />
       <text className="small" x="500" y={y + 64} textAnchor="middle">
-        target on the shaft
+        {t("target on the shaft")}
       </text>
       <text className="small" x="190" y={y + 44}>
-        crown : pinion = {Number(ratio.toFixed(3))} : 1
-      </text>
-      <text className="small" x="146" y="24">
-        on a stand, this wheel held:
-      </text>
-      <text className="small" x="146" y="44">
-        the other turns twice for the same shaft,
-      </text>
-      <text className="small" x="146" y="64">
-        so the display shows half of its speed
+        {t("crown : pinion = {0} : 1", Number(ratio.toFixed(3)))}
       </text>
     </g>
   );
@@ -123,7 +130,7 @@ function TransferBox({ box }: { box?: NonNullable<Installation["drive"]>["transf
     <g>
       <rect className="soft" x="30" y={into - 40} width="90" height="80" rx="6" />
       <text className="small" x="75" y={into + 5} textAnchor="middle">
-        gearbox
+        {t("gearbox")}
       </text>
       <rect className="thin" x="250" y="30" width="180" height="250" rx="8" />
       <path className="ink" d={`M120 ${into - 4}H340M120 ${into + 4}H340M340 ${out - 4}H610M340 ${out + 4}H610`} />
@@ -132,20 +139,33 @@ function TransferBox({ box }: { box?: NonNullable<Installation["drive"]>["transf
       {!geared && <path className="act" d={`M250 ${into}H430`} />}
       <ellipse className="act" cx={x} cy={y} rx="10" ry="36" strokeDasharray="8 5" />
       <text className="small" x={x} y={y + 58} textAnchor="middle">
-        target
+        {t("target")}
       </text>
       <rect className="soft" x="610" y={out - 48} width="36" height="96" rx="10" />
       <text className="small" x="628" y={out + 70} textAnchor="middle">
-        axle
+        {t("axle")}
       </text>
       <text className="small" x="340" y="20" textAnchor="middle">
-        {geared ? `low range, ${low} : 1` : "high range, straight through"}
+        {geared ? t("low range, {0} : 1", low) : t("high range, straight through")}
       </text>
     </g>
   );
 }
 
-function HubMotor({ motor }: { motor?: NonNullable<Installation["drive"]>["hub_motor"] }) {
+type Motor = NonNullable<Installation["drive"]>["hub_motor"];
+
+function motorSays(motor?: Motor) {
+  const geared = Number(motor?.gear_ratio ?? 1) > 1;
+  const parts = [
+    geared ? t("rotor in the middle, shell outside") : t("no gears: the rotor is the shell"),
+    motor?.sensed === "wheel" ? t("target on the wheel") : t("target on the rotor"),
+  ];
+  if (geared && motor?.sensed !== "wheel" && motor?.freewheel !== false)
+    parts.push(t("it stops while the wheel coasts"));
+  return parts.join("; ");
+}
+
+function HubMotor({ motor }: { motor?: Motor }) {
   const gear = Math.max(Number(motor?.gear_ratio ?? 1) || 1, 1);
   const ring = 112;
   const sun = gear > 1 ? ring / gear : ring * 0.6;
@@ -172,17 +192,6 @@ function HubMotor({ motor }: { motor?: NonNullable<Installation["drive"]>["hub_m
       />
       {!onRotor && <circle className="act" cx={X1} cy={Y} r="128" strokeDasharray="8 5" />}
       <circle className="solid" cx={X1} cy={Y} r="6" />
-      <text x="370" y="120">
-        {gear > 1 ? "rotor in the middle, shell outside" : "no gears: the rotor is the shell"}
-      </text>
-      <text x="370" y="150">
-        {onRotor ? "target on the rotor" : "target on the wheel"}
-      </text>
-      {gear > 1 && onRotor && motor?.freewheel !== false && (
-        <text className="small" x="370" y="184">
-          it stops while the wheel coasts
-        </text>
-      )}
     </g>
   );
 }
@@ -200,10 +209,10 @@ function Cable({ cable }: { cable?: NonNullable<Installation["drive"]>["cable"] 
       <circle className="soft" cx="610" cy="215" r="62" />
       <path className="act" d="M610 215l32 -38" />
       <text className="small" x="610" y="252" textAnchor="middle">
-        gauge
+        {t("gauge")}
       </text>
       <text className="small" x="20" y="176">
-        shaft
+        {t("shaft")}
       </text>
       <text className="small" x={160} y={145 - Math.max(a, b) - 14} textAnchor="middle">
         {drive}

@@ -49,6 +49,13 @@ export function Handle({
   const pressed = (event: KeyboardEvent) => {
     const more = keys === "upright" ? ["ArrowUp", "ArrowRight"] : ["ArrowRight", "ArrowUp"];
     const less = keys === "upright" ? ["ArrowDown", "ArrowLeft"] : ["ArrowLeft", "ArrowDown"];
+    const leap = { Home: low, End: high, PageUp: value + 10 * step, PageDown: value - 10 * step }[event.key];
+    if (leap !== undefined) {
+      event.preventDefault();
+      keep(leap);
+      done();
+      return;
+    }
     const way = more.includes(event.key) ? 1 : less.includes(event.key) ? -1 : 0;
     if (way === 0) return;
     event.preventDefault();
@@ -65,6 +72,7 @@ export function Handle({
       aria-valuemin={low}
       aria-valuemax={high}
       aria-valuetext={text}
+      aria-orientation={keys === "upright" ? "vertical" : "horizontal"}
       onKeyDown={pressed}
       onPointerDown={(event) => {
         if (press) {

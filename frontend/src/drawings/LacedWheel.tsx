@@ -1,4 +1,6 @@
+import { memo } from "react";
 import type { Schemas } from "../api/client";
+import { t } from "../ui/words";
 import { Drawing } from "./Drawing";
 
 const SIZE = 440;
@@ -6,7 +8,7 @@ const MIDDLE = SIZE / 2;
 const RIM = 186;
 
 /** One side of the laced wheel, to scale, with the magnets of a set on their spokes; numbers at the rim. */
-export function LacedWheel({
+export const LacedWheel = memo(function LacedWheel({
   plan,
   set,
 }: {
@@ -30,8 +32,13 @@ export function LacedWheel({
       max="430px"
       describe={
         set
-          ? `One side of the wheel with ${plan.per_side} spokes, numbered clockwise at the rim; magnets on ${set.spokes.join(", ")}. ${set.text}`
-          : `One side of the wheel with ${plan.per_side} spokes.`
+          ? t(
+              "One side of the wheel with {0} spokes, numbered clockwise at the rim; magnets on {1}. {2}",
+              plan.per_side,
+              set.spokes.join(", "),
+              set.text,
+            )
+          : t("One side of the wheel with {0} spokes.", plan.per_side)
       }
     >
       <circle className="ink" cx={MIDDLE} cy={MIDDLE} r={RIM} style={{ strokeWidth: 5 }} />
@@ -76,4 +83,4 @@ export function LacedWheel({
         })}
     </Drawing>
   );
-}
+});

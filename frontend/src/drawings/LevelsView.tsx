@@ -1,8 +1,11 @@
+import { useBreakpointValue } from "@chakra-ui/react";
+import { scaleLinear } from "d3-scale";
+import { memo } from "react";
 import type { Schemas } from "../api/client";
-import { Drawing, roundStep } from "./Drawing";
+import { fixed } from "../ui/format";
+import { t } from "../ui/words";
+import { Drawing } from "./Drawing";
 
-const WIDTH = 660;
-const LEFT = 54;
 const RIGHT = 14;
 const ROW = 34;
 const TOP = 8;
@@ -17,7 +20,7 @@ type Band = {
 };
 
 /** Voltages side by side on one scale: what arrives, where it switches, and what the reader takes for low and high. */
-export function LevelsView({
+export const LevelsView = memo(function LevelsView({
   arriving,
   atReader,
   comparator,
@@ -30,6 +33,8 @@ export function LevelsView({
   input: { max_low_v?: unknown; min_high_v?: unknown; max_input_v?: unknown } | null;
   reader: string;
 }) {
+  const width = useBreakpointValue({ base: 400, md: 660 }) ?? 660;
+  const names = width > 500 ? 150 : 104;
   const takes = input && {
     low: Number(input.max_low_v),
     high: Number(input.min_high_v),
@@ -45,26 +50,26 @@ export function LevelsView({
   if (known.length === 1) return null;
   const least = Math.min(...known);
   const most = Math.max(...known, 1) * 1.12;
-  const x = (volts: number) => LEFT + 96 + ((WIDTH - LEFT - RIGHT - 96) * (volts - least)) / (most - least);
+  const x = scaleLinear([least, most], [names, width - RIGHT]);
   const rows: { label: string; marks: Band[] }[] = [];
-  if (arriving) rows.push({ label: "signal", marks: [band("", arriving.low_v, arriving.high_v, "soft")] });
+  if (arriving) rows.push({ label: t("signal"), marks: [band("", arriving.low_v, arriving.high_v, "soft")] });
   if (comparator)
     rows.push({
-      label: "thresholds",
+      label: t("thresholds"),
       marks: [
-        band("falls", comparator.falling_low_v, comparator.falling_high_v, "unsure", "left"),
-        band("rises", comparator.rising_low_v, comparator.rising_high_v, "unsure"),
+        band(t("falls"), comparator.falling_low_v, comparator.falling_high_v, "unsure", "left"),
+        band(t("rises"), comparator.rising_low_v, comparator.rising_high_v, "unsure"),
       ],
     });
   if (atReader && atReader !== arriving && comparator)
-    rows.push({ label: "output", marks: [band("", atReader.low_v, atReader.high_v, "soft")] });
+    rows.push({ label: t("output"), marks: [band("", atReader.low_v, atReader.high_v, "soft")] });
   if (takes)
     rows.push({
       label: reader.slice(0, 14),
       marks: [
         band("low", least, takes.low, "ghostband"),
         band(
-          takes.most !== null && takes.most > most ? `high, to ${takes.most} V` : "high",
+          takes.most !== null && takes.most > most ? t("high, to {0} V", takes.most) : t("high"),
           takes.high,
           Math.min(takes.most ?? most, most),
           "ghostband",
@@ -72,19 +77,15 @@ export function LevelsView({
       ],
     });
   const height = TOP + rows.length * ROW + 34;
-  const step = roundStep(most - least, 6);
-  const ticks = Array.from({ length: 12 }, (_, place) => (Math.ceil(least / step) + place) * step).filter(
-    (volts) => volts <= most,
-  );
   const levels = rows
     .map(
       ({ label, marks }) =>
-        `${label}: ${marks.map((item) => `${item.label} ${item.low.toFixed(2)} to ${item.high.toFixed(2)} V`).join(", ")}`,
+        `${label}: ${marks.map((item) => `${item.label} ${fixed(item.low, 2)} to ${fixed(item.high, 2)} V`).join(", ")}`,
     )
     .join("; ");
   return (
-    <Drawing width={WIDTH} height={height} describe={`Levels on one scale. ${levels}.`}>
-      {ticks.map((volts) => (
+    <Drawing width={width} height={height} describe={t("Levels on one scale. {0}.", levels)}>
+      {x.ticks(width > 500 ? 6 : 4).map((volts) => (
         <g key={volts}>
           <path className="thin" d={`M${x(volts)} ${TOP}V${height - 30}`} style={{ opacity: 0.35 }} />
           <text className="small" x={x(volts)} y={height - 12} textAnchor="middle">
@@ -114,7 +115,7 @@ export function LevelsView({
       ))}
     </Drawing>
   );
-}
+});
 
 const band = (label: string, low: number, high: number, look: Band["look"], side: Band["side"] = "right"): Band => ({
   label,

@@ -1,14 +1,16 @@
+import { t } from "../ui/words";
 import { Drawing } from "./Drawing";
 
 const GROUND = 220;
 const TOP: Record<string, number> = { roll_out: 84 };
 
 const WORDS: Record<string, string> = {
-  roll_out:
+  roll_out: t(
     "A wheel with a chalk mark rolls straight ahead until the mark has come down three times; the tape lies from mark to mark.",
-  taped_diameter: "A tape stands upright from the floor to a level straight edge on top of the tyre.",
-  axle_height: "A tape stands from the floor to the middle of the axle, under load.",
-  taped_circumference: "A tape lies once round the middle of the tread of a lifted wheel.",
+  ),
+  taped_diameter: t("A tape stands upright from the floor to a level straight edge on top of the tyre."),
+  axle_height: t("A tape stands from the floor to the middle of the axle, under load."),
+  taped_circumference: t("A tape lies once round the middle of the tread of a lifted wheel."),
 };
 
 /** Where the tape goes. */
@@ -51,13 +53,13 @@ function RollOut() {
           <Wheel x={start + turns * turn} y={GROUND - r} mark={0} />
           <path className="act" d={`M${start + turns * turn} ${GROUND}v14`} />
           <text className="small" x={start + turns * turn} y={GROUND - 2 * r - 12} textAnchor="middle">
-            {turns === 0 ? "start" : turns}
+            {turns === 0 ? t("start") : turns}
           </text>
         </g>
       ))}
       <path className="ink" d={`M${start} ${GROUND + 26}h${3 * turn}m0 -6v12m-${3 * turn} -12v12`} />
       <text x={start + 1.5 * turn} y={GROUND - 2 * r - 50} textAnchor="middle">
-        tape from mark to mark, straight ahead
+        {t("tape from mark to mark, straight ahead")}
       </text>
     </g>
   );

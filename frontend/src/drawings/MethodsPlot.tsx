@@ -1,16 +1,18 @@
+import { useBreakpointValue } from "@chakra-ui/react";
+import { scaleLinear } from "d3-scale";
+import { memo } from "react";
 import type { Schemas } from "../api/client";
 import { useUnits } from "../ui/units";
-import { Drawing, roundStep } from "./Drawing";
+import { t } from "../ui/words";
+import { Drawing } from "./Drawing";
 
-const WIDTH = 1000;
-const ROW = 46;
-const LEFT = 330;
-const RIGHT = 40;
 const TOP = 14;
 
 /** Every method on one axis, each with its ±, and the inverse-variance mean as a band across them. */
-export function MethodsPlot({ result }: { result: Schemas["Comparison"] }) {
+export const MethodsPlot = memo(function MethodsPlot({ result }: { result: Schemas["Comparison"] }) {
   const { show } = useUnits();
+  const wide = useBreakpointValue({ base: false, md: true }) ?? true;
+  const [width, left, row, right] = wide ? [1000, 330, 46, 40] : [400, 14, 58, 20];
   const ends = [
     ...result.lines.flatMap((line) => [
       line.circumference_mm - line.expanded_mm,
@@ -22,19 +24,17 @@ export function MethodsPlot({ result }: { result: Schemas["Comparison"] }) {
   const [low, high] = [Math.min(...ends), Math.max(...ends)];
   const span = Math.max(high - low, 1);
   const [from, to] = [low - 0.06 * span, high + 0.06 * span];
-  const at = (mm: number) => LEFT + ((mm - from) / (to - from)) * (WIDTH - LEFT - RIGHT);
-  const step = roundStep(to - from, 6);
-  const first = Math.ceil(from / step) * step;
-  const ticks = Array.from({ length: Math.floor((to - first) / step) + 1 }, (_, place) => first + place * step);
-  const bottom = TOP + result.lines.length * ROW;
+  const at = scaleLinear([from, to], [left, width - right]);
+  const bottom = TOP + result.lines.length * row;
   const said = result.lines
     .map((line) => `${line.label} ${show(line.circumference_mm, "mm", line.u_pct).join(" ")}`)
     .join("; ");
   return (
     <Drawing
-      width={WIDTH}
+      width={width}
       height={bottom + 44}
-      describe={`All methods on one axis, each with plus or minus two standard uncertainties: ${said}.`}
+      caption={t("{0} a turn, ± covers 95 %", show(result.combined_mm, "mm")[1])}
+      describe={t("All methods on one axis, each with plus or minus two standard uncertainties: {0}.", said)}
     >
       <rect
         className="unsure"
@@ -47,11 +47,11 @@ export function MethodsPlot({ result }: { result: Schemas["Comparison"] }) {
         height={bottom - TOP + 8}
       />
       {result.lines.map((line, place) => {
-        const y = TOP + place * ROW + ROW / 2 - 4;
+        const y = TOP + place * row + (wide ? row / 2 - 4 : 36);
         const [a, b] = [at(line.circumference_mm - line.expanded_mm), at(line.circumference_mm + line.expanded_mm)];
         return (
           <g key={line.method}>
-            <text x="0" y={y + 6} style={{ fontWeight: line.in_use ? 700 : 400, fontSize: "19px" }}>
+            <text x="0" y={wide ? y + 6 : y - 18} style={{ fontWeight: line.in_use ? 700 : 400 }}>
               {line.in_use ? "▸ " : "  "}
               {line.label}
             </text>
@@ -64,18 +64,15 @@ export function MethodsPlot({ result }: { result: Schemas["Comparison"] }) {
           </g>
         );
       })}
-      <path className="thin" d={`M${LEFT} ${bottom}H${WIDTH - RIGHT}`} />
-      {ticks.map((mm) => (
+      <path className="thin" d={`M${left} ${bottom}H${width - right}`} />
+      {at.ticks(wide ? 6 : 3).map((mm) => (
         <g key={mm}>
           <path className="thin" d={`M${at(mm)} ${bottom}v8`} />
-          <text className="small" x={at(mm)} y={bottom + 28} textAnchor="middle" style={{ fontSize: "17px" }}>
+          <text className="small" x={at(mm)} y={bottom + 28} textAnchor="middle">
             {show(mm, "mm", 0.01)[0].replace(/\.0+$/, "")}
           </text>
         </g>
       ))}
-      <text className="small" x="0" y={bottom + 28} style={{ fontSize: "17px" }}>
-        {show(result.combined_mm, "mm")[1]} a turn, ± covers 95 %
-      </text>
     </Drawing>
   );
-}
+});

@@ -1,5 +1,9 @@
 import { Grid } from "@chakra-ui/react";
-import { Drawing, roundStep } from "./Drawing";
+import { scaleLinear } from "d3-scale";
+import { fixed } from "../ui/format";
+import { useUnits } from "../ui/units";
+import { t } from "../ui/words";
+import { Drawing } from "./Drawing";
 import { FaceView, Passing } from "./PlacementFace";
 import { SideView } from "./PlacementSide";
 import { type Field, HEIGHT, type Placed, type PlacementParts, WIDTH } from "./placementParts";
@@ -26,32 +30,42 @@ export function PlacementDrawing({
 }) {
   const { detail } = parts;
   const scale = scaleOf(parts, placed);
-  const text = `To scale. The signal is ${detail.strength.toFixed(2)} times what the sensor needs.`;
+  const text = t("To scale. The signal is {0} times what the sensor needs.", fixed(detail.strength, 2));
   const view = { parts, placed, scale, change, done };
   return (
     <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap={2}>
       <Drawing
         width={WIDTH}
         height={HEIGHT}
-        describe={`Seen from the sensor: ${placed.lateral_offset_mm} mm to the side, clocking angle ${placed.clocking_angle_deg}°. ${text}`}
+        describe={t(
+          "Seen from the sensor: {0} mm to the side, clocking angle {1}°. {2}",
+          placed.lateral_offset_mm,
+          placed.clocking_angle_deg,
+          text,
+        )}
         handled
       >
         <Passing parts={parts} scale={scale} passing={passing} />
         <FaceView {...view} mark={mark} />
         <Ruler scale={scale} />
         <text className="small" x={WIDTH - 6} y={HEIGHT - 4} textAnchor="end">
-          from the sensor
+          {t("from the sensor")}
         </text>
       </Drawing>
       <Drawing
         width={WIDTH}
         height={HEIGHT}
-        describe={`Across the direction of travel: gap ${placed.air_gap_mm} mm, tilt ${placed.tilt_deg}°. ${text}`}
+        describe={t(
+          "Across the direction of travel: gap {0} mm, tilt {1}°. {2}",
+          placed.air_gap_mm,
+          placed.tilt_deg,
+          text,
+        )}
         handled
       >
         <SideView {...view} />
         <text className="small" x={8} y={HEIGHT - 4}>
-          across the direction of travel
+          {t("across the direction of travel")}
         </text>
       </Drawing>
     </Grid>
@@ -74,12 +88,14 @@ function scaleOf({ facts, paired, reed, row, magnet }: PlacementParts, placed: P
 }
 
 function Ruler({ scale }: { scale: number }) {
-  const length = roundStep(HEIGHT / scale, 5);
+  const [unit, mm] = useUnits().own("mm");
+  const shown = scaleLinear([0, HEIGHT / scale / mm], [0, HEIGHT]).ticks(4)[1] ?? 1;
+  const length = shown * mm;
   return (
     <g>
       <path className="ink" d={`M8 ${HEIGHT - 6}v-6m0 3h${length * scale}m0 -3v6`} />
       <text className="small" x={14 + length * scale} y={HEIGHT - 4}>
-        {length} mm
+        {shown} {unit}
       </text>
     </g>
   );

@@ -1,3 +1,4 @@
+import { t } from "../ui/words";
 import { Handle } from "./Handle";
 import { type PlacementParts, type ViewProps, WIDTH } from "./placementParts";
 
@@ -86,8 +87,8 @@ export function FaceView({
         </g>
       )}
       <Handle
-        label="Lateral offset of the sensor"
-        text={`${placed.lateral_offset_mm} millimetres`}
+        label={t("Lateral offset of the sensor")}
+        text={t("{0} millimetres", placed.lateral_offset_mm)}
         value={placed.lateral_offset_mm}
         low={-60}
         high={60}
@@ -136,8 +137,8 @@ export function FaceView({
         )}
       </g>
       <Handle
-        label="Clocking angle of the element"
-        text={`${placed.clocking_angle_deg} degrees`}
+        label={t("Clocking angle of the element")}
+        text={t("{0} degrees", placed.clocking_angle_deg)}
         value={placed.clocking_angle_deg}
         low={-180}
         high={180}

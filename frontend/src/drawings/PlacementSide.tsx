@@ -1,3 +1,5 @@
+import { useUnits } from "../ui/units";
+import { t } from "../ui/words";
 import { Handle } from "./Handle";
 import { HEIGHT, type ViewProps, WIDTH } from "./placementParts";
 
@@ -6,6 +8,7 @@ const SIDE = { x: WIDTH / 2, y: 196 };
 /** Looking along the travel: the target's section below, the tip above it with its gap and lean. */
 export function SideView({ parts, placed, scale, change, done }: ViewProps) {
   const { facts, detail, row, magnet } = parts;
+  const { show } = useUnits();
   const top = SIDE.y;
   const face = (row?.face ?? magnet?.across ?? 4) * scale;
   const deep = Math.min((row?.depth ?? magnet?.length ?? 3) * scale, 60);
@@ -47,8 +50,8 @@ export function SideView({ parts, placed, scale, change, done }: ViewProps) {
         style={{ opacity: 0.5 }}
       />
       <Handle
-        label="Runout of the target"
-        text={`${placed.runout_mm} millimetres in all`}
+        label={t("Runout of the target")}
+        text={t("{0} millimetres in all", placed.runout_mm)}
         value={placed.runout_mm}
         low={0}
         high={5}
@@ -65,12 +68,12 @@ export function SideView({ parts, placed, scale, change, done }: ViewProps) {
         <circle className="hit" cx={SIDE.x - face / 2 - 24} cy={top - moves + 14} r={22} />
         <circle className="grip" cx={SIDE.x - face / 2 - 24} cy={top - moves + 14} r={7} />
         <text className="small" x={SIDE.x - face / 2 - 36} y={top - moves + 19} textAnchor="end">
-          runout
+          {t("runout")}
         </text>
       </Handle>
       <Handle
-        label="Air gap"
-        text={`${placed.air_gap_mm} millimetres`}
+        label={t("Air gap")}
+        text={t("{0} millimetres", placed.air_gap_mm)}
         value={placed.air_gap_mm}
         low={0}
         high={40}
@@ -100,12 +103,12 @@ export function SideView({ parts, placed, scale, change, done }: ViewProps) {
         <circle className="hit" cx={x} cy={tip - 34} r={22} />
         <circle className="grip" cx={x} cy={tip - 34} r={10} />
         <text className="small" x={x + 14} y={tip - 42}>
-          gap
+          {t("gap")}
         </text>
       </Handle>
       <Handle
-        label="Tilt of the sensor"
-        text={`${lean} degrees`}
+        label={t("Tilt of the sensor")}
+        text={t("{0} degrees", lean)}
         value={lean}
         low={-30}
         high={30}
@@ -119,13 +122,13 @@ export function SideView({ parts, placed, scale, change, done }: ViewProps) {
           <circle className="hit" cx={x} cy={tip - height + 18} r={22} />
           <circle className="grip" cx={x} cy={tip - height + 18} r={8} />
           <text className="small" x={x + 14} y={tip - height + 23}>
-            tilt
+            {t("tilt")}
           </text>
         </g>
       </Handle>
       <path className="act" d={`M${SIDE.x + 128} ${top}v${-gap}m-5 0h10m-5 ${gap}m-5 0h10`} />
       <text x={SIDE.x + 150} y={top + 24} textAnchor="end">
-        {placed.air_gap_mm.toFixed(2)} mm
+        {show(placed.air_gap_mm, "mm", 2).join(" ")}
       </text>
     </g>
   );

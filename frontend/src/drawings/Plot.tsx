@@ -1,7 +1,8 @@
 import { Box } from "@chakra-ui/react";
-import { useEffect, useRef } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import uPlot from "uplot";
 import "uplot/dist/uPlot.min.css";
+import { useTheme } from "../ui/theme";
 
 export type Line = {
   label: string;
@@ -38,8 +39,11 @@ export function Plot({
   height?: number;
 }) {
   const place = useRef<HTMLDivElement>(null);
-  const drawn = JSON.stringify([x, lines, bands, xLabel, yLabel]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: `drawn` stands for all that is drawn
+  const plot = useRef<uPlot>(null);
+  const theme = useTheme();
+  const form = JSON.stringify([lines.map((line) => [line.label, line.look]), bands, xLabel, yLabel, height, theme]);
+  const values = useMemo(() => [x, ...lines.map((line) => line.values)] as uPlot.AlignedData, [x, lines]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: `form` stands for all that is more than data
   useEffect(() => {
     const box = place.current;
     if (!box) return;
@@ -50,38 +54,33 @@ export function Plot({
       font: "13px Overpass Mono",
       labelFont: "13px Overpass",
     });
-    const draw = () =>
-      new uPlot(
-        {
-          width: Math.max(box.clientWidth, 200),
-          height,
-          legend: { show: false },
-          cursor: { show: false },
-          scales: { x: { time: false } },
-          axes: [
-            { ...axis(), label: xLabel, labelSize: 22, size: 34 },
-            { ...axis(), label: yLabel, labelSize: 22, size: 52 },
-          ],
-          series: [{}, ...lines.map((line) => ({ label: line.label, ...LOOKS[line.look](), points: { show: false } }))],
-          bands: bands?.map((pair) => ({ series: pair, fill: `${ink("signal-fg")}44` })),
-        },
-        [x, ...lines.map((line) => line.values)] as uPlot.AlignedData,
-        box,
-      );
-    let plot = draw();
-    const redraw = () => {
-      plot.destroy();
-      plot = draw();
-    };
-    const sizes = new ResizeObserver(() => plot.setSize({ width: Math.max(box.clientWidth, 200), height }));
-    const themes = new MutationObserver(redraw);
+    const width = () => Math.max(box.clientWidth, 200);
+    const drawn = new uPlot(
+      {
+        width: width(),
+        height,
+        legend: { show: false },
+        cursor: { show: false },
+        scales: { x: { time: false } },
+        axes: [
+          { ...axis(), label: xLabel, labelSize: 22, size: 34 },
+          { ...axis(), label: yLabel, labelSize: 22, size: 52 },
+        ],
+        series: [{}, ...lines.map((line) => ({ label: line.label, ...LOOKS[line.look](), points: { show: false } }))],
+        bands: bands?.map((pair) => ({ series: pair, fill: `${ink("signal-fg")}44` })),
+      },
+      values,
+      box,
+    );
+    plot.current = drawn;
+    const sizes = new ResizeObserver(() => drawn.setSize({ width: width(), height }));
     sizes.observe(box);
-    themes.observe(document.documentElement, { attributes: true, attributeFilter: ["class"] });
     return () => {
       sizes.disconnect();
-      themes.disconnect();
-      plot.destroy();
+      drawn.destroy();
+      plot.current = null;
     };
-  }, [drawn, height]);
+  }, [form]);
+  useEffect(() => plot.current?.setData(values), [values]);
   return <Box ref={place} role="img" aria-label={describe} w="100%" minW={0} overflow="hidden" minH={`${height}px`} />;
 }

@@ -1,4 +1,7 @@
-import { Drawing, roundStep } from "./Drawing";
+import { scaleLinear } from "d3-scale";
+import { fixed } from "../ui/format";
+import { t } from "../ui/words";
+import { Drawing } from "./Drawing";
 
 const WIDTH = 420;
 const HEIGHT = 190;
@@ -17,16 +20,12 @@ export function Residuals({
 }) {
   const most = Math.max(...points.map((item) => Math.abs(item.off)), 0.5) * 1.2;
   const far = Math.max(...points.map((item) => item.speed), 1) * 1.05;
-  const x = (speed: number) => LEFT + ((WIDTH - LEFT - 10) * speed) / far;
-  const y = (off: number) => TOP + ((HEIGHT - TOP - BOTTOM) * (most - off)) / (2 * most);
-  const step = roundStep(2 * most, 4);
-  const across = roundStep(far, 6);
-  const levels = [-2, -1, 0, 1, 2].map((place) => place * step).filter((off) => Math.abs(off) <= most);
-  const speeds = Array.from({ length: Math.floor(far / across) + 1 }, (_, place) => place * across);
-  const text = points.map((item) => `${item.speed.toFixed(0)}: ${item.off.toFixed(1)}`).join(", ");
+  const x = scaleLinear([0, far], [LEFT, WIDTH - 10]);
+  const y = scaleLinear([-most, most], [HEIGHT - BOTTOM, TOP]);
+  const text = points.map((item) => `${fixed(item.speed, 0)}: ${fixed(item.off, 1)}`).join(", ");
   return (
-    <Drawing width={WIDTH} height={HEIGHT} describe={`Readings off the fitted line, in ${unit}: ${text}.`}>
-      {levels.map((off) => (
+    <Drawing width={WIDTH} height={HEIGHT} describe={t("Readings off the fitted line, in {0}: {1}.", unit, text)}>
+      {y.ticks(4).map((off) => (
         <g key={off}>
           <path
             className={off === 0 ? "ink" : "thin"}
@@ -38,13 +37,13 @@ export function Residuals({
           </text>
         </g>
       ))}
-      {speeds.map((speed) => (
+      {x.ticks(6).map((speed) => (
         <text key={speed} className="small" x={x(speed)} y={HEIGHT - 18} textAnchor="middle">
           {Number(speed.toFixed(1))}
         </text>
       ))}
       <text className="small" x={WIDTH - 10} y={HEIGHT - 3} textAnchor="end">
-        true {unit}
+        {t("true {0}", unit)}
       </text>
       {points.map((item) => (
         <g key={item.speed}>

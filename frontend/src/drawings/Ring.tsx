@@ -1,4 +1,7 @@
+import { memo } from "react";
 import type { Schemas } from "../api/client";
+import { useUnits } from "../ui/units";
+import { t } from "../ui/words";
 import { Drawing } from "./Drawing";
 
 const SIZE = 440;
@@ -13,7 +16,7 @@ const point = (radius: number, angle: number) =>
     .join(" ");
 
 /** The target with every tooth, pole or magnet drawn, so that it can be compared with the one in the hand. */
-export function Ring({
+export const Ring = memo(function Ring({
   kind,
   count,
   text,
@@ -27,6 +30,7 @@ export function Ring({
   shape?: Schemas["RingShape"] | null;
   missing?: number;
 }) {
+  const { show } = useUnits();
   const step = (2 * Math.PI) / (count + missing);
   const places = Array.from({ length: count }, (_, place) => place);
   const round = ["magnets", "paddle_magnets", "bolt_heads", "drilled_rotor"].includes(kind);
@@ -36,7 +40,12 @@ export function Ring({
       width={SIZE}
       height={SIZE}
       max="400px"
-      describe={`${text} with ${count} drawn ${shape ? "to scale" : "evenly"} around one turn; the first is marked, count clockwise.`}
+      describe={t(
+        "{0} with {1} drawn {2} around one turn; the first is marked, count clockwise.",
+        text,
+        count,
+        shape ? t("to scale") : t("evenly"),
+      )}
     >
       {round ? (
         <Rounds places={places} step={step} count={count} />
@@ -58,16 +67,16 @@ export function Ring({
         {count}
       </text>
       <text className="small" x={MIDDLE} y={MIDDLE + 28} textAnchor="middle">
-        per turn
+        {t("per turn")}
       </text>
       {shape && (
         <text className="small" x={MIDDLE} y={MIDDLE + 50} textAnchor="middle">
-          ⌀ {shape.diameter_mm.toFixed(1)} mm
+          ⌀ {show(shape.diameter_mm, "mm", 0.05).join(" ")}
         </text>
       )}
     </Drawing>
   );
-}
+});
 
 function Teeth({
   places,

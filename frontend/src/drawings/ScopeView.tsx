@@ -1,5 +1,7 @@
 import { useBreakpointValue } from "@chakra-ui/react";
 import type { Schemas } from "../api/client";
+import { fixed } from "../ui/format";
+import { t } from "../ui/words";
 import { Drawing } from "./Drawing";
 
 const RAW = { top: 14, height: 88 };
@@ -25,7 +27,11 @@ export function ScopeView({ scope }: { scope: Schemas["Scope"] }) {
     <Drawing
       width={width}
       height={HEIGHT}
-      describe={`Signal over ${span.toFixed(1)} milliseconds: ${scope.text}. Raw signal above, with the levels at which it switches; counted pulses below.`}
+      describe={t(
+        "Signal over {0} milliseconds: {1}. Raw signal above, with the levels at which it switches; counted pulses below.",
+        fixed(span, 1),
+        scope.text,
+      )}
     >
       <path className="ghost" d={`M6 ${y(scope.switches_at)}H${width - 6}M6 ${y(scope.releases_at)}H${width - 6}`} />
       <path className="thin" d={`M${raw.join("L")}`} />
@@ -34,7 +40,7 @@ export function ScopeView({ scope }: { scope: Schemas["Scope"] }) {
         {scope.text}
       </text>
       <text className="small" x={width - 6} y={HEIGHT - 4} textAnchor="end">
-        {span < 10 ? span.toFixed(2) : span.toFixed(0)} ms
+        {t("{0} ms", span < 10 ? fixed(span, 2) : fixed(span, 0))}
       </text>
     </Drawing>
   );

@@ -1,6 +1,11 @@
 import { Box } from "@chakra-ui/react";
+import { scaleLinear } from "d3-scale";
 import { useEffect, useRef } from "react";
 import type { Schemas } from "../api/client";
+import { fixed } from "../ui/format";
+import { useTheme } from "../ui/theme";
+import { useUnits } from "../ui/units";
+import { t } from "../ui/words";
 import { Drawing } from "./Drawing";
 
 const LEFT = 58;
@@ -22,10 +27,13 @@ export function ToleranceView({
   map: Schemas["ToleranceMap"];
   choose: (sideways: number, clocking: number) => void;
 }) {
+  const theme = useTheme();
+  const [unit, mm] = useUnits().own("mm");
   const canvas = useRef<HTMLCanvasElement>(null);
   const reach = map.lateral_offset_mm.at(-1) ?? 1;
   const x = (sideways: number) => LEFT + (SIZE.width * (sideways + reach)) / (2 * reach);
   const y = (clocking: number) => TOP + (SIZE.height * (90 - clocking)) / 180;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the inks are those of the theme
   useEffect(() => {
     const place = canvas.current;
     const paint = place?.getContext("2d");
@@ -60,7 +68,7 @@ export function ToleranceView({
         if (row > 0 && good(row, column) !== good(row - 1, column)) line(paint, px, py + h, px + w, py + h);
       }
     }
-  }, [map]);
+  }, [map, theme]);
   const here = { x: x(map.at_sideways_mm), y: y(map.at_clocking_deg) };
   return (
     <Box position="relative" maxW="620px" data-testid="tolerance">
@@ -81,7 +89,12 @@ export function ToleranceView({
       <Drawing
         width={WIDTH}
         height={HEIGHT}
-        describe={`Tolerance map: enough signal on ${map.share_pct.toFixed(0)} % of it. The sensor is at ${map.at_sideways_mm.toFixed(1)} mm to the side and ${map.at_clocking_deg.toFixed(0)} degrees.`}
+        describe={t(
+          "Tolerance map: enough signal on {0} % of it. The sensor is at {1} mm to the side and {2} degrees.",
+          fixed(map.share_pct, 0),
+          fixed(map.at_sideways_mm, 1),
+          fixed(map.at_clocking_deg, 0),
+        )}
       >
         {/* biome-ignore lint/a11y/noStaticElementInteractions: the keyboard has the handles and the fields */}
         <rect
@@ -102,13 +115,16 @@ export function ToleranceView({
             {angle}°
           </text>
         ))}
-        {[-reach, -reach / 2, 0, reach / 2, reach].map((offset) => (
-          <text key={offset} className="small" x={x(offset)} y={TOP + SIZE.height + 18} textAnchor="middle">
-            {offset.toFixed(1)}
-          </text>
-        ))}
+        {scaleLinear([-reach / mm, reach / mm], [0, 1])
+          .ticks(4)
+          .map((shown) => [shown, shown * mm] as const)
+          .map(([shown, offset]) => (
+            <text key={shown} className="small" x={x(offset)} y={TOP + SIZE.height + 18} textAnchor="middle">
+              {shown}
+            </text>
+          ))}
         <text className="small" x={LEFT + SIZE.width / 2} y={HEIGHT - 8} textAnchor="middle">
-          lateral offset, mm; up: clocking angle
+          {t("lateral offset, {0}; up: clocking angle", unit)}
         </text>
         <g pointerEvents="none">
           <circle className="panel" cx={here.x} cy={here.y} r={8} />
@@ -119,7 +135,7 @@ export function ToleranceView({
             textAnchor={here.x > LEFT + SIZE.width / 2 ? "end" : "start"}
             style={{ paintOrder: "stroke", stroke: "var(--chakra-colors-bg-panel)", strokeWidth: 4 }}
           >
-            you are here
+            {t("you are here")}
           </text>
         </g>
       </Drawing>

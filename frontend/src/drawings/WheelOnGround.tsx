@@ -1,53 +1,68 @@
+import { useBreakpointValue } from "@chakra-ui/react";
+import { scaleLinear } from "d3-scale";
+import { memo } from "react";
 import type { Evaluation } from "../api/client";
 import { useUnits } from "../ui/units";
-import { Drawing, roundStep } from "./Drawing";
+import { t } from "../ui/words";
+import { Drawing } from "./Drawing";
 
-const WIDTH = 1000;
-const HEIGHT = 330;
+const HEIGHT = 288;
 const GROUND = 238;
 
 /** The wheel to scale on its ground, and one turn of it laid out as a measured road. */
-export function WheelOnGround({ stage, onWater }: { stage: Evaluation["stages"][number]; onWater: boolean }) {
+export const WheelOnGround = memo(function WheelOnGround({
+  stage,
+  onWater,
+}: {
+  stage: Evaluation["stages"][number];
+  onWater: boolean;
+}) {
   const circumference = stage.figures[0]?.value ?? 0;
   const diameter = circumference / Math.PI;
   const relative = stage.relative_standard_uncertainty_pct;
-  const scale = 830 / (circumference + diameter);
+  const wide = useBreakpointValue({ base: false, md: true }) ?? true;
+  const width = wide ? 1000 : 560;
+  const scale = (width - 170) / (circumference + diameter);
   const radius = (diameter / 2) * scale;
   const start = 90 + radius;
   const end = start + circumference * scale;
   const unsure = 2 * (relative / 100) * circumference * scale;
-  const step = roundStep(circumference, 10);
-  const ticks = Array.from({ length: Math.floor(circumference / step) + 1 }, (_, place) => place * step);
+  const along = scaleLinear([0, circumference], [start, end]);
   const { show } = useUnits();
   const [run, unit] = show(circumference, "mm", relative);
   const [across] = show(diameter, "mm", relative);
   const [spread] = show(((2 * relative) / 100) * circumference, "mm", 10);
   return (
     <Drawing
-      width={WIDTH}
+      width={width}
       height={HEIGHT}
-      describe={`To scale: ${onWater ? "the paddle" : "the wheel"}, ${across} ${unit} across as it rolls, and one turn laid out: ${run} ${unit}, plus or minus ${spread} ${unit}.`}
+      caption={t("one turn = {0} {1} ± {2} {3}", run, unit, spread, unit)}
+      describe={t(
+        "To scale: {0}, {1} {2} across as it rolls, and one turn laid out: {3} {4}, plus or minus {5} {6}.",
+        onWater ? t("the paddle") : t("the wheel"),
+        across,
+        unit,
+        run,
+        unit,
+        spread,
+        unit,
+      )}
     >
-      <rect className="road" x="0" y={GROUND} width={WIDTH} height="46" />
+      <rect className="road" x="0" y={GROUND} width={width} height="46" />
       {onWater && <path className="thin" d={wave()} />}
       <circle className="ghost" cx={end} cy={GROUND - radius} r={radius} />
       {onWater ? <Paddle x={start} radius={radius} /> : <Wheel x={start} radius={radius} />}
       <line className="act" x1={start} x2={end} y1={GROUND + 1} y2={GROUND + 1} />
       <rect className="unsure" x={end - unsure} y={GROUND - 26} width={Math.max(2 * unsure, 1)} height="26" />
-      {ticks.map((at) => (
-        <g key={at}>
-          <line className="chalk" x1={start + at * scale} x2={start + at * scale} y1={GROUND + 4} y2={GROUND + 14} />
-          {at % (2 * step) === 0 && (
-            <text className="onroad" x={start + at * scale} y={GROUND + 34} textAnchor="middle">
-              {Math.round(at)}
-            </text>
-          )}
-        </g>
+      {along.ticks(10).map((at) => (
+        <line key={at} className="chalk" x1={along(at)} x2={along(at)} y1={GROUND + 4} y2={GROUND + 14} />
+      ))}
+      {along.ticks(wide ? 5 : 3).map((at) => (
+        <text key={at} className="onroad" x={along(at)} y={GROUND + 36} textAnchor="middle">
+          {show(at, "mm")[0]}
+        </text>
       ))}
       <path className="act" d={`M${start} ${GROUND - 14}v14M${end} ${GROUND - 14}v14`} />
-      <text x={(start + end) / 2} y={HEIGHT - 14} textAnchor="middle">
-        one turn = {run} {unit} ± {spread} {unit}
-      </text>
       <g>
         <path
           className="thin"
@@ -65,7 +80,7 @@ export function WheelOnGround({ stage, onWater }: { stage: Evaluation["stages"][
       </g>
     </Drawing>
   );
-}
+});
 
 function Wheel({ x, radius }: { x: number; radius: number }) {
   const y = GROUND - radius;

@@ -1,23 +1,26 @@
 import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
-import { useEffect, useRef } from "react";
+import { memo, useEffect, useRef } from "react";
 import type { Catalogue, Evaluation, FieldProblem, StageName } from "../api/client";
+import { useAnnounced } from "../ui/announce";
 import { figure, percent, signed } from "../ui/format";
 import { useUnits } from "../ui/units";
+import { t } from "../ui/words";
 import { EvidenceStroke } from "./EvidenceStroke";
 
 export const STAGES: StageName[] = ["wheel", "drive", "target", "sensor", "signal", "readout"];
 export const STAGE_LABELS: Record<StageName, string> = {
-  wheel: "Wheel",
-  drive: "Drive",
-  target: "Target",
-  sensor: "Sensor",
-  signal: "Signal",
-  readout: "Readout",
+  wheel: t("Wheel"),
+  drive: t("Drive"),
+  target: t("Target"),
+  sensor: t("Sensor"),
+  signal: t("Signal"),
+  readout: t("Readout"),
 };
 /** A stage's name; on the water the wheel is a paddle. */
 export const stageLabel = (name: StageName, onWater: boolean) =>
-  name === "wheel" && onWater ? "Paddle" : STAGE_LABELS[name];
+  name === "wheel" && onWater ? t("Paddle") : STAGE_LABELS[name];
 
+const SAID = { blocking: t("blocking finding"), warning: t("warning finding"), note: t("note finding") };
 const MARKS = { blocking: "✕", warning: "!", note: "i" } as const;
 
 type Props = {
@@ -33,7 +36,16 @@ type Props = {
 };
 
 /** The line from the ground to the number on the display; it is also the navigation. */
-export function SpeedLine({ result, catalogue, chosen, choose, problems, stale, onWater, sensorKind }: Props) {
+export const SpeedLine = memo(function SpeedLine({
+  result,
+  catalogue,
+  chosen,
+  choose,
+  problems,
+  stale,
+  onWater,
+  sensorKind,
+}: Props) {
   const { show } = useUnits();
   const line = useRef<HTMLDivElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another stage is chosen
@@ -49,7 +61,7 @@ export function SpeedLine({ result, catalogue, chosen, choose, problems, stale, 
       borderYWidth={{ base: "2px", md: "3px" }}
       borderColor="road.edge"
     >
-      <Box as="nav" aria-label="Stages" display="flex" minW={0}>
+      <Box as="nav" aria-label={t("Stages")} display="flex" minW={0}>
         <Flex
           display={{ base: "none", lg: "flex" }}
           align="center"
@@ -58,7 +70,7 @@ export function SpeedLine({ result, catalogue, chosen, choose, problems, stale, 
           color="chalk.dim"
           style={{ writingMode: "vertical-rl" }}
         >
-          {onWater ? "Water" : "Ground"}
+          {onWater ? t("Water") : t("Ground")}
         </Flex>
         <Grid
           ref={line}
@@ -85,10 +97,15 @@ export function SpeedLine({ result, catalogue, chosen, choose, problems, stale, 
           ))}
         </Grid>
       </Box>
-      <End result={result} stale={stale} />
+      <End
+        result={result}
+        stale={
+          stale && `Last good figures: ${unfinished(problems) ? "an entry is missing" : "a field needs correcting"}`
+        }
+      />
     </Grid>
   );
-}
+});
 
 /** The stage a field of the document belongs to. */
 export const belongsTo = (path: string): StageName => {
@@ -111,7 +128,7 @@ function keyFigure(
   }
   const key = result.stages.find((item) => item.stage === name)?.figures[0];
   if (!key) return ["", ""];
-  const units: Partial<Record<StageName, string>> = { drive: "turns per turn", target: "per turn" };
+  const units: Partial<Record<StageName, string>> = { drive: t("per wheel turn"), target: t("per turn") };
   if (name === "readout") return [figure(key.value), key.unit];
   const [text, unit] = show(key.value, key.unit, key.relative_standard_uncertainty_pct);
   return [text, units[name] ?? unit];
@@ -133,7 +150,7 @@ function Station({ name, number, label, value, stage, severity, wrong, chosen, c
   const evidence = stage?.evidence ?? "assumed";
   const mark = wrong ? "blocking" : severity;
   const urgent = mark === "blocking" || mark === "warning";
-  const said = wrong ? "field to correct" : severity ? `${severity} finding` : "";
+  const said = wrong ? t("field to correct") : severity ? SAID[severity] : "";
   return (
     <chakra.button
       type="button"
@@ -200,23 +217,39 @@ function Station({ name, number, label, value, stage, severity, wrong, chosen, c
   );
 }
 
-function End({ result, stale }: { result: Evaluation; stale: boolean }) {
+/** Nothing is wrong, but something is not entered yet. */
+export const unfinished = (problems: readonly FieldProblem[]) =>
+  problems.length > 0 && problems.every((problem) => problem.missing);
+
+function End({ result, stale }: { result: Evaluation; stale: string | false }) {
   const { shown, findings } = result;
   const { show } = useUnits();
   const [value, unit] = show(shown.shown_kmh, "km/h", shown.relative_standard_uncertainty_pct);
   const blocking = findings.find((finding) => finding.severity === "blocking");
+  const within = `plus or minus ${percent(shown.expanded_uncertainty_pct)} percent`;
+  useAnnounced(
+    stale
+      ? `${stale}.`
+      : t(
+          "{0} {1} shown, {2}.{3}",
+          value,
+          unit,
+          within,
+          blocking ? t(" Blocked at {0}.", STAGE_LABELS[blocking.stage]) : "",
+        ),
+  );
   return (
     <Flex
       direction="column"
       justify="center"
       px={{ base: 3, md: 4 }}
-      py={1}
+      py={{ base: 1, md: 0 }}
+      lineHeight="1.3"
       borderLeftWidth={{ md: "3px" }}
       borderTopWidth={{ base: "2px", md: 0 }}
       borderColor="road.edge"
-      aria-live="polite"
       data-testid="shown"
-      data-stale={stale || undefined}
+      data-stale={stale ? true : undefined}
       opacity={stale ? 0.75 : 1}
     >
       <Flex align="baseline" gap={2} wrap="wrap" fontFamily="mono">
@@ -229,17 +262,17 @@ function End({ result, stale }: { result: Evaluation; stale: boolean }) {
         <Text color="chalk.dim">{unit}</Text>
         <Text fontSize={{ base: "xs", md: "sm" }} color="chalk.dim" fontFamily="body">
           ± {percent(shown.expanded_uncertainty_pct)} % (k = {Number(shown.coverage_factor.toFixed(1))}),{" "}
-          {shown.condition ? shown.condition : `error ${signed(shown.error_pct)} %`}
+          {shown.condition ? shown.condition : t("error {0} %", signed(shown.error_pct))}
         </Text>
       </Flex>
       {stale && (
         <Text fontSize="sm" color="signal.onRoad" fontWeight="700">
-          Last good figures: a field needs correcting
+          {stale}
         </Text>
       )}
       {!stale && blocking && (
         <Text fontSize="sm" color="bad.onRoad" fontWeight="700">
-          ✕ Blocked at {STAGE_LABELS[blocking.stage]}: do not use it yet
+          {t("✕ Blocked at {0}: do not use it yet", STAGE_LABELS[blocking.stage])}
         </Text>
       )}
     </Flex>

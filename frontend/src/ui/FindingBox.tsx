@@ -1,7 +1,8 @@
 import { Box, Text } from "@chakra-ui/react";
 import type { Schemas } from "../api/client";
+import { t } from "./words";
 
-const BEGINS = { blocking: "✕ Blocked: ", warning: "! Warning: ", note: "Note: " };
+const BEGINS = { blocking: t("✕ Blocked:"), warning: t("! Warning:"), note: t("Note:") };
 
 /** What a rule found, and what to do. */
 export function FindingBox({ finding }: { finding: Omit<Schemas["Finding"], "stage"> }) {
@@ -9,8 +10,7 @@ export function FindingBox({ finding }: { finding: Omit<Schemas["Finding"], "sta
   return (
     <Box borderLeftWidth="4px" borderColor={edge} bg="bg.subtle" px={3} py={2} data-finding={finding.code}>
       <Text fontWeight="600" color={finding.severity === "blocking" ? "bad.fg" : "fg"}>
-        {BEGINS[finding.severity]}
-        {finding.message}
+        {BEGINS[finding.severity]} {finding.message}
       </Text>
       <Text>{finding.remedy}</Text>
     </Box>

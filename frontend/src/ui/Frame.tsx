@@ -4,12 +4,14 @@ import { lazy, type ReactNode, Suspense, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { Away } from "../api/client";
 import { useSession, useSignIn } from "../api/hooks";
-import { Help } from "./Help";
+import { Announcer } from "./announce";
 import { useKeys } from "./keys";
+import { MenuButton } from "./MenuButton";
 import type { MenuItem } from "./MoreMenu";
 import { currentTheme, setTheme } from "./theme";
 import { Failures } from "./toaster";
 import { useUnits } from "./units";
+import { t } from "./words";
 
 const Home = chakra(Link);
 
@@ -35,6 +37,7 @@ export function Frame({
   const go = useNavigate();
   const [theme, show] = useState(currentTheme());
   const [help, openHelp] = useState(false);
+  const [menu, openMenu] = useState(false);
   const flip = () => {
     setTheme(theme === "dark" ? "light" : "dark");
     show(currentTheme());
@@ -42,20 +45,24 @@ export function Frame({
   const units = useUnits();
   useKeys({ "?": () => openHelp(true), t: flip, u: units.flip, y: () => go("/") });
   const everywhere: MenuItem[] = [
-    { label: theme === "dark" ? "Light theme" : "Dark theme", act: flip, apart: items.length > 0 },
-    { label: `Units: ${units.speedUnit}, change`, act: units.flip },
-    { label: "Keys and help", act: () => openHelp(true) },
+    { label: theme === "dark" ? t("Light theme") : t("Dark theme"), act: flip, apart: items.length > 0 },
+    { label: t("Units: {0}, change", units.speedUnit), act: units.flip },
+    { label: t("Keys and help"), act: () => openHelp(true) },
   ];
   if (session?.signed_in)
-    everywhere.push({ label: "Sign out", act: () => out.mutate(undefined, { onSuccess: () => go("/") }), apart: true });
+    everywhere.push({
+      label: t("Sign out"),
+      act: () => out.mutate(undefined, { onSuccess: () => go("/") }),
+      apart: true,
+    });
   return (
     <Flex direction="column" minH="100dvh">
-      <title>{title ? `${title} – Wheelometron` : "Wheelometron"}</title>
-      <SkipNavLink>Skip to the work</SkipNavLink>
+      <title>{title ? t("{0} – Wheelometron", title) : t("Wheelometron")}</title>
+      <SkipNavLink>{t("Skip to the work")}</SkipNavLink>
       <Flex as="header" align="center" gap={{ base: 1, md: 2 }} px={{ base: 2, md: 4 }} minH="48px">
         <Home
           to="/"
-          aria-label="Wheelometron, to the vehicles"
+          aria-label={t("Wheelometron, to the vehicles")}
           fontWeight="700"
           fontSize="lg"
           color="fg"
@@ -68,7 +75,7 @@ export function Frame({
             <path d="M1 16h7m3 0h6m3 0h5" stroke="currentColor" strokeWidth="2.4" />
             <circle cx="13" cy="7" r="5.6" fill="none" stroke="var(--chakra-colors-signal-fg)" strokeWidth="2.2" />
           </svg>
-          {!middle && "Wheelometron"}
+          {!middle && t("Wheelometron")}
         </Home>
         <Box flex="1" minW={0}>
           {middle}
@@ -78,12 +85,21 @@ export function Frame({
           <chakra.span display={{ base: "none", md: "inline" }}>
             <Quiet onClick={units.flip}>{units.speedUnit}</Quiet>
           </chakra.span>
-          <Suspense fallback={<MenuFallback />}>
-            <MoreMenu
-              items={[...items, ...everywhere]}
-              about={session?.signed_in ? `${session.workshop}, ${session.role}` : undefined}
+          {menu ? (
+            <Suspense fallback={<MenuButton />}>
+              <MoreMenu
+                items={[...items, ...everywhere]}
+                about={session?.signed_in ? `${session.workshop}, ${session.role}` : undefined}
+              />
+            </Suspense>
+          ) : (
+            <MenuButton
+              aria-haspopup="menu"
+              onPointerEnter={loadMenu}
+              onFocus={loadMenu}
+              onClick={() => openMenu(true)}
             />
-          </Suspense>
+          )}
         </Flex>
       </Flex>
       <Box as="main" flex="1" display="flex" flexDirection="column" minW={0}>
@@ -91,21 +107,20 @@ export function Frame({
         <AwayBar />
         {children}
       </Box>
+      <Announcer />
       <Failures />
-      <Help open={help} close={() => openHelp(false)} />
+      {help && (
+        <Suspense fallback={null}>
+          <Help open close={() => openHelp(false)} />
+        </Suspense>
+      )}
     </Flex>
   );
 }
 
-const MoreMenu = lazy(() => import("./MoreMenu"));
-
-function MenuFallback() {
-  return (
-    <Button variant="ghost" size="sm" color="fg" minH={{ base: "44px", md: "36px" }} px={2} disabled>
-      Menu
-    </Button>
-  );
-}
+const Help = lazy(() => import("./Help"));
+const loadMenu = () => import("./MoreMenu");
+const MoreMenu = lazy(loadMenu);
 
 /** Says that something is waiting for the server, while it is tried again. */
 function AwayBar() {
@@ -117,7 +132,7 @@ function AwayBar() {
   if (!waiting && !reasons.some((reason) => reason instanceof Away)) return null;
   return (
     <Text role="status" bg="signal.subtle" px={4} py={1} data-testid="away">
-      The server cannot be reached. Trying again …
+      {t("The server cannot be reached. Trying again …")}
     </Text>
   );
 }

@@ -1,17 +1,19 @@
-import { Box, Grid, Heading, Text } from "@chakra-ui/react";
+import { Box, Button, Grid, Heading, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { Fragment } from "react";
 import type { Catalogue } from "../api/client";
-import { EvidenceStroke } from "../speedline/EvidenceStroke";
-import { KEYS } from "./keys";
+import { EvidenceStroke, SAID } from "../speedline/EvidenceStroke";
+import { KEYS, switchSingleKeys, useSingleKeys } from "./keys";
 import { Sheet } from "./Sheet";
+import { t } from "./words";
 
 /** Keys, how to read the line, and the terms. */
-export function Help({ open, close }: { open: boolean; close: () => void }) {
+export default function Help({ open, close }: { open: boolean; close: () => void }) {
+  const single = useSingleKeys();
   // asked for by the pages; before signing in there is none
   const terms = useQueryClient().getQueryData<Catalogue>(["catalogue"])?.glossary;
   return (
-    <Sheet open={open} close={close} title="Keys, reading the line, terms">
+    <Sheet open={open} close={close} title={t("Keys, reading the line, terms")}>
       <Grid templateColumns="auto 1fr" columnGap={5} rowGap={1.5}>
         {KEYS.map(([key, what]) => (
           <Fragment key={key}>
@@ -22,6 +24,9 @@ export function Help({ open, close }: { open: boolean; close: () => void }) {
           </Fragment>
         ))}
       </Grid>
+      <Button mt={3} size="sm" variant="outline" minH="44px" aria-pressed={single} onClick={switchSingleKeys}>
+        {t("Keys without Ctrl: {0}", single ? t("on, switch off") : t("off, switch on"))}
+      </Button>
       <Box mt={4} bg="road" color="chalk" p={3} borderRadius="md">
         {(["assumed", "measured", "verified", "failed"] as const).map((evidence) => (
           <Box key={evidence} display="flex" alignItems="center" gap={3} py={1}>
@@ -29,13 +34,13 @@ export function Help({ open, close }: { open: boolean; close: () => void }) {
               <EvidenceStroke evidence={evidence} />
             </Box>
             <Text>
-              {evidence}:{" "}
+              {SAID[evidence]}:{" "}
               {
                 {
-                  assumed: "a label, a formula, a default",
-                  measured: "taped, rolled, counted",
-                  verified: "agreed in a test",
-                  failed: "a test failed and has not passed since",
+                  assumed: t("a label, a formula, a default"),
+                  measured: t("taped, rolled, counted"),
+                  verified: t("agreed in a test"),
+                  failed: t("a test failed and has not passed since"),
                 }[evidence]
               }
             </Text>
@@ -45,7 +50,7 @@ export function Help({ open, close }: { open: boolean; close: () => void }) {
       {terms && (
         <Box mt={4} data-testid="glossary">
           <Heading as="h3" size="md" mb={2}>
-            Terms
+            {t("Terms")}
           </Heading>
           {terms.map(({ term, meaning, unit }) => (
             <Text key={term} mb={1.5}>

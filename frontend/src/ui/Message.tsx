@@ -1,5 +1,6 @@
 import { Box, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
+import { t } from "./words";
 
 /** One message where a page or a part of it would be. */
 export function Message({ text, bad, back }: { text: string; bad?: boolean; back?: boolean }) {
@@ -8,7 +9,7 @@ export function Message({ text, bad, back }: { text: string; bad?: boolean; back
       <Text color={bad ? "bad.fg" : undefined}>{text}</Text>
       {back && (
         <Box mt={3} textDecoration="underline">
-          <Link to="/">Back to the vehicles</Link>
+          <Link to="/">{t("Back to the vehicles")}</Link>
         </Box>
       )}
     </Box>

@@ -1,11 +1,12 @@
-import { Box, Button, chakra, Menu, Portal } from "@chakra-ui/react";
+import { Box, Menu, Portal } from "@chakra-ui/react";
+import { MenuButton } from "./MenuButton";
 
 export type MenuItem = { label: string; act: () => void /** A rule above it. */; apart?: boolean };
 
-/** What is not needed all the time, by name. */
+/** What is not needed all the time, by name; loaded by the press that opens it. */
 export default function MoreMenu({ items, about }: { items: MenuItem[]; about?: string }) {
   return (
-    <Menu.Root positioning={{ placement: "bottom-end" }}>
+    <Menu.Root defaultOpen positioning={{ placement: "bottom-end" }}>
       <Menu.Trigger asChild>
         <MenuButton />
       </Menu.Trigger>
@@ -34,24 +35,5 @@ export default function MoreMenu({ items, about }: { items: MenuItem[]; about?: 
         </Menu.Positioner>
       </Portal>
     </Menu.Root>
-  );
-}
-
-export function MenuButton(props: object) {
-  return (
-    <Button
-      variant="ghost"
-      size="sm"
-      color="fg"
-      minH={{ base: "44px", md: "36px" }}
-      px={2}
-      aria-label="Menu"
-      {...props}
-    >
-      <svg width="18" height="14" viewBox="0 0 18 14" aria-hidden="true">
-        <path d="M1 1.5h16M1 7h16M1 12.5h16" stroke="currentColor" strokeWidth="2" />
-      </svg>
-      <chakra.span display={{ base: "none", md: "inline" }}>Menu</chakra.span>
-    </Button>
   );
 }

@@ -1,5 +1,6 @@
 import { CloseButton, Dialog, Portal } from "@chakra-ui/react";
 import type { ReactNode } from "react";
+import { t } from "./words";
 
 /** A dialog; a click beside it does not close it, since it may hold entries. */
 export function Sheet({
@@ -37,7 +38,7 @@ export function Sheet({
             {footer && <Dialog.Footer flexWrap="wrap">{footer}</Dialog.Footer>}
             {close && (
               <Dialog.CloseTrigger asChild>
-                <CloseButton size="md" aria-label="Close" />
+                <CloseButton size="md" aria-label={t("Close")} />
               </Dialog.CloseTrigger>
             )}
           </Dialog.Content>

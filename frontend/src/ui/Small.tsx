@@ -1,5 +1,6 @@
 import { Button, type ButtonProps, Flex } from "@chakra-ui/react";
 import type { ReactNode } from "react";
+import { t } from "./words";
 
 /** The quiet button beside a field: large enough for a thumb, small enough for a form. */
 export function Small(props: ButtonProps) {
@@ -11,7 +12,7 @@ export function Line({ what, remove, children }: { what: string; remove: () => v
   return (
     <Flex gap={2} align="flex-end">
       {children}
-      <Small aria-label={`Remove ${what}`} onClick={remove}>
+      <Small aria-label={t("Remove {0}", what)} onClick={remove}>
         ✕
       </Small>
     </Flex>

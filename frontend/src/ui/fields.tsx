@@ -3,11 +3,22 @@ import { type KeyboardEvent, useId } from "react";
 
 type Base = { label: string; hint?: string; error?: string };
 
+const NUMBER = /-?\d+(?:[.,]\d+)?/;
+
+/** The text with its number moved by a step; a decimal comma stays one. */
+function stepped(text: string, by: number): string | undefined {
+  const number = text.match(NUMBER)?.[0];
+  if (!number) return undefined;
+  const moved = String(Number((Number(number.replace(",", ".")) + by).toFixed(6)));
+  return text.replace(number, number.includes(",") ? moved.replace(".", ",") : moved);
+}
+
 /** A line of text, or a quantity as people write it; ↑ and ↓ nudge the number in it. */
 export function TextField({
   label,
   hint,
   error,
+  missing,
   value,
   change,
   done,
@@ -32,6 +43,8 @@ export function TextField({
   type?: string;
   name?: string;
   autoComplete?: string;
+  /** Nothing is entered yet, and something is needed. */
+  missing?: boolean;
   /** What stands for an empty field. */
   usual?: string;
   testId?: string;
@@ -39,11 +52,10 @@ export function TextField({
   const keys = (event: KeyboardEvent) => {
     if (event.key === "Enter") done?.();
     if (!nudge || (event.key !== "ArrowUp" && event.key !== "ArrowDown")) return;
-    const number = value.match(/-?\d+(?:[.]\d+)?/);
-    if (!number) return;
+    const next = stepped(value, nudge * (event.shiftKey ? 10 : 1) * (event.key === "ArrowUp" ? 1 : -1));
+    if (next === undefined) return;
     event.preventDefault();
-    const by = nudge * (event.shiftKey ? 10 : 1) * (event.key === "ArrowUp" ? 1 : -1);
-    change(value.replace(number[0], String(Number((Number(number[0]) + by).toFixed(6)))));
+    change(next);
     done?.();
   };
   return (
@@ -63,7 +75,8 @@ export function TextField({
           fontSize="md"
           minH={{ base: "44px", md: "40px" }}
           bg="bg.subtle"
-          borderColor="border.emphasized"
+          borderColor={missing ? "signal.fg" : "border.emphasized"}
+          aria-required={missing}
           autoComplete={autoComplete ?? "off"}
           type={type}
           name={name}

@@ -1,7 +1,68 @@
-import { createSystem, defaultConfig, defineConfig } from "@chakra-ui/react";
+import { createSystem, defineConfig } from "@chakra-ui/react";
+import { defaultBaseConfig } from "@chakra-ui/react/preset-base";
+import {
+  animationStyles,
+  breakpoints,
+  buttonRecipe,
+  dialogSlotRecipe,
+  fieldSlotRecipe,
+  globalCss,
+  headingRecipe,
+  inputRecipe,
+  keyframes,
+  layerStyles,
+  menuSlotRecipe,
+  nativeSelectSlotRecipe,
+  progressSlotRecipe,
+  semanticTokens,
+  skipNavLinkRecipe,
+  spinnerRecipe,
+  tableSlotRecipe,
+  tabsSlotRecipe,
+  textareaRecipe,
+  textStyles,
+  toastSlotRecipe,
+  tokens,
+} from "@chakra-ui/react/theme";
+import { useSyncExternalStore } from "react";
 import { keepText, readKept } from "./device";
 
 const both = (light: string, dark: string) => ({ value: { _light: light, _dark: dark } });
+
+/** What the app uses of Chakra's own theme; the recipes of all its other components would be loaded for nothing. */
+const used = defineConfig({
+  preflight: true,
+  cssVarsPrefix: "chakra",
+  cssVarsRoot: ":where(html, .chakra-theme)",
+  globalCss,
+  theme: {
+    breakpoints,
+    keyframes,
+    tokens,
+    semanticTokens,
+    textStyles,
+    layerStyles,
+    animationStyles,
+    recipes: {
+      button: buttonRecipe,
+      heading: headingRecipe,
+      input: inputRecipe,
+      skipNavLink: skipNavLinkRecipe,
+      spinner: spinnerRecipe,
+      textarea: textareaRecipe,
+    },
+    slotRecipes: {
+      dialog: dialogSlotRecipe,
+      field: fieldSlotRecipe,
+      menu: menuSlotRecipe,
+      nativeSelect: nativeSelectSlotRecipe,
+      progress: progressSlotRecipe,
+      table: tableSlotRecipe,
+      tabs: tabsSlotRecipe,
+      toast: toastSlotRecipe,
+    },
+  },
+});
 
 /** A surveyed road: asphalt and concrete, chalk lines, one warm signal colour for what can be acted on. */
 const config = defineConfig({
@@ -32,7 +93,7 @@ const config = defineConfig({
           muted: both("#4b4f54", "#bfbdb4"),
           subtle: both("#5a5e63", "#a9a79f"),
         },
-        border: { DEFAULT: both("#b4b0a5", "#474c52"), emphasized: both("#8a867b", "#6a7078") },
+        border: { DEFAULT: both("#b4b0a5", "#474c52"), emphasized: both("#77736a", "#7f868e") },
         road: {
           DEFAULT: both("#3a3e43", "#2e3236"),
           edge: both("#2a2d31", "#101214"),
@@ -51,8 +112,8 @@ const config = defineConfig({
           focusRing: both("#b35900", "#ffb347"),
         },
         gray: {
-          border: both("#8a867b", "#6a7078"),
-          muted: both("#8a867b", "#6a7078"),
+          border: both("#77736a", "#7f868e"),
+          muted: both("#77736a", "#7f868e"),
           subtle: both("#d5d2c9", "#34383d"),
           fg: both("#1a1c1f", "#f2efe6"),
         },
@@ -63,10 +124,19 @@ const config = defineConfig({
   },
 });
 
-export const system = createSystem(defaultConfig, config);
+export const system = createSystem(defaultBaseConfig, used, config);
 
 export type Theme = "dark" | "light";
 const KEPT = "wheelometron.theme";
+
+/** The theme that is seen, for what is painted by hand. */
+export const useTheme = () => useSyncExternalStore(watchTheme, currentTheme);
+
+function watchTheme(changed: () => void) {
+  const watch = new MutationObserver(changed);
+  watch.observe(document.documentElement, { attributes: true, attributeFilter: ["class"] });
+  return () => watch.disconnect();
+}
 
 export const currentTheme = (): Theme => (document.documentElement.classList.contains("light") ? "light" : "dark");
 

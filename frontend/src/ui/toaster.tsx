@@ -1,18 +1,30 @@
-import { Button, createToaster, Flex, Portal, Stack, Toast, Toaster } from "@chakra-ui/react";
+import { lazy, Suspense, useSyncExternalStore } from "react";
 import { Refusal } from "../api/client";
+import { t } from "./words";
 
-const toaster = createToaster({ placement: "bottom-end", pauseOnPageIdle: true });
+const load = () => import("./Toasts");
+const Toasts = lazy(load);
+let wanted = false;
+let want = () => {};
+let ready = () => {};
+const mounted = new Promise<void>((resolve) => {
+  ready = resolve;
+});
 
 /** Say that an action failed, and why, with a way to try it again. */
-export function sayFailed(what: string, error: unknown, again?: () => void) {
+export async function sayFailed(what: string, error: unknown, again?: () => void) {
   const first = error instanceof Refusal ? error.problems[0] : undefined;
   const why = first ? `${first.message} ${first.remedy}` : error instanceof Error ? error.message : "";
-  toaster.create({
+  wanted = true;
+  want();
+  const { said } = await load();
+  await mounted;
+  said({
     type: "error",
-    title: `${what} failed`,
+    title: t("{0} failed", what),
     description: why,
     duration: 20_000,
-    action: again && { label: "Try again", onClick: again },
+    action: again && { label: t("Try again"), onClick: again },
   });
 }
 
@@ -21,42 +33,20 @@ export function attempt(what: string, action: () => Promise<unknown>) {
   action().catch((error: unknown) => sayFailed(what, error, () => attempt(what, action)));
 }
 
-/** Where failures are said: beside every dialog, so that one of them does not hide it. */
+/** Where failures are said; loaded with the first of them. */
 export function Failures() {
-  return (
-    <Portal>
-      <Toaster toaster={toaster} insetInline={{ mdDown: "4" }}>
-        {(toast) => (
-          <Toast.Root
-            width={{ md: "sm" }}
-            pointerEvents="auto"
-            bg="bg.panel"
-            color="fg"
-            borderLeftWidth="4px"
-            borderColor="bad.fg"
-            data-testid="failure"
-          >
-            <Stack gap={1} flex="1">
-              <Toast.Title color="bad.fg">✕ {toast.title}</Toast.Title>
-              {toast.description && <Toast.Description>{toast.description}</Toast.Description>}
-              <Flex gap={2} mt={1}>
-                {toast.action && (
-                  <Toast.ActionTrigger asChild>
-                    <Button size="sm" variant="outline" minH={{ base: "44px", md: "36px" }}>
-                      {toast.action.label}
-                    </Button>
-                  </Toast.ActionTrigger>
-                )}
-                <Toast.CloseTrigger asChild>
-                  <Button size="sm" variant="ghost" position="static" minH={{ base: "44px", md: "36px" }}>
-                    Close
-                  </Button>
-                </Toast.CloseTrigger>
-              </Flex>
-            </Stack>
-          </Toast.Root>
-        )}
-      </Toaster>
-    </Portal>
+  const open = useSyncExternalStore(
+    (changed) => {
+      want = changed;
+      return () => {
+        want = () => {};
+      };
+    },
+    () => wanted,
   );
+  return open ? (
+    <Suspense fallback={null}>
+      <Toasts ready={ready} />
+    </Suspense>
+  ) : null;
 }

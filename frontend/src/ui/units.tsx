@@ -1,24 +1,23 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { createContext, type ReactNode, useContext, useLayoutEffect, useState } from "react";
+import { createContext, type ReactNode, useContext, useLayoutEffect, useMemo, useState } from "react";
 import { api, data, type Schemas, speedsIn } from "../api/client";
 import { keys, useSession } from "../api/hooks";
 import { keepText, readKept } from "./device";
 import { figure } from "./format";
 
-/** How many km/h each unit of speed is. */
-export const KMH_IN = { "km/h": 1, mph: 1.609344, kn: 1.852 } as const;
-
 /** How a person reads speeds and lengths. What is typed into a machine stays in the machine's own unit. */
-const SYSTEMS = {
-  metric: { "km/h": ["km/h", 1], mm: ["mm", 1] },
-  imperial: { "km/h": ["mph", 1 / KMH_IN.mph], mm: ["in", 1 / 25.4] },
-  nautical: { "km/h": ["kn", 1 / KMH_IN.kn], mm: ["mm", 1] },
-} as const;
+type System = Schemas["UnitSystem"];
+type Code = System["code"];
 
-type System = Schemas["SessionOut"]["units"];
-const ORDER = ["metric", "imperial", "nautical"] as const;
-type Ordered = (typeof ORDER)[number];
-const after = (system: Ordered) => ORDER[(ORDER.indexOf(system) + 1) % ORDER.length] ?? "metric";
+const PLAIN: System = { code: "metric", speed_unit: "km/h", speed_kmh: 1, length_unit: "mm", length_mm: 1 };
+
+function useSystems() {
+  const systems = useSession().data?.systems ?? [PLAIN];
+  const called = (code: Code) => systems.find((item) => item.code === code) ?? systems[0] ?? PLAIN;
+  const after = ({ code }: System) => systems[(systems.findIndex((item) => item.code === code) + 1) % systems.length];
+  return { systems, called, after: (system: System) => after(system) ?? PLAIN };
+}
+
 const KEPT = "wheelometron.units";
 
 type Units = {
@@ -28,6 +27,9 @@ type Units = {
   flip: () => void;
   /** A value of the core as this person reads it: text with the digits it deserves, and its unit. */
   show: (value: number, unit: string, relativePct?: number) => [string, string];
+  /** The unit in which this person reads a quantity, and how many of the core's unit it is. */
+  own: (unit: string) => [string, number];
+  systems: readonly System[];
   /** A speed in this person's unit and in another one, where numbers pass between people and machines. */
   both: (kmh: number, relativePct?: number) => string;
 };
@@ -38,13 +40,11 @@ const UnitsContext = createContext<Units | null>(null);
 export function UnitsProvider({ children }: { children: ReactNode }) {
   const session = useSession().data;
   const client = useQueryClient();
-  const [local, set] = useState<System>(() => {
-    const kept = ORDER.find((item) => item === readKept("local", KEPT));
-    return kept ?? "metric";
-  });
-  const system: Ordered = (session?.signed_in ? session.units : local) ?? "metric";
+  const { called, after } = useSystems();
+  const [local, set] = useState(() => readKept("local", KEPT) as Code | null);
+  const system = called((session?.signed_in ? session.units : local) ?? "metric");
   const flip = () => {
-    const next = after(system);
+    const next = after(system).code;
     keepText("local", KEPT, next);
     set(next);
     if (!session?.signed_in) return;
@@ -60,9 +60,10 @@ export function UnitsProvider({ children }: { children: ReactNode }) {
 
 /** A page about a boat: knots, whatever the account reads, until another unit is chosen on it. */
 export function UnitsOnWater({ children }: { children: ReactNode }) {
-  const [system, set] = useState<Ordered>("nautical");
+  const { called, after } = useSystems();
+  const [code, set] = useState<Code>("nautical");
   return (
-    <Shown system={system} flip={() => set(after(system))} of="page">
+    <Shown system={called(code)} flip={() => set(after(called(code)).code)} of="page">
       {children}
     </Shown>
   );
@@ -70,38 +71,52 @@ export function UnitsOnWater({ children }: { children: ReactNode }) {
 
 /** The figures of a boat among other vehicles: in knots, where the account does not read miles per hour. */
 export function Knots({ children }: { children: ReactNode }) {
+  const { called } = useSystems();
   const { speedUnit, flip } = useUnits();
   return (
-    <Shown system={speedUnit === "mph" ? "imperial" : "nautical"} flip={flip}>
+    <Shown system={called(speedUnit === "mph" ? "imperial" : "nautical")} flip={flip}>
       {children}
     </Shown>
   );
 }
 
 /** Figures and the server's texts in one system. */
-function Shown(props: { system: Ordered; flip: () => void; of?: "person" | "page"; children: ReactNode }) {
+function Shown(props: { system: System; flip: () => void; of?: "person" | "page"; children: ReactNode }) {
   const { system, flip, of, children } = props;
   const client = useQueryClient();
-  const unit = SYSTEMS[system]["km/h"][0];
+  const { systems, called } = useSystems();
+  const speedUnit = system.speed_unit;
   useLayoutEffect(() => {
     if (!of) return;
-    if (speedsIn[of] !== unit)
+    if (speedsIn[of] !== speedUnit)
       client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== keys.session[0] });
-    speedsIn[of] = unit;
+    speedsIn[of] = speedUnit;
     return () => {
       if (of === "page") speedsIn.page = undefined;
     };
-  }, [client, of, unit]);
-  const show = (value: number, unit: string, relativePct = 0): [string, string] => {
-    const [name, factor] = unit === "km/h" || unit === "mm" ? SYSTEMS[system][unit] : [unit, 1];
-    return [figure(value * factor, relativePct), name];
-  };
-  const [speedUnit, scale] = SYSTEMS[system]["km/h"];
-  const both = (kmh: number, relativePct = 0.1) => {
-    const second = system === "metric" ? SYSTEMS.imperial["km/h"] : SYSTEMS.metric["km/h"];
-    return `${show(kmh, "km/h", relativePct).join(" ")} (${figure(kmh * second[1], relativePct)} ${second[0]})`;
-  };
-  return <UnitsContext value={{ speedUnit, scale, flip, show, both }}>{children}</UnitsContext>;
+  }, [client, of, speedUnit]);
+  const units = useMemo((): Units => {
+    const ownIn = (person: System, unit: string): [string, number] => {
+      if (unit === "km/h") return [person.speed_unit, person.speed_kmh];
+      return unit === "mm" ? [person.length_unit, person.length_mm] : [unit, 1];
+    };
+    const showIn = (person: System, value: number, unit: string, relativePct = 0): [string, string] => {
+      const [name, size] = ownIn(person, unit);
+      return [figure(value / size, relativePct), name];
+    };
+    const other = called(system.code === "metric" ? "imperial" : "metric");
+    return {
+      systems,
+      speedUnit,
+      scale: 1 / system.speed_kmh,
+      flip,
+      own: (unit) => ownIn(system, unit),
+      show: (value, unit, relativePct) => showIn(system, value, unit, relativePct),
+      both: (kmh, relativePct = 0.1) =>
+        `${showIn(system, kmh, "km/h", relativePct).join(" ")} (${showIn(other, kmh, "km/h", relativePct).join(" ")})`,
+    };
+  }, [system, systems, called, speedUnit, flip]);
+  return <UnitsContext value={units}>{children}</UnitsContext>;
 }
 
 export function useUnits(): Units {

@@ -6,6 +6,7 @@ import { keys } from "../../api/hooks";
 import { Frame } from "../../ui/Frame";
 import { when } from "../../ui/format";
 import { Message } from "../../ui/Message";
+import { t } from "../../ui/words";
 
 type Item = Schemas["BinItem"];
 const BIN = [...keys.vehicles, "bin"];
@@ -13,26 +14,27 @@ const BIN = [...keys.vehicles, "bin"];
 /** What was deleted in the last thirty days, to be restored. */
 export default function BinPlace() {
   const client = useQueryClient();
-  const bin = useQuery({ queryKey: BIN, queryFn: () => data(api.GET("/api/bin")) });
+  const bin = useQuery({ queryKey: BIN, queryFn: ({ signal }) => data(api.GET("/api/bin", { signal })) });
   const restore = useMutation({
-    meta: { what: "Restoring" },
+    meta: { what: t("Restoring") },
     mutationFn: ({ kind, id }: Item) =>
       data(api.POST("/api/bin/{kind}/{item_id}", { params: { path: { kind, item_id: id } } })),
     onSuccess: () => client.invalidateQueries({ queryKey: keys.vehicles }),
   });
   return (
-    <Frame title="Bin">
+    <Frame title={t("Bin")}>
       <Box px={{ base: 3, md: 4 }} pb={6} w="100%" maxW="860px" mx="auto">
         <Heading as="h1" size="2xl" py={3}>
-          Bin
+          {t("Bin")}
         </Heading>
         <Text color="fg.muted" mb={4}>
-          What was deleted is kept here for 30 days and can be restored with its logbook. After that it is gone for
-          good.
+          {t(
+            "What was deleted is kept here for 30 days and can be restored with its logbook. After that it is gone for good.",
+          )}
         </Text>
-        {bin.isPending && <Message text="Opening the bin …" />}
+        {bin.isPending && <Message text={t("Opening the bin …")} />}
         {bin.error && <Message text={bin.error.message} bad />}
-        {bin.data?.length === 0 && <Text>The bin is empty.</Text>}
+        {bin.data?.length === 0 && <Text>{t("The bin is empty.")}</Text>}
         <Stack gap={2} data-testid="bin">
           {bin.data?.map((item) => (
             <Flex
@@ -48,12 +50,16 @@ export default function BinPlace() {
               <Box flex="1" minW="200px">
                 <Text fontWeight="600">
                   {item.kind === "vehicle"
-                    ? `${item.name}, with all its installations`
+                    ? t("{0}, with all its installations", item.name)
                     : `${item.vehicle}: ${item.name}`}
                 </Text>
                 <Text fontSize="sm" color="fg.muted">
-                  Deleted {when(item.deleted_at)}
-                  {item.deleted_by && ` by a ${item.deleted_by}`}, kept until {when(item.kept_until)}
+                  {t(
+                    "Deleted {0}{1}, kept until {2}",
+                    when(item.deleted_at),
+                    item.deleted_by && t(" by a {0}", item.deleted_by),
+                    when(item.kept_until),
+                  )}
                 </Text>
               </Box>
               <Button
@@ -61,15 +67,15 @@ export default function BinPlace() {
                 variant="outline"
                 minH={{ base: "44px", md: "36px" }}
                 onClick={() => restore.mutate(item)}
-                aria-label={`Restore ${item.kind === "vehicle" ? item.name : `${item.vehicle}: ${item.name}`}`}
+                aria-label={t("Restore {0}", item.kind === "vehicle" ? item.name : `${item.vehicle}: ${item.name}`)}
               >
-                Restore
+                {t("Restore")}
               </Button>
             </Flex>
           ))}
         </Stack>
         <Box mt={4} textDecoration="underline">
-          <Link to="/">Back to the vehicles</Link>
+          <Link to="/">{t("Back to the vehicles")}</Link>
         </Box>
       </Box>
     </Frame>

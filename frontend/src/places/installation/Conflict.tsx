@@ -3,7 +3,8 @@ import { useState } from "react";
 import type { Catalogue, Installation } from "../../api/client";
 import type { Conflict as Both } from "../../editing/session";
 import { Sheet } from "../../ui/Sheet";
-import { fieldLabel, valueLabel } from "./fieldLabels";
+import { t } from "../../ui/words";
+import { fieldLabel, valueLabel } from "./schema";
 
 /** The same fields were changed here and by someone else: for each, whose value stands. Everything else is merged. */
 export function Conflict({
@@ -27,39 +28,41 @@ export function Conflict({
     <Sheet
       open
       size="xl"
-      title="Someone else changed the same fields"
+      title={t("Someone else changed the same fields")}
       footer={
         <>
           <Button variant="outline" onClick={() => take(new Set())}>
-            All yours
+            {t("All yours")}
           </Button>
           <Button variant="outline" onClick={() => take(new Set(clashes.map(({ path }) => path)))}>
-            All of revision {theirs.number}
+            {t("All of revision {0}", theirs.number)}
           </Button>
           <Button colorPalette="signal" onClick={() => resolve(taken)}>
-            Save as chosen
+            {t("Save as chosen")}
           </Button>
         </>
       }
     >
       <Text mb={3}>
-        Revision {theirs.number} was saved while you were editing, in another tab or by someone else. Choose the value
-        of each field below. All other changes, yours and theirs, are kept.
+        {t(
+          "Revision {0} was saved while you were editing, in another tab or by someone else. Choose the value of each field below. All other changes, yours and theirs, are kept.",
+          theirs.number,
+        )}
       </Text>
       <Table.Root size="sm" css={{ "& tr": { bg: "transparent" } }} data-testid="clashes">
         <Table.Header>
           <Table.Row>
-            <Table.ColumnHeader>Field</Table.ColumnHeader>
-            <Table.ColumnHeader>Before</Table.ColumnHeader>
-            <Table.ColumnHeader>Yours</Table.ColumnHeader>
-            <Table.ColumnHeader>Revision {theirs.number}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("Field")}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("Before")}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("Yours")}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("Revision {0}", theirs.number)}</Table.ColumnHeader>
           </Table.Row>
         </Table.Header>
         <Table.Body>
           {clashes.map(({ path, base, mine, theirs: other }) => (
             <Table.Row key={path}>
               <Table.Cell>{fieldLabel(catalogue, path)}</Table.Cell>
-              <Table.Cell fontFamily="mono">{valueLabel(base)}</Table.Cell>
+              <Table.Cell fontFamily="mono">{valueLabel(catalogue, path, base)}</Table.Cell>
               <Table.Cell>
                 <Side
                   path={path}
@@ -67,7 +70,7 @@ export function Conflict({
                   name="yours"
                   chosen={!taken.has(path)}
                   choose={() => choose(path, false)}
-                  value={mine}
+                  text={valueLabel(catalogue, path, mine)}
                 />
               </Table.Cell>
               <Table.Cell>
@@ -77,7 +80,7 @@ export function Conflict({
                   name="theirs"
                   chosen={taken.has(path)}
                   choose={() => choose(path, true)}
-                  value={other}
+                  text={valueLabel(catalogue, path, other)}
                 />
               </Table.Cell>
             </Table.Row>
@@ -88,15 +91,8 @@ export function Conflict({
   );
 }
 
-function Side(props: {
-  path: string;
-  label: string;
-  name: string;
-  chosen: boolean;
-  choose: () => void;
-  value: unknown;
-}) {
-  const { path, label, name, chosen, choose, value } = props;
+function Side(props: { path: string; label: string; name: string; chosen: boolean; choose: () => void; text: string }) {
+  const { path, label, name, chosen, choose, text } = props;
   return (
     <Flex asChild gap={2} align="center" minH={{ base: "44px", md: "32px" }} cursor="pointer">
       <label>
@@ -105,11 +101,11 @@ function Side(props: {
           name={path}
           checked={chosen}
           onChange={choose}
-          aria-label={`${label}: ${name}, ${valueLabel(value)}`}
+          aria-label={`${label}: ${name}, ${text}`}
           data-testid={`${name} ${path}`}
         />
         <Text as="span" fontFamily="mono">
-          {valueLabel(value)}
+          {text}
         </Text>
       </label>
     </Flex>

@@ -3,6 +3,7 @@ import { type ReactNode, useState } from "react";
 import { Measuring } from "../../drawings/Measuring";
 import { Sheet } from "../../ui/Sheet";
 import { Tick } from "../../ui/Tick";
+import { t } from "../../ui/words";
 import { useEditing } from "./context";
 
 /** One measurement, step by step, with its caution and the fields it fills. */
@@ -23,7 +24,7 @@ export function GuideSheet({
   return (
     <Sheet open close={close} title={guide.title} size="xl">
       <Text color="fg.muted" mb={2}>
-        At hand: {guide.needs}
+        {t("At hand: {0}", guide.needs)}
       </Text>
       {cautions.length > 0 && (
         <Box borderLeftWidth="4px" borderColor="signal.fg" bg="signal.subtle" px={3} py={2} mb={3}>

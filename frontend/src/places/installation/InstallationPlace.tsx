@@ -1,40 +1,67 @@
-import { Box, Button, Flex, Grid, Stack, Text } from "@chakra-ui/react";
-import { lazy, Suspense, useMemo, useState } from "react";
+import { Box, Grid, Stack, Text } from "@chakra-ui/react";
+import {
+  type ComponentType,
+  lazy,
+  memo,
+  Suspense,
+  useCallback,
+  useDeferredValue,
+  useEffect,
+  useMemo,
+  useState,
+} from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { type Catalogue, Refusal, type Schemas, type StageName } from "../../api/client";
 import { understood, useCatalogue, useInstallation, useSession } from "../../api/hooks";
 import type { SaveState } from "../../editing/session";
-import { type Draft, useDraft } from "../../editing/useDraft";
-import { belongsTo, SpeedLine, STAGES, stageLabel } from "../../speedline/SpeedLine";
+import { useDraft } from "../../editing/useDraft";
+import { SpeedLine, STAGES, stageLabel, unfinished } from "../../speedline/SpeedLine";
 import { useAddressed } from "../../ui/address";
+import { useAnnounced } from "../../ui/announce";
 import { Frame, Quiet } from "../../ui/Frame";
-import { chooseInstallationFile, offer, offerInstallationFile } from "../../ui/files";
+import { chooseInstallationFile, offerInstallationFile } from "../../ui/files";
 import { Guarded } from "../../ui/Guarded";
 import { useKeys } from "../../ui/keys";
 import { Message } from "../../ui/Message";
 import { UnitsOnWater } from "../../ui/units";
+import { t } from "../../ui/words";
 import { Conflict } from "./Conflict";
-import { InstallationContext } from "./context";
+import { EditingProvider } from "./context";
 import { Details } from "./Details";
-import { DriveInputs, DriveResult } from "./drive/DriveInputs";
-import { fieldLabel } from "./fieldLabels";
 import { Logbook } from "./Logbook";
 import { NextBar } from "./NextBar";
+import { BrokenDraft, Problems, Taken } from "./Notices";
 import { Change, Contributions, Why } from "./Reasons";
-import { ReadoutInputs } from "./readout/ReadoutInputs";
-import { ReadoutResult } from "./readout/ReadoutResult";
-import { SensorInputs } from "./sensor/SensorInputs";
-import { SensorResult } from "./sensor/SensorResult";
-import { SignalInputs } from "./signal/SignalInputs";
-import { SignalResult } from "./signal/SignalResult";
 import * as stages from "./stages";
 import { Tasks } from "./Tasks";
-import { TargetInputs } from "./target/TargetInputs";
-import { TargetResult } from "./target/TargetResult";
-import { WheelInputs } from "./wheel/WheelInputs";
-import { WheelResult } from "./wheel/WheelResult";
 
 const BenchPlace = lazy(() => import("./bench/BenchPlace"));
+
+/** The six stages, each loaded when it is first seen, or when nothing else is to do. */
+const LOAD: Record<StageName, () => Promise<Record<Part, ComponentType<StageProps>>>> = {
+  wheel: () => import("./wheel/WheelStage"),
+  drive: () => import("./drive/DriveStage"),
+  target: () => import("./target/TargetStage"),
+  sensor: () => import("./sensor/SensorStage"),
+  signal: () => import("./signal/SignalStage"),
+  readout: () => import("./readout/ReadoutStage"),
+};
+const AHEAD_MS = 6000;
+
+type StageProps = { readout: number; choose: (place: number) => void };
+type Part = "Inputs" | "Result";
+const seen = (name: StageName, part: Part) =>
+  lazy(() => LOAD[name]().then((stage) => ({ default: memo(stage[part]) })));
+const partsOf = (part: Part): Record<StageName, ComponentType<StageProps>> => ({
+  wheel: seen("wheel", part),
+  drive: seen("drive", part),
+  target: seen("target", part),
+  sensor: seen("sensor", part),
+  signal: seen("signal", part),
+  readout: seen("readout", part),
+});
+const INPUTS = partsOf("Inputs");
+const RESULTS = partsOf("Result");
 
 export default function InstallationPlace() {
   const id = Number(useParams().id);
@@ -47,11 +74,11 @@ export default function InstallationPlace() {
   const error = installation.error ?? catalogue.error;
   return (
     <Frame>
-      <Message text={error ? error.message : "Opening the installation …"} back={Boolean(error)} />
+      <Message text={error ? error.message : t("Opening the installation …")} back={Boolean(error)} />
       {error instanceof Refusal && error.status === 422 && (
         <Box px={4}>
           <a href={`/api/installations/${id}/stored`} download>
-            <u>Download the stored file</u>
+            <u>{t("Download the stored file")}</u>
           </a>
         </Box>
       )}
@@ -60,14 +87,14 @@ export default function InstallationPlace() {
 }
 
 const SAVE_WORDS: Record<SaveState, string> = {
-  saved: "Saved",
-  waiting: "Not saved yet …",
-  saving: "Saving …",
-  away: "Server cannot be reached. Kept on this device, trying again",
-  refused: "Not saved: correct the marked field",
-  failed: "Not saved: the server failed. Kept on this device, trying again",
-  conflict: "Someone else saved a newer revision",
-  "signed out": "Signed out. Kept on this device: sign in again",
+  saved: t("Saved"),
+  waiting: t("Not saved yet …"),
+  saving: t("Saving …"),
+  away: t("Server cannot be reached. Kept on this device, trying again"),
+  refused: t("Not saved: correct the marked field"),
+  failed: t("Not saved: the server failed. Kept on this device, trying again"),
+  conflict: t("Someone else saved a newer revision"),
+  "signed out": t("Signed out. Kept on this device: sign in again"),
 };
 
 function Editor({ installation, catalogue }: { installation: Schemas["InstallationOut"]; catalogue: Catalogue }) {
@@ -84,11 +111,19 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
   const [readout, chooseReadout] = useState(0);
   const [importError, setImportError] = useState("");
   const { evaluated, problems, of } = draft.evaluating;
+  // the page is first drawn in slices, so that it answers meanwhile
+  const begun = useDeferredValue(evaluated !== undefined, false);
+  const [Inputs, Result] = [INPUTS[stage], RESULTS[stage]];
   const onWater = evaluated?.document.vehicle_kind === "boat";
   const stale = of === draft.document && problems.length > 0;
-  const there = (name: string) => params.stage !== name && go(`/installation/${installation.id}/${name}`);
+  const there = useCallback(
+    (name: string) => {
+      if (params.stage !== name) go(`/installation/${installation.id}/${name}`);
+    },
+    [params.stage, installation.id, go],
+  );
   const bench = () => there(onBench ? "signal" : "bench");
-  const choose = (name: StageName) => there(name);
+  const choose: (name: StageName) => void = there;
   const unverified = () => {
     const from = STAGES.indexOf(stage) + 1;
     const order = [...STAGES.slice(from), ...STAGES.slice(0, from)];
@@ -114,6 +149,17 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
     "mod+shift+z": draft.redo,
     "mod+y": draft.redo,
   });
+  const shownReadout = Math.min(
+    readout,
+    draft.document.readouts.length - 1,
+    (evaluated?.result.readouts.length ?? 1) - 1,
+  );
+  useEffect(() => {
+    const later = window.setTimeout(() => {
+      for (const load of Object.values(LOAD)) load().catch(() => undefined);
+    }, AHEAD_MS);
+    return () => window.clearTimeout(later);
+  }, []);
   const editing = useMemo(
     () =>
       evaluated && {
@@ -147,6 +193,8 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
       draft.applied,
     ],
   );
+  const toFillIn = draft.save === "refused" && unfinished(problems);
+  useAnnounced(draft.save === "waiting" || draft.save === "saving" ? "" : SAVE_WORDS[draft.save]);
   const trouble = !["saved", "waiting", "saving"].includes(draft.save);
   const title = (
     <Box minW={0} lineHeight="1.2">
@@ -163,42 +211,41 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
         fontSize="xs"
         color={trouble ? "signal.fg" : "fg.muted"}
         fontWeight={trouble ? "700" : undefined}
-        aria-live="polite"
         data-testid="save-state"
         data-state={draft.save}
       >
-        {SAVE_WORDS[draft.save]}
-        {draft.save === "saved" && `, revision ${draft.base.number}`}
+        {toFillIn ? t("Not saved yet: fill in the marked field") : SAVE_WORDS[draft.save]}
+        {draft.save === "saved" && t(", revision {0}", draft.base.number)}
         {draft.error && ` (${draft.error})`}
       </Text>
     </Box>
   );
   const tools = (
     <>
-      <Quiet onClick={draft.undo} disabled={!draft.canUndo} label="Undo">
+      <Quiet onClick={draft.undo} disabled={!draft.canUndo} label={t("Undo")}>
         <Arrow back />
       </Quiet>
-      <Quiet onClick={draft.redo} disabled={!draft.canRedo} label="Redo">
+      <Quiet onClick={draft.redo} disabled={!draft.canRedo} label={t("Redo")}>
         <Arrow />
       </Quiet>
       <Quiet onClick={bench} pressed={onBench}>
-        Bench
+        {t("Bench")}
       </Quiet>
     </>
   );
   const items = [
-    { label: "Details", act: () => openDialog("details") },
-    { label: "Logbook", act: () => openDialog("logbook") },
-    { label: "All installations of this vehicle", act: () => go(`/vehicle/${installation.vehicle_id}`) },
+    { label: t("Details"), act: () => openDialog("details") },
+    { label: t("Logbook"), act: () => openDialog("logbook") },
+    { label: t("All installations of this vehicle"), act: () => go(`/vehicle/${installation.vehicle_id}`) },
     {
-      label: "Export",
+      label: t("Export"),
       act: () =>
         offerInstallationFile(
           evaluated?.document ?? draft.document,
           `${installation.vehicle_name} ${draft.document.name}`,
         ),
     },
-    { label: "Import", act: importFile },
+    { label: t("Import"), act: importFile },
   ];
   return (
     <Frame
@@ -211,12 +258,12 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
       {draft.broken && !dropped && (
         <BrokenDraft text={draft.broken} installationId={installation.id} drop={() => drop(true)} />
       )}
-      {!editing || !evaluated ? (
-        <Message text={draft.evaluating.away ? SAVE_WORDS.away : "Computing …"} />
+      {!begun || !editing || !evaluated ? (
+        <Message text={draft.evaluating.away ? SAVE_WORDS.away : t("Computing …")} />
       ) : (
-        <InstallationContext value={editing}>
+        <EditingProvider editing={editing}>
           <Box position="sticky" top={0} zIndex={2} bg="bg">
-            <Guarded part="The speed line" again={draft.document}>
+            <Guarded part={t("The speed line")} again={draft.document}>
               <SpeedLine
                 result={evaluated.result}
                 catalogue={catalogue}
@@ -229,9 +276,9 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
               />
             </Guarded>
           </Box>
-          <Guarded part="This message" again={draft.document}>
+          <Guarded part={t("This message")} again={draft.document}>
             <Details installationId={installation.id} open={dialog === "details"} close={() => openDialog(null)} />
-            <Problems problems={problems} choose={choose} onWater={onWater} />
+            <Problems problems={problems} catalogue={catalogue} choose={choose} onWater={onWater} />
             <Taken taken={draft.taken} catalogue={catalogue} dismiss={draft.dismissTaken} />
             <Change catalogue={catalogue} before={draft.before} after={evaluated.result} changed={draft.changed} />
             <NextBar action={evaluated.result.next_action} go={choose} onWater={onWater}>
@@ -239,60 +286,58 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
             </NextBar>
           </Guarded>
           {onBench ? (
-            <Guarded part="The bench" again={draft.document}>
-              <Suspense fallback={<Message text="Setting up …" />}>
+            <Guarded part={t("The bench")} again={draft.document}>
+              <Suspense fallback={<Message text={t("Setting up …")} />}>
                 <BenchPlace />
               </Suspense>
             </Guarded>
           ) : (
-            <Grid
-              templateColumns={{ base: "1fr", md: "minmax(320px, 400px) minmax(0, 1fr)" }}
-              gap={4}
-              px={{ base: 3, md: 4 }}
-              py={2}
-              flex="1"
-            >
-              <Box
-                as="section"
-                aria-label={`${stageLabel(stage, onWater)}: what is known`}
-                bg="bg.panel"
-                p={4}
-                borderRadius="md"
-                order={{ base: stage === "readout" ? 2 : 0, md: 0 }}
+            <Suspense fallback={<Message text={t("Opening …")} />}>
+              <Grid
+                templateColumns={{ base: "1fr", md: "minmax(320px, 400px) minmax(0, 1fr)" }}
+                gap={4}
+                px={{ base: 3, md: 4 }}
+                py={2}
+                flex="1"
               >
-                <Guarded part="This form" again={draft.document}>
-                  <Inputs
-                    stage={stage}
-                    readout={Math.min(readout, draft.document.readouts.length - 1)}
-                    choose={chooseReadout}
-                  />
-                </Guarded>
-              </Box>
-              <Stack
-                as="section"
-                aria-label={`${stageLabel(stage, onWater)}: what follows`}
-                gap={3}
-                bg="bg.panel"
-                p={4}
-                borderRadius="md"
-                minW={0}
-              >
-                <Guarded part="This view" again={draft.document}>
-                  <Results stage={stage} readout={Math.min(readout, evaluated.result.readouts.length - 1)} />
-                </Guarded>
-                <Guarded part="This explanation" again={draft.document}>
-                  <stages.Findings stage={stage} />
-                  <Grid templateColumns={{ base: "1fr", xl: why ? "1fr 1fr" : "1fr" }} gap={3}>
-                    <Why stage={stage} open={why} toggle={() => showWhy(!why)} />
-                    <Contributions go={choose} />
-                  </Grid>
-                </Guarded>
-              </Stack>
-            </Grid>
+                <Box
+                  as="section"
+                  aria-label={t("{0}: what is known", stageLabel(stage, onWater))}
+                  bg="bg.panel"
+                  p={4}
+                  borderRadius="md"
+                  order={{ base: stage === "readout" ? 2 : 0, md: 0 }}
+                >
+                  <Guarded part={t("This form")} again={draft.document}>
+                    <Inputs readout={shownReadout} choose={chooseReadout} />
+                  </Guarded>
+                </Box>
+                <Stack
+                  as="section"
+                  aria-label={t("{0}: what follows", stageLabel(stage, onWater))}
+                  gap={3}
+                  bg="bg.panel"
+                  p={4}
+                  borderRadius="md"
+                  minW={0}
+                >
+                  <Guarded part={t("This view")} again={draft.document}>
+                    <Result readout={shownReadout} choose={chooseReadout} />
+                  </Guarded>
+                  <Guarded part={t("This explanation")} again={draft.document}>
+                    <stages.Findings stage={stage} />
+                    <Grid templateColumns={{ base: "1fr", xl: why ? "1fr 1fr" : "1fr" }} gap={3}>
+                      <Why stage={stage} open={why} toggle={() => showWhy(!why)} />
+                      <Contributions go={choose} />
+                    </Grid>
+                  </Guarded>
+                </Stack>
+              </Grid>
+            </Suspense>
           )}
-        </InstallationContext>
+        </EditingProvider>
       )}
-      <Guarded part="This dialog" again={draft.document}>
+      <Guarded part={t("This dialog")} again={draft.document}>
         <Logbook
           installationId={installation.id}
           head={draft.base.number}
@@ -303,38 +348,6 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
         {draft.conflict && <Conflict conflict={draft.conflict} resolve={draft.resolve} catalogue={catalogue} />}
       </Guarded>
     </Frame>
-  );
-}
-
-/** Somebody else saved other fields meanwhile: they were taken over, and nothing of one's own was touched. */
-function Taken(props: { taken: Draft["taken"]; catalogue: Catalogue; dismiss: () => void }) {
-  const { taken, catalogue, dismiss } = props;
-  if (!taken) return null;
-  return (
-    <Flex role="status" bg="bg.subtle" px={4} py={2} gap={3} align="center" wrap="wrap" data-testid="taken">
-      <Text>
-        Revision {taken.number}, saved by someone else, was merged with your changes. Taken over:{" "}
-        {[...new Set(taken.paths.map((path) => fieldLabel(catalogue, path)))].join(", ")}.
-      </Text>
-      <Button size="sm" variant="outline" onClick={dismiss}>
-        Close
-      </Button>
-    </Flex>
-  );
-}
-
-/** A draft kept on this device that cannot be used: it can be taken out as a file. */
-function BrokenDraft({ text, installationId, drop }: { text: string; installationId: number; drop: () => void }) {
-  return (
-    <Flex role="alert" bg="bad.subtle" px={4} py={2} gap={3} align="center" wrap="wrap" data-testid="broken-draft">
-      <Text color="bad.fg">✕ A draft on this device cannot be used. The saved version is shown.</Text>
-      <Button size="sm" variant="outline" onClick={() => offer(new Blob([text]), `draft-${installationId}.json`)}>
-        Save the draft as a file
-      </Button>
-      <Button size="sm" variant="outline" onClick={drop}>
-        Close
-      </Button>
-    </Flex>
   );
 }
 
@@ -351,49 +364,4 @@ function Arrow({ back }: { back?: boolean }) {
       <path d="M7 1 2 6l5 5M2.5 6H12a5 5 0 0 1 0 10H7" fill="none" stroke="currentColor" strokeWidth="2" />
     </svg>
   );
-}
-
-function Problems({
-  problems,
-  choose,
-  onWater,
-}: {
-  problems: Schemas["FieldProblem"][];
-  choose: (stage: StageName) => void;
-  onWater: boolean;
-}) {
-  if (problems.length === 0) return null;
-  return (
-    <Box role="alert" bg="bad.subtle" px={{ base: 3, md: 4 }} py={2}>
-      {problems.slice(0, 4).map((problem) => (
-        <Flex key={problem.path + problem.message} align="center" gap={2} wrap="wrap">
-          <Text color="bad.fg" fontWeight="600">
-            ✕ {problem.message}
-          </Text>
-          <Text>{problem.remedy}</Text>
-          <Button size="xs" variant="outline" onClick={() => choose(belongsTo(problem.path))}>
-            {stageLabel(belongsTo(problem.path), onWater)}
-          </Button>
-        </Flex>
-      ))}
-    </Box>
-  );
-}
-
-function Inputs({ stage, readout, choose }: { stage: StageName; readout: number; choose: (place: number) => void }) {
-  if (stage === "wheel") return <WheelInputs />;
-  if (stage === "drive") return <DriveInputs />;
-  if (stage === "target") return <TargetInputs />;
-  if (stage === "sensor") return <SensorInputs />;
-  if (stage === "signal") return <SignalInputs />;
-  return <ReadoutInputs chosen={readout} choose={choose} />;
-}
-
-function Results({ stage, readout }: { stage: StageName; readout: number }) {
-  if (stage === "wheel") return <WheelResult />;
-  if (stage === "drive") return <DriveResult />;
-  if (stage === "target") return <TargetResult />;
-  if (stage === "sensor") return <SensorResult />;
-  if (stage === "signal") return <SignalResult />;
-  return <ReadoutResult chosen={readout} />;
 }

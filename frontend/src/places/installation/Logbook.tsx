@@ -4,6 +4,7 @@ import { fetchRevision, useRevisions } from "../../api/hooks";
 import { signed, when } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
 import { attempt } from "../../ui/toaster";
+import { t } from "../../ui/words";
 
 /** Every saved change with its effect; any of them can be restored. */
 export function Logbook({
@@ -22,8 +23,8 @@ export function Logbook({
   const revisions = useRevisions(installationId);
   const lines = revisions.data?.pages.flatMap((page) => page.revisions) ?? [];
   return (
-    <Sheet open={open} close={close} title="Logbook" size="xl">
-      {revisions.isPending && <Text>Loading the logbook …</Text>}
+    <Sheet open={open} close={close} title={t("Logbook")} size="xl">
+      {revisions.isPending && <Text>{t("Loading the logbook …")}</Text>}
       {revisions.error && <Text color="bad.fg">{revisions.error.message}</Text>}
       <Stack gap={2}>
         {lines.map((line) => {
@@ -38,7 +39,7 @@ export function Logbook({
                 <Text fontSize="sm" color="fg.muted">
                   {when(line.saved_at)}
                   {line.author && `, ${line.author}`}
-                  {effect !== null && `: shown ${signed(effect)} km/h`}
+                  {effect !== null && t(": shown {0} km/h", signed(effect))}
                 </Text>
               </Box>
               {line.number !== head && (
@@ -46,13 +47,13 @@ export function Logbook({
                   size="sm"
                   variant="outline"
                   onClick={() =>
-                    attempt("Restoring the revision", async () => {
+                    attempt(t("Restoring the revision"), async () => {
                       restore((await fetchRevision(installationId, line.number)).document);
                       close();
                     })
                   }
                 >
-                  Restore
+                  {t("Restore")}
                 </Button>
               )}
             </Flex>
@@ -60,7 +61,7 @@ export function Logbook({
         })}
         {revisions.hasNextPage && (
           <Button variant="outline" alignSelf="center" minH="44px" onClick={() => revisions.fetchNextPage()}>
-            Show earlier revisions
+            {t("Show earlier revisions")}
           </Button>
         )}
       </Stack>

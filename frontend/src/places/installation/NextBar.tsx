@@ -3,6 +3,7 @@ import { type ReactNode, useState } from "react";
 import type { Evaluation, StageName } from "../../api/client";
 import { stageLabel } from "../../speedline/SpeedLine";
 import { Sheet } from "../../ui/Sheet";
+import { t } from "../../ui/words";
 
 /** The next best action, what it brings, and the steps to do it with the caution that belongs there. */
 export function NextBar({
@@ -40,7 +41,7 @@ export function NextBar({
         data-testid="next-action"
       >
         <Text as="span" fontWeight="700" color="signal.fg">
-          {done ? "✓ " : "Next: "}
+          {done ? "✓ " : t("Next: ")}
           {action.action.replace(/\.$/, "")}.
         </Text>
         <Text as="span" ml={2}>
@@ -55,10 +56,10 @@ export function NextBar({
             variant="outline"
             display={{ base: "none", md: "inline-flex" }}
             minH="32px"
-            aria-label={`Show steps: ${action.action}`}
+            aria-label={t("Show steps: {0}", action.action)}
             onClick={() => setOpen(true)}
           >
-            Show steps
+            {t("Show steps")}
           </Button>
         )}
         {action.stage && (
@@ -67,11 +68,11 @@ export function NextBar({
             colorPalette="signal"
             minH={{ base: "44px", md: "32px" }}
             px={{ base: 2, md: 3 }}
-            aria-label={`Go to the ${stageLabel(action.stage, onWater).toLowerCase()}`}
+            aria-label={t("Go to the {0}", stageLabel(action.stage, onWater).toLowerCase())}
             onClick={() => action.stage && go(action.stage)}
           >
             <chakra.span display={{ base: "none", md: "inline" }}>
-              Go to the {stageLabel(action.stage, onWater).toLowerCase()}
+              {t("Go to the {0}", stageLabel(action.stage, onWater).toLowerCase())}
             </chakra.span>
             <chakra.span display={{ base: "inline", md: "none" }}>{stageLabel(action.stage, onWater)}</chakra.span>
           </Button>
@@ -80,7 +81,7 @@ export function NextBar({
       <Sheet open={open} close={() => setOpen(false)} title={action.action} size="md">
         {action.caution && (
           <Box borderLeftWidth="4px" borderColor="signal.fg" bg="signal.subtle" p={3} mb={3}>
-            <Text fontWeight="700">Caution</Text>
+            <Text fontWeight="700">{t("Caution")}</Text>
             <Text>{action.caution}</Text>
           </Box>
         )}
@@ -90,7 +91,7 @@ export function NextBar({
           ))}
         </ol>
         <Text mt={3} color="fg.muted">
-          {action.brings} Local codes and the manufacturer's procedure take precedence.
+          {t("{0} Local codes and the manufacturer's procedure take precedence.", action.brings)}
         </Text>
       </Sheet>
     </Flex>

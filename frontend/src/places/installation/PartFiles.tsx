@@ -1,12 +1,13 @@
 import { Box, Grid, Stack, Text } from "@chakra-ui/react";
 import { Small } from "../../ui/Small";
+import { t } from "../../ui/words";
 import { useEditing } from "./context";
 import { type FileKind, type Part, usePart } from "./sensing";
 
 const FILES: [FileKind, string][] = [
-  ["dxf", "DXF, for the cutter"],
-  ["svg", "SVG, for the cutter"],
-  ["pdf", "PDF, 1:1 on paper"],
+  ["dxf", t("DXF, for the cutter")],
+  ["svg", t("SVG, for the cutter")],
+  ["pdf", t("PDF, 1:1 on paper")],
 ];
 
 /** A part to make, drawn as it will be cut, and its files. */

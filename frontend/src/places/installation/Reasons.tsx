@@ -1,10 +1,11 @@
 import { Box, Button, Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import type { Catalogue, Evaluation, StageName } from "../../api/client";
 import { stageLabel } from "../../speedline/SpeedLine";
-import { percent, signed } from "../../ui/format";
+import { fixed, percent, signed } from "../../ui/format";
 import { useUnits } from "../../ui/units";
+import { t } from "../../ui/words";
 import { useEditing } from "./context";
-import { fieldLabel } from "./fieldLabels";
+import { fieldLabel } from "./schema";
 
 /** What the ± is made of, largest first. */
 export function Contributions({ go }: { go: (stage: StageName) => void }) {
@@ -13,7 +14,7 @@ export function Contributions({ go }: { go: (stage: StageName) => void }) {
   return (
     <Box>
       <Text fontSize="sm" color="fg.muted" mb={1}>
-        ± {percent(shown.expanded_uncertainty_pct)} % is made of
+        {t("± {0} % is made of", percent(shown.expanded_uncertainty_pct))}
       </Text>
       <Stack gap={1}>
         {contributions.map((part) => (
@@ -33,7 +34,7 @@ export function Contributions({ go }: { go: (stage: StageName) => void }) {
               <Box bg="signal.fg" h="10px" style={{ width: `${part.share_pct}%` }} />
             </Box>
             <Text fontFamily="mono" fontSize="sm">
-              {part.share_pct.toFixed(0)} %
+              {fixed(part.share_pct, 0)} %
             </Text>
             <Text fontSize="sm" color="fg.muted" truncate>
               {part.source}
@@ -54,7 +55,7 @@ export function Why({ stage, open, toggle }: { stage: StageName; open: boolean; 
     <Box>
       <Flex align="center" gap={2} wrap="wrap">
         <Button size="sm" variant="outline" minH={{ base: "44px", md: "36px" }} onClick={toggle} aria-expanded={open}>
-          Why?
+          {t("Why?")}
         </Button>
         <Text fontSize="sm" color="fg.muted">
           {found.evidence}: {found.grounds}
@@ -104,21 +105,12 @@ export function Change(props: { catalogue: Catalogue; before?: Evaluation; after
   const [wide, narrow] = [before.shown.expanded_uncertainty_pct, after.shown.expanded_uncertainty_pct];
   if (percent(wide) !== percent(narrow)) rows.push(["±", percent(wide), `${percent(narrow)} %`]);
   const [stronger, weaker] = [after.placement_detail, before.placement_detail];
-  if (stronger.possible && weaker.possible && stronger.weakest.toFixed(2) !== weaker.weakest.toFixed(2))
-    rows.push(["signal at its weakest", weaker.weakest.toFixed(2), `${stronger.weakest.toFixed(2)} ×`]);
+  if (stronger.possible && weaker.possible && fixed(stronger.weakest, 2) !== fixed(weaker.weakest, 2))
+    rows.push(["signal at its weakest", fixed(weaker.weakest, 2), `${fixed(stronger.weakest, 2)} ×`]);
   return (
-    <Flex
-      gap={3}
-      wrap="wrap"
-      px={{ base: 3, md: 4 }}
-      py={1}
-      bg="bg.subtle"
-      fontSize="sm"
-      data-testid="change"
-      aria-live="polite"
-    >
-      <Text color="fg.muted">Changed {what}:</Text>
-      {rows.length === 0 && <Text>no figure moved</Text>}
+    <Flex gap={3} wrap="wrap" px={{ base: 3, md: 4 }} py={1} bg="bg.subtle" fontSize="sm" data-testid="change">
+      <Text color="fg.muted">{t("Changed {0}:", what)}</Text>
+      {rows.length === 0 && <Text>{t("no figure moved")}</Text>}
       {rows.map(([name, from, to]) => (
         <Text key={name}>
           {name}{" "}

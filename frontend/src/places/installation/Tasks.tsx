@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useMarkTask, useTasks } from "../../api/hooks";
 import { when } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
+import { t } from "../../ui/words";
 
 /** What has to be done again on this installation, until somebody ticks it. */
 export function Tasks({ installationId }: { installationId: number }) {
@@ -21,9 +22,9 @@ export function Tasks({ installationId }: { installationId: number }) {
         color={waiting.length > 0 ? "signal.fg" : "fg.muted"}
         onClick={() => setOpen(true)}
       >
-        {waiting.length > 0 ? `! ${waiting.length} to do` : "✓ Nothing to do"}
+        {waiting.length > 0 ? t("! {0} to do", waiting.length) : t("✓ Nothing to do")}
       </Button>
-      <Sheet open={open} close={() => setOpen(false)} title="To do on this installation">
+      <Sheet open={open} close={() => setOpen(false)} title={t("To do on this installation")}>
         {items.map((item) => (
           <Box key={item.id} borderBottomWidth="1px" py={1}>
             <label style={{ display: "flex", gap: 12, minHeight: 44, alignItems: "center", cursor: "pointer" }}>
@@ -37,7 +38,9 @@ export function Tasks({ installationId }: { installationId: number }) {
               <span>
                 {item.text}
                 <Text as="span" display="block" fontSize="sm" color="fg.muted">
-                  {item.done_at ? `done ${when(item.done_at)} by a ${item.done_by}` : `since ${when(item.created_at)}`}
+                  {item.done_at
+                    ? t("done {0} by a {1}", when(item.done_at), item.done_by)
+                    : t("since {0}", when(item.created_at))}
                 </Text>
               </span>
             </label>

@@ -1,4 +1,13 @@
-import { createContext, useContext } from "react";
+import {
+  createContext,
+  createElement,
+  type ReactNode,
+  useCallback,
+  useContext,
+  useLayoutEffect,
+  useState,
+  useSyncExternalStore,
+} from "react";
 import type { Catalogue, Evaluated, FieldProblem, Installation, RevisionOut } from "../../api/client";
 import type { Command } from "../../editing/useDraft";
 
@@ -24,10 +33,58 @@ export type InstallationEditing = {
   applied: (revision: RevisionOut) => void;
 };
 
-export const InstallationContext = createContext<InstallationEditing | null>(null);
+const InstallationContext = createContext<InstallationEditing | null>(null);
 
 export function useEditing(): InstallationEditing {
   const editing = useContext(InstallationContext);
   if (!editing) throw new Error("A field is used outside of an installation.");
   return editing;
+}
+
+type Store = { read: () => InstallationEditing; subscribe: (listener: () => void) => () => void };
+
+const StoreContext = createContext<Store | null>(null);
+
+/** The editing for all that is below, and as a store, so that a field follows its own value alone. */
+export function EditingProvider({ editing, children }: { editing: InstallationEditing; children: ReactNode }) {
+  const [{ store, put }] = useState(() => storeOf(editing));
+  useLayoutEffect(() => put(editing), [editing, put]);
+  return createElement(
+    StoreContext,
+    { value: store },
+    createElement(InstallationContext, { value: editing }, children),
+  );
+}
+
+function storeOf(first: InstallationEditing) {
+  let now = first;
+  const listeners = new Set<() => void>();
+  const subscribe = (listener: () => void) => {
+    listeners.add(listener);
+    return () => listeners.delete(listener);
+  };
+  const put = (next: InstallationEditing) => {
+    now = next;
+    for (const listener of listeners) listener();
+  };
+  return { store: { read: () => now, subscribe }, put };
+}
+
+/** One thing of the editing, such as a field's value: what reads it is drawn anew only when that changes. */
+export function useOf<T extends string | number | boolean | null | undefined>(
+  select: (editing: InstallationEditing) => T,
+): T {
+  const store = useContext(StoreContext);
+  if (!store) throw new Error("A field is used outside of an installation.");
+  return useSyncExternalStore(
+    store.subscribe,
+    useCallback(() => select(store.read()), [store, select]),
+  );
+}
+
+/** The editing at the moment something happens. */
+export function useNow(): () => InstallationEditing {
+  const store = useContext(StoreContext);
+  if (!store) throw new Error("A field is used outside of an installation.");
+  return store.read;
 }

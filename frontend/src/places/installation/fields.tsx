@@ -1,134 +1,182 @@
-import { Box, Button, Flex, Text } from "@chakra-ui/react";
-import { useState } from "react";
+import { Box, Button, Flex, Grid, Text } from "@chakra-ui/react";
+import { memo, type ReactNode, useCallback, useState } from "react";
 import type { Schemas, StageName } from "../../api/client";
 import { getIn } from "../../editing/paths";
-import { ChoiceField, type Option, TextField } from "../../ui/fields";
+import { Cards, ChoiceField, TextField } from "../../ui/fields";
 import { today } from "../../ui/format";
 import { attempt } from "../../ui/toaster";
 import { useUnits } from "../../ui/units";
+import { t } from "../../ui/words";
 import { verifyStage } from "./bench/queries";
-import { useEditing } from "./context";
-import { grown } from "./shape";
+import { useEditing, useNow, useOf } from "./context";
+import { applies, emptied, fieldAt, grown } from "./schema";
 
 const PLAIN = /^-?\d*\.?\d*$/;
 
-/** Text of one field, and the error that stands on it. */
-function useField(path: string) {
-  const { document, problems } = useEditing();
+const textAt = (path: string, document: unknown): string | number | boolean | null | undefined => {
   const value = getIn(document, path);
-  const problem = problems.find((item) => item.path === path);
-  return { value, error: problem && `${problem.message} ${problem.remedy}` };
+  return typeof value === "object" ? value && JSON.stringify(value) : value;
+};
+
+/** A field of the document: its value, what the schema knows of it, and the error that stands on it. */
+function useField(path: string) {
+  const value = useOf(useCallback(({ document }) => textAt(path, document), [path]));
+  const error = useOf(
+    useCallback(
+      ({ problems }) => {
+        const problem = problems.find((item) => item.path === path);
+        return problem && !problem.missing ? `${problem.message} ${problem.remedy}` : undefined;
+      },
+      [path],
+    ),
+  );
+  const missing = useOf(
+    useCallback(({ problems }) => problems.some((item) => item.path === path && item.missing), [path]),
+  );
+  const now = useNow();
+  return { field: fieldAt(now().catalogue, path), value, error, missing, now };
 }
 
-/** A quantity of the installation: takes what people write and shows beside it what was understood. */
-export function QuantityField({
-  path,
-  label,
-  unit,
-  hint,
-  optional,
-  nudge = 1,
-  usual,
-}: {
-  path: string;
-  label: string;
-  unit: string;
-  hint?: string;
-  /** What stands for an empty field. */
-  usual?: string;
-  optional?: boolean;
-  nudge?: number;
-}) {
-  const { preview, commit, evaluated, document } = useEditing();
-  const { value, error } = useField(path);
-  const { speedUnit, scale } = useUnits();
-  // a speed is shown, and a bare number taken, in this person's unit; the document keeps the unit with it
-  const own = unit === "km/h" && speedUnit !== unit ? speedUnit : "";
-  const number = (shown: number) => String(Number((own ? shown * scale : shown).toPrecision(own ? 6 : 7)));
-  const text = typeof value === "number" ? number(value) : String(value ?? "").replace(own && ` ${own}`, "");
-  const typed = (next: string) => (own && /^[\d.,]+$/.test(next.trim()) ? `${next.trim()} ${own}` : next);
-  const understood = getIn(evaluated.document, path);
-  const fresh = typeof value === "string" && !PLAIN.test(text.trim()) && typeof understood === "number" && document;
+/** What stands at a field in place of what the schema says, where it depends on other entries. */
+type Instead = { label?: string; unit?: string; hint?: string; usual?: string; nudge?: number };
+
+/** A field of the installation as the schema draws it: a quantity, a choice, a question or a text; none where it does not apply. */
+export const Entry = memo(function Entry({ path, ...instead }: { path: string; meaning?: string } & Instead) {
+  const kind = useOf(
+    useCallback(
+      ({ catalogue, document }) =>
+        applies(catalogue, document, path) ? (fieldAt(catalogue, path)?.kind ?? "quantity") : null,
+      [path],
+    ),
+  );
+  switch (kind) {
+    case null:
+      return null;
+    case "choice":
+    case "number_choice":
+    case "flag":
+      return <PickField path={path} {...instead} />;
+    case "text":
+      return <WordsField path={path} {...instead} />;
+    default:
+      return <QuantityField path={path} {...instead} />;
+  }
+});
+
+/** Fields of one group, side by side. */
+export function Entries(props: { of: string; names: readonly string[]; wide?: boolean; children?: ReactNode }) {
+  const { of, names, wide, children } = props;
+  return (
+    <Grid
+      templateColumns={{ base: "repeat(2, minmax(0, 1fr))", xl: `repeat(${wide ? 4 : 2}, minmax(0, 1fr))` }}
+      gap={3}
+      alignItems="start"
+    >
+      {names.map((name) => (
+        <Entry key={name} path={`${of}.${name}`} />
+      ))}
+      {children}
+    </Grid>
+  );
+}
+
+/** A quantity: takes what people write and shows beside it what was understood. */
+function QuantityField({ path, label, unit, hint, usual, nudge }: { path: string } & Instead) {
+  const { field, value, error, missing, now } = useField(path);
+  const understood = useOf(useCallback(({ evaluated }) => textAt(path, evaluated.document), [path]));
+  const { own } = useUnits();
+  const stored = unit ?? field?.unit ?? "";
+  // a quantity is shown, and a bare number taken, in this person's unit; the document keeps the unit with it
+  const [name, size] = field?.machine ? [stored, 1] : own(stored);
+  const foreign = size === 1 ? "" : name;
+  const number = (held: number) => String(Number((held / size).toPrecision(foreign ? 6 : 7)));
+  const text = typeof value === "number" ? number(value) : String(value ?? "").replace(foreign && ` ${foreign}`, "");
+  const typed = (next: string) => (foreign && BARE.test(next.trim()) ? `${next.trim()} ${foreign}` : next);
+  const fresh = typeof value === "string" && !PLAIN.test(text.trim()) && typeof understood === "number";
+  const step = nudge ?? field?.step ?? 1;
+  const stands = usual ?? field?.usual ?? "";
+  const change = (next: string) => {
+    const { preview, catalogue, document } = now();
+    preview(...grown(catalogue, document, path, next.trim() === "" ? emptied(field, path) : typed(next)));
+  };
   return (
     <TextField
-      label={label}
-      hint={hint}
+      label={label ?? field?.title ?? ""}
+      hint={hint ?? field?.hint}
       error={error}
+      missing={missing}
       value={text}
-      change={(next) => preview(...grown(document, path, optional && next.trim() === "" ? null : typed(next)))}
-      done={commit}
-      unit={own || unit}
+      change={change}
+      done={now().commit}
+      unit={name}
       numeric
-      nudge={nudge}
-      usual={usual}
-      meaning={fresh ? `${Number((own ? understood * scale : understood).toFixed(4))} ${own || unit}` : undefined}
+      nudge={foreign === "in" ? Number((step / size).toPrecision(1)) : step}
+      usual={BARE.test(stands) && foreign ? number(Number(stands)) : stands}
+      meaning={fresh ? `${Number((understood / size).toFixed(4))} ${name}` : undefined}
       testId={path}
     />
   );
 }
+
+const BARE = /^[\d.,]+$/;
 
 /** A text of the installation. */
-export function WordsField({
-  path,
-  label,
-  hint,
-  meaning,
-  optional,
-}: {
-  path: string;
-  label: string;
-  hint?: string;
-  meaning?: string;
-  optional?: boolean;
-}) {
-  const { preview, commit, document } = useEditing();
-  const { value, error } = useField(path);
+function WordsField({ path, label, hint, meaning }: { path: string; meaning?: string } & Instead) {
+  const { field, value, error, missing, now } = useField(path);
+  const change = (next: string) => {
+    const { preview, catalogue, document } = now();
+    preview(...grown(catalogue, document, path, next.trim() === "" ? (emptied(field, path) ?? "") : next));
+  };
   return (
     <TextField
-      label={label}
-      hint={hint}
+      label={label ?? field?.title ?? ""}
+      hint={hint ?? field?.hint}
       error={error}
+      missing={missing}
       meaning={meaning}
       value={String(value ?? "")}
-      change={(next) => preview(...grown(document, path, optional && next.trim() === "" ? null : next))}
-      done={commit}
+      change={change}
+      done={now().commit}
       testId={path}
     />
   );
 }
 
-/** One of the installation's choices; a flag is yes or no, a number is kept as one. */
-export function PickField({
-  path,
-  label,
-  options,
-  flag,
-  number,
-}: {
-  path: string;
-  label: string;
-  options: readonly Option[];
-  flag?: boolean;
-  number?: boolean;
-}) {
-  const { set, document } = useEditing();
-  const { value, error } = useField(path);
-  return (
-    <ChoiceField
-      label={label}
-      error={error}
-      value={String(value ?? options[0]?.code ?? "")}
-      change={(code) => set(...grown(document, path, flag ? code === "true" : number ? Number(code) : code))}
-      options={options}
-      testId={path}
-    />
-  );
+/** The value of a choice, a question or a number that is chosen, as the document keeps it. */
+function useChoice(path: string) {
+  const { field, value, error, now } = useField(path);
+  const kept = (code: string) => {
+    if (field?.kind === "flag") return code === "true";
+    return field?.kind === "number_choice" ? Number(code) : code;
+  };
+  return {
+    label: field?.title ?? "",
+    hint: field?.hint || undefined,
+    options: field?.choices ?? [],
+    value: String(value ?? field?.usual ?? ""),
+    error,
+    change: (code: string) => {
+      const { set, catalogue, document } = now();
+      set(...grown(catalogue, document, path, kept(code)));
+    },
+  };
+}
+
+function PickField({ path, label }: { path: string } & Instead) {
+  const choice = useChoice(path);
+  return <ChoiceField {...choice} label={label ?? choice.label} testId={path} />;
+}
+
+/** The same choice as cards, where it is the main question of its stage. */
+export function EntryCards({ path, change }: { path: string; change?: (code: string) => void }) {
+  const choice = useChoice(path);
+  return <Cards {...choice} change={change ?? choice.change} columns={2} />;
 }
 
 /** The test that proved a stage: record one, or see which it was. */
 export function ProofField({ path, stage }: { path: string; stage: StageName }) {
   const { set, command, catalogue, role, document, evaluated } = useEditing();
-  const { value } = useField(path);
+  const value = getIn(document, path);
   const { error } = useField(`${path}.test`);
   const readout = stage === "readout" ? Number(path.split(".")[1]) : 0;
   const found =
@@ -149,11 +197,11 @@ export function ProofField({ path, stage }: { path: string; stage: StageName }) 
         <Text fontSize="sm" color={error ? "bad.fg" : changed ? "signal.fg" : "good.fg"}>
           {changed ? "!" : "✓"} {label}, {verification.on}
           {verification.by ? `, ${verification.by}` : ""}
-          {changed && ": changed since. Repeat the test."}
+          {changed && t(": changed since. Repeat the test.")}
           {error ? `: ${error}` : ""}
         </Text>
         <Button size="sm" variant="outline" onClick={() => set(path, null)}>
-          Remove test
+          {t("Remove test")}
         </Button>
       </Flex>
     );
@@ -162,27 +210,29 @@ export function ProofField({ path, stage }: { path: string; stage: StageName }) 
     return (
       <Box borderTopWidth="1px" pt={2}>
         <Button size="sm" variant="outline" minH={{ base: "44px", md: "36px" }} onClick={() => setOpen(true)}>
-          Record a passed test
+          {t("Record a passed test")}
         </Button>
       </Box>
     );
   return (
     <Box borderTopWidth="1px" pt={2}>
-      <ChoiceField label="Test" value={test} change={(code) => setTest(code as typeof test)} options={able} />
+      <ChoiceField label={t("Test")} value={test} change={(code) => setTest(code as typeof test)} options={able} />
       <Flex gap={2} mt={2}>
         <Button
           size="sm"
           colorPalette="signal"
           onClick={() => {
             const verification = { test, on: today(), by: role, note: "", value: null };
-            attempt("Saving the test", () => command((known) => verifyStage(known, { stage, readout, verification })));
+            attempt(t("Saving the test"), () =>
+              command((known) => verifyStage(known, { stage, readout, verification })),
+            );
             setOpen(false);
           }}
         >
-          Save test, dated today
+          {t("Save test, dated today")}
         </Button>
         <Button size="sm" variant="ghost" onClick={() => setOpen(false)}>
-          Cancel
+          {t("Cancel")}
         </Button>
       </Flex>
     </Box>

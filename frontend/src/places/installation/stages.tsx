@@ -1,6 +1,7 @@
 import { Box, Grid, Text } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import type { StageName } from "../../api/client";
+import { Exact } from "../../ui/Exact";
 import { FindingBox } from "../../ui/FindingBox";
 import { useUnits } from "../../ui/units";
 import { useEditing } from "./context";
@@ -12,12 +13,14 @@ export function Figures({ stage }: { stage: StageName }) {
   return (
     <Grid templateColumns="repeat(auto-fit, minmax(190px, 1fr))" gap={3}>
       {found?.figures.map((item) => (
-        <Box key={item.name} title={`${item.value} ${item.unit}`}>
+        <Box key={item.name}>
           <Text fontSize="sm" color="fg.muted">
             {item.name}
           </Text>
           <Text fontFamily="mono" fontSize="xl">
-            {show(item.value, item.unit, item.relative_standard_uncertainty_pct).join(" ")}
+            <Exact value={item.value} unit={item.unit}>
+              {show(item.value, item.unit, item.relative_standard_uncertainty_pct).join(" ")}
+            </Exact>
           </Text>
         </Box>
       ))}

@@ -9,10 +9,21 @@ import { percent } from "../../ui/format";
 import { Message } from "../../ui/Message";
 import { useUnits } from "../../ui/units";
 import { useLast } from "../../ui/useLast";
-import { READOUT_NEEDS } from "../installation/shape";
+import { t } from "../../ui/words";
+import { choicesAt } from "../installation/schema";
 import { useEvaluation } from "../installation/useEvaluation";
 import { SizeSheet } from "../installation/wheel/SizeSheet";
-import { documentOf, driveFields, dropInputs, type Inputs, keepInputs, keptInputs, pulsesSet, usual } from "./inputs";
+import {
+  documentOf,
+  driveFields,
+  dropInputs,
+  type Inputs,
+  keepInputs,
+  keptInputs,
+  pulsesSet,
+  usual,
+  usualPaddle,
+} from "./inputs";
 
 type Vehicle = Schemas["VehicleName"];
 
@@ -29,8 +40,8 @@ export default function NewInstallationPlace() {
   const coming = unknown && !looked;
   if (catalogue.data && list.data && !coming) return <Form catalogue={catalogue.data} vehicles={list.data} />;
   return (
-    <Frame title="New installation">
-      <Message text={(catalogue.error ?? list.error)?.message ?? "Opening …"} />
+    <Frame title={t("New installation")}>
+      <Message text={(catalogue.error ?? list.error)?.message ?? t("Opening …")} />
     </Frame>
   );
 }
@@ -54,9 +65,9 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
     keepInputs(account, next);
     setInputs(next);
   };
-  const [document, setDocument] = useState<[string, Installation]>(["", documentOf(inputs)]);
-  const wanted = JSON.stringify(documentOf(inputs));
-  if (document[0] !== wanted) setDocument([wanted, documentOf(inputs)]);
+  const [document, setDocument] = useState<[string, Installation]>(["", documentOf(catalogue, inputs)]);
+  const wanted = JSON.stringify(documentOf(catalogue, inputs));
+  if (document[0] !== wanted) setDocument([wanted, documentOf(catalogue, inputs)]);
   const { evaluated, problems, of, away } = useEvaluation(document[1]);
   const purpose = catalogue.purposes.find((item) => item.code === inputs.purpose);
   const onWater = inputs.kind === "boat";
@@ -100,15 +111,15 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
   const last = useLast(lacks.length === 0 ? (first ?? undefined) : undefined);
   const shown = lacks.length === 0 ? last : undefined;
   return (
-    <Frame title="New installation">
+    <Frame title={t("New installation")}>
       <Box px={{ base: 3, md: 4 }} pb={8} w="100%" maxW="1180px" mx="auto">
         <Heading as="h1" size="2xl" py={3}>
-          New installation
+          {t("New installation")}
         </Heading>
         <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap={4}>
-          <Step number={1} title="What is the reading for?" wide>
+          <Step number={1} title={t("What is the reading for?")} wide>
             <Cards
-              label="Purpose"
+              label={t("Purpose")}
               value={inputs.purpose}
               change={(code) =>
                 change({ purpose: code, drive: code === "gearbox_or_gauge" ? "axle_ratio" : inputs.drive })
@@ -118,28 +129,28 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
             />
             {purpose && (
               <Box borderLeftWidth="4px" borderColor="signal.fg" bg="signal.subtle" px={3} py={2} data-testid="advice">
-                <Text fontWeight="600">Sense at {purpose.sense_at}.</Text>
+                <Text fontWeight="600">{t("Sense at {0}.", purpose.sense_at)}</Text>
                 <Text>{purpose.why}</Text>
               </Box>
             )}
           </Step>
-          <Step number={2} title="On which vehicle?">
+          <Step number={2} title={t("On which vehicle?")}>
             <ChoiceField
-              label="Vehicle"
+              label={t("Vehicle")}
               value={inputs.vehicle}
               change={(id) => {
                 const kind = vehicles.find((item) => String(item.id) === id)?.kind;
                 change({ vehicle: id, ...(kind ? usual(catalogue, kind) : {}) });
               }}
               options={[
-                { code: "", label: "New vehicle" },
+                { code: "", label: t("New vehicle") },
                 ...vehicles.map((item) => ({ code: String(item.id), label: item.name })),
               ]}
             />
             {newVehicle && (
               <>
                 <TextField
-                  label="Vehicle name"
+                  label={t("Vehicle name")}
                   value={inputs.vehicleName}
                   change={(vehicleName) => change({ vehicleName })}
                   error={
@@ -150,19 +161,19 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
                   testId="vehicle-name"
                 />
                 <ChoiceField
-                  label="Vehicle type"
+                  label={t("Vehicle type")}
                   value={inputs.kind}
                   change={(kind) => change(usual(catalogue, kind))}
-                  options={catalogue.vehicle_kinds}
+                  options={choicesAt(catalogue, "vehicle_kind")}
                   testId="vehicle-kind"
                 />
               </>
             )}
           </Step>
-          <Step number={3} title={onWater ? "The paddle" : "The wheel"}>
+          <Step number={3} title={onWater ? t("The paddle") : t("The wheel")}>
             {!onWater && (
               <TextField
-                label="Size marking on the sidewall"
+                label={t("Size marking on the sidewall")}
                 value={inputs.marking}
                 change={(marking) => change({ marking })}
                 error={inputs.marking || !inputs.circumference ? problem("wheel.marking.text", "marking") : undefined}
@@ -174,68 +185,69 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
             {!onWater && (
               <>
                 <Button size="sm" variant="outline" alignSelf="flex-start" minH="44px" onClick={() => findSize(true)}>
-                  Find the size
+                  {t("Find the size")}
                 </Button>
                 <SizeSheet open={sizes} close={() => findSize(false)} take={(marking) => change({ marking })} />
               </>
             )}
             {(onWater || inputs.marking === "") && (
               <TextField
-                label={onWater ? "Pulses per nautical mile (20 000 is usual)" : "Or its circumference, if you know it"}
+                label={
+                  onWater
+                    ? t("Pulses per nautical mile ({0} is usual)", usualPaddle(catalogue))
+                    : t("Or its circumference, if you know it")
+                }
                 value={inputs.circumference}
                 change={(circumference) => change({ circumference })}
                 error={problem(
                   onWater ? "wheel.paddle.pulses_per_nautical_mile" : "wheel.entered.circumference_mm",
                   "circumference",
                 )}
-                unit={onWater ? "" : "mm"}
+                unit={onWater ? "" : t("mm")}
                 numeric
                 testId="circumference"
               />
             )}
             {!onWater && inputs.marking === "" && inputs.circumference !== "" && (
               <ChoiceField
-                label="Where this circumference is from"
+                label={t("Where this circumference is from")}
                 value={inputs.source}
                 change={(source) => change({ source })}
-                options={catalogue.sources}
+                options={choicesAt(catalogue, "wheel.entered.source")}
               />
             )}
           </Step>
-          <Step number={4} title="What turns, and what senses it?">
+          <Step number={4} title={t("What turns, and what senses it?")}>
             {!onWater && (
               <Grid templateColumns="1fr 1fr" gap={3}>
                 <ChoiceField
-                  label="Sensed wheel or axle"
+                  label={t("Sensed wheel or axle")}
                   value={inputs.sensedAt}
                   change={(sensedAt) => change({ sensedAt })}
-                  options={catalogue.places.filter((item) => item.code !== "hull")}
+                  options={choicesAt(catalogue, "sensed_at").filter((item) => item.code !== "hull")}
                   testId="sensed-at"
                 />
                 <ChoiceField
-                  label="Driven wheel"
+                  label={t("Driven wheel")}
                   value={inputs.driven}
                   change={(driven) => change({ driven })}
-                  options={[
-                    { code: "no", label: "No" },
-                    { code: "yes", label: "Yes (engine, motor or pedals)" },
-                  ]}
+                  options={choicesAt(catalogue, "drive.driven")}
                   testId="driven"
                 />
               </Grid>
             )}
             <ChoiceField
-              label="Position of the target"
+              label={t("Position of the target")}
               value={inputs.drive}
               change={(drive) => change({ drive })}
-              options={catalogue.drive_kinds}
+              options={choicesAt(catalogue, "drive.kind")}
             />
             <Grid templateColumns="1fr 1fr" gap={3}>
-              {driveFields(inputs.drive).map((field) => (
+              {driveFields(catalogue, inputs.drive).map((field) => (
                 <TextField
                   key={field.name}
-                  label={field.label}
-                  value={inputs.gears[field.name] ?? ""}
+                  label={field.title}
+                  value={inputs.gears[field.name] ?? field.usual}
                   change={(value) => change({ gears: { ...inputs.gears, [field.name]: value } })}
                   error={problem(`drive.${inputs.drive}.${field.name}`, "gears")}
                   numeric
@@ -244,16 +256,16 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
                 />
               ))}
             </Grid>
-            {noTarget && <Text fontSize="sm">This sensor needs no target: nothing is counted.</Text>}
+            {noTarget && <Text fontSize="sm">{t("This sensor needs no target: nothing is counted.")}</Text>}
             <Grid templateColumns="2fr 1fr" gap={3} display={noTarget ? "none" : "grid"}>
               <ChoiceField
-                label="Target"
+                label={t("Target")}
                 value={inputs.target}
                 change={(target) => change({ target })}
-                options={catalogue.target_kinds}
+                options={choicesAt(catalogue, "target.kind")}
               />
               <TextField
-                label="Count per turn"
+                label={t("Count per turn")}
                 value={inputs.count}
                 change={(count) => change({ count })}
                 error={problem("target.count", "count")}
@@ -263,32 +275,34 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
               />
             </Grid>
             <ChoiceField
-              label="Sensor"
+              label={t("Sensor")}
               value={inputs.sensor}
               change={(sensor) => change(without(sensor) ? { sensor, count: inputs.count || "1" } : { sensor })}
               options={catalogue.sensors}
             />
           </Step>
-          <Step number={5} title="What reads it?">
+          <Step number={5} title={t("What reads it?")}>
             <ChoiceField
-              label="Setting format"
+              label={t("Setting format")}
               value={inputs.encoding}
               change={(encoding) => change({ encoding })}
-              options={catalogue.encodings.filter((item) => !READOUT_NEEDS[item.code])}
-              hint="Tables, codes, percentages and custom formats are set at the readout afterwards."
+              options={catalogue.encodings.filter((item) => Object.keys(item.start).length === 0)}
+              hint={t("Tables, codes, percentages and custom formats are set at the readout afterwards.")}
               testId="encoding"
             />
             {catalogue.encodings.find((item) => item.code === inputs.encoding)?.per_turn && (
               <TextField
                 label={
-                  inputs.encoding.startsWith("teeth") ? "Teeth set in the reader" : "Pulses per turn set in the reader"
+                  inputs.encoding.startsWith("teeth")
+                    ? t("Teeth set in the reader")
+                    : t("Pulses per turn set in the reader")
                 }
                 value={pulsesSet(inputs)}
                 change={(setPulsesPerTurn) => change({ setPulsesPerTurn })}
                 error={problem("readouts.0.set_pulses_per_turn", "setPulsesPerTurn")}
                 numeric
                 nudge={1}
-                hint="1 where it has no such setting"
+                hint={t("1 where it has no such setting")}
               />
             )}
           </Step>
@@ -314,16 +328,19 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
               <>
                 {!first && (
                   <Text color="signal.onRoad" fontWeight="700">
-                    Last good figures: a field needs correcting
+                    {t("Last good figures: a field needs correcting")}
                   </Text>
                 )}
                 <Text fontFamily="mono" fontSize="2xl">
-                  enter {shown.readouts[0]?.to_type.text} {shown.readouts[0]?.unit}
+                  {t("enter {0} {1}", shown.readouts[0]?.to_type.text, shown.readouts[0]?.unit)}
                 </Text>
                 <Text color="chalk.dim">
-                  shows {show(shown.shown.shown_kmh, "km/h", shown.shown.relative_standard_uncertainty_pct)[0]} at{" "}
-                  {show(shown.shown.true_kmh, "km/h").join(" ")} true, ± {percent(shown.shown.expanded_uncertainty_pct)}{" "}
-                  %
+                  {t(
+                    "shows {0} at {1} true, ± {2} %",
+                    show(shown.shown.shown_kmh, "km/h", shown.shown.relative_standard_uncertainty_pct)[0],
+                    show(shown.shown.true_kmh, "km/h").join(" "),
+                    percent(shown.shown.expanded_uncertainty_pct),
+                  )}
                 </Text>
                 {warnings.slice(0, 1).map((finding) => (
                   <Text key={finding.code} color="signal.onRoad">
@@ -334,10 +351,10 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
             ) : (
               <Text color={pressed ? "signal.onRoad" : "chalk.dim"}>
                 {away
-                  ? "The server does not answer. What you typed is kept; trying again."
+                  ? t("The server does not answer. What you typed is kept; trying again.")
                   : lacks.length > 0
-                    ? `Still to enter: ${lacks.join(", ")}.`
-                    : "A field needs correcting."}
+                    ? t("Still to enter: {0}.", lacks.join(", "))
+                    : t("A field needs correcting.")}
               </Text>
             )}
           </Box>
@@ -348,7 +365,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
             onClick={create}
             loading={addVehicle.isPending || addInstallation.isPending}
           >
-            Create installation
+            {t("Create installation")}
           </Button>
         </Flex>
         {refused && <Message text={refused.message} bad />}

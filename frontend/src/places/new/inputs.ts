@@ -1,6 +1,6 @@
 import type { Catalogue, Installation } from "../../api/client";
 import { dropKept, keepText, readKept } from "../../ui/device";
-import { DRIVE_FIELDS } from "../installation/shape";
+import { begun, fieldAt } from "../installation/schema";
 
 export type Inputs = {
   vehicle: string;
@@ -31,7 +31,7 @@ export const BLANK: Inputs = {
   marking: "",
   circumference: "",
   sensedAt: "not_stated",
-  driven: "no",
+  driven: "false",
   drive: "hub",
   gears: {},
   target: "toothed_ring",
@@ -68,8 +68,12 @@ export function keptInputs(account: string): Inputs {
   }
 }
 
-export const driveFields = (kind: string) =>
-  kind === "axle_ratio" ? [{ name: "ratio", label: "Axle ratio", hint: "3.73, 41/11" }] : (DRIVE_FIELDS[kind] ?? []);
+/** The quantities that a kind of drive needs. */
+export const driveFields = (catalogue: Catalogue, kind: string) =>
+  (kind === "axle_ratio" ? ["ratio"] : Object.keys(begun(catalogue, `drive.${kind}`))).flatMap((name) => {
+    const field = fieldAt(catalogue, `drive.${kind}.${name}`);
+    return field ? [{ ...field, name }] : [];
+  });
 
 /** Pulses per turn set in the reader: as typed; a reader that is set to teeth has those of the target. */
 export const pulsesSet = (inputs: Inputs) =>
@@ -77,14 +81,22 @@ export const pulsesSet = (inputs: Inputs) =>
     ? inputs.count || "1"
     : inputs.setPulsesPerTurn;
 
+const startOf = (catalogue: Catalogue, kind: string) => catalogue.starts.find((item) => item.vehicle_kind === kind);
+
+/** The usual constant of a paddle. */
+export const usualPaddle = (catalogue: Catalogue) =>
+  fieldAt(catalogue, "wheel.paddle.pulses_per_nautical_mile")?.usual ?? "";
+
 /** What was typed, as an installation document. */
-export function documentOf(inputs: Inputs): Installation {
+export function documentOf(catalogue: Catalogue, inputs: Inputs): Installation {
   const onWater = inputs.kind === "boat";
-  const entries = Object.fromEntries(driveFields(inputs.drive).map(({ name }) => [name, inputs.gears[name] ?? ""]));
-  const driven = inputs.driven === "yes";
+  const entries = Object.fromEntries(
+    driveFields(catalogue, inputs.drive).map(({ name, usual }) => [name, inputs.gears[name] ?? usual]),
+  );
+  const driven = inputs.driven === "true";
   const drive = { kind: inputs.drive, driven, ...(inputs.drive === "hub" ? {} : { [inputs.drive]: entries }) };
   const wheel = onWater
-    ? { method: "paddle", paddle: { pulses_per_nautical_mile: inputs.circumference || "20000" } }
+    ? { method: "paddle", paddle: { pulses_per_nautical_mile: inputs.circumference || usualPaddle(catalogue) } }
     : inputs.marking === "" && inputs.circumference !== ""
       ? { method: "entered", entered: { circumference_mm: inputs.circumference, source: inputs.source } }
       : { method: "marking", marking: { text: inputs.marking } };
@@ -93,7 +105,7 @@ export function documentOf(inputs: Inputs): Installation {
     purpose: inputs.purpose || "true_speed",
     vehicle_kind: inputs.kind,
     sensed_at: onWater ? "hull" : inputs.sensedAt,
-    check_speed_kmh: onWater ? "10 kn" : "100",
+    check_speed_kmh: startOf(catalogue, inputs.kind)?.check_speed,
     wheel,
     drive,
     target: { kind: inputs.target, count: inputs.count },
@@ -113,6 +125,6 @@ export function documentOf(inputs: Inputs): Installation {
 
 /** Where a new installation on this kind of vehicle starts from, as the core's catalogue says. */
 export function usual(catalogue: Catalogue, kind: string): Partial<Inputs> {
-  const start = catalogue.starts.find((item) => item.vehicle_kind === kind);
+  const start = startOf(catalogue, kind);
   return start ? { kind, target: start.target_kind, sensor: start.sensor_kind, encoding: start.encoding } : { kind };
 }

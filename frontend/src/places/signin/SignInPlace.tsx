@@ -4,6 +4,7 @@ import { useSession, useSignIn } from "../../api/hooks";
 import { EvidenceStroke } from "../../speedline/EvidenceStroke";
 import { Frame } from "../../ui/Frame";
 import { TextField } from "../../ui/fields";
+import { t } from "../../ui/words";
 
 /** Sign in, or open the demo workshop with one press. */
 export default function SignInPlace() {
@@ -12,25 +13,26 @@ export default function SignInPlace() {
   const [inputs, set] = useState({ username: "", password: "" });
   const error = password.error ?? demo.error;
   return (
-    <Frame title="Sign in">
+    <Frame title={t("Sign in")}>
       <Box maxW="880px" w="100%" mx="auto" px={4} py={{ base: 4, md: 12 }}>
         <Heading as="h1" size={{ base: "3xl", md: "5xl" }} lineHeight="1.1">
-          From a wheel to the true number on the display
+          {t("From a wheel to the true number on the display")}
         </Heading>
         <Box my={4} color="signal.fg" maxW="520px">
           <EvidenceStroke evidence="assumed" />
         </Box>
         <Text fontSize="lg" maxW="620px" mb={6}>
-          Enter the wheel, the target, the sensor and the display. You get the setting to enter, what the display will
-          show, how sure that is, and what to measure next.
+          {t(
+            "Enter the wheel, the target, the sensor and the display. You get the setting to enter, what the display will show, how sure that is, and what to measure next.",
+          )}
         </Text>
         <Stack direction={{ base: "column", md: "row" }} gap={6} align="flex-start">
           {session?.demo && (
             <Box bg="bg.panel" p={5} borderRadius="md" flex="1" w="100%">
               <Heading as="h2" size="lg" mb={2}>
-                Demo
+                {t("Demo")}
               </Heading>
-              <Text mb={4}>Six vehicles of Cormorant Spit Speed Week, each with a mistake to find.</Text>
+              <Text mb={4}>{t("Six vehicles of Cormorant Spit Speed Week, each with a mistake to find.")}</Text>
               <Button
                 colorPalette="signal"
                 size="lg"
@@ -38,7 +40,7 @@ export default function SignInPlace() {
                 loading={demo.isPending}
                 onClick={() => demo.mutate()}
               >
-                Open the demo workshop
+                {t("Open the demo workshop")}
               </Button>
             </Box>
           )}
@@ -54,18 +56,18 @@ export default function SignInPlace() {
             }}
           >
             <Heading as="h2" size="lg" mb={2}>
-              Your workshop
+              {t("Your workshop")}
             </Heading>
             <Stack gap={3}>
               <TextField
-                label="Name"
+                label={t("Name")}
                 name="username"
                 autoComplete="username"
                 value={inputs.username}
                 change={(username) => set({ ...inputs, username })}
               />
               <TextField
-                label="Password"
+                label={t("Password")}
                 name="password"
                 type="password"
                 autoComplete="current-password"
@@ -78,7 +80,7 @@ export default function SignInPlace() {
                 </Text>
               )}
               <Button type="submit" variant="outline" minH="44px" loading={password.isPending}>
-                Sign in
+                {t("Sign in")}
               </Button>
             </Stack>
           </chakra.form>

@@ -12,6 +12,8 @@ import { Guarded } from "../../ui/Guarded";
 import { Message } from "../../ui/Message";
 import { Toggles } from "../../ui/Small";
 import { useUnits } from "../../ui/units";
+import { t } from "../../ui/words";
+import { labelAt } from "../installation/schema";
 
 const Plot = lazy(() => import("../../drawings/Plot").then((found) => ({ default: found.Plot })));
 const Jump = chakra(Link);
@@ -26,14 +28,14 @@ export default function VehiclePlace() {
   if (sheet.data) return <Sheet id={id} result={sheet.data} />;
   return (
     <Frame>
-      <Message text={sheet.error ? sheet.error.message : "Opening the vehicle …"} back={Boolean(sheet.error)} />
+      <Message text={sheet.error ? sheet.error.message : t("Opening the vehicle …")} back={Boolean(sheet.error)} />
     </Frame>
   );
 }
 
 function Sheet({ id, result }: { id: number; result: Out }) {
   const { sheet, vehicle } = result;
-  const kinds = useCatalogue().data?.vehicle_kinds;
+  const catalogue = useCatalogue().data;
   return (
     <Frame title={vehicle.name}>
       <Box px={{ base: 3, md: 4 }} pb={6} w="100%" maxW="1280px" mx="auto">
@@ -42,24 +44,28 @@ function Sheet({ id, result }: { id: number; result: Out }) {
             {vehicle.name}
           </Heading>
           <Text color="fg.muted">
-            All installations at one speed. {kinds?.find((item) => item.code === vehicle.kind)?.label}. {vehicle.note}
+            {t(
+              "All installations at one speed. {0}. {1}",
+              catalogue && labelAt(catalogue, "vehicle_kind", vehicle.kind),
+              vehicle.note,
+            )}
           </Text>
         </Flex>
         <Settings id={id} settings={result.settings} version={result.version} />
         {vehicle.unreadable?.map((installation) => (
           <Message
             key={installation.id}
-            text={`${installation.name} is left out: it cannot be opened. ${installation.reason}`}
+            text={t("{0} is left out: it cannot be opened. {1}", installation.name, installation.reason)}
             bad
           />
         ))}
         {sheet.rows.length === 0 ? (
           <Box bg="bg.panel" p={5} borderRadius="md" mt={3}>
             <Text mb={2}>
-              No installation on this vehicle yet. With two or more, their figures stand side by side here.
+              {t("No installation on this vehicle yet. With two or more, their figures stand side by side here.")}
             </Text>
             <Jump to={`/new?vehicle=${id}`} textDecoration="underline" color="signal.fg">
-              Start an installation on {vehicle.name}
+              {t("Start an installation on {0}", vehicle.name)}
             </Jump>
           </Box>
         ) : (
@@ -67,15 +73,15 @@ function Sheet({ id, result }: { id: number; result: Out }) {
             {sheet.findings.map((finding) => (
               <FindingBox key={finding.code + finding.message} finding={finding} />
             ))}
-            <Guarded part="The table" again={sheet}>
+            <Guarded part={t("The table")} again={sheet}>
               <Installations sheet={sheet} />
             </Guarded>
             {sheet.parity && (
               <Box bg="bg.panel" px={4} py={3} borderRadius="md" data-testid="parity">
                 <Text fontWeight="600">
                   {sheet.parity.counts_equal && sheet.parity.within
-                    ? "✓ Wheels match for the brake-control unit. "
-                    : "! Wheels do not match for the brake-control unit. "}
+                    ? t("✓ Wheels match for the brake-control unit. ")
+                    : t("! Wheels do not match for the brake-control unit. ")}
                   <Text as="span" fontWeight="400">
                     {sheet.parity.text}
                   </Text>
@@ -83,7 +89,7 @@ function Sheet({ id, result }: { id: number; result: Out }) {
               </Box>
             )}
             {sheet.slip.length > 0 && (
-              <Guarded part="The plot" again={sheet}>
+              <Guarded part={t("The plot")} again={sheet}>
                 <Slip sheet={sheet} />
               </Guarded>
             )}
@@ -95,10 +101,10 @@ function Sheet({ id, result }: { id: number; result: Out }) {
 }
 
 const FIELDS = [
-  { name: "speed_kmh", label: "True speed", unit: "km/h", hint: "100, 60 mph" },
-  { name: "tolerance_pct", label: "Circumferences may differ by", unit: "%", hint: "0.5, 2" },
-  { name: "track_mm", label: "Track", unit: "mm", hint: "1450, 57in" },
-  { name: "radius_m", label: "Radius of a left turn", unit: "m", hint: "6, 20 ft" },
+  { name: "speed_kmh", label: t("True speed"), unit: "km/h", hint: t("100, 60 mph") },
+  { name: "tolerance_pct", label: t("Circumferences may differ by"), unit: "%", hint: "0.5, 2" },
+  { name: "track_mm", label: t("Track"), unit: "mm", hint: t("1450, 57in") },
+  { name: "radius_m", label: t("Radius of a left turn"), unit: "m", hint: t("6, 20 ft") },
 ] as const;
 
 /** What the installations are compared at; kept with the vehicle. */
@@ -164,8 +170,11 @@ function Settings({ id, settings, version }: { id: number; settings: Out["settin
       {save.error && (
         <Text color="signal.fg" fontWeight="700" mt={1}>
           {stale
-            ? "Somebody else changed these values meanwhile. Theirs are shown; enter yours again."
-            : `The figures below are the last good ones. ${problems.length > 0 ? "Correct the marked field." : save.error.message}`}
+            ? t("Somebody else changed these values meanwhile. Theirs are shown; enter yours again.")
+            : t(
+                "The figures below are the last good ones. {0}",
+                problems.length > 0 ? t("Correct the marked field.") : save.error.message,
+              )}
         </Text>
       )}
     </Box>
@@ -176,22 +185,22 @@ const text = (value: unknown) => (value == null ? "" : String(value));
 
 function Installations({ sheet }: { sheet: Out["sheet"] }) {
   const { show, both, speedUnit } = useUnits();
-  const places = useCatalogue().data?.places;
+  const catalogue = useCatalogue().data;
   const turning = sheet.rows.some((row) => row.turn_kmh !== null);
   return (
     <Box bg="bg.panel" p={3} borderRadius="md" overflowX="auto">
       <Text fontSize="sm" color="fg.muted" mb={1}>
-        {both(sheet.speed_kmh)} true, through every installation
+        {t("{0} true, through every installation", both(sheet.speed_kmh))}
       </Text>
       <Table.Root size="sm" css={TABLE} data-testid="sheet" display={{ base: "none", md: "table" }}>
         <Table.Header>
           <Table.Row>
-            <Table.ColumnHeader>Installation</Table.ColumnHeader>
-            <Table.ColumnHeader>pulses per turn of the wheel</Table.ColumnHeader>
-            <Table.ColumnHeader>{show(1, "mm")[1]} a turn</Table.ColumnHeader>
-            <Table.ColumnHeader>Hz</Table.ColumnHeader>
-            <Table.ColumnHeader>shown, {speedUnit}</Table.ColumnHeader>
-            {turning && <Table.ColumnHeader>in the left turn</Table.ColumnHeader>}
+            <Table.ColumnHeader>{t("Installation")}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("pulses per turn of the wheel")}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("{0} a turn", show(1, "mm")[1])}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("Hz")}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("shown, {0}", speedUnit)}</Table.ColumnHeader>
+            {turning && <Table.ColumnHeader>{t("in the left turn")}</Table.ColumnHeader>}
           </Table.Row>
         </Table.Header>
         <Table.Body>
@@ -202,7 +211,8 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
                   {row.name}
                 </Jump>
                 <Text fontSize="xs" color="fg.muted">
-                  {places?.find((item) => item.code === row.sensed_at)?.label}, {row.driven ? "driven" : "not driven"}
+                  {catalogue && labelAt(catalogue, "sensed_at", row.sensed_at)},{" "}
+                  {row.driven ? t("driven") : t("not driven")}
                 </Text>
               </Table.Cell>
               <Table.Cell fontFamily="mono">{figure(row.pulses_per_turn_of_wheel)}</Table.Cell>
@@ -226,7 +236,7 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
                   {row.turn_kmh !== null && show(row.turn_kmh, "km/h", 0.05)[0]}
                   {row.turn_shown_kmh !== null && (
                     <Text fontFamily="body" fontSize="sm" color="fg.muted">
-                      shown {show(row.turn_shown_kmh, "km/h", 0.05)[0]}
+                      {t("shown {0}", show(row.turn_shown_kmh, "km/h", 0.05)[0])}
                     </Text>
                   )}
                 </Table.Cell>
@@ -249,7 +259,8 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
               {row.name}
             </Jump>
             <Text fontSize="xs" color="fg.muted">
-              {places?.find((item) => item.code === row.sensed_at)?.label}, {row.driven ? "driven" : "not driven"}
+              {catalogue && labelAt(catalogue, "sensed_at", row.sensed_at)},{" "}
+              {row.driven ? t("driven") : t("not driven")}
             </Text>
             {row.displays.map((display) => (
               <Text key={display.name} fontFamily="mono">
@@ -260,10 +271,14 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
               </Text>
             ))}
             <Text fontSize="sm" color="fg.muted">
-              ± {percent(row.expanded_uncertainty_pct)} %, {figure(row.frequency_hz, row.expanded_uncertainty_pct / 2)}{" "}
-              Hz, {figure(row.pulses_per_turn_of_wheel)} per turn of the wheel,{" "}
-              {show(row.circumference_mm, "mm", row.circumference_u_pct).join(" ")} a turn
-              {row.turn_kmh !== null && `, ${show(row.turn_kmh, "km/h", 0.05).join(" ")} in the left turn`}
+              {t(
+                "± {0} %, {1} Hz, {2} per turn of the wheel, {3} a turn{4}",
+                percent(row.expanded_uncertainty_pct),
+                figure(row.frequency_hz, row.expanded_uncertainty_pct / 2),
+                figure(row.pulses_per_turn_of_wheel),
+                show(row.circumference_mm, "mm", row.circumference_u_pct).join(" "),
+                row.turn_kmh !== null && t(", {0} in the left turn", show(row.turn_kmh, "km/h", 0.05).join(" ")),
+              )}
             </Text>
           </Box>
         ))}
@@ -274,7 +289,7 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
         </Text>
       ) : (
         <Text fontSize="sm" color="fg.muted" mt={2}>
-          Enter track and radius to see inner and outer wheel in a turn.
+          {t("Enter track and radius to see inner and outer wheel in a turn.")}
         </Text>
       )}
     </Box>
@@ -289,7 +304,7 @@ function Slip({ sheet }: { sheet: Out["sheet"] }) {
   return (
     <Box bg="bg.panel" p={3} borderRadius="md" data-testid="slip">
       <Heading as="h2" size="md">
-        False slip while cruising
+        {t("False slip while cruising")}
       </Heading>
       <Flex gap={2} wrap="wrap" my={1}>
         {sheet.slip.length > 1 && (
@@ -297,30 +312,35 @@ function Slip({ sheet }: { sheet: Out["sheet"] }) {
         )}
       </Flex>
       <Text>
-        {curve.compared} against {curve.reference}:{" "}
+        {t("{0} against {1}:", curve.compared, curve.reference)}{" "}
         <Text as="span" fontFamily="mono" fontWeight="700">
           {signed(curve.slip_pct)} %, {signed(Number(show(curve.slip_kmh, "km/h", 1)[0]), 2)} {speedUnit}
         </Text>
         , ± {percent(curve.expanded_pct)} %
       </Text>
-      <Suspense fallback={<Text>Drawing …</Text>}>
+      <Suspense fallback={<Text>{t("Drawing …")}</Text>}>
         <Plot
           height={200}
           x={curve.speeds_kmh.map((value) => value * scale)}
-          xLabel={`true, ${speedUnit}`}
-          yLabel="slip seen, %"
+          xLabel={t("true, {0}", speedUnit)}
+          yLabel={t("slip seen, %")}
           lines={[
-            { label: "none", look: "true", values: curve.curve_pct.map(() => 0) },
-            { label: "least", look: "edge", values: curve.curve_pct.map((value) => value - curve.expanded_pct) },
-            { label: "most", look: "edge", values: curve.curve_pct.map((value) => value + curve.expanded_pct) },
-            { label: "slip", look: "ours", values: curve.curve_pct },
+            { label: t("none"), look: "true", values: curve.curve_pct.map(() => 0) },
+            { label: t("least"), look: "edge", values: curve.curve_pct.map((value) => value - curve.expanded_pct) },
+            { label: t("most"), look: "edge", values: curve.curve_pct.map((value) => value + curve.expanded_pct) },
+            { label: t("slip"), look: "ours", values: curve.curve_pct },
           ]}
           bands={[[3, 2]]}
-          describe={`False slip over speed: ${signed(curve.slip_pct)} percent at ${show(sheet.speed_kmh, "km/h").join(" ")}, plus or minus ${percent(curve.expanded_pct)} percent.`}
+          describe={t(
+            "False slip over speed: {0} percent at {1}, plus or minus {2} percent.",
+            signed(curve.slip_pct),
+            show(sheet.speed_kmh, "km/h").join(" "),
+            percent(curve.expanded_pct),
+          )}
         />
       </Suspense>
       <Text fontSize="sm" color="fg.muted">
-        Keep the dead band of slip control above this and the noise. Never read a log while driving.
+        {t("Keep the dead band of slip control above this and the noise. Never read a log while driving.")}
       </Text>
     </Box>
   );

@@ -1,90 +1,210 @@
-import { Box, Button, chakra, Flex, Grid, Heading, Input, Stack, Text } from "@chakra-ui/react";
-import { useDeferredValue, useRef, useState } from "react";
+import {
+  Box,
+  Button,
+  chakra,
+  Flex,
+  Grid,
+  Heading,
+  Input,
+  NativeSelect,
+  Stack,
+  Text,
+  type TextProps,
+} from "@chakra-ui/react";
+import { memo, useDeferredValue, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { Away, Refusal, type Schemas } from "../../api/client";
-import { useCatalogue, useVehicleChanges, useVehicles } from "../../api/hooks";
+import type { Schemas } from "../../api/client";
+import { useCatalogue, useVehicles, type VehicleFilter } from "../../api/hooks";
 import { EvidenceStroke } from "../../speedline/EvidenceStroke";
+import { useAddressed } from "../../ui/address";
 import { Frame } from "../../ui/Frame";
-import { chooseInstallationFile } from "../../ui/files";
 import { percent } from "../../ui/format";
 import { Guarded } from "../../ui/Guarded";
 import { useKeys } from "../../ui/keys";
 import { Message } from "../../ui/Message";
-import { Sheet } from "../../ui/Sheet";
 import { Knots, useUnits } from "../../ui/units";
+import { t } from "../../ui/words";
+import { choicesAt, labelAt } from "../installation/schema";
+import { type Copied, CopySheet } from "./CopySheet";
 import { VehicleSheet } from "./VehicleSheet";
 
 type Vehicle = Schemas["VehicleOut"];
 type Summary = Schemas["InstallationSummary"];
+type State = Summary["state"];
 const Jump = chakra(Link);
 
-/** The vehicles, what blocks, what is unverified, and where to begin. */
+const STATES: Record<State, [mark: string, label: string, colour: string]> = {
+  failed: ["✕", "Failed", "bad.onRoad"],
+  blocked: ["✕", "Blocked", "bad.onRoad"],
+  to_do: ["!", t("To do"), "signal.onRoad"],
+  unverified: ["–", t("Not verified"), "chalk.dim"],
+  verified: ["✓", "Verified", "chalk"],
+};
+const ORDER = Object.keys(STATES) as State[];
+
+/** The vehicles and their installations, those first that need something. */
 export default function VehiclesPlace() {
   const [wanted, search] = useState("");
-  const list = useVehicles(useDeferredValue(wanted.trim()));
+  const [state, byState] = useAddressed("state");
+  const [purpose, byPurpose] = useAddressed("purpose");
+  const [kind, byKind] = useAddressed("kind");
+  const chosen = {
+    state: (state as State | null) ?? undefined,
+    purpose: (purpose as VehicleFilter["purpose"]) ?? undefined,
+    kind: (kind as VehicleFilter["kind"]) ?? undefined,
+  };
+  const list = useVehicles({ search: useDeferredValue(wanted.trim()), ...chosen });
+  const catalogue = useCatalogue().data;
+  const kindOf = (vehicle: Vehicle) => (catalogue ? labelAt(catalogue, "vehicle_kind", vehicle.kind) : "");
   const go = useNavigate();
   const box = useRef<HTMLInputElement>(null);
+  const [copying, copy] = useState<Copied | null>(null);
   useKeys({ "/": () => box.current?.focus() });
-  const vehicles = list.data?.pages.flatMap((page) => page.vehicles) ?? [];
-  const counts = list.data?.pages[0];
+  // drawn in slices, so that the page answers meanwhile
+  const pages = useDeferredValue(catalogue && list.data?.pages, undefined);
+  const vehicles = pages?.flatMap((page) => page.vehicles) ?? [];
+  const counts = pages?.[0];
+  const filtered = wanted.trim() !== "" || Boolean(state || purpose || kind);
+  const all = () => {
+    search("");
+    go("/");
+  };
   return (
-    <Frame title="Vehicles">
+    <Frame title={t("Vehicles")}>
       <Box px={{ base: 3, md: 4 }} pb={6} w="100%" maxW="1480px" mx="auto">
-        <Flex gap={3} align="center" wrap="wrap" py={3}>
+        <Flex gap={3} align="center" wrap="wrap" py={2}>
           <Heading as="h1" size="2xl" mr="auto">
-            Vehicles
-            <Text as="span" fontSize="md" fontWeight="400" color="fg.muted" ml={3} data-testid="vehicles-state">
-              {counts &&
-                counts.installations > 0 &&
-                `${counts.failed ? `${counts.failed} failed, ` : ""}${counts.blocked ? `${counts.blocked} blocked, ` : ""}${counts.tasks ? `${counts.tasks} to do, ` : ""}${counts.unverified} of ${counts.installations} not yet verified`}
-            </Text>
+            {t("Vehicles")}
           </Heading>
-          <Input
-            ref={box}
-            aria-label="Search vehicles and installations"
-            placeholder="Search  /"
-            value={wanted}
-            onChange={(event) => search(event.target.value)}
-            w={{ base: "100%", md: "220px" }}
-            minH="44px"
-            bg="bg.panel"
-            borderColor="border.emphasized"
-          />
           <Button colorPalette="signal" minH="44px" onClick={() => go("/new")}>
-            New installation
+            {t("New installation")}
           </Button>
         </Flex>
-        {list.isPending && <Message text="Opening the vehicles …" />}
-        {list.error && <Message text={list.error.message} bad />}
-        {list.data && vehicles.length === 0 && wanted.trim() === "" && <Empty />}
-        {list.data && vehicles.length === 0 && wanted.trim() !== "" && (
-          <Message text={`No vehicle or installation matches “${wanted}”.`} />
+        {(filtered || !pages || vehicles.length > 0) && (
+          <Flex gap={2} pb={3} align="center" wrap="wrap" role="search">
+            <Input
+              ref={box}
+              aria-label={t("Search vehicles and installations")}
+              placeholder={t("Search  /")}
+              value={wanted}
+              onChange={(event) => search(event.target.value)}
+              w={{ base: "100%", md: "190px" }}
+              minH="44px"
+              bg="bg.panel"
+              borderColor="border.emphasized"
+            />
+            <StateFilter counts={counts} chosen={chosen.state} choose={byState} />
+            {catalogue && (
+              <>
+                <Narrow label={t("Purpose")} value={purpose} change={byPurpose} options={catalogue.purposes} />
+                <Narrow
+                  label={t("Vehicle type")}
+                  value={kind}
+                  change={byKind}
+                  options={choicesAt(catalogue, "vehicle_kind")}
+                />
+              </>
+            )}
+          </Flex>
         )}
-        <Box columnCount={{ base: 1, md: 2, xl: 3 }} columnGap={4}>
+        {!pages && !list.error && <Message text={t("Opening the vehicles …")} />}
+        {list.error && <Message text={list.error.message} bad />}
+        {pages && vehicles.length === 0 && !filtered && <Empty />}
+        {pages && vehicles.length === 0 && filtered && (
+          <Flex align="center" gap={3} wrap="wrap">
+            <Message
+              text={wanted.trim() ? t("No vehicle or installation matches “{0}”.", wanted) : t("Nothing matches.")}
+            />
+            <Button variant="outline" minH="44px" onClick={all}>
+              {t("Show all")}
+            </Button>
+          </Flex>
+        )}
+        <Stack gap={2}>
           {vehicles.map((vehicle) => (
             <Guarded key={vehicle.id} part={vehicle.name} again={vehicle}>
               {vehicle.kind === "boat" ? (
                 <Knots>
-                  <VehicleCard vehicle={vehicle} />
+                  <VehicleRows vehicle={vehicle} kind={kindOf(vehicle)} copy={copy} />
                 </Knots>
               ) : (
-                <VehicleCard vehicle={vehicle} />
+                <VehicleRows vehicle={vehicle} kind={kindOf(vehicle)} copy={copy} />
               )}
             </Guarded>
           ))}
-        </Box>
+        </Stack>
         {list.hasNextPage && (
-          <Button variant="outline" minH="44px" onClick={() => list.fetchNextPage()}>
-            Show more vehicles ({vehicles.length} of {counts?.total})
+          <Button variant="outline" minH="44px" mt={2} onClick={() => list.fetchNextPage()}>
+            {t("Show more vehicles ({0} of {1})", vehicles.length, counts?.total)}
           </Button>
         )}
-        {list.data && (
+        {pages && (
           <Jump to="/bin" display="inline-block" py={2} color="fg.muted" textDecoration="underline">
-            Bin: what was deleted in the last 30 days
+            {t("Bin: what was deleted in the last 30 days")}
           </Jump>
         )}
       </Box>
+      {copying && <CopySheet {...copying} close={() => copy(null)} />}
     </Frame>
+  );
+}
+
+type Counts = { installations: number } & Record<State, number>;
+
+/** How many are in each state; one press shows those alone. */
+function StateFilter(props: { counts?: Counts; chosen?: State; choose: (state: string | null) => void }) {
+  const { counts, chosen, choose } = props;
+  const options: [string | null, string, number][] = [
+    [null, t("All"), counts?.installations ?? 0],
+    ...ORDER.map((state): [string, string, number] => [state, STATES[state][1], counts?.[state] ?? 0]),
+  ];
+  return (
+    <Flex as="fieldset" gap={1} wrap="wrap" aria-label={t("State")} data-testid="vehicles-state">
+      {options
+        .filter(([state, , count]) => state === null || state === chosen || count > 0)
+        .map(([state, label, count]) => (
+          <Button
+            key={label}
+            size="sm"
+            variant={(state ?? undefined) === chosen ? "solid" : "outline"}
+            minH={{ base: "44px", md: "40px" }}
+            px={3}
+            aria-pressed={(state ?? undefined) === chosen}
+            onClick={() => choose(state)}
+          >
+            {label} <chakra.span fontFamily="mono">{count}</chakra.span>
+          </Button>
+        ))}
+    </Flex>
+  );
+}
+
+function Narrow(props: {
+  label: string;
+  value: string | null;
+  change: (code: string | null) => void;
+  options: readonly { code: string; label: string }[];
+}) {
+  const { label, value, change, options } = props;
+  return (
+    <NativeSelect.Root w={{ base: "calc(50% - 4px)", md: "190px" }}>
+      <NativeSelect.Field
+        aria-label={label}
+        value={value ?? ""}
+        onChange={(event) => change(event.target.value || null)}
+        minH={{ base: "44px", md: "40px" }}
+        bg="bg.panel"
+        borderColor="border.emphasized"
+      >
+        <option value="">{t("{0}: all", label)}</option>
+        {options.map((option) => (
+          <option key={option.code} value={option.code}>
+            {option.label}
+          </option>
+        ))}
+      </NativeSelect.Field>
+      <NativeSelect.Indicator />
+    </NativeSelect.Root>
   );
 }
 
@@ -92,127 +212,67 @@ function Empty() {
   return (
     <Box bg="bg.panel" p={6} borderRadius="md" maxW="640px">
       <Heading as="h2" size="lg" mb={2}>
-        No vehicle yet
+        {t("No vehicle yet")}
       </Heading>
       <Text mb={4}>
-        An installation is one sensor on one vehicle, from the wheel on the ground to the number on the display. Start
-        one by saying what the reading is for; that decides where to sense.
+        {t(
+          "An installation is one sensor on one vehicle, from the wheel on the ground to the number on the display. Start one by saying what the reading is for; that decides where to sense.",
+        )}
       </Text>
       <Jump to="/new" textDecoration="underline" color="signal.fg">
-        Start the first installation
+        {t("Start the first installation")}
       </Jump>
     </Box>
   );
 }
 
-function VehicleCard({ vehicle }: { vehicle: Vehicle }) {
-  const catalogue = useCatalogue().data;
-  const { addInstallation, deleteVehicle } = useVehicleChanges();
-  const [error, setError] = useState("");
-  const [asking, ask] = useState(false);
+type RowsProps = { vehicle: Vehicle; kind: string; copy: (copied: Copied) => void };
+
+const VehicleRows = memo(function VehicleRows({ vehicle, kind, copy }: RowsProps) {
   const [editing, edit] = useState(false);
-  const kind = catalogue?.vehicle_kinds.find((item) => item.code === vehicle.kind)?.label ?? "";
-  const importFile = async () => {
-    setError("");
-    try {
-      await addInstallation.mutateAsync({ vehicle: vehicle.id, document: await chooseInstallationFile() });
-    } catch (reason) {
-      const field = reason instanceof Refusal ? reason.problems[0] : undefined;
-      const refused = field ? `This file cannot be used. ${field.path}: ${field.message} ${field.remedy}` : "";
-      setError(refused || (reason instanceof Error ? reason.message : new Away().message));
-    }
-  };
   return (
-    <Box
-      as="article"
-      aria-label={vehicle.name}
-      bg="bg.panel"
-      borderRadius="md"
-      overflow="hidden"
-      display="flex"
-      flexDirection="column"
-      mb={4}
-      style={{ breakInside: "avoid" }}
-    >
-      <Box px={4} pt={3} pb={2}>
-        <Flex align="baseline" gap={2}>
-          <Heading as="h2" size="lg">
-            <Link
-              to={`/vehicle/${vehicle.id}`}
-              style={{ display: "inline-block", padding: "6px 0", textDecoration: "underline" }}
-              title="All installations at one speed"
-            >
-              {vehicle.name}
-            </Link>
-          </Heading>
-          <Text color="fg.muted" fontSize="sm">
-            {kind}
-          </Text>
-        </Flex>
-        <Text fontSize="sm" color="fg.muted">
-          {vehicle.note}
+    <Box as="article" aria-label={vehicle.name} bg="bg.panel" borderRadius="md" overflow="hidden">
+      <Flex px={3} align="center" columnGap={3} wrap={{ base: "wrap", md: "nowrap" }} minH="44px">
+        <Heading as="h2" size="md" whiteSpace="nowrap" mr={{ base: "auto", md: 0 }}>
+          <Link
+            to={`/vehicle/${vehicle.id}`}
+            style={{ display: "inline-block", padding: "8px 0", textDecoration: "underline" }}
+          >
+            {vehicle.name}
+          </Link>
+        </Heading>
+        <Text color="fg.muted" fontSize="sm" truncate flex="1" minW={0} display={{ base: "none", md: "block" }}>
+          {[kind, vehicle.note].filter(Boolean).join(". ")}
         </Text>
-      </Box>
-      <Stack gap={0} flex="1">
-        {vehicle.installations?.map((installation) => (
-          <InstallationRow key={installation.id} installation={installation} />
-        ))}
-      </Stack>
-      {vehicle.unreadable?.map((installation) => (
-        <Unreadable key={installation.id} installation={installation} />
-      ))}
-      {error && <Message text={error} bad />}
-      <Flex px={2} py={1} gap={1} wrap="wrap">
         <Jump
           to={`/new?vehicle=${vehicle.id}`}
-          aria-label={`New installation on ${vehicle.name}`}
+          aria-label={t("New installation on {0}", vehicle.name)}
           px={2}
           py={2}
           fontSize="sm"
           textDecoration="underline"
-          minH="40px"
+          whiteSpace="nowrap"
         >
-          New installation
+          {t("New installation")}
         </Jump>
-        <Button size="sm" variant="ghost" color="fg" minH="40px" onClick={importFile}>
-          Import file
-        </Button>
-        <Button size="sm" variant="ghost" color="fg" minH="40px" ml="auto" onClick={() => edit(true)}>
-          Edit
-        </Button>
-        <Button size="sm" variant="ghost" color="fg" minH="40px" onClick={() => ask(true)}>
-          Delete …
+        <Button size="sm" variant="ghost" color="fg" minH="40px" onClick={() => edit(true)}>
+          {t("Edit")}
         </Button>
       </Flex>
+      {vehicle.installations?.map((installation) => (
+        <InstallationRow
+          key={installation.id}
+          installation={installation}
+          copy={() => copy({ installation, vehicleId: vehicle.id })}
+        />
+      ))}
+      {vehicle.unreadable?.map((installation) => (
+        <Unreadable key={installation.id} installation={installation} />
+      ))}
       {editing && <VehicleSheet vehicle={vehicle} close={() => edit(false)} />}
-      <Sheet
-        open={asking}
-        close={() => ask(false)}
-        title={`Delete ${vehicle.name}?`}
-        size="md"
-        footer={
-          <>
-            <Button variant="outline" onClick={() => ask(false)}>
-              Cancel
-            </Button>
-            <Button
-              colorPalette="red"
-              onClick={() => deleteVehicle.mutate({ id: vehicle.id, version: vehicle.version })}
-            >
-              Delete
-            </Button>
-          </>
-        }
-      >
-        {deleteVehicle.error && <Message text={deleteVehicle.error.message} bad />}
-        <Text>
-          Its {vehicle.installations?.length ?? 0} installation(s) go into the bin with it, with their logbooks. They
-          can be restored from there for 30 days.
-        </Text>
-      </Sheet>
     </Box>
   );
-}
+});
 
 /** A stored document that cannot be used: what it is, why, and the file as it is stored. */
 function Unreadable({ installation }: { installation: Schemas["UnreadableInstallation"] }) {
@@ -220,60 +280,121 @@ function Unreadable({ installation }: { installation: Schemas["UnreadableInstall
     <Box bg="bad.subtle" px={4} py={2} data-testid="unreadable">
       <Text fontWeight="600">{installation.name}</Text>
       <Text color="bad.fg" fontSize="sm">
-        ✕ This installation cannot be opened. {installation.reason}
+        {t("✕ This installation cannot be opened. {0}", installation.reason)}
       </Text>
       <a
         href={`/api/installations/${installation.id}/stored`}
         download
         style={{ display: "inline-block", padding: "8px 0" }}
       >
-        <u>Download the stored file</u>
+        <u>{t("Download the stored file")}</u>
       </a>
     </Box>
   );
 }
 
-function InstallationRow({ installation }: { installation: Summary }) {
-  const blocked = installation.worst === "blocking";
-  const { show, speedUnit } = useUnits();
+function PlusMinus({ of, ...place }: { of: Summary } & TextProps) {
   return (
-    <Jump
-      to={`/installation/${installation.id}/wheel`}
-      display="block"
-      bg="road"
-      color="chalk"
-      px={4}
-      py={2}
-      borderTopWidth="2px"
-      borderColor="road.edge"
-      _hover={{ bg: "road.chosen" }}
-      data-testid="installation-row"
-    >
-      <Flex justify="space-between" columnGap={2} align="baseline" wrap={{ base: "wrap", md: "nowrap" }}>
-        <Text fontWeight="600" truncate>
+    <Text as="span" color="chalk.dim" fontSize="sm" fontFamily="mono" whiteSpace="nowrap" {...place}>
+      ± {percent(of.expanded_uncertainty_pct)} %
+    </Text>
+  );
+}
+
+function InstallationRow({ installation, copy }: { installation: Summary; copy: () => void }) {
+  const { show, speedUnit } = useUnits();
+  const [mark, state, colour] = STATES[installation.state];
+  const bad = installation.state === "failed" || installation.state === "blocked";
+  const task = installation.tasks[0]?.text;
+  const says = bad ? installation.finding : task ? t("To do: {0}", task) : t("Next: {0}", installation.next_action);
+  const more = installation.tasks.length;
+  return (
+    <Flex bg="road" color="chalk" borderTopWidth="2px" borderColor="road.edge" _hover={{ bg: "road.chosen" }}>
+      <Jump
+        to={`/installation/${installation.id}/wheel`}
+        flex="1"
+        minW={0}
+        display="grid"
+        gridTemplateColumns={{
+          base: "minmax(0, 1fr) auto",
+          md: "104px minmax(130px, 1.1fr) 156px 230px minmax(0, 1.8fr)",
+        }}
+        columnGap={3}
+        alignItems="center"
+        px={3}
+        py={{ base: 2, md: 1 }}
+        minH={{ md: "44px" }}
+        data-testid="installation-row"
+        data-state={installation.state}
+      >
+        <Text fontSize="sm" color={colour} fontWeight="600" whiteSpace="nowrap" gridRow={{ base: 1, md: "auto" }}>
+          {mark} {state}
+        </Text>
+        <Text fontWeight="600" truncate gridColumn={{ base: "1 / -1", md: "auto" }} gridRow={{ base: 2, md: "auto" }}>
           {installation.name}
         </Text>
-        <Text fontFamily="mono" whiteSpace="nowrap">
-          {show(installation.true_kmh, "km/h")[0]} →{" "}
-          <b>{show(installation.shown_kmh, "km/h", installation.expanded_uncertainty_pct / 2)[0]}</b>{" "}
-          <chakra.span color="chalk.dim" fontSize="sm">
-            {speedUnit} ± {percent(installation.expanded_uncertainty_pct)} %
-          </chakra.span>
+        <Grid
+          templateColumns="repeat(6, 1fr)"
+          gap="3px"
+          gridColumn={{ base: 1, md: "auto" }}
+          gridRow={{ base: 3, md: "auto" }}
+          py={{ base: 1, md: 0 }}
+        >
+          {installation.stages.map((stage) => (
+            <EvidenceStroke key={stage.stage} evidence={stage.evidence} small />
+          ))}
+        </Grid>
+        <Flex
+          fontFamily="mono"
+          whiteSpace="nowrap"
+          justify="flex-end"
+          align="baseline"
+          gap={2}
+          gridRow={{ base: 1, md: "auto" }}
+          gridColumn={{ base: 2, md: "auto" }}
+        >
+          <span>
+            {show(installation.true_kmh, "km/h")[0]} →{" "}
+            <b>{show(installation.shown_kmh, "km/h", installation.expanded_uncertainty_pct / 2)[0]}</b>{" "}
+            <chakra.span color="chalk.dim" fontSize="sm">
+              {speedUnit}
+            </chakra.span>
+          </span>
+          <PlusMinus of={installation} display={{ base: "none", md: "inline" }} />
+        </Flex>
+        <PlusMinus
+          of={installation}
+          display={{ base: "block", md: "none" }}
+          gridRow={3}
+          gridColumn={2}
+          textAlign="right"
+        />
+        <Text
+          fontSize="sm"
+          color={bad ? "bad.onRoad" : "chalk.dim"}
+          lineClamp={2}
+          lineHeight="1.25"
+          gridColumn={{ base: "1 / -1", md: "auto" }}
+          data-testid={task && !bad ? "installation-tasks" : undefined}
+        >
+          {says}
+          {more > 1 && !bad && t(" (and {0} more)", more - 1)}
         </Text>
-      </Flex>
-      <Grid templateColumns="repeat(6, 1fr)" gap={1} my={1}>
-        {installation.stages.map((stage) => (
-          <EvidenceStroke key={stage.stage} evidence={stage.evidence} />
-        ))}
-      </Grid>
-      <Text fontSize="sm" color={blocked ? "bad.onRoad" : "chalk.dim"} lineClamp={2} minH="2.6em">
-        {blocked ? `✕ ${installation.finding}` : `Next: ${installation.next_action}`}
-      </Text>
-      {installation.tasks.length > 0 && (
-        <Text fontSize="sm" color="signal.onRoad" data-testid="installation-tasks">
-          ! {installation.tasks.length} to do: {installation.tasks[0]?.text}
-        </Text>
-      )}
-    </Jump>
+      </Jump>
+      <Button
+        size="sm"
+        variant="ghost"
+        color="chalk"
+        _hover={{ bg: "road.edge" }}
+        alignSelf="center"
+        minH="44px"
+        px={2}
+        mr={1}
+        aria-label={t("Copy {0}", installation.name)}
+        onClick={copy}
+      >
+        {t("Copy")}
+      </Button>
+    </Flex>
   );
 }

@@ -1,6 +1,7 @@
 import { Box } from "@chakra-ui/react";
 import { useView } from "../../../ui/address";
 import { Views } from "../../../ui/Views";
+import { t } from "../../../ui/words";
 import { ByHand } from "./ByHand";
 import { LongRun } from "./LongRun";
 import { ReadingsView } from "./Readings";
@@ -13,7 +14,7 @@ export default function BenchPlace() {
   return (
     <Box
       as="section"
-      aria-label="Bench"
+      aria-label={t("Bench")}
       bg="bg.panel"
       mx={{ base: 3, md: 4 }}
       my={2}
@@ -22,15 +23,15 @@ export default function BenchPlace() {
       flex="1"
     >
       <Views
-        label="The bench"
+        label={t("The bench")}
         chosen={view}
         choose={choose}
         views={[
-          { code: "scope", label: "Scope", content: <Running /> },
-          { code: "card", label: "Test card", content: <TestCard /> },
-          { code: "hand", label: "Hand tests", content: <ByHand /> },
-          { code: "readings", label: "Find the cause", content: <ReadingsView /> },
-          { code: "run", label: "Recorded run and export", content: <LongRun /> },
+          { code: "scope", label: t("Scope"), content: <Running /> },
+          { code: "card", label: t("Test card"), content: <TestCard /> },
+          { code: "hand", label: t("Hand tests"), content: <ByHand /> },
+          { code: "readings", label: t("Find the cause"), content: <ReadingsView /> },
+          { code: "run", label: t("Recorded run and export"), content: <LongRun /> },
         ]}
       />
     </Box>

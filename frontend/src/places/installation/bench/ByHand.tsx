@@ -1,12 +1,15 @@
 import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Schemas } from "../../../api/client";
+import { useAnnounced } from "../../../ui/announce";
 import { TextField } from "../../../ui/fields";
 import { Small, Toggles } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { useHeld } from "../../../ui/useHeld";
 import { useLast } from "../../../ui/useLast";
+import { t } from "../../../ui/words";
 import { useEditing } from "../context";
+import { choicesAt } from "../schema";
 import { messageOf, useHand } from "./queries";
 import { Trials, useTrials } from "./testRecords";
 
@@ -18,7 +21,7 @@ export function ByHand() {
   const { data, error } = useHand(evaluated.document, inputs);
   const result = useLast(data);
   const { record, fields } = useTrials();
-  if (!result) return error ? <Problem error={error} /> : <Text>Computing …</Text>;
+  if (!result) return error ? <Problem error={error} /> : <Text>{t("Computing …")}</Text>;
   const field = (name: keyof typeof inputs, label: string, unit: string, usual?: string) => (
     <Box w="120px">
       <TextField
@@ -37,21 +40,21 @@ export function ByHand() {
     <Stack gap={4} data-testid="by-hand">
       {result.spin.predictions.length > 1 && (
         <Flex gap={2} align="center" wrap="wrap">
-          <Text fontSize="sm">Readout</Text>
+          <Text fontSize="sm">{t("Readout")}</Text>
           <Toggles options={result.spin.predictions.map((item) => item.readout)} chosen={chosen} choose={choose} />
         </Flex>
       )}
       <Flex gap={3} wrap="wrap" align="end">
-        {field("turns", "Turns", "", "10")}
-        {field("waves", "Waves", "", String(result.waves))}
-        {field("seconds", "In", "s", "10")}
+        {field("turns", t("Turns"), "", "10")}
+        {field("waves", t("Waves"), "", String(result.waves))}
+        {field("seconds", t("In"), "s", "10")}
         {fields}
       </Flex>
       {error && <Problem error={error} />}
       <Grid templateColumns={{ base: "1fr", lg: "1fr 1fr" }} gap={4}>
-        <HandTest title="Spin the wheel" test="spin" result={result.spin} record={record} readout={chosen} />
+        <HandTest title={t("Spin the wheel")} test="spin" result={result.spin} record={record} readout={chosen} />
         <HandTest
-          title="Pass a magnet or steel by the sensor"
+          title={t("Pass a magnet or steel by the sensor")}
           test="magnet"
           result={result.magnet}
           record={record}
@@ -88,6 +91,7 @@ function HandTest({
   const { catalogue } = useEditing();
   const [outcome, came] = useState<Outcome | null>(null);
   const seen = result.predictions[readout];
+  useAnnounced(outcome ? (result.follows[outcome] ?? "") : "");
   return (
     <Stack gap={2} borderWidth="1px" borderColor="border" borderRadius="md" p={3} data-testid={test}>
       <Text fontWeight="700" fontSize="lg">
@@ -122,7 +126,7 @@ function HandTest({
         </Text>
       ))}
       <Flex gap={2} wrap="wrap">
-        {(catalogue.outcomes as { code: Outcome; label: string }[]).map(({ code, label }) => (
+        {(choicesAt(catalogue, "test_records.outcome") as { code: Outcome; label: string }[]).map(({ code, label }) => (
           <Small
             key={code}
             aria-pressed={outcome === code}
@@ -136,7 +140,7 @@ function HandTest({
         ))}
       </Flex>
       {outcome && (
-        <Text role="status" bg="bg.subtle" p={2}>
+        <Text bg="bg.subtle" p={2}>
           {result.follows[outcome]}
         </Text>
       )}

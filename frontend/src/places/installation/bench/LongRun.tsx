@@ -4,9 +4,11 @@ import { lazy, Suspense, useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { TextField } from "../../../ui/fields";
 import { offer } from "../../../ui/files";
+import { fixed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { useHeld } from "../../../ui/useHeld";
+import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { type FileKind, fetchFile, messageOf, NO_FAULTS, showRun, startRun, stopRun } from "./queries";
 
@@ -14,9 +16,9 @@ const Plot = lazy(() => import("../../../drawings/Plot").then((found) => ({ defa
 const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } };
 const ASK_EVERY_MS = 300;
 const FILES: [FileKind, string][] = [
-  ["csv", "CSV, times of the edges"],
-  ["vcd", "VCD, for logic viewers"],
-  ["nmea", "NMEA, of a satellite receiver"],
+  ["csv", t("CSV, times of the edges")],
+  ["vcd", t("VCD, for logic viewers")],
+  ["nmea", t("NMEA, of a satellite receiver")],
 ];
 
 /** A sweep worked off beside the requests: where pulses are missed; and the same as files for other tools. */
@@ -68,13 +70,15 @@ export function LongRun() {
   return (
     <Stack gap={4} data-testid="long-run">
       <Text>
-        A simulated run from one speed to another: at which speeds are pulses missed, or counted that never passed?
+        {t(
+          "A simulated run from one speed to another: at which speeds are pulses missed, or counted that never passed?",
+        )}
       </Text>
       <Flex gap={3} wrap="wrap" align="end">
-        {field("from", "From", "km/h")}
-        {field("to", "To", "km/h")}
-        {field("seconds", "In", "s")}
-        {field("noise", "Noise", "")}
+        {field("from", t("From"), "km/h")}
+        {field("to", t("To"), "km/h")}
+        {field("seconds", t("In"), "s")}
+        {field("noise", t("Noise"), "")}
         <Button
           colorPalette="signal"
           minH="44px"
@@ -84,9 +88,9 @@ export function LongRun() {
             startRun(evaluated.document, run).then((item) => started(item.id), refused);
           }}
         >
-          Start run
+          {t("Start run")}
         </Button>
-        {going && <Small onClick={() => id !== null && stopRun(id).catch(refused)}>Stop</Small>}
+        {going && <Small onClick={() => id !== null && stopRun(id).catch(refused)}>{t("Stop")}</Small>}
       </Flex>
       {error && (
         <Text role="alert" color="bad.fg" fontWeight="600">
@@ -94,13 +98,13 @@ export function LongRun() {
         </Text>
       )}
       {going && (
-        <Progress.Root value={100 * (result?.share ?? 0)} colorPalette="signal" aria-label="Progress of the run">
+        <Progress.Root value={100 * (result?.share ?? 0)} colorPalette="signal" aria-label={t("Progress of the run")}>
           <Progress.Track>
             <Progress.Range />
           </Progress.Track>
         </Progress.Root>
       )}
-      {result?.state === "stopped" && <Text>The run was stopped.</Text>}
+      {result?.state === "stopped" && <Text>{t("The run was stopped.")}</Text>}
       {result?.state === "failed" && (
         <Text role="alert" color="bad.fg">
           ✕ {result.message}
@@ -109,8 +113,11 @@ export function LongRun() {
       {result?.result && <Outcome result={result.result} />}
       <Box>
         <Text fontSize="sm" color="fg.muted">
-          The same run as files for other tools, from {show(Number(inputs.from) || 0, "km/h", 1).join(" ")} to{" "}
-          {show(Number(inputs.to) || 0, "km/h", 1).join(" ")}:
+          {t(
+            "The same run as files for other tools, from {0} to {1}:",
+            show(Number(inputs.from) || 0, "km/h", 1).join(" "),
+            show(Number(inputs.to) || 0, "km/h", 1).join(" "),
+          )}
         </Text>
         <Flex gap={2} wrap="wrap">
           {FILES.map(([kind, label]) => (
@@ -144,20 +151,23 @@ function Outcome({ result }: { result: Schemas["RunTold"] }) {
           xLabel="s"
           yLabel={speedUnit}
           height={240}
-          describe={`True and shown speed over ${result.time_s.at(-1)?.toFixed(0)} seconds. ${result.text}`}
+          describe={t("True and shown speed over {0} seconds. {1}", fixed(result.time_s.at(-1) ?? 0, 0), result.text)}
           lines={[
             ...result.shown_kmh.map((shown, place) => ({
               label: result.readers[place] ?? "",
               values: shown.map((item) => item * scale),
               look: place === 0 ? ("ours" as const) : ("limit" as const),
             })),
-            { label: "true", values: result.true_kmh.map((item) => item * scale), look: "true" as const },
+            { label: t("true"), values: result.true_kmh.map((item) => item * scale), look: "true" as const },
           ]}
         />
       </Suspense>
       <Text fontSize="sm" color="fg.muted">
-        Full: {result.readers[0]}; fine dashes: true speed
-        {result.readers.length > 1 && `; long dashes: ${result.readers.slice(1).join(", ")}`}.
+        {t(
+          "Full: {0}; fine dashes: true speed{1}.",
+          result.readers[0],
+          result.readers.length > 1 && t("; long dashes: {0}", result.readers.slice(1).join(", ")),
+        )}
       </Text>
       {result.stretches.length > 0 && (
         <Table.Root size="sm" variant="line" css={TABLE}>
@@ -171,7 +181,7 @@ function Outcome({ result }: { result: Schemas["RunTold"] }) {
           <Table.Body fontFamily="mono">
             {result.stretches.slice(0, 12).map((item) => (
               <Table.Row key={item.from_s}>
-                <Table.Cell>{item.from_s.toFixed(1)} s</Table.Cell>
+                <Table.Cell>{fixed(item.from_s, 1)} s</Table.Cell>
                 <Table.Cell>
                   {show(item.from_kmh, "km/h", 1)[0]} … {show(item.to_kmh, "km/h", 1).join(" ")}
                 </Table.Cell>

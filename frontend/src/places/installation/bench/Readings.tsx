@@ -1,8 +1,10 @@
 import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import { TextField } from "../../../ui/fields";
+import { fixed } from "../../../ui/format";
 import { Small, Toggles } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { useHeld } from "../../../ui/useHeld";
+import { t } from "../../../ui/words";
 import { Cautions } from "../Cautions";
 import { useEditing } from "../context";
 import { messageOf, useReadings } from "./queries";
@@ -28,8 +30,9 @@ export function ReadingsView() {
     <Grid templateColumns={{ base: "1fr", lg: "minmax(0, 5fr) minmax(0, 6fr)" }} gap={5} data-testid="readings">
       <Stack gap={3}>
         <Text>
-          Enter what the display shows at known true speeds. One pair gives the ratio; three or more also tell an
-          offset, a limit and missed pulses apart.
+          {t(
+            "Enter what the display shows at known true speeds. One pair gives the ratio; three or more also tell an offset, a limit and missed pulses apart.",
+          )}
         </Text>
         <Cautions tasks={["drive_test", "water_test"]} />
         {document.readouts.length > 1 && (
@@ -39,7 +42,7 @@ export function ReadingsView() {
           // biome-ignore lint/suspicious/noArrayIndexKey: a pair is its place in the list
           <Grid key={place} templateColumns="repeat(2, minmax(0, 1fr))" gap={3} maxW="360px">
             <TextField
-              label={`True speed ${place + 1}`}
+              label={t("True speed {0}", place + 1)}
               unit={speedUnit}
               numeric
               nudge={5}
@@ -48,7 +51,7 @@ export function ReadingsView() {
               testId={`true-${place}`}
             />
             <TextField
-              label={`Reading ${place + 1}`}
+              label={t("Reading {0}", place + 1)}
               unit={speedUnit}
               numeric
               nudge={1}
@@ -59,30 +62,30 @@ export function ReadingsView() {
           </Grid>
         ))}
         <Flex gap={2}>
-          {pairs.length < MOST && <Small onClick={() => setPairs([...pairs, START])}>Add a pair</Small>}
-          <Small onClick={() => setPairs([START, START, START])}>Clear</Small>
+          {pairs.length < MOST && <Small onClick={() => setPairs([...pairs, START])}>{t("Add a pair")}</Small>}
+          <Small onClick={() => setPairs([START, START, START])}>{t("Clear")}</Small>
         </Flex>
       </Stack>
-      <Stack gap={3} aria-live="polite">
+      <Stack gap={3}>
         {error && (
           <Text role="alert" color="bad.fg" fontWeight="600">
             ✕ {messageOf(error)}
           </Text>
         )}
-        {filled.length === 0 && <Text color="fg.muted">No pair entered yet.</Text>}
+        {filled.length === 0 && <Text color="fg.muted">{t("No pair entered yet.")}</Text>}
         {data && filled.length > 0 && (
           <>
             <Text fontWeight="700">{data.text}</Text>
-            {data.causes.length > 0 && <Text fontSize="sm">Likely causes, with their probability:</Text>}
+            {data.causes.length > 0 && <Text fontSize="sm">{t("Likely causes, with their probability:")}</Text>}
             {data.causes.map((cause) => (
               <Box key={cause.text} borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={2}>
                 <Text fontWeight="600">
-                  {cause.share_pct.toFixed(0)} %: {cause.text}
+                  {fixed(cause.share_pct, 0)} %: {cause.text}
                 </Text>
                 {cause.fix && <Text fontSize="sm">{cause.fix}</Text>}
               </Box>
             ))}
-            {data.causes.length === 0 && <Text>No known mistake fits. Check every stage with the bench.</Text>}
+            {data.causes.length === 0 && <Text>{t("No known mistake fits. Check every stage with the bench.")}</Text>}
           </>
         )}
       </Stack>

@@ -3,20 +3,21 @@ import { useState } from "react";
 import { BenchScope, type Cursors } from "../../../drawings/BenchScope";
 import { Dial } from "../../../drawings/Dial";
 import { ChoiceField } from "../../../ui/fields";
+import { digits, fixed } from "../../../ui/format";
 import { useUnits } from "../../../ui/units";
+import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { type BenchFrame, type Faults, NO_FAULTS } from "./queries";
 import { useLive } from "./useLive";
 
 const WINDOWS = [
-  { code: "", label: "Six pulses" },
-  { code: "2", label: "2 ms" },
-  { code: "10", label: "10 ms" },
-  { code: "50", label: "50 ms" },
-  { code: "200", label: "200 ms" },
+  { code: "", label: t("Six pulses") },
+  { code: "2", label: t("2 ms") },
+  { code: "10", label: t("10 ms") },
+  { code: "50", label: t("50 ms") },
+  { code: "200", label: t("200 ms") },
   { code: "1000", label: "1 s" },
 ];
-const AFTER_AN_END = 1.15;
 
 /** The bench running: generator at a true speed, the installation on the scope, and what every reader makes of it. */
 export function Running() {
@@ -24,7 +25,7 @@ export function Running() {
   const { document, result } = evaluated;
   const { show, scale, speedUnit } = useUnits();
   const ends = document.readouts.map((item) => Number(item.scale_end_kmh ?? 0));
-  const top = Math.ceil(Math.max(result.pulse_times.max_speed_kmh, result.shown.true_kmh, ...ends) * AFTER_AN_END);
+  const top = result.sweep_end_kmh;
   const [kmh, drive] = useState(Math.min(result.shown.true_kmh, top));
   const [sweeping, sweep] = useState(false);
   const [running, run] = useState(true);
@@ -40,13 +41,15 @@ export function Running() {
         <Flex gap={3} align="end" wrap="wrap">
           <Box flex="1" minW={{ base: "100%", md: "220px" }}>
             <Text fontSize="sm" color="fg.muted">
-              True speed of the generator
-              {frame && `; at the sensor ${frame.sensor_hz > 0 ? frame.sensor_hz.toPrecision(4) : 0} Hz`}
+              {t(
+                "True speed of the generator{0}",
+                frame && t("; at the sensor {0} Hz", frame.sensor_hz > 0 ? digits(frame.sensor_hz, 4) : 0),
+              )}
             </Text>
             <Flex align="center" gap={3}>
               <input
                 type="range"
-                aria-label="True speed"
+                aria-label={t("True speed")}
                 aria-valuetext={show(kmh, "km/h", 0.5).join(" ")}
                 min={0}
                 max={top}
@@ -59,12 +62,12 @@ export function Running() {
                 style={{ flex: 1, minHeight: 44, accentColor: "var(--chakra-colors-signal-fg)" }}
               />
               <Text fontFamily="mono" fontSize="2xl" fontWeight="700" minW="7ch" textAlign="right" data-testid="true">
-                {(frame?.true_kmh ?? kmh) === 0 ? "0" : ((frame?.true_kmh ?? kmh) * scale).toFixed(1)} {speedUnit}
+                {(frame?.true_kmh ?? kmh) === 0 ? "0" : fixed((frame?.true_kmh ?? kmh) * scale, 1)} {speedUnit}
               </Text>
             </Flex>
           </Box>
           <Button size="sm" minH="44px" variant="outline" aria-pressed={sweeping} onClick={() => sweep(!sweeping)}>
-            {sweeping ? "Stop the sweep" : "Sweep"}
+            {sweeping ? t("Stop the sweep") : t("Sweep")}
           </Button>
           <Button
             size="sm"
@@ -73,7 +76,7 @@ export function Running() {
             variant={running ? "outline" : "solid"}
             onClick={() => run(!running)}
           >
-            {running ? "Hold" : "Run"}
+            {running ? t("Hold") : t("Run")}
           </Button>
         </Flex>
         {error && (
@@ -86,15 +89,19 @@ export function Running() {
             <BenchScope scope={frame.scope} cursors={cursors} move={move} text={describe(frame)} />
             <Flex gap={4} wrap="wrap" fontSize="sm">
               <Text data-testid="between">
-                Between the cursors <b>{between_ms.toPrecision(3)} ms</b>
+                {t("Between the cursors")} <b>{t("{0} ms", digits(between_ms, 3))}</b>
                 {between_ms > 0 &&
-                  `: ${(1000 / between_ms).toPrecision(4)} Hz, ${show((1000 / between_ms) * frame.kmh_per_hz, "km/h", 0.5).join(" ")}`}
+                  t(
+                    ": {0} Hz, {1}",
+                    digits(1000 / between_ms, 4),
+                    show((1000 / between_ms) * frame.kmh_per_hz, "km/h", 0.5).join(" "),
+                  )}
               </Text>
               <Counts frame={frame} />
             </Flex>
           </>
         ) : (
-          <Text>Starting …</Text>
+          <Text>{t("Starting …")}</Text>
         )}
       </Stack>
       <Box gridColumn={{ xl: 2 }} gridRow={{ xl: "1 / span 2" }}>
@@ -106,16 +113,20 @@ export function Running() {
 }
 
 const describe = (frame: BenchFrame) =>
-  `Scope over ${frame.scope.span_ms.toPrecision(3)} milliseconds: raw signal, squared, and ${frame.scope.counted_ms.length} counted edges.`;
+  t(
+    "Scope over {0} milliseconds: raw signal, squared, and {1} counted edges.",
+    digits(frame.scope.span_ms, 3),
+    frame.scope.counted_ms.length,
+  );
 
 function Counts({ frame }: { frame: BenchFrame }) {
   const clean = frame.missed === 0 && frame.false === 0;
   return (
     <Text data-testid="counts" color={clean ? "good.fg" : "bad.fg"} fontWeight="600">
-      {clean ? "✓" : "✕"} {frame.passed} passed, {frame.missed} missed, {frame.false} false
+      {t("{0} {1} passed, {2} missed, {3} false", clean ? "✓" : "✕", frame.passed, frame.missed, frame.false)}
       <Text as="span" color="fg.muted" fontWeight="400">
         {" "}
-        in the last {frame.over_s.toFixed(1)} s
+        {t("in the last {0} s", fixed(frame.over_s, 1))}
       </Text>
     </Text>
   );
@@ -141,8 +152,8 @@ function Readers({ frame, ends, top }: { frame?: BenchFrame; ends: number[]; top
               unit={speedUnit}
             />
             <Text fontSize="sm" color="fg.muted" fontFamily="mono">
-              {reader.hz > 0 ? `${reader.hz.toPrecision(4)} Hz` : "no pulses"};{" "}
-              {frame.true_kmh > 0 ? `${off >= 0 ? "+" : "−"}${Math.abs(off * scale).toFixed(1)} ${speedUnit}` : ""}
+              {reader.hz > 0 ? t("{0} Hz", digits(reader.hz, 4)) : t("no pulses")};{" "}
+              {frame.true_kmh > 0 ? `${off >= 0 ? "+" : "−"}${fixed(Math.abs(off * scale), 1)} ${speedUnit}` : ""}
             </Text>
           </Box>
         );
@@ -151,7 +162,7 @@ function Readers({ frame, ends, top }: { frame?: BenchFrame; ends: number[]; top
   );
 }
 
-const figureOf = (value: number) => (Number.isInteger(value) ? String(value) : value.toFixed(1));
+const figureOf = (value: number) => (Number.isInteger(value) ? String(value) : fixed(value, 1));
 
 /** What is wrong on the bench, and how much of time the scope shows. */
 function FaultFields({
@@ -175,22 +186,28 @@ function FaultFields({
     unit: string;
     also?: Partial<Faults>;
   }[] = [
-    { name: "noise", label: "Noise", max: 3, step: 0.05, unit: "" },
-    { name: "runout_mm", label: "Added runout", max: 2, step: 0.05, unit: "mm" },
-    { name: "missing", label: "Missing teeth", max: 4, step: 1, unit: "" },
-    ...(contact ? [{ name: "bounce_ms" as const, label: "Bounce", max: 3, step: 0.1, unit: "ms" }] : []),
+    { name: "noise", label: t("Noise"), max: 3, step: 0.05, unit: "" },
+    { name: "runout_mm", label: t("Added runout"), max: 2, step: 0.05, unit: "mm" },
+    { name: "missing", label: t("Missing teeth"), max: 4, step: 1, unit: "" },
+    ...(contact ? [{ name: "bounce_ms" as const, label: t("Bounce"), max: 3, step: 0.1, unit: "ms" }] : []),
     {
       name: "open_for_ms",
-      label: "Loose connector",
+      label: t("Loose connector"),
       max: 250,
       step: 10,
-      unit: "ms twice a second",
+      unit: t("ms twice a second"),
       also: { open_every_s: 0.5 },
     },
   ];
   return (
     <Grid templateColumns="repeat(auto-fit, minmax(150px, 1fr))" gap={3} alignItems="end">
-      <ChoiceField label="Time across the scope" value={window_} change={choose} options={WINDOWS} testId="window" />
+      <ChoiceField
+        label={t("Time across the scope")}
+        value={window_}
+        change={choose}
+        options={WINDOWS}
+        testId="window"
+      />
       {sliders.map(({ name, label, max, step, unit, also }) => (
         <label key={name} style={{ display: "block" }}>
           <Text as="span" fontSize="sm" color="fg.muted">

@@ -2,18 +2,20 @@ import { Box, Button, Flex, Grid, Input, Stack, Table, Text } from "@chakra-ui/r
 import { useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { Residuals } from "../../../drawings/Residuals";
+import { useAnnounced } from "../../../ui/announce";
 import { ChoiceField, TextField } from "../../../ui/fields";
 import { offer } from "../../../ui/files";
+import { fixed } from "../../../ui/format";
 import { Small, Toggles } from "../../../ui/Small";
 import { attempt } from "../../../ui/toaster";
-import { KMH_IN, useUnits } from "../../../ui/units";
+import { useUnits } from "../../../ui/units";
 import { useLast } from "../../../ui/useLast";
+import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { enterCard, fetchCardPdf, useCard } from "./queries";
 import { Trials, useTrials } from "./testRecords";
 
 const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1, py: 0.5 } };
-const UNITS = Object.keys(KMH_IN).map((code) => ({ code, label: code }));
 
 type Card = Schemas["Card"];
 type Point = { speed_kmh: number | string; read_kmh: number | string | null };
@@ -24,7 +26,7 @@ export function TestCard() {
   const [chosen, choose] = useState(0);
   const place = Math.min(chosen, document.readouts.length - 1);
   const card = useLast(useCard(evaluated.document, place).data);
-  if (!card) return <Text>Computing …</Text>;
+  if (!card) return <Text>{t("Computing …")}</Text>;
   return (
     <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 6fr) minmax(0, 5fr)" }} gap={5} data-testid="card">
       <Stack gap={2}>
@@ -34,18 +36,19 @@ export function TestCard() {
           )}
           <Small
             onClick={() =>
-              attempt("The PDF", async () =>
+              attempt(t("The PDF"), async () =>
                 offer(await fetchCardPdf(evaluated.document, place, installationId), "test-card.pdf"),
               )
             }
           >
-            Card as PDF
+            {t("Card as PDF")}
           </Small>
         </Flex>
         <Box borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={1}>
           <Text fontSize="sm">
-            ! Unplug the sensor and match the generator's level to it before it is connected. Feed the frequencies in at
-            the sensor's connector, lowest first.
+            {t(
+              "! Unplug the sensor and match the generator's level to it before it is connected. Feed the frequencies in at the sensor's connector, lowest first.",
+            )}
           </Text>
         </Box>
         <Rows key={place} card={card} place={place} />
@@ -57,8 +60,9 @@ export function TestCard() {
 
 function Rows({ card, place }: { card: Card; place: number }) {
   const { document, problems, set, preview, commit } = useEditing();
-  const { show, speedUnit } = useUnits();
-  const [unit, chooseUnit] = useState<keyof typeof KMH_IN>("km/h");
+  const { show, own, systems, speedUnit } = useUnits();
+  const [unit, chooseUnit] = useState<string>(speedUnit);
+  const kmh = systems.find((item) => item.speed_unit === unit)?.speed_kmh ?? 1;
   const [more, type] = useState("");
   const points = (document.readouts[place]?.card ?? []) as Point[];
   const kept = (speed: number) => points.find((item) => Number(item.speed_kmh) === speed)?.read_kmh ?? null;
@@ -73,10 +77,10 @@ function Rows({ card, place }: { card: Card; place: number }) {
   const typeIn = (speed: number, text?: string) => preview(`readouts.${place}.card`, lines(speeds, speed, text));
   const bare = (value: number | string | null) => {
     if (typeof value !== "number") return String(value ?? "").replace(` ${unit}`, "");
-    return String(Number((value / KMH_IN[unit]).toFixed(2)));
+    return String(Number((value / kmh).toFixed(2)));
   };
   const add = () => {
-    const speed = Number(more.replace(",", "."));
+    const speed = Number((Number(more.replace(",", ".")) * own("km/h")[1]).toPrecision(9));
     if (!(speed > 0) || speeds.includes(speed)) return;
     write([...speeds, speed].sort((a, b) => a - b));
     type("");
@@ -87,11 +91,11 @@ function Rows({ card, place }: { card: Card; place: number }) {
       <Table.Root size="sm" variant="line" css={TABLE}>
         <Table.Header>
           <Table.Row>
-            <Table.ColumnHeader>True, {speedUnit}</Table.ColumnHeader>
-            <Table.ColumnHeader>Input, Hz</Table.ColumnHeader>
-            {card.behind_converter && <Table.ColumnHeader>Converter output, Hz</Table.ColumnHeader>}
-            <Table.ColumnHeader>Expected, {speedUnit}</Table.ColumnHeader>
-            <Table.ColumnHeader>Reading, {unit}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("True, {0}", speedUnit)}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("Input, Hz")}</Table.ColumnHeader>
+            {card.behind_converter && <Table.ColumnHeader>{t("Converter output, Hz")}</Table.ColumnHeader>}
+            <Table.ColumnHeader>{t("Expected, {0}", speedUnit)}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("Reading, {0}", unit)}</Table.ColumnHeader>
           </Table.Row>
         </Table.Header>
         <Table.Body fontFamily="mono">
@@ -100,12 +104,12 @@ function Rows({ card, place }: { card: Card; place: number }) {
             return (
               <Table.Row key={speed} color={row && row.read_kmh !== null && !row.used ? "fg.muted" : undefined}>
                 <Table.Cell whiteSpace="nowrap">{show(speed, "km/h", 0.1)[0]}</Table.Cell>
-                <Table.Cell whiteSpace="nowrap">{row ? row.in_hz.toFixed(1) : "…"}</Table.Cell>
-                {card.behind_converter && <Table.Cell>{row ? row.out_hz.toFixed(1) : "…"}</Table.Cell>}
+                <Table.Cell whiteSpace="nowrap">{row ? fixed(row.in_hz, 1) : "…"}</Table.Cell>
+                {card.behind_converter && <Table.Cell>{row ? fixed(row.out_hz, 1) : "…"}</Table.Cell>}
                 <Table.Cell whiteSpace="nowrap">{row ? show(row.expected_kmh, "km/h", 0.5)[0] : "…"}</Table.Cell>
                 <Table.Cell>
                   <Input
-                    aria-label={`Reading at ${speed} km/h`}
+                    aria-label={t("Reading at {0}", show(speed, "km/h", 0.1).join(" "))}
                     data-testid={`read-${speed}`}
                     size="sm"
                     minH={{ base: "44px", md: "34px" }}
@@ -139,27 +143,27 @@ function Rows({ card, place }: { card: Card; place: number }) {
       <Flex gap={3} align="end" wrap="wrap">
         <Box w="110px">
           <ChoiceField
-            label="Unit of the needle"
+            label={t("Unit of the needle")}
             value={unit}
-            change={(code) => chooseUnit(code as keyof typeof KMH_IN)}
-            options={UNITS}
+            change={chooseUnit}
+            options={systems.map((item) => ({ code: item.speed_unit, label: item.speed_unit }))}
           />
         </Box>
         <Box w="130px">
           <TextField
-            label="Add check speed"
-            unit="km/h"
+            label={t("Add check speed")}
+            unit={speedUnit}
             value={more}
             change={type}
-            hint="or 150 Hz"
+            hint={t("or 150 Hz")}
             testId="more-speed"
           />
         </Box>
-        <Small onClick={add}>Add</Small>
+        <Small onClick={add}>{t("Add")}</Small>
         {points.every((item) => item.read_kmh == null) && (
-          <Small onClick={() => write(card.round_hz_kmh)}>Use round frequencies</Small>
+          <Small onClick={() => write(card.round_hz_kmh)}>{t("Use round frequencies")}</Small>
         )}
-        {points.length > 0 && <Small onClick={() => set(`readouts.${place}.card`, [])}>Clear card</Small>}
+        {points.length > 0 && <Small onClick={() => set(`readouts.${place}.card`, [])}>{t("Clear card")}</Small>}
       </Flex>
     </Stack>
   );
@@ -168,18 +172,19 @@ function Rows({ card, place }: { card: Card; place: number }) {
 /** What follows from the readings: the line through them, how far each is off, what to do next, and the record. */
 function Follows({ card, place }: { card: Card; place: number }) {
   const { document, set, command } = useEditing();
-  const { scale, speedUnit } = useUnits();
+  const { scale, speedUnit, show } = useUnits();
   const { record, fields } = useTrials();
   const used = card.rows.filter((row) => row.used && row.residual_kmh !== null);
   const next = card.next;
   const end = card.line?.scale_end_kmh ?? null;
   const cap = Number(document.readouts[place]?.scale_end_kmh ?? end);
   const note = card.line
-    ? `scale ${card.line.scale.toFixed(4)}, offset ${card.line.offset_kmh.toFixed(1)} km/h, ${card.line.points} points`
+    ? `scale ${fixed(card.line.scale, 4)}, offset ${fixed(card.line.offset_kmh, 1)} km/h, ${card.line.points} points`
     : "";
-  const put = () => attempt("Entering the setting", () => command((known) => enterCard(known, place)));
+  useAnnounced(card.text.join(" "));
+  const put = () => attempt(t("Entering the setting"), () => command((known) => enterCard(known, place)));
   return (
-    <Stack gap={3} aria-live="polite">
+    <Stack gap={3}>
       <Box>
         {card.text.map((text) => (
           <Text key={text}>{text}</Text>
@@ -190,22 +195,21 @@ function Follows({ card, place }: { card: Card; place: number }) {
           <Grid templateColumns="repeat(3, minmax(0, 1fr))" gap={2} fontFamily="mono" data-testid="card-line">
             <Box>
               <Text fontSize="xs" color="fg.muted" fontFamily="body">
-                scale
+                {t("scale")}
               </Text>
-              {card.line.scale.toFixed(4)} ± {(2 * card.line.scale_error).toFixed(4)}
+              {fixed(card.line.scale, 4)} ± {fixed(card.line.scale_expanded, 4)}
             </Box>
             <Box>
               <Text fontSize="xs" color="fg.muted" fontFamily="body">
-                offset
+                {t("offset")}
               </Text>
-              {(card.line.offset_kmh * scale).toFixed(1)} ± {(2 * card.line.offset_error_kmh * scale).toFixed(1)}{" "}
-              {speedUnit}
+              {fixed(card.line.offset_kmh * scale, 1)} ± {fixed(card.line.offset_expanded_kmh * scale, 1)} {speedUnit}
             </Box>
             <Box>
               <Text fontSize="xs" color="fg.muted" fontFamily="body">
-                residual
+                {t("residual")}
               </Text>
-              {(card.line.residual_kmh * scale).toFixed(2)} {speedUnit}
+              {fixed(card.line.residual_kmh * scale, 2)} {speedUnit}
             </Box>
           </Grid>
           {used.length > 1 && (
@@ -217,7 +221,10 @@ function Follows({ card, place }: { card: Card; place: number }) {
           <Flex gap={2} wrap="wrap">
             {next && !card.agrees && (
               <Button size="sm" minH="44px" colorPalette="signal" onClick={put}>
-                {next.what === "number" ? `Entered ${next.text}` : `Converter set to ${next.text}`}, clear card
+                {t(
+                  "{0}, clear card",
+                  next.what === "number" ? t("Entered {0}", next.text) : t("Converter set to {0}", next.text),
+                )}
               </Button>
             )}
             {end !== null && document.readouts[place]?.scale_end_kmh == null && (
@@ -230,11 +237,13 @@ function Follows({ card, place }: { card: Card; place: number }) {
                   })
                 }
               >
-                Set end of scale to {end} km/h
+                {t("Set end of scale to {0}", show(end, "km/h", 0.5).join(" "))}
               </Small>
             )}
             {end !== null && card.behind_converter && document.signal?.converter?.cap_kmh == null && (
-              <Small onClick={() => set("signal.converter.cap_kmh", cap)}>Limit the output to {cap} km/h</Small>
+              <Small onClick={() => set("signal.converter.cap_kmh", cap)}>
+                {t("Limit the output to {0}", show(cap, "km/h", 0.5).join(" "))}
+              </Small>
             )}
           </Flex>
           {fields}
@@ -244,7 +253,7 @@ function Follows({ card, place }: { card: Card; place: number }) {
               record({ test: "bench", outcome: card.agrees ? "agreed" : "differed", readout: place, note })
             }
           >
-            {card.agrees ? "Record: signal and readout verified" : "Record: differed"}
+            {card.agrees ? t("Record: signal and readout verified") : t("Record: differed")}
           </Small>
         </>
       )}

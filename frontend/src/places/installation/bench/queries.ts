@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, data, type Installation, Refusal, type Schemas } from "../../../api/client";
+import { api, data, type Installation, newKey, Refusal, type Schemas } from "../../../api/client";
 
 export type BenchFrame = Schemas["BenchFrame"];
 export type Faults = Schemas["Faults"];
@@ -16,9 +16,25 @@ export type Run = Schemas["Run"];
 
 const asked = { placeholderData: keepPreviousData, staleTime: Infinity, retry: false, gcTime: 10_000 } as const;
 
-/** The bench at one moment. */
-export const fetchMoment = (document: Installation, moment: Schemas["Moment"]) =>
-  data(api.POST("/api/bench/moment", { body: { document, moment } }));
+/** The document that the server knows by a key. */
+export type Sent = { key: string; document?: Installation };
+
+const askMoment = (body: Schemas["MomentIn"]) => data(api.POST("/api/bench/moment", { body }));
+
+/** The bench at one moment; the document goes along when it changed, or when the server does not know it any more. */
+export async function fetchMoment(sent: Sent, document: Installation, moment: Schemas["Moment"]) {
+  const known = sent.document === document;
+  if (!known) sent.key = newKey();
+  const { key } = sent;
+  try {
+    const frame = await askMoment({ key, document: known ? null : document, moment });
+    sent.document = document;
+    return frame;
+  } catch (error) {
+    if (!(known && error instanceof Refusal && error.status === 409)) throw error;
+    return askMoment({ key, document, moment });
+  }
+}
 
 /** The test card of one readout. */
 export const useCard = (document: Installation, readout: number) =>

@@ -5,12 +5,14 @@ import { TextField } from "../../../ui/fields";
 import { today } from "../../../ui/format";
 import { Small, without } from "../../../ui/Small";
 import { attempt } from "../../../ui/toaster";
+import { t } from "../../../ui/words";
 import { useEditing } from "../context";
+import { choicesAt } from "../schema";
 import { recordTest } from "./queries";
 
 type TestRecord = Schemas["TestRecord"];
 type Made = Schemas["TestRecordInput"];
-const TESTS = { magnet: "Magnet test", spin: "Spin test", bench: "Bench test" } as const;
+const TESTS = { magnet: t("Magnet test"), spin: t("Spin test"), bench: t("Bench test") } as const;
 
 /** Records what came of a test, with date and person, and what it verifies: one edit, one undo step. */
 export function useTrials() {
@@ -19,12 +21,12 @@ export function useTrials() {
   const [by, setBy] = useState(role);
   const record = (inputs: Pick<TestRecord, "test" | "outcome" | "readout"> & Partial<TestRecord>) => {
     const made = { note: "", expected_kmh: null, shown_kmh: null, ...inputs, on, by } as Made;
-    attempt("Recording the test", () => command((document) => recordTest(document, made)));
+    attempt(t("Recording the test"), () => command((document) => recordTest(document, made)));
   };
   const fields = (
     <Flex gap={3}>
-      <TextField label="Date" value={on} change={setOn} type="date" testId="trial-on" />
-      <TextField label="Done by" value={by} change={setBy} hint="a role, not a name" testId="trial-by" />
+      <TextField label={t("Date")} value={on} change={setOn} type="date" testId="trial-on" />
+      <TextField label={t("Done by")} value={by} change={setBy} hint={t("a role, not a name")} testId="trial-by" />
     </Flex>
   );
   return { record, fields };
@@ -33,12 +35,15 @@ export function useTrials() {
 /** All tests of this installation so far, the newest first. */
 export function Trials() {
   const { document, set, catalogue } = useEditing();
-  const outcome = (code: string) => catalogue.outcomes.find((item) => item.code === code)?.label.toLowerCase();
+  const outcome = (code: string) =>
+    choicesAt(catalogue, "test_records.outcome")
+      .find((item) => item.code === code)
+      ?.label.toLowerCase();
   const test_records = (document.test_records ?? []) as TestRecord[];
   if (test_records.length === 0) return null;
   return (
     <Stack gap={1} data-testid="test_records">
-      <Text fontWeight="600">Tests so far</Text>
+      <Text fontWeight="600">{t("Tests so far")}</Text>
       {test_records
         .map((trial, place) => ({ trial, place }))
         .reverse()
@@ -47,11 +52,11 @@ export function Trials() {
             <Text fontSize="sm">
               {trial.outcome === "agreed" ? "✓" : "✕"} {TESTS[trial.test]}, {trial.on}
               {trial.by && `, ${trial.by}`}: {outcome(trial.outcome)}
-              {document.readouts.length > 1 && ` at ${document.readouts[trial.readout ?? 0]?.name}`}
+              {document.readouts.length > 1 && t(" at {0}", document.readouts[trial.readout ?? 0]?.name)}
               {trial.note && `. ${trial.note}`}
             </Text>
             <Small
-              aria-label={`Remove the ${TESTS[trial.test].toLowerCase()} of ${trial.on}`}
+              aria-label={t("Remove the {0} of {1}", TESTS[trial.test].toLowerCase(), trial.on)}
               onClick={() => set("test_records", without(test_records, place))}
             >
               ✕

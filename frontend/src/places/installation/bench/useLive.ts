@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import type { Installation } from "../../../api/client";
-import { type BenchFrame, type Faults, fetchMoment, messageOf } from "./queries";
+import { type BenchFrame, type Faults, fetchMoment, messageOf, type Sent } from "./queries";
 
 /** A little under a twentieth of a second: a picture that comes late is not caught up. */
 const EVERY_MS = 46;
@@ -22,6 +22,7 @@ export function useLive(document: Installation, setup: Setup, running: boolean) 
   const [error, fail] = useState("");
   const now = useRef({ document, setup });
   now.current = { document, setup };
+  const sent = useRef<Sent>({ key: "" });
   const clock = useRef({ began: performance.now(), points: [{ at_s: 0, kmh: setup.kmh }] });
   useEffect(() => {
     if (!running) return;
@@ -37,7 +38,7 @@ export function useLive(document: Installation, setup: Setup, running: boolean) 
           const { document, setup } = now.current;
           const at_s = BEGINS_S + (began - clock.current.began) / 1000;
           clock.current.points = driven(clock.current.points, at_s, setup);
-          const result = await fetchMoment(document, {
+          const result = await fetchMoment(sent.current, document, {
             profile: { points: clock.current.points },
             now_s: at_s,
             window_ms: setup.window_ms,

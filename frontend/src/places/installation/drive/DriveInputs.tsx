@@ -1,19 +1,14 @@
 import { Box, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { DriveTrain } from "../../../drawings/DriveTrain";
-import { Cards } from "../../../ui/fields";
-import { signed } from "../../../ui/format";
+import { fixed, signed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
+import { t } from "../../../ui/words";
 import { useEditing } from "../context";
-import { PickField, ProofField, QuantityField } from "../fields";
+import { Entries, Entry, EntryCards, ProofField } from "../fields";
 import { GuideSheet } from "../GuideSheet";
-import { DRIVE_FIELDS, EMPTY } from "../shape";
-
-const YES_NO = [
-  { code: "false", label: "No" },
-  { code: "true", label: "Yes" },
-];
+import { begun } from "../schema";
 
 /** Where the target sits, and what turns it. */
 export function DriveInputs() {
@@ -22,105 +17,64 @@ export function DriveInputs() {
   const kind = drive.kind ?? "hub";
   const entries = drive as Record<string, unknown>;
   const choose = (next: string) =>
-    set("drive", { ...drive, kind: next, ...(next === "hub" ? {} : { [next]: entries[next] ?? EMPTY.drive?.[next] }) });
+    set("drive", {
+      ...drive,
+      kind: next,
+      ...(next === "hub" ? {} : { [next]: entries[next] ?? begun(catalogue, `drive.${next}`) }),
+    });
   return (
     <Stack gap={3}>
-      <Cards label="Position of the target" value={kind} change={choose} options={catalogue.drive_kinds} columns={2} />
-      {kind === "axle_ratio" && <AxleRatio />}
-      <Grid templateColumns="repeat(2, minmax(0, 1fr))" gap={3}>
-        {(DRIVE_FIELDS[kind] ?? []).map((field) => (
-          <QuantityField
-            key={field.name}
-            path={`drive.${kind}.${field.name}`}
-            label={field.label}
-            unit={field.unit ?? ""}
-            hint={field.hint}
-            nudge={field.nudge}
-          />
-        ))}
-        {kind === "cable" && (
-          <>
-            <QuantityField
-              path="drive.cable.wanted_turns"
-              label="Turns the gauge needs"
-              unit="turns"
-              nudge={10}
-              usual="1000"
-            />
-            <PickField path="drive.cable.wanted_per" label="per" options={catalogue.turns_per} />
-            <QuantityField path="drive.cable.min_driven_teeth" label="Driven gears, smallest" unit="teeth" usual="12" />
-            <QuantityField path="drive.cable.max_driven_teeth" label="Driven gears, largest" unit="teeth" usual="28" />
-          </>
-        )}
-      </Grid>
-      {kind === "transfer_box" && (
-        <>
-          <PickField path="drive.transfer_box.sensed" label="Side of the transfer box" options={catalogue.box_sides} />
-          <PickField path="drive.transfer_box.range" label="Range driven in" options={catalogue.ranges} />
-        </>
-      )}
-      {kind === "hub_motor" && (
-        <>
-          <PickField path="drive.hub_motor.sensed" label="Target on" options={catalogue.motor_sides} />
-          <PickField path="drive.hub_motor.freewheel" label="Freewheel" options={YES_NO.toReversed()} flag />
-        </>
-      )}
-      <Cards
-        label="Driven wheel"
-        value={drive.driven ? "yes" : "no"}
-        change={(code) => set("drive.driven", code === "yes")}
-        options={[
-          { code: "no", label: "No" },
-          { code: "yes", label: "Yes (engine, motor or pedals)" },
-        ]}
-        columns={2}
-      />
+      <EntryCards path="drive.kind" change={choose} />
+      <KindOfDrive kind={kind} />
+      <EntryCards path="drive.driven" />
       <ProofField path="drive.verification" stage="drive" />
     </Stack>
   );
 }
 
+function KindOfDrive({ kind }: { kind: string }) {
+  switch (kind) {
+    case "axle_ratio":
+      return <AxleRatio />;
+    case "sprockets":
+      return <Entries of="drive.sprockets" names={["wheel_teeth", "shaft_teeth"]} />;
+    case "transfer_box":
+      return <Entries of="drive.transfer_box" names={["axle_ratio", "low_ratio", "sensed", "range"]} />;
+    case "hub_motor":
+      return <Entries of="drive.hub_motor" names={["gear_ratio", "sensed", "freewheel"]} />;
+    case "cable":
+      return <Entries of="drive.cable" names={CABLE} />;
+    default:
+      return null;
+  }
+}
+
+const CABLE = [
+  "axle_ratio",
+  "drive_teeth",
+  "driven_teeth",
+  "wanted_turns",
+  "wanted_per",
+  "min_driven_teeth",
+  "max_driven_teeth",
+];
+
 function AxleRatio() {
-  const { document, catalogue } = useEditing();
+  const { document } = useEditing();
   const [guide, open] = useState(false);
-  const counted = document.drive?.axle_ratio?.basis === "counted";
-  const fields = (
-    <>
-      <Grid templateColumns="repeat(2, minmax(0, 1fr))" gap={3}>
-        <QuantityField path="drive.axle_ratio.wheel_turns" label="Turns of the wheel" unit="" usual="10" />
-        <QuantityField
-          path="drive.axle_ratio.shaft_turns"
-          label="Turns of the shaft"
-          unit=""
-          optional
-          nudge={0.05}
-          hint="to a twentieth: 37.3"
-        />
-      </Grid>
-      <PickField path="drive.axle_ratio.one_wheel_held" label="One wheel held" options={YES_NO} flag />
-    </>
-  );
+  const counting = <Entries of="drive.axle_ratio" names={["wheel_turns", "shaft_turns", "one_wheel_held"]} />;
   return (
     <>
-      <PickField path="drive.axle_ratio.basis" label="Source of the ratio" options={catalogue.ratio_bases} />
-      {!counted && (
-        <QuantityField
-          path="drive.axle_ratio.ratio"
-          label="Axle ratio"
-          unit=""
-          nudge={0.01}
-          hint="3.73, 41/11"
-          optional
-        />
-      )}
-      {counted && fields}
-      {counted && (
+      <Entry path="drive.axle_ratio.basis" />
+      <Entry path="drive.axle_ratio.ratio" />
+      {counting}
+      {document.drive?.axle_ratio?.basis === "counted" && (
         <Small alignSelf="flex-start" onClick={() => open(true)}>
-          Show steps
+          {t("Show steps")}
         </Small>
       )}
       <GuideSheet code={guide ? "ratio" : null} close={() => open(false)}>
-        {fields}
+        {counting}
       </GuideSheet>
     </>
   );
@@ -139,7 +93,7 @@ export function DriveResult() {
       {purpose && (
         <Box borderLeftWidth="4px" borderColor="border.emphasized" bg="bg.subtle" px={3} py={2} data-testid="purpose">
           <Text fontSize="sm">
-            {purpose.label}: <b>sense at {purpose.sense_at}.</b> {purpose.why}
+            {purpose.label}: <b>{t("sense at {0}.", purpose.sense_at)}</b> {purpose.why}
           </Text>
         </Box>
       )}
@@ -153,19 +107,21 @@ export function DriveResult() {
           >
             <Table.Header>
               <Table.Row>
-                <Table.ColumnHeader>driven gear</Table.ColumnHeader>
-                <Table.ColumnHeader>turns per {show(1, "km/h")[1] === "km/h" ? "km" : "mile"}</Table.ColumnHeader>
-                <Table.ColumnHeader>gauge reads</Table.ColumnHeader>
+                <Table.ColumnHeader>{t("driven gear")}</Table.ColumnHeader>
+                <Table.ColumnHeader>
+                  {t("turns per {0}", show(1, "km/h")[1] === "km/h" ? t("km") : t("mile"))}
+                </Table.ColumnHeader>
+                <Table.ColumnHeader>{t("gauge reads")}</Table.ColumnHeader>
               </Table.Row>
             </Table.Header>
             <Table.Body fontFamily="mono">
               {gears.map((gear) => (
                 <Table.Row key={gear.teeth} fontWeight={gear.best ? "700" : undefined}>
                   <Table.Cell>
-                    {gear.teeth} {gear.best && "best"} {gear.in_use && "in use"}
+                    {gear.teeth} {gear.best && t("best")} {gear.in_use && t("in use")}
                   </Table.Cell>
                   <Table.Cell>
-                    {(show(1, "km/h")[1] === "km/h" ? gear.turns_per_km : gear.turns_per_mile).toFixed(1)}
+                    {fixed(show(1, "km/h")[1] === "km/h" ? gear.turns_per_km : gear.turns_per_mile, 1)}
                   </Table.Cell>
                   <Table.Cell>{signed(gear.error_pct, 1)} %</Table.Cell>
                 </Table.Row>

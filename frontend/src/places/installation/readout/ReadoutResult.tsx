@@ -3,37 +3,39 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { api, data, type ReadoutResult as Result } from "../../../api/client";
 import { useView } from "../../../ui/address";
-import { figure, percent, signed } from "../../../ui/format";
+import { Exact } from "../../../ui/Exact";
+import { figure, fixed, percent, signed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
+import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 
 const Plot = lazy(() => import("../../../drawings/Plot").then((found) => ({ default: found.Plot })));
 
-const READS = { over: "over-reads", under: "under-reads", true: "true" } as const;
+const READS = { over: t("over-reads"), under: t("under-reads"), true: t("true") };
 const ROUNDED = {
-  up: "rounded up, towards over-reading",
-  down: "rounded down, towards over-reading",
-  nearest: "rounded to the nearest",
+  up: t("rounded up, towards over-reading"),
+  down: t("rounded down, towards over-reading"),
+  nearest: t("rounded to the nearest"),
 };
 const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } };
 
 /** The setting to enter, what the number in it means, the reading over speed, and what the reader makes of pulses. */
-export function ReadoutResult({ chosen }: { chosen: number }) {
+export function ReadoutResult({ readout: chosen }: { readout: number }) {
   const { evaluated } = useEditing();
   const [view, choose] = useView("number");
   const readout = evaluated.result.readouts[chosen];
   if (!readout) return null;
   return (
     <Views
-      label="The readout"
+      label={t("The readout")}
       chosen={view}
       choose={choose}
       views={[
-        { code: "number", label: "Setting to enter", content: <Number_ readout={readout} chosen={chosen} /> },
-        { code: "speed", label: "Over speed and legal limits", content: <OverSpeed chosen={chosen} /> },
-        { code: "reader", label: "Lowest speed, resolution", content: <Reader readout={readout} /> },
+        { code: "number", label: t("Setting to enter"), content: <Number_ readout={readout} chosen={chosen} /> },
+        { code: "speed", label: t("Over speed and legal limits"), content: <OverSpeed chosen={chosen} /> },
+        { code: "reader", label: t("Lowest speed, resolution"), content: <Reader readout={readout} /> },
       ]}
     />
   );
@@ -45,8 +47,8 @@ function Number_({ readout, chosen }: { readout: Result; chosen: number }) {
     return (
       <Stack gap={3}>
         <Box bg="road" color="chalk" borderRadius="lg" borderWidth="3px" borderColor="road.edge" p={4}>
-          <Text fontSize="lg">Nothing to enter in {readout.name}: it learns its setting on a ride.</Text>
-          <Text color="chalk.dim">Record the ride at the left, then compare the display with a true speed.</Text>
+          <Text fontSize="lg">{t("Nothing to enter in {0}: it learns its setting on a ride.", readout.name)}</Text>
+          <Text color="chalk.dim">{t("Record the ride at the left, then compare the display with a true speed.")}</Text>
         </Box>
       </Stack>
     );
@@ -57,14 +59,19 @@ function Number_({ readout, chosen }: { readout: Result; chosen: number }) {
         <Box bg="road" color="chalk" borderRadius="lg" borderWidth="3px" borderColor="road.edge" p={4}>
           <Text color="chalk.dim">
             {readout.entry === "typed"
-              ? `Enter in ${readout.name}`
-              : `${readout.name} cannot be set; it should be made for`}
+              ? t("Enter in {0}", readout.name)
+              : t("{0} cannot be set; it should be made for", readout.name)}
           </Text>
           {readout.set_pulses_per_turn !== null && readout.set_pulses_per_turn > 1 && (
             <Text fontFamily="mono" fontSize="lg">
-              {readout.set_pulses_per_turn} {readout.encoding.startsWith("teeth") ? "teeth" : "pulses per turn"}
-              {readout.set_gear_ratio !== null && readout.set_gear_ratio !== 1 && `, ratio ${readout.set_gear_ratio}`},
-              and
+              {t(
+                "{0} {1}{2}, and",
+                readout.set_pulses_per_turn,
+                readout.encoding.startsWith("teeth") ? t("teeth") : t("pulses per turn"),
+                readout.set_gear_ratio !== null &&
+                  readout.set_gear_ratio !== 1 &&
+                  t(", ratio {0}", readout.set_gear_ratio),
+              )}
             </Text>
           )}
           <Flex align="baseline" gap={2} wrap="wrap">
@@ -84,12 +91,16 @@ function Number_({ readout, chosen }: { readout: Result; chosen: number }) {
               = {readout.also}
             </Text>
           )}
-          <Text fontSize="sm" color="chalk.dim" title={String(readout.exact)}>
-            exact {figure(readout.exact)}; {ROUNDED[readout.rounding]}
+          <Text fontSize="sm" color="chalk.dim">
+            {t("exact")}{" "}
+            <Exact value={readout.exact} unit={readout.unit}>
+              {figure(readout.exact)}
+            </Exact>
+            ; {ROUNDED[readout.rounding]}
           </Text>
           {differs && (
             <Text mt={2} color="signal.onRoad" fontWeight="600">
-              Current setting {readout.in_use.text}: shows {signed(readout.in_use.error_pct)} %
+              {t("Current setting {0}: shows {1} %", readout.in_use.text, signed(readout.in_use.error_pct))}
             </Text>
           )}
         </Box>
@@ -110,7 +121,7 @@ function Fixed({ chosen }: { chosen: number }) {
   return (
     <Box bg="bg.subtle" px={3} py={2} data-testid="fixed">
       <Text fontWeight="600">{fixed.text}</Text>
-      {fixed.ways.length > 0 && <Text fontSize="sm">What would make it right:</Text>}
+      {fixed.ways.length > 0 && <Text fontSize="sm">{t("What would make it right:")}</Text>}
       {fixed.ways.map((way) => (
         <Text key={way.code} fontSize="sm">
           {way.text}: <span>{signed(way.error_pct)} %</span>
@@ -129,12 +140,12 @@ function ImpliedSetting({ chosen, readout }: { chosen: number; readout: Result }
   return (
     <Box bg="bg.subtle" px={3} py={2} data-testid="implied">
       <Text fontWeight="600">
-        Current setting: {implied.sentence}.{" "}
+        {t("Current setting: {0}.", implied.sentence)}{" "}
         <Text as="span" fontWeight="400">
           {implied.text}
         </Text>
       </Text>
-      {wrong && implied.causes.length > 0 && <Text fontSize="sm">Likely causes, with their probability:</Text>}
+      {wrong && implied.causes.length > 0 && <Text fontSize="sm">{t("Likely causes, with their probability:")}</Text>}
       {wrong &&
         implied.causes.map((cause) => (
           <Text key={cause.text} fontSize="sm">
@@ -145,11 +156,13 @@ function ImpliedSetting({ chosen, readout }: { chosen: number; readout: Result }
           </Text>
         ))}
       {wrong && implied.causes.length === 0 && (
-        <Text fontSize="sm">No known mistake explains this ratio. Measure again, then enter the setting above.</Text>
+        <Text fontSize="sm">
+          {t("No known mistake explains this ratio. Measure again, then enter the setting above.")}
+        </Text>
       )}
       {wrong && readout.encoding !== "chart_code" && readout.encoding !== "frequency_table" && (
         <Small mt={2} onClick={() => set(`readouts.${chosen}.current_setting`, readout.to_type.value)}>
-          Entered {readout.to_type.text} and read back
+          {t("Entered {0} and read back", readout.to_type.text)}
         </Small>
       )}
     </Box>
@@ -158,7 +171,7 @@ function ImpliedSetting({ chosen, readout }: { chosen: number; readout: Result }
 
 function Neighbours({ readout, unit }: { readout: Result; unit: string }) {
   const { evaluated } = useEditing();
-  const { show, both, speedUnit } = useUnits();
+  const { show, speedUnit } = useUnits();
   const rows = [
     readout.below,
     readout.above,
@@ -170,11 +183,11 @@ function Neighbours({ readout, unit }: { readout: Result; unit: string }) {
     <Table.Root size="sm" variant="line" css={TABLE} alignSelf="start">
       <Table.Header>
         <Table.Row>
-          <Table.ColumnHeader>{unit || "number"}</Table.ColumnHeader>
+          <Table.ColumnHeader>{unit || t("number")}</Table.ColumnHeader>
           <Table.ColumnHeader whiteSpace="nowrap">
-            {speedUnit} at {show(evaluated.result.shown.true_kmh, "km/h")[0]}
+            {t("{0} at {1}", speedUnit, show(evaluated.result.shown.true_kmh, "km/h")[0])}
           </Table.ColumnHeader>
-          <Table.ColumnHeader>error</Table.ColumnHeader>
+          <Table.ColumnHeader>{t("error")}</Table.ColumnHeader>
           <Table.ColumnHeader />
         </Table.Row>
       </Table.Header>
@@ -182,15 +195,15 @@ function Neighbours({ readout, unit }: { readout: Result; unit: string }) {
         {once.map((row) => (
           <Table.Row key={row.value} fontWeight={row.value === readout.to_type.value ? "700" : undefined}>
             <Table.Cell>{row.text}</Table.Cell>
-            <Table.Cell title={both(row.shown_kmh)}>{show(row.shown_kmh, "km/h", 0.05)[0]}</Table.Cell>
+            <Table.Cell>{show(row.shown_kmh, "km/h", 0.05)[0]}</Table.Cell>
             <Table.Cell whiteSpace={{ md: "nowrap" }}>
               {signed(row.error_pct, 3)} % {READS[row.reads]}
             </Table.Cell>
             <Table.Cell color="fg.muted">
               {[
-                readout.entry === "typed" && row.value === readout.to_type.value && "enter this",
-                row.value === readout.nearest.value && "nearest",
-                row.value === readout.current_setting && "current setting",
+                readout.entry === "typed" && row.value === readout.to_type.value && t("enter this"),
+                row.value === readout.nearest.value && t("nearest"),
+                row.value === readout.current_setting && t("current setting"),
               ]
                 .filter(Boolean)
                 .join(", ")}
@@ -209,9 +222,9 @@ function Frequencies({ readout }: { readout: Result }) {
       <Table.Header>
         <Table.Row>
           <Table.ColumnHeader>{speedUnit}</Table.ColumnHeader>
-          <Table.ColumnHeader>type, Hz</Table.ColumnHeader>
-          <Table.ColumnHeader>exact</Table.ColumnHeader>
-          <Table.ColumnHeader>current setting</Table.ColumnHeader>
+          <Table.ColumnHeader>{t("type, Hz")}</Table.ColumnHeader>
+          <Table.ColumnHeader>{t("exact")}</Table.ColumnHeader>
+          <Table.ColumnHeader>{t("current setting")}</Table.ColumnHeader>
         </Table.Row>
       </Table.Header>
       <Table.Body fontFamily="mono">
@@ -234,9 +247,9 @@ function Residuals({ readout }: { readout: Result }) {
     <Table.Root size="sm" css={TABLE} data-testid="residuals">
       <Table.Header>
         <Table.Row>
-          <Table.ColumnHeader>true</Table.ColumnHeader>
-          <Table.ColumnHeader>shown, number in use</Table.ColumnHeader>
-          <Table.ColumnHeader>error</Table.ColumnHeader>
+          <Table.ColumnHeader>{t("true")}</Table.ColumnHeader>
+          <Table.ColumnHeader>{t("shown, number in use")}</Table.ColumnHeader>
+          <Table.ColumnHeader>{t("error")}</Table.ColumnHeader>
         </Table.Row>
       </Table.Header>
       <Table.Body fontFamily="mono">
@@ -263,52 +276,57 @@ function OverSpeed({ chosen }: { chosen: number }) {
     queryFn: () => data(api.POST("/api/over-speed", { body: { document, readout: chosen, max_speed_kmh: null } })),
     placeholderData: keepPreviousData,
   }).data;
-  if (!result) return <Text>Drawing …</Text>;
+  if (!result) return <Text>{t("Drawing …")}</Text>;
   const over = (values: number[]) => values.map((value, place) => (value - (result.true_kmh[place] ?? 0)) * scale);
   const point = result.band?.at_kmh != null;
   const full = !point && result.band_true_kmh.length > 0;
   const lines = [
-    { label: "true", look: "true" as const, values: result.true_kmh.map(() => 0) },
-    { label: "lowest with ±", look: "edge" as const, values: over(result.low_kmh) },
-    { label: "highest with ±", look: "edge" as const, values: over(result.high_kmh) },
-    { label: "shown", look: "ours" as const, values: over(result.shown_kmh) },
+    { label: t("true"), look: "true" as const, values: result.true_kmh.map(() => 0) },
+    { label: t("lowest with ±"), look: "edge" as const, values: over(result.low_kmh) },
+    { label: t("highest with ±"), look: "edge" as const, values: over(result.high_kmh) },
+    { label: t("shown"), look: "ours" as const, values: over(result.shown_kmh) },
     ...(full
       ? [
-          { label: "lowest permitted", look: "limit" as const, values: over(result.band_low_kmh) },
-          { label: "highest permitted", look: "limit" as const, values: over(result.band_high_kmh) },
+          { label: t("lowest permitted"), look: "limit" as const, values: over(result.band_low_kmh) },
+          { label: t("highest permitted"), look: "limit" as const, values: over(result.band_high_kmh) },
         ]
       : []),
   ];
   return (
     <Stack gap={2} data-testid="over-speed">
-      <Suspense fallback={<Text>Drawing …</Text>}>
+      <Suspense fallback={<Text>{t("Drawing …")}</Text>}>
         <Plot
           x={result.true_kmh.map((value) => value * scale)}
-          xLabel={`true, ${speedUnit}`}
-          yLabel={`shown − true, ${speedUnit}`}
+          xLabel={t("true, {0}", speedUnit)}
+          yLabel={t("shown − true, {0}", speedUnit)}
           lines={lines}
           bands={[[3, 2]]}
-          describe={`Shown minus true over speed for ${result.readout}. ${result.text}`}
+          describe={t("Shown minus true over speed for {0}. {1}", result.readout, result.text)}
         />
       </Suspense>
       <Flex gap={4} wrap="wrap" fontSize="sm" color="fg.muted">
-        <span>━ shown, with its ± as a band</span>
-        {full && <span>╌ permitted range</span>}
-        <span>┈ true</span>
+        <span>{t("━ shown, with its ± as a band")}</span>
+        {full && <span>{t("╌ permitted range")}</span>}
+        <span>{t("┈ true")}</span>
       </Flex>
       <Text fontWeight="600" data-testid="law">
         {result.text}
       </Text>
       {point && result.band && (
         <Text fontSize="sm">
-          Allowed at {(Number(result.band.at_kmh) * scale).toFixed(0)} {speedUnit}:{" "}
-          {((result.band_low_kmh[0] ?? 0) * scale).toFixed(0)} to {((result.band_high_kmh[0] ?? 0) * scale).toFixed(0)}{" "}
-          {speedUnit}.
+          {t(
+            "Allowed at {0} {1}: {2} to {3} {4}.",
+            fixed(Number(result.band.at_kmh) * scale, 0),
+            speedUnit,
+            fixed((result.band_low_kmh[0] ?? 0) * scale, 0),
+            fixed((result.band_high_kmh[0] ?? 0) * scale, 0),
+            speedUnit,
+          )}
         </Text>
       )}
       {result.band && (
         <Text fontSize="sm" color="fg.muted">
-          {result.band.source}. The rule is chosen in the details of the installation.
+          {t("{0}. The rule is chosen in the details of the installation.", result.band.source)}
         </Text>
       )}
     </Stack>
@@ -319,13 +337,13 @@ function Reader({ readout }: { readout: Result }) {
   const { evaluated } = useEditing();
   const { both } = useUnits();
   const result = readout.timing;
-  const seconds = (value: number) => (value >= 1 ? `${value.toFixed(1)} s` : `${figure(1000 * value, 2)} ms`);
+  const seconds = (value: number) => (value >= 1 ? `${fixed(value, 1)} s` : `${figure(1000 * value, 2)} ms`);
   const figures: [string, string][] = [
-    ["Lowest speed shown", result.min_speed_kmh > 0 ? both(result.min_speed_kmh, 2) : "no limit"],
-    ["set by", result.lowest_by],
-    [`Smallest change seen at ${both(evaluated.result.shown.true_kmh)}`, both(result.resolution_kmh, 10)],
-    ["A new figure every", seconds(result.update_s)],
-    ["It lags behind by", seconds(result.lag_s)],
+    [t("Lowest speed shown"), result.min_speed_kmh > 0 ? both(result.min_speed_kmh, 2) : t("no limit")],
+    [t("set by"), result.lowest_by],
+    [t("Smallest change seen at {0}", both(evaluated.result.shown.true_kmh)), both(result.resolution_kmh, 10)],
+    [t("A new figure every"), seconds(result.update_s)],
+    [t("It lags behind by"), seconds(result.lag_s)],
   ];
   return (
     <Stack gap={3} data-testid="timing">
@@ -342,7 +360,7 @@ function Reader({ readout }: { readout: Result }) {
         ))}
       </Grid>
       <Text fontSize="sm" color="fg.muted">
-        {readout.name} {result.text}. Set this under “Pulse timing”.
+        {t("{0} {1}. Set this under “Pulse timing”.", readout.name, result.text)}
       </Text>
     </Stack>
   );

@@ -1,13 +1,27 @@
 import { Box, Grid, Stack, Text } from "@chakra-ui/react";
 import { Small } from "../../../ui/Small";
 import { Tick } from "../../../ui/Tick";
+import { t } from "../../../ui/words";
 import { useEditing } from "../context";
-import { PickField, QuantityField } from "../fields";
+import { Entries } from "../fields";
 import { PartFiles } from "../PartFiles";
+import { begun, fieldAt } from "../schema";
 
-const CAUTION =
-  "Stands on firm ground, never under a vehicle on a jack alone; wheels chocked; hands, sleeves and leads clear of what " +
-  "turns. Nothing on calipers or brake lines without a competent person. Do not cinch before the spin test.";
+const CAUTION = t(
+  "Stands on firm ground, never under a vehicle on a jack alone; wheels chocked; hands, sleeves and leads clear of what turns. Nothing on calipers or brake lines without a competent person. Do not cinch before the spin test.",
+);
+
+const BRACKET = [
+  "bolts",
+  "bolt_spacing_mm",
+  "bolt_hole_mm",
+  "reach_mm",
+  "slot_travel_mm",
+  "sensor_hole_mm",
+  "thickness_mm",
+  "bend_mm",
+  "kerf_mm",
+];
 
 /** What it has to be clear of, and a bracket to make. */
 export function Mounting() {
@@ -25,9 +39,7 @@ export function Mounting() {
   return (
     <Grid templateColumns={{ base: "1fr", xl: "1fr 1.4fr" }} gap={5} data-testid="mounting">
       <Stack gap={1}>
-        <Text fontWeight="600">
-          Clearances: {clearances_checked.length} of {able.length} checked
-        </Text>
+        <Text fontWeight="600">{t("Clearances: {0} of {1} checked", clearances_checked.length, able.length)}</Text>
         {able.map((item) => (
           <Tick key={item.code} checked={clearances_checked.includes(item.code)} toggle={() => toggle(item.code)}>
             {item.label}
@@ -40,74 +52,33 @@ export function Mounting() {
         </Box>
       </Stack>
       <Stack gap={3}>
-        <Text fontWeight="600">A flat bracket from plate</Text>
+        <Text fontWeight="600">{t("A flat bracket from plate")}</Text>
         {bracket ? (
           <>
-            <Grid templateColumns={{ base: "repeat(2, minmax(0, 1fr))", xl: "repeat(3, minmax(0, 1fr))" }} gap={3}>
-              <PickField
-                path="placement.bracket.bolts"
-                label="Number of bolts"
-                number
-                options={["1", "2", "3"].map((code) => ({ code, label: code }))}
-              />
-              <QuantityField path="placement.bracket.bolt_spacing_mm" label="Bolt spacing" unit="mm" usual="25" />
-              <QuantityField
-                path="placement.bracket.bolt_hole_mm"
-                label="Bolt hole diameter"
-                unit="mm"
-                nudge={0.1}
-                usual="6.5"
-              />
-              <QuantityField
-                path="placement.bracket.reach_mm"
-                label="Reach"
-                unit="mm"
-                usual="60"
-                hint="bolts to sensor"
-              />
-              <QuantityField path="placement.bracket.slot_travel_mm" label="Slot travel" unit="mm" usual="6" />
-              <QuantityField
-                path="placement.bracket.sensor_hole_mm"
-                label="Sensor hole diameter"
-                unit="mm"
-                nudge={0.1}
-                usual="12.2"
-              />
-              <QuantityField
-                path="placement.bracket.thickness_mm"
-                label="Plate thickness"
-                unit="mm"
-                nudge={0.5}
-                usual="3"
-              />
-              <QuantityField
-                path="placement.bracket.bend_mm"
-                label="Bend position"
-                unit="mm"
-                usual="0"
-                hint="0 for none"
-              />
-              <QuantityField path="placement.bracket.kerf_mm" label="Kerf" unit="mm" nudge={0.05} usual="0" />
-            </Grid>
-            <PartFiles part="bracket" text={`reach ${bracket.reach_mm ?? 60} mm`} />
+            <Entries of="placement.bracket" names={BRACKET} wide />
+            <PartFiles
+              part="bracket"
+              text={t("reach {0} mm", bracket.reach_mm ?? fieldAt(catalogue, "placement.bracket.reach_mm")?.usual)}
+            />
             <Text fontSize="sm" color="fg.muted">
-              Print the PDF at 100 %, check its ruler, cut it from cardboard and try it on the vehicle before any metal
-              is cut.
+              {t(
+                "Print the PDF at 100 %, check its ruler, cut it from cardboard and try it on the vehicle before any metal is cut.",
+              )}
             </Text>
             <Small alignSelf="flex-start" onClick={() => set("placement.bracket", null)}>
-              Remove the bracket
+              {t("Remove the bracket")}
             </Small>
           </>
         ) : (
           <>
             <Text color="fg.muted">
-              Bolt holes, reach and a slot to set the gap. Print a cardboard template first, then cut.
+              {t("Bolt holes, reach and a slot to set the gap. Print a cardboard template first, then cut.")}
             </Text>
             <Small
               alignSelf="flex-start"
-              onClick={() => set("placement", { ...document.placement, bracket: { bolts: 2 } })}
+              onClick={() => set("placement.bracket", begun(catalogue, "placement.bracket"))}
             >
-              Plan a bracket
+              {t("Plan a bracket")}
             </Small>
           </>
         )}

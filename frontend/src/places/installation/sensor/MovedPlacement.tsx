@@ -2,9 +2,10 @@ import { useEffect, useRef, useState } from "react";
 import { PlacementDrawing } from "../../../drawings/PlacementDrawing";
 import type { Placed, PlacementParts } from "../../../drawings/placementParts";
 import { useEditing } from "../context";
+import { grown } from "../schema";
 import type { PlacementView } from "../sensing";
 
-const FOLLOW_MS = 80;
+const FOLLOW_MS = 50;
 
 /** The placement of this installation: the drawing follows the hand at once, the figures a moment later. */
 export function MovedPlacement({
@@ -19,7 +20,7 @@ export function MovedPlacement({
   marking: boolean;
   marked: () => void;
 }) {
-  const { document, evaluated, catalogue, set } = useEditing();
+  const { document, evaluated, catalogue, set, preview, commit } = useEditing();
   const kind = catalogue.sensors.find((item) => item.code === evaluated.document.sensor.kind);
   const { ring } = evaluated.result;
   const { magnets, kind: targetKind } = evaluated.document.target;
@@ -36,10 +37,11 @@ export function MovedPlacement({
     tilt_deg: Number(kept?.tilt_deg ?? 0),
   };
   const runout = single ? document.target.magnets?.runout_mm : document.target.ring?.runout_mm;
-  const { placed, change, done } = useMoving(there, { ...document.placement, runout_mm: runout }, (field, value) => {
+  const follow = (field: keyof Placed, value: number) => {
     const path = single ? "target.magnets.runout_mm" : "target.ring.runout_mm";
-    set(field === "runout_mm" ? path : `placement.${field}`, value);
-  });
+    preview(...grown(catalogue, document, field === "runout_mm" ? path : `placement.${field}`, value));
+  };
+  const { placed, change, done } = useMoving(there, { ...document.placement, runout_mm: runout }, follow, commit);
   const spot = evaluated.document.sensor.element_mark;
   const parts: PlacementParts = {
     detail: view.detail,
@@ -89,13 +91,14 @@ export function MovedPlacement({
 }
 
 /**
- * What is drawn while it is dragged; the document follows every now and then, and at the end. A moved value stands until
+ * What is drawn while it is dragged; the document follows every now and then, and the whole drag is one edit. A moved value stands until
  * the figures have caught up with it, or the document says something else.
  */
 function useMoving(
   there: Placed,
   asked: Partial<Record<keyof Placed, unknown>>,
   keep: (field: keyof Placed, value: number) => void,
+  commit: () => void,
 ) {
   const [moving, move] = useState<Partial<Placed>>({});
   const timer = useRef(0);
@@ -124,6 +127,7 @@ function useMoving(
     done: () => {
       window.clearTimeout(timer.current);
       flush();
+      commit();
     },
   };
 }

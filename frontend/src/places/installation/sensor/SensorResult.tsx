@@ -4,10 +4,11 @@ import type { Schemas } from "../../../api/client";
 import { ScopeView } from "../../../drawings/ScopeView";
 import { ToleranceView } from "../../../drawings/ToleranceView";
 import { useView } from "../../../ui/address";
-import { figure } from "../../../ui/format";
+import { figure, fixed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
+import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { usePlacement } from "../sensing";
 import { Mounting } from "./Mounting";
@@ -20,15 +21,15 @@ export function SensorResult() {
   const [view, choose] = useView("placement");
   return (
     <Views
-      label="The sensor"
+      label={t("The sensor")}
       chosen={view}
       choose={choose}
       views={[
-        { code: "placement", label: "Placement", content: <Placement /> },
-        { code: "tolerance", label: "Tolerance", content: <Tolerance /> },
-        { code: "which", label: "Sensor choice", content: <WhichSensor /> },
-        { code: "data", label: "Data and wires", content: <SensorData /> },
-        { code: "mounting", label: "Bracket and clearance", content: <Mounting /> },
+        { code: "placement", label: t("Placement"), content: <Placement /> },
+        { code: "tolerance", label: t("Tolerance"), content: <Tolerance /> },
+        { code: "which", label: t("Sensor choice"), content: <WhichSensor /> },
+        { code: "data", label: t("Data and wires"), content: <SensorData /> },
+        { code: "mounting", label: t("Bracket and clearance"), content: <Mounting /> },
       ]}
     />
   );
@@ -39,7 +40,7 @@ function Placement() {
   const view = usePlacement(evaluated.document).data;
   const [passing, pass] = useState(false);
   const [marking, mark] = useState(false);
-  if (!view) return <Text>Drawing …</Text>;
+  if (!view) return <Text>{t("Drawing …")}</Text>;
   if (!view.detail.possible) return <Missing detail={view.detail} />;
   const entered = evaluated.result.placement_detail;
   return (
@@ -48,16 +49,17 @@ function Placement() {
         <MovedPlacement view={view} passing={passing} marking={marking} marked={() => mark(false)} />
         <Flex gap={2}>
           <Small onClick={() => mark(!marking)} aria-pressed={marking}>
-            {marking ? "Press on the tip …" : "Mark sensing element"}
+            {marking ? t("Press on the tip …") : t("Mark sensing element")}
           </Small>
           <Small onClick={() => pass(!passing)} aria-pressed={passing}>
-            {passing ? "Stop it" : "Animate"}
+            {passing ? t("Stop it") : t("Animate")}
           </Small>
         </Flex>
         {view.scope && <ScopeView scope={view.scope} />}
         <Text fontSize="xs" color="fg.muted">
-          Drag the sensor or a dot; by keyboard Tab to it, then arrows, Shift by ten. Orange dashes: target position of
-          the sensor centreline. Dashed circle: possible position of the element. Filled band: permitted air gap.
+          {t(
+            "Drag the sensor or a dot; by keyboard Tab to it, then arrows, Shift by ten. Orange dashes: target position of the sensor centreline. Dashed circle: possible position of the element. Filled band: permitted air gap.",
+          )}
         </Text>
       </Stack>
       <Signal detail={entered.possible ? entered : view.detail} pulses={evaluated.result.pulse_times} />
@@ -68,7 +70,7 @@ function Placement() {
 function Missing({ detail }: { detail: Schemas["PlacementDetail"] }) {
   return (
     <Box borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={2} data-testid="not-placed">
-      <Text fontWeight="600">There is no placement to draw yet.</Text>
+      <Text fontWeight="600">{t("There is no placement to draw yet.")}</Text>
       <Text>{detail.missing}</Text>
     </Box>
   );
@@ -77,65 +79,83 @@ function Missing({ detail }: { detail: Schemas["PlacementDetail"] }) {
 /** The number for signal strength, what it is made of, and the window of the gap. */
 function Signal({ detail, pulses }: { detail: Schemas["PlacementDetail"]; pulses: Schemas["PulseTimes"] }) {
   const { show } = useUnits();
-  const enough = detail.weakest >= 1;
+  const length = (mm: number) => show(mm, "mm", 5);
   return (
-    <Stack gap={2} aria-live="polite">
+    <Stack gap={2}>
       <Box>
         <Text fontSize="sm" color="fg.muted">
-          Signal margin
+          {t("Signal margin")}
         </Text>
         <Text fontFamily="mono" fontSize="3xl" fontWeight="700" lineHeight="1.1" data-testid="strength">
-          {detail.strength.toFixed(2)} ×
+          {fixed(detail.strength, 2)} ×
         </Text>
-        <Text fontSize="sm" color={enough ? "good.fg" : "bad.fg"} fontWeight="600">
-          {enough ? "✓" : "✕"} minimum over one turn {detail.weakest.toFixed(2)} ×
+        <Text fontSize="sm" color={detail.enough ? "good.fg" : "bad.fg"} fontWeight="600">
+          {t("{0} minimum over one turn {1} ×", detail.enough ? "✓" : "✕", fixed(detail.weakest, 2))}
         </Text>
       </Box>
       <Box>
         <Text fontSize="sm" color="fg.muted">
-          Permitted air gap
+          {t("Permitted air gap")}
         </Text>
         <Text fontFamily="mono" fontSize="lg" data-testid="window">
           {detail.highest_gap_mm >= detail.lowest_gap_mm
-            ? `${detail.lowest_gap_mm.toFixed(2)} … ${detail.highest_gap_mm.toFixed(2)} mm`
-            : "none"}
+            ? `${length(detail.lowest_gap_mm)[0]} … ${length(detail.highest_gap_mm).join(" ")}`
+            : t("none")}
         </Text>
         <Text fontSize="xs" color="fg.muted">
-          movement ± {detail.moves_mm.toFixed(2)}, thermal {detail.heat_mm.toFixed(2)} mm
+          {t("movement ± {0}, thermal {1}", length(detail.moves_mm)[0], length(detail.heat_mm).join(" "))}
         </Text>
       </Box>
       {detail.factors.map((item) => (
-        <Box key={item.name} title={item.text}>
+        <Box key={item.name}>
           <Flex justify="space-between" fontSize="sm">
             <span>{item.name}</span>
             <Text as="span" fontFamily="mono">
-              {(100 * item.value).toFixed(0)} %
+              {fixed(100 * item.value, 0)} %
             </Text>
           </Flex>
           <Box h="6px" bg="bg.muted" borderRadius="sm">
             <Box h="6px" w={`${Math.min(100 * item.value, 100)}%`} bg="signal.solid" borderRadius="sm" />
           </Box>
+          <Text fontSize="xs" color="fg.muted">
+            {item.text}
+          </Text>
         </Box>
       ))}
       {detail.magnet_pass && (
         <Text fontSize="sm">
-          {Math.max(...detail.magnet_pass.drive_mt).toFixed(1)} mT at most; it works at{" "}
-          {detail.magnet_pass.operate_point_mt} mT and lets go at {detail.magnet_pass.release_point_mt} mT
-          {detail.magnet_pass.closures > 0 &&
-            `, on for ${detail.magnet_pass.dwell_mm.toFixed(1)} mm (${detail.magnet_pass.dwell_deg.toFixed(1)}°)`}
-          .
+          {t(
+            "{0} mT at most; it works at {1} mT and lets go at {2} mT{3}.",
+            fixed(Math.max(...detail.magnet_pass.drive_mt), 1),
+            detail.magnet_pass.operate_point_mt,
+            detail.magnet_pass.release_point_mt,
+            detail.magnet_pass.closures > 0 &&
+              t(
+                ", on for {0} ({1}°)",
+                length(detail.magnet_pass.dwell_mm).join(" "),
+                fixed(detail.magnet_pass.dwell_deg, 1),
+              ),
+          )}
         </Text>
       )}
       {pulses.shortest_ms > 0 && (
         <Text fontSize="sm" color="fg.muted">
-          Pulses of {figure(pulses.shortest_ms, 3)} ms at {show(pulses.max_speed_kmh, "km/h", 1).join(" ")}, up to{" "}
-          {figure(pulses.longest_ms, 3)} ms at {show(pulses.min_speed_kmh, "km/h", 1).join(" ")}.
+          {t(
+            "Pulses of {0} ms at {1}, up to {2} ms at {3}.",
+            figure(pulses.shortest_ms, 3),
+            show(pulses.max_speed_kmh, "km/h", 1).join(" "),
+            figure(pulses.longest_ms, 3),
+            show(pulses.min_speed_kmh, "km/h", 1).join(" "),
+          )}
         </Text>
       )}
       {detail.channels && (
         <Text fontSize="sm">
-          {detail.channels.text} Good spacings:{" "}
-          {detail.channels.good_spacings_mm.map((item) => item.toFixed(2)).join(", ")} mm.
+          {t(
+            "{0} Good spacings: {1} mm.",
+            detail.channels.text,
+            detail.channels.good_spacings_mm.map((item) => fixed(item, 2)).join(", "),
+          )}
         </Text>
       )}
       {detail.advice.map((text) => (
@@ -148,9 +168,11 @@ function Signal({ detail, pulses }: { detail: Schemas["PlacementDetail"]; pulses
 }
 
 function Tolerance() {
+  const { show } = useUnits();
+  const length = (mm: number) => show(mm, "mm", 5);
   const { document, evaluated, set, catalogue } = useEditing();
   const view = usePlacement(evaluated.document).data;
-  if (!view) return <Text>Drawing …</Text>;
+  if (!view) return <Text>{t("Drawing …")}</Text>;
   if (!view.map) return <Missing detail={view.detail} />;
   const paired = catalogue.sensors.find((item) => item.code === document.sensor.kind)?.paired;
   const spot = document.sensor.element_mark?.across_mm ?? 0;
@@ -165,39 +187,48 @@ function Tolerance() {
       <Stack gap={1}>
         <ToleranceView map={view.map} choose={move} />
         <Text fontSize="sm" color="fg.muted">
-          Filled, inside the line: signal above the switching level minimum over one turn
-          {view.map.double.length > 0 && "; hatched: it would count twice"}. Click to move the sensor there.
+          {t(
+            "Filled, inside the line: the lowest signal of a turn is above the switching level{0}. Click to move the sensor there.",
+            view.map.double.length > 0 && t("; hatched: it would count twice"),
+          )}
         </Text>
       </Stack>
       <Stack gap={3} data-testid="chances">
-        <Text fontWeight="600">Probability of a clean signal</Text>
+        <Text fontWeight="600">{t("Probability of a clean signal")}</Text>
         {view.chances.map((item) => (
-          <Box key={item.code} title={`${item.samples} trials`}>
+          <Box key={item.code}>
             <Flex justify="space-between">
               <span>{item.label}</span>
               <Text as="span" fontFamily="mono" fontWeight="700">
-                {item.chance_pct.toFixed(0)} %
+                {fixed(item.chance_pct, 0)} %
               </Text>
             </Flex>
             <Text fontSize="xs" color="fg.muted">
-              between {item.low_pct.toFixed(0)} and {item.high_pct.toFixed(0)} %, by {item.samples} trials
+              {t("between {0} and {1} %, by {2} trials", fixed(item.low_pct, 0), fixed(item.high_pct, 0), item.samples)}
             </Text>
           </Box>
         ))}
         {paired && (
           <Text fontWeight="600" color="bad.fg">
-            ✕ Do not rotate this sensor: its two elements must lie along the teeth. A quarter turn loses the signal.
+            {t(
+              "✕ Do not rotate this sensor: its two elements must lie along the teeth. A quarter turn loses the signal.",
+            )}
           </Text>
         )}
         <Text fontSize="sm" color="fg.muted">
-          The position of the element in the body is not visible. Each trial puts it within{" "}
-          {view.facts.element_offset_mm} mm and {view.facts.element_angle_tolerance_deg}° of nominal, and moves the body
-          by the fitting tolerance. “Mark sensing element” raises the probability.
+          {t(
+            "The position of the element in the body is not visible. Each trial puts it within {0} and {1}° of nominal, and moves the body by the fitting tolerance. “Mark sensing element” raises the probability.",
+            show(view.facts.element_offset_mm, "mm").join(" "),
+            view.facts.element_angle_tolerance_deg,
+          )}
         </Text>
-        {view.detail.weakest >= 1 && (
+        {view.detail.enough && (
           <Text fontSize="sm">
-            Signal above the switching level from {view.reach_mm[0]?.toFixed(1)} to +{view.reach_mm[1]?.toFixed(1)} mm
-            of lateral movement.
+            {t(
+              "Signal above the switching level from {0} to +{1} of lateral movement.",
+              length(view.reach_mm[0] ?? 0)[0],
+              length(view.reach_mm[1] ?? 0).join(" "),
+            )}
           </Text>
         )}
       </Stack>

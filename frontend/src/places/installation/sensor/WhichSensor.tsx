@@ -1,6 +1,9 @@
 import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
+import { fixed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
+import { t } from "../../../ui/words";
 import { useEditing } from "../context";
+import { choicesAt } from "../schema";
 import { useChoices } from "../sensing";
 
 const MARK = { suits: "✓", "with limits": "!", "does not suit": "✕" } as const;
@@ -9,13 +12,17 @@ const MARK = { suits: "✓", "with limits": "!", "does not suit": "✕" } as con
 export function WhichSensor() {
   const { evaluated, document, catalogue, set } = useEditing();
   const result = useChoices(evaluated.document).data;
-  if (!result) return <Text>Comparing …</Text>;
-  const target = catalogue.target_kinds.find((item) => item.code === document.target.kind)?.label ?? "";
+  if (!result) return <Text>{t("Comparing …")}</Text>;
+  const target = choicesAt(catalogue, "target.kind").find((item) => item.code === document.target.kind)?.label ?? "";
   return (
     <Stack gap={3} data-testid="which-sensor">
       <Text color="fg.muted" fontSize="sm">
-        For {target.toLowerCase()} at {result.lowest_hz.toFixed(1)} to {result.top_hz.toFixed(0)} Hz. Change speeds,
-        supply and temperature under “Requirements”.
+        {t(
+          "For {0} at {1} to {2} Hz. Change speeds, supply and temperature under “Requirements”.",
+          target.toLowerCase(),
+          fixed(result.lowest_hz, 1),
+          fixed(result.top_hz, 0),
+        )}
       </Text>
       <Grid templateColumns={{ base: "1fr", xl: "1fr 1fr" }} gap={2}>
         {result.choices.map((item) => {
@@ -37,16 +44,16 @@ export function WhichSensor() {
                   {MARK[item.verdict]} {item.label}
                 </Text>
                 {chosen ? (
-                  <Text fontSize="sm">in use</Text>
+                  <Text fontSize="sm">{t("in use")}</Text>
                 ) : (
                   item.verdict !== "does not suit" && (
                     <Small
-                      aria-label={`Use: ${item.label}`}
+                      aria-label={t("Use: {0}", item.label)}
                       onClick={() =>
                         set("sensor", { ...document.sensor, kind: item.kind, facts: null, verification: null })
                       }
                     >
-                      Use
+                      {t("Use")}
                     </Small>
                   )
                 )}
@@ -56,7 +63,7 @@ export function WhichSensor() {
               </Text>
               {item.verdict !== "does not suit" && (
                 <Text fontSize="sm" color="fg.muted">
-                  Limits: {item.against.join("; ")}.
+                  {t("Limits: {0}.", item.against.join("; "))}
                 </Text>
               )}
             </Box>
@@ -65,7 +72,7 @@ export function WhichSensor() {
       </Grid>
       {result.schools.length > 0 && (
         <>
-          <Text fontWeight="600">A coil on a toothed ring: two opinions in the trade</Text>
+          <Text fontWeight="600">{t("A coil on a toothed ring: two opinions in the trade")}</Text>
           <Grid templateColumns={{ base: "1fr", xl: "1fr 1fr" }} gap={2}>
             {result.schools.map((item) => (
               <Box key={item.title} borderLeftWidth="4px" borderColor="border.emphasized" bg="bg.subtle" px={3} py={2}>

@@ -2,7 +2,9 @@ import { Box, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { lazy, Suspense } from "react";
 import type { Schemas } from "../../../api/client";
 import { LevelsView } from "../../../drawings/LevelsView";
+import { fixed } from "../../../ui/format";
 import { useUnits } from "../../../ui/units";
+import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { useSignal } from "./queries";
 import { LabelledValue, ms, ohm, TABLE } from "./results";
@@ -18,18 +20,18 @@ export function Levels() {
   return (
     <Stack gap={3}>
       <Grid templateColumns="repeat(auto-fit, minmax(170px, 1fr))" gap={3}>
-        <LabelledValue name={`At the end of the lead: ${arriving.text}`} testId="levels">
+        <LabelledValue name={t("At the end of the lead: {0}", arriving.text)} testId="levels">
           {arriving.levels
-            ? `${arriving.levels.low_v.toFixed(2)} … ${arriving.levels.high_v.toFixed(2)} V`
-            : "not known"}
+            ? `${fixed(arriving.levels.low_v, 2)} … ${fixed(arriving.levels.high_v, 2)} V`
+            : t("not known")}
         </LabelledValue>
-        {arriving.rise_s !== null && <LabelledValue name="Rise time">{ms(1000 * arriving.rise_s)}</LabelledValue>}
+        {arriving.rise_s !== null && <LabelledValue name={t("Rise time")}>{ms(1000 * arriving.rise_s)}</LabelledValue>}
         {arriving.largest_pull_up_ohm !== null && (
-          <LabelledValue name="Max. pull-up">{ohm(arriving.largest_pull_up_ohm)}</LabelledValue>
+          <LabelledValue name={t("Max. pull-up")}>{ohm(arriving.largest_pull_up_ohm)}</LabelledValue>
         )}
         {comparator && (
-          <LabelledValue name="Thresholds with these resistors" testId="thresholds">
-            {comparator.falling_v.toFixed(2)} / {comparator.rising_v.toFixed(2)} V
+          <LabelledValue name={t("Thresholds with these resistors")} testId="thresholds">
+            {fixed(comparator.falling_v, 2)} / {fixed(comparator.rising_v, 2)} V
           </LabelledValue>
         )}
       </Grid>
@@ -48,10 +50,10 @@ export function Levels() {
 
 function Resistors({ result }: { result: NonNullable<Schemas["SignalDetail"]["comparator"]> }) {
   const rows: [string, number][] = [
-    ["Supply to the reference", result.r1_ohm],
-    ["Reference to ground", result.r2_ohm],
-    ["Signal to the input", result.input_resistor_ohm],
-    ["Output back to the input", result.r_feedback_ohm],
+    [t("Supply to the reference"), result.r1_ohm],
+    [t("Reference to ground"), result.r2_ohm],
+    [t("Signal to the input"), result.input_resistor_ohm],
+    [t("Output back to the input"), result.r_feedback_ohm],
   ];
   return (
     <Grid templateColumns={{ base: "1fr", lg: "1fr 1fr" }} gap={3} data-testid="resistors">
@@ -66,9 +68,13 @@ function Resistors({ result }: { result: NonNullable<Schemas["SignalDetail"]["co
         </Table.Body>
       </Table.Root>
       <Text fontSize="sm">
-        The reference goes to the inverting input. With the tolerance of the resistors it rises between{" "}
-        {result.rising_low_v.toFixed(2)} and {result.rising_high_v.toFixed(2)} V, and falls between{" "}
-        {result.falling_low_v.toFixed(2)} and {result.falling_high_v.toFixed(2)} V.
+        {t(
+          "The reference goes to the inverting input. With the tolerance of the resistors it rises between {0} and {1} V, and falls between {2} and {3} V.",
+          fixed(result.rising_low_v, 2),
+          fixed(result.rising_high_v, 2),
+          fixed(result.falling_low_v, 2),
+          fixed(result.falling_high_v, 2),
+        )}
       </Text>
     </Grid>
   );
@@ -79,7 +85,7 @@ function Coil({ coil }: { coil: NonNullable<Schemas["SignalDetail"]["coil"]> }) 
   const { evaluated } = useEditing();
   const { scale, speedUnit, show } = useUnits();
   const view = useSignal(evaluated.document).data;
-  if (!view) return <Text>Drawing …</Text>;
+  if (!view) return <Text>{t("Drawing …")}</Text>;
   const flat = (value: number) => view.coil_line?.kmh.map(() => value) ?? [];
   return (
     <Stack gap={2}>
@@ -88,19 +94,23 @@ function Coil({ coil }: { coil: NonNullable<Schemas["SignalDetail"]["coil"]> }) 
           <Plot
             x={view.coil_line.kmh.map((item) => item * scale)}
             xLabel={speedUnit}
-            yLabel="V pp"
+            yLabel={t("V pp")}
             height={200}
-            describe={`Voltage of the coil over speed: usable from ${coil.min_speed_kmh.toFixed(1)} km/h, ${coil.at_top_vpp.toFixed(1)} V peak to peak at the top speed.`}
+            describe={t(
+              "Voltage of the coil over speed: usable from {0} km/h, {1} V peak to peak at the top speed.",
+              fixed(coil.min_speed_kmh, 1),
+              fixed(coil.at_top_vpp, 1),
+            )}
             lines={[
-              { label: "coil", values: view.coil_line.vpp, look: "ours" },
-              { label: "arming threshold", values: flat(2 * coil.arming_v), look: "true" },
+              { label: t("coil"), values: view.coil_line.vpp, look: "ours" },
+              { label: t("arming threshold"), values: flat(2 * coil.arming_v), look: "true" },
               ...(coil.max_input_vpp === null
                 ? []
-                : [{ label: "max. input", values: flat(coil.max_input_vpp), look: "limit" as const }]),
+                : [{ label: t("max. input"), values: flat(coil.max_input_vpp), look: "limit" as const }]),
             ]}
           />
           <Text fontSize="sm" color="fg.muted">
-            Full: the coil; fine dashes: it works from there; long dashes: what the converter takes.
+            {t("Full: the coil; fine dashes: it works from there; long dashes: what the converter takes.")}
           </Text>
         </Suspense>
       )}
@@ -112,7 +122,7 @@ function Coil({ coil }: { coil: NonNullable<Schemas["SignalDetail"]["coil"]> }) 
               {way.label}
             </Text>
             <Text fontFamily="mono">
-              from {show(way.min_speed_kmh, "km/h", 2).join(" ")}; at the top {way.at_top}
+              {t("from {0}; at the top {1}", show(way.min_speed_kmh, "km/h", 2).join(" "), way.at_top)}
             </Text>
             <Text fontSize="sm">{way.text}</Text>
           </Box>

@@ -1,6 +1,7 @@
 import { Stack, Table, Text } from "@chakra-ui/react";
 import { RatesView } from "../../../drawings/RatesView";
 import { useUnits } from "../../../ui/units";
+import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { Figures } from "../stages";
 import { hz, ms, TABLE } from "./results";
@@ -18,13 +19,11 @@ export function Rates() {
       <Table.Root size="sm" variant="line" css={TABLE} data-testid="rates">
         <Table.Header>
           <Table.Row>
-            <Table.ColumnHeader>Stage</Table.ColumnHeader>
-            <Table.ColumnHeader>
-              Hz at {slow} … {fast}
-            </Table.ColumnHeader>
-            <Table.ColumnHeader>max. frequency, Hz</Table.ColumnHeader>
-            <Table.ColumnHeader>pulse width</Table.ColumnHeader>
-            <Table.ColumnHeader>min. speed</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("Stage")}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("Hz at {0} … {1}", slow, fast)}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("max. frequency, Hz")}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("pulse width")}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("min. speed")}</Table.ColumnHeader>
             <Table.ColumnHeader />
           </Table.Row>
         </Table.Header>
@@ -36,22 +35,22 @@ export function Rates() {
               <Table.Cell>
                 {hz(row.lowest_hz)} … {hz(row.top_hz)}
               </Table.Cell>
-              <Table.Cell>{row.max_frequency_hz === null ? "not known" : hz(row.max_frequency_hz)}</Table.Cell>
+              <Table.Cell>{row.max_frequency_hz === null ? t("not known") : hz(row.max_frequency_hz)}</Table.Cell>
               <Table.Cell>
                 {ms(row.longest_ms)} … {ms(row.shortest_ms)}
               </Table.Cell>
-              <Table.Cell>{row.least_ms === null ? "not known" : ms(row.least_ms)}</Table.Cell>
+              <Table.Cell>{row.least_ms === null ? t("not known") : ms(row.least_ms)}</Table.Cell>
               <Table.Cell
                 color={!(row.kept_up && row.pulse_seen) ? "bad.fg" : row.max_frequency_hz ? "good.fg" : "fg.muted"}
                 fontWeight="700"
               >
                 {!row.kept_up
-                  ? "✕ too fast"
+                  ? t("✕ too fast")
                   : !row.pulse_seen
-                    ? "✕ too short"
+                    ? t("✕ too short")
                     : row.max_frequency_hz
                       ? "✓"
-                      : "not checked"}
+                      : t("not checked")}
               </Table.Cell>
             </Table.Row>
           ))}
@@ -59,7 +58,7 @@ export function Rates() {
       </Table.Root>
       <RatesView rates={signal_detail.rates} />
       <Text fontSize="sm" color="fg.muted">
-        Bars from {slow} to {fast}, log scale. A line across a bar is its limit; dashed: beyond the limit.
+        {t("Bars from {0} to {1}, log scale. A line across a bar is its limit; dashed: beyond the limit.", slow, fast)}
       </Text>
     </Stack>
   );

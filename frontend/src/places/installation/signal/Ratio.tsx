@@ -1,8 +1,9 @@
 import { Box, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import type { Schemas } from "../../../api/client";
-import { signed } from "../../../ui/format";
+import { digits, signed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
+import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { useSignal } from "./queries";
 import { hz, LabelledValue, Missing, ms, TABLE } from "./results";
@@ -20,10 +21,11 @@ export function Ratio() {
   if (!conversion)
     return (
       <Missing>
-        <Text fontWeight="600">No pulse-ratio converter.</Text>
+        <Text fontWeight="600">{t("No pulse-ratio converter.")}</Text>
         <Text>
-          If a gauge needs other pulses per km than the sensor gives, enter them under “A ratio converter, to a gauge”:
-          from its papers, from its face, or by a bench test.
+          {t(
+            "If a gauge needs other pulses per km than the sensor gives, enter them under “A ratio converter, to a gauge”: from its papers, from its face, or by a bench test.",
+          )}
         </Text>
       </Missing>
     );
@@ -32,35 +34,40 @@ export function Ratio() {
     <Stack gap={3}>
       <Grid templateColumns={{ base: "1fr", lg: "minmax(0, 5fr) minmax(0, 6fr)" }} gap={4}>
         <Box bg="road" color="chalk" borderRadius="lg" borderWidth="3px" borderColor="road.edge" p={4}>
-          <Text color="chalk.dim">{conversion.typed ? "It is set to" : "Set the converter to"}</Text>
+          <Text color="chalk.dim">{conversion.typed ? t("It is set to") : t("Set the converter to")}</Text>
           <Text fontFamily="mono" fontWeight="700" fontSize="4xl" lineHeight="1.1" data-testid="ratio">
             {fraction(conversion.stages)}
           </Text>
-          <Text color="chalk.dim">pulses out for pulses in</Text>
+          <Text color="chalk.dim">{t("pulses out for pulses in")}</Text>
           <Text fontSize="sm" mt={2}>
-            Error of the ratio {signed(conversion.error_ppm / 1e4, 3)} %, so {signed(conversion.error_kmh * scale, 3)}{" "}
-            {speedUnit} at {at}
+            {t(
+              "Error of the ratio {0} %, so {1} {2} at {3}",
+              signed(conversion.error_ppm / 1e4, 3),
+              signed(conversion.error_kmh * scale, 3),
+              speedUnit,
+              at,
+            )}
           </Text>
         </Box>
         <Grid templateColumns="repeat(auto-fit, minmax(150px, 1fr))" gap={3} alignContent="start">
-          <LabelledValue name={`In, at ${at}`}>{hz(conversion.in_hz)} Hz</LabelledValue>
-          <LabelledValue name="Out" testId="out-hz">
-            {hz(conversion.out_hz)} Hz
+          <LabelledValue name={t("In, at {0}", at)}>{t("{0} Hz", hz(conversion.in_hz))}</LabelledValue>
+          <LabelledValue name={t("Out")} testId="out-hz">
+            {t("{0} Hz", hz(conversion.out_hz))}
           </LabelledValue>
-          <LabelledValue name="Delay">{ms(conversion.latency_ms)}</LabelledValue>
-          <LabelledValue name="Delay at the lowest speed">{ms(conversion.latency_lowest_ms)}</LabelledValue>
+          <LabelledValue name={t("Delay")}>{ms(conversion.latency_ms)}</LabelledValue>
+          <LabelledValue name={t("Delay at the lowest speed")}>{ms(conversion.latency_lowest_ms)}</LabelledValue>
           {conversion.cap_hz !== null && (
-            <LabelledValue name="Output stays at">{hz(conversion.cap_hz)} Hz</LabelledValue>
+            <LabelledValue name={t("Output stays at")}>{t("{0} Hz", hz(conversion.cap_hz))}</LabelledValue>
           )}
         </Grid>
       </Grid>
       <Table.Root size="sm" variant="line" css={TABLE} data-testid="ratio-ways">
         <Table.Header>
           <Table.Row>
-            <Table.ColumnHeader>Options</Table.ColumnHeader>
-            <Table.ColumnHeader>setting</Table.ColumnHeader>
-            <Table.ColumnHeader>error</Table.ColumnHeader>
-            <Table.ColumnHeader>at {at}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("Options")}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("setting")}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("error")}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("at {0}", at)}</Table.ColumnHeader>
             <Table.ColumnHeader />
           </Table.Row>
         </Table.Header>
@@ -71,14 +78,14 @@ export function Ratio() {
               <Table.Cell>{fraction(way.stages)}</Table.Cell>
               <Table.Cell>
                 {Math.abs(way.error_ppm) < 1000
-                  ? `${signed(way.error_ppm, 1)} ppm`
+                  ? t("{0} ppm", signed(way.error_ppm, 1))
                   : `${signed(way.error_ppm / 1e4, 2)} %`}
               </Table.Cell>
-              <Table.Cell>{signed(way.error_kmh, 3)} km/h</Table.Cell>
+              <Table.Cell>{t("{0} km/h", signed(way.error_kmh, 3))}</Table.Cell>
               <Table.Cell>
                 <Small
                   fontFamily="body"
-                  aria-label={`Apply ${fraction(way.stages)}`}
+                  aria-label={t("Apply {0}", fraction(way.stages))}
                   onClick={() =>
                     set(
                       "signal.converter.setting",
@@ -86,7 +93,7 @@ export function Ratio() {
                     )
                   }
                 >
-                  Apply
+                  {t("Apply")}
                 </Small>
               </Table.Cell>
             </Table.Row>
@@ -95,8 +102,10 @@ export function Ratio() {
       </Table.Root>
       {view && <OverRange rows={view.over_range} />}
       <Text fontSize="sm" color="fg.muted">
-        Exact: {conversion.wanted_ratio.toPrecision(7)} pulses out for each one in. Prove it with the test card on the
-        bench.
+        {t(
+          "Exact: {0} pulses out for each one in. Prove it with the test card on the bench.",
+          digits(conversion.wanted_ratio, 7),
+        )}
       </Text>
     </Stack>
   );
@@ -109,7 +118,7 @@ function OverRange({ rows }: { rows: Schemas["RatioAt"][] }) {
     <Table.Root size="sm" variant="line" css={TABLE} data-testid="over-range">
       <Table.Header>
         <Table.Row>
-          {["True speed", "in", "out", "gauge off by", "late by"].map((head) => (
+          {[t("True speed"), "in", "out", "gauge off by", "late by"].map((head) => (
             <Table.ColumnHeader key={head}>{head}</Table.ColumnHeader>
           ))}
         </Table.Row>
@@ -118,11 +127,9 @@ function OverRange({ rows }: { rows: Schemas["RatioAt"][] }) {
         {rows.map((row) => (
           <Table.Row key={row.kmh}>
             <Table.Cell>{show(row.kmh, "km/h", 0.5).join(" ")}</Table.Cell>
-            <Table.Cell>{hz(row.in_hz)} Hz</Table.Cell>
-            <Table.Cell>
-              {hz(row.out_hz)} Hz{row.capped && ", capped"}
-            </Table.Cell>
-            <Table.Cell>{signed(row.error_kmh, 3)} km/h</Table.Cell>
+            <Table.Cell>{t("{0} Hz", hz(row.in_hz))}</Table.Cell>
+            <Table.Cell>{t("{0} Hz{1}", hz(row.out_hz), row.capped && t(", capped"))}</Table.Cell>
+            <Table.Cell>{t("{0} km/h", signed(row.error_kmh, 3))}</Table.Cell>
             <Table.Cell>{ms(row.latency_ms)}</Table.Cell>
           </Table.Row>
         ))}

@@ -1,5 +1,6 @@
 import { useView } from "../../../ui/address";
 import { Views } from "../../../ui/Views";
+import { t } from "../../../ui/words";
 import { Levels } from "./Levels";
 import { Rates } from "./Rates";
 import { Ratio } from "./Ratio";
@@ -11,15 +12,15 @@ export function SignalResult() {
   const [view, choose] = useView("rates");
   return (
     <Views
-      label="The signal"
+      label={t("The signal")}
       chosen={view}
       choose={choose}
       views={[
-        { code: "rates", label: "Frequencies", content: <Rates /> },
-        { code: "levels", label: "Levels", content: <Levels /> },
-        { code: "ratio", label: "Pulse-ratio converter", content: <Ratio /> },
-        { code: "volts", label: "Frequency to voltage", content: <Volts /> },
-        { code: "wiring", label: "Wires and order sheet", content: <Wiring /> },
+        { code: "rates", label: t("Frequencies"), content: <Rates /> },
+        { code: "levels", label: t("Levels"), content: <Levels /> },
+        { code: "ratio", label: t("Pulse-ratio converter"), content: <Ratio /> },
+        { code: "volts", label: t("Frequency to voltage"), content: <Volts /> },
+        { code: "wiring", label: t("Wires and order sheet"), content: <Wiring /> },
       ]}
     />
   );

@@ -2,6 +2,7 @@ import { Box, Flex, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { offer } from "../../../ui/files";
 import { Small } from "../../../ui/Small";
 import { attempt } from "../../../ui/toaster";
+import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { fetchWiringPdf, useWiring } from "./queries";
 import { TABLE } from "./results";
@@ -10,7 +11,7 @@ import { TABLE } from "./results";
 export function Wiring() {
   const { evaluated, installationId } = useEditing();
   const sheet = useWiring(evaluated.document).data;
-  if (!sheet) return <Text>Computing …</Text>;
+  if (!sheet) return <Text>{t("Computing …")}</Text>;
   return (
     <Stack gap={3} data-testid="wiring">
       {sheet.cautions.map((text) => (
@@ -22,7 +23,7 @@ export function Wiring() {
         <Table.Root size="sm" variant="line" css={TABLE}>
           <Table.Header>
             <Table.Row>
-              {["Pin", "Colour", "It is", "Goes to", "With it"].map((head) => (
+              {["Pin", "Colour", t("It is"), t("Goes to"), t("With it")].map((head) => (
                 <Table.ColumnHeader key={head}>{head}</Table.ColumnHeader>
               ))}
             </Table.Row>
@@ -50,20 +51,20 @@ export function Wiring() {
           <Flex mt={3}>
             <Small
               onClick={() =>
-                attempt("The PDF", async () =>
+                attempt(t("The PDF"), async () =>
                   offer(await fetchWiringPdf(evaluated.document, installationId), "wiring.pdf"),
                 )
               }
             >
-              Both sheets as PDF
+              {t("Both sheets as PDF")}
             </Small>
           </Flex>
         </Box>
         <Table.Root size="sm" variant="line" css={TABLE} alignSelf="start">
           <Table.Header>
             <Table.Row>
-              <Table.ColumnHeader>Question</Table.ColumnHeader>
-              <Table.ColumnHeader>this installation</Table.ColumnHeader>
+              <Table.ColumnHeader>{t("Question")}</Table.ColumnHeader>
+              <Table.ColumnHeader>{t("this installation")}</Table.ColumnHeader>
             </Table.Row>
           </Table.Header>
           <Table.Body>

@@ -1,6 +1,6 @@
 import { Box, Text } from "@chakra-ui/react";
 import type { ReactNode } from "react";
-import { figure } from "../../../ui/format";
+import { digits, figure, fixed } from "../../../ui/format";
 
 /** Tables of the signal stand on the panel itself; on a phone their cells are small and break. */
 export const TABLE = {
@@ -34,9 +34,8 @@ export const Missing = ({ children }: { children: ReactNode }) => (
   </Box>
 );
 
-export const hz = (value: number) => (value >= 100 ? value.toFixed(0) : value.toPrecision(3));
-export const ms = (value: number) =>
-  value >= 1 ? `${value.toPrecision(3)} ms` : `${(1000 * value).toPrecision(3)} µs`;
+export const hz = (value: number) => (value >= 100 ? fixed(value, 0) : digits(value, 3));
+export const ms = (value: number) => (value >= 1 ? `${digits(value, 3)} ms` : `${digits(1000 * value, 3)} µs`);
 
 export const ohm = (value: number) =>
   value >= 1e6 ? `${figure(value / 1e6)} MΩ` : value >= 1000 ? `${figure(value / 1000)} kΩ` : `${figure(value)} Ω`;

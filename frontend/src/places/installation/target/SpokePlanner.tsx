@@ -1,14 +1,17 @@
 import { Box, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { LacedWheel } from "../../../drawings/LacedWheel";
-import { signed } from "../../../ui/format";
+import { fixed, signed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
+import { useUnits } from "../../../ui/units";
+import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { GuideSheet } from "../GuideSheet";
 import { usePlacement, useSpokes } from "../sensing";
 
 /** Every set of spokes for the magnets, the best first, and how to count it at the wheel. */
 export function SpokePlanner() {
+  const { show } = useUnits();
   const { evaluated, set } = useEditing();
   const { data: plan, error } = useSpokes(evaluated.document);
   const placed = usePlacement(evaluated.document).data;
@@ -20,7 +23,7 @@ export function SpokePlanner() {
         ✕ {error.message}
       </Text>
     );
-  if (!plan) return <Text>Planning …</Text>;
+  if (!plan) return <Text>{t("Planning …")}</Text>;
   const { spokes } = evaluated.document.target;
   const inUse = plan.sets.findIndex((item) => item.in_use);
   const place = Math.min(looked >= 0 ? looked : Math.max(inUse, 0), plan.sets.length - 1);
@@ -31,9 +34,7 @@ export function SpokePlanner() {
       <Stack gap={3} minW={0}>
         {shown && (
           <Box borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={2}>
-            <Text fontWeight="600">
-              Spokes {shown.spokes.join(", ")}: {shown.text}
-            </Text>
+            <Text fontWeight="600">{t("Spokes {0}: {1}", shown.spokes.join(", "), shown.text)}</Text>
             <Text fontSize="sm">{plan.rule}</Text>
           </Box>
         )}
@@ -44,10 +45,10 @@ export function SpokePlanner() {
           >
             <Table.Header>
               <Table.Row>
-                <Table.ColumnHeader>spokes</Table.ColumnHeader>
-                <Table.ColumnHeader>spacing error</Table.ColumnHeader>
-                <Table.ColumnHeader>plane</Table.ColumnHeader>
-                <Table.ColumnHeader>speed ripple</Table.ColumnHeader>
+                <Table.ColumnHeader>{t("spokes")}</Table.ColumnHeader>
+                <Table.ColumnHeader>{t("spacing error")}</Table.ColumnHeader>
+                <Table.ColumnHeader>{t("plane")}</Table.ColumnHeader>
+                <Table.ColumnHeader>{t("speed ripple")}</Table.ColumnHeader>
               </Table.Row>
             </Table.Header>
             <Table.Body fontFamily="mono">
@@ -62,11 +63,11 @@ export function SpokePlanner() {
                     >
                       {item.spokes.join(", ")}
                     </button>
-                    {item.in_use && <Text fontSize="xs">in use</Text>}
+                    {item.in_use && <Text fontSize="xs">{t("in use")}</Text>}
                   </Table.Cell>
-                  <Table.Cell>{item.error_deg.toFixed(1)}°</Table.Cell>
+                  <Table.Cell>{fixed(item.error_deg, 1)}°</Table.Cell>
                   <Table.Cell whiteSpace="nowrap">
-                    {item.same_plane ? "same" : `${item.plane_offset_mm.toFixed(1)} mm`}
+                    {item.same_plane ? t("same") : show(item.plane_offset_mm, "mm", 1).join(" ")}
                   </Table.Cell>
                   <Table.Cell whiteSpace="nowrap">
                     {signed(item.ripple_low_pct, 1)} … {signed(item.ripple_high_pct, 1)} %
@@ -78,26 +79,30 @@ export function SpokePlanner() {
         </Box>
         {placed?.detail.possible && (
           <Text fontSize="sm">
-            With the sensor as it is placed, a magnet passes it from{" "}
-            {(plan.radius_mm + (placed.reach_mm[0] ?? 0)).toFixed(0)} to{" "}
-            {(plan.radius_mm + (placed.reach_mm[1] ?? 0)).toFixed(0)} mm from the axle.
+            {t(
+              "With the sensor as it is placed, a magnet passes it from {0} to {1} from the axle.",
+              fixed(plan.radius_mm + (placed.reach_mm[0] ?? 0), 0),
+              show(plan.radius_mm + (placed.reach_mm[1] ?? 0), "mm", 0.5).join(" "),
+            )}
           </Text>
         )}
         <Text fontSize="sm" color="fg.muted">
-          Free for a magnet, from the axle:{" "}
-          {plan.windows.map((item) => `${item.low_mm.toFixed(0)} to ${item.high_mm.toFixed(0)} mm`).join(", ") ||
-            "nowhere on this side"}
-          . Between them spokes cross. Nearer the hub it passes slower and steadier; moved 10 mm towards the rim a
-          magnet comes {(10 * plan.slope_mm_per_mm).toFixed(1)} mm further in.
+          {t(
+            "Free for a magnet, from the axle: {0}. Between them spokes cross. Nearer the hub it passes slower and steadier; moved 10 mm towards the rim a magnet comes {1} mm further in.",
+            plan.windows
+              .map((item) => `${show(item.low_mm, "mm", 0.5)[0]} to ${show(item.high_mm, "mm", 0.5).join(" ")}`)
+              .join(", ") || t("nowhere on this side"),
+            fixed(10 * plan.slope_mm_per_mm, 1),
+          )}
         </Text>
         <Grid templateColumns="repeat(2, minmax(0, 1fr))" gap={2}>
           <Small
             onClick={() => set("target.spokes", { ...spokes, chosen: shown?.spokes ?? [] })}
             disabled={!shown || shown.in_use}
           >
-            {shown?.in_use ? "In use" : "Use these spokes"}
+            {shown?.in_use ? t("In use") : t("Use these spokes")}
           </Small>
-          <Small onClick={() => open(true)}>Show steps</Small>
+          <Small onClick={() => open(true)}>{t("Show steps")}</Small>
         </Grid>
         <GuideSheet code={guide ? "spokes" : null} close={() => open(false)} />
       </Stack>

@@ -7,6 +7,7 @@ import { Message } from "../../../ui/Message";
 import { Sheet } from "../../../ui/Sheet";
 import { Small } from "../../../ui/Small";
 import { useHeld } from "../../../ui/useHeld";
+import { t } from "../../../ui/words";
 import { chartKey, useChart } from "./queries";
 
 type Row = { label: string; circumference_mm: string };
@@ -50,23 +51,23 @@ export function ChartSheet({
     <Sheet
       open={open}
       close={close}
-      title={chart.data?.own ? "Cycle chart of this workshop" : "Cycle chart"}
+      title={chart.data?.own ? t("Cycle chart of this workshop") : t("Cycle chart")}
       size="lg"
       footer={
         rows ? (
           <>
             <Button variant="outline" onClick={() => setRows(null)}>
-              Cancel
+              {t("Cancel")}
             </Button>
             <Button colorPalette="signal" loading={save.isPending} onClick={() => save.mutate(rows)}>
-              Save chart
+              {t("Save chart")}
             </Button>
           </>
         ) : (
           <>
             {chart.data?.own && (
               <Button variant="outline" loading={reset.isPending} onClick={() => reset.mutate(null)}>
-                Restore the original chart
+                {t("Restore the original chart")}
               </Button>
             )}
             <Button
@@ -80,7 +81,7 @@ export function ChartSheet({
                 )
               }
             >
-              Edit chart
+              {t("Edit chart")}
             </Button>
           </>
         )
@@ -88,8 +89,8 @@ export function ChartSheet({
     >
       <Text mb={3} fontSize="sm" color="fg.muted">
         {chart.data?.own
-          ? "Edited here. Good to about 0.7 %: a roll-out is ten times better."
-          : "Common practice; values from memory. Good to about 0.7 %: a roll-out is ten times better."}
+          ? t("Edited here. Good to about 0.7 %: a roll-out is ten times better.")
+          : t("Common practice; values from memory. Good to about 0.7 %: a roll-out is ten times better.")}
       </Text>
       {chart.error && <Message text={chart.error.message} bad />}
       {save.error && problems.length === 0 && <Message text={save.error.message} bad />}
@@ -99,13 +100,13 @@ export function ChartSheet({
               // biome-ignore lint/suspicious/noArrayIndexKey: rows have no identity but their place
               <Flex key={place} gap={2} align="flex-start">
                 <TextField
-                  label={`Row ${place + 1}`}
+                  label={t("Row {0}", place + 1)}
                   value={row.label}
                   change={(label) => change(place, { label })}
                   error={on(place, "label")}
                 />
                 <TextField
-                  label="Circumference"
+                  label={t("Circumference")}
                   value={row.circumference_mm}
                   change={(circumference_mm) => change(place, { circumference_mm })}
                   error={on(place, "circumference_mm")}
@@ -115,7 +116,7 @@ export function ChartSheet({
                 />
                 <Small
                   mt="24px"
-                  aria-label={`Remove row ${place + 1}`}
+                  aria-label={t("Remove row {0}", place + 1)}
                   onClick={() => setRows(rows.filter((_, at) => at !== place))}
                 >
                   ✕
@@ -135,7 +136,7 @@ export function ChartSheet({
                 }}
               >
                 <span>{row.label}</span>
-                <span>{row.circumference_mm} mm</span>
+                <span>{t("{0} mm", row.circumference_mm)}</span>
               </Button>
             ))}
         {rows && (
@@ -144,7 +145,7 @@ export function ChartSheet({
             disabled={rows.length >= 200}
             onClick={() => setRows([...rows, { label: "", circumference_mm: "" }])}
           >
-            Add row
+            {t("Add row")}
           </Small>
         )}
       </Stack>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useCatalogue } from "../../../api/hooks";
 import { Sheet } from "../../../ui/Sheet";
 import { useUnits } from "../../../ui/units";
+import { t } from "../../../ui/words";
 
 /** For those who do not know the notation: the kind of wheel first, then the sizes usual on it. */
 export function SizeSheet({ open, close, take }: { open: boolean; close: () => void; take: (text: string) => void }) {
@@ -11,7 +12,7 @@ export function SizeSheet({ open, close, take }: { open: boolean; close: () => v
   const { show } = useUnits();
   const group = groups.find((item) => item.label === label) ?? groups[0];
   return (
-    <Sheet open={open} close={close} title="Find the size" size="xl">
+    <Sheet open={open} close={close} title={t("Find the size")} size="xl">
       <Grid templateColumns={{ base: "1fr", md: "230px 1fr" }} gap={4}>
         <Flex direction={{ base: "row", md: "column" }} wrap="wrap" gap={1}>
           {groups.map((item) => (

@@ -3,6 +3,7 @@ import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-quer
 import { useState } from "react";
 import { api, data, Refusal, type Schemas } from "../../../api/client";
 import { keys, useWrite } from "../../../api/hooks";
+import { useAnnounced } from "../../../ui/announce";
 import { TextField } from "../../../ui/fields";
 import { signed } from "../../../ui/format";
 import { Message } from "../../../ui/Message";
@@ -10,6 +11,7 @@ import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { useHeld } from "../../../ui/useHeld";
 import { useLast } from "../../../ui/useLast";
+import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { SizeSheet } from "./SizeSheet";
 
@@ -56,6 +58,7 @@ export function TyreChangeView() {
       client.invalidateQueries({ queryKey: keys.installation(installationId) });
     },
   );
+  useAnnounced(put.isSuccess ? t("Tyre change saved as a revision.") : "");
   const problems = preview.error instanceof Refusal ? preview.error.problems : [];
   const on = (name: string) => {
     const found = problems.find((item) => item.path === `tyre.${name}`);
@@ -69,18 +72,18 @@ export function TyreChangeView() {
       <Stack gap={3}>
         <Flex gap={2} align="flex-start">
           <TextField
-            label="Marking of the new tyre"
+            label={t("Marking of the new tyre")}
             value={tyre.marking}
             change={(marking) => setTyre({ ...tyre, marking })}
             error={on("marking")}
             testId="new-tyre"
           />
           <Small mt="25px" onClick={() => pick(true)}>
-            Find size
+            {t("Find size")}
           </Small>
         </Flex>
         <TextField
-          label="Circumference, if measured"
+          label={t("Circumference, if measured")}
           value={tyre.circumference_mm}
           change={(circumference_mm) => setTyre({ ...tyre, circumference_mm })}
           error={on("circumference_mm")}
@@ -88,7 +91,7 @@ export function TyreChangeView() {
           numeric
         />
         <TextField
-          label="Tread depth"
+          label={t("Tread depth")}
           value={tyre.tread_new_mm}
           change={(tread_new_mm) => setTyre({ ...tyre, tread_new_mm })}
           error={on("tread_new_mm")}
@@ -100,30 +103,31 @@ export function TyreChangeView() {
       </Stack>
       {!result && !put.isSuccess && (
         <Text color="fg.muted">
-          Enter the new tyre to see what every display would show with its setting unchanged, the new settings, and what
-          has to be done again. Nothing changes until you put it on.
+          {t(
+            "Enter the new tyre to see what every display would show with its setting unchanged, the new settings, and what has to be done again. Nothing changes until you put it on.",
+          )}
         </Text>
       )}
       {put.isSuccess && (
-        <Box borderLeftWidth="4px" borderColor="good.fg" bg="bg.subtle" px={3} py={2} role="status">
-          <Text fontWeight="600">✓ Tyre change saved as a revision. The to-do items are listed above.</Text>
-          <Text fontSize="sm">Undo restores the old tyre.</Text>
+        <Box borderLeftWidth="4px" borderColor="good.fg" bg="bg.subtle" px={3} py={2}>
+          <Text fontWeight="600">{t("✓ Tyre change saved as a revision. The to-do items are listed above.")}</Text>
+          <Text fontSize="sm">{t("Undo restores the old tyre.")}</Text>
         </Box>
       )}
       {result && !put.isSuccess && (
         <Stack gap={2} opacity={stale ? 0.75 : 1}>
           {preview.error && (
             <Text color="signal.fg" fontWeight="700">
-              Last good figures: a field needs correcting
+              {t("Last good figures: a field needs correcting")}
             </Text>
           )}
           <Text fontWeight="600">{result.text}</Text>
           <Table.Root size="sm" css={{ "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } }}>
             <Table.Header>
               <Table.Row>
-                <Table.ColumnHeader>Display</Table.ColumnHeader>
-                <Table.ColumnHeader>left as it is</Table.ColumnHeader>
-                <Table.ColumnHeader>new number</Table.ColumnHeader>
+                <Table.ColumnHeader>{t("Display")}</Table.ColumnHeader>
+                <Table.ColumnHeader>{t("left as it is")}</Table.ColumnHeader>
+                <Table.ColumnHeader>{t("new number")}</Table.ColumnHeader>
               </Table.Row>
             </Table.Header>
             <Table.Body>
@@ -132,8 +136,13 @@ export function TyreChangeView() {
                   <Table.Cell>{item.name}</Table.Cell>
                   <Table.Cell fontFamily="mono">
                     {item.shown_kmh === null || item.error_pct === null
-                      ? "not known"
-                      : `${item.now} shows ${show(item.shown_kmh, "km/h", 0.05).join(" ")} (${signed(item.error_pct, 1)} %)`}
+                      ? t("not known")
+                      : t(
+                          "{0} shows {1} ({2} %)",
+                          item.now,
+                          show(item.shown_kmh, "km/h", 0.05).join(" "),
+                          signed(item.error_pct, 1),
+                        )}
                   </Table.Cell>
                   <Table.Cell fontFamily="mono" fontWeight="700">
                     {item.new} {item.unit}
@@ -144,12 +153,17 @@ export function TyreChangeView() {
           </Table.Root>
           {result.false_slip.map((item) => (
             <Text key={item.other} fontSize="sm">
-              False slip against {item.other}, until the numbers match: {signed(item.slip_pct, 1)} %,{" "}
-              {signed(Number(show(item.slip_kmh, "km/h", 1)[0]), 1)} {show(1, "km/h")[1]}
+              {t(
+                "False slip against {0}, until the numbers match: {1} %, {2} {3}",
+                item.other,
+                signed(item.slip_pct, 1),
+                signed(Number(show(item.slip_kmh, "km/h", 1)[0]), 1),
+                show(1, "km/h")[1],
+              )}
             </Text>
           ))}
           <Text fontSize="sm" color="fg.muted">
-            To do after the change:
+            {t("To do after the change:")}
           </Text>
           <Stack as="ul" gap={0} pl={5} listStyleType="disc">
             {result.tasks.map((item) => (
@@ -167,7 +181,7 @@ export function TyreChangeView() {
               put.mutate({ document, tyre: inputs, base_revision: base.number, base_amended: base.amended })
             }
           >
-            Apply tyre change
+            {t("Apply tyre change")}
           </Button>
         </Stack>
       )}

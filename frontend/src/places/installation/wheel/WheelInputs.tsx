@@ -1,15 +1,15 @@
 import { Box, Button, chakra, Flex, Stack, Text } from "@chakra-ui/react";
 import { useState } from "react";
+import { today } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
+import { t } from "../../../ui/words";
 import { useEditing } from "../context";
-import { PickField, ProofField, QuantityField, WordsField } from "../fields";
+import { Entries, Entry, ProofField } from "../fields";
 import { GuideSheet } from "../GuideSheet";
-import { EMPTY, methodsFor } from "../shape";
+import { begun, methodsFor } from "../schema";
 import { MethodFields } from "./MethodFields";
 import { useComparison } from "./queries";
-
-const MEASURED = ["taped_diameter", "axle_height", "taped_circumference", "roll_out", "speed_derived"];
 
 /** Every method for the circumference: its figure, its entries when opened, and which one is in use. */
 export function WheelInputs() {
@@ -29,13 +29,15 @@ export function WheelInputs() {
       : undefined;
   const use = (method: string) => {
     const measured = wheel.measured ?? {};
-    const fresh = MEASURED.includes(method) && !measured.by && !measured.on;
-    const today = new Date().toISOString().slice(0, 10);
+    const choice = catalogue.wheel_methods.find((item) => item.code === method);
+    const fresh = choice?.measured && !measured.by && !measured.on;
     set("wheel", {
       ...wheel,
       method,
-      ...(method === "combined" ? {} : { [method]: entries[method] ?? known(method) ?? EMPTY.wheel?.[method] }),
-      ...(fresh ? { measured: { ...measured, by: role, on: today } } : {}),
+      ...(method === "combined"
+        ? {}
+        : { [method]: entries[method] ?? known(method) ?? begun(catalogue, `wheel.${method}`) }),
+      ...(fresh ? { measured: { ...measured, by: role, on: today() } } : {}),
     });
     open(method);
   };
@@ -49,7 +51,7 @@ export function WheelInputs() {
     <Stack gap={3}>
       <fieldset style={{ border: 0, padding: 0, margin: 0, minWidth: 0 }}>
         <legend style={{ fontSize: "0.875rem", marginBottom: 4 }}>
-          {onWater ? "How is the run per turn known?" : "How is the circumference known?"}
+          {onWater ? t("How is the run per turn known?") : t("How is the circumference known?")}
         </legend>
         {rows.map((method) => {
           const line = result?.lines.find((item) => item.method === method.code);
@@ -79,12 +81,12 @@ export function WheelInputs() {
                     style={{ accentColor: "var(--chakra-colors-signal-fg)" }}
                   />
                   <Text as="span" truncate fontWeight={inUse ? "700" : undefined}>
-                    {onWater && method.code === "entered" ? "Known run per turn" : method.label}
+                    {onWater && method.code === "entered" ? t("Known run per turn") : method.label}
                   </Text>
                 </label>
                 {figures && (
                   <Text fontFamily="mono" fontSize="sm" whiteSpace="nowrap">
-                    {show(figures[0] ?? 0, "mm", (50 * (figures[1] ?? 0)) / (figures[0] ?? 1))[0]} ±{" "}
+                    {show(figures[0] ?? 0, "mm", (100 * (figures[1] ?? 0)) / (figures[0] ?? 1))[0]} ±{" "}
                     {show(figures[1] ?? 0, "mm", 20)[0]}
                   </Text>
                 )}
@@ -96,7 +98,7 @@ export function WheelInputs() {
                     cursor="pointer"
                     color="signal.fg"
                     aria-expanded={isOpen}
-                    aria-label={`${isOpen ? "Close" : "Open"} ${method.label}`}
+                    aria-label={isOpen ? t("Close {0}", method.label) : t("Open {0}", method.label)}
                     onClick={() => open(isOpen ? "" : method.code)}
                   >
                     {isOpen ? "▾" : line ? "▸" : "+"}
@@ -113,11 +115,11 @@ export function WheelInputs() {
                   <MethodFields method={method.code} />
                   <Flex gap={2} wrap="wrap">
                     {catalogue.guides.some((item) => item.code === method.code) && (
-                      <Small onClick={() => guideTo(method.code)}>Show steps</Small>
+                      <Small onClick={() => guideTo(method.code)}>{t("Show steps")}</Small>
                     )}
                     {!inUse && entries[method.code] != null && (
                       <>
-                        <Small onClick={() => use(method.code)}>Use this</Small>
+                        <Small onClick={() => use(method.code)}>{t("Use this")}</Small>
                         <Button
                           size="sm"
                           variant="ghost"
@@ -125,7 +127,7 @@ export function WheelInputs() {
                           minH="40px"
                           onClick={() => set(`wheel.${method.code}`, null)}
                         >
-                          Clear it
+                          {t("Clear it")}
                         </Button>
                       </>
                     )}
@@ -160,32 +162,11 @@ function Circumstances() {
   return (
     <details>
       <summary style={{ cursor: "pointer", minHeight: 32 }}>
-        Measured {said.length > 0 ? said.join(", ") : "by, date, pressure"}
+        {t("Measured {0}", said.length > 0 ? said.join(", ") : t("by, date, pressure"))}
       </summary>
       <Stack gap={2} pt={2}>
-        <Flex gap={3}>
-          <WordsField path="wheel.measured.by" label="Done by (role)" />
-          <WordsField path="wheel.measured.on" label="Date" hint="2026-05-02" optional />
-        </Flex>
-        <Flex gap={3} align="flex-start">
-          <QuantityField
-            path="wheel.measured.pressure_bar"
-            label="Pressure"
-            unit="bar"
-            optional
-            nudge={0.1}
-            hint="2.2, 32 psi"
-          />
-          <QuantityField
-            path="wheel.measured.tread_depth_mm"
-            label="Tread depth"
-            unit="mm"
-            optional
-            nudge={0.5}
-            hint="6.5, 8/32in"
-          />
-        </Flex>
-        <WordsField path="wheel.measured.load" label="Load" hint="driver, half a tank" />
+        <Entries of="wheel.measured" names={["by", "on", "pressure_bar", "tread_depth_mm"]} />
+        <Entry path="wheel.measured.load" />
       </Stack>
     </details>
   );
@@ -193,71 +174,28 @@ function Circumstances() {
 
 /** What moves the circumference away from what was measured. */
 export function CorrectionInputs() {
-  const { document, set } = useEditing();
+  const { document, catalogue, set } = useEditing();
   const other = document.wheel.corrections?.other_load;
   return (
     <Stack gap={3}>
-      <Flex gap={3} align="flex-start">
-        <QuantityField path="wheel.corrections.tread_now_mm" label="Tread depth now" unit="mm" optional nudge={0.5} />
-        <QuantityField
-          path="wheel.corrections.tread_new_mm"
-          label="Tread depth when new"
-          unit="mm"
-          nudge={0.5}
-          usual="8"
-        />
-        <QuantityField
-          path="wheel.corrections.tread_limit_mm"
-          label="Tread depth at the wear limit"
-          unit="mm"
-          nudge={0.1}
-          usual="1.6"
-        />
-      </Flex>
-      <Flex gap={3} align="flex-start">
-        <QuantityField
-          path="wheel.corrections.growth_pct"
-          label="Growth with speed"
-          unit="%"
-          optional
-          nudge={0.1}
-          hint="soft slicks; your own figure"
-        />
-        <QuantityField
-          path="wheel.corrections.growth_at_kmh"
-          label="Growth at speed"
-          unit="km/h"
-          nudge={10}
-          usual="100"
-        />
-      </Flex>
+      <Entries
+        of="wheel.corrections"
+        names={["tread_now_mm", "tread_new_mm", "tread_limit_mm", "growth_pct", "growth_at_kmh"]}
+      />
       {document.wheel.roll_out &&
         (other ? (
           <Stack gap={2}>
-            <Flex gap={3} align="flex-start">
-              <QuantityField path="wheel.corrections.other_load.turns" label="Second roll-out: turns" unit="" />
-              <QuantityField path="wheel.corrections.other_load.distance_mm" label="Distance" unit="mm" />
-            </Flex>
-            <WordsField path="wheel.corrections.other_load.load" label="Pressure or load" />
-            <PickField
-              path="wheel.corrections.other_load.applies"
-              label="Used in this state"
-              options={[
-                { code: "false", label: "No, only to know the difference" },
-                { code: "true", label: "Yes, use this" },
-              ]}
-              flag
-            />
+            <Entries of="wheel.corrections.other_load" names={["turns", "distance_mm", "load", "applies"]} />
             <Small alignSelf="flex-start" onClick={() => set("wheel.corrections.other_load", null)}>
-              Remove the second roll-out
+              {t("Remove the second roll-out")}
             </Small>
           </Stack>
         ) : (
           <Small
             alignSelf="flex-start"
-            onClick={() => set("wheel.corrections.other_load", { turns: 3, distance_mm: "" })}
+            onClick={() => set("wheel.corrections.other_load", begun(catalogue, "wheel.corrections.other_load"))}
           >
-            Roll out at another pressure or load
+            {t("Roll out at another pressure or load")}
           </Small>
         ))}
     </Stack>

@@ -2,9 +2,10 @@ import { Box, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { MethodsPlot } from "../../../drawings/MethodsPlot";
 import { WheelOnGround } from "../../../drawings/WheelOnGround";
 import { useView } from "../../../ui/address";
-import { percent, signed } from "../../../ui/format";
+import { fixed, percent, signed } from "../../../ui/format";
 import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
+import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { useComparison } from "./queries";
 import { TyreChangeView } from "./TyreChangeView";
@@ -21,14 +22,14 @@ export function WheelResult() {
   if (onWater) return drawing;
   return (
     <Views
-      label="The wheel"
+      label={t("The wheel")}
       chosen={view}
       choose={choose}
       views={[
-        { code: "ground", label: "On the ground", content: drawing },
-        { code: "methods", label: "Methods compared", content: <Methods /> },
-        { code: "corrections", label: "Wear, load, growth", content: <Corrections /> },
-        { code: "tyre", label: "Change the tyre", content: <TyreChangeView /> },
+        { code: "ground", label: t("On the ground"), content: drawing },
+        { code: "methods", label: t("Methods compared"), content: <Methods /> },
+        { code: "corrections", label: t("Wear, load, growth"), content: <Corrections /> },
+        { code: "tyre", label: t("Change the tyre"), content: <TyreChangeView /> },
       ]}
     />
   );
@@ -38,15 +39,15 @@ function Methods() {
   const { evaluated } = useEditing();
   const { show } = useUnits();
   const result = useComparison(evaluated.document).data;
-  if (!result) return <Text>Comparing …</Text>;
+  if (!result) return <Text>{t("Comparing …")}</Text>;
   const label = (method: string) => result.lines.find((line) => line.method === method)?.label ?? method;
-  const mean = show(result.combined_mm, "mm", (50 * result.combined_expanded_mm) / result.combined_mm);
+  const mean = show(result.combined_mm, "mm", (100 * result.combined_expanded_mm) / result.combined_mm);
   return (
     <Stack gap={2} data-testid="comparison">
       <MethodsPlot result={result} />
       {result.lines.length > 1 && (
         <Text>
-          Together:{" "}
+          {t("Together:")}{" "}
           <Text as="span" fontFamily="mono" fontWeight="700">
             {mean[0]} ± {show(result.combined_expanded_mm, "mm", 10)[0]} {mean[1]}
           </Text>
@@ -56,10 +57,15 @@ function Methods() {
       {result.disagreements.map((item) => (
         <Box key={item.finding.message} borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={2}>
           <Text fontWeight="600">
-            ! {label(item.first)} is {signed(item.difference_pct, 1)} % from {label(item.second)}; their uncertainties
-            allow ± {percent(item.allowed_pct)} %
+            {t(
+              "! {0} is {1} % from {2}; their uncertainties allow ± {3} %",
+              label(item.first),
+              signed(item.difference_pct, 1),
+              label(item.second),
+              percent(item.allowed_pct),
+            )}
           </Text>
-          {item.causes.length > 0 && <Text fontSize="sm">Likely causes, with their probability:</Text>}
+          {item.causes.length > 0 && <Text fontSize="sm">{t("Likely causes, with their probability:")}</Text>}
           {item.causes.map((cause) => (
             <Text key={cause.text} fontSize="sm">
               <Text as="span" fontFamily="mono">
@@ -70,17 +76,17 @@ function Methods() {
           ))}
           {item.causes.length === 0 && (
             <Text fontSize="sm">
-              No known mistake explains this difference. Repeat the measurement with the larger uncertainty.
+              {t("No known mistake explains this difference. Repeat the measurement with the larger uncertainty.")}
             </Text>
           )}
         </Box>
       ))}
       {result.schools && (
         <Text fontSize="sm" color="fg.muted">
-          Two schools from diameter to circumference: {result.schools}
+          {t("Two schools from diameter to circumference: {0}", result.schools)}
         </Text>
       )}
-      {result.lines.length === 1 && <Text color="fg.muted">Enter a second method to compare them here.</Text>}
+      {result.lines.length === 1 && <Text color="fg.muted">{t("Enter a second method to compare them here.")}</Text>}
     </Stack>
   );
 }
@@ -95,14 +101,18 @@ function Corrections() {
       <CorrectionInputs />
       <Box overflowX="auto">
         <Text fontSize="sm" color="fg.muted">
-          Measured {show(detail.measured_mm, "mm", 0.02).join(" ")}, in use now {show(now, "mm", 0.02).join(" ")}
+          {t(
+            "Measured {0}, in use now {1}",
+            show(detail.measured_mm, "mm", 0.02).join(" "),
+            show(now, "mm", 0.02).join(" "),
+          )}
         </Text>
         <Table.Root size="sm" css={{ "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } }}>
           <Table.Header>
             <Table.Row>
-              <Table.ColumnHeader>Correction</Table.ColumnHeader>
-              <Table.ColumnHeader>{show(1, "mm")[1]} a turn</Table.ColumnHeader>
-              <Table.ColumnHeader>% of it</Table.ColumnHeader>
+              <Table.ColumnHeader>{t("Correction")}</Table.ColumnHeader>
+              <Table.ColumnHeader>{t("{0} a turn", show(1, "mm")[1])}</Table.ColumnHeader>
+              <Table.ColumnHeader>{t("% of it")}</Table.ColumnHeader>
               <Table.ColumnHeader />
             </Table.Row>
           </Table.Header>
@@ -121,16 +131,16 @@ function Corrections() {
                     : signed(Number(show(item.change_mm, "mm", 1)[0]), 1)}
                 </Table.Cell>
                 <Table.Cell fontFamily="mono" whiteSpace="nowrap">
-                  {item.either_way ? `± ${item.change_pct.toFixed(1)}` : signed(item.change_pct)}
+                  {item.either_way ? `± ${fixed(item.change_pct, 1)}` : signed(item.change_pct)}
                 </Table.Cell>
                 <Table.Cell color={item.applied ? "signal.fg" : "fg.muted"} whiteSpace="nowrap">
-                  {item.applied ? "in use" : "to come"}
+                  {item.applied ? t("in use") : t("to come")}
                 </Table.Cell>
               </Table.Row>
             ))}
           </Table.Body>
         </Table.Root>
-        {detail.corrections.length === 0 && <Text color="fg.muted">No corrections.</Text>}
+        {detail.corrections.length === 0 && <Text color="fg.muted">{t("No corrections.")}</Text>}
       </Box>
     </Grid>
   );

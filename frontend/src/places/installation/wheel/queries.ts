@@ -12,4 +12,5 @@ export const useComparison = (document: Installation) =>
 
 export const chartKey = ["chart"] as const;
 
-export const useChart = () => useQuery({ queryKey: chartKey, queryFn: () => data(api.GET("/api/chart")) });
+export const useChart = () =>
+  useQuery({ queryKey: chartKey, queryFn: ({ signal }) => data(api.GET("/api/chart", { signal })) });

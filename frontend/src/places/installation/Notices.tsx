@@ -1,0 +1,91 @@
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import type { Catalogue, Schemas, StageName } from "../../api/client";
+import type { Draft } from "../../editing/useDraft";
+import { belongsTo, stageLabel, unfinished } from "../../speedline/SpeedLine";
+import { offer } from "../../ui/files";
+import { t } from "../../ui/words";
+import { fieldLabel } from "./schema";
+
+/** Somebody else saved other fields meanwhile: they were taken over, and nothing of one's own was touched. */
+export function Taken(props: { taken: Draft["taken"]; catalogue: Catalogue; dismiss: () => void }) {
+  const { taken, catalogue, dismiss } = props;
+  if (!taken) return null;
+  return (
+    <Flex role="status" bg="bg.subtle" px={4} py={2} gap={3} align="center" wrap="wrap" data-testid="taken">
+      <Text>
+        {t(
+          "Revision {0}, saved by someone else, was merged with your changes. Taken over: {1}.",
+          taken.number,
+          [...new Set(taken.paths.map((path) => fieldLabel(catalogue, path)))].join(", "),
+        )}
+      </Text>
+      <Button size="sm" variant="outline" onClick={dismiss}>
+        {t("Close")}
+      </Button>
+    </Flex>
+  );
+}
+
+/** A draft kept on this device that cannot be used: it can be taken out as a file. */
+export function BrokenDraft({
+  text,
+  installationId,
+  drop,
+}: {
+  text: string;
+  installationId: number;
+  drop: () => void;
+}) {
+  return (
+    <Flex role="alert" bg="bad.subtle" px={4} py={2} gap={3} align="center" wrap="wrap" data-testid="broken-draft">
+      <Text color="bad.fg">{t("✕ A draft on this device cannot be used. The saved version is shown.")}</Text>
+      <Button size="sm" variant="outline" onClick={() => offer(new Blob([text]), `draft-${installationId}.json`)}>
+        {t("Save the draft as a file")}
+      </Button>
+      <Button size="sm" variant="outline" onClick={drop}>
+        {t("Close")}
+      </Button>
+    </Flex>
+  );
+}
+
+/** What stands in the way of the figures: what is still to enter, or what cannot be used. */
+export function Problems(props: {
+  problems: Schemas["FieldProblem"][];
+  catalogue: Catalogue;
+  choose: (stage: StageName) => void;
+  onWater: boolean;
+}) {
+  const { problems, catalogue, choose, onWater } = props;
+  if (problems.length === 0) return null;
+  const stageOf = (path: string) => (
+    <Button size="xs" variant="outline" onClick={() => choose(belongsTo(path))}>
+      {stageLabel(belongsTo(path), onWater)}
+    </Button>
+  );
+  if (unfinished(problems))
+    return (
+      <Flex bg="signal.subtle" px={{ base: 3, md: 4 }} py={2} gap={2} wrap="wrap" align="center">
+        <Text color="signal.fg" fontWeight="600">
+          {t("Still to enter: {0}.", problems.map((problem) => fieldLabel(catalogue, problem.path)).join(", "))}
+        </Text>
+        {stageOf(problems[0]?.path ?? "")}
+      </Flex>
+    );
+  return (
+    <Box role="alert" bg="bad.subtle" px={{ base: 3, md: 4 }} py={2}>
+      {problems
+        .filter((problem) => !problem.missing)
+        .slice(0, 4)
+        .map((problem) => (
+          <Flex key={problem.path + problem.message} align="center" gap={2} wrap="wrap">
+            <Text color="bad.fg" fontWeight="600">
+              ✕ {problem.message}
+            </Text>
+            <Text>{problem.remedy}</Text>
+            {stageOf(problem.path)}
+          </Flex>
+        ))}
+    </Box>
+  );
+}

@@ -1,0 +1,1 @@
+export { DriveInputs as Inputs, DriveResult as Result } from "./DriveInputs";

@@ -1,0 +1,2 @@
+export { ReadoutInputs as Inputs } from "./ReadoutInputs";
+export { ReadoutResult as Result } from "./ReadoutResult";

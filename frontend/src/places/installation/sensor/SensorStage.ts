@@ -1,0 +1,2 @@
+export { SensorInputs as Inputs } from "./SensorInputs";
+export { SensorResult as Result } from "./SensorResult";

@@ -1,0 +1,2 @@
+export { SignalInputs as Inputs } from "./SignalInputs";
+export { SignalResult as Result } from "./SignalResult";

@@ -1,0 +1,2 @@
+export { TargetInputs as Inputs } from "./TargetInputs";
+export { TargetResult as Result } from "./TargetResult";

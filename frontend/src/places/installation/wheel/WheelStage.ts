@@ -1,0 +1,2 @@
+export { WheelInputs as Inputs } from "./WheelInputs";
+export { WheelResult as Result } from "./WheelResult";

@@ -1,0 +1,34 @@
+import { i18n, type Messages } from "@lingui/core";
+import { compileMessage } from "@lingui/message-utils/compileMessage";
+import { readKept } from "./device";
+import { formatIn } from "./format";
+
+/** English, as it stands in the sources. Any other language is a file, `/locales/<language>.json`: English → translated. */
+const SOURCE = "en";
+export const KEPT_LANGUAGE = "wheelometron.language";
+
+let translated: Record<string, string> = {};
+const ready: Messages = {};
+i18n.loadAndActivate({ locale: SOURCE, messages: ready });
+
+/** Load the language that was chosen on this device; English stays where its file cannot be had. */
+export async function speak(language = readKept("local", KEPT_LANGUAGE) ?? SOURCE) {
+  if (language === SOURCE) return;
+  try {
+    const answer = await fetch(`/locales/${encodeURIComponent(language)}.json`);
+    if (!answer.ok) return;
+    translated = await answer.json();
+  } catch {
+    return;
+  }
+  for (const message of Object.keys(ready)) delete ready[message];
+  i18n.loadAndActivate({ locale: language, messages: ready });
+  formatIn(language);
+  document.documentElement.lang = language;
+}
+
+/** A text of the interface; `{0}`, `{1}` … stand for the values. */
+export function t(message: string, ...values: unknown[]): string {
+  ready[message] ??= compileMessage(translated[message] ?? message);
+  return i18n._(message, { ...values });
+}
