@@ -46,7 +46,7 @@ export function Dial({
       ))}
       <path className="act" d={`M${MIDDLE.x} ${MIDDLE.y}L${point(needle, RADIUS - 12)}`} />
       <circle className="solid" cx={MIDDLE.x} cy={MIDDLE.y} r={6} />
-      <text className="big" x={MIDDLE.x} y={MIDDLE.y + 50} textAnchor="middle">
+      <text className="mid" x={MIDDLE.x} y={MIDDLE.y + 50} textAnchor="middle">
         {shown}
       </text>
       <text className="small" x={MIDDLE.x} y={MIDDLE.y + 68} textAnchor="middle">

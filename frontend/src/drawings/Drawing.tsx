@@ -80,6 +80,7 @@ export function Drawing({
         "& .handle:focus-visible .grip": { stroke: "var(--chakra-colors-fg)", strokeWidth: 5 },
         "& text": { fill: "var(--chakra-colors-fg)", fontFamily: "var(--chakra-fonts-mono)", fontSize: size(17) },
         "& text.small": { fontSize: size(14), fill: "var(--chakra-colors-fg-muted)" },
+        "& text.mid": { fontSize: size(22), fontWeight: 700 },
         "& text.big": { fontSize: size(30), fontWeight: 700 },
         "& text.onroad": { fill: "var(--chakra-colors-chalk)", fontSize: size(14) },
         "& text.tiny": { fontSize: size(12), fill: "var(--chakra-colors-fg-muted)" },

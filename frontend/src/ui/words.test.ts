@@ -12,6 +12,7 @@ describe("words", () => {
 
   it("puts values into a text", () => {
     expect(t("Revision {0} of {1}", 3, "the wheel's {log}")).toBe("Revision 3 of the wheel's {log}");
+    expect(t("mean {0}{1}{2}. {3}", 12, false, undefined, 0)).toBe("mean 12. 0");
     expect(t("The wheel's spokes")).toBe("The wheel's spokes");
     expect(t("100 % (sure)")).toBe("100 % (sure)");
   });

@@ -27,8 +27,11 @@ export async function speak(language = readKept("local", KEPT_LANGUAGE) ?? SOURC
   document.documentElement.lang = language;
 }
 
+/** What React would show of a value: nothing of false, null and undefined. */
+const seen = (value: unknown) => (value === false || value === null || value === undefined ? "" : value);
+
 /** A text of the interface; `{0}`, `{1}` … stand for the values. */
 export function t(message: string, ...values: unknown[]): string {
   ready[message] ??= compileMessage(translated[message] ?? message);
-  return i18n._(message, { ...values });
+  return i18n._(message, { ...values.map(seen) });
 }

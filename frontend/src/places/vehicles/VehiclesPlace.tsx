@@ -317,7 +317,7 @@ function InstallationRow({ installation, copy }: { installation: Summary; copy: 
         display="grid"
         gridTemplateColumns={{
           base: "minmax(0, 1fr) auto",
-          md: "104px minmax(130px, 1.1fr) 156px 230px minmax(0, 1.8fr)",
+          md: "104px minmax(130px, 1.1fr) 140px 256px minmax(0, 1.7fr)",
         }}
         columnGap={3}
         alignItems="center"
