@@ -39,6 +39,8 @@ RUN_TOLD: TypeAdapter[RunTold] = TypeAdapter(RunTold)
 RunState = Literal["waiting", "going", "done", "failed", "stopped"]
 FileKind = Literal["csv", "vcd", "nmea"]
 MOST_EDGES_IN_A_FILE = 80_000
+USUAL_TURNS, USUAL_SECONDS = 10, 10.0
+"""Of a test by hand. Common practice."""
 MEDIA = {"csv": "text/csv", "vcd": "text/plain", "nmea": "text/plain"}
 
 
@@ -80,9 +82,9 @@ class HandIn(In):
     """A document; turns or waves, and in how long. Empty: ten turns, and as many waves as surely show, in ten seconds."""
 
     document: Installation
-    turns: Turns = 10
+    turns: Turns | None = None
     waves: Turns | None = None
-    seconds: SpanOfTime = 10.0
+    seconds: SpanOfTime | None = None
 
 
 class HandOut(Schema):
@@ -91,6 +93,8 @@ class HandOut(Schema):
     spin: HandTest
     magnet: HandTest
     waves: int
+    turns: int
+    seconds: float
 
 
 class ReadingsIn(In):
@@ -213,11 +217,15 @@ def verify(request: SignedIn, body: VerifyIn) -> Installation:
 def show_hand(request: SignedIn, body: HandIn) -> HandOut:
     """What to expect of a wheel turned by hand and of a magnet waved past."""
     evaluation = evaluate(body.document, chart_of(request.user))
-    waves = body.waves if body.waves is not None else waves_for(body.document, evaluation, 0, body.seconds)
+    turns = USUAL_TURNS if body.turns is None else body.turns
+    seconds = USUAL_SECONDS if body.seconds is None else body.seconds
+    waves = waves_for(body.document, evaluation, 0, seconds) if body.waves is None else body.waves
     return HandOut.model_construct(
-        spin=spin_test(body.document, evaluation, body.turns, body.seconds),
-        magnet=magnet_test(body.document, evaluation, waves, body.seconds),
+        spin=spin_test(body.document, evaluation, turns, seconds),
+        magnet=magnet_test(body.document, evaluation, waves, seconds),
         waves=waves,
+        turns=turns,
+        seconds=seconds,
     )
 
 

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import os
+import time
 from typing import Any, ClassVar
 
+from django.db import connection
 from django.test import LiveServerTestCase
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
 
@@ -14,6 +16,9 @@ from workshop.models import InstallationRecord
 
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # Playwright's own loop runs in the tests' thread
 expect.set_options(timeout=30_000)  # a machine may be busy; a test that passes does not wait
+MOST_WAITS = 100
+BUSY = """SELECT count(*) FROM pg_stat_activity
+    WHERE datname = current_database() AND pid <> pg_backend_pid() AND state <> 'idle'"""
 
 
 class BrowserTestCase(LiveServerTestCase):
@@ -56,6 +61,23 @@ class BrowserTestCase(LiveServerTestCase):
         context.set_default_timeout(45_000)
         self.addCleanup(self.close, context)
         return context
+
+    def _fixture_teardown(self) -> None:
+        """Empty the database once no request is at work in it: one that a page gave up goes on in the server."""
+        quiet = 0
+        for _ in range(MOST_WAITS):
+            quiet = 0 if self.is_busy() else quiet + 1
+            if quiet == 2:
+                break
+            time.sleep(0.1)
+        super()._fixture_teardown()  # type: ignore[misc]
+
+    @staticmethod
+    def is_busy() -> bool:
+        with connection.cursor() as cursor:
+            cursor.execute(BUSY)
+            (count,) = cursor.fetchone()
+        return bool(count)
 
     @staticmethod
     def close(context: BrowserContext) -> None:

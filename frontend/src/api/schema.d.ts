@@ -4407,6 +4407,10 @@ export interface components {
             magnet: components["schemas"]["HandTest"];
             /** Waves */
             waves: number;
+            /** Turns */
+            turns: number;
+            /** Seconds */
+            seconds: number;
         };
         /**
          * HandTest
@@ -4451,10 +4455,9 @@ export interface components {
             document: components["schemas"]["InstallationInput"];
             /**
              * Turns
-             * @description 1 to 1000; a bare number is in plain units. Text such as 3 is accepted.
-             * @default 10
+             * @default null
              */
-            turns: number | string;
+            turns: (number | string) | null;
             /**
              * Waves
              * @default null
@@ -4462,10 +4465,9 @@ export interface components {
             waves: (number | string) | null;
             /**
              * Seconds
-             * @description 0 to 86400 s; a bare number is in s. Text such as 10, 2 min is accepted.
-             * @default 10
+             * @default null
              */
-            seconds: number | string;
+            seconds: (number | string) | null;
         };
         /**
          * Diagnosis

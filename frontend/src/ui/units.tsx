@@ -20,6 +20,8 @@ function useSystems() {
 
 const KEPT = "wheelometron.units";
 
+const BARE = /^\s*[\d.,]+\s*$/;
+
 type Units = {
   speedUnit: string;
   /** This person's unit of speed for one km/h. */
@@ -29,6 +31,8 @@ type Units = {
   show: (value: number, unit: string, relativePct?: number) => [string, string];
   /** The unit in which this person reads a quantity, and how many of the core's unit it is. */
   own: (unit: string) => [string, number];
+  /** What was typed, with this person's unit where there is a number alone. */
+  typed: (text: string, unit: string) => string;
   systems: readonly System[];
   /** A speed in this person's unit and in another one, where numbers pass between people and machines. */
   both: (kmh: number, relativePct?: number) => string;
@@ -111,6 +115,10 @@ function Shown(props: { system: System; flip: () => void; of?: "person" | "page"
       scale: 1 / system.speed_kmh,
       flip,
       own: (unit) => ownIn(system, unit),
+      typed: (text, unit) => {
+        const [name, size] = ownIn(system, unit);
+        return size !== 1 && BARE.test(text) ? `${text.trim()} ${name}` : text;
+      },
       show: (value, unit, relativePct) => showIn(system, value, unit, relativePct),
       both: (kmh, relativePct = 0.1) =>
         `${showIn(system, kmh, "km/h", relativePct).join(" ")} (${showIn(other, kmh, "km/h", relativePct).join(" ")})`,

@@ -84,20 +84,26 @@ export function Entries(props: { of: string; names: readonly string[]; wide?: bo
 function QuantityField({ path, label, unit, hint, usual, nudge }: { path: string } & Instead) {
   const { field, value, error, missing, now } = useField(path);
   const understood = useOf(useCallback(({ evaluated }) => textAt(path, evaluated.document), [path]));
-  const { own } = useUnits();
+  const { own, typed } = useUnits();
   const stored = unit ?? field?.unit ?? "";
   // a quantity is shown, and a bare number taken, in this person's unit; the document keeps the unit with it
   const [name, size] = field?.machine ? [stored, 1] : own(stored);
   const foreign = size === 1 ? "" : name;
   const number = (held: number) => String(Number((held / size).toPrecision(foreign ? 6 : 7)));
   const text = typeof value === "number" ? number(value) : String(value ?? "").replace(foreign && ` ${foreign}`, "");
-  const typed = (next: string) => (foreign && BARE.test(next.trim()) ? `${next.trim()} ${foreign}` : next);
   const fresh = typeof value === "string" && !PLAIN.test(text.trim()) && typeof understood === "number";
   const step = nudge ?? field?.step ?? 1;
   const stands = usual ?? field?.usual ?? "";
   const change = (next: string) => {
     const { preview, catalogue, document } = now();
-    preview(...grown(catalogue, document, path, next.trim() === "" ? emptied(field, path) : typed(next)));
+    preview(
+      ...grown(
+        catalogue,
+        document,
+        path,
+        next.trim() === "" ? emptied(field, path) : foreign ? typed(next, stored) : next,
+      ),
+    );
   };
   return (
     <TextField
@@ -111,14 +117,12 @@ function QuantityField({ path, label, unit, hint, usual, nudge }: { path: string
       unit={name}
       numeric
       nudge={foreign === "in" ? Number((step / size).toPrecision(1)) : step}
-      usual={BARE.test(stands) && foreign ? number(Number(stands)) : stands}
+      usual={foreign && !Number.isNaN(Number(stands || Number.NaN)) ? number(Number(stands)) : stands}
       meaning={fresh ? `${Number((understood / size).toFixed(4))} ${name}` : undefined}
       testId={path}
     />
   );
 }
-
-const BARE = /^[\d.,]+$/;
 
 /** A text of the installation. */
 function WordsField({ path, label, hint, meaning }: { path: string; meaning?: string } & Instead) {

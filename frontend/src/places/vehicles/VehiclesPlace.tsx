@@ -34,11 +34,11 @@ type State = Summary["state"];
 const Jump = chakra(Link);
 
 const STATES: Record<State, [mark: string, label: string, colour: string]> = {
-  failed: ["✕", "Failed", "bad.onRoad"],
-  blocked: ["✕", "Blocked", "bad.onRoad"],
+  failed: ["✕", t("Failed"), "bad.onRoad"],
+  blocked: ["✕", t("Blocked"), "bad.onRoad"],
   to_do: ["!", t("To do"), "signal.onRoad"],
   unverified: ["–", t("Not verified"), "chalk.dim"],
-  verified: ["✓", "Verified", "chalk"],
+  verified: ["✓", t("Verified"), "chalk"],
 };
 const ORDER = Object.keys(STATES) as State[];
 

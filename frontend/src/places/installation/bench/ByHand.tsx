@@ -45,9 +45,9 @@ export function ByHand() {
         </Flex>
       )}
       <Flex gap={3} wrap="wrap" align="end">
-        {field("turns", t("Turns"), "", "10")}
+        {field("turns", t("Turns"), "", String(result.turns))}
         {field("waves", t("Waves"), "", String(result.waves))}
-        {field("seconds", t("In"), "s", "10")}
+        {field("seconds", t("In"), "s", String(result.seconds))}
         {fields}
       </Flex>
       {error && <Problem error={error} />}

@@ -24,11 +24,12 @@ const FILES: [FileKind, string][] = [
 /** A sweep worked off beside the requests: where pulses are missed; and the same as files for other tools. */
 export function LongRun() {
   const { evaluated, installationId } = useEditing();
-  const { show } = useUnits();
+  const { own, typed, speedUnit } = useUnits();
+  const inOwn = (kmh: number) => String(Number((kmh / own("km/h")[1]).toPrecision(4)));
   const { max_speed_kmh, min_speed_kmh } = evaluated.result.pulse_times;
   const [inputs, give] = useHeld(`long run on ${installationId}`, {
-    from: String(min_speed_kmh),
-    to: String(max_speed_kmh),
+    from: inOwn(min_speed_kmh),
+    to: inOwn(max_speed_kmh),
     seconds: "60",
     noise: "0",
   });
@@ -37,8 +38,8 @@ export function LongRun() {
   const run = {
     profile: {
       points: [
-        { at_s: 0, kmh: inputs.from },
-        { at_s: inputs.seconds, kmh: inputs.to },
+        { at_s: 0, kmh: typed(inputs.from, "km/h") },
+        { at_s: inputs.seconds, kmh: typed(inputs.to, "km/h") },
       ],
     },
     seconds: inputs.seconds,
@@ -75,8 +76,8 @@ export function LongRun() {
         )}
       </Text>
       <Flex gap={3} wrap="wrap" align="end">
-        {field("from", t("From"), "km/h")}
-        {field("to", t("To"), "km/h")}
+        {field("from", t("From"), speedUnit)}
+        {field("to", t("To"), speedUnit)}
         {field("seconds", t("In"), "s")}
         {field("noise", t("Noise"), "")}
         <Button
@@ -115,8 +116,8 @@ export function LongRun() {
         <Text fontSize="sm" color="fg.muted">
           {t(
             "The same run as files for other tools, from {0} to {1}:",
-            show(Number(inputs.from) || 0, "km/h", 1).join(" "),
-            show(Number(inputs.to) || 0, "km/h", 1).join(" "),
+            `${inputs.from} ${speedUnit}`,
+            `${inputs.to} ${speedUnit}`,
           )}
         </Text>
         <Flex gap={2} wrap="wrap">

@@ -75,7 +75,7 @@ export const useHand = (document: Installation, { turns, waves, seconds }: Hand)
     queryFn: () =>
       data(
         api.POST("/api/bench/hand", {
-          body: { document, turns: turns || 10, waves: waves || null, seconds: seconds || 10 },
+          body: { document, turns: turns || null, waves: waves || null, seconds: seconds || null },
         }),
       ),
   });

@@ -26,9 +26,7 @@ export function MovedPlacement({
   const { magnets, kind: targetKind } = evaluated.document.target;
   const single = targetKind === "magnets";
   const kept = evaluated.document.placement;
-  const runout_mm = single
-    ? Number(magnets?.runout_mm ?? 0.5)
-    : Number(evaluated.document.target.ring?.runout_mm ?? 0.1);
+  const runout_mm = single ? Number(magnets?.runout_mm ?? 0) : Number(evaluated.document.target.ring?.runout_mm ?? 0);
   const there: Placed = {
     runout_mm,
     air_gap_mm: view.detail.air_gap_mm,
@@ -60,9 +58,9 @@ export function MovedPlacement({
     magnet:
       single && magnets
         ? {
-            along: Number(magnets.diameter_mm ?? 8),
-            across: Number((magnets.form === "bar" ? magnets.width_mm : magnets.diameter_mm) ?? 8),
-            length: Number(magnets.length_mm ?? 6),
+            along: Number(magnets.diameter_mm),
+            across: Number(magnets.form === "bar" ? magnets.width_mm : magnets.diameter_mm),
+            length: Number(magnets.length_mm),
             round: magnets.form !== "bar",
           }
         : null,

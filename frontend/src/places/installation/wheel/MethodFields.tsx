@@ -104,7 +104,7 @@ function Chart() {
 /** The same reading again: a list that grows by one line at a time, with the running mean beside it. */
 function Repeats({ path, of }: { path: string; of: string }) {
   const { document, evaluated, catalogue, set } = useEditing();
-  const { own, show } = useUnits();
+  const { own, show, typed } = useUnits();
   const label = fieldAt(catalogue, of)?.title ?? "";
   const most = fieldAt(catalogue, path)?.most ?? 0;
   const [next, setNext] = useState("");
@@ -114,8 +114,7 @@ function Repeats({ path, of }: { path: string; of: string }) {
   if (!getIn(document, path.split(".").slice(0, 2).join("."))) return null;
   const add = () => {
     if (next.trim() === "" || held.length >= most) return;
-    const bare = /^[\d.,]+$/.test(next.trim());
-    set(path, [...held, bare && own("mm")[1] !== 1 ? `${next.trim()} ${own("mm")[0]}` : next]);
+    set(path, [...held, typed(next, "mm")]);
     setNext("");
   };
   return (
