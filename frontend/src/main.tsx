@@ -1,3 +1,4 @@
+import { lazily } from "./ui/lazily";
 import { t } from "./ui/words";
 import "@fontsource/overpass/latin-400.css";
 import "@fontsource/overpass/latin-600.css";
@@ -7,7 +8,7 @@ import "@fontsource/overpass-mono/latin-700.css";
 import "./ui/fonts.css";
 import { ChakraProvider } from "@chakra-ui/react";
 import { MutationCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { lazy, type ReactNode, StrictMode, Suspense } from "react";
+import { type ReactNode, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { ErrorBoundary } from "react-error-boundary";
 import { BrowserRouter, Route, Routes, useLocation } from "react-router";
@@ -21,11 +22,11 @@ import { restoreTheme, system } from "./ui/theme";
 import { sayFailed } from "./ui/toaster";
 import { UnitsProvider } from "./ui/units";
 
-const VehiclesPlace = lazy(() => import("./places/vehicles/VehiclesPlace"));
-const NewInstallationPlace = lazy(() => import("./places/new/NewInstallationPlace"));
-const BinPlace = lazy(() => import("./places/bin/BinPlace"));
-const VehiclePlace = lazy(() => import("./places/vehicle/VehiclePlace"));
-const InstallationPlace = lazy(() => import("./places/installation/InstallationPlace"));
+const VehiclesPlace = lazily(() => import("./places/vehicles/VehiclesPlace"));
+const NewInstallationPlace = lazily(() => import("./places/new/NewInstallationPlace"));
+const BinPlace = lazily(() => import("./places/bin/BinPlace"));
+const VehiclePlace = lazily(() => import("./places/vehicle/VehiclePlace"));
+const InstallationPlace = lazily(() => import("./places/installation/InstallationPlace"));
 
 restoreTheme();
 

@@ -167,3 +167,8 @@ STARTS: Mapping[str, Any] = {
 
 MACHINE_QUANTITIES = frozenset({"module", "circumference setting", "diameter setting"})
 """Quantities that are numbers of a part or a machine: they stay in their own unit, whatever a person reads."""
+
+MACHINE_FIELDS = frozenset(
+    {"SpeedDerived.set_circumference_mm", "Code.circumference_mm", "ChartValue.circumference_mm"}
+)
+"""The same of single fields: what is set in a display, or printed in its chart."""

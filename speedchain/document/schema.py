@@ -9,6 +9,7 @@ from typing import Any, Literal
 from speedchain.document.field_texts import (
     COUNTED,
     HINTS,
+    MACHINE_FIELDS,
     MACHINE_QUANTITIES,
     STARTS,
     TITLES_IN,
@@ -65,8 +66,8 @@ def installation_schema() -> dict[str, Any]:
     """The JSON Schema of the installation document as people may write it (numbers, or text with units).
 
     Beside the standard keywords a property has `x-unit`, `x-example`, `x-step`, `x-labels` (the label of every choice),
-    `x-applies` (the field and the values with which it applies), `x-hint`, `x-when-empty` and `x-start` (what it holds
-    when its group is begun), where it has them.
+    `x-applies` (the field and the values with which it applies), `x-hint`, `x-when-empty`, `x-start` (what it holds
+    when its group is begun) and `x-machine` (a bare number is in the unit of a machine), where it has them.
     """
     schema = Installation.model_json_schema(mode="validation")
     for name, definition in {"Installation": schema, **schema["$defs"]}.items():
@@ -85,6 +86,8 @@ def describe_fields(part: str, definition: dict[str, Any]) -> None:
         for keyword, texts in (("x-hint", HINTS), ("x-when-empty", WHEN_EMPTY), ("x-start", STARTS)):
             if key in texts:
                 field[keyword] = texts[key]
+        if key in MACHINE_FIELDS:
+            field["x-machine"] = True
         if (answers := YES_NO.get(key)) is not None:
             field["x-labels"] = {"false": answers[0], "true": answers[1]}
         if (counted := COUNTED.get(key)) is not None:
@@ -239,7 +242,7 @@ def _field(path: str, field: Mapping[str, Any], *, required: bool) -> DocumentFi
         title=field["title"],
         kind=kind,
         unit=UNIT_NAMES.get(unit, unit),
-        machine=quantity is not None and quantity["x-quantity"] in MACHINE_QUANTITIES,
+        machine=field.get("x-machine", quantity is not None and quantity["x-quantity"] in MACHINE_QUANTITIES),
         hint=field.get("x-hint") or _telling(quantity["x-example"] if quantity else ""),
         usual=field.get("x-when-empty") or _as_entered(field.get("default")),
         step=quantity.get("x-step", 1) if quantity else 1,

@@ -179,6 +179,28 @@ class Tyre(BrowserTestCase):
 
 
 class Vehicle(BrowserTestCase):
+    def test_speed_and_track_are_typed_in_the_units_of_the_page(self) -> None:
+        page = self.sign_in()
+        vehicle = self.installation_of("Dotterel").vehicle
+        page.get_by_role("button", name="km/h", exact=True).click()
+        page.goto(self.address(f"/vehicle/{vehicle.pk}"))
+        speed, track = self.field("sheet-speed_kmh"), self.field("sheet-track_mm")
+        expect(speed).to_have_value("62.1371")
+        expect(track).to_have_value("51.9685")
+        speed.fill("50")
+        track.fill("60")
+        page.wait_for_timeout(1500)
+        vehicle.refresh_from_db()
+        self.assertAlmostEqual(vehicle.sheet["speed_kmh"], 50 * 1.609344)
+        self.assertAlmostEqual(vehicle.sheet["track_mm"], 1524)
+        expect(speed).to_have_value("50")
+        sent: list[str] = []
+        page.on("request", lambda request: sent.append(request.url) if request.method == "PUT" else None)
+        speed.fill("0")
+        expect(page.get_by_text("must be 0.311 to 621").first).to_be_visible()
+        page.wait_for_timeout(2000)
+        self.assertEqual(len(sent), 1)  # what is refused is not sent over and over
+
     def test_all_installations_at_one_speed(self) -> None:
         self.sign_in()
         page = self.page

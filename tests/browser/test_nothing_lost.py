@@ -33,6 +33,17 @@ class NothingLost(BrowserTestCase):
         self.field("wheel.taped_diameter.diameter_mm").fill("612")
         self.expect_saved(3)
 
+    def test_a_stage_opened_without_the_server_comes_when_it_is_back(self) -> None:
+        page = self.sign_in()
+        self.open_installation("Turnstone", "sensor")
+        self.context.set_offline(True)
+        page.locator("[data-stage=signal]").click()
+        expect(page.get_by_text("Opening …")).to_be_visible()
+        page.wait_for_timeout(2000)
+        expect(page.get_by_test_id("broken")).to_have_count(0)
+        self.context.set_offline(False)
+        expect(page.get_by_text("Sensor output:")).to_be_visible()
+
     def test_undo_and_redo(self) -> None:
         page = self.sign_in()
         self.open_installation("Turnstone", "target")

@@ -114,6 +114,44 @@ class Places(BrowserTestCase):
         expect(self.field("wheel.marking.text")).to_have_value("22.0x8.0-15")
         self.expect_saved(3)
 
+    def test_looking_through_alternatives_leaves_nothing_in_the_way(self) -> None:
+        """What was begun for another kind and never filled in is not asked for, and does not keep anything from being saved."""
+        page = self.sign_in()
+        self.open_installation("Turnstone", "drive")
+        for kind in ("Driveshaft or gearbox output", "Transfer box", "Mechanical cable", "Chain or belt shaft"):
+            page.get_by_role("radio", name=kind).check()
+            expect(page.get_by_text("Still to enter: Drive")).to_be_visible()
+            expect(page.locator("[data-stage=drive]").get_by_role("img", name="an entry is missing")).to_be_visible()
+        self.field("drive.sprockets.wheel_teeth").fill("45")
+        page.get_by_role("radio", name="Hub, brake disc or rim").check()
+        expect(page.get_by_text("Still to enter")).to_have_count(0)
+        self.expect_saved()
+        page.get_by_role("radio", name="Chain or belt shaft").check()
+        self.field("drive.sprockets.wheel_teeth").fill("45")
+        self.field("drive.sprockets.shaft_teeth").fill("15")
+        page.get_by_role("radio", name="Hub, brake disc or rim").check()
+        self.expect_saved()
+        page.get_by_role("radio", name="Chain or belt shaft").check()
+        expect(self.field("drive.sprockets.shaft_teeth")).to_have_value("15")  # what is complete stays known
+        page.locator("[data-stage=target]").click()
+        self.field("target.kind").select_option("toothed_ring")
+        self.field("target.ring.form").select_option("module")
+        expect(page.get_by_text("Still to enter: Target: module.")).to_be_visible()
+        self.field("target.kind").select_option("magnets")
+        expect(page.get_by_text("Still to enter")).to_have_count(0)
+        page.locator("[data-stage=readout]").click()
+        for encoding in ("percent_correction", "chart_code", "custom", "frequency_table", "pulses_per_km"):
+            self.field("readouts.0.encoding").select_option(encoding)
+        page.locator("[data-stage=wheel]").click()
+        page.get_by_role("radio", name="Roll-out").check()
+        page.get_by_role("radio", name="Comparison with true speed").check()
+        page.get_by_role("radio", name="Size marking").check()
+        expect(page.get_by_text("Still to enter")).to_have_count(0)
+        self.expect_saved()
+        document = head_of(self.installation_of("Turnstone")).document
+        self.assertEqual((document["drive"]["cable"], document["wheel"]["roll_out"]), (None, None))
+        self.assertEqual((document["readouts"][0]["codes"], document["drive"]["sprockets"]["wheel_teeth"]), ([], 45))
+
     def test_a_sensor_that_is_blind_stands_on_its_link_and_at_the_end(self) -> None:
         page = self.sign_in()
         self.open_installation("Dotterel", "sensor")

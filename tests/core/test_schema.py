@@ -8,7 +8,7 @@ from unittest import TestCase
 import jsonschema
 
 from speedchain.document import fields_by_path
-from speedchain.document.field_texts import COUNTED, HINTS, STARTS, TITLES_IN, WHEN_EMPTY, YES_NO
+from speedchain.document.field_texts import COUNTED, HINTS, MACHINE_FIELDS, STARTS, TITLES_IN, WHEN_EMPTY, YES_NO
 from speedchain.document.schema import APPLIES, installation_schema
 from tests.installations import CAR, CYCLE, document
 
@@ -46,7 +46,7 @@ class Fields(TestCase):
             for part, definition in {"Installation": schema, **schema["$defs"]}.items()
             for name in definition.get("properties", {})
         }
-        for table in (TITLES_IN, HINTS, WHEN_EMPTY, YES_NO, COUNTED, STARTS, APPLIES):
+        for table in (TITLES_IN, HINTS, WHEN_EMPTY, YES_NO, COUNTED, STARTS, APPLIES, MACHINE_FIELDS):
             self.assertEqual(set(table) - known, set())
 
     def test_a_field_says_what_it_takes_and_what_an_empty_one_means(self) -> None:
@@ -63,6 +63,7 @@ class Fields(TestCase):
             (fields["wheel.roll_out.repeats_mm"].unit, fields["wheel.roll_out.repeats_mm"].most), ("mm", 11)
         )
         self.assertTrue(fields["target.ring.module_mm"].machine)
+        self.assertTrue(fields["wheel.speed_derived.set_circumference_mm"].machine)
         self.assertFalse(fields["wheel.roll_out.distance_mm"].machine)
 
     def test_every_quantity_has_a_title_and_limits_and_every_choice_labels(self) -> None:

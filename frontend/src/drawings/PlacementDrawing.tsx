@@ -29,6 +29,7 @@ export function PlacementDrawing({
   passing: boolean;
 }) {
   const { detail } = parts;
+  const { show } = useUnits();
   const scale = scaleOf(parts, placed);
   const text = t("To scale. The signal is {0} times what the sensor needs.", fixed(detail.strength, 2));
   const view = { parts, placed, scale, change, done };
@@ -38,8 +39,8 @@ export function PlacementDrawing({
         width={WIDTH}
         height={HEIGHT}
         describe={t(
-          "Seen from the sensor: {0} mm to the side, clocking angle {1}°. {2}",
-          placed.lateral_offset_mm,
+          "Seen from the sensor: {0} to the side, clocking angle {1}°. {2}",
+          show(placed.lateral_offset_mm, "mm", 2).join(" "),
           placed.clocking_angle_deg,
           text,
         )}
@@ -56,8 +57,8 @@ export function PlacementDrawing({
         width={WIDTH}
         height={HEIGHT}
         describe={t(
-          "Across the direction of travel: gap {0} mm, tilt {1}°. {2}",
-          placed.air_gap_mm,
+          "Across the direction of travel: gap {0}, tilt {1}°. {2}",
+          show(placed.air_gap_mm, "mm", 2).join(" "),
           placed.tilt_deg,
           text,
         )}

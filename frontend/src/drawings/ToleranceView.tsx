@@ -28,7 +28,8 @@ export function ToleranceView({
   choose: (sideways: number, clocking: number) => void;
 }) {
   const theme = useTheme();
-  const [unit, mm] = useUnits().own("mm");
+  const { own, show } = useUnits();
+  const [unit, mm] = own("mm");
   const canvas = useRef<HTMLCanvasElement>(null);
   const reach = map.lateral_offset_mm.at(-1) ?? 1;
   const x = (sideways: number) => LEFT + (SIZE.width * (sideways + reach)) / (2 * reach);
@@ -90,9 +91,9 @@ export function ToleranceView({
         width={WIDTH}
         height={HEIGHT}
         describe={t(
-          "Tolerance map: enough signal on {0} % of it. The sensor is at {1} mm to the side and {2} degrees.",
+          "Tolerance map: enough signal on {0} % of it. The sensor is at {1} to the side and {2} degrees.",
           fixed(map.share_pct, 0),
-          fixed(map.at_sideways_mm, 1),
+          show(map.at_sideways_mm, "mm", 5).join(" "),
           fixed(map.at_clocking_deg, 0),
         )}
       >

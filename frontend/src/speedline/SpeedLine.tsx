@@ -90,7 +90,7 @@ export const SpeedLine = memo(function SpeedLine({
               value={keyFigure(result, name, catalogue, sensorKind, show)}
               stage={result.stages.find((item) => item.stage === name)}
               severity={result.findings.find((finding) => finding.stage === name)?.severity}
-              wrong={problems.some((problem) => belongsTo(problem.path) === name)}
+              problems={problems.filter((problem) => belongsTo(problem.path) === name)}
               chosen={chosen === name}
               choose={() => choose(name)}
             />
@@ -141,16 +141,18 @@ type StationProps = {
   value: [string, string];
   stage?: Evaluation["stages"][number];
   severity?: keyof typeof MARKS;
-  wrong: boolean;
+  problems: FieldProblem[];
   chosen: boolean;
   choose: () => void;
 };
 
-function Station({ name, number, label, value, stage, severity, wrong, chosen, choose }: StationProps) {
+function Station({ name, number, label, value, stage, severity, problems, chosen, choose }: StationProps) {
   const evidence = stage?.evidence ?? "assumed";
-  const mark = wrong ? "blocking" : severity;
+  const toEnter = unfinished(problems);
+  const wrong = problems.length > 0 && !toEnter;
+  const mark = wrong ? "blocking" : toEnter ? "warning" : severity;
   const urgent = mark === "blocking" || mark === "warning";
-  const said = wrong ? t("field to correct") : severity ? SAID[severity] : "";
+  const said = wrong ? t("field to correct") : toEnter ? t("an entry is missing") : severity ? SAID[severity] : "";
   return (
     <chakra.button
       type="button"

@@ -1,11 +1,12 @@
 import { Box, Button, chakra, Flex, SkipNavContent, SkipNavLink, Text } from "@chakra-ui/react";
 import { useIsFetching, useMutationState } from "@tanstack/react-query";
-import { lazy, type ReactNode, Suspense, useState } from "react";
+import { type ReactNode, Suspense, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { Away } from "../api/client";
 import { useSession, useSignIn } from "../api/hooks";
 import { Announcer } from "./announce";
 import { useKeys } from "./keys";
+import { lazily } from "./lazily";
 import { MenuButton } from "./MenuButton";
 import type { MenuItem } from "./MoreMenu";
 import { currentTheme, setTheme } from "./theme";
@@ -118,9 +119,9 @@ export function Frame({
   );
 }
 
-const Help = lazy(() => import("./Help"));
+const Help = lazily(() => import("./Help"));
 const loadMenu = () => import("./MoreMenu");
-const MoreMenu = lazy(loadMenu);
+const MoreMenu = lazily(loadMenu);
 
 /** Says that something is waiting for the server, while it is tried again. */
 function AwayBar() {

@@ -111,6 +111,39 @@ export function TextField({
 
 export type Option = { code: string; label: string; hint?: string };
 
+type SelectProps = {
+  value: string;
+  change: (code: string) => void;
+  options: readonly Option[];
+  /** Its name, where no label stands above it. */
+  name?: string;
+  testId?: string;
+};
+
+/** The choices in a list that opens. */
+export function Select({ value, change, options, name, testId }: SelectProps) {
+  return (
+    <NativeSelect.Root size="md">
+      <NativeSelect.Field
+        aria-label={name}
+        value={value}
+        onChange={(event) => change(event.target.value)}
+        minH={{ base: "44px", md: "40px" }}
+        bg="bg.subtle"
+        borderColor="border.emphasized"
+        data-testid={testId}
+      >
+        {options.map((option) => (
+          <option key={option.code} value={option.code}>
+            {option.label}
+          </option>
+        ))}
+      </NativeSelect.Field>
+      <NativeSelect.Indicator />
+    </NativeSelect.Root>
+  );
+}
+
 /** One of a few choices. */
 export function ChoiceField({
   label,
@@ -127,23 +160,7 @@ export function ChoiceField({
       <Field.Label fontSize="sm" color="fg.muted">
         {label}
       </Field.Label>
-      <NativeSelect.Root size="md">
-        <NativeSelect.Field
-          value={value}
-          onChange={(event) => change(event.target.value)}
-          minH={{ base: "44px", md: "40px" }}
-          bg="bg.subtle"
-          borderColor="border.emphasized"
-          data-testid={testId}
-        >
-          {options.map((option) => (
-            <option key={option.code} value={option.code}>
-              {option.label}
-            </option>
-          ))}
-        </NativeSelect.Field>
-        <NativeSelect.Indicator />
-      </NativeSelect.Root>
+      <Select value={value} change={change} options={options} testId={testId} />
       {error && (
         <Field.ErrorText color="bad.fg" fontSize="sm">
           {error}

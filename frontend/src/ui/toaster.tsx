@@ -1,9 +1,10 @@
-import { lazy, Suspense, useSyncExternalStore } from "react";
+import { Suspense, useSyncExternalStore } from "react";
 import { Refusal } from "../api/client";
+import { lazily, patiently } from "./lazily";
 import { t } from "./words";
 
 const load = () => import("./Toasts");
-const Toasts = lazy(load);
+const Toasts = lazily(load);
 let wanted = false;
 let want = () => {};
 let ready = () => {};
@@ -17,7 +18,7 @@ export async function sayFailed(what: string, error: unknown, again?: () => void
   const why = first ? `${first.message} ${first.remedy}` : error instanceof Error ? error.message : "";
   wanted = true;
   want();
-  const { said } = await load();
+  const { said } = await patiently(load);
   await mounted;
   said({
     type: "error",

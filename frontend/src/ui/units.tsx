@@ -33,6 +33,8 @@ type Units = {
   own: (unit: string) => [string, number];
   /** What was typed, with this person's unit where there is a number alone. */
   typed: (text: string, unit: string) => string;
+  /** The same the other way: a value or a typed text as it stands in a field, without this person's unit. */
+  inOwn: (value: unknown, unit: string) => string;
   systems: readonly System[];
   /** A speed in this person's unit and in another one, where numbers pass between people and machines. */
   both: (kmh: number, relativePct?: number) => string;
@@ -106,7 +108,9 @@ function Shown(props: { system: System; flip: () => void; of?: "person" | "page"
     };
     const showIn = (person: System, value: number, unit: string, relativePct = 0): [string, string] => {
       const [name, size] = ownIn(person, unit);
-      return [figure(value / size, relativePct), name];
+      const shown = value / size;
+      // what was a round number in the core's unit gets no more digits by its conversion
+      return [figure(size === 1 || relativePct > 0 ? shown : Number(shown.toPrecision(4)), relativePct), name];
     };
     const other = called(system.code === "metric" ? "imperial" : "metric");
     return {
@@ -115,6 +119,13 @@ function Shown(props: { system: System; flip: () => void; of?: "person" | "page"
       scale: 1 / system.speed_kmh,
       flip,
       own: (unit) => ownIn(system, unit),
+      inOwn: (value, unit) => {
+        const [name, size] = ownIn(system, unit);
+        const text = String(value ?? "");
+        if (typeof value === "number") return String(Number((value / size).toPrecision(size === 1 ? 7 : 6)));
+        if (size === 1 || text === "") return text;
+        return BARE.test(text) ? `${text} ${unit}` : text.replace(` ${name}`, "");
+      },
       typed: (text, unit) => {
         const [name, size] = ownIn(system, unit);
         return size !== 1 && BARE.test(text) ? `${text.trim()} ${name}` : text;

@@ -1,15 +1,5 @@
 import { Box, Grid, Stack, Text } from "@chakra-ui/react";
-import {
-  type ComponentType,
-  lazy,
-  memo,
-  Suspense,
-  useCallback,
-  useDeferredValue,
-  useEffect,
-  useMemo,
-  useState,
-} from "react";
+import { type ComponentType, memo, Suspense, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { type Catalogue, Refusal, type Schemas, type StageName } from "../../api/client";
 import { understood, useCatalogue, useInstallation, useSession } from "../../api/hooks";
@@ -22,6 +12,7 @@ import { Frame, Quiet } from "../../ui/Frame";
 import { chooseInstallationFile, offerInstallationFile } from "../../ui/files";
 import { Guarded } from "../../ui/Guarded";
 import { useKeys } from "../../ui/keys";
+import { lazily } from "../../ui/lazily";
 import { Message } from "../../ui/Message";
 import { UnitsOnWater } from "../../ui/units";
 import { t } from "../../ui/words";
@@ -35,7 +26,7 @@ import { Change, Contributions, Why } from "./Reasons";
 import * as stages from "./stages";
 import { Tasks } from "./Tasks";
 
-const BenchPlace = lazy(() => import("./bench/BenchPlace"));
+const BenchPlace = lazily(() => import("./bench/BenchPlace"));
 
 /** The six stages, each loaded when it is first seen, or when nothing else is to do. */
 const LOAD: Record<StageName, () => Promise<Record<Part, ComponentType<StageProps>>>> = {
@@ -51,7 +42,7 @@ const AHEAD_MS = 6000;
 type StageProps = { readout: number; choose: (place: number) => void };
 type Part = "Inputs" | "Result";
 const seen = (name: StageName, part: Part) =>
-  lazy(() => LOAD[name]().then((stage) => ({ default: memo(stage[part]) })));
+  lazily(() => LOAD[name]().then((stage) => ({ default: memo(stage[part]) })));
 const partsOf = (part: Part): Record<StageName, ComponentType<StageProps>> => ({
   wheel: seen("wheel", part),
   drive: seen("drive", part),
@@ -281,9 +272,11 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
             <Problems problems={problems} catalogue={catalogue} choose={choose} onWater={onWater} />
             <Taken taken={draft.taken} catalogue={catalogue} dismiss={draft.dismissTaken} />
             <Change catalogue={catalogue} before={draft.before} after={evaluated.result} changed={draft.changed} />
-            <NextBar action={evaluated.result.next_action} go={choose} onWater={onWater}>
-              <Tasks installationId={installation.id} />
-            </NextBar>
+            {!unfinished(problems) && (
+              <NextBar action={evaluated.result.next_action} go={choose} onWater={onWater}>
+                <Tasks installationId={installation.id} />
+              </NextBar>
+            )}
           </Guarded>
           {onBench ? (
             <Guarded part={t("The bench")} again={draft.document}>

@@ -67,7 +67,10 @@ export function Problems(props: {
     return (
       <Flex bg="signal.subtle" px={{ base: 3, md: 4 }} py={2} gap={2} wrap="wrap" align="center">
         <Text color="signal.fg" fontWeight="600">
-          {t("Still to enter: {0}.", problems.map((problem) => fieldLabel(catalogue, problem.path)).join(", "))}
+          {t(
+            "Still to enter: {0}.",
+            [...new Set(problems.map((problem) => fieldLabel(catalogue, problem.path)))].join(", "),
+          )}
         </Text>
         {stageOf(problems[0]?.path ?? "")}
       </Flex>

@@ -9,7 +9,7 @@ import { useUnits } from "../../ui/units";
 import { t } from "../../ui/words";
 import { verifyStage } from "./bench/queries";
 import { useEditing, useNow, useOf } from "./context";
-import { applies, emptied, fieldAt, grown } from "./schema";
+import { applies, chosen, emptied, fieldAt, grown } from "./schema";
 
 const PLAIN = /^-?\d*\.?\d*$/;
 
@@ -84,13 +84,13 @@ export function Entries(props: { of: string; names: readonly string[]; wide?: bo
 function QuantityField({ path, label, unit, hint, usual, nudge }: { path: string } & Instead) {
   const { field, value, error, missing, now } = useField(path);
   const understood = useOf(useCallback(({ evaluated }) => textAt(path, evaluated.document), [path]));
-  const { own, typed } = useUnits();
+  const { own, typed, inOwn } = useUnits();
   const stored = unit ?? field?.unit ?? "";
   // a quantity is shown, and a bare number taken, in this person's unit; the document keeps the unit with it
   const [name, size] = field?.machine ? [stored, 1] : own(stored);
   const foreign = size === 1 ? "" : name;
-  const number = (held: number) => String(Number((held / size).toPrecision(foreign ? 6 : 7)));
-  const text = typeof value === "number" ? number(value) : String(value ?? "").replace(foreign && ` ${foreign}`, "");
+  const shown = (held: unknown) => inOwn(held, foreign ? stored : "");
+  const text = shown(value);
   const fresh = typeof value === "string" && !PLAIN.test(text.trim()) && typeof understood === "number";
   const step = nudge ?? field?.step ?? 1;
   const stands = usual ?? field?.usual ?? "";
@@ -117,7 +117,7 @@ function QuantityField({ path, label, unit, hint, usual, nudge }: { path: string
       unit={name}
       numeric
       nudge={foreign === "in" ? Number((step / size).toPrecision(1)) : step}
-      usual={foreign && !Number.isNaN(Number(stands || Number.NaN)) ? number(Number(stands)) : stands}
+      usual={foreign && !Number.isNaN(Number(stands || Number.NaN)) ? shown(Number(stands)) : stands}
       meaning={fresh ? `${Number((understood / size).toFixed(4))} ${name}` : undefined}
       testId={path}
     />
@@ -160,8 +160,8 @@ function useChoice(path: string) {
     value: String(value ?? field?.usual ?? ""),
     error,
     change: (code: string) => {
-      const { set, catalogue, document } = now();
-      set(...grown(catalogue, document, path, kept(code)));
+      const { set, catalogue, document, problems } = now();
+      set(...chosen(catalogue, document, problems, path, kept(code)));
     },
   };
 }

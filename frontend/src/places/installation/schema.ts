@@ -1,10 +1,12 @@
-import type { Catalogue, Installation, Schemas } from "../../api/client";
-import { type Change, getIn } from "../../editing/paths";
+import type { Catalogue, FieldProblem, Installation, Schemas } from "../../api/client";
+import { type Change, getIn, same } from "../../editing/paths";
 import { STAGE_LABELS } from "../../speedline/SpeedLine";
 
 export type DocumentField = Schemas["DocumentField"];
 
 const indexes = new WeakMap<Catalogue, Map<string, DocumentField>>();
+
+const placeless = (path: string) => path.replace(/\.\d+(?=\.|$)/g, "");
 
 /** The field of the document at a path; places in lists do not matter. */
 export function fieldAt(catalogue: Catalogue, path: string): DocumentField | undefined {
@@ -13,7 +15,7 @@ export function fieldAt(catalogue: Catalogue, path: string): DocumentField | und
     index = new Map(catalogue.fields.map((field) => [field.path, field]));
     indexes.set(catalogue, index);
   }
-  return index.get(path.replace(/\.\d+(?=\.|$)/g, ""));
+  return index.get(placeless(path));
 }
 
 export const choicesAt = (catalogue: Catalogue, path: string) => fieldAt(catalogue, path)?.choices ?? [];
@@ -37,7 +39,7 @@ export function applies(catalogue: Catalogue, document: unknown, path: string): 
 export const begun = (catalogue: Catalogue, group: string): Record<string, unknown> =>
   Object.fromEntries(
     catalogue.fields
-      .filter((field) => field.start !== null && parentOf(field.path) === group)
+      .filter((field) => field.start !== null && parentOf(field.path) === placeless(group))
       .map((field) => [nameOf(field.path), field.start]),
   );
 
@@ -50,6 +52,51 @@ export function grown(catalogue: Catalogue, document: unknown, path: string, val
   const build = (count: number): unknown =>
     count === steps.length ? value : { ...begun(catalogue, upTo(count)), [steps[count] as string]: build(count + 1) };
   return [upTo(missing + 1), build(missing + 1)];
+}
+
+/** Entries that were begun and not filled in, or that cannot be used: nothing that would be missed. */
+const isUnfinished = (catalogue: Catalogue, value: unknown, path: string, problems: readonly FieldProblem[]) =>
+  value === "" ||
+  (typeof value === "object" && value !== null && same(value, begun(catalogue, path))) ||
+  problems.some((problem) => problem.path === path || problem.path.startsWith(`${path}.`));
+
+/**
+ * The entries of a part of which another alternative is in use now: those left behind half filled are taken away, since
+ * they are seen no more and nothing could be saved with them. What is complete stays known.
+ */
+export function withoutUnfinished<T extends object>(
+  catalogue: Catalogue,
+  part: T,
+  path: string,
+  problems: readonly FieldProblem[],
+  left: (name: string) => boolean,
+): T {
+  const kept = Object.entries(part).map(([name, value]) => {
+    const inner = `${path}.${name}`;
+    const gone = left(name) && value != null && isUnfinished(catalogue, value, inner, problems);
+    return [name, gone ? (Array.isArray(value) ? [] : null) : value];
+  });
+  return Object.fromEntries(kept) as T;
+}
+
+/** The change that makes a choice; what applied to another one only, and was not filled in, goes. */
+export function chosen(
+  catalogue: Catalogue,
+  document: unknown,
+  problems: readonly FieldProblem[],
+  path: string,
+  value: unknown,
+): Change {
+  const parent = parentOf(path);
+  const part = parent && getIn(document, parent);
+  if (!part || typeof part !== "object" || Array.isArray(part)) return grown(catalogue, document, path, value);
+  const next = { ...part, [nameOf(path)]: value };
+  const left = (name: string) => {
+    const condition = fieldAt(catalogue, `${parent}.${name}`)?.applies;
+    return condition?.field === nameOf(path) && !condition.values.includes(String(value));
+  };
+  const kept = withoutUnfinished(catalogue, next, parent, problems, left);
+  return same(kept, next) ? [path, value] : [parent, kept];
 }
 
 /** What an emptied field holds: nothing, or no entry at all where a default stands for it, or a gap that is seen. */

@@ -7,6 +7,7 @@ import { Frame } from "../../ui/Frame";
 import { Cards, ChoiceField, TextField } from "../../ui/fields";
 import { percent } from "../../ui/format";
 import { Message } from "../../ui/Message";
+import { UnitField } from "../../ui/UnitField";
 import { useUnits } from "../../ui/units";
 import { useLast } from "../../ui/useLast";
 import { t } from "../../ui/words";
@@ -191,7 +192,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
               </>
             )}
             {(onWater || inputs.marking === "") && (
-              <TextField
+              <UnitField
                 label={
                   onWater
                     ? t("Pulses per nautical mile ({0} is usual)", usualPaddle(catalogue))
@@ -203,8 +204,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
                   onWater ? "wheel.paddle.pulses_per_nautical_mile" : "wheel.entered.circumference_mm",
                   "circumference",
                 )}
-                unit={onWater ? "" : t("mm")}
-                numeric
+                unit={onWater ? "" : "mm"}
                 testId="circumference"
               />
             )}

@@ -1,21 +1,21 @@
 import { Box, chakra, Flex, Grid, Heading, Stack, Table, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect, useRef, useState } from "react";
+import { Suspense, useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, data, Refusal, type Schemas } from "../../api/client";
 import { keys, useCatalogue, useSheet, useWrite } from "../../api/hooks";
+import { Plot } from "../../drawings/LaterPlot";
 import { FindingBox } from "../../ui/FindingBox";
 import { Frame } from "../../ui/Frame";
-import { TextField } from "../../ui/fields";
 import { figure, percent, signed } from "../../ui/format";
 import { Guarded } from "../../ui/Guarded";
 import { Message } from "../../ui/Message";
 import { Toggles } from "../../ui/Small";
+import { UnitField } from "../../ui/UnitField";
 import { useUnits } from "../../ui/units";
 import { t } from "../../ui/words";
 import { labelAt } from "../installation/schema";
 
-const Plot = lazy(() => import("../../drawings/Plot").then((found) => ({ default: found.Plot })));
 const Jump = chakra(Link);
 const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 2 } };
 
@@ -110,8 +110,8 @@ const FIELDS = [
 /** What the installations are compared at; kept with the vehicle. */
 function Settings({ id, settings, version }: { id: number; settings: Out["settings"]; version: number }) {
   const client = useQueryClient();
-  const start = () => Object.fromEntries(FIELDS.map(({ name }) => [name, text(settings[name])]));
-  const [inputs, set] = useState<Record<string, string>>(start);
+  /** What was typed and is not saved yet, each with its unit. */
+  const [inputs, set] = useState<Record<string, string>>({});
   const save = useWrite(
     ({ some, base_version }: { some: Record<string, string>; base_version: number }, header) =>
       data(
@@ -127,40 +127,41 @@ function Settings({ id, settings, version }: { id: number; settings: Out["settin
   );
   const stale = save.error instanceof Refusal && save.error.status === 409;
   const problems = save.error instanceof Refusal ? save.error.problems : [];
-  const newest = useRef(settings);
   useEffect(() => {
-    if (stale) client.invalidateQueries({ queryKey: keys.sheet(id) });
+    if (!stale) return;
+    client.invalidateQueries({ queryKey: keys.sheet(id) });
+    set({});
   }, [stale, client, id]);
-  useEffect(() => {
-    if (stale && newest.current !== settings)
-      set(Object.fromEntries(FIELDS.map(({ name }) => [name, text(settings[name])])));
-    newest.current = settings;
-  }, [stale, settings]);
   const { mutate, isPending } = save;
-  const changed = FIELDS.some(({ name }) => inputs[name] !== text(settings[name]));
+  const sent = useRef(inputs);
   useEffect(() => {
-    if (!changed || isPending || stale) return;
-    const timer = window.setTimeout(() => mutate({ some: inputs, base_version: version }), 500);
+    if (Object.keys(inputs).length === 0 || isPending || sent.current === inputs) return;
+    const timer = window.setTimeout(() => {
+      sent.current = inputs;
+      const some = { ...Object.fromEntries(FIELDS.map(({ name }) => [name, text(settings[name])])), ...inputs };
+      const left = (now: typeof inputs) =>
+        Object.fromEntries(Object.entries(now).filter(([name, value]) => inputs[name] !== value));
+      mutate({ some, base_version: version }, { onSuccess: () => set(left) });
+    }, 500);
     return () => window.clearTimeout(timer);
-  }, [inputs, changed, mutate, isPending, stale, version]);
+  }, [inputs, mutate, isPending, settings, version]);
   return (
     <Box bg="bg.panel" p={3} borderRadius="md">
       <Grid templateColumns={{ base: "1fr 1fr", md: "repeat(4, 1fr)" }} gap={3}>
         {FIELDS.map(({ name, label, unit, hint }) => {
           const problem = problems.find((item) => item.path.endsWith(name));
           return (
-            <TextField
+            <UnitField
               key={name}
               label={label}
               unit={unit}
               hint={hint}
-              value={inputs[name] ?? ""}
+              value={inputs[name] ?? settings[name] ?? ""}
               change={(value) => {
                 if (stale) save.reset();
                 set({ ...inputs, [name]: value });
               }}
               error={problem && `${problem.message} ${problem.remedy}`}
-              numeric
               nudge={name === "track_mm" ? 10 : 1}
               testId={`sheet-${name}`}
             />

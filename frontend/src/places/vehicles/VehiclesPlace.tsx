@@ -1,16 +1,4 @@
-import {
-  Box,
-  Button,
-  chakra,
-  Flex,
-  Grid,
-  Heading,
-  Input,
-  NativeSelect,
-  Stack,
-  Text,
-  type TextProps,
-} from "@chakra-ui/react";
+import { Box, Button, chakra, Flex, Grid, Heading, Input, Stack, Text, type TextProps } from "@chakra-ui/react";
 import { memo, useDeferredValue, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
@@ -18,6 +6,7 @@ import { useCatalogue, useVehicles, type VehicleFilter } from "../../api/hooks";
 import { EvidenceStroke } from "../../speedline/EvidenceStroke";
 import { useAddressed } from "../../ui/address";
 import { Frame } from "../../ui/Frame";
+import { Select } from "../../ui/fields";
 import { percent } from "../../ui/format";
 import { Guarded } from "../../ui/Guarded";
 import { useKeys } from "../../ui/keys";
@@ -187,24 +176,14 @@ function Narrow(props: {
 }) {
   const { label, value, change, options } = props;
   return (
-    <NativeSelect.Root w={{ base: "calc(50% - 4px)", md: "190px" }}>
-      <NativeSelect.Field
-        aria-label={label}
+    <Box w={{ base: "calc(50% - 4px)", md: "190px" }}>
+      <Select
+        name={label}
         value={value ?? ""}
-        onChange={(event) => change(event.target.value || null)}
-        minH={{ base: "44px", md: "40px" }}
-        bg="bg.panel"
-        borderColor="border.emphasized"
-      >
-        <option value="">{t("{0}: all", label)}</option>
-        {options.map((option) => (
-          <option key={option.code} value={option.code}>
-            {option.label}
-          </option>
-        ))}
-      </NativeSelect.Field>
-      <NativeSelect.Indicator />
-    </NativeSelect.Root>
+        change={(code) => change(code || null)}
+        options={[{ code: "", label: t("{0}: all", label) }, ...options]}
+      />
+    </Box>
   );
 }
 

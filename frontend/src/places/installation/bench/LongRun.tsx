@@ -1,18 +1,18 @@
 import { Box, Button, Flex, Progress, Stack, Table, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useState } from "react";
+import { Suspense, useState } from "react";
 import type { Schemas } from "../../../api/client";
-import { TextField } from "../../../ui/fields";
+import { Plot } from "../../../drawings/LaterPlot";
 import { offer } from "../../../ui/files";
 import { fixed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
+import { UnitField } from "../../../ui/UnitField";
 import { useUnits } from "../../../ui/units";
 import { useHeld } from "../../../ui/useHeld";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { type FileKind, fetchFile, messageOf, NO_FAULTS, showRun, startRun, stopRun } from "./queries";
 
-const Plot = lazy(() => import("../../../drawings/Plot").then((found) => ({ default: found.Plot })));
 const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } };
 const ASK_EVERY_MS = 300;
 const FILES: [FileKind, string][] = [
@@ -24,12 +24,12 @@ const FILES: [FileKind, string][] = [
 /** A sweep worked off beside the requests: where pulses are missed; and the same as files for other tools. */
 export function LongRun() {
   const { evaluated, installationId } = useEditing();
-  const { own, typed, speedUnit } = useUnits();
-  const inOwn = (kmh: number) => String(Number((kmh / own("km/h")[1]).toPrecision(4)));
+  const { show, own, inOwn, typed } = useUnits();
+  const speed = (kmh: number) => typed(show(kmh, "km/h")[0], "km/h");
   const { max_speed_kmh, min_speed_kmh } = evaluated.result.pulse_times;
   const [inputs, give] = useHeld(`long run on ${installationId}`, {
-    from: inOwn(min_speed_kmh),
-    to: inOwn(max_speed_kmh),
+    from: speed(min_speed_kmh),
+    to: speed(max_speed_kmh),
     seconds: "60",
     noise: "0",
   });
@@ -38,8 +38,8 @@ export function LongRun() {
   const run = {
     profile: {
       points: [
-        { at_s: 0, kmh: typed(inputs.from, "km/h") },
-        { at_s: inputs.seconds, kmh: typed(inputs.to, "km/h") },
+        { at_s: 0, kmh: inputs.from },
+        { at_s: inputs.seconds, kmh: inputs.to },
       ],
     },
     seconds: inputs.seconds,
@@ -56,10 +56,9 @@ export function LongRun() {
   const going = id !== null && (!result || result.state === "waiting" || result.state === "going");
   const field = (name: keyof typeof inputs, label: string, unit: string) => (
     <Box w="130px">
-      <TextField
+      <UnitField
         label={label}
         unit={unit}
-        numeric
         nudge={name === "noise" ? 0.1 : 5}
         value={inputs[name]}
         change={(text) => give({ ...inputs, [name]: text })}
@@ -76,8 +75,8 @@ export function LongRun() {
         )}
       </Text>
       <Flex gap={3} wrap="wrap" align="end">
-        {field("from", t("From"), speedUnit)}
-        {field("to", t("To"), speedUnit)}
+        {field("from", t("From"), "km/h")}
+        {field("to", t("To"), "km/h")}
         {field("seconds", t("In"), "s")}
         {field("noise", t("Noise"), "")}
         <Button
@@ -116,8 +115,8 @@ export function LongRun() {
         <Text fontSize="sm" color="fg.muted">
           {t(
             "The same run as files for other tools, from {0} to {1}:",
-            `${inputs.from} ${speedUnit}`,
-            `${inputs.to} ${speedUnit}`,
+            `${inOwn(inputs.from, "km/h")} ${own("km/h")[0]}`,
+            `${inOwn(inputs.to, "km/h")} ${own("km/h")[0]}`,
           )}
         </Text>
         <Flex gap={2} wrap="wrap">

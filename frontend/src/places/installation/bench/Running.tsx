@@ -177,6 +177,7 @@ function FaultFields({
   choose: (code: string) => void;
 }) {
   const { evaluated } = useEditing();
+  const { show } = useUnits();
   const contact = evaluated.document.sensor.kind === "reed";
   const sliders: {
     name: keyof Faults;
@@ -213,7 +214,7 @@ function FaultFields({
           <Text as="span" fontSize="sm" color="fg.muted">
             {label}{" "}
             <Text as="span" fontFamily="mono" color="fg">
-              {Number(faults[name] ?? 0)} {unit}
+              {unit === "mm" ? show(Number(faults[name] ?? 0), unit).join(" ") : `${Number(faults[name] ?? 0)} ${unit}`}
             </Text>
           </Text>
           <input

@@ -8,17 +8,17 @@ import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { Entries, Entry, EntryCards, ProofField } from "../fields";
 import { GuideSheet } from "../GuideSheet";
-import { begun } from "../schema";
+import { begun, withoutUnfinished } from "../schema";
 
 /** Where the target sits, and what turns it. */
 export function DriveInputs() {
-  const { document, catalogue, set } = useEditing();
+  const { document, catalogue, problems, set } = useEditing();
   const drive = document.drive ?? {};
   const kind = drive.kind ?? "hub";
   const entries = drive as Record<string, unknown>;
   const choose = (next: string) =>
     set("drive", {
-      ...drive,
+      ...withoutUnfinished(catalogue, drive, "drive", problems, (name) => name === kind),
       kind: next,
       ...(next === "hub" ? {} : { [next]: entries[next] ?? begun(catalogue, `drive.${next}`) }),
     });

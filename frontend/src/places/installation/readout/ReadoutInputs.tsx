@@ -7,7 +7,7 @@ import { t } from "../../../ui/words";
 import { Cautions } from "../Cautions";
 import { useEditing } from "../context";
 import { Entries, Entry, ProofField } from "../fields";
-import { choicesAt, fieldAt } from "../schema";
+import { choicesAt, fieldAt, withoutUnfinished } from "../schema";
 
 const pair = { templateColumns: "repeat(2, minmax(0, 1fr))", gap: 3 } as const;
 type Readout = Installation["readouts"][number];
@@ -42,7 +42,7 @@ function LearningRide({ path, ride }: { path: string; ride: Readout["learning_ri
 }
 
 export function ReadoutInputs({ readout: chosen, choose }: { readout: number; choose: (place: number) => void }) {
-  const { document, evaluated, catalogue, set } = useEditing();
+  const { document, evaluated, catalogue, problems, set } = useEditing();
   const readout = document.readouts[chosen];
   if (!readout) return null;
   const path = `readouts.${chosen}`;
@@ -69,7 +69,12 @@ export function ReadoutInputs({ readout: chosen, choose }: { readout: number; ch
             Number(readout.set_gear_ratio ?? 1) === 1 ? Number(ratio.toPrecision(5)) : readout.set_gear_ratio,
         }
       : {};
-    set(path, { ...readout, ...blank, ...Object.fromEntries(needs), ...known, encoding: code });
+    const left = (name: string) => {
+      const condition = fieldAt(catalogue, `${path}.${name}`)?.applies;
+      return condition?.field === "encoding" && !condition.values.includes(code);
+    };
+    const still = withoutUnfinished(catalogue, readout, path, problems, left);
+    set(path, { ...still, ...blank, ...Object.fromEntries(needs), ...known, encoding: code });
   };
   return (
     <Stack gap={3}>

@@ -1,7 +1,8 @@
 import { Box, Flex, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
+import { Suspense } from "react";
 import { api, data, type ReadoutResult as Result } from "../../../api/client";
+import { Plot } from "../../../drawings/LaterPlot";
 import { useView } from "../../../ui/address";
 import { Exact } from "../../../ui/Exact";
 import { figure, fixed, percent, signed } from "../../../ui/format";
@@ -10,8 +11,6 @@ import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
-
-const Plot = lazy(() => import("../../../drawings/Plot").then((found) => ({ default: found.Plot })));
 
 const READS = { over: t("over-reads"), under: t("under-reads"), true: t("true") };
 const ROUNDED = {

@@ -152,9 +152,10 @@ function Signal({ detail, pulses }: { detail: Schemas["PlacementDetail"]; pulses
       {detail.channels && (
         <Text fontSize="sm">
           {t(
-            "{0} Good spacings: {1} mm.",
+            "{0} Good spacings: {1} {2}.",
             detail.channels.text,
-            detail.channels.good_spacings_mm.map((item) => fixed(item, 2)).join(", "),
+            detail.channels.good_spacings_mm.map((item) => length(item)[0]).join(", "),
+            length(1)[1],
           )}
         </Text>
       )}

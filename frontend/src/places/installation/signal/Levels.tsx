@@ -1,6 +1,7 @@
 import { Box, Grid, Stack, Table, Text } from "@chakra-ui/react";
-import { lazy, Suspense } from "react";
+import { Suspense } from "react";
 import type { Schemas } from "../../../api/client";
+import { Plot } from "../../../drawings/LaterPlot";
 import { LevelsView } from "../../../drawings/LevelsView";
 import { fixed } from "../../../ui/format";
 import { useUnits } from "../../../ui/units";
@@ -8,8 +9,6 @@ import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { useSignal } from "./queries";
 import { LabelledValue, ms, ohm, TABLE } from "./results";
-
-const Plot = lazy(() => import("../../../drawings/Plot").then((found) => ({ default: found.Plot })));
 
 /** What arrives, where it switches, what the reader takes; a coil over speed. */
 export function Levels() {

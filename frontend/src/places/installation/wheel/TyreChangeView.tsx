@@ -8,6 +8,7 @@ import { TextField } from "../../../ui/fields";
 import { signed } from "../../../ui/format";
 import { Message } from "../../../ui/Message";
 import { Small } from "../../../ui/Small";
+import { UnitField } from "../../../ui/UnitField";
 import { useUnits } from "../../../ui/units";
 import { useHeld } from "../../../ui/useHeld";
 import { useLast } from "../../../ui/useLast";
@@ -82,21 +83,19 @@ export function TyreChangeView() {
             {t("Find size")}
           </Small>
         </Flex>
-        <TextField
+        <UnitField
           label={t("Circumference, if measured")}
           value={tyre.circumference_mm}
           change={(circumference_mm) => setTyre({ ...tyre, circumference_mm })}
           error={on("circumference_mm")}
           unit="mm"
-          numeric
         />
-        <TextField
+        <UnitField
           label={t("Tread depth")}
           value={tyre.tread_new_mm}
           change={(tread_new_mm) => setTyre({ ...tyre, tread_new_mm })}
           error={on("tread_new_mm")}
           unit="mm"
-          numeric
           nudge={0.5}
         />
         <SizeSheet open={picking} close={() => pick(false)} take={(marking) => setTyre({ ...tyre, marking })} />

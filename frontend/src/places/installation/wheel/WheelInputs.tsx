@@ -7,13 +7,13 @@ import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { Entries, Entry, ProofField } from "../fields";
 import { GuideSheet } from "../GuideSheet";
-import { begun, methodsFor } from "../schema";
+import { begun, methodsFor, withoutUnfinished } from "../schema";
 import { MethodFields } from "./MethodFields";
 import { useComparison } from "./queries";
 
 /** Every method for the circumference: its figure, its entries when opened, and which one is in use. */
 export function WheelInputs() {
-  const { document, evaluated, catalogue, role, set } = useEditing();
+  const { document, evaluated, catalogue, problems, role, set } = useEditing();
   const { show } = useUnits();
   const wheel = document.wheel;
   const [opened, open] = useState<string>(wheel.method);
@@ -32,7 +32,7 @@ export function WheelInputs() {
     const choice = catalogue.wheel_methods.find((item) => item.code === method);
     const fresh = choice?.measured && !measured.by && !measured.on;
     set("wheel", {
-      ...wheel,
+      ...withoutUnfinished(catalogue, wheel, "wheel", problems, (name) => name === wheel.method),
       method,
       ...(method === "combined"
         ? {}
