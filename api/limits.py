@@ -13,6 +13,7 @@ from ninja.errors import HttpError
 from ninja.parser import Parser
 
 from api.problems import problem
+from speedchain.fields import text_of
 
 SMALL_BYTES = 8_000
 MOST_KEYS = 12_000
@@ -44,12 +45,16 @@ class LimitsMiddleware:
             limit = body_limit_bytes(request.path)
             size = int(length) if length.isdigit() else limit + 1
             if size > limit:
-                return problem(413, f"The body is larger than this route takes: at most {limit} bytes.", limit=limit)
+                return problem(
+                    413, text_of("The body is larger than this route takes: at most {0} bytes.", limit), limit=limit
+                )
             if size and request.content_type != "application/json":
                 return problem(415, "This route takes JSON. Send it with the content type application/json.")
         response = self.get_response(request)
         if response.status_code == 405 and request.path.startswith("/api/"):
-            refused = problem(405, f"{request.method} is not possible here. Possible: {response['Allow']}.")
+            refused = problem(
+                405, text_of("{0} is not possible here. Possible: {1}.", request.method, response["Allow"])
+            )
             refused["Allow"] = response["Allow"]
             return refused
         return response
@@ -65,7 +70,7 @@ class BoundedParser(Parser):
         try:
             return json.loads(body)
         except (ValueError, RecursionError) as error:
-            raise HttpError(400, f"The body is not JSON that can be read: {str(error)[:120]}.") from None
+            raise HttpError(400, text_of("The body is not JSON that can be read: {0}.", str(error)[:120])) from None
 
 
 def check_structure(body: bytes) -> None:
@@ -79,9 +84,9 @@ def check_structure(body: bytes) -> None:
     """
     bare = STRINGS.sub(b"", body)
     if bare.count(b":") + bare.count(b",") > MOST_KEYS:
-        raise HttpError(413, f"The JSON has more than {MOST_KEYS} keys and items.")
+        raise HttpError(413, text_of("The JSON has more than {0} keys and items.", MOST_KEYS))
     level = 0
     for bracket in BRACKETS.finditer(bare):
         level += 1 if bracket[0] in b"[{" else -1
         if level > DEEPEST:
-            raise HttpError(413, f"The JSON has more than {DEEPEST} levels.")
+            raise HttpError(413, text_of("The JSON has more than {0} levels.", DEEPEST))

@@ -13,7 +13,7 @@ from django.http import HttpRequest, JsonResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationErrorContext
 
-from speedchain.fields import said
+from speedchain.fields import said, text_of
 from speedchain.fields.errors import Problem, SpeedchainError, problems_from_pydantic
 from workshop.access import NotFoundError, ReadOnlyError
 from workshop.installations import readable
@@ -66,7 +66,7 @@ def problem(
     status: int, detail: str, problems: tuple[Problem, ...] = (), kind: str = "about:blank", **more: Any
 ) -> JsonResponse:
     """One answer in `application/problem+json`."""
-    body = {"type": kind, "title": TITLES.get(status, "Error"), "status": status, "detail": said(detail)}
+    body = {"type": kind, "title": said(TITLES.get(status, "Error")), "status": status, "detail": said(detail)}
     body["problems"] = [
         asdict(replace(item, message=said(item.message), remedy=said(item.remedy), limit=said(item.limit)))
         for item in problems
@@ -117,7 +117,7 @@ def register(api: NinjaAPI) -> None:
 
     @api.exception_handler(SpeedchainError)
     def unusable(request: HttpRequest, error: SpeedchainError) -> JsonResponse:
-        return problem(422, str(error.problems[0]) if error.problems else "Bad input.", error.problems)
+        return problem(422, error.problems[0].text if error.problems else "Bad input.", error.problems)
 
     @api.exception_handler(NotFoundError)
     def not_found(request: HttpRequest, error: NotFoundError) -> JsonResponse:
@@ -134,7 +134,9 @@ def register(api: NinjaAPI) -> None:
 
     @api.exception_handler(FullError)
     def full(request: HttpRequest, error: FullError) -> JsonResponse:
-        return problem(422, f"At most {error.limit} {error.what} are kept. Delete what is no longer used.")
+        return problem(
+            422, text_of("At most {0} {1} are kept. Delete what is no longer used.", error.limit, error.what)
+        )
 
     @api.exception_handler(BusyError)
     def busy(request: HttpRequest, error: BusyError) -> JsonResponse:
@@ -144,9 +146,9 @@ def register(api: NinjaAPI) -> None:
     def stale(request: HttpRequest, error: StaleError) -> JsonResponse:
         from api.schemas import RevisionOut
 
-        detail = f"You started from version {error.base}; version {error.newest} is newer."
+        detail = text_of("You started from version {0}; version {1} is newer.", error.base, error.newest)
         if error.base == error.newest:
-            detail = f"Version {error.newest} was changed after you opened it."
+            detail = text_of("Version {0} was changed after you opened it.", error.newest)
         if error.head is None:
             return problem(409, detail, kind=STALE, base=error.base, newest=error.newest)
         theirs = RevisionOut.of(error.head).model_dump(mode="json") if readable(error.head) else None

@@ -8,10 +8,10 @@ from datetime import datetime
 from typing import Annotated, Any, Literal, cast, get_args
 
 from ninja import Schema
-from pydantic import ConfigDict, Field, StringConstraints, TypeAdapter, computed_field
+from pydantic import ConfigDict, Field, PlainValidator, StringConstraints, TypeAdapter, WithJsonSchema, computed_field
 
 from speedchain import Evaluation, Installation, read_installation
-from speedchain.fields import UNIT_SYSTEMS, UnitSystem, Words
+from speedchain.fields import UNIT_SYSTEMS, UnitSystem, Words, from_data
 from speedchain.fields.evidence import Evidence, StageName
 from speedchain.fields.purposes import Purpose, SensedAt, VehicleKind
 from speedchain.fields.texts import Name, Plain
@@ -163,6 +163,8 @@ class SessionOut(Schema):
     may_edit: bool = True
     demo: bool = False
     systems: tuple[UnitSystem, ...] = UNIT_SYSTEMS
+    languages: tuple[str, ...] = ()
+    """Those that there is a translation for, and English."""
 
 
 class StageState(Schema):
@@ -189,6 +191,10 @@ class VehicleQuery(Schema):
     limit: int = Field(MOST_AT_ONCE, ge=1, le=MOST_AT_ONCE)
 
 
+KeptText = Annotated[Words, PlainValidator(from_data), WithJsonSchema({"type": "string"})]
+"""A text of the core that was kept as data."""
+
+
 class InstallationSummary(Schema):
     """An installation in the vehicles page."""
 
@@ -200,12 +206,12 @@ class InstallationSummary(Schema):
     true_kmh: float
     shown_kmh: float
     error_pct: float
-    condition: Words = ""
+    condition: KeptText = ""
     expanded_uncertainty_pct: float
     stages: list[StageState]
     worst: Severity | None
-    finding: Words
-    next_action: Words
+    finding: KeptText
+    next_action: KeptText
     failed: bool
     verified: bool
     tasks: list[TaskOut]
@@ -239,7 +245,7 @@ class UnreadableInstallation(Schema):
     id: int
     name: str
     revision: int
-    reason: str
+    reason: KeptText
 
     @classmethod
     def of(cls, revision: Revision) -> UnreadableInstallation:

@@ -16,6 +16,7 @@ from ninja.utils import check_csrf
 from api.access import SignedIn
 from api.problems import ProblemOut, problem
 from api.schemas import SessionOut, SignIn, Units, UnitsIn
+from api.texts import languages
 from workshop.access import NotFoundError
 from workshop.models import Member, Workshop
 from workshop.vehicles import choose_units
@@ -32,7 +33,7 @@ def _session(request: HttpRequest) -> SessionOut:
     get_token(request)  # sets the CSRF cookie
     demo = _demo_offered()
     if not request.user.is_authenticated:
-        return SessionOut(signed_in=False, demo=demo)
+        return SessionOut(signed_in=False, demo=demo, languages=languages())
     member = Member.objects.select_related("workshop").filter(user=request.user).first()
     return SessionOut(
         signed_in=True,
@@ -42,6 +43,7 @@ def _session(request: HttpRequest) -> SessionOut:
         workshop=member.workshop.name if member else "",
         units=cast(Units, member.units if member else "metric"),
         demo=demo,
+        languages=languages(),
     )
 
 

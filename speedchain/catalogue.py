@@ -26,7 +26,7 @@ from speedchain.glossary import TERMS, Term
 from speedchain.placement import CLEARANCES, NO_CLEARANCE
 from speedchain.readout import ENCODINGS
 from speedchain.results import shared
-from speedchain.sensor import PAIRED, SEES, USUAL, WORDS, Facts, SensorKind
+from speedchain.sensor import PAIRED, SEES, USUAL, WORDS, Facts, SensorKind, facts_asked
 from speedchain.target import (
     RING_TARGETS,
 )
@@ -38,7 +38,7 @@ class MethodChoice:
     """A method for the circumference, and the kinds of vehicle it makes sense on."""
 
     code: str
-    label: str
+    label: Words
     hint: Words
     vehicle_kinds: tuple[str, ...]
     measured: bool
@@ -49,8 +49,8 @@ class EncodingChoice:
     """A way of typing the setting in, with its usual range, and the entries of a readout that it needs as they begin."""
 
     code: str
-    label: str
-    unit: str
+    label: Words
+    unit: Words
     minimum: float
     maximum: float
     step: float
@@ -65,7 +65,7 @@ class TestChoice:
     """A test, the stages it can verify, and the kinds of vehicle on which it can be done."""
 
     code: Test
-    label: str
+    label: Words
     proves: tuple[StageName, ...]
     vehicle_kinds: tuple[str, ...]
 
@@ -75,15 +75,17 @@ class SensorChoice:
     """A kind of sensor and the targets it can see."""
 
     code: str
-    label: str
+    label: Words
     hint: Words
-    wires: str
+    wires: Words
     lowest: Words
     watch: Words
     sees: tuple[str, ...]
     paired: bool
     facts: Facts
-    usual_offset: str
+    asked: tuple[str, ...]
+    """The facts that matter for this kind, in the order in which they are shown."""
+    usual_offset: Words
     usual_clocking: str
 
 
@@ -92,7 +94,7 @@ class ClearanceChoice:
     """Something to check for clearance, and the kinds of vehicle that have it."""
 
     code: str
-    label: str
+    label: Words
     vehicle_kinds: tuple[str, ...]
 
 
@@ -117,7 +119,7 @@ class Catalogue:
     sensors: tuple[SensorChoice, ...]
     encodings: tuple[EncodingChoice, ...]
     tests: tuple[TestChoice, ...]
-    accepted_markings: str
+    accepted_markings: Words
     common_sizes: tuple[SizeGroup, ...]
     guides: tuple[Guide, ...]
     starts: tuple[Start, ...]
@@ -206,6 +208,7 @@ def _sensor(kind: SensorKind) -> SensorChoice:
         sees=SEES[kind],
         paired=kind in PAIRED,
         facts=USUAL[kind],
+        asked=facts_asked(kind),
         usual_offset="its end at the magnet" if kind == "reed" else "0",
         usual_clocking="0" if kind in PAIRED else "90",
     )

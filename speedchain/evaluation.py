@@ -17,9 +17,9 @@ from speedchain.diagnosis import (
 )
 from speedchain.document import Installation
 from speedchain.drive import DriveDetail, evaluate_drive
-from speedchain.fields import Words
+from speedchain.fields import Words, text_of
 from speedchain.placement import NOTHING, PlacementDetail, evaluate_placement, placement_rules
-from speedchain.readout import Readout, ReadoutResult, evaluate_readout, readout_rules
+from speedchain.readout import GearedSetting, Readout, ReadoutResult, evaluate_readout, geared_setting, readout_rules
 from speedchain.results import result
 from speedchain.sensor import NO_TARGET, Requirements, evaluate_sensor
 from speedchain.signal import SignalDetail, evaluate_signal, frequency_hz
@@ -70,6 +70,8 @@ class Evaluation:
     chain_relative_standard_uncertainty_pct: float
     chain_expanded_uncertainty_pct: float
     readouts: tuple[ReadoutResult, ...]
+    if_geared: tuple[GearedSetting, ...]
+    """Of each readout, in the same order."""
     shown: Shown
     wheel_detail: WheelDetail
     drive_detail: DriveDetail
@@ -223,6 +225,12 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
         chain_relative_standard_uncertainty_pct=chain_u_pct,
         chain_expanded_uncertainty_pct=chain_expanded_pct,
         readouts=readouts,
+        if_geared=tuple(
+            [
+                geared_setting(readout, pulses_per_turn=target.stage.value, ratio=drive.stage.value)
+                for readout in installation.readouts
+            ]
+        ),
         shown=shown,
         wheel_detail=wheel.detail,
         drive_detail=drive.detail,
@@ -316,7 +324,7 @@ def _condition(readout: ReadoutResult) -> str:
         return ""
     if readout.entry == "learned":
         return "once it has learned its setting"
-    return f"if {readout.to_type.text}\u00a0{readout.unit} is entered"
+    return text_of("if {0}\u00a0{1} is entered", readout.to_type.text, readout.unit)
 
 
 def _contributions(stages: tuple[Stage, ...]) -> tuple[Contribution, ...]:

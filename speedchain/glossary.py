@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from speedchain.fields import Words
 from speedchain.results import result
 
 
@@ -9,9 +10,9 @@ from speedchain.results import result
 class Term:
     """A term, its meaning in one line, and its unit (empty where it has none)."""
 
-    term: str
-    meaning: str
-    unit: str
+    term: Words
+    meaning: Words
+    unit: Words
 
 
 TERMS = (

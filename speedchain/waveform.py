@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from speedchain.fields import InputError
+from speedchain.fields import InputError, text_of
 
 Array = NDArray[np.float64]
 MOST_SAMPLES = 4_000_000
@@ -90,9 +90,9 @@ def waveform(
     """
     if times_s.size > MOST_SAMPLES:
         raise InputError(
-            f"{times_s.size} samples are more than the limit.",
+            text_of("{0} samples are more than the limit.", times_s.size),
             remedy="Use a shorter time or fewer samples per second.",
-            limit=f"at most {MOST_SAMPLES}",
+            limit=text_of("at most {0}", MOST_SAMPLES),
             value=times_s.size,
             path="samples",
         )

@@ -7,6 +7,7 @@ from pathlib import Path
 
 BASE_DIR = Path(__file__).resolve().parent.parent
 FRONTEND_DIST = BASE_DIR / "frontend" / "dist"
+LOCALES_DIR = FRONTEND_DIST / "locales"
 
 SECRET_KEY = os.environ["WHEELOMETRON_SECRET_KEY"]
 DEBUG = False
@@ -35,7 +36,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
     "api.repeats.RepeatsMiddleware",
-    "api.speeds.SpeedUnitMiddleware",
+    "api.texts.TextsMiddleware",
 ]
 ROOT_URLCONF = "wheelometron.urls"
 WSGI_APPLICATION = "wheelometron.wsgi.application"

@@ -11,6 +11,7 @@ from typing import Any
 from django.db.models import QuerySet
 
 from speedchain import Evaluation, Installation, SpeedchainError, evaluate, read_installation
+from speedchain.fields import as_data
 from speedchain.wheel.chart import Chart
 from workshop.access import chart_from
 from workshop.core_version import core_version
@@ -34,12 +35,12 @@ def outline_from(installation: Installation, result: Evaluation) -> Outline:
         "true_kmh": result.shown.true_kmh,
         "shown_kmh": result.shown.shown_kmh,
         "error_pct": result.shown.error_pct,
-        "condition": result.shown.condition,
+        "condition": as_data(result.shown.condition),
         "expanded_uncertainty_pct": result.shown.expanded_uncertainty_pct,
         "stages": [{"stage": stage.stage, "evidence": stage.evidence} for stage in result.stages],
         "worst": first.severity if first else None,
-        "finding": first.message if first else "",
-        "next_action": result.next_action.action,
+        "finding": as_data(first.message) if first else "",
+        "next_action": as_data(result.next_action.action),
         "failed": any(stage.evidence == "failed" for stage in result.stages),
         "verified": all(stage.evidence == "verified" for stage in result.stages),
     }
@@ -62,7 +63,7 @@ def _computed(head: Revision, chart: Chart) -> Outline:
         installation = read_installation(head.document)
         return outline_from(installation, evaluate(installation, chart))
     except SpeedchainError as error:
-        return {"name": name, "reason": str(error.problems[0])}
+        return {"name": name, "reason": as_data(error.problems[0].text)}
     except Exception:
         log.exception("installation %s, revision %s", head.installation_id, head.number)
         return {"name": name, "reason": "It cannot be computed."}

@@ -7,7 +7,7 @@ from functools import lru_cache
 from typing import Literal, NamedTuple
 
 from speedchain.document import Installation
-from speedchain.fields import Purpose, StageName, VehicleKind, Words
+from speedchain.fields import Purpose, StageName, VehicleKind, Words, joined
 from speedchain.results import shared
 from speedchain.sensor import facts_of
 from speedchain.stages import STAND_CAUTION
@@ -281,4 +281,4 @@ def caution_at(installation: Installation, *tasks: Task) -> str:
     >>> caution_at(example_installation(), "drive_test").startswith("Closed ground")
     True
     """
-    return " ".join([item.text for item in cautions_of(installation) if item.task in tasks])
+    return joined(" ", [item.text for item in cautions_of(installation) if item.task in tasks])

@@ -8,7 +8,7 @@ from speedchain.advice.cautions import caution_at
 from speedchain.advice.procedures import GUIDES, RATIO_TURNS, ROLL_OUT_TURNS, Guide
 from speedchain.document import Installation
 from speedchain.drive import counted_ratio_uncertainty_pct
-from speedchain.fields import StageName, Words
+from speedchain.fields import StageName, Words, joined, recased, text_of
 from speedchain.readout import ReadoutResult
 from speedchain.results import result
 from speedchain.stages import Finding, Stage
@@ -91,7 +91,7 @@ def _measures(installation: Installation, stages: tuple[Stage, ...]) -> list[_Me
             )
     elif installation.wheel.method not in ("roll_out", "combined"):
         after = roll_out_uncertainty_pct(wheel.value, ROLL_OUT_TURNS)
-        action = f"Roll the wheel {_in_words(ROLL_OUT_TURNS)} turns"
+        action = text_of("Roll the wheel {0} turns", _in_words(ROLL_OUT_TURNS))
         found.append(
             _Measure(stage="wheel", code="wheel.roll_out", action=action, after_u_pct=after, guide=GUIDES["roll_out"])
         )
@@ -107,7 +107,7 @@ def _measures(installation: Installation, stages: tuple[Stage, ...]) -> list[_Me
             )
         )
     if target.evidence == "assumed":
-        action = f"Count the {installation.target.kind.replace('_', ' ')} twice"
+        action = text_of("Count the {0} twice", installation.target.kind.replace("_", " "))
         found.append(
             _Measure(stage="target", code="target.count", action=action, after_u_pct=0.0, guide=GUIDES["count"])
         )
@@ -115,7 +115,9 @@ def _measures(installation: Installation, stages: tuple[Stage, ...]) -> list[_Me
 
 
 def _in_words(number: int) -> str:
-    return {1: "one", 2: "two", 3: "three", 4: "four", 5: "five"}.get(number, str(number))
+    return {1: text_of("one"), 2: text_of("two"), 3: text_of("three"), 4: text_of("four"), 5: text_of("five")}.get(
+        number, str(number)
+    )
 
 
 def next_action(
@@ -155,7 +157,7 @@ def next_action(
         if after_pct < WORTH_IT * now_pct or best.stage != "wheel":
             return _from_measure(installation, best, now_pct, after_pct)
     if (quarrel := next((found for found in findings if found.code in SETTLE_FIRST), None)) is not None:
-        action = f"Resolve: {quarrel.remedy[:1].lower()}{quarrel.remedy[1:]}"
+        action = text_of("Resolve: {0}", recased(quarrel.remedy, upper=False))
         return NextAction(
             stage=quarrel.stage,
             code=quarrel.code,
@@ -170,7 +172,7 @@ def next_action(
         return NextAction(
             stage="readout",
             code="readout.learning_ride",
-            action=f"Do the learning ride of {ride.name}",
+            action=text_of("Do the learning ride of {0}", ride.name),
             brings="The reader then counts with what it has learned.",
             before_pct=now_pct,
             after_pct=now_pct,
@@ -179,7 +181,9 @@ def next_action(
         )
     if any(_to_enter(readout) for readout in readouts):
         first_open = next(readout for readout in readouts if _to_enter(readout))
-        action = f"Enter {first_open.to_type.text}\u00a0{first_open.unit} into {first_open.name} and read it back"
+        action = text_of(
+            "Enter {0}\u00a0{1} into {2} and read it back", first_open.to_type.text, first_open.unit, first_open.name
+        )
         return NextAction(
             stage="readout",
             code="readout.read_back",
@@ -195,7 +199,7 @@ def next_action(
         on_water = installation.vehicle_kind == "boat"
         action = "Verify on the water, both directions" if on_water else "Verify on the road, both directions"
         names = ["paddle" if on_water and name == "wheel" else name for name in open_stages]
-        brings = f"Not yet verified: {', '.join(names)}."
+        brings = text_of("Not yet verified: {0}.", joined(", ", names))
         return NextAction(
             stage=open_stages[0],
             code="prove",
@@ -228,7 +232,7 @@ def _to_enter(readout: ReadoutResult) -> bool:
 
 def _from_measure(installation: Installation, measure: _Measure, now_pct: float, after_pct: float) -> NextAction:
     brings = (
-        f"The uncertainty of the speed falls from ± {now_pct:.2g} % to ± {after_pct:.2g} %."
+        text_of("The uncertainty of the speed falls from ± {0:.2g} % to ± {1:.2g} %.", now_pct, after_pct)
         if after_pct < now_pct
         else "The figure is then counted, not assumed."
     )

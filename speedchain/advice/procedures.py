@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from speedchain.advice.cautions import Task
-from speedchain.fields import Words
+from speedchain.fields import Words, text_of
 from speedchain.results import result
 
 ROLL_OUT_TURNS = 3
@@ -15,7 +15,7 @@ class Guide:
     """One measurement: its steps in order, the tasks whose cautions stand beside them, and what to have at hand."""
 
     code: str
-    title: str
+    title: Words
     needs: Words
     steps: tuple[Words, ...]
     tasks: tuple[Task, ...]
@@ -42,7 +42,9 @@ GUIDES: dict[str, Guide] = {
             steps=(
                 "Set the working pressure and load: rider or driver on board, fuel as driven.",
                 "Chalk a line across the tyre and the floor where they touch.",
-                f"Roll straight ahead until the chalk has come down {ROLL_OUT_TURNS} times; mark the floor again.",
+                text_of(
+                    "Roll straight ahead until the chalk has come down {0} times; mark the floor again.", ROLL_OUT_TURNS
+                ),
                 "Tape from mark to mark and enter turns and distance.",
                 "Repeat the roll-out: the scatter of two or more runs is part of the uncertainty.",
             ),
@@ -111,7 +113,9 @@ GUIDES: dict[str, Guide] = {
             steps=(
                 "Lift both driven wheels so that they turn together. Or hold one wheel and enter that: the shaft then turns half as far.",
                 "Chalk the shaft and the wheel, each against a fixed point.",
-                f"Turn the wheel {RATIO_TURNS} times by hand; count turns of the shaft, to a twentieth of a turn.",
+                text_of(
+                    "Turn the wheel {0} times by hand; count turns of the shaft, to a twentieth of a turn.", RATIO_TURNS
+                ),
                 "Enter both counts; more turns reduce the uncertainty.",
             ),
             tasks=("lift",),

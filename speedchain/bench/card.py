@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from speedchain.bench.simulation import speed_of_hz
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import Words
+from speedchain.fields import Words, text_of
 from speedchain.readout import dial_of, on_the_dial
 from speedchain.results import result
 from speedchain.signal import best_stages
@@ -62,7 +62,7 @@ class NextSetting:
 
     what: Literal["number", "converter"]
     text: Words
-    unit: str
+    unit: Words
     number: float
     target_pulses_per_km: float | None
     cable_turns_per_km: float | None
@@ -294,32 +294,43 @@ def _text_of(
         return ("Enter the readings at two speeds or more.",)
     off_pct = 100 * (line.scale - 1)
     if abs(off_pct) < max(NEGLIGIBLE_PCT, 100 * line.scale_expanded):
-        result = [f"It reads correctly, ± {max(100 * line.scale_expanded, NEGLIGIBLE_PCT):.1f} %."]
+        result = [text_of("It reads correctly, ± {0:.1f} %.", max(100 * line.scale_expanded, NEGLIGIBLE_PCT))]
     else:
         result = [
-            f"It reads {abs(off_pct):.1f} % {'high' if off_pct > 0 else 'low'}, ± {100 * line.scale_expanded:.1f} %."
+            text_of(
+                "It reads {0:.1f} % {1}, ± {2:.1f} %.",
+                abs(off_pct),
+                "high" if off_pct > 0 else "low",
+                100 * line.scale_expanded,
+            )
         ]
     if (silent := [point.speed_kmh for point in readout.card if point.read_kmh == 0]) and min(silent) < 0.5 * max(
         [point.speed_kmh for point in readout.card]
     ):
-        result.append(f"Nothing shown at {min(silent):g} km/h.")
+        result.append(text_of("Nothing shown at {0:g} km/h.", min(silent)))
     if abs(line.offset_kmh) > max(line.offset_expanded_kmh, readout.display_step_kmh):
         result.append(
-            f"In addition it is {line.offset_kmh:+.1f} km/h off at every speed. No setting corrects this: adjust the "
-            "needle on its spindle, or its zero."
+            text_of(
+                "In addition it is {0:+.1f} km/h off at every speed. No setting corrects this: adjust "
+                "the needle on its spindle, or its zero.",
+                line.offset_kmh,
+            )
         )
     if line.scale_end_kmh is not None:
         what = "drops to zero after" if line.wraps else "stops at"
-        result.append(f"The needle {what} {line.scale_end_kmh:g} km/h; readings beyond it are not used.")
+        result.append(text_of("The needle {0} {1:g} km/h; readings beyond it are not used.", what, line.scale_end_kmh))
         if line.wraps:
-            result.append(f"Limit the output to {readout.scale_end_kmh or line.scale_end_kmh:g} km/h.")
+            result.append(text_of("Limit the output to {0:g} km/h.", readout.scale_end_kmh or line.scale_end_kmh))
     if agrees:
         result.append("All readings agree with the expected speeds: the test verifies signal and readout.")
     elif following is not None and following.what == "converter":
         result.append(
-            f"The gauge needs {following.target_pulses_per_km:.0f} pulses per km: set the converter to {following.text}, then "
-            "repeat the test card."
+            text_of(
+                "The gauge needs {0:.0f} pulses per km: set the converter to {1}, then repeat the test card.",
+                following.target_pulses_per_km,
+                following.text,
+            )
         )
     elif following is not None:
-        result.append(f"Enter {following.text}\u00a0{following.unit}, then repeat the test card.")
+        result.append(text_of("Enter {0}\u00a0{1}, then repeat the test card.", following.text, following.unit))
     return tuple(result)

@@ -11,7 +11,7 @@ from speedchain.bench.simulation import speed_of_hz
 from speedchain.diagnosis import FOLLOWS
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import InputError, Outcome, Words
+from speedchain.fields import InputError, Outcome, Words, text_of
 from speedchain.results import result
 
 MOST_WAVES = 1000
@@ -72,11 +72,15 @@ def spin_test(installation: Installation, evaluation: Evaluation, turns: int = 1
     _check(turns, seconds)
     wheel_m = evaluation.stages[0].value / 1000
     true_kmh = 3.6 * wheel_m * turns / seconds
-    notes = [f"One turn per second is {3.6 * wheel_m:.2f} km/h."]
+    notes = [text_of("One turn per second is {0:.2f} km/h.", 3.6 * wheel_m)]
     if installation.drive.kind in ("axle_ratio", "transfer_box", "cable") and installation.drive.driven:
         notes.append(
-            "The target is before the differential. If the other wheel stands still, the shaft turns half as fast: "
-            f"expect {true_kmh / 2:.1f} km/h. With a locked differential both wheels turn, and the full speed is shown."
+            text_of(
+                "The target is before the differential. If the other wheel stands still, the shaft turns "
+                "half as fast: expect {0:.1f} km/h. With a locked differential both wheels turn, and the "
+                "full speed is shown.",
+                true_kmh / 2,
+            )
         )
     hz = true_kmh * evaluation.pulses_per_km / 3600
     return HandTest(
@@ -85,7 +89,7 @@ def spin_test(installation: Installation, evaluation: Evaluation, turns: int = 1
             "Ashore, reach the paddle from outside, the propeller made safe."
             if installation.vehicle_kind == "boat"
             else "Raise the wheel so that it turns free.",
-            f"Turn it {turns} times in {seconds:g} s, evenly: mark the wheel and use a watch.",
+            text_of("Turn it {0} times in {1:g} s, evenly: mark the wheel and use a watch.", turns, seconds),
             "Read the display while it turns. Do this before the final torque.",
         ),
         caution=caution_at(installation, "lift", "spin"),
@@ -118,13 +122,17 @@ def magnet_test(installation: Installation, evaluation: Evaluation, waves: int =
         test="magnet",
         steps=(
             "Switch the display on; leave the sensor connected.",
-            f"Pass {tip} by the tip of the sensor {waves} times in {seconds:g} s, within 1 mm.",
+            text_of("Pass {0} by the tip of the sensor {1} times in {2:g} s, within 1 mm.", tip, waves, seconds),
             "Watch for any speed at all.",
         ),
         caution=caution_at(installation, "magnet"),
         predictions=_predictions(installation, evaluation, waves * installation.target.edges / seconds),
         notes=(
-            f"Each {'pass' if installation.target.edges == 1 else 'pass, counted twice,'} equals one {_one(installation)}.",
+            text_of(
+                "Each {0} equals one {1}.",
+                "pass" if installation.target.edges == 1 else "pass, counted twice,",
+                _one(installation),
+            ),
             *_too_fine(installation, evaluation),
         ),
         follows=_follows("magnet"),
@@ -136,7 +144,13 @@ def _too_fine(installation: Installation, evaluation: Evaluation) -> tuple[str, 
     at_most = BY_HAND_HZ * installation.target.edges * 3600 / seen.set_pulses_per_km
     if at_most > max(readout.display_step_kmh, readout.timing.minimum_kmh or 0.0):
         return ()
-    return (f"Too slow by hand for {readout.name}: four passes per second give {at_most:.2g} km/h. Do the spin test.",)
+    return (
+        text_of(
+            "Too slow by hand for {0}: four passes per second give {1:.2g} km/h. Do the spin test.",
+            readout.name,
+            at_most,
+        ),
+    )
 
 
 def _one(installation: Installation) -> str:
@@ -149,9 +163,13 @@ def _check(number: int, seconds: float) -> None:
     for value, most, path in ((number, MOST_WAVES, "number"), (seconds, MOST_SECONDS, "seconds")):
         if not 0 < value <= most:
             raise InputError(
-                f"{value:g} is no {'number of turns or passes' if path == 'number' else 'time'} for a hand test.",
+                text_of(
+                    "{0:g} is no {1} for a hand test.",
+                    value,
+                    "number of turns or passes" if path == "number" else "time",
+                ),
                 remedy="Do ten in ten seconds.",
-                limit=f"above 0, at most {most}",
+                limit=text_of("above 0, at most {0}", most),
                 value=value,
                 path=path,
             )
@@ -165,17 +183,21 @@ def _predictions(installation: Installation, evaluation: Evaluation, sensor_hz: 
         hz = sensor_hz * (conversion.ratio if behind and conversion else 1.0)
         shown = float(speed_of_hz(seen, np.array([hz]))[0])
         timing = readout.timing
-        words = f"shows {shown:.3g} km/h"
+        words = text_of("shows {0:.3g} km/h", shown)
         floor = max(timing.minimum_kmh or 0.0, 0.0)
         if timing.time_out_s is not None and hz * timing.time_out_s < 1:
             shown, words = (
                 0.0,
-                f"a pulse every {1 / hz:.2g} s is longer than its zero time-out of {timing.time_out_s:g} s: zero",
+                text_of(
+                    "a pulse every {0:.2g} s is longer than its zero time-out of {1:g} s: zero",
+                    1 / hz,
+                    timing.time_out_s,
+                ),
             )
         elif shown < floor:
-            shown, words = 0.0, f"below its minimum of {floor:g} km/h: zero"
+            shown, words = 0.0, text_of("below its minimum of {0:g} km/h: zero", floor)
         elif shown < readout.display_step_kmh / 2:
-            shown, words = 0.0, f"{shown:.2g} km/h is below its resolution: zero, or unsteady"
+            shown, words = 0.0, text_of("{0:.2g} km/h is below its resolution: zero, or unsteady", shown)
         predictions.append(Prediction(readout=readout.name, hz=hz, shown_kmh=shown, text=words))
     return tuple(predictions)
 

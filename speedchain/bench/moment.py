@@ -13,7 +13,7 @@ from speedchain.bench.profile import Profile, Travel
 from speedchain.bench.simulation import Edges, Faults, Line, at_the_reader, bounded, counts, edges_of, line_of, shown_by
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import BenchWindow, Part, SpanOfTime
+from speedchain.fields import BenchWindow, Part, SpanOfTime, Words
 from speedchain.readout import Input, Readout
 from speedchain.results import result
 from speedchain.waveform import conditioned, raw_signal
@@ -51,7 +51,7 @@ class ScopeFrame:
     converted_ms: tuple[float, ...]
     switches_at: float
     releases_at: float
-    unit: str
+    unit: Words
 
 
 @result

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field, field_validator
 
-from speedchain.fields import InputError, Part, ShownSpeed, SpanOfTime
+from speedchain.fields import InputError, Part, ShownSpeed, SpanOfTime, text_of
 
 Array = NDArray[np.float64]
 STEPS = 4000
@@ -32,9 +32,9 @@ class Profile(Part):
         for place in range(1, len(points)):
             if points[place].at_s < points[place - 1].at_s:
                 raise InputError(
-                    f"The time {points[place].at_s:g} s comes after {points[place - 1].at_s:g} s.",
+                    text_of("The time {0:g} s comes after {1:g} s.", points[place].at_s, points[place - 1].at_s),
                     remedy="Put the points in order of time.",
-                    limit=f"at least {points[place - 1].at_s:g} s",
+                    limit=text_of("at least {0:g} s", points[place - 1].at_s),
                     value=points[place].at_s,
                     path=f"{place}.at_s",
                 )

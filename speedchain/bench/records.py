@@ -7,7 +7,7 @@ from typing import Any
 from speedchain.bench.card import card_of
 from speedchain.document import Installation, read_installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import VERIFIES, InputError, StageName, TestRecord, Verification
+from speedchain.fields import VERIFIES, InputError, StageName, TestRecord, Verification, text_of
 from speedchain.wheel import growth_factor
 
 MOST_RECORDS = 60
@@ -133,9 +133,9 @@ def apply_card(installation: Installation, evaluation: Evaluation, readout: int)
 def _check_readout(installation: Installation, readout: int) -> None:
     if readout >= len(installation.readouts):
         raise InputError(
-            f"There is no readout {readout + 1}.",
+            text_of("There is no readout {0}.", readout + 1),
             remedy="Choose one of those listed.",
-            limit=f"1 to {len(installation.readouts)}",
+            limit=text_of("1 to {0}", len(installation.readouts)),
             value=readout + 1,
             path="readout",
         )

@@ -23,7 +23,7 @@ from speedchain.bench.simulation import (
 )
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import InputError, Part, SpanOfTime, Words
+from speedchain.fields import InputError, Part, SpanOfTime, Words, joined, text_of
 from speedchain.results import result
 
 Array = NDArray[np.float64]
@@ -103,7 +103,7 @@ def run_bench(
         stretches += _stretches(line, travel, piece, asked.profile)
         if not going(min(len(pieces) * PULSES_AT_ONCE / (total + 1), 1.0)):
             raise Stopped
-    edges = joined(pieces)
+    edges = chained(pieces)
     time_s = np.linspace(0, asked.seconds, POINTS + 1)[1:]
     shown = [
         shown_by(readout, seen, at_the_reader(line, readout, edges), time_s)
@@ -131,9 +131,9 @@ def started(installation: Installation, evaluation: Evaluation, asked: Run) -> t
     """The line and the travel of a run, refused when it is too long."""
     if not 0 < asked.seconds <= LONGEST_S:
         raise InputError(
-            f"A run of {asked.seconds:g} s is not possible.",
+            text_of("A run of {0:g} s is not possible.", asked.seconds),
             remedy="Use 60 s.",
-            limit=f"above 0, at most {LONGEST_S:g} s",
+            limit=text_of("above 0, at most {0:g} s", LONGEST_S),
             value=asked.seconds,
             path="seconds",
         )
@@ -147,7 +147,7 @@ def edges_at_once(
     """All edges of a run, for files; bounded to `limit` pulses."""
     line, travel = started(installation, evaluation, asked)
     total = bounded(float(travel.turns[-1]) * line.pulses.count, "file", limit)
-    return line, travel, joined(list(in_pieces(line, travel, total, asked.faults.seed)))
+    return line, travel, chained(list(in_pieces(line, travel, total, asked.faults.seed)))
 
 
 def in_pieces(line: Line, travel: Travel, total: int, seed: int) -> Iterator[Edges]:
@@ -156,7 +156,7 @@ def in_pieces(line: Line, travel: Travel, total: int, seed: int) -> Iterator[Edg
         yield edges_of(line, travel=travel, first=first, last=min(first + PULSES_AT_ONCE, total + 1), seed=seed + first)
 
 
-def joined(pieces: list[Edges]) -> Edges:
+def chained(pieces: list[Edges]) -> Edges:
     """Pieces of a run one after the other."""
     return Edges(
         np.concatenate([piece.passed_s for piece in pieces]),
@@ -185,8 +185,8 @@ def _stretches(line: Line, travel: Travel, piece: Edges, profile: Profile) -> li
 def _text_of(passed: int, *, missed: int, false: int, failing: tuple[FailedStretch, ...], true: Array) -> str:
     lowest, highest = float(true.min()), float(true.max())
     if not missed and not false:
-        return f"All {passed} pulses were counted, from {lowest:.0f} to {highest:.0f} km/h."
+        return text_of("All {0} pulses were counted, from {1:.0f} to {2:.0f} km/h.", passed, lowest, highest)
     speeds = [speed for item in failing for speed in (item.from_kmh, item.to_kmh)] or [lowest, highest]
-    parts = [f"{missed} of {passed} pulses missed"] if missed else []
-    parts += [f"{false} false pulses counted"] if false else []
-    return f"{' and '.join(parts)}, between {min(speeds):.0f} and {max(speeds):.0f} km/h."
+    parts = [text_of("{0} of {1} pulses missed", missed, passed)] if missed else []
+    parts += [text_of("{0} false pulses counted", false)] if false else []
+    return text_of("{0}, between {1:.0f} and {2:.0f} km/h.", joined(" and ", parts), min(speeds), max(speeds))

@@ -13,7 +13,18 @@ from pydantic import Field
 from speedchain.bench.profile import Profile, Travel, travel_of
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import BenchNoise, DropOut, HoldOff, InputError, MissingTeeth, Part, Runout, SpanOfTime
+from speedchain.fields import (
+    BenchNoise,
+    DropOut,
+    HoldOff,
+    InputError,
+    MissingTeeth,
+    Part,
+    Runout,
+    SpanOfTime,
+    Words,
+    text_of,
+)
 from speedchain.placement import geometry_of, pulses_of
 from speedchain.readout import (
     Readout,
@@ -55,7 +66,7 @@ class Line:
     """All of an installation that the simulation needs."""
 
     pulses: Pulses
-    unit: str
+    unit: Words
     edges: int
     turns_per_km: Array
     growth_kmh: Array
@@ -325,9 +336,9 @@ def bounded(pulses: float, what: str, limit: int = MOST_PULSES) -> int:
     """
     if pulses > limit:
         raise InputError(
-            f"This {what} has {pulses:.0f} pulses.",
+            text_of("This {0} has {1:.0f} pulses.", what, pulses),
             remedy="Use a shorter time, a lower speed or fewer teeth.",
-            limit=f"at most {limit}",
+            limit=text_of("at most {0}", limit),
             value=round(pulses),
             path="profile",
         )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 
 from speedchain.document import Installation
-from speedchain.fields import VERIFIES, Outcome, StageName, TestRecord
+from speedchain.fields import VERIFIES, Outcome, StageName, TestRecord, text_of
 from speedchain.stages import Finding, FindingCode, Stage, finding
 
 FOLLOWS: Mapping[tuple[str, Outcome], str] = {
@@ -83,7 +83,7 @@ def failure_rules(installation: Installation, failed: tuple[TestRecord, ...]) ->
         if record.outcome == "differed":
             outcome = "a different speed shown"
             if record.expected_kmh is not None and record.shown_kmh is not None:
-                outcome = f"{record.shown_kmh:g} km/h shown, {record.expected_kmh:.3g} km/h expected"
+                outcome = text_of("{0:g} km/h shown, {1:.3g} km/h expected", record.shown_kmh, record.expected_kmh)
         yield finding(
             CODES[record.test],
             readout=name,

@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 
 from speedchain.document import Installation
-from speedchain.fields import Words
+from speedchain.fields import Words, text_of
 from speedchain.readout import ReadoutResult
 from speedchain.results import result
 from speedchain.signal import best_ratio
@@ -58,8 +58,12 @@ def fixed_readers(
         error_pct = outcome.in_use.error_pct
         wanted = outcome.set_pulses_per_km / outcome.delivered_per_km
         right = verdict_on(error_pct, expanded_pct) != "wrong"
-        shows = f"{readout.name} cannot be set: it shows {against_true(error_pct, 1)}"
-        text = f"{shows}, within the uncertainty of ± {expanded_pct:.1f} %." if right else f"{shows}."
+        shows = text_of("{0} cannot be set: it shows {1}", readout.name, against_true(error_pct, 1))
+        text = (
+            text_of("{0}, within the uncertainty of ± {1:.1f} %.", shows, expanded_pct)
+            if right
+            else text_of("{0}.", shows)
+        )
         ways = () if right else tuple(_ways(installation, wanted, wheel_mm))
         found.append(FixedReader(readout=place, error_pct=error_pct, text=text, ways=ways))
     return tuple(found)
@@ -74,13 +78,17 @@ def _ways(installation: Installation, wanted: float, wheel_mm: float) -> list[Wa
     left_pct = 100 * (teeth / exact - 1)
     name = "magnets" if installation.target.single else "teeth"
     if abs(left_pct) <= NEAR_PCT and teeth <= MOST_TEETH:
-        ways.append(Way(code="ring", text=f"A target of {teeth} {name} in place of {count}", error_pct=left_pct))
+        ways.append(
+            Way(
+                code="ring", text=text_of("A target of {0} {1} in place of {2}", teeth, name, count), error_pct=left_pct
+            )
+        )
     drive = installation.drive
     if drive.cable is not None and drive.kind == "cable":
         driven = max(round(drive.cable.driven_teeth / wanted), 1)
         if drive.cable.min_driven_teeth <= driven <= drive.cable.max_driven_teeth:
             left_pct = 100 * (drive.cable.driven_teeth / driven / wanted - 1)
-            ways.append(Way(code="gear", text=f"A driven gear of {driven} teeth", error_pct=left_pct))
+            ways.append(Way(code="gear", text=text_of("A driven gear of {0} teeth", driven), error_pct=left_pct))
     converter = installation.signal.converter
     limits = (converter.max_numerator, converter.max_denominator) if converter is not None else (255, 255)
     if 1 / limits[1] <= wanted <= limits[0]:
@@ -89,13 +97,13 @@ def _ways(installation: Installation, wanted: float, wheel_mm: float) -> list[Wa
         ways.append(
             Way(
                 code="converter",
-                text=f"A ratio converter set to {ratio.numerator}/{ratio.denominator}{more}",
+                text=text_of("A ratio converter set to {0}/{1}{2}", ratio.numerator, ratio.denominator, more),
                 error_pct=ratio.error_ppm / 10_000,
             )
         )
     tyre_mm = wheel_mm / wanted
     if 0.9 < wanted < 1.1 and installation.vehicle_kind != "boat":
-        text = f"A tyre of {tyre_mm:.0f} mm circumference, {tyre_mm / math.pi:.0f} mm diameter"
+        text = text_of("A tyre of {0:.0f} mm circumference, {1:.0f} mm diameter", tyre_mm, tyre_mm / math.pi)
         ways.append(Way(code="tyre", text=text, error_pct=0.0))
     return sorted(ways, key=lambda way: abs(way.error_pct) > 0.5)
 
@@ -111,7 +119,7 @@ def fixed_reader_rules(
                 readout=installation.readouts[reader.readout].name,
                 error_pct=reader.error_pct,
                 expanded_pct=expanded_pct,
-                way=f"{reader.ways[0].text} would leave {reader.ways[0].error_pct:+.2f} %",
+                way=text_of("{0} would leave {1:+.2f} %", reader.ways[0].text, reader.ways[0].error_pct),
             )
     for readout in installation.readouts:
         ride = readout.learning_ride

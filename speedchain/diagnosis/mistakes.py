@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from functools import lru_cache
 
 from speedchain.document import Installation
-from speedchain.fields import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH
+from speedchain.fields import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH, text_of
 from speedchain.readout import ReadoutResult
 from speedchain.results import shared
 from speedchain.uncertainty import Hypothesis
@@ -103,12 +103,12 @@ def _counts(setup: Setup) -> Iterator[Hypothesis]:
     per_turn = count * setup.edges
     if per_turn > 1:
         if setup.set_pulses_per_turn == 1:
-            text = f"the {per_turn} pulses per turn were left out of the setting"
+            text = text_of("the {0} pulses per turn were left out of the setting", per_turn)
             yield Hypothesis(code="pulses_left_out", ratio=float(per_turn), prior=1.0, text=text, fix="")
-            text = f"the setting was divided by the {per_turn} pulses per turn once too often"
+            text = text_of("the setting was divided by the {0} pulses per turn once too often", per_turn)
             yield Hypothesis(code="pulses_twice", ratio=1 / per_turn, prior=0.3, text=text, fix="")
         else:
-            text = f"the reader is set to 1 pulse per turn, not to {setup.set_pulses_per_turn}"
+            text = text_of("the reader is set to 1 pulse per turn, not to {0}", setup.set_pulses_per_turn)
             yield Hypothesis(
                 code="pulses_left_out", ratio=float(setup.set_pulses_per_turn), prior=0.5, text=text, fix=""
             )
@@ -116,11 +116,13 @@ def _counts(setup: Setup) -> Iterator[Hypothesis]:
     for out in [step for step in range(-most, SWAPPED_TEETH + 1) if step]:
         other = count + out
         if abs(out) == 1:
-            text = f"the setting is for {other} {name}, one {'more' if out > 0 else 'fewer'} than {count}"
+            text = text_of(
+                "the setting is for {0} {1}, one {2} than {3}", other, name, "more" if out > 0 else "fewer", count
+            )
             prior = 0.05 if setup.counted else 0.4
             yield Hypothesis(code="tooth", ratio=count / other, prior=prior, text=text, fix="Count again. ")
         elif count >= 12:
-            text = f"the setting is for a ring of {other} {name}, and this one has {count}"
+            text = text_of("the setting is for a ring of {0} {1}, and this one has {2}", other, name, count)
             prior = 0.012 if setup.counted else 0.03
             yield Hypothesis(code="ring", ratio=count / other, prior=prior, text=text, fix="Count again. ")
 
@@ -140,26 +142,26 @@ def _edges(setup: Setup) -> Iterator[Hypothesis]:
 def _drives(setup: Setup) -> Iterator[Hypothesis]:
     ratio = setup.ratio
     if abs(ratio - 1) > 0.01:
-        text = f"the drive ratio {ratio:.4g} was left out"
+        text = text_of("the drive ratio {0:.4g} was left out", ratio)
         yield Hypothesis(code="ratio_out", ratio=ratio, prior=0.8, text=text, fix="")
-        text = f"the drive ratio {ratio:.4g} was divided out"
+        text = text_of("the drive ratio {0:.4g} was divided out", ratio)
         yield Hypothesis(code="ratio_twice", ratio=1 / ratio, prior=0.4, text=text, fix="")
     if setup.drive_kind in ("axle_ratio", "transfer_box", "cable"):
         for other in AXLE_RATIOS:
             change = ratio / other
             if AXLE_CHANGES[0] < change < AXLE_CHANGES[1] and abs(change - 1) > 0.004:
-                text = f"the setting is for an axle ratio of {other:g}, and this one is {ratio:.4g}"
+                text = text_of("the setting is for an axle ratio of {0:g}, and this one is {1:.4g}", other, ratio)
                 prior = 0.012 if setup.ratio_known else 0.03
                 yield Hypothesis(code="axle_changed", ratio=change, prior=prior, text=text, fix="")
 
 
 def _units(code: str) -> Iterator[Hypothesis]:
     for factor, unit, other in (
-        (KM_PER_MILE, "mile", "kilometre"),
-        (KM_PER_NAUTICAL_MILE, "nautical mile", "kilometre"),
-        (KM_PER_NAUTICAL_MILE / KM_PER_MILE, "nautical mile", "mile"),
+        (KM_PER_MILE, text_of("mile"), text_of("kilometre")),
+        (KM_PER_NAUTICAL_MILE, text_of("nautical mile"), text_of("kilometre")),
+        (KM_PER_NAUTICAL_MILE / KM_PER_MILE, text_of("nautical mile"), text_of("mile")),
     ):
-        text = f"{unit} and {other} were mixed up, in the setting or in the display's unit"
+        text = text_of("{0} and {1} were mixed up, in the setting or in the display's unit", unit, other)
         prior = 0.5 if unit == "mile" else 0.2
         yield Hypothesis(code=f"unit_{unit}", ratio=factor, prior=prior, text=text, fix="")
         yield Hypothesis(code=f"unit_{unit}", ratio=1 / factor, prior=prior, text=text, fix="")
@@ -172,8 +174,8 @@ def _units(code: str) -> Iterator[Hypothesis]:
         yield Hypothesis(code="places", ratio=1 / factor, prior=0.4, text=text, fix="")
     if code.startswith(LENGTHS):
         for factor, text in ((MM_PER_INCH, "inches and millimetres"), (2.54, "inches and centimetres")):
-            yield Hypothesis(code="inch", ratio=factor, prior=0.3, text=f"{text} were mixed up", fix="")
-            yield Hypothesis(code="inch", ratio=1 / factor, prior=0.3, text=f"{text} were mixed up", fix="")
+            yield Hypothesis(code="inch", ratio=factor, prior=0.3, text=text_of("{0} were mixed up", text), fix="")
+            yield Hypothesis(code="inch", ratio=1 / factor, prior=0.3, text=text_of("{0} were mixed up", text), fix="")
 
 
 def _tyres(setup: Setup) -> Iterator[Hypothesis]:
@@ -208,7 +210,7 @@ def pulse_faults(count: int, contact: bool = False) -> Iterator[Hypothesis]:
         text = "one pulse in every turn is missed: a bent or missing tooth, or a weak magnet"
         yield Hypothesis(code="missed_tooth", ratio=(count - 1) / count, prior=0.3, text=text, fix="")
     for nth in (2, 3, 4, 5):
-        text = f"every {('second', 'third', 'fourth', 'fifth')[nth - 2]} pulse is missed"
+        text = text_of("every {0} pulse is missed", ("second", "third", "fourth", "fifth")[nth - 2])
         yield Hypothesis(code="missed_nth", ratio=(nth - 1) / nth, prior=0.3 / nth, text=text, fix="")
     text = "pulses count double: contact bounce, two closures of a reed, or noise at the threshold"
     yield Hypothesis(code="double", ratio=2.0, prior=2.0 if contact else 0.4, text=text, fix="")

@@ -25,6 +25,7 @@ from speedchain.fields import (
     VehicleKind,
     labelled,
     problems_from_pydantic,
+    text_of,
 )
 from speedchain.placement import Placement
 from speedchain.readout import Readout
@@ -86,9 +87,9 @@ class Installation(Part):
         """One of the readouts, from 0; raises `InputError` where there is none."""
         if not 0 <= place < len(self.readouts):
             raise InputError(
-                f"There is no readout {place + 1}; this installation has {len(self.readouts)}.",
+                text_of("There is no readout {0}; this installation has {1}.", place + 1, len(self.readouts)),
                 remedy="Choose one of them.",
-                limit=f"0 to {len(self.readouts) - 1}",
+                limit=text_of("0 to {0}", len(self.readouts) - 1),
                 value=place,
                 path="readout",
             )
@@ -103,7 +104,7 @@ class Installation(Part):
         if self.vehicle_kind not in ON_THE_ROAD or self.purpose not in ROAD_PURPOSES:
             return "No rule for speedometers is usual for this vehicle and purpose: none is applied."
         usual = "UN R39 is usual for this vehicle; in the US 49 CFR 393.82 for commercial vehicles."
-        return usual if self.band_applies() else f"{usual} None is chosen: none is applied."
+        return usual if self.band_applies() else text_of("{0} None is chosen: none is applied.", usual)
 
     def never_under(self) -> bool:
         """Whether the rule that applies forbids a display to show less than the true speed."""
@@ -143,7 +144,7 @@ def read_installation_json(text: str | bytes) -> Installation:
     try:
         document = json.loads(text)
     except json.JSONDecodeError as error:
-        message = f"This is not JSON: {error.msg}, line {error.lineno}."
+        message = text_of("This is not JSON: {0}, line {1}.", error.msg, error.lineno)
         raise DocumentError(Problem("", message, "Check brackets, quotes and commas.")) from None
     except UnicodeDecodeError:
         raise DocumentError(Problem("", "This is not text in UTF-8.", "Save the file as UTF-8.")) from None

@@ -17,7 +17,7 @@ from speedchain.document.field_texts import (
     YES_NO,
 )
 from speedchain.document.installation import Installation
-from speedchain.fields import LABELS, STEPS, Choice, title_of
+from speedchain.fields import LABELS, STEPS, Choice, Words, title_of
 from speedchain.results import result, shared
 from speedchain.target import RING_TARGETS, SINGLE_MAGNETS
 
@@ -138,12 +138,12 @@ class DocumentField:
     """
 
     path: str
-    title: str
+    title: Words
     kind: FieldKind
-    unit: str
+    unit: Words
     machine: bool
-    hint: str
-    usual: str
+    hint: Words
+    usual: Words
     step: float
     minimum: float | None
     maximum: float | None

@@ -18,6 +18,7 @@ from speedchain.fields import (
     WantedTurns,
     check_verification,
     labelled,
+    text_of,
 )
 
 DriveKind = Literal["hub", "axle_ratio", "sprockets", "transfer_box", "hub_motor", "cable"]
@@ -81,8 +82,12 @@ class AxleRatio(Part):
             )
         if not 0.02 <= self.value <= 50:
             raise InputError(
-                f"{self.shaft_turns:g} turns of the shaft in {self.wheel_turns} of the wheel is {self.value:.3g}, "
-                "outside 0.02 to 50.",
+                text_of(
+                    "{0:g} turns of the shaft in {1} of the wheel is {2:.3g}, outside 0.02 to 50.",
+                    self.shaft_turns,
+                    self.wheel_turns,
+                    self.value,
+                ),
                 remedy="Count again.",
                 limit="0.02 to 50",
                 value=self.shaft_turns,
@@ -143,9 +148,9 @@ class Cable(Part):
     def _a_range(self) -> Cable:
         if self.min_driven_teeth > self.max_driven_teeth:
             raise InputError(
-                f"No driven gear has {self.min_driven_teeth} to {self.max_driven_teeth} teeth.",
+                text_of("No driven gear has {0} to {1} teeth.", self.min_driven_teeth, self.max_driven_teeth),
                 remedy="Set the largest number above the smallest.",
-                limit=f"at least {self.min_driven_teeth}",
+                limit=text_of("at least {0}", self.min_driven_teeth),
                 value=self.max_driven_teeth,
                 path="max_driven_teeth",
             )
@@ -174,7 +179,7 @@ class Drive(Verifiable):
         if self.kind != "hub" and self.entry is None:
             words = self.kind.replace("_", " ")
             raise InputError(
-                f"The drive is by {words}, and its entries are missing.",
+                text_of("The drive is by {0}, and its entries are missing.", words),
                 remedy="Fill them in, or set the drive to the hub.",
                 value=self.kind,
                 path=self.kind,

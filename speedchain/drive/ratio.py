@@ -7,7 +7,7 @@ from typing import assert_never
 
 from speedchain.drive.gears import wanted_turns_per_km
 from speedchain.drive.model import AxleRatio, Cable, Drive, HubMotor, Sprockets, TransferBox
-from speedchain.fields import Evidence
+from speedchain.fields import Evidence, Words, text_of
 from speedchain.results import result
 from speedchain.stages import WhyStep
 from speedchain.uncertainty import rectangular
@@ -25,7 +25,7 @@ class Ratio:
     ratio: float
     u_pct: float
     evidence: Evidence
-    grounds: str
+    grounds: Words
     why: WhyStep
 
 
@@ -96,9 +96,9 @@ def _axle(entry: AxleRatio) -> Ratio:
     held = ", one wheel held and the count doubled" if entry.one_wheel_held else ", both wheels turning together"
     shaft_per_wheel = ratio / 2 if entry.one_wheel_held else ratio
     u_pct = counted_ratio_uncertainty_pct(shaft_per_wheel, entry.wheel_turns)
-    grounds = f"counted over {entry.wheel_turns} turns of the wheel{held}"
+    grounds = text_of("counted over {0} turns of the wheel{1}", entry.wheel_turns, held)
     doubled = "2 × " if entry.one_wheel_held else ""
-    numbers = f"r = {doubled}{entry.shaft_turns:g} / {entry.wheel_turns} = {ratio:.4g}"
+    numbers = text_of("r = {0}{1:g} / {2} = {3:.4g}", doubled, entry.shaft_turns, entry.wheel_turns, ratio)
     return Ratio(
         ratio=ratio,
         u_pct=u_pct,
@@ -113,10 +113,16 @@ def _sprockets(entry: Sprockets) -> Ratio:
     ratio = wheel / shaft
     step = WhyStep(
         formula="r = wheel teeth/shaft teeth",
-        with_numbers=f"r = {wheel} / {shaft} = {ratio:.4f}",
+        with_numbers=text_of("r = {0} / {1} = {2:.4f}", wheel, shaft, ratio),
         source="whole teeth: exact",
     )
-    return Ratio(ratio=ratio, u_pct=0.0, evidence="measured", grounds=f"{wheel} and {shaft} teeth counted", why=step)
+    return Ratio(
+        ratio=ratio,
+        u_pct=0.0,
+        evidence="measured",
+        grounds=text_of("{0} and {1} teeth counted", wheel, shaft),
+        why=step,
+    )
 
 
 def _transfer_box(box: TransferBox) -> Ratio:
@@ -126,7 +132,7 @@ def _transfer_box(box: TransferBox) -> Ratio:
     step = WhyStep(
         formula="r = axle ratio·range, sensed on the gearbox side; r = axle ratio, on the axle side",
         with_numbers=f"r = {box.axle_ratio:g} × {geared:g} = {ratio:.4g}",
-        source=f"{box.range} range, target on the {box.sensed} side",
+        source=text_of("{0} range, target on the {1} side", box.range, box.sensed),
     )
     return Ratio(
         ratio=ratio,
@@ -140,7 +146,9 @@ def _transfer_box(box: TransferBox) -> Ratio:
 def _hub_motor(motor: HubMotor) -> Ratio:
     ratio = motor.gear_ratio if motor.sensed == "rotor" else 1.0
     step = WhyStep(
-        formula="r = rotor turns/wheel turns", with_numbers=f"r = {ratio:g}", source=f"target on the {motor.sensed}"
+        formula="r = rotor turns/wheel turns",
+        with_numbers=f"r = {ratio:g}",
+        source=text_of("target on the {0}", motor.sensed),
     )
     if ratio == 1:
         return Ratio(ratio=ratio, u_pct=0.0, evidence="measured", grounds="turns with the wheel", why=step)
@@ -152,8 +160,10 @@ def _cable(cable: Cable, circumference_mm: float) -> Ratio:
     turns = 1e6 / circumference_mm * ratio
     step = WhyStep(
         formula="r = axle ratio·drive teeth/driven teeth",
-        with_numbers=f"r = {cable.axle_ratio:g} × {cable.drive_teeth} / {cable.driven_teeth} = {ratio:.4g}",
-        source=f"{turns:.1f} cable turns per km; the gauge needs {wanted_turns_per_km(cable):.1f}",
+        with_numbers=text_of(
+            "r = {0:g} × {1} / {2} = {3:.4g}", cable.axle_ratio, cable.drive_teeth, cable.driven_teeth, ratio
+        ),
+        source=text_of("{0:.1f} cable turns per km; the gauge needs {1:.1f}", turns, wanted_turns_per_km(cable)),
     )
     return Ratio(
         ratio=ratio,

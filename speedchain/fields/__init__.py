@@ -24,6 +24,18 @@ from speedchain.fields.evidence import (
     Verification,
     check_verification,
 )
+from speedchain.fields.messages import (
+    ENGLISH,
+    Language,
+    Message,
+    as_data,
+    from_data,
+    joined,
+    recased,
+    spoken_in,
+    text_of,
+    translated,
+)
 from speedchain.fields.parser import parse_quantity
 from speedchain.fields.part import Part
 from speedchain.fields.purposes import (
@@ -148,6 +160,7 @@ from speedchain.fields.words import (
 
 __all__ = [
     "CAPACITANCE",
+    "ENGLISH",
     "EVIDENCES",
     "GROWTH",
     "KM_PER_MILE",
@@ -213,12 +226,14 @@ __all__ = [
     "Interval",
     "Kerf",
     "LagTime",
+    "Language",
     "LeadCapacitance",
     "LeadLength",
     "Lean",
     "LongText",
     "MagnetRadius",
     "MagnetSize",
+    "Message",
     "MissingTeeth",
     "Module",
     "MotorPulses",
@@ -285,15 +300,22 @@ __all__ = [
     "WantedTurns",
     "Whole",
     "Words",
+    "as_data",
     "check_rising",
     "check_verification",
     "codes_of",
+    "from_data",
+    "joined",
     "label_of",
     "labelled",
     "parse_quantity",
     "problems_from_pydantic",
+    "recased",
     "said",
     "speeds_in",
+    "spoken_in",
+    "text_of",
     "title_of",
+    "translated",
     "without_exponents",
 ]

@@ -13,7 +13,7 @@ class Choice:
     """A code of the document, its label, and a hint."""
 
     code: str
-    label: str
+    label: Words
     hint: Words = ""
 
 

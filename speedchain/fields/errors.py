@@ -6,6 +6,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
+from speedchain.fields.messages import joined, text_of
+
 
 @dataclass(frozen=True, slots=True)
 class Problem:
@@ -19,9 +21,14 @@ class Problem:
     missing: bool = False
     """Nothing was entered yet where something is needed."""
 
+    @property
+    def text(self) -> str:
+        """Field, problem and remedy in one text."""
+        said = text_of("{0}: {1}", self.path, self.message) if self.path else self.message
+        return joined(" ", (said, self.remedy)) if self.remedy else said
+
     def __str__(self) -> str:
-        where = f"{self.path}: " if self.path else ""
-        return f"{where}{self.message} {self.remedy}".strip()
+        return self.text
 
 
 class SpeedchainError(ValueError):
@@ -64,9 +71,9 @@ def check_rising(low: float, high: float, *, name: str, unit: str, path: str, re
     """
     if low >= high:
         raise InputError(
-            f"A {name} of {low:g} {unit} is not below {high:g} {unit}.",
+            text_of("A {0} of {1:g} {2} is not below {3:g} {2}.", name, low, unit, high),
             remedy=remedy,
-            limit=f"above {low:g} {unit}",
+            limit=text_of("above {0:g} {1}", low, unit),
             value=high,
             path=path,
         )
@@ -128,7 +135,7 @@ def problems_from_pydantic(errors: Iterable[Any]) -> list[Problem]:
     result = listed[:MOST_PROBLEMS]
     problems = [_problem(error) for error in result if not _follows_from_another(error, result)]
     if len(listed) > MOST_PROBLEMS:
-        more = f"{len(listed) - MOST_PROBLEMS} more fields have errors."
+        more = text_of("{0} more fields have errors.", len(listed) - MOST_PROBLEMS)
         problems.append(Problem("", more, "Correct those listed, then try again."))
     return problems
 
@@ -157,19 +164,27 @@ def _problem(error: dict[str, Any]) -> Problem:
             return Problem(path, message, remedy, "", "" if kind == "missing" else value, kind == "missing")
         case _ if kind in _BOUNDS:
             bound = _BOUNDS[kind]
-            limit = f"{_BOUND_WORDS[bound]} {context[bound]}"
-            return Problem(path, f"{value} is outside the limit: {limit}.", f"Enter {limit}.", limit, value)
+            limit = text_of("{0} {1}", _BOUND_WORDS[bound], context[bound])
+            return Problem(
+                path,
+                text_of("{0} is outside the limit: {1}.", value, limit),
+                text_of("Enter {0}.", limit),
+                limit,
+                value,
+            )
         case "literal_error" | "enum":
             expected = str(context.get("expected", ""))
-            return Problem(path, f"{value!r} is not one of the choices.", f"Use {expected}.", expected, value)
+            return Problem(
+                path, f"{value!r} is not one of the choices.", text_of("Use {0}.", expected), expected, value
+            )
         case "string_too_long":
-            limit = f"at most {context.get('max_length')} characters"
-            return Problem(path, f"This text is too long: {limit}.", "Shorten it.", limit, value)
+            limit = text_of("at most {0} characters", context.get("max_length"))
+            return Problem(path, text_of("This text is too long: {0}.", limit), "Shorten it.", limit, value)
         case "too_short":
             return Problem(path, "This list is empty.", "Add at least one.", "at least 1", value)
         case "too_long":
-            limit = f"at most {context.get('max_length')}"
-            return Problem(path, f"This list is too long: {limit}.", "Remove some.", limit, "")
+            limit = text_of("at most {0}", context.get("max_length"))
+            return Problem(path, text_of("This list is too long: {0}.", limit), "Remove some.", limit, "")
         case "string_too_short":
             return Problem(
                 path, "This must not be empty.", "Enter something.", "at least 1 character", value, not value.strip()

@@ -10,6 +10,7 @@ from pydantic import Field
 
 from speedchain.fields.choice import labelled
 from speedchain.fields.errors import InputError
+from speedchain.fields.messages import joined, text_of
 from speedchain.fields.part import Part
 from speedchain.fields.texts import ShortText
 from speedchain.fields.types import ShownSpeed
@@ -130,9 +131,9 @@ def check_verification(stage: StageName, verification: Verification | None) -> N
     able = [test.replace("_", " ") for test, stages in VERIFIES.items() if stage in stages]
     test = verification.test.replace("_", " ")
     raise InputError(
-        f"A {test} test cannot verify the {stage}.",
-        remedy=f"Use {', '.join(able[:-1])} or {able[-1]}.",
-        limit=", ".join(able),
+        text_of("A {0} test cannot verify the {1}.", test, stage),
+        remedy=text_of("Use {0} or {1}.", joined(", ", able[:-1]), able[-1]),
+        limit=joined(", ", able),
         value=test,
         path="test",
     )

@@ -18,6 +18,7 @@ from typing import Any
 import pint
 
 from speedchain.fields.errors import InputError
+from speedchain.fields.messages import text_of
 from speedchain.fields.quantities import QuantityKind
 
 MAX_TEXT = 60
@@ -103,19 +104,21 @@ def parse_quantity(kind: QuantityKind, value: object) -> float:
         number = _finite(kind, value)
     elif isinstance(value, str):
         if len(value) > MAX_TEXT:
-            raise _unusable(kind, value, f"This text has {len(value)} characters; the limit is {MAX_TEXT}.")
+            raise _unusable(
+                kind, value, text_of("This text has {0} characters; the limit is {1}.", len(value), MAX_TEXT)
+            )
         number = _parse_text(kind, value)
     else:
-        raise _unusable(kind, value, f"{_name(kind)} must be a number.")
+        raise _unusable(kind, value, text_of("{0} must be a number.", _name(kind)))
     if not kind.minimum <= number <= kind.maximum:
         raise InputError(
-            f"{_name(kind)} must be {kind.limit}, not {_typed(value, kind)}.",
+            text_of("{0} must be {1}, not {2}.", _name(kind), kind.limit, _typed(value, kind)),
             remedy=_remedy(kind),
             limit=kind.limit,
             value=value,
         )
     if kind.integer and number != int(number):
-        raise _unusable(kind, value, f"{_name(kind)} must be a whole number, not {_typed(value, kind)}.")
+        raise _unusable(kind, value, text_of("{0} must be a whole number, not {1}.", _name(kind), _typed(value, kind)))
     return number
 
 
@@ -135,14 +138,14 @@ def parse_count(kind: QuantityKind, value: object) -> int:
 def _parse_text(kind: QuantityKind, text: str) -> float:
     tidy = " ".join(text.split())  # also folds non-breaking and thin spaces
     if not tidy:
-        raise _unusable(kind, text, f"The {kind.name} is empty.", missing=True)
+        raise _unusable(kind, text, text_of("The {0} is empty.", kind.name), missing=True)
     if kind.unit == "ohm":
         tidy = _ohms(tidy)
     if (found := _SUM.fullmatch(tidy)) is not None and not _ONE_FRACTION.match(tidy):
         tidy = f"{_calculated(kind, text, found['sum'])!r} {found['unit'] or ''}".strip()
     match = _NUMBER.match(tidy)
     if match is None:
-        raise _unusable(kind, text, f"“{tidy[:24]}” is not a {kind.name}.")
+        raise _unusable(kind, text, text_of("“{0}” is not a {1}.", tidy[:24], kind.name))
     number = _number(kind, text, match)
     unit = (match["unit"] or "").strip()
     return _convert(kind, text, number, unit) if unit else number
@@ -155,12 +158,17 @@ def _calculated(kind: QuantityKind, text: str, expression: str) -> float:
     """
     if (grouped := _GROUPED.search(expression)) is not None:
         point, whole = grouped[0].replace(",", "."), grouped[0].replace(",", "")
-        raise _unusable(kind, text, f"“{grouped[0]}” can be read as {point} or as {whole}.", "Write one of the two.")
+        raise _unusable(
+            kind,
+            text,
+            text_of("“{0}” can be read as {1} or as {2}.", grouped[0], point, whole),
+            "Write one of the two.",
+        )
     plain = expression.replace("×", "*").replace("·", "*").replace("÷", "/").replace("−", "-").replace(",", ".")
     try:
         return _finite(kind, _carried_out(ast.parse(plain.strip(), mode="eval").body))
     except (SyntaxError, ValueError, ZeroDivisionError, OverflowError, RecursionError):
-        raise _unusable(kind, text, f"“{expression.strip()[:24]}” cannot be calculated.") from None
+        raise _unusable(kind, text, text_of("“{0}” cannot be calculated.", expression.strip()[:24])) from None
 
 
 def _carried_out(node: ast.expr) -> float:
@@ -185,7 +193,7 @@ def _ohms(text: str) -> str:
     """
     if (found := _WRITTEN_OHMS.fullmatch(text)) is not None:
         prefix = {"R": "", "K": "k"}.get(found[2], found[2])
-        return f"{found[1]}.{found[3] or 0} {prefix}ohm"
+        return text_of("{0}.{1} {2}ohm", found[1], found[3] or 0, prefix)
     return text.replace("Ω", "ohm")
 
 
@@ -194,12 +202,17 @@ def _number(kind: QuantityKind, text: str, match: re.Match[str]) -> float:
         try:
             number = float(Fraction(fraction) + int(match["whole"] or 0))
         except (ZeroDivisionError, OverflowError):
-            raise _unusable(kind, text, f"“{fraction}” divides by zero or is too large.") from None
+            raise _unusable(kind, text, text_of("“{0}” divides by zero or is too large.", fraction)) from None
     else:
         decimal = match["decimal"]
         if re.fullmatch(r"[1-9]\d{0,2},\d{3}", decimal):
             point, plain = decimal.replace(",", "."), decimal.replace(",", "")
-            raise _unusable(kind, text, f"“{decimal}” can be read as {point} or as {plain}.", "Write one of the two.")
+            raise _unusable(
+                kind,
+                text,
+                text_of("“{0}” can be read as {1} or as {2}.", decimal, point, plain),
+                "Write one of the two.",
+            )
         number = _finite(kind, float(decimal.replace(" ", "").replace(",", ".")))
     return -number if match["sign"] in {"-", "−"} else number
 
@@ -211,13 +224,13 @@ def _convert(kind: QuantityKind, text: str, number: float, unit: str) -> float:
     if kind.unit.startswith("1/") and (per := _PER.fullmatch(unit)) is not None:
         unit = f"1/{per[1]}"
     elif kind.unit in {"", "%"} or not _UNIT.fullmatch(unit):
-        wanted = f"must be in {kind.unit}" if kind.unit else "has no unit"
-        raise _unusable(kind, text, f"{_name(kind)} {wanted}, not “{unit[:16]}”.")
+        wanted = text_of("must be in {0}", kind.unit) if kind.unit else "has no unit"
+        raise _unusable(kind, text, text_of("{0} {1}, not “{2}”.", _name(kind), wanted, unit[:16]))
     ureg = registry()
     try:
         converted = ureg.Quantity(number, ureg.parse_units(unit)).to(kind.unit).magnitude
     except (pint.PintError, AttributeError, TypeError, ValueError, OverflowError, ArithmeticError):
-        raise _unusable(kind, text, f"“{unit[:16]}” is not a unit of {kind.name}.") from None
+        raise _unusable(kind, text, text_of("“{0}” is not a unit of {1}.", unit[:16], kind.name)) from None
     return float(f"{_finite(kind, converted):.12g}")  # drops the last-bit noise of the conversion
 
 
@@ -227,14 +240,18 @@ def _finite(kind: QuantityKind, value: float) -> float:
     except OverflowError:
         number = math.inf
     if not math.isfinite(number):
-        raise _unusable(kind, value, f"{_name(kind)} must be a finite number.")
+        raise _unusable(kind, value, text_of("{0} must be a finite number.", _name(kind)))
     return number
 
 
 def _typed(value: object, kind: QuantityKind) -> str:
     if isinstance(value, str):
         return " ".join(value.split())[:24]
-    return f"{value:g} {kind.unit}".strip() if isinstance(value, float) else f"{str(value)[:24]} {kind.unit}".strip()
+    return (
+        text_of("{0:g} {1}", value, kind.unit).strip()
+        if isinstance(value, float)
+        else text_of("{0} {1}", str(value)[:24], kind.unit).strip()
+    )
 
 
 def _name(kind: QuantityKind) -> str:
@@ -242,7 +259,7 @@ def _name(kind: QuantityKind) -> str:
 
 
 def _remedy(kind: QuantityKind) -> str:
-    return f"Enter a {kind.name} such as {kind.example}."
+    return text_of("Enter a {0} such as {1}.", kind.name, kind.example)
 
 
 def _unusable(

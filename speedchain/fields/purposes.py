@@ -69,8 +69,8 @@ class PurposeAdvice:
     """A purpose in words, the place to sense that suits it, and why."""
 
     code: Purpose
-    label: str
-    sense_at: str
+    label: Words
+    sense_at: Words
     why: Words
 
 

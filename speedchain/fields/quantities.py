@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import NamedTuple
 
+from speedchain.fields.messages import text_of
+
 
 class Interval(NamedTuple):
     """From a low to a high end, both in the unit of the function that returns it."""
@@ -28,7 +30,7 @@ class QuantityKind:
     @property
     def limit(self) -> str:
         """The limits as text: ``10 to 6000 mm``."""
-        return f"{self.minimum:g} to {self.maximum:g} {self.unit_name}".strip()
+        return text_of("{0:g} to {1:g} {2}", self.minimum, self.maximum, self.unit_name).strip()
 
     @property
     def unit_name(self) -> str:

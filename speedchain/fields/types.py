@@ -9,6 +9,7 @@ from typing import Annotated, Any
 from pydantic import BeforeValidator, GetCoreSchemaHandler, GetJsonSchemaHandler, WithJsonSchema
 
 from speedchain.fields import quantities as q
+from speedchain.fields.messages import text_of
 from speedchain.fields.parser import parse_count, parse_quantity
 
 
@@ -27,8 +28,11 @@ class Typed:
         """Number or text, with unit and limits as data and in words, so that any front can draw the field."""
         kind = self.kind
         number = "integer" if kind.integer else "number"
-        description = (
-            f"{kind.limit}; a bare number is in {kind.unit or 'plain units'}. Text such as {kind.example} is accepted."
+        description = text_of(
+            "{0}; a bare number is in {1}. Text such as {2} is accepted.",
+            kind.limit,
+            kind.unit or "plain units",
+            kind.example,
         )
         schema = {
             "type": [number, "string"],

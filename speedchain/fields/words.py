@@ -1,4 +1,4 @@
-"""Texts that the core writes: their speeds and lengths can be said in other units when they are handed over.
+"""Texts that the core writes, as they are handed over: in a language, with speeds and lengths in other units.
 
 A number with a no-break space before its unit belongs to a machine or a part (a setting, a bead seat) and stays.
 """
@@ -16,6 +16,7 @@ from typing import Annotated, Literal
 from pydantic import PlainSerializer
 
 from speedchain.fields.constants import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH
+from speedchain.fields.messages import translated, with_decimals
 from speedchain.results import shared
 
 SpeedUnit = Literal["km/h", "mph", "kn"]
@@ -89,13 +90,13 @@ def said_formula(text: str) -> str:
 
 
 def _in_units(text: str, *, with_lengths: bool) -> str:
-    text = without_exponents(text)
+    text = without_exponents(translated(text))
     unit = _unit.get()
     if unit != "km/h" and "km/h" in text:
         text = _SPEEDS.sub(lambda found: _converted(found, KMH_PER[unit], unit), text)
     if unit == "mph" and with_lengths and " mm" in text:
         text = _LENGTHS.sub(lambda found: _converted(found, MM_PER_INCH, "in"), text)
-    return text.replace("\u00a0", " ")
+    return with_decimals(text.replace("\u00a0", " "))
 
 
 def without_exponents(text: str) -> str:

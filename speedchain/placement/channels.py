@@ -6,7 +6,7 @@ import math
 from dataclasses import replace
 from typing import Literal
 
-from speedchain.fields import Words
+from speedchain.fields import Words, text_of
 from speedchain.results import shared
 from speedchain.stages import Finding, FindingCode, finding
 
@@ -83,5 +83,5 @@ def two_channels(spacing_mm: float, pitch_mm: float) -> Channels:
     )
     text = channels.finding().message
     if clear:
-        text = f"{error:+.0f}° from a quarter of the pitch. Forwards, the {leads} channel leads."
+        text = text_of("{0:+.0f}° from a quarter of the pitch. Forwards, the {1} channel leads.", error, leads)
     return replace(channels, text=text)

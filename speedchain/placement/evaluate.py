@@ -8,7 +8,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from speedchain.fields import Words
+from speedchain.fields import Words, text_of
 from speedchain.placement.channels import Channels, two_channels
 from speedchain.placement.geometry import Geometry, closures_of, geometry_of, why_no_geometry
 from speedchain.placement.model import Placement
@@ -130,7 +130,7 @@ def _factors(geometry: Geometry) -> tuple[Factor, ...]:
     angle = math.radians(geometry.clocking_angle_deg)
     parts = []
     if not geometry.optical:
-        words = f"{gap:.2f} mm air gap at {shape.pitch_mm:.2f} mm pitch"
+        words = text_of("{0:.2f} mm air gap at {1:.2f} mm pitch", gap, shape.pitch_mm)
         parts.append(Factor(name="spacing loss", value=float(spacing_loss(gap, shape.pitch_mm)), text=words))
     if geometry.biased:
         parts += _iron_factors(geometry, gap)
@@ -141,7 +141,9 @@ def _factors(geometry: Geometry) -> tuple[Factor, ...]:
             Factor(
                 name="pair",
                 value=share,
-                text=f"its two elements are {abs(pair * math.cos(angle)):.2f} mm apart along the direction of travel",
+                text=text_of(
+                    "its two elements are {0:.2f} mm apart along the direction of travel", abs(pair * math.cos(angle))
+                ),
             )
         )
         ends_mm = np.array([-0.5, 0.5]) * pair * math.sin(angle)
@@ -158,12 +160,14 @@ def _factors(geometry: Geometry) -> tuple[Factor, ...]:
             Factor(
                 name="aperture loss",
                 value=aperture,
-                text=f"{along:.2f} mm of the element lie along the direction of travel",
+                text=text_of("{0:.2f} mm of the element lie along the direction of travel", along),
             )
         )
         parts.append(
             Factor(
-                name="overlap", value=capture, text=f"share of its {across:.2f} mm over a face of {shape.face_mm:g} mm"
+                name="overlap",
+                value=capture,
+                text=text_of("share of its {0:.2f} mm over a face of {1:g} mm", across, shape.face_mm),
             )
         )
     return tuple(parts)
@@ -180,13 +184,13 @@ def _iron_factors(geometry: Geometry, gap_mm: float) -> list[Factor]:
         Factor(
             name="bias field",
             value=float(image_field(gap_mm, body_mm) / image_field(0.0, body_mm)),
-            text=f"what the iron throws back of the sensor's own magnet at {gap_mm:.2f} mm, against 0 mm",
+            text=text_of("what the iron throws back of the sensor's own magnet at {0:.2f} mm, against 0 mm", gap_mm),
         ),
         Factor(name="tooth depth", value=depth, text="deep enough" if depth > 0.95 else "shallow teeth"),
         Factor(
             name="tooth width",
             value=geometry.tooth_width_factor,
-            text=f"teeth {shape.tooth_mm:.2g} mm wide at {shape.pitch_mm:.3g} mm pitch",
+            text=text_of("teeth {0:.2g} mm wide at {1:.3g} mm pitch", shape.tooth_mm, shape.pitch_mm),
         ),
     ]
 
@@ -201,31 +205,50 @@ def _advice(geometry: Geometry, placement: Placement, low: float, high: float) -
         centred = float(geometry.without_gap(0.0, geometry.clocking_angle_deg))
         if turned > WORTH_IT * geometry.seen:
             words = "along the direction of travel, 0°" if geometry.paired else "across the direction of travel, 90°"
-            found.append(f"Turned {words}, the signal margin would be {turned * gain:.2f} × the switching level.")
+            found.append(
+                text_of("Turned {0}, the signal margin would be {1:.2f} × the switching level.", words, turned * gain)
+            )
         if centred > WORTH_IT * geometry.seen:
             found.append(
-                f"With the element centred, the signal margin would be {centred * gain:.2f} × the switching level."
+                text_of(
+                    "With the element centred, the signal margin would be {0:.2f} × the switching level.",
+                    centred * gain,
+                )
             )
     if high >= low and placement.air_gap_mm is not None:
         if placement.air_gap_mm > high:
             out = placement.air_gap_mm - (low + high) / 2
             found.append(
-                f"Move the sensor {out:.1f} mm closer, to {(low + high) / 2:.2f} mm, the middle of its range: with a shim "
-                "(washers, a rubber pad) under it"
+                text_of(
+                    "Move the sensor {0:.1f} mm closer, to {1:.2f} mm, the middle of its range: with a shim "
+                    "(washers, a rubber pad) under it",
+                    out,
+                    (low + high) / 2,
+                )
                 + (" or a spoke nearer to it." if geometry.magnets and geometry.magnets.mounted == "spokes" else ".")
             )
         elif placement.air_gap_mm < low:
             out = (low + high) / 2 - placement.air_gap_mm
-            found.append(f"Shim the sensor out by {out:.1f} mm, to {(low + high) / 2:.2f} mm, the middle of its range.")
+            found.append(
+                text_of(
+                    "Shim the sensor out by {0:.1f} mm, to {1:.2f} mm, the middle of its range.", out, (low + high) / 2
+                )
+            )
     if placement.original_reach_mm is not None and placement.reach_mm is not None:
         more = placement.reach_mm - placement.original_reach_mm
         if abs(more) < 0.05:
             found.append("Same reach as the original.")
         elif more > 0:
-            found.append(f"Reach {more:.2f} mm longer than the original: shim the mounting face out by this amount.")
+            found.append(
+                text_of("Reach {0:.2f} mm longer than the original: shim the mounting face out by this amount.", more)
+            )
         else:
             found.append(
-                f"Reach {-more:.2f} mm shorter than the original: machine the boss down by this amount, or move the sensor in."
+                text_of(
+                    "Reach {0:.2f} mm shorter than the original: machine the boss down by this amount, or "
+                    "move the sensor in.",
+                    -more,
+                )
             )
     return tuple(found)
 

@@ -8,7 +8,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from speedchain.fields import Interval
+from speedchain.fields import Interval, Words, text_of
 from speedchain.placement.geometry import Geometry
 from speedchain.placement.model import Placement
 from speedchain.results import result
@@ -27,7 +27,7 @@ class Chance:
     """One way of fitting it: the chance that the weakest signal of a turn is enough, with its 95 % interval."""
 
     code: str
-    label: str
+    label: Words
     chance_pct: float
     low_pct: float
     high_pct: float
@@ -114,7 +114,7 @@ def chances(geometry: Geometry, sensor: Sensor, placement: Placement) -> tuple[C
     ways = (
         ("drawn", "As drawn", geometry, element_mm),
         ("quarter", "After a quarter turn", _turned(geometry), element_mm),
-        ("small", f"With a body of {facts.body_diameter_mm / 2:g} mm", small, element_mm / 2),
+        ("small", text_of("With a body of {0:g} mm", facts.body_diameter_mm / 2), small, element_mm / 2),
     )
     found = []
     for code, label, at, off_mm in ways:

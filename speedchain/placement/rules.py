@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from speedchain.fields import text_of
 from speedchain.placement.evaluate import PlacementDetail
 from speedchain.placement.geometry import CLEARANCE_MM, MOST_OF_RATED
 from speedchain.placement.model import Placement
@@ -94,9 +95,10 @@ def _beyond_rated(sensor: Sensor, detail: PlacementDetail) -> str:
     furthest_mm = detail.air_gap_mm + detail.moves_mm
     if detail.magnet_pass is not None or furthest_mm <= MOST_OF_RATED * facts_of(sensor).rated_air_gap_mm:
         return ""
-    return (
-        f" Beyond {MOST_OF_RATED:g} × the rated air gap nothing is claimed: if it works there, do the spin test and record "
-        "it under Sensor."
+    return text_of(
+        " Beyond {0:g} × the rated air gap nothing is claimed: if it works there, do the spin "
+        "test and record it under Sensor.",
+        MOST_OF_RATED,
     )
 
 

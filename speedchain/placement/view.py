@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from speedchain.fields import Interval, Words
+from speedchain.fields import Interval, Words, text_of
 from speedchain.placement.evaluate import PlacementDetail, evaluate_placement
 from speedchain.placement.geometry import Geometry, geometry_of
 from speedchain.placement.model import Placement
@@ -99,11 +99,11 @@ def scope_of(pulses: Pulses, turn_s: float) -> Scope:
     counted = int(np.count_nonzero(high[1:] & ~high[:-1]))
     expected = shown - len(pulses.missing) if turns == 1 else shown
     if counted == expected:
-        words = f"{counted} of {expected} counted"
+        words = text_of("{0} of {1} counted", counted, expected)
     elif counted < expected:
-        words = f"{expected - counted} of {expected} missed"
+        words = text_of("{0} of {1} missed", expected - counted, expected)
     else:
-        words = f"{counted} counted, {expected} passed"
+        words = text_of("{0} counted, {1} passed", counted, expected)
     return Scope(
         time_ms=tuple((result.time_s * 1000).round(4).tolist()),
         raw=tuple(result.raw.round(4).tolist()),

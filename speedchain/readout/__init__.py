@@ -5,6 +5,7 @@ from speedchain.readout.encodings import ENCODINGS, Encoding
 from speedchain.readout.entry_range import dial_of
 from speedchain.readout.evaluate import NEGLIGIBLE_PCT, ReadoutResult, Setting, evaluate_readout
 from speedchain.readout.gauge_end import on_the_dial
+from speedchain.readout.geared import GearedSetting, geared_setting
 from speedchain.readout.model import ENTRIES, PAST_ENDS, RIDE_OUTCOMES, TIMING_METHODS, Input, PastEnd, Readout
 from speedchain.readout.rules import readout_rules
 from speedchain.readout.table import speed_from_table, table_in_use
@@ -17,6 +18,7 @@ __all__ = [
     "RIDE_OUTCOMES",
     "TIMING_METHODS",
     "Encoding",
+    "GearedSetting",
     "Input",
     "PastEnd",
     "Readout",
@@ -26,6 +28,7 @@ __all__ = [
     "evaluate_readout",
     "filtered",
     "gated_hz",
+    "geared_setting",
     "on_the_dial",
     "readout_rules",
     "shown_at_kmh",

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from speedchain.fields import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH, labelled
+from speedchain.fields import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH, Formula, Words, labelled
 from speedchain.fields import quantities as q
 
 EncodingCode = Literal[
@@ -45,14 +45,14 @@ class Encoding:
     """
 
     code: EncodingCode
-    label: str
+    label: Words
     kind: q.QuantityKind
     minimum: float
     maximum: float
     step: float
     direct: bool
     scale: float
-    formula: str
+    formula: Formula
     per_turn: bool = False
     geared: bool = False
     based: bool = False

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Literal, assert_never
 
-from speedchain.fields import Evidence, Words
+from speedchain.fields import Evidence, Words, text_of
 from speedchain.readout.encodings import Encoding
 from speedchain.readout.entry_range import Dial, dial_of
 from speedchain.readout.model import Entry, Readout
@@ -52,8 +52,8 @@ class ReadoutResult:
     name: str
     encoding: str
     entry: Entry
-    label: str
-    unit: str
+    label: Words
+    unit: Words
     set_pulses_per_turn: int | None
     set_gear_ratio: float | None
     minimum: float
@@ -84,7 +84,7 @@ class ReadoutResult:
         """What corrects it, as the beginning of a sentence."""
         match self.entry:
             case "typed":
-                return f"Enter {self.to_type.text}\u00a0{self.unit}"
+                return text_of("Enter {0}\u00a0{1}", self.to_type.text, self.unit)
             case "fixed":
                 return "It cannot be set: see the options under Readout"
             case "learned":
@@ -131,7 +131,9 @@ def also_written(encoding: Encoding, value: float) -> str:
         return ""
     unit, factor = encoding.also
     other = value * factor
-    return f"{float(f'{other:.4g}'):.0f}\u00a0{unit}" if other >= 1000 else f"{other:.4g}\u00a0{unit}"
+    if other >= 1000:
+        return text_of("{0:.0f}\u00a0{1}", float(f"{other:.4g}"), unit)
+    return text_of("{0:.4g}\u00a0{1}", other, unit)
 
 
 def reads(error_pct: float) -> Reads:
@@ -218,13 +220,13 @@ def evaluate_readout(
     why = (
         WhyStep(
             formula=encoding.formula,
-            with_numbers=f"exact: {exact:.6g}\u00a0{unit}",
-            source=f"{pulses_per_km:.1f} pulses per km",
+            with_numbers=text_of("exact: {0:.6g}\u00a0{1}", exact, unit),
+            source=text_of("{0:.1f} pulses per km", pulses_per_km),
         ),
         WhyStep(
             formula="shown/true = pulses per km delivered/set",
             with_numbers=f"{pulses_per_km:.1f} / {result:.1f} = {1 + in_use.error_pct / 100:.5f}",
-            source=f"with {in_use.text}\u00a0{unit} in the display",
+            source=text_of("with {0}\u00a0{1} in the display", in_use.text, unit),
         ),
     )
     return ReadoutResult(
@@ -329,7 +331,7 @@ def _table(
     why = (
         WhyStep(
             formula=dial.encoding.formula,
-            with_numbers=f"{len(rows)} speeds, straight lines between them",
+            with_numbers=text_of("{0} speeds, straight lines between them", len(rows)),
             source="common practice",
         ),
         WhyStep(
@@ -343,7 +345,7 @@ def _table(
         encoding=dial.encoding.code,
         entry=readout.entry,
         label=dial.encoding.label,
-        unit=f"Hz at {at.speed_kmh:g} km/h",
+        unit=text_of("Hz at {0:g} km/h", at.speed_kmh),
         set_pulses_per_turn=None,
         set_gear_ratio=None,
         minimum=dial.minimum,

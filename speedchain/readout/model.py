@@ -39,8 +39,10 @@ from speedchain.fields import (
     Voltage,
     check_rising,
     check_verification,
+    joined,
     labelled,
     parse_quantity,
+    text_of,
 )
 from speedchain.readout.encodings import ENCODINGS, Encoding, EncodingCode
 
@@ -88,9 +90,13 @@ class CustomEncoding(Part):
         >>> CustomEncoding(label="Divider", direct=False, scale=1000).encoding().formula
         'number = 1000/pulses per km'
         """
-        kind = QuantityKind(f"number “{self.label}”", self.unit, 1e-9, 1e12, f"{self.minimum:g}")
+        kind = QuantityKind(text_of("number “{0}”", self.label), self.unit, 1e-9, 1e12, f"{self.minimum:g}")
         result = f"{self.scale:g}{'·pulses per turn result' if self.per_turn else ''}"
-        formula = f"number = pulses per km/{result}" if self.direct else f"number = {result}/pulses per km"
+        formula = (
+            text_of("number = pulses per km/{0}", result)
+            if self.direct
+            else text_of("number = {0}/pulses per km", result)
+        )
         return Encoding(
             "custom", self.label, kind, self.minimum, self.maximum, self.step, self.direct, self.scale, formula,
             per_turn=self.per_turn,
@@ -266,12 +272,12 @@ class Readout(Verifiable):
         names = [code.code for code in self.codes]
         if len(set(names)) < len(names):
             twice = next(name for name in names if names.count(name) > 1)
-            raise InputError(f"Code {twice} is in the chart twice.", remedy="Remove one.", path="codes")
+            raise InputError(text_of("Code {0} is in the chart twice.", twice), remedy="Remove one.", path="codes")
         if self.current_setting_code is not None and self.current_setting_code not in names:
             raise InputError(
-                f"Code {self.current_setting_code} is not in the chart.",
+                text_of("Code {0} is not in the chart.", self.current_setting_code),
                 remedy="Read the display again, or add the line to the chart.",
-                limit=", ".join(names),
+                limit=joined(", ", names),
                 value=self.current_setting_code,
                 path="current_setting_code",
             )
@@ -281,9 +287,9 @@ class Readout(Verifiable):
         low, high, step = self.limits()
         if low + step > high:
             raise InputError(
-                f"The reader's range from {low:g} to {high:g} has no two settings {step:g} apart.",
+                text_of("The reader's range from {0:g} to {1:g} has no two settings {2:g} apart.", low, high, step),
                 remedy="Set the largest number above the smallest.",
-                limit=f"above {low:g}",
+                limit=text_of("above {0:g}", low),
                 value=high,
                 path="maximum",
             )

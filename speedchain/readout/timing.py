@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from speedchain.fields import Words
+from speedchain.fields import Words, text_of
 from speedchain.readout.model import Timing
 from speedchain.results import result
 
@@ -12,7 +12,7 @@ class TimingResult:
     """Lowest speed shown and what sets it, smallest change seen, time between new figures, and the lag behind."""
 
     min_speed_kmh: float
-    lowest_by: str
+    lowest_by: Words
     resolution_kmh: float
     update_s: float
     lag_s: float
@@ -90,12 +90,12 @@ def timing_of(
         resolution = gate_resolution_kmh(pulses_per_km, timing.gate_s)
         limits.append((resolution, "one pulse in the gate"))
         update = timing.gate_s
-        words = f"counts for {timing.gate_s:g} s"
+        words = text_of("counts for {0:g} s", timing.gate_s)
     else:
         resolution = period_resolution_kmh(speed_kmh, pulses_per_km, timing.timer_tick_us, timing.pulses_averaged)
         update = timing.pulses_averaged / frequency_hz
-        pulses = "1 pulse" if timing.pulses_averaged == 1 else f"{timing.pulses_averaged} pulses"
-        words = f"times {pulses} in steps of {timing.timer_tick_us:g} µs"
+        pulses = "1 pulse" if timing.pulses_averaged == 1 else text_of("{0} pulses", timing.pulses_averaged)
+        words = text_of("times {0} in steps of {1:g} µs", pulses, timing.timer_tick_us)
     lowest, by = max(limits)
     return TimingResult(
         min_speed_kmh=lowest,

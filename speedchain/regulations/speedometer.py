@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Literal
 
-from speedchain.fields import KM_PER_MILE, Interval, labelled
+from speedchain.fields import KM_PER_MILE, Interval, Words, labelled
 from speedchain.results import result
 
 BandCode = Literal["un_r39", "un_r39_cars_made", "un_r39_motorcycles_made", "us_393_82", "none"]
@@ -16,8 +16,8 @@ class Band:
     """Allowed shown speed: from true − `under_kmh` to true·(1 + `share`) + `over_kmh`; at one speed only if `at_kmh`."""
 
     code: BandCode
-    label: str
-    source: str
+    label: Words
+    source: Words
     under_kmh: float
     share: float
     over_kmh: float

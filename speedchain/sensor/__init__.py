@@ -1,7 +1,7 @@
 """The sensor: its kind and facts, whether it can see the target, and which one suits."""
 
 from speedchain.sensor.evaluate import SensorResult, evaluate_sensor
-from speedchain.sensor.kinds import USUAL, WORDS, facts_of
+from speedchain.sensor.kinds import USUAL, WORDS, facts_asked, facts_of
 from speedchain.sensor.model import (
     NO_TARGET,
     OUTPUTS,
@@ -39,6 +39,7 @@ __all__ = [
     "Wire",
     "WireRole",
     "evaluate_sensor",
+    "facts_asked",
     "facts_of",
     "requirements_of",
     "supply_fits",

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
-from speedchain.fields import Words, codes_of, label_of
+from speedchain.fields import Words, codes_of, label_of, text_of
 from speedchain.results import result
 from speedchain.sensor.kinds import USUAL, WORDS
 from speedchain.sensor.model import NO_TARGET, SEES, Facts, Output, SensorKind
@@ -39,7 +39,7 @@ class SensorAdvice:
     """One kind: whether it suits, why, and what speaks against it."""
 
     kind: SensorKind
-    label: str
+    label: Words
     verdict: Verdict
     score: int
     reasons: tuple[Words, ...]
@@ -50,7 +50,7 @@ class SensorAdvice:
 class School:
     """One side where practitioners disagree, with this installation's numbers."""
 
-    title: str
+    title: Words
     text: Words
 
 
@@ -96,15 +96,24 @@ def choose_sensor(target_kind: TargetKind, purpose: str, pulses_per_km: float, n
         schools = (
             School(
                 title="Keep the VR sensor and add a VR conditioner",
-                text=f"No mechanical change, and it tolerates heat. With this ring it works from about "
-                f"{silent_kmh:.1f} km/h up; the VR conditioner needs a regulated supply and a clamp, since at "
-                f"{needs.max_speed_kmh:g} km/h ({top_hz:.0f} Hz) the coil gives tens of volts.",
+                text=text_of(
+                    "No mechanical change, and it tolerates heat. With this ring it works from about {0:.1f} "
+                    "km/h up; the VR conditioner needs a regulated supply and a clamp, since at {1:g} km/h "
+                    "({2:.0f} Hz) the coil gives tens of volts.",
+                    silent_kmh,
+                    needs.max_speed_kmh,
+                    top_hz,
+                ),
             ),
             School(
                 title="Replace it with a Hall sensor",
-                text=f"It reads down to standstill ({lowest_hz:.1f} Hz at {needs.min_speed_kmh:g} km/h is no problem) and its "
-                "output is square; it needs a supply, a pull-up and a place below its max. temperature. Often cheaper "
-                "overall, because fault-finding on VR conditioners takes hours.",
+                text=text_of(
+                    "It reads down to standstill ({0:.1f} Hz at {1:g} km/h is no problem) and its output is "
+                    "square; it needs a supply, a pull-up and a place below its max. temperature. Often "
+                    "cheaper overall, because fault-finding on VR conditioners takes hours.",
+                    lowest_hz,
+                    needs.min_speed_kmh,
+                ),
             ),
         )
     return SensorChoices(lowest_hz=lowest_hz, top_hz=top_hz, choices=tuple(choices), schools=schools)
@@ -135,7 +144,7 @@ def _judge(
     _check_purpose(kind, purpose, top_hz, notes)
     verdict: Verdict = "does not suit" if notes.never else ("with limits" if notes.care else "suits")
     score = _LIKING[kind] - 4 * len(notes.care) - 100 * len(notes.never)
-    reasons = (*notes.reasons, f"output: {label_of(USUAL[kind].output, codes_of(Output))}")
+    reasons = (*notes.reasons, text_of("output: {0}", label_of(USUAL[kind].output, codes_of(Output))))
     return SensorAdvice(
         kind=kind,
         label=words.label,
@@ -150,26 +159,28 @@ def _check_target(kind: SensorKind, target_kind: TargetKind, notes: _Notes) -> N
     if kind in NO_TARGET:
         notes.care.append("needs no target; check that the reader accepts its output")
     elif target_kind in SEES[kind]:
-        notes.reasons.append(f"detects {target_kind.replace('_', ' ')}")
+        notes.reasons.append(text_of("detects {0}", target_kind.replace("_", " ")))
     else:
-        notes.never.append(f"cannot detect {target_kind.replace('_', ' ')}")
+        notes.never.append(text_of("cannot detect {0}", target_kind.replace("_", " ")))
 
 
 def _check_speed(kind: SensorKind, *, top_hz: float, per_kmh: float, needs: Requirements, notes: _Notes) -> None:
     silent_kmh = SILENT_BELOW_KMH.get(kind, SILENT_BELOW_HZ.get(kind, 0.0) / per_kmh)
     if silent_kmh > needs.min_speed_kmh:
-        notes.never.append(f"silent below about {silent_kmh:.1f} km/h; {needs.min_speed_kmh:g} km/h is required")
+        notes.never.append(
+            text_of("silent below about {0:.1f} km/h; {1:g} km/h is required", silent_kmh, needs.min_speed_kmh)
+        )
     elif silent_kmh:
-        notes.reasons.append(f"reads from about {silent_kmh:.1f} km/h")
+        notes.reasons.append(text_of("reads from about {0:.1f} km/h", silent_kmh))
     else:
         notes.reasons.append("reads down to standstill")
     if kind in NO_TARGET:
         return
     max_frequency_hz = USUAL[kind].max_frequency_hz
     if top_hz > max_frequency_hz:
-        notes.never.append(f"max. frequency {max_frequency_hz:g} Hz; max. speed gives {top_hz:.0f} Hz")
+        notes.never.append(text_of("max. frequency {0:g} Hz; max. speed gives {1:.0f} Hz", max_frequency_hz, top_hz))
     else:
-        notes.reasons.append(f"handles {top_hz:.0f} Hz at max. speed")
+        notes.reasons.append(text_of("handles {0:.0f} Hz at max. speed", top_hz))
 
 
 def _check_place(facts: Facts, needs: Requirements, notes: _Notes) -> None:
@@ -178,12 +189,16 @@ def _check_place(facts: Facts, needs: Requirements, notes: _Notes) -> None:
     elif needs.supply_v == 0:
         notes.never.append("needs a supply")
     elif not facts.supply_min_v <= needs.supply_v <= facts.supply_max_v:
-        notes.care.append(f"supply {facts.supply_min_v:g} to {facts.supply_max_v:g} V: a regulator is needed")
+        notes.care.append(
+            text_of("supply {0:g} to {1:g} V: a regulator is needed", facts.supply_min_v, facts.supply_max_v)
+        )
     if not needs.ambient_known:
         notes.care.append("temperature at the sensor not entered, not checked")
     elif needs.ambient_max_c > facts.temperature_max_c:
         notes.never.append(
-            f"max. operating temperature {facts.temperature_max_c:g} °C; required {needs.ambient_max_c:g} °C"
+            text_of(
+                "max. operating temperature {0:g} °C; required {1:g} °C", facts.temperature_max_c, needs.ambient_max_c
+            )
         )
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from speedchain.fields import Evidence
+from speedchain.fields import Evidence, text_of
 from speedchain.results import result
 from speedchain.sensor.model import Sensor, sees
 from speedchain.sensor.rules import rating_rules, sensor_rules
@@ -44,14 +44,16 @@ def evaluate_sensor(
         evidence=evidence,
         relative_standard_uncertainty_pct=0.0,
     )
-    pair = f"{sensor.kind.replace('_', ' ')} on {target.kind.replace('_', ' ')}"
+    pair = text_of("{0} on {1}", sensor.kind.replace("_", " "), target.kind.replace("_", " "))
     why = (
         WhyStep(
             formula="one pulse per target pulse", with_numbers=pair, source="kinds that work together: common practice"
         ),
     )
     known = "gap measured" if gap_measured else "kind entered"
-    grounds = "switching observed" if sensor.verification is not None else f"{known}, switching not yet observed"
+    grounds = (
+        "switching observed" if sensor.verification is not None else text_of("{0}, switching not yet observed", known)
+    )
     findings = [*sensor_rules(sensor, target)]
     if detects:
         findings += rating_rules(sensor, top_hz=top_hz, max_speed_kmh=max_speed_kmh)

@@ -10,7 +10,7 @@ from typing import Any
 
 from speedchain.fields import Words, labelled
 from speedchain.results import result
-from speedchain.sensor.model import Facts, Sensor, SensorKind
+from speedchain.sensor.model import PAIRED, Facts, Sensor, SensorKind
 
 
 def _facts(body: float, strip: tuple[float, float, float, float], supply: tuple[float, float], **more: Any) -> Facts:
@@ -80,13 +80,29 @@ def facts_of(sensor: Sensor) -> Facts:
     return sensor.facts or USUAL[sensor.kind]
 
 
+def facts_asked(kind: SensorKind) -> tuple[str, ...]:
+    """The names of the facts that matter for a kind, in the order in which they are shown.
+
+    The spacing of two elements for a differential one alone; switching levels and depth where a field switches it.
+
+    Examples
+    --------
+    >>> "element_spacing_mm" in facts_asked("hall_differential"), "operate_point_mt" in facts_asked("variable_reluctance")
+    (True, False)
+    """
+    switches = ("operate_point_mt", "release_point_mt", "depth_mm")
+    left = set() if USUAL[kind].operate_point_mt is not None else set(switches)
+    left |= {"unipolar", *(() if kind in PAIRED else ("element_spacing_mm",))}
+    return tuple([name for name in Facts.model_fields if name not in left])
+
+
 @result
 class KindWords:
     """A kind of sensor in words: its wires, how slow it can read, and what to watch. Common practice."""
 
-    label: str
+    label: Words
     hint: Words
-    wires: str
+    wires: Words
     lowest: Words
     watch: Words
 

@@ -29,6 +29,7 @@ from speedchain.fields import (
     check_rising,
     check_verification,
     labelled,
+    text_of,
 )
 from speedchain.target import FERROUS, SINGLE_MAGNETS, TargetKind
 
@@ -142,9 +143,9 @@ class Facts(Part):
             least, most = getattr(self, low), getattr(self, high)
             if least is not None and most is not None and least > most:
                 raise InputError(
-                    f"The {words} must rise: {least:g} to {most:g} does not.",
+                    text_of("The {0} must rise: {1:g} to {2:g} does not.", words, least, most),
                     remedy="Set the second number above the first.",
-                    limit=f"at least {least:g}",
+                    limit=text_of("at least {0:g}", least),
                     value=most,
                     path=high,
                 )

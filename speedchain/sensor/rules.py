@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from speedchain.fields import joined
 from speedchain.sensor.kinds import facts_of
 from speedchain.sensor.model import NO_TARGET, SEES, Facts, Sensor, sees
 from speedchain.stages import Finding, FindingCode, finding
@@ -18,7 +19,7 @@ def sensor_rules(sensor: Sensor, target: Target) -> Iterator[Finding]:
             FindingCode.BLIND,
             sensor=sensor.kind.replace("_", " "),
             target=target.kind.replace("_", " "),
-            able=", ".join(able),
+            able=joined(", ", able),
         )
 
 

@@ -9,6 +9,7 @@ from typing import Any, Literal, assert_never
 
 from speedchain.bench import Card
 from speedchain.document import Installation
+from speedchain.fields import joined, text_of
 from speedchain.results import result
 from speedchain.sensor import WORDS
 from speedchain.sheets.fonts import BOLD, PLAIN, runs, use_family
@@ -20,7 +21,7 @@ def _text(words: str) -> str:
     marked = []
     for font, run in runs(words):
         plain = run.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
-        marked.append(plain if font == PLAIN else f'<font name="{font}">{plain}</font>')
+        marked.append(plain if font == PLAIN else text_of('<font name="{0}">{1}</font>', font, plain))
     return "".join(marked)
 
 
@@ -61,7 +62,7 @@ def _pdf(title: str, parts: Sequence[tuple[PartKind, Any]]) -> bytes:
             case "line":
                 story += [Paragraph(_text(content), styles["BodyText"]), Spacer(1, 1 * mm)]
             case "caution":
-                words = f"<b>Caution:</b> {_text(content)}"
+                words = text_of("<b>Caution:</b> {0}", _text(content))
                 story += [Paragraph(words, styles["BodyText"]), Spacer(1, 1 * mm)]
             case other:
                 assert_never(other)
@@ -86,11 +87,13 @@ def _heading(installation: Installation, heading: Heading | None) -> list[tuple[
     parts: list[tuple[PartKind, Any]] = []
     if heading is not None:
         changes = ", with changes that are not saved" if heading.unsaved else ""
-        saved = f"revision {heading.revision} of {heading.saved_on.isoformat()}{changes}"
-        parts.append(("line", f"Vehicle: {heading.vehicle}. Installation: {installation.name}, {saved}."))
-    parts.append(("line", f"Parts: {'; '.join(_parts(installation))}."))
+        saved = text_of("revision {0} of {1}{2}", heading.revision, heading.saved_on.isoformat(), changes)
+        parts.append(
+            ("line", text_of("Vehicle: {0}. Installation: {1}, {2}.", heading.vehicle, installation.name, saved))
+        )
+    parts.append(("line", text_of("Parts: {0}.", joined("; ", _parts(installation)))))
     if installation.notes.strip():
-        parts.append(("line", f"Notes: {' '.join(installation.notes.split())}"))
+        parts.append(("line", text_of("Notes: {0}", " ".join(installation.notes.split()))))
     return parts
 
 
@@ -98,22 +101,22 @@ def _parts(installation: Installation) -> list[str]:
     """What the installation is made of."""
     target, lead, signal = installation.target, installation.signal.lead, installation.signal
     found = [
-        f"{target.kind.replace('_', ' ')}, {target.count} per turn",
-        f"{WORDS[installation.sensor.kind].label} sensor",
+        text_of("{0}, {1} per turn", target.kind.replace("_", " "), target.count),
+        text_of("{0} sensor", WORDS[installation.sensor.kind].label),
     ]
     if installation.wheel.marking is not None:
-        found.insert(0, f"tyre {installation.wheel.marking.text}")
+        found.insert(0, text_of("tyre {0}", installation.wheel.marking.text))
     if lead.plug:
-        found.append(f"connector {lead.plug}")
+        found.append(text_of("connector {0}", lead.plug))
     for ohm, name in ((lead.pull_up_ohm, "pull-up resistor"), (lead.load_ohm, "load resistor")):
         if ohm is not None:
-            found.append(f"{name} {ohm:g} Ω")
+            found.append(text_of("{0} {1:g} Ω", name, ohm))
     if signal.conditioner is not None:
         found.append("comparator" if signal.conditioner.kind == "comparator" else "VR conditioner")
     if signal.converter is not None:
         found.append("ratio converter")
     if lead.fuse_a is not None:
-        found.append(f"fuse {lead.fuse_a:g} A")
+        found.append(text_of("fuse {0:g} A", lead.fuse_a))
     return found
 
 
@@ -142,14 +145,14 @@ def card_pdf(installation: Installation, card: Card, heading: Heading | None = N
         rows.append(cells)
     parts: list[tuple[PartKind, Any]] = [
         *_heading(installation, heading),
-        ("line", f"Readout: {card.readout}. Feed the frequencies in at the sensor's connector, lowest first; wait until the "
-         "needle is steady; read it straight from the front."),
+        ("line", text_of("Readout: {0}. Feed the frequencies in at the sensor's connector, lowest first; wait "
+"until the needle is steady; read it straight from the front.", card.readout)),
         ("caution", "Unplug the sensor and match the generator's level to it before it is connected."),
         ("table", rows),
         *[("line", words) for words in card.text if card.line],
         ("line", "Tested by: ____________________   on: ____________________"),
     ]  # fmt: skip
-    return _pdf(f"Test card: {installation.name}", parts)
+    return _pdf(text_of("Test card: {0}", installation.name), parts)
 
 
 def wiring_pdf(installation: Installation, sheet: WiringSheet, heading: Heading | None = None) -> bytes:

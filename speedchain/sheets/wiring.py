@@ -8,7 +8,7 @@ from typing import assert_never
 from speedchain.advice import cautions_of
 from speedchain.document import Installation, fields_by_path
 from speedchain.evaluation import Evaluation
-from speedchain.fields import codes_of, label_of
+from speedchain.fields import Words, codes_of, label_of, text_of
 from speedchain.results import result
 from speedchain.sensor import WORDS, Output, Wire, WireRole, facts_of, supply_fits
 
@@ -28,17 +28,17 @@ class WireRow:
 
     pin: str
     colour: str
-    role: str
-    goes_to: str
-    with_it: str
+    role: Words
+    goes_to: Words
+    with_it: Words
 
 
 @result
 class Question:
     """What a supplier asks, and the answer of this installation; `known` is False where somebody has to look."""
 
-    asked: str
-    answer: str
+    asked: Words
+    answer: Words
     known: bool
 
 
@@ -46,10 +46,10 @@ class Question:
 class WiringSheet:
     """Wires, what to mind, cautions, and the order sheet."""
 
-    title: str
+    title: Words
     wires: tuple[WireRow, ...]
-    notes: tuple[str, ...]
-    cautions: tuple[str, ...]
+    notes: tuple[Words, ...]
+    cautions: tuple[Words, ...]
     order: tuple[Question, ...]
 
 
@@ -73,7 +73,7 @@ def wiring_sheet(installation: Installation, evaluation: Evaluation) -> WiringSh
     wires = installation.sensor.wires or tuple([Wire(colour="not noted", role=role) for role in USUAL_WIRES[output]])
     rows = tuple([_row(installation, evaluation, place, wire) for place, wire in enumerate(wires, start=1)])
     return WiringSheet(
-        title=f"{installation.name}: wiring",
+        title=text_of("{0}: wiring", installation.name),
         wires=rows,
         notes=_notes(installation, output),
         cautions=_cautions(installation),
@@ -85,17 +85,17 @@ def _row(installation: Installation, evaluation: Evaluation, place: int, wire: W
     signal, lead = installation.signal, installation.signal.lead
     first = installation.readouts[0].name
     device = "the conditioner" if signal.conditioner else "the ratio converter" if signal.converter else first
-    goes, with_it = f"{device}, signal in", ""
+    goes, with_it = text_of("{0}, signal in", device), ""
     match wire.role:
         case "supply":
-            fuse = f"fuse {lead.fuse_a:g} A at the battery" if lead.fuse_a else "fuse it at the battery"
-            goes, with_it = f"{_supply(installation)}, regulated", fuse
+            fuse = text_of("fuse {0:g} A at the battery", lead.fuse_a) if lead.fuse_a else "fuse it at the battery"
+            goes, with_it = text_of("{0}, regulated", _supply(installation)), fuse
         case "ground":
-            goes, with_it = f"sensor ground of {device}", "never to the chassis at the wheel"
+            goes, with_it = text_of("sensor ground of {0}", device), "never to the chassis at the wheel"
         case "shield":
-            goes, with_it = f"ground of {device}, this end only", "insulated at the sensor"
+            goes, with_it = text_of("ground of {0}, this end only", device), "insulated at the sensor"
         case "signal_return":
-            goes, with_it = f"{device}, signal return", "twisted with the signal"
+            goes, with_it = text_of("{0}, signal return", device), "twisted with the signal"
         case "signal" | "second_signal":
             with_it = _at_the_signal(installation, evaluation)
         case "unknown":
@@ -117,10 +117,16 @@ def _at_the_signal(installation: Installation, evaluation: Evaluation) -> str:
     match facts_of(installation.sensor).output:
         case "two_wire_current":
             load = f"{lead.load_ohm:g} Ω" if lead.load_ohm else "about 100 Ω"
-            return f"load resistor of {load} from here to ground"
+            return text_of("load resistor of {0} from here to ground", load)
         case "open_collector" | "contact":
             ohm, most = arriving.pull_up_ohm, arriving.largest_pull_up_ohm
-            return f"pull-up of {ohm:g} Ω" if ohm else f"pull-up of {_any_up_to(most)}" if most else "pull-up"
+            return (
+                text_of("pull-up of {0:g} Ω", ohm)
+                if ohm
+                else text_of("pull-up of {0}", _any_up_to(most))
+                if most
+                else "pull-up"
+            )
         case "sine" | "push_pull" | "radio":
             return ""
         case other:
@@ -128,7 +134,7 @@ def _at_the_signal(installation: Installation, evaluation: Evaluation) -> str:
 
 
 def _any_up_to(ohm: float) -> str:
-    return "any value up to 1 MΩ" if ohm >= 1e6 else f"at most {ohm:g} Ω"
+    return "any value up to 1 MΩ" if ohm >= 1e6 else text_of("at most {0:g} Ω", ohm)
 
 
 def _supply(installation: Installation) -> str:
@@ -136,10 +142,14 @@ def _supply(installation: Installation) -> str:
     facts, needs = facts_of(installation.sensor), installation.needs
     if facts.supply_max_v == 0:
         return "none"
-    allowed = f"{facts.supply_min_v:g} to {facts.supply_max_v:g} V"
+    allowed = text_of("{0:g} to {1:g} V", facts.supply_min_v, facts.supply_max_v)
     if not needs.supply_known:
         return allowed
-    return f"{needs.supply_v:g} V" if supply_fits(facts, needs.supply_v) else f"{allowed}, not {needs.supply_v:g} V"
+    return (
+        f"{needs.supply_v:g} V"
+        if supply_fits(facts, needs.supply_v)
+        else text_of("{0}, not {1:g} V", allowed, needs.supply_v)
+    )
 
 
 def _label(path: str, code: str) -> str:
@@ -148,7 +158,7 @@ def _label(path: str, code: str) -> str:
 
 def _notes(installation: Installation, output: Output) -> tuple[str, ...]:
     lead = installation.signal.lead
-    notes = [f"Lead {lead.length_m:g} m, some {lead.length_m * lead.pf_per_m:.0f} pF."]
+    notes = [text_of("Lead {0:g} m, some {1:.0f} pF.", lead.length_m, lead.length_m * lead.pf_per_m)]
     if output == "sine":
         notes.append("Twist the pair of a coil; swap the two wires if the conditioner misses or doubles teeth.")
     notes.append(
@@ -161,7 +171,9 @@ def _notes(installation: Installation, output: Output) -> tuple[str, ...]:
     }
     notes.append(shields[lead.shield])
     plug = lead.plug or "not noted"
-    notes.append(f"Connector at the sensor: {plug}{', sealed' if lead.sealed else '; use a sealed item outside'}.")
+    notes.append(
+        text_of("Connector at the sensor: {0}{1}.", plug, ", sealed" if lead.sealed else "; use a sealed item outside")
+    )
     notes.append(
         "Follow the existing loom; seal every entry through the hull and keep the lead out of the bilge."
         if installation.vehicle_kind == "boat"
@@ -177,8 +189,12 @@ def _cautions(installation: Installation) -> tuple[str, ...]:
     if needs.supply_known and not supply_fits(facts, needs.supply_v):
         cautions.insert(
             0,
-            f"Do not connect {needs.supply_v:g} V to this sensor: its supply is {facts.supply_min_v:g} to "
-            f"{facts.supply_max_v:g} V.",
+            text_of(
+                "Do not connect {0:g} V to this sensor: its supply is {1:g} to {2:g} V.",
+                needs.supply_v,
+                facts.supply_min_v,
+                facts.supply_max_v,
+            ),
         )
     return tuple(cautions)
 
@@ -190,7 +206,7 @@ def _order(installation: Installation, evaluation: Evaluation) -> tuple[Question
     driven = "" if installation.wheels_driven == "not_stated" else _label("wheels_driven", installation.wheels_driven)
     needs = installation.sensor.needs
     known_top = needs is not None and needs.max_speed_kmh is not None
-    high = f"; {levels.low_v:.2g} to {levels.high_v:.3g} V" if levels else ""
+    high = text_of("; {0:.2g} to {1:.3g} V", levels.low_v, levels.high_v) if levels else ""
     rows = [
         (
             "Sensed shaft or wheel",
@@ -201,12 +217,12 @@ def _order(installation: Installation, evaluation: Evaluation) -> tuple[Question
         ("Connector at the sensor", lead.plug),
         ("Pulses per turn of the wheel", f"{evaluation.pulses_per_turn_of_wheel:.6g}"),
         ("Pulses per km", f"{evaluation.pulses_per_km:.0f}"),
-        ("Signal", f"{label_of(facts.output, codes_of(Output))}{high}"),
+        ("Signal", label_of(facts.output, codes_of(Output)) + high),
         ("Supply of the sensor", _supply(installation)),
         ("Wheels driven", driven),
         (
             "Axle or chain ratio",
-            "none" if installation.drive.kind == "hub" else f"{evaluation.stages[1].value:.4g} to 1",
+            "none" if installation.drive.kind == "hub" else text_of("{0:.4g} to 1", evaluation.stages[1].value),
         ),
         ("Tyre", marking),
         ("Rolling circumference", f"{evaluation.stages[0].value:.0f} mm"),

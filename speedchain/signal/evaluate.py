@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from speedchain.fields import Evidence, InputError
+from speedchain.fields import Evidence, InputError, text_of
 from speedchain.placement import PlacementDetail
 from speedchain.readout import Readout
 from speedchain.results import result
@@ -261,7 +261,7 @@ def signal_stage(signal: Signal, *, speed_kmh: float, pulses_per_km: float, u_pc
     evidence: Evidence = "verified" if signal.verification is not None else "measured" if measured else "assumed"
     figures = (
         Figure(
-            name=f"frequency at {speed_kmh:g} km/h",
+            name=text_of("frequency at {0:g} km/h", speed_kmh),
             value=frequency,
             unit="Hz",
             evidence=evidence,
@@ -300,9 +300,9 @@ def _grounds(signal: Signal) -> str:
         return "observed at the reader"
     parts = (("conditioner", signal.conditioner), ("ratio converter", signal.converter))
     through = [name for name, part in parts if part is not None]
-    path = f"through a {' and a '.join(through)}" if through else "wired straight through"
+    path = text_of("through a {0}", " and a ".join(through)) if through else "wired straight through"
     if signal.measured is not None:
-        return f"{path}; its levels were measured"
+        return text_of("{0}; its levels were measured", path)
     if signal.vr is not None:
-        return f"{path}; the coil's voltage was measured"
-    return f"{path}, not yet observed at the reader"
+        return text_of("{0}; the coil's voltage was measured", path)
+    return text_of("{0}, not yet observed at the reader", path)

@@ -6,7 +6,7 @@ import itertools
 import math
 from functools import lru_cache
 
-from speedchain.fields import InputError
+from speedchain.fields import InputError, text_of
 from speedchain.results import shared
 from speedchain.signal.series import TOLERANCE_PCT, Series, below, nearest
 
@@ -158,8 +158,11 @@ def design_comparator(
     middle = threshold_v(levels.low_v, levels.high_v)
     if levels.low_v < 0:
         raise InputError(
-            f"The signal swings from {levels.low_v:.2f} to {levels.high_v:.2f} V, below ground: a comparator on one supply "
-            "cannot take it.",
+            text_of(
+                "The signal swings from {0:.2f} to {1:.2f} V, below ground: a comparator on one supply cannot take it.",
+                levels.low_v,
+                levels.high_v,
+            ),
             remedy="Use a VR conditioner, or bias the coil to half of the supply and clamp it.",
             limit="0 V and above",
             value=levels.low_v,
@@ -167,17 +170,17 @@ def design_comparator(
         )
     if levels.swing_v <= 4 * noise_v:
         raise InputError(
-            f"A swing of {levels.swing_v:.2f} V is less than four times the noise of {noise_v:.2f} V.",
+            text_of("A swing of {0:.2f} V is less than four times the noise of {1:.2f} V.", levels.swing_v, noise_v),
             remedy="Reduce the air gap, shield the lead, or filter the noise.",
-            limit=f"more than {4 * noise_v:.2f} V",
+            limit=text_of("more than {0:.2f} V", 4 * noise_v),
             value=levels.swing_v,
             path="signal.comparator.noise_v",
         )
     if not 0.05 * supply_v < middle < 0.95 * supply_v:
         raise InputError(
-            f"The threshold of {middle:.2f} V is outside the supply of {supply_v:g} V.",
+            text_of("The threshold of {0:.2f} V is outside the supply of {1:g} V.", middle, supply_v),
             remedy="Use a higher supply, or divide the signal.",
-            limit=f"{0.05 * supply_v:.2f} to {0.95 * supply_v:.2f} V",
+            limit=text_of("{0:.2f} to {1:.2f} V", 0.05 * supply_v, 0.95 * supply_v),
             value=middle,
             path="signal.comparator.supply_v",
         )
@@ -191,8 +194,12 @@ def design_comparator(
         if inside and found.rising_low_v - found.falling_high_v > noise_v:
             return found
     raise InputError(
-        f"No resistors of {series} keep the thresholds between {levels.low_v:.2f} and {levels.high_v:.2f} V at every "
-        "tolerance.",
+        text_of(
+            "No resistors of {0} keep the thresholds between {1:.2f} and {2:.2f} V at every tolerance.",
+            series,
+            levels.low_v,
+            levels.high_v,
+        ),
         remedy="Use resistors with a smaller tolerance (E96), a larger load resistor, or less noise.",
         limit="thresholds between the levels",
         value=levels.swing_v,

@@ -35,6 +35,7 @@ from speedchain.fields import (
     check_rising,
     check_verification,
     labelled,
+    text_of,
 )
 from speedchain.signal.series import Series
 
@@ -169,9 +170,9 @@ class Converter(Part):
             for name, limit in (("numerator", self.max_numerator), ("denominator", self.max_denominator)):
                 if (value := getattr(step, name)) > limit:
                     raise InputError(
-                        f"This converter cannot be set to {value}.",
+                        text_of("This converter cannot be set to {0}.", value),
                         remedy="Read its setting again, or correct its largest number.",
-                        limit=f"1 to {limit}",
+                        limit=text_of("1 to {0}", limit),
                         value=value,
                         path=f"setting.{place}.{name}",
                     )

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Literal, assert_never
 
-from speedchain.fields import Words
+from speedchain.fields import Words, text_of
 from speedchain.placement import spacing_loss
 from speedchain.results import result
 from speedchain.sensor import Output
@@ -72,7 +72,7 @@ class StageRate:
     """One stage at lowest and top speed: frequency [Hz] and pulse [ms] against what it follows."""
 
     stage: Stage
-    label: str
+    label: Words
     lowest_hz: float
     top_hz: float
     longest_ms: float
@@ -203,7 +203,7 @@ def _levels(
             if coil is None:
                 return None, "a coil: measure its voltage at one frequency"
             half = coil.vpp_per_kmh * at_kmh / 2
-            return Levels(low_v=-half, high_v=half), f"a coil at {at_kmh:g} km/h"
+            return Levels(low_v=-half, high_v=half), text_of("a coil at {0:g} km/h", at_kmh)
         case "radio":
             return None, "wireless: no wire level"
         case other:
@@ -213,7 +213,7 @@ def _levels(
 def _current_levels(lead: Lead, supply_v: float) -> tuple[Levels | None, str]:
     if lead.load_ohm is None:
         return None, "current output: needs a load resistor"
-    text = f"current over {lead.load_ohm:g} Ω"
+    text = text_of("current over {0:g} Ω", lead.load_ohm)
     driven = current_levels(lead.load_ohm, lead.low_ma, lead.high_ma)
     # Above its low level neither current can flow through so much resistance.
     return _between(driven.low_v, min(driven.high_v, supply_v)), text
@@ -222,7 +222,7 @@ def _current_levels(lead: Lead, supply_v: float) -> tuple[Levels | None, str]:
 def _pulled_up(low_v: float, pull_v: float | None) -> tuple[Levels | None, str]:
     if pull_v is None:
         return None, "no pull-up: stays low"
-    return _between(low_v, pull_v), f"pulled up to {pull_v:g} V"
+    return _between(low_v, pull_v), text_of("pulled up to {0:g} V", pull_v)
 
 
 def _between(low_v: float, high_v: float) -> Levels | None:

@@ -8,7 +8,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from speedchain.fields import InputError
+from speedchain.fields import InputError, text_of
 from speedchain.results import shared
 from speedchain.signal.model import Converter
 
@@ -27,7 +27,7 @@ class RatioChoice:
 
 def _out_of_reach(wanted: float, limit: str) -> InputError:
     return InputError(
-        f"A ratio of {wanted:.6g} is outside the range of this converter: {limit}.",
+        text_of("A ratio of {0:.6g} is outside the range of this converter: {1}.", wanted, limit),
         remedy="Use a converter with larger numbers, two stages, or another target.",
         limit=limit,
         value=wanted,
@@ -56,7 +56,7 @@ def best_ratio(wanted: float, max_numerator: int, max_denominator: int) -> Ratio
     3
     """
     if not 1 / max_denominator <= wanted <= max_numerator:
-        raise _out_of_reach(wanted, f"1/{max_denominator} to {max_numerator}")
+        raise _out_of_reach(wanted, text_of("1/{0} to {1}", max_denominator, max_numerator))
     exact = Fraction(wanted)
     most_q = max_numerator / exact
     candidates = [
@@ -91,7 +91,7 @@ def best_chain(wanted: float, max_numerator: int, max_denominator: int) -> tuple
     """
     most_p, most_q = min(max_numerator, MOST_IN_CHAIN), min(max_denominator, MOST_IN_CHAIN)
     if not 1 / most_q**2 <= wanted <= most_p**2:
-        raise _out_of_reach(wanted, f"1/{most_q**2} to {most_p**2}")
+        raise _out_of_reach(wanted, text_of("1/{0} to {1}", most_q**2, most_p**2))
     p, q = (grid.ravel() for grid in np.meshgrid(np.arange(1, most_p + 1), np.arange(1, most_q + 1)))
     lowest = np.gcd(p, q) == 1
     p, q = p[lowest], q[lowest]

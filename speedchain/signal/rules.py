@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
+from speedchain.fields import text_of
 from speedchain.readout import Readout
 from speedchain.sensor import Facts, Requirements
 from speedchain.signal.levels import Levels
@@ -45,8 +46,8 @@ def lead_rules(
         and arriving.pull_up_ohm is None
     ):
         most = arriving.largest_pull_up_ohm
-        enough = "any up to 1 MΩ" if most and most >= ANY_OHM else f"max. {most:g} Ω"
-        resistance = f"{enough} for this lead and speed" if most else "1 to 10 kΩ"
+        enough = "any up to 1 MΩ" if most and most >= ANY_OHM else text_of("max. {0:g} Ω", most)
+        resistance = text_of("{0} for this lead and speed", enough) if most else "1 to 10 kΩ"
         yield finding(FindingCode.NO_PULL_UP, resistance=resistance)
     if level_wanted and output == "two_wire_current" and lead.load_ohm is None and not signal.measured:
         yield finding(FindingCode.NO_LOAD)

@@ -7,7 +7,7 @@ from enum import StrEnum
 from string import Formatter
 from typing import Literal
 
-from speedchain.fields import Formula, StageName, Words, without_exponents
+from speedchain.fields import Formula, StageName, Words, text_of
 from speedchain.results import result
 
 Severity = Literal["blocking", "warning", "note"]
@@ -509,8 +509,8 @@ def finding(code: FindingCode, severity: Severity | None = None, /, **parameters
         severity=severity or code.severities[0],
         stage=code.stage,
         parameters=parameters,
-        message=without_exponents(code.message.format_map(parameters)),
-        remedy=without_exponents(code.remedy.format_map(parameters)),
+        message=text_of(code.message, **parameters),
+        remedy=text_of(code.remedy, **parameters),
     )
 
 
@@ -518,7 +518,7 @@ def finding(code: FindingCode, severity: Severity | None = None, /, **parameters
 class WhyStep:
     """One step of the arithmetic: the formula, the same with this installation's numbers, and where it is from."""
 
-    formula: str
+    formula: Formula
     with_numbers: Formula
     source: Words
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import NamedTuple
 
-from speedchain.fields import Evidence, StageName, Verification, Words
+from speedchain.fields import Evidence, StageName, Verification, Words, text_of
 from speedchain.results import result
 from speedchain.stages.findings import WhyStep
 from speedchain.uncertainty import COVERAGE_FACTOR
@@ -17,7 +17,7 @@ class Figure:
 
     name: Words
     value: float
-    unit: str
+    unit: Words
     evidence: Evidence
     relative_standard_uncertainty_pct: float
 
@@ -56,7 +56,7 @@ class Grounded(NamedTuple):
     """How sure, and on what grounds."""
 
     evidence: Evidence
-    grounds: str
+    grounds: Words
 
 
 def raised(evidence: Evidence, grounds: str, verification: Verification | None, value: float) -> Grounded:
@@ -72,4 +72,4 @@ def raised(evidence: Evidence, grounds: str, verification: Verification | None, 
         return Grounded(evidence, grounds)
     if verification.holds_for(value):
         return Grounded("verified", grounds)
-    return Grounded(evidence, f"{grounds}; changed since the test of {verification.on.isoformat()}")
+    return Grounded(evidence, text_of("{0}; changed since the test of {1}", grounds, verification.on.isoformat()))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from speedchain.fields import text_of
 from speedchain.results import result
 from speedchain.stages import Figure, Finding, Stage, WhyStep, raised
 from speedchain.target.model import SINGLE_MAGNETS, Target
@@ -77,8 +78,8 @@ def evaluate_target(
     why = [
         WhyStep(
             formula="pulses per turn = count × edges",
-            with_numbers=f"{target.count} × {target.edges} = {pulses:g}",
-            source=f"{words} of each counted; one tooth wrong would be {100 / target.count:.1f} %",
+            with_numbers=text_of("{0} × {1} = {2:g}", target.count, target.edges, pulses),
+            source=text_of("{0} of each counted; one tooth wrong would be {1:.1f} %", words, 100 / target.count),
         ),
     ]
     figures = [
@@ -127,7 +128,7 @@ def evaluate_target(
         why.append(
             WhyStep(
                 formula="pitch = π·D/N",
-                with_numbers=f"π × {shape.diameter_mm:.4g} / {shape.places} = {shape.pitch_mm:.4g} mm",
+                with_numbers=text_of("π × {0:.4g} / {1} = {2:.4g} mm", shape.diameter_mm, shape.places, shape.pitch_mm),
                 source="a gear's D = m·(N + 2), DIN 867 / ISO 53" if shape.gear else "geometry of the ring",
             )
         )

@@ -35,6 +35,7 @@ from speedchain.fields import (
     Verification,
     check_verification,
     labelled,
+    text_of,
 )
 
 TargetKind = Literal[
@@ -148,7 +149,10 @@ class Ring(Part):
         if getattr(self, needed) is None:
             words = "module" if self.form == "module" else "diameter at the teeth"
             raise InputError(
-                f"The {words} is missing.", remedy="Measure it, or read it off the part.", path=needed, missing=True
+                text_of("The {0} is missing.", words),
+                remedy="Measure it, or read it off the part.",
+                path=needed,
+                missing=True,
             )
         return self
 
@@ -184,7 +188,7 @@ class SpokeWheel(Part):
     def _laced(self) -> SpokeWheel:
         if self.holes % 4:
             raise InputError(
-                f"{self.holes} spokes cannot be laced evenly.",
+                text_of("{0} spokes cannot be laced evenly.", self.holes),
                 remedy="Count again: both flanges have the same even number of spokes, such as 28, 32 or 36 in all.",
                 limit="a multiple of 4",
                 value=self.holes,
@@ -193,26 +197,30 @@ class SpokeWheel(Part):
         most = self.holes // 8  # beyond it the spoke leaves the hub at more than a right angle, across the flange
         if self.crosses > most:
             raise InputError(
-                f"{self.crosses} crosses need more than {self.holes} spokes.",
+                text_of("{0} crosses need more than {1} spokes.", self.crosses, self.holes),
                 remedy="Count how many spokes of the same side one spoke crosses.",
-                limit=f"at most {most}",
+                limit=text_of("at most {0}", most),
                 value=self.crosses,
                 path="crosses",
             )
         if self.rim_diameter_mm < 1.5 * self.flange_diameter_mm:
             raise InputError(
-                f"A rim of {self.rim_diameter_mm:g} mm is too small for a flange of {self.flange_diameter_mm:g} mm.",
+                text_of(
+                    "A rim of {0:g} mm is too small for a flange of {1:g} mm.",
+                    self.rim_diameter_mm,
+                    self.flange_diameter_mm,
+                ),
                 remedy="Measure both again.",
-                limit=f"at least {1.5 * self.flange_diameter_mm:g} mm",
+                limit=text_of("at least {0:g} mm", 1.5 * self.flange_diameter_mm),
                 value=self.rim_diameter_mm,
                 path="rim_diameter_mm",
             )
         numbers = [number for number in self.chosen if number > self.holes // 2]
         if numbers:
             raise InputError(
-                f"There is no spoke {numbers[0]}: one side has {self.holes // 2}.",
+                text_of("There is no spoke {0}: one side has {1}.", numbers[0], self.holes // 2),
                 remedy="Choose the spokes in the planner.",
-                limit=f"1 to {self.holes // 2}",
+                limit=text_of("1 to {0}", self.holes // 2),
                 value=numbers[0],
                 path="chosen",
             )
@@ -259,9 +267,9 @@ class Target(Verifiable):
         pitch_mm = math.pi * (across_mm or 0.0) / places
         if ring.tooth_width_mm >= pitch_mm:
             raise InputError(
-                f"A tooth of {ring.tooth_width_mm:.4g} mm leaves no gap: the pitch is {pitch_mm:.4g} mm.",
+                text_of("A tooth of {0:.4g} mm leaves no gap: the pitch is {1:.4g} mm.", ring.tooth_width_mm, pitch_mm),
                 remedy="Measure one tooth along the direction of travel, and check count and diameter.",
-                limit=f"below {pitch_mm:.4g} mm",
+                limit=text_of("below {0:.4g} mm", pitch_mm),
                 value=ring.tooth_width_mm,
                 path="ring.tooth_width_mm",
             )
@@ -275,9 +283,9 @@ class Target(Verifiable):
         low, high = wheel.flange_diameter_mm / 2, wheel.rim_diameter_mm / 2
         if not low <= magnets.radius_mm <= high:
             raise InputError(
-                f"At a radius of {magnets.radius_mm:g} mm there is no spoke.",
+                text_of("At a radius of {0:g} mm there is no spoke.", magnets.radius_mm),
                 remedy="Measure from the axle to the middle of the magnet, or the rim again.",
-                limit=f"{low:g} to {high:g} mm",
+                limit=text_of("{0:g} to {1:g} mm", low, high),
                 value=magnets.radius_mm,
                 path="magnets.radius_mm",
             )

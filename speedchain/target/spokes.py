@@ -8,7 +8,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from speedchain.fields import InputError, Interval
+from speedchain.fields import InputError, Interval, Words, joined, text_of
 from speedchain.results import result
 from speedchain.target.model import SpokeWheel, Target
 
@@ -43,7 +43,7 @@ class SpokeSet:
 
     spokes: tuple[int, ...]
     steps: tuple[int, ...]
-    text: str
+    text: Words
     spacing_deg: tuple[float, ...]
     error_deg: float
     plane_offset_mm: float
@@ -76,7 +76,7 @@ class SpokePlan:
     sets: tuple[SpokeSet, ...]
     windows: tuple[Window, ...]
     crossings_mm: tuple[float, ...]
-    rule: str
+    rule: Words
     rule_counts: tuple[int, ...]
     slope_mm_per_mm: float
 
@@ -113,9 +113,9 @@ def share_along_spoke(wheel: SpokeWheel, radius_mm: float) -> float:
     hub, rim = wheel.flange_diameter_mm / 2, wheel.rim_diameter_mm / 2
     if not hub <= radius_mm <= rim:
         raise InputError(
-            f"At a radius of {radius_mm:g} mm there is no spoke.",
+            text_of("At a radius of {0:g} mm there is no spoke.", radius_mm),
             remedy="Measure from the axle to the middle of the magnet.",
-            limit=f"{hub:g} to {rim:g} mm",
+            limit=text_of("{0:g} to {1:g} mm", hub, rim),
             value=radius_mm,
             path="target.magnets.radius_mm",
         )
@@ -290,10 +290,12 @@ def _text_of(steps: tuple[int, ...], same_plane: bool, plane: int, wheel: SpokeW
         return "Any spoke of this side."
     if len(set(steps)) == 1 and same_plane and wheel.crosses:
         every = {1: "every one", 2: "every second", 3: "every third", 4: "every fourth"}.get(steps[0] // 2, "some")
-        runs = "outside" if plane == 0 else "inside"
-        return f"This one, then count {steps[0]} on the same side: {every} of those that run {runs} of the flange."
-    counts = ", then ".join(str(step) for step in steps[:-1])
-    return f"This one, then count {counts} on the same side; back to the first it is {steps[-1]}."
+        runs = text_of("outside") if plane == 0 else text_of("inside")
+        return text_of(
+            "This one, then count {0} on the same side: {1} of those that run {2} of the flange.", steps[0], every, runs
+        )
+    counts = joined(", then ", [str(step) for step in steps[:-1]])
+    return text_of("This one, then count {0} on the same side; back to the first it is {1}.", counts, steps[-1])
 
 
 def crossings_mm(wheel: SpokeWheel) -> tuple[float, ...]:
@@ -369,9 +371,9 @@ def plan_spokes(wheel: SpokeWheel, magnets: int, radius_mm: float, magnet_mm: fl
     most = min(MOST_MAGNETS, per_side)
     if not 1 <= magnets <= most:
         raise InputError(
-            f"{magnets} magnets do not fit on {per_side} spokes of one side.",
+            text_of("{0} magnets do not fit on {1} spokes of one side.", magnets, per_side),
             remedy="Use fewer magnets, or a ring.",
-            limit=f"1 to {most}",
+            limit=text_of("1 to {0}", most),
             value=magnets,
             path="target.count",
         )
@@ -428,19 +430,31 @@ def _rule(wheel: SpokeWheel, magnets: int, best: SpokeSet) -> str:
     per_plane = wheel.holes // 4 if wheel.crosses else per_side
     if magnets == 1:
         return "One magnet: any spoke that passes the sensor is suitable."
-    plane = f"{wheel.holes} spokes are {per_side} a side and {per_plane} in one plane"
+    plane = text_of("{0} spokes are {1} a side and {2} in one plane", wheel.holes, per_side, per_plane)
     if not wheel.crosses:
-        plane = f"{wheel.holes} radial spokes are {per_side} a side, all in one plane"
+        plane = text_of("{0} radial spokes are {1} a side, all in one plane", wheel.holes, per_side)
     if per_plane % magnets == 0:
-        return f"{plane}: {magnets} divides {per_plane}, so {magnets} are evenly spaced, all at the same gap."
+        return text_of(
+            "{0}: {1} divides {2}, so {1} are evenly spaced, all at the same gap.", plane, magnets, per_plane
+        )
     counts = [str(count) for count in even_counts(wheel) if count > 1]
-    even = f"even: {', '.join(counts)}" if counts else "only one is even"
+    even = text_of("even: {0}", joined(", ", counts)) if counts else "only one is even"
     if best.same_plane:
-        rest = f"the best set has a spacing error of {best.error_deg:.1f}°"
+        rest = text_of("the best set has a spacing error of {0:.1f}°", best.error_deg)
     else:
-        rest = f"one must be in the other plane, {best.plane_offset_mm:.1f} mm off, with a spacing error of {best.error_deg:.1f}°"
+        rest = text_of(
+            "one must be in the other plane, {0:.1f} mm off, with a spacing error of {1:.1f}°",
+            best.plane_offset_mm,
+            best.error_deg,
+        )
     worst = max(-best.ripple_low_pct, best.ripple_high_pct)
-    return (
-        f"{plane}: {magnets} does not divide {per_plane} ({even}); {rest}. Speed ripple {worst:.1f} % for a "
-        f"reader that times single pulses; none when averaged over a whole turn."
+    return text_of(
+        "{0}: {1} does not divide {2} ({3}); {4}. Speed ripple {5:.1f} % for a reader that times "
+        "single pulses; none when averaged over a whole turn.",
+        plane,
+        magnets,
+        per_plane,
+        even,
+        rest,
+        worst,
     )

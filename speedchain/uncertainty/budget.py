@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterable
 from functools import lru_cache
 
+from speedchain.fields import Words
 from speedchain.results import result
 from speedchain.uncertainty.propagation import COVERAGE_FACTOR
 
@@ -20,7 +21,7 @@ class UncertaintyInput:
     Two figures that name the same `source` share that input: both are off together, by their signs.
     """
 
-    source: str
+    source: Words
     u_pct: float
     coverage_factor: float = COVERAGE_FACTOR
 

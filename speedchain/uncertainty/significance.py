@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Literal
 
+from speedchain.fields import text_of
+
 Verdict = Literal["right", "within", "wrong"]
 NOTHING_PCT = 0.05
 """Below this no display of speed shows a difference. Common practice."""
@@ -47,11 +49,11 @@ def sentence_on(error_pct: float, expanded_pct: float, step_pct: float = 0.0) ->
     if verdict == "right":
         return "right"
     known = (
-        f"the uncertainty of ± {expanded_pct:.2g} %"
+        text_of("the uncertainty of ± {0:.2g} %", expanded_pct)
         if expanded_pct >= 10
-        else f"the uncertainty of ± {expanded_pct:.1f} %"
+        else text_of("the uncertainty of ± {0:.1f} %", expanded_pct)
     )
-    return f"shows {against_true(error_pct)}, {'within' if verdict == 'within' else 'beyond'} {known}"
+    return text_of("shows {0}, {1} {2}", against_true(error_pct), "within" if verdict == "within" else "beyond", known)
 
 
 def against_true(error_pct: float, places: int = 2) -> str:
@@ -62,4 +64,4 @@ def against_true(error_pct: float, places: int = 2) -> str:
     >>> against_true(5.07, 1), against_true(-0.3)
     ('5.1 % more than true', '0.30 % less than true')
     """
-    return f"{abs(error_pct):.{places}f} % {'less' if error_pct < 0 else 'more'} than true"
+    return text_of("{0} % {1} than true", f"{abs(error_pct):.{places}f}", "less" if error_pct < 0 else "more")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from speedchain.document import Installation
 from speedchain.evaluation import evaluate
+from speedchain.fields import text_of
 from speedchain.readout import ReadoutResult
 from speedchain.uncertainty import verdict_on
 from speedchain.vehicle.tyre_change import NEGLIGIBLE_PCT, Task
@@ -33,14 +34,22 @@ def pulse_change_tasks(
     found = [
         Task(
             stage="readout",
-            text=f"Enter {readout.to_type.text}\u00a0{readout.unit} into {readout.name} {AFTER} (now {readout.in_use.text}) "
-            "and read it back",
+            text=text_of(
+                "Enter {0}\u00a0{1} into {2} {3} (now {4}) and read it back",
+                readout.to_type.text,
+                readout.unit,
+                readout.name,
+                AFTER,
+                readout.in_use.text,
+            ),
         )
         for readout in now.readouts
         if _has_to_be_entered(readout)
     ]
     if found and (after.target.verification is not None or after.readouts[0].verification is not None):
-        found.append(Task(stage="target", text=f"Repeat the spin test {AFTER}: the earlier test was before it"))
+        found.append(
+            Task(stage="target", text=text_of("Repeat the spin test {0}: the earlier test was before it", AFTER))
+        )
     return tuple(found)
 
 

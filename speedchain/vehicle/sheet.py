@@ -10,7 +10,20 @@ from pydantic import model_validator
 
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation, evaluate
-from speedchain.fields import InputError, Part, Radius, SensedAt, Speed, Tolerance, Track, Words, codes_of, label_of
+from speedchain.fields import (
+    InputError,
+    Part,
+    Radius,
+    SensedAt,
+    Speed,
+    Tolerance,
+    Track,
+    Words,
+    codes_of,
+    joined,
+    label_of,
+    text_of,
+)
 from speedchain.results import result
 from speedchain.stages import Finding, FindingCode, finding
 from speedchain.uncertainty import COVERAGE_FACTOR, Budget, covariance
@@ -33,9 +46,12 @@ class SheetSettings(Part):
     def _turn_outside_the_track(self) -> SheetSettings:
         if self.track_mm is not None and self.radius_m is not None and self.radius_m < self.track_mm / 2000:
             raise InputError(
-                f"A radius of {self.radius_m:g} m is less than half the track: the inner wheel would roll backwards.",
+                text_of(
+                    "A radius of {0:g} m is less than half the track: the inner wheel would roll backwards.",
+                    self.radius_m,
+                ),
                 remedy="Measure the radius to the middle of the axle.",
-                limit=f"at least {self.track_mm / 2000:g} m",
+                limit=text_of("at least {0:g} m", self.track_mm / 2000),
                 value=self.radius_m,
                 path="radius_m",
             )
@@ -50,7 +66,7 @@ class ShownBy:
     shown_kmh: float
     error_pct: float
     number: str
-    unit: str
+    unit: Words
 
 
 @result
@@ -172,9 +188,12 @@ def vehicle_sheet(
     turn_text = ""
     if settings.track_mm is not None and settings.radius_m is not None:
         inner, outer = wheel_speeds_in_turn_kmh(settings.speed_kmh, settings.track_mm, settings.radius_m)
-        turn_text = (
-            f"In a left turn of {settings.radius_m:g} m the inner wheel rolls at {inner:.1f} and the outer at "
-            f"{outer:.1f} km/h; a shaft turns at their mean speed."
+        turn_text = text_of(
+            "In a left turn of {0:g} m the inner wheel rolls at {1:.1f} and the outer at {2:.1f} "
+            "km/h; a shaft turns at their mean speed.",
+            settings.radius_m,
+            inner,
+            outer,
         )
     wheels = [(installation, result) for _, installation, result in done if installation.vehicle_kind != "boat"]
     equal = _of(wheels, "brake_control")  # nothing else compares wheels by their counts
@@ -192,13 +211,13 @@ def _distinct(installations: list[Installation]) -> list[str]:
     names = [installation.name for installation in installations]
     if len(set(names)) < len(names):
         names = [
-            f"{item.name}, {label_of(item.sensed_at, codes_of(SensedAt)).lower()}"
+            text_of("{0}, {1}", item.name, label_of(item.sensed_at, codes_of(SensedAt)).lower())
             if names.count(item.name) > 1
             else item.name
             for item in installations
         ]
     return [
-        f"{name} ({names[: place + 1].count(name)})" if names.count(name) > 1 else name
+        text_of("{0} ({1})", name, names[: place + 1].count(name)) if names.count(name) > 1 else name
         for place, name in enumerate(names)
     ]
 
@@ -244,7 +263,12 @@ def _parity(wheels: list[tuple[Installation, Evaluation]], tolerance_pct: float)
     spread_pct = 100 * (max(lengths) / min(lengths) - 1)
     within = spread_pct <= tolerance_pct
     words = ("Counts per turn are equal" if equal else "Counts per turn differ") + (
-        f"; circumferences differ by {spread_pct:.1f} %, {'within' if within else 'more than'} {tolerance_pct:g} %."
+        text_of(
+            "; circumferences differ by {0:.1f} %, {1} {2:g} %.",
+            spread_pct,
+            "within" if within else "more than",
+            tolerance_pct,
+        )
     )
     return Parity(
         counts_equal=equal,
@@ -345,7 +369,7 @@ def _rules(installations: list[Installation], parity: Parity | None, slip: tuple
         watched = {installation.sensed_at for installation in installations if installation.purpose == "brake_control"}
         missing = [place.replace("_", " ") for place in (*LEFT, *RIGHT) if place not in watched]
         if missing:
-            yield finding(FindingCode.FOUR_WHEELS, places=", ".join(missing))
+            yield finding(FindingCode.FOUR_WHEELS, places=joined(", ", missing))
     factors: dict[float, str] = {}
     for installation in installations:
         if (factor := _factor(installation)) is not None:

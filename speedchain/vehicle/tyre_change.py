@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from speedchain.document import Installation
 from speedchain.evaluation import evaluate
-from speedchain.fields import Circumference, Part, StageName, Tread, Words
+from speedchain.fields import Circumference, Part, StageName, Tread, Words, joined, text_of
 from speedchain.results import result
 from speedchain.wheel import (
     CYCLE_CHART,
@@ -37,7 +37,7 @@ class ReadoutChange:
     """
 
     name: str
-    unit: str
+    unit: Words
     now: Words
     shown_kmh: float | None
     error_pct: float | None
@@ -119,13 +119,15 @@ def change_tyre(
         ]
     )
     first = readouts[0]
-    words = f"{old_mm:.0f} mm becomes {new_mm:.0f} mm a turn ({change_pct:+.1f} %)"
+    words = text_of("{0:.0f} mm becomes {1:.0f} mm a turn ({2:+.1f} %)", old_mm, new_mm, change_pct)
     if first.shown_kmh is None:
-        words += f". The current setting of {first.name} is not known: read it back."
+        words += text_of(". The current setting of {0} is not known: read it back.", first.name)
     else:
-        words += (
-            f": with its setting unchanged, {first.name} shows {first.shown_kmh:.1f} at "
-            f"{installation.check_speed_kmh:g} km/h true."
+        words += text_of(
+            ": with its setting unchanged, {0} shows {1:.1f} at {2:g} km/h true.",
+            first.name,
+            first.shown_kmh,
+            installation.check_speed_kmh,
         )
     tasks = _tasks(installation, readouts=readouts, others=names, new=new, moved=abs(change_pct) > NEGLIGIBLE_PCT)
     return TyreChange(
@@ -168,7 +170,7 @@ def _fitted(installation: Installation, new: NewTyre) -> Installation:
 
 
 def _now(change: ReadoutChange) -> str:
-    return f"now {change.now}" if change.now else "current setting not known"
+    return text_of("now {0}", change.now) if change.now else "current setting not known"
 
 
 def _tasks(
@@ -182,21 +184,28 @@ def _tasks(
     found = [
         Task(
             stage="readout",
-            text=f"Enter {change.new}\u00a0{change.unit} into {change.name} ({_now(change)}) and read it back",
+            text=text_of(
+                "Enter {0}\u00a0{1} into {2} ({3}) and read it back", change.new, change.unit, change.name, _now(change)
+            ),
         )
         for change in readouts
         if change.new != change.now
     ]
     if new.circumference_mm is None:
-        found.append(Task(stage="wheel", text=f"Roll out the new {new.marking} at working pressure and load"))
+        found.append(
+            Task(stage="wheel", text=text_of("Roll out the new {0} at working pressure and load", new.marking))
+        )
     if installation.wheel.verification is not None or any(
         readout.verification is not None for readout in installation.readouts
     ):
         found.append(Task(stage="readout", text="Verify the display again: the earlier test was on the old tyre"))
     if moved and others and installation.purpose in ("slip_control", "brake_control"):
-        names = ", ".join(others)
+        names = joined(", ", others)
         found.append(
-            Task(stage="wheel", text=f"Match the settings again with {names}; keep the dead band above false slip")
+            Task(
+                stage="wheel",
+                text=text_of("Match the settings again with {0}; keep the dead band above false slip", names),
+            )
         )
     if moved and installation.purpose == "brake_control":
         text = "Check the circumference against the other wheels before relying on brake control; leave it to qualified hands"

@@ -9,7 +9,7 @@ from dataclasses import replace
 from speedchain.diagnosis import setting_mistakes, setup_of
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import Words
+from speedchain.fields import Words, text_of
 from speedchain.readout import ReadoutResult
 from speedchain.results import result
 from speedchain.uncertainty import (
@@ -50,7 +50,7 @@ def _rows(installation: Installation, readout: ReadoutResult, wheel_mm: float, c
     for row in chart:
         if row.bead_seat_mm == marking.rim_mm and row != right:
             exactly = readout.current_setting is not None and abs(readout.current_setting - row.circumference_mm) < 0.5
-            text = f"the setting is the chart row of {row.label}, but the tyre is {marking.text}"
+            text = text_of("the setting is the chart row of {0}, but the tyre is {1}", row.label, marking.text)
             yield Hypothesis(
                 code="chart",
                 ratio=row.circumference_mm / wheel_mm,
@@ -68,7 +68,7 @@ def _causes(
     setup = setup_of(installation, readout, ratio=drive.value, ratio_known=drive.evidence != "assumed")
     shown = 1 + readout.in_use.error_pct / 100
     found = likeliest(shown, u_pct, (*setting_mistakes(setup), *_rows(installation, readout, wheel.value, chart)))
-    advice = f"{readout.action}."
+    advice = text_of("{0}.", readout.action)
     return tuple(
         [replace(item, fix="Nothing to correct." if item.code == "right" else item.fix + advice) for item in found]
     )
@@ -101,11 +101,13 @@ def implied_settings(
         if shown > 0:
             causes = _causes(installation, evaluation, readout, u_pct=u_pct, chart=chart)
         turning = (
-            f"one turn of the paddle would be {run:.0f} mm of water."
+            text_of("one turn of the paddle would be {0:.0f} mm of water.", run)
             if installation.vehicle_kind == "boat"
-            else f"one turn of the wheel would be {run:.0f} mm, a wheel of {run / math.pi:.0f} mm."
+            else text_of("one turn of the wheel would be {0:.0f} mm, a wheel of {1:.0f} mm.", run, run / math.pi)
         )
-        text = f"{readout.in_use.text}\u00a0{readout.unit} sets {result:.6g} pulses per km: {turning}"
+        text = text_of(
+            "{0}\u00a0{1} sets {2:.6g} pulses per km: {3}", readout.in_use.text, readout.unit, result, turning
+        )
         found.append(
             ImpliedSetting(
                 readout=place,

@@ -6,7 +6,7 @@ import numpy as np
 
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import Words
+from speedchain.fields import Words, joined, text_of
 from speedchain.readout import dial_of, on_the_dial, speed_from_table, table_in_use
 from speedchain.regulations import BANDS, Band
 from speedchain.results import result
@@ -23,7 +23,7 @@ class Span:
 
     from_kmh: float
     to_kmh: float
-    side: str
+    side: Words
 
 
 @result
@@ -31,7 +31,7 @@ class NumberIn:
     """A number that brings the display into the band: nominal, or with all of its ±."""
 
     text: Words
-    unit: str
+    unit: Words
     error_pct: float
     surely: bool
 
@@ -53,7 +53,7 @@ class OverSpeed:
     may_leave: list[Span]
     numbers: list[NumberIn]
     min_speed_kmh: float
-    lowest_by: str
+    lowest_by: Words
     text: Words
 
 
@@ -142,7 +142,7 @@ def over_speed(
 def _spans(at: np.ndarray, *, upper: np.ndarray, lower: np.ndarray, low: np.ndarray, high: np.ndarray) -> list[Span]:
     slack = 1e-6 * at
     found = []
-    for side, outside in (("below", lower < low - slack), ("above", upper > high + slack)):
+    for side, outside in ((text_of("below"), lower < low - slack), (text_of("above"), upper > high + slack)):
         edges = np.flatnonzero(np.diff(np.concatenate(([0], outside.astype(int), [0]))))
         for first, after in edges.reshape(-1, 2):
             found.append(Span(from_kmh=float(at[first]), to_kmh=float(at[after - 1]), side=side))
@@ -183,26 +183,31 @@ def _text_of(band: Band | None, leaves: list[Span], may_leave: list[Span], numbe
         return "No legal limits are checked for this installation."
 
     def spans(listed: list[Span]) -> str:
-        return ", ".join(
-            f"{span.side} from {span.from_kmh:.0f} to {span.to_kmh:.0f} km/h"
-            if span.to_kmh > span.from_kmh
-            else f"{span.side} at {span.from_kmh:.0f} km/h"
-            for span in listed
+        return joined(
+            ", ",
+            [
+                text_of("{0} from {1:.0f} to {2:.0f} km/h", span.side, span.from_kmh, span.to_kmh)
+                if span.to_kmh > span.from_kmh
+                else text_of("{0} at {1:.0f} km/h", span.side, span.from_kmh)
+                for span in listed
+            ],
         )
 
     inside = {number.surely: number for number in numbers}
     parts = []
     if leaves:
-        parts.append(f"Outside {band.label}: {spans(leaves)}.")
+        parts.append(text_of("Outside {0}: {1}.", band.label, spans(leaves)))
         if False in inside:
-            parts.append(f"{inside[False].text}\u00a0{inside[False].unit} brings it inside.")
+            parts.append(text_of("{0}\u00a0{1} brings it inside.", inside[False].text, inside[False].unit))
     elif may_leave:
-        parts.append(f"Inside {band.label}, but with its ± partly outside: {spans(may_leave)}.")
+        parts.append(text_of("Inside {0}, but with its ± partly outside: {1}.", band.label, spans(may_leave)))
     else:
-        parts.append(f"Inside {band.label} at every speed, including its ±.")
+        parts.append(text_of("Inside {0} at every speed, including its ±.", band.label))
     if may_leave:
         if True in inside:
-            parts.append(f"{inside[True].text}\u00a0{inside[True].unit} keeps it inside, including its ±.")
+            parts.append(
+                text_of("{0}\u00a0{1} keeps it inside, including its ±.", inside[True].text, inside[True].unit)
+            )
         else:
             parts.append("No setting keeps it inside including its ±: measure the wheel more accurately first.")
-    return " ".join([*parts, "Check your local rules."])
+    return joined(" ", [*parts, "Check your local rules."])

@@ -14,7 +14,7 @@ from pydantic import Field, model_validator
 from speedchain.diagnosis import pulse_faults, setting_mistakes, setup_of
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import InputError, Part, ShownSpeed, Speed, Words
+from speedchain.fields import InputError, Part, ShownSpeed, Speed, Words, text_of
 from speedchain.results import result
 from speedchain.sensor import facts_of
 from speedchain.uncertainty import COVERAGE_FACTOR, Hypothesis, Likely, likeliest
@@ -47,7 +47,9 @@ class Readings(Part):
         for low, high in pairwise(speeds):
             if low == high:
                 raise InputError(
-                    f"{low:g} km/h is entered twice.", remedy="Enter the mean of both readings.", path="pairs"
+                    text_of("{0:g} km/h is entered twice.", low),
+                    remedy="Enter the mean of both readings.",
+                    path="pairs",
                 )
         return self
 
@@ -118,7 +120,10 @@ def diagnose(installation: Installation, evaluation: Evaluation, readings: Readi
         )
     causes = tuple(
         [
-            replace(cause, fix=cause.fix or ("Nothing to correct." if cause.code == "right" else f"{outcome.action}."))
+            replace(
+                cause,
+                fix=cause.fix or ("Nothing to correct." if cause.code == "right" else text_of("{0}.", outcome.action)),
+            )
             for cause in likeliest(fit.ratio, u_pct, hypotheses)
         ]
     )
@@ -194,17 +199,19 @@ def _text(pattern: Pattern, fit: _Fit) -> str:
     off_pct = 100 * (fit.ratio - 1)
     match pattern:
         case "constant":
-            return f"The display shows {fit.ratio:.4g} times the true speed ({off_pct:+.1f} %)."
+            return text_of("The display shows {0:.4g} times the true speed ({1:+.1f} %).", fit.ratio, off_pct)
         case "offset":
-            return (
-                f"The display is {fit.offset_kmh:+.1f} km/h off at every speed, and shows {fit.ratio:.4g} times the true "
-                "speed on top: no setting alone corrects this."
+            return text_of(
+                "The display is {0:+.1f} km/h off at every speed, and shows {1:.4g} times the true speed "
+                "on top: no setting alone corrects this.",
+                fit.offset_kmh,
+                fit.ratio,
             )
         case "saturating":
-            return f"The display follows up to {fit.end_kmh:.0f} km/h and stays there."
+            return text_of("The display follows up to {0:.0f} km/h and stays there.", fit.end_kmh)
         case "falling":
             more = "less" if fit.falls_pct > 0 else "more"
-            return f"The faster, the {more}: {abs(fit.falls_pct):.0f} % at the highest speed entered."
+            return text_of("The faster, the {0}: {1:.0f} % at the highest speed entered.", more, abs(fit.falls_pct))
 
 
 def _of_pattern(pattern: Pattern, fit: _Fit) -> tuple[Likely, ...]:

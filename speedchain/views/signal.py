@@ -9,7 +9,7 @@ import numpy as np
 
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import CAPACITANCE, InputError, Words
+from speedchain.fields import CAPACITANCE, InputError, Words, text_of
 from speedchain.results import result
 from speedchain.sensor import USUAL
 from speedchain.signal import CLOSE, Analogue, Coil, RatioChoice, Smoothed, best_chain, best_ratio, nearest, smoothed
@@ -31,7 +31,7 @@ class CoilWay:
     """One of two ways with a coil: what it costs and gives, in numbers."""
 
     code: str
-    label: str
+    label: Words
     min_speed_kmh: float
     at_top: Words
     text: Words
@@ -42,7 +42,7 @@ class CoilWay:
 class RatioWay:
     """One way of making the ratio: its stages, and what is left at the speed that is looked at."""
 
-    label: str
+    label: Words
     stages: tuple[RatioChoice, ...]
     error_ppm: float
     error_kmh: float
@@ -129,30 +129,40 @@ def coil_ways(installation: Installation, evaluation: Evaluation, coil: Coil) ->
     takes = (
         "the max. input of the VR conditioner is not known"
         if coil.max_input_vpp is None
-        else f"max. input {coil.max_input_vpp:g} V"
+        else text_of("max. input {0:g} V", coil.max_input_vpp)
     )
     kept = CoilWay(
         code="converter",
         label="Keep the coil and add a VR conditioner",
         min_speed_kmh=coil.min_speed_kmh,
-        at_top=f"{coil.at_top_vpp:.3g} V peak to peak",
-        text=f"Reads from {coil.min_speed_kmh:.3g} km/h; at {top:g} km/h {takes}{', and it is clamped' if coil.clamped else ''}. "
-        "Needs a regulated supply and a clamp.",
+        at_top=text_of("{0:.3g} V peak to peak", coil.at_top_vpp),
+        text=text_of(
+            "Reads from {0:.3g} km/h; at {1:g} km/h {2}{3}. Needs a regulated supply and a clamp.",
+            coil.min_speed_kmh,
+            top,
+            takes,
+            ", and it is clamped" if coil.clamped else "",
+        ),
         good=coil.min_speed_kmh <= lowest and not over,
     )
     pitch = evaluation.ring.pitch_mm if evaluation.ring else None
     gap = (
         ""
         if pitch is None
-        else f" at {hall.rated_air_gap_mm * min(pitch / hall.rated_pitch_mm, 1.0):.2g} mm of gap or less"
+        else text_of(" at {0:.2g} mm of gap or less", hall.rated_air_gap_mm * min(pitch / hall.rated_pitch_mm, 1.0))
     )
     replaced = CoilWay(
         code="hall",
         label="Replace it with a Hall sensor",
         min_speed_kmh=0.0,
-        at_top=f"{top_hz:.0f} of {hall.max_frequency_hz:g} Hz",
-        text=f"Reads down to standstill{gap}; same level at every speed. Needs a third wire with "
-        f"{hall.supply_min_v:g} to {hall.supply_max_v:g} V and a pull-up. Often cheaper overall.",
+        at_top=text_of("{0:.0f} of {1:g} Hz", top_hz, hall.max_frequency_hz),
+        text=text_of(
+            "Reads down to standstill{0}; same level at every speed. Needs a third wire with {1:g} "
+            "to {2:g} V and a pull-up. Often cheaper overall.",
+            gap,
+            hall.supply_min_v,
+            hall.supply_max_v,
+        ),
         good=top_hz <= hall.max_frequency_hz,
     )
     return kept, replaced
@@ -267,6 +277,6 @@ def smoothing(analogue: Analogue) -> AnalogueTold:
         outputs=tuple(outputs),
         advised_nf=advised_nf,
         advised=at(0.5, advised_nf),
-        text=f"Ripple {ripple_pct:.2g} % of full scale; follows a change within {worst.settling_s:.2g} s"
-        + (f"; its load reduces it by {-worst.loading_pct:.2g} %" if worst.loading_pct < -0.01 else ""),
+        text=text_of("Ripple {0:.2g} % of full scale; follows a change within {1:.2g} s", ripple_pct, worst.settling_s)
+        + (text_of("; its load reduces it by {0:.2g} %", -worst.loading_pct) if worst.loading_pct < -0.01 else ""),
     )

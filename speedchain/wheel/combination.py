@@ -9,7 +9,7 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
-from speedchain.fields import Evidence
+from speedchain.fields import Evidence, joined, text_of
 from speedchain.results import result
 from speedchain.stages import WhyStep
 from speedchain.uncertainty import COVERAGE_FACTOR, Budget, UncertaintyInput, covariance
@@ -183,15 +183,15 @@ def combined(values: Mapping[SingleMethod, Value]) -> Value:
     terms = " + ".join([f"{w:.3f} × {v.circumference_mm:.1f}" for w, v in used])
     note = ""
     if mean.left_out:
-        names = ", ".join([listed[place].grounds for place in mean.left_out])
-        note = f"; left out, because the others agree without it: {names}"
+        names = joined(", ", [listed[place].grounds for place in mean.left_out])
+        note = text_of("; left out, because the others agree without it: {0}", names)
     elif not mean.consistent:
         note = "; they disagree, so ± reaches the far end of each"
     why = (
         WhyStep(
             formula="C = Σ w_i·C_i, generalised least squares",
-            with_numbers=f"{terms} = {mean.value_mm:.1f} mm",
-            source=f"mean of {len(used)} methods by their uncertainty and what they share{note}",
+            with_numbers=text_of("{0} = {1:.1f} mm", terms, mean.value_mm),
+            source=text_of("mean of {0} methods by their uncertainty and what they share{1}", len(used), note),
         ),
     )
     return Value(
@@ -204,6 +204,6 @@ def combined(values: Mapping[SingleMethod, Value]) -> Value:
             ),
         ),
         evidence=evidence,
-        grounds=f"{len(used)} methods combined",
+        grounds=text_of("{0} methods combined", len(used)),
         why=why,
     )

@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 from itertools import combinations
 
-from speedchain.fields import Evidence, Words
+from speedchain.fields import Evidence, Words, joined, recased, text_of
 from speedchain.results import result
 from speedchain.stages import Finding, FindingCode, finding
 from speedchain.uncertainty import COVERAGE_FACTOR, Hypothesis, Likely, covariance, likeliest
@@ -41,7 +41,7 @@ class MethodLine:
     the mean [%], deviation from the mean [half of ±], and whether the mean leaves it out."""
 
     method: SingleMethod
-    label: str
+    label: Words
     circumference_mm: float
     u_pct: float
     expanded_mm: float
@@ -130,13 +130,13 @@ def _text_of(mean: Mean, values: Mapping[SingleMethod, Value]) -> str:
     """What the mean is made of, and whether its methods agree."""
     methods = list(values)
     if mean.left_out:
-        names = ", ".join([METHOD_LABELS[methods[place]] for place in mean.left_out])
-        return f"without {names}: the other methods agree with each other and not with it."
+        names = joined(", ", [METHOD_LABELS[methods[place]] for place in mean.left_out])
+        return text_of("without {0}: the other methods agree with each other and not with it.", names)
     if not mean.consistent:
         return "but the methods do not agree: the ± reaches the far end of each. Find the wrong one before you use it."
     copies = [METHOD_LABELS[method] for method, weight in zip(methods, mean.weights, strict=True) if not weight]
-    copied = f" Counted once, because it repeats another method: {', '.join(copies)}." if copies else ""
-    return f"weighted by their uncertainty and what they share; they agree.{copied}"
+    copied = text_of(" Counted once, because it repeats another method: {0}.", joined(", ", copies)) if copies else ""
+    return text_of("weighted by their uncertainty and what they share; they agree.{0}", copied)
 
 
 def _schools(wheel: Wheel, vehicle_kind: str) -> str:
@@ -149,8 +149,14 @@ def _schools(wheel: Wheel, vehicle_kind: str) -> str:
         "3.05": "a loaded radial rolls less than π·D, and tyre manufacturers specify 3.05·D at 60 km/h",
         "π": "3.05 is for radial car tyres; cycle, motorcycle and diagonal tyres roll close to π·D",
     }[used]
-    asked = "chosen" if wheel.marking.factor != "auto" else "default"
-    return f"π·D = {pi:.1f} mm, 3.05·D = {handbook:.1f} mm (−2.9 %). In use: {used}, {asked}: {reason}."
+    return text_of(
+        "π·D = {0:.1f} mm, 3.05·D = {1:.1f} mm (−2.9 %). In use: {2}, {3}: {4}.",
+        pi,
+        handbook,
+        used,
+        "chosen" if wheel.marking.factor != "auto" else "default",
+        reason,
+    )
 
 
 def disagreements(
@@ -184,13 +190,13 @@ def disagreements(
                 causes=causes,
                 finding=finding(
                     FindingCode.METHODS_DISAGREE,
-                    first=METHOD_LABELS[first].capitalize(),
+                    first=recased(METHOD_LABELS[first], upper=True),
                     first_mm=a.circumference_mm,
                     difference_pct=difference_pct,
                     second=METHOD_LABELS[second],
                     second_mm=b.circumference_mm,
                     allowed_pct=allowed_pct,
-                    cause=f" Most likely: {causes[0].text}." if causes else "",
+                    cause=text_of(" Most likely: {0}.", causes[0].text) if causes else "",
                     remedy=causes[0].fix if causes else "Read the marking again, or repeat the roll-out.",
                 ),
             )
@@ -216,7 +222,7 @@ def _hypotheses(
     if first[0] in _NEW and other[0] in _ON_THE_VEHICLE:
         for lost, word in ((3.0, "half"), (6.0, "nearly")):
             ratio = 1 / (1 - 2 * math.pi * lost / first[1].circumference_mm)
-            text = f"the tyre is {word} worn: {lost:g} mm of tread lost"
+            text = text_of("the tyre is {0} worn: {1:g} mm of tread lost", word, lost)
             found.append(
                 Hypothesis(
                     code="worn",
@@ -241,36 +247,52 @@ def _mistakes(
     found: list[tuple[float, str, float, str, str]] = []
     label = METHOD_LABELS[method]
     if method in ("entered", "chart", "taped_circumference", "speed_derived"):
-        found.append((1 / math.pi, "pi", 0.5, f"a diameter was entered at the {label}", "Enter the circumference."))
+        found.append(
+            (1 / math.pi, "pi", 0.5, text_of("a diameter was entered at the {0}", label), "Enter the circumference.")
+        )
     if method == "taped_diameter":
         found.append((math.pi, "pi", 0.5, "a circumference was entered as the diameter", "Enter floor to top."))
         found.append((0.5, "radius", 0.5, "a radius was entered as the diameter", "Enter floor to top."))
     if method == "roll_out" and wheel.roll_out is not None:
         turns = wheel.roll_out.turns
         fix = "Repeat the roll-out and count aloud."
-        found.append(((turns + 1) / turns, "turns", 1.0, f"{turns + 1} turns were rolled, {turns} counted", fix))
+        found.append(
+            ((turns + 1) / turns, "turns", 1.0, text_of("{0} turns were rolled, {1} counted", turns + 1, turns), fix)
+        )
         if turns > 1:
-            found.append(((turns - 1) / turns, "turns", 1.0, f"{turns - 1} turns were rolled, {turns} counted", fix))
+            found.append(
+                (
+                    (turns - 1) / turns,
+                    "turns",
+                    1.0,
+                    text_of("{0} turns were rolled, {1} counted", turns - 1, turns),
+                    fix,
+                )
+            )
     if method == "marking" and wheel.marking is not None:
         marking = parse_marking(wheel.marking.text)
         for rim in marking.other_rims_mm:
             diameter = rim + 2 * marking.section_mm
-            text = f"{marking.text} is a different notation: the rim is a {rim}\u00a0mm bead seat"
+            text = text_of("{0} is a different notation: the rim is a {1}\u00a0mm bead seat", marking.text, rim)
             fix = "Decimal and fraction are different rims: read the ETRTO number moulded beside it."
             found.append((marking.diameter_mm / diameter, "notation", 1.5, text, fix))
         etrto = uses_etrto_factor(wheel.marking, marking, vehicle_kind)
         ratio = ETRTO_FACTOR / math.pi if etrto else math.pi / ETRTO_FACTOR
-        text = f"this tyre rolls closer to the factor {'π' if etrto else '3.05'} than to {'3.05' if etrto else 'π'}"
+        text = text_of(
+            "this tyre rolls closer to the factor {0} than to {1}", "π" if etrto else "3.05", "3.05" if etrto else "π"
+        )
         found.append((ratio, "school", 0.4, text, "Choose the other factor at the size marking."))
     if method in ("chart", "entered"):
         rows = [row for row in chart if abs(row.circumference_mm - value.circumference_mm) < 0.5]
         for row in rows:
             for other in chart:
                 if other != row and other.bead_seat_mm == row.bead_seat_mm:
-                    text = f"the row of {row.label} was used instead of {other.label}"
+                    text = text_of("the row of {0} was used instead of {1}", row.label, other.label)
                     ratio = row.circumference_mm / other.circumference_mm
-                    found.append((ratio, "row", 0.8, text, f"Use the row of {other.label}."))
+                    found.append((ratio, "row", 0.8, text, text_of("Use the row of {0}.", other.label)))
     for factor, text in ((10.0, "ten"), (2.54, "2.54")):
         fix = "Check the unit that was entered."
-        found.append((factor, "unit", 0.1, f"the {label} is in a unit {text} times smaller than assumed", fix))
+        found.append(
+            (factor, "unit", 0.1, text_of("the {0} is in a unit {1} times smaller than assumed", label, text), fix)
+        )
     return found

@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import replace
 
-from speedchain.fields import GROWTH, InputError, Words
+from speedchain.fields import GROWTH, InputError, Words, text_of
 from speedchain.results import result
 from speedchain.stages import WhyStep
 from speedchain.uncertainty import Budget, UncertaintyInput, rectangular, scaled
@@ -34,7 +34,7 @@ class Correction:
     """One correction: what it does to the circumference [mm, %], and whether it is in the figure in use."""
 
     code: str
-    label: str
+    label: Words
     change_mm: float
     change_pct: float
     applied: bool
@@ -125,10 +125,14 @@ def worn(wheel: Wheel, method: WheelMethod, value: Value, vehicle_kind: str) -> 
     now_mm = before_mm + wear_mm(lost_mm)
     if now_mm < LEAST_SHARE_LEFT * before_mm:
         raise InputError(
-            f"{lost_mm:g} mm of tread wear reduce the circumference of {before_mm:.0f} mm by "
-            f"{before_mm - now_mm:.0f} mm.",
+            text_of(
+                "{0:g} mm of tread wear reduce the circumference of {1:.0f} mm by {2:.0f} mm.",
+                lost_mm,
+                before_mm,
+                before_mm - now_mm,
+            ),
             remedy="Check the tread depths, and the circumference.",
-            limit=f"at most {(1 - LEAST_SHARE_LEFT) * before_mm / (2 * math.pi):.1f} mm of wear",
+            limit=text_of("at most {0:.1f} mm of wear", (1 - LEAST_SHARE_LEFT) * before_mm / (2 * math.pi)),
             value=tread_now_mm,
             path="wheel.corrections.tread_now_mm",
         )
@@ -184,7 +188,7 @@ def corrected(wheel: Wheel, chosen: Value, speed_kmh: float, vehicle_kind: str) 
     )
     now, budget, measured_at = tread.value.circumference_mm, tread.value.budget, tread.then_mm
     if tread.change_mm is not None and measured_at is not None:
-        text = f"tread {measured_at:g} mm when measured or new, {inputs.tread_now_mm:g} mm now"
+        text = text_of("tread {0:g} mm when measured or new, {1:g} mm now", measured_at, inputs.tread_now_mm)
         if tread.change_mm:
             numbers = f"C − 2π × {measured_at - (inputs.tread_now_mm or 0):g} = {now:.1f} mm"
             why.append(WhyStep(formula="C − 2π·tread lost", with_numbers=numbers, source=text))
@@ -200,7 +204,9 @@ def corrected(wheel: Wheel, chosen: Value, speed_kmh: float, vehicle_kind: str) 
         )
     depth = inputs.tread_now_mm if inputs.tread_now_mm is not None else measured_at
     if depth is not None and depth > inputs.tread_limit_mm:
-        text = f"from {depth:g} mm to {inputs.tread_limit_mm:g} mm; the display then over-reads by this amount"
+        text = text_of(
+            "from {0:g} mm to {1:g} mm; the display then over-reads by this amount", depth, inputs.tread_limit_mm
+        )
         change = wear_mm(depth - inputs.tread_limit_mm)
         found.append(
             _line("tread_limit", label="Tread worn to the limit", change_mm=change, of_mm=now, applied=False, text=text)
@@ -227,9 +233,15 @@ def corrected(wheel: Wheel, chosen: Value, speed_kmh: float, vehicle_kind: str) 
             )
     if inputs.growth_pct:
         grown = 100 * (growth_factor(wheel, speed_kmh) / growth_factor(wheel, chosen.at_kmh) - 1)
-        text = f"{inputs.growth_pct:g} % at {inputs.growth_at_kmh:g} km/h, so {grown:.2g} % at {speed_kmh:g} km/h"
+        text = text_of(
+            "{0:g} % at {1:g} km/h, so {2:.2g} % at {3:g} km/h",
+            inputs.growth_pct,
+            inputs.growth_at_kmh,
+            grown,
+            speed_kmh,
+        )
         if chosen.at_kmh:
-            text += f" from the {chosen.at_kmh:.3g} km/h of the method"
+            text += text_of(" from the {0:.3g} km/h of the method", chosen.at_kmh)
         found.append(
             _line("growth", label="Growth with speed", change_mm=now * grown / 100, of_mm=now, applied=True, text=text)
         )

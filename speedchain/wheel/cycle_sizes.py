@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable
 from fractions import Fraction
 
-from speedchain.fields import InputError
+from speedchain.fields import InputError, joined, text_of
 from speedchain.wheel.size import MM_PER_INCH, Family, Marking, within
 
 ISO_5775_BEAD_SEATS_MM = (
@@ -61,7 +61,7 @@ def _cycle(
         rim_mm=float(rim),
         radial=False,
         formula="D = bead seat + 2·width",
-        with_numbers=f"D = {rim} + 2 × {width:g} = {diameter:g} mm",
+        with_numbers=text_of("D = {0} + 2 × {1:g} = {2:g} mm", rim, width, diameter),
         caution=caution,
         other_rims_mm=other_rims,
     )
@@ -73,9 +73,11 @@ def read_etrto(text: str, match: re.Match[str]) -> Marking:
     within(text, "bead seat", value=rim, low=200, high=700, unit="mm")
     nearest = min(ISO_5775_BEAD_SEATS_MM, key=lambda seat: abs(seat - rim))
     caution = (
-        "" if nearest == rim else f"{rim}\u00a0mm is not a bead seat in ISO 5775; the nearest is {nearest}\u00a0mm."
+        ""
+        if nearest == rim
+        else text_of("{0}\u00a0mm is not a bead seat in ISO 5775; the nearest is {1}\u00a0mm.", rim, nearest)
     )
-    understood = f"{float(match['width']):g} mm wide on a {rim}\u00a0mm bead seat"
+    understood = text_of("{0:g} mm wide on a {1}\u00a0mm bead seat", float(match["width"]), rim)
     return _cycle(text, family="etrto", width=float(match["width"]), rim=rim, understood=understood, caution=caution)
 
 
@@ -86,15 +88,18 @@ def read_french(text: str, match: re.Match[str]) -> Marking:
     if not letter:
         letter = {"700": "C", "650": "B"}.get(nominal, "A")
         rim = FRENCH_BEAD_SEATS_MM.get((nominal, letter))
-        caution = f"No rim letter is written; {nominal}{letter} ({rim}\u00a0mm bead seat) is assumed."
+        caution = text_of("No rim letter is written; {0}{1} ({2}\u00a0mm bead seat) is assumed.", nominal, letter, rim)
     rim = FRENCH_BEAD_SEATS_MM.get((nominal, letter))
     if rim is None:
-        known = ", ".join(size + mark for size, mark in FRENCH_BEAD_SEATS_MM)
+        known = joined(", ", [size + mark for size, mark in FRENCH_BEAD_SEATS_MM])
         raise InputError(
-            f"“{nominal}{letter}” is not a French rim size.", remedy=f"Known are {known}.", limit=known, value=text
+            text_of("“{0}{1}” is not a French rim size.", nominal, letter),
+            remedy=text_of("Known are {0}.", known),
+            limit=known,
+            value=text,
         )
     width = float(match["width"])
-    understood = f"{width:g} mm wide on {nominal}{letter}, a {rim}\u00a0mm bead seat"
+    understood = text_of("{0:g} mm wide on {1}{2}, a {3}\u00a0mm bead seat", width, nominal, letter, rim)
     return _cycle(text, family="french", width=width, rim=rim, understood=understood, caution=caution)
 
 
@@ -103,8 +108,8 @@ def read_inch_decimal(text: str, match: re.Match[str]) -> Marking:
     nominal, width_in = match["nominal"], float(match["width"])
     rim = INCH_DECIMAL_BEAD_SEATS_MM.get(nominal)
     if rim is None:
-        raise _unknown(text, f"{nominal} in with a decimal width", list(INCH_DECIMAL_BEAD_SEATS_MM))
-    understood = f"{width_in:g} in wide with a decimal, so on a {rim}\u00a0mm bead seat"
+        raise _unknown(text, text_of("{0} in with a decimal width", nominal), list(INCH_DECIMAL_BEAD_SEATS_MM))
+    understood = text_of("{0:g} in wide with a decimal, so on a {1}\u00a0mm bead seat", width_in, rim)
     others = _other_seats(nominal, rim, "fraction")
     return _cycle(
         text,
@@ -125,7 +130,7 @@ def read_inch_fraction(text: str, match: re.Match[str]) -> Marking:
         raise _unknown(text, f"{nominal}x{width}", [f"{size}x{part}" for size, part in INCH_FRACTION_BEAD_SEATS_MM])
     whole, _, part = width.partition(" ")
     width_mm = float((int(whole) + Fraction(part or 0)) * Fraction("25.4"))
-    understood = f"{width} in wide with a fraction, so on a {rim}\u00a0mm bead seat"
+    understood = text_of("{0} in wide with a fraction, so on a {1}\u00a0mm bead seat", width, rim)
     others = _other_seats(nominal, rim, "decimal")
     return _cycle(
         text,
@@ -147,15 +152,15 @@ def _other_seats(nominal: str, rim: int, other: str) -> tuple[int, ...]:
 
 
 def _other_notation(others: tuple[int, ...], other: str) -> str:
-    seats = " or ".join(f"{seat}" for seat in others)
-    return f"With a {other} it is another rim: {seats}\u00a0mm bead seat." if seats else ""
+    seats = joined(" or ", [f"{seat}" for seat in others])
+    return text_of("With a {0} it is another rim: {1}\u00a0mm bead seat.", other, seats) if seats else ""
 
 
 def _unknown(text: str, what: str, known: list[str]) -> InputError:
     return InputError(
-        f"In “{text}”, {what} is not a known size.",
+        text_of("In “{0}”, {1} is not a known size.", text, what),
         remedy="Enter the ETRTO number moulded beside it, such as 54-559.",
-        limit=", ".join(known),
+        limit=joined(", ", known),
         value=text,
     )
 

@@ -31,6 +31,7 @@ from speedchain.fields import (
     Tread,
     Turns,
     labelled,
+    text_of,
 )
 from speedchain.wheel.marking import MAX_MARKING, parse_marking
 
@@ -69,7 +70,7 @@ MarkingText = Annotated[str, StringConstraints(strip_whitespace=True), AfterVali
 class SizeMarking(Part):
     """What the sidewall says, and which school turns diameter into rolling circumference."""
 
-    text: MarkingText = Field(description=f"The size marking, at most {MAX_MARKING} characters.")
+    text: MarkingText = Field(description=text_of("The size marking, at most {0} characters.", MAX_MARKING))
     factor: Factor = Field("auto", description="auto: 3.05 for radial car tyres, π for all others.")
     relative_uncertainty_pct: Percent | None = None
 
@@ -122,8 +123,12 @@ class RollOut(Part):
         for place, distance in enumerate((self.distance_mm, *self.repeats_mm)):
             if not 30 <= distance / self.turns <= 20000:
                 raise InputError(
-                    f"{distance:g} mm in {self.turns} turns is {distance / self.turns:g} mm a turn, "
-                    "outside 30 to 20000 mm.",
+                    text_of(
+                        "{0:g} mm in {1} turns is {2:g} mm a turn, outside 30 to 20000 mm.",
+                        distance,
+                        self.turns,
+                        distance / self.turns,
+                    ),
                     remedy="Check the number of turns and the unit of the distance.",
                     limit="30 to 20000 mm a turn",
                     value=distance,
@@ -158,10 +163,12 @@ class SpeedDerived(Part):
         for name in _NEEDS[self.basis]:
             if getattr(self, name) is None:
                 words = self.basis.replace("_", " ")
-                raise InputError(f"By {words}, this field is needed.", remedy="Fill it in.", path=name, missing=True)
+                raise InputError(
+                    text_of("By {0}, this field is needed.", words), remedy="Fill it in.", path=name, missing=True
+                )
         if not 0.2 <= self.true_over_shown() <= 5:
             raise InputError(
-                f"True over shown is {self.true_over_shown():.3g}, outside 0.2 to 5.",
+                text_of("True over shown is {0:.3g}, outside 0.2 to 5.", self.true_over_shown()),
                 remedy="Check both values and their units.",
                 limit="0.2 to 5",
                 value=self.true_over_shown(),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-from speedchain.fields import InputError
+from speedchain.fields import InputError, text_of
 from speedchain.wheel.cycle_sizes import CYCLE_FORMS
 from speedchain.wheel.motor_sizes import MOTOR_FORMS
 from speedchain.wheel.size import Marking
@@ -54,15 +54,17 @@ def parse_marking(text: str) -> Marking:
     749.3
     """
     if len(text) > MAX_MARKING:
-        raise _unread(text, f"This marking has {len(text)} characters; the limit is {MAX_MARKING}.")
+        raise _unread(text, text_of("This marking has {0} characters; the limit is {1}.", len(text), MAX_MARKING))
     tidy = " ".join(text.upper().replace("×", "X").replace("*", "X").replace(",", ".").split())
     if not tidy:
         raise _unread(text, "The size marking is empty.", missing=True)
     for pattern, read in (*MOTOR_FORMS, *CYCLE_FORMS):
         if match := pattern.fullmatch(tidy):
             return read(tidy.replace("X", "x"), match)
-    raise _unread(text, f"“{tidy}” is not a size marking that can be read.")
+    raise _unread(text, text_of("“{0}” is not a size marking that can be read.", tidy))
 
 
 def _unread(text: str, message: str, *, missing: bool = False) -> InputError:
-    return InputError(message, remedy=f"Write it as {ACCEPTED}.", limit=ACCEPTED, value=text, missing=missing)
+    return InputError(
+        message, remedy=text_of("Write it as {0}.", ACCEPTED), limit=ACCEPTED, value=text, missing=missing
+    )

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from speedchain.fields import InputError, Verifiable, Verification, check_verification, labelled
+from speedchain.fields import InputError, Verifiable, Verification, check_verification, labelled, text_of
 from speedchain.wheel.entries import (
     AxleHeight,
     ChartValue,
@@ -90,7 +90,7 @@ class Wheel(Verifiable):
         elif getattr(self, self.method) is None:
             words = self.method.replace("_", " ")
             raise InputError(
-                f"The method in use is “{words}”, and its entries are missing.",
+                text_of("The method in use is “{0}”, and its entries are missing.", words),
                 remedy="Fill them in or choose another method.",
                 value=self.method,
                 path=self.method,
@@ -111,10 +111,14 @@ class Wheel(Verifiable):
         ratio = 2 * self.axle_height.axle_height_mm / unloaded
         if not 0.6 <= ratio <= 1.05:
             raise InputError(
-                f"An axle {self.axle_height.axle_height_mm:g} mm high is {ratio:.2f} of half the diameter "
-                f"{unloaded:.0f} mm, outside 0.6 to 1.05.",
+                text_of(
+                    "An axle {0:g} mm high is {1:.2f} of half the diameter {2:.0f} mm, outside 0.6 to 1.05.",
+                    self.axle_height.axle_height_mm,
+                    ratio,
+                    unloaded,
+                ),
                 remedy="Measure from the floor to the middle of the axle.",
-                limit=f"{0.3 * unloaded:.0f} to {0.525 * unloaded:.0f} mm",
+                limit=text_of("{0:.0f} to {1:.0f} mm", 0.3 * unloaded, 0.525 * unloaded),
                 value=self.axle_height.axle_height_mm,
                 path="axle_height.axle_height_mm",
             )

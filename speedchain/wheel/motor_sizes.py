@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 
-from speedchain.fields import InputError
+from speedchain.fields import InputError, text_of
 from speedchain.wheel.size import MM_PER_INCH, Marking, within
 
 UNWRITTEN_ASPECT_PCT = 82
@@ -28,15 +28,20 @@ def read_metric(text: str, match: re.Match[str]) -> Marking:
     return Marking(
         text=text,
         family="metric",
-        understood=f"{width:g} mm wide, sidewall {aspect:g} % of that, {'radial' if radial else 'diagonal or belted'}, "
-        f"{rim_in:g} in rim",
+        understood=text_of(
+            "{0:g} mm wide, sidewall {1:g} % of that, {2}, {3:g} in rim",
+            width,
+            aspect,
+            "radial" if radial else "diagonal or belted",
+            rim_in,
+        ),
         diameter_mm=diameter,
         section_mm=width,
         rim_mm=rim_mm,
         radial=radial,
         formula="D = 25.4·rim + 2·width·aspect/100",
         with_numbers=f"D = 25.4 × {rim_in:g} + 2 × {width:g} × {aspect:g}/100 = {diameter:.1f} mm",
-        caution="" if written else f"No aspect ratio is written; {UNWRITTEN_ASPECT_PCT} % was understood.",
+        caution="" if written else text_of("No aspect ratio is written; {0} % was understood.", UNWRITTEN_ASPECT_PCT),
     )
 
 
@@ -48,16 +53,22 @@ def read_inch_diameter_first(text: str, match: re.Match[str]) -> Marking:
     within(text, "rim", value=rim_in, low=3, high=30, unit="in")
     if rim_in >= outer:
         raise InputError(
-            f"In “{text}” the rim ({rim_in:g} in) is not smaller than the tyre ({outer:g} in).",
+            text_of("In “{0}” the rim ({1:g} in) is not smaller than the tyre ({2:g} in).", text, rim_in, outer),
             remedy="Write outer diameter x width - rim.",
-            limit=f"below {outer:g} in",
+            limit=text_of("below {0:g} in", outer),
             value=text,
         )
     diameter, radial = outer * MM_PER_INCH, match["build"] == "R"
     return Marking(
         text=text,
         family="inch_diameter_first",
-        understood=f"{outer:g} in across, {width:g} in wide, {'radial' if radial else 'diagonal'}, {rim_in:g} in rim",
+        understood=text_of(
+            "{0:g} in across, {1:g} in wide, {2}, {3:g} in rim",
+            outer,
+            width,
+            "radial" if radial else "diagonal",
+            rim_in,
+        ),
         diameter_mm=diameter,
         section_mm=width * MM_PER_INCH,
         rim_mm=rim_in * MM_PER_INCH,
@@ -76,7 +87,7 @@ def read_inch_section(text: str, match: re.Match[str]) -> Marking:
     return Marking(
         text=text,
         family="inch_section",
-        understood=f"{width:g} in wide and about as high, {rim_in:g} in rim",
+        understood=text_of("{0:g} in wide and about as high, {1:g} in rim", width, rim_in),
         diameter_mm=diameter,
         section_mm=width * MM_PER_INCH,
         rim_mm=rim_in * MM_PER_INCH,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from speedchain.fields import Evidence
+from speedchain.fields import Evidence, text_of
 from speedchain.stages import WhyStep
 from speedchain.uncertainty import Budget, UncertaintyInput, one_input, rectangular, scaled
 from speedchain.wheel.entries import ChartValue, EnteredCircumference, SizeMarking
@@ -62,7 +62,7 @@ def _marking_budget(u_pct: float) -> Budget:
 def _row_budget(u_pct: float, circumference_mm: float) -> Budget:
     """A chart's row: the make of the tyre, and the row itself, which a copy of it shares."""
     make_pct = min(MAKE_U_PCT, u_pct * MAKE_U_PCT / CHART_U_PCT)
-    row = UncertaintyInput(source=f"row {circumference_mm:.0f} mm", u_pct=math.sqrt(u_pct**2 - make_pct**2))
+    row = UncertaintyInput(source=text_of("row {0:.0f} mm", circumference_mm), u_pct=math.sqrt(u_pct**2 - make_pct**2))
     return (UncertaintyInput(source="make", u_pct=make_pct), row)
 
 
@@ -107,16 +107,16 @@ def from_marking(entry: SizeMarking, vehicle_kind: str) -> Value:
     why = (
         WhyStep(formula=marking.formula, with_numbers=marking.with_numbers, source=marking.understood),
         WhyStep(
-            formula=f"C = {symbol}·D",
-            with_numbers=f"C = {symbol} × {marking.diameter_mm:.1f} = {circumference:.1f} mm",
-            source=f"{school}; the other factor gives {other:.1f} mm",
+            formula=text_of("C = {0}·D", symbol),
+            with_numbers=text_of("C = {0} × {1:.1f} = {2:.1f} mm", symbol, marking.diameter_mm, circumference),
+            source=text_of("{0}; the other factor gives {1:.1f} mm", school, other),
         ),
     )
     return Value(
         circumference_mm=circumference,
         budget=_marking_budget(u_pct),
         evidence="assumed",
-        grounds=f"size marking {entry.text}, nothing measured",
+        grounds=text_of("size marking {0}, nothing measured", entry.text),
         why=why,
         at_kmh=ETRTO_AT_KMH if etrto else 0.0,
     )
@@ -134,7 +134,7 @@ def from_chart(entry: ChartValue) -> Value:
         WhyStep(
             formula="C of the row",
             with_numbers=f"C = {entry.circumference_mm:g} mm",
-            source=f"cycle chart, row {entry.label}",
+            source=text_of("cycle chart, row {0}", entry.label),
         ),
     )
     u_pct = entry.relative_uncertainty_pct or CHART_U_PCT
@@ -142,7 +142,7 @@ def from_chart(entry: ChartValue) -> Value:
         circumference_mm=entry.circumference_mm,
         budget=_row_budget(u_pct, entry.circumference_mm),
         evidence="assumed",
-        grounds=f"chart row {entry.label}, nothing measured",
+        grounds=text_of("chart row {0}, nothing measured", entry.label),
         why=why,
     )
 

@@ -6,7 +6,7 @@ import math
 import statistics
 from functools import lru_cache
 
-from speedchain.fields import Words
+from speedchain.fields import Words, text_of
 from speedchain.results import result
 from speedchain.uncertainty import Budget, UncertaintyInput, expanded_pct, student_factor
 
@@ -120,12 +120,16 @@ def progress(
     now, again = expanded_mm(number), expanded_mm(number + 1)
     further = now * turns / (turns + 1) if turns else None
     if further is not None:
-        text = f"One more turn would bring ± {further:.1f} mm, one more run ± {again:.1f} mm; now ± {now:.1f} mm."
+        text = text_of(
+            "One more turn would bring ± {0:.1f} mm, one more run ± {1:.1f} mm; now ± {2:.1f} mm.", further, again, now
+        )
     else:
-        text = f"One more reading would bring ± {again:.1f} mm; now ± {now:.1f} mm."
+        text = text_of("One more reading would bring ± {0:.1f} mm; now ± {1:.1f} mm.", again, now)
     scatter_mm = statistics.stdev(circumferences_mm) if number > 1 else None
     if scatter_rules(circumferences_mm, expected_mm):
-        text += f" {number} readings show little of the scatter (k = {student_factor(number - 1):.1f}): take one more."
+        text += text_of(
+            " {0} readings show little of the scatter (k = {1:.1f}): take one more.", number, student_factor(number - 1)
+        )
     return Progress(
         method=method,
         readings=number,

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import statistics
 
+from speedchain.fields import text_of
 from speedchain.stages import WhyStep
 from speedchain.uncertainty import Budget, one_input, rectangular
 from speedchain.wheel.entries import PaddleConstant, RollOut, SpeedDerived
@@ -79,20 +80,23 @@ def from_roll_out(entry: RollOut) -> Value:
     runs = (entry.distance_mm, *entry.repeats_mm)
     mean_mm = statistics.fmean(runs)
     circumference = mean_mm / entry.turns
-    turns = "1 turn" if entry.turns == 1 else f"{entry.turns} turns"
-    again = f", {len(runs)} runs" if len(runs) > 1 else ""
+    turns = "1 turn" if entry.turns == 1 else text_of("{0} turns", entry.turns)
+    again = text_of(", {0} runs", len(runs)) if len(runs) > 1 else ""
     why = (
         WhyStep(
             formula="C = distance/turns",
-            with_numbers=f"C = {mean_mm:g} / {entry.turns} = {circumference:.1f} mm",
-            source=f"roll-out as driven or ridden{again}; u = sqrt(u_tape² + 2·u_mark²/runs)/turns, or the scatter if larger",
+            with_numbers=text_of("C = {0:g} / {1} = {2:.1f} mm", mean_mm, entry.turns, circumference),
+            source=text_of(
+                "roll-out as driven or ridden{0}; u = sqrt(u_tape² + 2·u_mark²/runs)/turns, or the scatter if larger",
+                again,
+            ),
         ),
     )
     return Value(
         circumference_mm=circumference,
         budget=(*_tape(entry), repeated(runs, math.sqrt(2) * entry.mark_mm, source="roll-out marks")),
         evidence="measured",
-        grounds=f"roll-out over {turns}{again}",
+        grounds=text_of("roll-out over {0}{1}", turns, again),
         why=why,
     )
 
@@ -124,11 +128,13 @@ def from_speed_derived(entry: SpeedDerived) -> Value:
     text = _BASIS_TEXTS[entry.basis]
     stated = entry.relative_uncertainty_pct
     resolution = _resolution(entry)
-    steps = "" if stated else f"; the display's steps: ± {math.sqrt(3) * resolution[0].u_pct:.2g} %"
+    steps = "" if stated else text_of("; the display's steps: ± {0:.2g} %", math.sqrt(3) * resolution[0].u_pct)
     why = (
         WhyStep(
             formula="C_new = C_set·true/shown",
-            with_numbers=f"C_new = {entry.set_circumference_mm:g} × {ratio:.5f} = {circumference:.1f} mm",
+            with_numbers=text_of(
+                "C_new = {0:g} × {1:.5f} = {2:.1f} mm", entry.set_circumference_mm, ratio, circumference
+            ),
             source=text + steps,
         ),
     )
@@ -137,7 +143,7 @@ def from_speed_derived(entry: SpeedDerived) -> Value:
         circumference_mm=circumference,
         budget=own if stated else (*own, *resolution),
         evidence="measured",
-        grounds=f"derived from {text}",
+        grounds=text_of("derived from {0}", text),
         why=why,
         at_kmh=entry.at_kmh(),
     )
@@ -161,7 +167,7 @@ def from_paddle(entry: PaddleConstant, pulses_per_turn: float) -> Value:
         WhyStep(
             formula="run per turn = 1852 m·pulses per turn/pulses per nautical mile",
             with_numbers=f"1852000 × {pulses_per_turn:g} / {entry.pulses_per_nautical_mile:g} = {nominal:.1f} mm",
-            source=f"{entry.pulses_per_nautical_mile / 3600:.3f} Hz per knot",
+            source=text_of("{0:.3f} Hz per knot", entry.pulses_per_nautical_mile / 3600),
         )
     ]
     if calibrated:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from speedchain.fields import InputError
+from speedchain.fields import Formula, InputError, Words, text_of
 from speedchain.results import shared
 
 MM_PER_INCH = 25.4
@@ -19,14 +19,14 @@ class Marking:
 
     text: str
     family: Family
-    understood: str
+    understood: Words
     diameter_mm: float
     section_mm: float
     rim_mm: float
     radial: bool
-    formula: str
-    with_numbers: str
-    caution: str = ""
+    formula: Formula
+    with_numbers: Formula
+    caution: Words = ""
     other_rims_mm: tuple[int, ...] = ()
 
 
@@ -34,8 +34,10 @@ def within(text: str, what: str, *, value: float, low: float, high: float, unit:
     """Refuse a part of a marking that no tyre has. Raises `InputError`."""
     if not low <= value <= high:
         raise InputError(
-            f"In “{text}” the {what} is {value:g} {unit}; tyres have {low:g} to {high:g} {unit}.",
+            text_of(
+                "In “{0}” the {1} is {2:g} {3}; tyres have {4:g} to {5:g} {3}.", text, what, value, unit, low, high
+            ),
             remedy="Read the marking again.",
-            limit=f"{low:g} to {high:g} {unit}",
+            limit=text_of("{0:g} to {1:g} {2}", low, high, unit),
             value=text,
         )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from speedchain.fields import Words
 from speedchain.results import result
 from speedchain.wheel.marking import parse_marking
 
@@ -11,7 +12,7 @@ class CommonSize:
     """A marking, what it says, and the diameter it comes to [mm]."""
 
     text: str
-    understood: str
+    understood: Words
     diameter_mm: float
 
 
@@ -19,8 +20,8 @@ class CommonSize:
 class SizeGroup:
     """Sizes usual on one kind of wheel, and where the marking is found."""
 
-    label: str
-    look: str
+    label: Words
+    look: Words
     sizes: tuple[CommonSize, ...]
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import statistics
 
+from speedchain.fields import text_of
 from speedchain.stages import WhyStep
 from speedchain.uncertainty import Budget, UncertaintyInput, rectangular, scaled, triangular
 from speedchain.wheel.entries import TapedCircumference, TapedDiameter
@@ -69,17 +70,19 @@ def from_taped_diameter(entry: TapedDiameter) -> Value:
     diameter = statistics.fmean(readings)
     taped = math.pi * diameter
     circumference = taped * (1 + STANDING_SHORT * DEFLECTION)
-    mean = f"mean of {len(readings)} readings, " if len(readings) > 1 else ""
+    mean = text_of("mean of {0} readings, ", len(readings)) if len(readings) > 1 else ""
     why = (
         WhyStep(
             formula="π·D",
             with_numbers=f"π × {diameter:g} = {taped:.1f} mm",
-            source=f"{mean}tape across the standing wheel, read to ± {entry.reading_mm:g} mm",
+            source=text_of("{0}tape across the standing wheel, read to ± {1:g} mm", mean, entry.reading_mm),
         ),
         WhyStep(
             formula="C = π·D·(1 + δ/6)",
             with_numbers=f"C = {taped:.1f} × {1 + STANDING_SHORT * DEFLECTION:.5f} = {circumference:.1f} mm",
-            source=f"a standing tyre is flattened by about δ = {100 * DEFLECTION:g} % of its radius, at most twice that",
+            source=text_of(
+                "a standing tyre is flattened by about δ = {0:g} % of its radius, at most twice that", 100 * DEFLECTION
+            ),
         ),
     )
     return Value(
@@ -130,13 +133,13 @@ def from_axle_height(wheel: Wheel) -> Value:
     why = (
         WhyStep(
             formula="R_eff = R − (R − R_loaded)/3",
-            with_numbers=f"R_eff = {radius:.1f} − ({radius:.1f} − {loaded:g})/3 = {effective:.1f} mm",
-            source=f"diameter without load {source}; Jazar, Vehicle Dynamics",
+            with_numbers=text_of("R_eff = {0:.1f} − ({0:.1f} − {1:g})/3 = {2:.1f} mm", radius, loaded, effective),
+            source=text_of("diameter without load {0}; Jazar, Vehicle Dynamics", source),
         ),
         WhyStep(
             formula="C = 2π·R_eff",
             with_numbers=f"C = 2π × {effective:.1f} = {circumference:.1f} mm",
-            source=f"2π × axle height alone would be {2 * math.pi * loaded:.1f} mm, too small",
+            source=text_of("2π × axle height alone would be {0:.1f} mm, too small", 2 * math.pi * loaded),
         ),
     )
     return Value(
@@ -186,13 +189,17 @@ def from_taped_circumference(entry: TapedCircumference) -> Value:
     readings = (entry.circumference_mm, *entry.repeats_mm)
     taped = statistics.fmean(readings)
     circumference = taped * (1 - ROUND_LONG * DEFLECTION)
-    mean = f"mean of {len(readings)} readings" if len(readings) > 1 else "tape"
+    mean = text_of("mean of {0} readings", len(readings)) if len(readings) > 1 else "tape"
     why = (
         WhyStep(
             formula="C = tape·(1 − δ/3)",
             with_numbers=f"C = {taped:.1f} × {1 - ROUND_LONG * DEFLECTION:.5f} = {circumference:.1f} mm",
-            source=f"{mean} round the tread; under load the tyre is flattened by about δ = {100 * DEFLECTION:g} % of its "
-            "radius, at most twice that, and rolls less by a third of it",
+            source=text_of(
+                "{0} round the tread; under load the tyre is flattened by about δ = {1:g} % of its "
+                "radius, at most twice that, and rolls less by a third of it",
+                mean,
+                100 * DEFLECTION,
+            ),
         ),
     )
     return Value(

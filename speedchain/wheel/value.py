@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from speedchain.fields import Evidence
+from speedchain.fields import Evidence, Words
 from speedchain.results import result
 from speedchain.stages import WhyStep
 from speedchain.uncertainty import Budget, expanded_pct, standard_pct
@@ -15,7 +15,7 @@ class Value:
     circumference_mm: float
     budget: Budget
     evidence: Evidence
-    grounds: str
+    grounds: Words
     why: tuple[WhyStep, ...]
     at_kmh: float = 0.0
     """The speed at which it is valid: a soft tyre has grown by then."""

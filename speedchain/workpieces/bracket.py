@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from speedchain.fields import InputError
+from speedchain.fields import InputError, text_of
 from speedchain.placement import Bracket
 from speedchain.workpieces.outline import Circle, Outline, Vertex, bulge
 
@@ -30,18 +30,18 @@ def bracket_outline(bracket: Bracket, kerf: bool = True) -> Outline:
     half_kerf = bracket.kerf_mm / 2 if kerf else 0.0
     if bracket.bolts > 1 and bracket.bolt_spacing_mm < bracket.bolt_hole_mm + 2:
         raise InputError(
-            f"Bolt holes {bracket.bolt_spacing_mm:g} mm apart run into each other.",
+            text_of("Bolt holes {0:g} mm apart run into each other.", bracket.bolt_spacing_mm),
             remedy="Set them further apart.",
-            limit=f"at least {bracket.bolt_hole_mm + 2:g} mm",
+            limit=text_of("at least {0:g} mm", bracket.bolt_hole_mm + 2),
             value=f"{bracket.bolt_spacing_mm:g} mm",
             path="placement.bracket.bolt_spacing_mm",
         )
     least = (bracket.bolt_hole_mm + bracket.sensor_hole_mm + bracket.slot_travel_mm) / 2 + 3
     if bracket.reach_mm < least:
         raise InputError(
-            f"With a reach of {bracket.reach_mm:g} mm the slot runs into the bolts.",
+            text_of("With a reach of {0:g} mm the slot runs into the bolts.", bracket.reach_mm),
             remedy="Make it reach further, or shorten the slot.",
-            limit=f"at least {least:.1f} mm",
+            limit=text_of("at least {0:.1f} mm", least),
             value=f"{bracket.reach_mm:g} mm",
             path="placement.bracket.reach_mm",
         )
@@ -62,11 +62,20 @@ def bracket_outline(bracket: Bracket, kerf: bool = True) -> Outline:
     return Outline(
         "Sensor bracket",
         (
-            f"{bracket.bolts} bolts of {bracket.bolt_hole_mm:g} mm, {bracket.bolt_spacing_mm:g} mm apart; reach "
-            f"{bracket.reach_mm:g} mm",
-            f"sensor hole {bracket.sensor_hole_mm:g} mm with {bracket.slot_travel_mm:g} mm of travel; plate "
-            f"{bracket.thickness_mm:g} mm",
-            f"kerf {bracket.kerf_mm:g} mm is allowed for" if half_kerf else "drawn as the finished part",
+            text_of(
+                "{0} bolts of {1:g} mm, {2:g} mm apart; reach {3:g} mm",
+                bracket.bolts,
+                bracket.bolt_hole_mm,
+                bracket.bolt_spacing_mm,
+                bracket.reach_mm,
+            ),
+            text_of(
+                "sensor hole {0:g} mm with {1:g} mm of travel; plate {2:g} mm",
+                bracket.sensor_hole_mm,
+                bracket.slot_travel_mm,
+                bracket.thickness_mm,
+            ),
+            text_of("kerf {0:g} mm is allowed for", bracket.kerf_mm) if half_kerf else "drawn as the finished part",
         ),
         tuple(contours),
         tuple(circles),

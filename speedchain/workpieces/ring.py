@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from speedchain.fields import InputError
+from speedchain.fields import InputError, text_of
 from speedchain.sensor import PAIRED, SensorKind
 from speedchain.target import RingCut, Target, ring_shape
 from speedchain.workpieces.outline import Circle, Outline, Vertex, bulge
@@ -63,19 +63,23 @@ def ring_outline(target: Target, sensor_kind: SensorKind, kerf: bool = True) -> 
     if shape.pitch_mm - tooth_mm <= cut.kerf_mm:
         raise _refuse(
             "target.cut.kerf_mm",
-            message=f"Gaps of {shape.pitch_mm - tooth_mm:.2f} mm are narrower than the cut.",
+            message=text_of("Gaps of {0:.2f} mm are narrower than the cut.", shape.pitch_mm - tooth_mm),
             remedy="Use fewer teeth, a larger ring or a finer cut.",
-            limit=f"below {shape.pitch_mm - tooth_mm:.2f} mm",
+            limit=text_of("below {0:.2f} mm", shape.pitch_mm - tooth_mm),
             value=cut.kerf_mm,
         )
     widest_mm = max(tooth_mm, shape.pitch_mm - tooth_mm) + 2 * half_kerf
     if widest_mm >= 2 * root:
         raise _refuse(
             "target.count",
-            message=f"With {shape.places} places on {shape.diameter_mm:g} mm a tooth or gap would be {widest_mm:.1f} mm wide, wider "
-            "than the ring.",
+            message=text_of(
+                "With {0} places on {1:g} mm a tooth or gap would be {2:.1f} mm wide, wider than the ring.",
+                shape.places,
+                shape.diameter_mm,
+                widest_mm,
+            ),
             remedy="Use at least 3 teeth, or enter the tooth width.",
-            limit=f"teeth and gaps below {2 * root:.1f} mm",
+            limit=text_of("teeth and gaps below {0:.1f} mm", 2 * root),
             value=widest_mm,
         )
     circles = [Circle(0, 0, cut.bore_mm / 2 - half_kerf)]
@@ -100,12 +104,23 @@ def ring_outline(target: Target, sensor_kind: SensorKind, kerf: bool = True) -> 
                 contours.append(_slot(angle, root + half_kerf, outer - half_kerf, air_gap_mm - 2 * half_kerf))
         circles.append(Circle(0, 0, rim + half_kerf))
     return Outline(
-        f"Ring, {target.count} {cut.form}",
+        text_of("Ring, {0} {1}", target.count, cut.form),
         (
-            f"{target.count} {cut.form}, {shape.diameter_mm:.4g} mm at the sensed edge, pitch {shape.pitch_mm:.3f} mm",
-            f"{'tooth' if cut.form == 'teeth' else 'land'} {tooth_mm:.2f} mm, depth {depth_mm:.2f} mm, "
-            f"plate {cut.thickness_mm:g} mm",
-            f"kerf {cut.kerf_mm:g} mm is allowed for" if half_kerf else "drawn as the finished part",
+            text_of(
+                "{0} {1}, {2:.4g} mm at the sensed edge, pitch {3:.3f} mm",
+                target.count,
+                cut.form,
+                shape.diameter_mm,
+                shape.pitch_mm,
+            ),
+            text_of(
+                "{0} {1:.2f} mm, depth {2:.2f} mm, plate {3:g} mm",
+                "tooth" if cut.form == "teeth" else "land",
+                tooth_mm,
+                depth_mm,
+                cut.thickness_mm,
+            ),
+            text_of("kerf {0:g} mm is allowed for", cut.kerf_mm) if half_kerf else "drawn as the finished part",
         ),
         tuple(contours),
         tuple(circles),
@@ -118,9 +133,11 @@ def _check(cut: RingCut, root: float) -> None:
     if cut.bore_mm / 2 + WEB_MM > root:
         raise _refuse(
             "target.cut.bore_mm",
-            message=f"A bore of {cut.bore_mm:g} mm cuts into the teeth, whose root is at {2 * root:.1f} mm.",
+            message=text_of(
+                "A bore of {0:g} mm cuts into the teeth, whose root is at {1:.1f} mm.", cut.bore_mm, 2 * root
+            ),
             remedy="Make the bore smaller or the ring larger.",
-            limit=f"at most {2 * (root - WEB_MM):.1f} mm",
+            limit=text_of("at most {0:.1f} mm", 2 * (root - WEB_MM)),
             value=cut.bore_mm,
         )
     if not cut.bolts:
@@ -130,18 +147,18 @@ def _check(cut: RingCut, root: float) -> None:
     if not least <= cut.bolt_circle_mm <= most:
         raise _refuse(
             "target.cut.bolt_circle_mm",
-            message=f"Bolt holes on {cut.bolt_circle_mm:g} mm run into the bore or the teeth.",
+            message=text_of("Bolt holes on {0:g} mm run into the bore or the teeth.", cut.bolt_circle_mm),
             remedy="Change bolt circle, bore or ring.",
-            limit=f"{least:.1f} to {most:.1f} mm" if least <= most else "none with this bore and ring",
+            limit=text_of("{0:.1f} to {1:.1f} mm", least, most) if least <= most else "none with this bore and ring",
             value=cut.bolt_circle_mm,
         )
     apart = cut.bolt_circle_mm * math.sin(math.pi / cut.bolts) if cut.bolts > 1 else math.inf
     if apart < cut.bolt_hole_mm + WEB_MM:
         raise _refuse(
             "target.cut.bolts",
-            message=f"{cut.bolts} holes of {cut.bolt_hole_mm:g} mm run into each other.",
+            message=text_of("{0} holes of {1:g} mm run into each other.", cut.bolts, cut.bolt_hole_mm),
             remedy="Use fewer or smaller holes.",
-            limit=f"at least {cut.bolt_hole_mm + WEB_MM:g} mm apart",
+            limit=text_of("at least {0:g} mm apart", cut.bolt_hole_mm + WEB_MM),
             value=apart,
         )
 

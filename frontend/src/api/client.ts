@@ -1,5 +1,5 @@
 import createClient, { type Middleware } from "openapi-fetch";
-import { t } from "../ui/words";
+import { language, t } from "../ui/words";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -37,6 +37,7 @@ export const speedsIn: { person: string; page?: string } = { person: "km/h" };
 
 const csrf: Middleware = {
   onRequest({ request }) {
+    request.headers.set("Accept-Language", language());
     request.headers.set("X-Speed-Unit", speedsIn.page ?? speedsIn.person);
     const token = document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1];
     if (token && request.method !== "GET") request.headers.set("X-CSRFToken", token);
@@ -48,7 +49,7 @@ const csrf: Middleware = {
     const body = await response.json().catch(() => ({}));
     throw new Refusal(
       response.status,
-      body.detail ?? `The server answered ${response.status}.`,
+      body.detail ?? t("The server answered {0}.", response.status),
       body.problems,
       body.theirs,
     );

@@ -1054,6 +1054,11 @@ export interface components {
              *     ]
              */
             systems: components["schemas"]["UnitSystem"][];
+            /**
+             * Languages
+             * @default []
+             */
+            languages: string[];
         };
         /**
          * UnitSystem
@@ -4873,6 +4878,8 @@ export interface components {
             /** Paired */
             paired: boolean;
             facts: components["schemas"]["Facts"];
+            /** Asked */
+            asked: string[];
             /** Usual Offset */
             usual_offset: string;
             /** Usual Clocking */
@@ -5132,6 +5139,8 @@ export interface components {
             chain_expanded_uncertainty_pct: number;
             /** Readouts */
             readouts: components["schemas"]["ReadoutResult"][];
+            /** If Geared */
+            if_geared: components["schemas"]["GearedSetting"][];
             shown: components["schemas"]["Shown"];
             wheel_detail: components["schemas"]["WheelDetail"];
             drive_detail: components["schemas"]["DriveDetail"];
@@ -5203,6 +5212,16 @@ export interface components {
             in_use: boolean;
             /** Best */
             best: boolean;
+        };
+        /**
+         * GearedSetting
+         * @description What a reader that asks for teeth and a gear ratio is set to.
+         */
+        GearedSetting: {
+            /** Set Pulses Per Turn */
+            set_pulses_per_turn: number;
+            /** Set Gear Ratio */
+            set_gear_ratio: number;
         };
         /**
          * ImpliedSetting

@@ -67,7 +67,7 @@ export const LevelsView = memo(function LevelsView({
     rows.push({
       label: reader.slice(0, 14),
       marks: [
-        band("low", least, takes.low, "ghostband"),
+        band(t("low"), least, takes.low, "ghostband"),
         band(
           takes.most !== null && takes.most > most ? t("high, to {0} V", takes.most) : t("high"),
           takes.high,
@@ -80,7 +80,7 @@ export const LevelsView = memo(function LevelsView({
   const levels = rows
     .map(
       ({ label, marks }) =>
-        `${label}: ${marks.map((item) => `${item.label} ${fixed(item.low, 2)} to ${fixed(item.high, 2)} V`).join(", ")}`,
+        `${label}: ${marks.map((item) => t("{0} {1} to {2} V", item.label, fixed(item.low, 2), fixed(item.high, 2))).join(", ")}`,
     )
     .join("; ");
   return (

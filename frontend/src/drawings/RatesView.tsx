@@ -43,7 +43,7 @@ export const RatesView = memo(function RatesView({ rates }: { rates: Schemas["St
   const row = names ? ROW : ROW + 16;
   const height = TOP + rates.length * row + 26;
   const text = rates
-    .map((item) => `${item.label} ${digits(item.lowest_hz, 3)} to ${digits(item.top_hz, 3)} hertz`)
+    .map((item) => t("{0} {1} to {2} hertz", item.label, digits(item.lowest_hz, 3), digits(item.top_hz, 3)))
     .join("; ");
   return (
     <Drawing width={width} height={height} describe={t("Frequency and pulse of every stage. {0}.", text)}>

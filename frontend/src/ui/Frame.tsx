@@ -12,7 +12,7 @@ import type { MenuItem } from "./MoreMenu";
 import { currentTheme, setTheme } from "./theme";
 import { Failures } from "./toaster";
 import { useUnits } from "./units";
-import { t } from "./words";
+import { choose, language, named, t } from "./words";
 
 const Home = chakra(Link);
 
@@ -48,6 +48,9 @@ export function Frame({
   const everywhere: MenuItem[] = [
     { label: theme === "dark" ? t("Light theme") : t("Dark theme"), act: flip, apart: items.length > 0 },
     { label: t("Units: {0}, change", units.speedUnit), act: units.flip },
+    ...(session?.languages ?? [])
+      .filter((code) => code !== language())
+      .map((code) => ({ label: t("Language: {0}", named(code)), act: () => choose(code) })),
     { label: t("Keys and help"), act: () => openHelp(true) },
   ];
   if (session?.signed_in)

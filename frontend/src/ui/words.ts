@@ -1,15 +1,18 @@
 import { i18n, type Messages } from "@lingui/core";
 import { compileMessage } from "@lingui/message-utils/compileMessage";
-import { readKept } from "./device";
+import { keepText, readKept } from "./device";
 import { formatIn } from "./format";
 
 /** English, as it stands in the sources. Any other language is a file, `/locales/<language>.json`: English → translated. */
 const SOURCE = "en";
-export const KEPT_LANGUAGE = "wheelometron.language";
+const KEPT_LANGUAGE = "wheelometron.language";
 
 let translated: Record<string, string> = {};
 const ready: Messages = {};
 i18n.loadAndActivate({ locale: SOURCE, messages: ready });
+
+/** The code of the language in use. */
+export const language = () => i18n.locale;
 
 /** Load the language that was chosen on this device; English stays where its file cannot be had. */
 export async function speak(language = readKept("local", KEPT_LANGUAGE) ?? SOURCE) {
@@ -29,6 +32,15 @@ export async function speak(language = readKept("local", KEPT_LANGUAGE) ?? SOURC
 
 /** What React would show of a value: nothing of false, null and undefined. */
 const seen = (value: unknown) => (value === false || value === null || value === undefined ? "" : value);
+
+/** Choose a language for this device; the page is read anew in it. */
+export function choose(code: string) {
+  keepText("local", KEPT_LANGUAGE, code);
+  location.reload();
+}
+
+/** What a language is called in itself. */
+export const named = (code: string) => new Intl.DisplayNames([code], { type: "language" }).of(code) ?? code;
 
 /** A text of the interface; `{0}`, `{1}` … stand for the values. */
 export function t(message: string, ...values: unknown[]): string {

@@ -1,5 +1,6 @@
 import { Box, Button, Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import type { Catalogue, Evaluation, StageName } from "../../api/client";
+import { SAID } from "../../speedline/EvidenceStroke";
 import { stageLabel } from "../../speedline/SpeedLine";
 import { fixed, percent, signed } from "../../ui/format";
 import { useUnits } from "../../ui/units";
@@ -58,7 +59,7 @@ export function Why({ stage, open, toggle }: { stage: StageName; open: boolean; 
           {t("Why?")}
         </Button>
         <Text fontSize="sm" color="fg.muted">
-          {found.evidence}: {found.grounds}
+          {SAID[found.evidence]}: {found.grounds}
           {found.relative_standard_uncertainty_pct > 0 && `; u = ${percent(found.relative_standard_uncertainty_pct)} %`}
         </Text>
       </Flex>

@@ -54,11 +54,20 @@ export function grown(catalogue: Catalogue, document: unknown, path: string, val
   return [upTo(missing + 1), build(missing + 1)];
 }
 
+/** Whether a problem is still there: the server may have found it before the last thing that was typed. */
+function stands(problem: FieldProblem, path: string, value: unknown): boolean {
+  const now = problem.path === path ? value : getIn(value, problem.path.slice(path.length + 1));
+  if (problem.missing) return now == null || now === "";
+  return typeof now !== "string" || problem.value === "" || now.trim() === problem.value || problem.value.endsWith("…");
+}
+
 /** Entries that were begun and not filled in, or that cannot be used: nothing that would be missed. */
 const isUnfinished = (catalogue: Catalogue, value: unknown, path: string, problems: readonly FieldProblem[]) =>
   value === "" ||
   (typeof value === "object" && value !== null && same(value, begun(catalogue, path))) ||
-  problems.some((problem) => problem.path === path || problem.path.startsWith(`${path}.`));
+  problems.some(
+    (problem) => (problem.path === path || problem.path.startsWith(`${path}.`)) && stands(problem, path, value),
+  );
 
 /**
  * The entries of a part of which another alternative is in use now: those left behind half filled are taken away, since

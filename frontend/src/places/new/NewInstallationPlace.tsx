@@ -19,6 +19,7 @@ import {
   driveFields,
   dropInputs,
   type Inputs,
+  isGeared,
   keepInputs,
   keptInputs,
   pulsesSet,
@@ -80,10 +81,10 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
   const without = (sensor: string) => catalogue.sensors.find((item) => item.code === sensor)?.sees.length === 0;
   const noTarget = without(inputs.sensor);
   const lacks = [
-    !inputs.purpose && "what the reading is for",
-    newVehicle && !inputs.vehicleName.trim() && "the vehicle's name",
-    !onWater && !inputs.marking && !inputs.circumference && "the wheel",
-    !noTarget && !inputs.count && "the count of the target",
+    !inputs.purpose && t("what the reading is for"),
+    newVehicle && !inputs.vehicleName.trim() && t("the vehicle's name"),
+    !onWater && !inputs.marking && !inputs.circumference && t("the wheel"),
+    !noTarget && !inputs.count && t("the count of the target"),
   ].filter(Boolean);
   const good = of === document[1] && problems.length === 0 && lacks.length === 0;
   const create = async () => {
@@ -96,7 +97,8 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
         : vehicles.find((item) => String(item.id) === inputs.vehicle);
       if (!vehicle) return;
       if (newVehicle) change({ vehicle: String(vehicle.id) });
-      const name = `${purpose?.label ?? "Speed"}, ${inputs.drive === "hub" ? (onWater ? "paddle" : "hub") : "shaft"}`;
+      const sensed = inputs.drive === "hub" ? (onWater ? t("paddle") : t("hub")) : t("shaft");
+      const name = t("{0}, {1}", purpose?.label ?? t("Speed"), sensed);
       const installation = await addInstallation.mutateAsync({
         vehicle: vehicle.id,
         document: { ...document[1], name },
@@ -293,11 +295,9 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
             {catalogue.encodings.find((item) => item.code === inputs.encoding)?.per_turn && (
               <TextField
                 label={
-                  inputs.encoding.startsWith("teeth")
-                    ? t("Teeth set in the reader")
-                    : t("Pulses per turn set in the reader")
+                  isGeared(catalogue, inputs) ? t("Teeth set in the reader") : t("Pulses per turn set in the reader")
                 }
-                value={pulsesSet(inputs)}
+                value={pulsesSet(catalogue, inputs)}
                 change={(setPulsesPerTurn) => change({ setPulsesPerTurn })}
                 error={problem("readouts.0.set_pulses_per_turn", "setPulsesPerTurn")}
                 numeric

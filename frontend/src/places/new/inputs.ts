@@ -75,9 +75,13 @@ export const driveFields = (catalogue: Catalogue, kind: string) =>
     return field ? [{ ...field, name }] : [];
   });
 
+/** Whether a format asks for teeth and a gear ratio. */
+export const isGeared = (catalogue: Catalogue, inputs: Inputs) =>
+  catalogue.encodings.some((item) => item.code === inputs.encoding && item.geared);
+
 /** Pulses per turn set in the reader: as typed; a reader that is set to teeth has those of the target. */
-export const pulsesSet = (inputs: Inputs) =>
-  inputs.encoding.startsWith("teeth") && !inputs.touched.includes("setPulsesPerTurn")
+export const pulsesSet = (catalogue: Catalogue, inputs: Inputs) =>
+  isGeared(catalogue, inputs) && !inputs.touched.includes("setPulsesPerTurn")
     ? inputs.count || "1"
     : inputs.setPulsesPerTurn;
 
@@ -114,8 +118,8 @@ export function documentOf(catalogue: Catalogue, inputs: Inputs): Installation {
       {
         name: "Display",
         encoding: inputs.encoding,
-        set_pulses_per_turn: pulsesSet(inputs),
-        ...(inputs.encoding.startsWith("teeth") && inputs.drive === "axle_ratio"
+        set_pulses_per_turn: pulsesSet(catalogue, inputs),
+        ...(isGeared(catalogue, inputs) && inputs.drive === "axle_ratio"
           ? { set_gear_ratio: inputs.gears.ratio || "1" }
           : {}),
       },

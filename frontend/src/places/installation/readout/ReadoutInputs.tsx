@@ -57,18 +57,7 @@ export function ReadoutInputs({ readout: chosen, choose }: { readout: number; ch
       ([name]) => kept[name] == null || (Array.isArray(kept[name]) && (kept[name] as unknown[]).length === 0),
     );
     const blank = { current_setting: null, current_setting_code: null, minimum: null, maximum: null, step: null };
-    const ratio = evaluated.result.stages[1]?.figures[0]?.value ?? 1;
-    // a reader that is set to teeth and a gear ratio is set to those of this vehicle, until somebody says otherwise
-    const known = format?.geared
-      ? {
-          set_pulses_per_turn:
-            Number(readout.set_pulses_per_turn ?? 1) === 1
-              ? (evaluated.result.stages[2]?.figures[0]?.value ?? document.target.count)
-              : readout.set_pulses_per_turn,
-          set_gear_ratio:
-            Number(readout.set_gear_ratio ?? 1) === 1 ? Number(ratio.toPrecision(5)) : readout.set_gear_ratio,
-        }
-      : {};
+    const known = format?.geared ? evaluated.result.if_geared[chosen] : {};
     const left = (name: string) => {
       const condition = fieldAt(catalogue, `${path}.${name}`)?.applies;
       return condition?.field === "encoding" && !condition.values.includes(code);
@@ -95,7 +84,7 @@ export function ReadoutInputs({ readout: chosen, choose }: { readout: number; ch
         {perTurn && (
           <Entry
             path={`${path}.set_pulses_per_turn`}
-            label={readout.encoding.startsWith("teeth") ? t("Teeth set in the reader") : undefined}
+            label={encoding?.geared ? t("Teeth set in the reader") : undefined}
           />
         )}
         {encoding?.geared && <Entry path={`${path}.set_gear_ratio`} />}

@@ -66,7 +66,7 @@ function Number_({ readout, chosen }: { readout: Result; chosen: number }) {
               {t(
                 "{0} {1}{2}, and",
                 readout.set_pulses_per_turn,
-                readout.encoding.startsWith("teeth") ? t("teeth") : t("pulses per turn"),
+                readout.set_gear_ratio !== null ? t("teeth") : t("pulses per turn"),
                 readout.set_gear_ratio !== null &&
                   readout.set_gear_ratio !== 1 &&
                   t(", ratio {0}", readout.set_gear_ratio),

@@ -8,25 +8,6 @@ import { Entries, Entry } from "../fields";
 import { GuideSheet } from "../GuideSheet";
 import { fieldAt } from "../schema";
 
-const FACTS = [
-  "body_diameter_mm",
-  "element_length_mm",
-  "element_width_mm",
-  "element_offset_mm",
-  "element_angle_tolerance_deg",
-  "element_spacing_mm",
-  "depth_mm",
-  "rated_air_gap_mm",
-  "rated_pitch_mm",
-  "operate_point_mt",
-  "release_point_mt",
-  "supply_min_v",
-  "supply_max_v",
-  "max_frequency_hz",
-  "temperature_min_c",
-  "temperature_max_c",
-];
-
 /** What the sensor has to do here; starts from what follows from the installation. */
 export function NeedsFields() {
   const { min_speed_kmh, max_speed_kmh } = useEditing().evaluated.result.pulse_times;
@@ -48,19 +29,13 @@ export function SensorData() {
   const kind = catalogue.sensors.find((item) => item.code === document.sensor.kind);
   if (!kind) return null;
   const own = document.sensor.facts != null;
-  const relevant = FACTS.filter((name) => {
-    if (name === "element_spacing_mm") return kind.paired;
-    if (name === "operate_point_mt" || name === "release_point_mt" || name === "depth_mm")
-      return kind.facts.operate_point_mt != null;
-    return true;
-  });
-  const typical = kind.facts as unknown as Record<string, number | null>;
+  const typical = kind.facts as unknown as Record<string, number | string | null>;
   return (
     <Stack gap={3} data-testid="sensor-data">
       <Text fontSize="sm">{t("Wires: {0}. Lowest speed: {1}. Note: {2}.", kind.wires, kind.lowest, kind.watch)}</Text>
       {own ? (
         <>
-          <Entries of="sensor.facts" names={[...relevant, "output"]} wide />
+          <Entries of="sensor.facts" names={kind.asked} wide />
           <Small alignSelf="flex-start" onClick={() => set("sensor.facts", null)}>
             {t("Use typical values")}
           </Small>
@@ -68,16 +43,17 @@ export function SensorData() {
       ) : (
         <>
           <Grid templateColumns="repeat(auto-fit, minmax(150px, 1fr))" gap={2}>
-            {relevant.map((name) => {
+            {kind.asked.map((name) => {
               const field = fieldAt(catalogue, `sensor.facts.${name}`);
               const value = typical[name];
+              const code = typeof value === "string" && field?.choices.find((item) => item.code === value)?.label;
               return (
                 <Text key={name} fontSize="sm">
                   <Text as="span" color="fg.muted">
                     {field?.title}{" "}
                   </Text>
                   <Text as="span" fontFamily="mono">
-                    {value == null ? t("not known") : show(value, field?.unit ?? "").join(" ")}
+                    {code || (value == null ? t("not known") : show(Number(value), field?.unit ?? "").join(" "))}
                   </Text>
                 </Text>
               );

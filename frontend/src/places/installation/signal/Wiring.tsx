@@ -23,7 +23,7 @@ export function Wiring() {
         <Table.Root size="sm" variant="line" css={TABLE}>
           <Table.Header>
             <Table.Row>
-              {["Pin", "Colour", t("It is"), t("Goes to"), t("With it")].map((head) => (
+              {[t("Pin"), t("Colour"), t("It is"), t("Goes to"), t("With it")].map((head) => (
                 <Table.ColumnHeader key={head}>{head}</Table.ColumnHeader>
               ))}
             </Table.Row>

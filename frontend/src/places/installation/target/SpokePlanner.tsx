@@ -90,7 +90,7 @@ export function SpokePlanner() {
           {t(
             "Free for a magnet, from the axle: {0}. Between them spokes cross. Nearer the hub it passes slower and steadier; moved 10 mm towards the rim a magnet comes {1} mm further in.",
             plan.windows
-              .map((item) => `${show(item.low_mm, "mm", 0.5)[0]} to ${show(item.high_mm, "mm", 0.5).join(" ")}`)
+              .map((item) => t("{0} to {1}", show(item.low_mm, "mm", 0.5)[0], show(item.high_mm, "mm", 0.5).join(" ")))
               .join(", ") || t("nowhere on this side"),
             fixed(10 * plan.slope_mm_per_mm, 1),
           )}

@@ -155,9 +155,9 @@ function Circumstances() {
   const said = [
     held?.by,
     held?.on,
-    held?.pressure_bar && `${held.pressure_bar} bar`,
+    held?.pressure_bar && t("{0} bar", held.pressure_bar),
     held?.load,
-    held?.tread_depth_mm != null && `${held.tread_depth_mm} mm tread`,
+    held?.tread_depth_mm != null && t("{0} mm tread", held.tread_depth_mm),
   ].filter(Boolean);
   return (
     <details>

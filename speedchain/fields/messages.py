@@ -1,0 +1,162 @@
+"""Texts that keep what they were made of, so that they can be said in another language.
+
+A translation is a catalogue: English → translated, as `frontend/public/locales` holds it. Texts without values need no
+mark: they are looked up as they stand when they are handed over.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Iterator, Mapping
+from contextlib import contextmanager
+from contextvars import ContextVar
+from typing import Any
+
+from speedchain.results import shared
+
+
+class Message(str):
+    """A text with the template and the values that it was made of."""
+
+    __slots__ = ("named", "template", "values")
+
+    template: str
+    values: tuple[object, ...]
+    named: Mapping[str, object]
+
+    def __add__(self, other: str) -> str:
+        """One text behind the other."""
+        return text_of("{0}{1}", self, other)
+
+    def __radd__(self, other: str) -> str:
+        """The same where the first is a plain text."""
+        return text_of("{0}{1}", other, self)
+
+
+def text_of(template: str, *values: object, **named: object) -> str:
+    """A text with values in it; `{0}`, `{1:.1f}` … stand for the values, as in `str.format`.
+
+    Examples
+    --------
+    >>> text_of("Set the gap to {0:.2f} mm.", 0.8)
+    'Set the gap to 0.80 mm.'
+    """
+    message = Message(template.format(*values, **named))
+    message.template, message.values, message.named = template, values, named
+    return message
+
+
+def joined(separator: str, texts: Iterable[str]) -> str:
+    """Texts one after the other, each still a text of its own for whoever translates them.
+
+    Examples
+    --------
+    >>> joined(", ", ("front", "rear"))
+    'front, rear'
+    """
+    parts = tuple(texts)
+    return text_of(separator.join(["{}"] * len(parts)), *parts)
+
+
+def as_data(text: str) -> Any:
+    """A text as plain data to be kept, with what it was made of; the other way by `from_data`.
+
+    Examples
+    --------
+    >>> as_data(text_of("Set the gap to {0:.2f} mm.", 0.8))
+    {'template': 'Set the gap to {0:.2f} mm.', 'values': [0.8], 'named': {}}
+    >>> from_data(as_data(text_of("{0}: {1}", "Dash", text_of("enter {0:g}", 574))))
+    'Dash: enter 574'
+    """
+    if not isinstance(text, Message):
+        return text
+    kept = {name: _plain(value) for name, value in text.named.items()}
+    return {"template": text.template, "values": [_plain(value) for value in text.values], "named": kept}
+
+
+def from_data(data: Any) -> str:
+    """The text that was kept by `as_data`."""
+    if not isinstance(data, dict):
+        return data if isinstance(data, str) else str(data)
+    made = [from_data(value) if isinstance(value, str | dict) else value for value in data["values"]]
+    named = {name: from_data(v) if isinstance(v, str | dict) else v for name, v in data["named"].items()}
+    return text_of(data["template"], *made, **named)
+
+
+def _plain(value: object) -> Any:
+    return as_data(value) if isinstance(value, str) else value if isinstance(value, int | float) else str(value)
+
+
+def recased(text: str, *, upper: bool) -> str:
+    """A text with its first letter as it stands at the beginning of a sentence, or within one.
+
+    Examples
+    --------
+    >>> recased("tape around the tyre", upper=True), recased(text_of("Move it {0:g} mm.", 2), upper=False)
+    ('Tape around the tyre', 'move it 2 mm.')
+    """
+    template = text.template if isinstance(text, Message) else text
+    first = template[:1].upper() if upper else template[:1].lower()
+    changed = first + template[1:]
+    return text_of(changed, *text.values, **text.named) if isinstance(text, Message) else changed
+
+
+@shared
+class Language:
+    """What texts are handed over in: the translation of each English text, and the mark before decimals."""
+
+    code: str
+    translations: Mapping[str, str]
+    decimal: str = "."
+
+
+ENGLISH = Language(code="en", translations={})
+_language: ContextVar[Language] = ContextVar("language", default=ENGLISH)
+_DECIMALS = re.compile(r"(?<=\d)\.(?=\d)")
+
+
+@contextmanager
+def spoken_in(language: Language) -> Iterator[None]:
+    """Within this, texts of the core are handed over in a language; a text that it lacks stays English.
+
+    Examples
+    --------
+    >>> german = Language(code="de", translations={"{0:.1f} mm at the {1}": "{0:.1f} mm {1}", "front": "vorn"}, decimal=",")
+    >>> with spoken_in(german):
+    ...     with_decimals(translated(text_of("{0:.1f} mm at the {1}", 1.5, "front")))
+    '1,5 mm vorn'
+    """
+    token = _language.set(language)
+    try:
+        yield
+    finally:
+        _language.reset(token)
+
+
+def translated(text: str) -> str:
+    """A text in the language asked for by `spoken_in`, and the texts in it as well."""
+    language = _language.get()
+    return text if language is ENGLISH else _in(language.translations, text)
+
+
+def with_decimals(text: str) -> str:
+    """A text whose decimals stand behind the language's mark."""
+    mark = _language.get().decimal
+    return text if mark == "." else _DECIMALS.sub(mark, text)
+
+
+def _in(translations: Mapping[str, str], text: str) -> str:
+    if not isinstance(text, Message):
+        return _looked_up(translations, text)
+    inner = [_in(translations, value) if isinstance(value, str) else value for value in text.values]
+    named = {name: _in(translations, v) if isinstance(v, str) else v for name, v in text.named.items()}
+    return _looked_up(translations, text.template).format(*inner, **named)
+
+
+def _looked_up(translations: Mapping[str, str], text: str) -> str:
+    """The translation; that of the same text with its other first letter serves as well."""
+    if (found := translations.get(text)) is not None:
+        return found
+    upper = text[:1].isupper()
+    found = translations.get(recased(text, upper=not upper))
+    return text if found is None else recased(found, upper=upper)
