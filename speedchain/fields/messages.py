@@ -10,6 +10,7 @@ import re
 from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from contextvars import ContextVar
+from functools import lru_cache
 from typing import Any
 
 from speedchain.results import shared
@@ -41,9 +42,21 @@ def text_of(template: str, *values: object, **named: object) -> str:
     >>> text_of("Set the gap to {0:.2f} mm.", 0.8)
     'Set the gap to 0.80 mm.'
     """
+    if named or 0 in values:  # +0 and −0 are one key and two texts
+        return _made(template, values, named)
+    return _remembered(template, values)
+
+
+def _made(template: str, values: tuple[object, ...], named: Mapping[str, object]) -> Message:
     message = Message(template.format(*values, **named))
     message.template, message.values, message.named = template, values, named
     return message
+
+
+@lru_cache(maxsize=8192, typed=True)
+def _remembered(template: str, values: tuple[object, ...]) -> Message:
+    """Most texts of an evaluation are those of the one before."""
+    return _made(template, values, {})
 
 
 def joined(separator: str, texts: Iterable[str]) -> str:

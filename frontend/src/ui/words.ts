@@ -1,5 +1,4 @@
 import { i18n, type Messages } from "@lingui/core";
-import { compileMessage } from "@lingui/message-utils/compileMessage";
 import { keepText, readKept } from "./device";
 import { formatIn } from "./format";
 
@@ -7,6 +6,11 @@ import { formatIn } from "./format";
 const SOURCE = "en";
 const KEPT_LANGUAGE = "wheelometron.language";
 
+/** English texts hold values and no more, so they need no parser; that of the message format comes with a translation. */
+const plain = (message: string): Messages[string] =>
+  message.split(/\{(\d+)\}/).map((part, at) => (at % 2 ? [part] : part));
+
+let compile = plain;
 let translated: Record<string, string> = {};
 const ready: Messages = {};
 i18n.loadAndActivate({ locale: SOURCE, messages: ready });
@@ -18,9 +22,13 @@ export const language = () => i18n.locale;
 export async function speak(language = readKept("local", KEPT_LANGUAGE) ?? SOURCE) {
   if (language === SOURCE) return;
   try {
-    const answer = await fetch(`/locales/${encodeURIComponent(language)}.json`);
+    const [answer, parser] = await Promise.all([
+      fetch(`/locales/${encodeURIComponent(language)}.json`),
+      import("@lingui/message-utils/compileMessage"),
+    ]);
     if (!answer.ok) return;
     translated = await answer.json();
+    compile = parser.compileMessage;
   } catch {
     return;
   }
@@ -44,6 +52,6 @@ export const named = (code: string) => new Intl.DisplayNames([code], { type: "la
 
 /** A text of the interface; `{0}`, `{1}` … stand for the values. */
 export function t(message: string, ...values: unknown[]): string {
-  ready[message] ??= compileMessage(translated[message] ?? message);
+  ready[message] ??= compile(translated[message] ?? message);
   return i18n._(message, { ...values.map(seen) });
 }
