@@ -11,7 +11,7 @@ from ninja import NinjaAPI
 from ninja.errors import ValidationErrorContext
 from ninja.security import SessionAuth
 
-from api import bench, installations, problems, sensing, session, vehicles
+from api import bench, installations, problems, recordings, sensing, session, vehicles
 from api.described import described
 from api.limits import BoundedParser
 from api.schemas import Health
@@ -43,6 +43,7 @@ api.add_router("/vehicles", vehicles.router, tags=["vehicles"])
 api.add_router("/bin", vehicles.bin_router, tags=["vehicles"])
 api.add_router("", sensing.router, tags=["sensing"])
 api.add_router("", bench.router, tags=["bench"])
+api.add_router("/recordings", recordings.router, tags=["recordings"])
 # Last, since Ninja describes a model as the last route has it: here as given, with plain numbers.
 api.add_router("", installations.router, tags=["installations"])
 

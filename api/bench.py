@@ -70,11 +70,11 @@ class RecordIn(In):
 
 
 class VerifyIn(In):
-    """A document, a test that agreed, and the stage that it verified."""
+    """A document, a test that agreed, and the stage that it verified; without one, all that such a test can verify."""
 
     document: Installation
     verification: Verification
-    stage: StageName
+    stage: StageName | None = None
     readout: Annotated[int, Field(ge=0, le=7)] = 0
 
 
@@ -208,7 +208,7 @@ def record(request: SignedIn, body: RecordIn) -> Installation:
 
 @router.post("/bench/verify", response={200: Installation, **REFUSED}, operation_id="verifyStage")
 def verify(request: SignedIn, body: VerifyIn) -> Installation:
-    """The document with one stage verified by a test that agreed."""
+    """The document with one stage verified by a test that agreed, or all that such a test can verify."""
     evaluation = evaluate(body.document, chart_of(request.user))
     return verify_stage(body.document, evaluation, body.verification, stage=body.stage, readout=body.readout)
 

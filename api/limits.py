@@ -20,6 +20,8 @@ MOST_KEYS = 12_000
 DEEPEST = 40
 SMALL = re.compile(r"^/api/(session.*|tasks/[^/]+|vehicles|vehicles/[^/]+|vehicles/[^/]+/sheet)$")
 """Routes that take a few short fields. All others take a document at most."""
+RECORDINGS = "/api/recordings/"
+"""Routes that take a file."""
 STRINGS = re.compile(rb'"(?:[^"\\]|\\.)*"')
 BRACKETS = re.compile(rb"[\[{]|[\]}]")
 
@@ -30,6 +32,8 @@ def body_limit_bytes(path: str) -> int:
     >>> body_limit_bytes("/api/session"), body_limit_bytes("/api/evaluate")
     (8000, 400000)
     """
+    if path.startswith(RECORDINGS):
+        return int(settings.LARGEST_RECORDING_BYTES)
     return SMALL_BYTES if SMALL.match(path) else int(settings.LARGEST_BODY_BYTES)
 
 

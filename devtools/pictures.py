@@ -8,6 +8,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from devtools.browser import LAPTOP, PHONE, launch
 from devtools.steps import ROOT
+from speedchain.runs import Drive, as_table
 
 FOLDER = ROOT / "docs" / "screenshots"
 
@@ -104,7 +105,13 @@ def main() -> None:
         page.locator("canvas").wait_for()
         take(page, "vehicle")
         page.keyboard.press("t")
-        open_installation(page, address, "Cycle computer", "1")
+        open_installation(page, address, "Dash, front wheel", "6")
+        page.get_by_role("tab", name="Check with a recorded drive").click()
+        drive = as_table(Drive(shown_per_true=0.976, wind_pct=1, seed=1)).encode()
+        page.get_by_test_id("recording-file").set_input_files(
+            {"name": "drive.csv", "mimeType": "text/csv", "buffer": drive}
+        )
+        page.get_by_test_id("proof").wait_for()
         take(page, "light")
         phone = browser.new_context(viewport=PHONE, color_scheme="dark", has_touch=True).new_page()
         phone.goto(address)

@@ -1,4 +1,4 @@
-"""The command line: `python -m speedchain evaluate FILE | wheel MARKING | schema | bench ...`."""
+"""The command line: `python -m speedchain evaluate FILE | wheel MARKING | schema | bench ... | run ...`."""
 
 from __future__ import annotations
 
@@ -18,6 +18,7 @@ from speedchain.bench import add_bench, run_bench_command
 from speedchain.document import Installation, installation_schema, read_installation_json
 from speedchain.evaluation import EVALUATION, evaluate
 from speedchain.fields import SpeedchainError
+from speedchain.runs import add_run, checked, fingerprinted, simulated
 from speedchain.views import ImpliedSetting, implied_settings
 from speedchain.wheel import ETRTO_FACTOR, parse_marking
 
@@ -82,11 +83,19 @@ def main(arguments: Sequence[str] | None = None) -> int:
     commands.add_parser("wheel", help="read a size marking").add_argument("marking", help='such as "205/55R16"')
     commands.add_parser("schema", help="the JSON Schema of the installation document")
     add_bench(commands)
+    add_run(commands)
     asked = parser.parse_args(arguments)
     try:
         match asked.command:
             case "bench":
                 return _bench(asked)
+            case "run" if asked.what == "simulate":
+                print(simulated(asked), end="")
+                return 0
+            case "run" if asked.what == "fingerprint":
+                answer = fingerprinted(asked)
+            case "run":
+                answer = checked(asked, known := _installation_in(asked.file), evaluate(known))
             case "evaluate":
                 answer = _evaluated(_installation_in(asked.file))
             case "wheel":

@@ -76,7 +76,9 @@ SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 LARGEST_BODY_BYTES = 400_000
 """Of any request. The largest valid document has some 120 kB as JSON; with indentation and escapes it stays below."""
-DATA_UPLOAD_MAX_MEMORY_SIZE = LARGEST_BODY_BYTES + 1
+LARGEST_RECORDING_BYTES = 27_000_000
+"""A file of 20 MB in base64, and a document."""
+DATA_UPLOAD_MAX_MEMORY_SIZE = LARGEST_RECORDING_BYTES + 1
 
 LANGUAGE_CODE = "en"
 TIME_ZONE = "UTC"

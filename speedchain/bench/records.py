@@ -47,10 +47,11 @@ def verify_stage(
     evaluation: Evaluation,
     verification: Verification,
     *,
-    stage: StageName,
+    stage: StageName | None = None,
     readout: int = 0,
 ) -> Installation:
-    """The installation with one stage verified by a test, together with the key figure that it verified.
+    """The installation with one stage verified by a test, together with the key figure that it verified; without a stage,
+    with all that such a test can verify.
 
     Raises
     ------
@@ -66,7 +67,8 @@ def verify_stage(
     """
     _check_readout(installation, readout)
     document: dict[str, Any] = installation.model_dump(mode="json")
-    _verify(document, installation, evaluation, verification, stage=stage, readout=readout)
+    for which in (stage,) if stage is not None else VERIFIES[verification.test]:
+        _verify(document, installation, evaluation, verification, stage=which, readout=readout)
     return read_installation(document)
 
 

@@ -66,6 +66,31 @@ class Diagnosis:
     causes: tuple[Likely, ...]
 
 
+def causes_of(
+    installation: Installation, evaluation: Evaluation, readout: int, ratio: float, *, u_pct: float
+) -> tuple[Likely, ...]:
+    """The likely causes of shown/true, with what mends each.
+
+    Parameters
+    ----------
+    An installation and its evaluation; place of the readout; shown/true; its standard uncertainty [%].
+    """
+    outcome = evaluation.readouts[readout]
+    drive = evaluation.stages[1]
+    setup = setup_of(installation, outcome, ratio=drive.value, ratio_known=drive.evidence != "assumed")
+    hypotheses: tuple[Hypothesis, ...] = (
+        *setting_mistakes(setup),
+        *pulse_faults(installation.target.count, facts_of(installation.sensor).output == "contact"),
+    )
+    mended = text_of("{0}.", outcome.action)
+    return tuple(
+        [
+            replace(cause, fix=cause.fix or ("Nothing to correct." if cause.code == "right" else mended))
+            for cause in likeliest(ratio, u_pct, hypotheses)
+        ]
+    )
+
+
 def diagnose(installation: Installation, evaluation: Evaluation, readings: Readings) -> Diagnosis:
     """Which pattern fits readings best, and which mistakes make it.
 
@@ -82,7 +107,7 @@ def diagnose(installation: Installation, evaluation: Evaluation, readings: Readi
     H. Akaike, IEEE Transactions on Automatic Control 19 (1974), from memory; the causes: common practice.
     """
     readout = installation.readout_at(readings.readout)
-    outcome = evaluation.readouts[readings.readout]
+    evaluation.readouts[readings.readout]
     pairs = sorted([(pair.true_kmh, pair.shown_kmh) for pair in readings.pairs])
     true, shown = (np.array(column, dtype=float) for column in zip(*pairs, strict=True))
     sigma = np.hypot(readout.display_step_kmh / math.sqrt(12), TRUE_SPEED_U_PCT / 100 * np.maximum(shown, 1.0))
@@ -101,32 +126,13 @@ def diagnose(installation: Installation, evaluation: Evaluation, readings: Readi
     u_pct = math.hypot(
         100 * fit.ratio_u / max(fit.ratio, 1e-6), evaluation.chain_expanded_uncertainty_pct / COVERAGE_FACTOR
     )
-    hypotheses: tuple[Hypothesis, ...] = (
-        *setting_mistakes(
-            setup_of(
-                installation,
-                outcome,
-                ratio=evaluation.stages[1].value,
-                ratio_known=evaluation.stages[1].evidence != "assumed",
-            )
-        ),
-        *pulse_faults(installation.target.count, facts_of(installation.sensor).output == "contact"),
-    )
     if fit.ratio <= 0:
         raise InputError(
             "The display showed nothing at any speed.",
             remedy="Do the magnet test: it tells sensor, wire and reader apart.",
             path="pairs.0.shown_kmh",
         )
-    causes = tuple(
-        [
-            replace(
-                cause,
-                fix=cause.fix or ("Nothing to correct." if cause.code == "right" else text_of("{0}.", outcome.action)),
-            )
-            for cause in likeliest(fit.ratio, u_pct, hypotheses)
-        ]
-    )
+    causes = causes_of(installation, evaluation, readings.readout, fit.ratio, u_pct=u_pct)
     return Diagnosis(
         pattern=best,
         ratio=fit.ratio,

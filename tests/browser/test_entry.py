@@ -21,6 +21,7 @@ class Entry(BrowserTestCase):
     def test_the_chart_opens_at_the_row_of_the_marking(self) -> None:
         self.sign_in()
         self.open_installation("Plover")
+        expect(self.page.get_by_test_id("method-marking")).to_contain_text("±")  # what is known has come
         self.page.get_by_test_id("method-chart").get_by_role("radio").check()
         expect(self.field("wheel.chart.label")).to_have_value("700x32C")
         expect(self.field("wheel.chart.circumference_mm")).to_have_value("2155")

@@ -28,6 +28,30 @@ class CommandLine(TestCase):
         self.assertEqual(json.loads(run("wheel", "205/55R16").stdout)["diameter_mm"], 631.9)
         self.assertIn("properties", json.loads(run("schema").stdout))
 
+    def test_a_drive_is_simulated_and_checked(self) -> None:
+        known = document(CAR, readouts__0__current_setting=23000)
+        with tempfile.TemporaryDirectory() as folder:
+            installation, drive = Path(folder) / "dash.installation.json", Path(folder) / "drive.csv"
+            installation.write_text(json.dumps(known), "utf-8")
+            drive.write_text(run("run", "simulate", "--shown-per-true", "1.03").stdout, "utf-8")
+            done = run("run", "check", str(installation), str(drive))
+            wrong = run("run", "check", str(installation), str(drive), "--true", "odometer")
+            away = run("run", "check", str(installation), str(Path(folder) / "nothing.csv"))
+        proof = json.loads(done.stdout)
+        self.assertEqual(proof["verdict"], "wrong")
+        self.assertAlmostEqual(proof["check"]["error_pct"], 3, delta=proof["check"]["expanded_pct"])
+        for refused, word in ((wrong, "odometer"), (away, "cannot be read")):
+            self.assertEqual((refused.returncode, refused.stdout), (2, ""))
+            self.assertIn(word, refused.stderr)
+
+    def test_the_fingerprint_of_a_ring(self) -> None:
+        edges = [turn * 7 + place for turn in range(20) for place in range(6)]
+        with tempfile.TemporaryDirectory() as folder:
+            capture = Path(folder) / "ring.csv"
+            capture.write_text("time_ms\n" + "".join(f"{at}\n" for at in edges), "utf-8")
+            found = json.loads(run("run", "fingerprint", str(capture)).stdout)
+        self.assertEqual((found["pulses_per_turn"], found["positions"]), (6, 7))
+
     def test_bad_input_is_one_line_and_exit_2(self) -> None:
         bad = json.dumps(document(CAR, target__count=0, wheel__marking__text="round"))
         for arguments, given, word in [

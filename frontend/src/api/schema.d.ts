@@ -524,7 +524,7 @@ export interface paths {
         put?: never;
         /**
          * Verify
-         * @description The document with one stage verified by a test that agreed.
+         * @description The document with one stage verified by a test that agreed, or all that such a test can verify.
          */
         post: operations["verifyStage"];
         delete?: never;
@@ -632,6 +632,46 @@ export interface paths {
          * @description Stop a run.
          */
         delete: operations["stopRun"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/ring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ring
+         * @description The fingerprint of a ring from the times of its pulses. The file is not kept.
+         */
+        post: operations["fingerprintRing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check
+         * @description Compare the shown with the true speed of a recorded drive. The file is not kept.
+         */
+        post: operations["checkRecording"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -4385,7 +4425,7 @@ export interface components {
         };
         /**
          * VerifyIn
-         * @description A document, a test that agreed, and the stage that it verified.
+         * @description A document, a test that agreed, and the stage that it verified; without one, all that such a test can verify.
          */
         VerifyIn: {
             /** Document */
@@ -4394,9 +4434,9 @@ export interface components {
             verification: components["schemas"]["VerificationInput"];
             /**
              * Stage
-             * @enum {string}
+             * @default null
              */
-            stage: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
+            stage: ("wheel" | "drive" | "target" | "sensor" | "signal" | "readout") | null;
             /**
              * Readout
              * @default 0
@@ -4649,6 +4689,397 @@ export interface components {
             stretches: components["schemas"]["FailedStretch"][];
             /** Text */
             text: string;
+        };
+        /**
+         * Fingerprint
+         * @description What the intervals between pulses say of a ring.
+         *
+         *     `pulses_per_turn` comes with its odds against `next_count`; `positions` counts the missing teeth as well.
+         *     `deviation_pct` is each pulse's place against an even ring [% of the pitch], the first order (runout) left in;
+         *     `runout_deg` the amplitude of that first order, `runout_at` the pulse at which it is greatest.
+         *     `ripple_pct` is how much a reader that times single pulses wavers, greatest by least.
+         */
+        Fingerprint: {
+            /** Pulses Per Turn */
+            pulses_per_turn: number;
+            /** Positions */
+            positions: number;
+            /** Next Count */
+            next_count: number;
+            /** Odds */
+            odds: number;
+            /** Sure */
+            sure: boolean;
+            /** Turns */
+            turns: number;
+            /** Deviation Pct */
+            deviation_pct: number[];
+            /** Scatter Pct */
+            scatter_pct: number;
+            /** Runout Deg */
+            runout_deg: number;
+            /** Runout At */
+            runout_at: number;
+            /** Flaws */
+            flaws: components["schemas"]["ToothFlaw"][];
+            /** Ripple Pct */
+            ripple_pct: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ToothFlaw
+         * @description A flaw: the tooth's number from the mark (1 is the first after it), and how far it is off [% of the pitch].
+         *
+         *     Of a missing tooth, the one before it.
+         */
+        ToothFlaw: {
+            /** Number */
+            number: number;
+            /**
+             * Flaw
+             * @enum {string}
+             */
+            flaw: "missing" | "out_of_place";
+            /** Off Pct */
+            off_pct: number;
+        };
+        /**
+         * RingIn
+         * @description A file with the times of pulses (base64), when the mark passed, and the count where it is known.
+         */
+        RingIn: {
+            /**
+             * File
+             * Format: base64
+             */
+            file: string;
+            /**
+             * Mark S
+             * @default null
+             */
+            mark_s: number | null;
+            /**
+             * Count
+             * @default null
+             */
+            count: number | null;
+        };
+        /**
+         * CheckPair
+         * @description Mean true and shown speed of a while [km/h], its heading [°] where known, and how much it counts (0 to 1).
+         */
+        CheckPair: {
+            /** From S */
+            from_s: number;
+            /** To S */
+            to_s: number;
+            /** True Kmh */
+            true_kmh: number;
+            /** Shown Kmh */
+            shown_kmh: number;
+            /** Course Deg */
+            course_deg: number | null;
+            /** Weight */
+            weight: number;
+        };
+        /**
+         * CheckWanted
+         * @description Which channels are compared, of which readout, and what is left out or used by hand.
+         */
+        CheckWanted: {
+            /** True channel */
+            true_channel: string;
+            /** Shown channel */
+            shown_channel: string;
+            /**
+             * Readout
+             * @default 0
+             */
+            readout: number;
+            /**
+             * Driven setting
+             * @description What was set in the reader on the drive; empty: as now.
+             */
+            driven_setting: number | null;
+            /**
+             * Left out
+             * @default []
+             */
+            left_out: components["schemas"]["TimeSpan"][];
+            /**
+             * Used
+             * @default []
+             */
+            used: components["schemas"]["TimeSpan"][];
+        };
+        /**
+         * Column
+         * @description A column of a table: its heading, what it seems to be, its unit, and its first values.
+         */
+        Column: {
+            /** Name */
+            name: string;
+            /**
+             * Meaning
+             * @enum {string}
+             */
+            meaning: "time" | "speed" | "course" | "accuracy" | "ignored";
+            /** Unit */
+            unit: string;
+            /** First */
+            first: string[];
+            /** True */
+            true: boolean;
+        };
+        /**
+         * Direction
+         * @description What the drive in one direction says: shown/true − 1, and how sure [%].
+         */
+        Direction: {
+            /** Course Deg */
+            course_deg: number;
+            /** Error Pct */
+            error_pct: number;
+            /** Expanded Pct */
+            expanded_pct: number;
+        };
+        /**
+         * Drawn
+         * @description True and shown speed over time, as many points as a screen has.
+         */
+        Drawn: {
+            /** Time S */
+            time_s: number[];
+            /** True Kmh */
+            true_kmh: (number | null)[];
+            /** Shown Kmh */
+            shown_kmh: (number | null)[];
+        };
+        /**
+         * DrivePart
+         * @description A part of the recording [s], and why it is left out; `reason` is None where it is used.
+         */
+        DrivePart: {
+            /** From S */
+            from_s: number;
+            /** To S */
+            to_s: number;
+            /** Reason */
+            reason: ("not_recorded" | "slow" | "speed_changes" | "turn" | "poor_fix" | "short" | "by_hand") | null;
+        };
+        /**
+         * Lag
+         * @description How far the shown speed is behind the true one [s], its standard uncertainty [s], how alike their changes are (0 to 1).
+         *
+         *     `found` is false where the speed hardly changes, or changes otherwise: then the lag is taken as zero.
+         */
+        Lag: {
+            /** Lag S */
+            lag_s: number;
+            /** U S */
+            u_s: number;
+            /** Likeness */
+            likeness: number;
+            /** Found */
+            found: boolean;
+        };
+        /**
+         * Proof
+         * @description A speed check of an installation.
+         *
+         *     `verdict` is on the error that was driven; `to_type` the setting that would make it right, None where it is right or
+         *     where nothing can be typed in. `changed`: another number is in the reader now than on the drive. `conflict`: what the
+         *     drive says against what the installation expects.
+         */
+        Proof: {
+            check: components["schemas"]["SpeedCheck"];
+            /** Expected Error Pct */
+            expected_error_pct: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "right" | "within" | "wrong";
+            /** Text */
+            text: string;
+            to_type: components["schemas"]["Setting"] | null;
+            /** Changed */
+            changed: boolean;
+            /** Conflict */
+            conflict: string;
+            /** Action */
+            action: string;
+            /** Causes */
+            causes: components["schemas"]["Likely"][];
+        };
+        /**
+         * RecordingOut
+         * @description A file as it was read, and what it proves; `refused` says why it proves nothing.
+         */
+        RecordingOut: {
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /**
+             * Units
+             * @default [
+             *       "km/h",
+             *       "mph",
+             *       "m/s",
+             *       "kn"
+             *     ]
+             */
+            units: string[];
+            /**
+             * Lines
+             * @default 0
+             */
+            lines: number;
+            /**
+             * Bad Lines
+             * @default 0
+             */
+            bad_lines: number;
+            /**
+             * Examples
+             * @default []
+             */
+            examples: string[];
+            /**
+             * Seconds
+             * @default 0
+             */
+            seconds: number;
+            /**
+             * Speeds
+             * @default []
+             */
+            speeds: string[];
+            wanted: components["schemas"]["CheckWanted"] | null;
+            drawn: components["schemas"]["Drawn"] | null;
+            proof: components["schemas"]["Proof"] | null;
+            refused: components["schemas"]["FieldProblem"] | null;
+        };
+        /**
+         * Setting
+         * @description One number that could be typed in, as the reader writes it, and what the display would then show.
+         */
+        Setting: {
+            /** Value */
+            value: number;
+            /** Text */
+            text: string;
+            /** Shown Kmh */
+            shown_kmh: number;
+            /** Error Pct */
+            error_pct: number;
+            /**
+             * Reads
+             * @enum {string}
+             */
+            reads: "over" | "under" | "true";
+        };
+        /**
+         * SpeedCheck
+         * @description Shown against true speed: shown = offset + ratio·true.
+         *
+         *     `error_pct` is shown/true − 1 at the mean speed of what was used; `expanded_pct` its expanded uncertainty (95.45 %).
+         *     `needed_s` of steady driving would bring ± 0.5 %; None where the source of the true speed is not sure enough.
+         */
+        SpeedCheck: {
+            lag: components["schemas"]["Lag"];
+            /** Parts */
+            parts: components["schemas"]["DrivePart"][];
+            /** Pairs */
+            pairs: components["schemas"]["CheckPair"][];
+            /** Ratio */
+            ratio: number;
+            /** Offset Kmh */
+            offset_kmh: number;
+            /** Error Pct */
+            error_pct: number;
+            /** At Kmh */
+            at_kmh: number;
+            /** Expanded Pct */
+            expanded_pct: number;
+            /** Coverage Factor */
+            coverage_factor: number;
+            /** Degrees Of Freedom */
+            degrees_of_freedom: number;
+            /**
+             * Units
+             * @enum {string}
+             */
+            units: "blocks" | "parts";
+            /** Steady S */
+            steady_s: number;
+            /** Needed S */
+            needed_s: number | null;
+            /** Directions */
+            directions: components["schemas"]["Direction"][];
+            /** Text */
+            text: string;
+            /** Advice */
+            advice: string;
+        };
+        /**
+         * TimeSpan
+         * @description A span of a recording [s], from its beginning.
+         */
+        TimeSpan: {
+            /** From */
+            from_s: number;
+            /** To */
+            to_s: number;
+        };
+        /**
+         * ColumnIn
+         * @description What a person says a column is.
+         */
+        ColumnIn: {
+            /**
+             * Meaning
+             * @enum {string}
+             */
+            meaning: "time" | "speed" | "course" | "accuracy" | "ignored";
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
+        /**
+         * RecordingIn
+         * @description A document, a file of a recorded drive (base64), what its columns are, and what is compared.
+         */
+        RecordingIn: {
+            /** Document */
+            document: components["schemas"]["InstallationInput"];
+            /**
+             * File
+             * Format: base64
+             */
+            file: string;
+            /**
+             * Columns
+             * @default null
+             */
+            columns: components["schemas"]["ColumnIn"][] | null;
+            /**
+             * Wanted
+             * @default null
+             */
+            wanted: components["schemas"]["CheckWantedInput"] | null;
+            /**
+             * Readout
+             * @default 0
+             */
+            readout: number;
+            /**
+             * Setting
+             * @default null
+             */
+            setting: number | null;
         };
         /**
          * Applies
@@ -5426,25 +5857,6 @@ export interface components {
             face_mm: number;
             /** Gear */
             gear: boolean;
-        };
-        /**
-         * Setting
-         * @description One number that could be typed in, as the reader writes it, and what the display would then show.
-         */
-        Setting: {
-            /** Value */
-            value: number;
-            /** Text */
-            text: string;
-            /** Shown Kmh */
-            shown_kmh: number;
-            /** Error Pct */
-            error_pct: number;
-            /**
-             * Reads
-             * @enum {string}
-             */
-            reads: "over" | "under" | "true";
         };
         /**
          * Shown
@@ -6356,6 +6768,37 @@ export interface components {
              * @default null
              */
             relative_uncertainty_pct: (number | string) | null;
+        };
+        /**
+         * CheckWanted
+         * @description Which channels are compared, of which readout, and what is left out or used by hand.
+         */
+        CheckWantedInput: {
+            /** True channel */
+            true_channel: string;
+            /** Shown channel */
+            shown_channel: string;
+            /**
+             * Readout
+             * @default 0
+             */
+            readout: number;
+            /**
+             * Driven setting
+             * @description What was set in the reader on the drive; empty: as now.
+             * @default null
+             */
+            driven_setting: number | null;
+            /**
+             * Left out
+             * @default []
+             */
+            left_out: components["schemas"]["TimeSpanInput"][];
+            /**
+             * Used
+             * @default []
+             */
+            used: components["schemas"]["TimeSpanInput"][];
         };
         /**
          * Circumstances
@@ -8166,6 +8609,16 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * TimeSpan
+         * @description A span of a recording [s], from its beginning.
+         */
+        TimeSpanInput: {
+            /** From */
+            from_s: number;
+            /** To */
+            to_s: number;
         };
         /**
          * Timing
@@ -12132,6 +12585,226 @@ export interface operations {
             };
             /** @description Method not allowed */
             405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    fingerprintRing: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fingerprint"];
+                };
+            };
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields cannot be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    checkRecording: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingOut"];
+                };
+            };
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };

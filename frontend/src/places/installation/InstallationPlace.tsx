@@ -109,9 +109,11 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
   const stale = of === draft.document && problems.length > 0;
   const there = useCallback(
     (name: string) => {
-      if (params.stage !== name) go(`/installation/${installation.id}/${name}`);
+      // where the browser is, not where this page was drawn: a second click may come before the first is seen
+      const path = `/installation/${installation.id}/${name}`;
+      if (location.pathname !== path) go(path);
     },
-    [params.stage, installation.id, go],
+    [installation.id, go],
   );
   const bench = () => there(onBench ? "signal" : "bench");
   const choose: (name: StageName) => void = there;
@@ -285,7 +287,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
               </Suspense>
             </Guarded>
           ) : (
-            <Suspense fallback={<Message text={t("Opening …")} />}>
+            <Suspense key={stage} fallback={<Message text={t("Opening …")} />}>
               <Grid
                 templateColumns={{ base: "1fr", md: "minmax(320px, 400px) minmax(0, 1fr)" }}
                 gap={4}

@@ -6,12 +6,14 @@ import { Plot } from "../../../drawings/LaterPlot";
 import { useView } from "../../../ui/address";
 import { Exact } from "../../../ui/Exact";
 import { figure, fixed, percent, signed } from "../../../ui/format";
+import { lazily } from "../../../ui/lazily";
 import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 
+const DriveCheck = lazily(() => import("./DriveCheck").then((found) => ({ default: found.DriveCheck })));
 const READS = { over: t("over-reads"), under: t("under-reads"), true: t("true") };
 const ROUNDED = {
   up: t("rounded up, towards over-reading"),
@@ -34,6 +36,15 @@ export function ReadoutResult({ readout: chosen }: { readout: number }) {
       views={[
         { code: "number", label: t("Setting to enter"), content: <Number_ readout={readout} chosen={chosen} /> },
         { code: "speed", label: t("Over speed and legal limits"), content: <OverSpeed chosen={chosen} /> },
+        {
+          code: "drive",
+          label: t("Check with a recorded drive"),
+          content: (
+            <Suspense fallback={<Text>{t("Opening …")}</Text>}>
+              <DriveCheck chosen={chosen} />
+            </Suspense>
+          ),
+        },
         { code: "reader", label: t("Lowest speed, resolution"), content: <Reader readout={readout} /> },
       ]}
     />

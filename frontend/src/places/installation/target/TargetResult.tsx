@@ -1,6 +1,8 @@
 import { Box, Grid, Stack, Text } from "@chakra-ui/react";
+import { Suspense } from "react";
 import { Ring } from "../../../drawings/Ring";
 import { useView } from "../../../ui/address";
+import { lazily } from "../../../ui/lazily";
 import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
 import { t } from "../../../ui/words";
@@ -10,6 +12,8 @@ import { PartFiles } from "../PartFiles";
 import { choicesAt } from "../schema";
 import { Figures } from "../stages";
 import { SpokePlanner } from "./SpokePlanner";
+
+const CapturedRing = lazily(() => import("./CapturedRing").then((found) => ({ default: found.CapturedRing })));
 
 /** The target to scale; which spokes carry its magnets; a ring to make. */
 export function TargetResult() {
@@ -47,6 +51,15 @@ export function TargetResult() {
     views.push({ code: "spokes", label: t("Spoke planner"), content: <SpokePlanner /> });
   if (catalogue.ring_targets.includes(kind) && kind !== "multipole_ring")
     views.push({ code: "cut", label: t("Make your own ring"), content: <RingToCut /> });
+  views.push({
+    code: "capture",
+    label: t("Captured pulses"),
+    content: (
+      <Suspense fallback={<Text>{t("Opening …")}</Text>}>
+        <CapturedRing />
+      </Suspense>
+    ),
+  });
   return <Views label={t("The target")} chosen={view} choose={choose} views={views} />;
 }
 

@@ -1,0 +1,169 @@
+"""What a speed check says of one installation: right or not, the setting to enter, and the likely cause."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated
+
+from pydantic import Field
+
+from speedchain.document import Installation
+from speedchain.evaluation import Evaluation
+from speedchain.fields import InputError, Part, Words, text_of
+from speedchain.readout import Setting as SettingToEnter
+from speedchain.readout import dial_of, evaluate_readout
+from speedchain.results import result
+from speedchain.runs.align import SpeedRecord
+from speedchain.runs.check import SpeedCheck, speed_check
+from speedchain.runs.recording import Recording
+from speedchain.runs.steady import LEAST_KMH
+from speedchain.uncertainty import COVERAGE_FACTOR, Likely, Verdict, verdict_on
+from speedchain.views import causes_of
+
+LEAST_ON_WATER_KMH = 3.0
+MOST_SPANS = 100
+
+Setting = Annotated[float, Field(ge=-1e9, le=1e9)]
+Second = Annotated[float, Field(ge=-1e12, le=1e12)]
+
+
+class TimeSpan(Part):
+    """A span of a recording [s], from its beginning."""
+
+    from_s: Second
+    to_s: Second
+
+
+class CheckWanted(Part):
+    """Which channels are compared, of which readout, and what is left out or used by hand."""
+
+    true_channel: str = Field(max_length=80)
+    shown_channel: str = Field(max_length=80)
+    readout: int = Field(0, ge=0, le=7)
+    driven_setting: Setting | None = Field(None, description="What was set in the reader on the drive; empty: as now.")
+    left_out: tuple[TimeSpan, ...] = Field((), max_length=MOST_SPANS)
+    used: tuple[TimeSpan, ...] = Field((), max_length=MOST_SPANS)
+
+
+@result
+class Proof:
+    """A speed check of an installation.
+
+    `verdict` is on the error that was driven; `to_type` the setting that would make it right, None where it is right or
+    where nothing can be typed in. `changed`: another number is in the reader now than on the drive. `conflict`: what the
+    drive says against what the installation expects.
+    """
+
+    check: SpeedCheck
+    expected_error_pct: float
+    verdict: Verdict
+    text: Words
+    to_type: SettingToEnter | None
+    changed: bool
+    conflict: Words
+    action: Words
+    causes: tuple[Likely, ...]
+
+
+def prove(installation: Installation, evaluation: Evaluation, recorded: Recording, wanted: CheckWanted) -> Proof:
+    """Compare two channels of a recording, and say what follows for a readout that was driven with its current setting.
+
+    set_new = delivered = set·shown/true: the reader counted what the ground really gave.
+
+    Raises
+    ------
+    `InputError` where a channel or the readout is missing, or too little of the drive can be used.
+    """
+    readout = installation.readout_at(wanted.readout)
+    outcome = evaluation.readouts[wanted.readout]
+    if wanted.true_channel == wanted.shown_channel:
+        raise InputError(
+            "A true and a shown speed are needed, each in a column of its own.",
+            remedy="Record the satellite speed beside the shown one, or choose another column.",
+            path="shown_channel",
+        )
+    found = {}
+    for field, name in (("true_channel", wanted.true_channel), ("shown_channel", wanted.shown_channel)):
+        channel = recorded.channel(name)
+        if channel is None or channel.quantity != "speed":
+            raise InputError(
+                text_of("The recording has no speed named {0}.", name),
+                remedy="Choose one of its speeds.",
+                path=field,
+                value=name,
+            )
+        found[field] = SpeedRecord(recorded.time_s, channel.values)
+    course, accuracy = recorded.first("course"), recorded.first("accuracy")
+    check = speed_check(
+        found["true_channel"],
+        found["shown_channel"],
+        course_deg=course.values if course else None,
+        accuracy_m=accuracy.values if accuracy else None,
+        left_out=tuple([(span.from_s, span.to_s) for span in wanted.left_out]),
+        used=tuple([(span.from_s, span.to_s) for span in wanted.used]),
+        display_step_kmh=readout.display_step_kmh,
+        least_kmh=LEAST_ON_WATER_KMH if installation.vehicle_kind == "boat" else LEAST_KMH,
+    )
+    if check is None:
+        raise InputError(
+            "Too little of this drive is steady and straight.",
+            remedy="Hold a speed for ten seconds and more, at least three times, on straight and level ground.",
+            path="recording",
+        )
+    error_pct = check.error_pct
+    step_pct = 100 * outcome.step / outcome.exact if outcome.exact else 0.0
+    verdict = verdict_on(error_pct, check.expanded_pct, step_pct)
+    ratio = 1 + error_pct / 100
+    settable = (
+        readout.entry == "typed" and readout.encoding != "frequency_table" and readout.current_setting is not None
+    )
+    to_type = None
+    driven = readout.current_setting if wanted.driven_setting is None else wanted.driven_setting
+    if verdict == "wrong" and settable and driven and ratio > 0:
+        per_km = dial_of(readout).pulses_per_km(driven) * ratio
+        to_type = evaluate_readout(
+            readout,
+            never_under=installation.never_under(),
+            pulses_per_km_at=lambda at_kmh: per_km,
+            true_kmh=check.at_kmh,
+        ).to_type
+    causes = causes_of(installation, evaluation, wanted.readout, ratio, u_pct=check.expanded_pct / COVERAGE_FACTOR)
+    return Proof(
+        check=check,
+        expected_error_pct=outcome.in_use.error_pct,
+        verdict=verdict,
+        text=_verdict_text(verdict, error_pct, check.expanded_pct),
+        to_type=to_type,
+        changed=driven != readout.current_setting,
+        conflict=_conflict(installation, evaluation, check, expected_pct=outcome.in_use.error_pct)
+        if driven == readout.current_setting
+        else "",
+        action=text_of("Enter {0}\u00a0{1} into {2} and drive again.", to_type.text, outcome.unit, readout.name)
+        if to_type
+        else "",
+        causes=causes if verdict == "wrong" else (),
+    )
+
+
+def _conflict(installation: Installation, evaluation: Evaluation, check: SpeedCheck, *, expected_pct: float) -> str:
+    """Where the drive is further from what the installation expects than both can be wrong."""
+    known_pct = math.hypot(check.expanded_pct, evaluation.chain_expanded_uncertainty_pct)
+    if abs(check.error_pct - expected_pct) <= known_pct:
+        return ""
+    return text_of(
+        "The installation expects {0:+.2f} %: its wheel, its drive or its count is not as entered. What was driven counts; "
+        "correct the installation as well.",
+        expected_pct,
+    )
+
+
+def _verdict_text(verdict: Verdict, error_pct: float, expanded_pct: float) -> str:
+    match verdict:
+        case "right":
+            return text_of("The display is right: {0:+.2f} %, ± {1:.2g} %.", error_pct, expanded_pct)
+        case "within":
+            return text_of(
+                "The display agrees within what the drive can tell: {0:+.2f} %, ± {1:.2g} %.", error_pct, expanded_pct
+            )
+        case "wrong":
+            return text_of("The display is wrong: {0:+.2f} %, ± {1:.2g} %.", error_pct, expanded_pct)

@@ -1,0 +1,261 @@
+"""Recorded drives: tables as loggers write them, parts that prove something, and what follows for a setting."""
+
+from __future__ import annotations
+
+import contextlib
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from speedchain import evaluate
+from speedchain.fields import InputError
+from speedchain.runs import (
+    CheckWanted,
+    Drive,
+    Proof,
+    SpeedRecord,
+    TimeSpan,
+    as_table,
+    fingerprint,
+    layout_of,
+    prove,
+    read_edges,
+    read_table,
+    speed_check,
+)
+from speedchain.runs.steady import parts_of
+from tests.installations import CAR, installation
+
+WANTED = CheckWanted(true_channel="satellite speed", shown_channel="display")
+
+
+def driven(drive: Drive, wanted: CheckWanted = WANTED, **changes: object) -> Proof:
+    """The proof of a simulated drive with a car whose display holds 23000 pulses per km."""
+    known = installation(CAR, readouts__0__current_setting=23000, **changes)
+    data = as_table(drive).encode()
+    return prove(known, evaluate(known), read_table(data, layout_of(data)), wanted)
+
+
+class Tables(TestCase):
+    def table(self, text: str, encoding: str = "utf-8") -> tuple[list[tuple[str, str, str]], object]:
+        data = text.encode(encoding)
+        layout = layout_of(data)
+        return [(item.name, item.meaning, item.unit) for item in layout.columns], read_table(data, layout)
+
+    def test_separators_decimal_commas_headings_and_encodings(self) -> None:
+        rows = [("0", "10", "10.5"), ("0.5", "20.25", "21"), ("1", "30", "31.5")]
+        for separator, comma, encoding in (
+            (",", False, "utf-8"),
+            (";", True, "cp1252"),
+            ("\t", False, "utf-16"),
+            ("\t", True, "utf-8-sig"),
+            (";", False, "utf-8"),
+        ):
+            with self.subTest(separator=separator, comma=comma, encoding=encoding):
+                body = "\r\n".join(separator.join(row) for row in rows)
+                text = f"Logger für Läufe\r\n\r\nTime (s){separator}GPS speed [km/h]{separator}Dash [km/h]\r\n"
+                columns, found = self.table(text + (body.replace(".", ",") if comma else body) + "\r\n", encoding)
+                self.assertEqual(
+                    columns, [("Time", "time", "s"), ("GPS speed", "speed", "km/h"), ("Dash", "speed", "km/h")]
+                )
+                np.testing.assert_allclose(found.time_s, [0, 0.5, 1])
+                np.testing.assert_allclose(found.channels[1].values, [10.5, 21, 31.5])
+                self.assertEqual(found.bad_lines, 0)
+
+    def test_a_row_of_units_and_clocks_over_midnight(self) -> None:
+        columns, found = self.table(
+            "Time,GPS Speed,Wheel\nhh:mm:ss,mph,kn\n23:59:59.5,60,52\n00:00:00.5,60,52\n00:00:01.5,61,53\n"
+        )
+        self.assertEqual([unit for _, _, unit in columns[1:]], ["mph", "kn"])
+        np.testing.assert_allclose(np.diff(found.time_s), [1, 1])
+        # 1 mile is 1609.344 m, 1 nautical mile 1852 m: international agreements
+        np.testing.assert_allclose([item.values[0] for item in found.channels], [60 * 1.609344, 52 * 1.852])
+
+    def test_dates_with_times(self) -> None:
+        _, found = self.table(
+            "time;v [m/s];gps [m/s]\n2026-05-02T10:00:00Z;10;10\n2026-05-02T10:00:02Z;11;11\n2026-05-02T10:00:03Z;12;12\n"
+        )
+        np.testing.assert_allclose(np.diff(found.time_s), [2, 1])
+        np.testing.assert_allclose(found.channels[0].values, [36, 39.6, 43.2])
+
+    def test_bad_lines_are_counted_and_named_and_stop_nothing(self) -> None:
+        _, found = self.table("time,a mph,b mph\n0,10,10\nlost the fix\n1,oops,11\n2,12,12\n,,\n3,13,13\n")
+        np.testing.assert_allclose(found.time_s, [0, 1, 2, 3])
+        self.assertEqual((found.lines, found.bad_lines), (6, 3))
+        self.assertEqual(found.examples, ("line 3", "line 4", "line 6"))
+        self.assertTrue(np.isnan(found.channels[0].values[1]))
+
+    def test_what_is_no_table_is_refused_with_a_remedy(self) -> None:
+        for data in (b"", b"hello\nworld\n", b"\x00\x01\x02" * 50, b"only,words\nand,more\n"):
+            with self.subTest(data), self.assertRaises(InputError) as caught:
+                layout_of(data)
+            self.assertTrue(caught.exception.problems[0].remedy)
+        data = b"a,b\n1,2\n3,4\n"
+        with self.assertRaisesRegex(InputError, "A column for the time"):
+            read_table(data, layout_of(data))
+
+    @settings(deadline=None, max_examples=60)
+    @given(st.binary(max_size=400))
+    def test_any_bytes_are_read_or_refused(self, data: bytes) -> None:
+        with contextlib.suppress(InputError):
+            read_table(data, layout_of(data))
+
+
+class Parts(TestCase):
+    def reasons(self, **more: object) -> dict[str | None, float]:
+        time_s = np.arange(0, 100, 0.5)
+        true = np.interp(time_s, [0, 20, 60, 70, 100], [0, 60, 60, 90, 90])
+        found: dict[str | None, float] = {}
+        for part in parts_of(time_s, true, true, **more):  # type: ignore[arg-type]
+            found[part.reason] = found.get(part.reason, 0) + part.to_s - part.from_s
+        return found
+
+    def test_starts_and_changes_of_speed_are_left_out(self) -> None:
+        found = self.reasons()
+        self.assertAlmostEqual(found["slow"], 3.5, delta=0.6)  # 10 km/h at 3 km/h a second
+        self.assertAlmostEqual(found[None], 70, delta=5)
+        self.assertAlmostEqual(found["speed_changes"], 26, delta=5)
+
+    def test_turns_and_poor_fixes_are_left_out(self) -> None:
+        course = np.interp(np.arange(0, 100, 0.5), [0, 30, 40, 100], [350, 350, 440, 440]) % 360
+        self.assertAlmostEqual(self.reasons(course_deg=course)["turn"], 11, delta=2)
+        accuracy = np.where(np.arange(200) < 100, 3.0, 25.0)
+        self.assertAlmostEqual(self.reasons(accuracy_m=accuracy)["poor_fix"], 49.5, delta=0.6)
+
+    def test_a_person_may_decide_otherwise(self) -> None:
+        self.assertAlmostEqual(self.reasons(left_out=((30.0, 40.0),))["by_hand"], 10.5, delta=0.6)
+        self.assertNotIn("slow", self.reasons(used=((0.0, 25.0),)))
+
+
+class Checks(TestCase):
+    def test_a_wrong_setting_is_found_with_its_cause_and_the_right_number(self) -> None:
+        proof = driven(Drive(shown_per_true=48 / 47, seed=2))
+        self.assertEqual(proof.verdict, "wrong")
+        self.assertAlmostEqual(proof.check.error_pct, 100 / 47, delta=proof.check.expanded_pct)
+        assert proof.to_type is not None
+        # the reader counted 48/47 of what it is set to: 23000·48/47 = 23489
+        self.assertAlmostEqual(proof.to_type.value, 23489, delta=23489 * proof.check.expanded_pct / 100 + 1)
+        self.assertIn("47 teeth", proof.causes[0].text)
+
+    def test_a_setting_changed_since_the_drive_is_not_corrected_twice(self) -> None:
+        wanted = WANTED.model_copy(update={"driven_setting": 23000.0})
+        data = as_table(Drive(shown_per_true=48 / 47, seed=2)).encode()
+        known = installation(CAR, readouts__0__current_setting=23489)
+        after = prove(known, evaluate(known), read_table(data, layout_of(data)), wanted)
+        before = driven(Drive(shown_per_true=48 / 47, seed=2))
+        assert after.to_type is not None
+        assert before.to_type is not None
+        self.assertEqual((after.changed, before.changed), (True, False))
+        self.assertEqual(after.to_type.value, before.to_type.value)
+
+    def test_a_drive_against_what_the_installation_expects_is_said(self) -> None:
+        expected = evaluate(installation(CAR, readouts__0__current_setting=23000)).readouts[0].in_use.error_pct
+        self.assertIn("is not as entered", driven(Drive(shown_per_true=1.2)).conflict)
+        self.assertEqual(driven(Drive(shown_per_true=1 + expected / 100)).conflict, "")
+
+    def test_a_right_display_needs_nothing(self) -> None:
+        proof = driven(Drive(seed=3))
+        self.assertNotEqual(proof.verdict, "wrong")
+        self.assertIsNone(proof.to_type)
+        self.assertEqual(proof.causes, ())
+
+    def test_the_lag_of_the_display_is_found(self) -> None:
+        self.assertAlmostEqual(driven(Drive(shown_late_s=1.7, seed=4)).check.lag.lag_s, 1.7, delta=0.15)
+
+    def test_slope_or_wind_cancels_there_and_back(self) -> None:
+        check = driven(Drive(shown_per_true=1.01, wind_pct=2, seed=5)).check
+        self.assertAlmostEqual(check.error_pct, 1.0, delta=check.expanded_pct)
+        self.assertIn("two directions differ", check.advice)
+        self.assertAlmostEqual(check.directions[0].error_pct - check.directions[1].error_pct, 2.02, delta=0.4)
+
+    def test_one_direction_alone_is_said(self) -> None:
+        data = as_table(Drive(speeds_kmh=(50.0,), hold_s=120)).encode()
+        known = installation(CAR)
+        proof = prove(known, evaluate(known), read_table(data, layout_of(data)), WANTED)
+        self.assertIn("drive back as well", proof.check.advice)
+
+    def test_an_offset_is_told_from_a_ratio(self) -> None:
+        speeds = (30.0, 50.0, 70.0, 90.0, 110.0, 130.0, 40.0, 100.0)
+        check = driven(Drive(speeds_kmh=speeds, shown_offset_kmh=3, seed=6)).check
+        self.assertAlmostEqual(check.offset_kmh, 3, delta=0.6)
+        self.assertIn("offset", check.text)
+        self.assertEqual(driven(Drive(speeds_kmh=speeds, shown_per_true=1.03, seed=6)).check.offset_kmh, 0)
+
+    def test_spans_left_out_by_hand_do_not_count(self) -> None:
+        time_s = np.arange(0, 400, 0.5)
+        true = np.interp(time_s, [0, 20, 400], [0, 60, 60])
+        shown = np.where(time_s > 300, 0.5, 1.0) * true
+        half = speed_check(SpeedRecord(time_s, true), SpeedRecord(time_s, shown), left_out=((295.0, 400.0),))
+        assert half is not None
+        self.assertAlmostEqual(half.error_pct, 0, delta=0.05)
+
+    def test_a_gap_in_the_record_is_not_bridged(self) -> None:
+        time_s = np.arange(0, 200, 0.5)
+        true = np.interp(time_s, [0, 20, 200], [0, 60, 60])
+        there = (time_s < 80) | (time_s > 120)
+        found = speed_check(SpeedRecord(time_s, true), SpeedRecord(time_s[there], true[there]))
+        assert found is not None
+        lost = [part for part in found.parts if part.reason == "not_recorded" and part.from_s < 150]
+        self.assertAlmostEqual(sum(part.to_s - part.from_s for part in lost), 40, delta=2)
+
+    def test_too_little_is_refused_with_what_to_do(self) -> None:
+        with self.assertRaisesRegex(InputError, "Too little of this drive") as caught:
+            driven(Drive(speeds_kmh=(40.0,), hold_s=1))
+        self.assertIn("Hold a speed", caught.exception.problems[0].remedy)
+        with self.assertRaisesRegex(InputError, "no speed named"):
+            driven(Drive(), CheckWanted(true_channel="nothing", shown_channel="display"))
+        with self.assertRaisesRegex(InputError, "each in a column of its own"):
+            driven(Drive(), CheckWanted(true_channel="display", shown_channel="display"))
+
+    def test_spans_of_the_wish_reach_the_check(self) -> None:
+        wanted = WANTED.model_copy(update={"left_out": (TimeSpan(from_s=0, to_s=60),)})
+        self.assertIn("by_hand", [part.reason for part in driven(Drive(), wanted).check.parts])
+
+
+class Fingerprints(TestCase):
+    def ring(self, pitches: list[float], turns: int = 30, lead: float = 0.0) -> np.ndarray:  # type: ignore[type-arg]
+        return np.concatenate([[0.0], np.cumsum(np.tile(pitches, turns))]) * 0.001 + lead
+
+    def test_missing_teeth_are_counted_and_placed(self) -> None:
+        """A trigger wheel of 36 places with one tooth missing: 35 pulses, the long interval after the 35th."""
+        found = fingerprint(self.ring([1.0] * 34 + [2.0]))
+        self.assertEqual((found.pulses_per_turn, found.positions, found.sure), (35, 36, True))
+        self.assertEqual([(tooth.number, tooth.flaw) for tooth in found.flaws], [(35, "missing")])
+        self.assertIn("1 missing of 36, after tooth 35", found.text)
+
+    def test_teeth_are_numbered_from_the_mark(self) -> None:
+        edges = self.ring([1.0, 1.2, 0.8, *[1.0] * 9])
+        self.assertEqual([tooth.number for tooth in fingerprint(edges).flaws], [3])
+        self.assertEqual([tooth.number for tooth in fingerprint(edges, mark_s=0.0015).flaws], [1])
+
+    def test_a_known_count_is_taken_as_it_is(self) -> None:
+        found = fingerprint(self.ring([1.0] * 12), count=12)
+        self.assertTrue(found.sure)
+        self.assertEqual((found.pulses_per_turn, found.flaws), (12, ()))
+
+    def test_what_cannot_be_read_is_refused(self) -> None:
+        for edges, word in ((np.array([1.0, 0.5, 2.0]), "must rise"), (np.arange(3.0), "less than 4 turns")):
+            with self.subTest(word), self.assertRaisesRegex(InputError, word):
+                fingerprint(edges)
+        with self.assertRaisesRegex(InputError, "less than 4 turns"):
+            fingerprint(np.arange(100.0), count=60)
+
+    def test_times_of_pulses_from_text(self) -> None:
+        for text, expected in (
+            ("time_s\n0.1\n0.2\n0.4\n", [0.1, 0.2, 0.4]),
+            ("0,1\r\n0,2\r\n0,4\r\n", [0.1, 0.2, 0.4]),
+            ("level;time [us]\n1;100\n1;200\n1;400\n", [1e-4, 2e-4, 4e-4]),
+            ("0.1\nnoise\n0.2\n", [0.1, 0.2]),
+        ):
+            with self.subTest(text):
+                np.testing.assert_allclose(read_edges(text.encode()), expected)
+        with self.assertRaisesRegex(InputError, "no times of pulses"):
+            read_edges(b"nothing\nhere\n")
+
+    @settings(deadline=None, max_examples=60)
+    @given(st.binary(max_size=300))
+    def test_any_bytes_are_edges_or_refused(self, data: bytes) -> None:
+        with contextlib.suppress(InputError):
+            fingerprint(read_edges(data))
