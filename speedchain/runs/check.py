@@ -25,7 +25,7 @@ BETTER = 6.0
 OFFSET_SURE = 0.995
 """One-sided level of the t test that an offset has to pass as well, since parts are few. Common practice."""
 RANGE_FOR_OFFSET = 1.5
-"""Highest by lowest speed from which an offset can be told from a ratio. Common practice."""
+"""Highest by lowest speed from which an offset is distinguished from a ratio. Common practice."""
 SOURCE_U_PCT = 0.1
 """Standard uncertainty of the scale of a satellite speed over a steady part. Common practice."""
 WANTED_PCT = 0.5

@@ -15,12 +15,14 @@ Array = NDArray[np.float64]
 Flaw = Literal["missing", "out_of_place"]
 MOST_COUNT = 120
 LEAST_TURNS = 4
+ENOUGH_PULSES = 20_000
+"""The count is found from so many; the teeth are measured over all."""
 SURE_ODDS = 100.0
 """Odds against the next best count from which a count is called sure. Common practice."""
 GAP = 1.5
 """An interval so many times the usual one has a missing tooth in it."""
 RUNOUT_FROM = 8
-"""With fewer teeth runout cannot be told from a tooth out of place: then none is looked for."""
+"""With fewer teeth runout and a tooth out of place look the same: then none is looked for."""
 OUT_SIGMA = 5.0
 OUT_PCT = 2.0
 """A tooth is out of place beyond five times the scatter of the others and 2 % of the pitch. Common practice."""
@@ -109,12 +111,13 @@ def fingerprint(edges_s: Array, *, mark_s: float | None = None, count: int | Non
             limit=text_of("at least {0} turns", LEAST_TURNS),
             path="edges_s",
         )
-    scores = {n: _score(edges, n) for n in range(1, most + 1)} if count is None else {count: math.inf}
+    some = edges[:ENOUGH_PULSES]
+    scores = {n: _score(some, n) for n in range(1, most + 1)} if count is None else {count: math.inf}
     best = max(scores, key=lambda n: scores[n])
     others = {n: score for n, score in scores.items() if n != best}
     following = max(others, key=lambda n: others[n]) if others else best
     odds = math.exp(min(scores[best] - others[following], 700.0)) if others else math.inf
-    if count is None and (smaller := _smallest_period(edges, best)) != best:
+    if count is None and (smaller := _smallest_period(some, best)) != best:
         best, following = smaller, best
     sure = count is not None or (odds >= SURE_ODDS and max(scores.values()) > math.log(SURE_ODDS))
     first = 0 if mark_s is None else int(np.searchsorted(edges, mark_s))
@@ -171,8 +174,9 @@ def _described(edges: Array, counted: _Counted, first: int) -> Fingerprint:
     ratio, begin = _against_turn(edges, count)
     # interval i lies between pulse i and pulse i + 1; number 1 is the first pulse after the mark
     number = (begin + np.arange(ratio.size) - first) % count
-    mean = np.array([ratio[number == place].mean() for place in range(count)])
-    spread = np.array([ratio[number == place].std() for place in range(count)])
+    seen = np.bincount(number, minlength=count)
+    mean = np.bincount(number, ratio, count) / seen
+    spread = np.sqrt(np.maximum(np.bincount(number, (ratio - mean[number]) ** 2, count) / seen, 0))
     usual = float(np.median(mean))
     empty = np.where(mean > GAP * usual, np.round(mean / usual) - 1, 0).astype(int)
     positions = count + int(empty.sum())

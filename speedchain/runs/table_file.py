@@ -9,6 +9,7 @@ from collections.abc import Mapping
 from typing import Literal
 
 import numpy as np
+import polars as pl
 from numpy.typing import NDArray
 
 from speedchain.fields import KM_PER_MILE, KM_PER_NAUTICAL_MILE, InputError, text_of
@@ -128,8 +129,6 @@ def read_table(data: bytes, layout: TableLayout) -> Recording:
     >>> found.time_s.tolist(), round(float(found.channels[0].values[0]), 1), found.bad_lines
     ([0.0, 1.0, 2.0], 100.0, 2)
     """
-    import polars as pl
-
     if len(data) > MOST_BYTES:
         raise InputError(
             text_of("The file has {0:.0f} MB.", len(data) / 1e6),
@@ -144,19 +143,8 @@ def read_table(data: bytes, layout: TableLayout) -> Recording:
             remedy="Say which columns they are.",
             path="columns",
         )
-    raw = data if layout.encoding == "utf-8" else data.decode(layout.encoding, "replace").encode()
     names = [str(place) for place in range(len(layout.columns))]
-    table = pl.read_csv(
-        io.BytesIO(raw),
-        has_header=False,
-        separator=layout.separator,
-        skip_rows=layout.skipped_lines,
-        new_columns=names,
-        schema=dict.fromkeys(names, pl.String),
-        truncate_ragged_lines=True,
-        encoding="utf8-lossy",
-        raise_if_empty=False,
-    )
+    table = _frame(data, layout.encoding, layout.separator, skipped_lines=layout.skipped_lines, names=names)
     places = {id(column): str(place) for place, column in enumerate(layout.columns)}
     time_s = _times(table[places[id(time)]], time.unit, layout.decimal)
     good = np.isfinite(time_s)
@@ -199,8 +187,6 @@ def read_edges(data: bytes) -> Array:
     >>> read_edges(b"time_ms\\n0\\n1.5\\n2.5\\n").tolist(), read_edges(b"0.001\\n0.002\\n0.004\\n").tolist()
     ([0.0, 0.0015, 0.0025], [0.001, 0.002, 0.004])
     """
-    import polars as pl
-
     encoding, text = _text(data[:HEAD_BYTES])
     lines = text.splitlines()[:MOST_HEADINGS]
     mark = max(";\t,|", key=lambda one: _lines_alike(lines, one))
@@ -211,18 +197,8 @@ def read_edges(data: bytes) -> Array:
     heading = next(csv.reader(lines, delimiter=mark), [""])
     headed = not _is_number(heading[0] if heading else "", decimal)
     place = next((at for at, name in enumerate(heading) if headed and _TIME.search(name.replace("_", " "))), 0)
-    raw = data if encoding == "utf-8" else data.decode(encoding, "replace").encode()
     names = [str(at) for at in range(max(len(heading), 1))]
-    table = pl.read_csv(
-        io.BytesIO(raw),
-        has_header=False,
-        separator=mark,
-        skip_rows=int(headed),
-        schema=dict.fromkeys(names, pl.String),
-        truncate_ragged_lines=True,
-        encoding="utf8-lossy",
-        raise_if_empty=False,
-    )
+    table = _frame(data, encoding, mark, skipped_lines=int(headed), names=names)
     times = _numbers(table[names[place]], decimal)
     times = times[np.isfinite(times)]
     if times.size < 2:
@@ -297,21 +273,36 @@ def _meaning(name: str, unit: str, place: int) -> Meaning:
     return "ignored"
 
 
-def _numbers(column: object, decimal: str) -> Array:
-    import polars as pl
+def _frame(data: bytes, encoding: str, separator: str, *, skipped_lines: int, names: list[str]) -> pl.DataFrame:
+    """The cells of a table as text."""
+    try:
+        return pl.read_csv(
+            io.BytesIO(data if encoding == "utf-8" else data.decode(encoding, "replace").encode()),
+            has_header=False,
+            separator=separator,
+            skip_rows=skipped_lines,
+            schema=dict.fromkeys(names, pl.String),
+            truncate_ragged_lines=True,
+            encoding="utf8-lossy",
+            raise_if_empty=False,
+        )
+    except pl.exceptions.PolarsError as error:
+        raise InputError(
+            "This file cannot be read as a table.",
+            remedy="Export the recording as text (CSV), one row per sample.",
+            path="file",
+        ) from error
 
-    assert isinstance(column, pl.Series)
+
+def _numbers(column: pl.Series, decimal: str) -> Array:
     text = column.str.strip_chars()
     if decimal == ",":
         text = text.str.replace(",", ".", literal=True)
     return text.cast(pl.Float64, strict=False).fill_null(float("nan")).to_numpy().copy()
 
 
-def _times(column: object, unit: str, decimal: str) -> Array:
+def _times(column: pl.Series, unit: str, decimal: str) -> Array:
     """Seconds from numbers, from hours:minutes:seconds, or from dates with a time."""
-    import polars as pl
-
-    assert isinstance(column, pl.Series)
     values = _numbers(column, decimal)
     if np.isfinite(values).mean() > 0.5:
         return values / 1000 if unit == "ms" else values

@@ -69,7 +69,7 @@ class Diagnosis:
 def causes_of(
     installation: Installation, evaluation: Evaluation, readout: int, ratio: float, *, u_pct: float
 ) -> tuple[Likely, ...]:
-    """The likely causes of shown/true, with what mends each.
+    """The likely causes of shown/true, with what corrects each.
 
     Parameters
     ----------
@@ -82,10 +82,10 @@ def causes_of(
         *setting_mistakes(setup),
         *pulse_faults(installation.target.count, facts_of(installation.sensor).output == "contact"),
     )
-    mended = text_of("{0}.", outcome.action)
+    correction = text_of("{0}.", outcome.action)
     return tuple(
         [
-            replace(cause, fix=cause.fix or ("Nothing to correct." if cause.code == "right" else mended))
+            replace(cause, fix=cause.fix or ("Nothing to correct." if cause.code == "right" else correction))
             for cause in likeliest(ratio, u_pct, hypotheses)
         ]
     )
