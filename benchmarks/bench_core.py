@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+import io
 import json
 import math
 from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
+import polars as pl
 import pyperf
 
 from speedchain import Installation, evaluate, read_installation
 from speedchain.placement.evaluate import evaluate_placement
 from speedchain.placement.geometry import Geometry, geometry_of
 from speedchain.readout.decode import filtered, speeds_by_period_kmh
+from speedchain.runs import SpeedRecord, fingerprint, layout_of, read_table, speed_check
 from speedchain.waveform import Pulses, waveform
 
 DEMO = Path(__file__).resolve().parent.parent / "demo"
@@ -56,8 +59,23 @@ def strength_map(geometry: Geometry, sideways: np.ndarray, clocking: np.ndarray)
     return geometry.ratio(sideways, clocking, 1.0)
 
 
+def drive() -> tuple[SpeedRecord, SpeedRecord]:
+    """A million samples of a drive of some 170 steady parts."""
+    time_s = np.arange(SAMPLES) / 100
+    corners = np.arange(0, 10_060, 30.0)
+    speeds = np.repeat(50 + 30 * np.sin(np.arange(corners.size // 2 + 1)), 2)[: corners.size]
+    true = np.interp(time_s, corners, speeds)
+    noise = np.random.default_rng(0).normal(0, 0.2, SAMPLES)
+    return SpeedRecord(time_s, true), SpeedRecord(time_s, 1.02 * true + noise)
+
+
+def least_squares(true: SpeedRecord, shown: SpeedRecord) -> np.ndarray:
+    """The plain line through the same pairs."""
+    return np.linalg.lstsq(np.column_stack([np.ones(SAMPLES), true.kmh]), shown.kmh, rcond=None)[0]
+
+
 def main() -> None:
-    """`NAME validate`, `bare map`, `diff and comparison` and `sin and exp` are the baselines of what follows them."""
+    """`NAME validate`, `bare map`, `diff and comparison` and `sin and exp` are the baselines of what follows them; so are `least squares`, `polars …` and `diff of a ring`."""
     runner = pyperf.Runner()
     for name in ("dotterel-rear", "sandpiper"):
         installation = demo_installation(name)
@@ -81,6 +99,16 @@ def main() -> None:
     runner.bench_func(
         "decode, filtered and averaged", lambda: speeds_by_period_kmh(filtered(edges, 0.0004), 24_000.0, 4)
     )
+    true, shown = drive()
+    runner.bench_func("least squares", least_squares, true, shown)
+    runner.bench_func("speed check", speed_check, true, shown)
+    table = "time,gps km/h,dash km/h\n" + "".join(f"{at / 100:.2f},60.0,61.2\n" for at in range(SAMPLES))
+    text = table.encode()
+    runner.bench_func("polars reads and writes Parquet", lambda: pl.read_csv(text).write_parquet(io.BytesIO()))
+    runner.bench_func("a table is read", lambda: read_table(text, layout_of(text)))
+    ring = np.cumsum(np.tile([1.0, 1.05, 0.95, *[1.0] * 45], EDGES // 48))
+    runner.bench_func("diff of a ring", np.diff, ring)
+    runner.bench_func("fingerprint", fingerprint, ring)
     runner.bench_func("sin and exp", lambda: (np.sin(times), np.exp(times)))
     runner.bench_func("waveform of teeth with all faults", lambda: waveform(teeth, times, turns_per_s=speed))
     runner.bench_func("waveform of uneven magnets", lambda: waveform(magnets, times, turns_per_s=speed))

@@ -122,6 +122,7 @@ def speed_check(
     (1.02, 4.0)
     """
     lag = lag_between(_recorded(true), _recorded(shown))
+    true = SpeedRecord(true.time_s, _on(true, true.time_s))  # single lost samples are bridged
     shown_kmh = _on(shown, true.time_s + lag.lag_s)
     parts = parts_of(
         true.time_s,
@@ -207,11 +208,16 @@ def _on(record: SpeedRecord, times_s: Array) -> Array:
     return np.asarray(values)
 
 
+def _within(time_s: Array, begin: float, end: float) -> slice:
+    """The samples from a time to another, that one left out."""
+    first, last = np.searchsorted(time_s, (begin, end))
+    return slice(int(first), int(last))
+
+
 def _blocks(parts: tuple[DrivePart, ...], true: SpeedRecord, shown_kmh: Array, step_kmh: float) -> _Blocks:
     """Means over blocks of the parts in use, each with the standard uncertainty that its samples' scatter gives it."""
     spans = [(part.from_s, part.to_s) for part in parts if part.reason is None]
-    inside = [(true.time_s >= begin) & (true.time_s < end) for begin, end in spans]
-    apart = [shown_kmh[here] / true.kmh[here] for here in inside]
+    apart = [shown_kmh[here] / true.kmh[here] for here in (_within(true.time_s, *span) for span in spans)]
     left = np.concatenate([ratio - ratio.mean() for ratio in apart]) if apart else np.empty(0)
     alike = alike_points(left, left.size / len(apart)) if left.size > 2 else 1.0
     step_s = float(np.median(np.diff(true.time_s)))
@@ -221,12 +227,13 @@ def _blocks(parts: tuple[DrivePart, ...], true: SpeedRecord, shown_kmh: Array, s
         count = max(int((end - begin) / length_s), 1)
         for at in range(count):
             low, high = begin + at * (end - begin) / count, begin + (at + 1) * (end - begin) / count
-            here = (true.time_s >= low) & (true.time_s < high)
-            if not here.any():
+            here = _within(true.time_s, low, high)
+            size = here.stop - here.start
+            if size == 0:
                 continue
             mean, other = float(true.kmh[here].mean()), float(shown_kmh[here].mean())
-            noise = float(np.std(shown_kmh[here] - other / mean * true.kmh[here])) if here.sum() > 2 else 0.0
-            own = noise * math.sqrt(min(alike / max(int(here.sum()), 1), 1.0))
+            noise = float(np.std(shown_kmh[here] - other / mean * true.kmh[here])) if size > 2 else 0.0
+            own = noise * math.sqrt(min(alike / max(size, 1), 1.0))
             rows.append((mean, other, own, math.hypot(own, step_kmh / math.sqrt(12)), place, (low, high)))
     if not rows:
         empty = np.empty(0)
@@ -297,7 +304,7 @@ def _needed_s(steady_s: float, statistical_pct: float, source_u_pct: float) -> f
 def _mean_course(time_s: Array, course_deg: Array | None, begin: float, end: float) -> float | None:
     if course_deg is None:
         return None
-    here = course_deg[(time_s >= begin) & (time_s < end)]
+    here = course_deg[_within(time_s, begin, end)]
     here = here[np.isfinite(here)]
     if not here.size:
         return None

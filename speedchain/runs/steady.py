@@ -56,17 +56,21 @@ def parts_of(
     >>> [(part.from_s, part.to_s, part.reason) for part in parts_of(t, v, v)]
     [(0.0, 4.0, 'slow'), (4.0, 21.0, 'speed_changes'), (21.0, 59.0, None)]
     """
+    from scipy.ndimage import uniform_filter1d
+
     if time_s.size < 2:
         return ()
+    there = np.isfinite(true_kmh)
+    if not there.any():
+        return (DrivePart(from_s=float(time_s[0]), to_s=float(time_s[-1]), reason="not_recorded"),)
     step = float(np.median(np.diff(time_s)))
+    whole = np.interp(time_s, time_s[there], true_kmh[there])  # a lost sample must not hide a change of speed
     # the speed over a while before and after, so that noise of single fixes is no acceleration
-    back, on = np.interp(time_s - SMOOTH_S / 2, time_s, true_kmh), np.interp(time_s + SMOOTH_S / 2, time_s, true_kmh)
+    back, on = np.interp(time_s - SMOOTH_S / 2, time_s, whole), np.interp(time_s + SMOOTH_S / 2, time_s, whole)
     width = np.minimum(time_s + SMOOTH_S / 2, time_s[-1]) - np.maximum(time_s - SMOOTH_S / 2, time_s[0])
     if step < SMOOTH_S:
         size = max(round(SMOOTH_S / step), 1)
-        smooth = np.convolve(
-            np.pad(true_kmh, (size // 2, size - 1 - size // 2), mode="edge"), np.ones(size) / size, "valid"
-        )
+        smooth = uniform_filter1d(whole, size, mode="nearest")
         back = np.interp(time_s - SMOOTH_S / 2, time_s, smooth)
         on = np.interp(time_s + SMOOTH_S / 2, time_s, smooth)
     changes = np.abs(on - back) / 3.6 / np.maximum(width, step) > MOST_ACCELERATION_M_S2

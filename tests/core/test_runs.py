@@ -124,6 +124,16 @@ class Parts(TestCase):
         accuracy = np.where(np.arange(200) < 100, 3.0, 25.0)
         self.assertAlmostEqual(self.reasons(accuracy_m=accuracy)["poor_fix"], 49.5, delta=0.6)
 
+    def test_lost_samples_hide_no_change_of_speed(self) -> None:
+        time_s = np.arange(0, 100, 0.5)
+        true = np.interp(time_s, [0, 20, 60, 70, 100], [0, 60, 60, 90, 90])
+        true[[3, 60, 90]] = np.nan
+        found = [part for part in parts_of(time_s, true, np.interp(time_s, [0, 100], [50, 60])) if part.reason is None]
+        self.assertEqual(len(found), 4)  # two steady stretches, cut where a sample is lost
+        self.assertLess(max(part.to_s for part in found if part.from_s < 60), 61)
+        nothing = parts_of(time_s, np.full(200, np.nan), true)
+        self.assertEqual([part.reason for part in nothing], ["not_recorded"])
+
     def test_a_person_may_decide_otherwise(self) -> None:
         self.assertAlmostEqual(self.reasons(left_out=((30.0, 40.0),))["by_hand"], 10.5, delta=0.6)
         self.assertNotIn("slow", self.reasons(used=((0.0, 25.0),)))
@@ -199,6 +209,16 @@ class Checks(TestCase):
         assert found is not None
         lost = [part for part in found.parts if part.reason == "not_recorded" and part.from_s < 150]
         self.assertAlmostEqual(sum(part.to_s - part.from_s for part in lost), 40, delta=2)
+
+    def test_single_lost_samples_are_bridged(self) -> None:
+        time_s = np.arange(0, 200, 0.5)
+        true = np.interp(time_s, [0, 20, 200], [0, 60, 60])
+        lost = true.copy()
+        lost[::7] = np.nan
+        found = speed_check(SpeedRecord(time_s, lost), SpeedRecord(time_s, 1.01 * true))
+        assert found is not None
+        self.assertAlmostEqual(found.error_pct, 1, delta=0.01)
+        self.assertGreater(found.steady_s, 170)
 
     def test_too_little_is_refused_with_what_to_do(self) -> None:
         with self.assertRaisesRegex(InputError, "Too little of this drive") as caught:
