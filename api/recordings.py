@@ -13,7 +13,7 @@ from api.access import SignedIn
 from api.problems import FieldProblem, ProblemOut
 from api.schemas import In
 from speedchain import Installation, evaluate
-from speedchain.fields import InputError, Words, said
+from speedchain.fields import InputError, said
 from speedchain.runs import (
     SPEED_UNITS,
     CheckWanted,
@@ -73,7 +73,7 @@ class RecordingOut(Schema):
     units: tuple[str, ...] = tuple(SPEED_UNITS)
     lines: int = 0
     bad_lines: int = 0
-    examples: tuple[Words, ...] = ()
+    examples: tuple[str, ...] = ()
     seconds: float = 0.0
     speeds: tuple[str, ...] = ()
     wanted: CheckWanted | None = None
@@ -115,7 +115,7 @@ def check(request: SignedIn, body: RecordingIn) -> RecordingOut:
         columns=layout.columns,
         lines=recorded.lines,
         bad_lines=recorded.bad_lines,
-        examples=recorded.examples,
+        examples=tuple([said(text) for text in recorded.examples]),
         seconds=recorded.seconds,
         speeds=speeds,
         wanted=wanted,

@@ -12,6 +12,7 @@ from typing import Any
 from playwright.sync_api import Page, Response, Route, expect
 
 from devtools.messages import catalogue
+from speedchain.runs import Drive, as_table
 from tests.browser.base import BrowserTestCase
 from tests.browser.test_reach import STAGES, TABS
 from workshop.models import Revision
@@ -31,7 +32,7 @@ SEEN = """() => {
     return found.map(text => text.trim()).filter(text => /[A-Za-z]{2}/.test(text));
 }"""
 DATE = re.compile(r"[A-Z][a-z]{2} \d{1,2}, \d{4}(, \d{1,2}:\d\d\s[AP]M)?")
-OWN = {"Wheelometron", "Notifications", "en"}
+OWN = {"Wheelometron", "Notifications", "en", "csv"}
 """The product, the toaster's own landmark, the languages' own names."""
 NAMES = {
     "name",
@@ -132,6 +133,16 @@ class Language(BrowserTestCase):
             self.open_installation(vehicle, stage)
             page.get_by_role("tab", name=tab).click()
             look(tab)
+        self.open_installation("Turnstone", "readout")
+        page.get_by_role("tab", name="Check with a recorded drive").click()
+        drive = as_table(Drive(shown_per_true=1.03, wind_pct=2)).replace("\n9.00,", "\nlost,").encode()
+        page.get_by_test_id("recording-file").set_input_files(
+            {"name": "1.csv", "mimeType": "text/csv", "buffer": drive}
+        )
+        expect(page.get_by_test_id("proof")).to_be_visible()
+        for opener in ("Parts of the drive", "Columns of the file"):
+            page.get_by_text(opener).first.click()
+        look("a recorded drive")
         for item in ("Details", "Logbook", "Keys and help"):
             self.open_installation("Sandpiper")
             self.menu(item)

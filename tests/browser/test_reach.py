@@ -20,6 +20,8 @@ TABS = (
     ("Plover", "wheel", "Change the tyre"),
     ("Sandpiper", "target", "Spoke planner"),
     ("Dotterel", "target", "Make your own ring"),
+    ("Turnstone", "target", "Captured pulses"),
+    ("Turnstone", "readout", "Check with a recorded drive"),
     ("Turnstone", "sensor", "Tolerance"),
     ("Turnstone", "sensor", "Sensor choice"),
     ("Turnstone", "sensor", "Data and wires"),
