@@ -21,6 +21,10 @@ Meaning = Literal["time", "speed", "course", "accuracy", "ignored"]
 MOST_BYTES = 200_000_000
 HEAD_BYTES = 65_536
 MOST_HEADINGS = 40
+MOST_COLUMNS = 200
+MOST_DAYS = 31.0
+MOST_KMH = 2000.0
+"""A faster sample is a fault of the record, and counts as not recorded."""
 SHOWN_ROWS = 5
 SPEED_UNITS: Mapping[str, float] = {
     "km/h": 1.0,
@@ -95,6 +99,13 @@ def layout_of(data: bytes) -> TableLayout:
             path="file",
         )
     width = len(rows[first])
+    if width > MOST_COLUMNS:
+        raise InputError(
+            text_of("The table has {0} columns.", width),
+            remedy="Export the time and the speeds alone.",
+            limit=text_of("at most {0} columns", MOST_COLUMNS),
+            path="file",
+        )
     before = [row for row in rows[:first] if len(row) == width and any(cell.strip() for cell in row)]
     names = before[0] if before else [text_of("Column {0}", place + 1) for place in range(width)]
     units = before[1] if len(before) > 1 else [""] * width
@@ -148,6 +159,13 @@ def read_table(data: bytes, layout: TableLayout) -> Recording:
     places = {id(column): str(place) for place, column in enumerate(layout.columns)}
     time_s = _times(table[places[id(time)]], time.unit, layout.decimal)
     good = np.isfinite(time_s)
+    if good.any() and not np.ptp(time_s[good]) <= MOST_DAYS * 86_400:
+        raise InputError(
+            text_of("The times of {0} span more than {1:.0f} days.", time.name, MOST_DAYS),
+            remedy="Check which column is the time, and its unit.",
+            limit=text_of("at most {0:.0f} days", MOST_DAYS),
+            path="columns",
+        )
     channels: dict[str, tuple[Quantity, str, Array]] = {}
     meanings: Mapping[str, tuple[Quantity, str]] = {
         "speed": ("speed", "km/h"),
@@ -159,9 +177,10 @@ def read_table(data: bytes, layout: TableLayout) -> Recording:
         if column.meaning not in meanings:
             continue
         values = _numbers(table[places[id(column)]], layout.decimal)
-        unread |= ~np.isfinite(values)
         if column.meaning == "speed":
             values = values * SPEED_UNITS[column.unit]
+            values[np.abs(values) > MOST_KMH] = np.nan
+        unread |= ~np.isfinite(values)
         name = column.name if column.name not in channels else f"{column.name} {len(channels) + 1}"
         channels[name] = (*meanings[column.meaning], values[good])
     bad = ~good | unread

@@ -96,6 +96,17 @@ class Tables(TestCase):
         with self.assertRaisesRegex(InputError, "A column for the time"):
             read_table(data, layout_of(data))
 
+    def test_absurd_times_speeds_and_widths(self) -> None:
+        for text, word in (
+            ("time,a km/h,b km/h\n0,1,1\n1e300,1,1\n", "span more than 31 days"),
+            (",".join("1" * 201) + "\n" + ",".join("2" * 201) + "\n", "201 columns"),
+        ):
+            data = text.encode()
+            with self.subTest(word), self.assertRaisesRegex(InputError, word):
+                read_table(data, layout_of(data))
+        _, found = self.table("time,a km/h,b km/h\n0,50,50\n1,1e300,50\n2,50,-1e9\n")
+        self.assertEqual(found.bad_lines, 2)
+
     @settings(deadline=None, max_examples=60)
     @given(st.binary(max_size=400))
     def test_any_bytes_are_read_or_refused(self, data: bytes) -> None:
