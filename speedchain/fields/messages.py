@@ -44,7 +44,7 @@ def text_of(template: str, *values: object, **named: object) -> str:
     """
     if named or 0 in values:  # +0 and −0 are one key and two texts
         return _made(template, values, named)
-    return _remembered(template, values)
+    return _remembered(template, *values)
 
 
 def _made(template: str, values: tuple[object, ...], named: Mapping[str, object]) -> Message:
@@ -54,8 +54,8 @@ def _made(template: str, values: tuple[object, ...], named: Mapping[str, object]
 
 
 @lru_cache(maxsize=8192, typed=True)
-def _remembered(template: str, values: tuple[object, ...]) -> Message:
-    """Most texts of an evaluation are those of the one before."""
+def _remembered(template: str, *values: object) -> Message:
+    """Most texts of an evaluation are those of the one before; 1 and 1.0 are not one text."""
     return _made(template, values, {})
 
 

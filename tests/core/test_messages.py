@@ -63,6 +63,11 @@ class Messages(TestCase):
             self.assertEqual(said(recased(gap, upper=False)), "luftspalt auf 1,00 mm einstellen.")
             self.assertEqual(said("read it back"), "zurücklesen")
 
+    def test_texts_that_are_remembered_are_not_mixed_up(self) -> None:
+        """1 and 1.0, and +0 and −0, are equal and read differently."""
+        self.assertEqual([text_of("{0}", value) for value in (1, 1.0, True)], ["1", "1.0", "True"])
+        self.assertEqual([text_of("{0:+.0f}", value) for value in (0.0, -0.0)], ["+0", "-0"])
+
     @given(st.lists(st.text(string.ascii_letters + " .,", max_size=8), max_size=5), st.floats(0.1, 1e6))
     def test_what_was_kept_as_json_comes_back(self, words: list[str], number: float) -> None:
         text = text_of("{0}: {1:.3g} ({name})", joined(" | ", words), number, name=text_of("{0}", number))

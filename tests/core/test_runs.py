@@ -185,6 +185,15 @@ class Checks(TestCase):
     def test_the_lag_of_the_display_is_found(self) -> None:
         self.assertAlmostEqual(driven(Drive(shown_late_s=1.7, seed=4)).check.lag.lag_s, 1.7, delta=0.15)
 
+    def test_speeds_are_paired_at_one_time(self) -> None:
+        """Two seconds behind, while the speed rises by 1 km/h a second, a right display would seem 2 km/h low."""
+        time_s = np.arange(0, 120, 0.5)
+        true = np.interp(time_s, [0, 10, 50, 60, 100, 120], [0, 30, 70, 70, 30, 30])
+        shown = SpeedRecord(time_s + 2, true)
+        found = speed_check(SpeedRecord(time_s, true), shown, used=((14.0, 46.0),), left_out=((48.0, 120.0),))
+        assert found is not None
+        self.assertAlmostEqual(found.error_pct, 0, delta=0.1)
+
     def test_slope_or_wind_cancels_there_and_back(self) -> None:
         check = driven(Drive(shown_per_true=1.01, wind_pct=2, seed=5)).check
         self.assertAlmostEqual(check.error_pct, 1.0, delta=check.expanded_pct)
