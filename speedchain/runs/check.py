@@ -17,6 +17,7 @@ from speedchain.uncertainty import COVERAGE_FACTOR, student_factor
 
 Array = NDArray[np.float64]
 Units = Literal["blocks", "parts"]
+STANDING_KMH = 1.0
 BLOCK_S = 4.0
 ALIKE = 6.0
 """A block is so many times as long as samples are alike: then one block says little of the next. Common practice."""
@@ -135,7 +136,7 @@ def speed_check(
         least_kmh=least_kmh,
     )
     blocks = _blocks(parts, true, shown_kmh, display_step_kmh)
-    if len(blocks.true) < LEAST_UNITS:
+    if len(blocks.true) < LEAST_UNITS or not blocks.shown.any():
         return None
     directions, of_direction = _directions(blocks, true, course_deg, source_u_pct)
     if _differ(directions):
@@ -144,7 +145,7 @@ def speed_check(
     at_kmh = float(np.average(blocks.true, weights=line.weights))
     factor = student_factor(freedom)
     u_line = _u_at(line, at_kmh) * scatter
-    of_shown = line.offset + line.ratio * at_kmh
+    of_shown = max(line.offset + line.ratio * at_kmh, 1e-9)
     statistical_pct = 100 * factor * u_line / of_shown
     expanded = math.hypot(statistical_pct, COVERAGE_FACTOR * source_u_pct)
     steady_s = float(sum(part.to_s - part.from_s for part in parts if part.reason is None))
@@ -217,7 +218,10 @@ def _within(time_s: Array, begin: float, end: float) -> slice:
 def _blocks(parts: tuple[DrivePart, ...], true: SpeedRecord, shown_kmh: Array, step_kmh: float) -> _Blocks:
     """Means over blocks of the parts in use, each with the standard uncertainty that its samples' scatter gives it."""
     spans = [(part.from_s, part.to_s) for part in parts if part.reason is None]
-    apart = [shown_kmh[here] / true.kmh[here] for here in (_within(true.time_s, *span) for span in spans)]
+    apart = [
+        shown_kmh[here] / np.maximum(true.kmh[here], STANDING_KMH)
+        for here in (_within(true.time_s, *span) for span in spans)
+    ]
     left = np.concatenate([ratio - ratio.mean() for ratio in apart]) if apart else np.empty(0)
     alike = alike_points(left, left.size / len(apart)) if left.size > 2 else 1.0
     step_s = float(np.median(np.diff(true.time_s)))
@@ -229,9 +233,9 @@ def _blocks(parts: tuple[DrivePart, ...], true: SpeedRecord, shown_kmh: Array, s
             low, high = begin + at * (end - begin) / count, begin + (at + 1) * (end - begin) / count
             here = _within(true.time_s, low, high)
             size = here.stop - here.start
-            if size == 0:
-                continue
-            mean, other = float(true.kmh[here].mean()), float(shown_kmh[here].mean())
+            mean, other = (float(values[here].mean()) if size else 0.0 for values in (true.kmh, shown_kmh))
+            if mean < STANDING_KMH:
+                continue  # nothing can be compared while it stands, even where a person wants it
             noise = float(np.std(shown_kmh[here] - other / mean * true.kmh[here])) if size > 2 else 0.0
             own = noise * math.sqrt(min(alike / max(size, 1), 1.0))
             rows.append((mean, other, own, math.hypot(own, step_kmh / math.sqrt(12)), place, (low, high)))
@@ -328,7 +332,7 @@ def _directions(
     # beside a line that may have an offset: what differs by speed is no difference of direction
     columns = blocks.true, blocks.shown, blocks.u_true, blocks.u_shown
     line = line_through(*columns, through_zero=not _tells_offset(blocks))
-    left = blocks.shown / (line.offset + line.ratio * blocks.true)
+    left = blocks.shown / np.maximum(line.offset + line.ratio * blocks.true, 1e-9)
     overall = float((blocks.shown / blocks.true).mean())
     found: list[Direction] = []
     for heading in (axis, axis + 180):

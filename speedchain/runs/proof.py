@@ -22,6 +22,8 @@ from speedchain.views import causes_of
 
 LEAST_ON_WATER_KMH = 3.0
 MOST_SPANS = 100
+MOST_EXPANDED_PCT = 5.0
+"""A drive that is less sure proves nothing, neither right nor wrong. Common practice."""
 
 Setting = Annotated[float, Field(ge=-1e9, le=1e9)]
 Second = Annotated[float, Field(ge=-1e12, le=1e12)]
@@ -106,8 +108,19 @@ def prove(installation: Installation, evaluation: Evaluation, recorded: Recordin
     )
     if check is None:
         raise InputError(
-            "Too little of this drive is steady and straight.",
+            "Too little of this drive can be used: little is steady and straight, or nothing was shown.",
             remedy="Hold a speed for ten seconds and more, at least three times, on straight and level ground.",
+            path="recording",
+        )
+    if check.expanded_pct > MOST_EXPANDED_PCT:
+        raise InputError(
+            text_of(
+                "The shown speed does not follow the true one: {0:+.0f} %, ± {1:.0f} %.",
+                check.error_pct,
+                check.expanded_pct,
+            ),
+            remedy="Look for a dead or stuck display and for dropouts: do the magnet test, then drive again.",
+            limit=text_of("± {0:g} % at most", MOST_EXPANDED_PCT),
             path="recording",
         )
     error_pct = check.error_pct

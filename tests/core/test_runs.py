@@ -249,6 +249,19 @@ class Checks(TestCase):
         with self.assertRaisesRegex(InputError, "each in a column of its own"):
             driven(Drive(), CheckWanted(true_channel="display", shown_channel="display"))
 
+    def test_a_dead_or_stuck_display_proves_nothing(self) -> None:
+        known = installation(CAR, readouts__0__current_setting=23000)
+        for shown, word in (("0", "nothing was shown"), ("50", "does not follow")):
+            rows = as_table(Drive(seed=1)).splitlines()
+            dead = [rows[0], *(",".join([*row.split(",")[:2], shown, row.split(",")[3]]) for row in rows[1:])]
+            data = "\n".join(dead).encode()
+            with self.subTest(shown), self.assertRaisesRegex(InputError, word):
+                prove(known, evaluate(known), read_table(data, layout_of(data)), WANTED)
+
+    def test_standing_does_not_count_even_by_hand(self) -> None:
+        wanted = WANTED.model_copy(update={"used": (TimeSpan(from_s=-1, to_s=4),)})
+        self.assertAlmostEqual(driven(Drive(seed=1), wanted).check.error_pct, 0, delta=0.4)
+
     def test_spans_of_the_wish_reach_the_check(self) -> None:
         wanted = WANTED.model_copy(update={"left_out": (TimeSpan(from_s=0, to_s=60),)})
         self.assertIn("by_hand", [part.reason for part in driven(Drive(), wanted).check.parts])

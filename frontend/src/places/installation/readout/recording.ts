@@ -35,6 +35,5 @@ export const useRecording = (document: Installation, chosen: Chosen | null, read
     enabled: chosen !== null,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
-    retry: false,
     gcTime: 60_000,
   });
