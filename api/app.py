@@ -11,7 +11,22 @@ from ninja import NinjaAPI
 from ninja.errors import ValidationErrorContext
 from ninja.security import SessionAuth
 
-from api import bench, installations, problems, recordings, sensing, session, vehicles
+from api import (
+    answers,
+    bench,
+    faults,
+    installations,
+    jobs,
+    pairing,
+    practice,
+    problems,
+    recordings,
+    sensing,
+    service,
+    session,
+    vehicles,
+    work,
+)
 from api.described import described
 from api.limits import BoundedParser
 from api.schemas import Health
@@ -39,11 +54,26 @@ class Api(NinjaAPI):
 api = Api(title="Wheelometron", version="1", docs_url=None, auth=SessionAuth(), parser=BoundedParser())
 problems.register(api)
 api.add_router("/session", session.router, tags=["session"])
+api.add_router("/pairing", pairing.router, tags=["session"])
 api.add_router("/vehicles", vehicles.router, tags=["vehicles"])
 api.add_router("/bin", vehicles.bin_router, tags=["vehicles"])
 api.add_router("", sensing.router, tags=["sensing"])
 api.add_router("", bench.router, tags=["bench"])
+api.add_router("/vehicles", recordings.of_vehicle, tags=["recordings"])
 api.add_router("/recordings", recordings.router, tags=["recordings"])
+api.add_router("/recordings", answers.router, tags=["recordings"])
+api.add_router("/installations", jobs.of_installation, tags=["jobs"])
+api.add_router("/sheets", jobs.router, tags=["jobs"])
+api.add_router("/installations", faults.of_installation, tags=["faults"])
+api.add_router("/faults", faults.router, tags=["faults"])
+api.add_router("/practice", practice.router, tags=["practice"])
+api.add_router("/fault-table", faults.table_router, tags=["faults"])
+api.add_router("/templates", jobs.templates_router, tags=["jobs"])
+api.add_router("/shared", jobs.shared_router, tags=["jobs"])
+api.add_router("/vehicles", service.of_vehicle, tags=["service"])
+api.add_router("/calendar", service.calendar_router, tags=["service"])
+api.add_router("", service.router, tags=["service"])
+api.add_router("/work", work.router, tags=["work"])
 # Last, since Ninja describes a model as the last route has it: here as given, with plain numbers.
 api.add_router("", installations.router, tags=["installations"])
 

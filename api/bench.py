@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from typing import Annotated, Literal, cast
+from typing import Annotated, Literal
 
 from django.core.cache import caches
 from django.http import HttpResponse
@@ -11,32 +11,31 @@ from ninja import Router, Schema
 from pydantic import Field, TypeAdapter
 
 from api.access import SignedIn
+from api.files import file_answer, heading_of
 from api.problems import ProblemOut, problem
 from api.schemas import In
+from api.work import WorkOut
 from speedchain import Evaluation, Installation, evaluate
 from speedchain.bench.card import Card, card_of
 from speedchain.bench.export import run_lines
 from speedchain.bench.hand_tests import HandTest, magnet_test, spin_test, waves_for
 from speedchain.bench.moment import BenchFrame, Moment, bench_moment
 from speedchain.bench.records import apply_card, record_test, verify_stage
-from speedchain.bench.run import Run, RunTold
+from speedchain.bench.run import Run
 from speedchain.bench.satellite import Receiver, sentences
 from speedchain.fields import StageName, TestRecord, Verification
 from speedchain.fields.types import SpanOfTime, Turns
-from speedchain.sheets.pdf import Heading, card_pdf, wiring_pdf
+from speedchain.sheets.pdf import card_pdf, wiring_pdf
 from speedchain.sheets.wiring import WiringSheet, wiring_sheet
 from speedchain.views.readings import Diagnosis, Readings, diagnose
 from speedchain.views.signal import SignalView, view_signal
-from workshop import runs
-from workshop.access import chart_of, installation_for
-from workshop.installations import head_of, readable
-from workshop.models import BenchRun
+from workshop import bench
+from workshop.access import chart_of
+from workshop.parts import fitted_on
 
 router = Router()
 REFUSED = {401: ProblemOut, 422: ProblemOut}
 FRAME: TypeAdapter[BenchFrame] = TypeAdapter(BenchFrame)
-RUN_TOLD: TypeAdapter[RunTold] = TypeAdapter(RunTold)
-RunState = Literal["waiting", "going", "done", "failed", "stopped"]
 FileKind = Literal["csv", "vcd", "nmea"]
 MOST_EDGES_IN_A_FILE = 80_000
 USUAL_TURNS, USUAL_SECONDS = 10, 10.0
@@ -111,24 +110,6 @@ class RunIn(In):
     run: Run
 
 
-class RunOut(Schema):
-    """A long run: how far it is, and what came of it."""
-
-    id: int
-    state: RunState
-    share: float
-    message: str
-    result: RunTold | None
-
-    @classmethod
-    def of(cls, run: BenchRun) -> RunOut:
-        """From the record."""
-        result = None if run.result is None else RUN_TOLD.validate_python(run.result)
-        return cls.model_construct(
-            id=run.pk, state=cast(RunState, run.state), share=run.share, message=run.message, result=result
-        )
-
-
 @router.post("/signal", response={200: SignalView, **REFUSED}, operation_id="signal")
 def show_signal(request: SignedIn, document: Installation) -> SignalView:
     """A coil over speed and the two ways with it, ways to the ratio and its error over the range, the smoothing."""
@@ -144,8 +125,10 @@ def show_wiring(request: SignedIn, document: Installation) -> WiringSheet:
 @router.post("/wiring/pdf", response={200: bytes, 404: ProblemOut, **REFUSED}, operation_id="wiringPdf")
 def print_wiring(request: SignedIn, document: Installation, installation_id: int | None = None) -> HttpResponse:
     """Both on paper, with the vehicle and revision of a stored installation above them."""
-    heading = _heading(request, installation_id, document)
-    return _file(wiring_pdf(document, show_wiring(request, document), heading), "application/pdf", "wiring.pdf")
+    heading = heading_of(request, installation_id, document)
+    fitted = [] if installation_id is None else fitted_on(request.user, installation_id)
+    content = wiring_pdf(document, show_wiring(request, document), heading, fitted)
+    return file_answer(content, "application/pdf", "wiring.pdf")
 
 
 @router.post("/bench/moment", response={200: BenchFrame, 409: ProblemOut, **REFUSED}, operation_id="benchMoment")
@@ -176,22 +159,8 @@ def show_card(request: SignedIn, body: CardIn) -> Card:
 @router.post("/bench/card/pdf", response={200: bytes, 404: ProblemOut, **REFUSED}, operation_id="benchCardPdf")
 def print_card(request: SignedIn, body: CardIn, installation_id: int | None = None) -> HttpResponse:
     """The same on paper."""
-    heading = _heading(request, installation_id, body.document)
-    return _file(card_pdf(body.document, show_card(request, body), heading), "application/pdf", "test-card.pdf")
-
-
-def _heading(request: SignedIn, installation_id: int | None, document: Installation) -> Heading | None:
-    """Of the installation's newest revision."""
-    if installation_id is None:
-        return None
-    record = installation_for(request.user, installation_id)
-    head = head_of(record)
-    return Heading(
-        vehicle=record.vehicle.name,
-        revision=head.number,
-        saved_on=head.created_at.date(),
-        unsaved=readable(head) != document,
-    )
+    heading = heading_of(request, installation_id, body.document)
+    return file_answer(card_pdf(body.document, show_card(request, body), heading), "application/pdf", "test-card.pdf")
 
 
 @router.post("/bench/card/apply", response={200: Installation, **REFUSED}, operation_id="applyCard")
@@ -236,40 +205,22 @@ def diagnose_readings(request: SignedIn, body: ReadingsIn) -> Diagnosis:
 
 
 @router.post("/bench/files/{kind}", response={200: bytes, **REFUSED}, operation_id="benchFile")
-def bench_file(request: SignedIn, kind: FileKind, body: RunIn) -> HttpResponse:
+def benchfile_answer(request: SignedIn, kind: FileKind, body: RunIn) -> HttpResponse:
     """The pulses of a run as CSV or VCD, or what a satellite receiver would say of it, as NMEA 0183."""
     if kind == "nmea":
         receiver = Receiver(seed=body.run.faults.seed)
         sent = "".join([f"{line}\r\n" for line in sentences(receiver, body.run.profile, body.run.seconds)])
-        return _file(sent.encode(), MEDIA[kind], "bench.nmea")
+        return file_answer(sent.encode(), MEDIA[kind], "bench.nmea")
     evaluation = evaluate(body.document, chart_of(request.user))
     lines = run_lines(
         kind, installation=body.document, evaluation=evaluation, run=body.run, most_edges=MOST_EDGES_IN_A_FILE
     )
     text = io.StringIO()
     text.writelines(f"{row}\n" for row in lines)
-    return _file(text.getvalue().encode(), MEDIA[kind], f"bench.{kind}")
+    return file_answer(text.getvalue().encode(), MEDIA[kind], f"bench.{kind}")
 
 
-@router.post("/bench/runs", response={202: RunOut, **REFUSED}, operation_id="startRun")
-def start_run(request: SignedIn, body: RunIn) -> tuple[int, RunOut]:
+@router.post("/bench/runs", response={202: WorkOut, **REFUSED}, operation_id="startRun")
+def start_run(request: SignedIn, body: RunIn) -> tuple[int, WorkOut]:
     """Start a long run; it goes on beside the requests."""
-    return 202, RunOut.of(runs.start_run(request.user, body.document, body.run, RUN_TOLD))
-
-
-@router.get("/bench/runs/{run_id}", response={200: RunOut, 404: ProblemOut, **REFUSED}, operation_id="showRun")
-def show_run(request: SignedIn, run_id: int) -> RunOut:
-    """How far a run is, and what came of it."""
-    return RunOut.of(runs.run_of(request.user, run_id))
-
-
-@router.delete("/bench/runs/{run_id}", response={200: RunOut, 404: ProblemOut, **REFUSED}, operation_id="stopRun")
-def stop_run(request: SignedIn, run_id: int) -> RunOut:
-    """Stop a run."""
-    return RunOut.of(runs.stop_run(request.user, run_id))
-
-
-def _file(content: bytes, media: str, name: str) -> HttpResponse:
-    response = HttpResponse(content, content_type=media)
-    response["Content-Disposition"] = f'attachment; filename="{name}"'
-    return response
+    return 202, WorkOut.of(bench.start_run(request.user, body.document, body.run))

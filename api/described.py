@@ -11,12 +11,33 @@ from api.limits import body_limit_bytes
 from api.problems import MEDIA_TYPE, TITLES
 from speedchain.document.schema import describe_fields
 
-CREATING = ("addVehicle", "addInstallation", "copyInstallation", "fitTyre", "startRun")
+CREATING = (
+    "addVehicle",
+    "addInstallation",
+    "copyInstallation",
+    "fitTyre",
+    "startRun",
+    "startFault",
+    "beginCase",
+    "addRecording",
+    "deriveChannel",
+    "makeLink",
+)
 """Routes with POST that keep something; the others with POST only compute."""
 EVERYWHERE = (405, 500, 503)
 WITH_BODY = (400, 413, 415, 422)
 FILES = {
+    "drivePdf": ["application/pdf"],
+    "originalFile": ["application/octet-stream"],
+    "fetchFile": ["application/octet-stream"],
     "wiringPdf": ["application/pdf"],
+    "sheetPdf": ["application/pdf"],
+    "readShared": ["application/pdf"],
+    "tagPdf": ["application/pdf"],
+    "trailerCard": ["application/pdf"],
+    "timelineFile": ["text/csv", "application/json"],
+    "readFeed": ["text/calendar"],
+    "showPhoto": ["image/jpeg"],
     "benchCardPdf": ["application/pdf"],
     "benchFile": ["text/csv", "text/plain"],
     "ringFile": ["image/vnd.dxf", "image/svg+xml", "application/pdf"],

@@ -18,10 +18,12 @@ from speedchain.fields import text_of
 SMALL_BYTES = 8_000
 MOST_KEYS = 12_000
 DEEPEST = 40
-SMALL = re.compile(r"^/api/(session.*|tasks/[^/]+|vehicles|vehicles/[^/]+|vehicles/[^/]+/sheet)$")
+SMALL = re.compile(r"^/api/(session.*|tasks/[^/]+|vehicles|vehicles/[^/]+|vehicles/[^/]+/(sheet|recordings))$")
 """Routes that take a few short fields. All others take a document at most."""
-RECORDINGS = "/api/recordings/"
-"""Routes that take a file."""
+PIECE = re.compile(r"^/api/recordings/[^/]+/pieces/[^/]+$")
+"""Routes that take a piece of a file, as bytes."""
+PHOTO = re.compile(r"^/api/sheets/[^/]+/photos/[^/]+/[^/]+$")
+"""Routes that take a photo, as bytes."""
 STRINGS = re.compile(rb'"(?:[^"\\]|\\.)*"')
 BRACKETS = re.compile(rb"[\[{]|[\]}]")
 
@@ -32,9 +34,15 @@ def body_limit_bytes(path: str) -> int:
     >>> body_limit_bytes("/api/session"), body_limit_bytes("/api/evaluate")
     (8000, 400000)
     """
-    if path.startswith(RECORDINGS):
-        return int(settings.LARGEST_RECORDING_BYTES)
+    if PIECE.match(path):
+        return int(settings.LARGEST_PIECE_BYTES)
+    if PHOTO.match(path):
+        return int(settings.LARGEST_PHOTO_BYTES)
     return SMALL_BYTES if SMALL.match(path) else int(settings.LARGEST_BODY_BYTES)
+
+
+def _bytes(path: str) -> bool:
+    return PIECE.match(path) is not None or PHOTO.match(path) is not None
 
 
 class LimitsMiddleware:
@@ -52,8 +60,9 @@ class LimitsMiddleware:
                 return problem(
                     413, text_of("The body is larger than this route takes: at most {0} bytes.", limit), limit=limit
                 )
-            if size and request.content_type != "application/json":
-                return problem(415, "This route takes JSON. Send it with the content type application/json.")
+            taken = "application/octet-stream" if _bytes(request.path) else "application/json"
+            if size and request.content_type != taken:
+                return problem(415, text_of("This route takes the content type {0}. Send it with that.", taken))
         response = self.get_response(request)
         if response.status_code == 405 and request.path.startswith("/api/"):
             refused = problem(

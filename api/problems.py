@@ -17,8 +17,8 @@ from speedchain.fields import said, text_of
 from speedchain.fields.errors import Problem, SpeedchainError, problems_from_pydantic
 from workshop.access import NotFoundError, ReadOnlyError
 from workshop.installations import readable
-from workshop.runs import BusyError
 from workshop.vehicles import FullError, NameTakenError, StaleError
+from workshop.work import BusyError
 
 TITLES = {
     400: "This request cannot be read",

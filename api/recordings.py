@@ -1,180 +1,361 @@
-"""Recorded drives: a file is read, compared with the installation, and not kept."""
+"""Recordings of a vehicle: sent in pieces, read, drawn, and taken out again."""
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from datetime import UTC, datetime
+from typing import Annotated, Any, Literal, cast
 
 import numpy as np
+from django.http import FileResponse
 from ninja import Router, Schema
 from numpy.typing import NDArray
-from pydantic import Base64Bytes, Field
+from pydantic import Field
 
 from api.access import SignedIn
 from api.problems import FieldProblem, ProblemOut
 from api.schemas import In
-from speedchain import Installation, evaluate
-from speedchain.fields import InputError, said
+from api.work import WorkOut, problem_from
+from speedchain import evaluate
+from speedchain.fields import InputError, Words, from_data
 from speedchain.runs import (
-    SPEED_UNITS,
-    CheckWanted,
+    TWO_SPEEDS,
+    UNITS,
+    BusSignal,
     Column,
-    Fingerprint,
-    Proof,
-    Recording,
-    TableLayout,
-    fingerprint,
-    layout_of,
-    prove,
-    read_edges,
-    read_table,
+    Derived,
+    DerivedKind,
+    Format,
+    Histogram,
+    Quantity,
+    ReadAs,
+    SpeedRecord,
+    distance_m,
+    histogram,
     usual_speeds,
+    wheel_speed_by,
 )
-from workshop.access import chart_of
+from workshop import recordings
+from workshop.access import chart_of, installation_for, recording_for, recording_read
+from workshop.derived import add_derived, names_of, remove_derived
+from workshop.export import A_DATE_S
+from workshop.installations import head_of, readable
+from workshop.models import RecordingRecord
+from workshop.samples import ChannelFacts, drawn, load, rates
+from workshop.track import Track, track_of
+from workshop.work import start_work
 
 router = Router()
-LARGEST_FILE_BYTES = 20_000_000
+of_vehicle = Router()
+REFUSED = {401: ProblemOut, 404: ProblemOut, 422: ProblemOut}
 MOST_DRAWN = 1200
-
-Meaning = Literal["time", "speed", "course", "accuracy", "ignored"]
-Unit = Annotated[str, Field(max_length=24)]
-
-
-class ColumnIn(In):
-    """What a person says a column is."""
-
-    meaning: Meaning
-    unit: Unit = ""
+MOST_ALONG = 2000
+State = Literal["sending", "reading", "ready", "failed"]
+ChannelName = Annotated[str, Field(max_length=200)]
 
 
 class RecordingIn(In):
-    """A document, a file of a recorded drive (base64), what its columns are, and what is compared."""
+    """A file that is going to be sent."""
 
-    document: Installation
-    file: Annotated[Base64Bytes, Field(max_length=4 * LARGEST_FILE_BYTES // 3)]
-    columns: Annotated[tuple[ColumnIn, ...] | None, Field(max_length=200)] = None
-    wanted: CheckWanted | None = None
-    readout: Annotated[int, Field(ge=0, le=7)] = 0
-    setting: float | None = Field(None, ge=-1e9, le=1e9)
-    """What was set in the reader on the drive."""
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    size_bytes: Annotated[int, Field(ge=0, le=10**12)]
 
 
-class Drawn(Schema):
-    """True and shown speed over time, as many points as a screen has."""
+class ChannelOut(Schema):
+    """A channel: what it was called in the file, what it is, and what it holds."""
 
-    time_s: list[float]
-    true_kmh: list[float | None]
-    shown_kmh: list[float | None]
+    name: str
+    quantity: Quantity
+    unit: str
+    true: bool
+    samples: int
+    from_s: float
+    to_s: float
+    least: float | None
+    greatest: float | None
+    derived: bool
+
+
+class SpeedsOut(Schema):
+    """Which speeds are compared until a person says otherwise."""
+
+    true_channel: str
+    shown_channel: str
 
 
 class RecordingOut(Schema):
-    """A file as it was read, and what it proves; `refused` says why it proves nothing."""
+    """A recording, and what was read of it."""
 
-    columns: tuple[Column, ...]
-    units: tuple[str, ...] = tuple(SPEED_UNITS)
+    id: int
+    vehicle: int
+    name: str
+    size_bytes: int
+    sha256: str
+    state: State
+    share: float
+    reading: int | None
+    created_at: datetime
+    created_by_role: str
+    problem: FieldProblem | None
+    format: Format | None = None
     lines: int = 0
     bad_lines: int = 0
-    examples: tuple[str, ...] = ()
+    examples: tuple[Words, ...] = ()
+    begins_at: datetime | None = None
+    begins_s: float = 0.0
     seconds: float = 0.0
-    speeds: tuple[str, ...] = ()
-    wanted: CheckWanted | None = None
-    drawn: Drawn | None = None
-    proof: Proof | None = None
-    refused: FieldProblem | None = None
+    channels: tuple[ChannelOut, ...] = ()
+    usual: SpeedsOut | None = None
 
-
-class RingIn(In):
-    """A file with the times of pulses (base64), when the mark passed, and the count where it is known."""
-
-    file: Annotated[Base64Bytes, Field(max_length=4 * LARGEST_FILE_BYTES // 3)]
-    mark_s: float | None = Field(None, ge=-1e12, le=1e12)
-    count: int | None = Field(None, ge=1, le=120)
-
-
-@router.post("/ring", response={200: Fingerprint, 401: ProblemOut, 422: ProblemOut}, operation_id="fingerprintRing")
-def ring(request: SignedIn, body: RingIn) -> Fingerprint:
-    """The fingerprint of a ring from the times of its pulses. The file is not kept."""
-    return fingerprint(read_edges(body.file), mark_s=body.mark_s, count=body.count)
-
-
-@router.post("/check", response={200: RecordingOut, 401: ProblemOut, 422: ProblemOut}, operation_id="checkRecording")
-def check(request: SignedIn, body: RecordingIn) -> RecordingOut:
-    """Compare the shown with the true speed of a recorded drive. The file is not kept."""
-    layout = _with_columns(layout_of(body.file), body.columns)
-    try:
-        recorded = read_table(body.file, layout)
-    except InputError as error:
-        return RecordingOut(columns=layout.columns, refused=_refused(error))
-    speeds = tuple([item.name for item in recorded.channels if item.quantity == "speed"])
-    wanted = (
-        body.wanted if body.wanted and {body.wanted.true_channel, body.wanted.shown_channel} <= set(speeds) else None
-    )
-    wanted = (wanted or _usual(layout, recorded)).model_copy(
-        update={"readout": body.readout, "driven_setting": body.setting}
-    )
-    found = RecordingOut(
-        columns=layout.columns,
-        lines=recorded.lines,
-        bad_lines=recorded.bad_lines,
-        examples=tuple([said(text) for text in recorded.examples]),
-        seconds=recorded.seconds,
-        speeds=speeds,
-        wanted=wanted,
-        drawn=_drawn(recorded, wanted),
-    )
-    try:
-        found.proof = prove(body.document, evaluate(body.document, chart_of(request.user)), recorded, wanted)
-    except InputError as error:
-        found.refused = _refused(error)
-    return found
-
-
-def _with_columns(layout: TableLayout, columns: tuple[ColumnIn, ...] | None) -> TableLayout:
-    """The layout with what a person says of its columns, where that is of this file."""
-    if columns is None or len(columns) != len(layout.columns):
-        return layout
-    said_of = [
-        Column(
-            name=column.name,
-            meaning=item.meaning,
-            unit=item.unit if item.meaning != "speed" or item.unit in SPEED_UNITS else "km/h",
-            first=column.first,
-            true=column.true,
+    @classmethod
+    def of(cls, found: RecordingRecord) -> RecordingOut:
+        """From the record."""
+        reading = recordings.reading_of(found) if found.state == "reading" else None
+        share = 1.0 if found.state != "reading" else 0.0 if reading is None else reading.share
+        common: dict[str, Any] = {
+            "id": found.pk,
+            "vehicle": found.vehicle_id,
+            "name": found.name,
+            "size_bytes": found.size_bytes,
+            "sha256": found.sha256,
+            "state": cast(State, found.state),
+            "share": share,
+            "reading": None if reading is None else reading.pk,
+            "created_at": found.created_at,
+            "created_by_role": found.created_by_role,
+            "problem": problem_from(found.problem) if found.state == "failed" else None,
+        }
+        if found.summary is None:
+            return cls.model_construct(**common)
+        summary = found.summary
+        channels = [ChannelFacts(**item) for item in summary["channels"]]
+        usual = usual_speeds(channels)
+        begins_s, derived = summary["begins_s"], names_of(found)
+        return cls.model_construct(
+            **common,
+            format=summary["format"],
+            lines=summary["lines"],
+            bad_lines=summary["bad_lines"],
+            examples=tuple([from_data(text) for text in summary["examples"]]),
+            begins_at=datetime.fromtimestamp(begins_s, UTC) if begins_s > A_DATE_S else None,
+            begins_s=begins_s,
+            seconds=summary["ends_s"] - begins_s,
+            channels=tuple(
+                [
+                    ChannelOut(
+                        **{k: v for k, v in item._asdict().items() if k != "stream"}, derived=item.name in derived
+                    )
+                    for item in channels
+                ]
+            ),
+            usual=None if usual is None else SpeedsOut(true_channel=usual[0], shown_channel=usual[1]),
         )
-        for column, item in zip(layout.columns, columns, strict=True)
-    ]
-    return TableLayout(
-        separator=layout.separator,
-        decimal=layout.decimal,
-        encoding=layout.encoding,
-        skipped_lines=layout.skipped_lines,
-        columns=tuple(said_of),
+
+
+class ReadingOut(Schema):
+    """How a file is read: the columns of a table, the signals of a bus; `read_as` is what a person said of it."""
+
+    recording: RecordingOut
+    columns: tuple[Column, ...]
+    signals: tuple[BusSignal, ...]
+    units: dict[str, list[str]] = {meaning: list(known) for meaning, known in UNITS.items()}
+    read_as: ReadAs
+
+
+class Curve(Schema):
+    """A channel with as many points as a screen has: times from the recording's beginning [s] and values."""
+
+    name: str
+    time_s: list[float]
+    values: list[float | None]
+
+
+class PlotOut(Schema):
+    """Channels between two times."""
+
+    curves: list[Curve]
+
+
+class PlotIn(In):
+    """Which channels, between which times from the recording's beginning [s], with how many points each."""
+
+    channels: Annotated[list[ChannelName], Field(min_length=1, max_length=12)]
+    from_s: float | None = Field(None, ge=-1e9, le=1e9)
+    to_s: float | None = Field(None, ge=-1e9, le=1e9)
+    points: int = Field(MOST_DRAWN, ge=10, le=4000)
+
+
+class AlongOut(Schema):
+    """The distance covered [m] at times from the recording's beginning [s]."""
+
+    time_s: list[float | None]
+    distance_m: list[float | None]
+
+
+class ExportIn(In):
+    """Which file; the shown speed divided by a ratio is the corrected one."""
+
+    kind: Literal["csv", "parquet", "gpx"]
+    shown: ChannelName = ""
+    ratio: Annotated[float, Field(gt=0, le=100)] = 1.0
+
+
+class DeriveIn(In):
+    """A channel that follows from others: of which, against which, and for a speed from pulses by which installation."""
+
+    kind: DerivedKind
+    of: Annotated[str, Field(max_length=80)]
+    against: Annotated[str, Field(max_length=80)] = ""
+    installation: int | None = None
+
+
+@of_vehicle.get(
+    "/{vehicle_id}/recordings", response={200: list[RecordingOut], **REFUSED}, operation_id="listRecordings"
+)
+def list_recordings(request: SignedIn, vehicle_id: int) -> list[RecordingOut]:
+    """The recordings of a vehicle, the newest first."""
+    return [RecordingOut.of(found) for found in recordings.recordings_of(request.user, vehicle_id)]
+
+
+@of_vehicle.post("/{vehicle_id}/recordings", response={201: RecordingOut, **REFUSED}, operation_id="addRecording")
+def add_recording(request: SignedIn, vehicle_id: int, body: RecordingIn) -> tuple[int, RecordingOut]:
+    """A recording whose file is sent next, in pieces of a million bytes."""
+    return 201, RecordingOut.of(recordings.add_recording(request.user, vehicle_id, body.name, body.size_bytes))
+
+
+@router.put("/{recording_id}/pieces/{number}", response={204: None, **REFUSED}, operation_id="sendPiece")
+def send_piece(request: SignedIn, recording_id: int, number: int) -> tuple[int, None]:
+    """A piece of the file, as bytes; sent again, it takes the place of the first."""
+    recordings.add_piece(request.user, recording_id, number, request.body)
+    return 204, None
+
+
+@router.post("/{recording_id}/read", response={200: RecordingOut, **REFUSED}, operation_id="readRecording")
+def read_recording(request: SignedIn, recording_id: int, body: ReadAs) -> RecordingOut:
+    """Read it once all of it is there, or in another way; a file that the vehicle has already gives that recording."""
+    return RecordingOut.of(recordings.read_recording(request.user, recording_id, body))
+
+
+@router.get("/{recording_id}", response={200: ReadingOut, **REFUSED}, operation_id="showRecording")
+def show_recording(request: SignedIn, recording_id: int) -> ReadingOut:
+    """A recording, and how it is read."""
+    found = recording_for(request.user, recording_id)
+    return ReadingOut(
+        recording=RecordingOut.of(found), read_as=ReadAs(**found.read_as), **recordings.columns_now(found)
     )
 
 
-def _usual(layout: TableLayout, recorded: Recording) -> CheckWanted:
-    true, shown = usual_speeds(layout, recorded)
-    return CheckWanted(true_channel=true, shown_channel=shown)
+@router.delete("/{recording_id}", response={204: None, **REFUSED}, operation_id="deleteRecording")
+def delete_recording(request: SignedIn, recording_id: int) -> tuple[int, None]:
+    """Put it into the bin."""
+    recordings.delete_recording(request.user, recording_id)
+    return 204, None
 
 
-def _drawn(recorded: Recording, wanted: CheckWanted) -> Drawn:
-    every = max(-(-recorded.time_s.size // MOST_DRAWN), 1)
-
-    def values(name: str) -> list[float | None]:
-        channel = recorded.channel(name)
-        return [] if channel is None else _plain(channel.values[::every])
-
-    begin = recorded.time_s[0] if recorded.time_s.size else 0.0
-    return Drawn(
-        time_s=[round(float(at), 3) for at in recorded.time_s[::every] - begin],
-        true_kmh=values(wanted.true_channel),
-        shown_kmh=values(wanted.shown_channel),
+@router.post("/{recording_id}/plot", response={200: PlotOut, **REFUSED}, operation_id="plotRecording")
+def plot(request: SignedIn, recording_id: int, body: PlotIn) -> PlotOut:
+    """Channels between two times, thinned to what a screen can show."""
+    found = recording_read(request.user, recording_id)
+    begins_s, ends_s = found.summary["begins_s"], found.summary["ends_s"]
+    span = (
+        begins_s if body.from_s is None else begins_s + body.from_s,
+        ends_s if body.to_s is None else begins_s + body.to_s,
     )
+    known = {item["name"] for item in found.summary["channels"]}
+    return PlotOut(
+        curves=[_curve(found, name, span, body.points) for name in dict.fromkeys(body.channels) if name in known]
+    )
+
+
+def _curve(found: RecordingRecord, name: str, span: tuple[float, float], points: int) -> Curve:
+    time_s, values = drawn(found, name, span, points)
+    return Curve(
+        name=name,
+        time_s=[round(float(at), 4) for at in time_s - found.summary["begins_s"]],
+        values=_plain(values),
+    )
+
+
+@router.get("/{recording_id}/track", response={200: Track, **REFUSED}, operation_id="showTrack")
+def show_track(request: SignedIn, recording_id: int, true: ChannelName = "", shown: ChannelName = "") -> Track:
+    """Where it was driven, in metres east and north of its middle, with the error of the shown speed at each place."""
+    return track_of(recording_read(request.user, recording_id), true, shown)
+
+
+@router.get("/{recording_id}/along", response={200: AlongOut, **REFUSED}, operation_id="showAlong")
+def show_along(request: SignedIn, recording_id: int) -> AlongOut:
+    """The distance covered at times of the recording, by its true speed: what draws channels over distance."""
+    found = recording_read(request.user, recording_id)
+    usual = usual_speeds([ChannelFacts(**item) for item in found.summary["channels"]])
+    if usual is None:
+        raise InputError("This recording holds no speed.", remedy="Draw it over time.", path="recording")
+    channel = load(found, [usual[0]]).channels[0]
+    if not np.isfinite(channel.values).any():
+        raise InputError("This recording holds no speed.", remedy="Draw it over time.", path="recording")
+    along = distance_m(SpeedRecord(channel.time_s, channel.values))
+    at = np.unique(np.linspace(0, along.size - 1, min(along.size, MOST_ALONG)).astype(int))
+    return AlongOut(time_s=_plain(channel.time_s[at] - found.summary["begins_s"]), distance_m=_plain(along[at]))
+
+
+@router.get("/{recording_id}/histogram", response={200: Histogram, **REFUSED}, operation_id="showHistogram")
+def show_histogram(request: SignedIn, recording_id: int, channel: ChannelName = "") -> Histogram:
+    """How long a channel was at each value; of pulses, their rate [Hz]."""
+    found = recording_read(request.user, recording_id)
+    of_channel = load(found, [channel]).channel(channel)
+    if of_channel is None:
+        raise InputError("This recording has no such channel.", remedy="Choose one of its channels.", path="channel")
+    values = rates(of_channel.time_s) if of_channel.quantity == "pulses" else of_channel.values
+    return histogram(of_channel.time_s, values)
+
+
+@router.post("/{recording_id}/derived", response={202: WorkOut, **REFUSED}, operation_id="deriveChannel")
+def derive_channel(request: SignedIn, recording_id: int, body: DeriveIn) -> tuple[int, WorkOut]:
+    """Have a channel computed that follows from others, and kept with the recording."""
+    if body.kind == "wheel_speed":
+        wanted = _by_installation(request, body)
+    else:
+        wanted = Derived(kind=body.kind, of=body.of, against=body.against if body.kind in TWO_SPEEDS else "")
+    return 202, WorkOut.of(add_derived(request.user, recording_id, wanted))
+
+
+def _by_installation(request: SignedIn, body: DeriveIn) -> Derived:
+    if body.installation is None:
+        raise InputError(
+            "Speed from pulses needs an installation: its wheel and its count.",
+            remedy="Choose one.",
+            path="installation",
+        )
+    head = head_of(installation_for(request.user, body.installation))
+    document = readable(head)
+    if document is None:
+        raise InputError(
+            "The newest revision of this installation cannot be read.",
+            remedy="Choose another one.",
+            path="installation",
+        )
+    by = f"{document.name}, revision {head.number}"
+    return wheel_speed_by(evaluate(document, chart_of(request.user)), body.of, by)
+
+
+@router.delete("/{recording_id}/derived", response={200: RecordingOut, **REFUSED}, operation_id="removeDerived")
+def delete_derived(request: SignedIn, recording_id: int, name: ChannelName = "") -> RecordingOut:
+    """Remove a derived channel."""
+    return RecordingOut.of(remove_derived(request.user, recording_id, name))
+
+
+@router.get("/{recording_id}/original", response={200: bytes, **REFUSED}, operation_id="originalFile")
+def original(request: SignedIn, recording_id: int) -> FileResponse:
+    """The file as it came."""
+    found = recording_for(request.user, recording_id)
+    return FileResponse(recordings.original(found), as_attachment=True, filename=found.name)
+
+
+@router.post("/{recording_id}/export", response={202: WorkOut, **REFUSED}, operation_id="exportRecording")
+def export(request: SignedIn, recording_id: int, body: ExportIn) -> tuple[int, WorkOut]:
+    """Have a file made of its channels, or of its track; it is fetched from the work when that is done."""
+    found = recording_read(request.user, recording_id)
+    asked = body.model_dump(mode="json") | {"channels": [item["name"] for item in found.summary["channels"]]}
+    return 202, WorkOut.of(start_work(request.user, "export", asked, recording=found, again=False))
 
 
 def _plain(values: NDArray[np.float64]) -> list[float | None]:
-    return [round(float(value), 3) if np.isfinite(value) else None for value in values]
-
-
-def _refused(error: InputError) -> FieldProblem:
-    item = error.problems[0]
-    return FieldProblem(path=item.path, message=said(item.message), remedy=said(item.remedy), limit=said(item.limit))
+    return [round(float(value), 4) if np.isfinite(value) else None for value in values]

@@ -8,10 +8,10 @@ from datetime import datetime
 from typing import Annotated, Any, Literal, cast, get_args
 
 from ninja import Schema
-from pydantic import ConfigDict, Field, PlainValidator, StringConstraints, TypeAdapter, WithJsonSchema, computed_field
+from pydantic import ConfigDict, Field, StringConstraints, TypeAdapter, computed_field
 
 from speedchain import Evaluation, Installation, read_installation
-from speedchain.fields import UNIT_SYSTEMS, UnitSystem, Words, from_data
+from speedchain.fields import UNIT_SYSTEMS, UnitSystem, Words
 from speedchain.fields.evidence import Evidence, StageName
 from speedchain.fields.purposes import Purpose, SensedAt, VehicleKind
 from speedchain.fields.texts import Name, Plain
@@ -138,6 +138,7 @@ class TaskOut(Schema):
     created_at: datetime
     done_at: datetime | None
     done_by: str
+    put_off: bool
 
     @classmethod
     def of(cls, item: Task) -> TaskOut:
@@ -149,6 +150,7 @@ class TaskOut(Schema):
             created_at=item.created_at,
             done_at=item.done_at,
             done_by=item.done_by_role,
+            put_off=item.put_off_id is not None,
         )
 
 
@@ -191,10 +193,6 @@ class VehicleQuery(Schema):
     limit: int = Field(MOST_AT_ONCE, ge=1, le=MOST_AT_ONCE)
 
 
-KeptText = Annotated[Words, PlainValidator(from_data), WithJsonSchema({"type": "string"})]
-"""A text of the core that was kept as data."""
-
-
 class InstallationSummary(Schema):
     """An installation in the vehicles page."""
 
@@ -206,12 +204,12 @@ class InstallationSummary(Schema):
     true_kmh: float
     shown_kmh: float
     error_pct: float
-    condition: KeptText = ""
+    condition: Words = ""
     expanded_uncertainty_pct: float
     stages: list[StageState]
     worst: Severity | None
-    finding: KeptText
-    next_action: KeptText
+    finding: Words
+    next_action: Words
     failed: bool
     verified: bool
     tasks: list[TaskOut]
@@ -245,7 +243,7 @@ class UnreadableInstallation(Schema):
     id: int
     name: str
     revision: int
-    reason: KeptText
+    reason: Words
 
     @classmethod
     def of(cls, revision: Revision) -> UnreadableInstallation:

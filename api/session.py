@@ -14,11 +14,13 @@ from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
 from api.access import SignedIn
+from api.pairing import PairIn
 from api.problems import ProblemOut, problem
 from api.schemas import SessionOut, SignIn, Units, UnitsIn
 from api.texts import languages
 from workshop.access import NotFoundError
 from workshop.models import Member, Workshop
+from workshop.pairing import keep_device, take_link
 from workshop.vehicles import choose_units
 
 router = Router()
@@ -81,6 +83,20 @@ def open_demo(request: HttpRequest) -> SessionOut:
     if user is None:
         raise NotFoundError
     login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    return _session(request)
+
+
+@router.post(
+    "/pair", auth=from_our_page, response={200: SessionOut, 404: ProblemOut, 403: ProblemOut}, operation_id="pair"
+)
+def pair(request: HttpRequest, body: PairIn) -> SessionOut | HttpResponse:
+    """Sign this device in by a link, which is used up by it."""
+    try:
+        user = take_link(body.secret)
+    except NotFoundError:
+        return problem(404, "This link was used, or is too old. Make a new one under Menu, Phones and tablets.")
+    login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    keep_device(user, request.session.session_key or "", body.name)
     return _session(request)
 
 

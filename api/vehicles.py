@@ -31,9 +31,9 @@ from speedchain.vehicle.sheet import SheetSettings, vehicle_sheet
 from workshop.access import chart_from, vehicle_for, vehicles_of, workshop_of
 from workshop.bin import BinItem, Kind, bin_of, restore
 from workshop.installations import add_installation as add_installation_to
-from workshop.installations import head_of, heads_of
+from workshop.installations import head_of
 from workshop.models import Revision, Task, Vehicle, Workshop
-from workshop.outline import outlined
+from workshop.outline import heads_of, outlined
 from workshop.vehicles import add_vehicle, change_vehicle, delete_vehicle, save_sheet
 
 router = Router()

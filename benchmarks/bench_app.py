@@ -18,7 +18,7 @@ from typing import Any
 from devtools.cluster import Cluster, free_port
 from devtools.start import healthy
 from devtools.steps import PYTHON, ROOT, wait_until
-from devtools.supervise import WEB_PROCESSES, Web, open_socket
+from devtools.supervise import WEB_PROCESSES, Process, open_socket
 from tests.installations import CAR, CYCLE, document
 
 NINE_METHODS = {
@@ -45,10 +45,10 @@ REQUESTS = 250
 ROUNDS = 3
 
 
-def serve(port: int, environment: dict[str, str]) -> list[Web]:
+def serve(port: int, environment: dict[str, str]) -> list[Process]:
     """The web processes as `./start` runs them."""
     listening = open_socket(port)
-    processes = [Web(number, listening, environment) for number in range(1, WEB_PROCESSES + 1)]
+    processes = [Process.web(number, listening, environment) for number in range(1, WEB_PROCESSES + 1)]
     for process in processes:
         process.start()
     return processes
@@ -68,7 +68,7 @@ def database() -> Iterator[dict[str, str]]:
 
 
 @contextmanager
-def served(environment: dict[str, str], settings: str) -> Iterator[tuple[int, list[Web]]]:
+def served(environment: dict[str, str], settings: str) -> Iterator[tuple[int, list[Process]]]:
     """The app on a free port."""
     port = free_port()
     servers = serve(port, environment | {"DJANGO_SETTINGS_MODULE": settings})

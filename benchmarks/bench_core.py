@@ -13,6 +13,8 @@ import polars as pl
 import pyperf
 
 from speedchain import Installation, evaluate, read_installation
+from speedchain.faults import Answer, Seen, next_tests
+from speedchain.faults.model import begin
 from speedchain.placement.evaluate import evaluate_placement
 from speedchain.placement.geometry import Geometry, geometry_of
 from speedchain.readout.decode import filtered, speeds_by_period_kmh
@@ -87,6 +89,11 @@ def main() -> None:
     geometry = geometry_of(front.target, front.sensor, front.placement)
     assert geometry is not None
     grid = np.linspace(-4, 4, 61)[None, :], np.linspace(-90, 90, 61)[:, None]
+    rear = demo_installation("dotterel-rear")
+    known, seen = evaluate(rear), Seen(symptoms=("nothing",), answers=(Answer(test="look", outcome="fine"),))
+    runner.bench_func(
+        "fault: posterior and next test", lambda: next_tests(begin(rear, known, seen)[0], frozenset({"look"}))
+    )
     runner.bench_func("bare map", bare_map, *grid)
     runner.bench_func("strength map", strength_map, geometry, *grid)
     times = np.linspace(0, 10, SAMPLES)

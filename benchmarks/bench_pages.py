@@ -25,7 +25,7 @@ from benchmarks.bench_app import database, served
 from devtools.browser import FLAGS, launch
 from devtools.cluster import free_port
 from devtools.steps import FRONTEND, ROOT, npm
-from devtools.supervise import Web
+from devtools.supervise import Process
 
 KEYS = 40
 BENCH_S = 10
@@ -102,7 +102,7 @@ def dragging(page: Page, port: int) -> tuple[float, float]:
     return float(frames), statistics.median(lags)
 
 
-def running_bench(page: Page, port: int, servers: list[Web]) -> tuple[float, float]:
+def running_bench(page: Page, port: int, servers: list[Process]) -> tuple[float, float]:
     """The bench of the hill-climb's gauge for some seconds: pictures a second, and the server's cores meanwhile."""
     page.goto(f"http://127.0.0.1:{port}/")
     page.get_by_test_id("installation-row").filter(has_text="Dash gauge").click()
@@ -120,7 +120,7 @@ def running_bench(page: Page, port: int, servers: list[Web]) -> tuple[float, flo
     return len(taken) / lasted, (cpu_s(servers) - cpu) / lasted
 
 
-def cpu_s(servers: list[Web]) -> float:
+def cpu_s(servers: list[Process]) -> float:
     """Seconds of processor that a server and its workers have used."""
     ticks = 0
     for server in servers:

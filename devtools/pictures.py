@@ -8,7 +8,6 @@ from playwright.sync_api import Page, sync_playwright
 
 from devtools.browser import LAPTOP, PHONE, launch
 from devtools.steps import ROOT
-from speedchain.runs import Drive, as_table
 
 FOLDER = ROOT / "docs" / "screenshots"
 
@@ -33,33 +32,20 @@ def installation_pictures(page: Page, address: str) -> None:
     """The links of the demo's installations."""
     open_installation(page, address, "Dash, front wheel", "1")
     take(page, "wheel")
-    open_installation(page, address, "Slip log, front", "1")
-    page.get_by_role("tab", name="Methods compared").click()
-    take(page, "methods")
     open_installation(page, address, "Slip log, rear", "1")
     page.get_by_role("tab", name="Change the tyre").click()
     page.get_by_test_id("new-tyre").fill("22.5x8.0-15")
     page.get_by_text("To do after the change").wait_for()
     take(page, "tyre")
-    open_installation(page, address, "Slip log, rear", "2")
-    page.keyboard.press("w")
-    take(page, "drive")
     open_installation(page, address, "Slip log, rear", "3")
     take(page, "target")
     open_installation(page, address, "Speed display", "3")
     page.get_by_role("tab", name="Spoke planner").click()
     page.get_by_test_id("spoke-planner").wait_for()
     take(page, "spokes")
-    open_installation(page, address, "Slip log, front", "3")
-    page.get_by_role("tab", name="Make your own ring").click()
-    page.get_by_test_id("ring-files").wait_for()
-    take(page, "ring")
-    page.keyboard.press("4")
+    open_installation(page, address, "Slip log, front", "4")
     page.get_by_test_id("placement").wait_for()
     take(page, "placement")
-    page.get_by_role("tab", name="Tolerance").click()
-    page.get_by_test_id("chances").wait_for()
-    take(page, "tolerance")
     open_installation(page, address, "Dash, front wheel", "5")
     page.get_by_role("tab", name="Levels").click()
     page.get_by_test_id("resistors").wait_for()
@@ -69,15 +55,29 @@ def installation_pictures(page: Page, address: str) -> None:
     page.wait_for_timeout(1000)
     page.get_by_role("button", name="Hold").click()
     take(page, "bench")
-    page.get_by_role("tab", name="Test card").click()
-    page.get_by_test_id("card-line").wait_for()
-    take(page, "card")
     open_installation(page, address, "Hub display", "6")
     take(page, "readout")
     open_installation(page, address, "Dash, front wheel", "6")
     page.get_by_role("tab", name="Over speed").click()
     page.locator("canvas").wait_for()
     take(page, "over-speed")
+
+
+def fault_pictures(page: Page, address: str) -> None:
+    """A search that is half-way, and a case of practice."""
+    page.goto(address)
+    page.get_by_role("link", name="Plover", exact=True).click()
+    page.get_by_role("link", name="Service and timeline").click()
+    page.get_by_role("link", name="Open fault").click()
+    page.get_by_test_id("causes").wait_for()
+    take(page, "fault")
+    page.goto(address + "practice")
+    page.get_by_role("button", name="Begin case 6").click()
+    page.get_by_test_id("tool").select_option("gap")
+    page.get_by_label("Caution read").first.check()
+    page.get_by_role("button", name="Do this test").click()
+    page.get_by_test_id("made").get_by_role("listitem").wait_for()
+    take(page, "practice")
 
 
 def main() -> None:
@@ -104,13 +104,21 @@ def main() -> None:
         page.get_by_role("link", name="Dotterel", exact=True).click()
         page.locator("canvas").wait_for()
         take(page, "vehicle")
+        page.get_by_test_id("recordings").get_by_role("link", name="Hill climb").click()
+        page.get_by_role("tab", name="Slip").click()
+        page.get_by_test_id("slip").wait_for()
+        take(page, "recording")
+        page.goto(address)
+        page.get_by_role("link", name="Dotterel", exact=True).click()
+        page.get_by_role("link", name="Service and timeline").click()
+        page.get_by_role("link", name="Job sheet: Change of the ring").wait_for()
+        take(page, "service")
+        sheet = page.get_by_role("link", name="Job sheet: Change of the ring").get_attribute("href") or ""
+        fault_pictures(page, address)
         page.keyboard.press("t")
         open_installation(page, address, "Dash, front wheel", "6")
         page.get_by_role("tab", name="Check with a recorded drive").click()
-        drive = as_table(Drive(shown_per_true=0.976, wind_pct=1, seed=1)).encode()
-        page.get_by_test_id("recording-file").set_input_files(
-            {"name": "drive.csv", "mimeType": "text/csv", "buffer": drive}
-        )
+        page.get_by_test_id("recording-choice").select_option(label="Road to the spit.csv")
         page.get_by_test_id("proof").wait_for()
         take(page, "light")
         phone = browser.new_context(viewport=PHONE, color_scheme="dark", has_touch=True).new_page()
@@ -119,6 +127,9 @@ def main() -> None:
         phone.get_by_role("heading", name="Vehicles").wait_for()
         open_installation(phone, address, "Hub display", "6")
         take(phone, "phone")
+        phone.goto(address.rstrip("/") + sheet)
+        phone.get_by_test_id("step-fit_ring").scroll_into_view_if_needed()
+        take(phone, "sheet")
         browser.close()
 
 

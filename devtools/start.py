@@ -15,6 +15,8 @@ from typing import IO
 
 from devtools.cluster import Cluster
 from devtools.datafolder import DataFolder, check_folder
+from devtools.lan import ANY, Lan
+from devtools.lan import DEFAULT_PORT as LAN_PORT
 from devtools.steps import (
     PYTHON,
     ROOT,
@@ -27,7 +29,7 @@ from devtools.steps import (
     step,
     wait_until,
 )
-from devtools.supervise import WEB_PROCESSES, Database, Watch, Web, open_socket
+from devtools.supervise import WEB_PROCESSES, Database, Process, Watch, open_socket
 
 DEFAULT_PORT = 8417
 LOOK_EVERY_S = 0.5
@@ -41,7 +43,20 @@ def options() -> argparse.Namespace:
     parser.add_argument("--port", type=int, help=f"port on 127.0.0.1 (default {DEFAULT_PORT}, or the next free one)")
     parser.add_argument("--data", type=Path, default=ROOT / ".wheelometron", help="data folder (default .wheelometron)")
     parser.add_argument("--empty", action="store_true", help="start with an empty workshop instead of demo data")
+    parser.add_argument(
+        "--lan",
+        nargs="?",
+        const=ANY,
+        metavar="ADDRESS",
+        help="serve phones of the local network as well, over TLS, at this private address of the machine or at all",
+    )
+    parser.add_argument(
+        "--lan-port", type=int, default=LAN_PORT, help=f"its port; the next one is used too ({LAN_PORT})"
+    )
+    parser.add_argument("--lan-demo", action="store_true", help="let phones open the demo workshop without a link")
     asked = parser.parse_args()
+    if not 1024 <= asked.lan_port < 65535:
+        parser.error("--lan-port takes 1024 to 65534")
     if asked.port is not None and not 1024 <= asked.port <= 65535:
         parser.error("--port takes 1024 to 65535")
     return asked
@@ -111,10 +126,18 @@ def launch(asked: argparse.Namespace, home: Path, listening: socket.socket, held
         done = subprocess.run(prepare, cwd=ROOT, env=environment, check=False)
         if done.returncode != 0:
             raise SetupError("The tables could not be prepared.")
+        lan = None if asked.lan is None else Lan.prepare(home, asked.lan, asked.lan_port)
+        if lan is not None:
+            environment |= lan.common()
         step("Starting the server")
         port = listening.getsockname()[1]
         for number in range(1, WEB_PROCESSES + 1):
-            watches.append(Watch(Web(number, listening, environment)))
+            watches.append(Watch(Process.web(number, listening, environment)))
+            watches[-1].start()
+        watches.append(Watch(Process.worker(environment)))
+        watches[-1].start()
+        if lan is not None:
+            watches.append(Watch(lan.process(environment, demo=asked.lan_demo and not asked.empty)))
             watches[-1].start()
         wait_until(lambda: healthy(port), 120, "The server")
         address = f"http://127.0.0.1:{port}/"
@@ -128,6 +151,8 @@ def launch(asked: argparse.Namespace, home: Path, listening: socket.socket, held
             if asked.empty
             else "Press “Open the demo workshop” to sign in."
         )
+        if lan is not None:
+            lan.say(environment)
         say("Ctrl-C stops it.")
         while True:
             time.sleep(LOOK_EVERY_S)

@@ -7,7 +7,7 @@ import socket
 import subprocess
 import time
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Protocol
 
 from devtools.cluster import Cluster
@@ -56,17 +56,30 @@ class Database:
 
 
 @dataclass
-class Web:
-    """One web process on the common socket. It ends by itself when we do: its standard input closes."""
+class Process:
+    """A process of ours. It ends by itself when we do: its standard input closes."""
 
-    number: int
-    listening: socket.socket
+    name: str
     environment: dict[str, str]
+    module: str
+    listening: socket.socket | None = None
+    arguments: tuple[str, ...] = ()
     process: subprocess.Popen[bytes] | None = None
-    name: str = field(init=False)
 
-    def __post_init__(self) -> None:
-        self.name = f"web process {self.number}"
+    @classmethod
+    def web(cls, number: int, listening: socket.socket, environment: dict[str, str]) -> Process:
+        """One web process on the common socket."""
+        return cls(f"web process {number}", environment, "wheelometron.serve", listening)
+
+    @classmethod
+    def worker(cls, environment: dict[str, str]) -> Process:
+        """One worker of the queue."""
+        return cls("worker", environment, "wheelometron.worker")
+
+    @classmethod
+    def lan(cls, arguments: tuple[str, ...], environment: dict[str, str]) -> Process:
+        """The web process for the local network."""
+        return cls("web process for the local network", environment, "wheelometron.lan.serve", arguments=arguments)
 
     def is_running(self) -> bool:
         """Whether it runs; one that ended is collected here."""
@@ -74,10 +87,11 @@ class Web:
 
     def start(self) -> None:
         """Start it."""
-        file = self.listening.fileno()
-        command = [str(PYTHON), "-m", "wheelometron.serve", "--socket", str(file)]
+        files = () if self.listening is None else (self.listening.fileno(),)
+        command = [str(PYTHON), "-m", self.module, *[part for file in files for part in ("--socket", str(file))]]
+        command += self.arguments
         self.process = subprocess.Popen(
-            command, cwd=ROOT, env=self.environment, stdin=subprocess.PIPE, pass_fds=(file,), start_new_session=True
+            command, cwd=ROOT, env=self.environment, stdin=subprocess.PIPE, pass_fds=files, start_new_session=True
         )
 
     def stop(self) -> None:

@@ -77,7 +77,10 @@ def main() -> int:
     try:
         debian_packages(
             {"postgresql": postgres_bin() is not None}
-            | {program: shutil.which(program) is not None for program in ("chromium", "ngspice", "sigrok-cli")}
+            | {
+                program: shutil.which(program) is not None
+                for program in ("chromium", "gpsbabel", "ngspice", "sigrok-cli")
+            }
         )
         python_packages("test")
         front_end()

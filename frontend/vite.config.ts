@@ -1,8 +1,57 @@
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
+import { VitePWA } from "vite-plugin-pwa";
+
+/** What is answered from the device while there is no network: who is signed in, and what a sheet needs. */
+const KEPT = /\/api\/(session|catalogue|sheets\/\d+|installations\/\d+(\/jobs)?)$/;
+const PHOTOS = /\/api\/sheets\/\d+\/photos\/\d+$/;
+/** The parser of the message format, which Lingui imports for its development mode: without a use, it is left out. */
+const PARSERS = /node_modules\/(@lingui\/message-utils|@messageformat\/parser|moo)\//;
 
 export default defineConfig({
-  plugins: [react()],
-  build: { outDir: "dist", emptyOutDir: true, target: "es2022", chunkSizeWarningLimit: 900 },
+  plugins: [
+    react(),
+    VitePWA({
+      registerType: "autoUpdate",
+      injectRegister: null,
+      manifest: {
+        name: "Wheelometron",
+        short_name: "Wheelometron",
+        description: "From a wheel to the true number on the display.",
+        start_url: "/",
+        display: "standalone",
+        background_color: "#1d1f23",
+        theme_color: "#1d1f23",
+        icons: [{ src: "/icon.svg", sizes: "any", type: "image/svg+xml", purpose: "any" }],
+      },
+      workbox: {
+        globPatterns: ["**/*.{js,css,html,woff2,json,svg}"],
+        navigateFallback: "/index.html",
+        navigateFallbackDenylist: [/^\/api\//, /^\/trust\//],
+        runtimeCaching: [
+          {
+            urlPattern: KEPT,
+            handler: "NetworkFirst",
+            options: { cacheName: "api", expiration: { maxEntries: 300 }, cacheableResponse: { statuses: [200] } },
+          },
+          {
+            urlPattern: PHOTOS,
+            handler: "CacheFirst",
+            options: { cacheName: "api", expiration: { maxEntries: 300 }, cacheableResponse: { statuses: [200] } },
+          },
+        ],
+      },
+    }),
+  ],
+  build: {
+    outDir: "dist",
+    emptyOutDir: true,
+    target: "es2022",
+    chunkSizeWarningLimit: 900,
+    rolldownOptions: {
+      treeshake: { moduleSideEffects: [{ test: PARSERS, sideEffects: false }] },
+      output: { codeSplitting: { groups: [{ name: "parser", test: PARSERS }] } },
+    },
+  },
   server: { proxy: { "/api": "http://127.0.0.1:8417" } },
 });

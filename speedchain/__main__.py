@@ -18,7 +18,7 @@ from speedchain.bench import add_bench, run_bench_command
 from speedchain.document import Installation, installation_schema, read_installation_json
 from speedchain.evaluation import EVALUATION, evaluate
 from speedchain.fields import SpeedchainError
-from speedchain.runs import add_run, checked, fingerprinted, simulated
+from speedchain.runs import add_run, checked, fingerprinted, imported, simulated, slipped
 from speedchain.views import ImpliedSetting, implied_settings
 from speedchain.wheel import ETRTO_FACTOR, parse_marking
 
@@ -90,10 +90,14 @@ def main(arguments: Sequence[str] | None = None) -> int:
             case "bench":
                 return _bench(asked)
             case "run" if asked.what == "simulate":
-                print(simulated(asked), end="")
+                sys.stdout.buffer.write(simulated(asked))
                 return 0
             case "run" if asked.what == "fingerprint":
                 answer = fingerprinted(asked)
+            case "run" if asked.what == "slip":
+                answer = slipped(asked)
+            case "run" if asked.what == "import":
+                answer = imported(asked)
             case "run":
                 answer = checked(asked, known := _installation_in(asked.file), evaluate(known))
             case "evaluate":

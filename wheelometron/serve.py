@@ -10,7 +10,6 @@ from __future__ import annotations
 import argparse
 import json
 import logging
-import os
 import resource
 import signal
 import socket
@@ -23,6 +22,8 @@ from django.conf import settings
 from waitress.channel import HTTPChannel
 from waitress.server import create_server
 from waitress.task import ErrorTask
+
+from wheelometron.parent import end_with_parent
 
 THREADS = 4
 REQUEST_S = 20
@@ -76,13 +77,6 @@ class Channel(HTTPChannel):
         return taken
 
 
-def end_with_parent() -> None:
-    """End this process when its standard input closes."""
-    while os.read(0, 1):
-        pass
-    os._exit(0)
-
-
 def main() -> None:
     """Serve until asked to stop."""
     parser = argparse.ArgumentParser()
@@ -94,7 +88,7 @@ def main() -> None:
     from wheelometron.wsgi import application
 
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-    threading.Thread(target=end_with_parent, daemon=True).start()
+    end_with_parent()
     server: Any = create_server(
         application,
         sockets=[listening],
@@ -104,7 +98,7 @@ def main() -> None:
         cleanup_interval=2,
         asyncore_use_poll=True,
         max_request_header_size=32_768,
-        max_request_body_size=settings.LARGEST_BODY_BYTES,
+        max_request_body_size=settings.LARGEST_REQUEST_BYTES,
         expose_tracebacks=False,
         ident=None,
         clear_untrusted_proxy_headers=False,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from pathlib import Path
+from typing import Any
 
 BASE_DIR = Path(__file__).resolve().parent.parent
 FRONTEND_DIST = BASE_DIR / "frontend" / "dist"
@@ -15,6 +16,12 @@ ALLOWED_HOSTS = os.environ.get("WHEELOMETRON_HOSTS", "127.0.0.1,localhost").spli
 CSRF_TRUSTED_ORIGINS = [origin for origin in os.environ.get("WHEELOMETRON_ORIGINS", "").split(",") if origin]
 BEHIND_TLS = os.environ.get("WHEELOMETRON_TLS") == "1"
 DEMO = os.environ.get("WHEELOMETRON_DEMO") == "1"
+LAN_ADDRESS = os.environ.get("WHEELOMETRON_LAN", "")
+"""Where phones of the local network reach it over TLS; empty where they do not."""
+LAN_FOLDER = os.environ.get("WHEELOMETRON_LAN_FOLDER", "")
+SECURE_SSL_HOST = os.environ.get("WHEELOMETRON_TO_TLS", "")
+SECURE_SSL_REDIRECT = bool(SECURE_SSL_HOST)
+SECURE_REDIRECT_EXEMPT = [r"^trust/"]
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -22,6 +29,7 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "axes",
     "ninja",
+    "procrastinate.contrib.django",
     "workshop",
 ]
 MIDDLEWARE = [
@@ -39,6 +47,9 @@ MIDDLEWARE = [
     "api.texts.TextsMiddleware",
 ]
 ROOT_URLCONF = "wheelometron.urls"
+TEMPLATES = [
+    {"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [BASE_DIR / "wheelometron" / "templates"]}
+]
 WSGI_APPLICATION = "wheelometron.wsgi.application"
 
 DATABASES = {
@@ -76,9 +87,13 @@ SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 LARGEST_BODY_BYTES = 400_000
 """Of any request. The largest valid document has some 120 kB as JSON; with indentation and escapes it stays below."""
-LARGEST_RECORDING_BYTES = 27_000_000
-"""A file of 20 MB in base64, and a document."""
-DATA_UPLOAD_MAX_MEMORY_SIZE = LARGEST_RECORDING_BYTES + 1
+LARGEST_PIECE_BYTES = 1_000_000
+"""Of a file that is sent in pieces: the slowest line sends one within the time of a request."""
+LARGEST_RECORDING_BYTES = 250_000_000
+LARGEST_PHOTO_BYTES = 15_000_000
+LARGEST_REQUEST_BYTES = max(LARGEST_BODY_BYTES, LARGEST_PIECE_BYTES, LARGEST_PHOTO_BYTES) + 1
+DATA_UPLOAD_MAX_MEMORY_SIZE = LARGEST_REQUEST_BYTES
+PROCRASTINATE_AUTODISCOVER_MODULE_NAME = "work"
 
 LANGUAGE_CODE = "en"
 TIME_ZONE = "UTC"
@@ -86,6 +101,19 @@ USE_TZ = True
 
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = FRONTEND_DIST if FRONTEND_DIST.is_dir() else None
+PAGE_POLICY = (
+    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
+    "base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
+)
+
+
+def page_headers(headers: Any, path: str, url: str) -> None:
+    """The page itself, fetched as a file to be kept on the device, is bound by the same policy."""
+    if path.endswith(".html"):
+        headers["Content-Security-Policy"], headers["X-Frame-Options"] = PAGE_POLICY, "DENY"
+
+
+WHITENOISE_ADD_HEADERS_FUNCTION = page_headers
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+$"
 
 LOGGING = {

@@ -1,4 +1,4 @@
-"""The API under /api/, and the single page for every other path."""
+"""The API under /api/, how to trust this machine under /trust/, and the single page for every other path."""
 
 from __future__ import annotations
 
@@ -8,12 +8,9 @@ from django.http.response import HttpResponseBase
 from django.urls import path, re_path
 
 from api.app import api
+from wheelometron.lan import trust
 
 NOT_BUILT = "The interface is not built yet. Run ./start, which builds it.\n"
-POLICY = (
-    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
-    "base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
-)
 
 
 def page(request: HttpRequest) -> HttpResponseBase:
@@ -22,7 +19,7 @@ def page(request: HttpRequest) -> HttpResponseBase:
     if not index.is_file():
         return HttpResponse(NOT_BUILT, status=503, content_type="text/plain")
     response = FileResponse(index.open("rb"), content_type="text/html; charset=utf-8")
-    response["Content-Security-Policy"] = POLICY
+    response["Content-Security-Policy"] = settings.PAGE_POLICY
     response["Cache-Control"] = "no-cache"
     return response
 
@@ -30,4 +27,9 @@ def page(request: HttpRequest) -> HttpResponseBase:
 handler400 = "api.problems.bad_request"
 handler404 = "api.problems.no_route"
 handler500 = "api.problems.failed"
-urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/|assets/).*$", page)]
+urlpatterns = [
+    path("api/", api.urls),
+    path("trust/", trust.page),
+    path("trust/wheelometron.crt", trust.certificate),
+    re_path(r"^(?!api/|assets/|trust/).*$", page),
+]

@@ -2,11 +2,18 @@
 
 from __future__ import annotations
 
-from django.contrib.auth.models import User
-from django.db.models import Prefetch, QuerySet
+from typing import TypeVar
 
+from django.contrib.auth.models import User
+from django.db.models import Model, Prefetch, QuerySet
+
+from speedchain.fields import InputError
 from speedchain.wheel.chart import CYCLE_CHART, Chart, chart_row
-from workshop.models import InstallationRecord, Member, Task, Vehicle, Workshop
+from workshop.models import InstallationRecord, Member, RecordingRecord, Task, Vehicle, Workshop
+
+Row = TypeVar("Row", bound=Model)
+IN_USE = {"installation__deleted_at": None, "installation__vehicle__deleted_at": None}
+"""Rows of an installation that is not in the bin, nor its vehicle."""
 
 
 class NotFoundError(Exception):
@@ -15,6 +22,14 @@ class NotFoundError(Exception):
 
 class ReadOnlyError(Exception):
     """The account may see its workshop and change nothing in it."""
+
+
+def one_of(rows: QuerySet[Row], number: int) -> Row:
+    """The one of some rows with a number, or `NotFoundError`."""
+    found = rows.filter(pk=number).first()
+    if found is None:
+        raise NotFoundError
+    return found
 
 
 def member_of(user: User) -> Member:
@@ -60,19 +75,24 @@ def vehicles_of(user: User) -> QuerySet[Vehicle]:
 
 def vehicle_for(user: User, vehicle_id: int) -> Vehicle:
     """One vehicle of the account's workshop, or `NotFoundError`."""
-    vehicle = vehicles_of(user).filter(pk=vehicle_id).first()
-    if vehicle is None:
-        raise NotFoundError
-    return vehicle
+    return one_of(vehicles_of(user), vehicle_id)
 
 
 def installation_for(user: User, installation_id: int) -> InstallationRecord:
     """One installation of the account's workshop, or `NotFoundError`."""
-    record = (
-        InstallationRecord.objects.select_related("vehicle")
-        .filter(pk=installation_id, vehicle__workshop__members__user=user, vehicle__deleted_at=None)
-        .first()
-    )
-    if record is None:
-        raise NotFoundError
-    return record
+    mine = InstallationRecord.objects.filter(vehicle__workshop__members__user=user, vehicle__deleted_at=None)
+    return one_of(mine.select_related("vehicle"), installation_id)
+
+
+def recording_for(user: User, recording_id: int) -> RecordingRecord:
+    """One recording of the account's workshop, or `NotFoundError`."""
+    mine = RecordingRecord.objects.filter(vehicle__workshop__members__user=user, vehicle__deleted_at=None)
+    return one_of(mine.select_related("vehicle"), recording_id)
+
+
+def recording_read(user: User, recording_id: int) -> RecordingRecord:
+    """The same for one that has been read, or an `InputError`."""
+    found = recording_for(user, recording_id)
+    if found.summary is None:
+        raise InputError("This recording is not read yet.", remedy="Wait until it is read.", path="recording")
+    return found

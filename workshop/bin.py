@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from typing import Literal
+from typing import Any, Literal
 
 from django.contrib.auth.models import User
 from django.db import transaction
@@ -12,11 +12,11 @@ from django.utils import timezone
 
 from workshop.access import NotFoundError, editor, member_of
 from workshop.audit import record
-from workshop.models import InstallationRecord, Revision, Vehicle
+from workshop.models import InstallationRecord, RecordingRecord, Revision, Vehicle
 from workshop.vehicles import names_apart
 
 KEPT = timedelta(days=30)
-Kind = Literal["vehicle", "installation"]
+Kind = Literal["vehicle", "installation", "recording"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,6 +37,7 @@ def bin_of(user: User) -> list[BinItem]:
     workshop = member_of(user).workshop
     too_old = {"deleted_at__lt": timezone.now() - KEPT}
     InstallationRecord.everything.filter(vehicle__workshop=workshop, **too_old).delete()
+    RecordingRecord.everything.filter(vehicle__workshop=workshop, **too_old).delete()
     Vehicle.everything.filter(workshop=workshop, **too_old).delete()
     vehicles = Vehicle.everything.filter(workshop=workshop).exclude(deleted_at=None)
     installations = (
@@ -44,12 +45,18 @@ def bin_of(user: User) -> list[BinItem]:
         .exclude(deleted_at=None)
         .select_related("vehicle")
     )
+    recordings = (
+        RecordingRecord.everything.filter(vehicle__workshop=workshop, vehicle__deleted_at=None)
+        .exclude(deleted_at=None)
+        .select_related("vehicle")
+    )
     items = [_item("vehicle", one, name=one.name, vehicle=one.name) for one in vehicles]
     items += [_item("installation", one, name=_name(one), vehicle=one.vehicle.name) for one in installations]
+    items += [_item("recording", one, name=one.name, vehicle=one.vehicle.name) for one in recordings]
     return sorted(items, key=lambda item: item.deleted_at, reverse=True)
 
 
-def _item(kind: Kind, found: Vehicle | InstallationRecord, *, name: str, vehicle: str) -> BinItem:
+def _item(kind: Kind, found: Vehicle | InstallationRecord | RecordingRecord, *, name: str, vehicle: str) -> BinItem:
     assert found.deleted_at is not None
     return BinItem(
         kind=kind,
@@ -66,12 +73,13 @@ def _item(kind: Kind, found: Vehicle | InstallationRecord, *, name: str, vehicle
 def restore(user: User, kind: Kind, item_id: int) -> None:
     """Take something out of the bin. Raises `NotFoundError`, and `NameTakenError` for a vehicle whose name is taken now."""
     member = editor(user)
-    found: Vehicle | InstallationRecord | None
+    found: Vehicle | InstallationRecord | RecordingRecord | None
     if kind == "vehicle":
         vehicles = Vehicle.everything.filter(workshop=member.workshop_id).exclude(deleted_at=None)
         found = vehicles.select_for_update(of=("self",)).filter(pk=item_id).first()
     else:
-        there = InstallationRecord.everything.filter(vehicle__workshop=member.workshop_id, vehicle__deleted_at=None)
+        items = RecordingRecord.everything if kind == "recording" else InstallationRecord.everything
+        there: Any = items.filter(vehicle__workshop=member.workshop_id, vehicle__deleted_at=None)
         found = there.exclude(deleted_at=None).select_for_update(of=("self",)).filter(pk=item_id).first()
     if found is None:
         raise NotFoundError
@@ -82,6 +90,8 @@ def restore(user: User, kind: Kind, item_id: int) -> None:
     record(member.workshop, member, f"restore_{kind}", subject=subject)
 
 
-def _name(installation: InstallationRecord) -> str:
-    head = Revision.objects.filter(installation=installation).first()
+def _name(found: InstallationRecord | RecordingRecord) -> str:
+    if isinstance(found, RecordingRecord):
+        return found.name
+    head = Revision.objects.filter(installation=found).first()
     return str(head.document.get("name") or "without a name") if head else "without a name"

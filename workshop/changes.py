@@ -33,6 +33,12 @@ def changed_fields(before: Any, after: Any, path: str = "") -> Iterator[Change]:
         yield path, before, after
 
 
+def changed_paths(before: Installation, after: Installation) -> list[str]:
+    """The fields that differ between two installations, but for the list of their tests, which only grows."""
+    changes = changed_fields(before.model_dump(mode="json"), after.model_dump(mode="json"))
+    return [path for path, _, _ in changes if path != "test_records"]
+
+
 def summarise(
     before: Installation | None, after: Installation, was: Evaluation | None, now: Evaluation, number: int = 1
 ) -> str:

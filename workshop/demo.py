@@ -4,19 +4,35 @@ from __future__ import annotations
 
 import json
 from copy import deepcopy
+from datetime import UTC, datetime, timedelta
+from datetime import date as Date
 from pathlib import Path
 from typing import Any
 
+from django.conf import settings
 from django.contrib.auth.models import User
 from django.db import transaction
+from django.utils import timezone
 
 from speedchain import read_installation
+from speedchain.faults import Answer, Seen
+from speedchain.jobs import Entry
+from speedchain.runs import DBC, RINGS, WRITERS, Drive, ReadAs, Ring
+from speedchain.service import Due, FittedPart
 from speedchain.vehicle.sheet import SheetSettings
 from speedchain.vehicle.tyre_change import NewTyre
+from workshop.faults import answer_test, close_fault, start_fault
 from workshop.installations import Base, add_installation, fit_tyre, save_installation
-from workshop.models import Member, Vehicle, Workshop
+from workshop.jobs import add_entries, plan_of, start_sheet
+from workshop.models import Member, Vehicle, Work, Workshop
+from workshop.parts import save_part
+from workshop.recordings import add_piece, add_recording, read_recording
+from workshop.service import add_due, add_note
 from workshop.vehicles import add_vehicle, save_sheet
+from workshop.work import work_off
 
+HALF = 8
+"""Steps of the sheet that is half done."""
 FOLDER = Path(__file__).resolve().parent.parent / "demo"
 
 
@@ -37,7 +53,7 @@ def patched(document: dict[str, Any], changes: dict[str, Any]) -> dict[str, Any]
 
 
 @transaction.atomic
-def load_demo() -> bool:
+def load_demo(*, recordings: bool = True) -> bool:
     """Make the demo workshop; False when it is there already and left as it is."""
     if Workshop.objects.filter(is_demo=True).exists():
         return False
@@ -54,7 +70,62 @@ def load_demo() -> bool:
         for name in described["installations"]:
             history = json.loads((FOLDER / f"{name}.json").read_text("utf-8"))
             _relive(vehicle, history["first"], history["then"], user)
+        _serve(vehicle, described, user)
+        if recordings:
+            for item in described.get("recordings", []):
+                _record(vehicle, item, user)
     return True
+
+
+def _serve(vehicle: Vehicle, described: dict[str, Any], user: User) -> None:
+    """Its notes and readings, parts, what is due, faults, and a job sheet that is half done."""
+    nothing = {"text": "", "value": None, "km": None, "installation_id": None}
+    for note in described.get("notes", []):
+        add_note(user, vehicle.pk, **(nothing | note | {"on": Date.fromisoformat(note["on"])}))
+    for part in described.get("parts", []):
+        save_part(user, vehicle.pk, FittedPart(**part), installation_id=None)
+    for item in described.get("due", []):
+        on = timezone.now().date() + timedelta(days=item["in_days"]) if "in_days" in item else None
+        due = Due(**item["due"], on=on)
+        add_due(user, vehicle.pk, item["text"], due=due, assigned_to=item["assigned_to"], installation_id=None)
+    holder = vehicle.installations.first()
+    for fault in described.get("faults", []):
+        assert holder is not None
+        begun = start_fault(user, holder.pk, Seen(**fault["seen"]))
+        for place, answer in enumerate(fault["answers"]):
+            answer_test(user, begun.pk, f"demo-answer-{place:04d}", Answer(**answer))
+        if "cause" in fault:
+            close_fault(user, begun.pk, fault["cause"], fault["remark"])
+    if "half_done_sheet" not in described or holder is None:
+        return
+    sheet = start_sheet(user, holder.pk, described["half_done_sheet"])
+    for place, step in enumerate(plan_of(sheet).steps):
+        if step.kind not in ("tick", "decide") or place > HALF:
+            continue
+        entry = Entry(
+            key=f"demo-entry-{place:04d}",
+            step=step.code,
+            what="done",
+            answer=True if step.kind == "decide" else None,
+            acknowledged=True,
+            by="volunteer",
+            at=datetime(2026, 5, 1, 17, place, tzinfo=UTC),
+        )
+        add_entries(user, sheet.pk, [entry])
+
+
+def _record(vehicle: Vehicle, item: dict[str, Any], user: User) -> None:
+    """A simulated recording, brought in as a person would, and read at once."""
+    data = (
+        RINGS[item["format"]](Ring(**item["ring"]))
+        if "ring" in item
+        else WRITERS[item["format"]](Drive(**item["drive"]))
+    )
+    made = add_recording(user, vehicle.pk, item["name"], len(data))
+    for number, begin in enumerate(range(0, len(data), settings.LARGEST_PIECE_BYTES)):
+        add_piece(user, made.pk, number, data[begin : begin + settings.LARGEST_PIECE_BYTES])
+    read_recording(user, made.pk, ReadAs(dbc=DBC if item["format"] in ("candump", "asc") else ""))
+    work_off(Work.objects.get(recording=made).pk)
 
 
 def _relive(vehicle: Vehicle, document: dict[str, Any], then: list[dict[str, Any]], user: User) -> None:

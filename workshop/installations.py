@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from datetime import timedelta
 from typing import Any, NamedTuple, cast
 
 from django.contrib.auth.models import User
 from django.db import transaction
-from django.db.models import F, QuerySet
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from speedchain import DocumentError, Evaluation, Installation, SpeedchainError, evaluate, read_installation
@@ -21,7 +20,7 @@ from workshop.access import NotFoundError, chart_from, chart_of, editor, install
 from workshop.audit import record
 from workshop.changes import summarise
 from workshop.models import InstallationRecord, Member, Revision, Task, Vehicle
-from workshop.outline import outline_from, version_of
+from workshop.outline import heads_of, outline_from, version_of
 from workshop.vehicles import FullError, StaleError, locked_vehicle, put_away, refuse_stale
 
 MAX_INSTALLATIONS = 100
@@ -72,11 +71,11 @@ def save_installation(
     amended when it has this edit key and this author, within minutes: nobody has built on it, or the base would be stale.
     """
     member = editor(user)
-    locked = _locked(member, installation_id)
-    return _saved(locked, base=base, installation=installation, member=member, edit_key=edit_key)
+    locked = locked_installation(member, installation_id)
+    return saved(locked, base=base, installation=installation, member=member, edit_key=edit_key)
 
 
-def _saved(
+def saved(
     locked: InstallationRecord,
     *,
     base: Base,
@@ -85,6 +84,7 @@ def _saved(
     action: str = "save_installation",
     edit_key: str = "",
 ) -> Revision:
+    """Save what a locked installation became, in the log of changes as well. Raises `StaleError`."""
     head = locked.revisions.get(number=locked.head)
     before = readable(head)
     if before == installation:
@@ -129,7 +129,7 @@ def _put_pulse_change_tasks(
 def delete_installation(user: User, installation_id: int, base: int) -> None:
     """Put an installation with its revisions into the bin. Raises `StaleError` when somebody has saved a newer one."""
     member = editor(user)
-    locked = _locked(member, installation_id)
+    locked = locked_installation(member, installation_id)
     refuse_stale(base, locked.head)
     document = locked.revisions.get(number=locked.head).document
     subject = f"{locked.vehicle.name}: {document.get('name') or 'without a name'}"
@@ -151,10 +151,10 @@ def tyre_change(user: User, installation_id: int, installation: Installation, ne
 def fit_tyre(user: User, installation_id: int, base: Base, *, installation: Installation, new: NewTyre) -> Revision:
     """Apply the new tyre: the next revision, and a task for all that has to be done again."""
     member = editor(user)
-    locked = _locked(member, installation_id)
+    locked = locked_installation(member, installation_id)
     head = locked.head
     change = tyre_change(user, installation_id, installation, new)
-    revision = _saved(locked, base=base, installation=change.after, member=member, action="fit_tyre")
+    revision = saved(locked, base=base, installation=change.after, member=member, action="fit_tyre")
     if revision.number == head:  # it is applied already: nothing more to do
         return revision
     now = timezone.now()
@@ -182,7 +182,8 @@ def mark_task(user: User, task_id: int, done: bool) -> Task:
         return task
     task.done_at = timezone.now() if done else None
     task.done_by_role = member.role if done else ""
-    task.save(update_fields=["done_at", "done_by_role"])
+    task.put_off = None
+    task.save(update_fields=["done_at", "done_by_role", "put_off"])
     record(member.workshop, member, "mark_task", subject=task.text, before={"done": before}, after={"done": done})
     return task
 
@@ -203,13 +204,7 @@ def head_of(installation: InstallationRecord) -> Revision:
     return head
 
 
-def heads_of(vehicles: Iterable[Vehicle]) -> QuerySet[Revision]:
-    """The newest revision of every installation on these vehicles."""
-    present = {"installation__deleted_at": None, "number": F("installation__head")}
-    return Revision.objects.filter(installation__vehicle__in=vehicles, **present)
-
-
-def _locked(member: Member, installation_id: int) -> InstallationRecord:
+def locked_installation(member: Member, installation_id: int) -> InstallationRecord:
     """The installation's row, held until the end of the transaction; `NotFoundError` when it was deleted meanwhile."""
     mine = InstallationRecord.objects.filter(vehicle__workshop=member.workshop_id, vehicle__deleted_at=None)
     found = mine.select_for_update(of=("self",)).select_related("vehicle").filter(pk=installation_id).first()

@@ -13,7 +13,9 @@ from speedchain.document.upgrade import VERSION
 from speedchain.fields.evidence import STAGES
 from speedchain.fields.purposes import VehicleKind
 
-RUN_STATES = ("waiting", "going", "done", "failed", "stopped")
+OPEN_STATES = ("waiting", "going")
+WORK_STATES = (*OPEN_STATES, "done", "failed", "stopped")
+RECORDING_STATES = ("sending", "reading", "ready", "failed")
 UNIT_SYSTEMS = ("metric", "imperial", "nautical")
 ACTIONS = (
     "add_vehicle",
@@ -28,7 +30,27 @@ ACTIONS = (
     "delete_installation",
     "restore_installation",
     "mark_task",
+    "add_recording",
+    "delete_recording",
+    "restore_recording",
+    "start_sheet",
+    "sign_sheet",
+    "delete_sheet",
+    "add_note",
+    "delete_note",
+    "add_due",
+    "change_due",
+    "delete_due",
+    "save_part",
+    "delete_part",
+    "start_fault",
+    "close_fault",
+    "delete_fault",
+    "save_fault_table",
+    "save_template",
+    "delete_template",
 )
+NOTE_KINDS = ("note", "odometer", "hours", "tread")
 KINDS: tuple[str, ...] = VehicleKind.__args__  # type: ignore[attr-defined]
 
 
@@ -39,6 +61,8 @@ class Workshop(models.Model):
     is_demo = models.BooleanField(default=False)
     cycle_chart = models.JSONField(null=True)
     chart_version = models.PositiveIntegerField(default=1)
+    fault_table = models.JSONField(null=True)
+    fault_table_version = models.PositiveIntegerField(default=1)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -89,6 +113,7 @@ class Vehicle(Deletable):
     sheet = models.JSONField(default=dict)
     version = models.PositiveIntegerField(default=1)
     sheet_version = models.PositiveIntegerField(default=1)
+    wear_limit_pct = models.FloatField(default=0.5)
     created_at = models.DateTimeField(auto_now_add=True)
 
     objects: ClassVar[models.Manager[Vehicle]] = Present()
@@ -161,7 +186,7 @@ class Revision(models.Model):
 
 
 class Task(models.Model):
-    """A task: something that has to be done again on an installation, until somebody says it was."""
+    """Something that has to be done again on an installation, until somebody says it was, or puts it off as a due item."""
 
     installation = models.ForeignKey(InstallationRecord, on_delete=models.CASCADE, related_name="tasks")
     stage = models.CharField(max_length=10)
@@ -169,6 +194,7 @@ class Task(models.Model):
     created_at = models.DateTimeField(default=timezone.now)
     done_at = models.DateTimeField(null=True)
     done_by_role = models.CharField(max_length=60, blank=True)
+    put_off = models.ForeignKey("DueItem", on_delete=models.SET_NULL, null=True, related_name="+")
 
     class Meta:
         ordering = ("created_at", "id")
@@ -196,29 +222,311 @@ class AuditEntry(models.Model):
         constraints = (models.CheckConstraint(condition=Q(action__in=ACTIONS), name="audit_action_known"),)
 
 
-class BenchRun(models.Model):
-    """A long run on the simulated bench: asked for, worked off beside the requests, kept for a while."""
+class RecordingRecord(Deletable):
+    """A recorded drive, water run or captured ring of a vehicle: its file as it came, and what was read of it.
 
-    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="bench_runs")
-    document = models.JSONField()
+    It is sent in pieces (`OriginalPiece`), then read into `Samples` of its `version`, which counts the readings.
+    """
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="recordings")
+    name = models.CharField(max_length=120)
+    size_bytes = models.PositiveBigIntegerField()
+    sha256 = models.CharField(max_length=64, blank=True)
+    state = models.CharField(max_length=10, default="sending")
+    version = models.PositiveIntegerField(default=0)
+    read_as = models.JSONField(default=dict)
+    derived: Any = models.JSONField(default=list)
+    summary: Any = models.JSONField(null=True)
+    problem = models.JSONField(null=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+    created_by_role = models.CharField(max_length=60, blank=True)
+
+    objects: ClassVar[models.Manager[RecordingRecord]] = Present()
+    everything: ClassVar[models.Manager[RecordingRecord]] = models.Manager()
+
+    class Meta:
+        ordering = ("-id",)
+        constraints = (
+            models.CheckConstraint(condition=Q(state__in=RECORDING_STATES), name="recording_state_known"),
+            models.CheckConstraint(
+                condition=Q(summary__isnull=False) | ~Q(state="ready"), name="recording_ready_is_read"
+            ),
+        )
+
+
+class OriginalPiece(models.Model):
+    """A piece of the file of a recording, as it came."""
+
+    recording = models.ForeignKey(RecordingRecord, on_delete=models.CASCADE, related_name="pieces")
+    number = models.PositiveIntegerField()
+    content = models.BinaryField()
+
+    class Meta:
+        ordering = ("number",)
+        constraints = (models.UniqueConstraint(fields=["recording", "number"], name="piece_once_per_recording"),)
+
+
+class Samples(models.Model):
+    """Some samples of one stream of a recording, one after the other, as Parquet; the overview has a few for drawing."""
+
+    recording = models.ForeignKey(RecordingRecord, on_delete=models.CASCADE, related_name="samples")
+    version = models.PositiveIntegerField()
+    stream = models.CharField(max_length=120)
+    number = models.PositiveIntegerField()
+    begins_s = models.FloatField()
+    ends_s = models.FloatField()
+    count = models.PositiveIntegerField()
+    statistics = models.JSONField()
+    content = models.BinaryField()
+    overview = models.BinaryField()
+
+    class Meta:
+        ordering = ("stream", "number")
+        constraints = (
+            models.UniqueConstraint(fields=["recording", "version", "stream", "number"], name="samples_once"),
+        )
+
+
+class Work(models.Model):
+    """Long work: asked for, done beside the requests, kept for a while; of a recording, as long as that.
+
+    `core` is the version of the core that did it, `installation` the one whose document was asked about.
+    """
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="work")
+    kind = models.CharField(max_length=20)
+    key = models.CharField(max_length=64)
+    document = models.JSONField(null=True)
     asked = models.JSONField()
+    recording = models.ForeignKey(RecordingRecord, on_delete=models.CASCADE, null=True, related_name="work")
+    installation = models.ForeignKey(InstallationRecord, on_delete=models.SET_NULL, null=True, related_name="work")
+    core = models.CharField(max_length=12, default="")
     state = models.CharField(max_length=10, default="waiting")
     share = models.FloatField(default=0.0)
     stop_wanted = models.BooleanField(default=False)
     result = models.JSONField(null=True)
-    message = models.CharField(max_length=400, blank=True)
+    problem = models.JSONField(null=True)
     created_at = models.DateTimeField(auto_now_add=True)
     beat_at = models.DateTimeField(default=timezone.now)
 
     class Meta:
         ordering = ("-id",)
+        indexes = (models.Index(fields=["workshop", "key"], name="work_by_key"),)
         constraints = (
-            models.CheckConstraint(condition=Q(state__in=RUN_STATES), name="bench_run_state_known"),
-            models.CheckConstraint(condition=Q(share__gte=0, share__lte=1), name="bench_run_share_is_one"),
+            models.CheckConstraint(condition=Q(state__in=WORK_STATES), name="work_state_known"),
+            models.CheckConstraint(condition=Q(share__gte=0, share__lte=1), name="work_share_is_one"),
+            models.CheckConstraint(condition=Q(result__isnull=False) | ~Q(state="done"), name="work_done_has_result"),
+        )
+
+
+class OutPiece(models.Model):
+    """A piece of a file that work made, to be fetched."""
+
+    work = models.ForeignKey(Work, on_delete=models.CASCADE, related_name="out_pieces")
+    number = models.PositiveIntegerField()
+    content = models.BinaryField()
+
+    class Meta:
+        ordering = ("number",)
+        constraints = (models.UniqueConstraint(fields=["work", "number"], name="out_piece_once_per_work"),)
+
+
+class SheetRecord(models.Model):
+    """A job sheet of an installation, drawn up from a revision; what was done are its entries, in the order in which they came.
+
+    `drawn_from` is the document that its numbers are of; `signed_at` closes it for good.
+    """
+
+    installation = models.ForeignKey(InstallationRecord, on_delete=models.CASCADE, related_name="sheets")
+    sheet = models.JSONField()
+    revision = models.PositiveIntegerField()
+    drawn_from = models.JSONField()
+    created_at = models.DateTimeField(auto_now_add=True)
+    created_by_role = models.CharField(max_length=60, blank=True)
+    signed_at = models.DateTimeField(null=True)
+    signed_by = models.CharField(max_length=60, blank=True, default="")
+    remark = models.CharField(max_length=400, blank=True, default="")
+
+    class Meta:
+        ordering = ("-id",)
+        constraints = (
+            models.CheckConstraint(condition=Q(signed_at=None) | ~Q(signed_by=""), name="sheet_signed_by_somebody"),
+        )
+
+
+class SheetEntry(models.Model):
+    """One entry of a sheet. `applied` is the revision that it made; a `problem` says why it made none."""
+
+    sheet = models.ForeignKey(SheetRecord, on_delete=models.CASCADE, related_name="entries")
+    key = models.CharField(max_length=64)
+    content = models.JSONField()
+    received_at = models.DateTimeField(auto_now_add=True)
+    applied = models.PositiveIntegerField(null=True)
+    problem = models.JSONField(null=True)
+
+    class Meta:
+        ordering = ("id",)
+        constraints = (models.UniqueConstraint(fields=["sheet", "key"], name="entry_once_per_sheet"),)
+
+
+class Photo(models.Model):
+    """A photo at a step of a sheet, made smaller and without its place."""
+
+    sheet = models.ForeignKey(SheetRecord, on_delete=models.CASCADE, related_name="photos")
+    key = models.CharField(max_length=64)
+    step = models.CharField(max_length=40)
+    content = models.BinaryField()
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("id",)
+        constraints = (models.UniqueConstraint(fields=["sheet", "key"], name="photo_once_per_sheet"),)
+
+
+class OwnTemplate(models.Model):
+    """A job of the workshop's own, as people wrote it; sheets that were drawn up from it stay as they are."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="own_templates")
+    job = models.JSONField()
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ("id",)
+
+
+class SheetLink(models.Model):
+    """A link under which anybody may read a sheet until it expires; of its secret only the hash is kept."""
+
+    sheet = models.ForeignKey(SheetRecord, on_delete=models.CASCADE, related_name="links")
+    secret_sha256 = models.CharField(max_length=64, unique=True)
+    expires_at = models.DateTimeField()
+
+    class Meta:
+        ordering = ("id",)
+
+
+class FaultRecord(models.Model):
+    """A fault of an installation and the search for its cause: `seen` is the core's, `document` what was known at its start.
+
+    Answers are entries, in the order in which they came; `cause` is what was found when it was closed.
+    """
+
+    installation = models.ForeignKey(InstallationRecord, on_delete=models.CASCADE, related_name="faults")
+    document = models.JSONField()
+    revision = models.PositiveIntegerField()
+    seen = models.JSONField()
+    created_at = models.DateTimeField(auto_now_add=True)
+    created_by_role = models.CharField(max_length=60, blank=True)
+    closed_at = models.DateTimeField(null=True)
+    closed_by_role = models.CharField(max_length=60, blank=True)
+    cause = models.CharField(max_length=40, blank=True)
+    remark = models.CharField(max_length=400, blank=True)
+
+    class Meta:
+        ordering = ("-id",)
+        constraints = (
             models.CheckConstraint(
-                condition=Q(result__isnull=False) | ~Q(state="done"), name="bench_run_done_has_result"
+                condition=Q(closed_at=None) | ~Q(cause="") | ~Q(remark=""), name="fault_closed_with_cause_or_remark"
             ),
         )
+
+
+class FaultEntry(models.Model):
+    """The answer to a test of a fault: by whom, when, and the revision that holds it as a test record."""
+
+    fault = models.ForeignKey(FaultRecord, on_delete=models.CASCADE, related_name="entries")
+    key = models.CharField(max_length=64)
+    content = models.JSONField()
+    by_role = models.CharField(max_length=60, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+    applied = models.PositiveIntegerField(null=True)
+
+    class Meta:
+        ordering = ("id",)
+        constraints = (models.UniqueConstraint(fields=["fault", "key"], name="fault_entry_once"),)
+
+
+class PracticeRecord(models.Model):
+    """A case of practice that an account plays: its moves; once it has ended, its points and minutes."""
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="practice")
+    case = models.PositiveIntegerField()
+    moves: Any = models.JSONField(default=list)
+    points = models.PositiveIntegerField(null=True)
+    minutes = models.FloatField(null=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+    ended_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ("-id",)
+        constraints = (
+            models.CheckConstraint(
+                condition=Q(ended_at=None) | Q(points__isnull=False, minutes__isnull=False),
+                name="practice_ended_has_points",
+            ),
+        )
+
+
+class Note(models.Model):
+    """Something written down about a vehicle: a note, a reading of odometer [km], hours or tread [mm]."""
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="notes")
+    installation = models.ForeignKey(InstallationRecord, on_delete=models.CASCADE, null=True, related_name="notes_of")
+    kind = models.CharField(max_length=10)
+    text = models.CharField(max_length=400, blank=True)
+    value = models.FloatField(null=True)
+    km = models.FloatField(null=True)
+    on = models.DateField()
+    created_by_role = models.CharField(max_length=60, blank=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-on", "-id")
+        constraints = (
+            models.CheckConstraint(condition=Q(kind__in=NOTE_KINDS), name="note_of_a_known_kind"),
+            models.CheckConstraint(condition=Q(value__isnull=False) | ~Q(text=""), name="note_says_something"),
+        )
+
+
+class PartRecord(models.Model):
+    """A part of a vehicle or of one of its installations; `content` is the core's `FittedPart`."""
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="parts")
+    installation = models.ForeignKey(InstallationRecord, on_delete=models.SET_NULL, null=True, related_name="parts")
+    content = models.JSONField()
+    created_by_role = models.CharField(max_length=60, blank=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("id",)
+
+
+class DueItem(models.Model):
+    """Something that is to be done on a vehicle by a date, a distance or hours; `due` is the core's."""
+
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="due_items")
+    installation = models.ForeignKey(InstallationRecord, on_delete=models.CASCADE, null=True, related_name="due_of")
+    text = models.CharField(max_length=240)
+    due = models.JSONField()
+    assigned_to = models.CharField(max_length=60, blank=True)
+    reason = models.CharField(max_length=240, blank=True)
+    done_at = models.DateTimeField(null=True)
+    done_by_role = models.CharField(max_length=60, blank=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("id",)
+        constraints = (models.CheckConstraint(condition=~Q(text=""), name="due_says_something"),)
+
+
+class CalendarFeed(models.Model):
+    """An account's calendar, reached by whoever knows its secret; of that only the hash is kept."""
+
+    user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="calendar_feed")
+    secret_sha256 = models.CharField(max_length=64, unique=True)
+    created_at = models.DateTimeField(auto_now_add=True)
 
 
 class WriteKey(models.Model):
@@ -235,3 +543,26 @@ class WriteKey(models.Model):
     class Meta:
         constraints = (models.UniqueConstraint(fields=["user", "key"], name="write_key_once_per_user"),)
         indexes = (models.Index(fields=["user", "created_at"], name="write_key_age"),)
+
+
+class PairingLink(models.Model):
+    """A link that signs one device in to an account, once and within minutes; of its secret only the hash is kept."""
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="pairing_links")
+    secret_sha256 = models.CharField(max_length=64, unique=True)
+    expires_at = models.DateTimeField()
+
+    class Meta:
+        ordering = ("-id",)
+
+
+class Device(models.Model):
+    """A phone or tablet that was signed in by a link, as long as its session is."""
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="devices")
+    session_key = models.CharField(max_length=40, unique=True)
+    name = models.CharField(max_length=80)
+    paired_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-id",)

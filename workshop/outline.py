@@ -6,16 +6,19 @@ It is computed anew only when the core or the workshop's chart has changed since
 from __future__ import annotations
 
 import logging
+from collections.abc import Iterable
 from typing import Any
 
-from django.db.models import QuerySet
+from django.db.models import F, QuerySet
+from procrastinate.contrib.django import app
 
 from speedchain import Evaluation, Installation, SpeedchainError, evaluate, read_installation
 from speedchain.fields import as_data
 from speedchain.wheel.chart import Chart
 from workshop.access import chart_from
 from workshop.core_version import core_version
-from workshop.models import Revision, Workshop
+from workshop.models import Revision, Vehicle, Workshop
+from workshop.work import QUEUE
 
 log = logging.getLogger(__name__)
 Outline = dict[str, Any]
@@ -55,6 +58,19 @@ def outlined(heads: QuerySet[Revision], workshop: Workshop) -> dict[int, Revisio
         head.outline, head.outline_version = _computed(head, chart), version
     Revision.objects.bulk_update(stale, ["outline", "outline_version"])
     return {head.installation_id: head for head in heads.defer("document")}
+
+
+@app.task(name="refresh_outlines", queue=QUEUE, queueing_lock="refresh_outlines")
+def refresh_outlines() -> None:
+    """Compute anew what another core or another chart computed, before anybody looks at it."""
+    for workshop in Workshop.objects.all():
+        outlined(heads_of(Vehicle.objects.filter(workshop=workshop)), workshop)
+
+
+def heads_of(vehicles: Iterable[Vehicle]) -> QuerySet[Revision]:
+    """The newest revision of every installation on these vehicles."""
+    present = {"installation__deleted_at": None, "number": F("installation__head")}
+    return Revision.objects.filter(installation__vehicle__in=vehicles, **present)
 
 
 def _computed(head: Revision, chart: Chart) -> Outline:

@@ -1,14 +1,6 @@
-import { lazily } from "./ui/lazily";
-import { t } from "./ui/words";
-import "@fontsource/overpass/latin-400.css";
-import "@fontsource/overpass/latin-600.css";
-import "@fontsource/overpass/latin-700.css";
-import "@fontsource/overpass-mono/latin-400.css";
-import "@fontsource/overpass-mono/latin-700.css";
-import "./ui/fonts.css";
 import { ChakraProvider } from "@chakra-ui/react";
 import { MutationCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { type ReactNode, StrictMode, Suspense } from "react";
+import { type ReactNode, StrictMode, Suspense, useDeferredValue } from "react";
 import { createRoot } from "react-dom/client";
 import { ErrorBoundary } from "react-error-boundary";
 import { BrowserRouter, Route, Routes, useLocation } from "react-router";
@@ -17,15 +9,30 @@ import { keys, useSession } from "./api/hooks";
 import SignInPlace from "./places/signin/SignInPlace";
 import { Frame } from "./ui/Frame";
 import { Broken } from "./ui/Guarded";
+import { lazily } from "./ui/lazily";
 import { Message } from "./ui/Message";
 import { restoreTheme, system } from "./ui/theme";
 import { sayFailed } from "./ui/toaster";
 import { UnitsProvider } from "./ui/units";
+import { t } from "./ui/words";
 
 const VehiclesPlace = lazily(() => import("./places/vehicles/VehiclesPlace"));
 const NewInstallationPlace = lazily(() => import("./places/new/NewInstallationPlace"));
 const BinPlace = lazily(() => import("./places/bin/BinPlace"));
 const VehiclePlace = lazily(() => import("./places/vehicle/VehiclePlace"));
+const RecordingPlace = lazily(() => import("./places/recording/RecordingPlace"));
+const PhonePlace = lazily(() => import("./places/recording/PhonePlace"));
+const TemplatesPlace = lazily(() => import("./places/jobs/TemplatesPlace"));
+const ServicePlace = lazily(() => import("./places/service/ServicePlace"));
+const JobsPlace = lazily(() => import("./places/jobs/JobsPlace"));
+const PracticePlace = lazily(() => import("./places/practice/PracticePlace"));
+const CasePlace = lazily(() => import("./places/practice/CasePlace"));
+const TablePlace = lazily(() => import("./places/faults/TablePlace"));
+const FaultsPlace = lazily(() => import("./places/faults/FaultsPlace"));
+const FaultPlace = lazily(() => import("./places/faults/FaultPlace"));
+const SheetPlace = lazily(() => import("./places/jobs/SheetPlace"));
+const PhonesPlace = lazily(() => import("./places/phones/PhonesPlace"));
+const PairPlace = lazily(() => import("./places/phones/PairPlace"));
 const InstallationPlace = lazily(() => import("./places/installation/InstallationPlace"));
 
 restoreTheme();
@@ -69,9 +76,11 @@ client.getQueryCache().subscribe((event) => {
 
 function Gate({ children }: { children: ReactNode }) {
   const session = useSession();
-  if (session.data?.signed_in) return children;
-  if (session.data) return <SignInPlace />;
-  if (session.isPending && session.failureCount === 0) return <Opening />;
+  // drawn in slices: what a query brings would be drawn in one go, while the page does not answer
+  const known = useDeferredValue(session.data, undefined);
+  if (known?.signed_in) return children;
+  if (known) return <SignInPlace />;
+  if (session.data || (session.isPending && session.failureCount === 0)) return <Opening />;
   return (
     <Frame>
       <Message text={new Away().message} />
@@ -107,27 +116,51 @@ function App() {
   return (
     <BrowserRouter>
       <Pages>
-        <Gate>
-          <Suspense fallback={<Opening />}>
-            <Routes>
-              <Route path="/" element={<VehiclesPlace />} />
-              <Route path="/new" element={<NewInstallationPlace />} />
-              <Route path="/bin" element={<BinPlace />} />
-              <Route path="/vehicle/:id" element={<VehiclePlace />} />
-              <Route path="/installation/:id/:stage?" element={<InstallationPlace />} />
-              <Route
-                path="*"
-                element={
-                  <Frame>
-                    <Message text={t("There is no such page.")} back />
-                  </Frame>
-                }
-              />
-            </Routes>
-          </Suspense>
-        </Gate>
+        <Suspense fallback={<Opening />}>
+          <Routes>
+            <Route path="/pair/:secret" element={<PairPlace />} />
+            <Route path="*" element={<SignedIn />} />
+          </Routes>
+        </Suspense>
       </Pages>
     </BrowserRouter>
+  );
+}
+
+/** Every page that needs an account. */
+function SignedIn() {
+  return (
+    <Gate>
+      <Suspense fallback={<Opening />}>
+        <Routes>
+          <Route path="/" element={<VehiclesPlace />} />
+          <Route path="/new" element={<NewInstallationPlace />} />
+          <Route path="/bin" element={<BinPlace />} />
+          <Route path="/jobs" element={<TemplatesPlace />} />
+          <Route path="/phones" element={<PhonesPlace />} />
+          <Route path="/vehicle/:id" element={<VehiclePlace />} />
+          <Route path="/vehicle/:id/service" element={<ServicePlace />} />
+          <Route path="/vehicle/:id/record" element={<PhonePlace />} />
+          <Route path="/recording/:id" element={<RecordingPlace />} />
+          <Route path="/installation/:id/jobs" element={<JobsPlace />} />
+          <Route path="/installation/:id/faults" element={<FaultsPlace />} />
+          <Route path="/practice" element={<PracticePlace />} />
+          <Route path="/practice/:id" element={<CasePlace />} />
+          <Route path="/fault-table" element={<TablePlace />} />
+          <Route path="/fault/:id" element={<FaultPlace />} />
+          <Route path="/sheet/:id" element={<SheetPlace />} />
+          <Route path="/installation/:id/:stage?" element={<InstallationPlace />} />
+          <Route
+            path="*"
+            element={
+              <Frame>
+                <Message text={t("There is no such page.")} back />
+              </Frame>
+            }
+          />
+        </Routes>
+      </Suspense>
+    </Gate>
   );
 }
 

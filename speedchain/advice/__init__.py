@@ -1,6 +1,6 @@
 """Rules about the whole installation, the next measurement, and procedures."""
 
-from speedchain.advice.cautions import CAUTIONS, CautionShown, caution_at, cautions_of
+from speedchain.advice.cautions import CAUTIONS, CautionShown, Task, caution_at, cautions_of
 from speedchain.advice.next_action import NextAction, next_action
 from speedchain.advice.procedures import GUIDES, Guide
 from speedchain.advice.rules import purpose_rules, shown_rules
@@ -11,6 +11,7 @@ __all__ = [
     "CautionShown",
     "Guide",
     "NextAction",
+    "Task",
     "caution_at",
     "cautions_of",
     "next_action",

@@ -2,5 +2,23 @@
 
 from speedchain.bench.card import Card
 from speedchain.bench.command import add_bench, run_bench_command
+from speedchain.bench.hand_tests import spin_test
+from speedchain.bench.moment import BenchFrame, Moment, bench_moment
+from speedchain.bench.profile import Profile
+from speedchain.bench.records import record_test
+from speedchain.bench.simulation import Faults, edges_of, line_of
 
-__all__ = ["Card", "add_bench", "run_bench_command"]
+__all__ = [
+    "BenchFrame",
+    "Card",
+    "Faults",
+    "Moment",
+    "Profile",
+    "add_bench",
+    "bench_moment",
+    "edges_of",
+    "line_of",
+    "record_test",
+    "run_bench_command",
+    "spin_test",
+]

@@ -51,7 +51,7 @@ def setup_of(installation: Installation, readout: ReadoutResult, *, ratio: float
         target_kind=installation.target.kind,
         count=installation.target.count,
         edges=installation.target.edges,
-        counted=installation.target.basis == "counted",
+        counted=installation.target.basis != "assumed",
         set_pulses_per_turn=readout.set_pulses_per_turn or 1,
         drive_kind=installation.drive.kind,
         ratio=ratio,

@@ -35,6 +35,7 @@ TITLES_IN: Mapping[str, str] = {
     "Lead.sealed": "Sealed plug",
     "Lead.twisted": "Twisted pair",
     "LearningRide.hold_kmh": "Speed to hold",
+    "LearningRide.within_kmh": "Held within ±",
     "LearningRide.hold_s": "Hold for",
     "LearningRide.key_off_s": "Key off afterwards for",
     "LearningRide.outcome": "Outcome",

@@ -84,6 +84,9 @@ class Verification(Part):
         description="Key figure of the stage when it was verified: of the wheel at a crawl [mm], turns of the target, "
         "pulses per turn, the setting. Once that has changed the test says nothing of it any more.",
     )
+    recording: str = Field(
+        "", pattern="^([0-9a-f]{64})?$", description="SHA-256 of the recording that shows it, where there is one."
+    )
 
     def holds_for(self, value: float) -> bool:
         """Whether the stage still is what was verified; a test without a value is taken at its word.

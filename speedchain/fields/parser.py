@@ -224,7 +224,7 @@ def _convert(kind: QuantityKind, text: str, number: float, unit: str) -> float:
     if kind.unit.startswith("1/") and (per := _PER.fullmatch(unit)) is not None:
         unit = f"1/{per[1]}"
     elif kind.unit in {"", "%"} or not _UNIT.fullmatch(unit):
-        wanted = text_of("must be in {0}", kind.unit) if kind.unit else "has no unit"
+        wanted = text_of("must be in {0}", kind.unit) if kind.unit else "must be a number without a unit"
         raise _unusable(kind, text, text_of("{0} {1}, not “{2}”.", _name(kind), wanted, unit[:16]))
     ureg = registry()
     try:

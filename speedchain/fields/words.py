@@ -11,12 +11,12 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from decimal import Decimal
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import PlainSerializer
+from pydantic import PlainSerializer, PlainValidator, TypeAdapter, WithJsonSchema
 
 from speedchain.fields.constants import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH
-from speedchain.fields.messages import translated, with_decimals
+from speedchain.fields.messages import as_data, from_data, translated, with_decimals
 from speedchain.results import shared
 
 SpeedUnit = Literal["km/h", "mph", "kn"]
@@ -43,6 +43,8 @@ UNIT_SYSTEMS = (
 
 _unit: ContextVar[SpeedUnit] = ContextVar("speed_unit", default="km/h")
 _EXPONENT = re.compile(r"(?<![\w.])\d(?:\.\d+)?e[+-]\d{2,3}\b")
+_SIGNED_ZERO = re.compile(r"(?<![\w.])[-+](0(?:\.0+)?)(?![\d.])")
+"""A sign before nothing says nothing: -0.00 %."""
 _NUMBER = r"[-−+]?\d+(?:\.\d+)?"
 _LIST = rf"((?:{_NUMBER}(?:,| to| and| or| ±) )*{_NUMBER})"
 _SPEEDS = re.compile(rf"{_LIST}( true)? km/h(?! per)")
@@ -77,6 +79,8 @@ def said(text: str) -> str:
     >>> with speeds_in("mph"):
     ...     said("13.8 km/h shown at 100 km/h, 6.918 Hz per km/h"), said("Set the gap to 0.80 to 1.20 mm.")
     ('8.57 mph shown at 62.1 mph, 6.918 Hz per km/h', 'Set the gap to 0.0315 to 0.0472 in.')
+    >>> said("The display is right: -0.00 %, ± 0.2 %; +0.5 % and -0.05 % stay.")
+    'The display is right: 0.00 %, ± 0.2 %; +0.5 % and -0.05 % stay.'
     >>> with speeds_in("mph"):
     ...     said("Enter 2154\\u00a0mm: 1562 mm a turn")
     'Enter 2154 mm: 61.50 in a turn'
@@ -90,7 +94,7 @@ def said_formula(text: str) -> str:
 
 
 def _in_units(text: str, *, with_lengths: bool) -> str:
-    text = without_exponents(translated(text))
+    text = _SIGNED_ZERO.sub(r"\1", without_exponents(translated(text)))
     unit = _unit.get()
     if unit != "km/h" and "km/h" in text:
         text = _SPEEDS.sub(lambda found: _converted(found, KMH_PER[unit], unit), text)
@@ -126,7 +130,42 @@ def _number(number: re.Match[str], size: float) -> str:
     return shown.replace("-", "−") if "−" in number[0] else shown
 
 
-Words = Annotated[str, PlainSerializer(said, return_type=str)]
+_keeping: ContextVar[bool] = ContextVar("keeping", default=False)
+
+
+def kept(adapter: TypeAdapter[Any], value: object) -> Any:
+    """A result as plain data to be kept: its texts with what they were made of, to be said later in any language and unit.
+
+    The adapter's `validate_python` makes the result of it again.
+
+    Examples
+    --------
+    >>> from speedchain.fields.messages import text_of
+    >>> adapter = TypeAdapter(Words)
+    >>> data = kept(adapter, text_of("{0:g} km/h", 100.0))
+    >>> data["values"]
+    [100.0]
+    >>> with speeds_in("mph"):
+    ...     adapter.dump_python(adapter.validate_python(data))
+    '62.1 mph'
+    """
+    token = _keeping.set(True)
+    try:
+        return adapter.dump_python(value, mode="json")
+    finally:
+        _keeping.reset(token)
+
+
+def _handed(text: str) -> Any:
+    return as_data(text) if _keeping.get() else said(text)
+
+
+def _handed_formula(text: str) -> Any:
+    return as_data(text) if _keeping.get() else said_formula(text)
+
+
+_STRING = WithJsonSchema({"type": "string"})
+Words = Annotated[str, PlainValidator(from_data), PlainSerializer(_handed), _STRING]
 """A text of the core in a result. Names that people gave are plain `str`: nobody's words are changed."""
-Formula = Annotated[str, PlainSerializer(said_formula, return_type=str)]
+Formula = Annotated[str, PlainValidator(from_data), PlainSerializer(_handed_formula), _STRING]
 """A formula with its numbers: its lengths stay in millimetres, in which it is worked out."""

@@ -173,6 +173,7 @@ class LearningRide(Part):
     """The ride on which a reader learns its setting: the speed held, how long, the wait with the key off, the outcome."""
 
     hold_kmh: Speed = Field(40.0, description="Speed to hold, by the reader's manual.")
+    within_kmh: Speed = Field(5.0, description="How far off the speed may be while it is held.")
     hold_s: SpanOfTime = Field(10.0, description="How long it is held.")
     key_off_s: SpanOfTime = Field(60.0, description="Wait with the key off afterwards.")
     outcome: RideOutcome | None = Field(None, description="What came of it; empty until it was done.")

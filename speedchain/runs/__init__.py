@@ -1,39 +1,124 @@
 """Recorded data, and what it proves."""
 
 from speedchain.runs.align import Lag, SpeedRecord, lag_between
+from speedchain.runs.can_file import BusSignal
 from speedchain.runs.check import SpeedCheck, speed_check
-from speedchain.runs.command import add_run, checked, fingerprinted, simulated
+from speedchain.runs.coast_down import CoastDown, coast_down
+from speedchain.runs.command import add_run, checked, fingerprinted, imported, simulated, slipped
+from speedchain.runs.derived import TWO_SPEEDS, Derived, DerivedKind, derive, distance_m, wheel_speed_by
+from speedchain.runs.distance import PLACES, DistanceCheck, DistanceWanted, distance_check, track_length
+from speedchain.runs.drift import DatedError, Drift, drift_of
+from speedchain.runs.files import ColumnAs, Format, ReadAs, columns_of, format_of, known_signals, pieces_of, read_file
 from speedchain.runs.fingerprint import Fingerprint, fingerprint
-from speedchain.runs.proof import CheckWanted, Proof, TimeSpan, prove
-from speedchain.runs.recording import Channel, Recording
-from speedchain.runs.simulate import Drive, as_table
-from speedchain.runs.table_file import SPEED_UNITS, Column, TableLayout, layout_of, read_edges, read_table, usual_speeds
+from speedchain.runs.health import EventKind, Health, health_of
+from speedchain.runs.histogram import Histogram, histogram
+from speedchain.runs.proof import LEAST_ON_WATER_KMH, CheckWanted, Proof, TimeSpan, prove
+from speedchain.runs.pulse_files import read_edges
+from speedchain.runs.recording import Channel, ChannelKind, Piece, Quantity, Recording, Tally, usual_speeds, whole
+from speedchain.runs.ring_change import RingChange, ring_change
+from speedchain.runs.simulate import (
+    DBC,
+    RINGS,
+    WRITERS,
+    Drive,
+    Ring,
+    as_dump,
+    as_edges,
+    as_sound,
+    as_table,
+    edges_of,
+    rows_of,
+)
+from speedchain.runs.slip import Slip, slip_of
+from speedchain.runs.table_file import HEAD_BYTES, UNITS, Column, TableLayout, layout_of, read_table
+from speedchain.runs.track_files import steps_m
+from speedchain.runs.traction import TractionTable, TractionWanted, traction_table
+from speedchain.runs.water import Reciprocal, mean_of_means, reciprocal
 
 __all__ = [
-    "SPEED_UNITS",
+    "DBC",
+    "HEAD_BYTES",
+    "LEAST_ON_WATER_KMH",
+    "PLACES",
+    "RINGS",
+    "TWO_SPEEDS",
+    "UNITS",
+    "WRITERS",
+    "BusSignal",
     "Channel",
+    "ChannelKind",
     "CheckWanted",
+    "CoastDown",
     "Column",
+    "ColumnAs",
+    "DatedError",
+    "Derived",
+    "DerivedKind",
+    "DistanceCheck",
+    "DistanceWanted",
+    "Drift",
     "Drive",
+    "EventKind",
     "Fingerprint",
+    "Format",
+    "Health",
+    "Histogram",
     "Lag",
+    "Piece",
     "Proof",
+    "Quantity",
+    "ReadAs",
+    "Reciprocal",
     "Recording",
+    "Ring",
+    "RingChange",
+    "Slip",
     "SpeedCheck",
     "SpeedRecord",
     "TableLayout",
+    "Tally",
     "TimeSpan",
+    "TractionTable",
+    "TractionWanted",
     "add_run",
+    "as_dump",
+    "as_edges",
+    "as_sound",
     "as_table",
     "checked",
+    "coast_down",
+    "columns_of",
+    "derive",
+    "distance_check",
+    "distance_m",
+    "drift_of",
+    "edges_of",
     "fingerprint",
     "fingerprinted",
+    "format_of",
+    "health_of",
+    "histogram",
+    "imported",
+    "known_signals",
     "lag_between",
     "layout_of",
+    "mean_of_means",
+    "pieces_of",
     "prove",
     "read_edges",
+    "read_file",
     "read_table",
+    "reciprocal",
+    "ring_change",
+    "rows_of",
     "simulated",
+    "slip_of",
+    "slipped",
     "speed_check",
+    "steps_m",
+    "track_length",
+    "traction_table",
     "usual_speeds",
+    "wheel_speed_by",
+    "whole",
 ]

@@ -122,9 +122,9 @@ def speed_check(
     >>> round(found.ratio, 4), found.needed_s
     (1.02, 4.0)
     """
-    lag = lag_between(_recorded(true), _recorded(shown))
-    true = SpeedRecord(true.time_s, _on(true, true.time_s))  # single lost samples are bridged
-    shown_kmh = _on(shown, true.time_s + lag.lag_s)
+    lag = lag_between(recorded_part(true), recorded_part(shown))
+    true = SpeedRecord(true.time_s, on_times(true, true.time_s))  # single lost samples are bridged
+    shown_kmh = on_times(shown, true.time_s + lag.lag_s)
     parts = parts_of(
         true.time_s,
         true.kmh,
@@ -192,20 +192,23 @@ class _Blocks(NamedTuple):
     spans: list[tuple[float, float]]
 
 
-def _recorded(record: SpeedRecord) -> SpeedRecord:
+def recorded_part(record: SpeedRecord) -> SpeedRecord:
+    """The samples of a record that hold something."""
     there = np.isfinite(record.kmh)
-    return SpeedRecord(record.time_s[there], record.kmh[there])
+    return record if there.all() else SpeedRecord(record.time_s[there], record.kmh[there])
 
 
-def _on(record: SpeedRecord, times_s: Array) -> Array:
-    """A record at other times; nothing where it has a gap."""
-    time_s, kmh = _recorded(record)
+def on_times(record: SpeedRecord, times_s: Array) -> Array:
+    """A record at other times, which do not fall; nothing where it has a gap."""
+    time_s, kmh = recorded_part(record)
     if time_s.size < 2:
         return np.full(times_s.size, np.nan)
     values = np.interp(times_s, time_s, kmh, left=np.nan, right=np.nan)
-    after = np.clip(np.searchsorted(time_s, times_s), 1, time_s.size - 1)
-    gap = np.maximum(LONGEST_GAP_S, 3 * float(np.median(np.diff(time_s))))
-    values[time_s[after] - time_s[after - 1] > gap] = np.nan
+    steps = np.diff(time_s)
+    gaps = np.flatnonzero(steps > max(LONGEST_GAP_S, 3 * float(np.median(steps))))
+    first, last = np.searchsorted(times_s, time_s[gaps], side="right"), np.searchsorted(times_s, time_s[gaps + 1])
+    for begin, end in zip(first, last, strict=True):
+        values[begin:end] = np.nan
     return np.asarray(values)
 
 
@@ -236,7 +239,8 @@ def _blocks(parts: tuple[DrivePart, ...], true: SpeedRecord, shown_kmh: Array, s
             mean, other = (float(values[here].mean()) if size else 0.0 for values in (true.kmh, shown_kmh))
             if mean < STANDING_KMH:
                 continue  # nothing can be compared while it stands, even where a person wants it
-            noise = float(np.std(shown_kmh[here] - other / mean * true.kmh[here])) if size > 2 else 0.0
+            left_kmh = shown_kmh[here] - other / mean * true.kmh[here]  # their mean is zero
+            noise = math.sqrt(float(left_kmh @ left_kmh) / size) if size > 2 else 0.0
             own = noise * math.sqrt(min(alike / max(size, 1), 1.0))
             rows.append((mean, other, own, math.hypot(own, step_kmh / math.sqrt(12)), place, (low, high)))
     if not rows:

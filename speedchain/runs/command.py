@@ -11,13 +11,19 @@ from pydantic import TypeAdapter
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
 from speedchain.fields import InputError
+from speedchain.runs.align import SpeedRecord
+from speedchain.runs.files import ReadAs, format_of, read_file
 from speedchain.runs.fingerprint import Fingerprint, fingerprint
 from speedchain.runs.proof import CheckWanted, Proof, prove
-from speedchain.runs.simulate import Drive, as_table
-from speedchain.runs.table_file import layout_of, read_edges, read_table, usual_speeds
+from speedchain.runs.recording import Recording
+from speedchain.runs.simulate import DBC, RINGS, WRITERS, Drive, Ring
+from speedchain.runs.slip import Slip, slip_of
+from speedchain.runs.table_file import HEAD_BYTES
 
 PROOF: TypeAdapter[Proof] = TypeAdapter(Proof)
+SLIP: TypeAdapter[Slip] = TypeAdapter(Slip)
 FINGERPRINT: TypeAdapter[Fingerprint] = TypeAdapter(Fingerprint)
+FORMATS = (*WRITERS, "dbc", *RINGS)
 
 
 def add_run(commands: Any) -> None:
@@ -26,37 +32,110 @@ def add_run(commands: Any) -> None:
     kinds = run.add_subparsers(dest="what", required=True)
     check = kinds.add_parser("check", help="shown against true speed of a recorded drive")
     check.add_argument("file", help="the *.installation.json file, or -")
-    check.add_argument("recording", help="the text file (CSV) of the drive")
+    check.add_argument("recording", help="the file of the drive: CSV, GPX, NMEA, FIT, a CAN log")
+    check.add_argument("--dbc", help="the DBC file that describes the bus")
     check.add_argument("--true", help="name of the column with the true speed")
     check.add_argument("--shown", help="name of the column with the shown speed")
     check.add_argument("--readout", type=int, default=1, help="which readout, from 1")
     ring = kinds.add_parser("fingerprint", help="count, missing and bent teeth from the times of pulses")
-    ring.add_argument("recording", help="the text file (CSV): one line per pulse, the time of one edge in seconds")
+    ring.add_argument("recording", help="the captured pulses: CSV with the time of one edge in a line, VCD, or WAV")
     ring.add_argument("--count", type=int, help="pulses per turn, where they are known")
     ring.add_argument("--mark-s", type=float, help="when the chalk mark passed, in seconds")
-    simulate = kinds.add_parser("simulate", help="a drive of steady speeds there and back, as CSV")
+    load = kinds.add_parser("import", help="what a recording holds: its channels, what could not be read")
+    load.add_argument("recording", help="the file: CSV, GPX, NMEA, FIT, a CAN log, VCD, WAV")
+    load.add_argument("--dbc", help="the DBC file that describes the bus")
+    slipping = kinds.add_parser("slip", help="slip of a driven wheel against a reference")
+    slipping.add_argument("recording", help="the file of the drive: CSV, GPX, NMEA, FIT, a CAN log")
+    slipping.add_argument("--dbc", help="the DBC file that describes the bus")
+    slipping.add_argument("--reference", help="name of the channel with the reference")
+    slipping.add_argument("--driven", help="name of the channel with the driven wheel")
+    simulate = kinds.add_parser("simulate", help="a drive of steady speeds there and back, or a captured ring")
+    simulate.add_argument("--format", choices=FORMATS, default="csv")
+    simulate.add_argument("--teeth", type=int, default=40, help="of a captured ring")
+    simulate.add_argument("--bent", type=int, help="number of a tooth out of place")
     simulate.add_argument("--shown-per-true", type=float, default=1.0)
     simulate.add_argument("--offset-kmh", type=float, default=0.0)
     simulate.add_argument("--seed", type=int, default=0)
 
 
-def simulated(asked: argparse.Namespace) -> str:
-    """A recorded drive as the text of a CSV file."""
+def simulated(asked: argparse.Namespace) -> bytes:
+    """A recorded drive or a captured ring as the content of a file."""
+    if asked.format == "dbc":
+        return DBC.encode()
+    if asked.format in RINGS:
+        return RINGS[asked.format](Ring(teeth=asked.teeth, bent=asked.bent, seed=asked.seed))
     drive = Drive(shown_per_true=asked.shown_per_true, shown_offset_kmh=asked.offset_kmh, seed=asked.seed)
-    return as_table(drive)
+    return WRITERS[asked.format](drive)
+
+
+def imported(asked: argparse.Namespace) -> Any:
+    """What a recording holds, as plain data."""
+    data = _bytes_of(asked.recording)
+    found = read_file(data, _read_as(asked))
+    return {
+        "format": format_of(data[:HEAD_BYTES]),
+        "lines": found.lines,
+        "bad_lines": found.bad_lines,
+        "examples": list(found.examples),
+        "channels": [
+            {
+                "name": item.name,
+                "quantity": item.quantity,
+                "unit": item.unit,
+                "samples": int(item.time_s.size),
+                "from_s": float(item.time_s[0]),
+                "to_s": float(item.time_s[-1]),
+            }
+            for item in found.channels
+        ],
+    }
+
+
+def slipped(asked: argparse.Namespace) -> Any:
+    """Slip of a recording, as plain data."""
+    recorded = read_file(_bytes_of(asked.recording), _read_as(asked))
+    usual = speeds_of(recorded)
+    channels = []
+    for field, name in (("reference", asked.reference or usual[0]), ("driven", asked.driven or usual[1])):
+        channel = recorded.channel(name)
+        if channel is None or channel.quantity != "speed":
+            raise InputError(f"The recording has no speed named {name}.", remedy="Choose another.", path=field)
+        channels.append(SpeedRecord(channel.time_s, channel.values))
+    found = slip_of(*channels)
+    if found is None:
+        raise InputError("There is too little cruise.", remedy="Hold a speed for ten seconds.", path="recording")
+    return SLIP.dump_python(found, mode="json")
 
 
 def fingerprinted(asked: argparse.Namespace) -> Any:
     """The fingerprint of a ring, as plain data."""
-    edges = read_edges(_bytes_of(asked.recording))
-    return FINGERPRINT.dump_python(fingerprint(edges, mark_s=asked.mark_s, count=asked.count), mode="json")
+    pulses = read_file(_bytes_of(asked.recording)).first("pulses")
+    if pulses is None:
+        raise InputError(
+            "There are no times of pulses in this file.",
+            remedy="Export one line per pulse, with the time of one edge, in seconds.",
+            path="recording",
+        )
+    return FINGERPRINT.dump_python(fingerprint(pulses.time_s, mark_s=asked.mark_s, count=asked.count), mode="json")
+
+
+def _read_as(asked: argparse.Namespace) -> ReadAs:
+    return ReadAs(dbc=_bytes_of(asked.dbc).decode("latin-1") if asked.dbc else "")
+
+
+def speeds_of(recorded: Recording) -> tuple[str, str]:
+    """The usual speeds of a recording, or an `InputError` where it holds none."""
+    usual = recorded.usual_speeds()
+    if usual is None:
+        raise InputError("The recording holds no speed.", remedy="Choose another file.", path="recording")
+    return usual
 
 
 def checked(asked: argparse.Namespace, installation: Installation, evaluation: Evaluation) -> Any:
     """What a recording proves, as plain data."""
     data = _bytes_of(asked.recording)
-    recorded = read_table(data, layout := layout_of(data))
-    usual = usual_speeds(layout, recorded)
+    recorded = read_file(data, _read_as(asked))
+    usual = speeds_of(recorded)
     wanted = CheckWanted(
         true_channel=asked.true or usual[0], shown_channel=asked.shown or usual[1], readout=asked.readout - 1
     )

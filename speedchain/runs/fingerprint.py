@@ -16,9 +16,14 @@ Flaw = Literal["missing", "out_of_place"]
 MOST_COUNT = 120
 LEAST_TURNS = 4
 ENOUGH_PULSES = 20_000
-"""The count is found from so many; the teeth are measured over all."""
+"""The count is found from so many."""
+MOST_MEASURED = 1_000_000
+BLOCKS = 10
+"""The teeth are measured over all pulses, or over so many in blocks spread over the whole capture."""
 SURE_ODDS = 100.0
 """Odds against the next best count from which a count is called sure. Common practice."""
+MOST_LOG_ODDS = 30.0
+"""Larger odds are said as these."""
 GAP = 1.5
 """An interval so many times the usual one has a missing tooth in it."""
 RUNOUT_FROM = 8
@@ -116,7 +121,7 @@ def fingerprint(edges_s: Array, *, mark_s: float | None = None, count: int | Non
     best = max(scores, key=lambda n: scores[n])
     others = {n: score for n, score in scores.items() if n != best}
     following = max(others, key=lambda n: others[n]) if others else best
-    odds = math.exp(min(scores[best] - others[following], 700.0)) if others else math.inf
+    odds = math.exp(min(scores[best] - others[following], MOST_LOG_ODDS)) if others else math.exp(MOST_LOG_ODDS)
     if count is None and (smaller := _smallest_period(some, best)) != best:
         best, following = smaller, best
     sure = count is not None or (odds >= SURE_ODDS and max(scores.values()) > math.log(SURE_ODDS))
@@ -169,11 +174,23 @@ def _smallest_period(edges: Array, count: int) -> int:
     return count
 
 
+def _blocks(edges: Array, count: int) -> list[tuple[int, Array]]:
+    """All pulses, or as many as are measured, in blocks; each with the place of its first."""
+    if edges.size <= MOST_MEASURED:
+        return [(0, edges)]
+    size = max(MOST_MEASURED // BLOCKS, LEAST_TURNS * count + 1)
+    return [(int(at), edges[at : at + size]) for at in np.linspace(0, edges.size - size, BLOCKS).astype(int)]
+
+
 def _described(edges: Array, counted: _Counted, first: int) -> Fingerprint:
     count = counted.count_per_turn
-    ratio, begin = _against_turn(edges, count)
-    # interval i lies between pulse i and pulse i + 1; number 1 is the first pulse after the mark
-    number = (begin + np.arange(ratio.size) - first) % count
+    parts, numbers = [], []
+    for place, block in _blocks(edges, count):
+        of_block, begin = _against_turn(block, count)
+        parts.append(of_block)
+        # interval i lies between pulse i and pulse i + 1; number 1 is the first pulse after the mark
+        numbers.append((place + begin + np.arange(of_block.size) - first) % count)
+    ratio, number = np.concatenate(parts), np.concatenate(numbers)
     seen = np.bincount(number, minlength=count)
     mean = np.bincount(number, ratio, count) / seen
     spread = np.sqrt(np.maximum(np.bincount(number, (ratio - mean[number]) ** 2, count) / seen, 0))
@@ -189,7 +206,7 @@ def _described(edges: Array, counted: _Counted, first: int) -> Fingerprint:
     waves = np.column_stack(
         [np.ones(count), np.cos(2 * np.pi * even / positions), np.sin(2 * np.pi * even / positions)]
     )
-    smooth, first_order = _first_order(waves, off)
+    smooth, wave = first_order(waves, off)
     left = off - smooth
     scatter = float(np.median(np.abs(left))) / 0.6745
     noise = float(np.median(spread)) / math.sqrt(max(ratio.size / count, 1))
@@ -213,15 +230,15 @@ def _described(edges: Array, counted: _Counted, first: int) -> Fingerprint:
         turns=(edges.size - 1) / count,
         deviation_pct=tuple([round(100 * float(value), 4) for value in off]),
         scatter_pct=100 * float(np.median(spread)),
-        runout_deg=float(np.hypot(*first_order)) * 360 / positions,
-        runout_at=round((math.atan2(first_order[1], first_order[0]) / (2 * math.pi) % 1) * positions) % positions + 1,
+        runout_deg=float(np.hypot(*wave)) * 360 / positions,
+        runout_at=round((math.atan2(wave[1], wave[0]) / (2 * math.pi) % 1) * positions) % positions + 1,
         flaws=tuple(sorted(flaws, key=lambda item: item.number)),
         ripple_pct=100 * float(full.max() / full.min() - 1) if full.size else 0.0,
         text=_text(counted, positions, flaws),
     )
 
 
-def _first_order(waves: Array, off: Array) -> tuple[Array, Array]:
+def first_order(waves: Array, off: Array) -> tuple[Array, Array]:
     """The once-per-turn wave in the places, teeth that are out of place counting less (Huber)."""
     if off.size < RUNOUT_FROM:
         return np.full(off.size, float(np.median(off))), np.zeros(2)

@@ -94,13 +94,13 @@ def prove(installation: Installation, evaluation: Evaluation, recorded: Recordin
                 path=field,
                 value=name,
             )
-        found[field] = SpeedRecord(recorded.time_s, channel.values)
+        found[field] = SpeedRecord(channel.time_s, channel.values)
     course, accuracy = recorded.first("course"), recorded.first("accuracy")
     check = speed_check(
         found["true_channel"],
         found["shown_channel"],
-        course_deg=course.values if course else None,
-        accuracy_m=accuracy.values if accuracy else None,
+        course_deg=course.at(found["true_channel"].time_s) if course else None,
+        accuracy_m=accuracy.at(found["true_channel"].time_s) if accuracy else None,
         left_out=tuple([(span.from_s, span.to_s) for span in wanted.left_out]),
         used=tuple([(span.from_s, span.to_s) for span in wanted.used]),
         display_step_kmh=readout.display_step_kmh,

@@ -41,6 +41,7 @@ def parts_of(
     left_out: tuple[tuple[float, float], ...] = (),
     used: tuple[tuple[float, float], ...] = (),
     least_kmh: float = LEAST_KMH,
+    most_acceleration_m_s2: float = MOST_ACCELERATION_M_S2,
 ) -> tuple[DrivePart, ...]:
     """The whole recording in parts, one after the other, each used or left out for the first reason that holds.
 
@@ -73,7 +74,7 @@ def parts_of(
         smooth = uniform_filter1d(whole, size, mode="nearest")
         back = np.interp(time_s - SMOOTH_S / 2, time_s, smooth)
         on = np.interp(time_s + SMOOTH_S / 2, time_s, smooth)
-    changes = np.abs(on - back) / 3.6 / np.maximum(width, step) > MOST_ACCELERATION_M_S2
+    changes = np.abs(on - back) / 3.6 / np.maximum(width, step) > most_acceleration_m_s2
     reasons = np.full(time_s.size, -1)
     order: tuple[tuple[Reason, Flags | None], ...] = (
         ("not_recorded", ~(np.isfinite(true_kmh) & np.isfinite(shown_kmh))),

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import codecs
 import csv
 import io
 import re
-from collections.abc import Mapping
-from typing import Literal
+from collections.abc import Callable, Iterator, Mapping
+from typing import BinaryIO, Literal
 
 import numpy as np
 import polars as pl
@@ -14,17 +15,47 @@ from numpy.typing import NDArray
 
 from speedchain.fields import KM_PER_MILE, KM_PER_NAUTICAL_MILE, InputError, text_of
 from speedchain.results import result
-from speedchain.runs.recording import Quantity, Recording, recording
+from speedchain.runs.recording import (
+    MOST_EXAMPLES,
+    MOST_KMH,
+    ChannelKind,
+    Piece,
+    Quantity,
+    Recording,
+    Tally,
+    whole,
+)
 
 Array = NDArray[np.float64]
-Meaning = Literal["time", "speed", "course", "accuracy", "ignored"]
-MOST_BYTES = 200_000_000
+Meaning = Literal[
+    "time",
+    "speed",
+    "distance",
+    "frequency",
+    "course",
+    "accuracy",
+    "latitude",
+    "longitude",
+    "altitude",
+    "other",
+    "ignored",
+]
+QUANTITIES: Mapping[str, tuple[Quantity, str]] = {
+    "speed": ("speed", "km/h"),
+    "distance": ("distance", "m"),
+    "frequency": ("frequency", "Hz"),
+    "other": ("other", ""),
+    "course": ("course", "°"),
+    "accuracy": ("accuracy", "m"),
+    "latitude": ("latitude", "°"),
+    "longitude": ("longitude", "°"),
+    "altitude": ("altitude", "m"),
+}
+BLOCK_BYTES = 4_000_000
+LONGEST_LINE_BYTES = 8_000_000
 HEAD_BYTES = 65_536
 MOST_HEADINGS = 40
 MOST_COLUMNS = 200
-MOST_DAYS = 31.0
-MOST_KMH = 2000.0
-"""A faster sample is a fault of the record, and counts as not recorded."""
 SHOWN_ROWS = 5
 SPEED_UNITS: Mapping[str, float] = {
     "km/h": 1.0,
@@ -32,14 +63,27 @@ SPEED_UNITS: Mapping[str, float] = {
     "m/s": 3.6,
     "kn": KM_PER_NAUTICAL_MILE,
 }
+UNITS: Mapping[str, Mapping[str, float]] = {
+    "speed": SPEED_UNITS,
+    "distance": {"m": 1.0, "km": 1000.0, "mi": 1000 * KM_PER_MILE, "nmi": 1000 * KM_PER_NAUTICAL_MILE},
+}
+"""Units to choose from, by what a column is: how many km/h or metres one of them has."""
 _SPELLED = {
-    "kmh": "km/h", "kph": "km/h", "km/hr": "km/h", "mi/h": "mph", "ms-1": "m/s", "mps": "m/s", "knots": "kn", "kt": "kn", "kts": "kn", "knot": "kn",
+    "hz": "Hz", "miles": "mi", "mile": "mi", "nm": "nmi", "kmh": "km/h", "kph": "km/h", "km/hr": "km/h", "mi/h": "mph", "ms-1": "m/s", "mps": "m/s", "knots": "kn", "kt": "kn", "kts": "kn", "knot": "kn", "deg": "°",
 }  # fmt: skip
-_UNIT = re.compile(r"[(\[]\s*([^)\]]+?)\s*[)\]]|[_\s](km/?h|kmh|kph|mph|m/s|kn|knots|ms|s|deg|m)$", re.IGNORECASE)
+_UNIT = re.compile(
+    r"[(\[]\s*([^)\]]+?)\s*[)\]]|[_\s](km/?h|kmh|kph|mph|m/s|kn|knots|ms|s|deg|m|km|mi|nmi|hz)$", re.IGNORECASE
+)
 _TIME = re.compile(r"\b(time|timestamp|seconds|elapsed|t)\b|^(time|utc)", re.IGNORECASE)
-_SPEED = re.compile(r"speed|velocity|^v\b|km/?h|mph|knots", re.IGNORECASE)
+_DISTANCE = re.compile(r"distance|odometer|\bodo\b|\btrip\b|mileage", re.IGNORECASE)
+_FREQUENCY = re.compile(r"frequency|\bfreq\b|pulses per second", re.IGNORECASE)
 _COURSE = re.compile(r"course|heading|bearing", re.IGNORECASE)
 _ACCURACY = re.compile(r"accuracy", re.IGNORECASE)
+_PLACE: Mapping[Meaning, re.Pattern[str]] = {
+    "latitude": re.compile(r"^lat(itude)?\b", re.IGNORECASE),
+    "longitude": re.compile(r"^lon(gitude)?\b|^lng\b", re.IGNORECASE),
+    "altitude": re.compile(r"^alt(itude)?\b|^elevation\b", re.IGNORECASE),
+}
 _TRUE = re.compile(r"gps|gnss|sat|true|reference", re.IGNORECASE)
 
 
@@ -82,11 +126,11 @@ def layout_of(data: bytes) -> TableLayout:
     >>> found.separator, found.decimal, [(item.name, item.meaning, item.unit, item.true) for item in found.columns]
     (';', ',', [('Time', 'time', 's', False), ('Dash', 'speed', 'km/h', False), ('GPS speed', 'speed', 'm/s', True)])
     """
-    encoding, text = _text(data[:HEAD_BYTES])
+    encoding, text = text_of_head(data[:HEAD_BYTES])
     lines = text.splitlines()[:MOST_HEADINGS]
     if len(data) > HEAD_BYTES:
         lines = lines[:-1] or lines
-    separator = max(";\t,|", key=lambda mark: _lines_alike(lines, mark))  # the first of equals
+    separator = max(";\t,|", key=lambda mark: lines_alike(lines, mark))  # the first of equals
     rows = list(csv.reader(lines, delimiter=separator))
     decimal: Literal[".", ","] = (
         "." if separator == "," else "," if re.search(r"(^|;|\t|\|)\s*-?\d+,\d+", text) else "."
@@ -126,130 +170,83 @@ def layout_of(data: bytes) -> TableLayout:
     )
 
 
-def read_table(data: bytes, layout: TableLayout) -> Recording:
-    """The recording in a table: time, speeds in km/h, courses, accuracies; lines without a time are counted as bad.
+def table_pieces(file: BinaryIO, layout: TableLayout, tally: Tally) -> Iterator[Piece]:
+    """The recording in a table, block after block: time, speeds in km/h, courses, accuracies and more.
+
+    Lines without a time, and cells that are no number, are counted as bad.
 
     Raises
     ------
-    `InputError` without a time or without a speed, or beyond 200 MB.
-
-    Examples
-    --------
-    >>> text = b"time,dash mph,gps mph\\n0,62.14,60\\n1,oops,61\\nlost\\n2,63,61.5\\n"
-    >>> found = read_table(text, layout_of(text))
-    >>> found.time_s.tolist(), round(float(found.channels[0].values[0]), 1), found.bad_lines
-    ([0.0, 1.0, 2.0], 100.0, 2)
+    `InputError` without a time or without anything to read beside it.
     """
-    if len(data) > MOST_BYTES:
-        raise InputError(
-            text_of("The file has {0:.0f} MB.", len(data) / 1e6),
-            remedy="Cut the recording into shorter ones.",
-            limit=text_of("at most {0:.0f} MB", MOST_BYTES / 1e6),
-            path="file",
-        )
     time = layout.first("time")
-    if time is None or layout.first("speed") is None:
+    wanted = [(str(place), column) for place, column in enumerate(layout.columns) if column.meaning in QUANTITIES]
+    if time is None or not wanted:
         raise InputError(
             "A column for the time and one for a speed are needed.",
             remedy="Say which columns they are.",
             path="columns",
         )
-    names = [str(place) for place in range(len(layout.columns))]
-    table = _frame(data, layout.encoding, layout.separator, skipped_lines=layout.skipped_lines, names=names)
-    places = {id(column): str(place) for place, column in enumerate(layout.columns)}
-    time_s = _times(table[places[id(time)]], time.unit, layout.decimal)
-    good = np.isfinite(time_s)
-    if good.any() and not np.ptp(time_s[good]) <= MOST_DAYS * 86_400:
-        raise InputError(
-            text_of("The times of {0} span more than {1:.0f} days.", time.name, MOST_DAYS),
-            remedy="Check which column is the time, and its unit.",
-            limit=text_of("at most {0:.0f} days", MOST_DAYS),
-            path="columns",
-        )
-    channels: dict[str, tuple[Quantity, str, Array]] = {}
-    meanings: Mapping[str, tuple[Quantity, str]] = {
-        "speed": ("speed", "km/h"),
-        "course": ("course", "°"),
-        "accuracy": ("accuracy", "m"),
-    }
-    unread = np.zeros(time_s.size, dtype=bool)
-    for column in layout.columns:
-        if column.meaning not in meanings:
-            continue
-        values = _numbers(table[places[id(column)]], layout.decimal)
-        if column.meaning == "speed":
-            values = values * SPEED_UNITS[column.unit]
-            values[np.abs(values) > MOST_KMH] = np.nan
-        unread |= ~np.isfinite(values)
-        name = column.name if column.name not in channels else f"{column.name} {len(channels) + 1}"
-        channels[name] = (*meanings[column.meaning], values[good])
-    bad = ~good | unread
-    lines = np.flatnonzero(bad)[:SHOWN_ROWS] + layout.skipped_lines + 1
-    return recording(
-        time_s[good],
-        channels,
-        lines=int(time_s.size),
-        bad_lines=int(bad.sum()),
-        examples=tuple([text_of("line {0}", int(line)) for line in lines]),
-    )
+    place_of_time = str(next(place for place, column in enumerate(layout.columns) if column is time))
+    names: dict[str, str] = {}
+    for place, column in wanted:
+        name = column.name if column.name not in tally.kinds else f"{column.name} {len(names) + 1}"
+        names[place] = name
+        quantity, unit = QUANTITIES[column.meaning]
+        unit = column.unit if quantity == "other" else unit
+        tally.kinds[name] = ChannelKind(quantity, unit, column.true)
+    columns = [str(place) for place in range(len(layout.columns))]
+    clock = _Clock(time.unit, layout.decimal)
+    skipped = layout.skipped_lines
+    for block in blocks_of(file, layout.encoding):
+        table = _plain_numbers(block, layout.separator, skipped_lines=skipped, names=columns) if clock.plain else None
+        if table is None:
+            table = cells(block, layout.separator, skipped_lines=skipped, names=columns)
+        time_s = clock.seconds(table[place_of_time])
+        good = np.isfinite(time_s)
+        bad = ~good
+        values: dict[str, Array] = {}
+        for place, column in wanted:
+            found = numbers(table[place], layout.decimal)
+            if column.meaning in UNITS:
+                found *= UNITS[column.meaning][column.unit]
+            if column.meaning == "speed":
+                found[np.abs(found) > MOST_KMH] = np.nan
+            bad |= ~np.isfinite(found)
+            values[names[place]] = found
+        tally.lines += skipped
+        if bad.any():
+            for line in np.flatnonzero(bad)[:MOST_EXAMPLES]:
+                tally.bad(text_of("line {0}", tally.lines + int(line) + 1), 0)
+            tally.bad_lines += int(bad.sum())
+        tally.lines += int(time_s.size)
+        skipped = 0
+        if bad.any():
+            time_s, values = time_s[good], {name: of_channel[good] for name, of_channel in values.items()}
+        yield Piece("", time_s, values)
+    tally.lines -= layout.skipped_lines
 
 
-def read_edges(data: bytes) -> Array:
-    """Times [s] of pulses from a text file: its column of times, or its first column of numbers, one pulse in a line.
+def read_table(data: bytes, layout: TableLayout) -> Recording:
+    """The whole recording in a table.
 
     Raises
     ------
-    `InputError` for what holds no times.
+    `InputError` without a time or without a speed.
 
     Examples
     --------
-    >>> read_edges(b"time_ms\\n0\\n1.5\\n2.5\\n").tolist(), read_edges(b"0.001\\n0.002\\n0.004\\n").tolist()
-    ([0.0, 0.0015, 0.0025], [0.001, 0.002, 0.004])
+    >>> text = b"time,dash mph,gps mph\\n0,62.14,60\\n1,oops,61\\nlost\\n2,63,61.5\\n"
+    >>> found = read_table(text, layout_of(text))
+    >>> found.channels[0].time_s.tolist(), round(float(found.channels[0].values[0]), 1), found.bad_lines
+    ([0.0, 1.0, 2.0], 100.0, 2)
     """
-    encoding, text = _text(data[:HEAD_BYTES])
-    lines = text.splitlines()[:MOST_HEADINGS]
-    mark = max(";\t,|", key=lambda one: _lines_alike(lines, one))
-    one_column = lines and all(re.fullmatch(r"\s*-?\d+,\d+\s*", line) for line in lines[1:] or lines)
-    if one_column or not _lines_alike(lines, mark):  # with one column, a comma stands before decimals
-        mark = "\t"
-    decimal = "," if mark != "," and re.search(r"\d,\d", text) else "."
-    heading = next(csv.reader(lines, delimiter=mark), [""])
-    headed = not _is_number(heading[0] if heading else "", decimal)
-    place = next((at for at, name in enumerate(heading) if headed and _TIME.search(name.replace("_", " "))), 0)
-    names = [str(at) for at in range(max(len(heading), 1))]
-    table = _frame(data, encoding, mark, skipped_lines=int(headed), names=names)
-    times = _numbers(table[names[place]], decimal)
-    times = times[np.isfinite(times)]
-    if times.size < 2:
-        raise InputError(
-            "There are no times of pulses in this file.",
-            remedy="Export one line per pulse, with the time of one edge, in seconds.",
-            path="file",
-        )
-    name = heading[place].strip().lower() if headed else ""
-    return times / (1e6 if re.search(r"(us|µs)\W*$", name) else 1000 if re.search(r"ms\W*$", name) else 1)
+    tally = Tally()
+    return whole(table_pieces(io.BytesIO(data), layout, tally), tally)
 
 
-def _is_number(cell: str, decimal: str) -> bool:
-    try:
-        float(cell.replace(decimal, "."))
-    except ValueError:
-        return False
-    return True
-
-
-def usual_speeds(layout: TableLayout, recorded: Recording) -> tuple[str, str]:
-    """Names of the true and the shown speed until a person says otherwise: a satellite's, and the first other one.
-
-    Where there is one speed alone it is both.
-    """
-    names = [item.name for item in recorded.channels if item.quantity == "speed"]
-    column = layout.first("speed", true=True)
-    true = column.name if column is not None and column.name in names else names[-1]
-    return true, next((name for name in names if name != true), true)
-
-
-def _text(data: bytes) -> tuple[str, str]:
+def text_of_head(data: bytes) -> tuple[str, str]:
+    """The encoding of the head of a file, and its text."""
     for encoding in ("utf-16",) if data[:2] in (b"\xff\xfe", b"\xfe\xff") else ("utf-8", "cp1252"):
         try:
             return encoding, data.decode("utf-8-sig" if encoding == "utf-8" else encoding)
@@ -259,7 +256,7 @@ def _text(data: bytes) -> tuple[str, str]:
     raise InputError("This file is not text.", remedy="Export the recording as text (CSV).", path="file")
 
 
-def _lines_alike(lines: list[str], mark: str) -> int:
+def lines_alike(lines: list[str], mark: str) -> int:
     """How many lines have the same number of columns with this separator, where it is more than one."""
     counts = [len(row) for row in csv.reader(lines, delimiter=mark)]
     return max((counts.count(width) for width in counts if width > 1), default=0)
@@ -271,32 +268,72 @@ def _numeric(row: list[str], decimal: str) -> bool:
     return count >= max(2, len(there) / 2)
 
 
+def spelled(unit: str) -> str:
+    """A unit as it is written here.
+
+    >>> spelled("KPH"), spelled("knots"), spelled("bar")
+    ('km/h', 'kn', 'bar')
+    """
+    plain = unit.strip().lower()
+    return _SPELLED.get(plain, plain)
+
+
+def is_time(name: str) -> bool:
+    """Whether a heading is of a time."""
+    return _TIME.search(name) is not None
+
+
 def _named(name: str, below: str) -> tuple[str, str]:
     """A heading without its unit, and the unit."""
     found = _UNIT.search(name.strip())
     unit = (found[1] or found[2]) if found else below.strip(" []()")
     bare = (name[: found.start()] + name[found.end() :]).strip(" _") if found else name.strip()
-    plain = unit.lower()
-    return bare or name.strip(), _SPELLED.get(plain, plain)
+    return bare or name.strip(), spelled(unit)
 
 
 def _meaning(name: str, unit: str, place: int) -> Meaning:
     if unit in SPEED_UNITS:
         return "speed"
+    if unit in UNITS["distance"] and _DISTANCE.search(name):
+        return "distance"
+    if unit == "Hz" or _FREQUENCY.search(name):
+        return "frequency"
     if _COURSE.search(name):
         return "course"
     if _ACCURACY.search(name):
         return "accuracy"
+    for meaning, pattern in _PLACE.items():
+        if pattern.search(name):
+            return meaning
     if _TIME.search(name) or (place == 0 and unit in ("s", "ms")):
         return "time"
     return "ignored"
 
 
-def _frame(data: bytes, encoding: str, separator: str, *, skipped_lines: int, names: list[str]) -> pl.DataFrame:
+def blocks_of(file: BinaryIO, encoding: str) -> Iterator[bytes]:
+    """A file of text in blocks of whole lines, as UTF-8."""
+    decoder = None if encoding == "utf-8" else codecs.getincrementaldecoder(encoding)("replace")
+    rest = b""
+    while raw := file.read(BLOCK_BYTES):
+        block = rest + (raw if decoder is None else decoder.decode(raw).encode())
+        end = block.rfind(b"\n") + 1
+        if not end and len(block) > LONGEST_LINE_BYTES:
+            raise InputError(
+                "This file has no ends of lines.", remedy="Export it as text, one row per sample.", path="file"
+            )
+        rest = block[end:]
+        if end:
+            yield block[:end]
+    rest += b"" if decoder is None else decoder.decode(b"", True).encode()
+    if rest:
+        yield rest
+
+
+def cells(block: bytes, separator: str, *, skipped_lines: int, names: list[str]) -> pl.DataFrame:
     """The cells of a table as text."""
     try:
         return pl.read_csv(
-            io.BytesIO(data if encoding == "utf-8" else data.decode(encoding, "replace").encode()),
+            io.BytesIO(block),
             has_header=False,
             separator=separator,
             skip_rows=skipped_lines,
@@ -313,26 +350,76 @@ def _frame(data: bytes, encoding: str, separator: str, *, skipped_lines: int, na
         ) from error
 
 
-def _numbers(column: pl.Series, decimal: str) -> Array:
+def _plain_numbers(block: bytes, separator: str, *, skipped_lines: int, names: list[str]) -> pl.DataFrame | None:
+    """The cells of a block of numbers alone, read at once; None where something else is among them."""
+    try:
+        found = pl.read_csv(
+            block,
+            has_header=False,
+            separator=separator,
+            skip_rows=skipped_lines,
+            schema=dict.fromkeys(names, pl.Float64),
+        )
+    except pl.exceptions.PolarsError:
+        return None
+    return None if any(count for count in found.null_count().row(0)) else found
+
+
+def numbers(column: pl.Series, decimal: str) -> Array:
+    """Cells as numbers; NaN for what is none."""
+    if column.dtype == pl.Float64:
+        return column.to_numpy().copy()
     text = column.str.strip_chars()
     if decimal == ",":
         text = text.str.replace(",", ".", literal=True)
     return text.cast(pl.Float64, strict=False).fill_null(float("nan")).to_numpy().copy()
 
 
-def _times(column: pl.Series, unit: str, decimal: str) -> Array:
-    """Seconds from numbers, from hours:minutes:seconds, or from dates with a time."""
-    values = _numbers(column, decimal)
-    if np.isfinite(values).mean() > 0.5:
-        return values / 1000 if unit == "ms" else values
-    text = column.str.strip_chars().str.replace(",", ".", literal=True)
-    clock = text.str.extract_groups(r"^(\d+):(\d\d):(\d\d(?:\.\d+)?)$").struct.unnest()
-    parts = [
-        clock.to_series(place).cast(pl.Float64, strict=False).fill_null(float("nan")).to_numpy() for place in range(3)
-    ]
-    of_day = parts[0] * 3600 + parts[1] * 60 + parts[2]
-    if np.isfinite(of_day).mean() > 0.5:
-        days = np.concatenate([[0.0], np.cumsum(np.diff(np.nan_to_num(of_day, nan=0.0)) < -43_200)])
-        return np.asarray(of_day + 86_400 * days)
-    moment = text.str.to_datetime(strict=False, time_zone="UTC", ambiguous="earliest")
-    return (moment.dt.epoch("us").cast(pl.Float64) / 1e6).fill_null(float("nan")).to_numpy().copy()
+class _Clock:
+    """Seconds from numbers, from hours:minutes:seconds, or from dates with a time: the first block tells which."""
+
+    def __init__(self, unit: str, decimal: str) -> None:
+        self.scale = {"ms": 1e-3, "us": 1e-6, "µs": 1e-6}.get(unit, 1.0)
+        self.decimal = decimal
+        self.way: Callable[[pl.Series], Array] | None = None
+        self.days = 0.0
+        self.last = 0.0
+
+    @property
+    def plain(self) -> bool:
+        """Whether times may be numbers with a decimal point."""
+        return self.way in (None, self._number) and self.decimal == "."
+
+    def seconds(self, column: pl.Series) -> Array:
+        """The times of a block; NaN where there is none."""
+        if self.way is None and column.dtype == pl.Float64:
+            self.way = self._number
+        elif self.way is None:
+            ways = (self._number, self._of_day, self._moment)
+            self.way = next((way for way in ways if np.isfinite(way(column)).mean() > 0.5), self._moment)
+        found = self.way(column)
+        if self.way == self._of_day and found.size:
+            at = np.where(np.isfinite(found), np.arange(found.size), -1)
+            before = np.maximum.accumulate(at)  # a line without a time is at the time of the one before
+            of_day = np.where(before < 0, self.last, found[before])
+            days = self.days + np.cumsum(np.diff(of_day, prepend=self.last) < -43_200)
+            self.days, self.last = float(days[-1]), float(of_day[-1])
+            return np.asarray(found + 86_400 * days)
+        return found
+
+    def _number(self, column: pl.Series) -> Array:
+        return numbers(column, self.decimal) * self.scale
+
+    def _of_day(self, column: pl.Series) -> Array:
+        text = column.str.strip_chars().str.replace(",", ".", literal=True)
+        clock = text.str.extract_groups(r"^(\d+):(\d\d):(\d\d(?:\.\d+)?)$").struct.unnest()
+        parts = [
+            clock.to_series(place).cast(pl.Float64, strict=False).fill_null(float("nan")).to_numpy()
+            for place in range(3)
+        ]
+        return np.asarray(parts[0] * 3600 + parts[1] * 60 + parts[2])
+
+    def _moment(self, column: pl.Series) -> Array:
+        text = column.str.strip_chars().str.replace(",", ".", literal=True)
+        moment = text.str.to_datetime(strict=False, time_zone="UTC", ambiguous="earliest")
+        return (moment.dt.epoch("us").cast(pl.Float64) / 1e6).fill_null(float("nan")).to_numpy().copy()

@@ -1,19 +1,25 @@
-"""Sheets to print: the test card and the wiring sheet, as PDF on A4."""
+"""Sheets to print: the test card, the wiring sheet and the report of a drive, as PDF on A4."""
 
 from __future__ import annotations
 
 import io
 from collections.abc import Sequence
+from contextlib import suppress
 from datetime import date as Date
 from typing import Any, Literal, assert_never
 
 from speedchain.bench import Card
 from speedchain.document import Installation
-from speedchain.fields import joined, text_of
+from speedchain.fields import InputError, codes_of, joined, label_of, text_of
+from speedchain.jobs import JobSheet, SheetStep
 from speedchain.results import result
+from speedchain.runs import Proof
 from speedchain.sensor import WORDS
+from speedchain.service import FittedPart, PartKind
 from speedchain.sheets.fonts import BOLD, PLAIN, runs, use_family
 from speedchain.sheets.wiring import WiringSheet
+from speedchain.vehicle import WORN_MM, TrailerRow
+from speedchain.workpieces import WRITERS, Outline, bracket_outline, ring_outline
 
 
 def _text(words: str) -> str:
@@ -25,10 +31,10 @@ def _text(words: str) -> str:
     return "".join(marked)
 
 
-PartKind = Literal["head", "line", "caution", "table"]
+Piece = Literal["head", "line", "caution", "table"]
 
 
-def _pdf(title: str, parts: Sequence[tuple[PartKind, Any]]) -> bytes:
+def _pdf(title: str, parts: Sequence[tuple[Piece, Any]]) -> bytes:
     """Parts one after the other: ("head", words), ("line", words), ("caution", words) or ("table", rows)."""
     from reportlab.lib import colors
     from reportlab.lib.pagesizes import A4
@@ -82,9 +88,9 @@ class Heading:
     unsaved: bool
 
 
-def _heading(installation: Installation, heading: Heading | None) -> list[tuple[PartKind, Any]]:
+def _heading(installation: Installation, heading: Heading | None) -> list[tuple[Piece, Any]]:
     """Vehicle, installation, revision, parts and notes, at the top of every sheet."""
-    parts: list[tuple[PartKind, Any]] = []
+    parts: list[tuple[Piece, Any]] = []
     if heading is not None:
         changes = ", with changes that are not saved" if heading.unsaved else ""
         saved = text_of("revision {0} of {1}{2}", heading.revision, heading.saved_on.isoformat(), changes)
@@ -143,7 +149,7 @@ def card_pdf(installation: Installation, card: Card, heading: Heading | None = N
         if card.behind_converter:
             cells.insert(2, f"{row.out_hz:.1f}")
         rows.append(cells)
-    parts: list[tuple[PartKind, Any]] = [
+    parts: list[tuple[Piece, Any]] = [
         *_heading(installation, heading),
         ("line", text_of("Readout: {0}. Feed the frequencies in at the sensor's connector, lowest first; wait "
 "until the needle is steady; read it straight from the front.", card.readout)),
@@ -155,8 +161,10 @@ def card_pdf(installation: Installation, card: Card, heading: Heading | None = N
     return _pdf(text_of("Test card: {0}", installation.name), parts)
 
 
-def wiring_pdf(installation: Installation, sheet: WiringSheet, heading: Heading | None = None) -> bytes:
-    """The wiring sheet and the supplier's order sheet.
+def wiring_pdf(
+    installation: Installation, sheet: WiringSheet, heading: Heading | None = None, fitted: Sequence[FittedPart] = ()
+) -> bytes:
+    """The wiring sheet and the supplier's order sheet, with the parts that are fitted and their numbers.
 
     Examples
     --------
@@ -177,4 +185,192 @@ def wiring_pdf(installation: Installation, sheet: WiringSheet, heading: Heading 
         ("head", "Order sheet"),
         ("table", [["Asked", "Answer"], *[[row.asked, row.answer] for row in sheet.order]]),
     ]
+    if fitted:
+        rows = [
+            [label_of(part.kind, codes_of(PartKind)), part.name, part.supplier, part.supplier_number, part.pins]
+            for part in fitted
+        ]
+        parts += [
+            ("head", "Parts fitted"),
+            ("table", [["Part", "Name", "Supplier", "Supplier's number", "Pins as tested"], *rows]),
+        ]
     return _pdf(sheet.title, parts)
+
+
+REASONS: dict[str, str] = {
+    "not_recorded": "not recorded",
+    "slow": "slow",
+    "speed_changes": "speed changes",
+    "turn": "turn",
+    "poor_fix": "poor fix",
+    "short": "short",
+    "by_hand": "left out by hand",
+}
+
+
+def drive_pdf(installation: Installation, proof: Proof, heading: Heading | None, *, recording: str) -> bytes:
+    """The report of a recorded drive: what it proves, what was used of it, and how sure it is.
+
+    Examples
+    --------
+    >>> from speedchain.document.installation import example_installation
+    >>> from speedchain.evaluation import evaluate
+    >>> from speedchain.runs import CheckWanted, Drive, as_table, prove, read_file
+    >>> example = example_installation()
+    >>> wanted = CheckWanted(true_channel="satellite speed", shown_channel="display")
+    >>> proof = prove(example, evaluate(example), read_file(as_table(Drive()).encode()), wanted)
+    >>> drive_pdf(example, proof, None, recording="drive.csv")[:5]
+    b'%PDF-'
+    """
+    check = proof.check
+    begins = check.parts[0].from_s if check.parts else 0.0
+    rows = [["From, s", "To, s", "True, km/h", "Shown, km/h", "Used"]]
+    for part in check.parts:
+        pairs = [pair for pair in check.pairs if part.from_s - 0.01 <= pair.from_s and pair.to_s <= part.to_s + 0.01]
+        used = part.reason is None and len(pairs) > 0
+        rows.append(
+            [
+                f"{part.from_s - begins:.0f}",
+                f"{part.to_s - begins:.0f}",
+                f"{sum(pair.true_kmh for pair in pairs) / len(pairs):.2f}" if used else "",
+                f"{sum(pair.shown_kmh for pair in pairs) / len(pairs):.2f}" if used else "",
+                "yes" if part.reason is None else REASONS[part.reason],
+            ]
+        )
+    lines = [
+        proof.text,
+        check.text,
+        text_of(
+            "{0:.0f} s of steady driving; the shown speed is {1:.2f} s behind. Expected from the installation: {2:+.2f} %.",
+            check.steady_s,
+            check.lag.lag_s,
+            proof.expected_error_pct,
+        ),
+        text_of(
+            "± covers 95.45 %: factor {0:.2f}, {1:.0f} degrees of freedom.",
+            check.coverage_factor,
+            check.degrees_of_freedom,
+        ),
+        *[
+            text_of("Heading {0:.0f}°: {1:+.2f} %, ± {2:.2g} %.", way.course_deg, way.error_pct, way.expanded_pct)
+            for way in check.directions
+        ],
+        proof.action,
+        proof.conflict,
+        check.advice,
+        *[text_of("Likely cause: {0} ({1:.0f} %).", cause.text, cause.share_pct) for cause in proof.causes[:3]],
+    ]
+    parts: list[tuple[Piece, Any]] = [
+        *_heading(installation, heading),
+        ("line", text_of("Recording: {0}.", recording)),
+        *[("line", words) for words in lines if words],
+        ("table", rows),
+        ("line", "Driven by: ____________________   on: ____________________"),
+    ]
+    return _pdf(text_of("Check with a recorded drive: {0}", installation.name), parts)
+
+
+@result
+class JobHeading:
+    """What a job sheet is of, and who signed it when."""
+
+    vehicle: str
+    installation: str
+    revision: int
+    signed_on: Date | None
+    signed_by: str
+    remark: str
+
+
+def job_pdf(sheet: JobSheet, said: Sequence[str], heading: JobHeading, drawn: Sequence[Outline] = ()) -> bytes:
+    """A job sheet on A4: each step with its caution, a box to tick or what was done; `said` is in the order of the steps.
+
+    The parts that are `drawn` follow at full size, each with its ruler.
+    """
+    parts: list[tuple[Piece, Any]] = [
+        (
+            "line",
+            text_of(
+                "Vehicle: {0}. Installation: {1}, revision {2}.",
+                heading.vehicle,
+                heading.installation,
+                heading.revision,
+            ),
+        ),
+        ("line", text_of("At hand: {0}", sheet.needs)),
+    ]
+    part: str = ""
+    rows: list[list[str]] = []
+    for step, done in zip(sheet.steps, said, strict=True):
+        if step.part != part:
+            if rows:
+                parts.append(("table", [["Step", "Done"], *rows]))
+            part, rows = step.part, []
+            parts.append(("head", part))
+        text = text_of("{0} Caution: {1}", step.text, step.caution) if step.caution and step.safety else step.text
+        rows.append([text, done or _box(step)])
+    if rows:
+        parts.append(("table", [["Step", "Done"], *rows]))
+    cautions = dict.fromkeys([step.caution for step in sheet.steps if step.caution and not step.safety])
+    parts += [("caution", text) for text in cautions]
+    if heading.signed_on is None:
+        parts.append(("line", "Signed by: ____________________ on: ____________________"))
+    else:
+        parts.append(("line", text_of("Signed by {0} on {1}.", heading.signed_by, heading.signed_on.isoformat())))
+    if heading.remark:
+        parts.append(("line", text_of("Remark: {0}", heading.remark)))
+    parts.append(("line", "Local codes and licensed practice come first. Torques are those of the vehicle's manual."))
+    return _with_drawings(_pdf(sheet.title, parts), drawn)
+
+
+def _with_drawings(sheet: bytes, drawn: Sequence[Outline]) -> bytes:
+    from pypdf import PdfWriter
+
+    if not drawn:
+        return sheet
+    writer = PdfWriter(clone_from=io.BytesIO(sheet))
+    for outline in drawn:
+        writer.append(io.BytesIO(WRITERS["pdf"](outline)))
+    made = io.BytesIO()
+    writer.write(made)
+    return made.getvalue()
+
+
+def parts_to_make(installation: Installation) -> tuple[Outline, ...]:
+    """The ring and the bracket that are drawn in the installation, as finished parts; none that cannot be made.
+
+    Examples
+    --------
+    >>> from speedchain.document.installation import example_installation
+    >>> parts_to_make(example_installation())
+    ()
+    """
+    found = []
+    if installation.target.cut is not None:
+        with suppress(InputError):
+            found.append(ring_outline(installation.target, installation.sensor.kind, kerf=False))
+    if installation.placement is not None and installation.placement.bracket is not None:
+        with suppress(InputError):
+            found.append(bracket_outline(installation.placement.bracket, kerf=False))
+    return tuple(found)
+
+
+def _box(step: SheetStep) -> str:
+    match step.kind:
+        case "measure" | "torque":
+            return text_of("________ {0}", step.unit)
+        case "decide":
+            return "[  ] yes   [  ] no"
+        case "tick" | "photo" | "timer":
+            return "[  ]"
+
+
+def trailer_pdf(vehicle: str, rows: Sequence[TrailerRow], on: Date) -> bytes:
+    """The trailer card on A4: wheel by wheel, what each reader is set to."""
+    parts: list[tuple[Piece, Any]] = [("line", text_of("{0}, {1}", vehicle, on.isoformat()))]
+    for wheel in dict.fromkeys([row.wheel for row in rows]):
+        parts.append(("head", wheel))
+        table = [["Reader", "Setting now", text_of("Setting worn to {0:g} mm", WORN_MM)]]
+        table += [[row.reader, row.now or "-", row.worn or "-"] for row in rows if row.wheel == wheel]
+        parts.append(("table", table))
+    return _pdf("Trailer card", parts)

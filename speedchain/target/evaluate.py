@@ -7,7 +7,7 @@ import math
 from speedchain.fields import text_of
 from speedchain.results import result
 from speedchain.stages import Figure, Finding, Stage, WhyStep, raised
-from speedchain.target.model import SINGLE_MAGNETS, Target
+from speedchain.target.model import SINGLE_MAGNETS, CountBasis, Target
 from speedchain.target.ring import RingShape, surface_speed_m_s
 from speedchain.target.rules import target_rules
 from speedchain.uncertainty import COVERAGE_FACTOR
@@ -26,6 +26,13 @@ class TargetResult:
     findings: tuple[Finding, ...]
 
 
+GROUNDS: dict[CountBasis, str] = {
+    "assumed": "from a list or estimated",
+    "counted": "counted",
+    "captured": "counted from recorded pulses",
+}
+
+
 def count_uncertainty_pct(target: Target) -> float:
     """Relative standard uncertainty of the count [%].
 
@@ -41,7 +48,7 @@ def count_uncertainty_pct(target: Target) -> float:
     >>> round(count_uncertainty_pct(Target(count=48)), 2)
     0.85
     """
-    if target.basis == "counted" or target.kind in SINGLE_MAGNETS:
+    if target.basis != "assumed" or target.kind in SINGLE_MAGNETS:
         return 0.0
     return 100 * math.sqrt(2 * ONE_OUT) / target.count
 
@@ -71,8 +78,8 @@ def evaluate_target(
     """
     pulses = float(target.count * target.edges)
     u_pct = count_uncertainty_pct(target) if sensed else 0.0
-    counted = target.basis == "counted" or not sensed
-    grounds = ("counted" if counted else "from a list or estimated") if sensed else "this sensor needs no target"
+    counted = target.basis != "assumed" or not sensed
+    grounds = GROUNDS[target.basis] if sensed else "this sensor needs no target"
     evidence, grounds = raised("measured" if counted else "assumed", grounds, target.verification, pulses)
     words = "both edges" if target.edges == 2 else "one edge"
     why = [

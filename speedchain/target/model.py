@@ -59,11 +59,12 @@ TARGET_KINDS = labelled(
     magnets=("Single magnets", "on spokes, rotor or hub"),
     paddle_magnets="Paddle magnets",
 )
-CountBasis = Literal["assumed", "counted"]
+CountBasis = Literal["assumed", "counted", "captured"]
 COUNT_BASES = labelled(
     CountBasis,
     assumed=("Assumed", "from a list or estimated"),
     counted=("Counted", "twice, at the part"),
+    captured=("Captured", "counted from the pulses of a recording"),
 )
 Material = Literal[
     "steel", "cast_iron", "ferritic_stainless", "austenitic_stainless", "aluminium", "titanium", "plastic"

@@ -11,7 +11,7 @@ from speedchain.uncertainty.budget import (
     student_factor,
 )
 from speedchain.uncertainty.propagation import COVERAGE_FACTOR, Contribution, combine_pct, rectangular, triangular
-from speedchain.uncertainty.ranking import Hypothesis, Likely, likeliest
+from speedchain.uncertainty.ranking import Hypothesis, Likely, likeliest, reach
 from speedchain.uncertainty.significance import Verdict, against_true, sentence_on, verdict_on
 
 __all__ = [
@@ -28,6 +28,7 @@ __all__ = [
     "expanded_pct",
     "likeliest",
     "one_input",
+    "reach",
     "rectangular",
     "scaled",
     "sentence_on",

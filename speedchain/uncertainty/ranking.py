@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import field
 
 from speedchain.fields import Words
@@ -54,6 +54,25 @@ class Likely:
     share_pct: float
 
 
+def reach(ratio: float, u_pct: float) -> Callable[[float], bool]:
+    """Whether a mistake that makes some ratio can explain the one that was found, with its relative standard uncertainty
+    [%]: within six of them. Of a mistake without a spread of its own.
+
+    Examples
+    --------
+    >>> near = reach(3.15, 0.5)
+    >>> near(3.1416), near(2.0)
+    (True, False)
+    """
+    width = FAR * _least(u_pct)
+    low, high = ratio * math.exp(-width), ratio * math.exp(width)
+    return lambda other: low < other < high
+
+
+def _least(u_pct: float) -> float:
+    return max(u_pct, 0.05) / 100
+
+
 def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most: int = 4) -> tuple[Likely, ...]:
     """The mistakes that explain a ratio, likeliest first.
 
@@ -79,7 +98,7 @@ def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most
     >>> [found.code for found in likeliest(3.15, 0.5, (pi, two))]
     ['pi']
     """
-    u = max(u_pct, 0.05) / 100
+    u = _least(u_pct)
     found_ln = math.log(ratio)
     near = [h for h in hypotheses if abs(found_ln - h.ln_ratio) < FAR * (u + h.spread)]
     scores: dict[str, float] = {}

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Callable, Iterator, Mapping
 from itertools import combinations
 
 from speedchain.fields import Evidence, Words, joined, recased, text_of
 from speedchain.results import result
 from speedchain.stages import Finding, FindingCode, finding
-from speedchain.uncertainty import COVERAGE_FACTOR, Hypothesis, Likely, covariance, likeliest
+from speedchain.uncertainty import COVERAGE_FACTOR, Hypothesis, Likely, covariance, likeliest, reach
 from speedchain.wheel.chart import CYCLE_CHART, Chart, ChartRow, chart_row_of
 from speedchain.wheel.combination import AGREE_WITHIN, Mean, all_values, mean_of
 from speedchain.wheel.corrections import at_a_crawl
+from speedchain.wheel.entries import SizeMarking
 from speedchain.wheel.marking import parse_marking
 from speedchain.wheel.model import SingleMethod, Wheel
 from speedchain.wheel.nominal import ETRTO_FACTOR, uses_etrto_factor
@@ -174,12 +175,15 @@ def disagreements(
         if abs(difference_pct) <= AGREE_WITHIN * joint_pct:
             continue
         ratio = a.circumference_mm / b.circumference_mm
-        causes = likeliest(
-            ratio,
-            joint_pct,
-            _hypotheses(wheel, first=(first, a), other=(second, b), vehicle_kind=vehicle_kind, chart=chart),
-            most=3,
+        hypotheses = _hypotheses(
+            wheel,
+            first=(first, a),
+            other=(second, b),
+            vehicle_kind=vehicle_kind,
+            chart=chart,
+            near=reach(ratio, joint_pct),
         )
+        causes = likeliest(ratio, joint_pct, hypotheses, most=3)
         allowed_pct = AGREE_WITHIN * joint_pct
         found.append(
             Disagreement(
@@ -211,17 +215,21 @@ def _hypotheses(
     other: tuple[SingleMethod, Value],
     vehicle_kind: str,
     chart: Chart,
+    near: Callable[[float], bool],
 ) -> list[Hypothesis]:
-    """The mistakes that could make first/second what it is; each is stated for the method it would be in."""
+    """The mistakes that could make first/second what it is; each is stated for the method it would be in. Those that are out
+    of the question are not put into words."""
     found: list[Hypothesis] = []
-    for (method, value), sign in ((first, 1), (other, -1)):
+    for (method, value), near_it, sign in ((first, near, 1), (other, lambda ratio: near(1 / ratio), -1)):
         for ratio, code, prior, text, fix in _mistakes(
-            wheel, method=method, value=value, vehicle_kind=vehicle_kind, chart=chart
+            wheel, method=method, value=value, vehicle_kind=vehicle_kind, chart=chart, near=near_it
         ):
             found.append(Hypothesis(code=f"{method}.{code}", ratio=ratio**sign, prior=prior, text=text, fix=fix))
     if first[0] in _NEW and other[0] in _ON_THE_VEHICLE:
         for lost, word in ((3.0, "half"), (6.0, "nearly")):
             ratio = 1 / (1 - 2 * math.pi * lost / first[1].circumference_mm)
+            if not near(ratio):
+                continue
             text = text_of("the tyre is {0} worn: {1:g} mm of tread lost", word, lost)
             found.append(
                 Hypothesis(
@@ -241,58 +249,70 @@ def _hypotheses(
 
 
 def _mistakes(
-    wheel: Wheel, *, method: SingleMethod, value: Value, vehicle_kind: str, chart: Chart
-) -> list[tuple[float, str, float, str, str]]:
-    """Ratio of what the method says to the truth if the mistake was made, code, prior, words, fix."""
-    found: list[tuple[float, str, float, str, str]] = []
+    wheel: Wheel,
+    *,
+    method: SingleMethod,
+    value: Value,
+    vehicle_kind: str,
+    chart: Chart,
+    near: Callable[[float], bool],
+) -> Iterator[tuple[float, str, float, Words, Words]]:
+    """Ratio of what the method says to the truth if the mistake was made, code, prior, words, fix; of the ratios that are
+    near."""
     label = METHOD_LABELS[method]
-    if method in ("entered", "chart", "taped_circumference", "speed_derived"):
-        found.append(
-            (1 / math.pi, "pi", 0.5, text_of("a diameter was entered at the {0}", label), "Enter the circumference.")
-        )
+    if method in ("entered", "chart", "taped_circumference", "speed_derived") and near(1 / math.pi):
+        text = text_of("a diameter was entered at the {0}", label)
+        yield 1 / math.pi, "pi", 0.5, text, "Enter the circumference."
     if method == "taped_diameter":
-        found.append((math.pi, "pi", 0.5, "a circumference was entered as the diameter", "Enter floor to top."))
-        found.append((0.5, "radius", 0.5, "a radius was entered as the diameter", "Enter floor to top."))
+        if near(math.pi):
+            yield math.pi, "pi", 0.5, "a circumference was entered as the diameter", "Enter floor to top."
+        if near(0.5):
+            yield 0.5, "radius", 0.5, "a radius was entered as the diameter", "Enter floor to top."
     if method == "roll_out" and wheel.roll_out is not None:
         turns = wheel.roll_out.turns
-        fix = "Repeat the roll-out and count aloud."
-        found.append(
-            ((turns + 1) / turns, "turns", 1.0, text_of("{0} turns were rolled, {1} counted", turns + 1, turns), fix)
-        )
-        if turns > 1:
-            found.append(
-                (
-                    (turns - 1) / turns,
-                    "turns",
-                    1.0,
-                    text_of("{0} turns were rolled, {1} counted", turns - 1, turns),
-                    fix,
-                )
-            )
+        for rolled in (turns + 1, turns - 1):
+            if rolled > 0 and near(rolled / turns):
+                text = text_of("{0} turns were rolled, {1} counted", rolled, turns)
+                yield rolled / turns, "turns", 1.0, text, "Repeat the roll-out and count aloud."
     if method == "marking" and wheel.marking is not None:
-        marking = parse_marking(wheel.marking.text)
-        for rim in marking.other_rims_mm:
-            diameter = rim + 2 * marking.section_mm
+        yield from _markings(wheel.marking, vehicle_kind, near)
+    if method in ("chart", "entered"):
+        yield from _rows(chart, value.circumference_mm, near)
+    for factor, name in ((10.0, "ten"), (2.54, "2.54")):
+        if near(factor):
+            text = text_of("the {0} is in a unit {1} times smaller than assumed", label, name)
+            yield factor, "unit", 0.1, text, "Check the unit that was entered."
+
+
+def _markings(
+    given: SizeMarking, vehicle_kind: str, near: Callable[[float], bool]
+) -> Iterator[tuple[float, str, float, Words, Words]]:
+    """Mistakes with a size marking: another notation, the other factor."""
+    marking = parse_marking(given.text)
+    for rim in marking.other_rims_mm:
+        ratio = marking.diameter_mm / (rim + 2 * marking.section_mm)
+        if near(ratio):
             text = text_of("{0} is a different notation: the rim is a {1}\u00a0mm bead seat", marking.text, rim)
             fix = "Decimal and fraction are different rims: read the ETRTO number moulded beside it."
-            found.append((marking.diameter_mm / diameter, "notation", 1.5, text, fix))
-        etrto = uses_etrto_factor(wheel.marking, marking, vehicle_kind)
-        ratio = ETRTO_FACTOR / math.pi if etrto else math.pi / ETRTO_FACTOR
+            yield ratio, "notation", 1.5, text, fix
+    etrto = uses_etrto_factor(given, marking, vehicle_kind)
+    ratio = ETRTO_FACTOR / math.pi if etrto else math.pi / ETRTO_FACTOR
+    if near(ratio):
         text = text_of(
             "this tyre rolls closer to the factor {0} than to {1}", "π" if etrto else "3.05", "3.05" if etrto else "π"
         )
-        found.append((ratio, "school", 0.4, text, "Choose the other factor at the size marking."))
-    if method in ("chart", "entered"):
-        rows = [row for row in chart if abs(row.circumference_mm - value.circumference_mm) < 0.5]
-        for row in rows:
-            for other in chart:
-                if other != row and other.bead_seat_mm == row.bead_seat_mm:
-                    text = text_of("the row of {0} was used instead of {1}", row.label, other.label)
-                    ratio = row.circumference_mm / other.circumference_mm
-                    found.append((ratio, "row", 0.8, text, text_of("Use the row of {0}.", other.label)))
-    for factor, text in ((10.0, "ten"), (2.54, "2.54")):
-        fix = "Check the unit that was entered."
-        found.append(
-            (factor, "unit", 0.1, text_of("the {0} is in a unit {1} times smaller than assumed", label, text), fix)
-        )
-    return found
+        yield ratio, "school", 0.4, text, "Choose the other factor at the size marking."
+
+
+def _rows(
+    chart: Chart, circumference_mm: float, near: Callable[[float], bool]
+) -> Iterator[tuple[float, str, float, Words, Words]]:
+    """Mistakes with a chart: the row of another tyre on the same rim."""
+    for row in chart:
+        if abs(row.circumference_mm - circumference_mm) >= 0.5:
+            continue
+        for other in chart:
+            ratio = row.circumference_mm / other.circumference_mm
+            if other != row and other.bead_seat_mm == row.bead_seat_mm and near(ratio):
+                text = text_of("the row of {0} was used instead of {1}", row.label, other.label)
+                yield ratio, "row", 0.8, text, text_of("Use the row of {0}.", other.label)

@@ -6,10 +6,19 @@ from api.app import api
 from tests.api.base import ApiTestCase
 from tests.installations import CAR
 from workshop.demo import load_demo
-from workshop.models import BenchRun, InstallationRecord, Task, Vehicle
+from workshop.models import InstallationRecord, RecordingRecord, SheetRecord, Task, Vehicle, Work
 
-OPEN = {("get", "/api/health"), ("get", "/api/session"), ("post", "/api/session"), ("post", "/api/session/demo")}
+OPEN = {
+    ("get", "/api/health"),
+    ("get", "/api/session"),
+    ("post", "/api/session"),
+    ("post", "/api/session/demo"),
+    ("post", "/api/session/pair"),
+    ("get", "/api/calendar/{secret}.ics"),
+    ("get", "/api/shared/{secret}.pdf"),
+}
 TYRE = {"document": CAR, "tyre": {"marking": "215/55R16"}}
+PART = {"part": {"kind": "ring", "name": "x", "fitted_on": "2026-05-02"}}
 BODIES = {
     ("put", "/api/vehicles/{vehicle_id}"): {"base_version": 1, "name": "Ours now", "kind": "car"},
     ("put", "/api/vehicles/{vehicle_id}/sheet"): {"base_version": 1, "settings": {"speed_kmh": 50}},
@@ -19,6 +28,56 @@ BODIES = {
     ("post", "/api/installations/{installation_id}/tyre"): {**TYRE, "base_revision": 1},
     ("post", "/api/installations/{installation_id}/copies"): {"vehicle": 1, "name": "Ours", "sensed_at": "rear"},
     ("put", "/api/tasks/{item_id}"): {"done": True},
+    ("post", "/api/vehicles/{vehicle_id}/recordings"): {"name": "ours", "size_bytes": 10},
+    ("post", "/api/recordings/{recording_id}/read"): {},
+    ("post", "/api/recordings/{recording_id}/plot"): {"channels": ["display"]},
+    ("post", "/api/recordings/{recording_id}/check"): {
+        "document": CAR,
+        "wanted": {"true_channel": "a", "shown_channel": "b"},
+    },
+    ("post", "/api/recordings/{recording_id}/report"): {
+        "document": CAR,
+        "wanted": {"true_channel": "a", "shown_channel": "b"},
+    },
+    ("post", "/api/recordings/{recording_id}/ring"): {"channel": "pulses"},
+    ("post", "/api/recordings/{recording_id}/reciprocal"): {"true_channel": "a", "shown_channel": "b"},
+    ("post", "/api/recordings/{recording_id}/slip"): {"true_channel": "a", "shown_channel": "b"},
+    ("post", "/api/recordings/{recording_id}/health"): {"channel": "a"},
+    ("post", "/api/recordings/{recording_id}/coast-down"): {"channel": "a"},
+    ("post", "/api/recordings/{recording_id}/distance"): {"true": "places", "shown": "a"},
+    ("post", "/api/recordings/{recording_id}/traction"): {"true_channel": "a", "shown_channel": "b"},
+    ("post", "/api/recordings/{recording_id}/ring-change"): {"channel": "pulses", "earlier": 1},
+    ("post", "/api/recordings/{recording_id}/export"): {"kind": "csv"},
+    ("post", "/api/recordings/{recording_id}/derived"): {"kind": "distance", "of": "a"},
+    ("post", "/api/installations/{installation_id}/sheets"): {"template": "tyre_change"},
+    ("post", "/api/sheets/{sheet_id}/entries"): {
+        "entries": [{"key": "k-1234567", "step": "a", "what": "done", "by": "x", "at": "2026-05-02T10:00:00Z"}]
+    },
+    ("post", "/api/sheets/{sheet_id}/sign"): {"by": "x"},
+    ("post", "/api/sheets/{sheet_id}/links"): {"days": 3},
+    ("put", "/api/templates/{item_id}"): {"job": {"title": "x", "steps": [{"text": "x"}]}},
+    ("post", "/api/vehicles/{vehicle_id}/notes"): {"kind": "note", "text": "x", "on": "2026-05-02"},
+    ("post", "/api/vehicles/{vehicle_id}/timeline"): {"file": "date,kind,what\n2026-05-02,note,x\n"},
+    ("post", "/api/vehicles/{vehicle_id}/parts"): PART,
+    ("put", "/api/vehicles/{vehicle_id}/parts/{part_id}"): PART,
+    ("post", "/api/vehicles/{vehicle_id}/due"): {"text": "x", "due": {"at_km": 5}},
+    ("put", "/api/due/{item_id}"): {"done": True},
+    ("post", "/api/installations/{installation_id}/faults"): {"symptoms": ["nothing"]},
+    ("post", "/api/faults/{fault_id}/answers"): {
+        "key": "k-1234567",
+        "answer": {"test": "look", "outcome": "fine"},
+    },
+    ("post", "/api/faults/{fault_id}/close"): {"cause": "gap_wide"},
+    ("post", "/api/faults/{fault_id}/bench"): {"cause": "gap_wide"},
+    ("post", "/api/practice/{practice_id}/moves"): {"count": 0, "move": {"kind": "test", "code": "look"}},
+    ("put", "/api/vehicles/{vehicle_id}/wear-limit"): {"limit_pct": 1},
+    ("put", "/api/fault-table"): {"base_version": 1, "own": {}},
+}
+
+
+KINDS = {
+    "/api/recordings/{recording_id}/pieces/{number}": "application/octet-stream",
+    "/api/sheets/{sheet_id}/photos/{step}/{key}": "application/octet-stream",
 }
 
 
@@ -40,34 +99,60 @@ class Access(ApiTestCase):
                     installation_id=self.installation.pk,
                     number=1,
                     item_id=1,
-                    run_id=1,
+                    work_id=1,
+                    recording_id=1,
+                    sheet_id=1,
+                    photo_id=1,
+                    fault_id=1,
+                    practice_id=1,
+                    part_id=1,
+                    link_id=1,
+                    place="dash",
+                    ending="csv",
+                    step="a",
+                    key="k-1234567",
                     kind="dxf",
                 )
                 self.refused(getattr(stranger, method)(address, content_type="application/json"), 401)
 
     def test_nothing_of_another_workshop_is_there(self) -> None:
         addressed = [(method, path) for method, path in routes() if "_id}" in path]
-        self.assertEqual(len(addressed), 21)
+        self.assertEqual(len(addressed), 89)
         tasks = Task.objects.create(installation=self.their_installation, stage="wheel", text="Roll it out")
-        run = BenchRun.objects.create(workshop=self.their_vehicle.workshop, document=CAR, asked={}, state="going")
+        theirs = self.their_vehicle.workshop
+        work = Work.objects.create(workshop=theirs, kind="bench_run", document=CAR, asked={}, state="going")
+        recording = RecordingRecord.objects.create(vehicle=self.their_vehicle, name="theirs", size_bytes=1)
+        sheet = SheetRecord.objects.create(installation=self.their_installation, sheet={}, revision=1, drawn_from=CAR)
         for method, path in addressed:
             with self.subTest(f"{method} {path}"):
                 address = path.format(
+                    sheet_id=sheet.pk,
+                    photo_id=1,
+                    fault_id=1,
+                    practice_id=1,
+                    part_id=1,
+                    link_id=1,
+                    place="dash",
+                    ending="csv",
+                    step="a",
+                    key="k-1234567",
                     vehicle_id=self.their_vehicle.pk,
                     installation_id=self.their_installation.pk,
                     number=1,
                     item_id=tasks.pk,
-                    run_id=run.pk,
+                    work_id=work.pk,
+                    recording_id=recording.pk,
                     kind="vehicle",
                 )
                 body = BODIES.get((method, path))
                 address += {"delete": "?base_revision=1&base_version=1"}.get(method, "")
-                answer = getattr(self.client, method)(address, body, content_type="application/json")
+                answer = getattr(self.client, method)(address, body, content_type=KINDS.get(path, "application/json"))
                 self.refused(answer, 404)
         self.assertEqual(Vehicle.objects.get(pk=self.their_vehicle.pk).name, "Avocet")
         self.assertEqual(InstallationRecord.objects.get(pk=self.their_installation.pk).head, 1)
         self.assertIsNone(Task.objects.get(pk=tasks.pk).done_at)
-        self.assertFalse(BenchRun.objects.get(pk=run.pk).stop_wanted)
+        self.assertFalse(Work.objects.get(pk=work.pk).stop_wanted)
+        self.assertIsNone(RecordingRecord.objects.get(pk=recording.pk).deleted_at)
 
     def test_the_list_holds_only_ours(self) -> None:
         self.assertEqual([one["id"] for one in self.send("get", "/vehicles").json()["vehicles"]], [self.vehicle.pk])

@@ -1,24 +1,17 @@
-"""Signal and bench over the API: views, the running bench, cards, tests by hand, files, and long runs."""
+"""Signal and bench over the API: views, the running bench, cards, tests by hand, files."""
 
 from __future__ import annotations
 
 import io
-import time
-from datetime import timedelta
 from typing import Any
-from unittest import mock
 
 from django.contrib.auth.models import User
-from django.db import IntegrityError
-from django.test import TransactionTestCase
-from django.utils import timezone
 from pypdf import PdfReader
 
-from tests.api.base import ApiTestCase, make_workshop
+from tests.api.base import ApiTestCase
 from tests.core.test_every_field import RICH
 from tests.installations import CAR, CYCLE, document
-from workshop import runs
-from workshop.models import BenchRun, Member
+from workshop.models import Member
 
 COIL = document(
     CAR,
@@ -159,88 +152,3 @@ class Bench(ApiTestCase):
             self.send("post", "/bench/files/vcd", {"document": CAR, "run": run | {"seconds": 3600}}), 422
         )
         self.assertIn("at most 80000", body["problems"][0]["limit"])
-
-
-class LongRuns(TransactionTestCase):
-    """The worker is a thread with its own connection: rows have to be really there."""
-
-    refused = ApiTestCase.refused
-    send = ApiTestCase.send
-
-    def setUp(self) -> None:
-        self.user, _, _ = make_workshop("Ours", "builder")
-        self.client.force_login(self.user)
-
-    def start(self, seconds: float = 30, **changes: Any) -> dict[str, Any]:
-        run = {"profile": {"points": [{"at_s": 0, "kmh": 10}, {"at_s": seconds, "kmh": 150}]}, "seconds": seconds}
-        answer = self.send("post", "/bench/runs", {"document": document(CAR, **changes), "run": run})
-        self.assertEqual(answer.status_code, 202, answer.content)
-        result: dict[str, Any] = answer.json()
-        return result
-
-    def waited_for(self, run_id: int, states: tuple[str, ...]) -> dict[str, Any]:
-        for _ in range(600):
-            result: dict[str, Any] = self.send("get", f"/bench/runs/{run_id}").json()
-            if result["state"] in states:
-                break
-            time.sleep(0.05)
-        self.assertIn(result["state"], states)
-        return result
-
-    def test_it_goes_on_beside_the_requests_and_is_done(self) -> None:
-        result = self.waited_for(self.start()["id"], ("done", "failed"))
-        self.assertEqual(result["state"], "done", result["message"])
-        self.assertEqual(result["share"], 1)
-        self.assertEqual(result["result"]["missed"], 0)
-        self.assertEqual(len(result["result"]["shown_kmh"][0]), len(result["result"]["time_s"]))
-
-    def test_it_is_stopped(self) -> None:
-        run = self.start(600)
-        self.waited_for(run["id"], ("going",))
-        self.send("delete", f"/bench/runs/{run['id']}")
-        result = self.waited_for(run["id"], ("stopped", "done"))
-        self.assertEqual(result["state"], "stopped")
-        self.assertIsNone(result["result"])
-
-    def test_one_too_long_is_refused_before_it_starts(self) -> None:
-        run = {"profile": STEADY, "seconds": 3601}
-        body = self.refused(self.send("post", "/bench/runs", {"document": CAR, "run": run}), 422)
-        self.assertIn("at most 3600 s", body["problems"][0]["limit"])
-        self.assertEqual(BenchRun.objects.count(), 0)
-
-    def test_a_fourth_at_once_is_refused_and_a_lost_one_says_so(self) -> None:
-        common = {"workshop": self.user.member.workshop, "document": CAR, "asked": {}}
-        for _ in range(3):
-            run = BenchRun.objects.create(**common, state="going")
-        self.refused(self.send("post", "/bench/runs", {"document": CAR, "run": {"profile": STEADY, "seconds": 5}}), 429)
-        BenchRun.objects.filter(pk=run.pk).update(beat_at=timezone.now() - timedelta(minutes=1))
-        result = self.send("get", f"/bench/runs/{run.pk}").json()
-        self.assertEqual((result["state"], result["message"]), ("failed", runs.LOST))
-
-    def test_one_that_breaks_off_says_so(self) -> None:
-        with mock.patch("workshop.runs.run_bench", side_effect=ValueError("not meant to be")):
-            result = self.waited_for(self.start(5)["id"], ("failed",))
-        self.assertEqual(result["message"], "The run broke off. Start it again.")
-        self.assertIsNone(result["result"])
-
-    def test_one_still_waiting_is_stopped_at_once_and_never_begins(self) -> None:
-        run = BenchRun.objects.create(workshop=self.user.member.workshop, document=CAR, asked={})
-        self.assertEqual(self.send("delete", f"/bench/runs/{run.pk}").json()["state"], "stopped")
-        runs._work(run.pk, (), None)
-        run.refresh_from_db()
-        self.assertEqual(run.state, "stopped")
-
-    def test_only_the_newest_are_kept(self) -> None:
-        common = {"workshop": self.user.member.workshop, "document": CAR, "asked": {}}
-        for _ in range(14):
-            BenchRun.objects.create(**common, state="stopped")
-        run = self.start(5)
-        self.waited_for(run["id"], ("done",))
-        self.assertEqual(BenchRun.objects.count(), runs.KEPT)
-        self.assertEqual(BenchRun.objects.first().pk, run["id"])  # type: ignore[union-attr]
-
-    def test_the_database_refuses_what_makes_no_sense(self) -> None:
-        common = {"workshop": self.user.member.workshop, "document": CAR, "asked": {}}
-        for wrong in ({"state": "asleep"}, {"share": 1.5}, {"state": "done"}):
-            with self.subTest(wrong=wrong), self.assertRaises(IntegrityError):
-                BenchRun.objects.create(**common, **wrong)

@@ -1,70 +1,318 @@
-"""Recorded drives over the API: a file is read, compared, and not kept."""
+"""Recordings over the API: sent in pieces, read, drawn, asked what they prove, taken out again."""
 
 from __future__ import annotations
 
-from base64 import b64encode
+import gzip
+import io
+from datetime import timedelta
 from typing import Any
+from unittest import mock
 
+import gpxpy
 import numpy as np
+import polars as pl
+from django.test import override_settings
+from django.utils import timezone
+from pypdf import PdfReader
 
-from speedchain.runs import Drive, as_table
+from speedchain.runs import DBC, WRITERS, Drive, Ring, as_dump, as_edges, as_sound, as_table, edges_of
 from tests.api.base import ApiTestCase
 from tests.installations import CAR, document
+from tests.worker import work_all
+from workshop import samples
+from workshop.models import OriginalPiece, OutPiece, RecordingRecord, Samples, Work
 
 DASH = document(CAR, readouts__0__current_setting=23000)
+SPEEDS = {"true_channel": "satellite speed", "shown_channel": "display"}
 
 
-def asked(data: bytes, **more: Any) -> dict[str, Any]:
-    return {"document": DASH, "file": b64encode(data).decode()} | more
-
-
-class Recordings(ApiTestCase):
-    def check(self, drive: Drive, **more: Any) -> dict[str, Any]:
-        found: dict[str, Any] = self.send("post", "/recordings/check", asked(as_table(drive).encode(), **more)).json()
+class RecordingsTestCase(ApiTestCase):
+    def sent(self, data: bytes, name: str = "drive.csv") -> dict[str, Any]:
+        """A recording with all of its pieces there, not read yet."""
+        made = self.send("post", f"/vehicles/{self.vehicle.pk}/recordings", {"name": name, "size_bytes": len(data)})
+        self.assertEqual(made.status_code, 201, made.content)
+        found: dict[str, Any] = made.json()
+        for number, begin in enumerate(range(0, len(data), 1_000_000)):
+            self.assertEqual(self.piece(found["id"], number, data[begin : begin + 1_000_000]).status_code, 204)
         return found
 
-    def test_a_drive_is_read_and_proves_something(self) -> None:
-        found = self.check(Drive(shown_per_true=1.03))
-        self.assertEqual(found["speeds"], ["satellite speed", "display"])
-        self.assertEqual((found["lines"], found["bad_lines"]), (1175, 0))
-        self.assertEqual(found["proof"]["verdict"], "wrong")
-        self.assertAlmostEqual(found["proof"]["to_type"]["value"], 23690, delta=120)  # 23000 · 1.03
-        self.assertEqual(len(found["drawn"]["time_s"]), len(found["drawn"]["shown_kmh"]))
-        self.assertLessEqual(len(found["drawn"]["time_s"]), 1200)
+    def piece(self, recording: int, number: int, content: bytes) -> Any:
+        return self.client.put(f"/api/recordings/{recording}/pieces/{number}", content, "application/octet-stream")
 
-    def test_columns_and_channels_as_a_person_says(self) -> None:
-        columns = [{"meaning": "time"}, {"meaning": "speed", "unit": "mph"}, {"meaning": "speed", "unit": "mph"}]
-        found = self.check(Drive(), columns=[*columns, {"meaning": "ignored"}])
-        self.assertAlmostEqual(max(v for v in found["drawn"]["true_kmh"] if v), 80 * 1.609344, delta=2)
-        self.assertEqual(found["proof"]["check"]["directions"], [])
-        swapped = {"true_channel": "display", "shown_channel": "satellite speed"}
-        found = self.check(Drive(shown_per_true=1.03), wanted=swapped)
-        self.assertLess(found["proof"]["check"]["error_pct"], -2)
+    def read(self, data: bytes, name: str = "drive.csv", **read_as: Any) -> dict[str, Any]:
+        """The same, read."""
+        return self.read_again(self.sent(data, name)["id"], **read_as)
 
-    def test_what_proves_nothing_is_shown_all_the_same(self) -> None:
-        found = self.check(Drive(speeds_kmh=(40.0,), hold_s=1))
-        self.assertIsNone(found["proof"])
-        self.assertIn("Too little", found["refused"]["message"])
-        self.assertGreater(len(found["drawn"]["time_s"]), 10)
-        none = self.check(Drive(), columns=[{"meaning": "ignored"}] * 4)
-        self.assertEqual(len(none["columns"]), 4)
-        self.assertIn("A column for the time", none["refused"]["message"])
+    def read_again(self, recording: int, **read_as: Any) -> dict[str, Any]:
+        answer = self.send("post", f"/recordings/{recording}/read", read_as)
+        self.assertEqual(answer.status_code, 200, answer.content)
+        work_all()
+        shown: dict[str, Any] = self.send("get", f"/recordings/{answer.json()['id']}").json()
+        return shown
 
-    def test_what_is_no_recording_is_refused(self) -> None:
-        for data in (b"", b"\x89PNG\r\n\x1a\n" + bytes(200), b"no numbers\nhere\n"):
+    def answered(self, recording: int, question: str, body: dict[str, Any]) -> dict[str, Any]:
+        answer = self.send("post", f"/recordings/{recording}/{question}", body)
+        self.assertEqual(answer.status_code, 202, answer.content)
+        work_all()
+        found: dict[str, Any] = self.send("get", f"/work/{answer.json()['id']}").json()
+        return found
+
+    def file(self, recording: int, kind: str, **asked: Any) -> bytes:
+        """A file of its channels, made by a worker and fetched."""
+        done = self.answered(recording, "export", {"kind": kind} | asked)
+        self.assertEqual(done["state"], "done", done["problem"])
+        answer = self.client.get(f"/api/work/{done['id']}/file")
+        self.assertIn(f".{kind}", answer["Content-Disposition"])
+        return b"".join(answer.streaming_content)  # type: ignore[attr-defined]
+
+
+class Reading(RecordingsTestCase):
+    def test_a_drive_is_sent_read_and_listed(self) -> None:
+        shown = self.read(as_table(Drive()).encode())
+        found = shown["recording"]
+        self.assertEqual(
+            (found["state"], found["format"], found["lines"], found["bad_lines"]), ("ready", "table", 1175, 0)
+        )
+        self.assertEqual(found["usual"], SPEEDS)
+        self.assertEqual([column["meaning"] for column in shown["columns"]], ["time", "speed", "speed", "course"])
+        by_name = {channel["name"]: channel for channel in found["channels"]}
+        self.assertEqual(by_name["display"]["samples"], 1175)
+        self.assertAlmostEqual(by_name["display"]["greatest"], 80, delta=1)
+        listed = self.send("get", f"/vehicles/{self.vehicle.pk}/recordings").json()
+        self.assertEqual([item["id"] for item in listed], [found["id"]])
+
+    def test_every_format_is_read(self) -> None:
+        for name, write in WRITERS.items():
+            with self.subTest(name=name):
+                shown = self.read(write(Drive(seed=2)), f"drive.{name}", dbc=DBC)["recording"]
+                self.assertEqual(shown["state"], "ready", shown["problem"])
+                self.assertTrue(any(item["quantity"] == "speed" for item in shown["channels"]))
+                self.assertEqual(shown["begins_at"] is None, name in ("csv", "asc"))
+        for data in (as_edges(Ring()).encode(), as_dump(Ring()).encode(), as_sound(Ring(turns=8))):
+            shown = self.read(data, "ring")["recording"]
+            self.assertEqual([item["quantity"] for item in shown["channels"]], ["pulses"])
+
+    def test_a_bus_is_read_again_with_its_dbc(self) -> None:
+        shown = self.read(WRITERS["candump"](Drive()))
+        self.assertEqual(shown["recording"]["state"], "failed")
+        self.assertIn("DBC file is needed", shown["recording"]["problem"]["message"])
+        again = self.read_again(shown["recording"]["id"], dbc=DBC)
+        self.assertEqual(
+            again["recording"]["usual"], {"true_channel": "Satellite.Speed", "shown_channel": "Wheels.Display"}
+        )
+        self.assertEqual(len(again["signals"]), 4)
+        wrong = self.read_again(shown["recording"]["id"], dbc="no dbc {")
+        self.assertEqual(wrong["recording"]["state"], "failed")
+        self.assertEqual(wrong["signals"], [])
+
+    def test_columns_as_a_person_says(self) -> None:
+        found = self.read(as_table(Drive()).encode())["recording"]
+        speed = {"meaning": "speed", "unit": "mph"}
+        columns = [{"meaning": "time"}, speed, speed, {"meaning": "ignored"}]
+        again = self.read_again(found["id"], columns=columns)["recording"]
+        self.assertAlmostEqual(again["channels"][0]["greatest"], 80 * 1.609344, delta=2)
+        self.assertEqual(Samples.objects.filter(recording=found["id"]).values("version").distinct().count(), 1)
+        none = self.read_again(found["id"], columns=[{"meaning": "ignored"}] * 4)["recording"]
+        self.assertIn("A column for the time", none["problem"]["message"])
+        # what was read before is still there to be looked at
+        self.assertEqual(self.plot(found["id"], ["display"])["curves"][0]["name"], "display")
+
+    def test_a_file_that_was_given_up_is_gone_after_a_day(self) -> None:
+        old = self.sent(b"time,v km/h\n0,1\n")
+        RecordingRecord.objects.filter(pk=old["id"]).update(created_at=timezone.now() - timedelta(hours=25))
+        young = self.sent(b"time,v km/h\n0,2\n")
+        last = self.sent(b"time,v km/h\n0,3\n")
+        there = set(RecordingRecord.objects.values_list("pk", flat=True))
+        self.assertEqual(there, {young["id"], last["id"]})
+
+    def test_how_a_file_is_read_is_remembered(self) -> None:
+        """The next table with these headings, and the next log of a bus, are read as the last one was."""
+        first = self.read(as_table(Drive(seed=1)).encode())["recording"]
+        speed = {"meaning": "speed", "unit": "mph"}
+        self.read_again(first["id"], columns=[{"meaning": "time"}, speed, speed, {"meaning": "ignored"}])
+        second = self.read(as_table(Drive(seed=2)).encode(), "second.csv")
+        self.assertEqual([column["unit"] for column in second["columns"]][1:3], ["mph", "mph"])
+        other = self.read(b"time,gps km/h,dash km/h\n0,1,1\n1,2,2\n", "other.csv")
+        self.assertEqual([column["unit"] for column in other["columns"]][1:], ["km/h", "km/h"])
+        self.read(WRITERS["candump"](Drive(seed=1)), "bus.log", dbc=DBC)
+        again = self.read(WRITERS["candump"](Drive(seed=2)), "bus 2.log")["recording"]
+        self.assertEqual(again["state"], "ready")
+
+    def test_the_same_file_is_recognised(self) -> None:
+        data = as_table(Drive()).encode()
+        first, second = self.read(data)["recording"], self.read(data, "copy.csv")["recording"]
+        self.assertEqual(first["id"], second["id"])
+        self.assertEqual(RecordingRecord.everything.count(), 1)
+
+    def test_pieces_in_any_order_and_again_and_missing(self) -> None:
+        rows = "".join(f"{at / 100:.2f},60.0,61.2\n" for at in range(60_000))
+        data = b"time,gps km/h,dash km/h\n" + rows.encode()
+        made = self.send(
+            "post", f"/vehicles/{self.vehicle.pk}/recordings", {"name": "a", "size_bytes": len(data)}
+        ).json()
+        self.piece(made["id"], 1, data[1_000_000:])
+        body = self.refused(self.send("post", f"/recordings/{made['id']}/read", {}), 422)
+        self.assertIn(f"of {len(data)} bytes", body["detail"])
+        for _ in range(2):
+            self.piece(made["id"], 0, data[:1_000_000])
+        for number, content in ((0, data[:10]), (2, b"more"), (7, data[:1_000_000])):
+            self.assertIn("was to have", self.refused(self.piece(made["id"], number, content), 422)["detail"])
+        found = self.read_again(made["id"])["recording"]
+        self.assertEqual((found["lines"], found["seconds"]), (60_000, 599.99))
+        again = self.refused(self.piece(made["id"], 0, data[:1_000_000]), 422)
+        self.assertIn("Send the file again", again["problems"][0]["remedy"])
+
+    def test_limits(self) -> None:
+        path = f"/vehicles/{self.vehicle.pk}/recordings"
+        for size in (0, 250_000_001):
+            self.assertIn(
+                "at most 250 MB",
+                self.refused(self.send("post", path, {"name": "a", "size_bytes": size}), 422)["problems"][0]["limit"],
+            )
+        made = self.send("post", path, {"name": "a", "size_bytes": 2_000_000}).json()
+        self.refused(self.piece(made["id"], 0, bytes(1_000_001)), 413)
+        self.refused(self.client.put(f"/api/recordings/{made['id']}/pieces/0", "x" * 10, "application/json"), 415)
+        with mock.patch("workshop.recordings.MOST_BYTES_OF_A_WORKSHOP", 2_000_001):
+            body = self.refused(self.send("post", path, {"name": "a", "size_bytes": 2}), 422)
+        self.assertIn("Delete recordings", body["problems"][0]["remedy"])
+        self.refused(self.send("post", f"/recordings/{made['id']}/plot", {"channels": ["a"]}), 422)
+
+    def test_what_is_no_recording_says_so(self) -> None:
+        for data in (b"\x89PNG\r\n\x1a\n" + bytes(200), b"no numbers\nhere\n", b"<html></html>"):
             with self.subTest(data[:8]):
-                answer = self.client.post("/api/recordings/check", asked(data), content_type="application/json")
-                self.assertIn("no rows of numbers", self.refused(answer, 422)["detail"])
-        wrong = {"document": DASH, "file": "not base64!"}
-        answer = self.client.post("/api/recordings/check", wrong, content_type="application/json")
-        self.refused(answer, 422)
+                shown = self.read(data)["recording"]
+                self.assertEqual(shown["state"], "failed")
+                self.assertTrue(shown["problem"]["message"] and shown["problem"]["remedy"])
 
-    def test_a_large_file_is_taken_and_a_larger_one_is_not(self) -> None:
-        rows = "".join(f"{at / 100:.2f},60.0,61.2\n" for at in range(120_000))
-        found = self.send("post", "/recordings/check", asked(b"time,gps km/h,dash km/h\n" + rows.encode())).json()
-        self.assertAlmostEqual(found["proof"]["check"]["error_pct"], 2, delta=0.1)
-        answer = self.client.post("/api/recordings/check", "x" * 27_000_001, content_type="application/json")
-        self.assertIn("at most 27000000 bytes", self.refused(answer, 413)["detail"])
+    def test_it_goes_to_the_bin_and_comes_back(self) -> None:
+        found = self.read(as_table(Drive()).encode())["recording"]
+        self.assertEqual(self.send("delete", f"/recordings/{found['id']}").status_code, 204)
+        self.refused(self.send("get", f"/recordings/{found['id']}"), 404)
+        item = self.send("get", "/bin").json()[0]
+        self.assertEqual((item["kind"], item["name"]), ("recording", "drive.csv"))
+        back = self.send("post", f"/bin/recording/{found['id']}", {})
+        self.assertEqual(back.status_code, 204, back.content)
+        self.assertEqual(self.send("get", f"/recordings/{found['id']}").json()["recording"]["state"], "ready")
+
+    def plot(self, recording: int, channels: list[str], **more: Any) -> dict[str, Any]:
+        found: dict[str, Any] = self.send(
+            "post", f"/recordings/{recording}/plot", {"channels": channels, **more}
+        ).json()
+        return found
+
+    def test_a_plot_of_many_samples_keeps_its_extremes(self) -> None:
+        values = 50 + 10 * np.sin(np.arange(60_000) / 900)
+        values[41_234] = 97.5
+        rows = "".join(f"{at / 100:.2f},{value:.3f}\n" for at, value in enumerate(values))
+        with mock.patch.object(samples, "MOST_ROWS", 3_000), mock.patch.object(samples, "FEW_ROWS", 500):
+            found = self.read(b"time,gps km/h\n" + rows.encode())["recording"]
+            self.assertEqual(Samples.objects.filter(recording=found["id"]).count(), 20)
+            whole = self.plot(found["id"], ["gps"], points=200)["curves"][0]
+            self.assertLessEqual(len(whole["time_s"]), 202)
+            self.assertEqual(max(whole["values"]), 97.5)
+            near = self.plot(found["id"], ["gps"], from_s=412.3, to_s=412.4)["curves"][0]
+        self.assertIn(97.5, near["values"])
+        self.assertLess(len(near["values"]), 16)
+        np.testing.assert_allclose(near["time_s"][0], 412.3, atol=0.011)
+
+    def test_a_track_with_its_errors(self) -> None:
+        found = self.read(WRITERS["nmea"](Drive(speeds_kmh=(36.0,), hold_s=100, true_noise_kmh=0)))["recording"]
+        track = self.send("get", f"/recordings/{found['id']}/track").json()
+        # 36 km/h are 10 m/s: 100 s, and twice half of 15 s
+        self.assertAlmostEqual(track["length_m"], 1150, delta=10)
+        self.assertAlmostEqual(np.hypot(np.ptp(track["east_m"]), np.ptp(track["north_m"])), track["length_m"], delta=5)
+        csv = self.read(as_table(Drive()).encode())["recording"]
+        self.assertIn("no places", self.refused(self.send("get", f"/recordings/{csv['id']}/track"), 422)["detail"])
+
+    def test_files_out(self) -> None:
+        data = as_table(Drive()).encode()
+        found = self.read(data)["recording"]
+        original = self.client.get(f"/api/recordings/{found['id']}/original")
+        self.assertEqual(b"".join(original.streaming_content), data)  # type: ignore[attr-defined]
+        frame = pl.read_csv(self.file(found["id"], "csv", shown="display", ratio=1.02))
+        self.assertEqual(frame.height, 1175)
+        np.testing.assert_allclose(frame["display corrected [km/h]"], frame["display [km/h]"] / 1.02)
+        other = pl.read_parquet(io.BytesIO(self.file(found["id"], "parquet")))
+        np.testing.assert_array_equal(other["time [s]"], frame["time [s]"])
+
+    def test_a_track_out_and_in_again(self) -> None:
+        """GPX 1.1, read by gpxpy and by ourselves."""
+        found = self.read(WRITERS["nmea"](Drive(seed=6)), "track.nmea")["recording"]
+        content = self.file(found["id"], "gpx")
+        points = gpxpy.parse(content.decode()).tracks[0].segments[0].points
+        self.assertEqual(len(points), found["channels"][0]["samples"])
+        again = self.read(content, "track.gpx")["recording"]
+        self.assertEqual(again["begins_at"], found["begins_at"])
+        csv = self.read(as_table(Drive()).encode())["recording"]
+        self.assertIn("no places", self.answered(csv["id"], "export", {"kind": "gpx"})["problem"]["message"])
+
+    def test_a_large_file_comes_in_pieces_and_the_newest_is_kept(self) -> None:
+        rows = "".join(f"{at / 100:.2f},60.25,61.5\n" for at in range(120_000))
+        found = self.read(b"time,gps km/h,dash km/h\n" + rows.encode())["recording"]
+        first = self.file(found["id"], "csv")
+        self.assertEqual(pl.read_csv(first).height, 120_000)
+        self.assertGreater(OutPiece.objects.count(), 1)
+        self.assertLessEqual(max(len(bytes(piece.content)) for piece in OutPiece.objects.all()), 1_000_000)
+        before = Work.objects.get(kind="export").pk
+        self.file(found["id"], "parquet")
+        self.refused(self.client.get(f"/api/work/{before}/file"), 404)
+        self.assertEqual(Work.objects.filter(kind="export").count(), 1)
+        reading = Work.objects.get(kind="read_recording").pk
+        self.refused(self.client.get(f"/api/work/{reading}/file"), 404)
+
+    def test_texts_out_hold_no_formulas(self) -> None:
+        found = self.read(b"time,=1+1 km/h,+gps km/h\n0,1,1\n1,2,2\n")["recording"]
+        text = self.file(found["id"], "csv").decode()
+        wires = self.read(b"time_s,wire\n0.1,=1+1\n0.2,=1+1\n0.3,=1+1\n", "wires.csv")["recording"]
+        text += self.file(wires["id"], "csv").decode()
+        self.assertNotIn(",=", text)
+        self.assertNotIn(",+", text)
+
+    @override_settings(LARGEST_RECORDING_BYTES=400_000_000)
+    def test_a_dump_of_nothing_is_compressed_well(self) -> None:
+        """The samples of a quiet channel take little room: Parquet with zstd."""
+        rows = "".join(f"{at},50\n" for at in range(100_000)).encode()
+        found = self.read(b"time,gps km/h\n" + rows)["recording"]
+        stored = sum(len(bytes(item.content)) for item in Samples.objects.filter(recording=found["id"]))
+        self.assertLess(stored, len(gzip.compress(rows)) * 1.2)
+        self.assertEqual(OriginalPiece.objects.filter(recording=found["id"]).count(), 1)
+
+
+class Answers(RecordingsTestCase):
+    def check(self, drive: Drive, wanted: dict[str, Any] | None = None) -> dict[str, Any]:
+        found = self.read(as_table(drive).encode())["recording"]
+        return self.answered(found["id"], "check", {"document": DASH, "wanted": wanted or SPEEDS})
+
+    def test_a_drive_proves_something(self) -> None:
+        found = self.check(Drive(shown_per_true=1.03))
+        self.assertEqual((found["state"], found["kind"]), ("done", "check"))
+        self.assertEqual(found["check"]["verdict"], "wrong")
+        self.assertAlmostEqual(found["check"]["to_type"]["value"], 23690, delta=120)  # 23000 · 1.03
+
+    def test_the_same_question_is_answered_once(self) -> None:
+        found = self.read(as_table(Drive()).encode())["recording"]
+        body = {"document": DASH, "wanted": SPEEDS}
+        first = self.answered(found["id"], "check", body)
+        self.assertEqual(self.answered(found["id"], "check", body)["id"], first["id"])
+        other = {"document": document(CAR, readouts__0__current_setting=23100), "wanted": SPEEDS}
+        self.assertNotEqual(self.answered(found["id"], "check", other)["id"], first["id"])
+        with mock.patch("workshop.work.core_version", return_value="another core"):
+            self.assertNotEqual(self.answered(found["id"], "check", body)["id"], first["id"])
+        self.assertEqual(Work.objects.filter(kind="check").count(), 3)
+
+    def test_answers_are_said_in_ones_own_units(self) -> None:
+        found = self.check(Drive(shown_offset_kmh=3, speeds_kmh=(30.0, 30.0, 60.0, 60.0, 90.0, 90.0)))
+        self.assertIn("km/h", found["check"]["check"]["text"])
+        answer = self.client.get(f"/api/work/{found['id']}", headers={"X-Speed-Unit": "mph"}).json()
+        self.assertIn("mph", answer["check"]["check"]["text"])
+        self.assertNotIn("km/h", answer["check"]["check"]["text"])
+
+    def test_what_proves_nothing_says_why(self) -> None:
+        found = self.check(Drive(speeds_kmh=(40.0,), hold_s=1))
+        self.assertEqual(found["state"], "failed")
+        self.assertIn("Too little", found["problem"]["message"])
+        missing = self.check(Drive(), {"true_channel": "satellite speed", "shown_channel": "radar"})
+        self.assertIn("no speed named radar", missing["problem"]["message"])
 
     def test_a_passed_road_test_verifies_every_stage(self) -> None:
         verification = {"test": "road", "on": "2026-05-02", "by": "builder", "note": "drive.csv", "value": None}
@@ -74,10 +322,42 @@ class Recordings(ApiTestCase):
         self.assertEqual(verified["readouts"][0]["verification"]["test"], "road")
 
     def test_a_captured_ring(self) -> None:
-        edges = np.concatenate([[0.0], np.cumsum(np.tile([1.0] * 34 + [2.0], 20))]) * 0.001
+        edges = edges_of(Ring(teeth=36, missing=1, turns=30))
         text = "time_s\n" + "".join(f"{at:.6f}\n" for at in edges)
-        found = self.send("post", "/recordings/ring", {"file": b64encode(text.encode()).decode()}).json()
-        self.assertEqual((found["pulses_per_turn"], found["positions"], found["sure"]), (35, 36, True))
-        short = {"file": b64encode(b"0\n1\n2\n").decode()}
-        answer = self.client.post("/api/recordings/ring", short, content_type="application/json")
-        self.assertIn("less than 4 turns", self.refused(answer, 422)["detail"])
+        found = self.read(text.encode(), "ring.csv")["recording"]
+        ring = self.answered(found["id"], "ring", {"channel": "pulses"})["ring"]
+        self.assertEqual((ring["pulses_per_turn"], ring["positions"], ring["sure"]), (35, 36, True))
+        counted = self.answered(found["id"], "ring", {"channel": "pulses", "count": 35})["ring"]
+        self.assertEqual(counted["pulses_per_turn"], 35)
+        none = self.answered(found["id"], "ring", {"channel": "another"})
+        self.assertIn("no times of pulses", none["problem"]["message"])
+
+    def test_reciprocal_runs_slip_and_health(self) -> None:
+        water = Drive(speeds_kmh=(10.0,) * 4, hold_s=60, current_kmh=2, shown_per_true=0.95)
+        found = self.read(as_table(water).encode(), "runs.csv")["recording"]
+        runs = self.answered(found["id"], "reciprocal", SPEEDS)["reciprocal"]
+        self.assertAlmostEqual(runs["error_pct"], -5, delta=0.5)
+        drive = Drive(driven=True, false_slip_pct=2, dropouts=4, seed=3, hold_s=30)
+        found = self.read(as_table(drive).encode(), "slip.csv")["recording"]
+        slip = self.answered(found["id"], "slip", {"true_channel": "display", "shown_channel": "driven wheel"})["slip"]
+        self.assertAlmostEqual(slip["false_pct"], 2, delta=0.2)
+        health = self.answered(found["id"], "health", {"channel": "display"})["health"]
+        self.assertEqual(health["kinds"][0]["kind"], "dropout")
+        for question, body, message in (
+            ("slip", {"true_channel": "display", "shown_channel": "display"}, "Two speeds are needed"),
+            ("health", {"channel": "course"}, "no speed named course"),
+            ("reciprocal", {"true_channel": "display", "shown_channel": "course"}, "no speed named course"),
+        ):
+            refused = self.answered(found["id"], question, body)
+            self.assertIn(message, refused["problem"]["message"])
+
+    def test_the_report_of_a_drive(self) -> None:
+        found = self.read(as_table(Drive(shown_per_true=1.03)).encode())["recording"]
+        path = f"/recordings/{found['id']}/report"
+        asked = {"document": DASH, "wanted": SPEEDS, "installation": self.installation.pk}
+        answer = self.send("post", path, asked)
+        text = "".join(page.extract_text() for page in PdfReader(io.BytesIO(answer.content)).pages)
+        for words in ("Vehicle: Avocet", "drive.csv", "The display is wrong", "speed changes", "degrees of freedom"):
+            self.assertIn(words, text)
+        wrong = {"true_channel": "satellite speed", "shown_channel": "radar"}
+        self.refused(self.send("post", path, {"document": DASH, "wanted": wrong}), 422)

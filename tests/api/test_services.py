@@ -7,10 +7,11 @@ from unittest.mock import patch
 
 from speedchain import evaluate
 from tests.api.base import ApiTestCase, make_workshop
-from tests.api.test_access import BODIES, routes
+from tests.api.test_access import BODIES, KINDS, routes
 from tests.installations import CAR, CYCLE, document
 from workshop.core_version import core_version
-from workshop.models import ACTIONS, AuditEntry, Member, Revision, Task, Vehicle
+from workshop.models import ACTIONS, AuditEntry, Member, RecordingRecord, Revision, SheetRecord, Task, Vehicle, Work
+from workshop.outline import refresh_outlines
 
 TYRE = {"document": CAR, "tyre": {"marking": "215/55R16"}, "base_revision": 1}
 ROWS = [{"label": "700x28C", "circumference_mm": 2136}]
@@ -55,7 +56,52 @@ class Audit(ApiTestCase):
         self.assertEqual(self.entries()[0]["before"]["name"], "Avocet 2")
         self.send("post", f"/bin/vehicle/{self.vehicle.pk}", {})
         self.assertEqual(self.entries()[0]["subject"], "Avocet 2")
+        made = self.send("post", f"{vehicle}/recordings", {"name": "drive.csv", "size_bytes": 3}).json()
+        path = f"/recordings/{made['id']}"
+        self.client.put(f"/api{path}/pieces/0", b"1\n2", "application/octet-stream")
+        self.send("post", f"{path}/read", {})
+        self.send("delete", path)
+        self.send("post", f"/bin/recording/{made['id']}", {})
+        job = {"job": {"title": "x", "steps": [{"text": "x"}]}}
+        own = self.send("post", "/templates", job).json()
+        self.send("delete", f"/templates/{own['id']}")
+        note = self.send("post", f"{vehicle}/notes", {"kind": "note", "text": "x", "on": "2026-05-02"}).json()
+        self.send("delete", f"/notes/{note['id']}")
+        part = {"part": {"kind": "ring", "name": "x", "fitted_on": "2026-05-02"}}
+        part_id = self.send("post", f"{vehicle}/parts", part).json()["id"]
+        self.send("delete", f"/parts/{part_id}")
+        self.faults()
+        due = self.send("post", f"{vehicle}/due", {"text": "x", "due": {"at_km": 5}}).json()["items"][0]
+        self.send("put", f"/due/{due['id']}", {"done": True})
+        self.send("delete", f"/due/{due['id']}")
+        begun = self.send(
+            "post", f"/installations/{self.installation.pk}/sheets", {"template": "yearly_service"}
+        ).json()
+        for step in begun["steps"]:
+            common = {"step": step["code"], "by": "builder", "at": "2026-05-02T10:00:00Z"}
+            skipped = common | {
+                "key": f"key-{step['code']:0>8}"[:60].replace("_", "-"),
+                "what": "skipped",
+                "reason": "demo",
+            }
+            self.send("post", f"/sheets/{begun['id']}/entries", {"entries": [skipped]})
+        self.send("post", f"/sheets/{begun['id']}/sign", {"by": "builder"})
+        again = self.send(
+            "post", f"/installations/{self.installation.pk}/sheets", {"template": "yearly_service"}
+        ).json()
+        self.send("delete", f"/sheets/{again['id']}")
+        self.assertEqual(self.entries()[0]["subject"], "Avocet 2: Yearly service")
         self.assertEqual({entry["action"] for entry in self.entries()}, set(ACTIONS))
+
+    def faults(self) -> None:
+        faults = f"/installations/{self.installation.pk}/faults"
+        for last in ("close", ""):
+            fault = self.send("post", faults, {"symptoms": ["nothing"]}).json()["id"]
+            if last:
+                self.send("post", f"/faults/{fault}/close", {"cause": "gap_wide"})
+            else:
+                self.send("delete", f"/faults/{fault}")
+        self.send("put", "/fault-table", {"base_version": 1, "own": {}})
 
     def test_what_changes_nothing_or_is_refused_leaves_none(self) -> None:
         count = AuditEntry.objects.count()
@@ -86,17 +132,51 @@ class ReadOnly(ApiTestCase):
         writes = [
             (method, path) for method, path in routes() if method in ("put", "delete") or (method, path) in bodies
         ]
-        reads = ("preview", "/session", "/units", "/bench/")
+        reads = (
+            "preview",
+            "/session",
+            "/units",
+            "/pairing/",  # of the account itself
+            "/calendar",
+            "/bench/",
+            "{fault_id}/bench",
+            "/practice",  # of the account itself
+            "/plot",
+            "/check",
+            "/ring",
+            "/reciprocal",
+            "/slip",
+            "/traction",
+            "/distance",
+            "/coast-down",
+            "/export",
+            "/health",
+            "/report",
+        )
+        recording = RecordingRecord.objects.create(vehicle=self.vehicle, name="ours", size_bytes=1)
+        work = Work.objects.create(workshop=self.vehicle.workshop, kind="bench_run", asked={})
+        sheet = SheetRecord.objects.create(installation=self.installation, sheet={}, revision=1, drawn_from=CAR)
         tried = 0
         for method, path in writes:
             if any(part in path for part in reads):
                 continue
             with self.subTest(f"{method} {path}"):
                 address = path.format(
-                    vehicle_id=self.vehicle.pk, installation_id=self.installation.pk, item_id=task.pk, number=1
+                    sheet_id=sheet.pk,
+                    link_id=1,
+                    fault_id=1,
+                    part_id=1,
+                    step="a",
+                    key="k-1234567",
+                    vehicle_id=self.vehicle.pk,
+                    installation_id=self.installation.pk,
+                    item_id=task.pk,
+                    recording_id=recording.pk,
+                    work_id=work.pk,
+                    number=1,
                 ) + {"delete": "?base_revision=1&base_version=1"}.get(method, "")
                 answer = getattr(self.client, method)(
-                    address, bodies.get((method, path)), content_type="application/json"
+                    address, bodies.get((method, path)), content_type=KINDS.get(path, "application/json")
                 )
                 self.assertIn("may read only", self.refused(answer, 403)["detail"])
                 tried += 1
@@ -132,6 +212,14 @@ class Outlines(ApiTestCase):
                 self.shown()
             self.assertEqual(computing.call_count, 2)
         self.assertEqual(Revision.objects.get(installation=self.installation).outline_version, "another.2")
+
+    def test_after_an_update_a_worker_does_it_before_anybody_looks(self) -> None:
+        with patch("workshop.outline.core_version", return_value="another"):
+            refresh_outlines()
+            with patch("workshop.outline.evaluate", side_effect=AssertionError):
+                self.shown()
+        versions = Revision.objects.values_list("outline_version", flat=True)
+        self.assertEqual(set(versions), {"another.1"})  # of every workshop
 
 
 class Pages(ApiTestCase):

@@ -19,8 +19,8 @@ from tests.installations import CAR, CYCLE, document, installation
 from workshop.access import NotFoundError, vehicles_of, workshop_of
 from workshop.changes import changed_fields, effect, summarise
 from workshop.demo import FOLDER, load_demo, patched
-from workshop.installations import heads_of
 from workshop.models import Member, Revision, Task, Workshop
+from workshop.outline import heads_of
 
 
 class Words(TestCase):

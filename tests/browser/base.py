@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import time
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any, ClassVar
 
 from django.db import connection
@@ -11,8 +12,9 @@ from django.test import LiveServerTestCase
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
 
 from devtools.browser import LAPTOP, launch
+from tests.worker import Worker
 from workshop.demo import load_demo
-from workshop.models import InstallationRecord
+from workshop.models import InstallationRecord, RecordingRecord
 
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # Playwright's own loop runs in the tests' thread
 expect.set_options(timeout=30_000)  # a machine may be busy; a test that passes does not wait
@@ -24,12 +26,16 @@ BUSY = """SELECT count(*) FROM pg_stat_activity
 class BrowserTestCase(LiveServerTestCase):
     """Each test has the demo world, and a page signed in to it."""
 
+    recordings: ClassVar[bool] = False
+    """Whether the demo world has its recordings."""
+    worker: ClassVar[Worker]
     playwright: ClassVar[Playwright]
     browser: ClassVar[Browser]
 
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
+        cls.worker = Worker().start()
         cls.playwright = sync_playwright().start()
         cls.browser = launch(cls.playwright)
 
@@ -37,14 +43,22 @@ class BrowserTestCase(LiveServerTestCase):
     def tearDownClass(cls) -> None:
         cls.browser.close()
         cls.playwright.stop()
+        cls.worker.stop()
         super().tearDownClass()
 
     def setUp(self) -> None:
-        load_demo()
+        with ThreadPoolExecutor(1) as pool:  # not in the thread of Playwright's loop, which the queue does not allow
+            pool.submit(self.load).result()
         self.context = self.new_context()
         self.page = self.context.new_page()
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
+
+    def load(self) -> None:
+        try:
+            load_demo(recordings=self.recordings)
+        finally:
+            connection.close()
 
     def tearDown(self) -> None:
         self.assertEqual(self.errors, [], "errors in the page")
@@ -56,8 +70,22 @@ class BrowserTestCase(LiveServerTestCase):
         }
         return kept | {"_outcome": None, "_cleanups": []}
 
+    def open_recording(self, page: Page, vehicle: str, name: str, answer: str = "") -> None:
+        """A recording of the demo world, with one of its answers."""
+        found = RecordingRecord.objects.get(vehicle__name=vehicle, name__contains=name)
+        page.goto(f"{self.live_server_url}/recording/{found.pk}")
+        expect(page.get_by_test_id("answers")).to_be_visible()
+        expect(page.locator(".u-over")).to_be_visible()
+        if answer:
+            tab = page.get_by_role("tab", name=answer)
+            tab.click()
+            expect(tab).to_have_attribute("aria-selected", "true")
+            expect(page.get_by_role("status")).to_have_count(0)
+
     def new_context(self, viewport: Any = LAPTOP, **options: Any) -> BrowserContext:
-        context = self.browser.new_context(viewport=viewport, **({"color_scheme": "dark"} | options))
+        context = self.browser.new_context(
+            viewport=viewport, **({"color_scheme": "dark", "service_workers": "block"} | options)
+        )
         context.set_default_timeout(45_000)
         self.addCleanup(self.close, context)
         return context
@@ -94,6 +122,12 @@ class BrowserTestCase(LiveServerTestCase):
         page.get_by_role("button", name="Open the demo workshop").click()
         expect(page.get_by_role("heading", name="Vehicles")).to_be_visible()
         return page
+
+    def read_miles(self, page: Page | None = None) -> None:
+        """Change from km/h to mph, and wait until the account knows it: the next page asks the account."""
+        page = page or self.page
+        with page.expect_response("**/api/session/units"):
+            page.get_by_role("button", name="km/h", exact=True).click()
 
     def installation_of(self, vehicle: str) -> InstallationRecord:
         """The vehicle's first installation."""

@@ -11,7 +11,7 @@ from devtools.browser import PHONE
 from speedchain import read_installation
 from tests.browser.base import BrowserTestCase
 from workshop.installations import head_of
-from workshop.models import BenchRun, InstallationRecord
+from workshop.models import InstallationRecord, Work
 
 
 class Bench(BrowserTestCase):
@@ -72,7 +72,7 @@ class Bench(BrowserTestCase):
         expect(page.locator("[data-finding='signal.wraps']")).to_have_count(0)
         page.get_by_role("button", name="Apply 1/1").first.click()
         expect(page.locator("[data-finding='signal.ratio_error']")).to_contain_text("+20.12 %")
-        page.get_by_role("button", name="Use the best ratio").click()
+        page.get_by_role("button", name="Use the best ratio", exact=True).click()
         expect(page.get_by_test_id("ratio")).to_have_text("169/203")
         self.field("signal.converter.max_denominator").fill("1")
         self.field("signal.converter.max_numerator").fill("1")
@@ -194,7 +194,7 @@ class Bench(BrowserTestCase):
         expect(page.get_by_label("Progress of the run")).to_be_visible()
         page.get_by_role("button", name="Stop", exact=True).click()
         expect(page.get_by_text("The run was stopped.")).to_be_visible()
-        self.assertEqual(BenchRun.objects.order_by("pk").last().state, "stopped")  # type: ignore[union-attr]
+        self.assertEqual(Work.objects.order_by("pk").last().state, "stopped")  # type: ignore[union-attr]
         page.get_by_test_id("run-seconds").fill("2")
         for name, begins in (("CSV", b"time_s,wire"), ("VCD", b"$timescale"), ("NMEA", b"$GPRMC")):
             with page.expect_download() as download:

@@ -100,6 +100,22 @@ class NothingToEnter(BrowserTestCase):
         self.assertAlmostEqual((ride or {})["hold_kmh"], 40.2336, places=3)
         self.assertGreaterEqual(head_of(record).number, 1)
 
+    def test_a_timer_leads_through_a_learning_ride(self) -> None:
+        page = self.sign_in()
+        self.open_installation("Turnstone", "readout")
+        self.field("readouts.0.entry").select_option("learned")
+        for name, value in (("hold_s", "2"), ("key_off_s", "1")):
+            self.field(f"readouts.0.learning_ride.{name}").fill(value)
+            self.field(f"readouts.0.learning_ride.{name}").press("Enter")
+        ride = page.get_by_test_id("ride")
+        expect(ride).to_contain_text("Hold 40 km/h for 2 s")
+        page.get_by_role("button", name="Start the timer").click()
+        expect(ride).to_contain_text("watch the display")
+        expect(ride).to_contain_text("Did it learn?")
+        ride.get_by_role("button", name="Learned", exact=True).click()
+        expect(self.field("readouts.0.learning_ride.outcome")).to_have_value("learned")
+        self.expect_saved()
+
 
 class Supply(BrowserTestCase):
     def test_one_supply_on_both_pages_and_on_the_sheet(self) -> None:

@@ -182,7 +182,7 @@ class Vehicle(BrowserTestCase):
     def test_speed_and_track_are_typed_in_the_units_of_the_page(self) -> None:
         page = self.sign_in()
         vehicle = self.installation_of("Dotterel").vehicle
-        page.get_by_role("button", name="km/h", exact=True).click()
+        self.read_miles()
         page.goto(self.address(f"/vehicle/{vehicle.pk}"))
         speed, track = self.field("sheet-speed_kmh"), self.field("sheet-track_mm")
         expect(speed).to_have_value("62.1371")

@@ -1,4 +1,4 @@
-"""Keyboard, phone, both themes, screen readers."""
+"""Keyboard, addresses, phone, what is shipped."""
 
 import gzip
 import re
@@ -7,142 +7,11 @@ from pathlib import Path
 
 from playwright.sync_api import expect
 
-from devtools.browser import LAPTOP, PHONE
+from devtools.browser import PHONE
 from devtools.steps import FRONTEND
 from tests.browser.base import BrowserTestCase
+from tests.browser.test_scan import RECORDINGS, STAGES, TABS
 from workshop.installations import head_of
-
-AXE = FRONTEND / "node_modules" / "axe-core" / "axe.min.js"
-STAGES = ("wheel", "drive", "target", "sensor", "signal", "readout")
-TABS = (
-    ("Plover", "wheel", "Methods compared"),
-    ("Plover", "wheel", "Wear, load, growth"),
-    ("Plover", "wheel", "Change the tyre"),
-    ("Sandpiper", "target", "Spoke planner"),
-    ("Dotterel", "target", "Make your own ring"),
-    ("Turnstone", "target", "Captured pulses"),
-    ("Turnstone", "readout", "Check with a recorded drive"),
-    ("Turnstone", "sensor", "Tolerance"),
-    ("Turnstone", "sensor", "Sensor choice"),
-    ("Turnstone", "sensor", "Data and wires"),
-    ("Turnstone", "sensor", "Bracket and clearance"),
-    ("Turnstone", "signal", "Levels"),
-    ("Turnstone", "signal", "Pulse-ratio converter"),
-    ("Turnstone", "signal", "Frequency to voltage"),
-    ("Turnstone", "signal", "Wires and order sheet"),
-    ("Turnstone", "bench", "Scope"),
-    ("Turnstone", "bench", "Test card"),
-    ("Turnstone", "bench", "Hand tests"),
-    ("Turnstone", "bench", "Recorded run"),
-    ("Turnstone", "readout", "Over speed"),
-    ("Turnstone", "readout", "Lowest speed"),
-)
-DIALOGS = (
-    ("Plover", "wheel", ("Show steps",)),
-    ("Sandpiper", "sensor", ("Show steps",)),
-    ("Plover", "wheel", ("Open Cycle chart", "Open the chart")),
-    ("Plover", "wheel", ("Open Size marking", "Find the size")),
-)
-RUN_AXE = """async only => (await axe.run(document, {runOnly: only})).violations
-    .filter(v => ['moderate', 'serious', 'critical'].includes(v.impact))
-    .map(v => `${v.id}: ${v.nodes.slice(0, 3).map(n => n.target + ' ' + n.failureSummary).join(' | ')}`)"""
-WCAG = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa"]
-SETTLES_MS = 300
-STILL = """document.addEventListener('DOMContentLoaded', () => {
-    const style = document.createElement('style');
-    style.textContent = '*, *::before, *::after { transition: none !important; animation-duration: 1ms !important }';
-    document.head.append(style);
-})"""
-"""No colours on their way from one theme to the other."""
-
-
-class Scan(BrowserTestCase):
-    """axe-core, a general-purpose checker of WCAG rules: each view is opened once, and looked at in the dark theme, in the
-    light theme (where only colours differ, so only contrast) and on the phone."""
-
-    def setUp(self) -> None:
-        super().setUp()
-        context = self.new_context(bypass_csp=True)
-        context.add_init_script(path=AXE)
-        context.add_init_script(STILL)
-        self.view = context.new_page()
-
-    def check(self, what: str) -> None:
-        page = self.view
-        for where, only in (("dark", WCAG), ("light", ["color-contrast"]), ("phone", WCAG)):
-            if where == "phone":
-                page.set_viewport_size(PHONE)
-            page.evaluate(
-                "theme => { document.documentElement.className = theme }", "light" if where == "light" else "dark"
-            )
-            page.wait_for_timeout(SETTLES_MS)
-            with self.subTest(f"{what}, {where}"):
-                found = page.evaluate(RUN_AXE, only)
-                self.assertEqual(len(found), 0, "\n".join(found))
-        page.set_viewport_size(LAPTOP)
-
-
-class ScanPlaces(Scan):
-    def test_places_and_stages(self) -> None:
-        page = self.view
-        page.goto(self.address("/"))
-        expect(page.get_by_role("button", name="Open the demo workshop")).to_be_visible()
-        self.check("sign-in")
-        self.sign_in(page)
-        self.check("vehicles")
-        page.goto(self.address("/new"))
-        page.get_by_label("True road speed on a dash").check()
-        page.get_by_role("button", name="Create installation").click()
-        self.check("new installation")
-        for stage in STAGES:
-            self.open_installation("Plover", stage, page)
-            page.keyboard.press("w")
-            self.check(stage)
-        page.goto(self.address(f"/vehicle/{self.installation_of('Dotterel').vehicle_id}"))
-        expect(page.get_by_role("heading", name="False slip")).to_be_visible()
-        self.check("vehicle sheet")
-
-
-class ScanTabs(Scan):
-    def test_tabs(self) -> None:
-        self.sign_in(self.view)
-        for vehicle, stage, tab in TABS:
-            self.open_installation(vehicle, stage, self.view)
-            self.view.get_by_role("tab", name=tab).click()
-            self.check(tab)
-
-
-class ScanDialogs(Scan):
-    def test_dialogs(self) -> None:
-        page = self.view
-        self.sign_in(page)
-        for vehicle, stage, openers in DIALOGS:
-            self.open_installation(vehicle, stage, page)
-            for opener in openers:
-                page.get_by_role("button", name=opener, exact=True).first.click()
-            expect(page.get_by_role("dialog")).to_be_visible()
-            self.check(openers[-1])
-            page.keyboard.press("Escape")
-            expect(page.get_by_role("dialog")).to_have_count(0)
-        self.open_installation("Dotterel", "wheel", page)
-        page.get_by_test_id("tasks").get_by_role("button").click()
-        expect(page.get_by_role("dialog")).to_be_visible()
-        self.check("tasks")
-        page.keyboard.press("Escape")
-        page.get_by_role("button", name="Menu").click()
-        expect(page.get_by_role("menuitem", name="Details")).to_be_visible()
-        self.check("menu")
-        page.get_by_role("menuitem", name="Details").click()
-        expect(page.get_by_role("dialog")).to_be_visible()
-        self.check("details")
-        page.keyboard.press("Escape")
-        page.keyboard.press("?")
-        expect(page.get_by_role("dialog")).to_be_visible()
-        self.check("help")
-        page.keyboard.press("Escape")
-        page.keyboard.press("l")
-        expect(page.get_by_role("dialog")).to_contain_text("First saved")
-        self.check("logbook")
 
 
 class Keyboard(BrowserTestCase):
@@ -212,7 +81,7 @@ class Keyboard(BrowserTestCase):
     def test_a_page_in_miles_per_hour_has_no_other_speeds(self) -> None:
         """Figures and sentences alike; beside numbers that pass between people and machines the other unit stands too."""
         page = self.sign_in()
-        page.get_by_role("button", name="km/h", exact=True).click()
+        self.read_miles(page)
         expect(page.get_by_role("button", name="mph", exact=True)).to_be_visible()
         for vehicle in ("Dotterel", "Sandpiper", "Turnstone"):
             for stage in ("wheel", "drive", "target", "sensor", "signal", "readout"):
@@ -223,7 +92,7 @@ class Keyboard(BrowserTestCase):
     def test_lengths_are_read_and_typed_in_inches(self) -> None:
         """All of a view in one system; a setting of a machine, a module and a bead seat keep their own unit."""
         page = self.sign_in()
-        page.get_by_role("button", name="km/h", exact=True).click()
+        self.read_miles(page)
         self.open_installation("Dotterel", "sensor")
         gap = self.field("placement.air_gap_mm")
         expect(gap).to_have_value("0.0314961")
@@ -240,7 +109,7 @@ class Keyboard(BrowserTestCase):
 
     def test_a_speed_is_typed_in_the_unit_of_the_page(self) -> None:
         page = self.sign_in()
-        page.get_by_role("button", name="km/h", exact=True).click()
+        self.read_miles(page)
         self.open_installation("Turnstone", "readout")
         speed = self.field("check_speed_kmh")
         expect(speed).to_have_value("62.1371")
@@ -332,6 +201,21 @@ class Addresses(BrowserTestCase):
         expect(page.locator("[data-stage=wheel]")).to_be_focused()
 
 
+class Focus(BrowserTestCase):
+    def test_a_dialog_gives_the_focus_back(self) -> None:
+        page = self.sign_in()
+        self.open_installation("Plover")
+        page.get_by_role("button", name="Menu").click()
+        page.get_by_role("menuitem", name="Logbook").click()
+        expect(page.get_by_role("dialog")).to_be_visible()
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("button", name="Menu")).to_be_focused()
+        page.get_by_test_id("next-action").press("Enter")
+        expect(page.get_by_role("dialog")).to_be_visible()
+        page.keyboard.press("Escape")
+        expect(page.get_by_test_id("next-action")).to_be_focused()
+
+
 class Tabs(BrowserTestCase):
     def test_the_views_of_a_link_by_arrow_keys(self) -> None:
         page = self.sign_in()
@@ -356,6 +240,8 @@ class Tabs(BrowserTestCase):
 
 
 class Phone(BrowserTestCase):
+    recordings = True
+
     def setUp(self) -> None:
         super().setUp()
         self.context = self.new_context(PHONE, has_touch=True)
@@ -400,6 +286,9 @@ class Phone(BrowserTestCase):
         self.page.goto(self.address(f"/vehicle/{self.installation_of('Dotterel').vehicle_id}"))
         expect(self.page.get_by_role("heading", name="False slip")).to_be_visible()
         self.assert_fits("vehicle sheet")
+        for vehicle, name, answer in RECORDINGS:
+            self.open_recording(self.page, vehicle, name, answer)
+            self.assert_fits(name)
 
     def test_the_line_stays_on_top_and_the_number_is_first(self) -> None:
         self.sign_in()

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from playwright.sync_api import expect
+from pathlib import Path
+
+from playwright.sync_api import Route, expect
 
 from devtools.browser import PHONE
-from speedchain.runs import Drive, as_table
+from speedchain.runs import DBC, WRITERS, Drive, Ring, as_edges, as_table
 from tests.browser.base import BrowserTestCase
 
 
@@ -36,11 +38,12 @@ class Recordings(BrowserTestCase):
         page.get_by_role("button", name="Save as passed road test").click()
         expect(page.locator("[data-stage=wheel]")).to_have_attribute("data-evidence", "verified")
         self.expect_saved()
-        page.locator("[data-stage=wheel]").click()
-        page.locator("[data-stage=readout]").click()
-        expect(page.get_by_role("tab", name="Setting to enter")).to_be_visible()
-        page.get_by_role("tab", name="Check with a recorded drive").click()
-        expect(page.get_by_test_id("drive-check")).to_contain_text("second.csv")  # it is still there
+        page.get_by_role("button", name="1 Wheel").click()
+        expect(page.get_by_role("link", name="second.csv")).to_be_visible()  # the test says with what it was passed
+        page.go_back()
+        page.reload()  # the recording is kept, and its address says which it is
+        expect(page.get_by_test_id("recording-choice")).to_contain_text("second.csv")
+        expect(proof).to_contain_text("The display is right")
 
     def test_a_right_display_beside_wrong_entries_proves_the_readout_alone(self) -> None:
         page = self.sign_in()
@@ -56,12 +59,12 @@ class Recordings(BrowserTestCase):
         self.open_check()
         self.choose(Drive(seed=3))
         expect(page.get_by_test_id("parts-shown")).to_contain_text("4 used")
-        expect(page.get_by_role("img", name="Shown and true speed over time")).to_be_visible()
+        expect(page.get_by_role("group", name="Shown and true speed over time")).to_be_visible()
         page.get_by_test_id("parts-shown").click()
-        page.get_by_role("button", name="Leave out").first.click()
+        page.get_by_role("button", name="Leave out", exact=True).first.click()
         expect(page.get_by_test_id("parts-shown")).to_contain_text("3 used")
         expect(page.get_by_test_id("parts")).to_contain_text("left out by hand")
-        page.get_by_text("Columns of the file").click()
+        page.get_by_test_id("how-read").click()
         page.get_by_test_id("columns.1.unit").select_option("mph")
         expect(page.get_by_test_id("proof")).to_contain_text("The display is wrong: -37")
 
@@ -95,10 +98,183 @@ class Recordings(BrowserTestCase):
                 edges.append(edges[-1] + pitch)
         text = "time_ms\n" + "".join(f"{at:.4f}\n" for at in edges)
         file = {"name": "ring.csv", "mimeType": "text/csv", "buffer": text.encode()}
-        page.get_by_test_id("capture-file").set_input_files(file)  # type: ignore[arg-type]
+        page.get_by_test_id("recording-file").set_input_files(file)  # type: ignore[arg-type]
         expect(page.get_by_test_id("fingerprint")).to_contain_text(
             "44 pulses per turn; tooth 3 is +15.0 % of the pitch"
         )
         page.get_by_role("button", name="Use 44 as the count, instead of 48").click()
         expect(self.field("target.count")).to_have_value("44")
+        expect(page.get_by_text("counted from recorded pulses").first).to_be_visible()
         self.expect_saved()
+        page.get_by_test_id("ring-count").fill("40")
+        expect(page.get_by_test_id("fingerprint")).to_contain_text("40 pulses per turn")
+
+    def test_a_span_is_left_out_by_a_drag(self) -> None:
+        page = self.sign_in()
+        self.open_check()
+        self.choose(Drive(seed=3))
+        expect(page.get_by_test_id("parts-shown")).to_contain_text("4 used")
+        page.get_by_role("button", name="Leave out a span").click()
+        over = page.locator(".u-over").bounding_box()
+        assert over is not None
+        y = over["y"] + over["height"] / 2
+        page.mouse.move(over["x"] + 2, y)
+        page.mouse.down()
+        page.mouse.move(over["x"] + over["width"] * 0.28, y, steps=6)
+        page.mouse.up()
+        # 220 s are seen; the first hold lasts from 15 to 55 s
+        expect(page.get_by_test_id("parts-shown")).to_contain_text("3 used")
+        page.get_by_test_id("parts-shown").click()
+        expect(page.get_by_test_id("parts")).to_contain_text("left out by hand")
+
+    def test_a_recording_is_brought_in_looked_at_and_taken_out_again(self) -> None:
+        page = self.sign_in()
+        page.get_by_role("link", name="Sandpiper").first.click()
+        page.get_by_test_id("recordings").wait_for()
+        data = WRITERS["nmea"](Drive(seed=4))
+        page.get_by_test_id("recording-file").set_input_files(  # type: ignore[arg-type]
+            {"name": "beach.nmea", "mimeType": "text/plain", "buffer": data}
+        )
+        expect(page.get_by_role("heading", name="beach.nmea")).to_be_visible()
+        plot = page.get_by_role("group", name="Speed over time")
+        expect(plot).to_be_visible()
+        expect(page.get_by_role("img", name="The track,")).to_be_visible()
+        over = page.locator(".u-over")
+        over.hover(position={"x": 200, "y": 100})
+        expect(page.get_by_test_id("pointed")).to_contain_text("satellite speed")
+        expect(page.get_by_test_id("here")).to_have_count(1)
+        expect(page.get_by_role("button", name="Show all")).to_be_disabled()
+        over.dblclick(position={"x": 300, "y": 100})
+        page.mouse.wheel(0, -400)
+        expect(page.get_by_role("button", name="Show all")).to_be_enabled()
+        plot.press("Home")
+        expect(page.get_by_role("button", name="Show all")).to_be_disabled()
+        plot.press("+")
+        expect(page.get_by_role("button", name="Show all")).to_be_enabled()
+        page.get_by_role("button", name="Altitude").click()
+        expect(page.get_by_role("group", name="Altitude over time")).to_be_visible()
+        with page.expect_download() as download:
+            page.get_by_role("link", name="Original file").click()
+        self.assertEqual(Path(download.value.path()).read_bytes(), data)
+        with page.expect_download() as download:
+            page.get_by_role("button", name="The track as GPX").click()
+        self.assertIn(b"<trkpt", Path(download.value.path()).read_bytes())
+        page.get_by_role("button", name="Move to the bin").click()
+        expect(page.get_by_test_id("recordings")).not_to_contain_text("beach.nmea")
+        page.goto(f"{self.live_server_url}/bin")
+        page.get_by_role("button", name="Restore Sandpiper: beach.nmea").click()
+        expect(page.get_by_text("The bin is empty.")).to_be_visible()
+
+    def test_a_log_of_a_bus_asks_for_its_dbc(self) -> None:
+        page = self.sign_in()
+        self.open_check()
+        file = {"name": "bus.log", "mimeType": "text/plain", "buffer": WRITERS["candump"](Drive(seed=1))}
+        page.get_by_test_id("recording-file").set_input_files(file)  # type: ignore[arg-type]
+        expect(page.get_by_role("alert")).to_contain_text("A DBC file is needed")
+        page.get_by_test_id("dbc-file").set_input_files(  # type: ignore[arg-type]
+            {"name": "bus.dbc", "mimeType": "text/plain", "buffer": DBC.encode()}
+        )
+        expect(page.get_by_test_id("proof")).to_be_visible()
+        expect(page.get_by_test_id("shown_channel")).to_have_value("Wheels.Display")
+
+    def test_a_line_that_breaks_while_a_file_is_sent(self) -> None:
+        page = self.sign_in()
+        self.open_check()
+        lost = []
+
+        def lose(route: Route) -> None:
+            lost.append(route.request.url)
+            route.abort() if len(lost) < 3 else route.continue_()
+
+        page.route("**/pieces/*", lose)
+        self.choose(Drive(seed=2))
+        expect(page.get_by_test_id("proof")).to_be_visible()
+        self.assertEqual(len(lost), 3)
+
+    def test_recorded_with_the_phone_through_a_reload_and_a_lost_line(self) -> None:
+        context = self.new_context(PHONE, has_touch=True, permissions=["geolocation"])
+        self.page = page = context.new_page()
+        self.sign_in()
+        vehicle = self.installation_of("Whimbrel").vehicle_id
+        page.goto(f"{self.live_server_url}/vehicle/{vehicle}/record")
+        expect(page.get_by_text("Only a passenger touches this")).to_be_visible()
+        page.get_by_role("button", name="Start recording").click()
+        for place in range(6):
+            context.set_geolocation({"latitude": 54.9 + place * 1e-4, "longitude": 6.9, "accuracy": 4})
+            page.wait_for_timeout(150)
+        page.get_by_role("button", name="The display shows 40 now").click()
+        expect(page.get_by_text("1 marks")).to_be_visible()
+        page.reload()
+        expect(page.get_by_text("1 marks kept on this device")).to_be_visible()
+        page.route("**/api/vehicles/*/recordings", lambda route: route.abort())
+        page.get_by_role("button", name="Send it to the workshop").click()
+        expect(page.get_by_role("alert")).to_contain_text("It is kept on this device")
+        page.unroute("**/api/vehicles/*/recordings")
+        page.get_by_role("button", name="Send it to the workshop").click()
+        expect(page.get_by_role("heading", name="Phone,")).to_be_visible()
+        expect(page.get_by_role("button", name="Accuracy of the fix")).to_be_visible()
+        page.goto(f"{self.live_server_url}/vehicle/{vehicle}/record")
+        expect(page.get_by_text("0 fixes")).to_be_visible()
+
+    def test_derived_channels_distance_and_results_that_are_kept(self) -> None:
+        page = self.sign_in()
+        page.get_by_role("link", name="Sandpiper").first.click()
+        page.get_by_test_id("recordings").wait_for()
+        data = as_table(Drive(seed=4, driven=True, false_slip_pct=1.2)).encode()
+        page.get_by_test_id("recording-file").set_input_files(  # type: ignore[arg-type]
+            {"name": "both wheels.csv", "mimeType": "text/csv", "buffer": data}
+        )
+        expect(page.get_by_role("group", name="Speed over time")).to_be_visible()
+        page.get_by_test_id("derive").locator("summary").click()
+        page.get_by_test_id("derive-kind").select_option("slip")
+        page.get_by_test_id("derive-of").select_option("driven wheel")
+        page.get_by_role("button", name="Add channel").click()
+        name = "slip of driven wheel against satellite speed"
+        page.get_by_role("button", name=name, exact=True).click()
+        expect(page.get_by_role("group", name=f"{name} over time")).to_be_visible()
+        page.get_by_role("button", name="Over distance").click()
+        plot = page.get_by_role("group", name=f"{name} over distance")
+        expect(plot).to_be_visible()
+        page.locator(".u-over").hover(position={"x": 300, "y": 80})
+        expect(page.get_by_test_id("pointed")).to_contain_text(" m, ")
+        plot.press("+")
+        expect(page.get_by_role("button", name="Show all")).to_be_enabled()
+        page.get_by_role("button", name="Histogram").click()
+        expect(page.get_by_role("img", name=f"How long {name}")).to_be_visible()
+        page.get_by_role("tab", name="Slip").click()
+        expect(page.get_by_test_id("traction")).to_contain_text("nothing below")
+        page.get_by_role("tab", name="Distance").click()
+        page.get_by_test_id("distance-metres").fill("3300")
+        expect(page.get_by_test_id("distance")).to_contain_text("m shown on 3300 m")
+        page.get_by_role("tab", name="Coast-down").click()
+        expect(page.get_by_role("alert")).to_contain_text("let it roll")
+        page.get_by_role("button", name="It passes 60 now").click()
+        page.get_by_role("button", name="It passes 50 now").click()
+        page.get_by_role("button", name="File it in the timeline").click()
+        expect(page.get_by_test_id("coast-timer")).to_contain_text("It is in the timeline")
+        page.get_by_role("button", name=f"Remove {name}").click()
+        expect(page.get_by_test_id("derive")).to_contain_text("Derived channels: 0")
+        page.reload()
+        page.get_by_test_id("earlier").locator("summary").click()
+        expect(page.get_by_test_id("earlier")).to_contain_text("Traction table")
+        expect(page.get_by_test_id("earlier")).to_contain_text("m shown on 3300 m")
+
+    def test_a_ring_is_compared_with_an_earlier_capture(self) -> None:
+        page = self.sign_in()
+        self.open_installation("Turnstone", "target")
+        page.get_by_role("tab", name="Captured pulses").click()
+        for name, ring in (
+            ("spring.csv", Ring(teeth=48, seed=1, bent=30)),
+            ("autumn.csv", Ring(teeth=48, seed=2, bent=5)),
+        ):
+            page.get_by_test_id("recording-file").set_input_files(  # type: ignore[arg-type]
+                {"name": name, "mimeType": "text/csv", "buffer": as_edges(ring).encode()}
+            )
+            expect(page.get_by_test_id("recording-choice")).to_contain_text(name)
+            expect(page.get_by_test_id("fingerprint")).to_contain_text("48 pulses")
+        expect(page.get_by_test_id("fingerprint")).to_contain_text("tooth 5")
+        page.get_by_test_id("ring-mark").fill("0")
+        page.get_by_test_id("ring-earlier").select_option(label="spring.csv")
+        expect(page.get_by_test_id("ring-change")).to_contain_text("Mark a tooth")  # but for one tooth the ring is even
+        page.get_by_label("Chalk mark passed then at, s").fill("0")
+        expect(page.get_by_test_id("ring-changed")).to_contain_text("tooth 5 by +")

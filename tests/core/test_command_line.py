@@ -15,6 +15,12 @@ def run(*arguments: str, given: str = "") -> subprocess.CompletedProcess[str]:
     return subprocess.run(command, input=given, capture_output=True, text=True, check=False, timeout=60)
 
 
+def written(*arguments: str) -> bytes:
+    """Standard output as bytes."""
+    command = [sys.executable, "-m", "speedchain", *arguments]
+    return subprocess.run(command, capture_output=True, check=True, timeout=60).stdout
+
+
 class CommandLine(TestCase):
     def test_evaluate_a_file(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
@@ -43,6 +49,24 @@ class CommandLine(TestCase):
         for refused, word in ((wrong, "odometer"), (away, "cannot be read")):
             self.assertEqual((refused.returncode, refused.stdout), (2, ""))
             self.assertIn(word, refused.stderr)
+
+    def test_recordings_are_simulated_imported_and_asked_for_slip(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            (Path(folder) / "bus.dbc").write_bytes(written("run", "simulate", "--format", "dbc"))
+            for name in ("nmea", "candump", "wav"):  # the others are read the same way: test_recording_files
+                with self.subTest(name=name):
+                    file = Path(folder) / f"recording.{name}"
+                    file.write_bytes(written("run", "simulate", "--format", name, "--seed", "1"))
+                    found = json.loads(run("run", "import", str(file), "--dbc", str(Path(folder) / "bus.dbc")).stdout)
+                    quantities = {channel["quantity"] for channel in found["channels"]}
+                    self.assertTrue({"speed", "pulses"} & quantities)
+                    self.assertEqual(found["bad_lines"], 0)
+            log, dbc = str(Path(folder) / "recording.candump"), str(Path(folder) / "bus.dbc")
+            slip = run("run", "slip", log, "--dbc", dbc, "--driven", "Wheels.Driven")
+            self.assertAlmostEqual(json.loads(slip.stdout)["false_pct"], 0, delta=0.3)
+            refused = run("run", "slip", log)
+            self.assertEqual(refused.returncode, 2)
+            self.assertIn("DBC", refused.stderr)
 
     def test_the_fingerprint_of_a_ring(self) -> None:
         edges = [turn * 7 + place for turn in range(20) for place in range(6)]

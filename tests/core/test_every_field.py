@@ -107,7 +107,7 @@ RICH = document(
             "custom": {"label": "Own", "scale": 1, "minimum": 1, "maximum": 9, "step": 1},
             "table": [{"speed_kmh": 50, "set_frequency_hz": 300}],
             "codes": [{"code": "1", "circumference_mm": 2000}],
-            "learning_ride": {"hold_kmh": 40, "hold_s": 10, "key_off_s": 60}, "timing": {"gate_s": 0.5, "timer_tick_us": 4, "pulses_averaged": 1, "time_out_s": 2, "minimum_kmh": 2},
+            "learning_ride": {"hold_kmh": 40, "within_kmh": 4, "hold_s": 10, "key_off_s": 60}, "timing": {"gate_s": 0.5, "timer_tick_us": 4, "pulses_averaged": 1, "time_out_s": 2, "minimum_kmh": 2},
             "input": {
                 "max_low_v": 0.8, "min_high_v": 2, "max_input_v": 15, "supply_v": 5, "pull_up_ohm": 2200, "max_frequency_hz": 9000,
                 "min_pulse_us": 20, "dead_time_ms": 0.1,

@@ -60,7 +60,7 @@ class Tables(TestCase):
                 self.assertEqual(
                     columns, [("Time", "time", "s"), ("GPS speed", "speed", "km/h"), ("Dash", "speed", "km/h")]
                 )
-                np.testing.assert_allclose(found.time_s, [0, 0.5, 1])
+                np.testing.assert_allclose(found.channels[0].time_s, [0, 0.5, 1])
                 np.testing.assert_allclose(found.channels[1].values, [10.5, 21, 31.5])
                 self.assertEqual(found.bad_lines, 0)
 
@@ -69,7 +69,7 @@ class Tables(TestCase):
             "Time,GPS Speed,Wheel\nhh:mm:ss,mph,kn\n23:59:59.5,60,52\n00:00:00.5,60,52\n00:00:01.5,61,53\n"
         )
         self.assertEqual([unit for _, _, unit in columns[1:]], ["mph", "kn"])
-        np.testing.assert_allclose(np.diff(found.time_s), [1, 1])
+        np.testing.assert_allclose(np.diff(found.channels[0].time_s), [1, 1])
         # 1 mile is 1609.344 m, 1 nautical mile 1852 m: international agreements
         np.testing.assert_allclose([item.values[0] for item in found.channels], [60 * 1.609344, 52 * 1.852])
 
@@ -77,12 +77,12 @@ class Tables(TestCase):
         _, found = self.table(
             "time;v [m/s];gps [m/s]\n2026-05-02T10:00:00Z;10;10\n2026-05-02T10:00:02Z;11;11\n2026-05-02T10:00:03Z;12;12\n"
         )
-        np.testing.assert_allclose(np.diff(found.time_s), [2, 1])
+        np.testing.assert_allclose(np.diff(found.channels[0].time_s), [2, 1])
         np.testing.assert_allclose(found.channels[0].values, [36, 39.6, 43.2])
 
     def test_bad_lines_are_counted_and_named_and_stop_nothing(self) -> None:
         _, found = self.table("time,a mph,b mph\n0,10,10\nlost the fix\n1,oops,11\n2,12,12\n,,\n3,13,13\n")
-        np.testing.assert_allclose(found.time_s, [0, 1, 2, 3])
+        np.testing.assert_allclose(found.channels[0].time_s, [0, 1, 2, 3])
         self.assertEqual((found.lines, found.bad_lines), (6, 3))
         self.assertEqual(found.examples, ("line 3", "line 4", "line 6"))
         self.assertTrue(np.isnan(found.channels[0].values[1]))

@@ -72,7 +72,7 @@ class Refusing(TestCase):
         self.refused(DIAMETER, "1e400", "finite")
         self.refused(COUNT, 1001, "1 to 1000")
         self.refused(COUNT, "48.5", "whole")
-        self.refused(COUNT, "48 mm", "no unit")
+        self.refused(COUNT, "48 mm", "without a unit")
         self.refused(DIAMETER, "wide", "not a diameter")
         self.refused(DIAMETER, "", "empty")
         self.refused(DIAMETER, "\u00a0", "empty")

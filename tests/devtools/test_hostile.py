@@ -48,6 +48,9 @@ class Hostile(TestCase):
         self.assertLess(time.monotonic() - began, seconds)
 
     def test_others_are_served_and_senders_let_go(self) -> None:
+        for _ in range(8):  # each web process makes the description once, which takes seconds on a busy machine
+            with urllib.request.urlopen(f"http://127.0.0.1:{self.server.port}/api/openapi.json", timeout=60) as answer:
+                self.assertEqual(answer.status, 200)
         silent = [self.open(b"GET /api/hea") for _ in range(40)]
         dripping = [self.open(HEAD) for _ in range(64)]
         unread = [self.open(b"GET /api/openapi.json HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n" * 50) for _ in range(8)]

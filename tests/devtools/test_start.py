@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import contextlib
+import http.client
+import json
 import os
 import signal
 import socket
 import subprocess
 import time
+from http.cookies import SimpleCookie
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from typing import Any
 from unittest import TestCase
 
 from devtools.cluster import Cluster, free_port, server_pids
@@ -23,8 +27,8 @@ CLEAN = {name: value for name, value in os.environ.items() if not name.startswit
 class Started:
     """One running `./start` with its own data folder."""
 
-    def __init__(self, home: Path, *options: str) -> None:
-        self.home, self.port = home, free_port()
+    def __init__(self, home: Path, *options: str, port: int | None = None) -> None:
+        self.home, self.port = home, port or free_port()
         self.log = home.parent / f"{time.monotonic_ns()}.log"
         command = [str(ROOT / "start"), "--data", str(home), "--port", str(self.port), *options]
         with self.log.open("w") as log:
@@ -42,13 +46,43 @@ class Started:
         return self.process.wait(60)
 
 
+def children(start: int, *modules: bytes) -> list[int]:
+    """The processes of a `./start` that run one of some modules."""
+    found = Path(f"/proc/{start}/task/{start}/children").read_text().split()
+    return [int(one) for one in found if any(module in Path(f"/proc/{one}/cmdline").read_bytes() for module in modules)]
+
+
 def web_pids(start: int) -> list[int]:
     """The web processes of a `./start`."""
-    children = Path(f"/proc/{start}/task/{start}/children").read_text().split()
-    return [int(one) for one in children if b"wheelometron.serve" in Path(f"/proc/{one}/cmdline").read_bytes()]
+    return children(start, b"wheelometron.serve")
 
 
-class Start(TestCase):
+class Person:
+    """Somebody who uses the API of a running app, with cookies."""
+
+    def __init__(self, port: int) -> None:
+        self.port, self.cookies = port, SimpleCookie()
+        self.ask("GET", "/api/session")
+
+    def ask(self, method: str, path: str, body: object = None) -> Any:
+        line = http.client.HTTPConnection("127.0.0.1", self.port, timeout=30)
+        headers = {"Cookie": "; ".join(f"{one.key}={one.value}" for one in self.cookies.values())}
+        raw = isinstance(body, bytes)
+        if body is not None:
+            headers["Content-Type"] = "application/octet-stream" if raw else "application/json"
+            headers["X-CSRFToken"] = self.cookies["csrftoken"].value
+        line.request(method, path, body if raw or body is None else json.dumps(body), headers)  # type: ignore[arg-type]
+        answer = line.getresponse()
+        for value in answer.headers.get_all("Set-Cookie") or []:
+            self.cookies.load(value)
+        text = answer.read()
+        line.close()
+        return json.loads(text) if text else None
+
+
+class StartCase(TestCase):
+    """A data folder of its own, and what is started with it."""
+
     def setUp(self) -> None:
         folder = TemporaryDirectory()
         self.addCleanup(folder.cleanup)
@@ -59,11 +93,13 @@ class Start(TestCase):
         if (self.home / "data.json").exists():
             Cluster.at(self.home).remove()
 
-    def start(self, *options: str) -> Started:
-        started = Started(self.home, *options)
+    def start(self, *options: str, port: int | None = None) -> Started:
+        started = Started(self.home, *options, port=port)
         self.addCleanup(lambda: started.process.poll() is None and started.end())
         return started
 
+
+class Start(StartCase):
     def test_a_life(self) -> None:
         first = self.start()
         first.up()
@@ -96,6 +132,39 @@ class Start(TestCase):
         wait_until(lambda: healthy(running.port), 60, "the web processes")
         self.assertEqual(running.end(), 0)
 
+
+class KilledAtWork(StartCase):
+    def test_work_under_way_outlives_database_web_and_worker(self) -> None:
+        """A long recording is being read when each of them is killed; it is read to its end, once."""
+        running = self.start()
+        running.up()
+        person = Person(running.port)
+        person.ask("POST", "/api/session/demo", {})
+        vehicle = person.ask("GET", "/api/vehicles")["vehicles"][0]["id"]
+        rows = 1_500_000
+        data = b"time,gps km/h,dash km/h\n" + b"".join(b"%.2f,%d,%d\n" % (at / 100, 60, 61) for at in range(rows))
+        path = f"/api/vehicles/{vehicle}/recordings"
+        recording = person.ask("POST", path, {"name": "long.csv", "size_bytes": len(data)})["id"]
+        path = f"/api/recordings/{recording}"
+        for number, begin in enumerate(range(0, len(data), 1_000_000)):
+            person.ask("PUT", f"{path}/pieces/{number}", data[begin : begin + 1_000_000])
+        person.ask("POST", f"{path}/read", {})
+        for number in children(running.process.pid, b"wheelometron.worker", b"wheelometron.serve"):
+            os.kill(number, signal.SIGKILL)
+        os.kill(server_pids(Cluster.at(self.home).files)[0], signal.SIGKILL)
+
+        def done() -> bool:
+            with contextlib.suppress(OSError, http.client.HTTPException, KeyError):
+                return bool(person.ask("GET", path)["recording"]["state"] == "ready")
+            return False
+
+        wait_until(done, 120, "the reading")
+        shown = person.ask("GET", path)["recording"]
+        self.assertEqual([channel["samples"] for channel in shown["channels"]], [rows, rows])
+        self.assertEqual(running.end(), 0)
+
+
+class Killed(StartCase):
     def test_everything_killed_and_an_interrupted_set_up(self) -> None:
         folder = DataFolder.open(self.home)
         folder.claim_unfinished()

@@ -1,7 +1,8 @@
-import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import type { Sending } from "../editing/session";
 import { Away, api, data, type Installation, newKey, Refusal, type Schemas } from "./client";
+import { forgetKept } from "./offline";
 
 /** A write with a key of its own: repeated with the same key until it is known to be done or refused. */
 export function useWrite<Inputs, Answer>(
@@ -37,27 +38,6 @@ export const keys = {
 export const useSession = () =>
   useQuery({ queryKey: keys.session, queryFn: ({ signal }) => data(api.GET("/api/session", { signal })) });
 
-const VEHICLES_AT_ONCE = 60;
-
-export type VehicleFilter = {
-  search: string;
-  kind?: Schemas["VehicleOut"]["kind"];
-  purpose?: Installation["purpose"];
-  state?: Schemas["InstallationSummary"]["state"];
-};
-
-/** Vehicles found, page by page; the counts on each page are of all that were found. */
-export const useVehicles = (filter: VehicleFilter) =>
-  useInfiniteQuery({
-    queryKey: [...keys.vehicles, filter],
-    queryFn: ({ pageParam: offset, signal }) =>
-      data(api.GET("/api/vehicles", { params: { query: { ...filter, offset, limit: VEHICLES_AT_ONCE } }, signal })),
-    initialPageParam: 0,
-    getNextPageParam: (last, pages) =>
-      pages.length * VEHICLES_AT_ONCE < last.total ? pages.length * VEHICLES_AT_ONCE : undefined,
-    placeholderData: keepPreviousData,
-  });
-
 /** The names of all vehicles, to choose from. */
 export const useVehicleNames = () =>
   useQuery({
@@ -77,20 +57,6 @@ export const useInstallation = (id: number) =>
     queryKey: keys.installation(id),
     queryFn: ({ signal }) =>
       data(api.GET("/api/installations/{installation_id}", { params: { path: { installation_id: id } }, signal })),
-  });
-
-/** The logbook, page by page, the newest revision first. */
-export const useRevisions = (id: number) =>
-  useInfiniteQuery({
-    queryKey: keys.revisions(id),
-    queryFn: ({ pageParam: before }) =>
-      data(
-        api.GET("/api/installations/{installation_id}/revisions", {
-          params: { path: { installation_id: id }, query: { limit: 50, ...(before ? { before } : {}) } },
-        }),
-      ),
-    initialPageParam: 0,
-    getNextPageParam: (last) => (last.more ? last.revisions.at(-1)?.number : undefined),
   });
 
 export const useTasks = (id: number) =>
@@ -157,6 +123,7 @@ export async function understood(document: Installation): Promise<Installation> 
 export function useSignIn() {
   const client = useQueryClient();
   const done = (session: Schemas["SessionOut"]) => {
+    forgetKept();
     client.setQueryData(keys.session, session);
     client.removeQueries({ predicate: (query) => query.queryKey[0] !== keys.session[0] });
   };

@@ -33,12 +33,11 @@ export function Handle({
   press?: (x: number, y: number) => void;
   children: ReactNode;
 }) {
-  const from = useRef<{ x: number; y: number; value: number } | null>(null);
+  const from = useRef<{ x: number; y: number; value: number; matrix: DOMMatrix | undefined } | null>(null);
   const digits = step < 0.1 ? 2 : 1;
   const keep = (next: number) => change(Number(Math.min(Math.max(next, low), high).toFixed(digits)));
-  const place = (event: PointerEvent<SVGGElement>) => {
-    const svg = event.currentTarget.ownerSVGElement;
-    const matrix = svg?.getScreenCTM()?.inverse();
+  const onScreen = (event: PointerEvent<SVGGElement>) => event.currentTarget.ownerSVGElement?.getScreenCTM()?.inverse();
+  const place = (event: PointerEvent<SVGGElement>, matrix = onScreen(event)) => {
     const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix);
     return { x: point.x, y: point.y };
   };
@@ -81,11 +80,12 @@ export function Handle({
           return;
         }
         event.currentTarget.setPointerCapture(event.pointerId);
-        from.current = { ...place(event), value };
+        from.current = { ...place(event), value, matrix: onScreen(event) };
       }}
       onPointerMove={(event) => {
         if (!from.current) return;
-        const { x, y } = place(event);
+        // as the drawing lay when it was taken: text that comes above it must not move the handle on
+        const { x, y } = place(event, from.current.matrix);
         keep(read(x, y, from.current));
       }}
       onPointerUp={drop}

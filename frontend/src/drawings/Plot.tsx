@@ -11,14 +11,23 @@ export type Line = {
   fillTo?: number;
 };
 
-const ink = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(`--chakra-colors-${name}`);
+export const ink = (name: string) =>
+  getComputedStyle(document.documentElement).getPropertyValue(`--chakra-colors-${name}`);
 
-const LOOKS = {
+export const LOOKS = {
   true: () => ({ stroke: ink("fg-muted"), width: 1, dash: [4, 4] }),
   ours: () => ({ stroke: ink("signal-fg"), width: 3 }),
   edge: () => ({ stroke: "transparent", width: 0 }),
   limit: () => ({ stroke: ink("fg"), width: 2, dash: [10, 5] }),
 };
+
+export const axis = () => ({
+  stroke: ink("fg"),
+  grid: { stroke: ink("border"), width: 0.5 },
+  ticks: { stroke: ink("border") },
+  font: "13px Overpass Mono",
+  labelFont: "13px Overpass",
+});
 
 /** Lines over one axis, in the theme's inks; `describe` says in words what they show. */
 export function Plot({
@@ -47,13 +56,6 @@ export function Plot({
   useEffect(() => {
     const box = place.current;
     if (!box) return;
-    const axis = () => ({
-      stroke: ink("fg"),
-      grid: { stroke: ink("border"), width: 0.5 },
-      ticks: { stroke: ink("border") },
-      font: "13px Overpass Mono",
-      labelFont: "13px Overpass",
-    });
     const width = () => Math.max(box.clientWidth, 200);
     const drawn = new uPlot(
       {

@@ -1,4 +1,5 @@
-import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
+import "./speedline.css";
+import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import { memo, useEffect, useRef } from "react";
 import type { Catalogue, Evaluation, FieldProblem, StageName } from "../api/client";
 import { useAnnounced } from "../ui/announce";
@@ -50,8 +51,12 @@ export const SpeedLine = memo(function SpeedLine({
   const line = useRef<HTMLDivElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another stage is chosen
   useEffect(() => {
-    const [box, at] = [line.current, line.current?.querySelector<HTMLElement>("[aria-current=page]")];
-    if (box && at) box.scrollLeft = at.offsetLeft - (box.clientWidth - at.clientWidth) / 2;
+    // with the next frame, when the page is laid out anyway
+    const later = requestAnimationFrame(() => {
+      const [box, at] = [line.current, line.current?.querySelector<HTMLElement>("[aria-current=page]")];
+      if (box && at) box.scrollLeft = at.offsetLeft - (box.clientWidth - at.clientWidth) / 2;
+    });
+    return () => cancelAnimationFrame(later);
   }, [chosen]);
   return (
     <Grid
@@ -62,25 +67,8 @@ export const SpeedLine = memo(function SpeedLine({
       borderColor="road.edge"
     >
       <Box as="nav" aria-label={t("Stages")} display="flex" minW={0}>
-        <Flex
-          display={{ base: "none", lg: "flex" }}
-          align="center"
-          px={3}
-          fontSize="sm"
-          color="chalk.dim"
-          style={{ writingMode: "vertical-rl" }}
-        >
-          {onWater ? t("Water") : t("Ground")}
-        </Flex>
-        <Grid
-          ref={line}
-          position="relative"
-          templateColumns={{ base: "repeat(6, minmax(96px, 1fr))", md: "repeat(6, minmax(0, 1fr))" }}
-          flex="1"
-          minW={0}
-          overflowX={{ base: "auto", md: "visible" }}
-          css={{ scrollbarWidth: "none" }}
-        >
+        <span className="line-begins">{onWater ? t("Water") : t("Ground")}</span>
+        <div ref={line} className="stations">
           {STAGES.map((name, place) => (
             <Station
               key={name}
@@ -95,7 +83,7 @@ export const SpeedLine = memo(function SpeedLine({
               choose={() => choose(name)}
             />
           ))}
-        </Grid>
+        </div>
       </Box>
       <End
         result={result}
@@ -151,71 +139,33 @@ function Station({ name, number, label, value, stage, severity, problems, chosen
   const toEnter = unfinished(problems);
   const wrong = problems.length > 0 && !toEnter;
   const mark = wrong ? "blocking" : toEnter ? "warning" : severity;
-  const urgent = mark === "blocking" || mark === "warning";
   const said = wrong ? t("field to correct") : toEnter ? t("an entry is missing") : severity ? SAID[severity] : "";
   return (
-    <chakra.button
+    <button
       type="button"
+      className="station"
       onClick={choose}
       aria-current={chosen ? "page" : undefined}
       data-stage={name}
       data-evidence={evidence}
-      textAlign="left"
-      px={{ base: 2, md: 3 }}
-      pt={1}
-      pb={1}
-      minH={{ base: "72px", md: "80px" }}
-      minW={0}
-      bg={chosen ? "road.chosen" : "transparent"}
-      borderTopWidth="4px"
-      borderTopColor={chosen ? "signal.onRoad" : "transparent"}
-      cursor="pointer"
-      display="flex"
-      flexDirection="column"
-      overflow="hidden"
     >
-      <Flex w="100%" justify="space-between" align="baseline" gap={1} position="relative">
-        <Text fontSize={{ base: "xs", md: "sm" }} color="chalk.dim" truncate>
-          <chakra.span display={{ base: "none", md: "inline" }}>{number} </chakra.span>
+      <span className="station-top">
+        <span className="station-name">
+          <span className="station-number">{number} </span>
           {label}
-        </Text>
+        </span>
         {mark && (
-          <Text
-            role="img"
-            aria-label={said}
-            fontWeight="700"
-            fontSize="xs"
-            px={{ base: 1, md: 1.5 }}
-            bg="road"
-            borderRadius="sm"
-            borderWidth="1px"
-            color={urgent ? (mark === "blocking" ? "bad.onRoad" : "signal.onRoad") : "chalk"}
-            borderColor="currentColor"
-          >
+          <span role="img" aria-label={said} className="station-mark" data-mark={mark}>
             {MARKS[mark]}
-          </Text>
+          </span>
         )}
-      </Flex>
-      <Flex mt="auto" mb={1} w="100%" minW={0} columnGap={1.5} align="baseline" wrap={{ base: "wrap", md: "nowrap" }}>
-        <Text
-          fontFamily={value[0] ? "mono" : "body"}
-          fontSize={{ base: value[0] ? "md" : "xs", md: value[0] ? "2xl" : "sm" }}
-          lineHeight="1.2"
-          lineClamp={value[0] ? 1 : 2}
-          flexShrink={value[0] ? 0 : 1}
-        >
-          {value[0] || value[1]}
-        </Text>
-        {value[0] && (
-          <Text fontSize="xs" color="chalk.dim" lineClamp={2} lineHeight="1.1">
-            {value[1]}
-          </Text>
-        )}
-      </Flex>
-      <Box w="100%">
-        <EvidenceStroke evidence={evidence} />
-      </Box>
-    </chakra.button>
+      </span>
+      <span className="station-figure">
+        <span className={value[0] ? "station-value" : "station-words"}>{value[0] || value[1]}</span>
+        {value[0] && <span className="station-unit">{value[1]}</span>}
+      </span>
+      <EvidenceStroke evidence={evidence} />
+    </button>
   );
 }
 

@@ -1,7 +1,7 @@
 import { Box, Button, chakra, Flex, SkipNavContent, SkipNavLink, Text } from "@chakra-ui/react";
 import { useIsFetching, useMutationState } from "@tanstack/react-query";
-import { type ReactNode, Suspense, useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { type ReactNode, Suspense, useEffect, useState } from "react";
+import { Link, useNavigate, useNavigationType } from "react-router";
 import { Away } from "../api/client";
 import { useSession, useSignIn } from "../api/hooks";
 import { Announcer } from "./announce";
@@ -36,6 +36,11 @@ export function Frame({
   const session = useSession().data;
   const { out } = useSignIn();
   const go = useNavigate();
+  const back = useNavigationType() === "POP";
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another page begins at its top; Back returns to its place
+  useEffect(() => {
+    if (!back) window.scrollTo(0, 0);
+  }, []);
   const [theme, show] = useState(currentTheme());
   const [help, openHelp] = useState(false);
   const [menu, openMenu] = useState(false);
@@ -54,11 +59,16 @@ export function Frame({
     { label: t("Keys and help"), act: () => openHelp(true) },
   ];
   if (session?.signed_in)
-    everywhere.push({
-      label: t("Sign out"),
-      act: () => out.mutate(undefined, { onSuccess: () => go("/") }),
-      apart: true,
-    });
+    everywhere.push(
+      { label: t("Practice at finding faults"), act: () => go("/practice") },
+      { label: t("Fault table"), act: () => go("/fault-table") },
+      { label: t("Phones and tablets"), act: () => go("/phones") },
+      {
+        label: t("Sign out"),
+        act: () => out.mutate(undefined, { onSuccess: () => go("/") }),
+        apart: true,
+      },
+    );
   return (
     <Flex direction="column" minH="100dvh">
       <title>{title ? t("{0} – Wheelometron", title) : t("Wheelometron")}</title>

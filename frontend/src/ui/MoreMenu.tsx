@@ -1,4 +1,5 @@
 import { Box, Menu, Portal } from "@chakra-ui/react";
+import { menuSlotRecipe } from "@chakra-ui/react/theme";
 import { MenuButton } from "./MenuButton";
 
 export type MenuItem = { label: string; act: () => void /** A rule above it. */; apart?: boolean };
@@ -6,7 +7,7 @@ export type MenuItem = { label: string; act: () => void /** A rule above it. */;
 /** What is not needed all the time, by name; loaded by the press that opens it. */
 export default function MoreMenu({ items, about }: { items: MenuItem[]; about?: string }) {
   return (
-    <Menu.Root defaultOpen positioning={{ placement: "bottom-end" }}>
+    <Menu.Root recipe={menuSlotRecipe} defaultOpen positioning={{ placement: "bottom-end" }}>
       <Menu.Trigger asChild>
         <MenuButton />
       </Menu.Trigger>

@@ -2,9 +2,21 @@ import { Button, type ButtonProps, Flex } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import { t } from "./words";
 
-/** The quiet button beside a field: large enough for a thumb, small enough for a form. */
+/** The quiet button beside a field: large enough for a thumb, small enough for a form; a long label wraps. */
 export function Small(props: ButtonProps) {
-  return <Button size="sm" variant="outline" minH={{ base: "44px", md: "40px" }} flexShrink={0} {...props} />;
+  return (
+    <Button
+      size="sm"
+      variant="outline"
+      minH={{ base: "44px", md: "40px" }}
+      h="auto"
+      py={1}
+      maxW="100%"
+      whiteSpace="normal"
+      flexShrink={0}
+      {...props}
+    />
+  );
 }
 
 /** One line of a list that can be removed. */

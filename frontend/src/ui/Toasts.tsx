@@ -1,4 +1,5 @@
 import { Button, createToaster, Flex, Portal, Stack, Toast, Toaster } from "@chakra-ui/react";
+import { toastSlotRecipe } from "@chakra-ui/react/theme";
 import { useEffect } from "react";
 import { t } from "./words";
 
@@ -14,6 +15,7 @@ export default function Toasts({ ready }: { ready: () => void }) {
       <Toaster toaster={toaster} insetInline={{ mdDown: "4" }}>
         {(toast) => (
           <Toast.Root
+            recipe={toastSlotRecipe}
             width={{ md: "sm" }}
             pointerEvents="auto"
             bg="bg.panel"

@@ -1,3 +1,4 @@
+import "./views.css";
 import { Tabs } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 
@@ -17,30 +18,19 @@ export function Views({
     <Tabs.Root
       value={views.some((view) => view.code === chosen) ? chosen : views[0]?.code}
       onValueChange={(change) => choose(change.value)}
-      size="sm"
-      variant="line"
+      unstyled
       lazyMount
       unmountOnExit
-      colorPalette="signal"
     >
-      <Tabs.List aria-label={label} flexWrap="wrap">
+      <Tabs.List aria-label={label} className="views">
         {views.map((view) => (
-          <Tabs.Trigger
-            key={view.code}
-            value={view.code}
-            minH={{ base: "44px", md: "36px" }}
-            whiteSpace="nowrap"
-            flexShrink={0}
-            px={{ base: 2, md: 3 }}
-            color="fg"
-            _selected={{ color: "signal.fg" }}
-          >
+          <Tabs.Trigger key={view.code} value={view.code} className="view">
             {view.label}
           </Tabs.Trigger>
         ))}
       </Tabs.List>
       {views.map((view) => (
-        <Tabs.Content key={view.code} value={view.code} pt={2} px={0}>
+        <Tabs.Content key={view.code} value={view.code} className="viewed">
           {view.content}
         </Tabs.Content>
       ))}

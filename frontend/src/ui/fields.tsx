@@ -1,5 +1,6 @@
-import { Field, Flex, Input, NativeSelect, Text } from "@chakra-ui/react";
-import { type KeyboardEvent, useId } from "react";
+import "./fields.css";
+import { Flex, Text } from "@chakra-ui/react";
+import { type ComponentProps, type KeyboardEvent, type ReactNode, useId } from "react";
 
 type Base = { label: string; hint?: string; error?: string };
 
@@ -59,53 +60,68 @@ export function TextField({
     done?.();
   };
   return (
-    <Field.Root invalid={Boolean(error)} gap={1}>
-      <Field.Label fontSize="sm" color="fg.muted">
-        {label}
-      </Field.Label>
-      <Flex align="center" gap={2} w="100%">
-        <Input
-          value={value}
-          placeholder={usual}
-          onChange={(event) => change(event.target.value)}
-          onKeyDown={keys}
-          onBlur={done}
-          inputMode={numeric ? "decimal" : undefined}
-          fontFamily={numeric ? "mono" : "body"}
-          fontSize="md"
-          minH={{ base: "44px", md: "40px" }}
-          bg="bg.subtle"
-          borderColor={missing ? "signal.fg" : "border.emphasized"}
-          aria-required={missing}
-          autoComplete={autoComplete ?? "off"}
-          type={type}
-          name={name}
-          data-testid={testId}
-        />
-        {unit && (
-          <Text color="fg.muted" fontSize="sm" whiteSpace="nowrap">
-            {unit}
-          </Text>
-        )}
-      </Flex>
-      {meaning && !error && (
-        <Text fontSize="sm" color="signal.fg">
-          = {meaning}
-        </Text>
+    <Labelled label={label} hint={hint} error={error} meaning={meaning}>
+      {(said) => (
+        <span className="line-and-unit">
+          <TextInput
+            {...said}
+            value={value}
+            placeholder={usual}
+            onChange={(event) => change(event.target.value)}
+            onKeyDown={keys}
+            onBlur={done}
+            inputMode={numeric ? "decimal" : undefined}
+            data-numeric={numeric}
+            data-missing={missing}
+            aria-required={missing}
+            autoComplete={autoComplete ?? "off"}
+            type={type}
+            name={name}
+            data-testid={testId}
+          />
+          {unit && <span className="unit">{unit}</span>}
+        </span>
       )}
+    </Labelled>
+  );
+}
+
+/** A line to type in. Plain elements with a style sheet: a page has dozens of them, and a styled one costs ten times as much. */
+export const TextInput = (props: ComponentProps<"input">) => <input className="line" {...props} />;
+
+type Said = { id: string; "aria-describedby"?: string; "aria-invalid"?: true };
+
+/** A label above a field, and below it what is wrong, what was understood, or what is asked for. */
+export function Labelled({
+  label,
+  hint,
+  error,
+  meaning,
+  children,
+}: Base & { meaning?: string; children: (said: Said) => ReactNode }) {
+  const id = useId();
+  const about = `${id}about`;
+  const below = error || meaning || hint;
+  return (
+    <div className="field">
+      <label htmlFor={id}>{label}</label>
+      {children({ id, "aria-describedby": below ? about : undefined, "aria-invalid": error ? true : undefined })}
       {error ? (
-        <Field.ErrorText color="bad.fg" fontSize="sm">
+        <span className="wrong" id={about} aria-live="polite">
           {error}
-        </Field.ErrorText>
+        </span>
+      ) : meaning ? (
+        <span className="meaning" id={about}>
+          = {meaning}
+        </span>
       ) : (
-        hint &&
-        !meaning && (
-          <Field.HelperText color="fg.subtle" fontSize="xs">
+        hint && (
+          <span className="hint" id={about}>
             {hint}
-          </Field.HelperText>
+          </span>
         )
       )}
-    </Field.Root>
+    </div>
   );
 }
 
@@ -121,16 +137,15 @@ type SelectProps = {
 };
 
 /** The choices in a list that opens. */
-export function Select({ value, change, options, name, testId }: SelectProps) {
+export function Select({ value, change, options, name, testId, ...said }: SelectProps & Partial<Said>) {
   return (
-    <NativeSelect.Root size="md">
-      <NativeSelect.Field
+    <span className="select">
+      <select
+        {...said}
+        className="line"
         aria-label={name}
         value={value}
         onChange={(event) => change(event.target.value)}
-        minH={{ base: "44px", md: "40px" }}
-        bg="bg.subtle"
-        borderColor="border.emphasized"
         data-testid={testId}
       >
         {options.map((option) => (
@@ -138,9 +153,8 @@ export function Select({ value, change, options, name, testId }: SelectProps) {
             {option.label}
           </option>
         ))}
-      </NativeSelect.Field>
-      <NativeSelect.Indicator />
-    </NativeSelect.Root>
+      </select>
+    </span>
   );
 }
 
@@ -156,22 +170,9 @@ export function ChoiceField({
 }: Base & { value: string; change: (code: string) => void; options: readonly Option[]; testId?: string }) {
   const chosen = options.find((option) => option.code === value);
   return (
-    <Field.Root invalid={Boolean(error)} gap={1}>
-      <Field.Label fontSize="sm" color="fg.muted">
-        {label}
-      </Field.Label>
-      <Select value={value} change={change} options={options} testId={testId} />
-      {error && (
-        <Field.ErrorText color="bad.fg" fontSize="sm">
-          {error}
-        </Field.ErrorText>
-      )}
-      {!error && (hint || chosen?.hint) && (
-        <Field.HelperText color="fg.subtle" fontSize="xs">
-          {hint ?? chosen?.hint}
-        </Field.HelperText>
-      )}
-    </Field.Root>
+    <Labelled label={label} hint={hint ?? chosen?.hint} error={error}>
+      {(said) => <Select {...said} value={value} change={change} options={options} testId={testId} />}
+    </Labelled>
   );
 }
 

@@ -1,7 +1,4 @@
-import { type Installation, Refusal } from "../api/client";
-import { t } from "./words";
-
-const LARGEST_BYTES = 20_000_000;
+import type { Installation } from "../api/client";
 
 /** Let the person choose a *.installation.json file; its content as data, or an error in words. */
 export function chooseInstallationFile(): Promise<Installation> {
@@ -54,18 +51,4 @@ export function offer(content: Blob, name: string) {
   stage.download = name;
   stage.click();
   window.setTimeout(() => URL.revokeObjectURL(url), 10_000);
-}
-
-/** A file as text that goes into JSON. Fails in words where it is too large or cannot be read. */
-export function readFile(file: File): Promise<string> {
-  if (file.size > LARGEST_BYTES)
-    return Promise.reject(
-      new Refusal(413, t("{0} is larger than 20 MB. Cut the recording into shorter ones.", file.name)),
-    );
-  return new Promise((resolve, reject) => {
-    const reader = new FileReader();
-    reader.onload = () => resolve(String(reader.result).replace(/^[^,]*,/, ""));
-    reader.onerror = () => reject(new Error(t("{0} cannot be read.", file.name)));
-    reader.readAsDataURL(file);
-  });
 }

@@ -5,6 +5,7 @@ let locale = "en";
 export function formatIn(language: string) {
   locale = language;
   formats.clear();
+  moments = undefined;
 }
 
 function format(options: Intl.NumberFormatOptions): Intl.NumberFormat {
@@ -44,5 +45,13 @@ export const percent = (value: number) => (value >= 10 ? fixed(value, 0) : digit
 /** Today where this person is, as documents write it. */
 export const today = () => new Date().toLocaleDateString("sv");
 
-export const when = (iso: string) =>
-  new Date(iso).toLocaleString(locale === "en" ? undefined : locale, { dateStyle: "medium", timeStyle: "short" });
+let moments: Intl.DateTimeFormat | undefined;
+
+/** A date with its time, as this person writes them. */
+export function when(iso: string) {
+  moments ??= new Intl.DateTimeFormat(locale === "en" ? undefined : locale, {
+    dateStyle: "medium",
+    timeStyle: "short",
+  });
+  return moments.format(new Date(iso));
+}

@@ -5,6 +5,7 @@ describe("patiently", () => {
   beforeEach(() => {
     vi.useFakeTimers();
     vi.stubGlobal("window", globalThis);
+    vi.stubGlobal("fetch", async () => ({ ok: false }));
   });
   afterEach(() => {
     vi.useRealTimers();
@@ -27,6 +28,23 @@ describe("patiently", () => {
     await vi.advanceTimersByTimeAsync(10_000);
     await expect(found).resolves.toBe("part");
     expect(load).toHaveBeenCalledTimes(5);
+  });
+
+  it("asks for another way when the server is back and the part still fails", async () => {
+    let away = true;
+    vi.stubGlobal("fetch", async () => ({ ok: !away }));
+    const load = async () => {
+      throw new TypeError("Failed to fetch");
+    };
+    const stuck = vi.fn(() => false);
+    const found = patiently(load, stuck);
+    const failed = expect(found).rejects.toThrow("Failed to fetch");
+    await vi.advanceTimersByTimeAsync(10_000);
+    expect(stuck).not.toHaveBeenCalled();
+    away = false;
+    await vi.advanceTimersByTimeAsync(3000);
+    await failed;
+    expect(stuck).toHaveBeenCalledTimes(1);
   });
 
   it("says at last that there is no such part", async () => {

@@ -4,32 +4,22 @@ import {
   animationStyles,
   breakpoints,
   buttonRecipe,
-  dialogSlotRecipe,
-  fieldSlotRecipe,
   globalCss,
   headingRecipe,
-  inputRecipe,
-  keyframes,
-  layerStyles,
-  menuSlotRecipe,
-  nativeSelectSlotRecipe,
-  progressSlotRecipe,
-  semanticTokens,
   skipNavLinkRecipe,
   spinnerRecipe,
-  tableSlotRecipe,
-  tabsSlotRecipe,
-  textareaRecipe,
   textStyles,
-  toastSlotRecipe,
-  tokens,
 } from "@chakra-ui/react/theme";
 import { useSyncExternalStore } from "react";
 import { keepText, readKept } from "./device";
+import { keyframes, layerStyles, tokens } from "./tokens";
 
 const both = (light: string, dark: string) => ({ value: { _light: light, _dark: dark } });
 
-/** What the app uses of Chakra's own theme; the recipes of all its other components would be loaded for nothing. */
+/**
+ * What the app uses of Chakra's own theme; the rest would be loaded for nothing. The recipes of what a page has
+ * few of (tables, menu, dialog, toasts) come with those, when they are first needed.
+ */
 const used = defineConfig({
   preflight: true,
   cssVarsPrefix: "chakra",
@@ -39,27 +29,14 @@ const used = defineConfig({
     breakpoints,
     keyframes,
     tokens,
-    semanticTokens,
     textStyles,
     layerStyles,
     animationStyles,
     recipes: {
       button: buttonRecipe,
       heading: headingRecipe,
-      input: inputRecipe,
       skipNavLink: skipNavLinkRecipe,
       spinner: spinnerRecipe,
-      textarea: textareaRecipe,
-    },
-    slotRecipes: {
-      dialog: dialogSlotRecipe,
-      field: fieldSlotRecipe,
-      menu: menuSlotRecipe,
-      nativeSelect: nativeSelectSlotRecipe,
-      progress: progressSlotRecipe,
-      table: tableSlotRecipe,
-      tabs: tabsSlotRecipe,
-      toast: toastSlotRecipe,
     },
   },
 });
@@ -73,13 +50,7 @@ const config = defineConfig({
     "*": { _motionReduce: { transition: "none !important", animation: "none !important" } },
   },
   theme: {
-    tokens: {
-      fonts: {
-        heading: { value: "'Middle dot', 'Overpass', system-ui, sans-serif" },
-        body: { value: "'Middle dot', 'Overpass', system-ui, sans-serif" },
-        mono: { value: "'Overpass Mono', ui-monospace, monospace" },
-      },
-    },
+    tokens,
     semanticTokens: {
       colors: {
         bg: {
@@ -87,13 +58,19 @@ const config = defineConfig({
           panel: both("#f4f2ec", "#272a2e"),
           subtle: both("#eae8e1", "#212428"),
           muted: both("#d5d2c9", "#34383d"),
+          emphasized: both("#c5c1b6", "#42474d"),
         },
         fg: {
           DEFAULT: both("#1a1c1f", "#f2efe6"),
           muted: both("#4b4f54", "#bfbdb4"),
           subtle: both("#5a5e63", "#a9a79f"),
+          error: both("#a3160c", "#ff9d8f"),
         },
-        border: { DEFAULT: both("#b4b0a5", "#474c52"), emphasized: both("#77736a", "#7f868e") },
+        border: {
+          DEFAULT: both("#b4b0a5", "#474c52"),
+          emphasized: both("#77736a", "#7f868e"),
+          error: both("#a3160c", "#ff9d8f"),
+        },
         road: {
           DEFAULT: both("#3a3e43", "#2e3236"),
           edge: both("#2a2d31", "#101214"),
@@ -112,13 +89,33 @@ const config = defineConfig({
           focusRing: both("#b35900", "#ffb347"),
         },
         gray: {
-          border: both("#77736a", "#7f868e"),
+          solid: both("#1a1c1f", "#f2efe6"),
+          contrast: both("#ffffff", "#1b1d20"),
+          fg: both("#1a1c1f", "#f2efe6"),
           muted: both("#77736a", "#7f868e"),
           subtle: both("#d5d2c9", "#34383d"),
-          fg: both("#1a1c1f", "#f2efe6"),
+          emphasized: both("#b4b0a5", "#5a6067"),
+          border: both("#77736a", "#7f868e"),
+          focusRing: both("#b35900", "#ffb347"),
+        },
+        red: {
+          solid: both("#a3160c", "#ff9d8f"),
+          contrast: both("#ffffff", "#2b0703"),
+          fg: both("#a3160c", "#ff9d8f"),
+          muted: both("#e9b8b1", "#6b2f27"),
+          subtle: both("#f6dcd7", "#46251f"),
+          emphasized: both("#dd948a", "#8c4238"),
+          border: both("#a3160c", "#ff9d8f"),
+          focusRing: both("#a3160c", "#ff9d8f"),
         },
         bad: { fg: both("#a3160c", "#ff9d8f"), subtle: both("#f6dcd7", "#46251f"), onRoad: both("#ffb0a4", "#ff9d8f") },
         good: { fg: both("#145c2c", "#8fd6a2") },
+      },
+      radii: { l1: { value: "{radii.xs}" }, l2: { value: "{radii.sm}" }, l3: { value: "{radii.md}" } },
+      shadows: {
+        md: both("0 4px 8px #1b1d201a, 0 0 1px #1b1d204d", "0 4px 8px #000a, 0 0 1px inset #f2efe64d"),
+        lg: both("0 8px 16px #1b1d201a, 0 0 1px #1b1d204d", "0 8px 16px #000a, 0 0 1px inset #f2efe64d"),
+        xl: both("0 16px 24px #1b1d201a, 0 0 1px #1b1d204d", "0 16px 24px #000a, 0 0 1px inset #f2efe64d"),
       },
     },
   },

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import secrets
 from argparse import ArgumentParser
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -12,9 +13,11 @@ from django.contrib.auth.models import User
 from django.core.management import call_command
 from django.core.management.base import BaseCommand
 from django.db import transaction
+from procrastinate.exceptions import AlreadyEnqueued
 
 from workshop.demo import load_demo
 from workshop.models import Member, Workshop
+from workshop.outline import refresh_outlines
 
 
 class Command(BaseCommand):
@@ -32,6 +35,8 @@ class Command(BaseCommand):
         call_command("migrate", interactive=False, verbosity=0)
         if settings.DEMO:
             load_demo()
+        with suppress(AlreadyEnqueued), transaction.atomic():
+            refresh_outlines.defer()  # the core may be another one since
         if options["owner_file"] is not None and not User.objects.filter(username="owner").exists():
             make_owner(options["owner_file"])
 

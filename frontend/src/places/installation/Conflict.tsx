@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Catalogue, Installation } from "../../api/client";
 import type { Conflict as Both } from "../../editing/session";
 import { Sheet } from "../../ui/Sheet";
+import { TableRoot } from "../../ui/TableRoot";
 import { t } from "../../ui/words";
 import { fieldLabel, valueLabel } from "./schema";
 
@@ -49,7 +50,7 @@ export function Conflict({
           theirs.number,
         )}
       </Text>
-      <Table.Root size="sm" css={{ "& tr": { bg: "transparent" } }} data-testid="clashes">
+      <TableRoot css={{ "& tr": { bg: "transparent" } }} data-testid="clashes">
         <Table.Header>
           <Table.Row>
             <Table.ColumnHeader>{t("Field")}</Table.ColumnHeader>
@@ -86,7 +87,7 @@ export function Conflict({
             </Table.Row>
           ))}
         </Table.Body>
-      </Table.Root>
+      </TableRoot>
     </Sheet>
   );
 }

@@ -1,7 +1,8 @@
-import { Box, Button, Field, Flex, Stack, Text, Textarea } from "@chakra-ui/react";
+import { Box, Button, Flex, Stack, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useVehicleChanges } from "../../api/hooks";
+import { Labelled } from "../../ui/fields";
 import { Message } from "../../ui/Message";
 import { Sheet } from "../../ui/Sheet";
 import { Line, Small, without } from "../../ui/Small";
@@ -84,20 +85,19 @@ export function Details({ installationId, open, close }: { installationId: numbe
           {evaluated.result.rule_text}
         </Text>
         <CheckSpeeds />
-        <Field.Root gap={1}>
-          <Field.Label fontSize="sm" color="fg.muted">
-            {t("Notes")}
-          </Field.Label>
-          <Textarea
-            rows={4}
-            maxLength={2000}
-            value={document.notes ?? ""}
-            onChange={(event) => preview("notes", event.target.value)}
-            onBlur={commit}
-            bg="bg.subtle"
-            borderColor="border.emphasized"
-          />
-        </Field.Root>
+        <Labelled label={t("Notes")}>
+          {(said) => (
+            <textarea
+              {...said}
+              className="line"
+              rows={4}
+              maxLength={2000}
+              value={document.notes ?? ""}
+              onChange={(event) => preview("notes", event.target.value)}
+              onBlur={commit}
+            />
+          )}
+        </Labelled>
       </Stack>
     </Sheet>
   );

@@ -14,6 +14,7 @@ import { Guarded } from "../../ui/Guarded";
 import { useKeys } from "../../ui/keys";
 import { lazily } from "../../ui/lazily";
 import { Message } from "../../ui/Message";
+import { useAsked } from "../../ui/Sheet";
 import { UnitsOnWater } from "../../ui/units";
 import { t } from "../../ui/words";
 import { Conflict } from "./Conflict";
@@ -58,9 +59,11 @@ export default function InstallationPlace() {
   const id = Number(useParams().id);
   const installation = useInstallation(id);
   const catalogue = useCatalogue();
-  if (installation.data && catalogue.data) {
-    const editor = <Editor key={id} installation={installation.data} catalogue={catalogue.data} />;
-    return installation.data.head.document.vehicle_kind === "boat" ? <UnitsOnWater>{editor}</UnitsOnWater> : editor;
+  const known = useDeferredValue(installation.data, undefined);
+  const texts = useDeferredValue(catalogue.data, undefined);
+  if (known?.id === id && texts) {
+    const editor = <Editor key={id} installation={known} catalogue={texts} />;
+    return known.head.document.vehicle_kind === "boat" ? <UnitsOnWater>{editor}</UnitsOnWater> : editor;
   }
   const error = installation.error ?? catalogue.error;
   return (
@@ -99,6 +102,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
   const stage = STAGES.find((name) => name === params.stage) ?? "wheel";
   const [why, showWhy] = useState(false);
   const [dialog, openDialog] = useAddressed("open");
+  const [logbook, details] = [useAsked(dialog === "logbook"), useAsked(dialog === "details")];
   const [readout, chooseReadout] = useState(0);
   const [importError, setImportError] = useState("");
   const { evaluated, problems, of } = draft.evaluating;
@@ -157,6 +161,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
     () =>
       evaluated && {
         installationId: installation.id,
+        vehicleId: installation.vehicle_id,
         base: draft.base,
         saved: draft.save === "saved",
         document: draft.document,
@@ -184,6 +189,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
       draft.commit,
       draft.command,
       draft.applied,
+      installation.vehicle_id,
     ],
   );
   const toFillIn = draft.save === "refused" && unfinished(problems);
@@ -229,6 +235,8 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
   const items = [
     { label: t("Details"), act: () => openDialog("details") },
     { label: t("Logbook"), act: () => openDialog("logbook") },
+    { label: t("Find a fault"), act: () => go(`/installation/${installation.id}/faults`) },
+    { label: t("Job sheets"), act: () => go(`/installation/${installation.id}/jobs`) },
     { label: t("All installations of this vehicle"), act: () => go(`/vehicle/${installation.vehicle_id}`) },
     {
       label: t("Export"),
@@ -270,13 +278,15 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
             </Guarded>
           </Box>
           <Guarded part={t("This message")} again={draft.document}>
-            <Details installationId={installation.id} open={dialog === "details"} close={() => openDialog(null)} />
+            {details && (
+              <Details installationId={installation.id} open={dialog === "details"} close={() => openDialog(null)} />
+            )}
             <Problems problems={problems} catalogue={catalogue} choose={choose} onWater={onWater} />
             <Taken taken={draft.taken} catalogue={catalogue} dismiss={draft.dismissTaken} />
             <Change catalogue={catalogue} before={draft.before} after={evaluated.result} changed={draft.changed} />
             {!unfinished(problems) && (
               <NextBar action={evaluated.result.next_action} go={choose} onWater={onWater}>
-                <Tasks installationId={installation.id} />
+                <Tasks installationId={installation.id} vehicleId={installation.vehicle_id} />
               </NextBar>
             )}
           </Guarded>
@@ -333,13 +343,15 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
         </EditingProvider>
       )}
       <Guarded part={t("This dialog")} again={draft.document}>
-        <Logbook
-          installationId={installation.id}
-          head={draft.base.number}
-          open={dialog === "logbook"}
-          close={() => openDialog(null)}
-          restore={draft.replace}
-        />
+        {logbook && (
+          <Logbook
+            installationId={installation.id}
+            head={draft.base.number}
+            open={dialog === "logbook"}
+            close={() => openDialog(null)}
+            restore={draft.replace}
+          />
+        )}
         {draft.conflict && <Conflict conflict={draft.conflict} resolve={draft.resolve} catalogue={catalogue} />}
       </Guarded>
     </Frame>

@@ -1,6 +1,7 @@
 import { Box, Button, Flex, Stack, Text } from "@chakra-ui/react";
 import type { Installation } from "../../api/client";
-import { fetchRevision, useRevisions } from "../../api/hooks";
+import { fetchRevision } from "../../api/hooks";
+import { useRevisions } from "../../api/pages";
 import { signed, when } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
 import { attempt } from "../../ui/toaster";

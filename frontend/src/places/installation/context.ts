@@ -13,6 +13,7 @@ import type { Command } from "../../editing/useDraft";
 
 export type InstallationEditing = {
   installationId: number;
+  vehicleId: number;
   /** The revision the document stands on, and whether it is saved as it is. */
   base: { number: number; amended: number };
   saved: boolean;

@@ -9,6 +9,7 @@ import { useUnits } from "../../ui/units";
 import { t } from "../../ui/words";
 import { verifyStage } from "./bench/queries";
 import { useEditing, useNow, useOf } from "./context";
+import { ShownBy } from "./ShownBy";
 import { applies, chosen, emptied, fieldAt, grown } from "./schema";
 
 const PLAIN = /^-?\d*\.?\d*$/;
@@ -201,6 +202,7 @@ export function ProofField({ path, stage }: { path: string; stage: StageName }) 
         <Text fontSize="sm" color={error ? "bad.fg" : changed ? "signal.fg" : "good.fg"}>
           {changed ? "!" : "✓"} {label}, {verification.on}
           {verification.by ? `, ${verification.by}` : ""}
+          {verification.recording && <ShownBy sha256={verification.recording} />}
           {changed && t(": changed since. Repeat the test.")}
           {error ? `: ${error}` : ""}
         </Text>
@@ -226,7 +228,7 @@ export function ProofField({ path, stage }: { path: string; stage: StageName }) 
           size="sm"
           colorPalette="signal"
           onClick={() => {
-            const verification = { test, on: today(), by: role, note: "", value: null };
+            const verification = { test, on: today(), by: role, note: "", value: null, recording: "" };
             attempt(t("Saving the test"), () =>
               command((known) => verifyStage(known, { stage, readout, verification })),
             );

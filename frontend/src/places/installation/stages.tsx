@@ -1,9 +1,13 @@
-import { Box, Grid, Text } from "@chakra-ui/react";
+import { Box, Flex, Grid, Text } from "@chakra-ui/react";
 import type { ReactNode } from "react";
+import { Link } from "react-router";
 import type { StageName } from "../../api/client";
 import { Exact } from "../../ui/Exact";
 import { FindingBox } from "../../ui/FindingBox";
+import { Small } from "../../ui/Small";
 import { useUnits } from "../../ui/units";
+import { t } from "../../ui/words";
+import { PutOnList } from "../service/PutOnList";
 import { useEditing } from "./context";
 
 export function Figures({ stage }: { stage: StageName }) {
@@ -30,8 +34,25 @@ export function Figures({ stage }: { stage: StageName }) {
 
 /** Findings of one stage, with what to do. */
 export function Findings({ stage }: { stage: StageName }): ReactNode {
-  const { evaluated } = useEditing();
+  const { evaluated, installationId, vehicleId } = useEditing();
   return evaluated.result.findings
     .filter((finding) => finding.stage === stage)
-    .map((finding) => <FindingBox key={finding.code + finding.message} finding={finding} />);
+    .map((finding) => (
+      <FindingBox key={finding.code + finding.message} finding={finding}>
+        {finding.severity !== "note" && (
+          <Flex gap={2} wrap="wrap" mt={1}>
+            {finding.code.startsWith("test.") && (
+              <Small asChild>
+                <Link to={`/installation/${installationId}/faults`}>{t("Find the cause")}</Link>
+              </Small>
+            )}
+            <PutOnList
+              vehicle={vehicleId}
+              installation={installationId}
+              text={`${finding.message} ${finding.remedy}`}
+            />
+          </Flex>
+        )}
+      </FindingBox>
+    ));
 }

@@ -5,12 +5,14 @@ import { Link, useParams } from "react-router";
 import { api, data, Refusal, type Schemas } from "../../api/client";
 import { keys, useCatalogue, useSheet, useWrite } from "../../api/hooks";
 import { Plot } from "../../drawings/LaterPlot";
+import { VehicleRecordings } from "../../recordings/VehicleRecordings";
 import { FindingBox } from "../../ui/FindingBox";
 import { Frame } from "../../ui/Frame";
 import { figure, percent, signed } from "../../ui/format";
 import { Guarded } from "../../ui/Guarded";
 import { Message } from "../../ui/Message";
 import { Toggles } from "../../ui/Small";
+import { TableRoot } from "../../ui/TableRoot";
 import { UnitField } from "../../ui/UnitField";
 import { useUnits } from "../../ui/units";
 import { t } from "../../ui/words";
@@ -50,6 +52,9 @@ function Sheet({ id, result }: { id: number; result: Out }) {
               vehicle.note,
             )}
           </Text>
+          <Jump to={`/vehicle/${id}/service`} textDecoration="underline" color="signal.fg" py={1}>
+            {t("Service and timeline")}
+          </Jump>
         </Flex>
         <Settings id={id} settings={result.settings} version={result.version} />
         {vehicle.unreadable?.map((installation) => (
@@ -95,6 +100,9 @@ function Sheet({ id, result }: { id: number; result: Out }) {
             )}
           </Stack>
         )}
+        <Box mt={3}>
+          <VehicleRecordings vehicle={id} />
+        </Box>
       </Box>
     </Frame>
   );
@@ -193,7 +201,7 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
       <Text fontSize="sm" color="fg.muted" mb={1}>
         {t("{0} true, through every installation", both(sheet.speed_kmh))}
       </Text>
-      <Table.Root size="sm" css={TABLE} data-testid="sheet" display={{ base: "none", md: "table" }}>
+      <TableRoot css={TABLE} data-testid="sheet" display={{ base: "none", md: "table" }}>
         <Table.Header>
           <Table.Row>
             <Table.ColumnHeader>{t("Installation")}</Table.ColumnHeader>
@@ -245,7 +253,7 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
             </Table.Row>
           ))}
         </Table.Body>
-      </Table.Root>
+      </TableRoot>
       <Stack display={{ base: "flex", md: "none" }} gap={3}>
         {sheet.rows.map((row) => (
           <Box key={row.installation} borderTopWidth="1px" pt={2}>

@@ -1,12 +1,14 @@
-import { Box, Button, chakra, Flex, Grid, Heading, Input, Stack, Text, type TextProps } from "@chakra-ui/react";
+import "./vehicles.css";
+import { Box, Button, chakra, Flex, Heading, Stack, Text } from "@chakra-ui/react";
 import { memo, useDeferredValue, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
-import { useCatalogue, useVehicles, type VehicleFilter } from "../../api/hooks";
+import { useCatalogue } from "../../api/hooks";
+import { useVehicles, type VehicleFilter } from "../../api/pages";
 import { EvidenceStroke } from "../../speedline/EvidenceStroke";
 import { useAddressed } from "../../ui/address";
 import { Frame } from "../../ui/Frame";
-import { Select } from "../../ui/fields";
+import { Select, TextInput } from "../../ui/fields";
 import { percent } from "../../ui/format";
 import { Guarded } from "../../ui/Guarded";
 import { useKeys } from "../../ui/keys";
@@ -22,12 +24,12 @@ type Summary = Schemas["InstallationSummary"];
 type State = Summary["state"];
 const Jump = chakra(Link);
 
-const STATES: Record<State, [mark: string, label: string, colour: string]> = {
-  failed: ["✕", t("Failed"), "bad.onRoad"],
-  blocked: ["✕", t("Blocked"), "bad.onRoad"],
-  to_do: ["!", t("To do"), "signal.onRoad"],
-  unverified: ["–", t("Not verified"), "chalk.dim"],
-  verified: ["✓", t("Verified"), "chalk"],
+const STATES: Record<State, [mark: string, label: string]> = {
+  failed: ["✕", t("Failed")],
+  blocked: ["✕", t("Blocked")],
+  to_do: ["!", t("To do")],
+  unverified: ["–", t("Not verified")],
+  verified: ["✓", t("Verified")],
 };
 const ORDER = Object.keys(STATES) as State[];
 
@@ -71,17 +73,15 @@ export default function VehiclesPlace() {
         </Flex>
         {(filtered || !pages || vehicles.length > 0) && (
           <Flex gap={2} pb={3} align="center" wrap="wrap" role="search">
-            <Input
-              ref={box}
-              aria-label={t("Search vehicles and installations")}
-              placeholder={t("Search  /")}
-              value={wanted}
-              onChange={(event) => search(event.target.value)}
-              w={{ base: "100%", md: "190px" }}
-              minH="44px"
-              bg="bg.panel"
-              borderColor="border.emphasized"
-            />
+            <Box w={{ base: "100%", md: "190px" }}>
+              <TextInput
+                ref={box}
+                aria-label={t("Search vehicles and installations")}
+                placeholder={t("Search  /")}
+                value={wanted}
+                onChange={(event) => search(event.target.value)}
+              />
+            </Box>
             <StateFilter counts={counts} chosen={chosen.state} choose={byState} />
             {catalogue && (
               <>
@@ -210,34 +210,23 @@ type RowsProps = { vehicle: Vehicle; kind: string; copy: (copied: Copied) => voi
 const VehicleRows = memo(function VehicleRows({ vehicle, kind, copy }: RowsProps) {
   const [editing, edit] = useState(false);
   return (
-    <Box as="article" aria-label={vehicle.name} bg="bg.panel" borderRadius="md" overflow="hidden">
-      <Flex px={3} align="center" columnGap={3} wrap={{ base: "wrap", md: "nowrap" }} minH="44px">
-        <Heading as="h2" size="md" whiteSpace="nowrap" mr={{ base: "auto", md: 0 }}>
-          <Link
-            to={`/vehicle/${vehicle.id}`}
-            style={{ display: "inline-block", padding: "8px 0", textDecoration: "underline" }}
-          >
-            {vehicle.name}
-          </Link>
-        </Heading>
-        <Text color="fg.muted" fontSize="sm" truncate flex="1" minW={0} display={{ base: "none", md: "block" }}>
-          {[kind, vehicle.note].filter(Boolean).join(". ")}
-        </Text>
-        <Jump
+    <article aria-label={vehicle.name} className="vehicle">
+      <div className="vehicle-head">
+        <h2>
+          <Link to={`/vehicle/${vehicle.id}`}>{vehicle.name}</Link>
+        </h2>
+        <span className="vehicle-note">{[kind, vehicle.note].filter(Boolean).join(". ")}</span>
+        <Link
           to={`/new?vehicle=${vehicle.id}`}
           aria-label={t("New installation on {0}", vehicle.name)}
-          px={2}
-          py={2}
-          fontSize="sm"
-          textDecoration="underline"
-          whiteSpace="nowrap"
+          className="vehicle-new"
         >
           {t("New installation")}
-        </Jump>
-        <Button size="sm" variant="ghost" color="fg" minH="40px" onClick={() => edit(true)}>
+        </Link>
+        <button type="button" className="vehicle-edit" onClick={() => edit(true)}>
           {t("Edit")}
-        </Button>
-      </Flex>
+        </button>
+      </div>
       {vehicle.installations?.map((installation) => (
         <InstallationRow
           key={installation.id}
@@ -249,7 +238,7 @@ const VehicleRows = memo(function VehicleRows({ vehicle, kind, copy }: RowsProps
         <Unreadable key={installation.id} installation={installation} />
       ))}
       {editing && <VehicleSheet vehicle={vehicle} close={() => edit(false)} />}
-    </Box>
+    </article>
   );
 });
 
@@ -272,108 +261,44 @@ function Unreadable({ installation }: { installation: Schemas["UnreadableInstall
   );
 }
 
-function PlusMinus({ of, ...place }: { of: Summary } & TextProps) {
-  return (
-    <Text as="span" color="chalk.dim" fontSize="sm" fontFamily="mono" whiteSpace="nowrap" {...place}>
-      ± {percent(of.expanded_uncertainty_pct)} %
-    </Text>
-  );
-}
-
 function InstallationRow({ installation, copy }: { installation: Summary; copy: () => void }) {
   const { show, speedUnit } = useUnits();
-  const [mark, state, colour] = STATES[installation.state];
+  const [mark, state] = STATES[installation.state];
   const bad = installation.state === "failed" || installation.state === "blocked";
   const task = installation.tasks[0]?.text;
   const says = bad ? installation.finding : task ? t("To do: {0}", task) : t("Next: {0}", installation.next_action);
   const more = installation.tasks.length;
   return (
-    <Flex bg="road" color="chalk" borderTopWidth="2px" borderColor="road.edge" _hover={{ bg: "road.chosen" }}>
-      <Jump
+    <div className="row">
+      <Link
         to={`/installation/${installation.id}/wheel`}
-        flex="1"
-        minW={0}
-        display="grid"
-        gridTemplateColumns={{
-          base: "minmax(0, 1fr) auto",
-          md: "104px minmax(130px, 1.1fr) 140px 256px minmax(0, 1.7fr)",
-        }}
-        columnGap={3}
-        alignItems="center"
-        px={3}
-        py={{ base: 2, md: 1 }}
-        minH={{ md: "44px" }}
+        className="row-link"
         data-testid="installation-row"
         data-state={installation.state}
       >
-        <Text fontSize="sm" color={colour} fontWeight="600" whiteSpace="nowrap" gridRow={{ base: 1, md: "auto" }}>
+        <span className="row-state">
           {mark} {state}
-        </Text>
-        <Text fontWeight="600" truncate gridColumn={{ base: "1 / -1", md: "auto" }} gridRow={{ base: 2, md: "auto" }}>
-          {installation.name}
-        </Text>
-        <Grid
-          templateColumns="repeat(6, 1fr)"
-          gap="3px"
-          gridColumn={{ base: 1, md: "auto" }}
-          gridRow={{ base: 3, md: "auto" }}
-          py={{ base: 1, md: 0 }}
-        >
+        </span>
+        <span className="row-name">{installation.name}</span>
+        <span className="row-stages">
           {installation.stages.map((stage) => (
             <EvidenceStroke key={stage.stage} evidence={stage.evidence} small />
           ))}
-        </Grid>
-        <Flex
-          fontFamily="mono"
-          whiteSpace="nowrap"
-          justify="flex-end"
-          align="baseline"
-          gap={2}
-          gridRow={{ base: 1, md: "auto" }}
-          gridColumn={{ base: 2, md: "auto" }}
-        >
-          <span>
-            {show(installation.true_kmh, "km/h")[0]} →{" "}
-            <b>{show(installation.shown_kmh, "km/h", installation.expanded_uncertainty_pct / 2)[0]}</b>{" "}
-            <chakra.span color="chalk.dim" fontSize="sm">
-              {speedUnit}
-            </chakra.span>
-          </span>
-          <PlusMinus of={installation} display={{ base: "none", md: "inline" }} />
-        </Flex>
-        <PlusMinus
-          of={installation}
-          display={{ base: "block", md: "none" }}
-          gridRow={3}
-          gridColumn={2}
-          textAlign="right"
-        />
-        <Text
-          fontSize="sm"
-          color={bad ? "bad.onRoad" : "chalk.dim"}
-          lineClamp={2}
-          lineHeight="1.25"
-          gridColumn={{ base: "1 / -1", md: "auto" }}
-          data-testid={task && !bad ? "installation-tasks" : undefined}
-        >
+        </span>
+        <span className="row-speed">
+          {show(installation.true_kmh, "km/h")[0]} →{" "}
+          <b>{show(installation.shown_kmh, "km/h", installation.expanded_uncertainty_pct / 2)[0]}</b>{" "}
+          <span className="row-small">{speedUnit}</span>
+        </span>
+        <span className="row-unsure">± {percent(installation.expanded_uncertainty_pct)} %</span>
+        <span className="row-says" data-testid={task && !bad ? "installation-tasks" : undefined}>
           {says}
           {more > 1 && !bad && t(" (and {0} more)", more - 1)}
-        </Text>
-      </Jump>
-      <Button
-        size="sm"
-        variant="ghost"
-        color="chalk"
-        _hover={{ bg: "road.edge" }}
-        alignSelf="center"
-        minH="44px"
-        px={2}
-        mr={1}
-        aria-label={t("Copy {0}", installation.name)}
-        onClick={copy}
-      >
+        </span>
+      </Link>
+      <button type="button" className="row-copy" aria-label={t("Copy {0}", installation.name)} onClick={copy}>
         {t("Copy")}
-      </Button>
-    </Flex>
+      </button>
+    </div>
   );
 }

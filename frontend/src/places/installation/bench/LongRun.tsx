@@ -1,17 +1,20 @@
 import { Box, Button, Flex, Progress, Stack, Table, Text } from "@chakra-ui/react";
+import { progressSlotRecipe } from "@chakra-ui/react/theme";
 import { useQuery } from "@tanstack/react-query";
 import { Suspense, useState } from "react";
 import type { Schemas } from "../../../api/client";
+import { isOpen, showWork, stopWork } from "../../../api/work";
 import { Plot } from "../../../drawings/LaterPlot";
 import { offer } from "../../../ui/files";
 import { fixed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
+import { TableRoot } from "../../../ui/TableRoot";
 import { UnitField } from "../../../ui/UnitField";
 import { useUnits } from "../../../ui/units";
 import { useHeld } from "../../../ui/useHeld";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
-import { type FileKind, fetchFile, messageOf, NO_FAULTS, showRun, startRun, stopRun } from "./queries";
+import { type FileKind, fetchFile, messageOf, NO_FAULTS, startRun } from "./queries";
 
 const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } };
 const ASK_EVERY_MS = 300;
@@ -46,14 +49,13 @@ export function LongRun() {
     faults: { ...NO_FAULTS, noise: inputs.noise },
   };
   const result = useQuery({
-    queryKey: ["run", id],
+    queryKey: ["work", id],
     enabled: id !== null,
-    queryFn: () => showRun(id as number),
-    refetchInterval: ({ state }) =>
-      ["done", "failed", "stopped"].includes(state.data?.state ?? "") ? false : ASK_EVERY_MS,
+    queryFn: () => showWork(id as number),
+    refetchInterval: ({ state }) => (state.data && !isOpen(state.data) ? false : ASK_EVERY_MS),
     staleTime: 0,
   }).data;
-  const going = id !== null && (!result || result.state === "waiting" || result.state === "going");
+  const going = id !== null && (!result || isOpen(result));
   const field = (name: keyof typeof inputs, label: string, unit: string) => (
     <Box w="130px">
       <UnitField
@@ -90,7 +92,7 @@ export function LongRun() {
         >
           {t("Start run")}
         </Button>
-        {going && <Small onClick={() => id !== null && stopRun(id).catch(refused)}>{t("Stop")}</Small>}
+        {going && <Small onClick={() => id !== null && stopWork(id).catch(refused)}>{t("Stop")}</Small>}
       </Flex>
       {error && (
         <Text role="alert" color="bad.fg" fontWeight="600">
@@ -98,7 +100,12 @@ export function LongRun() {
         </Text>
       )}
       {going && (
-        <Progress.Root value={100 * (result?.share ?? 0)} colorPalette="signal" aria-label={t("Progress of the run")}>
+        <Progress.Root
+          recipe={progressSlotRecipe}
+          value={100 * (result?.share ?? 0)}
+          colorPalette="signal"
+          aria-label={t("Progress of the run")}
+        >
           <Progress.Track>
             <Progress.Range />
           </Progress.Track>
@@ -107,10 +114,10 @@ export function LongRun() {
       {result?.state === "stopped" && <Text>{t("The run was stopped.")}</Text>}
       {result?.state === "failed" && (
         <Text role="alert" color="bad.fg">
-          ✕ {result.message}
+          ✕ {result.problem?.message} {result.problem?.remedy}
         </Text>
       )}
-      {result?.result && <Outcome result={result.result} />}
+      {result?.bench_run && <Outcome result={result.bench_run} />}
       <Box>
         <Text fontSize="sm" color="fg.muted">
           {t(
@@ -170,7 +177,7 @@ function Outcome({ result }: { result: Schemas["RunTold"] }) {
         )}
       </Text>
       {result.stretches.length > 0 && (
-        <Table.Root size="sm" variant="line" css={TABLE}>
+        <TableRoot variant="line" css={TABLE}>
           <Table.Header>
             <Table.Row>
               {["at", "between", "passed", "missed", "false"].map((head) => (
@@ -191,7 +198,7 @@ function Outcome({ result }: { result: Schemas["RunTold"] }) {
               </Table.Row>
             ))}
           </Table.Body>
-        </Table.Root>
+        </TableRoot>
       )}
     </Stack>
   );

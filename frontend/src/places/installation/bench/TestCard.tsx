@@ -1,12 +1,13 @@
-import { Box, Button, Flex, Grid, Input, Stack, Table, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { Residuals } from "../../../drawings/Residuals";
 import { useAnnounced } from "../../../ui/announce";
-import { ChoiceField, TextField } from "../../../ui/fields";
+import { ChoiceField, TextField, TextInput } from "../../../ui/fields";
 import { offer } from "../../../ui/files";
 import { fixed } from "../../../ui/format";
 import { Small, Toggles } from "../../../ui/Small";
+import { TableRoot } from "../../../ui/TableRoot";
 import { attempt } from "../../../ui/toaster";
 import { useUnits } from "../../../ui/units";
 import { useLast } from "../../../ui/useLast";
@@ -88,7 +89,7 @@ function Rows({ card, place }: { card: Card; place: number }) {
   const wrong = problems.filter((item) => item.path.startsWith(`readouts.${place}.card.`));
   return (
     <Stack gap={2}>
-      <Table.Root size="sm" variant="line" css={TABLE}>
+      <TableRoot variant="line" css={TABLE}>
         <Table.Header>
           <Table.Row>
             <Table.ColumnHeader>{t("True, {0}", speedUnit)}</Table.ColumnHeader>
@@ -108,17 +109,11 @@ function Rows({ card, place }: { card: Card; place: number }) {
                 {card.behind_converter && <Table.Cell>{row ? fixed(row.out_hz, 1) : "…"}</Table.Cell>}
                 <Table.Cell whiteSpace="nowrap">{row ? show(row.expected_kmh, "km/h", 0.5)[0] : "…"}</Table.Cell>
                 <Table.Cell>
-                  <Input
+                  <TextInput
                     aria-label={t("Reading at {0}", show(speed, "km/h", 0.1).join(" "))}
                     data-testid={`read-${speed}`}
-                    size="sm"
-                    minH={{ base: "44px", md: "34px" }}
-                    minW="7ch"
-                    maxW="10ch"
-                    px={2}
+                    style={{ minWidth: "7ch", maxWidth: "10ch", paddingInline: 8 }}
                     inputMode="decimal"
-                    bg="bg.subtle"
-                    borderColor="border.emphasized"
                     value={bare(kept(speed))}
                     onChange={(event) => {
                       const text = event.target.value;
@@ -134,7 +129,7 @@ function Rows({ card, place }: { card: Card; place: number }) {
             );
           })}
         </Table.Body>
-      </Table.Root>
+      </TableRoot>
       {wrong.map((item) => (
         <Text key={item.path} role="alert" color="bad.fg" fontSize="sm">
           ✕ {item.message} {item.remedy}

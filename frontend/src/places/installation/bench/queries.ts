@@ -92,10 +92,7 @@ export const useReadings = (document: Installation, readings: Pairs) =>
   });
 
 export const startRun = (document: Installation, run: Run) =>
-  data(api.POST("/api/bench/runs", { body: { document, run } }) as Promise<{ data?: Schemas["RunOut"] }>);
-export const showRun = (id: number) => data(api.GET("/api/bench/runs/{run_id}", { params: { path: { run_id: id } } }));
-export const stopRun = (id: number) =>
-  data(api.DELETE("/api/bench/runs/{run_id}", { params: { path: { run_id: id } } }));
+  data(api.POST("/api/bench/runs", { body: { document, run } }) as Promise<{ data?: Schemas["WorkOut"] }>);
 
 export type FileKind = "csv" | "vcd" | "nmea";
 export const fetchFile = (kind: FileKind, document: Installation, run: Run) =>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { DriveTrain } from "../../../drawings/DriveTrain";
 import { fixed, signed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
+import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
@@ -100,7 +101,7 @@ export function DriveResult() {
       <Grid templateColumns={{ base: "1fr", xl: gears.length > 0 ? "3fr 2fr" : "1fr" }} gap={3}>
         <DriveTrain drive={evaluated.document.drive} ratio={ratio} stand={stand} />
         {gears.length > 0 && (
-          <Table.Root
+          <TableRoot
             size="sm"
             data-testid="gears"
             css={{ "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1, py: "3px" } }}
@@ -127,7 +128,7 @@ export function DriveResult() {
                 </Table.Row>
               ))}
             </Table.Body>
-          </Table.Root>
+          </TableRoot>
         )}
       </Grid>
     </Stack>

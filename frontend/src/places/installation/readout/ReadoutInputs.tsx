@@ -20,7 +20,7 @@ function LearningRide({ path, ride }: { path: string; ride: Readout["learning_ri
     <Stack gap={2} borderLeftWidth="4px" borderColor="border.emphasized" pl={3}>
       <Text fontWeight="600">{t("Learning ride")}</Text>
       <Cautions tasks={["drive_test"]} />
-      <Entries of={path} names={["hold_kmh", "hold_s", "key_off_s"]}>
+      <Entries of={path} names={["hold_kmh", "within_kmh", "hold_s", "key_off_s"]}>
         <ChoiceField
           label={t("Outcome")}
           value={ride?.outcome ?? ""}

@@ -8,10 +8,12 @@ import { Exact } from "../../../ui/Exact";
 import { figure, fixed, percent, signed } from "../../../ui/format";
 import { lazily } from "../../../ui/lazily";
 import { Small } from "../../../ui/Small";
+import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
+import { RideTimer } from "./RideTimer";
 
 const DriveCheck = lazily(() => import("./DriveCheck").then((found) => ({ default: found.DriveCheck })));
 const READS = { over: t("over-reads"), under: t("under-reads"), true: t("true") };
@@ -58,8 +60,11 @@ function Number_({ readout, chosen }: { readout: Result; chosen: number }) {
       <Stack gap={3}>
         <Box bg="road" color="chalk" borderRadius="lg" borderWidth="3px" borderColor="road.edge" p={4}>
           <Text fontSize="lg">{t("Nothing to enter in {0}: it learns its setting on a ride.", readout.name)}</Text>
-          <Text color="chalk.dim">{t("Record the ride at the left, then compare the display with a true speed.")}</Text>
+          <Text color="chalk.dim">
+            {t("Enter the ride as the manual has it, then compare the display with a true speed.")}
+          </Text>
         </Box>
+        <RideTimer readout={chosen} />
       </Stack>
     );
   const differs = readout.current_setting !== null && readout.in_use.text !== readout.to_type.text;
@@ -190,7 +195,7 @@ function Neighbours({ readout, unit }: { readout: Result; unit: string }) {
   ];
   const once = [...new Map(rows.map((row) => [row.value, row])).values()].sort((a, b) => a.value - b.value);
   return (
-    <Table.Root size="sm" variant="line" css={TABLE} alignSelf="start">
+    <TableRoot variant="line" css={TABLE} alignSelf="start">
       <Table.Header>
         <Table.Row>
           <Table.ColumnHeader>{unit || t("number")}</Table.ColumnHeader>
@@ -221,14 +226,14 @@ function Neighbours({ readout, unit }: { readout: Result; unit: string }) {
           </Table.Row>
         ))}
       </Table.Body>
-    </Table.Root>
+    </TableRoot>
   );
 }
 
 function Frequencies({ readout }: { readout: Result }) {
   const { show, speedUnit } = useUnits();
   return (
-    <Table.Root size="sm" css={TABLE}>
+    <TableRoot css={TABLE}>
       <Table.Header>
         <Table.Row>
           <Table.ColumnHeader>{speedUnit}</Table.ColumnHeader>
@@ -247,14 +252,14 @@ function Frequencies({ readout }: { readout: Result }) {
           </Table.Row>
         ))}
       </Table.Body>
-    </Table.Root>
+    </TableRoot>
   );
 }
 
 function Residuals({ readout }: { readout: Result }) {
   const { both } = useUnits();
   return (
-    <Table.Root size="sm" css={TABLE} data-testid="residuals">
+    <TableRoot css={TABLE} data-testid="residuals">
       <Table.Header>
         <Table.Row>
           <Table.ColumnHeader>{t("true")}</Table.ColumnHeader>
@@ -272,7 +277,7 @@ function Residuals({ readout }: { readout: Result }) {
           </Table.Row>
         ))}
       </Table.Body>
-    </Table.Root>
+    </TableRoot>
   );
 }
 

@@ -4,6 +4,7 @@ import type { Schemas } from "../../../api/client";
 import { Plot } from "../../../drawings/LaterPlot";
 import { LevelsView } from "../../../drawings/LevelsView";
 import { fixed } from "../../../ui/format";
+import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
@@ -56,7 +57,7 @@ function Resistors({ result }: { result: NonNullable<Schemas["SignalDetail"]["co
   ];
   return (
     <Grid templateColumns={{ base: "1fr", lg: "1fr 1fr" }} gap={3} data-testid="resistors">
-      <Table.Root size="sm" variant="line" css={TABLE}>
+      <TableRoot variant="line" css={TABLE}>
         <Table.Body>
           {rows.map(([name, value]) => (
             <Table.Row key={name}>
@@ -65,7 +66,7 @@ function Resistors({ result }: { result: NonNullable<Schemas["SignalDetail"]["co
             </Table.Row>
           ))}
         </Table.Body>
-      </Table.Root>
+      </TableRoot>
       <Text fontSize="sm">
         {t(
           "The reference goes to the inverting input. With the tolerance of the resistors it rises between {0} and {1} V, and falls between {2} and {3} V.",

@@ -1,5 +1,6 @@
 import { Stack, Table, Text } from "@chakra-ui/react";
 import { RatesView } from "../../../drawings/RatesView";
+import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
@@ -16,7 +17,7 @@ export function Rates() {
   return (
     <Stack gap={3}>
       <Figures stage="signal" />
-      <Table.Root size="sm" variant="line" css={TABLE} data-testid="rates">
+      <TableRoot variant="line" css={TABLE} data-testid="rates">
         <Table.Header>
           <Table.Row>
             <Table.ColumnHeader>{t("Stage")}</Table.ColumnHeader>
@@ -55,7 +56,7 @@ export function Rates() {
             </Table.Row>
           ))}
         </Table.Body>
-      </Table.Root>
+      </TableRoot>
       <RatesView rates={signal_detail.rates} />
       <Text fontSize="sm" color="fg.muted">
         {t("Bars from {0} to {1}, log scale. A line across a bar is its limit; dashed: beyond the limit.", slow, fast)}

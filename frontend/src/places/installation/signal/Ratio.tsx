@@ -2,6 +2,7 @@ import { Box, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import type { Schemas } from "../../../api/client";
 import { digits, signed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
+import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
@@ -61,7 +62,7 @@ export function Ratio() {
           )}
         </Grid>
       </Grid>
-      <Table.Root size="sm" variant="line" css={TABLE} data-testid="ratio-ways">
+      <TableRoot variant="line" css={TABLE} data-testid="ratio-ways">
         <Table.Header>
           <Table.Row>
             <Table.ColumnHeader>{t("Options")}</Table.ColumnHeader>
@@ -99,7 +100,7 @@ export function Ratio() {
             </Table.Row>
           ))}
         </Table.Body>
-      </Table.Root>
+      </TableRoot>
       {view && <OverRange rows={view.over_range} />}
       <Text fontSize="sm" color="fg.muted">
         {t(
@@ -115,7 +116,7 @@ export function Ratio() {
 function OverRange({ rows }: { rows: Schemas["RatioAt"][] }) {
   const { show } = useUnits();
   return (
-    <Table.Root size="sm" variant="line" css={TABLE} data-testid="over-range">
+    <TableRoot variant="line" css={TABLE} data-testid="over-range">
       <Table.Header>
         <Table.Row>
           {[t("True speed"), "in", "out", "gauge off by", "late by"].map((head) => (
@@ -134,6 +135,6 @@ function OverRange({ rows }: { rows: Schemas["RatioAt"][] }) {
           </Table.Row>
         ))}
       </Table.Body>
-    </Table.Root>
+    </TableRoot>
   );
 }

@@ -1,5 +1,6 @@
 import { Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { digits, fixed } from "../../../ui/format";
+import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
@@ -40,7 +41,7 @@ export function Volts() {
           ms(1000 * advised.settling_s),
         )}
       </Text>
-      <Table.Root size="sm" variant="line" css={TABLE}>
+      <TableRoot variant="line" css={TABLE}>
         <Table.Header>
           <Table.Row>
             <Table.ColumnHeader>{t("True speed")}</Table.ColumnHeader>
@@ -59,7 +60,7 @@ export function Volts() {
             </Table.Row>
           ))}
         </Table.Body>
-      </Table.Root>
+      </TableRoot>
     </Stack>
   );
 }

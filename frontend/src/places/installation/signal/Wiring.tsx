@@ -1,6 +1,7 @@
 import { Box, Flex, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { offer } from "../../../ui/files";
 import { Small } from "../../../ui/Small";
+import { TableRoot } from "../../../ui/TableRoot";
 import { attempt } from "../../../ui/toaster";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
@@ -20,7 +21,7 @@ export function Wiring() {
         </Box>
       ))}
       {sheet.wires.length > 0 && (
-        <Table.Root size="sm" variant="line" css={TABLE}>
+        <TableRoot variant="line" css={TABLE}>
           <Table.Header>
             <Table.Row>
               {[t("Pin"), t("Colour"), t("It is"), t("Goes to"), t("With it")].map((head) => (
@@ -39,7 +40,7 @@ export function Wiring() {
               </Table.Row>
             ))}
           </Table.Body>
-        </Table.Root>
+        </TableRoot>
       )}
       <Grid templateColumns={{ base: "1fr", lg: "1fr 1fr" }} gap={4}>
         <Box>
@@ -60,7 +61,7 @@ export function Wiring() {
             </Small>
           </Flex>
         </Box>
-        <Table.Root size="sm" variant="line" css={TABLE} alignSelf="start">
+        <TableRoot variant="line" css={TABLE} alignSelf="start">
           <Table.Header>
             <Table.Row>
               <Table.ColumnHeader>{t("Question")}</Table.ColumnHeader>
@@ -75,7 +76,7 @@ export function Wiring() {
               </Table.Row>
             ))}
           </Table.Body>
-        </Table.Root>
+        </TableRoot>
       </Grid>
     </Stack>
   );

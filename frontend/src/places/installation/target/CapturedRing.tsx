@@ -1,56 +1,107 @@
-import { Box, Flex, Stack, Text } from "@chakra-ui/react";
-import { useMutation } from "@tanstack/react-query";
-import { useRef, useState } from "react";
-import { api, data } from "../../../api/client";
-import { readFile } from "../../../ui/files";
+import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
+import type { Schemas } from "../../../api/client";
+import { useInstallation } from "../../../api/hooks";
+import { numberIn } from "../../../recordings/answers/shared";
+import { BeingRead, Chooser } from "../../../recordings/Chooser";
+import { HowRead } from "../../../recordings/HowRead";
+import { type RecordingOut, useRecording, useRecordings, useRing, useRingChange } from "../../../recordings/queries";
+import { refusalOf } from "../../../recordings/sending";
+import { useAddressed } from "../../../ui/address";
+import { ChoiceField, TextField } from "../../../ui/fields";
 import { fixed, signed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
+import { useHeld } from "../../../ui/useHeld";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 
+const isCapture = (recording: RecordingOut) => recording.channels.some((channel) => channel.quantity === "pulses");
+
 /** Count and flaws of a ring from the times of its pulses. */
 export function CapturedRing() {
-  const { document, set } = useEditing();
-  const [name, call] = useState("");
-  const input = useRef<HTMLInputElement>(null);
-  const asked = useMutation({
-    mutationFn: async (file: File) =>
-      data(api.POST("/api/recordings/ring", { body: { file: await readFile(file), mark_s: null, count: null } })),
-    meta: { what: t("Reading the pulses") },
-  });
-  const found = asked.data;
+  const { installationId } = useEditing();
+  const vehicle = useInstallation(installationId).data?.vehicle_id;
+  const [address, open] = useAddressed("recording");
+  const id = address === null ? null : Number(address);
   return (
     <Stack gap={3} data-testid="captured-ring">
-      <Text fontSize="sm" color="fg.muted">
-        {t(
-          "A text file (CSV) with one line per pulse: the time of one edge, in seconds. Mark a tooth with chalk and start the recording there; ten turns and more.",
+      <Chooser
+        vehicle={vehicle}
+        chosen={id}
+        choose={(next) => open(next === null ? null : String(next))}
+        fits={isCapture}
+        what={t(
+          "The time of one edge of every pulse: a CSV file with one line per pulse, a VCD file, or a sound (WAV). Mark a tooth with chalk and start the recording there; ten turns and more.",
         )}
-      </Text>
-      <Flex gap={2} align="center" wrap="wrap">
-        <Small onClick={() => input.current?.click()}>{found ? t("Choose another file") : t("Choose a capture")}</Small>
-        <input
-          ref={input}
-          type="file"
-          accept=".csv,.txt,.tsv,text/csv,text/plain"
-          aria-label={t("Capture")}
-          style={{ display: "none" }}
-          data-testid="capture-file"
-          onChange={(event) => {
-            const file = event.target.files?.[0];
-            event.target.value = "";
-            if (!file) return;
-            call(file.name);
-            asked.mutate(file);
-          }}
-        />
-        <Text fontSize="sm">{name}</Text>
-      </Flex>
-      {asked.error && (
+      />
+      {id !== null && <Capture key={id} id={id} />}
+    </Stack>
+  );
+}
+
+/** One captured ring. */
+function Capture({ id }: { id: number }) {
+  const { document, set } = useEditing();
+  const reading = useRecording(id).data;
+  const recording = reading?.recording;
+  const pulses = recording?.channels.filter((channel) => channel.quantity === "pulses") ?? [];
+  const [held, hold] = useHeld(`ring ${id}`, { channel: "", count: "", mark: "" });
+  const channel = pulses.some((item) => item.name === held.channel) ? held.channel : pulses[0]?.name;
+  const count = numberIn(held.count);
+  const mark = numberIn(held.mark);
+  const asked = useRing(
+    recording,
+    channel
+      ? {
+          channel,
+          count: count !== null && Number.isInteger(count) && count > 0 && count <= 120 ? count : null,
+          mark_s: mark === null ? null : mark + (recording?.begins_s ?? 0),
+        }
+      : null,
+  );
+  const found = asked.error ? undefined : asked.data;
+  return (
+    <>
+      {recording && <BeingRead recording={recording} />}
+      {reading && recording?.state === "failed" && <HowRead reading={reading} />}
+      {recording?.state === "ready" && !channel && (
         <Text role="alert" color="bad.fg" fontWeight="600">
-          {asked.error.message}
+          {t("This recording holds no pulses. Choose another one.")}
         </Text>
       )}
-      {asked.isPending && <Text role="status">{t("Reading …")}</Text>}
+      {asked.error && (
+        <Text role="alert" color="bad.fg" fontWeight="600">
+          {refusalOf(asked.error)}
+        </Text>
+      )}
+      {channel && asked.isPending && <Text role="status">{t("Counting …")}</Text>}
+      {channel && (
+        <Grid templateColumns="repeat(auto-fit, minmax(150px, 1fr))" gap={3}>
+          {pulses.length > 1 && (
+            <ChoiceField
+              label={t("Wire")}
+              value={channel}
+              change={(name) => hold({ ...held, channel: name })}
+              options={pulses.map(({ name }) => ({ code: name, label: name }))}
+            />
+          )}
+          <TextField
+            label={t("Count, where it is known")}
+            hint={t("empty: found from the pulses")}
+            numeric
+            value={held.count}
+            change={(typed) => hold({ ...held, count: typed })}
+            testId="ring-count"
+          />
+          <TextField
+            label={t("Chalk mark passes at, s")}
+            hint={t("empty: at the first pulse")}
+            numeric
+            value={held.mark}
+            change={(typed) => hold({ ...held, mark: typed })}
+            testId="ring-mark"
+          />
+        </Grid>
+      )}
       {found && (
         <>
           <Box bg="road" color="chalk" borderRadius="lg" borderWidth="3px" borderColor="road.edge" p={4}>
@@ -80,12 +131,22 @@ export function CapturedRing() {
                 mt={3}
                 colorPalette="signal"
                 variant="solid"
-                onClick={() => set("target", { ...document.target, count: found.pulses_per_turn, basis: "counted" })}
+                onClick={() => set("target", { ...document.target, count: found.pulses_per_turn, basis: "captured" })}
               >
                 {t("Use {0} as the count, instead of {1}", found.pulses_per_turn, document.target.count)}
               </Small>
             )}
           </Box>
+          {found.sure && channel && recording && (
+            <Compared
+              recording={recording}
+              ring={{
+                channel,
+                count: found.pulses_per_turn,
+                mark_s: mark === null ? null : mark + recording.begins_s,
+              }}
+            />
+          )}
           {found.sure && (
             <Teeth
               off={found.deviation_pct}
@@ -96,7 +157,61 @@ export function CapturedRing() {
           )}
         </>
       )}
-    </Stack>
+    </>
+  );
+}
+
+/** What changed since an earlier capture of the same ring. */
+function Compared({ recording, ring }: { recording: RecordingOut; ring: Schemas["RingIn"] }) {
+  const others = (useRecordings(recording.vehicle).data ?? []).filter(
+    (other) => other.id !== recording.id && other.state === "ready" && isCapture(other),
+  );
+  const [held, hold] = useHeld(`ring before ${recording.id}`, { earlier: "", mark: "" });
+  const earlier = others.find((other) => String(other.id) === held.earlier);
+  const mark = numberIn(held.mark);
+  const asked = useRingChange(
+    recording,
+    earlier ? { ...ring, earlier: earlier.id, earlier_mark_s: mark === null ? null : mark + earlier.begins_s } : null,
+  );
+  if (others.length === 0) return null;
+  return (
+    <Box data-testid="ring-change">
+      <Grid templateColumns="repeat(auto-fit, minmax(170px, 1fr))" gap={3}>
+        <ChoiceField
+          label={t("Compare with an earlier capture")}
+          value={held.earlier}
+          change={(code) => hold({ ...held, earlier: code })}
+          options={[
+            { code: "", label: t("none") },
+            ...others.map((other) => ({ code: String(other.id), label: other.name })),
+          ]}
+          testId="ring-earlier"
+        />
+        {earlier && (
+          <TextField
+            label={t("Chalk mark passed then at, s")}
+            hint={t("empty: the teeth are laid on each other")}
+            numeric
+            value={held.mark}
+            change={(typed) => hold({ ...held, mark: typed })}
+          />
+        )}
+      </Grid>
+      {earlier && asked.error && (
+        <Text role="alert" color="bad.fg" fontWeight="600">
+          {refusalOf(asked.error)}
+        </Text>
+      )}
+      {earlier && asked.isPending && <Text role="status">{t("Comparing …")}</Text>}
+      {earlier && asked.data && !asked.error && (
+        <Text fontWeight="600" data-testid="ring-changed">
+          {asked.data.teeth.length > 0 || !asked.data.same_count ? "!" : "✓"} {asked.data.text}{" "}
+          {asked.data.sure &&
+            asked.data.runout_deg > 0.02 &&
+            t("Runout changed by ± {0}° once per turn.", fixed(asked.data.runout_deg, 2))}
+        </Text>
+      )}
+    </Box>
   );
 }
 

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { LacedWheel } from "../../../drawings/LacedWheel";
 import { fixed, signed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
+import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
@@ -39,7 +40,7 @@ export function SpokePlanner() {
           </Box>
         )}
         <Box overflowX="auto">
-          <Table.Root
+          <TableRoot
             size="sm"
             css={{ "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1, py: "3px" } }}
           >
@@ -75,7 +76,7 @@ export function SpokePlanner() {
                 </Table.Row>
               ))}
             </Table.Body>
-          </Table.Root>
+          </TableRoot>
         </Box>
         {placed?.detail.possible && (
           <Text fontSize="sm">

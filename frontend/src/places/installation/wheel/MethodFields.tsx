@@ -1,5 +1,5 @@
 import { Flex, Text } from "@chakra-ui/react";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { getIn } from "../../../editing/paths";
 import { TextField } from "../../../ui/fields";
 import { Line, Small, without } from "../../../ui/Small";
@@ -12,7 +12,7 @@ import { ChartSheet } from "./ChartSheet";
 import { SizeSheet } from "./SizeSheet";
 
 /** The entries of one method for the circumference. */
-export function MethodFields({ method }: { method: string }) {
+export const MethodFields = memo(function MethodFields({ method }: { method: string }) {
   const { document } = useEditing();
   const of = `wheel.${method}`;
   switch (method) {
@@ -63,7 +63,7 @@ export function MethodFields({ method }: { method: string }) {
         </Entries>
       );
   }
-}
+});
 
 function Marking() {
   const { evaluated, catalogue, set } = useEditing();

@@ -8,6 +8,7 @@ import { TextField } from "../../../ui/fields";
 import { signed } from "../../../ui/format";
 import { Message } from "../../../ui/Message";
 import { Small } from "../../../ui/Small";
+import { TableRoot } from "../../../ui/TableRoot";
 import { UnitField } from "../../../ui/UnitField";
 import { useUnits } from "../../../ui/units";
 import { useHeld } from "../../../ui/useHeld";
@@ -121,7 +122,7 @@ export function TyreChangeView() {
             </Text>
           )}
           <Text fontWeight="600">{result.text}</Text>
-          <Table.Root size="sm" css={{ "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } }}>
+          <TableRoot css={{ "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } }}>
             <Table.Header>
               <Table.Row>
                 <Table.ColumnHeader>{t("Display")}</Table.ColumnHeader>
@@ -149,7 +150,7 @@ export function TyreChangeView() {
                 </Table.Row>
               ))}
             </Table.Body>
-          </Table.Root>
+          </TableRoot>
           {result.false_slip.map((item) => (
             <Text key={item.other} fontSize="sm">
               {t(

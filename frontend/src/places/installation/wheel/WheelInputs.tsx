@@ -1,4 +1,5 @@
-import { Box, Button, chakra, Flex, Stack, Text } from "@chakra-ui/react";
+import "./methods.css";
+import { Button, Flex, Stack, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { today } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
@@ -18,7 +19,7 @@ export function WheelInputs() {
   const wheel = document.wheel;
   const [opened, open] = useState<string>(wheel.method);
   const [guide, guideTo] = useState<string | null>(null);
-  const result = useComparison(evaluated.document).data;
+  const result = useComparison(evaluated.document);
   const onWater = document.vehicle_kind === "boat";
   const methods = methodsFor(catalogue, document);
   const entries = wheel as unknown as Record<string, unknown>;
@@ -62,49 +63,37 @@ export function WheelInputs() {
           const inUse = wheel.method === method.code;
           const isOpen = opened === method.code && method.code !== "combined";
           return (
-            <Box
-              key={method.code}
-              borderTopWidth="1px"
-              bg={inUse ? "signal.subtle" : undefined}
-              data-testid={`method-${method.code}`}
-            >
-              <Flex align="center" gap={2} minH={{ base: "44px", md: "34px" }}>
-                <label
-                  style={{ display: "flex", gap: 10, flex: 1, minWidth: 0, cursor: "pointer", padding: "4px 6px" }}
-                >
+            <div key={method.code} className="method-row" data-used={inUse} data-testid={`method-${method.code}`}>
+              <div className="method">
+                <label>
                   <input
                     type="radio"
                     name="wheel-method"
                     value={method.code}
                     checked={inUse}
                     onChange={() => use(method.code)}
-                    style={{ accentColor: "var(--chakra-colors-signal-fg)" }}
                   />
-                  <Text as="span" truncate fontWeight={inUse ? "700" : undefined}>
+                  <span className="method-name">
                     {onWater && method.code === "entered" ? t("Known run per turn") : method.label}
-                  </Text>
+                  </span>
                 </label>
                 {figures && (
-                  <Text fontFamily="mono" fontSize="sm" whiteSpace="nowrap">
+                  <span className="method-figure">
                     {show(figures[0] ?? 0, "mm", (100 * (figures[1] ?? 0)) / (figures[0] ?? 1))[0]} ±{" "}
                     {show(figures[1] ?? 0, "mm", 20)[0]}
-                  </Text>
+                  </span>
                 )}
                 {method.code !== "combined" && (
-                  <chakra.button
+                  <button
                     type="button"
-                    minW="44px"
-                    minH={{ base: "44px", md: "34px" }}
-                    cursor="pointer"
-                    color="signal.fg"
                     aria-expanded={isOpen}
                     aria-label={isOpen ? t("Close {0}", method.label) : t("Open {0}", method.label)}
                     onClick={() => open(isOpen ? "" : method.code)}
                   >
                     {isOpen ? "▾" : line ? "▸" : "+"}
-                  </chakra.button>
+                  </button>
                 )}
-              </Flex>
+              </div>
               {isOpen && (
                 <Stack gap={2} px={2} pb={3}>
                   {method.hint && (
@@ -134,7 +123,7 @@ export function WheelInputs() {
                   </Flex>
                 </Stack>
               )}
-            </Box>
+            </div>
           );
         })}
       </fieldset>

@@ -3,6 +3,7 @@ import { MethodsPlot } from "../../../drawings/MethodsPlot";
 import { WheelOnGround } from "../../../drawings/WheelOnGround";
 import { useView } from "../../../ui/address";
 import { fixed, percent, signed } from "../../../ui/format";
+import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
 import { t } from "../../../ui/words";
@@ -38,7 +39,7 @@ export function WheelResult() {
 function Methods() {
   const { evaluated } = useEditing();
   const { show } = useUnits();
-  const result = useComparison(evaluated.document).data;
+  const result = useComparison(evaluated.document);
   if (!result) return <Text>{t("Comparing …")}</Text>;
   const label = (method: string) => result.lines.find((line) => line.method === method)?.label ?? method;
   const mean = show(result.combined_mm, "mm", (100 * result.combined_expanded_mm) / result.combined_mm);
@@ -107,7 +108,7 @@ function Corrections() {
             show(now, "mm", 0.02).join(" "),
           )}
         </Text>
-        <Table.Root size="sm" css={{ "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } }}>
+        <TableRoot css={{ "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } }}>
           <Table.Header>
             <Table.Row>
               <Table.ColumnHeader>{t("Correction")}</Table.ColumnHeader>
@@ -139,7 +140,7 @@ function Corrections() {
               </Table.Row>
             ))}
           </Table.Body>
-        </Table.Root>
+        </TableRoot>
         {detail.corrections.length === 0 && <Text color="fg.muted">{t("No corrections.")}</Text>}
       </Box>
     </Grid>

@@ -1,0 +1,259 @@
+import { Box, Flex } from "@chakra-ui/react";
+import { type KeyboardEvent, useEffect, useMemo, useRef } from "react";
+import uPlot from "uplot";
+import "uplot/dist/uPlot.min.css";
+import { Small } from "../ui/Small";
+import { useTheme } from "../ui/theme";
+import { t } from "../ui/words";
+import { axis, ink, type Line, LOOKS } from "./Plot";
+
+export type Span = readonly [number, number];
+export type Curve = {
+  label: string;
+  look: Line["look"];
+  time_s: readonly number[];
+  values: readonly (number | null)[];
+};
+
+type Props = {
+  curves: Curve[];
+  /** What stands below: time, or the distance covered. */
+  xLabel?: string;
+  yLabel: string;
+  describe: string;
+  /** All of the recording, and what is seen of it, in seconds or metres. */
+  whole: Span;
+  span: Span;
+  zoom: (span: Span) => void;
+  /** Parts that are left out: drawn in another ground. */
+  leftOut?: readonly Span[];
+  /** The time that is pointed at, here or in another drawing. */
+  at?: number | null;
+  point?: (at: number | null) => void;
+  /** A drag marks a span instead of zooming. */
+  mark?: ((span: Span) => void) | null;
+  height?: number;
+};
+
+const LEAST_S = 0.002;
+const NOTHING: readonly Span[] = [];
+
+/** Keeps a span within the whole. */
+function within([from, to]: Span, whole: Span): Span {
+  const size = Math.min(Math.max(to - from, LEAST_S), whole[1] - whole[0]);
+  const begin = Math.min(Math.max(from, whole[0]), whole[1] - size);
+  return [begin, begin + size];
+}
+
+/** Channels over time: zoomed and moved by drag, wheel, touch and keys. */
+export function RecordingPlot(props: Props) {
+  const {
+    curves,
+    xLabel = t("time, s"),
+    yLabel,
+    describe,
+    whole,
+    span,
+    zoom,
+    leftOut = NOTHING,
+    at,
+    mark,
+    height = 280,
+  } = props;
+  const place = useRef<HTMLDivElement>(null);
+  const plot = useRef<uPlot>(null);
+  const now = useRef(props);
+  now.current = props;
+  const theme = useTheme();
+  const form = JSON.stringify([curves.map((curve) => [curve.label, curve.look]), xLabel, yLabel, height, theme]);
+  const values = useMemo(
+    () =>
+      curves.length > 0
+        ? uPlot.join(curves.map((curve) => [curve.time_s, curve.values] as unknown as uPlot.AlignedData))
+        : ([[]] as unknown as uPlot.AlignedData),
+    [curves],
+  );
+  const scaled = (factor: number, around = (span[0] + span[1]) / 2) => {
+    const size = (span[1] - span[0]) * factor;
+    const share = (around - span[0]) / (span[1] - span[0]);
+    zoom(within([around - share * size, around + (1 - share) * size], whole));
+  };
+  const moved = (by: number) => zoom(within([span[0] + by, span[1] + by], whole));
+  const keys = (event: KeyboardEvent) => {
+    const step = 0.2 * (span[1] - span[0]);
+    if (event.key === "ArrowLeft") moved(-step);
+    else if (event.key === "ArrowRight") moved(step);
+    else if (event.key === "+" || event.key === "=") scaled(0.5);
+    else if (event.key === "-") scaled(2);
+    else if (event.key === "Home") zoom(whole);
+    else return;
+    event.preventDefault();
+  };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: `form` stands for all that is more than data
+  useEffect(() => {
+    const box = place.current;
+    if (!box) return;
+    const width = () => Math.max(box.clientWidth, 200);
+    const drawn = new uPlot(
+      {
+        width: width(),
+        height,
+        legend: { show: false },
+        cursor: { y: false, drag: { x: true, y: false, setScale: false }, points: { show: false } },
+        scales: { x: { time: false, range: () => [...now.current.span] as [number, number] } },
+        axes: [
+          { ...axis(), label: xLabel, labelSize: 22, size: 34 },
+          { ...axis(), label: yLabel, labelSize: 22, size: 52 },
+        ],
+        series: [
+          {},
+          ...curves.map((curve) => ({ label: curve.label, ...LOOKS[curve.look](), points: { show: false } })),
+        ],
+        hooks: {
+          drawClear: [(self) => shade(self, now.current.leftOut ?? [])],
+          draw: [(self) => pointed(self, now.current.at)],
+          setCursor: [
+            (self) => {
+              const left = self.cursor.left ?? -1;
+              now.current.point?.(left < 0 ? null : self.posToVal(left, "x"));
+            },
+          ],
+          setSelect: [
+            (self) => {
+              if (self.select.width < 4) return;
+              const ends = [self.select.left, self.select.left + self.select.width];
+              const [from, to] = ends.map((left) => self.posToVal(left, "x")) as [number, number];
+              self.setSelect({ left: 0, top: 0, width: 0, height: 0 }, false);
+              if (now.current.mark) now.current.mark([from, to]);
+              else now.current.zoom(within([from, to], now.current.whole));
+            },
+          ],
+        },
+      },
+      values,
+      box,
+    );
+    plot.current = drawn;
+    const sizes = new ResizeObserver(() => drawn.setSize({ width: width(), height }));
+    sizes.observe(box);
+    const wheel = (event: WheelEvent) => {
+      event.preventDefault();
+      const { span: seen, whole: all, zoom: set } = now.current;
+      const around = drawn.posToVal(event.clientX - drawn.over.getBoundingClientRect().left, "x");
+      const factor = event.deltaY > 0 ? 1.25 : 0.8;
+      set(within([around - (around - seen[0]) * factor, around + (seen[1] - around) * factor], all));
+    };
+    drawn.over.addEventListener("wheel", wheel, { passive: false });
+    const touches = touched(drawn, now);
+    return () => {
+      sizes.disconnect();
+      drawn.over.removeEventListener("wheel", wheel);
+      touches();
+      drawn.destroy();
+      plot.current = null;
+    };
+  }, [form]);
+  useEffect(() => plot.current?.setData(values), [values]);
+  useEffect(() => plot.current?.setScale("x", { min: span[0], max: span[1] }), [span[0], span[1]]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the plot reads them where it draws
+  useEffect(() => plot.current?.redraw(false), [at, leftOut]);
+  return (
+    <Box>
+      <Box
+        ref={place}
+        role="group"
+        tabIndex={0}
+        aria-label={describe}
+        aria-keyshortcuts="+ - ArrowLeft ArrowRight Home"
+        onKeyDown={keys}
+        w="100%"
+        minW={0}
+        overflow="hidden"
+        minH={`${height}px`}
+        css={{ "& .u-over": { touchAction: "pan-y", cursor: mark ? "col-resize" : "crosshair" } }}
+      />
+      <Flex gap={2} wrap="wrap">
+        <Small onClick={() => scaled(0.5)}>{t("Zoom in")}</Small>
+        <Small onClick={() => scaled(2)} disabled={span[0] <= whole[0] && span[1] >= whole[1]}>
+          {t("Zoom out")}
+        </Small>
+        <Small onClick={() => zoom(whole)} disabled={span[0] <= whole[0] && span[1] >= whole[1]}>
+          {t("Show all")}
+        </Small>
+      </Flex>
+    </Box>
+  );
+}
+
+/** The ground of what is left out. */
+function shade(self: uPlot, spans: readonly Span[]) {
+  const { ctx, bbox } = self;
+  ctx.save();
+  ctx.fillStyle = `${ink("fg-muted")}2e`;
+  for (const [from, to] of spans) {
+    const [left, right] = [from, to].map((at) =>
+      Math.min(Math.max(self.valToPos(at, "x", true), bbox.left), bbox.left + bbox.width),
+    ) as [number, number];
+    ctx.fillRect(left, bbox.top, right - left, bbox.height);
+  }
+  ctx.restore();
+}
+
+/** A line where another drawing points. */
+function pointed(self: uPlot, at: number | null | undefined) {
+  if (at == null) return;
+  const { ctx, bbox } = self;
+  const left = self.valToPos(at, "x", true);
+  if (left < bbox.left || left > bbox.left + bbox.width) return;
+  ctx.save();
+  ctx.strokeStyle = ink("signal-fg");
+  ctx.lineWidth = 1;
+  ctx.beginPath();
+  ctx.moveTo(left, bbox.top);
+  ctx.lineTo(left, bbox.top + bbox.height);
+  ctx.stroke();
+  ctx.restore();
+}
+
+/** One finger moves what is seen, or marks; two zoom. */
+function touched(drawn: uPlot, now: { current: Props }) {
+  let start: { span: Span; at: number[] } | null = null;
+  const timeOf = (touch: Touch) => drawn.posToVal(touch.clientX - drawn.over.getBoundingClientRect().left, "x");
+  const begin = (event: TouchEvent) => {
+    start = { span: now.current.span, at: [...event.touches].slice(0, 2).map((touch) => touch.clientX) };
+    if (now.current.mark) start.at = [...event.touches].slice(0, 1).map(timeOf);
+  };
+  const move = (event: TouchEvent) => {
+    if (!start || now.current.mark) return;
+    const { whole, zoom } = now.current;
+    const per = (start.span[1] - start.span[0]) / drawn.over.clientWidth;
+    const xs = [...event.touches].slice(0, 2).map((touch) => touch.clientX);
+    const [a, b] = [start.at, xs];
+    if (a.length !== b.length || a[0] === undefined || b[0] === undefined) return;
+    if (a[1] === undefined || b[1] === undefined) {
+      zoom(within([start.span[0] - (b[0] - a[0]) * per, start.span[1] - (b[0] - a[0]) * per], whole));
+      return;
+    }
+    const factor = Math.abs(a[1] - a[0]) / Math.max(Math.abs(b[1] - b[0]), 20);
+    const middle = (start.span[0] + start.span[1]) / 2 - ((b[0] + b[1] - a[0] - a[1]) / 2) * per;
+    const half = ((start.span[1] - start.span[0]) / 2) * factor;
+    zoom(within([middle - half, middle + half], whole));
+  };
+  const end = (event: TouchEvent) => {
+    const first = start?.at[0];
+    const last = event.changedTouches[0];
+    if (now.current.mark && first !== undefined && last) {
+      const to = timeOf(last);
+      if (Math.abs(to - first) > 0) now.current.mark(first < to ? [first, to] : [to, first]);
+    }
+    start = null;
+  };
+  drawn.over.addEventListener("touchstart", begin, { passive: true });
+  drawn.over.addEventListener("touchmove", move, { passive: true });
+  drawn.over.addEventListener("touchend", end, { passive: true });
+  return () => {
+    drawn.over.removeEventListener("touchstart", begin);
+    drawn.over.removeEventListener("touchmove", move);
+    drawn.over.removeEventListener("touchend", end);
+  };
+}

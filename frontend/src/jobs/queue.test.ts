@@ -1,0 +1,103 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { Away, Refusal } from "../api/client";
+import { type Entry, type JobSheet, Queue, type Send, type Store } from "./queue";
+
+const entry = (key: string, step = "lift") =>
+  ({ key, step, what: "done", by: "mechanic", at: "2026-05-02T10:00:00Z" }) as unknown as Entry;
+const sheet = { id: 7 } as unknown as JobSheet;
+
+function store(full = false): Store & { map: Map<string, unknown> } {
+  const map = new Map<string, unknown>();
+  return {
+    map,
+    get: async <T>(key: string) => map.get(key) as T | undefined,
+    set: async (key, value) => {
+      if (full) throw new DOMException("full", "QuotaExceededError");
+      map.set(key, value);
+    },
+    del: async (key) => void map.delete(key),
+    keys: async () => [...map.keys()],
+  };
+}
+
+/** A server that counts each key once, and loses lines and answers as it is asked to. */
+function server(lines: ("ok" | "lost" | "answer lost" | "refused")[] = []) {
+  const seen: string[] = [];
+  const send: Send = async (item) => {
+    const how = lines.shift() ?? "ok";
+    if (how === "lost") throw new Away();
+    const key = "entry" in item ? item.entry.key : item.key;
+    if (how === "refused") throw new Refusal(422, "no", []);
+    if (!seen.includes(key)) seen.push(key);
+    if (how === "answer lost") throw new Away();
+    return sheet;
+  };
+  return { seen, send };
+}
+
+describe("the queue of a sheet", () => {
+  it("in order, each once, whatever happens to the line", async () => {
+    const ways = fc.array(fc.constantFrom("ok" as const, "lost" as const, "answer lost" as const), { maxLength: 20 });
+    await fc.assert(
+      fc.asyncProperty(ways, fc.integer({ min: 1, max: 8 }), async (lines, count) => {
+        const { seen, send } = server([...lines]);
+        const queue = new Queue("a", store(), send, () => 1000);
+        const wanted = Array.from({ length: count }, (_, at) => `key-${at}-entry`);
+        for (const key of wanted) await queue.add({ sheet: 7, entry: entry(key) });
+        for (let tries = 0; tries < 40 && (await queue.waiting()).length > 0; tries += 1)
+          await queue.flush().catch((error) => expect(error).toBeInstanceOf(Away));
+        expect(seen).toEqual(wanted);
+      }),
+    );
+  });
+
+  it("a clock that is set back does not change the order, after a reload either", async () => {
+    const kept = store();
+    const clock = [5000, 10, 20];
+    const first = new Queue("a", kept, server().send, () => clock.shift() ?? 0);
+    await first.add({ sheet: 7, entry: entry("key-first-1") });
+    await first.add({ sheet: 7, entry: entry("key-second-2") });
+    const { seen, send } = server();
+    const again = new Queue("a", kept, send, () => 1);
+    await again.add({ sheet: 7, entry: entry("key-third-3") });
+    await again.flush();
+    expect(seen).toEqual(["key-first-1", "key-second-2", "key-third-3"]);
+  });
+
+  it("what is refused stays with its reason, and the rest goes on", async () => {
+    const { seen, send } = server(["refused", "ok"]);
+    const queue = new Queue("a", store(), send);
+    await queue.add({ sheet: 7, entry: entry("key-wrong-1") });
+    await queue.add({ sheet: 7, entry: entry("key-right-2") });
+    await queue.flush();
+    const left = await queue.waiting(7);
+    expect(left.map((item) => item.refused)).toEqual(["no"]);
+    expect(seen).toEqual(["key-right-2"]);
+    if (left[0]) await queue.drop(left[0]);
+    expect(await queue.waiting()).toEqual([]);
+  });
+
+  it("a full device is said, not hidden", async () => {
+    const queue = new Queue("a", store(true), server().send);
+    await expect(queue.add({ sheet: 7, entry: entry("key-1-abcdef") })).rejects.toThrow("full");
+  });
+
+  it("another account of the same device sends nothing of the first", async () => {
+    const kept = store();
+    await new Queue("a", kept, server().send).add({ sheet: 7, entry: entry("key-1-abcdef") });
+    const { seen, send } = server();
+    await new Queue("b", kept, send).flush();
+    expect(seen).toEqual([]);
+    expect(await new Queue("b", kept, send).waiting()).toEqual([]);
+  });
+
+  it("two flushes at once send once", async () => {
+    const { seen, send } = server();
+    const queue = new Queue("a", store(), send);
+    await queue.add({ sheet: 7, entry: entry("key-1-abcdef") });
+    await Promise.all([queue.flush(), queue.flush()]);
+    expect(seen).toEqual(["key-1-abcdef"]);
+    expect(await queue.keptSheet(7)).toEqual(sheet);
+  });
+});

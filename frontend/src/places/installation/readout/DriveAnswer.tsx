@@ -1,0 +1,114 @@
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { Link } from "react-router";
+import type { Proof, RecordingOut } from "../../../recordings/queries";
+import { fixed, percent, signed, today } from "../../../ui/format";
+import { attempt } from "../../../ui/toaster";
+import { t } from "../../../ui/words";
+import { verifyStage } from "../bench/queries";
+import { useEditing } from "../context";
+
+const MOST_PAIRS = 4;
+
+/** A few of the speeds that were held, over the whole drive, for the fault finder. */
+function someOf(pairs: Proof["check"]["pairs"]) {
+  const step = Math.max(Math.ceil(pairs.length / MOST_PAIRS), 1);
+  const some = pairs.filter((_, place) => place % step === 0);
+  return some.map((pair) => `pair=${pair.true_kmh.toFixed(2)}:${pair.shown_kmh.toFixed(2)}`).join("&");
+}
+
+/** Right or wrong, and what to do. */
+export function Answer({ proof, readout, recording }: { proof: Proof; readout: number; recording: RecordingOut }) {
+  const { evaluated, command, role, set, installationId } = useEditing();
+  const { check, verdict, to_type } = proof;
+  const test = evaluated.document.vehicle_kind === "boat" ? ("water" as const) : ("road" as const);
+  const note = t("{0}: {1} % ± {2} %", recording.name, signed(check.error_pct), percent(check.expanded_pct)).slice(
+    0,
+    80,
+  );
+  return (
+    <Box bg="road" color="chalk" borderRadius="lg" borderWidth="3px" borderColor="road.edge" p={4} data-testid="proof">
+      <Text fontSize="xl" fontWeight="700">
+        {verdict === "wrong" ? "✕" : "✓"} {proof.text}
+      </Text>
+      {check.offset_kmh !== 0 && <Text>{check.text}</Text>}
+      {proof.action && !proof.changed && (
+        <Text fontWeight="600" color="signal.onRoad">
+          {proof.action}
+        </Text>
+      )}
+      <Text color="chalk.dim" fontSize="sm">
+        {t(
+          "{0} s of steady driving in {1} parts; the shown speed is {2} s behind.",
+          fixed(check.steady_s, 0),
+          check.parts.filter((part) => part.reason === null).length,
+          fixed(check.lag.lag_s, 2),
+        )}{" "}
+        {!proof.conflict && t("Expected from the installation: {0} %.", signed(proof.expected_error_pct))}
+      </Text>
+      {proof.conflict && <Text color="signal.onRoad">! {proof.conflict}</Text>}
+      {proof.changed && (
+        <Text fontWeight="600">
+          {t("The setting was changed since this drive. Drive again with the new one to prove it.")}
+        </Text>
+      )}
+      {check.advice && <Text mt={1}>{check.advice}</Text>}
+      {proof.causes.length > 0 && (
+        <Box mt={2} fontSize="sm">
+          <Text color="chalk.dim">{t("Likely causes")}</Text>
+          {proof.causes.slice(0, 3).map((cause) => (
+            <Text key={cause.code + cause.text}>
+              {cause.text} ({percent(cause.share_pct)} %)
+            </Text>
+          ))}
+        </Box>
+      )}
+      {verdict === "wrong" && (
+        <Link to={`/installation/${installationId}/faults?${someOf(check.pairs)}`}>
+          <Text textDecoration="underline" color="signal.onRoad" py={1}>
+            {t("Find the cause")}
+          </Text>
+        </Link>
+      )}
+      <Flex gap={2} mt={3} wrap="wrap">
+        {verdict !== "wrong" && !proof.changed && (
+          <Button
+            colorPalette="signal"
+            size="sm"
+            minH={{ base: "44px", md: "36px" }}
+            onClick={() => {
+              const verification = {
+                test,
+                on: today(),
+                by: role,
+                note,
+                value: null,
+                recording: recording.sha256,
+              };
+              attempt(t("Saving the test"), () =>
+                command((known) =>
+                  verifyStage(known, { stage: proof.conflict ? "readout" : null, readout, verification }),
+                ),
+              );
+            }}
+          >
+            {proof.conflict
+              ? t("Save as passed test of the readout alone")
+              : test === "water"
+                ? t("Save as passed water test")
+                : t("Save as passed road test")}
+          </Button>
+        )}
+        {to_type && !proof.changed && (
+          <Button
+            colorPalette="signal"
+            size="sm"
+            minH={{ base: "44px", md: "36px" }}
+            onClick={() => set(`readouts.${readout}.current_setting`, to_type.value)}
+          >
+            {t("It is entered: {0}", to_type.text)}
+          </Button>
+        )}
+      </Flex>
+    </Box>
+  );
+}

@@ -1,0 +1,85 @@
+import { Box, chakra, Flex, Heading, Stack, Text } from "@chakra-ui/react";
+import { Link, useParams } from "react-router";
+import { useInstallation } from "../../api/hooks";
+import { useJobs, useStartSheet } from "../../jobs/useSheet";
+import { Frame } from "../../ui/Frame";
+import { when } from "../../ui/format";
+import { Message } from "../../ui/Message";
+import { Small } from "../../ui/Small";
+import { t } from "../../ui/words";
+
+const Go = chakra(Link);
+const TAGS = [
+  ["sensor", t("Tag for the sensor")],
+  ["loom", t("Tag for the loom")],
+  ["dash", t("Tag for the dash")],
+] as const;
+
+/** The jobs of an installation: those that can be begun, and the sheets of those that were. */
+export default function JobsPlace() {
+  const id = Number(useParams().id);
+  const jobs = useJobs(id);
+  const installation = useInstallation(id).data;
+  const start = useStartSheet(id);
+  const name = installation && `${installation.vehicle_name} / ${installation.head.document.name}`;
+  return (
+    <Frame title={t("Job sheets")}>
+      <Box px={{ base: 3, md: 4 }} pb={6} w="100%" maxW="860px" mx="auto">
+        <Heading as="h1" size="2xl" pt={3}>
+          {t("Job sheets")}
+        </Heading>
+        {name && (
+          <Go to={`/installation/${id}`} textDecoration="underline" color="signal.fg" py={1} display="inline-block">
+            {name}
+          </Go>
+        )}
+        {jobs.isPending && <Message text={t("Opening …")} />}
+        {jobs.error && <Message text={jobs.error.message} bad />}
+        <Stack gap={2} mt={3} data-testid="sheets">
+          {jobs.data?.sheets.map((sheet) => (
+            <Flex key={sheet.id} bg="bg.panel" borderRadius="md" px={4} py={2} gap={3} align="center" wrap="wrap">
+              <Box flex="1" minW="200px">
+                <Go to={`/sheet/${sheet.id}`} fontWeight="600" textDecoration="underline" color="signal.fg">
+                  {sheet.title}
+                </Go>
+                <Text fontSize="sm" color="fg.muted">
+                  {sheet.signed_at
+                    ? t("Signed {0} by {1}", when(sheet.signed_at), sheet.signed_by)
+                    : t("Begun {0}, {1} of {2} steps", when(sheet.created_at), sheet.settled, sheet.steps)}
+                  {sheet.stopped && t(", stopped")}
+                </Text>
+              </Box>
+              <Text>{sheet.signed_at ? "✓" : sheet.stopped ? "✕" : "…"}</Text>
+            </Flex>
+          ))}
+        </Stack>
+        <Heading as="h2" size="md" mt={5} mb={2}>
+          {t("Start a sheet")}
+        </Heading>
+        <Flex gap={2} wrap="wrap">
+          {jobs.data?.offers.map((offer) => (
+            <Small key={offer.template} onClick={() => start.mutate(offer.template)} disabled={start.isPending}>
+              {offer.title}
+            </Small>
+          ))}
+        </Flex>
+        <Go to="/jobs" textDecoration="underline" color="signal.fg" display="inline-block" py={2}>
+          {t("Jobs of our own: write or change them")}
+        </Go>
+        <Heading as="h2" size="md" mt={5} mb={2}>
+          {t("Tags")}
+        </Heading>
+        <Text fontSize="sm" color="fg.muted" mb={2}>
+          {t("Labels with setting, count and gap; their code opens this installation on a phone of the network.")}
+        </Text>
+        <Flex gap={2} wrap="wrap">
+          {TAGS.map(([place, title]) => (
+            <Small key={place} asChild>
+              <a href={`/api/installations/${id}/tag/${place}`}>{title}</a>
+            </Small>
+          ))}
+        </Flex>
+      </Box>
+    </Frame>
+  );
+}

@@ -1,0 +1,222 @@
+import { Box, Flex, Grid, Heading, Stack, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import { numberIn } from "../../recordings/answers/shared";
+import { refusalOf } from "../../recordings/sending";
+import { TextField } from "../../ui/fields";
+import { figure, fixed } from "../../ui/format";
+import { Small } from "../../ui/Small";
+import { useHeld } from "../../ui/useHeld";
+import { t } from "../../ui/words";
+import { type DueItem, useDue, useServiceChanges } from "./queries";
+
+const STATES: Record<DueItem["state"], string> = { overdue: t("✕ overdue"), soon: t("! soon"), later: t("later") };
+const NOTHING = { text: "", on: "", km: "", hours: "", months: "", every: "", who: "" };
+
+/** When something is due, in words. */
+function whenDue({ due, forecast }: DueItem) {
+  return [
+    due.on && t("on {0}", due.on),
+    due.at_km != null && t("at {0} km", figure(due.at_km, 0.01)),
+    due.at_hours != null && t("at {0} h", figure(due.at_hours, 0.01)),
+    forecast && t("reached about {0}, ± {1} days", forecast.on, forecast.within_days),
+    due.every_months != null && t("every {0} months", due.every_months),
+    due.every_km != null && t("every {0} km", figure(due.every_km, 0.01)),
+  ]
+    .filter(Boolean)
+    .join(", ");
+}
+
+/** What is due, the most pressing first; done, put off with a reason, or added. */
+export function DueList({ vehicle }: { vehicle: number }) {
+  const found = useDue(vehicle).data;
+  const { changeDue, removeDue } = useServiceChanges(vehicle);
+  return (
+    <Box data-testid="due">
+      <Heading as="h2" size="lg" mb={2}>
+        {t("Due")}
+      </Heading>
+      {found?.wear && (
+        <Text mb={2} data-testid="wear">
+          {found.wear.text} {t("Worn out at about {0} km.", fixed(found.wear.worn_out_km, 0))}
+        </Text>
+      )}
+      {found && <WearLimit key={found.wear_limit_pct} vehicle={vehicle} limit_pct={found.wear_limit_pct} />}
+      <Stack gap={2}>
+        {found?.items.length === 0 && <Text color="fg.muted">{t("Nothing is due.")}</Text>}
+        {found?.items.map((item) => (
+          <Flex
+            key={item.id}
+            bg="bg.panel"
+            borderRadius="md"
+            px={4}
+            py={2}
+            gap={3}
+            align="center"
+            wrap="wrap"
+            data-state={item.state}
+          >
+            <Box flex="1" minW="200px">
+              <Text fontWeight="600">{item.text}</Text>
+              <Text fontSize="sm" color="fg.muted">
+                {[STATES[item.state], whenDue(item), item.assigned_to && t("for: {0}", item.assigned_to), item.reason]
+                  .filter(Boolean)
+                  .join("; ")}
+              </Text>
+            </Box>
+            <Small
+              aria-label={t("Done: {0}", item.text)}
+              onClick={() => changeDue.mutate({ id: item.id, done: true, postponed_to: null, reason: "" })}
+            >
+              {t("Done")}
+            </Small>
+            <PutOff
+              put={(postponed_to, reason) => changeDue.mutate({ id: item.id, done: false, postponed_to, reason })}
+            />
+            <Small variant="ghost" aria-label={t("Remove {0}", item.text)} onClick={() => removeDue.mutate(item.id)}>
+              ✕
+            </Small>
+          </Flex>
+        ))}
+      </Stack>
+      <NewDue vehicle={vehicle} />
+    </Box>
+  );
+}
+
+/** How much wear may move the shown speed before it is due. */
+function WearLimit({ vehicle, limit_pct }: { vehicle: number; limit_pct: number }) {
+  const { setWearLimit } = useServiceChanges(vehicle);
+  const [text, set] = useState(fixed(limit_pct, 1));
+  const value = numberIn(text);
+  return (
+    <Flex gap={3} align="end" wrap="wrap" mb={3}>
+      <Box w="230px">
+        <TextField
+          label={t("Wear limit, shown speed")}
+          unit="%"
+          numeric
+          value={text}
+          change={set}
+          testId="wear-limit"
+        />
+      </Box>
+      {value !== null && value !== limit_pct && (
+        <Small disabled={setWearLimit.isPending} onClick={() => setWearLimit.mutate(value)}>
+          {t("Set the limit")}
+        </Small>
+      )}
+      {setWearLimit.error && (
+        <Text role="alert" color="bad.fg" fontWeight="600">
+          {refusalOf(setWearLimit.error)}
+        </Text>
+      )}
+    </Flex>
+  );
+}
+
+/** A later date, with the reason. */
+function PutOff({ put }: { put: (to: string, reason: string) => void }) {
+  const [open, setOpen] = useState(false);
+  const [to, setTo] = useState("");
+  const [reason, setReason] = useState("");
+  if (!open) return <Small onClick={() => setOpen(true)}>{t("Put off")}</Small>;
+  return (
+    <Flex gap={2} align="end" wrap="wrap" w="100%">
+      <Box w="170px">
+        <TextField label={t("To")} type="date" value={to} change={setTo} />
+      </Box>
+      <Box flex="1" minW="160px">
+        <TextField label={t("Why")} value={reason} change={setReason} />
+      </Box>
+      <Small
+        disabled={to === "" || reason.trim() === ""}
+        onClick={() => {
+          put(to, reason);
+          setOpen(false);
+        }}
+      >
+        {t("Put off")}
+      </Small>
+      <Small variant="ghost" onClick={() => setOpen(false)}>
+        {t("Cancel")}
+      </Small>
+    </Flex>
+  );
+}
+
+/** Something new that is to be done. */
+function NewDue({ vehicle }: { vehicle: number }) {
+  const { addDue } = useServiceChanges(vehicle);
+  const [held, set] = useHeld(`due ${vehicle}`, NOTHING);
+  const change = (some: Partial<typeof held>) => set({ ...held, ...some });
+  return (
+    <details>
+      <summary style={{ cursor: "pointer", minHeight: 32, marginTop: 8 }}>{t("Add what is due")}</summary>
+      <Grid templateColumns="repeat(auto-fit, minmax(150px, 1fr))" gap={3} mt={1}>
+        <TextField
+          label={t("What is to be done")}
+          value={held.text}
+          change={(text) => change({ text })}
+          testId="due-text"
+        />
+        <TextField label={t("On")} type="date" value={held.on} change={(on) => change({ on })} testId="due-on" />
+        <TextField
+          label={t("At the odometer's")}
+          unit="km"
+          numeric
+          value={held.km}
+          change={(km) => change({ km })}
+          testId="due-km"
+        />
+        <TextField label={t("At hours")} unit="h" numeric value={held.hours} change={(hours) => change({ hours })} />
+        <TextField
+          label={t("Again every")}
+          unit={t("months")}
+          numeric
+          value={held.months}
+          change={(months) => change({ months })}
+        />
+        <TextField
+          label={t("Again every")}
+          unit="km"
+          numeric
+          value={held.every}
+          change={(every) => change({ every })}
+        />
+        <TextField label={t("For (role)")} value={held.who} change={(who) => change({ who })} />
+      </Grid>
+      <Flex mt={2} gap={3} align="center" wrap="wrap">
+        <Small
+          disabled={addDue.isPending}
+          onClick={() =>
+            addDue.mutate(
+              {
+                text: held.text,
+                assigned_to: held.who,
+                installation_id: null,
+                task_id: null,
+                reason: "",
+                due: {
+                  on: held.on || null,
+                  at_km: numberIn(held.km),
+                  at_hours: numberIn(held.hours),
+                  every_months: numberIn(held.months),
+                  every_km: numberIn(held.every),
+                  every_hours: null,
+                },
+              },
+              { onSuccess: () => set(NOTHING) },
+            )
+          }
+        >
+          {t("Add")}
+        </Small>
+        {addDue.error && (
+          <Text role="alert" color="bad.fg" fontWeight="600">
+            {refusalOf(addDue.error)}
+          </Text>
+        )}
+      </Flex>
+    </details>
+  );
+}

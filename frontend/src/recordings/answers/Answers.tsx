@@ -1,0 +1,71 @@
+import { Box, chakra, Flex, Heading, Stack, Text } from "@chakra-ui/react";
+import { Link } from "react-router";
+import { useSheet } from "../../api/hooks";
+import { useAddressed } from "../../ui/address";
+import { Views } from "../../ui/Views";
+import { t } from "../../ui/words";
+import type { RecordingOut } from "../queries";
+import { Coasting } from "./Coasting";
+import { Distance } from "./Distance";
+import { Earlier } from "./Earlier";
+import { Health } from "./Health";
+import { Runs } from "./Runs";
+import { Slip } from "./Slip";
+
+const Go = chakra(Link);
+
+/** What a recording says by itself: its signal, slip, runs there and back; and where it proves a display or a ring. */
+export function Answers({ recording }: { recording: RecordingOut }) {
+  const [view, choose] = useAddressed("answer");
+  const speeds = recording.channels.filter((channel) => channel.quantity === "speed");
+  const views = [];
+  if (speeds.length > 0)
+    views.push({ code: "health", label: t("Signal health"), content: <Health recording={recording} /> });
+  if (speeds.length > 1) {
+    views.push({ code: "slip", label: t("Slip"), content: <Slip recording={recording} /> });
+    if (recording.channels.some((channel) => channel.quantity === "course"))
+      views.push({ code: "runs", label: t("Reciprocal runs"), content: <Runs recording={recording} /> });
+  }
+  if (speeds.length > 0) {
+    views.push({ code: "distance", label: t("Distance"), content: <Distance recording={recording} /> });
+    views.push({ code: "coast", label: t("Coast-down"), content: <Coasting recording={recording} /> });
+  }
+  return (
+    <Stack gap={3} mt={4} data-testid="answers">
+      <Heading as="h2" size="md">
+        {t("Results")}
+      </Heading>
+      <Proving recording={recording} />
+      {views.length > 0 && (
+        <Box bg="bg.panel" p={3} borderRadius="md" minW={0}>
+          <Views label={t("Results")} chosen={view ?? "health"} choose={choose} views={views} />
+        </Box>
+      )}
+      <Earlier recording={recording} />
+    </Stack>
+  );
+}
+
+/** The installations that it can prove. */
+function Proving({ recording }: { recording: RecordingOut }) {
+  const rows = useSheet(recording.vehicle).data?.sheet.rows ?? [];
+  const pulses = recording.channels.some((channel) => channel.quantity === "pulses");
+  if (rows.length === 0 || (!pulses && !recording.usual)) return null;
+  const to = pulses ? "target?view=capture" : "readout?view=drive";
+  return (
+    <Flex gap={4} wrap="wrap" align="baseline">
+      <Text>{pulses ? t("Use as the count of:") : t("Check the display of:")}</Text>
+      {rows.map((row) => (
+        <Go
+          key={row.installation}
+          to={`/installation/${row.installation}/${to}&recording=${recording.id}`}
+          textDecoration="underline"
+          color="signal.fg"
+          py={1}
+        >
+          {row.name}
+        </Go>
+      ))}
+    </Flex>
+  );
+}

@@ -1,0 +1,114 @@
+import { Box, chakra, Flex, Stack, Text } from "@chakra-ui/react";
+import { Link } from "react-router";
+import { api, type StageName } from "../../api/client";
+import { useSheet } from "../../api/hooks";
+import { ChoiceField } from "../../ui/fields";
+import { fixed } from "../../ui/format";
+import { useUnits } from "../../ui/units";
+import { useHeld } from "../../ui/useHeld";
+import { t } from "../../ui/words";
+import type { RecordingOut } from "../queries";
+import { Rows, State, speedOptions, useAnswer } from "./shared";
+
+const Go = chakra(Link);
+const STAGES: Record<StageName, string> = {
+  wheel: t("Wheel"),
+  drive: t("Drive"),
+  target: t("Target"),
+  sensor: t("Sensor"),
+  signal: t("Signal"),
+  readout: t("Readout"),
+};
+
+/** Dropouts, doubles and spikes of one of its speeds. */
+export function Health({ recording }: { recording: RecordingOut }) {
+  const { show } = useUnits();
+  const rows = useSheet(recording.vehicle).data?.sheet.rows ?? [];
+  const speeds = recording.channels.filter((channel) => channel.quantity === "speed");
+  const first = recording.usual?.shown_channel ?? speeds[0]?.name ?? "";
+  const [channel, hold] = useHeld(`health ${recording.id}`, first);
+  const answer = useAnswer(recording, "health", channel, (id) =>
+    api.POST("/api/recordings/{recording_id}/health", {
+      params: { path: { recording_id: id } },
+      body: { channel, reference: recording.usual?.true_channel ?? "" },
+    }),
+  );
+  const found = answer.error ? undefined : answer.data;
+  const kinds: Record<string, string> = {
+    dropout: t("dropout"),
+    half: t("half speed"),
+    double: t("double speed"),
+    spike: t("spike"),
+    stuck: t("stuck"),
+    low: t("nothing at low speed"),
+    high: t("behind at high speed"),
+    ripple: t("ripple"),
+  };
+  return (
+    <Stack gap={2} mt={2}>
+      {speeds.length > 1 && (
+        <ChoiceField
+          label={t("Speed")}
+          value={channel}
+          change={hold}
+          options={speedOptions(recording)}
+          testId="health-channel"
+        />
+      )}
+      <State answer={answer} />
+      {found && (
+        <>
+          <Text fontSize="lg" fontWeight="700" data-testid="health">
+            {found.kinds.length > 0 ? "✕" : "✓"} {found.text}
+          </Text>
+          {found.kinds.map((kind) => (
+            <Box key={kind.kind}>
+              <Text fontWeight="600">{kind.text}</Text>
+              <Text color="fg.muted">{kind.cause}</Text>
+              {rows.length > 0 && (
+                <Flex gap={3} wrap="wrap" align="baseline" fontSize="sm">
+                  <Text as="span" color="fg.muted">
+                    {t("Go on at:")}
+                  </Text>
+                  {rows.map((row) => (
+                    <Go
+                      key={row.installation}
+                      to={`/installation/${row.installation}/${kind.stage}`}
+                      textDecoration="underline"
+                      color="signal.fg"
+                      py={1}
+                    >
+                      {t("{0}: {1}", row.name, STAGES[kind.stage])}
+                    </Go>
+                  ))}
+                  {rows.map((row) => (
+                    <Go
+                      key={`fault ${row.installation}`}
+                      to={`/installation/${row.installation}/faults?run=${kind.kind}`}
+                      textDecoration="underline"
+                      color="signal.fg"
+                      py={1}
+                    >
+                      {t("{0}: find the cause", row.name)}
+                    </Go>
+                  ))}
+                </Flex>
+              )}
+            </Box>
+          ))}
+          {found.events.length > 0 && (
+            <Rows
+              heads={[t("At, s"), t("What"), t("before"), t("then")]}
+              rows={found.events.map((event) => [
+                fixed(event.from_s - recording.begins_s, 1),
+                kinds[event.kind],
+                show(event.before_kmh, "km/h", 0.5).join(" "),
+                show(event.within_kmh, "km/h", 0.5).join(" "),
+              ])}
+            />
+          )}
+        </>
+      )}
+    </Stack>
+  );
+}

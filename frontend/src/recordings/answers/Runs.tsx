@@ -1,0 +1,79 @@
+import { Box, Stack, Text } from "@chakra-ui/react";
+import { api } from "../../api/client";
+import { fixed, signed, when } from "../../ui/format";
+import { useUnits } from "../../ui/units";
+import { t } from "../../ui/words";
+import { type RecordingOut, useDrift } from "../queries";
+import { Rows, SpeedFields, State, useAnswer, useSpeeds } from "./shared";
+
+/** The same stretch there and back: current, wind and slope cancel. */
+export function Runs({ recording }: { recording: RecordingOut }) {
+  const { show } = useUnits();
+  const [asked, hold] = useSpeeds(recording, "runs");
+  const answer = useAnswer(recording, "reciprocal", asked, (id) =>
+    api.POST("/api/recordings/{recording_id}/reciprocal", { params: { path: { recording_id: id } }, body: asked }),
+  );
+  const found = answer.error ? undefined : answer.data;
+  const speed = (kmh: number) => show(kmh, "km/h", 0.5).join(" ");
+  return (
+    <Stack gap={2}>
+      <SpeedFields
+        recording={recording}
+        asked={asked}
+        hold={hold}
+        labels={{ true_channel: t("Speed over ground"), shown_channel: t("Shown speed") }}
+      />
+      <State answer={answer} />
+      {found && (
+        <>
+          <Text fontSize="lg" fontWeight="700" data-testid="reciprocal">
+            {found.text}
+          </Text>
+          {found.advice && <Text>{found.advice}</Text>}
+          <Text color="fg.muted" fontSize="sm">
+            {t(
+              "Current along the first run: {0} at first, {1} at last.",
+              speed(found.current_first_kmh),
+              speed(found.current_last_kmh),
+            )}
+          </Text>
+          <Rows
+            heads={[t("Run from, s"), t("to, s"), t("heading"), t("over ground"), t("shown")]}
+            rows={found.runs.map((run) => [
+              fixed(run.from_s - recording.begins_s, 0),
+              fixed(run.to_s - recording.begins_s, 0),
+              `${fixed(run.course_deg, 0)}°`,
+              speed(run.ground_kmh),
+              speed(run.shown_kmh),
+            ])}
+          />
+          <Drifting recording={recording} />
+        </>
+      )}
+    </Stack>
+  );
+}
+
+/** The same runs in the vehicle's other recordings: a paddle grows over. */
+function Drifting({ recording }: { recording: RecordingOut }) {
+  const found = useDrift(recording.id).data;
+  if (!found || found.runs.length < 2) return null;
+  return (
+    <Box borderTopWidth="1px" pt={2} data-testid="drift">
+      {found.drift && (
+        <Text fontWeight="600">
+          {found.drift.text} {found.drift.advice}
+        </Text>
+      )}
+      <Rows
+        heads={[t("Recorded"), t("recording"), t("error, %"), "± %"]}
+        rows={found.runs.map((run) => [
+          when(new Date(run.at_s * 1000).toISOString()),
+          run.name,
+          signed(run.error_pct, 1),
+          fixed(run.expanded_pct, 1),
+        ])}
+      />
+    </Box>
+  );
+}

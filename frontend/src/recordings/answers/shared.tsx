@@ -1,0 +1,125 @@
+import { Grid, Table, Text } from "@chakra-ui/react";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { data, type Schemas } from "../../api/client";
+import { type Work, worked } from "../../api/work";
+import { ChoiceField } from "../../ui/fields";
+import { TableRoot } from "../../ui/TableRoot";
+import { useHeld } from "../../ui/useHeld";
+import { t } from "../../ui/words";
+import { type RecordingOut, recordingKeys } from "../queries";
+import { refusalOf } from "../sending";
+
+const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1, py: 1 } };
+export type Speeds = Schemas["SpeedsIn"];
+type Ask = (id: number) => Promise<{ data?: Work }>;
+
+/** What was typed as a number, in either way of writing decimals; null where it is none. */
+export const numberIn = (typed: string) =>
+  /^\s*\d+([.,]\d+)?\s*$/.test(typed) ? Number(typed.replace(",", ".")) : null;
+
+/** The same with a sign before it. */
+export const signedIn = (typed: string) => {
+  const [, sign = "", rest = ""] = /^\s*([-−+]?)(.*)$/.exec(typed) ?? [];
+  const value = numberIn(rest);
+  return value === null ? null : sign === "" || sign === "+" ? value : -value;
+};
+
+/** The speeds of a recording, to choose from. */
+export const speedOptions = (recording: RecordingOut) =>
+  recording.channels.filter((channel) => channel.quantity === "speed").map(({ name }) => ({ code: name, label: name }));
+
+/** The answer to one question; the same question again is answered at once. */
+export function useAnswer<
+  Key extends "health" | "slip" | "traction" | "reciprocal" | "distance" | "coast_down" | "ring_change",
+>(recording: RecordingOut, key: Key, asked: unknown, ask: Ask) {
+  const client = useQueryClient();
+  return useQuery({
+    queryKey: ["recordings", recording.id, key, recording.channels, asked],
+    enabled: recording.state === "ready" && asked !== null,
+    queryFn: async ({ signal }) => {
+      const found = (await worked(data(ask(recording.id)), signal))[key];
+      client.invalidateQueries({ queryKey: recordingKeys.results(recording.id) });
+      return found as NonNullable<Work[Key]>;
+    },
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    retry: false,
+  });
+}
+
+/** Two of the recording's speeds, each to be chosen. */
+export function useSpeeds(recording: RecordingOut, name: string, start?: Speeds) {
+  const usual = start ?? recording.usual ?? { true_channel: "", shown_channel: "" };
+  const [held, hold] = useHeld<Speeds>(`${name} ${recording.id}`, usual);
+  return [held, hold] as const;
+}
+
+export function SpeedFields({
+  recording,
+  asked,
+  hold,
+  labels,
+}: {
+  recording: RecordingOut;
+  asked: Speeds;
+  hold: (next: Speeds) => void;
+  labels: { true_channel: string; shown_channel: string };
+}) {
+  const options = recording.channels
+    .filter((channel) => channel.quantity === "speed")
+    .map(({ name }) => ({ code: name, label: name }));
+  return (
+    <Grid templateColumns="repeat(auto-fit, minmax(180px, 1fr))" gap={3} mt={2}>
+      {(["true_channel", "shown_channel"] as const).map((name) => (
+        <ChoiceField
+          key={name}
+          label={labels[name]}
+          value={asked[name]}
+          change={(channel) => hold({ ...asked, [name]: channel })}
+          options={options}
+          testId={name}
+        />
+      ))}
+    </Grid>
+  );
+}
+
+/** A table of figures. */
+export function Rows({ heads, rows }: { heads: string[]; rows: (string | undefined)[][] }) {
+  return (
+    <TableRoot css={TABLE}>
+      <Table.Header>
+        <Table.Row>
+          {heads.map((head) => (
+            <Table.ColumnHeader key={head}>{head}</Table.ColumnHeader>
+          ))}
+        </Table.Row>
+      </Table.Header>
+      <Table.Body>
+        {rows.map((row) => (
+          <Table.Row key={row.join(" ")}>
+            {row.map((cell, place) => (
+              <Table.Cell key={heads[place]} fontFamily="mono">
+                {cell}
+              </Table.Cell>
+            ))}
+          </Table.Row>
+        ))}
+      </Table.Body>
+    </TableRoot>
+  );
+}
+
+export function State({ answer }: { answer: { error: Error | null; isPending: boolean } }) {
+  if (answer.error)
+    return (
+      <Text role="alert" color="bad.fg" fontWeight="600" mt={2}>
+        {refusalOf(answer.error)}
+      </Text>
+    );
+  return answer.isPending ? (
+    <Text role="status" mt={2}>
+      {t("Working …")}
+    </Text>
+  ) : null;
+}

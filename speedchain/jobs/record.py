@@ -1,0 +1,190 @@
+"""What was done on a sheet: entries one after the other, what they come to, and what stands in the way of signing."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from speedchain.fields import InputError, Part, Problem, ShortText, Words, text_of
+from speedchain.jobs.sheet import TORQUE_UNITS, JobSheet, SheetStep
+from speedchain.results import result
+
+What = Literal["done", "skipped", "undone", "checked"]
+StepState = Literal["open", "done", "skipped", "stopped"]
+LEAST_REASON = 3
+
+
+class Entry(Part):
+    """One thing that a person did: a step done, skipped or taken back, or what another did, checked.
+
+    `key` is made by the device and new for every entry: sent twice, it counts once. `at` is the device's clock, shown and
+    never used for the order: entries count in the order in which they come.
+    """
+
+    key: Annotated[str, Field(pattern="^[A-Za-z0-9-]{8,64}$")]
+    step: Annotated[str, Field(min_length=1, max_length=40)]
+    what: What
+    answer: bool | None = None
+    value: Annotated[str, Field(max_length=40)] = ""
+    unit: Annotated[str, Field(max_length=12)] = ""
+    reason: Annotated[str, Field(max_length=400)] = ""
+    acknowledged: bool = False
+    by: ShortText = ""
+    at: datetime
+
+
+@result
+class StepRecord:
+    """What a step has come to, by whom, and who checked it."""
+
+    code: str
+    state: StepState
+    value: str
+    unit: str
+    reason: str
+    by: str
+    checked_by: str
+    at: datetime | None
+
+
+def check_entry(sheet: JobSheet, entry: Entry) -> SheetStep:
+    """The step of an entry.
+
+    Raises
+    ------
+    `InputError` for a step that the sheet does not have, an answer, value, unit, acknowledgement or reason that is missing.
+    """
+    step = next((item for item in sheet.steps if item.code == entry.step), None)
+    if step is None:
+        raise InputError(
+            text_of("The sheet has no step {0}.", entry.step),
+            remedy="Open the sheet again.",
+            path="step",
+            value=entry.step,
+        )
+    if not entry.by.strip():
+        raise InputError("It is not said who did it.", remedy="Enter a role.", path="by")
+    if entry.what == "skipped" and step.safety and len(entry.reason.strip()) < LEAST_REASON:
+        raise InputError(
+            "This step protects people: it is skipped only with a reason.",
+            remedy="Write down why.",
+            limit=text_of("at least {0} letters", LEAST_REASON),
+            path="reason",
+        )
+    if entry.what == "done":
+        _check_done(step, entry)
+    return step
+
+
+def _check_done(step: SheetStep, entry: Entry) -> None:
+    if step.safety and step.caution and not entry.acknowledged:
+        raise InputError("The caution is not acknowledged.", remedy="Read it and confirm it.", path="acknowledged")
+    if step.kind == "decide" and entry.answer is None:
+        raise InputError("The check is not answered.", remedy="Answer yes or no.", path="answer")
+    if step.kind in ("measure", "torque") and not entry.value.strip():
+        raise InputError("The value is missing.", remedy="Enter it.", path="value")
+    if step.kind == "torque":
+        if entry.unit not in TORQUE_UNITS:
+            raise InputError(
+                text_of("{0} is no unit of torque.", entry.unit or "Nothing"),
+                remedy=text_of("Use one of {0}.", ", ".join(TORQUE_UNITS)),
+                path="unit",
+                value=entry.unit,
+            )
+        try:
+            value = float(entry.value.replace(",", "."))
+        except ValueError:
+            value = 0.0
+        if not 0 < value <= 100_000:
+            raise InputError(
+                text_of("{0} is no torque.", entry.value),
+                remedy="Enter the number from the vehicle's manual.",
+                limit="more than 0",
+                path="value",
+                value=entry.value,
+            )
+
+
+def records_of(sheet: JobSheet, entries: Sequence[Entry]) -> tuple[StepRecord, ...]:
+    """What each step has come to, from its entries in the order in which they came.
+
+    The last entry that did or skipped a step counts; one that took it back opens it. A check counts for what was done before
+    it, and only by somebody else.
+
+    Examples
+    --------
+    >>> from speedchain.jobs.sheet import SheetStep
+    >>> step = SheetStep(code="a", kind="tick", part="", text="", caution="", safety=False, stop="", second=True, measure=None, unit="", seconds=0)
+    >>> sheet = JobSheet(template="t", title="", needs="", steps=(step,))
+    >>> base = {"step": "a", "at": datetime(2026, 5, 2)}
+    >>> done = Entry(key="k-1-done-", what="done", by="builder", **base)
+    >>> same, other = (Entry(key=f"k-{by}-check", what="checked", by=by, **base) for by in ("builder", "steward"))
+    >>> records_of(sheet, [done, same])[0].checked_by, records_of(sheet, [done, other])[0].checked_by
+    ('', 'steward')
+    """
+    return tuple([_record(step, [item for item in entries if item.step == step.code]) for step in sheet.steps])
+
+
+def _record(step: SheetStep, entries: list[Entry]) -> StepRecord:
+    last: Entry | None = None
+    checked = ""
+    for entry in entries:
+        if entry.what == "checked":
+            if last is not None and last.what == "done" and _other(entry.by, last.by):
+                checked = entry.by
+        else:
+            last, checked = (None if entry.what == "undone" else entry), ""
+    if last is None:
+        return StepRecord(code=step.code, state="open", value="", unit="", reason="", by="", checked_by="", at=None)
+    stopped = last.what == "done" and step.kind == "decide" and last.answer is False and bool(step.stop)
+    state: StepState = "stopped" if stopped else "done" if last.what == "done" else "skipped"
+    value = {True: "yes", False: "no", None: last.value}[last.answer] if step.kind == "decide" else last.value
+    return StepRecord(
+        code=step.code,
+        state=state,
+        value=value,
+        unit=last.unit or (step.unit if last.value else ""),
+        reason=last.reason,
+        by=last.by,
+        checked_by=checked,
+        at=last.at,
+    )
+
+
+def _other(one: str, other: str) -> bool:
+    return one.strip().casefold() != other.strip().casefold()
+
+
+def before_signing(sheet: JobSheet, records: Sequence[StepRecord]) -> tuple[Problem, ...]:
+    """What stands in the way of signing: stops, safety steps that are open, second persons that are missing."""
+    found = []
+    for step, record in zip(sheet.steps, records, strict=True):
+        if record.state == "stopped":
+            found.append(Problem(step.code, text_of("Stopped at: {0}", step.text), step.stop))
+        elif record.state == "open" and step.safety:
+            found.append(
+                Problem(step.code, text_of("Not done: {0}", step.text), "Do it, or skip it with a written reason.")
+            )
+        elif record.state == "done" and step.second and not record.checked_by:
+            found.append(
+                Problem(
+                    step.code, text_of("Not checked: {0}", step.text), "A second person checks it and enters a role."
+                )
+            )
+    return tuple(found)
+
+
+def said_of(step: SheetStep, record: StepRecord) -> Words:
+    """A step's outcome in a few words."""
+    match record.state:
+        case "open":
+            return ""
+        case "skipped":
+            return text_of("skipped by {0}{1}", record.by, text_of(": {0}", record.reason) if record.reason else "")
+        case "done" | "stopped":
+            value = text_of("{0} {1}, ", record.value, record.unit) if record.value else ""
+            checked = text_of(", checked by {0}", record.checked_by) if record.checked_by else ""
+            return text_of("{0}{1}{2}", value, record.by, checked)

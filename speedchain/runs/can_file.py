@@ -1,0 +1,175 @@
+"""Logs of a CAN bus (candump and ASC): the signals that a DBC file describes."""
+
+from __future__ import annotations
+
+import io
+import logging
+import re
+from collections.abc import Iterator
+from typing import Any, BinaryIO
+
+from speedchain.fields import InputError, text_of
+from speedchain.results import result
+from speedchain.runs.recording import Batches, ChannelKind, Piece, Quantity, Tally, broken
+from speedchain.runs.table_file import SPEED_UNITS, spelled
+
+MOST_DBC_BYTES = 300_000
+MOST_SIGNALS = 40
+_TRUE = re.compile(r"gps|gnss|sat", re.IGNORECASE)
+_QUANTITIES: dict[str, Quantity] = {"hz": "frequency", "°": "course", "m": "distance"}
+
+
+@result
+class BusSignal:
+    """A signal of a bus: `message.signal`, its unit, and whether it seems to be a speed."""
+
+    name: str
+    unit: str
+    speed: bool
+
+
+def signals_of(dbc: str) -> tuple[BusSignal, ...]:
+    """The signals that a DBC describes.
+
+    Raises
+    ------
+    `InputError` for what is no DBC.
+
+    Examples
+    --------
+    >>> found = signals_of('BO_ 291 Wheels: 8 U\\n SG_ FrontLeft : 0|16@1+ (0.01,0) [0|655] "km/h" U\\n')
+    >>> found[0].name, found[0].unit, found[0].speed
+    ('Wheels.FrontLeft', 'km/h', True)
+    """
+    return tuple(
+        [
+            BusSignal(
+                name=f"{message.name}.{signal.name}",
+                unit=spelled(signal.unit or ""),
+                speed=spelled(signal.unit or "") in SPEED_UNITS,
+            )
+            for message in _database(dbc).messages
+            for signal in message.signals
+        ]
+    )
+
+
+def _database(dbc: str) -> Any:
+    import cantools
+
+    try:
+        return cantools.database.load_string(dbc, "dbc", strict=False)
+    except Exception as error:  # the parser's errors have no common class
+        raise InputError(
+            "This is no DBC file that can be read.",
+            remedy="Choose the DBC file that belongs to this bus.",
+            path="dbc",
+        ) from error
+
+
+def can_pieces(
+    file: BinaryIO, tally: Tally, *, dbc: str, wanted: tuple[str, ...] | None = None, asc: bool = False
+) -> Iterator[Piece]:
+    """The wanted signals of a log, one stream a message; without a choice those that are speeds.
+
+    Frames that the DBC does not describe are passed over; those that cannot be decoded are counted as bad.
+
+    Raises
+    ------
+    `InputError` without a DBC, without a wanted signal in it, or for a broken log.
+    """
+    if not dbc.strip():
+        raise InputError(
+            "A DBC file is needed: it says which bits of which message are a speed.",
+            remedy="Choose the DBC file of this bus.",
+            path="dbc",
+        )
+    database = _database(dbc)
+    chosen = wanted or tuple([signal.name for signal in signals_of(dbc) if signal.speed])
+    by_id: dict[int, tuple[Any, tuple[str, ...], list[float], Batches]] = {}
+    for message in database.messages:
+        taken = [signal for signal in message.signals if f"{message.name}.{signal.name}" in chosen][:MOST_SIGNALS]
+        if not taken:
+            continue
+        names = tuple([f"{message.name}.{signal.name}" for signal in taken])
+        factors = []
+        for name, signal in zip(names, taken, strict=True):
+            unit = spelled(signal.unit or "")
+            factors.append(SPEED_UNITS.get(unit, 1.0))
+            tally.kinds[name] = (
+                ChannelKind("speed", "km/h", _TRUE.search(name) is not None)
+                if unit in SPEED_UNITS
+                else ChannelKind(_QUANTITIES.get(unit, "other"), unit)
+            )
+        by_id[message.frame_id] = (
+            message,
+            tuple([signal.name for signal in taken]),
+            factors,
+            Batches(message.name, names),
+        )
+    if not by_id:
+        raise InputError(
+            "The DBC file describes no speed.",
+            remedy="Choose signals, or the DBC file that belongs to this bus.",
+            path="signals",
+        )
+    yield from _frames(file, tally, by_id, asc=asc)
+
+
+def _frames(file: BinaryIO, tally: Tally, by_id: dict[int, Any], *, asc: bool) -> Iterator[Piece]:
+    import can
+
+    lines: Any = _Counted(file, tally)
+    logging.getLogger("can").setLevel(logging.CRITICAL)  # broken lines are counted here, not logged
+    reader: Any = None
+    broken_at = -1
+    while True:
+        try:
+            if reader is None:
+                reader = iter(can.ASCReader(lines) if asc else can.CanutilsLogReader(lines))
+            frame = next(reader)
+        except StopIteration:
+            break
+        except Exception as error:  # a broken line: the readers raise what Python raises
+            if lines.number == broken_at:
+                broken(tally, lines.number, error, remedy="Export the log again.")
+                break
+            broken_at, reader = lines.number, None
+            tally.bad(text_of("line {0}", lines.number))
+            continue
+        found = by_id.get(frame.arbitration_id)
+        if found is None or frame.is_error_frame or frame.is_remote_frame:
+            continue
+        message, names, factors, batch = found
+        try:
+            values = message.decode(bytes(frame.data), decode_choices=False)
+            row = tuple([float(values[name]) * factor for name, factor in zip(names, factors, strict=True)])
+        except Exception:  # a frame that is too short, or another multiplexer
+            tally.bad(text_of("line {0}", lines.number))
+            continue
+        yield from batch.add(frame.timestamp, row)
+    for _, _, _, batch in by_id.values():
+        yield from batch.rest()
+
+
+class _Counted(io.TextIOBase):
+    """The lines of a file, counted."""
+
+    def __init__(self, file: BinaryIO, tally: Tally) -> None:
+        self.text = io.TextIOWrapper(file, "latin-1")
+        self.tally = tally
+        self.number = 0
+
+    def readline(self, size: int | None = -1, /) -> str:  # type: ignore[override]
+        """The next line."""
+        line = self.text.readline()
+        if line:
+            self.number += 1
+            self.tally.lines += 1
+        return line
+
+    def __next__(self) -> str:  # type: ignore[override]
+        line = self.readline()
+        if not line:
+            raise StopIteration
+        return line

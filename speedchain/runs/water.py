@@ -1,0 +1,244 @@
+"""Reciprocal runs: the same stretch there and back, so that current, wind or slope cancel."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from speedchain.fields import Words, text_of
+from speedchain.results import result
+from speedchain.runs.align import SpeedRecord, alike_points
+from speedchain.runs.check import on_times
+from speedchain.runs.steady import parts_of
+from speedchain.uncertainty import COVERAGE_FACTOR, student_factor
+
+Array = NDArray[np.float64]
+LEAST_RUN_S = 20.0
+EDGE_S = 4.0
+"""Left out at each end of a run, where a display still follows. Common practice."""
+STEADY_M_S2 = 0.06
+SHORT_GAP_S = 15.0
+SAME_WAY_DEG = 30.0
+MOST_RUNS = 8
+SOURCE_U_PCT = 0.1
+CURRENT_U_KMH_H = 4.0
+"""By how much a current may change in an hour, where two runs alone cannot tell. Common practice."""
+MOST_SPREAD_PCT = 5.0
+"""Speeds through the water of runs that belong together differ by less. Common practice."""
+STRAIGHT_DEG = 6.0
+"""A straight run's heading scatters by less. Common practice."""
+
+
+@result
+class WaterRun:
+    """One run [s]: its heading [°], mean speed over ground and mean shown speed [km/h], and how its heading scatters [°]."""
+
+    from_s: float
+    to_s: float
+    course_deg: float
+    ground_kmh: float
+    shown_kmh: float
+    scatter_deg: float
+    back: bool
+
+
+@result
+class Reciprocal:
+    """What reciprocal runs say: speed through the water, the shown speed, and the current at the first and the last run.
+
+    `error_pct` is shown/through water − 1; the current is positive the way of the first run.
+    """
+
+    runs: tuple[WaterRun, ...]
+    water_kmh: float
+    shown_kmh: float
+    error_pct: float
+    expanded_pct: float
+    current_first_kmh: float
+    current_last_kmh: float
+    text: Words
+    advice: Words
+
+
+def mean_of_means(speeds: Array) -> float:
+    """The speed without a current that changes evenly or more: means of neighbours, and of those again, until one is left.
+
+    Two runs: (V₁ + V₂)/2; three: (V₁ + 2V₂ + V₃)/4; four: (V₁ + 3V₂ + 3V₃ + V₄)/8.
+
+    Parameters
+    ----------
+    Speeds over ground of runs there and back in turn, at even times.
+
+    References
+    ----------
+    N. Bowditch, The American Practical Navigator (speed trials), from memory.
+
+    Examples
+    --------
+    >>> mean_of_means(np.array([12.0, 8.5, 11.0]))
+    10.0
+    """
+    values = np.asarray(speeds, dtype=float)
+    while values.size > 1:
+        values = (values[1:] + values[:-1]) / 2
+    return float(values[0])
+
+
+def reciprocal(
+    true: SpeedRecord, shown: SpeedRecord, course_deg: Array, *, least_kmh: float, accuracy_m: Array | None = None
+) -> Reciprocal | None:
+    """Runs there and back found in a recording, and what they say of a display; None without a pair of them.
+
+    The runs are the steady, straight parts with one heading or the opposite one. With a current c(t) = c₀ + c₁·t along the
+    first heading each run has V_i = W·r_i ± c(t_i), with r_i the shown speed against its mean: least squares for W, c₀ and,
+    from three runs on, c₁. Where all runs were driven alike at even times this is the mean of means.
+
+    ± comes from the scatter within the runs, or from what the fit leaves where that is more, with Student's factor; of two
+    runs alone from a change of the current that they cannot show; and from the scale of the true speed.
+
+    Parameters
+    ----------
+    Speed over ground and shown speed; heading over ground at the times of the first [°]; least speed that counts [km/h].
+
+    Examples
+    --------
+    >>> t = np.arange(0.0, 200.0, 1.0)
+    >>> way = np.where(t < 100, 0.0, 1.0)
+    >>> v = np.where((t > 90) & (t < 110), 0.0, 10 + 2 * (1 - 2 * way))
+    >>> found = reciprocal(SpeedRecord(t, v), SpeedRecord(t, np.where(v > 0, 9.5, 0)), 180 * way, least_kmh=3)
+    >>> round(found.water_kmh, 2), round(found.error_pct, 1), round(found.current_first_kmh, 1)
+    (10.0, -5.0, 2.0)
+    """
+    true = SpeedRecord(true.time_s, on_times(true, true.time_s))
+    shown_kmh = on_times(shown, true.time_s)
+    parts = parts_of(
+        true.time_s,
+        true.kmh,
+        shown_kmh,
+        course_deg=course_deg,
+        accuracy_m=accuracy_m,
+        least_kmh=least_kmh,
+        most_acceleration_m_s2=STEADY_M_S2,
+    )
+    steady = [(part.from_s, part.to_s) for part in parts if part.reason is None]
+    spans = [(begin + EDGE_S, end - EDGE_S) for begin, end in _joined(steady, true.time_s, course_deg)]
+    runs, noise = _runs(spans, true, shown_kmh, course_deg)
+    if not any(run.back for run in runs):
+        return None
+    times = np.array([(run.from_s + run.to_s) / 2 for run in runs])
+    times = times - times[0]
+    ground = np.array([run.ground_kmh for run in runs])
+    of_shown = np.array([run.shown_kmh for run in runs])
+    signs = np.array([-1.0 if run.back else 1.0 for run in runs])
+    mean_shown = float(of_shown.mean())
+    columns = [of_shown / mean_shown, signs]
+    if len(runs) > 2:
+        columns.append(signs * times)
+    design = np.column_stack(columns)
+    fitted, *_ = np.linalg.lstsq(design, ground, rcond=None)
+    left = ground - design @ fitted
+    freedom = len(runs) - design.shape[1]
+    inverse = np.linalg.pinv(design.T @ design)
+    scatter, factor = _scatter(float(left @ left), freedom, noise)
+    water = float(fitted[0])
+    unseen = 0.0 if len(runs) > 2 else CURRENT_U_KMH_H * float(times[-1]) / 3600 / 2
+    expanded = math.hypot(
+        100 * factor * scatter * math.sqrt(float(inverse[0, 0])) / water,
+        COVERAGE_FACTOR * 100 * unseen / water,
+        COVERAGE_FACTOR * SOURCE_U_PCT,
+    )
+    change = float(fitted[2]) if len(runs) > 2 else 0.0
+    error_pct = 100 * (mean_shown / water - 1)
+    first, last = float(fitted[1]), float(fitted[1]) + change * float(times[-1])
+    return Reciprocal(
+        runs=runs,
+        water_kmh=water,
+        shown_kmh=mean_shown,
+        error_pct=error_pct,
+        expanded_pct=expanded,
+        current_first_kmh=first,
+        current_last_kmh=last,
+        text=text_of(
+            "Speed through the water {0:.1f} km/h; the display shows {1:.1f} km/h: {2:+.1f} %, ± {3:.1f} %.",
+            water,
+            mean_shown,
+            error_pct,
+            expanded,
+        ),
+        advice=_advice(runs, of_shown),
+    )
+
+
+def _scatter(squares: float, freedom: int, noise: float) -> tuple[float, float]:
+    """By how much a run's mean scatters [km/h], and the factor to it: what the fit leaves where that is more than the noise
+    within runs explains (F test, 5 %), that noise otherwise, which many samples tell."""
+    from scipy.special import chdtri
+
+    if freedom > 0 and squares > float(chdtri(freedom, 0.05)) * noise**2:
+        return math.sqrt(squares / freedom), student_factor(freedom)
+    return noise, COVERAGE_FACTOR
+
+
+def _joined(spans: list[tuple[float, float]], time_s: Array, course_deg: Array) -> list[tuple[float, float]]:
+    """Spans with a short gap between them and one heading are one run: a wave is not its end."""
+    found: list[tuple[float, float]] = []
+    for begin, end in spans:
+        if found and begin - found[-1][1] < SHORT_GAP_S:
+            both = [_heading(course_deg[(time_s >= low) & (time_s < high)]) for low, high in (found[-1], (begin, end))]
+            if abs((both[1] - both[0] + 180) % 360 - 180) < SAME_WAY_DEG:
+                found[-1] = (found[-1][0], end)
+                continue
+        found.append((begin, end))
+    return found
+
+
+def _heading(course_deg: Array) -> float:
+    ahead = np.radians(course_deg)
+    return math.degrees(math.atan2(float(np.nanmean(np.sin(ahead))), float(np.nanmean(np.cos(ahead)))))
+
+
+def _runs(
+    spans: list[tuple[float, float]], true: SpeedRecord, shown_kmh: Array, course_deg: Array
+) -> tuple[tuple[WaterRun, ...], float]:
+    """Long enough parts along the heading of the first, or against it; and the noise of one run's mean [km/h]."""
+    runs: list[WaterRun] = []
+    noises = []
+    for begin, end in spans:
+        if end - begin < LEAST_RUN_S or len(runs) >= MOST_RUNS:
+            continue
+        low, high = np.searchsorted(true.time_s, (begin, end))
+        ahead = np.radians(course_deg[low:high])
+        east, north = float(np.nanmean(np.sin(ahead))), float(np.nanmean(np.cos(ahead)))
+        course = math.degrees(math.atan2(east, north)) % 360
+        off = abs((course - runs[0].course_deg + 180) % 360 - 180) if runs else 0.0
+        if min(off, 180 - off) > SAME_WAY_DEG:
+            continue
+        ratio = shown_kmh[low:high] - true.kmh[low:high]
+        noises.append(float(np.std(ratio)) * math.sqrt(min(alike_points(ratio) / ratio.size, 1.0)))
+        runs.append(
+            WaterRun(
+                from_s=begin,
+                to_s=end,
+                course_deg=course,
+                ground_kmh=float(true.kmh[low:high].mean()),
+                shown_kmh=float(shown_kmh[low:high].mean()),
+                scatter_deg=math.degrees(math.sqrt(max(-2 * math.log(max(math.hypot(east, north), 1e-9)), 0.0))),
+                back=off > 90,
+            )
+        )
+    return tuple(runs), float(np.mean(noises)) if noises else 0.0
+
+
+def _advice(runs: tuple[WaterRun, ...], of_shown: Array) -> Words:
+    if max(run.scatter_deg for run in runs) > STRAIGHT_DEG:
+        return (
+            "A run was not straight: in a turn the wash of the propeller reaches the paddle and falsifies it. "
+            "Steer for a mark ahead and run again."
+        )
+    if float(np.ptp(of_shown)) > MOST_SPREAD_PCT / 100 * float(of_shown.mean()):
+        return "The shown speeds of the runs differ much. Leave the throttle where it is for all runs."
+    if len(runs) < 3:
+        return "Two runs hold for a steady current. Run a third time: a current that changes cancels as well."
+    return ""

@@ -1,0 +1,142 @@
+"""What is due: by a date, a distance or hours; once, or again and again."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from datetime import date as Date
+from datetime import timedelta
+from typing import Annotated, Literal, NamedTuple
+
+import numpy as np
+from pydantic import Field
+
+from speedchain.fields import Part
+from speedchain.results import result
+from speedchain.uncertainty import student_factor
+
+DueState = Literal["overdue", "soon", "later"]
+SOON_DAYS = 14
+SOON_SHARE = 0.05
+"""A distance or hours are due soon within a twentieth of them. Common practice."""
+MOST_AHEAD_DAYS = 3650
+
+
+class Due(Part):
+    """When something is due: on a date, at a reading of the odometer [km] or of the hours; and after how much again."""
+
+    on: Date | None = None
+    at_km: Annotated[float, Field(ge=0, le=10_000_000)] | None = None
+    at_hours: Annotated[float, Field(ge=0, le=1_000_000)] | None = None
+    every_months: Annotated[int, Field(ge=1, le=240)] | None = None
+    every_km: Annotated[float, Field(gt=0, le=1_000_000)] | None = None
+    every_hours: Annotated[float, Field(gt=0, le=100_000)] | None = None
+
+
+class Reading(NamedTuple):
+    """A reading of an odometer or hour meter on a date."""
+
+    on: Date
+    value: float
+
+
+@result
+class Forecast:
+    """When a reading will be reached: the day, and how many days earlier or later it may be."""
+
+    on: Date
+    within_days: int
+
+
+def due_state(
+    due: Due, *, today: Date, km: float | None, hours: float | None, forecast: Forecast | None = None
+) -> DueState:
+    """Whether it is overdue, due soon, or later: whichever of date, distance and hours comes first. What a forecast reaches
+    within the next days is due soon: only a reading makes it overdue.
+
+    Examples
+    --------
+    >>> due_state(Due(on=Date(2026, 5, 1), at_km=5000), today=Date(2026, 4, 1), km=4900, hours=None)
+    'soon'
+    >>> due_state(Due(at_km=5000), today=Date(2026, 4, 1), km=5000, hours=None)
+    'overdue'
+    """
+    states: list[DueState] = []
+    if due.on is not None:
+        left = (due.on - today).days
+        states.append("overdue" if left < 0 else "soon" if left <= SOON_DAYS else "later")
+    for limit, now in ((due.at_km, km), (due.at_hours, hours)):
+        if limit is not None and now is not None:
+            states.append("overdue" if now >= limit else "soon" if now >= limit * (1 - SOON_SHARE) else "later")
+    if forecast is not None and (forecast.on - today).days <= SOON_DAYS:
+        states.append("soon")
+    order: tuple[DueState, ...] = ("overdue", "soon", "later")
+    return min(states, key=order.index, default="later")
+
+
+def next_due(due: Due, *, done_on: Date, km: float | None, hours: float | None) -> Due | None:
+    """When it is due again, counted from when it was done; None for what is done once.
+
+    Examples
+    --------
+    >>> next_due(Due(on=Date(2026, 1, 31), every_months=1), done_on=Date(2026, 1, 31), km=None, hours=None).on
+    datetime.date(2026, 2, 28)
+    """
+    changes: dict[str, Date | float] = {}
+    if due.every_months is not None:
+        changes["on"] = months_later(done_on, due.every_months)
+    if due.every_km is not None:
+        changes["at_km"] = (km if km is not None else due.at_km or 0.0) + due.every_km
+    if due.every_hours is not None:
+        changes["at_hours"] = (hours if hours is not None else due.at_hours or 0.0) + due.every_hours
+    if not changes:
+        return None
+    return Due(**(due.model_dump(include={"every_months", "every_km", "every_hours"}) | changes))
+
+
+def months_later(day: Date, months: int) -> Date:
+    """The same day of a later month, or its last day.
+
+    Examples
+    --------
+    >>> months_later(Date(2024, 1, 31), 1), months_later(Date(2026, 11, 5), 3)
+    (datetime.date(2024, 2, 29), datetime.date(2027, 2, 5))
+    """
+    year, month = divmod(day.year * 12 + day.month - 1 + months, 12)
+    last = (Date(year + (month == 11), (month + 1) % 12 + 1, 1) - timedelta(days=1)).day
+    return Date(year, month + 1, min(day.day, last))
+
+
+def reached_on(readings: Sequence[Reading], limit: float) -> Forecast | None:
+    """The day on which a reading reaches a limit, from a straight line through the readings; None where they do not rise.
+
+    value = a + b·day by least squares; day = (limit − a)/b, u from the scatter about the line with Student's factor, the
+    part of the slope included; with two readings no scatter is known, and a quarter of the time ahead is taken.
+
+    Examples
+    --------
+    >>> found = reached_on([Reading(Date(2026, 1, 1), 0), Reading(Date(2026, 1, 11), 500), Reading(Date(2026, 1, 21), 1000)], 2000)
+    >>> found.on, found.within_days
+    (datetime.date(2026, 2, 10), 0)
+    """
+    points = sorted(readings)
+    if len(points) < 2 or points[-1].on == points[0].on:
+        return None
+    days = np.array([(item.on - points[0].on).days for item in points], dtype=float)
+    values = np.array([item.value for item in points], dtype=float)
+    slope, begin = np.polyfit(days, values, 1)
+    if slope <= 0:
+        return None
+    at = (limit - begin) / slope
+    ahead = at - days[-1]
+    if at > MOST_AHEAD_DAYS:
+        return None
+    if len(points) > 2:
+        left = values - begin - slope * days
+        scatter = math.sqrt(float(left @ left) / (len(points) - 2))
+        spread = float(((days - days.mean()) ** 2).sum())
+        u_days = scatter / slope * math.sqrt(1 / len(points) + (at - float(days.mean())) ** 2 / spread)
+        within = student_factor(len(points) - 2) * u_days
+    else:
+        within = abs(ahead) / 4
+    return Forecast(on=points[0].on + timedelta(days=round(at)), within_days=math.ceil(within - 1e-6))

@@ -1,0 +1,125 @@
+"""Faults over the API: opened, answered from two devices, closed; the bench; the workshop's own table."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from typing import Any
+
+from django.utils import timezone
+
+from speedchain.faults import CAUSES
+from tests.api.base import ApiTestCase
+from tests.installations import CAR, document
+from workshop.models import FaultRecord, Revision
+
+KEY = "key-{:08d}"
+
+
+class FaultCase(ApiTestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.path = f"/installations/{self.installation.pk}/faults"
+
+    def start(self, *symptoms: str, **more: Any) -> dict[str, Any]:
+        answer = self.send("post", self.path, {"symptoms": symptoms} | more)
+        self.assertEqual(answer.status_code, 201, answer.content)
+        return answer.json()
+
+    def answer(self, fault: int, test: str, outcome: str, number: int = 1) -> Any:
+        body = {"key": KEY.format(number), "answer": {"test": test, "outcome": outcome}}
+        return self.send("post", f"/faults/{fault}/answers", body)
+
+
+class Searching(FaultCase):
+    def test_from_nothing_shown_to_the_cause_and_closed(self) -> None:
+        begun = self.start("nothing", changed=["wheel"])
+        self.assertEqual(begun["view"]["state"], "open")
+        first = begun["view"]["tests"][0]
+        self.assertTrue(first["steps"] and first["outcomes"][0]["leads_to"].startswith("then most likely"))
+        self.answer(begun["id"], "look", "missing", 1)
+        self.answer(begun["id"], "output", "stays", 7)
+        found = self.answer(begun["id"], "magnet", "shows", 2).json()["view"]
+        self.assertEqual((found["state"], found["causes"][0]["code"]), ("found", "target_left_behind"))
+        self.assertEqual(found["causes"][0]["job"], "wheel_swap")
+        self.assertIn("Look at it: Magnet or ring missing", found["causes"][0]["because"])
+        self.answer(begun["id"], "cure:target_left_behind", "cured", 3)
+        closed = self.send("post", f"/faults/{begun['id']}/close", {"cause": "target_left_behind"}).json()
+        self.assertIn("Closed fault. Nothing is shown. Cause: The magnet or ring", closed["closed_text"])
+        self.refused(self.answer(begun["id"], "gap", "wide", 4), 422)
+        timeline = self.send("get", f"/vehicles/{self.vehicle.pk}/timeline?kind=fault").json()["items"]
+        self.assertEqual([item["link"] for item in timeline], [f"/fault/{begun['id']}"])
+
+    def test_two_devices_and_a_repeat(self) -> None:
+        fault = self.start("noisy")["id"]
+        for _ in range(2):
+            self.answer(fault, "gap", "in_window", 1)
+        self.answer(fault, "quarter_turn", "better", 2)
+        done = self.send("get", f"/faults/{fault}").json()["view"]["done"]
+        self.assertEqual([item["test"] for item in done], ["gap", "quarter_turn"])
+        self.assertEqual(FaultRecord.objects.get(pk=fault).entries.count(), 2)
+
+    def test_a_spin_test_becomes_evidence_on_the_installation(self) -> None:
+        fault = self.start("nothing")["id"]
+        self.answer(fault, "spin", "nothing", 1)
+        self.answer(fault, "spin", "agrees", 2)
+        records = Revision.objects.get(installation=self.installation, number=3).document["test_records"]
+        self.assertEqual(
+            [(item["test"], item["outcome"]) for item in records], [("spin", "nothing"), ("spin", "agreed")]
+        )
+        self.assertEqual([entry.applied for entry in FaultRecord.objects.get(pk=fault).entries.all()], [2, 3])
+        self.assertEqual(records[0]["by"], "builder")
+
+    def test_a_count_that_agrees_verifies_the_target(self) -> None:
+        fault = self.start("steady_off")["id"]
+        shown = self.answer(fault, "count", "as_entered").json()
+        self.assertEqual((shown["answers"][0]["by"], shown["answers"][0]["revision"]), ("builder", 2))
+        target = Revision.objects.get(installation=self.installation, number=2).document["target"]
+        self.assertEqual(target["verification"]["test"], "second_count")
+        self.assertIsNone(self.answer(fault, "look", "fine", 2).json()["answers"][1]["revision"])
+
+    def test_parts_fitted_lately_are_suggested_as_changed(self) -> None:
+        for kind, days in (("wheel", 3), ("battery", 90)):
+            on = (timezone.now().date() - timedelta(days=days)).isoformat()
+            part = {"kind": kind, "name": "x", "fitted_on": on}
+            self.send("post", f"/vehicles/{self.vehicle.pk}/parts", {"part": part})
+        self.assertEqual(self.send("get", self.path).json()["suggested"]["changed"], ["wheel"])
+
+    def test_a_failed_test_suggests_how_to_begin(self) -> None:
+        failed = {"test": "spin", "on": "2026-05-02", "outcome": "differed", "expected_kmh": 7, "shown_kmh": 3.5}
+        body = {"base_revision": 1, "document": document(CAR, test_records=[failed])}
+        self.send("put", f"/installations/{self.installation.pk}", body)
+        found = self.send("get", self.path).json()["suggested"]
+        self.assertEqual((found["symptoms"], found["pairs"]), (["half"], [{"true_kmh": 7.0, "shown_kmh": 3.5}]))
+
+    def test_what_cannot_be_is_refused(self) -> None:
+        self.assertEqual(self.refused(self.send("post", self.path, {}), 422)["problems"][0]["path"], "symptoms")
+        self.refused(self.send("post", self.path, {"symptoms": ["ghosts"]}), 422)
+        fault = self.start("nothing")["id"]
+        self.refused(self.answer(fault, "look", "green"), 422)
+        self.refused(self.answer(fault, "polarity", "same"), 422)
+        other = self.send("post", f"/faults/{fault}/close", {"cause": "other"})
+        self.assertEqual(self.refused(other, 422)["problems"][0]["path"], "remark")
+        self.refused(self.send("post", f"/faults/{fault}/close", {"cause": "gremlins"}), 422)
+        self.assertEqual(self.send("delete", f"/faults/{fault}").status_code, 204)
+
+    def test_on_the_bench(self) -> None:
+        fault = self.start("double")["id"]
+        found = self.send("post", f"/faults/{fault}/bench", {"cause": "edges_double"}).json()
+        self.assertEqual((found["true_kmh"], found["shown_kmh"]), (50, 100))
+        self.assertGreater(len(found["frame"]["scope"]["raw"]), 100)
+        self.refused(self.send("post", f"/faults/{fault}/bench", {"cause": "gremlins"}), 422)
+
+
+class OwnTable(FaultCase):
+    def test_a_workshop_enters_its_own(self) -> None:
+        table = self.send("get", "/fault-table").json()
+        self.assertEqual(len(table["causes"]), len(CAUSES))
+        own = {"weights": [{"cause": "ground_bad", "weight": 60}], "chances": []}
+        saved = self.send("put", "/fault-table", {"base_version": 1, "own": own}).json()
+        self.assertEqual((saved["version"], saved["own"]["weights"]), (2, own["weights"]))
+        self.assertEqual(self.start("noisy")["view"]["causes"][0]["code"], "ground_bad")
+        self.refused(self.send("put", "/fault-table", {"base_version": 1, "own": own}), 409)
+        wrong = {"weights": [{"cause": "gremlins", "weight": 1}]}
+        self.refused(self.send("put", "/fault-table", {"base_version": 2, "own": wrong}), 422)
+        self.client.force_login(self.their_vehicle.workshop.members.first().user)
+        self.assertEqual(self.send("get", "/fault-table").json()["own"]["weights"], [])

@@ -1,0 +1,263 @@
+"""Whole jobs at the phone's size, from the sheet to the signature and the tag; and one without network and through a reload."""
+
+from __future__ import annotations
+
+import io
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import connection
+from PIL import Image
+from playwright.sync_api import Page, expect
+
+from devtools.browser import PHONE
+from speedchain import read_installation
+from tests.browser.base import BrowserTestCase
+from tests.installations import CAR, document
+from workshop.installations import add_installation
+from workshop.models import InstallationRecord, SheetRecord, Vehicle
+
+
+class JobCase(BrowserTestCase):
+    def open_job(self, installation: InstallationRecord, title: str, **options: Any) -> Page:
+        context = self.new_context(PHONE, has_touch=True, **options)
+        self.page = page = context.new_page()
+        self.sign_in()
+        page.goto(self.address(f"/installation/{installation.pk}/jobs"))
+        page.get_by_role("button", name=title, exact=True).click()
+        expect(page.get_by_test_id("closing")).to_be_visible()
+        return page
+
+    def added(self, base: dict[str, Any]) -> InstallationRecord:
+        """A further installation of the hill-climb special."""
+
+        def add() -> int:
+            try:
+                user = User.objects.get(username="demo")
+                vehicle = Vehicle.objects.get(name="Dotterel")
+                return add_installation(user, vehicle.pk, read_installation(base)).pk
+            finally:
+                connection.close()
+
+        with ThreadPoolExecutor(1) as pool:  # not in the thread of Playwright's loop
+            return InstallationRecord.objects.get(pk=pool.submit(add).result())
+
+    def do(self, code: str, value: str = "", *, unit: str = "", answer: str = "", checked: str = "") -> None:
+        step = self.page.get_by_test_id(f"step-{code}")
+        tick = step.get_by_label("I have read the caution")
+        if tick.count():
+            tick.check()
+        if value:
+            self.page.get_by_test_id(f"value-{code}").fill(value)
+        if unit:
+            self.page.get_by_test_id(f"unit-{code}").select_option(unit)
+        step.get_by_role("button", name=answer or "Done", exact=True).click()
+        expect(step).not_to_have_attribute("data-state", "open")
+        if checked:
+            expect(step.get_by_test_id("outcome")).not_to_contain_text("not sent yet")
+            step.get_by_test_id("checked-by").fill(checked)
+            step.get_by_role("button", name="Checked").click()
+            expect(step.get_by_test_id("outcome")).to_contain_text(f"checked by {checked}")
+
+    def do_the_rest(self, values: dict[str, str]) -> None:
+        """Every step that is open yet, as it comes: yes, done, torque from the manual, checked by another."""
+        kept = SheetRecord.objects.latest("pk")
+        for step in kept.sheet["steps"]:
+            code = step["code"]
+            if self.page.get_by_test_id(f"step-{code}").get_attribute("data-state") != "open":
+                continue
+            checked = "steward" if step["second"] else ""
+            match step["kind"]:
+                case "photo":
+                    continue
+                case "torque":
+                    self.do(code, "98", unit="N·m", checked=checked)
+                case "measure":
+                    self.do(code, values.get(step["measure"], "2"))
+                case "decide":
+                    self.do(code, answer="Yes", checked=checked)
+                case _:
+                    self.do(code, checked=checked)
+
+    def sign_and_print_the_tag(self, installation: InstallationRecord) -> None:
+        page = self.page
+        expect(page.get_by_test_id("line")).to_have_attribute("data-line", "sent")
+        page.get_by_role("button", name="Sign as").click()
+        expect(page.get_by_test_id("closing")).to_contain_text("✓ Signed")
+        page.get_by_role("button", name="Make a link to read it").click()
+        shared = page.get_by_test_id("share-link").inner_text()
+        self.assertEqual(page.request.get(shared).headers["content-type"], "application/pdf")
+        page.get_by_role("button", name="Revoke").click()
+        expect(page.get_by_test_id("share-link")).to_have_count(0)
+        wide = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
+        self.assertEqual(wide, 0)
+        page.goto(self.address(f"/installation/{installation.pk}/jobs"))
+        expect(page.get_by_test_id("sheets")).to_contain_text("Signed")
+        with page.expect_download() as download:
+            page.get_by_role("link", name="Tag for the sensor").click()
+        self.assertEqual(download.value.suggested_filename, "tag-sensor.pdf")
+
+
+class Jobs(JobCase):
+    def test_rotor_bolt_magnet_with_torques_after_the_spin_test(self) -> None:
+        plover = self.installation_of("Plover")
+        page = self.open_job(plover, "Magnet on a rotor bolt")
+        steps = [step["code"] for step in SheetRecord.objects.latest("pk").sheet["steps"]]
+        self.assertLess(steps.index("spin_agrees"), steps.index("torque_bolts"))
+        page.get_by_role("button", name="Sign as").wait_for()
+        expect(page.get_by_role("button", name="Sign as")).to_be_disabled()
+        lift = page.get_by_test_id("step-lift")
+        expect(lift.get_by_role("button", name="Yes")).to_be_disabled()  # until its caution is read
+        self.do("lift", answer="Yes")
+        photo = io.BytesIO()
+        Image.new("RGB", (2400, 1800), "teal").save(photo, "JPEG")
+        file = {"name": "before.jpg", "mimeType": "image/jpeg", "buffer": photo.getvalue()}
+        page.get_by_test_id("step-photo_before").get_by_test_id("photo-file").set_input_files(file)  # type: ignore[arg-type]
+        expect(page.get_by_role("img", name="Photo at step")).to_be_visible()
+        self.do("bolts")
+        self.do("poles", answer="No")
+        expect(page.get_by_test_id("step-poles")).to_contain_text("Stop. Turn the wrong one round.")
+        self.do("poles", answer="Yes")
+        count = str(plover.revisions.get(number=plover.head).document["target"]["count"])
+        self.do_the_rest({"count": count, "gap": "1.4 mm", "setting": "1600", "roll_out": "4.8 m", "pressure": "3 bar"})
+        self.sign_and_print_the_tag(plover)
+        plover.refresh_from_db()
+        head = plover.revisions.get(number=plover.head).document
+        self.assertEqual(head["placement"]["air_gap_mm"], 1.4)
+        self.assertEqual(head["sensor"]["verification"]["test"], "spin")
+
+    def test_wheel_swap_with_rotor_and_magnet(self) -> None:
+        turnstone = self.installation_of("Turnstone")
+        page = self.open_job(turnstone, "Wheel swap with rotor and magnet")
+        self.do("target_moved", answer="No")
+        expect(page.get_by_test_id("step-target_moved")).to_contain_text("the display shows nothing")
+        expect(page.get_by_test_id("closing")).to_contain_text("Stopped at:")
+        self.do("target_moved", answer="Yes")
+        self.do_the_rest({"count": "48", "gap": "0.9", "setting": "574", "roll_out": "5.41 m", "pressure": "2.2"})
+        self.sign_and_print_the_tag(turnstone)
+
+    def test_brake_control_of_four_corners(self) -> None:
+        brakes = self.added(document(CAR, name="Brake control, front left", purpose="brake_control"))
+        page = self.open_job(brakes, "Brake-control rings or sensors, four corners")
+        self.do("count_fr", answer="No")
+        expect(page.get_by_test_id("step-count_fr")).to_contain_text("Fit equal rings")
+        self.do("count_fr", answer="Yes")
+        self.do_the_rest({"count": "48", "gap": "0.9", "setting": "24905"})
+        self.sign_and_print_the_tag(brakes)
+
+    def test_gearbox_output_sensor(self) -> None:
+        dotterel = next(
+            item
+            for item in InstallationRecord.objects.filter(vehicle__name="Dotterel")
+            if "countershaft" in item.revisions.get(number=item.head).document["name"]
+        )
+        self.open_job(dotterel, "Sensor at the gearbox output")
+        count = str(dotterel.revisions.get(number=dotterel.head).document["target"]["count"])
+        self.do_the_rest({"count": count, "gap": "0.9", "setting": "30000"})
+        self.sign_and_print_the_tag(dotterel)
+
+    def test_learning_ride_with_its_timer(self) -> None:
+        learned = document(CAR, name="Dash that learns", readouts__0__entry="learned")
+        installation = self.added(learned)
+        page = self.open_job(installation, "Learning ride")
+        hold = page.get_by_test_id("step-hold")
+        hold.get_by_role("button", name="Start", exact=True).click()
+        expect(hold.get_by_role("timer")).to_contain_text("8 s")
+        self.do_the_rest({"pressure": "2.2 bar"})
+        self.sign_and_print_the_tag(installation)
+
+    def test_a_safety_step_is_skipped_only_with_a_reason(self) -> None:
+        page = self.open_job(self.installation_of("Turnstone"), "Yearly service")
+        step = page.get_by_test_id("step-safe_ground")
+        step.get_by_role("button", name="Skip").click()
+        expect(step.get_by_role("button", name="Skip")).to_be_disabled()
+        step.get_by_label("Why is it skipped?").fill("on the lift of the hall")
+        step.get_by_role("button", name="Skip").click()
+        expect(step).to_have_attribute("data-state", "skipped")
+        expect(step.get_by_test_id("outcome")).to_contain_text("on the lift of the hall")
+        step.get_by_role("button", name="Take back").click()
+        expect(step).to_have_attribute("data-state", "open")
+
+    def test_a_job_of_our_own(self) -> None:
+        turnstone = self.installation_of("Turnstone")
+        self.page = page = self.new_context(PHONE, has_touch=True).new_page()
+        self.sign_in()
+        page.goto(self.address(f"/installation/{turnstone.pk}/jobs"))
+        page.get_by_role("link", name="Jobs of our own").click()
+        page.get_by_role("button", name="Write a new job").click()
+        page.get_by_label("Title").fill("Wash the sidecar")
+        page.get_by_test_id("own-0").fill("No water into the bearings")
+        page.get_by_test_id("own-kind-0").select_option("decide")
+        page.get_by_label("It protects people").check()
+        page.get_by_role("button", name="Save").click()
+        expect(page.get_by_role("alert")).to_contain_text("what follows when it fails")
+        page.get_by_label("Stop: what follows a no").fill("Let it dry in the sun")
+        page.get_by_role("button", name="Save").click()
+        expect(page.get_by_test_id("templates")).to_contain_text("Wash the sidecar, 1 steps")
+        page.goto(self.address(f"/installation/{turnstone.pk}/jobs"))
+        page.get_by_role("button", name="Wash the sidecar").click()
+        self.do("s1", answer="No")
+        expect(page.get_by_test_id("step-s1")).to_contain_text("Stop. Let it dry in the sun")
+        self.do("s1", answer="Yes")
+        self.sign_and_print_the_tag(turnstone)
+
+    def test_without_network_through_a_reload(self) -> None:
+        page = self.open_job(self.installation_of("Turnstone"), "Change of the tyre", service_workers="allow")
+        page.evaluate("navigator.serviceWorker.ready.then(() => true)")
+        page.reload()  # from here on the app itself is on the device
+        expect(page.get_by_test_id("closing")).to_be_visible()
+        page.wait_for_function("navigator.serviceWorker.controller !== null")
+        page.reload()
+        expect(page.get_by_test_id("closing")).to_be_visible()
+        page.context.set_offline(True)
+        policy = "fetch('/index.html').then(answer => answer.headers.get('content-security-policy'))"
+        self.assertIn("default-src 'self'", page.evaluate(policy))  # the page that is kept is bound as well
+        self.do("safe_ground")
+        expect(page.get_by_test_id("line")).to_have_attribute("data-line", "waiting")
+        page.reload()
+        expect(page.get_by_test_id("step-safe_ground")).to_have_attribute("data-state", "done")
+        expect(page.get_by_test_id("step-safe_ground")).to_contain_text("not sent yet")
+        self.do("marking")
+        photo = io.BytesIO()
+        Image.new("RGB", (300, 200), "olive").save(photo, "JPEG")
+        file = {"name": "p.jpg", "mimeType": "image/jpeg", "buffer": photo.getvalue()}
+        page.get_by_test_id("step-photo_before").get_by_test_id("photo-file").set_input_files(file)  # type: ignore[arg-type]
+        expect(page.get_by_test_id("step-photo_before")).to_have_attribute("data-state", "done")
+        self.assertEqual(SheetRecord.objects.latest("pk").entries.count(), 0)
+        page.context.set_offline(False)
+        expect(page.get_by_test_id("line")).to_have_attribute("data-line", "sent")
+        expect(page.get_by_role("img", name="Photo at step")).to_be_visible()
+        sheet = SheetRecord.objects.latest("pk")
+        steps = [entry.content["step"] for entry in sheet.entries.all()]
+        self.assertEqual(steps, ["safe_ground", "marking", "photo_before"])
+        self.assertEqual(sheet.photos.count(), 1)
+
+    def test_what_the_server_does_not_take_is_said_at_the_step(self) -> None:
+        page = self.open_job(self.installation_of("Turnstone"), "Change of the tyre")
+        step = page.get_by_test_id("step-roll")
+        step.get_by_label("I have read").check() if step.get_by_label("I have read").count() else None
+        page.get_by_test_id("value-roll").fill("3 cm")
+        step.get_by_role("button", name="Done").click()
+        expect(step.get_by_role("alert")).to_contain_text("Check the number of turns")
+        step.get_by_role("button", name="Take it back").click()
+        expect(step.get_by_role("alert")).to_have_count(0)
+
+
+class OnTheWater(JobCase):
+    recordings = True
+
+    def test_paddle_on_the_hull(self) -> None:
+        grebe = self.installation_of("Grebe")
+        page = self.open_job(grebe, "Paddle on the hull")
+        sheet = page.url
+        # the step says where to: the runs are recorded, and their calibration is entered
+        page.goto(self.address(f"/vehicle/{grebe.vehicle_id}"))
+        page.get_by_role("link", name="Four runs off the jetty").first.click()
+        page.get_by_role("tab", name="Reciprocal runs").click()
+        expect(page.get_by_test_id("reciprocal")).to_contain_text("%")
+        said = page.get_by_test_id("reciprocal").inner_text()
+        self.assertRegex(said, r"4\.[0-9]+ %")  # the demo's paddle shows 0.955 of the true speed
+        page.goto(sheet)
+        self.do_the_rest({"setting": "5"})
+        self.sign_and_print_the_tag(grebe)

@@ -1,0 +1,232 @@
+"""Files of recordings: what each format may have wrong, and that a piece at a time gives what the whole gives."""
+
+from __future__ import annotations
+
+import io
+from unittest import TestCase, mock
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from speedchain.fields import InputError
+from speedchain.runs import (
+    DBC,
+    WRITERS,
+    ColumnAs,
+    Drive,
+    ReadAs,
+    Recording,
+    Ring,
+    Tally,
+    as_dump,
+    as_edges,
+    as_sound,
+    as_table,
+    edges_of,
+    format_of,
+    known_signals,
+    pieces_of,
+    read_file,
+    rows_of,
+)
+from speedchain.runs import table_file as tables
+
+DRIVE = Drive(seed=1, speeds_kmh=(40.0,), hold_s=20)
+FILES = {name: write(DRIVE) for name, write in WRITERS.items()} | {
+    "edges": as_edges(Ring()).encode(),
+    "vcd": as_dump(Ring()).encode(),
+    "wav": as_sound(Ring(turns=8)),
+}
+
+
+class Formats(TestCase):
+    def test_each_is_recognised(self) -> None:
+        found = {name: format_of(data[: tables.HEAD_BYTES]) for name, data in FILES.items()}
+        expected = {name: name for name in FILES} | {"csv": "table", "edges": "pulses"}
+        self.assertEqual(found, expected)
+
+    def test_what_is_none_of_them(self) -> None:
+        for data in (b"", b"<html></html>", b"\x00\x01\x02\x03" * 40, b"only words here\nand here\n"):
+            with self.subTest(data=data), self.assertRaises(InputError):
+                read_file(data)
+
+    @settings(max_examples=60, deadline=None)
+    @given(st.sampled_from(sorted(FILES)), st.data())
+    def test_a_file_with_any_bytes_in_it_is_read_or_refused(self, name: str, data: st.DataObject) -> None:
+        """Bytes overwritten, cut off, or put in: a message, never an exception of a library."""
+        content = bytearray(FILES[name])
+        for _ in range(data.draw(st.integers(1, 6))):
+            at = data.draw(st.integers(0, min(len(content) - 1, 4000)))
+            content[at : at + data.draw(st.integers(0, 9))] = data.draw(st.binary(max_size=12))
+        cut = data.draw(st.integers(1, len(content)))
+        try:
+            found = read_file(bytes(content[:cut]), ReadAs(dbc=DBC))
+        except InputError as error:
+            self.assertTrue(error.problems[0].remedy)
+        else:
+            for channel in found.channels:
+                self.assertTrue(np.all(np.diff(channel.time_s) > 0))
+
+    def test_broken_lines_are_counted_and_the_rest_is_read(self) -> None:
+        def damaged(name: str, find: bytes, put: bytes) -> Recording:
+            data = FILES[name]
+            at = data.index(find, len(data) // 2)
+            return read_file(data[:at] + put + data[at + len(find) :], ReadAs(dbc=DBC))
+
+        for name, find, put in (
+            ("csv", b"\n", b"\noops,1,2,3\n"),
+            ("nmea", b",A,", b",V,"),  # the checksum is wrong now
+            ("gpx", b"lat=", b"lax="),
+            ("candump", b"#", b"?"),
+            ("edges", b"\n", b"\nnothing\n"),
+        ):
+            with self.subTest(name=name):
+                whole, found = read_file(FILES[name], ReadAs(dbc=DBC)), damaged(name, find, put)
+                self.assertEqual((whole.bad_lines, found.bad_lines), (0, 1))
+                self.assertEqual(len(found.examples), 1)
+                self.assertGreaterEqual(found.channels[0].time_s.size, whole.channels[0].time_s.size - 1)
+
+    def test_a_file_cut_off_keeps_what_came_before(self) -> None:
+        for name in ("gpx", "fit", "vcd", "candump", "nmea", "csv"):
+            with self.subTest(name=name):
+                data = FILES[name]
+                whole, half = read_file(data, ReadAs(dbc=DBC)), read_file(data[: len(data) // 2], ReadAs(dbc=DBC))
+                share = half.channels[0].time_s.size / whole.channels[0].time_s.size
+                self.assertTrue(0.35 < share < 0.6, share)
+
+    def test_entities_are_refused(self) -> None:
+        bomb = b'<?xml version="1.0"?><!DOCTYPE gpx [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;">]><gpx>&b;</gpx>'
+        with self.assertRaisesRegex(InputError, "entities"):
+            read_file(bomb)
+
+    def test_a_bus_needs_its_dbc(self) -> None:
+        with self.assertRaisesRegex(InputError, "DBC file is needed"):
+            read_file(FILES["candump"])
+        with self.assertRaisesRegex(InputError, "no DBC"):
+            read_file(FILES["candump"], ReadAs(dbc="this is no DBC {"))
+        with self.assertRaisesRegex(InputError, "describes no speed"):
+            read_file(FILES["candump"], ReadAs(dbc=DBC.replace("km/h", "bar")))
+        names = [signal.name for signal in known_signals(ReadAs(dbc=DBC))]
+        self.assertIn("Satellite.Course", names)
+        chosen = read_file(FILES["candump"], ReadAs(dbc=DBC, signals=("Satellite.Course",)))
+        self.assertEqual([(item.name, item.quantity) for item in chosen.channels], [("Satellite.Course", "course")])
+
+    def test_a_quiet_sound_is_refused(self) -> None:
+        import soundfile
+
+        file = io.BytesIO()
+        soundfile.write(file, np.zeros(44_100), 44_100, format="WAV")
+        with self.assertRaisesRegex(InputError, "does not swing"):
+            read_file(file.getvalue())
+
+    def test_falling_edges_and_levels_of_a_sound(self) -> None:
+        edges = edges_of(Ring(turns=8)) + 0.01
+        rising = read_file(FILES["wav"]).channels[0].time_s
+        falling = read_file(FILES["wav"], ReadAs(rising=False)).channels[0].time_s
+        between = np.interp(falling, edges, np.arange(edges.size)) % 1
+        self.assertLess(np.abs(np.median(between) - 0.5), 0.01)
+        self.assertLessEqual(abs(rising.size - falling.size), 1)
+        # a sine of 0.6 passes 0.3 a twelfth of a turn later
+        later = read_file(FILES["wav"], ReadAs(threshold=0.3)).channels[0].time_s
+        share = np.interp(later[5:-5], edges, np.arange(edges.size)) % 1
+        self.assertAlmostEqual(float(np.median(share)), 1 / 12, delta=0.005)
+
+    def test_a_sound_in_blocks_has_the_same_edges(self) -> None:
+        """Edges that fall on the border between two blocks are neither lost nor counted twice, to the same time."""
+        whole = read_file(FILES["wav"]).channels[0].time_s
+        for size in (37, 60, 61, 997):
+            with self.subTest(size=size), mock.patch("speedchain.runs.pulse_files.SOUND_BLOCK", size):
+                np.testing.assert_allclose(read_file(FILES["wav"]).channels[0].time_s, whole, atol=1e-9)
+
+    def test_edges_of_two_wires(self) -> None:
+        found = read_file(b"time_s,wire\n0.1,sensor\n0.15,converter\n0.2,sensor\n0.3,sensor\n")
+        self.assertEqual([(item.name, item.time_s.size) for item in found.channels], [("sensor", 3), ("converter", 1)])
+
+
+class Pieces(TestCase):
+    def test_a_table_in_blocks_is_the_table(self) -> None:
+        text = as_table(DRIVE)
+        rows = text.splitlines()
+        broken = "\n".join([*rows[:60], "oops", *rows[60:]]) + "\n"
+        for encoding in ("utf-8", "utf-16", "cp1252"):
+            data = broken.replace("display", "Gerät").encode(encoding)
+            whole = read_file(data)
+            before = tables.BLOCK_BYTES
+            tables.BLOCK_BYTES = 501
+            try:
+                tally = Tally()
+                pieces = list(pieces_of(io.BytesIO(data), tally))
+            finally:
+                tables.BLOCK_BYTES = before
+            self.assertGreater(len(pieces), 5)
+            self.assertEqual((tally.lines, tally.bad_lines), (whole.lines, whole.bad_lines))
+            self.assertEqual([str(text) for text in tally.examples], ["line 61"])
+            np.testing.assert_array_equal(np.concatenate([item.time_s for item in pieces]), whole.channels[0].time_s)
+
+    def test_midnight_between_blocks_and_a_line_without_a_time(self) -> None:
+        lines = ["time,v km/h,gps km/h"] + [f"23:59:{second},50,50" for second in range(40, 60)]
+        lines += ["oops,1,1"] + [f"00:00:{second:02d},50,50" for second in range(40)]
+        before = tables.BLOCK_BYTES
+        tables.BLOCK_BYTES = 64
+        try:
+            found = read_file(("\n".join(lines) + "\n").encode())
+        finally:
+            tables.BLOCK_BYTES = before
+        np.testing.assert_allclose(np.diff(found.channels[0].time_s), np.ones(59))
+
+    def test_a_clock_that_goes_back_is_counted(self) -> None:
+        lines = ["time,v km/h,gps km/h"] + [f"{second},50,50" for second in [*range(40), *range(20, 60)]]
+        before = tables.BLOCK_BYTES
+        tables.BLOCK_BYTES = 400
+        try:
+            found = read_file(("\n".join(lines) + "\n").encode())
+        finally:
+            tables.BLOCK_BYTES = before
+        self.assertGreater(found.bad_lines, 5)
+        self.assertIn("goes back", str(found.examples[0]))
+
+    def test_what_a_person_says_of_the_columns_counts(self) -> None:
+        found = read_file(
+            b"a,b,c\n0,10,1\n1,20,1\n",
+            ReadAs(
+                columns=(ColumnAs(meaning="time"), ColumnAs(meaning="speed", unit="m/s"), ColumnAs(meaning="ignored"))
+            ),
+        )
+        self.assertEqual([(item.name, item.values.tolist()) for item in found.channels], [("b", [36.0, 72.0])])
+
+    def test_nmea_over_midnight_without_dates(self) -> None:
+        def sentence(body: str) -> str:
+            check = 0
+            for letter in body:
+                check ^= ord(letter)
+            return f"${body}*{check:02X}\r\n"
+
+        text = "".join(
+            sentence(f"GPGGA,{clock},5454.00,N,00654.{at:02d},E,1,09,0.9,2.0,M,,M,,")
+            for at, clock in enumerate(("235958.00", "235959.00", "000000.00", "000001.00"))
+        )
+        found = read_file(text.encode() + b"$GPGSV,1,1,00*79\r\nnoise\r\n")
+        np.testing.assert_allclose(np.diff(found.channels[0].time_s), [1, 1, 1])
+        self.assertEqual(found.bad_lines, 1)
+
+    def test_water_runs_are_carried_along(self) -> None:
+        rows = rows_of(Drive(speeds_kmh=(10, 10), current_kmh=2, true_noise_kmh=0, shown_noise_kmh=0, hold_s=60))
+        there, back = (rows.time_s > 30) & (rows.time_s < 60), (rows.time_s > 100) & (rows.time_s < 140)
+        self.assertAlmostEqual(float(rows.true_kmh[there].mean()), 12, places=6)
+        self.assertAlmostEqual(float(rows.true_kmh[back].mean()), 8, places=6)
+        self.assertAlmostEqual(float(rows.shown_kmh[back].mean()), 10, places=6)
+
+
+class SpeedFromPlaces(TestCase):
+    def test_a_phone_that_gives_no_speed_is_timed_from_place_to_place(self) -> None:
+        """0.0005° of a meridian at the equator every 2 s: 55.29 m (110 574 m a degree, WGS 84), 99.5 km/h."""
+        rows = "".join(f"{2 * at},,{'60' if at == 3 else ''},{at * 5e-4:.7f},7.0\n" for at in range(8))
+        text = "time [s],satellite speed [km/h],display [km/h],latitude [deg],longitude [deg]\n" + rows
+        found = read_file(text.encode())
+        speed = found.channel("speed from places")
+        assert speed is not None
+        np.testing.assert_allclose(speed.values[1:], 99.52, atol=0.02)
+        self.assertEqual(found.usual_speeds(), ("speed from places", "satellite speed"))
+        with_speed = read_file(text.replace(",,", ",100,").encode())
+        self.assertIsNone(with_speed.channel("speed from places"))

@@ -1,0 +1,109 @@
+"""What is due when, against python-dateutil; forecasts against worked lines and NumPy's covariance."""
+
+from __future__ import annotations
+
+import math
+from datetime import date, timedelta
+from unittest import TestCase
+
+import numpy as np
+from dateutil.relativedelta import relativedelta
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from speedchain.fields import InputError, said
+from speedchain.service import PART_KINDS, Due, Forecast, due_state, follow_ups, next_due, reached_on, wear_forecast
+from speedchain.service.due import Reading, months_later
+from speedchain.service.wear import Tread
+
+TODAY = date(2026, 5, 2)
+
+
+class Dues(TestCase):
+    @given(st.dates(date(1990, 1, 1), date(2080, 12, 31)), st.integers(1, 240))
+    @settings(max_examples=300)
+    def test_months_are_those_of_dateutil(self, day: date, months: int) -> None:
+        self.assertEqual(months_later(day, months), day + relativedelta(months=months))
+
+    def test_whichever_comes_first(self) -> None:
+        due = Due(on=TODAY + timedelta(days=60), at_km=10_000)
+        for km, state in ((5000.0, "later"), (9600.0, "soon"), (10_000.0, "overdue"), (None, "later")):
+            self.assertEqual(due_state(due, today=TODAY, km=km, hours=None), state)
+        self.assertEqual(due_state(due, today=TODAY + timedelta(days=61), km=0, hours=None), "overdue")
+        soon = Forecast(on=TODAY + timedelta(days=5), within_days=3)
+        self.assertEqual(due_state(Due(at_km=9000), today=TODAY, km=100, hours=None, forecast=soon), "soon")
+        self.assertEqual(due_state(Due(at_hours=100), today=TODAY, km=None, hours=99), "soon")
+        self.assertEqual(due_state(Due(), today=TODAY, km=None, hours=None), "later")
+
+    def test_again_and_once(self) -> None:
+        due = Due(on=TODAY, at_km=5000, every_months=12, every_km=5000)
+        again = next_due(due, done_on=TODAY + timedelta(days=10), km=5200, hours=None)
+        assert again is not None
+        self.assertEqual((again.on, again.at_km, again.every_km), (date(2027, 5, 12), 10_200, 5000))
+        self.assertIsNone(next_due(Due(on=TODAY), done_on=TODAY, km=None, hours=None))
+
+
+class Forecasts(TestCase):
+    def test_a_day_against_numpys_covariance(self) -> None:
+        """u of where a line reaches a limit, by the law of propagation with numpy.polyfit's covariance."""
+        days = np.array([0, 20, 45, 60, 90])
+        values = 30.0 * days + np.array([12.0, -20.0, 15.0, -8.0, 1.0])
+        found = reached_on(
+            [Reading(TODAY + timedelta(days=int(d)), float(v)) for d, v in zip(days, values, strict=True)], 5000
+        )
+        assert found is not None
+        (slope, begin), covariance = np.polyfit(days, values, 1, cov=True)
+        at = (5000 - begin) / slope
+        by = np.array([-at / slope, -1 / slope])
+        u = math.sqrt(by @ covariance @ by)
+        self.assertEqual(found.on, TODAY + timedelta(days=round(at)))
+        self.assertEqual(found.within_days, math.ceil(3.307 * u))  # Student, 95.45 %, three degrees of freedom
+
+    def test_what_does_not_move_has_no_day(self) -> None:
+        self.assertIsNone(reached_on([Reading(TODAY, 5.0)], 10))
+        self.assertIsNone(reached_on([Reading(TODAY, 5.0), Reading(TODAY + timedelta(days=9), 5.0)], 10))
+
+    def test_a_worked_wear_with_its_uncertainty(self) -> None:
+        """8 mm new, 2 mm less after 10 000 km, 2000 mm round: 0.5 % are 1.592 mm of tread, 7958 km. Two readings of a gauge of
+        0.2 mm over a spread of 7071 km: u(w) = 2.83·10⁻⁵ mm/km, U = 2·7958·2.83·10⁻⁵/2·10⁻⁴ = 2251 km."""
+        found = wear_forecast([Tread(0, 8), Tread(10_000, 6)], circumference_mm=2000, limit_pct=0.5)
+        self.assertAlmostEqual(found.limit_km, 0.005 * 2000 / (2 * math.pi) / 2e-4)
+        self.assertAlmostEqual(found.expanded_km, 2251, delta=1)
+        self.assertIn("7958 km after the first reading, ± 2251 km", said(found.text))
+
+    def test_its_uncertainty_holds_the_truth(self) -> None:
+        random = np.random.default_rng(3)
+        held = 0
+        for _ in range(200):
+            wear = float(random.uniform(1e-4, 4e-4))
+            km = np.linspace(0, 15_000, int(random.integers(2, 7)))
+            depth = 8 - wear * km + random.normal(0, 0.2, km.size)
+            readings = [Tread(float(a), float(b)) for a, b in zip(km, depth, strict=True)]
+            found = wear_forecast(readings, circumference_mm=1900, limit_pct=0.5)
+            true = 0.005 * 1900 / (2 * math.pi) / wear
+            held += abs(found.limit_km - true) < found.expanded_km
+        self.assertGreaterEqual(held, 184)
+        self.assertLess(held, 200)
+
+    def test_what_says_nothing_of_wear_is_refused(self) -> None:
+        for readings in ([Tread(0, 8)], [Tread(0, 8), Tread(0, 7)], [Tread(0, 6), Tread(5000, 7)]):
+            with self.assertRaises(InputError) as caught:
+                wear_forecast(readings, circumference_mm=2000, limit_pct=1)
+            self.assertEqual(caught.exception.problems[0].path, "readings")
+
+
+class FollowUps(TestCase):
+    """Intervals are common practice; that months are a calendar's is `dateutil`'s."""
+
+    def test_a_battery_is_due_by_the_calendar_and_sooner_on_the_water(self) -> None:
+        on = date(2024, 2, 29)
+        for afloat, months in ((False, 24), (True, 12)):
+            (found,) = follow_ups("battery", on, afloat=afloat)
+            self.assertEqual(found.due.on, on + relativedelta(months=months))
+            self.assertEqual(found.due.every_months, months)
+
+    def test_what_changes_the_count_is_due_at_once(self) -> None:
+        for kind in ("ring", "wheel", "display", "converter"):
+            self.assertEqual(min(item.due.on for item in follow_ups(kind, date(2026, 5, 1))), date(2026, 5, 1))
+        self.assertEqual(follow_ups("other", date(2026, 5, 1)), ())
+        self.assertEqual(len({kind.code for kind in PART_KINDS}), 11)

@@ -1,0 +1,46 @@
+"""A worker of the queue inside of the tests, at the tests' database."""
+
+from __future__ import annotations
+
+import asyncio
+import threading
+from typing import Any
+
+from workshop.models import OPEN_STATES, Work
+from workshop.queue import work
+from workshop.work import work_off
+
+
+def work_all() -> None:
+    """Do all waiting work here and now, in the test's own transaction."""
+    for waiting in Work.objects.filter(state__in=OPEN_STATES).order_by("pk"):
+        work_off(waiting.pk)
+
+
+class Worker:
+    """A real worker in a thread: what the app has beside its web processes."""
+
+    def __init__(self) -> None:
+        self.loop = asyncio.new_event_loop()
+        self.task: Any = None
+        self.thread = threading.Thread(target=self._run, daemon=True)
+
+    def _run(self) -> None:
+        asyncio.set_event_loop(self.loop)
+        self.task = self.loop.create_task(work(install_signal_handlers=False))
+        try:
+            self.loop.run_until_complete(self.task)
+        except asyncio.CancelledError:
+            pass
+        finally:
+            self.loop.run_until_complete(self.loop.shutdown_default_executor())
+
+    def start(self) -> Worker:
+        """Begin to work."""
+        self.thread.start()
+        return self
+
+    def stop(self) -> None:
+        """End, when what is under way is done."""
+        self.loop.call_soon_threadsafe(self.task.cancel)
+        self.thread.join(20)

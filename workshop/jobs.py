@@ -1,0 +1,325 @@
+"""Use cases of job sheets: drawn up, done entry by entry from several devices, signed."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import timedelta
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.utils import timezone
+from pydantic import TypeAdapter
+
+from speedchain import evaluate, read_installation
+from speedchain.fields import DocumentError, InputError, Problem, SpeedchainError, as_data, kept, text_of
+from speedchain.jobs import (
+    OWN,
+    Entry,
+    JobSheet,
+    Offer,
+    OwnJob,
+    SheetStep,
+    StepRecord,
+    before_signing,
+    belongs,
+    check_entry,
+    draw_up,
+    offered,
+    own_template,
+    records_of,
+    sheet_of,
+    with_measured,
+)
+from speedchain.service import AFTER_JOB, BATTERY_STEP, PartKind
+from workshop.access import IN_USE, NotFoundError, chart_from, chart_of, editor, installation_for, member_of, one_of
+from workshop.audit import record
+from workshop.changes import changed_paths
+from workshop.installations import Base, head_of, locked_installation, readable, saved
+from workshop.links import hashed, new_secret
+from workshop.models import Member, OwnTemplate, Photo, SheetEntry, SheetLink, SheetRecord
+from workshop.parts import add_follow_ups
+from workshop.photos import kept_photo
+from workshop.vehicles import FullError, refuse_stale
+
+SHEET: TypeAdapter[JobSheet] = TypeAdapter(JobSheet)
+MOST_SHEETS = 500
+MOST_ENTRIES = 2000
+MOST_PHOTOS = 60
+MOST_LINKS = 20
+MOST_TEMPLATES = 200
+
+
+def offers_of(user: User, installation_id: int) -> tuple[Offer, ...]:
+    """The jobs that can be done on an installation; none where its newest revision cannot be read."""
+    document = readable(head_of(installation_for(user, installation_id)))
+    own = [Offer(template=f"{OWN}{item.pk}", title=item.job["title"]) for item in templates_of(user)]
+    return () if document is None else (*offered(document), *own)
+
+
+def templates_of(user: User) -> list[OwnTemplate]:
+    """The workshop's own jobs."""
+    return list(OwnTemplate.objects.filter(workshop=member_of(user).workshop))
+
+
+@transaction.atomic
+def save_template(user: User, job: OwnJob, *, template_id: int | None = None, base: int = 0) -> OwnTemplate:
+    """A new job of the workshop's own, or another version of one. Raises `StaleError` when somebody else saved it since."""
+    member = editor(user)
+    content = job.model_dump(mode="json")
+    record(member.workshop, member, "save_template", subject=job.title)
+    if template_id is None:
+        if member.workshop.own_templates.count() >= MOST_TEMPLATES:
+            raise FullError(MOST_TEMPLATES, "jobs of a workshop's own")
+        return OwnTemplate.objects.create(workshop=member.workshop, job=content)
+    found = _template(member, template_id)
+    refuse_stale(base, found.version)
+    found.job, found.version = content, found.version + 1
+    found.save()
+    return found
+
+
+@transaction.atomic
+def delete_template(user: User, template_id: int) -> None:
+    """Remove a job of the workshop's own; its sheets stay."""
+    member = editor(user)
+    found = _template(member, template_id)
+    record(member.workshop, member, "delete_template", subject=found.job["title"])
+    found.delete()
+
+
+def _template(member: Member, template_id: int) -> OwnTemplate:
+    return one_of(OwnTemplate.objects.select_for_update().filter(workshop=member.workshop), template_id)
+
+
+def sheets_of(user: User, installation_id: int) -> list[SheetRecord]:
+    """The sheets of an installation, the newest first."""
+    return list(SheetRecord.objects.filter(installation=installation_for(user, installation_id)))
+
+
+def sheet_for(user: User, sheet_id: int) -> SheetRecord:
+    """One sheet of the account's workshop, or `NotFoundError`."""
+    mine = SheetRecord.objects.filter(installation__vehicle__workshop__members__user=user, **IN_USE)
+    return one_of(mine.select_related("installation__vehicle"), sheet_id)
+
+
+def plan_of(found: SheetRecord) -> JobSheet:
+    """The steps of a sheet as they were drawn up."""
+    return SHEET.validate_python(found.sheet)
+
+
+def entries_of(found: SheetRecord) -> list[Entry]:
+    """Its entries, in the order in which they came."""
+    return [Entry(**item.content) for item in found.entries.all()]
+
+
+def records_for(found: SheetRecord) -> tuple[StepRecord, ...]:
+    """What its steps have come to."""
+    return records_of(plan_of(found), entries_of(found))
+
+
+@transaction.atomic
+def start_sheet(user: User, installation_id: int, template: str) -> SheetRecord:
+    """Draw up a sheet from the newest revision. Raises `InputError` for a job that this installation does not have."""
+    member = editor(user)
+    locked = locked_installation(member, installation_id)
+    if locked.sheets.count() >= MOST_SHEETS:
+        raise FullError(MOST_SHEETS, "sheets of an installation")
+    head = head_of(locked)
+    document = read_installation(head.document)
+    evaluation = evaluate(document, chart_of(user))
+    number = template.removeprefix(OWN)
+    if template.startswith(OWN) and number.isdigit():
+        own = _template(member, int(number))
+        sheet = sheet_of(own_template(own.pk, OwnJob(**own.job)), document, evaluation)
+    else:
+        sheet = draw_up(document, evaluation, template)
+    made = SheetRecord.objects.create(
+        installation=locked,
+        sheet=kept(SHEET, sheet),
+        revision=head.number,
+        drawn_from=head.document,
+        created_by_role=member.role,
+    )
+    record(member.workshop, member, "start_sheet", subject=f"{locked.vehicle.name}: {document.name}: {sheet.title}")
+    return made
+
+
+@transaction.atomic
+def add_entries(user: User, sheet_id: int, entries: Sequence[Entry]) -> SheetRecord:
+    """Take entries in, in their order; one that came before counts once.
+
+    A measured value goes into the document as the next revision, unless somebody else has changed the same field since
+    the sheet was drawn up: then the entry is kept, with a problem that says what stands there now.
+
+    Raises
+    ------
+    `InputError` for an entry that the sheet cannot take, or for any once it is signed.
+    """
+    member = editor(user)
+    found = _locked(member, sheet_id)
+    plan = plan_of(found)
+    known = set(found.entries.values_list("key", flat=True))
+    fresh = [entry for entry in entries if entry.key not in known]
+    if fresh and found.signed_at is not None:
+        raise InputError(
+            "The sheet is signed: nothing can be added.",
+            remedy="Start a new sheet for what was done since.",
+            path="step",
+        )
+    if len(known) + len(fresh) > MOST_ENTRIES:
+        raise FullError(MOST_ENTRIES, "entries of a sheet")
+    for entry in fresh:
+        step = check_entry(plan, entry)
+        made = SheetEntry.objects.create(sheet=found, key=entry.key, content=entry.model_dump(mode="json"))
+        if belongs(step, entry):
+            _apply(member, found, step=step, entry=entry, made=made)
+    return found
+
+
+def _apply(member: Member, found: SheetRecord, *, step: SheetStep, entry: Entry, made: SheetEntry) -> None:
+    locked = locked_installation(member, found.installation_id)
+    head = head_of(locked)
+    drawn, now = read_installation(found.drawn_from), readable(head)
+    chart = chart_from(member.workshop.cycle_chart)
+    if now is None:
+        made.problem = _said(
+            Problem(step.code, "The newest revision cannot be read.", "Correct it, then measure again.")
+        )
+        made.save(update_fields=["problem"])
+        return
+    on = timezone.now().date()
+    try:
+        wanted = with_measured(now, evaluate(now, chart), step, entry, on=on)
+        alone = with_measured(drawn, evaluate(drawn, chart), step, entry, on=on)
+    except (DocumentError, InputError) as error:
+        first = error.problems[0]
+        raise InputError(
+            first.message, remedy=first.remedy, limit=first.limit, path="value", value=entry.value
+        ) from error
+    except SpeedchainError as error:
+        made.problem = _said(error.problems[0])
+        made.save(update_fields=["problem"])
+        return
+    mine = changed_paths(drawn, alone)
+    theirs = [path for path in changed_paths(drawn, now) if path in mine]
+    if theirs and changed_paths(now, wanted):
+        made.problem = _said(
+            Problem(
+                step.code,
+                text_of("{0} was changed elsewhere since this sheet was drawn up.", theirs[0]),
+                "The value is kept here. Enter it in the installation if it is the right one.",
+            )
+        )
+        made.save(update_fields=["problem"])
+        return
+    revision = saved(locked, base=Base(head.number, head.amended), installation=wanted, member=member)
+    made.applied = revision.number
+    made.save(update_fields=["applied"])
+    found.drawn_from = alone.model_dump(mode="json")
+    found.save(update_fields=["drawn_from"])
+
+
+def _said(problem: Problem) -> dict[str, Any]:
+    return {name: as_data(getattr(problem, name)) for name in ("path", "message", "remedy", "limit")}
+
+
+@transaction.atomic
+def add_photo(user: User, sheet_id: int, step: str, *, key: str, data: bytes) -> Photo:
+    """A photo at a step; the same key again gives the first."""
+    member = editor(user)
+    found = _locked(member, sheet_id)
+    known = found.photos.filter(key=key).first()
+    if known is not None:
+        return known
+    if found.signed_at is not None:
+        raise InputError("The sheet is signed.", remedy="Start a new sheet for what was done since.", path="step")
+    if step not in [item.code for item in plan_of(found).steps]:
+        raise InputError(text_of("The sheet has no step {0}.", step), remedy="Open the sheet again.", path="step")
+    if found.photos.count() >= MOST_PHOTOS:
+        raise FullError(MOST_PHOTOS, "photos of a sheet")
+    content, width, height = kept_photo(data)
+    return Photo.objects.create(sheet=found, key=key, step=step, content=content, width=width, height=height)
+
+
+def photo_for(user: User, sheet_id: int, photo_id: int) -> Photo:
+    """A photo of a sheet of the account's workshop."""
+    return one_of(sheet_for(user, sheet_id).photos.all(), photo_id)
+
+
+@transaction.atomic
+def sign_sheet(user: User, sheet_id: int, by: str, remark: str) -> SheetRecord:
+    """Sign a sheet, which closes it. Raises `InputError` with the first thing that stands in the way."""
+    member = editor(user)
+    found = _locked(member, sheet_id)
+    if found.signed_at is not None:
+        return found
+    if not by.strip():
+        raise InputError("It is not said who signs.", remedy="Enter a role.", path="by")
+    plan = plan_of(found)
+    in_the_way = before_signing(plan, records_for(found))
+    if in_the_way:
+        first = in_the_way[0]
+        raise InputError(first.message, remedy=first.remedy, path=f"step.{first.path}")
+    found.signed_at, found.signed_by, found.remark = timezone.now(), by.strip()[:60], remark.strip()[:400]
+    found.save(update_fields=["signed_at", "signed_by", "remark"])
+    _follow_up(found, plan)
+    subject = f"{found.installation.vehicle.name}: {plan.title}"
+    record(member.workshop, member, "sign_sheet", subject=subject, after={"by": found.signed_by})
+    return found
+
+
+def _follow_up(found: SheetRecord, plan: JobSheet) -> None:
+    """What is due after the part that the job has changed."""
+    done = {item.code for item in records_for(found) if item.state == "done"}
+    kinds: list[PartKind] = [AFTER_JOB[plan.template]] if plan.template in AFTER_JOB else []
+    if BATTERY_STEP in done:
+        kinds.append("battery")
+    for kind in kinds:
+        add_follow_ups(found.installation.vehicle, found.installation_id, kind, on=timezone.now().date())
+
+
+@transaction.atomic
+def make_link(user: User, sheet_id: int, days: int) -> tuple[SheetLink, str]:
+    """A link under which anybody may read the sheet for some days, and its secret, said once."""
+    found = _locked(editor(user), sheet_id)
+    if found.links.count() >= MOST_LINKS:
+        raise FullError(MOST_LINKS, "links of a sheet")
+    secret = new_secret()
+    expires = timezone.now() + timedelta(days=days)
+    return SheetLink.objects.create(sheet=found, secret_sha256=hashed(secret), expires_at=expires), secret
+
+
+@transaction.atomic
+def revoke_link(user: User, sheet_id: int, link_id: int) -> None:
+    """Make a link worthless."""
+    if not _locked(editor(user), sheet_id).links.filter(pk=link_id).delete()[0]:
+        raise NotFoundError
+
+
+def shared(secret: str) -> SheetRecord:
+    """The sheet of a link that holds, or `NotFoundError`."""
+    link = SheetLink.objects.filter(secret_sha256=hashed(secret), expires_at__gt=timezone.now()).first()
+    there = {"installation__deleted_at": None, "installation__vehicle__deleted_at": None}
+    found = None if link is None else SheetRecord.objects.filter(pk=link.sheet_id, **there).first()
+    if found is None:
+        raise NotFoundError
+    return found
+
+
+@transaction.atomic
+def delete_sheet(user: User, sheet_id: int) -> None:
+    """Remove a sheet that is not signed; a signed one stays. Raises `InputError`."""
+    member = editor(user)
+    found = _locked(member, sheet_id)
+    if found.signed_at is not None:
+        raise InputError("A signed sheet stays on record.", remedy="Leave it.", path="sheet")
+    record(
+        member.workshop, member, "delete_sheet", subject=f"{found.installation.vehicle.name}: {plan_of(found).title}"
+    )
+    found.delete()
+
+
+def _locked(member: Member, sheet_id: int) -> SheetRecord:
+    mine = SheetRecord.objects.filter(installation__vehicle__workshop=member.workshop_id, **IN_USE)
+    return one_of(mine.select_for_update(of=("self",)).select_related("installation__vehicle"), sheet_id)

@@ -1,0 +1,80 @@
+"""Phones and tablets: a link that signs one in, once and within minutes; each may be signed out again from elsewhere."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.contrib.sessions.models import Session
+from django.db import transaction
+from django.utils import timezone
+
+from speedchain.fields import InputError
+from workshop.access import NotFoundError
+from workshop.links import hashed, new_secret
+from workshop.models import Device, PairingLink
+
+LASTS = timedelta(minutes=10)
+MOST_LINKS = 5
+PATH = "pair/"
+
+
+def make_link(user: User) -> tuple[PairingLink, str]:
+    """A new link for the account, and its address; of several the newest five hold.
+
+    Raises `InputError` where the app is not open to the local network.
+    """
+    if not settings.LAN_ADDRESS:
+        raise InputError(
+            "Phones cannot reach this machine.", remedy="Stop Wheelometron and start it with ./start --lan.", path="lan"
+        )
+    secret = new_secret()
+    with transaction.atomic():
+        PairingLink.objects.filter(expires_at__lte=timezone.now()).delete()
+        mine = PairingLink.objects.filter(user=user)
+        mine.filter(pk__in=list(mine.values_list("pk", flat=True)[MOST_LINKS - 1 :])).delete()
+        link = PairingLink.objects.create(user=user, secret_sha256=hashed(secret), expires_at=timezone.now() + LASTS)
+    return link, f"{settings.LAN_ADDRESS}{PATH}{secret}"
+
+
+def links_of(user: User) -> list[PairingLink]:
+    """Links of the account that still hold."""
+    return list(PairingLink.objects.filter(user=user, expires_at__gt=timezone.now()))
+
+
+def devices_of(user: User) -> list[Device]:
+    """Devices that are signed in to the account by a link."""
+    there = Session.objects.filter(expire_date__gt=timezone.now()).values("session_key")
+    return list(Device.objects.filter(user=user, session_key__in=there))
+
+
+def revoke_link(user: User, link_id: int) -> None:
+    """Make a link worthless."""
+    if not PairingLink.objects.filter(user=user, pk=link_id).delete()[0]:
+        raise NotFoundError
+
+
+def take_link(secret: str) -> User:
+    """The account of a link, which is used up by it. Raises `NotFoundError` for one that does not hold."""
+    with transaction.atomic():
+        link = PairingLink.objects.select_for_update().filter(secret_sha256=hashed(secret)).first()
+        if link is None or link.expires_at <= timezone.now() or not link.user.is_active:
+            raise NotFoundError
+        link.delete()
+    return link.user
+
+
+def keep_device(user: User, session_key: str, name: str) -> Device:
+    """Remember a device that was just signed in."""
+    return Device.objects.create(user=user, session_key=session_key, name=name.strip()[:80] or "Phone")
+
+
+@transaction.atomic
+def remove_device(user: User, device_id: int) -> None:
+    """Sign a device out for good."""
+    device = Device.objects.filter(user=user, pk=device_id).first()
+    if device is None:
+        raise NotFoundError
+    Session.objects.filter(session_key=device.session_key).delete()
+    device.delete()

@@ -1,0 +1,47 @@
+"""A worker's side of the queue: takes work, and takes up what killed workers held."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from procrastinate.contrib.django import DjangoApp, app
+
+from workshop.work import QUEUE
+
+AT_ONCE = 2
+HEARTBEAT_S = 5.0
+LEAST_WAIT_S = 1.0
+STALLED_AFTER_S = 20
+TAKE_UP_EVERY = "* * * * * */10"
+
+
+async def work(**options: Any) -> None:
+    """Work until stopped.
+
+    The worker has an app of its own: what puts work into the queue stays at Django's connection, and so in its
+    transaction, in whatever process that is.
+    """
+    connector: Any = app.connector
+    working = DjangoApp(connector=connector.get_worker_connector())
+    working.tasks.update(app.tasks)
+    task = working.task(name="take_up", queue=QUEUE, queueing_lock="take_up", pass_context=True)(take_up)
+    working.periodic(cron=TAKE_UP_EVERY)(task)
+    async with working.open_async():
+        await working.run_worker_async(
+            queues=[QUEUE],
+            concurrency=AT_ONCE,
+            fetch_job_polling_interval=LEAST_WAIT_S,
+            update_heartbeat_interval=HEARTBEAT_S,
+            stalled_worker_timeout=STALLED_AFTER_S,
+            shutdown_graceful_timeout=5,
+            delete_jobs="successful",
+            **options,
+        )
+
+
+async def take_up(context: Any, timestamp: int) -> None:
+    """Give what killed workers held to others."""
+    jobs = context.app.job_manager
+    for job in await jobs.get_stalled_jobs(seconds_since_heartbeat=STALLED_AFTER_S):
+        await jobs.retry_job(job)
+    await jobs.prune_stalled_workers(STALLED_AFTER_S)

@@ -1,0 +1,304 @@
+"""Service: what is due on a vehicle, its notes and readings, its calendar."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date as Date
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.utils import timezone
+
+from speedchain import evaluate
+from speedchain.fields import InputError
+from speedchain.service import (
+    Due,
+    DueState,
+    Forecast,
+    Reading,
+    Tread,
+    WearForecast,
+    due_state,
+    next_due,
+    reached_on,
+    wear_forecast,
+)
+from workshop.access import NotFoundError, chart_of, editor, installation_for, member_of, one_of, vehicle_for
+from workshop.audit import record
+from workshop.installations import head_of, readable
+from workshop.links import hashed, new_secret
+from workshop.models import CalendarFeed, DueItem, Member, Note, Task, Vehicle
+from workshop.timeline import said_of
+from workshop.vehicles import FullError
+
+MOST_NOTES, MOST_DUE = 5000, 500
+WEAR = "Wear: "
+"""How the text of a due item begins that the forecast of wear keeps up to date."""
+
+
+@dataclass(frozen=True, slots=True)
+class DueShown:
+    """A due item, its state, and when distance or hours will be reached."""
+
+    item: DueItem
+    due: Due
+    state: DueState
+    forecast: Forecast | None
+
+
+@transaction.atomic
+def add_note(user: User, vehicle_id: int, **values: Any) -> Note:
+    """Write something down. Raises `InputError` where a reading has no number, or a note no words."""
+    member = editor(user)
+    vehicle = vehicle_for(user, vehicle_id)
+    kind, value, text = values["kind"], values["value"], values["text"].strip()
+    if kind in ("odometer", "hours", "tread") and value is None:
+        raise InputError("The reading is missing.", remedy="Enter the number.", path="value")
+    if kind == "note" and not text:
+        raise InputError("There is nothing written.", remedy="Write what is to be remembered.", path="text")
+    if vehicle.notes.count() >= MOST_NOTES:
+        raise FullError(MOST_NOTES, "notes of a vehicle")
+    _check_holder(user, vehicle, values["installation_id"])
+    made = Note.objects.create(vehicle=vehicle, created_by_role=member.role, **(values | {"text": text}))
+    if kind == "tread":
+        _wear_due(user, vehicle)
+    record(member.workshop, member, "add_note", subject=f"{vehicle.name}: {said_of(made)}")
+    return made
+
+
+def _check_holder(user: User, vehicle: Vehicle, installation_id: int | None) -> None:
+    if installation_id is not None and installation_for(user, installation_id).vehicle_id != vehicle.pk:
+        raise NotFoundError
+
+
+@transaction.atomic
+def delete_note(user: User, note_id: int) -> None:
+    """Remove a note."""
+    member = editor(user)
+    mine = Note.objects.filter(vehicle__workshop=member.workshop_id, vehicle__deleted_at=None)
+    found = one_of(mine.select_related("vehicle"), note_id)
+    record(member.workshop, member, "delete_note", subject=f"{found.vehicle.name}: {said_of(found)}")
+    found.delete()
+
+
+def readings_of(vehicle: Vehicle, kind: str) -> list[Reading]:
+    """Readings of the odometer or the hours, the earliest first."""
+    rows = vehicle.notes.filter(kind=kind, value__isnull=False).order_by("on", "id").values_list("on", "value")
+    return [Reading(on, float(value or 0)) for on, value in rows]
+
+
+def due_of(user: User, vehicle_id: int) -> list[DueShown]:
+    """What is due on a vehicle, the most pressing first."""
+    return _due(vehicle_for(user, vehicle_id))
+
+
+def _due(vehicle: Vehicle) -> list[DueShown]:
+    today = timezone.now().date()
+    by_kind = {kind: readings_of(vehicle, kind) for kind in ("odometer", "hours")}
+    now = {kind: readings[-1].value if readings else None for kind, readings in by_kind.items()}
+    found = []
+    for item in vehicle.due_items.filter(done_at=None):
+        due = Due(**item.due)
+        forecasts = [
+            forecast
+            for kind, limit in (("odometer", due.at_km), ("hours", due.at_hours))
+            if limit is not None and (forecast := reached_on(by_kind[kind], limit)) is not None
+        ]
+        forecast = min(forecasts, key=lambda one: one.on, default=None)
+        state = due_state(due, today=today, km=now["odometer"], hours=now["hours"], forecast=forecast)
+        found.append(DueShown(item=item, due=due, state=state, forecast=forecast))
+    order: tuple[DueState, ...] = ("overdue", "soon", "later")
+    return sorted(found, key=lambda one: (order.index(one.state), one.due.on or Date.max, one.item.pk))
+
+
+def _treads(vehicle: Vehicle) -> list[Tread]:
+    """Depths of the tread since wear was last seen to."""
+    rows = vehicle.notes.filter(kind="tread", value__isnull=False, km__isnull=False)
+    done = vehicle.due_items.filter(text__startswith=WEAR).exclude(done_at=None).order_by("-done_at").first()
+    if done is not None and done.done_at is not None:
+        rows = rows.filter(on__gte=done.done_at.date())
+    return [Tread(km, depth) for km, depth in rows.values_list("km", "value") if km is not None and depth is not None]
+
+
+def wear_of(user: User, vehicle_id: int) -> WearForecast | None:
+    """When wear moves the shown speed, from the tread that was measured; None where too little was."""
+    vehicle = vehicle_for(user, vehicle_id)
+    rows = _treads(vehicle)
+    holder = vehicle.installations.first()
+    document = None if holder is None else readable(head_of(holder))
+    if document is None:
+        return None
+    circumference_mm = evaluate(document, chart_of(user)).stages[0].value
+    try:
+        return wear_forecast(
+            rows,
+            circumference_mm=circumference_mm,
+            limit_pct=vehicle.wear_limit_pct,
+        )
+    except InputError:
+        return None
+
+
+@transaction.atomic
+def set_wear_limit(user: User, vehicle_id: int, limit_pct: float) -> None:
+    """How much wear may move the shown speed and the false slip, before it is due."""
+    member = editor(user)
+    vehicle = vehicle_for(user, vehicle_id)
+    before, vehicle.wear_limit_pct = vehicle.wear_limit_pct, limit_pct
+    vehicle.save(update_fields=["wear_limit_pct"])
+    _wear_due(user, vehicle)
+    subject = f"{vehicle.name}: limit of wear"
+    record(
+        member.workshop,
+        member,
+        "change_due",
+        subject=subject,
+        before={"limit_pct": before},
+        after={"limit_pct": limit_pct},
+    )
+
+
+def _wear_due(user: User, vehicle: Vehicle) -> None:
+    """The due item of the forecast of wear, in place of an open one of before."""
+    vehicle.due_items.filter(done_at=None, text__startswith=WEAR).delete()
+    found = wear_of(user, vehicle.pk)
+    if found is None:
+        return
+    text = (
+        f"{WEAR}the shown speed, and the false slip against a wheel that does not wear, move by {vehicle.wear_limit_pct:g} %. "
+        "Measure the circumference and enter the new setting."
+    )
+    DueItem.objects.create(
+        vehicle=vehicle,
+        text=text,
+        due=Due(at_km=round(min(_treads(vehicle)).km + found.limit_km)).model_dump(mode="json"),
+    )
+
+
+@transaction.atomic
+def add_due(
+    user: User,
+    vehicle_id: int,
+    text: str,
+    *,
+    due: Due,
+    assigned_to: str,
+    installation_id: int | None,
+    task_id: int | None = None,
+    reason: str = "",
+) -> DueItem:
+    """Something to be done. Raises `InputError` without words, or without a date, distance or hours.
+
+    An open task that is put off, with a reason, is closed: it is on this list from now on.
+    """
+    member = editor(user)
+    vehicle = vehicle_for(user, vehicle_id)
+    if not text.strip():
+        raise InputError("It is not said what is to be done.", remedy="Write it down.", path="text")
+    if task_id is not None and len(reason.strip()) < 3:
+        raise InputError("It is put off only with a reason.", remedy="Write down why.", path="reason")
+    if due.on is None and due.at_km is None and due.at_hours is None:
+        raise InputError("It is not said when.", remedy="Enter a date, a distance or hours.", path="due.on")
+    if vehicle.due_items.filter(done_at=None).count() >= MOST_DUE:
+        raise FullError(MOST_DUE, "open items of a vehicle")
+    _check_holder(user, vehicle, installation_id)
+    made = DueItem.objects.create(
+        vehicle=vehicle,
+        installation_id=installation_id,
+        text=text.strip()[:240],
+        due=due.model_dump(mode="json"),
+        assigned_to=assigned_to.strip()[:60],
+        reason=reason.strip()[:240],
+    )
+    if task_id is not None:
+        _close_task(vehicle, task_id, member.role, made.pk)
+    record(member.workshop, member, "add_due", subject=f"{vehicle.name}: {made.text}", after=made.due)
+    return made
+
+
+def _close_task(vehicle: Vehicle, task_id: int, role: str, due_id: int) -> None:
+    tasks = Task.objects.select_for_update(of=("self",)).filter(installation__vehicle=vehicle, done_at=None)
+    if not tasks.filter(pk=task_id).update(done_at=timezone.now(), done_by_role=role, put_off_id=due_id):
+        raise NotFoundError
+
+
+def _locked_due(member: Member, item_id: int) -> DueItem:
+    mine = DueItem.objects.filter(vehicle__workshop=member.workshop_id, vehicle__deleted_at=None)
+    return one_of(mine.select_for_update(of=("self",)).select_related("vehicle"), item_id)
+
+
+@transaction.atomic
+def finish_due(user: User, item_id: int) -> DueItem:
+    """Done: what comes again is due again, counted from now."""
+    member = editor(user)
+    found = _locked_due(member, item_id)
+    if found.done_at is not None:
+        return found
+    found.done_at, found.done_by_role = timezone.now(), member.role
+    found.save(update_fields=["done_at", "done_by_role"])
+    km, hours = ([item.value for item in readings_of(found.vehicle, kind)][-1:] for kind in ("odometer", "hours"))
+    again = next_due(
+        Due(**found.due), done_on=found.done_at.date(), km=km[0] if km else None, hours=hours[0] if hours else None
+    )
+    if again is not None:
+        DueItem.objects.create(
+            vehicle=found.vehicle,
+            installation=found.installation,
+            text=found.text,
+            due=again.model_dump(mode="json"),
+            assigned_to=found.assigned_to,
+        )
+    record(member.workshop, member, "change_due", subject=f"{found.vehicle.name}: {found.text}", after={"done": True})
+    return found
+
+
+@transaction.atomic
+def postpone_due(user: User, item_id: int, to: Date, reason: str) -> DueItem:
+    """Put it off to a date, with the reason. Raises `InputError` without one."""
+    member = editor(user)
+    found = _locked_due(member, item_id)
+    if len(reason.strip()) < 3:
+        raise InputError("It is put off only with a reason.", remedy="Write down why.", path="reason")
+    due = Due(**found.due)
+    found.due = due.model_copy(update={"on": to, "at_km": None, "at_hours": None}).model_dump(mode="json")
+    found.reason = reason.strip()[:240]
+    found.save(update_fields=["due", "reason"])
+    after = {"on": to.isoformat(), "reason": found.reason}
+    record(member.workshop, member, "change_due", subject=f"{found.vehicle.name}: {found.text}", after=after)
+    return found
+
+
+@transaction.atomic
+def delete_due(user: User, item_id: int) -> None:
+    """Remove what need not be done."""
+    member = editor(user)
+    found = _locked_due(member, item_id)
+    record(member.workshop, member, "delete_due", subject=f"{found.vehicle.name}: {found.text}")
+    found.delete()
+
+
+def make_feed(user: User) -> str:
+    """A new calendar for the account: its secret, said once. An earlier one is worthless from now on."""
+    secret = new_secret()
+    CalendarFeed.objects.update_or_create(user=user, defaults={"secret_sha256": hashed(secret)})
+    return secret
+
+
+def drop_feed(user: User) -> None:
+    """Make the account's calendar worthless."""
+    CalendarFeed.objects.filter(user=user).delete()
+
+
+def has_feed(user: User) -> bool:
+    """Whether the account has a calendar."""
+    return CalendarFeed.objects.filter(user=user).exists()
+
+
+def feed_items(secret: str) -> list[DueShown]:
+    """What is due on all vehicles of a calendar's workshop. Raises `NotFoundError` for a secret that is none."""
+    feed = CalendarFeed.objects.select_related("user").filter(secret_sha256=hashed(secret)).first()
+    if feed is None or not feed.user.is_active:
+        raise NotFoundError
+    vehicles = Vehicle.objects.filter(workshop=member_of(feed.user).workshop)
+    return [shown for vehicle in vehicles for shown in _due(vehicle)]

@@ -1,0 +1,240 @@
+"""The timeline of a vehicle: all that happened to it, from every record there is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, datetime, time
+from datetime import date as Date
+from typing import Literal
+
+from django.contrib.auth.models import User
+
+from speedchain.faults import CAUSES, SYMPTOMS
+from speedchain.fields import joined, text_of
+from speedchain.service import FittedPart, part_text
+from workshop.access import vehicle_for
+from workshop.installations import head_of
+from workshop.jobs import plan_of
+from workshop.models import (
+    FaultRecord,
+    InstallationRecord,
+    Note,
+    Photo,
+    RecordingRecord,
+    Revision,
+    SheetRecord,
+    Task,
+    Vehicle,
+)
+
+ItemKind = Literal["revision", "test", "recording", "sheet", "photo", "fault", "note", "part", "task"]
+
+
+@dataclass(frozen=True, slots=True)
+class TimelineItem:
+    """Something that happened to a vehicle: when, what, on which installation, and where it is looked at."""
+
+    at: datetime
+    kind: ItemKind
+    text: str
+    by: str
+    installation: int | None
+    name: str
+    link: str
+    note: int | None = None
+
+
+def timeline_of(user: User, vehicle_id: int, search: str = "", kind: ItemKind | None = None) -> list[TimelineItem]:
+    """All that happened to a vehicle, the latest first; only what has all the words of a search, or one kind."""
+    vehicle = vehicle_for(user, vehicle_id)
+    items = [
+        *_revisions(vehicle),
+        *_tests(vehicle),
+        *_recordings(vehicle),
+        *_sheets(vehicle),
+        *_photos(vehicle),
+        *_faults(vehicle),
+        *_notes(vehicle),
+        *_parts(vehicle),
+        *_tasks(vehicle),
+    ]
+    words = search.casefold().split()
+    found = [
+        item
+        for item in items
+        if (kind is None or item.kind == kind)
+        and all(word in f"{item.text} {item.by} {item.name}".casefold() for word in words)
+    ]
+    return sorted(found, key=lambda item: item.at, reverse=True)
+
+
+def _revisions(vehicle: Vehicle) -> list[TimelineItem]:
+    rows = Revision.objects.filter(installation__vehicle=vehicle, installation__deleted_at=None)
+    return [
+        TimelineItem(
+            at=row.amended_at or row.created_at,
+            kind="revision",
+            text=f"Revision {row.number}: {row.summary}",
+            by=row.author_role,
+            installation=row.installation_id,
+            name=str(row.document.get("name", "")),
+            link=f"/installation/{row.installation_id}",
+        )
+        for row in rows
+    ]
+
+
+def _tests(vehicle: Vehicle) -> list[TimelineItem]:
+    found = []
+    for holder in vehicle.installations.all():
+        for test in head_of(holder).document.get("test_records", []):
+            found.append(
+                TimelineItem(
+                    at=datetime.combine(Date.fromisoformat(test["on"]), time(12), UTC),
+                    kind="test",
+                    text=f"Test, {test['test']}: {test['outcome']}. {test.get('note', '')}".strip(),
+                    by=test.get("by", ""),
+                    installation=holder.pk,
+                    name=name_of(holder),
+                    link=f"/installation/{holder.pk}/bench",
+                )
+            )
+    return found
+
+
+def _recordings(vehicle: Vehicle) -> list[TimelineItem]:
+    rows = RecordingRecord.objects.filter(vehicle=vehicle)
+    return [
+        TimelineItem(
+            at=row.created_at, kind="recording", text=f"Recording: {row.name}", by=row.created_by_role, installation=None,
+            name="", link=f"/recording/{row.pk}",
+        )
+        for row in rows
+    ]  # fmt: skip
+
+
+def _sheets(vehicle: Vehicle) -> list[TimelineItem]:
+    found = []
+    rows = SheetRecord.objects.filter(installation__vehicle=vehicle, installation__deleted_at=None)
+    for row in rows.select_related("installation"):
+        signed = f", signed by {row.signed_by}" if row.signed_at else ", not signed yet"
+        found.append(
+            TimelineItem(
+                at=row.signed_at or row.created_at,
+                kind="sheet",
+                text=f"Job sheet: {plan_of(row).title}{signed}. {row.remark}".strip(),
+                by=row.signed_by or row.created_by_role,
+                installation=row.installation_id,
+                name=str(row.drawn_from.get("name", "")),
+                link=f"/sheet/{row.pk}",
+            )
+        )
+    return found
+
+
+def _photos(vehicle: Vehicle) -> list[TimelineItem]:
+    rows = Photo.objects.filter(sheet__installation__vehicle=vehicle, sheet__installation__deleted_at=None)
+    found = []
+    for row in rows.defer("content").select_related("sheet"):
+        plan = plan_of(row.sheet)
+        step = next((str(item.text) for item in plan.steps if item.code == row.step), row.step)
+        found.append(
+            TimelineItem(
+                at=row.created_at, kind="photo", text=f"Photo, {plan.title}: {step}", by=row.sheet.created_by_role,
+                installation=row.sheet.installation_id, name=str(row.sheet.drawn_from.get("name", "")), link=f"/sheet/{row.sheet_id}",
+            )
+        )  # fmt: skip
+    return found
+
+
+def _faults(vehicle: Vehicle) -> list[TimelineItem]:
+    rows = FaultRecord.objects.filter(installation__vehicle=vehicle, installation__deleted_at=None)
+    return [
+        TimelineItem(
+            at=row.closed_at or row.created_at, kind="fault", text=fault_text(row),
+            by=row.closed_by_role or row.created_by_role, installation=row.installation_id,
+            name=str(row.document.get("name", "")), link=f"/fault/{row.pk}",
+        )
+        for row in rows
+    ]  # fmt: skip
+
+
+def fault_text(row: FaultRecord) -> str:
+    """A fault in one line: what was seen, and what it was."""
+    labels = {item.code: item.label for item in SYMPTOMS}
+    codes = row.seen.get("symptoms", [])
+    noticed = joined(", ", [labels[code] for code in codes]) if codes else "a true and a shown speed"
+    if row.closed_at is None:
+        return text_of("Open fault. {0}", noticed)
+    cause = next((item.text for item in CAUSES if item.code == row.cause), "The cause is not on the list.")
+    return text_of("Closed fault. {0}. Cause: {1} {2}", noticed, cause, row.remark).strip()
+
+
+def _notes(vehicle: Vehicle) -> list[TimelineItem]:
+    return [
+        TimelineItem(
+            at=datetime.combine(row.on, time(12), UTC), kind="note", text=said_of(row), by=row.created_by_role,
+            installation=row.installation_id, name="" if row.installation is None else name_of(row.installation), link="",
+            note=row.pk,
+        )
+        for row in vehicle.notes.select_related("installation")
+    ]  # fmt: skip
+
+
+def _parts(vehicle: Vehicle) -> list[TimelineItem]:
+    found = []
+    for row in vehicle.parts.select_related("installation"):
+        part = FittedPart(**row.content)
+        for on, said in ((part.fitted_on, "Fitted"), (part.removed_on, "Removed")):
+            if on is not None:
+                found.append(
+                    TimelineItem(
+                        at=datetime.combine(on, time(12), UTC), kind="part", text=f"{said}: {part_text(part)}",
+                        by=row.created_by_role, installation=row.installation_id,
+                        name="" if row.installation is None else name_of(row.installation), link="",
+                    )
+                )  # fmt: skip
+    return found
+
+
+def _tasks(vehicle: Vehicle) -> list[TimelineItem]:
+    tasks = (
+        Task.objects.filter(installation__vehicle=vehicle, installation__deleted_at=None)
+        .exclude(done_at=None)
+        .filter(put_off=None)
+    )
+    done = [
+        TimelineItem(
+            at=row.done_at, kind="task", text=f"Done: {row.text}", by=row.done_by_role, installation=row.installation_id,
+            name=name_of(row.installation), link=f"/installation/{row.installation_id}",
+        )
+        for row in tasks.select_related("installation")
+        if row.done_at is not None
+    ]  # fmt: skip
+    return done + [
+        TimelineItem(
+            at=row.done_at, kind="task", text=f"Done: {row.text}", by=row.done_by_role, installation=row.installation_id,
+            name="", link="",
+        )
+        for row in vehicle.due_items.exclude(done_at=None)
+        if row.done_at is not None
+    ]  # fmt: skip
+
+
+def said_of(note: Note) -> str:
+    """A note in words."""
+    match note.kind:
+        case "odometer":
+            return f"Odometer {note.value:g} km. {note.text}".strip()
+        case "hours":
+            return f"Hours {note.value:g}. {note.text}".strip()
+        case "tread":
+            at = f" at {note.km:g} km" if note.km is not None else ""
+            return f"Tread {note.value:g} mm{at}. {note.text}".strip()
+        case _:
+            return note.text
+
+
+def name_of(holder: InstallationRecord) -> str:
+    """The name in its newest revision."""
+    return str(head_of(holder).document.get("name", ""))
