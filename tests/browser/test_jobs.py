@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import io
+import re
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import connection
 from PIL import Image
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from devtools.browser import PHONE
 from speedchain import read_installation
@@ -232,6 +233,29 @@ class Jobs(JobCase):
         steps = [entry.content["step"] for entry in sheet.entries.all()]
         self.assertEqual(steps, ["safe_ground", "marking", "photo_before"])
         self.assertEqual(sheet.photos.count(), 1)
+
+    def test_a_step_that_is_sent_never_looks_open_while_the_sheet_is_read_again(self) -> None:
+        page = self.open_job(self.installation_of("Turnstone"), "Change of the tyre")
+        held: list[Route] = []
+        of_sheet = re.compile(r"/api/sheets/[0-9]+$")
+
+        def hold(route: Route) -> None:
+            held.append(route)
+
+        page.route(of_sheet, hold)
+        first, second = page.get_by_test_id("step-safe_ground"), page.get_by_test_id("step-marking")
+        for code in ("safe_ground", "marking"):
+            with page.expect_response("**/entries"):
+                self.do(code)
+        for _ in range(10):
+            page.wait_for_timeout(50)
+            self.assertEqual([step.get_attribute("data-state") for step in (first, second)], ["done", "done"])
+        self.assertGreater(len(held), 0)
+        for route in held:
+            route.continue_()
+        page.unroute(of_sheet)
+        expect(second.get_by_test_id("outcome")).not_to_contain_text("not sent yet")
+        expect(page.get_by_test_id("line")).to_have_attribute("data-line", "sent")
 
     def test_what_the_server_does_not_take_is_said_at_the_step(self) -> None:
         page = self.open_job(self.installation_of("Turnstone"), "Change of the tyre")

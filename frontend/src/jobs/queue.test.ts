@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { Away, Refusal } from "../api/client";
-import { type Entry, type JobSheet, Queue, type Send, type Store } from "./queue";
+import { type Entry, hasCome, type JobSheet, Queue, type Send, type Store, type Waiting } from "./queue";
 
 const entry = (key: string, step = "lift") =>
   ({ key, step, what: "done", by: "mechanic", at: "2026-05-02T10:00:00Z" }) as unknown as Entry;
@@ -90,6 +90,25 @@ describe("the queue of a sheet", () => {
     await new Queue("b", kept, send).flush();
     expect(seen).toEqual([]);
     expect(await new Queue("b", kept, send).waiting()).toEqual([]);
+  });
+
+  it("what is added while something is sent goes with it", async () => {
+    const { seen, send } = server();
+    const queue = new Queue("a", store(), async (item) => {
+      if (seen.length === 0) await queue.add({ sheet: 7, entry: entry("key-2-abcdef") });
+      return send(item);
+    });
+    await queue.add({ sheet: 7, entry: entry("key-1-abcdef") });
+    await queue.flush();
+    expect(seen).toEqual(["key-1-abcdef", "key-2-abcdef"]);
+  });
+
+  it("something done has come once the sheet has its key, as an entry or a photo", () => {
+    const done = { sheet: 7, order: 1, entry: entry("key-1-abcdef") } as Waiting;
+    const photo = { sheet: 7, order: 2, photo: new Blob(), step: "lift", key: "key-2-abcdef" } as Waiting;
+    const has = { keys: ["key-1-abcdef"], photos: [{ key: "key-3-abcdef" }] } as unknown as JobSheet;
+    expect([hasCome(done, undefined), hasCome(done, has), hasCome(photo, has)]).toEqual([false, true, false]);
+    expect(hasCome({ ...photo, key: "key-3-abcdef" } as Waiting, has)).toBe(true);
   });
 
   it("two flushes at once send once", async () => {

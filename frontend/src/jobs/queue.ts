@@ -8,6 +8,12 @@ export type Waiting = { sheet: number; order: number; refused?: string } & (
   | { entry: Entry }
   | { photo: Blob; step: string; key: string }
 );
+export const keyOf = (item: Waiting) => ("entry" in item ? item.entry.key : item.key);
+
+/** Whether something done stands in the sheet as the server has it. */
+export const hasCome = (item: Waiting, sheet: JobSheet | undefined) =>
+  sheet !== undefined && (sheet.keys.includes(keyOf(item)) || sheet.photos.some((photo) => photo.key === keyOf(item)));
+
 /** Where things are kept: the device's database; in tests a map. */
 export type Store = {
   get: <T>(key: string) => Promise<T | undefined>;
@@ -83,7 +89,7 @@ export class Queue {
   }
 
   private keyOf(item: Waiting) {
-    return `${this.prefix("wait")}${"entry" in item ? item.entry.key : item.key}`;
+    return `${this.prefix("wait")}${keyOf(item)}`;
   }
 
   /** Keep something that was done; it rejects where the device is full. A clock that goes back does not change the order. */
@@ -98,7 +104,10 @@ export class Queue {
     return this.store.del(this.keyOf(item));
   }
 
-  /** Send what waits, one after the other; the newest state of the sheet, where the server said one. Throws `Away`. */
+  /**
+   * Send what waits, one after the other, and what is added meanwhile; the newest state of the sheet, where the server
+   * said one. Throws `Away`.
+   */
   flush(sheet?: number): Promise<JobSheet | null> {
     this.sending ??= this.sendAll(sheet).finally(() => {
       this.sending = null;
@@ -108,8 +117,9 @@ export class Queue {
 
   private async sendAll(sheet?: number) {
     let newest: JobSheet | null = null;
-    for (const item of await this.waiting(sheet)) {
-      if (item.refused) continue;
+    for (;;) {
+      const item = (await this.waiting(sheet)).find((other) => !other.refused);
+      if (!item) break;
       try {
         newest = (await this.send(item)) ?? newest;
         await this.drop(item);

@@ -4,7 +4,7 @@ import { useNavigate } from "react-router";
 import { Away, api, data } from "../api/client";
 import { useSession } from "../api/hooks";
 import { t } from "../ui/words";
-import { type Entry, type JobSheet, Queue, type Waiting } from "./queue";
+import { type Entry, hasCome, type JobSheet, keyOf, Queue, type Waiting } from "./queue";
 
 const TRY_EVERY_MS = 4000;
 export const jobKeys = {
@@ -67,7 +67,15 @@ export function useSheet(id: number) {
       }
     },
   });
-  const look = useCallback(() => queue.waiting(id).then(show, () => undefined), [queue, id]);
+  const look = useCallback(async () => {
+    const kept = await queue.waiting(id).catch(() => []);
+    const sheet = client.getQueryData<JobSheet>(jobKeys.sheet(id));
+    // what is sent stays until the sheet has it, or a step that is done would look open for a moment
+    show((shown) => [
+      ...shown.filter((item) => !hasCome(item, sheet) && !kept.some((other) => keyOf(other) === keyOf(item))),
+      ...kept,
+    ]);
+  }, [queue, id, client]);
   const flush = useCallback(async () => {
     const open = (await queue.waiting(id)).filter((item) => !item.refused);
     if (open.length === 0) {
@@ -77,8 +85,8 @@ export function useSheet(id: number) {
     say("sending");
     try {
       await queue.flush(id);
-      say("sent");
       await client.invalidateQueries({ queryKey: jobKeys.sheet(id) });
+      say("sent");
     } catch {
       say("waiting");
     }
@@ -108,6 +116,12 @@ export function useSheet(id: number) {
       window.removeEventListener("online", back);
     };
   }, [flush]);
-  const drop = useCallback((item: Waiting) => queue.drop(item).then(look), [queue, look]);
-  return { ...query, waiting, line, add, drop, flush };
+  const drop = useCallback(
+    async (item: Waiting) => {
+      await queue.drop(item);
+      show((shown) => shown.filter((other) => keyOf(other) !== keyOf(item)));
+    },
+    [queue],
+  );
+  return { ...query, waiting: waiting.filter((item) => !hasCome(item, query.data)), line, add, drop, flush };
 }
