@@ -12,8 +12,16 @@ FLAGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
+WITHOUT = (
+    "WebUIOmniboxPopup", "WebUIOmniboxAimPopup",  # pages for the address bar: each costs a new window as much as ours does
+    "AvoidUnnecessaryBeforeUnloadCheckSync", "DestroyProfileOnBrowserClose", "HttpsUpgrades", "LensOverlay",
+    "MediaRouter", "OptimizationHints", "PaintHolding", "ThirdPartyStoragePartitioning",  # as Playwright has it
+)  # fmt: skip
+"""Features of Chromium that are off. The last list on its command line counts, so Playwright's own are named again."""
 
 
 def launch(playwright: Playwright) -> Browser:
     """Debian's Chromium, without a window."""
-    return playwright.chromium.launch(executable_path=shutil.which("chromium"), args=FLAGS)
+    return playwright.chromium.launch(
+        executable_path=shutil.which("chromium"), args=[*FLAGS, f"--disable-features={','.join(WITHOUT)}"]
+    )

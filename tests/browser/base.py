@@ -7,7 +7,10 @@ import time
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any, ClassVar
 
-from django.db import connection
+from django.apps import apps
+from django.contrib.auth.models import User
+from django.core import serializers
+from django.db import connection, transaction
 from django.test import LiveServerTestCase
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
 
@@ -21,6 +24,10 @@ expect.set_options(timeout=30_000)  # a machine may be busy; a test that passes 
 MOST_WAITS = 100
 BUSY = """SELECT count(*) FROM pg_stat_activity
     WHERE datname = current_database() AND pid <> pg_backend_pid() AND state <> 'idle'"""
+
+
+WORLDS: dict[bool, str] = {}
+"""The demo world's rows, with its recordings and without."""
 
 
 class BrowserTestCase(LiveServerTestCase):
@@ -55,8 +62,18 @@ class BrowserTestCase(LiveServerTestCase):
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
 
     def load(self) -> None:
+        """The demo world: lived through once, and put back as it was then for each further test."""
         try:
-            load_demo(recordings=self.recordings)
+            kept = WORLDS.get(self.recordings)
+            if kept is None:
+                load_demo(recordings=self.recordings)
+                models = User, *apps.get_app_config("workshop").get_models()
+                rows = [row for model in models for row in model._default_manager.order_by("pk")]
+                WORLDS[self.recordings] = serializers.serialize("json", rows)
+            else:
+                with transaction.atomic():
+                    for row in serializers.deserialize("json", kept):
+                        row.save()
         finally:
             connection.close()
 
