@@ -32,7 +32,6 @@ export function PlacementDrawing({
   const { show } = useUnits();
   const scale = scaleOf(parts, placed);
   const text = t("To scale. The signal is {0} times what the sensor needs.", fixed(detail.strength, 2));
-  const view = { parts, placed, scale, change, done };
   return (
     <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap={2}>
       <Drawing
@@ -47,7 +46,15 @@ export function PlacementDrawing({
         handled
       >
         <Passing parts={parts} scale={scale} passing={passing} />
-        <FaceView {...view} mark={mark} />
+        <FaceView
+          parts={parts}
+          lateral_offset_mm={placed.lateral_offset_mm}
+          clocking_angle_deg={placed.clocking_angle_deg}
+          scale={scale}
+          change={change}
+          done={done}
+          mark={mark}
+        />
         <Ruler scale={scale} />
         <text className="small" x={WIDTH - 6} y={HEIGHT - 4} textAnchor="end">
           {t("from the sensor")}
@@ -64,7 +71,7 @@ export function PlacementDrawing({
         )}
         handled
       >
-        <SideView {...view} />
+        <SideView parts={parts} placed={placed} scale={scale} change={change} done={done} />
         <text className="small" x={8} y={HEIGHT - 4}>
           {t("across the direction of travel")}
         </text>

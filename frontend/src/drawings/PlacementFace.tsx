@@ -1,11 +1,20 @@
+import { memo } from "react";
 import { t } from "../ui/words";
 import { Handle } from "./Handle";
-import { type PlacementParts, type ViewProps, WIDTH } from "./placementParts";
+import { type Placed, type PlacementParts, type ViewProps, WIDTH } from "./placementParts";
 
 const FACE = { x: WIDTH / 2, y: 146 };
 
 /** Teeth, poles or a magnet on the way past, seen from the sensor. */
-export function Passing({ parts, scale, passing }: { parts: PlacementParts; scale: number; passing: boolean }) {
+export const Passing = memo(function Passing({
+  parts,
+  scale,
+  passing,
+}: {
+  parts: PlacementParts;
+  scale: number;
+  passing: boolean;
+}) {
   const { row, magnet } = parts;
   const pitch = (row?.pitch ?? WIDTH / scale) * scale;
   const move = passing ? { animation: "pass 1.2s linear infinite", ["--pitch" as string]: `${pitch}px` } : undefined;
@@ -54,27 +63,29 @@ export function Passing({ parts, scale, passing }: { parts: PlacementParts; scal
       <path className="ghost" d={`M${FACE.x - 170} ${FACE.y}H${FACE.x + 170}`} />
     </g>
   );
-}
+});
 
 /** The tip with what is hidden in it, seen from the sensor. */
-export function FaceView({
+export const FaceView = memo(function FaceView({
   parts,
-  placed,
+  lateral_offset_mm,
+  clocking_angle_deg,
   scale,
   change,
   done,
   mark,
-}: ViewProps & { mark?: (along: number, across: number) => void }) {
+}: Omit<ViewProps, "placed"> &
+  Pick<Placed, "lateral_offset_mm" | "clocking_angle_deg"> & { mark?: (along: number, across: number) => void }) {
   const { facts, spot } = parts;
   // Across the row is up in the drawing.
   const x = FACE.x;
-  const y = FACE.y - placed.lateral_offset_mm * scale;
+  const y = FACE.y - lateral_offset_mm * scale;
   const at = { x: x + spot.along_mm * scale, y: y - spot.across_mm * scale };
   const body = (facts.body_diameter_mm / 2) * scale;
   const target = FACE.y - parts.detail.target_sideways_mm * scale;
-  const turn = -placed.clocking_angle_deg;
+  const turn = -clocking_angle_deg;
   const reach = (parts.reed ? (facts.element_length_mm / 2 + 3) * scale : body) + 14;
-  const angle = (placed.clocking_angle_deg * Math.PI) / 180;
+  const angle = (clocking_angle_deg * Math.PI) / 180;
   return (
     <g>
       <path className="act" d={`M${x - 150} ${target}h26m248 0h26`} />
@@ -88,8 +99,8 @@ export function FaceView({
       )}
       <Handle
         label={t("Lateral offset of the sensor")}
-        text={t("{0} millimetres", placed.lateral_offset_mm)}
-        value={placed.lateral_offset_mm}
+        text={t("{0} millimetres", lateral_offset_mm)}
+        value={lateral_offset_mm}
         low={-60}
         high={60}
         step={0.1}
@@ -138,8 +149,8 @@ export function FaceView({
       </g>
       <Handle
         label={t("Clocking angle of the element")}
-        text={t("{0} degrees", placed.clocking_angle_deg)}
-        value={placed.clocking_angle_deg}
+        text={t("{0} degrees", clocking_angle_deg)}
+        value={clocking_angle_deg}
         low={-180}
         high={180}
         step={1}
@@ -157,7 +168,7 @@ export function FaceView({
       </Handle>
     </g>
   );
-}
+});
 
 /** The feature of the body that shows the sensing element, around it. */
 function SpotMark({ feature, at, size }: { feature: string; at: { x: number; y: number }; size: number }) {

@@ -1,4 +1,5 @@
 import { useBreakpointValue } from "@chakra-ui/react";
+import { memo } from "react";
 import type { Schemas } from "../api/client";
 import { fixed } from "../ui/format";
 import { t } from "../ui/words";
@@ -9,7 +10,7 @@ const OUT = { top: 112, height: 22 };
 const HEIGHT = 156;
 
 /** The signal of a turn as a scope shows it: raw with the levels at which it switches, and what comes out. */
-export function ScopeView({ scope }: { scope: Schemas["Scope"] }) {
+export const ScopeView = memo(function ScopeView({ scope }: { scope: Schemas["Scope"] }) {
   const width = useBreakpointValue({ base: 330, md: 660 }) ?? 660;
   const most = Math.max(...scope.raw.map(Math.abs), scope.switches_at) * 1.1;
   const least = scope.releases_at < 0 ? -most : -0.15 * most;
@@ -44,4 +45,4 @@ export function ScopeView({ scope }: { scope: Schemas["Scope"] }) {
       </text>
     </Drawing>
   );
-}
+});

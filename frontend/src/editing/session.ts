@@ -158,7 +158,7 @@ export class EditSession<T extends object> {
   judged = (document: T, valid: boolean) => {
     this.valid.set(document, valid);
     if (document === this.committed && valid && this.dirty) this.soon(SAVE_AFTER_MS);
-    if (document === this.shown) this.changed();
+    if (document === this.shown && this.state() !== this.snapshot.save) this.changed();
   };
 
   /** For each field that both changed, whose value stands. */

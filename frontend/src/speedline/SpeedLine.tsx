@@ -75,18 +75,19 @@ export const SpeedLine = memo(function SpeedLine({
               name={name}
               number={place + 1}
               label={stageLabel(name, onWater)}
-              value={keyFigure(result, name, catalogue, sensorKind, show)}
+              {...keyFigure(result, name, catalogue, sensorKind, show)}
               stage={result.stages.find((item) => item.stage === name)}
               severity={result.findings.find((finding) => finding.stage === name)?.severity}
-              problems={problems.filter((problem) => belongsTo(problem.path) === name)}
+              problems={problemsOf(problems, name)}
               chosen={chosen === name}
-              choose={() => choose(name)}
+              choose={choose}
             />
           ))}
         </div>
       </Box>
       <End
-        result={result}
+        shown={result.shown}
+        findings={result.findings}
         stale={
           stale && `Last good figures: ${unfinished(problems) ? "an entry is missing" : "a field needs correcting"}`
         }
@@ -94,6 +95,10 @@ export const SpeedLine = memo(function SpeedLine({
     </Grid>
   );
 });
+
+const NONE: FieldProblem[] = [];
+const problemsOf = (problems: FieldProblem[], name: StageName) =>
+  problems.length === 0 ? NONE : problems.filter((problem) => belongsTo(problem.path) === name);
 
 /** The stage a field of the document belongs to. */
 export const belongsTo = (path: string): StageName => {
@@ -109,32 +114,35 @@ function keyFigure(
   catalogue: Catalogue,
   sensorKind: string,
   show: ReturnType<typeof useUnits>["show"],
-): [string, string] {
+): { value: string; unit: string } {
   if (name === "sensor") {
     const label = catalogue.sensors.find((sensor) => sensor.code === sensorKind)?.label ?? sensorKind;
-    return ["", label.split("(")[0]?.trim() ?? label];
+    return { value: "", unit: label.split("(")[0]?.trim() ?? label };
   }
   const key = result.stages.find((item) => item.stage === name)?.figures[0];
-  if (!key) return ["", ""];
+  if (!key) return { value: "", unit: "" };
   const units: Partial<Record<StageName, string>> = { drive: t("per wheel turn"), target: t("per turn") };
-  if (name === "readout") return [figure(key.value), key.unit];
-  const [text, unit] = show(key.value, key.unit, key.relative_standard_uncertainty_pct);
-  return [text, units[name] ?? unit];
+  if (name === "readout") return { value: figure(key.value), unit: key.unit };
+  const [value, unit] = show(key.value, key.unit, key.relative_standard_uncertainty_pct);
+  return { value, unit: units[name] ?? unit };
 }
 
 type StationProps = {
   name: StageName;
   number: number;
   label: string;
-  value: [string, string];
+  /** Without a figure, the unit is words alone. */
+  value: string;
+  unit: string;
   stage?: Evaluation["stages"][number];
   severity?: keyof typeof MARKS;
   problems: FieldProblem[];
   chosen: boolean;
-  choose: () => void;
+  choose: (stage: StageName) => void;
 };
 
-function Station({ name, number, label, value, stage, severity, problems, chosen, choose }: StationProps) {
+const Station = memo(function Station(props: StationProps) {
+  const { name, number, label, value, unit, stage, severity, problems, chosen, choose } = props;
   const evidence = stage?.evidence ?? "assumed";
   const toEnter = unfinished(problems);
   const wrong = problems.length > 0 && !toEnter;
@@ -144,7 +152,7 @@ function Station({ name, number, label, value, stage, severity, problems, chosen
     <button
       type="button"
       className="station"
-      onClick={choose}
+      onClick={() => choose(name)}
       aria-current={chosen ? "page" : undefined}
       data-stage={name}
       data-evidence={evidence}
@@ -161,20 +169,21 @@ function Station({ name, number, label, value, stage, severity, problems, chosen
         )}
       </span>
       <span className="station-figure">
-        <span className={value[0] ? "station-value" : "station-words"}>{value[0] || value[1]}</span>
-        {value[0] && <span className="station-unit">{value[1]}</span>}
+        <span className={value ? "station-value" : "station-words"}>{value || unit}</span>
+        {value && <span className="station-unit">{unit}</span>}
       </span>
       <EvidenceStroke evidence={evidence} />
     </button>
   );
-}
+});
 
 /** Nothing is wrong, but something is not entered yet. */
 export const unfinished = (problems: readonly FieldProblem[]) =>
   problems.length > 0 && problems.every((problem) => problem.missing);
 
-function End({ result, stale }: { result: Evaluation; stale: string | false }) {
-  const { shown, findings } = result;
+type EndProps = Pick<Evaluation, "shown" | "findings"> & { stale: string | false };
+
+const End = memo(function End({ shown, findings, stale }: EndProps) {
   const { show } = useUnits();
   const [value, unit] = show(shown.shown_kmh, "km/h", shown.relative_standard_uncertainty_pct);
   const blocking = findings.find((finding) => finding.severity === "blocking");
@@ -229,4 +238,4 @@ function End({ result, stale }: { result: Evaluation; stale: string | false }) {
       )}
     </Flex>
   );
-}
+});

@@ -1,6 +1,6 @@
 import { Box, Button, chakra, Flex, SkipNavContent, SkipNavLink, Text } from "@chakra-ui/react";
 import { useIsFetching, useMutationState } from "@tanstack/react-query";
-import { type ReactNode, Suspense, useEffect, useState } from "react";
+import { memo, type ReactNode, Suspense, useEffect, useState } from "react";
 import { Link, useNavigate, useNavigationType } from "react-router";
 import { Away } from "../api/client";
 import { useSession, useSignIn } from "../api/hooks";
@@ -22,7 +22,7 @@ export function Frame({
   title,
   middle,
   tools,
-  items = [],
+  items = NOTHING,
 }: {
   children: ReactNode;
   /** Of the page, in the browser's tab and history. */
@@ -33,14 +33,35 @@ export function Frame({
   /** The rest of its actions, in the menu. */
   items?: MenuItem[];
 }) {
-  const session = useSession().data;
-  const { out } = useSignIn();
-  const go = useNavigate();
   const back = useNavigationType() === "POP";
   // biome-ignore lint/correctness/useExhaustiveDependencies: another page begins at its top; Back returns to its place
   useEffect(() => {
     if (!back) window.scrollTo(0, 0);
   }, []);
+  return (
+    <Flex direction="column" minH="100dvh">
+      <title>{title ? t("{0} – Wheelometron", title) : t("Wheelometron")}</title>
+      <Top middle={middle} tools={tools} items={items} />
+      <Box as="main" flex="1" display="flex" flexDirection="column" minW={0}>
+        <SkipNavContent />
+        <AwayBar />
+        {children}
+      </Box>
+      <Announcer />
+      <Failures />
+    </Flex>
+  );
+}
+
+const NOTHING: MenuItem[] = [];
+
+type Tops = { middle?: ReactNode; tools?: ReactNode; items: MenuItem[] };
+
+/** The bar, drawn anew only when something of its own changes. */
+const Top = memo(function Top({ middle, tools, items }: Tops) {
+  const session = useSession().data;
+  const { out } = useSignIn();
+  const go = useNavigate();
   const [theme, show] = useState(currentTheme());
   const [help, openHelp] = useState(false);
   const [menu, openMenu] = useState(false);
@@ -70,8 +91,7 @@ export function Frame({
       },
     );
   return (
-    <Flex direction="column" minH="100dvh">
-      <title>{title ? t("{0} – Wheelometron", title) : t("Wheelometron")}</title>
+    <>
       <SkipNavLink>{t("Skip to the work")}</SkipNavLink>
       <Flex as="header" align="center" gap={{ base: 1, md: 2 }} px={{ base: 2, md: 4 }} minH="48px">
         <Home
@@ -116,21 +136,14 @@ export function Frame({
           )}
         </Flex>
       </Flex>
-      <Box as="main" flex="1" display="flex" flexDirection="column" minW={0}>
-        <SkipNavContent />
-        <AwayBar />
-        {children}
-      </Box>
-      <Announcer />
-      <Failures />
       {help && (
         <Suspense fallback={null}>
           <Help open close={() => openHelp(false)} />
         </Suspense>
       )}
-    </Flex>
+    </>
   );
-}
+});
 
 const Help = lazily(() => import("./Help"));
 const loadMenu = () => import("./MoreMenu");

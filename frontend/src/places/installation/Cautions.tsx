@@ -1,12 +1,12 @@
 import { Box, Text } from "@chakra-ui/react";
 import type { Schemas } from "../../api/client";
-import { useEditing } from "./context";
+import { useEvaluated } from "./context";
 
 type Task = Schemas["CautionShown"]["task"];
 
 /** The cautions of tasks that are done on this page. */
 export function Cautions({ tasks }: { tasks: readonly Task[] }) {
-  const { evaluated } = useEditing();
+  const evaluated = useEvaluated();
   const found = evaluated.result.cautions.filter((item) => tasks.includes(item.task));
   if (found.length === 0) return null;
   return (

@@ -1,7 +1,18 @@
 import { Box, Grid, Stack, Text } from "@chakra-ui/react";
-import { type ComponentType, memo, Suspense, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
+import {
+  type ComponentType,
+  memo,
+  type ReactNode,
+  Suspense,
+  useCallback,
+  useDeferredValue,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { type Catalogue, Refusal, type Schemas, type StageName } from "../../api/client";
+import { type Catalogue, type Evaluation, Refusal, type Schemas, type StageName } from "../../api/client";
 import { understood, useCatalogue, useInstallation, useSession } from "../../api/hooks";
 import type { SaveState } from "../../editing/session";
 import { useDraft } from "../../editing/useDraft";
@@ -18,14 +29,13 @@ import { useAsked } from "../../ui/Sheet";
 import { UnitsOnWater } from "../../ui/units";
 import { t } from "../../ui/words";
 import { Conflict } from "./Conflict";
-import { EditingProvider } from "./context";
+import { EditingProvider, type InstallationEditing, useOf } from "./context";
 import { Details } from "./Details";
 import { Logbook } from "./Logbook";
 import { NextBar } from "./NextBar";
 import { BrokenDraft, Problems, Taken } from "./Notices";
 import { Change, Contributions, Why } from "./Reasons";
-import * as stages from "./stages";
-import { Tasks } from "./Tasks";
+import { Findings } from "./stages";
 
 const BenchPlace = lazily(() => import("./bench/BenchPlace"));
 
@@ -105,10 +115,9 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
   const [logbook, details] = [useAsked(dialog === "logbook"), useAsked(dialog === "details")];
   const [readout, chooseReadout] = useState(0);
   const [importError, setImportError] = useState("");
-  const { evaluated, problems, of } = draft.evaluating;
-  // the page is first drawn in slices, so that it answers meanwhile
-  const begun = useDeferredValue(evaluated !== undefined, false);
-  const [Inputs, Result] = [INPUTS[stage], RESULTS[stage]];
+  const { problems, of } = draft.evaluating;
+  // figures are drawn in slices, so that the page and a drag on it go on meanwhile
+  const evaluated = useDeferredValue(draft.evaluating.evaluated, undefined);
   const onWater = evaluated?.document.vehicle_kind === "boat";
   const stale = of === draft.document && problems.length > 0;
   const there = useCallback(
@@ -119,7 +128,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
     },
     [installation.id, go],
   );
-  const bench = () => there(onBench ? "signal" : "bench");
+  const bench = useCallback(() => there(onBench ? "signal" : "bench"), [there, onBench]);
   const choose: (name: StageName) => void = there;
   const unverified = () => {
     const from = STAGES.indexOf(stage) + 1;
@@ -129,17 +138,19 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
     );
     if (next) choose(next);
   };
-  const importFile = () => {
+  const { replace } = draft;
+  const importFile = useCallback(() => {
     setImportError("");
     chooseInstallationFile()
       .then(understood)
-      .then(draft.replace, (error: Error) => setImportError(error.message));
-  };
+      .then(replace, (error: Error) => setImportError(error.message));
+  }, [replace]);
+  const toggleWhy = useCallback(() => showWhy((open) => !open), []);
   useKeys({
     ...Object.fromEntries(STAGES.map((name, place) => [String(place + 1), () => choose(name)])),
     b: bench,
     n: unverified,
-    w: () => showWhy(!why),
+    w: toggleWhy,
     l: () => openDialog("logbook"),
     v: () => go(`/vehicle/${installation.vehicle_id}`),
     "mod+z": draft.undo,
@@ -194,60 +205,61 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
   );
   const toFillIn = draft.save === "refused" && unfinished(problems);
   useAnnounced(draft.save === "waiting" || draft.save === "saving" ? "" : SAVE_WORDS[draft.save]);
-  const trouble = !["saved", "waiting", "saving"].includes(draft.save);
-  const title = (
-    <Box minW={0} lineHeight="1.2">
-      <Text truncate minW={0} as="h1">
-        <Link
-          to={`/vehicle/${installation.vehicle_id}`}
-          style={{ display: "inline-block", padding: "6px 0 4px", textDecoration: "underline", fontWeight: 700 }}
-        >
-          {installation.vehicle_name}
-        </Link>{" "}
-        / {draft.document.name}
-      </Text>
-      <Text
-        fontSize="xs"
-        color={trouble ? "signal.fg" : "fg.muted"}
-        fontWeight={trouble ? "700" : undefined}
-        data-testid="save-state"
-        data-state={draft.save}
-      >
-        {toFillIn ? t("Not saved yet: fill in the marked field") : SAVE_WORDS[draft.save]}
-        {draft.save === "saved" && t(", revision {0}", draft.base.number)}
-        {draft.error && ` (${draft.error})`}
-      </Text>
-    </Box>
+  const title = useMemo(
+    () => (
+      <Title
+        vehicleId={installation.vehicle_id}
+        vehicle={installation.vehicle_name}
+        name={draft.document.name}
+        save={draft.save}
+        number={draft.base.number}
+        toFillIn={toFillIn}
+        error={draft.error}
+      />
+    ),
+    [
+      installation.vehicle_id,
+      installation.vehicle_name,
+      draft.document.name,
+      draft.save,
+      draft.base.number,
+      toFillIn,
+      draft.error,
+    ],
   );
-  const tools = (
-    <>
-      <Quiet onClick={draft.undo} disabled={!draft.canUndo} label={t("Undo")}>
-        <Arrow back />
-      </Quiet>
-      <Quiet onClick={draft.redo} disabled={!draft.canRedo} label={t("Redo")}>
-        <Arrow />
-      </Quiet>
-      <Quiet onClick={bench} pressed={onBench}>
-        {t("Bench")}
-      </Quiet>
-    </>
+  const tools = useMemo(
+    () => (
+      <>
+        <Quiet onClick={draft.undo} disabled={!draft.canUndo} label={t("Undo")}>
+          <Arrow back />
+        </Quiet>
+        <Quiet onClick={draft.redo} disabled={!draft.canRedo} label={t("Redo")}>
+          <Arrow />
+        </Quiet>
+        <Quiet onClick={bench} pressed={onBench}>
+          {t("Bench")}
+        </Quiet>
+      </>
+    ),
+    [draft.undo, draft.redo, draft.canUndo, draft.canRedo, bench, onBench],
   );
-  const items = [
-    { label: t("Details"), act: () => openDialog("details") },
-    { label: t("Logbook"), act: () => openDialog("logbook") },
-    { label: t("Find a fault"), act: () => go(`/installation/${installation.id}/faults`) },
-    { label: t("Job sheets"), act: () => go(`/installation/${installation.id}/jobs`) },
-    { label: t("All installations of this vehicle"), act: () => go(`/vehicle/${installation.vehicle_id}`) },
-    {
-      label: t("Export"),
-      act: () =>
-        offerInstallationFile(
-          evaluated?.document ?? draft.document,
-          `${installation.vehicle_name} ${draft.document.name}`,
-        ),
-    },
-    { label: t("Import"), act: importFile },
-  ];
+  const exported = useRef(draft.document);
+  exported.current = evaluated?.document ?? draft.document;
+  const items = useMemo(
+    () => [
+      { label: t("Details"), act: () => openDialog("details") },
+      { label: t("Logbook"), act: () => openDialog("logbook") },
+      { label: t("Find a fault"), act: () => go(`/installation/${installation.id}/faults`) },
+      { label: t("Job sheets"), act: () => go(`/installation/${installation.id}/jobs`) },
+      { label: t("All installations of this vehicle"), act: () => go(`/vehicle/${installation.vehicle_id}`) },
+      {
+        label: t("Export"),
+        act: () => offerInstallationFile(exported.current, `${installation.vehicle_name} ${exported.current.name}`),
+      },
+      { label: t("Import"), act: importFile },
+    ],
+    [openDialog, go, installation.id, installation.vehicle_id, installation.vehicle_name, importFile],
+  );
   return (
     <Frame
       title={`${installation.vehicle_name} / ${draft.document.name}, ${onBench ? "bench" : stageLabel(stage, onWater).toLowerCase()}`}
@@ -259,7 +271,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
       {draft.broken && !dropped && (
         <BrokenDraft text={draft.broken} installationId={installation.id} drop={() => drop(true)} />
       )}
-      {!begun || !editing || !evaluated ? (
+      {!editing || !evaluated ? (
         <Message text={draft.evaluating.away ? SAVE_WORDS.away : t("Computing …")} />
       ) : (
         <EditingProvider editing={editing}>
@@ -285,9 +297,13 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
             <Taken taken={draft.taken} catalogue={catalogue} dismiss={draft.dismissTaken} />
             <Change catalogue={catalogue} before={draft.before} after={evaluated.result} changed={draft.changed} />
             {!unfinished(problems) && (
-              <NextBar action={evaluated.result.next_action} go={choose} onWater={onWater}>
-                <Tasks installationId={installation.id} vehicleId={installation.vehicle_id} />
-              </NextBar>
+              <NextBar
+                action={evaluated.result.next_action}
+                go={choose}
+                onWater={onWater}
+                installationId={installation.id}
+                vehicleId={installation.vehicle_id}
+              />
             )}
           </Guarded>
           {onBench ? (
@@ -298,46 +314,18 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
             </Guarded>
           ) : (
             <Suspense key={stage} fallback={<Message text={t("Opening …")} />}>
-              <Grid
-                templateColumns={{ base: "1fr", md: "minmax(320px, 400px) minmax(0, 1fr)" }}
-                gap={4}
-                px={{ base: 3, md: 4 }}
-                py={2}
-                flex="1"
-              >
-                <Box
-                  as="section"
-                  aria-label={t("{0}: what is known", stageLabel(stage, onWater))}
-                  bg="bg.panel"
-                  p={4}
-                  borderRadius="md"
-                  order={{ base: stage === "readout" ? 2 : 0, md: 0 }}
-                >
-                  <Guarded part={t("This form")} again={draft.document}>
-                    <Inputs readout={shownReadout} choose={chooseReadout} />
-                  </Guarded>
-                </Box>
-                <Stack
-                  as="section"
-                  aria-label={t("{0}: what follows", stageLabel(stage, onWater))}
-                  gap={3}
-                  bg="bg.panel"
-                  p={4}
-                  borderRadius="md"
-                  minW={0}
-                >
-                  <Guarded part={t("This view")} again={draft.document}>
-                    <Result readout={shownReadout} choose={chooseReadout} />
-                  </Guarded>
-                  <Guarded part={t("This explanation")} again={draft.document}>
-                    <stages.Findings stage={stage} />
-                    <Grid templateColumns={{ base: "1fr", xl: why ? "1fr 1fr" : "1fr" }} gap={3}>
-                      <Why stage={stage} open={why} toggle={() => showWhy(!why)} />
-                      <Contributions go={choose} />
-                    </Grid>
-                  </Guarded>
-                </Stack>
-              </Grid>
+              <Work
+                stage={stage}
+                onWater={onWater}
+                result={evaluated.result}
+                readout={shownReadout}
+                chooseReadout={chooseReadout}
+                choose={choose}
+                why={why}
+                toggleWhy={toggleWhy}
+                installationId={installation.id}
+                vehicleId={installation.vehicle_id}
+              />
             </Suspense>
           )}
         </EditingProvider>
@@ -355,6 +343,128 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
         {draft.conflict && <Conflict conflict={draft.conflict} resolve={draft.resolve} catalogue={catalogue} />}
       </Guarded>
     </Frame>
+  );
+}
+
+/** A part that fails alone, and is tried again with the next thing that is typed. */
+function Tried({ part, children }: { part: string; children: ReactNode }) {
+  return (
+    <Guarded part={part} again={useOf(documentOf)}>
+      {children}
+    </Guarded>
+  );
+}
+const documentOf = ({ document }: InstallationEditing) => document;
+
+type WorkProps = {
+  stage: StageName;
+  onWater: boolean;
+  result: Evaluation;
+  readout: number;
+  chooseReadout: (place: number) => void;
+  choose: (stage: StageName) => void;
+  why: boolean;
+  toggleWhy: () => void;
+  installationId: number;
+  vehicleId: number;
+};
+
+/** One stage: what is known, what follows, and why. */
+const Work = memo(function Work(props: WorkProps) {
+  const { stage, onWater, result, readout, chooseReadout, choose, why, toggleWhy } = props;
+  const { installationId, vehicleId } = props;
+  const [Inputs, Result] = [INPUTS[stage], RESULTS[stage]];
+  return (
+    <Grid
+      templateColumns={{ base: "1fr", md: "minmax(320px, 400px) minmax(0, 1fr)" }}
+      gap={4}
+      px={{ base: 3, md: 4 }}
+      py={2}
+      flex="1"
+    >
+      <Box
+        as="section"
+        aria-label={t("{0}: what is known", stageLabel(stage, onWater))}
+        bg="bg.panel"
+        p={4}
+        borderRadius="md"
+        order={{ base: stage === "readout" ? 2 : 0, md: 0 }}
+      >
+        <Tried part={t("This form")}>
+          <Inputs readout={readout} choose={chooseReadout} />
+        </Tried>
+      </Box>
+      <Stack
+        as="section"
+        aria-label={t("{0}: what follows", stageLabel(stage, onWater))}
+        gap={3}
+        bg="bg.panel"
+        p={4}
+        borderRadius="md"
+        minW={0}
+      >
+        <Tried part={t("This view")}>
+          <Result readout={readout} choose={chooseReadout} />
+        </Tried>
+        <Tried part={t("This explanation")}>
+          <Findings stage={stage} findings={result.findings} installationId={installationId} vehicleId={vehicleId} />
+          <Grid templateColumns={{ base: "1fr", xl: why ? "1fr 1fr" : "1fr" }} gap={3}>
+            <Why found={result.stages.find((item) => item.stage === stage)} open={why} toggle={toggleWhy} />
+            <Contributions
+              contributions={result.contributions}
+              expanded_pct={result.shown.expanded_uncertainty_pct}
+              onWater={onWater}
+              go={choose}
+            />
+          </Grid>
+        </Tried>
+      </Stack>
+    </Grid>
+  );
+});
+
+/** What is open, and whether it is saved. */
+function Title({
+  vehicleId,
+  vehicle,
+  name,
+  save,
+  number,
+  toFillIn,
+  error,
+}: {
+  vehicleId: number;
+  vehicle: string;
+  name: string;
+  save: SaveState;
+  number: number;
+  toFillIn: boolean;
+  error: string;
+}) {
+  const trouble = !["saved", "waiting", "saving"].includes(save);
+  return (
+    <Box minW={0} lineHeight="1.2">
+      <Text truncate minW={0} as="h1">
+        <Link
+          to={`/vehicle/${vehicleId}`}
+          style={{ display: "inline-block", padding: "6px 0 4px", textDecoration: "underline", fontWeight: 700 }}
+        >
+          {vehicle}
+        </Link>{" "}
+        / {name}
+      </Text>
+      <Text
+        fontSize="xs"
+        color={trouble ? "signal.fg" : "fg.muted"}
+        fontWeight={trouble ? "700" : undefined}
+        data-testid="save-state"
+        data-state={save}
+      >
+        {toFillIn ? t("Not saved yet: fill in the marked field") : SAVE_WORDS[save]}
+        {save === "saved" && t(", revision {0}", number)}
+        {error && ` (${error})`}
+      </Text>
+    </Box>
   );
 }
 

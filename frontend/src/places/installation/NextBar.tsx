@@ -1,22 +1,24 @@
 import { Box, Button, chakra, Flex, Text } from "@chakra-ui/react";
-import { type ReactNode, useState } from "react";
+import { memo, useState } from "react";
 import type { Evaluation, StageName } from "../../api/client";
 import { stageLabel } from "../../speedline/SpeedLine";
 import { Sheet } from "../../ui/Sheet";
 import { t } from "../../ui/words";
+import { Tasks } from "./Tasks";
 
 /** The next best action, what it brings, and the steps to do it with the caution that belongs there. */
-export function NextBar({
+export const NextBar = memo(function NextBar({
   action,
   go,
   onWater,
-  children,
+  installationId,
+  vehicleId,
 }: {
   action: Evaluation["next_action"];
   go: (stage: StageName) => void;
   onWater: boolean;
-  /** What has to be done again. */
-  children?: ReactNode;
+  installationId: number;
+  vehicleId: number;
 }) {
   const [open, setOpen] = useState(false);
   const done = action.code === "done";
@@ -49,7 +51,7 @@ export function NextBar({
         </Text>
       </chakra.button>
       <Flex gap={2} flexShrink={0}>
-        {children}
+        <Tasks installationId={installationId} vehicleId={vehicleId} />
         {action.steps.length > 0 && (
           <Button
             size="sm"
@@ -96,4 +98,4 @@ export function NextBar({
       </Sheet>
     </Flex>
   );
-}
+});

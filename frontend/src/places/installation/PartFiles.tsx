@@ -1,7 +1,7 @@
 import { Box, Grid, Stack, Text } from "@chakra-ui/react";
 import { Small } from "../../ui/Small";
 import { t } from "../../ui/words";
-import { useEditing } from "./context";
+import { useEvaluated } from "./context";
 import { type FileKind, type Part, usePart } from "./sensing";
 
 const FILES: [FileKind, string][] = [
@@ -12,7 +12,7 @@ const FILES: [FileKind, string][] = [
 
 /** A part to make, drawn as it will be cut, and its files. */
 export function PartFiles({ part, text }: { part: Part; text: string }) {
-  const { evaluated } = useEditing();
+  const evaluated = useEvaluated();
   const { svg, error, save } = usePart(part, evaluated.document);
   return (
     <Grid

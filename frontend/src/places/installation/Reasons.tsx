@@ -1,21 +1,29 @@
 import { Box, Button, Flex, Grid, Stack, Text } from "@chakra-ui/react";
+import { memo } from "react";
 import type { Catalogue, Evaluation, StageName } from "../../api/client";
 import { SAID } from "../../speedline/EvidenceStroke";
 import { stageLabel } from "../../speedline/SpeedLine";
 import { fixed, percent, signed } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { t } from "../../ui/words";
-import { useEditing } from "./context";
 import { fieldLabel } from "./schema";
 
 /** What the ± is made of, largest first. */
-export function Contributions({ go }: { go: (stage: StageName) => void }) {
-  const { evaluated } = useEditing();
-  const { contributions, shown } = evaluated.result;
+export const Contributions = memo(function Contributions({
+  contributions,
+  expanded_pct,
+  onWater,
+  go,
+}: {
+  contributions: Evaluation["contributions"];
+  expanded_pct: number;
+  onWater: boolean;
+  go: (stage: StageName) => void;
+}) {
   return (
     <Box>
       <Text fontSize="sm" color="fg.muted" mb={1}>
-        {t("± {0} % is made of", percent(shown.expanded_uncertainty_pct))}
+        {t("± {0} % is made of", percent(expanded_pct))}
       </Text>
       <Stack gap={1}>
         {contributions.map((part) => (
@@ -30,7 +38,7 @@ export function Contributions({ go }: { go: (stage: StageName) => void }) {
             minH="28px"
             cursor="pointer"
           >
-            <Text fontSize="sm">{stageLabel(part.stage, evaluated.document.vehicle_kind === "boat")}</Text>
+            <Text fontSize="sm">{stageLabel(part.stage, onWater)}</Text>
             <Box bg="bg.muted" h="10px">
               <Box bg="signal.fg" h="10px" style={{ width: `${part.share_pct}%` }} />
             </Box>
@@ -45,12 +53,18 @@ export function Contributions({ go }: { go: (stage: StageName) => void }) {
       </Stack>
     </Box>
   );
-}
+});
 
 /** The formulas of one stage with this installation's numbers in them. */
-export function Why({ stage, open, toggle }: { stage: StageName; open: boolean; toggle: () => void }) {
-  const { evaluated } = useEditing();
-  const found = evaluated.result.stages.find((item) => item.stage === stage);
+export const Why = memo(function Why({
+  found,
+  open,
+  toggle,
+}: {
+  found: Evaluation["stages"][number] | undefined;
+  open: boolean;
+  toggle: () => void;
+}) {
   if (!found) return null;
   return (
     <Box>
@@ -80,7 +94,7 @@ export function Why({ stage, open, toggle }: { stage: StageName; open: boolean; 
       )}
     </Box>
   );
-}
+});
 
 /** Before → after of the last edit, with its reason. */
 export function Change(props: { catalogue: Catalogue; before?: Evaluation; after: Evaluation; changed: string[] }) {

@@ -35,11 +35,19 @@ export type InstallationEditing = {
 };
 
 const InstallationContext = createContext<InstallationEditing | null>(null);
+const EvaluatedContext = createContext<Evaluated | null>(null);
 
 export function useEditing(): InstallationEditing {
   const editing = useContext(InstallationContext);
   if (!editing) throw new Error("A field is used outside of an installation.");
   return editing;
+}
+
+/** What follows from the last document that was understood: what reads this alone is not drawn anew while something is typed. */
+export function useEvaluated(): Evaluated {
+  const evaluated = useContext(EvaluatedContext);
+  if (!evaluated) throw new Error("A figure is used outside of an installation.");
+  return evaluated;
 }
 
 type Store = { read: () => InstallationEditing; subscribe: (listener: () => void) => () => void };
@@ -53,7 +61,11 @@ export function EditingProvider({ editing, children }: { editing: InstallationEd
   return createElement(
     StoreContext,
     { value: store },
-    createElement(InstallationContext, { value: editing }, children),
+    createElement(
+      EvaluatedContext,
+      { value: editing.evaluated },
+      createElement(InstallationContext, { value: editing }, children),
+    ),
   );
 }
 
@@ -71,8 +83,8 @@ function storeOf(first: InstallationEditing) {
   return { store: { read: () => now, subscribe }, put };
 }
 
-/** One thing of the editing, such as a field's value: what reads it is drawn anew only when that changes. */
-export function useOf<T extends string | number | boolean | null | undefined>(
+/** One thing of the editing, such as a field's value, as it stands there: what reads it is drawn anew only when that changes. */
+export function useOf<T extends string | number | boolean | null | undefined | Installation>(
   select: (editing: InstallationEditing) => T,
 ): T {
   const store = useContext(StoreContext);

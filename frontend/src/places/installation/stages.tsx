@@ -1,17 +1,17 @@
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
-import type { ReactNode } from "react";
+import { memo, type ReactNode } from "react";
 import { Link } from "react-router";
-import type { StageName } from "../../api/client";
+import type { Evaluation, StageName } from "../../api/client";
 import { Exact } from "../../ui/Exact";
 import { FindingBox } from "../../ui/FindingBox";
 import { Small } from "../../ui/Small";
 import { useUnits } from "../../ui/units";
 import { t } from "../../ui/words";
 import { PutOnList } from "../service/PutOnList";
-import { useEditing } from "./context";
+import { useEvaluated } from "./context";
 
 export function Figures({ stage }: { stage: StageName }) {
-  const { evaluated } = useEditing();
+  const evaluated = useEvaluated();
   const { show } = useUnits();
   const found = evaluated.result.stages.find((item) => item.stage === stage);
   return (
@@ -33,9 +33,18 @@ export function Figures({ stage }: { stage: StageName }) {
 }
 
 /** Findings of one stage, with what to do. */
-export function Findings({ stage }: { stage: StageName }): ReactNode {
-  const { evaluated, installationId, vehicleId } = useEditing();
-  return evaluated.result.findings
+export const Findings = memo(function Findings({
+  stage,
+  findings,
+  installationId,
+  vehicleId,
+}: {
+  stage: StageName;
+  findings: Evaluation["findings"];
+  installationId: number;
+  vehicleId: number;
+}): ReactNode {
+  return findings
     .filter((finding) => finding.stage === stage)
     .map((finding) => (
       <FindingBox key={finding.code + finding.message} finding={finding}>
@@ -55,4 +64,4 @@ export function Findings({ stage }: { stage: StageName }): ReactNode {
         )}
       </FindingBox>
     ));
-}
+});

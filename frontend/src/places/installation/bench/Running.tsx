@@ -6,7 +6,7 @@ import { ChoiceField } from "../../../ui/fields";
 import { digits, fixed } from "../../../ui/format";
 import { useUnits } from "../../../ui/units";
 import { t } from "../../../ui/words";
-import { useEditing } from "../context";
+import { useEvaluated } from "../context";
 import { type BenchFrame, type Faults, NO_FAULTS } from "./queries";
 import { useLive } from "./useLive";
 
@@ -21,7 +21,7 @@ const WINDOWS = [
 
 /** The bench running: generator at a true speed, the installation on the scope, and what every reader makes of it. */
 export function Running() {
-  const { evaluated } = useEditing();
+  const evaluated = useEvaluated();
   const { document, result } = evaluated;
   const { show, scale, speedUnit } = useUnits();
   const ends = document.readouts.map((item) => Number(item.scale_end_kmh ?? 0));
@@ -176,7 +176,7 @@ function FaultFields({
   window_: string;
   choose: (code: string) => void;
 }) {
-  const { evaluated } = useEditing();
+  const evaluated = useEvaluated();
   const { show } = useUnits();
   const contact = evaluated.document.sensor.kind === "reed";
   const sliders: {

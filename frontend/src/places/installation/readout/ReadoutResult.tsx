@@ -12,7 +12,7 @@ import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
 import { t } from "../../../ui/words";
-import { useEditing } from "../context";
+import { useEditing, useEvaluated } from "../context";
 import { RideTimer } from "./RideTimer";
 
 const DriveCheck = lazily(() => import("./DriveCheck").then((found) => ({ default: found.DriveCheck })));
@@ -26,7 +26,7 @@ const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "bor
 
 /** The setting to enter, what the number in it means, the reading over speed, and what the reader makes of pulses. */
 export function ReadoutResult({ readout: chosen }: { readout: number }) {
-  const { evaluated } = useEditing();
+  const evaluated = useEvaluated();
   const [view, choose] = useView("number");
   const readout = evaluated.result.readouts[chosen];
   if (!readout) return null;
@@ -130,7 +130,7 @@ function Number_({ readout, chosen }: { readout: Result; chosen: number }) {
 
 /** A reader that cannot be set: what it shows, and what would make it right. */
 function Fixed({ chosen }: { chosen: number }) {
-  const { evaluated } = useEditing();
+  const evaluated = useEvaluated();
   const fixed = evaluated.result.fixed_readers.find((item) => item.readout === chosen);
   if (!fixed) return null;
   return (
@@ -185,7 +185,7 @@ function ImpliedSetting({ chosen, readout }: { chosen: number; readout: Result }
 }
 
 function Neighbours({ readout, unit }: { readout: Result; unit: string }) {
-  const { evaluated } = useEditing();
+  const evaluated = useEvaluated();
   const { show, speedUnit } = useUnits();
   const rows = [
     readout.below,
@@ -283,7 +283,7 @@ function Residuals({ readout }: { readout: Result }) {
 
 /** True line, permitted range and this installation with its ±, over speed. */
 function OverSpeed({ chosen }: { chosen: number }) {
-  const { evaluated } = useEditing();
+  const evaluated = useEvaluated();
   const { scale, speedUnit } = useUnits();
   const document = evaluated.document;
   const result = useQuery({
@@ -349,7 +349,7 @@ function OverSpeed({ chosen }: { chosen: number }) {
 }
 
 function Reader({ readout }: { readout: Result }) {
-  const { evaluated } = useEditing();
+  const evaluated = useEvaluated();
   const { both } = useUnits();
   const result = readout.timing;
   const seconds = (value: number) => (value >= 1 ? `${fixed(value, 1)} s` : `${figure(1000 * value, 2)} ms`);

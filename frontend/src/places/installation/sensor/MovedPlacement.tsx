@@ -1,11 +1,11 @@
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { PlacementDrawing } from "../../../drawings/PlacementDrawing";
 import type { Placed, PlacementParts } from "../../../drawings/placementParts";
 import { useEditing } from "../context";
 import { grown } from "../schema";
 import type { PlacementView } from "../sensing";
 
-const FOLLOW_MS = 50;
+const FOLLOW_MS = 80;
 
 /** The placement of this installation: the drawing follows the hand at once, the figures a moment later. */
 export function MovedPlacement({
@@ -41,32 +41,40 @@ export function MovedPlacement({
   };
   const { placed, change, done } = useMoving(there, { ...document.placement, runout_mm: runout }, follow, commit);
   const spot = evaluated.document.sensor.element_mark;
-  const parts: PlacementParts = {
-    detail: view.detail,
-    facts: view.facts,
-    paired: Boolean(kind?.paired),
-    reed: kind?.code === "reed",
-    spot: {
-      along_mm: Number(spot?.along_mm ?? 0),
-      across_mm: Number(spot?.across_mm ?? 0),
-      feature: spot?.feature ?? "unknown",
-    },
-    row:
-      ring && !single
-        ? { pitch: ring.pitch_mm, tooth: ring.tooth_mm, face: ring.face_mm, depth: ring.depth_mm ?? ring.pitch_mm / 2 }
-        : null,
-    magnet:
-      single && magnets
-        ? {
-            along: Number(magnets.diameter_mm),
-            across: Number(magnets.form === "bar" ? magnets.width_mm : magnets.diameter_mm),
-            length: Number(magnets.length_mm),
-            round: magnets.form !== "bar",
-          }
-        : null,
-    runout_mm,
-    second: kept?.second_channel ? Number(kept.second_channel.spacing_mm) : null,
-  };
+  const parts = useMemo<PlacementParts>(
+    () => ({
+      detail: view.detail,
+      facts: view.facts,
+      paired: Boolean(kind?.paired),
+      reed: kind?.code === "reed",
+      spot: {
+        along_mm: Number(spot?.along_mm ?? 0),
+        across_mm: Number(spot?.across_mm ?? 0),
+        feature: spot?.feature ?? "unknown",
+      },
+      row:
+        ring && !single
+          ? {
+              pitch: ring.pitch_mm,
+              tooth: ring.tooth_mm,
+              face: ring.face_mm,
+              depth: ring.depth_mm ?? ring.pitch_mm / 2,
+            }
+          : null,
+      magnet:
+        single && magnets
+          ? {
+              along: Number(magnets.diameter_mm),
+              across: Number(magnets.form === "bar" ? magnets.width_mm : magnets.diameter_mm),
+              length: Number(magnets.length_mm),
+              round: magnets.form !== "bar",
+            }
+          : null,
+      runout_mm,
+      second: kept?.second_channel ? Number(kept.second_channel.spacing_mm) : null,
+    }),
+    [view, kind, spot, ring, single, magnets, runout_mm, kept],
+  );
   const put = (along: number, across: number) => {
     const feature = document.sensor.element_mark?.feature;
     set("sensor.element_mark", {
@@ -109,23 +117,26 @@ function useMoving(
     return Number(asked[name]) === value && there[name] !== value;
   };
   const left = Object.fromEntries(Object.entries(moving).filter(stands)) as Partial<Placed>;
+  const stood = useRef(left);
+  stood.current = left;
   useEffect(() => () => window.clearTimeout(timer.current), []);
-  const flush = () => {
+  const flush = useCallback(() => {
     timer.current = 0;
     if (last.current) keeper.current(...last.current);
     last.current = null;
-  };
-  return {
-    placed: { ...there, ...left },
-    change: (field: keyof Placed, value: number) => {
+  }, []);
+  const change = useCallback(
+    (field: keyof Placed, value: number) => {
       last.current = [field, value];
-      move({ ...left, [field]: value });
+      move({ ...stood.current, [field]: value });
       if (timer.current === 0) timer.current = window.setTimeout(flush, FOLLOW_MS);
     },
-    done: () => {
-      window.clearTimeout(timer.current);
-      flush();
-      commit();
-    },
-  };
+    [flush],
+  );
+  const done = useCallback(() => {
+    window.clearTimeout(timer.current);
+    flush();
+    commit();
+  }, [flush, commit]);
+  return { placed: { ...there, ...left }, change, done };
 }

@@ -3,14 +3,14 @@ import { useState } from "react";
 import { Line, Small, without } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { t } from "../../../ui/words";
-import { useEditing } from "../context";
+import { useEditing, useEvaluated } from "../context";
 import { Entries, Entry } from "../fields";
 import { GuideSheet } from "../GuideSheet";
 import { fieldAt } from "../schema";
 
 /** What the sensor has to do here; starts from what follows from the installation. */
 export function NeedsFields() {
-  const { min_speed_kmh, max_speed_kmh } = useEditing().evaluated.result.pulse_times;
+  const { min_speed_kmh, max_speed_kmh } = useEvaluated().result.pulse_times;
   return (
     <Grid templateColumns="repeat(2, minmax(0, 1fr))" gap={3}>
       <Entry path="sensor.needs.min_speed_kmh" usual={String(min_speed_kmh)} />

@@ -4,19 +4,27 @@ import { More } from "../../../ui/More";
 import { Small } from "../../../ui/Small";
 import { t } from "../../../ui/words";
 import { Cautions } from "../Cautions";
-import { useEditing } from "../context";
+import { type InstallationEditing, useNow, useOf } from "../context";
 import { Entries, Entry, EntryCards, ProofField } from "../fields";
 import { GuideSheet } from "../GuideSheet";
 import { NeedsFields } from "./SensorData";
 
+const sensorKind = ({ document }: InstallationEditing) => document.sensor.kind;
+const hasSecond = ({ document }: InstallationEditing) => Boolean(document.placement?.second_channel);
+/** The middle of the permitted gap, while none is entered. */
+const middleGap = ({ evaluated }: InstallationEditing) => {
+  const detail = evaluated.result.placement_detail;
+  return detail.possible && !detail.gap_given ? String(Number(detail.air_gap_mm.toFixed(2))) : undefined;
+};
+
 /** The kind of sensor, and where exactly it sits. */
 export function SensorInputs() {
-  const { document, evaluated, catalogue, set } = useEditing();
+  const now = useNow();
   const [guide, open] = useState(false);
-  const detail = evaluated.result.placement_detail;
-  const middle = detail.possible && !detail.gap_given ? String(Number(detail.air_gap_mm.toFixed(2))) : undefined;
-  const sensor = catalogue.sensors.find((item) => item.code === document.sensor.kind);
-  const second = document.placement?.second_channel;
+  const middle = useOf(middleGap);
+  const kind = useOf(sensorKind);
+  const second = useOf(hasSecond);
+  const sensor = now().catalogue.sensors.find((item) => item.code === kind);
   return (
     <Stack gap={3}>
       <Entry path="sensor.kind" />
@@ -37,10 +45,10 @@ export function SensorInputs() {
       <More label={t("Reach copied from the original sensor")}>
         <Entries of="placement" names={["original_reach_mm", "reach_mm"]} />
       </More>
-      <More label={t("Second channel")} open={Boolean(second)}>
+      <More label={t("Second channel")} open={second}>
         <Entries of="placement.second_channel" names={["spacing_mm"]}>
           {second && (
-            <Small mt="24px" onClick={() => set("placement.second_channel", null)}>
+            <Small mt="24px" onClick={() => now().set("placement.second_channel", null)}>
               {t("Remove")}
             </Small>
           )}

@@ -1,5 +1,5 @@
 import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
-import { useState } from "react";
+import { memo, useCallback, useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { ScopeView } from "../../../drawings/ScopeView";
 import { ToleranceView } from "../../../drawings/ToleranceView";
@@ -9,7 +9,7 @@ import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
 import { t } from "../../../ui/words";
-import { useEditing } from "../context";
+import { useEditing, useEvaluated } from "../context";
 import { usePlacement } from "../sensing";
 import { Mounting } from "./Mounting";
 import { MovedPlacement } from "./MovedPlacement";
@@ -36,17 +36,18 @@ export function SensorResult() {
 }
 
 function Placement() {
-  const { evaluated } = useEditing();
+  const evaluated = useEvaluated();
   const view = usePlacement(evaluated.document).data;
   const [passing, pass] = useState(false);
   const [marking, mark] = useState(false);
+  const marked = useCallback(() => mark(false), []);
   if (!view) return <Text>{t("Drawing …")}</Text>;
   if (!view.detail.possible) return <Missing detail={view.detail} />;
   const entered = evaluated.result.placement_detail;
   return (
     <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 1fr) 210px" }} gap={4} data-testid="placement">
       <Stack gap={1} minW={0}>
-        <MovedPlacement view={view} passing={passing} marking={marking} marked={() => mark(false)} />
+        <MovedPlacement view={view} passing={passing} marking={marking} marked={marked} />
         <Flex gap={2}>
           <Small onClick={() => mark(!marking)} aria-pressed={marking}>
             {marking ? t("Press on the tip …") : t("Mark sensing element")}
@@ -76,8 +77,10 @@ function Missing({ detail }: { detail: Schemas["PlacementDetail"] }) {
   );
 }
 
+type SignalProps = { detail: Schemas["PlacementDetail"]; pulses: Schemas["PulseTimes"] };
+
 /** The number for signal strength, what it is made of, and the window of the gap. */
-function Signal({ detail, pulses }: { detail: Schemas["PlacementDetail"]; pulses: Schemas["PulseTimes"] }) {
+const Signal = memo(function Signal({ detail, pulses }: SignalProps) {
   const { show } = useUnits();
   const length = (mm: number) => show(mm, "mm", 5);
   return (
@@ -107,20 +110,7 @@ function Signal({ detail, pulses }: { detail: Schemas["PlacementDetail"]; pulses
         </Text>
       </Box>
       {detail.factors.map((item) => (
-        <Box key={item.name}>
-          <Flex justify="space-between" fontSize="sm">
-            <span>{item.name}</span>
-            <Text as="span" fontFamily="mono">
-              {fixed(100 * item.value, 0)} %
-            </Text>
-          </Flex>
-          <Box h="6px" bg="bg.muted" borderRadius="sm">
-            <Box h="6px" w={`${Math.min(100 * item.value, 100)}%`} bg="signal.solid" borderRadius="sm" />
-          </Box>
-          <Text fontSize="xs" color="fg.muted">
-            {item.text}
-          </Text>
-        </Box>
+        <Factor key={item.name} item={item} />
       ))}
       {detail.magnet_pass && (
         <Text fontSize="sm">
@@ -166,7 +156,27 @@ function Signal({ detail, pulses }: { detail: Schemas["PlacementDetail"]; pulses
       ))}
     </Stack>
   );
-}
+});
+
+/** One part of the signal: how much of it is left, and why. */
+const Factor = memo(function Factor({ item }: { item: Schemas["PlacementDetail"]["factors"][number] }) {
+  return (
+    <Box>
+      <Flex justify="space-between" fontSize="sm">
+        <span>{item.name}</span>
+        <Text as="span" fontFamily="mono">
+          {fixed(100 * item.value, 0)} %
+        </Text>
+      </Flex>
+      <Box h="6px" bg="bg.muted" borderRadius="sm">
+        <Box h="6px" bg="signal.solid" borderRadius="sm" style={{ width: `${Math.min(100 * item.value, 100)}%` }} />
+      </Box>
+      <Text fontSize="xs" color="fg.muted">
+        {item.text}
+      </Text>
+    </Box>
+  );
+});
 
 function Tolerance() {
   const { show } = useUnits();

@@ -7,13 +7,13 @@ import { fixed } from "../../../ui/format";
 import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { t } from "../../../ui/words";
-import { useEditing } from "../context";
+import { useEvaluated } from "../context";
 import { useSignal } from "./queries";
 import { LabelledValue, ms, ohm, TABLE } from "./results";
 
 /** What arrives, where it switches, what the reader takes; a coil over speed. */
 export function Levels() {
-  const { evaluated } = useEditing();
+  const evaluated = useEvaluated();
   const { signal_detail: detail } = evaluated.result;
   const { arriving, comparator, coil } = detail;
   const reader = evaluated.document.readouts[0];
@@ -82,7 +82,7 @@ function Resistors({ result }: { result: NonNullable<Schemas["SignalDetail"]["co
 
 /** A coil over speed, and the two ways with it. */
 function Coil({ coil }: { coil: NonNullable<Schemas["SignalDetail"]["coil"]> }) {
-  const { evaluated } = useEditing();
+  const evaluated = useEvaluated();
   const { scale, speedUnit, show } = useUnits();
   const view = useSignal(evaluated.document).data;
   if (!view) return <Text>{t("Drawing …")}</Text>;

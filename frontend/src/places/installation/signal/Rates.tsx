@@ -3,13 +3,13 @@ import { RatesView } from "../../../drawings/RatesView";
 import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { t } from "../../../ui/words";
-import { useEditing } from "../context";
+import { useEvaluated } from "../context";
 import { Figures } from "../stages";
 import { hz, ms, TABLE } from "./results";
 
 /** Every stage at the lowest and the top speed, against what it follows. */
 export function Rates() {
-  const { evaluated } = useEditing();
+  const evaluated = useEvaluated();
   const { show } = useUnits();
   const { signal_detail, pulse_times } = evaluated.result;
   const slow = show(pulse_times.min_speed_kmh, "km/h", 1).join(" ");

@@ -3,13 +3,13 @@ import { digits, fixed } from "../../../ui/format";
 import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { t } from "../../../ui/words";
-import { useEditing } from "../context";
+import { useEvaluated } from "../context";
 import { useSignal } from "./queries";
 import { LabelledValue, Missing, ms, TABLE } from "./results";
 
 /** Frequency to voltage: ripple, settling, load, and the values that would do better. */
 export function Volts() {
-  const { evaluated } = useEditing();
+  const evaluated = useEvaluated();
   const { show } = useUnits();
   const result = useSignal(evaluated.document).data?.analogue;
   if (!result)

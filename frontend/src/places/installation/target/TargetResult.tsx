@@ -6,7 +6,7 @@ import { lazily } from "../../../ui/lazily";
 import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
 import { t } from "../../../ui/words";
-import { useEditing } from "../context";
+import { useEditing, useEvaluated } from "../context";
 import { Entries } from "../fields";
 import { PartFiles } from "../PartFiles";
 import { choicesAt } from "../schema";
@@ -65,7 +65,7 @@ export function TargetResult() {
 
 function RingToCut() {
   const { show } = useUnits();
-  const { evaluated } = useEditing();
+  const evaluated = useEvaluated();
   const ring = evaluated.result.ring;
   if (!ring) return <Text color="fg.muted">{t("Enter the diameter of the ring first.")}</Text>;
   return (

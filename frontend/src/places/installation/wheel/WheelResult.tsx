@@ -7,14 +7,14 @@ import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
 import { t } from "../../../ui/words";
-import { useEditing } from "../context";
+import { useEvaluated } from "../context";
 import { useComparison } from "./queries";
 import { TyreChangeView } from "./TyreChangeView";
 import { CorrectionInputs } from "./WheelInputs";
 
 /** One turn of the wheel on its road, all methods against each other, the corrections, and a change of tyre. */
 export function WheelResult() {
-  const { evaluated } = useEditing();
+  const evaluated = useEvaluated();
   const [view, choose] = useView("ground");
   const stage = evaluated.result.stages[0];
   const onWater = evaluated.document.vehicle_kind === "boat";
@@ -37,7 +37,7 @@ export function WheelResult() {
 }
 
 function Methods() {
-  const { evaluated } = useEditing();
+  const evaluated = useEvaluated();
   const { show } = useUnits();
   const result = useComparison(evaluated.document);
   if (!result) return <Text>{t("Comparing …")}</Text>;
@@ -93,7 +93,7 @@ function Methods() {
 }
 
 function Corrections() {
-  const { evaluated } = useEditing();
+  const evaluated = useEvaluated();
   const { show } = useUnits();
   const detail = evaluated.result.wheel_detail;
   const now = evaluated.result.stages[0]?.figures[0]?.value ?? 0;
