@@ -93,7 +93,7 @@ const Signal = memo(function Signal({ detail, pulses }: SignalProps) {
           {fixed(detail.strength, 2)} ×
         </Text>
         <Text fontSize="sm" color={detail.enough ? "good.fg" : "bad.fg"} fontWeight="600">
-          {t("{0} minimum over one turn {1} ×", detail.enough ? "✓" : "✕", fixed(detail.weakest, 2))}
+          {t("{0} minimum over one turn {1}", detail.enough ? "✓" : "✕", `${fixed(detail.weakest, 2)}\u00a0×`)}
         </Text>
       </Box>
       <Box>
