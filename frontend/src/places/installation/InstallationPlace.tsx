@@ -1,20 +1,8 @@
-import { Box, Grid, Stack, Text } from "@chakra-ui/react";
-import {
-  type ComponentType,
-  memo,
-  type ReactNode,
-  Suspense,
-  useCallback,
-  useDeferredValue,
-  useEffect,
-  useMemo,
-  useRef,
-  useState,
-} from "react";
-import { Link, useNavigate, useParams } from "react-router";
-import { type Catalogue, type Evaluation, Refusal, type Schemas, type StageName } from "../../api/client";
+import { Box } from "@chakra-ui/react";
+import { Suspense, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { type Catalogue, Refusal, type Schemas, type StageName } from "../../api/client";
 import { understood, useCatalogue, useInstallation, useSession } from "../../api/hooks";
-import type { SaveState } from "../../editing/session";
 import { useDraft } from "../../editing/useDraft";
 import { SpeedLine, STAGES, stageLabel, unfinished } from "../../speedline/SpeedLine";
 import { useAddressed } from "../../ui/address";
@@ -29,41 +17,18 @@ import { useAsked } from "../../ui/Sheet";
 import { UnitsOnWater } from "../../ui/units";
 import { t } from "../../ui/words";
 import { Conflict } from "./Conflict";
-import { EditingProvider, type InstallationEditing, useOf } from "./context";
+import { EditingProvider } from "./context";
 import { Details } from "./Details";
 import { Logbook } from "./Logbook";
 import { NextBar } from "./NextBar";
 import { BrokenDraft, Problems, Taken } from "./Notices";
-import { Change, Contributions, Why } from "./Reasons";
-import { Findings } from "./stages";
+import { Change } from "./Reasons";
+import { SAVE_WORDS, Title } from "./Title";
+import { LOAD, Work } from "./Work";
 
 const BenchPlace = lazily(() => import("./bench/BenchPlace"));
 
-/** The six stages, each loaded when it is first seen, or when nothing else is to do. */
-const LOAD: Record<StageName, () => Promise<Record<Part, ComponentType<StageProps>>>> = {
-  wheel: () => import("./wheel/WheelStage"),
-  drive: () => import("./drive/DriveStage"),
-  target: () => import("./target/TargetStage"),
-  sensor: () => import("./sensor/SensorStage"),
-  signal: () => import("./signal/SignalStage"),
-  readout: () => import("./readout/ReadoutStage"),
-};
 const AHEAD_MS = 6000;
-
-type StageProps = { readout: number; choose: (place: number) => void };
-type Part = "Inputs" | "Result";
-const seen = (name: StageName, part: Part) =>
-  lazily(() => LOAD[name]().then((stage) => ({ default: memo(stage[part]) })));
-const partsOf = (part: Part): Record<StageName, ComponentType<StageProps>> => ({
-  wheel: seen("wheel", part),
-  drive: seen("drive", part),
-  target: seen("target", part),
-  sensor: seen("sensor", part),
-  signal: seen("signal", part),
-  readout: seen("readout", part),
-});
-const INPUTS = partsOf("Inputs");
-const RESULTS = partsOf("Result");
 
 export default function InstallationPlace() {
   const id = Number(useParams().id);
@@ -89,17 +54,6 @@ export default function InstallationPlace() {
     </Frame>
   );
 }
-
-const SAVE_WORDS: Record<SaveState, string> = {
-  saved: t("Saved"),
-  waiting: t("Not saved yet …"),
-  saving: t("Saving …"),
-  away: t("Server cannot be reached. Kept on this device, trying again"),
-  refused: t("Not saved: correct the marked field"),
-  failed: t("Not saved: the server failed. Kept on this device, trying again"),
-  conflict: t("Someone else saved a newer revision"),
-  "signed out": t("Signed out. Kept on this device: sign in again"),
-};
 
 function Editor({ installation, catalogue }: { installation: Schemas["InstallationOut"]; catalogue: Catalogue }) {
   const params = useParams();
@@ -343,128 +297,6 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
         {draft.conflict && <Conflict conflict={draft.conflict} resolve={draft.resolve} catalogue={catalogue} />}
       </Guarded>
     </Frame>
-  );
-}
-
-/** A part that fails alone, and is tried again with the next thing that is typed. */
-function Tried({ part, children }: { part: string; children: ReactNode }) {
-  return (
-    <Guarded part={part} again={useOf(documentOf)}>
-      {children}
-    </Guarded>
-  );
-}
-const documentOf = ({ document }: InstallationEditing) => document;
-
-type WorkProps = {
-  stage: StageName;
-  onWater: boolean;
-  result: Evaluation;
-  readout: number;
-  chooseReadout: (place: number) => void;
-  choose: (stage: StageName) => void;
-  why: boolean;
-  toggleWhy: () => void;
-  installationId: number;
-  vehicleId: number;
-};
-
-/** One stage: what is known, what follows, and why. */
-const Work = memo(function Work(props: WorkProps) {
-  const { stage, onWater, result, readout, chooseReadout, choose, why, toggleWhy } = props;
-  const { installationId, vehicleId } = props;
-  const [Inputs, Result] = [INPUTS[stage], RESULTS[stage]];
-  return (
-    <Grid
-      templateColumns={{ base: "1fr", md: "minmax(320px, 400px) minmax(0, 1fr)" }}
-      gap={4}
-      px={{ base: 3, md: 4 }}
-      py={2}
-      flex="1"
-    >
-      <Box
-        as="section"
-        aria-label={t("{0}: what is known", stageLabel(stage, onWater))}
-        bg="bg.panel"
-        p={4}
-        borderRadius="md"
-        order={{ base: stage === "readout" ? 2 : 0, md: 0 }}
-      >
-        <Tried part={t("This form")}>
-          <Inputs readout={readout} choose={chooseReadout} />
-        </Tried>
-      </Box>
-      <Stack
-        as="section"
-        aria-label={t("{0}: what follows", stageLabel(stage, onWater))}
-        gap={3}
-        bg="bg.panel"
-        p={4}
-        borderRadius="md"
-        minW={0}
-      >
-        <Tried part={t("This view")}>
-          <Result readout={readout} choose={chooseReadout} />
-        </Tried>
-        <Tried part={t("This explanation")}>
-          <Findings stage={stage} findings={result.findings} installationId={installationId} vehicleId={vehicleId} />
-          <Grid templateColumns={{ base: "1fr", xl: why ? "1fr 1fr" : "1fr" }} gap={3}>
-            <Why found={result.stages.find((item) => item.stage === stage)} open={why} toggle={toggleWhy} />
-            <Contributions
-              contributions={result.contributions}
-              expanded_pct={result.shown.expanded_uncertainty_pct}
-              onWater={onWater}
-              go={choose}
-            />
-          </Grid>
-        </Tried>
-      </Stack>
-    </Grid>
-  );
-});
-
-/** What is open, and whether it is saved. */
-function Title({
-  vehicleId,
-  vehicle,
-  name,
-  save,
-  number,
-  toFillIn,
-  error,
-}: {
-  vehicleId: number;
-  vehicle: string;
-  name: string;
-  save: SaveState;
-  number: number;
-  toFillIn: boolean;
-  error: string;
-}) {
-  const trouble = !["saved", "waiting", "saving"].includes(save);
-  return (
-    <Box minW={0} lineHeight="1.2">
-      <Text truncate minW={0} as="h1">
-        <Link
-          to={`/vehicle/${vehicleId}`}
-          style={{ display: "inline-block", padding: "6px 0 4px", textDecoration: "underline", fontWeight: 700 }}
-        >
-          {vehicle}
-        </Link>{" "}
-        / {name}
-      </Text>
-      <Text
-        fontSize="xs"
-        color={trouble ? "signal.fg" : "fg.muted"}
-        fontWeight={trouble ? "700" : undefined}
-        data-testid="save-state"
-        data-state={save}
-      >
-        {toFillIn ? t("Not saved yet: fill in the marked field") : SAVE_WORDS[save]}
-        {save === "saved" && t(", revision {0}", number)}
-        {error && ` (${error})`}
-      </Text>
-    </Box>
   );
 }
 
