@@ -98,7 +98,7 @@ def parse_quantity(kind: QuantityKind, value: object) -> float:
     >>> parse_quantity(DIAMETER, "61.2 m")
     Traceback (most recent call last):
         ...
-    speedchain.fields.errors.InputError: Diameter must be 10 to 6000 mm, not 61.2 m. Enter a diameter such as 660, 26in, 0.66 m.
+    speedchain.fields.errors.InputError: Diameter must be 10 to 6000 mm, not 61.2 m. Enter a value such as 660, 26in, 0.66 m.
     """
     if type(value) is float or type(value) is int:
         number = _finite(kind, value)
@@ -145,7 +145,7 @@ def _parse_text(kind: QuantityKind, text: str) -> float:
         tidy = f"{_calculated(kind, text, found['sum'])!r} {found['unit'] or ''}".strip()
     match = _NUMBER.match(tidy)
     if match is None:
-        raise _unusable(kind, text, text_of("“{0}” is not a {1}.", tidy[:24], kind.name))
+        raise _unusable(kind, text, text_of("“{0}” is not a valid {1}.", tidy[:24], kind.name))
     number = _number(kind, text, match)
     unit = (match["unit"] or "").strip()
     return _convert(kind, text, number, unit) if unit else number
@@ -259,7 +259,7 @@ def _name(kind: QuantityKind) -> str:
 
 
 def _remedy(kind: QuantityKind) -> str:
-    return text_of("Enter a {0} such as {1}.", kind.name, kind.example)
+    return text_of("Enter a value such as {0}.", kind.example)
 
 
 def _unusable(

@@ -60,7 +60,7 @@ class Bench(BrowserTestCase):
         self.field("signal.conditioner.clamped").select_option("true")
         expect(found).to_have_count(0)
         self.field("signal.vr.measured_vpp").fill("minus two")
-        expect(page.get_by_role("alert").first).to_contain_text("is not a voltage of the sensor")
+        expect(page.get_by_role("alert").first).to_contain_text("is not a valid voltage of the sensor")
 
     def test_a_gauge_that_falls_back_is_capped_and_its_ratio_set(self) -> None:
         page = self.at("Dash gauge, through a converter", "signal")

@@ -58,7 +58,7 @@ class Readings(BrowserTestCase):
             self.field(f"shown-{place}").fill(str(shown))
         expect(page.get_by_test_id("readings")).to_contain_text("follows up to 62 km/h and stays there")
         self.field("true-0").fill("fast")
-        expect(page.get_by_role("alert")).to_contain_text("Enter a speed such as")
+        expect(page.get_by_role("alert")).to_contain_text("Enter a value such as")
 
     def test_on_the_phone_nothing_is_cut_off(self) -> None:
         self.page.set_viewport_size(PHONE)

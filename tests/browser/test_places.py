@@ -106,7 +106,7 @@ class Places(BrowserTestCase):
         expect(page.get_by_test_id("save-state")).to_contain_text("Not saved yet: fill in the marked field")
         expect(page.get_by_test_id("shown")).to_contain_text("Last good figures: an entry is missing")
         self.field("wheel.taped_diameter.diameter_mm").fill("a metre")
-        expect(page.get_by_role("alert").first).to_contain_text("is not a diameter")
+        expect(page.get_by_role("alert").first).to_contain_text("is not a valid diameter")
         expect(page.get_by_test_id("shown")).to_contain_text("Last good figures: a field needs correcting")
         self.field("wheel.taped_diameter.diameter_mm").fill("52.5 cm")
         expect(page.locator("[data-stage=wheel]")).to_have_attribute("data-evidence", "measured")

@@ -57,7 +57,7 @@ export default function BinPlace() {
                   {t(
                     "Deleted {0}{1}, kept until {2}",
                     when(item.deleted_at),
-                    item.deleted_by && t(" by a {0}", item.deleted_by),
+                    item.deleted_by && t(" by {0}", item.deleted_by),
                     when(item.kept_until),
                   )}
                 </Text>

@@ -73,7 +73,7 @@ function Opened({ reading }: { reading: Reading }) {
                 recording.format && FORMATS[recording.format],
                 recording.begins_at && when(recording.begins_at),
                 recording.seconds > 0 && t("{0} s", fixed(recording.seconds, 0)),
-                t("added {0} by a {1}", when(recording.created_at), recording.created_by_role),
+                t("added {0} by {1}", when(recording.created_at), recording.created_by_role),
               ]
                 .filter(Boolean)
                 .join(", ")}
