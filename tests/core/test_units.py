@@ -73,7 +73,7 @@ class Refusing(TestCase):
         self.refused(COUNT, 1001, "1 to 1000")
         self.refused(COUNT, "48.5", "whole")
         self.refused(COUNT, "48 mm", "without a unit")
-        self.refused(DIAMETER, "wide", "not a diameter")
+        self.refused(DIAMETER, "wide", "not a valid diameter")
         self.refused(DIAMETER, "", "empty")
         self.refused(DIAMETER, "\u00a0", "empty")
         self.refused(DIAMETER, "660 V", "not a unit of diameter")
@@ -88,7 +88,7 @@ class Refusing(TestCase):
 
     def test_arithmetic_is_not_run(self) -> None:
         self.refused(DIAMETER, "9**9**9", "Diameter")
-        self.refused(DIAMETER, "__import__('os')", "not a diameter")
+        self.refused(DIAMETER, "__import__('os')", "not a valid diameter")
 
 
 class Properties(TestCase):
