@@ -212,7 +212,7 @@ class Vehicle(BrowserTestCase):
         self.field("sheet-speed_kmh").fill("70 mph")
         expect(rows.nth(2)).to_contain_text("902.1")
         self.field("sheet-radius_m").fill("in circles")
-        expect(page.get_by_text("is not a radius of the turn")).to_be_visible()
+        expect(page.get_by_text("is not a valid radius of the turn")).to_be_visible()
         expect(rows.nth(2)).to_contain_text("902.1")
         self.field("sheet-radius_m").fill("4")
         expect(page.get_by_text("In a left turn of 4 m")).to_be_visible()

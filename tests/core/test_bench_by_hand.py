@@ -180,7 +180,7 @@ class Commands(TestCase):
             (("generator", "/nowhere"), "", "No such file"),
             (("generator", FIT, "--profile", "/nowhere"), "", "No such file"),
             (("generator", FIT, "--hz", "0"), "", "must be 0.1"),
-            (("generator", FIT, "--noise", "loud"), "", "not a noise"),
+            (("generator", FIT, "--noise", "loud"), "", "not a valid noise"),
             (("reader", FIT, "--readout", "2"), "time_s\n1\n", "no readout 2"),
             (("reader", FIT), "hz\n1\n", "no column time_s"),
             (("fly",), "", "invalid choice"),
