@@ -29,7 +29,7 @@ TITLES = {
     409: "Conflict",
     413: "Too large",
     415: "Wrong media type",
-    422: "Some fields cannot be used",
+    422: "Some fields need correcting",
     429: "Too many requests",
     500: "Server error",
     503: "Temporarily unavailable",

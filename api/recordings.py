@@ -287,10 +287,10 @@ def show_along(request: SignedIn, recording_id: int) -> AlongOut:
     found = recording_read(request.user, recording_id)
     usual = usual_speeds([ChannelFacts(**item) for item in found.summary["channels"]])
     if usual is None:
-        raise InputError("This recording holds no speed.", remedy="Draw it over time.", path="recording")
+        raise InputError("This recording holds no speed.", remedy="Show it over time.", path="recording")
     channel = load(found, [usual[0]]).channels[0]
     if not np.isfinite(channel.values).any():
-        raise InputError("This recording holds no speed.", remedy="Draw it over time.", path="recording")
+        raise InputError("This recording holds no speed.", remedy="Show it over time.", path="recording")
     along = distance_m(SpeedRecord(channel.time_s, channel.values))
     at = np.unique(np.linspace(0, along.size - 1, min(along.size, MOST_ALONG)).astype(int))
     return AlongOut(time_s=_plain(channel.time_s[at] - found.summary["begins_s"]), distance_m=_plain(along[at]))

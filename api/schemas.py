@@ -213,6 +213,7 @@ class InstallationSummary(Schema):
     failed: bool
     verified: bool
     tasks: list[TaskOut]
+    open_fault: int | None
 
     @computed_field
     def state(self) -> State:
@@ -221,18 +222,19 @@ class InstallationSummary(Schema):
             return "failed"
         if self.worst == "blocking":
             return "blocked"
-        if self.tasks:
+        if self.tasks or self.open_fault is not None:
             return "to_do"
         return "verified" if self.verified else "unverified"
 
     @classmethod
-    def of(cls, revision: Revision, tasks: list[Task]) -> InstallationSummary:
-        """From a revision and the outline kept with it."""
+    def of(cls, revision: Revision, record: InstallationRecord) -> InstallationSummary:
+        """From a revision and the outline kept with it; open tasks and faults are those of its record."""
         return cls(
             id=revision.installation_id,
             revision=revision.number,
             saved_at=revision.created_at,
-            tasks=[TaskOut.of(item) for item in tasks],
+            tasks=[TaskOut.of(item) for item in record.tasks.all()],
+            open_fault=next((fault.pk for fault in record.faults.all()), None),
             **(revision.outline or {}),
         )
 
@@ -329,7 +331,7 @@ class RevisionLine(Schema):
     amended: int
     saved_at: datetime
     author: str
-    summary: str
+    summary: Words
     true_kmh: float
     shown_kmh: float
     shown_before_kmh: float | None

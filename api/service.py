@@ -17,7 +17,7 @@ from api.access import SignedIn
 from api.files import file_answer
 from api.problems import ProblemOut
 from api.schemas import In
-from speedchain.fields import Choice
+from speedchain.fields import Choice, Words
 from speedchain.service import PART_KINDS, Due, DueState, FittedPart, Forecast, WearForecast
 from speedchain.sheets.pdf import trailer_pdf
 from speedchain.vehicle.trailer import trailer_card
@@ -117,7 +117,7 @@ class ItemOut(Schema):
 
     at: datetime
     kind: ItemKind
-    text: str
+    text: Words
     by: str
     installation: int | None
     name: str
@@ -155,7 +155,7 @@ class DueOut(Schema):
     """A due item: its state, and when its distance or hours will be reached."""
 
     id: int
-    text: str
+    text: Words
     due: Due
     assigned_to: str
     reason: str

@@ -67,7 +67,7 @@ def sign_in(request: HttpRequest, body: SignIn) -> SessionOut | HttpResponse:
     """Sign in with name and password; failures are counted and slowed."""
     user = authenticate(request, username=body.username, password=body.password)
     if user is None:
-        return problem(401, "Name and password do not belong together. Check both, and the caps-lock key.")
+        return problem(401, "Name or password is wrong. Check both, and the Caps Lock key.")
     login(request, user)
     return _session(request)
 

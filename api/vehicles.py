@@ -32,7 +32,7 @@ from workshop.access import chart_from, vehicle_for, vehicles_of, workshop_of
 from workshop.bin import BinItem, Kind, bin_of, restore
 from workshop.installations import add_installation as add_installation_to
 from workshop.installations import head_of
-from workshop.models import Revision, Task, Vehicle, Workshop
+from workshop.models import FaultRecord, Revision, Task, Vehicle, Workshop
 from workshop.outline import heads_of, outlined
 from workshop.vehicles import add_vehicle, change_vehicle, delete_vehicle, save_sheet
 
@@ -58,7 +58,7 @@ def _described(
             if "reason" in (head.outline or {}):
                 bad.append(UnreadableInstallation.of(head))
             else:
-                good.append(InstallationSummary.of(head, list(record.tasks.all())))
+                good.append(InstallationSummary.of(head, record))
         described.append(VehicleOut.of(vehicle, good, bad))
     return described
 
@@ -66,7 +66,7 @@ def _described(
 _STATE_OF: dict[State, Q] = {
     "failed": Q(outline__failed=True),
     "blocked": Q(outline__worst="blocking"),
-    "to_do": Q(tasks_open=True),
+    "to_do": Q(tasks_open=True) | Q(fault_open=True),
     "unverified": Q(outline__verified=False),
     "verified": Q(outline__verified=True),
 }
@@ -109,13 +109,14 @@ def vehicles(request: SignedIn, query: Query[VehicleQuery]) -> VehiclePage:
 
 
 def _heads() -> QuerySet[Any]:
-    """Newest revisions, with whether something is to do, and their place in the order of states."""
+    """Newest revisions, with whether something is to do or a fault is open, and their place in the order of states."""
     open_tasks = Task.objects.filter(installation=OuterRef("installation"), done_at=None)
+    open_faults = FaultRecord.objects.filter(installation=OuterRef("installation"), closed_at=None)
     unreadable = When(outline__has_key="reason", then=Value(-1))
     ranks = [unreadable] + [When(having, then=Value(place)) for place, having in enumerate(_STATE_OF.values())]
     return (
         Revision.objects.filter(installation__deleted_at=None, number=F("installation__head"))
-        .annotate(tasks_open=Exists(open_tasks))
+        .annotate(tasks_open=Exists(open_tasks), fault_open=Exists(open_faults))
         .annotate(rank=Case(*ranks, default=Value(STATES.index("unverified")), output_field=IntegerField()))
     )
 

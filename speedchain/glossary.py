@@ -31,7 +31,7 @@ TERMS = (
         meaning="how a figure is known: assumed (formula, label, default), measured, verified (by a test)",
         unit="",
     ),
-    Term(term="rolling circumference", meaning="way the vehicle moves in one turn of the wheel", unit="mm"),
+    Term(term="rolling circumference", meaning="distance the vehicle moves in one turn of the wheel", unit="mm"),
     Term(
         term="roll-out",
         meaning="measuring the rolling circumference by rolling the wheel a counted number of turns",

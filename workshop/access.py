@@ -9,7 +9,7 @@ from django.db.models import Model, Prefetch, QuerySet
 
 from speedchain.fields import InputError
 from speedchain.wheel.chart import CYCLE_CHART, Chart, chart_row
-from workshop.models import InstallationRecord, Member, RecordingRecord, Task, Vehicle, Workshop
+from workshop.models import FaultRecord, InstallationRecord, Member, RecordingRecord, Task, Vehicle, Workshop
 
 Row = TypeVar("Row", bound=Model)
 IN_USE = {"installation__deleted_at": None, "installation__vehicle__deleted_at": None}
@@ -70,6 +70,7 @@ def vehicles_of(user: User) -> QuerySet[Vehicle]:
     return mine.prefetch_related(
         Prefetch("installations", InstallationRecord.objects.order_by("id")),
         Prefetch("installations__tasks", Task.objects.filter(done_at=None)),
+        Prefetch("installations__faults", FaultRecord.objects.filter(closed_at=None).only("id", "installation_id")),
     )
 
 

@@ -199,7 +199,7 @@ def coasting(work: Work, chart: Chart, progress: Progress) -> Any:
     found = coast_down(SpeedRecord(channel.time_s, channel.values))
     if found is None:
         raise InputError(
-            "Nowhere in this recording does it roll freely.",
+            "This recording has no coast-down.",
             remedy="Bring it to speed, take out the drive and let it roll for 20 seconds and more, both ways.",
             path="recording",
         )

@@ -7,7 +7,7 @@ from typing import Any
 
 from speedchain import Evaluation, Installation
 from speedchain.document import field_at
-from speedchain.fields import title_of
+from speedchain.fields import joined, recased, text_of, title_of
 from speedchain.fields.evidence import STAGES
 
 MAX_NAMED = 3
@@ -45,33 +45,40 @@ def summarise(
     """One line: what changed, and what it did to the shown speed; `number` is that of the revision."""
     if before is None or was is None:
         begins = "First saved" if number == 1 else "Replaces a revision that could not be evaluated"
-        return f"{begins}: shows {now.shown.shown_kmh:.2f} at {now.shown.true_kmh:g} km/h true."
+        return text_of("{0}: shows {1:.2f} at {2:g} km/h true.", begins, now.shown.shown_kmh, now.shown.true_kmh)
     changes = list(changed_fields(before.model_dump(mode="json"), after.model_dump(mode="json")))
-    named = "; ".join(_told(*change) for change in changes[:MAX_NAMED]) or "nothing"
-    more = f" and {len(changes) - MAX_NAMED} more" if len(changes) > MAX_NAMED else ""
-    return f"{named[:1].upper()}{named[1:300]}{more}. {effect(was, now)}"
+    named = joined("; ", [_told(change, first=at == 0) for at, change in enumerate(changes[:MAX_NAMED])] or ["Nothing"])
+    if len(changes) > MAX_NAMED:
+        return text_of("{0} and {1} more. {2}", named, len(changes) - MAX_NAMED, effect(was, now))
+    return text_of("{0}. {1}", named, effect(was, now))
 
 
 def effect(was: Evaluation, now: Evaluation) -> str:
     """What a change did to the shown speed, or that it did nothing."""
     old, new = was.shown, now.shown
     advised, advises = was.readouts[0].to_type.value, now.readouts[0].to_type.value
-    number = f" Setting to enter {advised:g} → {advises:g}." if advised != advises else ""
-    if abs(old.error_pct - new.error_pct) < 0.005:
-        return f"Shown speed unchanged.{number}"
-    return f"Shown against true {old.error_pct:+.2f} % → {new.error_pct:+.2f} %.{number}"
+    said = (
+        "Shown speed unchanged."
+        if abs(old.error_pct - new.error_pct) < 0.005
+        else text_of("Shown against true {0:+.2f} % → {1:+.2f} %.", old.error_pct, new.error_pct)
+    )
+    if advised == advises:
+        return said
+    return text_of("{0} Setting to enter {1:g} → {2:g}.", said, advised, advises)
 
 
-def _told(path: str, old: Any, new: Any) -> str:
+def _told(change: Change, *, first: bool) -> str:
+    path, old, new = change
     field = field_at(path)
     stage = path.partition(".")[0]
     name = field.title if field else title_of(path.rpartition(".")[2])
-    title = name[:1].lower() + name[1:]
-    words = f"{stage}: {title}" if stage in STAGES else title
+    words = recased(name, upper=first)
+    if stage in STAGES:
+        words = text_of("{0}: {1}", recased(stage, upper=first), recased(name, upper=False))
     if isinstance(new, dict | list) or isinstance(old, dict | list):
-        return f"{words} {'removed' if new is None else 'entered' if old is None else 'changed'}"
+        return text_of("{0} {1}", words, "removed" if new is None else "entered" if old is None else "changed")
     labels = field.labels if field else {}
-    return f"{words} {_short(old, labels)} → {_short(new, labels)}"
+    return text_of("{0} {1} → {2}", words, _short(old, labels), _short(new, labels))
 
 
 def _short(value: Any, labels: Mapping[str, str]) -> str:

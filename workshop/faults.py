@@ -188,7 +188,7 @@ def close_fault(user: User, fault_id: int, cause: str, remark: str) -> FaultReco
     if cause != OTHER and cause not in [item.code for item in CAUSES]:
         raise InputError("There is no such cause.", remedy="Choose one of the list.", path="cause")
     if cause == OTHER and not remark.strip():
-        raise InputError("It is not said what the cause was.", remedy="Write it down.", path="remark")
+        raise InputError("Cause is missing.", remedy="Write it down.", path="remark")
     found.closed_at, found.closed_by_role, found.cause = timezone.now(), member.role, cause
     found.remark = remark.strip()[:400]
     found.save(update_fields=["closed_at", "closed_by_role", "cause", "remark"])

@@ -118,10 +118,11 @@ def _put_pulse_change_tasks(
         return
     if _evaluated(before, chart) is None or (tasks := pulse_change_tasks(before, installation, chart)) is None:
         return
-    locked.tasks.filter(done_at=None, text__contains=AFTER).delete()
+    earlier = [item.pk for item in locked.tasks.filter(done_at=None) if AFTER in item.text]
+    locked.tasks.filter(pk__in=earlier).delete()
     now = timezone.now()
     Task.objects.bulk_create(
-        [Task(installation=locked, stage=item.stage, text=item.text[:240], created_at=now) for item in tasks]
+        [Task(installation=locked, stage=item.stage, text=item.text, created_at=now) for item in tasks]
     )
 
 
@@ -159,7 +160,7 @@ def fit_tyre(user: User, installation_id: int, base: Base, *, installation: Inst
         return revision
     now = timezone.now()
     Task.objects.bulk_create(
-        [Task(installation=locked, stage=item.stage, text=item.text[:240], created_at=now) for item in change.tasks]
+        [Task(installation=locked, stage=item.stage, text=item.text, created_at=now) for item in change.tasks]
     )
     return revision
 

@@ -255,7 +255,7 @@ def sign_sheet(user: User, sheet_id: int, by: str, remark: str) -> SheetRecord:
     if found.signed_at is not None:
         return found
     if not by.strip():
-        raise InputError("It is not said who signs.", remedy="Enter a role.", path="by")
+        raise InputError("Role of the signer is missing.", remedy="Enter a role.", path="by")
     plan = plan_of(found)
     in_the_way = before_signing(plan, records_for(found))
     if in_the_way:
@@ -313,7 +313,7 @@ def delete_sheet(user: User, sheet_id: int) -> None:
     member = editor(user)
     found = _locked(member, sheet_id)
     if found.signed_at is not None:
-        raise InputError("A signed sheet stays on record.", remedy="Leave it.", path="sheet")
+        raise InputError("A signed sheet stays on record.", remedy="Keep it.", path="sheet")
     record(
         member.workshop, member, "delete_sheet", subject=f"{found.installation.vehicle.name}: {plan_of(found).title}"
     )

@@ -12,6 +12,7 @@ from django.utils import timezone
 from speedchain.document.upgrade import VERSION
 from speedchain.fields.evidence import STAGES
 from speedchain.fields.purposes import VehicleKind
+from workshop.texts import MessageField
 
 OPEN_STATES = ("waiting", "going")
 WORK_STATES = (*OPEN_STATES, "done", "failed", "stopped")
@@ -160,7 +161,7 @@ class Revision(models.Model):
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
     author_role = models.CharField(max_length=60)
     created_at = models.DateTimeField(auto_now_add=True)
-    summary = models.CharField(max_length=400)
+    summary: Any = MessageField()
     true_kmh = models.FloatField()
     shown_kmh = models.FloatField()
     shown_before_kmh = models.FloatField(null=True)
@@ -190,7 +191,7 @@ class Task(models.Model):
 
     installation = models.ForeignKey(InstallationRecord, on_delete=models.CASCADE, related_name="tasks")
     stage = models.CharField(max_length=10)
-    text = models.CharField(max_length=240)
+    text: Any = MessageField()
     created_at = models.DateTimeField(default=timezone.now)
     done_at = models.DateTimeField(null=True)
     done_by_role = models.CharField(max_length=60, blank=True)
@@ -504,11 +505,15 @@ class PartRecord(models.Model):
 
 
 class DueItem(models.Model):
-    """Something that is to be done on a vehicle by a date, a distance or hours; `due` is the core's."""
+    """Something that is to be done on a vehicle by a date, a distance or hours; `due` is the core's.
+
+    `rule` names the rule that keeps it up to date: `wear` for the forecast of wear.
+    """
 
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="due_items")
     installation = models.ForeignKey(InstallationRecord, on_delete=models.CASCADE, null=True, related_name="due_of")
-    text = models.CharField(max_length=240)
+    text: Any = MessageField()
+    rule = models.CharField(max_length=10, blank=True)
     due = models.JSONField()
     assigned_to = models.CharField(max_length=60, blank=True)
     reason = models.CharField(max_length=240, blank=True)

@@ -81,11 +81,11 @@ def add_follow_ups(vehicle: Vehicle, installation_id: int | None, kind: PartKind
     past = timezone.now().date() - timedelta(days=TAKEN_FOR_DONE_DAYS)
     known = set(vehicle.due_items.filter(done_at=None, installation=installation_id).values_list("text", flat=True))
     for item in follow_ups(kind, on, afloat=vehicle.kind == "boat"):
-        if str(item.text) not in known and item.due.on is not None and item.due.on >= past:
+        if item.text not in known and item.due.on is not None and item.due.on >= past:
             DueItem.objects.create(
                 vehicle=vehicle,
                 installation_id=installation_id,
-                text=str(item.text),
+                text=item.text,
                 due=item.due.model_dump(mode="json"),
             )
 

@@ -35,7 +35,7 @@ def kept_photo(data: bytes) -> Kept:
             if opened.width * opened.height > MOST_PIXELS:
                 raise InputError(
                     text_of("The photo has {0:.0f} megapixels.", opened.width * opened.height / 1e6),
-                    remedy="Take it with a smaller setting.",
+                    remedy="Take it with a lower resolution.",
                     limit=text_of("at most {0:.0f} megapixels", MOST_PIXELS / 1e6),
                     path="photo",
                 )
@@ -48,7 +48,7 @@ def kept_photo(data: bytes) -> Kept:
         raise
     except (UnidentifiedImageError, Image.DecompressionBombError, OSError, SyntaxError, ValueError, EOFError) as error:
         raise InputError(
-            "This file is no photo that can be read.", remedy="Send a JPEG, PNG or WebP photo again.", path="photo"
+            "This file is not a readable photo.", remedy="Send a JPEG, PNG or WebP photo again.", path="photo"
         ) from error
     made = io.BytesIO()
     plain.save(made, "JPEG", quality=QUALITY, optimize=True)

@@ -58,7 +58,7 @@ def add_recording(user: User, vehicle_id: int, name: str, size_bytes: int) -> Re
     held = RecordingRecord.everything.filter(vehicle__workshop=member.workshop).aggregate(sum=Sum("size_bytes"))["sum"]
     if (held or 0) + size_bytes > MOST_BYTES_OF_A_WORKSHOP:
         raise InputError(
-            "Your workshop's recordings fill the space they have.",
+            "The storage for recordings of your workshop is full.",
             remedy="Delete recordings that are no longer used.",
             limit=text_of("at most {0:.0f} MB", MOST_BYTES_OF_A_WORKSHOP / 1e6),
             path="file",

@@ -11,7 +11,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from speedchain import evaluate
-from speedchain.fields import InputError
+from speedchain.fields import InputError, text_of
 from speedchain.service import (
     Due,
     DueState,
@@ -33,8 +33,8 @@ from workshop.timeline import said_of
 from workshop.vehicles import FullError
 
 MOST_NOTES, MOST_DUE = 5000, 500
-WEAR = "Wear: "
-"""How the text of a due item begins that the forecast of wear keeps up to date."""
+WEAR = "wear"
+"""The rule of a due item that the forecast of wear keeps up to date."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +56,7 @@ def add_note(user: User, vehicle_id: int, **values: Any) -> Note:
     if kind in ("odometer", "hours", "tread") and value is None:
         raise InputError("The reading is missing.", remedy="Enter the number.", path="value")
     if kind == "note" and not text:
-        raise InputError("There is nothing written.", remedy="Write what is to be remembered.", path="text")
+        raise InputError("The note is empty.", remedy="Enter the note.", path="text")
     if vehicle.notes.count() >= MOST_NOTES:
         raise FullError(MOST_NOTES, "notes of a vehicle")
     _check_holder(user, vehicle, values["installation_id"])
@@ -115,7 +115,7 @@ def _due(vehicle: Vehicle) -> list[DueShown]:
 def _treads(vehicle: Vehicle) -> list[Tread]:
     """Depths of the tread since wear was last seen to."""
     rows = vehicle.notes.filter(kind="tread", value__isnull=False, km__isnull=False)
-    done = vehicle.due_items.filter(text__startswith=WEAR).exclude(done_at=None).order_by("-done_at").first()
+    done = vehicle.due_items.filter(rule=WEAR).exclude(done_at=None).order_by("-done_at").first()
     if done is not None and done.done_at is not None:
         rows = rows.filter(on__gte=done.done_at.date())
     return [Tread(km, depth) for km, depth in rows.values_list("km", "value") if km is not None and depth is not None]
@@ -161,17 +161,19 @@ def set_wear_limit(user: User, vehicle_id: int, limit_pct: float) -> None:
 
 def _wear_due(user: User, vehicle: Vehicle) -> None:
     """The due item of the forecast of wear, in place of an open one of before."""
-    vehicle.due_items.filter(done_at=None, text__startswith=WEAR).delete()
+    vehicle.due_items.filter(done_at=None, rule=WEAR).delete()
     found = wear_of(user, vehicle.pk)
     if found is None:
         return
-    text = (
-        f"{WEAR}the shown speed, and the false slip against a wheel that does not wear, move by {vehicle.wear_limit_pct:g} %. "
-        "Measure the circumference and enter the new setting."
+    text = text_of(
+        "Wear: the shown speed, and the false slip against a wheel that does not wear, move by {0:g} %. Measure the "
+        "circumference and enter the new setting.",
+        vehicle.wear_limit_pct,
     )
     DueItem.objects.create(
         vehicle=vehicle,
         text=text,
+        rule=WEAR,
         due=Due(at_km=round(min(_treads(vehicle)).km + found.limit_km)).model_dump(mode="json"),
     )
 
@@ -195,11 +197,13 @@ def add_due(
     member = editor(user)
     vehicle = vehicle_for(user, vehicle_id)
     if not text.strip():
-        raise InputError("It is not said what is to be done.", remedy="Write it down.", path="text")
+        raise InputError("Task is missing.", remedy="Write it down.", path="text")
     if task_id is not None and len(reason.strip()) < 3:
-        raise InputError("It is put off only with a reason.", remedy="Write down why.", path="reason")
+        raise InputError("Reason is missing.", remedy="Enter the reason.", path="reason")
     if due.on is None and due.at_km is None and due.at_hours is None:
-        raise InputError("It is not said when.", remedy="Enter a date, a distance or hours.", path="due.on")
+        raise InputError(
+            "Date, distance or hours are missing.", remedy="Enter a date, a distance or hours.", path="due.on"
+        )
     if vehicle.due_items.filter(done_at=None).count() >= MOST_DUE:
         raise FullError(MOST_DUE, "open items of a vehicle")
     _check_holder(user, vehicle, installation_id)
@@ -259,7 +263,7 @@ def postpone_due(user: User, item_id: int, to: Date, reason: str) -> DueItem:
     member = editor(user)
     found = _locked_due(member, item_id)
     if len(reason.strip()) < 3:
-        raise InputError("It is put off only with a reason.", remedy="Write down why.", path="reason")
+        raise InputError("Reason is missing.", remedy="Enter the reason.", path="reason")
     due = Due(**found.due)
     found.due = due.model_copy(update={"on": to, "at_km": None, "at_hours": None}).model_dump(mode="json")
     found.reason = reason.strip()[:240]

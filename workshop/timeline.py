@@ -74,7 +74,7 @@ def _revisions(vehicle: Vehicle) -> list[TimelineItem]:
         TimelineItem(
             at=row.amended_at or row.created_at,
             kind="revision",
-            text=f"Revision {row.number}: {row.summary}",
+            text=text_of("Revision {0}: {1}", row.number, row.summary),
             by=row.author_role,
             installation=row.installation_id,
             name=str(row.document.get("name", "")),
@@ -92,7 +92,7 @@ def _tests(vehicle: Vehicle) -> list[TimelineItem]:
                 TimelineItem(
                     at=datetime.combine(Date.fromisoformat(test["on"]), time(12), UTC),
                     kind="test",
-                    text=f"Test, {test['test']}: {test['outcome']}. {test.get('note', '')}".strip(),
+                    text=_and(text_of("Test, {0}: {1}.", test["test"], test["outcome"]), test.get("note", "")),
                     by=test.get("by", ""),
                     installation=holder.pk,
                     name=name_of(holder),
@@ -106,7 +106,7 @@ def _recordings(vehicle: Vehicle) -> list[TimelineItem]:
     rows = RecordingRecord.objects.filter(vehicle=vehicle)
     return [
         TimelineItem(
-            at=row.created_at, kind="recording", text=f"Recording: {row.name}", by=row.created_by_role, installation=None,
+            at=row.created_at, kind="recording", text=text_of("Recording: {0}", row.name), by=row.created_by_role, installation=None,
             name="", link=f"/recording/{row.pk}",
         )
         for row in rows
@@ -117,12 +117,12 @@ def _sheets(vehicle: Vehicle) -> list[TimelineItem]:
     found = []
     rows = SheetRecord.objects.filter(installation__vehicle=vehicle, installation__deleted_at=None)
     for row in rows.select_related("installation"):
-        signed = f", signed by {row.signed_by}" if row.signed_at else ", not signed yet"
+        signed = text_of(", signed by {0}", row.signed_by) if row.signed_at else ", not signed yet"
         found.append(
             TimelineItem(
                 at=row.signed_at or row.created_at,
                 kind="sheet",
-                text=f"Job sheet: {plan_of(row).title}{signed}. {row.remark}".strip(),
+                text=_and(text_of("Job sheet: {0}{1}.", plan_of(row).title, signed), row.remark),
                 by=row.signed_by or row.created_by_role,
                 installation=row.installation_id,
                 name=str(row.drawn_from.get("name", "")),
@@ -137,10 +137,10 @@ def _photos(vehicle: Vehicle) -> list[TimelineItem]:
     found = []
     for row in rows.defer("content").select_related("sheet"):
         plan = plan_of(row.sheet)
-        step = next((str(item.text) for item in plan.steps if item.code == row.step), row.step)
+        step = next((item.text for item in plan.steps if item.code == row.step), row.step)
         found.append(
             TimelineItem(
-                at=row.created_at, kind="photo", text=f"Photo, {plan.title}: {step}", by=row.sheet.created_by_role,
+                at=row.created_at, kind="photo", text=text_of("Photo, {0}: {1}", plan.title, step), by=row.sheet.created_by_role,
                 installation=row.sheet.installation_id, name=str(row.sheet.drawn_from.get("name", "")), link=f"/sheet/{row.sheet_id}",
             )
         )  # fmt: skip
@@ -167,7 +167,7 @@ def fault_text(row: FaultRecord) -> str:
     if row.closed_at is None:
         return text_of("Open fault. {0}", noticed)
     cause = next((item.text for item in CAUSES if item.code == row.cause), "The cause is not on the list.")
-    return text_of("Closed fault. {0}. Cause: {1} {2}", noticed, cause, row.remark).strip()
+    return _and(text_of("Closed fault. {0}. Cause: {1}", noticed, cause), row.remark)
 
 
 def _notes(vehicle: Vehicle) -> list[TimelineItem]:
@@ -189,7 +189,7 @@ def _parts(vehicle: Vehicle) -> list[TimelineItem]:
             if on is not None:
                 found.append(
                     TimelineItem(
-                        at=datetime.combine(on, time(12), UTC), kind="part", text=f"{said}: {part_text(part)}",
+                        at=datetime.combine(on, time(12), UTC), kind="part", text=text_of("{0}: {1}", said, part_text(part)),
                         by=row.created_by_role, installation=row.installation_id,
                         name="" if row.installation is None else name_of(row.installation), link="",
                     )
@@ -205,7 +205,7 @@ def _tasks(vehicle: Vehicle) -> list[TimelineItem]:
     )
     done = [
         TimelineItem(
-            at=row.done_at, kind="task", text=f"Done: {row.text}", by=row.done_by_role, installation=row.installation_id,
+            at=row.done_at, kind="task", text=text_of("Done: {0}", row.text), by=row.done_by_role, installation=row.installation_id,
             name=name_of(row.installation), link=f"/installation/{row.installation_id}",
         )
         for row in tasks.select_related("installation")
@@ -213,7 +213,7 @@ def _tasks(vehicle: Vehicle) -> list[TimelineItem]:
     ]  # fmt: skip
     return done + [
         TimelineItem(
-            at=row.done_at, kind="task", text=f"Done: {row.text}", by=row.done_by_role, installation=row.installation_id,
+            at=row.done_at, kind="task", text=text_of("Done: {0}", row.text), by=row.done_by_role, installation=row.installation_id,
             name="", link="",
         )
         for row in vehicle.due_items.exclude(done_at=None)
@@ -225,14 +225,19 @@ def said_of(note: Note) -> str:
     """A note in words."""
     match note.kind:
         case "odometer":
-            return f"Odometer {note.value:g} km. {note.text}".strip()
+            return _and(text_of("Odometer {0:g} km.", note.value), note.text)
         case "hours":
-            return f"Hours {note.value:g}. {note.text}".strip()
+            return _and(text_of("Hours {0:g}.", note.value), note.text)
         case "tread":
-            at = f" at {note.km:g} km" if note.km is not None else ""
-            return f"Tread {note.value:g} mm{at}. {note.text}".strip()
+            at = text_of(" at {0:g} km", note.km) if note.km is not None else ""
+            return _and(text_of("Tread {0:g} mm{1}.", note.value, at), note.text)
         case _:
             return note.text
+
+
+def _and(text: str, written: str) -> str:
+    """A text, followed by what somebody wrote."""
+    return text_of("{0} {1}", text, written) if written else text
 
 
 def name_of(holder: InstallationRecord) -> str:

@@ -192,4 +192,4 @@ def problem_of(error: SpeedchainError) -> dict[str, Any]:
     return {name: as_data(getattr(error.problems[0], name)) for name in ("path", "message", "remedy", "limit")}
 
 
-BROKE_OFF = {"path": "", "message": "The work broke off.", "remedy": "Start it again.", "limit": ""}
+BROKE_OFF = {"path": "", "message": "The task was interrupted.", "remedy": "Start it again.", "limit": ""}

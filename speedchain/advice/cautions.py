@@ -175,12 +175,12 @@ CAUTIONS: tuple[Caution, ...] = (
         text="Threadlocker on bolts that rotate; torque from the vehicle's manual.",
     ),
     Caution(
-        code="calliper",
+        code="caliper",
         task="fit_sensor",
         stage="sensor",
         never=AFLOAT,
         applies=lambda hazards: hazards.placed,
-        text="Work at calliper, disc or brake line is finished, bled and tested by a competent person before road use.",
+        text="Work at caliper, disc or brake line is finished, bled and tested by a competent person before road use.",
     ),
     Caution(
         code="swallowed",

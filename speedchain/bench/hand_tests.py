@@ -164,7 +164,7 @@ def _check(number: int, seconds: float) -> None:
         if not 0 < value <= most:
             raise InputError(
                 text_of(
-                    "{0:g} is no {1} for a hand test.",
+                    "{0:g} is not a valid {1} for a hand test.",
                     value,
                     "number of turns or passes" if path == "number" else "time",
                 ),

@@ -48,7 +48,7 @@ TITLES_IN: Mapping[str, str] = {
     "Placement.air_gap_basis": "Air gap is",
     "Placement.reach_mm": "Reach of this sensor",
     "Readout.before_converter": "Connected",
-    "Readout.entry": "How the number gets in",
+    "Readout.entry": "Entry method",
     "Readout.set_gear_ratio": "Gear ratio set in the reader",
     "Readout.set_pulses_per_turn": "Pulses per turn set in the reader",
     "Ring.diameter_mm": "Diameter where it is sensed",

@@ -151,7 +151,7 @@ CAUSES: tuple[Cause, ...] = (
           1.0, {"fault_code": 0.9, "after_change": 0.5}, {"count": {"differs": 0.9}, "spin": {"agrees": 0.5, "off": 0.45}, "swap_corners": {"stays": 0.9}}, when=("brake_control",), changed=("ring", "wheel"), job="brake_control_swap", minutes=60),
     Cause("filter_slow", "readout", "The reader's input filter is too slow for the top frequency.", "Shorten the filter time, or use fewer pulses per turn.",
           0.8, {"noisy": 0.4, "drops_high": 0.95}, {"speeds": {"high": 0.92}, "feed": {"drops": 0.93}, "spin": {"agrees": 0.94}}, changed=("display", "ring"), minutes=5),
-    Cause("time_out_short", "readout", "The reader gives up before the next pulse at low speed.", "Lengthen its time-out, or use more pulses per turn.",
+    Cause("time_out_short", "readout", "The reader's zero time-out is shorter than the time between pulses at low speed.", "Lengthen its time-out, or use more pulses per turn.",
           1.0, {"drops_low": 0.95}, {"speeds": {"low": 0.93}, "spin": {"nothing": 0.45, "agrees": 0.35, "unsteady": 0.15}, "output": {"switches": 0.93}, "magnet": {"shows": 0.7}}, changed=("display",), minutes=5),
     Cause("dial_end", "readout", "The speed is beyond the end of the dial or of the entry range.", "Choose another range or another display.",
           0.5, {"noisy": 0.4, "drops_high": 0.9}, {"range": {"beyond": 0.94}, "speeds": {"high": 0.85}, "feed": {"drops": 0.85}, "spin": {"agrees": 0.95}}, minutes=10),

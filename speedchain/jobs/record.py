@@ -66,11 +66,11 @@ def check_entry(sheet: JobSheet, entry: Entry) -> SheetStep:
             value=entry.step,
         )
     if not entry.by.strip():
-        raise InputError("It is not said who did it.", remedy="Enter a role.", path="by")
+        raise InputError("Role is missing.", remedy="Enter a role.", path="by")
     if entry.what == "skipped" and step.safety and len(entry.reason.strip()) < LEAST_REASON:
         raise InputError(
             "This step protects people: it is skipped only with a reason.",
-            remedy="Write down why.",
+            remedy="Enter the reason.",
             limit=text_of("at least {0} letters", LEAST_REASON),
             path="reason",
         )
@@ -89,7 +89,7 @@ def _check_done(step: SheetStep, entry: Entry) -> None:
     if step.kind == "torque":
         if entry.unit not in TORQUE_UNITS:
             raise InputError(
-                text_of("{0} is no unit of torque.", entry.unit or "Nothing"),
+                text_of("{0} is not a unit of torque.", entry.unit or "Nothing"),
                 remedy=text_of("Use one of {0}.", ", ".join(TORQUE_UNITS)),
                 path="unit",
                 value=entry.unit,
@@ -100,7 +100,7 @@ def _check_done(step: SheetStep, entry: Entry) -> None:
             value = 0.0
         if not 0 < value <= 100_000:
             raise InputError(
-                text_of("{0} is no torque.", entry.value),
+                text_of("{0} is not a valid torque.", entry.value),
                 remedy="Enter the number from the vehicle's manual.",
                 limit="more than 0",
                 path="value",

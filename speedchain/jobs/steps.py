@@ -10,12 +10,12 @@ from speedchain.fields import Words, labelled
 StepKind = Literal["tick", "decide", "measure", "torque", "photo", "timer"]
 STEP_KINDS = labelled(
     StepKind,
-    tick="Do it",
+    tick="Task",
     decide="Check: yes or no",
     measure="Measure",
     torque="Torque",
     photo="Photo",
-    timer="Time it",
+    timer="Timer",
 )
 When = Literal[
     "on_wheels", "afloat", "cycle", "road", "brakes_near", "brake_control", "rotor_magnet", "magnets", "spokes", "teeth",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from speedchain.jobs.steps import StepTemplate as Step
 from speedchain.jobs.steps import Template
 
-BEFORE, GROUND, WORK, PROVE, AFTER = "Before", "On its wheels", "The work", "Prove it", "Put it on record"
+BEFORE, GROUND, WORK, PROVE, AFTER = "Preparation", "Vehicle on its wheels", "Work", "Verification", "Records"
 
 # fmt: off
 READ_SETTINGS = (
@@ -42,7 +42,7 @@ WHEEL_ON = (
     Step("brakes_work", "Brakes work before anyone moves off: lever or pedal firm, wheel free when released.", "decide", AFTER, ("on_wheels",), safety=True, stop="Do not drive. A competent person finishes, bleeds and tests the brakes."),
 )
 BRAKE_PERSON = (
-    Step("brakes_finished", "Work at calliper, disc or brake line was finished, bled and tested by a competent person.", "tick", AFTER, ("brakes_near",), task="fit_sensor", safety=True, second=True),
+    Step("brakes_finished", "Work at caliper, disc or brake line was finished, bled and tested by a competent person.", "tick", AFTER, ("brakes_near",), task="fit_sensor", safety=True, second=True),
 )
 SET = (
     Step("enter_setting", "Enter {setting} into {readout}.", "tick", AFTER, ("typed",), task="set"),
@@ -94,7 +94,7 @@ TEMPLATES: tuple[Template, ...] = (
     Template("ring_swap", "Change of the ring", "New ring, feeler gauge, torque wrench.", (
         *READ_SETTINGS, *LIFT,
         Step("old_count", "Count the ring that comes off, for the record: it was entered as {count}.", "tick", WORK, task="lift"),
-        Step("fit_ring", "Fit the new ring square and clean on its seat; it runs true.", "decide", WORK, stop="Seat it again: runout makes the speed waver."),
+        Step("fit_ring", "Fit the new ring square and clean on its seat; it runs true.", "decide", WORK, stop="Seat it again: runout causes speed ripple."),
         *COUNT, *GAP, *SPIN,
         Step("torque_ring", "Tighten the ring's bolts to the torque of the vehicle's manual. Enter value and unit.", "torque", PROVE, task="fit_sensor", unless=("cycle",), safety=True),
         Step("everyone", "Everything that reads this ring gets the new count: displays, limiter, slip control, brake control.", "decide", AFTER, task="set", safety=True, stop="Do not drive before all of them agree."),
@@ -128,7 +128,7 @@ TEMPLATES: tuple[Template, ...] = (
         Step("count_rr", "Rear right: count. Equal to the rear left.", "decide", WORK, safety=True, stop="Fit equal rings."),
         Step("sizes", "All four tyres are of the sizes that the controller expects.", "decide", WORK, safety=True, stop="Do not drive with brake control on: it takes a smaller tyre for a slipping one."),
         *GAP, *WIRES, *SPIN,
-        Step("torque_hubs", "Hubs, callipers and sensors to the torques of the vehicle's manual. Enter value and unit.", "torque", PROVE, task="fit_sensor", safety=True, second=True),
+        Step("torque_hubs", "Hubs, calipers and sensors to the torques of the vehicle's manual. Enter value and unit.", "torque", PROVE, task="fit_sensor", safety=True, second=True),
         Step("bled", "Brakes bled and tested by the competent person: pedal firm, no leaks.", "tick", PROVE, task="brakes", safety=True, second=True),
         Step("computer", "The controller's own check shows four equal speeds at a walk and no stored fault.", "decide", PROVE, task="brakes", safety=True, stop="Do not drive on the road. Find the corner that differs."),
         *WHEEL_ON, *FINISH,
@@ -136,7 +136,7 @@ TEMPLATES: tuple[Template, ...] = (
     Template("gearbox_output", "Sensor at the gearbox output", "Sensor, sealing washer, oil tray, torque wrench, meter.", (
         *READ_SETTINGS, *LIFT, *BATTERY,
         Step("cool", "Gearbox cool; tray below; the hole clean.", "decide", BEFORE, safety=True, stop="Wait: hot oil burns."),
-        Step("reach", "Measure the reach of the original from its face to its tip; the new one has the same.", "decide", WORK, stop="Too long touches the ring, too short reads nothing: shim or exchange it."),
+        Step("reach", "Measure the reach of the original from its face to its tip; the new one has the same.", "decide", WORK, stop="Too long: it touches the ring. Too short: no signal. Shim or replace it."),
         Step("turns", "Count the turns of the shaft for ten turns of the wheel: {ratio}.", "measure", WORK, task="lift", measure="shaft_turns"),
         Step("supplier", "The supplier's questions are answered: the order sheet is with the wiring.", "tick", WORK),
         *COUNT, *WIRES, *SPIN,
@@ -177,7 +177,7 @@ TEMPLATES: tuple[Template, ...] = (
         Step("start", "Start the learning as the reader's maker says.", "tick", WORK),
         Step("hold", "Hold the speed until the lamp or display answers; the ride's timer is under Readout.", "timer", WORK, task="drive_test", seconds=10),
         Step("wait", "Stop, engine off, wait a minute.", "timer", WORK, seconds=60),
-        Step("answered", "The reader says that it has learned.", "decide", PROVE, stop="Do it again from the start."),
+        Step("answered", "The reader confirms that it has learned.", "decide", PROVE, stop="Do it again from the start."),
         *FINISH,
     ), when=("learned",)),
     Template("road_check", "Road check", "Satellite receiver or phone, a second person.", (
@@ -192,7 +192,7 @@ TEMPLATES: tuple[Template, ...] = (
     Template("water_check", "Water check", "Satellite receiver or phone, a second person, two marks.", (
         Step("look_out", "A look-out; clear water; nobody reads a screen at the helm.", "tick", BEFORE, task="water_test", safety=True),
         Step("clean", "Paddle clean and free.", "decide", BEFORE, stop="Clean it: growth slows it."),
-        Step("runs", "Run there and back, straight, one throttle, half a minute each at least; a third run holds for a current that changes.", "tick", WORK, task="water_test"),
+        Step("runs", "Run there and back, straight, one throttle, half a minute each at least; a third run also cancels a current that changes.", "tick", WORK, task="water_test"),
         Step("true", "Mean speed over ground, both ways.", "measure", WORK, measure="true_speed"),
         Step("shown", "Mean shown speed.", "measure", WORK, measure="shown_speed"),
         Step("bring_in", "Bring the recording in; its reciprocal runs give the calibration.", "tick", PROVE),

@@ -194,7 +194,7 @@ class Readout(Verifiable):
 
     name: Name
     encoding: EncodingCode
-    entry: Entry = Field("typed", description="How the number gets into the reader.")
+    entry: Entry = Field("typed", description="How the setting is entered in the reader.")
     learning_ride: LearningRide | None = Field(None, description="The ride on which it learns its setting.")
     set_pulses_per_turn: Count = Field(
         1, description="Pulses per turn (or teeth) set in the reader; 1 where it has no such setting."

@@ -61,7 +61,7 @@ def _database(dbc: str) -> Any:
         return cantools.database.load_string(dbc, "dbc", strict=False)
     except Exception as error:  # the parser's errors have no common class
         raise InputError(
-            "This is no DBC file that can be read.",
+            "This file is not a readable DBC file.",
             remedy="Choose the DBC file that belongs to this bus.",
             path="dbc",
         ) from error

@@ -205,7 +205,7 @@ def _times(constant: float, drag: float, start: float, end: float) -> tuple[Coas
 
 def _advice(runs: int, constant: float) -> Words:
     if runs < 2:
-        return "One run says nothing of slope and wind: roll the same stretch the other way as well."
+        return "One run does not cancel slope and wind: roll the same stretch the other way as well."
     if constant > FRICTION_M_S2:
-        return "That is much: look for a brake that drags, a tight bearing, or a magnet or pad that rubs."
+        return "That is high: look for a dragging brake, a tight bearing, or a magnet or pad that rubs."
     return ""

@@ -79,7 +79,7 @@ _TEXTS: dict[EventKind, str] = {
     "stuck": "The speed does not move at all {0} times, between {1:.0f} and {2:.0f} km/h.",
     "low": "Below {2:.0f} km/h nothing is shown.",
     "high": "From {1:.0f} km/h on the shown speed falls behind.",
-    "ripple": "The speed wavers with the way.",
+    "ripple": "Speed ripple repeats with distance.",
 }
 _CAUSES: dict[EventKind, tuple[str, StageName]] = {
     "dropout": ("The gap is too large, a plug is loose, or the signal is too weak at this speed.", "sensor"),
@@ -213,7 +213,7 @@ def _ripple(shown: SpeedRecord, around: Array) -> list[HealthKind]:
     amplitude_pct = 100 * 4 * float(size[best]) / wave.size
     if size[best] < STANDS_OUT * float(np.median(size[window])) or amplitude_pct < RIPPLE_PCT:
         return []
-    text = text_of("The speed wavers by ± {0:.1f} % once every {1:.2f} m.", amplitude_pct, 1 / float(per_m[best]))
+    text = text_of("Speed ripple of ± {0:.1f} % once every {1:.2f} m.", amplitude_pct, 1 / float(per_m[best]))
     return [_kind("ripple", 1, float(around[moving].min()), float(around[moving].max()), text=text)]
 
 

@@ -164,7 +164,7 @@ def _conflict(installation: Installation, evaluation: Evaluation, check: SpeedCh
     if abs(check.error_pct - expected_pct) <= known_pct:
         return ""
     return text_of(
-        "The installation expects {0:+.2f} %: its wheel, its drive or its count is not as entered. What was driven counts; "
+        "The installation expects {0:+.2f} %: its wheel, its drive or its count is not as entered. Use the driven result, and "
         "correct the installation as well.",
         expected_pct,
     )

@@ -225,7 +225,7 @@ def sound_pieces(
         tally.kinds[names[place]] = PULSES
     if not edges:
         raise InputError(
-            "Hardly anything is recorded: the sound does not swing.",
+            "The recorded signal is too weak.",
             remedy="Raise the recording level, or bring the sensor nearer.",
             path="file",
         )

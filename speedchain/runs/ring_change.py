@@ -73,7 +73,7 @@ def ring_change(now: Fingerprint, before: Fingerprint, *, same_mark: bool = Fals
             teeth=(),
             runout_deg=0.0,
             text=text_of(
-                "It had {0} pulses per turn of {1} places then, it has {2} of {3} now.",
+                "Earlier capture: {0} pulses per turn of {1} positions; this one: {2} of {3}.",
                 before.pulses_per_turn,
                 before.positions,
                 count,
@@ -129,7 +129,7 @@ def _wave(difference: Array) -> tuple[Array, float]:
 def _text(teeth: tuple[ToothChange, ...], sure: bool) -> Words:
     if not sure:
         return (
-            "The two captures cannot be laid on each other: the ring is even, or it is another one. "
+            "The two captures cannot be aligned: the ring is even, or it is another ring. "
             "Mark a tooth and capture both from the mark."
         )
     if not teeth:

@@ -319,7 +319,7 @@ def blocks_of(file: BinaryIO, encoding: str) -> Iterator[bytes]:
         end = block.rfind(b"\n") + 1
         if not end and len(block) > LONGEST_LINE_BYTES:
             raise InputError(
-                "This file has no ends of lines.", remedy="Export it as text, one row per sample.", path="file"
+                "This file has no line breaks.", remedy="Export it as text, one row per sample.", path="file"
             )
         rest = block[end:]
         if end:

@@ -101,7 +101,7 @@ def traction_table(slip: Slip, wanted: TractionWanted) -> TractionTable:
 
 def _advice(slip: Slip, hand_over: float | None) -> Words:
     if hand_over is None:
-        return "No slip beyond the dead band came in this recording: record hard launches as well."
+        return "No slip above the dead band in this recording: record hard launches as well."
     share = len([event for event in slip.events if event.at_kmh < hand_over]) / len(slip.events)
     return text_of(
         "Hand over from the table for low speeds to the one for high speeds at {0:.0f} km/h, {1:.0f} km/h apart up and down; "

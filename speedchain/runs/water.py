@@ -240,5 +240,5 @@ def _advice(runs: tuple[WaterRun, ...], of_shown: Array) -> Words:
     if float(np.ptp(of_shown)) > MOST_SPREAD_PCT / 100 * float(of_shown.mean()):
         return "The shown speeds of the runs differ much. Leave the throttle where it is for all runs."
     if len(runs) < 3:
-        return "Two runs hold for a steady current. Run a third time: a current that changes cancels as well."
+        return "Two runs are enough in a steady current. A third run also cancels a current that changes."
     return ""

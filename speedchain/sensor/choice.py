@@ -168,7 +168,7 @@ def _check_speed(kind: SensorKind, *, top_hz: float, per_kmh: float, needs: Requ
     silent_kmh = SILENT_BELOW_KMH.get(kind, SILENT_BELOW_HZ.get(kind, 0.0) / per_kmh)
     if silent_kmh > needs.min_speed_kmh:
         notes.never.append(
-            text_of("silent below about {0:.1f} km/h; {1:g} km/h is required", silent_kmh, needs.min_speed_kmh)
+            text_of("no signal below about {0:.1f} km/h; {1:g} km/h is required", silent_kmh, needs.min_speed_kmh)
         )
     elif silent_kmh:
         notes.reasons.append(text_of("reads from about {0:.1f} km/h", silent_kmh))

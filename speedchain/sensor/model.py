@@ -63,7 +63,7 @@ SPOT_FEATURES = labelled(
     round=("A round feature", "may be only the mounting bolt"),
     rectangle=("A rectangular part", "often the element itself"),
     arrow="An arrow or line",
-    lower_edge=("Its lower edge", "where a reed ends"),
+    lower_edge=("Lower edge", "where a reed ends"),
 )
 WireRole = Literal["unknown", "supply", "ground", "signal", "signal_return", "second_signal", "shield"]
 WIRE_ROLES = labelled(

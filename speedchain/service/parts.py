@@ -9,7 +9,7 @@ from typing import Annotated, Literal, NamedTuple
 
 from pydantic import Field
 
-from speedchain.fields import Part, Words, codes_of, label_of, labelled
+from speedchain.fields import Part, Words, codes_of, joined, label_of, labelled, text_of
 from speedchain.service.due import Due, months_later
 
 PartKind = Literal[
@@ -109,6 +109,7 @@ def part_text(part: FittedPart) -> str:
     >>> part_text(FittedPart(kind="ring", name="40 teeth", supplier_number="R-40", fitted_on=Date(2026, 5, 1)))
     'Ring or encoder: 40 teeth, number R-40'
     """
-    number = f"number {part.supplier_number}" if part.supplier_number else ""
-    rest = [part.name, part.supplier, number, f"pins {part.pins}" if part.pins else "", part.note]
-    return f"{label_of(part.kind, codes_of(PartKind))}: {', '.join([text for text in rest if text])}"
+    number = text_of("number {0}", part.supplier_number) if part.supplier_number else ""
+    pins = text_of("pins {0}", part.pins) if part.pins else ""
+    rest = [text for text in (part.name, part.supplier, number, pins, part.note) if text]
+    return text_of("{0}: {1}", label_of(part.kind, codes_of(PartKind)), joined(", ", rest))

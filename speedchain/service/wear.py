@@ -62,7 +62,7 @@ def wear_forecast(readings: Sequence[Tread], *, circumference_mm: float, limit_p
     points = sorted(readings)
     if len(points) < 2 or points[-1].km <= points[0].km:
         raise InputError(
-            "Wear is seen between two distances.",
+            "Wear needs readings at two distances.",
             remedy="Measure the tread again after some distance.",
             limit="at least two readings",
             path="readings",

@@ -10,7 +10,7 @@ from typing import Any, Literal, assert_never
 
 from speedchain.bench import Card
 from speedchain.document import Installation
-from speedchain.fields import InputError, codes_of, joined, label_of, text_of
+from speedchain.fields import InputError, codes_of, joined, label_of, said, text_of
 from speedchain.jobs import JobSheet, SheetStep
 from speedchain.results import result
 from speedchain.runs import Proof
@@ -23,15 +23,20 @@ from speedchain.workpieces import WRITERS, Outline, bracket_outline, ring_outlin
 
 
 def _text(words: str) -> str:
-    """The words as reportlab's markup, each run in a font that has its letters."""
+    """The words as they are handed over, as reportlab's markup: each run in a font that has its letters."""
     marked = []
-    for font, run in runs(words):
+    for font, run in runs(said(words)):
         plain = run.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
         marked.append(plain if font == PLAIN else text_of('<font name="{0}">{1}</font>', font, plain))
     return "".join(marked)
 
 
 Piece = Literal["head", "line", "caution", "table"]
+
+
+def _as_written(text: str) -> str:
+    """What somebody wrote, whose numbers keep their units: see `speedchain.fields.words`."""
+    return "\u00a0".join(text.split())
 
 
 def _pdf(title: str, parts: Sequence[tuple[Piece, Any]]) -> bytes:
@@ -51,7 +56,7 @@ def _pdf(title: str, parts: Sequence[tuple[Piece, Any]]) -> bytes:
     for kind, content in parts:
         match kind:
             case "table":
-                rows = [[Paragraph(_text(str(cell)), styles["BodyText"]) for cell in row] for row in content]
+                rows = [[Paragraph(_text(cell), styles["BodyText"]) for cell in row] for row in content]
                 grid = Table(rows, repeatRows=1, colWidths=[180 * mm / len(content[0])] * len(content[0]))
                 grid.setStyle(
                     TableStyle(
@@ -68,13 +73,13 @@ def _pdf(title: str, parts: Sequence[tuple[Piece, Any]]) -> bytes:
             case "line":
                 story += [Paragraph(_text(content), styles["BodyText"]), Spacer(1, 1 * mm)]
             case "caution":
-                words = text_of("<b>Caution:</b> {0}", _text(content))
+                words = f"<b>{_text('Caution')}:</b> {_text(content)}"
                 story += [Paragraph(words, styles["BodyText"]), Spacer(1, 1 * mm)]
             case other:
                 assert_never(other)
     made = io.BytesIO()
     margins = {f"{side}Margin": 15 * mm for side in ("left", "right", "top", "bottom")}
-    SimpleDocTemplate(made, pagesize=A4, title=title, author="Wheelometron", invariant=1, **margins).build(story)
+    SimpleDocTemplate(made, pagesize=A4, title=said(title), author="Wheelometron", invariant=1, **margins).build(story)
     return made.getvalue()
 
 
@@ -99,7 +104,7 @@ def _heading(installation: Installation, heading: Heading | None) -> list[tuple[
         )
     parts.append(("line", text_of("Parts: {0}.", joined("; ", _parts(installation)))))
     if installation.notes.strip():
-        parts.append(("line", text_of("Notes: {0}", " ".join(installation.notes.split()))))
+        parts.append(("line", text_of("Notes: {0}", _as_written(installation.notes))))
     return parts
 
 
@@ -126,6 +131,11 @@ def _parts(installation: Installation) -> list[str]:
     return found
 
 
+def _kmh(speed_kmh: float) -> str:
+    """A speed, handed over in the unit of whoever reads it."""
+    return text_of("{0:g} km/h", speed_kmh)
+
+
 def card_pdf(installation: Installation, card: Card, heading: Heading | None = None) -> bytes:
     """The test card, with room to write what the needle says.
 
@@ -138,16 +148,16 @@ def card_pdf(installation: Installation, card: Card, heading: Heading | None = N
     >>> card_pdf(installation, card_of(installation, evaluate(installation)))[:5]
     b'%PDF-'
     """
-    head = ["True speed, km/h", "Generator, Hz", "Expected, km/h", "Reading"]
+    head = ["True speed", "Generator", "Expected", "Reading"]
     if card.behind_converter:
-        head.insert(2, "Converter output, Hz")
+        head.insert(2, "Converter output")
     rows: list[list[str]] = [head]
     for row in card.rows:
-        cells = [f"{row.true_kmh:g}", f"{row.in_hz:.1f}", f"{row.expected_kmh:.1f}", ""]
+        cells = [_kmh(row.true_kmh), text_of("{0:.1f} Hz", row.in_hz), _kmh(round(row.expected_kmh, 1)), ""]
         if row.read_kmh is not None:
-            cells[-1] = f"{row.read_kmh:g}"
+            cells[-1] = _kmh(row.read_kmh)
         if card.behind_converter:
-            cells.insert(2, f"{row.out_hz:.1f}")
+            cells.insert(2, text_of("{0:.1f} Hz", row.out_hz))
         rows.append(cells)
     parts: list[tuple[Piece, Any]] = [
         *_heading(installation, heading),
@@ -179,11 +189,11 @@ def wiring_pdf(
     parts = [*_heading(installation, heading), *[("caution", words) for words in sheet.cautions]]
     if sheet.wires:
         wires = [[row.pin, row.colour, row.role, row.goes_to, row.with_it] for row in sheet.wires]
-        parts.append(("table", [["Pin", "Colour", "It is", "Goes to", "With it"], *wires]))
+        parts.append(("table", [["Pin", "Colour", "Function", "Connect to", "Notes"], *wires]))
     parts += [("line", words) for words in sheet.notes]
     parts += [
         ("head", "Order sheet"),
-        ("table", [["Asked", "Answer"], *[[row.asked, row.answer] for row in sheet.order]]),
+        ("table", [["Question", "Answer"], *[[row.asked, row.answer] for row in sheet.order]]),
     ]
     if fitted:
         rows = [
@@ -224,16 +234,16 @@ def drive_pdf(installation: Installation, proof: Proof, heading: Heading | None,
     """
     check = proof.check
     begins = check.parts[0].from_s if check.parts else 0.0
-    rows = [["From, s", "To, s", "True, km/h", "Shown, km/h", "Used"]]
+    rows = [["From", "To", "True speed", "Shown speed", "Used"]]
     for part in check.parts:
         pairs = [pair for pair in check.pairs if part.from_s - 0.01 <= pair.from_s and pair.to_s <= part.to_s + 0.01]
         used = part.reason is None and len(pairs) > 0
         rows.append(
             [
-                f"{part.from_s - begins:.0f}",
-                f"{part.to_s - begins:.0f}",
-                f"{sum(pair.true_kmh for pair in pairs) / len(pairs):.2f}" if used else "",
-                f"{sum(pair.shown_kmh for pair in pairs) / len(pairs):.2f}" if used else "",
+                text_of("{0:.0f} s", part.from_s - begins),
+                text_of("{0:.0f} s", part.to_s - begins),
+                _kmh(round(sum(pair.true_kmh for pair in pairs) / len(pairs), 2)) if used else "",
+                _kmh(round(sum(pair.shown_kmh for pair in pairs) / len(pairs), 2)) if used else "",
                 "yes" if part.reason is None else REASONS[part.reason],
             ]
         )
@@ -282,8 +292,8 @@ class JobHeading:
     remark: str
 
 
-def job_pdf(sheet: JobSheet, said: Sequence[str], heading: JobHeading, drawn: Sequence[Outline] = ()) -> bytes:
-    """A job sheet on A4: each step with its caution, a box to tick or what was done; `said` is in the order of the steps.
+def job_pdf(sheet: JobSheet, outcomes: Sequence[str], heading: JobHeading, drawn: Sequence[Outline] = ()) -> bytes:
+    """A job sheet on A4: each step with its caution, a box to tick or its outcome, in the order of the steps.
 
     The parts that are `drawn` follow at full size, each with its ruler.
     """
@@ -297,11 +307,11 @@ def job_pdf(sheet: JobSheet, said: Sequence[str], heading: JobHeading, drawn: Se
                 heading.revision,
             ),
         ),
-        ("line", text_of("At hand: {0}", sheet.needs)),
+        ("line", text_of("Tools and parts: {0}", sheet.needs)),
     ]
     part: str = ""
     rows: list[list[str]] = []
-    for step, done in zip(sheet.steps, said, strict=True):
+    for step, done in zip(sheet.steps, outcomes, strict=True):
         if step.part != part:
             if rows:
                 parts.append(("table", [["Step", "Done"], *rows]))
@@ -318,7 +328,7 @@ def job_pdf(sheet: JobSheet, said: Sequence[str], heading: JobHeading, drawn: Se
     else:
         parts.append(("line", text_of("Signed by {0} on {1}.", heading.signed_by, heading.signed_on.isoformat())))
     if heading.remark:
-        parts.append(("line", text_of("Remark: {0}", heading.remark)))
+        parts.append(("line", text_of("Remark: {0}", _as_written(heading.remark))))
     parts.append(("line", "Local codes and licensed practice come first. Torques are those of the vehicle's manual."))
     return _with_drawings(_pdf(sheet.title, parts), drawn)
 

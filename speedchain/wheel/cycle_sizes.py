@@ -94,7 +94,7 @@ def read_french(text: str, match: re.Match[str]) -> Marking:
         known = joined(", ", [size + mark for size, mark in FRENCH_BEAD_SEATS_MM])
         raise InputError(
             text_of("“{0}{1}” is not a French rim size.", nominal, letter),
-            remedy=text_of("Known are {0}.", known),
+            remedy=text_of("Known: {0}.", known),
             limit=known,
             value=text,
         )

@@ -234,7 +234,7 @@ class Circumstances(Part):
     by: ShortText = Field("", description="A role, not a name.")
     on: Date | None = None
     pressure_bar: Pressure | None = None
-    load: ShortText = Field("", description="What it carried: rider, driver, fuel, luggage.")
+    load: ShortText = Field("", description="Load carried: rider, driver, fuel, luggage.")
     tread_depth_mm: Tread | None = None
 
 

@@ -121,10 +121,10 @@ def progress(
     further = now * turns / (turns + 1) if turns else None
     if further is not None:
         text = text_of(
-            "One more turn would bring ± {0:.1f} mm, one more run ± {1:.1f} mm; now ± {2:.1f} mm.", further, again, now
+            "One more turn: ± {0:.1f} mm; one more run: ± {1:.1f} mm; now ± {2:.1f} mm.", further, again, now
         )
     else:
-        text = text_of("One more reading would bring ± {0:.1f} mm; now ± {1:.1f} mm.", again, now)
+        text = text_of("One more reading: ± {0:.1f} mm, instead of ± {1:.1f} mm.", again, now)
     scatter_mm = statistics.stdev(circumferences_mm) if number > 1 else None
     if scatter_rules(circumferences_mm, expected_mm):
         text += text_of(

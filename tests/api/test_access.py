@@ -178,7 +178,7 @@ class SigningIn(ApiTestCase):
 
     def test_a_wrong_password_and_too_many_of_them(self) -> None:
         wrong = {"username": "builder", "password": "guess"}
-        self.assertIn("do not belong together", self.refused(self.post("/session", wrong), 401)["detail"])
+        self.assertIn("Name or password is wrong", self.refused(self.post("/session", wrong), 401)["detail"])
         for _ in range(8):
             last = self.post("/session", wrong)
         self.assertIn("Wait 15 minutes", self.refused(last, 429)["detail"])

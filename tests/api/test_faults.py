@@ -25,6 +25,10 @@ class FaultCase(ApiTestCase):
         self.assertEqual(answer.status_code, 201, answer.content)
         return answer.json()
 
+    def row(self) -> dict[str, Any]:
+        """The installation on the page of the vehicles."""
+        return self.send("get", "/vehicles").json()["vehicles"][0]["installations"][0]
+
     def answer(self, fault: int, test: str, outcome: str, number: int = 1) -> Any:
         body = {"key": KEY.format(number), "answer": {"test": test, "outcome": outcome}}
         return self.send("post", f"/faults/{fault}/answers", body)
@@ -34,6 +38,8 @@ class Searching(FaultCase):
     def test_from_nothing_shown_to_the_cause_and_closed(self) -> None:
         begun = self.start("nothing", changed=["wheel"])
         self.assertEqual(begun["view"]["state"], "open")
+        self.assertEqual((self.row()["open_fault"], self.row()["state"]), (begun["id"], "to_do"))
+        self.assertEqual(self.send("get", "/vehicles?state=to_do").json()["to_do"], 1)
         first = begun["view"]["tests"][0]
         self.assertTrue(first["steps"] and first["outcomes"][0]["leads_to"].startswith("then most likely"))
         self.answer(begun["id"], "look", "missing", 1)
@@ -45,6 +51,7 @@ class Searching(FaultCase):
         self.answer(begun["id"], "cure:target_left_behind", "cured", 3)
         closed = self.send("post", f"/faults/{begun['id']}/close", {"cause": "target_left_behind"}).json()
         self.assertIn("Closed fault. Nothing is shown. Cause: The magnet or ring", closed["closed_text"])
+        self.assertIsNone(self.row()["open_fault"])
         self.refused(self.answer(begun["id"], "gap", "wide", 4), 422)
         timeline = self.send("get", f"/vehicles/{self.vehicle.pk}/timeline?kind=fault").json()["items"]
         self.assertEqual([item["link"] for item in timeline], [f"/fault/{begun['id']}"])

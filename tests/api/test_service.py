@@ -14,6 +14,7 @@ from django.test import Client
 from django.utils import timezone
 from pypdf import PdfReader
 
+from speedchain.fields import Language, said, spoken_in
 from tests.api.base import ApiTestCase
 from tests.installations import CAR, document
 from workshop.models import DueItem, Note, Task
@@ -95,19 +96,23 @@ class Due(ServiceTestCase):
         self.note("tread", value=8, km=1000)
         self.note("tread", value=6, km=11_000)
         wear = self.send("get", f"{self.path}/due").json()["wear"]
-        item = DueItem.objects.get(text__startswith="Wear: ")
+        item = DueItem.objects.get(rule="wear")
         self.assertEqual(item.due["at_km"], 1000 + round(wear["limit_km"]))
         self.refused(self.send("put", f"{self.path}/wear-limit", {"limit_pct": 0}), 422)
         shown = self.send("put", f"{self.path}/wear-limit", {"limit_pct": 1}).json()
         self.assertEqual(shown["wear_limit_pct"], 1)
         self.assertAlmostEqual(shown["wear"]["limit_km"], 2 * wear["limit_km"], places=3)
-        (twice,) = DueItem.objects.filter(text__startswith="Wear: ")
+        (twice,) = DueItem.objects.filter(rule="wear")
         self.assertAlmostEqual(twice.due["at_km"], 1000 + 2 * wear["limit_km"], delta=1)
+        german = {"Wear: the shown speed, and the false slip against a wheel that does not wear, move by {0:g} %. Measure the "
+            "circumference and enter the new setting.": "Verschleiß: {0:g} %."}  # fmt: skip
+        with spoken_in(Language(code="de", translations=german)):
+            self.assertEqual(said(twice.text), "Verschleiß: 1 %.")
         self.send("put", f"/due/{twice.pk}", {"done": True})
         Note.objects.update(on=TODAY - timedelta(days=30))
         self.note("tread", value=5.9, km=12_000)
         self.assertIsNone(self.send("get", f"{self.path}/due").json()["wear"])
-        self.assertEqual(DueItem.objects.filter(text__startswith="Wear: ", done_at=None).count(), 0)
+        self.assertEqual(DueItem.objects.filter(rule="wear", done_at=None).count(), 0)
 
     def test_the_trailer_card_has_every_wheel_with_every_reader(self) -> None:
         """Pulses per km by hand, rounded down so that the display never shows less: 48 teeth on 2092 mm. A worn tyre is smaller."""
@@ -131,7 +136,7 @@ class Parts(ServiceTestCase):
         self.part("other", "Washer")
         texts = [item["text"] for item in self.send("get", f"{self.path}/due").json()["items"]]
         self.assertEqual(len(texts), 3)
-        battery = DueItem.objects.get(text__contains="battery")
+        (battery,) = [item for item in DueItem.objects.all() if "battery" in item.text]
         self.assertEqual((battery.due["on"], battery.due["every_months"]), ("2028-01-31", 24))
 
     def test_it_is_changed_and_deleted_by_its_workshop_alone(self) -> None:
@@ -153,8 +158,8 @@ class Parts(ServiceTestCase):
         self.part("sensor", "Taken out", removed_on=TODAY.isoformat())
         pdf = self.send("post", f"/wiring/pdf?installation_id={self.installation.pk}", CAR)
         text = re.sub(r"\s+", " ", "".join(page.extract_text() for page in PdfReader(io.BytesIO(pdf.content)).pages))
-        for said in ("Parts fitted", "SHELF-4", "1 supply, 2 ground, 3 signal"):
-            self.assertIn(said, text)
+        for words in ("Parts fitted", "SHELF-4", "1 supply, 2 ground, 3 signal"):
+            self.assertIn(words, text)
         self.assertNotIn("Taken out", text)
 
     def test_an_open_task_is_put_off_with_a_role(self) -> None:
@@ -228,7 +233,7 @@ class Timeline(ServiceTestCase):
         self.assertIn("Revision 1: First saved", found[0]["text"])
 
     def test_files_that_are_none_are_refused_by_line(self) -> None:
-        for file, said in (
+        for file, words in (
             ("", "lacks the columns"),
             ("a,b\n1,2\n", "lacks the columns"),
             ("{", "not a timeline in JSON"),
@@ -239,10 +244,10 @@ class Timeline(ServiceTestCase):
         ):
             with self.subTest(file):
                 answer = self.bring_in(file)
-                if said is None:
+                if words is None:
                     self.assertEqual(answer.json(), {"added": 0, "known": 0})
                 else:
-                    self.assertIn(said, self.refused(answer, 422)["problems"][0]["message"])
+                    self.assertIn(words, self.refused(answer, 422)["problems"][0]["message"])
         self.assertEqual(Note.objects.count(), 0)
 
     def test_a_note_is_removed_by_its_workshop_alone(self) -> None:

@@ -53,7 +53,7 @@ class Rows(ApiTestCase):
         with mock.patch("workshop.bench.run_bench", side_effect=ValueError("not meant to be")):
             work_all()
         found = self.shown(made["id"])
-        self.assertEqual((found["state"], found["problem"]["message"]), ("failed", "The work broke off."))
+        self.assertEqual((found["state"], found["problem"]["message"]), ("failed", "The task was interrupted."))
         self.assertIsNone(found["bench_run"])
 
     def test_while_the_database_is_away_the_queue_tries_again(self) -> None:

@@ -88,7 +88,11 @@ class Faults(BrowserTestCase):
         self.cure_and_close("lateral_off")
 
     def test_a_strip_along_a_narrow_ring_is_turned_by_a_quarter(self) -> None:
-        self.start(self.added(document(CAR)), "The shown speed is unsteady", changed="Sensor or bracket")
+        page = self.start(self.added(document(CAR)), "The shown speed is unsteady", changed="Sensor or bracket")
+        heading = page.get_by_role("heading", level=1).inner_text()
+        page.goto(self.address("/"))
+        page.get_by_role("article", name="Dotterel").get_by_role("link", name="Open fault of").last.click()
+        expect(page.get_by_role("heading", level=1, name=heading)).to_be_visible()
         self.search({"quarter_turn": "better", "spin": "unsteady", "output": "weak"}, "clocking")
         self.cure_and_close("clocking")
 

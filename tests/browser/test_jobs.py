@@ -86,7 +86,7 @@ class JobCase(BrowserTestCase):
         expect(page.get_by_test_id("line")).to_have_attribute("data-line", "sent")
         page.get_by_role("button", name="Sign as").click()
         expect(page.get_by_test_id("closing")).to_contain_text("✓ Signed")
-        page.get_by_role("button", name="Make a link to read it").click()
+        page.get_by_role("button", name="Create read-only link").click()
         shared = page.get_by_test_id("share-link").inner_text()
         self.assertEqual(page.request.get(shared).headers["content-type"], "application/pdf")
         page.get_by_role("button", name="Revoke").click()
@@ -96,7 +96,7 @@ class JobCase(BrowserTestCase):
         page.goto(self.address(f"/installation/{installation.pk}/jobs"))
         expect(page.get_by_test_id("sheets")).to_contain_text("Signed")
         with page.expect_download() as download:
-            page.get_by_role("link", name="Tag for the sensor").click()
+            page.get_by_role("button", name="Tag for the sensor").click()
         self.assertEqual(download.value.suggested_filename, "tag-sensor.pdf")
 
 
@@ -177,7 +177,7 @@ class Jobs(JobCase):
         step.get_by_role("button", name="Skip").click()
         expect(step).to_have_attribute("data-state", "skipped")
         expect(step.get_by_test_id("outcome")).to_contain_text("on the lift of the hall")
-        step.get_by_role("button", name="Take back").click()
+        step.get_by_role("button", name="Undo").click()
         expect(step).to_have_attribute("data-state", "open")
 
     def test_a_job_of_our_own(self) -> None:
@@ -264,7 +264,7 @@ class Jobs(JobCase):
         page.get_by_test_id("value-roll").fill("3 cm")
         step.get_by_role("button", name="Done").click()
         expect(step.get_by_role("alert")).to_contain_text("Check the number of turns")
-        step.get_by_role("button", name="Take it back").click()
+        step.get_by_role("button", name="Discard").click()
         expect(step.get_by_role("alert")).to_have_count(0)
 
 

@@ -63,7 +63,7 @@ class Methods(BrowserTestCase):
         dialog.get_by_test_id("wheel.roll_out.repeats_mm.next").fill("4.992 m")
         dialog.get_by_role("button", name="Add").click()
         expect(dialog.get_by_test_id("progress")).to_contain_text("2 readings: mean 1664.5 mm a turn, scatter 0.7 mm")
-        expect(dialog.get_by_test_id("progress")).to_contain_text("One more turn would bring ±")
+        expect(dialog.get_by_test_id("progress")).to_contain_text("One more turn: ±")
         dialog.get_by_role("button", name="Close").click()
         self.expect_saved(2)
         wheel = head_of(InstallationRecord.objects.get(pk=record.pk)).document["wheel"]

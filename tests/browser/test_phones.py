@@ -15,7 +15,7 @@ class Phones(BrowserTestCase):
             page = self.sign_in()
             self.menu("Phones and tablets")
             expect(page.get_by_test_id("devices")).to_contain_text("None.")
-            page.get_by_role("button", name="Make a link").click()
+            page.get_by_role("button", name="Create link").click()
             expect(page.get_by_role("img", name="QR code of the link")).to_be_visible()
             link = page.get_by_test_id("pair-link").inner_text()
             phone = self.new_context(PHONE, has_touch=True).new_page()

@@ -23,7 +23,7 @@ class Places(BrowserTestCase):
         page.get_by_label("Name").fill("owner")
         page.get_by_label("Password").fill("wrong")
         page.get_by_role("button", name="Sign in").click()
-        expect(page.get_by_role("alert")).to_contain_text("do not belong together")
+        expect(page.get_by_role("alert")).to_contain_text("Name or password is wrong")
         page.get_by_label("Password").fill("tidal flat at noon")
         page.get_by_label("Password").press("Enter")
         expect(page.get_by_text("No vehicle yet")).to_be_visible()

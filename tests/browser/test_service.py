@@ -40,10 +40,10 @@ class Service(BrowserTestCase):
         page.get_by_role("button", name="Done: Look at the chain").click()
         expect(due).not_to_contain_text("Look at the chain")
         expect(page.get_by_test_id("timeline")).to_contain_text("Done: Look at the chain")
-        due.get_by_role("button", name="Put off").first.click()
+        due.get_by_role("button", name="Postpone").first.click()
         due.get_by_label("To", exact=True).fill("2031-01-02")
         due.get_by_label("Why").fill("waits for parts")
-        due.get_by_role("button", name="Put off").first.click()
+        due.get_by_role("button", name="Postpone").first.click()
         expect(due).to_contain_text("waits for parts")
 
     def test_notes_are_written_found_taken_out_and_brought_in(self) -> None:
@@ -94,9 +94,9 @@ class Service(BrowserTestCase):
         page.goto(self.address(f"/installation/{self.installation_of('Whimbrel').pk}/sensor"))
         finding = page.locator("[data-finding='placement.reed_end']")
         said = finding.inner_text().split("\n")[0].split(": ", 1)[1]
-        finding.get_by_role("button", name="Put on the list").click()
+        finding.get_by_role("button", name="Add to the list").click()
         finding.get_by_label("For (role)").fill("engineer")
-        finding.get_by_role("button", name="Put on the list", exact=True).click()
+        finding.get_by_role("button", name="Add to the list", exact=True).click()
         expect(finding).to_contain_text("On the vehicle's list")
         page.goto(self.address(f"/vehicle/{self.installation_of('Whimbrel').vehicle_id}/service"))
         expect(page.get_by_test_id("due")).to_contain_text(said[:40])
@@ -104,7 +104,7 @@ class Service(BrowserTestCase):
 
     def test_a_calendar_is_made_and_revoked(self) -> None:
         page = self.open_service("Grebe")
-        page.get_by_role("button", name="Make an address").click()
+        page.get_by_role("button", name="Create address").click()
         address = page.get_by_test_id("feed-address").inner_text()
         self.assertIn("Clean the paddle", page.request.get(address).text())
         page.get_by_role("button", name="Revoke the address").click()

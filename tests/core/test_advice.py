@@ -80,7 +80,7 @@ class Order(TestCase):
         self.assertIn("paddock_stand", codes(vehicle_kind="motorcycle"))
         boat = codes(CYCLE, vehicle_kind="boat")
         self.assertTrue({"propeller", "look_out"} <= boat)
-        self.assertFalse({"observer", "repair_stand", "torque", "calliper"} & boat)
+        self.assertFalse({"observer", "repair_stand", "torque", "caliper"} & boat)
         magnets = {"kind": "magnets", "count": 1, "magnets": {"radius_mm": 90}}
         for mounted, there in (("rotor", True), ("spokes", False)):
             target = magnets | {"magnets": {"radius_mm": 90, "mounted": mounted}}
@@ -89,7 +89,7 @@ class Order(TestCase):
         self.assertIn("throttle", codes(signal={"analogue": {}}))
         self.assertIn("slip_control", codes(purpose="slip_control"))
         self.assertIn("brake_sensors", codes(purpose="brake_control"))
-        self.assertEqual("calliper" in codes(placement={}), True)
+        self.assertEqual("caliper" in codes(placement={}), True)
 
     def test_every_task_of_a_guide_has_a_caution(self) -> None:
         tasks = {item.task for item in CAUTIONS}

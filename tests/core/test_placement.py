@@ -408,7 +408,7 @@ class Choices(TestCase):
         vr = next(
             one for one in self.best("toothed_ring", min_speed_kmh=1).choices if one.kind == "variable_reluctance"
         )
-        self.assertIn("silent below about 4.3 km/h", vr.against[0])
+        self.assertIn("no signal below about 4.3 km/h", vr.against[0])
         hot = self.best("toothed_ring", ambient_max_c=140)
         self.assertEqual(
             {one.kind for one in hot.choices if one.verdict != "does not suit"} & {"hall_gear_tooth"}, set()

@@ -103,7 +103,7 @@ class Formats(TestCase):
     def test_a_bus_needs_its_dbc(self) -> None:
         with self.assertRaisesRegex(InputError, "DBC file is needed"):
             read_file(FILES["candump"])
-        with self.assertRaisesRegex(InputError, "no DBC"):
+        with self.assertRaisesRegex(InputError, "not a readable DBC"):
             read_file(FILES["candump"], ReadAs(dbc="this is no DBC {"))
         with self.assertRaisesRegex(InputError, "describes no speed"):
             read_file(FILES["candump"], ReadAs(dbc=DBC.replace("km/h", "bar")))
@@ -117,7 +117,7 @@ class Formats(TestCase):
 
         file = io.BytesIO()
         soundfile.write(file, np.zeros(44_100), 44_100, format="WAV")
-        with self.assertRaisesRegex(InputError, "does not swing"):
+        with self.assertRaisesRegex(InputError, "too weak"):
             read_file(file.getvalue())
 
     def test_falling_edges_and_levels_of_a_sound(self) -> None:

@@ -11,6 +11,7 @@ from pypdf import PdfReader
 
 from speedchain import evaluate
 from speedchain.bench.card import card_of
+from speedchain.fields import Language, speeds_in, spoken_in
 from speedchain.fields.errors import InputError
 from speedchain.fields.texts import TURNING, plain
 from speedchain.sheets.fonts import FALLBACKS, PLAIN, letters_of, runs
@@ -41,6 +42,17 @@ class Paper(TestCase):
                         for font in page["/Resources"]["/Font"].values():
                             described = font.get_object().get("/FontDescriptor")
                             self.assertTrue(described is None or "/FontFile2" in described.get_object())
+
+    def test_a_card_is_in_the_unit_and_the_language_of_its_reader(self) -> None:
+        """100 km/h are 62.14 mph; what somebody wrote in the notes stays as it is."""
+        given_installation = installation(CAR, notes="Measured at 100 km/h")
+        words = {"Test card: {0}": "Prüfkarte: {0}", "True speed": "Wahre Geschwindigkeit"}
+        with speeds_in("mph"), spoken_in(Language(code="de", translations=words, decimal=",")):
+            sheet = card_pdf(given_installation, card_of(given_installation, evaluate(given_installation)))
+        text = " ".join("".join(page.extract_text() for page in PdfReader(io.BytesIO(sheet)).pages).split())
+        for words_of in ("Prüfkarte: Dash from the front hub", "Wahre Geschwindigkeit", "62,1 mph", "at 100 km/h"):
+            self.assertIn(words_of, text)
+        self.assertEqual(text.count("km/h"), 1)
 
     @given(st.text(max_size=60))
     def test_runs_hold_the_whole_text_each_in_a_font_that_has_it(self, text: str) -> None:

@@ -70,3 +70,6 @@ export const newKey = () =>
 export async function data<T>(answer: Promise<{ data?: T }>): Promise<T> {
   return (await answer).data as T;
 }
+
+/** The same for a file; ask for it with `parseAs: "blob"`. */
+export const file = (answer: Promise<unknown>) => data(answer as Promise<{ data?: Blob }>);

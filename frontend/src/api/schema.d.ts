@@ -2686,6 +2686,8 @@ export interface components {
             verified: boolean;
             /** Tasks */
             tasks: components["schemas"]["TaskOut"][];
+            /** Open Fault */
+            open_fault: number | null;
             /**
              * State
              * @description The worst state that it is in.
@@ -3262,7 +3264,7 @@ export interface components {
             pressure_bar: number | null;
             /**
              * Load
-             * @description What it carried: rider, driver, fuel, luggage.
+             * @description Load carried: rider, driver, fuel, luggage.
              * @default
              */
             load: string;
@@ -4210,7 +4212,7 @@ export interface components {
             encoding: "circumference_mm" | "circumference_cm" | "circumference_in" | "pulses_per_km" | "pulses_per_mile" | "pulses_per_100_m" | "pulses_per_nautical_mile" | "metres_per_pulse" | "mm_per_pulse" | "hz_per_kmh" | "kmh_per_hz" | "hz_per_knot" | "teeth_and_diameter" | "teeth_and_diameter_in" | "turns_per_km" | "turns_per_mile" | "percent_correction" | "frequency_table" | "chart_code" | "custom";
             /**
              * Entry
-             * @description How the number gets into the reader.
+             * @description How the setting is entered in the reader.
              * @default typed
              * @enum {string}
              */
@@ -10318,7 +10320,7 @@ export interface components {
             pressure_bar: (number | string) | null;
             /**
              * Load
-             * @description What it carried: rider, driver, fuel, luggage.
+             * @description Load carried: rider, driver, fuel, luggage.
              * @default
              */
             load: string;
@@ -11608,8 +11610,8 @@ export interface components {
              */
             encoding: "circumference_mm" | "circumference_cm" | "circumference_in" | "pulses_per_km" | "pulses_per_mile" | "pulses_per_100_m" | "pulses_per_nautical_mile" | "metres_per_pulse" | "mm_per_pulse" | "hz_per_kmh" | "kmh_per_hz" | "hz_per_knot" | "teeth_and_diameter" | "teeth_and_diameter_in" | "turns_per_km" | "turns_per_mile" | "percent_correction" | "frequency_table" | "chart_code" | "custom";
             /**
-             * How the number gets in
-             * @description How the number gets into the reader.
+             * Entry method
+             * @description How the setting is entered in the reader.
              * @default typed
              * @enum {string}
              */
@@ -12805,7 +12807,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13057,7 +13059,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13169,7 +13171,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13248,7 +13250,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13338,7 +13340,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13428,7 +13430,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13518,7 +13520,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13604,7 +13606,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13734,7 +13736,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13876,7 +13878,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -14008,7 +14010,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -14109,7 +14111,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -14190,7 +14192,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -14322,7 +14324,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -14445,7 +14447,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -14613,7 +14615,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -14723,7 +14725,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -14833,7 +14835,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -14943,7 +14945,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -15057,7 +15059,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -15171,7 +15173,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -15281,7 +15283,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -15391,7 +15393,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -15512,7 +15514,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -15631,7 +15633,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -15741,7 +15743,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -15862,7 +15864,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -15972,7 +15974,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -16082,7 +16084,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -16192,7 +16194,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -16302,7 +16304,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -16412,7 +16414,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -16525,7 +16527,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -16637,7 +16639,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -16718,7 +16720,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -16841,7 +16843,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -16932,7 +16934,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17053,7 +17055,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17134,7 +17136,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17224,7 +17226,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17345,7 +17347,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17429,7 +17431,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17510,7 +17512,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17593,7 +17595,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17716,7 +17718,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17810,7 +17812,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17891,7 +17893,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -18012,7 +18014,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -18093,7 +18095,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -18174,7 +18176,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -18295,7 +18297,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -18416,7 +18418,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -18537,7 +18539,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -18658,7 +18660,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -18779,7 +18781,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -18900,7 +18902,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -19021,7 +19023,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -19142,7 +19144,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -19263,7 +19265,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -19384,7 +19386,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -19465,7 +19467,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -19586,7 +19588,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -19668,7 +19670,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -19749,7 +19751,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -19839,7 +19841,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -19960,7 +19962,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -20054,7 +20056,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -20136,7 +20138,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -20257,7 +20259,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -20378,7 +20380,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -20469,7 +20471,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -20550,7 +20552,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -20631,7 +20633,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -20754,7 +20756,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -20835,7 +20837,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -20925,7 +20927,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -21046,7 +21048,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -21167,7 +21169,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -21288,7 +21290,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -21367,7 +21369,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -21488,7 +21490,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -21569,7 +21571,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -21690,7 +21692,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -21780,7 +21782,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -21859,7 +21861,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -21989,7 +21991,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -22068,7 +22070,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -22187,7 +22189,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -22319,7 +22321,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -22409,7 +22411,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -22557,7 +22559,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -22678,7 +22680,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -22761,7 +22763,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -22882,7 +22884,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -22963,7 +22965,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -23084,7 +23086,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -23208,7 +23210,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -23289,7 +23291,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -23370,7 +23372,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -23491,7 +23493,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -23614,7 +23616,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -23693,7 +23695,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -23781,7 +23783,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -23869,7 +23871,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -24022,7 +24024,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -24112,7 +24114,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -24235,7 +24237,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -24325,7 +24327,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -24723,7 +24725,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -24833,7 +24835,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -24943,7 +24945,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -25134,7 +25136,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -25235,7 +25237,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -25316,7 +25318,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -25448,7 +25450,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -25549,7 +25551,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -25681,7 +25683,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -25802,7 +25804,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -25934,7 +25936,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -26015,7 +26017,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -26138,7 +26140,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -26222,7 +26224,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -26295,7 +26297,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -26377,7 +26379,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -26458,7 +26460,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -26539,7 +26541,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
-            /** @description Some fields cannot be used */
+            /** @description Some fields need correcting */
             422: {
                 headers: {
                     [name: string]: unknown;

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
-import { Away, api, data } from "../api/client";
+import { Away, api, data, file } from "../api/client";
 import { useSession } from "../api/hooks";
 import { t } from "../ui/words";
 import { type Entry, hasCome, type JobSheet, keyOf, Queue, type Waiting } from "./queue";
@@ -11,6 +11,17 @@ export const jobKeys = {
   of: (installation: number) => ["jobs", installation] as const,
   sheet: (id: number) => ["sheets", id] as const,
 };
+
+export const fetchSheetPdf = (sheet_id: number) =>
+  file(api.GET("/api/sheets/{sheet_id}/pdf", { params: { path: { sheet_id } }, parseAs: "blob" }));
+
+export const fetchTag = (installation_id: number, place: "sensor" | "loom" | "dash") =>
+  file(
+    api.GET("/api/installations/{installation_id}/tag/{place}", {
+      params: { path: { installation_id, place } },
+      parseAs: "blob",
+    }),
+  );
 
 export const useJobs = (installation: number) =>
   useQuery({

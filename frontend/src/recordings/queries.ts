@@ -1,5 +1,5 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, data, type Installation, type Schemas } from "../api/client";
+import { api, data, file, type Installation, type Schemas } from "../api/client";
 import { worked } from "../api/work";
 import { t } from "../ui/words";
 
@@ -203,12 +203,12 @@ export const useProof = (
 
 /** What a drive proves, on paper. */
 export const fetchReport = (id: number, document: Installation, wanted: Wanted, installation: number) =>
-  data(
+  file(
     api.POST("/api/recordings/{recording_id}/report", {
       params: { path: { recording_id: id } },
       body: { document, wanted, installation },
       parseAs: "blob",
-    }) as Promise<{ data?: Blob }>,
+    }),
   );
 
 /** The fingerprint of a captured ring. */

@@ -133,7 +133,7 @@ function Cure({ fault }: { fault: Fault }) {
       <Heading as="h2" size="lg">
         {t("Cure: {0}", cause.fix)}
       </Heading>
-      <Text mt={1}>{t("Then prove it. {0}", cause.retest)}</Text>
+      <Text mt={1}>{t("Then verify. {0}", cause.retest)}</Text>
       <Flex gap={2} wrap="wrap" mt={3}>
         {offered && (
           <Small disabled={start.isPending} onClick={() => start.mutate(offered.template)}>

@@ -24,7 +24,7 @@ export function GuideSheet({
   return (
     <Sheet open close={close} title={guide.title} size="xl">
       <Text color="fg.muted" mb={2}>
-        {t("At hand: {0}", guide.needs)}
+        {t("Tools and parts: {0}", guide.needs)}
       </Text>
       {cautions.length > 0 && (
         <Box borderLeftWidth="4px" borderColor="signal.fg" bg="signal.subtle" px={3} py={2} mb={3}>

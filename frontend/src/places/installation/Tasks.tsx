@@ -41,7 +41,7 @@ export function Tasks({ installationId, vehicleId }: { installationId: number; v
                   {item.text}
                   <Text as="span" display="block" fontSize="sm" color="fg.muted">
                     {item.put_off
-                      ? t("put off: it is on the vehicle's list")
+                      ? t("postponed: on the vehicle's list")
                       : item.done_at
                         ? t("done {0} by {1}", when(item.done_at), item.done_by)
                         : t("since {0}", when(item.created_at))}

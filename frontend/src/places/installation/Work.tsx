@@ -1,5 +1,5 @@
 import { Box, Grid, Stack } from "@chakra-ui/react";
-import { type ComponentType, memo, type ReactNode } from "react";
+import { type ComponentType, memo, type ReactNode, useState } from "react";
 import type { Evaluation, StageName } from "../../api/client";
 import { stageLabel } from "../../speedline/SpeedLine";
 import { Guarded } from "../../ui/Guarded";
@@ -57,43 +57,56 @@ type WorkProps = {
   vehicleId: number;
 };
 
-/** One stage: what is known, what follows, and why. */
+/** Where the drawing gives the answer: at the readout, and at a sensor that is placed. */
+const answers = (stage: StageName, result: Evaluation) =>
+  stage === "readout" || (stage === "sensor" && result.placement_detail.possible);
+
+/** Whether a phone shows the drawing before the entries: settled when a stage is opened, so that nothing moves while typing. */
+function useDrawingFirst(stage: StageName, result: Evaluation) {
+  const [settled, settle] = useState({ stage, first: answers(stage, result) });
+  if (settled.stage === stage) return settled.first;
+  const opened = { stage, first: answers(stage, result) };
+  settle(opened);
+  return opened.first;
+}
+
+/** One stage: its entries, what follows from them, and why. */
 export const Work = memo(function Work(props: WorkProps) {
   const { stage, onWater, result, readout, chooseReadout, choose, why, toggleWhy } = props;
   const { installationId, vehicleId } = props;
   const [Inputs, Result] = [INPUTS[stage], RESULTS[stage]];
+  const drawingFirst = useDrawingFirst(stage, result);
+  const panel = { as: "section", bg: "bg.panel", p: 4, borderRadius: "md", minW: 0 } as const;
   return (
     <Grid
-      templateColumns={{ base: "1fr", md: "minmax(320px, 400px) minmax(0, 1fr)" }}
-      gap={4}
+      templateColumns={{ base: "minmax(0, 1fr)", md: "minmax(320px, 400px) minmax(0, 1fr)" }}
+      templateRows={{ md: "auto 1fr" }}
+      templateAreas={{
+        base: drawingFirst ? '"results" "entries" "reasons"' : '"entries" "results" "reasons"',
+        md: '"entries results" "entries reasons"',
+      }}
+      columnGap={4}
+      rowGap={3}
       px={{ base: 3, md: 4 }}
       py={2}
       flex="1"
     >
-      <Box
-        as="section"
-        aria-label={t("{0}: what is known", stageLabel(stage, onWater))}
-        bg="bg.panel"
-        p={4}
-        borderRadius="md"
-        order={{ base: stage === "readout" ? 2 : 0, md: 0 }}
-      >
+      <Box {...panel} gridArea="entries" aria-label={t("{0}: entries", stageLabel(stage, onWater))}>
         <Tried part={t("This form")}>
           <Inputs readout={readout} choose={chooseReadout} />
         </Tried>
       </Box>
-      <Stack
-        as="section"
-        aria-label={t("{0}: what follows", stageLabel(stage, onWater))}
-        gap={3}
-        bg="bg.panel"
-        p={4}
-        borderRadius="md"
-        minW={0}
-      >
+      <Box {...panel} gridArea="results" aria-label={t("{0}: results", stageLabel(stage, onWater))}>
         <Tried part={t("This view")}>
           <Result readout={readout} choose={chooseReadout} />
         </Tried>
+      </Box>
+      <Stack
+        {...panel}
+        gridArea="reasons"
+        gap={3}
+        aria-label={t("{0}: findings and formulas", stageLabel(stage, onWater))}
+      >
         <Tried part={t("This explanation")}>
           <Findings stage={stage} findings={result.findings} installationId={installationId} vehicleId={vehicleId} />
           <Grid templateColumns={{ base: "1fr", xl: why ? "1fr 1fr" : "1fr" }} gap={3}>

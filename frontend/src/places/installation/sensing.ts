@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, data, type Installation, Refusal, type Schemas } from "../../api/client";
+import { api, data, file, type Installation, Refusal, type Schemas } from "../../api/client";
 import { offer } from "../../ui/files";
 
 export type PlacementView = Schemas["PlacementView"];
@@ -40,8 +40,7 @@ export type FileKind = "dxf" | "svg" | "pdf";
 
 const fetchPart = (part: Part, kind: FileKind, document: Installation) => {
   const options = { params: { path: { kind } }, body: document, parseAs: "blob" } as const;
-  const file = part === "ring" ? api.POST("/api/ring/{kind}", options) : api.POST("/api/bracket/{kind}", options);
-  return data(file as Promise<{ data?: Blob }>);
+  return file(part === "ring" ? api.POST("/api/ring/{kind}", options) : api.POST("/api/bracket/{kind}", options));
 };
 
 /** A part to make: its drawing as it will be cut, what stands in the way in words, and its files. */

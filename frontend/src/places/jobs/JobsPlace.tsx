@@ -1,7 +1,8 @@
 import { Box, chakra, Flex, Heading, Stack, Text } from "@chakra-ui/react";
 import { Link, useParams } from "react-router";
 import { useInstallation } from "../../api/hooks";
-import { useJobs, useStartSheet } from "../../jobs/useSheet";
+import { fetchTag, useJobs, useStartSheet } from "../../jobs/useSheet";
+import { Download } from "../../ui/Download";
 import { Frame } from "../../ui/Frame";
 import { when } from "../../ui/format";
 import { Message } from "../../ui/Message";
@@ -74,9 +75,9 @@ export default function JobsPlace() {
         </Text>
         <Flex gap={2} wrap="wrap">
           {TAGS.map(([place, title]) => (
-            <Small key={place} asChild>
-              <a href={`/api/installations/${id}/tag/${place}`}>{title}</a>
-            </Small>
+            <Download key={place} load={() => fetchTag(id, place)} name={`tag-${place}.pdf`}>
+              {title}
+            </Download>
           ))}
         </Flex>
       </Box>

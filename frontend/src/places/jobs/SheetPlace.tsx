@@ -5,7 +5,8 @@ import { Link, useNavigate, useParams } from "react-router";
 import { api, data } from "../../api/client";
 import { useSession } from "../../api/hooks";
 import type { JobSheet } from "../../jobs/queue";
-import { jobKeys, type Line, useSheet } from "../../jobs/useSheet";
+import { fetchSheetPdf, jobKeys, type Line, useSheet } from "../../jobs/useSheet";
+import { Download } from "../../ui/Download";
 import { Frame } from "../../ui/Frame";
 import { TextField } from "../../ui/fields";
 import { when } from "../../ui/format";
@@ -49,7 +50,7 @@ export default function SheetPlace() {
           {t("{0} / {1}, revision {2}", found.vehicle, found.name, found.revision)}
         </Go>
         <Text fontSize="sm" color="fg.muted">
-          {t("At hand: {0}", found.needs)}
+          {t("Tools and parts: {0}", found.needs)}
         </Text>
         <Box position="sticky" top={0} bg="bg" zIndex={1} py={2}>
           <Flex gap={3} align="center" wrap="wrap">
@@ -126,7 +127,7 @@ function Closing({ sheet, by, clear }: { sheet: JobSheet; by: string; clear: boo
     onSuccess: again,
   });
   const share = useMutation({
-    meta: { what: t("Making the link") },
+    meta: { what: t("Creating the link") },
     mutationFn: () => data(api.POST("/api/sheets/{sheet_id}/links", { params: { path }, body: { days: 30 } })),
     onSuccess: again,
   });
@@ -169,15 +170,15 @@ function Closing({ sheet, by, clear }: { sheet: JobSheet; by: string; clear: boo
           >
             {t("Sign as {0}", by || "…")}
           </Button>
-          {!clear && <Text fontSize="sm">{t("It can be signed once all is sent.")}</Text>}
+          {!clear && <Text fontSize="sm">{t("It can be signed once everything is sent.")}</Text>}
         </Stack>
       )}
       <Flex gap={2} mt={4} wrap="wrap">
-        <Small asChild>
-          <a href={`/api/sheets/${sheet.id}/pdf`}>{t("Sheet as PDF")}</a>
-        </Small>
+        <Download load={() => fetchSheetPdf(sheet.id)} name="job-sheet.pdf">
+          {t("Sheet as PDF")}
+        </Download>
         <Small onClick={() => share.mutate()} disabled={share.isPending}>
-          {t("Make a link to read it")}
+          {t("Create read-only link")}
         </Small>
         {!sheet.signed_at && (
           <Small color="bad.fg" onClick={() => remove.mutate()} disabled={remove.isPending}>
@@ -193,7 +194,7 @@ function Closing({ sheet, by, clear }: { sheet: JobSheet; by: string; clear: boo
       {sheet.links.map((link) => (
         <Flex key={link.id} gap={3} align="center" mt={2} wrap="wrap">
           <Text fontSize="sm">
-            {t("A link holds until {0}: whoever has it reads this sheet.", when(link.expires_at))}
+            {t("Link valid until {0}. Anyone with the link can read this sheet.", when(link.expires_at))}
           </Text>
           <Small onClick={() => revoke.mutate(link.id)}>{t("Revoke")}</Small>
         </Flex>

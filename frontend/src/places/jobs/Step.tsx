@@ -98,7 +98,7 @@ export function Step(props: Props) {
           <Text color="bad.fg" fontWeight="600">
             {item.refused}
           </Text>
-          <Small onClick={() => drop(item)}>{t("Take it back")}</Small>
+          <Small onClick={() => drop(item)}>{t("Discard")}</Small>
         </Flex>
       ))}
       {notApplied && (
@@ -129,7 +129,7 @@ export function Step(props: Props) {
         <Flex gap={2} mt={2} wrap="wrap" align="end">
           {state === "done" && step.second && !record.checked_by && !last && <Check say={say} />}
           <Small variant="ghost" onClick={() => say({ what: "undone" })}>
-            {t("Take back")}
+            {t("Undo")}
           </Small>
         </Flex>
       )}

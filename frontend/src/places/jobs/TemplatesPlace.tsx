@@ -14,11 +14,11 @@ type Job = Schemas["OwnJob"];
 type OwnStep = Job["steps"][number];
 const TEMPLATES = ["templates"] as const;
 const KINDS: { code: NonNullable<OwnStep["kind"]>; label: string }[] = [
-  { code: "tick", label: t("Do it") },
+  { code: "tick", label: t("Task") },
   { code: "decide", label: t("Check: yes or no") },
   { code: "torque", label: t("Torque") },
   { code: "photo", label: t("Photo") },
-  { code: "timer", label: t("Time it") },
+  { code: "timer", label: t("Timer") },
 ];
 const EMPTY: OwnStep = { text: "", kind: "tick", part: "", safety: false, stop: "", second: false, seconds: 0 };
 
@@ -88,7 +88,7 @@ export default function TemplatesPlace() {
           <Stack gap={3} mt={4} data-testid="template">
             <TextField label={t("Title")} value={open.job.title} change={(title) => change({ title })} />
             <TextField
-              label={t("To have at hand")}
+              label={t("Tools and parts")}
               value={open.job.needs ?? ""}
               change={(needs) => change({ needs })}
             />

@@ -20,7 +20,7 @@ export default function PhonesPlace() {
     refetchInterval: ({ state }) => (state.data?.links.length ? ASK_EVERY_MS : false),
   });
   const make = useMutation({
-    meta: { what: t("Making a link") },
+    meta: { what: t("Creating a link") },
     mutationFn: () => data(api.POST("/api/pairing/links")),
     onSuccess: again,
   });
@@ -66,7 +66,7 @@ export default function PhonesPlace() {
                   <Text fontFamily="mono" fontSize="sm" wordBreak="break-all" data-testid="pair-link">
                     {link.address}
                   </Text>
-                  <Text>{t("Holds until {0}, for one device.", when(link.expires_at))}</Text>
+                  <Text>{t("Valid until {0}, for one device.", when(link.expires_at))}</Text>
                   <Flex gap={2}>
                     <Small onClick={() => revoke.mutate(link.id)}>{t("Revoke this link")}</Small>
                   </Flex>
@@ -75,7 +75,7 @@ export default function PhonesPlace() {
             ) : (
               <Flex>
                 <Small colorPalette="signal" variant="solid" onClick={() => make.mutate()} disabled={make.isPending}>
-                  {t("Make a link")}
+                  {t("Create link")}
                 </Small>
               </Flex>
             )}
@@ -83,7 +83,7 @@ export default function PhonesPlace() {
               .filter((item) => item.id !== link?.id)
               .map((item) => (
                 <Flex key={item.id} gap={3} align="center" wrap="wrap">
-                  <Text>{t("A link that holds until {0}", when(item.expires_at))}</Text>
+                  <Text>{t("Link, valid until {0}", when(item.expires_at))}</Text>
                   <Small onClick={() => revoke.mutate(item.id)}>{t("Revoke")}</Small>
                 </Flex>
               ))}

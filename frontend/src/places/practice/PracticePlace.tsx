@@ -72,7 +72,7 @@ export default function PracticePlace() {
         {practice.data && practice.data.played.length > 0 && (
           <Box mt={5} data-testid="played">
             <Heading as="h2" size="md" mb={1}>
-              {t("Played")}
+              {t("Cases played")}
             </Heading>
             {practice.data.played.map((item) => (
               <Flex key={item.id} gap={3} wrap="wrap" py={1}>

@@ -38,7 +38,7 @@ export function useMoves(found: Case) {
   };
   return {
     move: useMutation({
-      meta: { what: t("Making the move") },
+      meta: { what: t("Sending the move") },
       mutationFn: (move: Schemas["Move"]) =>
         data(api.POST("/api/practice/{practice_id}/moves", { params: { path }, body: { count: found.moves, move } })),
       onSuccess,

@@ -46,8 +46,8 @@ export default function PhonePlace() {
       (refused) =>
         fail(
           refused.code === refused.PERMISSION_DENIED
-            ? t("The browser does not hand out the place. Allow it for this page, then start again.")
-            : t("There is no fix. Go where the sky is free; recording goes on."),
+            ? t("The browser blocks the location. Allow it for this page, then start again.")
+            : t("No satellite fix. Move to open sky; recording continues."),
         ),
       { enableHighAccuracy: true, maximumAge: 0, timeout: 20_000 },
     );
@@ -137,7 +137,7 @@ export default function PhonePlace() {
         ) : (
           <Flex gap={2} wrap="wrap">
             <Button h="60px" flex="1" colorPalette="signal" onClick={start} disabled={share !== null}>
-              {kept ? t("Go on") : t("Start recording")}
+              {kept ? t("Continue") : t("Start recording")}
             </Button>
             {kept && kept.fixes.length > 0 && (
               <Button h="60px" flex="1" variant="outline" onClick={send} disabled={share !== null}>

@@ -119,7 +119,7 @@ function PutOff({ put }: { put: (to: string, reason: string) => void }) {
   const [open, setOpen] = useState(false);
   const [to, setTo] = useState("");
   const [reason, setReason] = useState("");
-  if (!open) return <Small onClick={() => setOpen(true)}>{t("Put off")}</Small>;
+  if (!open) return <Small onClick={() => setOpen(true)}>{t("Postpone")}</Small>;
   return (
     <Flex gap={2} align="end" wrap="wrap" w="100%">
       <Box w="170px">
@@ -135,7 +135,7 @@ function PutOff({ put }: { put: (to: string, reason: string) => void }) {
           setOpen(false);
         }}
       >
-        {t("Put off")}
+        {t("Postpone")}
       </Small>
       <Small variant="ghost" onClick={() => setOpen(false)}>
         {t("Cancel")}
@@ -161,7 +161,7 @@ function NewDue({ vehicle }: { vehicle: number }) {
         />
         <TextField label={t("On")} type="date" value={held.on} change={(on) => change({ on })} testId="due-on" />
         <TextField
-          label={t("At the odometer's")}
+          label={t("At odometer reading")}
           unit="km"
           numeric
           value={held.km}

@@ -13,7 +13,7 @@ export function Feed() {
         {t("Calendar")}
       </Heading>
       <Text color="fg.muted" mb={2}>
-        {t("What is due on all vehicles, for any calendar program. Whoever knows the address can read it.")}
+        {t("What is due on all vehicles, for any calendar program. Anyone with the address can read it.")}
       </Text>
       {make.data && feed.data.exists && (
         <Text fontFamily="mono" fontSize="sm" wordBreak="break-all" mb={2} data-testid="feed-address">
@@ -22,7 +22,7 @@ export function Feed() {
       )}
       <Flex gap={2} wrap="wrap">
         <Small onClick={() => make.mutate()} disabled={make.isPending}>
-          {feed.data.exists ? t("Make a new address") : t("Make an address")}
+          {feed.data.exists ? t("Create new address") : t("Create address")}
         </Small>
         {feed.data.exists && (
           <Small onClick={() => drop.mutate(undefined, { onSuccess: () => make.reset() })} disabled={drop.isPending}>

@@ -33,10 +33,10 @@ export function PutOnList({
   if (!open) {
     return (
       <Small
-        aria-label={task === null ? t("Put on the list: {0}", text) : t("Put off: {0}", text)}
+        aria-label={task === null ? t("Add to the list: {0}", text) : t("Postpone: {0}", text)}
         onClick={() => setOpen(true)}
       >
-        {task === null ? t("Put on the list") : t("Put off")}
+        {task === null ? t("Add to the list") : t("Postpone")}
       </Small>
     );
   }
@@ -69,7 +69,7 @@ export function PutOnList({
           )
         }
       >
-        {t("Put on the list")}
+        {t("Add to the list")}
       </Small>
       <Small variant="ghost" onClick={() => setOpen(false)}>
         {t("Cancel")}

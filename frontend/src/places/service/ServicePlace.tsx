@@ -1,12 +1,13 @@
 import { Box, chakra, Flex, Heading, Stack } from "@chakra-ui/react";
 import { Link, useParams } from "react-router";
 import { useVehicleNames } from "../../api/hooks";
+import { Download } from "../../ui/Download";
 import { Frame } from "../../ui/Frame";
-import { Small } from "../../ui/Small";
 import { t } from "../../ui/words";
 import { DueList } from "./DueList";
 import { Feed } from "./Feed";
 import { Parts } from "./Parts";
+import { fetchTrailerCard } from "./queries";
 import { Timeline } from "./Timeline";
 
 const Go = chakra(Link);
@@ -29,9 +30,9 @@ export default function ServicePlace() {
           )}
         </Flex>
         <Flex gap={2} wrap="wrap" mt={2}>
-          <Small asChild>
-            <a href={`/api/vehicles/${id}/trailer-card`}>{t("Trailer card: every wheel with every reader, as PDF")}</a>
-          </Small>
+          <Download load={() => fetchTrailerCard(id)} name="trailer-card.pdf">
+            {t("Trailer card: every wheel with every reader, as PDF")}
+          </Download>
         </Flex>
         <Stack gap={6} mt={3}>
           <DueList vehicle={id} />

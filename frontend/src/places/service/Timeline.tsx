@@ -56,7 +56,7 @@ export function Timeline({ vehicle }: { vehicle: number }) {
         />
       </Grid>
       <Stack gap={0} as="ol" listStyleType="none">
-        {found.data?.items.length === 0 && <Text color="fg.muted">{t("Nothing is found.")}</Text>}
+        {found.data?.items.length === 0 && <Text color="fg.muted">{t("Nothing found.")}</Text>}
         {found.data?.items.map((item) => (
           <Flex
             as="li"
@@ -159,7 +159,13 @@ function NewNote({ vehicle }: { vehicle: number }) {
           />
         )}
         {held.kind === "tread" && (
-          <TextField label={t("At the odometer's")} unit="km" numeric value={held.km} change={(km) => change({ km })} />
+          <TextField
+            label={t("At odometer reading")}
+            unit="km"
+            numeric
+            value={held.km}
+            change={(km) => change({ km })}
+          />
         )}
         <TextField label={t("Text")} value={held.text} change={(text) => change({ text })} testId="note-text" />
         <TextField label={t("On")} type="date" value={held.on} change={(on) => change({ on })} />

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, data, type Schemas } from "../../api/client";
+import { api, data, file, type Schemas } from "../../api/client";
 import { t } from "../../ui/words";
 
 export type DueItem = Schemas["DueOut"];
@@ -13,6 +13,9 @@ export const useDue = (vehicle: number) =>
     queryFn: ({ signal }) =>
       data(api.GET("/api/vehicles/{vehicle_id}/due", { params: { path: { vehicle_id: vehicle } }, signal })),
   });
+
+export const fetchTrailerCard = (vehicle_id: number) =>
+  file(api.GET("/api/vehicles/{vehicle_id}/trailer-card", { params: { path: { vehicle_id } }, parseAs: "blob" }));
 
 export const useParts = (vehicle: number) =>
   useQuery({
@@ -108,7 +111,7 @@ export function useFeed() {
   return {
     feed: useQuery({ queryKey: ["calendar"], queryFn: ({ signal }) => data(api.GET("/api/calendar", { signal })) }),
     make: useMutation({
-      meta: { what: t("Making the calendar") },
+      meta: { what: t("Creating the calendar") },
       mutationFn: () => data(api.POST("/api/calendar")),
       onSuccess,
     }),

@@ -23,7 +23,7 @@ export default function SignInPlace() {
         </Box>
         <Text fontSize="lg" maxW="620px" mb={6}>
           {t(
-            "Enter the wheel, the target, the sensor and the display. You get the setting to enter, what the display will show, how sure that is, and what to measure next.",
+            "Enter the wheel, the target, the sensor and the display. You get the setting to enter, what the display will show, its uncertainty, and what to measure next.",
           )}
         </Text>
         <Stack direction={{ base: "column", md: "row" }} gap={6} align="flex-start">

@@ -296,9 +296,20 @@ function InstallationRow({ installation, copy }: { installation: Summary; copy: 
           {more > 1 && !bad && t(" (and {0} more)", more - 1)}
         </span>
       </Link>
-      <button type="button" className="row-copy" aria-label={t("Copy {0}", installation.name)} onClick={copy}>
-        {t("Copy")}
-      </button>
+      <div className="row-more">
+        {installation.open_fault !== null && (
+          <Link
+            to={`/fault/${installation.open_fault}`}
+            className="row-button row-fault"
+            aria-label={t("Open fault of {0}", installation.name)}
+          >
+            {t("Open fault")}
+          </Link>
+        )}
+        <button type="button" className="row-button" aria-label={t("Copy {0}", installation.name)} onClick={copy}>
+          {t("Copy")}
+        </button>
+      </div>
     </div>
   );
 }

@@ -68,7 +68,7 @@ export function Health({ recording }: { recording: RecordingOut }) {
               {rows.length > 0 && (
                 <Flex gap={3} wrap="wrap" align="baseline" fontSize="sm">
                   <Text as="span" color="fg.muted">
-                    {t("Go on at:")}
+                    {t("Continue at:")}
                   </Text>
                   {rows.map((row) => (
                     <Go

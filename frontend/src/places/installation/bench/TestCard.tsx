@@ -3,8 +3,8 @@ import { useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { Residuals } from "../../../drawings/Residuals";
 import { useAnnounced } from "../../../ui/announce";
+import { Download } from "../../../ui/Download";
 import { ChoiceField, TextField, TextInput } from "../../../ui/fields";
-import { offer } from "../../../ui/files";
 import { fixed } from "../../../ui/format";
 import { Small, Toggles } from "../../../ui/Small";
 import { TableRoot } from "../../../ui/TableRoot";
@@ -35,15 +35,9 @@ export function TestCard() {
           {document.readouts.length > 1 && (
             <Toggles options={document.readouts.map((item) => item.name)} chosen={place} choose={choose} />
           )}
-          <Small
-            onClick={() =>
-              attempt(t("The PDF"), async () =>
-                offer(await fetchCardPdf(evaluated.document, place, installationId), "test-card.pdf"),
-              )
-            }
-          >
+          <Download load={() => fetchCardPdf(evaluated.document, place, installationId)} name="test-card.pdf">
             {t("Card as PDF")}
-          </Small>
+          </Download>
         </Flex>
         <Box borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={1}>
           <Text fontSize="sm">

@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, data, type Installation, newKey, Refusal, type Schemas } from "../../../api/client";
+import { api, data, file, type Installation, newKey, Refusal, type Schemas } from "../../../api/client";
 
 export type BenchFrame = Schemas["BenchFrame"];
 export type Faults = Schemas["Faults"];
@@ -57,12 +57,12 @@ export const verifyStage = (document: Installation, verified: Omit<Schemas["Veri
   data(api.POST("/api/bench/verify", { body: { document, ...verified } }));
 
 export const fetchCardPdf = (document: Installation, readout: number, installation_id: number) =>
-  data(
+  file(
     api.POST("/api/bench/card/pdf", {
       params: { query: { installation_id } },
       body: { document, readout },
       parseAs: "blob",
-    }) as Promise<{ data?: Blob }>,
+    }),
   );
 
 type Hand = { turns: string; waves: string; seconds: string };
@@ -96,12 +96,12 @@ export const startRun = (document: Installation, run: Run) =>
 
 export type FileKind = "csv" | "vcd" | "nmea";
 export const fetchFile = (kind: FileKind, document: Installation, run: Run) =>
-  data(
+  file(
     api.POST("/api/bench/files/{kind}", {
       params: { path: { kind } },
       body: { document, run },
       parseAs: "blob",
-    }) as Promise<{ data?: Blob }>,
+    }),
   );
 
 /** What was refused, in words: the first field's, with its remedy. */

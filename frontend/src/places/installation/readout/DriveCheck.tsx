@@ -13,10 +13,9 @@ import {
 } from "../../../recordings/queries";
 import { refusalOf } from "../../../recordings/sending";
 import { useAddressed } from "../../../ui/address";
+import { Download } from "../../../ui/Download";
 import { ChoiceField } from "../../../ui/fields";
-import { offer } from "../../../ui/files";
 import { Small } from "../../../ui/Small";
-import { attempt } from "../../../ui/toaster";
 import { useHeld } from "../../../ui/useHeld";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
@@ -134,15 +133,9 @@ function Checked({ recording, wanted, hold, proof, readout }: CheckedProps) {
       {proof && <Parts proof={proof} hold={hold} wanted={wanted} />}
       {proof && (
         <Flex gap={2} wrap="wrap">
-          <Small
-            onClick={() =>
-              attempt(t("Printing the report"), async () =>
-                offer(await fetchReport(recording.id, evaluated.document, wanted, installationId), "drive.pdf"),
-              )
-            }
-          >
+          <Download load={() => fetchReport(recording.id, evaluated.document, wanted, installationId)} name="drive.pdf">
             {t("Report as PDF")}
-          </Small>
+          </Download>
           {proof.verdict === "wrong" && <Corrected recording={recording} wanted={wanted} proof={proof} />}
         </Flex>
       )}

@@ -61,7 +61,7 @@ function Number_({ readout, chosen }: { readout: Result; chosen: number }) {
         <Box bg="road" color="chalk" borderRadius="lg" borderWidth="3px" borderColor="road.edge" p={4}>
           <Text fontSize="lg">{t("Nothing to enter in {0}: it learns its setting on a ride.", readout.name)}</Text>
           <Text color="chalk.dim">
-            {t("Enter the ride as the manual has it, then compare the display with a true speed.")}
+            {t("Enter the ride as given in the manual, then compare the display with a true speed.")}
           </Text>
         </Box>
         <RideTimer readout={chosen} />
@@ -357,8 +357,8 @@ function Reader({ readout }: { readout: Result }) {
     [t("Lowest speed shown"), result.min_speed_kmh > 0 ? both(result.min_speed_kmh, 2) : t("no limit")],
     [t("set by"), result.lowest_by],
     [t("Smallest change seen at {0}", both(evaluated.result.shown.true_kmh)), both(result.resolution_kmh, 10)],
-    [t("A new figure every"), seconds(result.update_s)],
-    [t("It lags behind by"), seconds(result.lag_s)],
+    [t("Update interval"), seconds(result.update_s)],
+    [t("Delay"), seconds(result.lag_s)],
   ];
   return (
     <Stack gap={3} data-testid="timing">

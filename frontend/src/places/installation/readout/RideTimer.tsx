@@ -76,7 +76,7 @@ export function RideTimer({ readout }: { readout: number }) {
       {running && (
         <Text color="chalk.dim" fontSize="sm">
           {fix.current
-            ? t("Speed by satellite: {0}. Out of its band the seconds begin anew.", speed(fix.current.kmh, show))
+            ? t("Speed by satellite: {0}. Outside the band the timer restarts.", speed(fix.current.kmh, show))
             : t("No speed by satellite: watch the display; the seconds run by the clock.")}
         </Text>
       )}

@@ -35,7 +35,7 @@ export function Ratio() {
     <Stack gap={3}>
       <Grid templateColumns={{ base: "1fr", lg: "minmax(0, 5fr) minmax(0, 6fr)" }} gap={4}>
         <Box bg="road" color="chalk" borderRadius="lg" borderWidth="3px" borderColor="road.edge" p={4}>
-          <Text color="chalk.dim">{conversion.typed ? t("It is set to") : t("Set the converter to")}</Text>
+          <Text color="chalk.dim">{conversion.typed ? t("Current setting") : t("Set the converter to")}</Text>
           <Text fontFamily="mono" fontWeight="700" fontSize="4xl" lineHeight="1.1" data-testid="ratio">
             {fraction(conversion.stages)}
           </Text>

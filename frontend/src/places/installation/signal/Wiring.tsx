@@ -1,8 +1,6 @@
 import { Box, Flex, Grid, Stack, Table, Text } from "@chakra-ui/react";
-import { offer } from "../../../ui/files";
-import { Small } from "../../../ui/Small";
+import { Download } from "../../../ui/Download";
 import { TableRoot } from "../../../ui/TableRoot";
-import { attempt } from "../../../ui/toaster";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { fetchWiringPdf, useWiring } from "./queries";
@@ -24,7 +22,7 @@ export function Wiring() {
         <TableRoot variant="line" css={TABLE}>
           <Table.Header>
             <Table.Row>
-              {[t("Pin"), t("Colour"), t("It is"), t("Goes to"), t("With it")].map((head) => (
+              {[t("Pin"), t("Colour"), t("Function"), t("Connect to"), t("Notes")].map((head) => (
                 <Table.ColumnHeader key={head}>{head}</Table.ColumnHeader>
               ))}
             </Table.Row>
@@ -50,15 +48,9 @@ export function Wiring() {
             ))}
           </ul>
           <Flex mt={3}>
-            <Small
-              onClick={() =>
-                attempt(t("The PDF"), async () =>
-                  offer(await fetchWiringPdf(evaluated.document, installationId), "wiring.pdf"),
-                )
-              }
-            >
+            <Download load={() => fetchWiringPdf(evaluated.document, installationId)} name="wiring.pdf">
               {t("Both sheets as PDF")}
-            </Small>
+            </Download>
           </Flex>
         </Box>
         <TableRoot variant="line" css={TABLE} alignSelf="start">

@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, data, type Installation, type Schemas } from "../../../api/client";
+import { api, data, file, type Installation, type Schemas } from "../../../api/client";
 
 export type SignalView = Schemas["SignalView"];
 export type SignalDetail = Schemas["SignalDetail"];
@@ -23,12 +23,10 @@ export const useWiring = (document: Installation) =>
   });
 
 export const fetchWiringPdf = (document: Installation, installation_id: number) =>
-  data(
+  file(
     api.POST("/api/wiring/pdf", {
       params: { query: { installation_id } },
       body: document,
       parseAs: "blob",
-    }) as Promise<{
-      data?: Blob;
-    }>,
+    }),
   );

@@ -110,7 +110,7 @@ function Capture({ id }: { id: number }) {
             </Text>
             <Text color="chalk.dim" fontSize="sm">
               {t(
-                "{0} turns; the places scatter by {1} % of the pitch; a reader of single pulses wavers by {2} %.",
+                "{0} turns; the places scatter by {1} % of the pitch; a reader that times single pulses shows ± {2} % ripple.",
                 fixed(found.turns, 0),
                 fixed(found.scatter_pct, 1),
                 fixed(found.ripple_pct, 1),
