@@ -108,7 +108,7 @@ def progress(
     >>> tape = (UncertaintyInput(source="tape", u_pct=0.03),)
     >>> result = progress("roll_out", circumferences_mm=(2070.4, 2069.6), shared=tape, expected_mm=1.0, turns=3)
     >>> result.mean_mm, round(result.scatter_mm, 2), result.text
-    (2070.0, 0.57, 'One more turn would bring ± 1.4 mm, one more run ± 1.7 mm; now ± 1.9 mm.')
+    (2070.0, 0.57, 'One more turn: ± 1.4 mm; one more run: ± 1.7 mm; now ± 1.9 mm.')
     """
     mean_mm = statistics.fmean(circumferences_mm)
 

@@ -86,7 +86,7 @@ class ReciprocalRuns(TestCase):
         rows = rows_of(Drive(speeds_kmh=(10.0,), hold_s=90))
         shown = SpeedRecord(rows.time_s, rows.shown_kmh)
         self.assertIsNone(reciprocal(SpeedRecord(rows.time_s, rows.true_kmh), shown, rows.course_deg, least_kmh=3))
-        self.assertIn("third time", self.found(speeds_kmh=(10.0, 10.0)).advice)
+        self.assertIn("third run", self.found(speeds_kmh=(10.0, 10.0)).advice)
         self.assertIn("Leave the throttle", self.found(speeds_kmh=(10.0, 8.0, 10.0)).advice)
         self.assertEqual(self.found().advice, "")
 

@@ -232,7 +232,7 @@ class RingChanges(TestCase):
         other = fingerprint(edges_of(Ring(teeth=40, seed=2, noise_pct=1.5)), count=40)
         self.assertIn("cannot be aligned", said(ring_change(even, other).text))
         missing = fingerprint(edges_of(Ring(teeth=40, seed=1, missing=3)), count=39)
-        self.assertIn("39 pulses per turn of 40 places then", said(ring_change(even, missing).text))
+        self.assertIn("Earlier capture: 39 pulses per turn of 40 positions", said(ring_change(even, missing).text))
 
 
 class CoastingDown(TestCase):
@@ -291,7 +291,7 @@ class CoastingDown(TestCase):
         self.assertGreaterEqual(held, 35)
 
     def test_a_brake_that_drags_and_one_run_alone_are_said(self) -> None:
-        self.assertIn("brake that drags", said(self.found(self.record((0.4, 0.42))).advice))
+        self.assertIn("dragging brake", said(self.found(self.record((0.4, 0.42))).advice))
         self.assertIn("the other way", said(self.found(self.record((0.14,))).advice))
 
     def test_a_drive_under_power_or_braked_is_none(self) -> None:
