@@ -50,7 +50,7 @@ export function Conflict({
           theirs.number,
         )}
       </Text>
-      <TableRoot css={{ "& tr": { bg: "transparent" } }} data-testid="clashes">
+      <TableRoot data-testid="clashes">
         <Table.Header>
           <Table.Row>
             <Table.ColumnHeader>{t("Field")}</Table.ColumnHeader>

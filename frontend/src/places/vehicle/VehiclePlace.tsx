@@ -19,7 +19,6 @@ import { t } from "../../ui/words";
 import { labelAt } from "../installation/schema";
 
 const Jump = chakra(Link);
-const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 2 } };
 
 type Out = Schemas["VehicleSheetOut"];
 
@@ -201,7 +200,7 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
       <Text fontSize="sm" color="fg.muted" mb={1}>
         {t("{0} true, through every installation", both(sheet.speed_kmh))}
       </Text>
-      <TableRoot css={TABLE} data-testid="sheet" display={{ base: "none", md: "table" }}>
+      <TableRoot data-testid="sheet" display={{ base: "none", md: "table" }}>
         <Table.Header>
           <Table.Row>
             <Table.ColumnHeader>{t("Installation")}</Table.ColumnHeader>

@@ -9,7 +9,6 @@ import { t } from "../../ui/words";
 import { type RecordingOut, recordingKeys } from "../queries";
 import { refusalOf } from "../sending";
 
-const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1, py: 1 } };
 export type Speeds = Schemas["SpeedsIn"];
 type Ask = (id: number) => Promise<{ data?: Work }>;
 
@@ -87,7 +86,7 @@ export function SpeedFields({
 /** A table of figures. */
 export function Rows({ heads, rows }: { heads: string[]; rows: (string | undefined)[][] }) {
   return (
-    <TableRoot css={TABLE}>
+    <TableRoot>
       <Table.Header>
         <Table.Row>
           {heads.map((head) => (

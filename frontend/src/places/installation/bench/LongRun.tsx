@@ -16,7 +16,6 @@ import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { type FileKind, fetchFile, messageOf, NO_FAULTS, startRun } from "./queries";
 
-const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } };
 const ASK_EVERY_MS = 300;
 const FILES: [FileKind, string][] = [
   ["csv", t("CSV, times of the edges")],
@@ -177,7 +176,7 @@ function Outcome({ result }: { result: Schemas["RunTold"] }) {
         )}
       </Text>
       {result.stretches.length > 0 && (
-        <TableRoot variant="line" css={TABLE}>
+        <TableRoot variant="line">
           <Table.Header>
             <Table.Row>
               {["at", "between", "passed", "missed", "false"].map((head) => (

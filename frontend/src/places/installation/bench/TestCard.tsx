@@ -16,8 +16,6 @@ import { useEditing } from "../context";
 import { enterCard, fetchCardPdf, useCard } from "./queries";
 import { Trials, useTrials } from "./testRecords";
 
-const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1, py: 0.5 } };
-
 type Card = Schemas["Card"];
 type Point = { speed_kmh: number | string; read_kmh: number | string | null };
 
@@ -83,7 +81,7 @@ function Rows({ card, place }: { card: Card; place: number }) {
   const wrong = problems.filter((item) => item.path.startsWith(`readouts.${place}.card.`));
   return (
     <Stack gap={2}>
-      <TableRoot variant="line" css={TABLE}>
+      <TableRoot variant="line">
         <Table.Header>
           <Table.Row>
             <Table.ColumnHeader>{t("True, {0}", speedUnit)}</Table.ColumnHeader>

@@ -101,11 +101,7 @@ export function DriveResult() {
       <Grid templateColumns={{ base: "1fr", xl: gears.length > 0 ? "3fr 2fr" : "1fr" }} gap={3}>
         <DriveTrain drive={evaluated.document.drive} ratio={ratio} stand={stand} />
         {gears.length > 0 && (
-          <TableRoot
-            size="sm"
-            data-testid="gears"
-            css={{ "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1, py: "3px" } }}
-          >
+          <TableRoot data-testid="gears">
             <Table.Header>
               <Table.Row>
                 <Table.ColumnHeader>{t("driven gear")}</Table.ColumnHeader>

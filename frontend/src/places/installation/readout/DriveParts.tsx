@@ -24,7 +24,6 @@ const REASONS: Record<NonNullable<Part["reason"]>, string> = {
   short: t("short"),
   by_hand: t("left out by hand"),
 };
-const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1, py: 1 } };
 
 export type CheckedProps = {
   recording: RecordingOut;
@@ -155,7 +154,7 @@ export function Parts({ proof, hold, wanted }: { proof: Proof } & Pick<CheckedPr
           parts.filter((part) => part.reason !== null).length,
         )}
       </summary>
-      <TableRoot variant="line" css={TABLE} data-testid="parts">
+      <TableRoot variant="line" data-testid="parts">
         <Table.Header>
           <Table.Row>
             {[t("From, s"), t("To, s"), t("true, {0}", speedUnit), t("shown, {0}", speedUnit), t("Use")].map((head) => (

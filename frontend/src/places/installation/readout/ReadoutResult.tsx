@@ -22,7 +22,6 @@ const ROUNDED = {
   down: t("rounded down, towards over-reading"),
   nearest: t("rounded to the nearest"),
 };
-const TABLE = { "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } };
 
 /** The setting to enter, what the number in it means, the reading over speed, and what the reader makes of pulses. */
 export function ReadoutResult({ readout: chosen }: { readout: number }) {
@@ -195,7 +194,7 @@ function Neighbours({ readout, unit }: { readout: Result; unit: string }) {
   ];
   const once = [...new Map(rows.map((row) => [row.value, row])).values()].sort((a, b) => a.value - b.value);
   return (
-    <TableRoot variant="line" css={TABLE} alignSelf="start">
+    <TableRoot variant="line" alignSelf="start">
       <Table.Header>
         <Table.Row>
           <Table.ColumnHeader>{unit || t("number")}</Table.ColumnHeader>
@@ -233,7 +232,7 @@ function Neighbours({ readout, unit }: { readout: Result; unit: string }) {
 function Frequencies({ readout }: { readout: Result }) {
   const { show, speedUnit } = useUnits();
   return (
-    <TableRoot css={TABLE}>
+    <TableRoot>
       <Table.Header>
         <Table.Row>
           <Table.ColumnHeader>{speedUnit}</Table.ColumnHeader>
@@ -259,7 +258,7 @@ function Frequencies({ readout }: { readout: Result }) {
 function Residuals({ readout }: { readout: Result }) {
   const { both } = useUnits();
   return (
-    <TableRoot css={TABLE} data-testid="residuals">
+    <TableRoot data-testid="residuals">
       <Table.Header>
         <Table.Row>
           <Table.ColumnHeader>{t("true")}</Table.ColumnHeader>

@@ -40,10 +40,7 @@ export function SpokePlanner() {
           </Box>
         )}
         <Box overflowX="auto">
-          <TableRoot
-            size="sm"
-            css={{ "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1, py: "3px" } }}
-          >
+          <TableRoot>
             <Table.Header>
               <Table.Row>
                 <Table.ColumnHeader>{t("spokes")}</Table.ColumnHeader>

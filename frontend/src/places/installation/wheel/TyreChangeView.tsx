@@ -122,7 +122,7 @@ export function TyreChangeView() {
             </Text>
           )}
           <Text fontWeight="600">{result.text}</Text>
-          <TableRoot css={{ "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } }}>
+          <TableRoot>
             <Table.Header>
               <Table.Row>
                 <Table.ColumnHeader>{t("Display")}</Table.ColumnHeader>

@@ -108,7 +108,7 @@ function Corrections() {
             show(now, "mm", 0.02).join(" "),
           )}
         </Text>
-        <TableRoot css={{ "& tr": { bg: "transparent" }, "& td, & th": { borderColor: "border", px: 1 } }}>
+        <TableRoot>
           <Table.Header>
             <Table.Row>
               <Table.ColumnHeader>{t("Correction")}</Table.ColumnHeader>
