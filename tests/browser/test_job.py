@@ -52,7 +52,7 @@ class TheJob(BrowserTestCase):
     def test_the_real_mistake_is_pointed_out_and_corrected(self) -> None:
         page = self.sign_in()
         expect(page.get_by_test_id("vehicles-state")).to_have_text(
-            "All 9Failed 1Blocked 4To do 1Not verified 8Verified 1"
+            "All 9Failed 1Blocked 4To do 2Not verified 8Verified 1"
         )
         page.get_by_test_id("installation-row").filter(has_text="chart row of 700x28C").click()
         expect(page.get_by_test_id("shown")).to_contain_text("Blocked at Readout")

@@ -130,7 +130,7 @@ class Language(BrowserTestCase):
             ("/practice", "graded"),
             ("/fault-table", "fault-table"),
             ("/jobs", "templates"),
-            (f"/vehicle/{self.installation_of('Avocet').vehicle_id}/service", "timeline"),
+            (f"/vehicle/{self.installation_of('Grebe').vehicle_id}/service", "timeline"),
             (f"/vehicle/{self.installation_of('Turnstone').vehicle_id}/service", "due"),
             (f"/sheet/{SheetRecord.objects.filter(signed_at=None)[0].pk}", "closing"),
         ):

@@ -174,7 +174,7 @@ class Tyre(BrowserTestCase):
 
     def test_the_list_shows_the_tasks(self) -> None:
         self.sign_in()
-        expect(self.page.get_by_test_id("vehicles-state")).to_contain_text("To do 1")
+        expect(self.page.get_by_test_id("vehicles-state")).to_contain_text("To do 2")
         expect(self.page.get_by_test_id("installation-tasks")).to_contain_text("Enter 40796 pulses per km into Logger")
 
 
