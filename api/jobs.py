@@ -18,7 +18,7 @@ from api.problems import FieldProblem, ProblemOut
 from api.schemas import In
 from api.work import problem_from
 from speedchain import evaluate, read_installation
-from speedchain.fields import DocumentError, InputError, Words
+from speedchain.fields import DocumentError, InputError, Words, said
 from speedchain.jobs import (
     TORQUE_UNITS,
     WITH_DRAWINGS,
@@ -200,8 +200,8 @@ class JobSheetOut(Schema):
             in_the_way=[
                 FieldProblem.model_construct(
                     path=item.path,
-                    message=str(item.message),
-                    remedy=str(item.remedy),
+                    message=said(item.message),
+                    remedy=said(item.remedy),
                     limit="",
                     value="",
                     missing=False,
@@ -346,7 +346,7 @@ def pdf(request: SignedIn, sheet_id: int) -> HttpResponse:
 
 def _printed(found: SheetRecord) -> HttpResponse:
     plan, records = jobs.plan_of(found), jobs.records_for(found)
-    said: list[Any] = [said_of(step, item) for step, item in zip(plan.steps, records, strict=True)]
+    outcomes: list[Any] = [said_of(step, item) for step, item in zip(plan.steps, records, strict=True)]
     heading = JobHeading(
         vehicle=found.installation.vehicle.name,
         installation=found.drawn_from.get("name", ""),
@@ -359,7 +359,7 @@ def _printed(found: SheetRecord) -> HttpResponse:
     if plan.template in WITH_DRAWINGS:
         with suppress(DocumentError):
             drawn = parts_to_make(read_installation(found.drawn_from))
-    return file_answer(job_pdf(plan, said, heading, drawn), "application/pdf", "job-sheet.pdf")
+    return file_answer(job_pdf(plan, outcomes, heading, drawn), "application/pdf", "job-sheet.pdf")
 
 
 @of_installation.get("/{installation_id}/tag/{place}", response={200: bytes, **REFUSED}, operation_id="tagPdf")

@@ -42,7 +42,7 @@ class StepRecord:
 
     code: str
     state: StepState
-    value: str
+    value: Words
     unit: str
     reason: str
     by: str

@@ -12,13 +12,14 @@ from typing import Any
 from playwright.sync_api import Page, Response, Route, expect
 
 from devtools.messages import catalogue
+from speedchain.fields.messages import Message
 from speedchain.runs import Drive, as_table
 from tests.browser.base import BrowserTestCase
 from tests.browser.test_scan import STAGES, TABS
-from workshop.models import Revision, SheetRecord
+from workshop.models import DueItem, FaultRecord, Note, Revision, SheetRecord
 
 UNITS = re.compile(
-    r"\b(km/h|mph|kn|mm|in|Hz|kHz|MHz|ms|µs|mV|pp|kΩ|MΩ|Ω|µF|nF|Ctrl|Shift|Tab|PDF|CSV|VCD|NMEA|GPX|FIT|DBC|WAV|DXF|SVG)\b"
+    r"\b(bar|km/h|mph|kn|mm|in|Hz|kHz|MHz|ms|µs|mV|pp|kΩ|MΩ|Ω|µF|nF|Ctrl|Shift|Tab|PDF|CSV|VCD|NMEA|GPX|FIT|DBC|WAV|DXF|SVG)\b"
 )
 SEEN = """() => {
     const found = [];
@@ -100,7 +101,13 @@ class Language(BrowserTestCase):
     def test_every_text_is_in_the_catalogue(self) -> None:
         page = self.speak("en-xa", {text: pseudo(text) for text in catalogue()})
         documents = list(Revision.objects.values_list("document", flat=True))
-        written = OWN.union(*(re.findall(r"[A-Za-z]{2,}", text) for text in texts_of(documents, NAMES)))
+        people = [
+            *texts_of(documents, NAMES),
+            *Note.objects.values_list("text", flat=True),
+            *FaultRecord.objects.values_list("remark", flat=True),
+            *[item.text for item in DueItem.objects.all() if not isinstance(item.text, Message)],
+        ]
+        written = OWN.union(*(re.findall(r"[A-Za-z]{2,}", text) for text in people))
 
         def keep(response: Response) -> None:
             if "/api/" in response.url and "json" in response.headers.get("content-type", ""):
