@@ -15,7 +15,7 @@ from devtools.messages import catalogue
 from speedchain.fields.messages import Message
 from speedchain.runs import Drive, as_table
 from tests.browser.base import BrowserTestCase
-from tests.browser.test_scan import STAGES, TABS
+from tests.browser.test_scan import DIALOGS, STAGES, TABS
 from workshop.models import DueItem, FaultRecord, Note, Revision, SheetRecord
 
 UNITS = re.compile(
@@ -126,11 +126,19 @@ class Language(BrowserTestCase):
         look("sign-in")
         self.sign_in()
         look("vehicles")
-        for path in ("/new", "/bin", f"/vehicle/{self.installation_of('Dotterel').vehicle_id}"):
+        dotterel, plover = self.installation_of("Dotterel"), self.installation_of("Plover")
+        for path in (
+            "/new",
+            "/bin",
+            "/phones",
+            "/nowhere",
+            f"/vehicle/{dotterel.vehicle_id}",
+            f"/vehicle/{dotterel.vehicle_id}/record",
+            f"/installation/{plover.pk}/jobs",
+        ):
             page.goto(self.address(path))
             expect(page.get_by_role("heading", level=1)).to_be_visible()
             look(path)
-        plover = self.installation_of("Plover")
         for path, part in (
             (f"/installation/{plover.pk}/faults", "new-fault"),
             (f"/fault/{plover.faults.get().pk}", "causes"),
@@ -152,6 +160,16 @@ class Language(BrowserTestCase):
             self.open_installation(vehicle, stage)
             page.get_by_role("tab", name=tab).click()
             look(tab)
+        for vehicle, stage, openers in DIALOGS:
+            self.open_installation(vehicle, stage)
+            for opener in openers:
+                page.get_by_role("button", name=re.compile(r"^\W*" + r"\W*".join(opener.split()))).first.click()
+            expect(page.get_by_role("dialog")).to_be_visible()
+            look(openers[-1])
+        page.goto(self.address("/practice"))
+        page.get_by_role("button", name="⟦Begin case ⟧6").click()
+        expect(page.get_by_test_id("moves")).to_be_visible()
+        look("a case")
         self.open_installation("Turnstone", "readout")
         page.get_by_role("tab", name="Check with a recorded drive").click()
         drive = as_table(Drive(shown_per_true=1.03, wind_pct=2)).replace("\n9.00,", "\nlost,").encode()
