@@ -153,8 +153,8 @@ function SignedIn() {
           <Route
             path="*"
             element={
-              <Frame>
-                <Message text={t("There is no such page.")} back />
+              <Frame title={t("Page not found")}>
+                <Message text={t("Page not found")} back />
               </Frame>
             }
           />

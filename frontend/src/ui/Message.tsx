@@ -6,7 +6,9 @@ import { t } from "./words";
 export function Message({ text, bad, back }: { text: string; bad?: boolean; back?: boolean }) {
   return (
     <Box px={4} py={bad ? 2 : 8} role={bad || back ? "alert" : "status"} bg={bad ? "bad.subtle" : undefined}>
-      <Text color={bad ? "bad.fg" : undefined}>{text}</Text>
+      <Text as={back ? "h1" : "p"} color={bad ? "bad.fg" : undefined}>
+        {text}
+      </Text>
       {back && (
         <Box mt={3} textDecoration="underline">
           <Link to="/">{t("Back to the vehicles")}</Link>
