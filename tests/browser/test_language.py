@@ -163,7 +163,7 @@ class Language(BrowserTestCase):
         for vehicle, stage, openers in DIALOGS:
             self.open_installation(vehicle, stage)
             for opener in openers:
-                page.get_by_role("button", name=re.compile(r"^\W*" + r"\W*".join(opener.split()))).first.click()
+                page.get_by_role("button", name=re.compile(r"^\W*" + r"\W*".join(opener.split()), re.I)).first.click()
             expect(page.get_by_role("dialog")).to_be_visible()
             look(openers[-1])
         page.goto(self.address("/practice"))
