@@ -182,6 +182,39 @@ class Addresses(BrowserTestCase):
         page.go_back()
         expect(page.get_by_role("heading", name="Vehicles")).to_be_visible()
 
+    def test_every_dialog_has_an_address_and_closing_it_goes_back(self) -> None:
+        page = self.page
+        self.sign_in()
+        plover = self.installation_of("Plover")
+        for place, openers, address in (
+            ("/", ("Edit",), "open=edit-"),
+            ("/", ("Copy Hub display, front left",), f"open=copy-{plover.pk}"),
+            ("/new", ("Find the size",), "open=size"),
+            (f"/installation/{plover.pk}/wheel", ("Open Cycle chart", "Open the chart"), "open=cycle-chart"),
+            (f"/installation/{plover.pk}/target", ("Show steps",), "open=count"),
+            (f"/installation/{plover.pk}/readout", ("Show steps: ",), "open=next"),
+            (f"/fault/{plover.faults.get().pk}", ("Show on the bench: ",), "open=bench-"),
+        ):
+            with self.subTest(address):
+                page.goto(self.address(place))
+                for opener in openers:
+                    page.get_by_role("button", name=opener, exact=not opener.endswith(" ")).first.click()
+                dialog = page.get_by_role("dialog")
+                expect(dialog).to_be_visible()
+                self.assertIn(address, page.url)
+                page.reload()
+                expect(dialog).to_be_visible()
+                page.go_back()
+                expect(dialog).to_have_count(0)
+                self.assertEqual(page.url, self.address(place))
+                page.go_forward()
+                expect(dialog).to_be_visible()
+                before = page.evaluate("history.length")
+                page.keyboard.press("Escape")
+                expect(dialog).to_have_count(0)
+                expect(page).to_have_url(self.address(place))
+                self.assertEqual(page.evaluate("history.length"), before)
+
     def test_pages_have_titles(self) -> None:
         page = self.sign_in()
         expect(page).to_have_title("Vehicles – Wheelometron")

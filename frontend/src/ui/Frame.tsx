@@ -4,6 +4,7 @@ import { memo, type ReactNode, Suspense, useEffect, useState } from "react";
 import { Link, useNavigate, useNavigationType } from "react-router";
 import { Away } from "../api/client";
 import { useSession, useSignIn } from "../api/hooks";
+import { useDialog } from "./address";
 import { Announcer } from "./announce";
 import { useKeys } from "./keys";
 import { lazily } from "./lazily";
@@ -63,21 +64,21 @@ const Top = memo(function Top({ middle, tools, items }: Tops) {
   const { out } = useSignIn();
   const go = useNavigate();
   const [theme, show] = useState(currentTheme());
-  const [help, openHelp] = useState(false);
+  const [dialog, open] = useDialog();
   const [menu, openMenu] = useState(false);
   const flip = () => {
     setTheme(theme === "dark" ? "light" : "dark");
     show(currentTheme());
   };
   const units = useUnits();
-  useKeys({ "?": () => openHelp(true), t: flip, u: units.flip, y: () => go("/") });
+  useKeys({ "?": () => open("help"), t: flip, u: units.flip, y: () => go("/") });
   const everywhere: MenuItem[] = [
     { label: theme === "dark" ? t("Light theme") : t("Dark theme"), act: flip, apart: items.length > 0 },
     { label: t("Units: {0}, change", units.speedUnit), act: units.flip },
     ...(session?.languages ?? [])
       .filter((code) => code !== language())
       .map((code) => ({ label: t("Language: {0}", named(code)), act: () => choose(code) })),
-    { label: t("Keys and help"), act: () => openHelp(true) },
+    { label: t("Keys and help"), act: () => open("help") },
   ];
   if (session?.signed_in)
     everywhere.push(
@@ -136,9 +137,9 @@ const Top = memo(function Top({ middle, tools, items }: Tops) {
           )}
         </Flex>
       </Flex>
-      {help && (
+      {dialog === "help" && (
         <Suspense fallback={null}>
-          <Help open close={() => openHelp(false)} />
+          <Help open close={() => open(null)} />
         </Suspense>
       )}
     </>

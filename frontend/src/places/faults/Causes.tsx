@@ -1,18 +1,20 @@
 import { Box, Flex, Heading, Stack, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { BenchScope, type Cursors } from "../../drawings/BenchScope";
+import { useDialog } from "../../ui/address";
 import { fixed } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
 import { Small } from "../../ui/Small";
 import { t } from "../../ui/words";
-import { type CauseSeen, type Fault, useOnBench } from "./queries";
+import { type Fault, useOnBench } from "./queries";
 
 const LEAST_PCT = 0.5;
 
 /** The causes, the likeliest first, each with what speaks for it and against it. */
 export function Causes({ fault }: { fault: Fault }) {
-  const [shown, show] = useState<CauseSeen | null>(null);
+  const [dialog, open] = useDialog();
   const { view } = fault;
+  const shown = view.causes.find((cause) => dialog === `bench-${cause.code}`);
   return (
     <Box as="section" aria-label={t("Causes")} data-testid="causes">
       <Heading as="h2" size="lg" mb={2}>
@@ -46,7 +48,11 @@ export function Causes({ fault }: { fault: Fault }) {
                 <Text fontSize="sm" color="fg.muted" flex="1" minW="160px">
                   {cause.fix}
                 </Text>
-                <Small variant="ghost" aria-label={t("Show on the bench: {0}", cause.text)} onClick={() => show(cause)}>
+                <Small
+                  variant="ghost"
+                  aria-label={t("Show on the bench: {0}", cause.text)}
+                  onClick={() => open(`bench-${cause.code}`)}
+                >
                   {t("Show on the bench")}
                 </Small>
               </Flex>
@@ -56,7 +62,7 @@ export function Causes({ fault }: { fault: Fault }) {
           {t("Something else: {0} %", fixed(view.other_pct, 0))}
         </Text>
       </Stack>
-      <Sheet open={shown !== null} close={() => show(null)} title={shown?.text ?? ""} size="xl">
+      <Sheet open={shown !== undefined} close={() => open(null)} title={shown?.text ?? ""} size="xl">
         {shown && <OnBench fault={fault.id} cause={shown.code} />}
       </Sheet>
     </Box>

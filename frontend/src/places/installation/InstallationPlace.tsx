@@ -5,7 +5,7 @@ import { type Catalogue, Refusal, type Schemas, type StageName } from "../../api
 import { understood, useCatalogue, useInstallation, useSession } from "../../api/hooks";
 import { useDraft } from "../../editing/useDraft";
 import { SpeedLine, STAGES, stageLabel, unfinished } from "../../speedline/SpeedLine";
-import { useAddressed } from "../../ui/address";
+import { useDialog } from "../../ui/address";
 import { useAnnounced } from "../../ui/announce";
 import { Frame, Quiet } from "../../ui/Frame";
 import { chooseInstallationFile, offerInstallationFile } from "../../ui/files";
@@ -65,7 +65,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
   const onBench = params.stage === "bench";
   const stage = STAGES.find((name) => name === params.stage) ?? "wheel";
   const [why, showWhy] = useState(false);
-  const [dialog, openDialog] = useAddressed("open");
+  const [dialog, openDialog] = useDialog();
   const [logbook, details] = [useAsked(dialog === "logbook"), useAsked(dialog === "details")];
   const [readout, chooseReadout] = useState(0);
   const [importError, setImportError] = useState("");

@@ -1,7 +1,8 @@
 import { Box, Button, chakra, Flex, Text } from "@chakra-ui/react";
-import { memo, useState } from "react";
+import { memo } from "react";
 import type { Evaluation, StageName } from "../../api/client";
 import { stageLabel } from "../../speedline/SpeedLine";
+import { useDialog } from "../../ui/address";
 import { Sheet } from "../../ui/Sheet";
 import { t } from "../../ui/words";
 import { Tasks } from "./Tasks";
@@ -20,7 +21,7 @@ export const NextBar = memo(function NextBar({
   installationId: number;
   vehicleId: number;
 }) {
-  const [open, setOpen] = useState(false);
+  const [dialog, show] = useDialog();
   const done = action.code === "done";
   return (
     <Flex
@@ -39,7 +40,7 @@ export const NextBar = memo(function NextBar({
         truncate
         cursor="pointer"
         aria-haspopup="dialog"
-        onClick={() => setOpen(true)}
+        onClick={() => show("next")}
         data-testid="next-action"
       >
         <Text as="span" fontWeight="700" color="signal.fg">
@@ -59,7 +60,7 @@ export const NextBar = memo(function NextBar({
             display={{ base: "none", md: "inline-flex" }}
             minH="32px"
             aria-label={t("Show steps: {0}", action.action)}
-            onClick={() => setOpen(true)}
+            onClick={() => show("next")}
           >
             {t("Show steps")}
           </Button>
@@ -80,7 +81,7 @@ export const NextBar = memo(function NextBar({
           </Button>
         )}
       </Flex>
-      <Sheet open={open} close={() => setOpen(false)} title={action.action} size="md">
+      <Sheet open={dialog === "next"} close={() => show(null)} title={action.action} size="md">
         {action.caution && (
           <Box borderLeftWidth="4px" borderColor="signal.fg" bg="signal.subtle" p={3} mb={3}>
             <Text fontWeight="700">{t("Caution")}</Text>

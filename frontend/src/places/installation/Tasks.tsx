@@ -1,6 +1,6 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
-import { useState } from "react";
 import { useMarkTask, useTasks } from "../../api/hooks";
+import { useDialog } from "../../ui/address";
 import { when } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
 import { t } from "../../ui/words";
@@ -10,7 +10,8 @@ import { PutOnList } from "../service/PutOnList";
 export function Tasks({ installationId, vehicleId }: { installationId: number; vehicleId: number }) {
   const items = useTasks(installationId).data ?? [];
   const markTask = useMarkTask();
-  const [open, setOpen] = useState(false);
+  const [dialog, show] = useDialog();
+  const open = dialog === "tasks";
   const waiting = items.filter((item) => item.done_at === null);
   if (items.length === 0) return null;
   return (
@@ -21,11 +22,11 @@ export function Tasks({ installationId, vehicleId }: { installationId: number; v
         minH={{ base: "44px", md: "32px" }}
         px={2}
         color={waiting.length > 0 ? "signal.fg" : "fg.muted"}
-        onClick={() => setOpen(true)}
+        onClick={() => show("tasks")}
       >
         {waiting.length > 0 ? t("! {0} to do", waiting.length) : t("✓ Nothing to do")}
       </Button>
-      <Sheet open={open} close={() => setOpen(false)} title={t("To do on this installation")}>
+      <Sheet open={open} close={() => show(null)} title={t("To do on this installation")}>
         {open &&
           items.map((item) => (
             <Box key={item.id} borderBottomWidth="1px" py={1}>

@@ -3,6 +3,7 @@ import { type ReactNode, useEffect, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { type Catalogue, type Installation, Refusal, type Schemas } from "../../api/client";
 import { useCatalogue, useSession, useVehicleChanges, useVehicleNames } from "../../api/hooks";
+import { useDialog } from "../../ui/address";
 import { Frame } from "../../ui/Frame";
 import { Cards, ChoiceField, TextField } from "../../ui/fields";
 import { percent } from "../../ui/format";
@@ -60,7 +61,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
   });
   const { show } = useUnits();
   const [pressed, press] = useState(false);
-  const [sizes, findSize] = useState(false);
+  const [dialog, open] = useDialog();
   const [refused, refuse] = useState<Refusal | Error | null>(null);
   const change = (some: Partial<Inputs>) => {
     const next = { ...inputs, ...some, touched: [...new Set([...inputs.touched, ...Object.keys(some)])] };
@@ -187,10 +188,10 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
             )}
             {!onWater && (
               <>
-                <Button size="sm" variant="outline" alignSelf="flex-start" minH="44px" onClick={() => findSize(true)}>
+                <Button size="sm" variant="outline" alignSelf="flex-start" minH="44px" onClick={() => open("size")}>
                   {t("Find the size")}
                 </Button>
-                <SizeSheet open={sizes} close={() => findSize(false)} take={(marking) => change({ marking })} />
+                <SizeSheet open={dialog === "size"} close={() => open(null)} take={(marking) => change({ marking })} />
               </>
             )}
             {(onWater || inputs.marking === "") && (

@@ -9,7 +9,7 @@ import { Sheet } from "../../ui/Sheet";
 import { t } from "../../ui/words";
 import { choicesAt } from "../installation/schema";
 
-export type Copied = { installation: Schemas["InstallationSummary"]; vehicleId: number };
+type Copied = { installation: Schemas["InstallationSummary"]; vehicleId: number };
 
 /** The same installation at another corner, or on another vehicle. */
 export function CopySheet({ installation, vehicleId, close }: Copied & { close: () => void }) {
@@ -26,7 +26,7 @@ export function CopySheet({ installation, vehicleId, close }: Copied & { close: 
   const make = () =>
     copyInstallation.mutate(
       { id: installation.id, vehicle, name, sensed_at: place },
-      { onSuccess: (made) => go(`/installation/${made.id}/wheel`) },
+      { onSuccess: (made) => go(`/installation/${made.id}/wheel`, { replace: true }) },
     );
   return (
     <Sheet

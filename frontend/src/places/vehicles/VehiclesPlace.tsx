@@ -1,12 +1,12 @@
 import "./vehicles.css";
 import { Box, Button, chakra, Flex, Heading, Stack, Text } from "@chakra-ui/react";
-import { memo, useDeferredValue, useRef, useState } from "react";
+import { Fragment, memo, useDeferredValue, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useCatalogue } from "../../api/hooks";
 import { useVehicles, type VehicleFilter } from "../../api/pages";
 import { EvidenceStroke } from "../../speedline/EvidenceStroke";
-import { useAddressed } from "../../ui/address";
+import { useAddressed, useDialog } from "../../ui/address";
 import { Frame } from "../../ui/Frame";
 import { Select, TextInput } from "../../ui/fields";
 import { percent } from "../../ui/format";
@@ -16,7 +16,7 @@ import { Message } from "../../ui/Message";
 import { Knots, useUnits } from "../../ui/units";
 import { t } from "../../ui/words";
 import { choicesAt, labelAt } from "../installation/schema";
-import { type Copied, CopySheet } from "./CopySheet";
+import { CopySheet } from "./CopySheet";
 import { VehicleSheet } from "./VehicleSheet";
 
 type Vehicle = Schemas["VehicleOut"];
@@ -49,7 +49,8 @@ export default function VehiclesPlace() {
   const kindOf = (vehicle: Vehicle) => (catalogue ? labelAt(catalogue, "vehicle_kind", vehicle.kind) : "");
   const go = useNavigate();
   const box = useRef<HTMLInputElement>(null);
-  const [copying, copy] = useState<Copied | null>(null);
+  const [dialog, open] = useDialog();
+  const [what, of] = (dialog ?? "").split("-");
   useKeys({ "/": () => box.current?.focus() });
   // drawn in slices, so that the page answers meanwhile
   const pages = useDeferredValue(catalogue && list.data?.pages, undefined);
@@ -114,10 +115,10 @@ export default function VehiclesPlace() {
             <Guarded key={vehicle.id} part={vehicle.name} again={vehicle}>
               {vehicle.kind === "boat" ? (
                 <Knots>
-                  <VehicleRows vehicle={vehicle} kind={kindOf(vehicle)} copy={copy} />
+                  <VehicleRows vehicle={vehicle} kind={kindOf(vehicle)} open={open} />
                 </Knots>
               ) : (
-                <VehicleRows vehicle={vehicle} kind={kindOf(vehicle)} copy={copy} />
+                <VehicleRows vehicle={vehicle} kind={kindOf(vehicle)} open={open} />
               )}
             </Guarded>
           ))}
@@ -133,7 +134,23 @@ export default function VehiclesPlace() {
           </Jump>
         )}
       </Box>
-      {copying && <CopySheet {...copying} close={() => copy(null)} />}
+      {vehicles.map((vehicle) => (
+        <Fragment key={vehicle.id}>
+          {what === "edit" && of === String(vehicle.id) && <VehicleSheet vehicle={vehicle} close={() => open(null)} />}
+          {what === "copy" &&
+            vehicle.installations?.map(
+              (installation) =>
+                of === String(installation.id) && (
+                  <CopySheet
+                    key={installation.id}
+                    installation={installation}
+                    vehicleId={vehicle.id}
+                    close={() => open(null)}
+                  />
+                ),
+            )}
+        </Fragment>
+      ))}
     </Frame>
   );
 }
@@ -205,10 +222,9 @@ function Empty() {
   );
 }
 
-type RowsProps = { vehicle: Vehicle; kind: string; copy: (copied: Copied) => void };
+type RowsProps = { vehicle: Vehicle; kind: string; open: (dialog: string) => void };
 
-const VehicleRows = memo(function VehicleRows({ vehicle, kind, copy }: RowsProps) {
-  const [editing, edit] = useState(false);
+const VehicleRows = memo(function VehicleRows({ vehicle, kind, open }: RowsProps) {
   return (
     <article aria-label={vehicle.name} className="vehicle">
       <div className="vehicle-head">
@@ -223,7 +239,7 @@ const VehicleRows = memo(function VehicleRows({ vehicle, kind, copy }: RowsProps
         >
           {t("New installation")}
         </Link>
-        <button type="button" className="vehicle-edit" onClick={() => edit(true)}>
+        <button type="button" className="vehicle-edit" onClick={() => open(`edit-${vehicle.id}`)}>
           {t("Edit")}
         </button>
       </div>
@@ -231,13 +247,12 @@ const VehicleRows = memo(function VehicleRows({ vehicle, kind, copy }: RowsProps
         <InstallationRow
           key={installation.id}
           installation={installation}
-          copy={() => copy({ installation, vehicleId: vehicle.id })}
+          copy={() => open(`copy-${installation.id}`)}
         />
       ))}
       {vehicle.unreadable?.map((installation) => (
         <Unreadable key={installation.id} installation={installation} />
       ))}
-      {editing && <VehicleSheet vehicle={vehicle} close={() => edit(false)} />}
     </article>
   );
 });

@@ -1,6 +1,6 @@
 import { Box, Grid, Stack, Table, Text } from "@chakra-ui/react";
-import { useState } from "react";
 import { DriveTrain } from "../../../drawings/DriveTrain";
+import { useDialog } from "../../../ui/address";
 import { fixed, signed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
 import { TableRoot } from "../../../ui/TableRoot";
@@ -62,7 +62,7 @@ const CABLE = [
 
 function AxleRatio() {
   const { document } = useEditing();
-  const [guide, open] = useState(false);
+  const [dialog, open] = useDialog();
   const counting = <Entries of="drive.axle_ratio" names={["wheel_turns", "shaft_turns", "one_wheel_held"]} />;
   return (
     <>
@@ -70,11 +70,11 @@ function AxleRatio() {
       <Entry path="drive.axle_ratio.ratio" />
       {counting}
       {document.drive?.axle_ratio?.basis === "counted" && (
-        <Small alignSelf="flex-start" onClick={() => open(true)}>
+        <Small alignSelf="flex-start" onClick={() => open("ratio")}>
           {t("Show steps")}
         </Small>
       )}
-      <GuideSheet code={guide ? "ratio" : null} close={() => open(false)}>
+      <GuideSheet code={dialog === "ratio" ? "ratio" : null} close={() => open(null)}>
         {counting}
       </GuideSheet>
     </>

@@ -1,5 +1,5 @@
 import { Box, Grid, Stack, Text } from "@chakra-ui/react";
-import { useState } from "react";
+import { useDialog } from "../../../ui/address";
 import { Line, Small, without } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { t } from "../../../ui/words";
@@ -25,7 +25,7 @@ export function NeedsFields() {
 export function SensorData() {
   const { document, catalogue, set } = useEditing();
   const { show } = useUnits();
-  const [guide, open] = useState(false);
+  const [dialog, open] = useDialog();
   const kind = catalogue.sensors.find((item) => item.code === document.sensor.kind);
   if (!kind) return null;
   const own = document.sensor.facts != null;
@@ -69,9 +69,9 @@ export function SensorData() {
       )}
       <Grid templateColumns={{ base: "1fr", xl: "1fr 1fr" }} gap={5}>
         <Spot />
-        <Wires open={() => open(true)} />
+        <Wires open={() => open("unknown_sensor")} />
       </Grid>
-      <GuideSheet code={guide ? "unknown_sensor" : null} close={() => open(false)}>
+      <GuideSheet code={dialog === "unknown_sensor" ? "unknown_sensor" : null} close={() => open(null)}>
         <WireLines />
       </GuideSheet>
     </Stack>

@@ -1,5 +1,5 @@
 import { Grid, Stack } from "@chakra-ui/react";
-import { useState } from "react";
+import { useDialog } from "../../../ui/address";
 import { More } from "../../../ui/More";
 import { Small } from "../../../ui/Small";
 import { t } from "../../../ui/words";
@@ -20,7 +20,7 @@ const middleGap = ({ evaluated }: InstallationEditing) => {
 /** The kind of sensor, and where exactly it sits. */
 export function SensorInputs() {
   const now = useNow();
-  const [guide, open] = useState(false);
+  const [dialog, open] = useDialog();
   const middle = useOf(middleGap);
   const kind = useOf(sensorKind);
   const second = useOf(hasSecond);
@@ -35,10 +35,10 @@ export function SensorInputs() {
         <Entry path="placement.tilt_deg" />
       </Grid>
       <EntryCards path="placement.air_gap_basis" />
-      <Small alignSelf="flex-start" onClick={() => open(true)}>
+      <Small alignSelf="flex-start" onClick={() => open("gap")}>
         {t("Show steps")}
       </Small>
-      <GuideSheet code={guide ? "gap" : null} close={() => open(false)} />
+      <GuideSheet code={dialog === "gap" ? "gap" : null} close={() => open(null)} />
       <More label={t("Play, thermal growth and fitting tolerance")}>
         <Entries of="placement" names={["bearing_play_mm", "temperature_rise_k", "fitting_tolerance_mm"]} />
       </More>

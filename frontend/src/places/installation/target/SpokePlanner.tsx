@@ -1,6 +1,7 @@
 import { Box, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { LacedWheel } from "../../../drawings/LacedWheel";
+import { useDialog } from "../../../ui/address";
 import { fixed, signed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
 import { TableRoot } from "../../../ui/TableRoot";
@@ -17,7 +18,7 @@ export function SpokePlanner() {
   const { data: plan, error } = useSpokes(evaluated.document);
   const placed = usePlacement(evaluated.document).data;
   const [looked, look] = useState(-1);
-  const [guide, open] = useState(false);
+  const [dialog, open] = useDialog();
   if (error)
     return (
       <Text role="alert" color="bad.fg">
@@ -100,9 +101,9 @@ export function SpokePlanner() {
           >
             {shown?.in_use ? t("In use") : t("Use these spokes")}
           </Small>
-          <Small onClick={() => open(true)}>{t("Show steps")}</Small>
+          <Small onClick={() => open("spokes")}>{t("Show steps")}</Small>
         </Grid>
-        <GuideSheet code={guide ? "spokes" : null} close={() => open(false)} />
+        <GuideSheet code={dialog === "spokes" ? "spokes" : null} close={() => open(null)} />
       </Stack>
     </Grid>
   );

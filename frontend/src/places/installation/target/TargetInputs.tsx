@@ -1,5 +1,5 @@
 import { Grid, Stack, Text } from "@chakra-ui/react";
-import { useState } from "react";
+import { useDialog } from "../../../ui/address";
 import { ChoiceField } from "../../../ui/fields";
 import { More } from "../../../ui/More";
 import { Small } from "../../../ui/Small";
@@ -15,7 +15,7 @@ const pair = { templateColumns: "repeat(2, minmax(0, 1fr))", gap: 3 } as const;
 /** What passes the sensor: its kind, its count, and its size as far as it is known. */
 export function TargetInputs() {
   const { document, catalogue } = useEditing();
-  const [guide, open] = useState(false);
+  const [dialog, open] = useDialog();
   const kind = document.target.kind ?? "toothed_ring";
   if (catalogue.sensors.find((item) => item.code === document.sensor.kind)?.sees.length === 0)
     return (
@@ -30,7 +30,7 @@ export function TargetInputs() {
       <Entry path="target.kind" />
       <Grid {...pair} alignItems="end">
         <Entry path="target.count" />
-        <Small onClick={() => open(true)} mb="22px">
+        <Small onClick={() => open("count")} mb="22px">
           {t("Show steps")}
         </Small>
       </Grid>
@@ -39,7 +39,7 @@ export function TargetInputs() {
       {kind === "magnets" && <MagnetFields />}
       <EntryCards path="target.edges" />
       <Cautions tasks={["fit_magnets"]} />
-      <GuideSheet code={guide ? "count" : null} close={() => open(false)} />
+      <GuideSheet code={dialog === "count" ? "count" : null} close={() => open(null)} />
       <ProofField path="target.verification" stage="target" />
     </Stack>
   );

@@ -1,6 +1,7 @@
 import { Flex, Text } from "@chakra-ui/react";
 import { memo, useState } from "react";
 import { getIn } from "../../../editing/paths";
+import { useDialog } from "../../../ui/address";
 import { TextField } from "../../../ui/fields";
 import { Line, Small, without } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
@@ -67,32 +68,32 @@ export const MethodFields = memo(function MethodFields({ method }: { method: str
 
 function Marking() {
   const { evaluated, catalogue, set } = useEditing();
-  const [open, setOpen] = useState(false);
+  const [dialog, open] = useDialog();
   const understood = evaluated.document.wheel.method === "marking" && evaluated.result.stages[0]?.why[0]?.source;
   return (
     <>
       <Entry path="wheel.marking.text" meaning={understood || undefined} hint={catalogue.accepted_markings} />
       <Flex gap={2} align="flex-end">
         <Entry path="wheel.marking.factor" />
-        <Small onClick={() => setOpen(true)}>{t("Find the size")}</Small>
+        <Small onClick={() => open("size")}>{t("Find the size")}</Small>
       </Flex>
-      <SizeSheet open={open} close={() => setOpen(false)} take={(text) => set("wheel.marking.text", text)} />
+      <SizeSheet open={dialog === "size"} close={() => open(null)} take={(text) => set("wheel.marking.text", text)} />
     </>
   );
 }
 
 function Chart() {
   const { document, set } = useEditing();
-  const [open, setOpen] = useState(false);
+  const [dialog, open] = useDialog();
   return (
     <>
       <Entries of="wheel.chart" names={["label", "circumference_mm"]} />
-      <Small alignSelf="flex-start" onClick={() => setOpen(true)}>
+      <Small alignSelf="flex-start" onClick={() => open("cycle-chart")}>
         {t("Open the chart")}
       </Small>
       <ChartSheet
-        open={open}
-        close={() => setOpen(false)}
+        open={dialog === "cycle-chart"}
+        close={() => open(null)}
         take={(row) =>
           set("wheel.chart", { ...document.wheel.chart, label: row.label, circumference_mm: row.circumference_mm })
         }

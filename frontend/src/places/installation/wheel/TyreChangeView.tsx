@@ -1,8 +1,8 @@
 import { Box, Button, Flex, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
 import { api, data, Refusal, type Schemas } from "../../../api/client";
 import { keys, useWrite } from "../../../api/hooks";
+import { useDialog } from "../../../ui/address";
 import { useAnnounced } from "../../../ui/announce";
 import { TextField } from "../../../ui/fields";
 import { signed } from "../../../ui/format";
@@ -25,7 +25,7 @@ export function TyreChangeView() {
   const { show } = useUnits();
   const client = useQueryClient();
   const [tyre, setTyre] = useHeld(`tyre of ${installationId}`, NO_TYRE);
-  const [picking, pick] = useState(false);
+  const [dialog, open] = useDialog();
   const document = evaluated.document;
   const inputs = {
     marking: tyre.marking,
@@ -80,7 +80,7 @@ export function TyreChangeView() {
             error={on("marking")}
             testId="new-tyre"
           />
-          <Small mt="25px" onClick={() => pick(true)}>
+          <Small mt="25px" onClick={() => open("new-size")}>
             {t("Find size")}
           </Small>
         </Flex>
@@ -99,7 +99,11 @@ export function TyreChangeView() {
           unit="mm"
           nudge={0.5}
         />
-        <SizeSheet open={picking} close={() => pick(false)} take={(marking) => setTyre({ ...tyre, marking })} />
+        <SizeSheet
+          open={dialog === "new-size"}
+          close={() => open(null)}
+          take={(marking) => setTyre({ ...tyre, marking })}
+        />
       </Stack>
       {!result && !put.isSuccess && (
         <Text color="fg.muted">

@@ -1,6 +1,7 @@
 import "./methods.css";
 import { Button, Flex, Stack, Text } from "@chakra-ui/react";
 import { useState } from "react";
+import { useDialog } from "../../../ui/address";
 import { today } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
@@ -17,8 +18,8 @@ export function WheelInputs() {
   const { document, evaluated, catalogue, problems, role, set } = useEditing();
   const { show } = useUnits();
   const wheel = document.wheel;
-  const [opened, open] = useState<string>(wheel.method);
-  const [guide, guideTo] = useState<string | null>(null);
+  const [opened, _open] = useState<string>(wheel.method);
+  const [dialog, open] = useDialog();
   const result = useComparison(evaluated.document);
   const onWater = document.vehicle_kind === "boat";
   const methods = methodsFor(catalogue, document);
@@ -104,7 +105,7 @@ export function WheelInputs() {
                   <MethodFields method={method.code} />
                   <Flex gap={2} wrap="wrap">
                     {catalogue.guides.some((item) => item.code === method.code) && (
-                      <Small onClick={() => guideTo(method.code)}>{t("Show steps")}</Small>
+                      <Small onClick={() => open(method.code)}>{t("Show steps")}</Small>
                     )}
                     {!inUse && entries[method.code] != null && (
                       <>
@@ -129,9 +130,9 @@ export function WheelInputs() {
       </fieldset>
       {!onWater && <Circumstances />}
       <ProofField path="wheel.verification" stage="wheel" />
-      {guide && (
-        <GuideSheet code={guide} close={() => guideTo(null)}>
-          <MethodFields method={guide} />
+      {dialog && methods.some((method) => method.code === dialog) && (
+        <GuideSheet code={dialog} close={() => open(null)}>
+          <MethodFields method={dialog} />
         </GuideSheet>
       )}
     </Stack>
