@@ -192,7 +192,7 @@ class Addresses(BrowserTestCase):
             ("/new", ("Find the size",), "open=size"),
             (f"/installation/{plover.pk}/wheel", ("Open Cycle chart", "Open the chart"), "open=cycle-chart"),
             (f"/installation/{plover.pk}/target", ("Show steps",), "open=count"),
-            (f"/installation/{plover.pk}/readout", ("Show steps: ",), "open=next"),
+            (f"/installation/{plover.pk}/readout", ("Next: ",), "open=next"),
             (f"/fault/{plover.faults.get().pk}", ("Show on the bench: ",), "open=bench-"),
         ):
             with self.subTest(address):

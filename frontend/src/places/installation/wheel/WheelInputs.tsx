@@ -18,8 +18,8 @@ export function WheelInputs() {
   const { document, evaluated, catalogue, problems, role, set } = useEditing();
   const { show } = useUnits();
   const wheel = document.wheel;
-  const [opened, _open] = useState<string>(wheel.method);
-  const [dialog, open] = useDialog();
+  const [opened, open] = useState<string>(wheel.method);
+  const [dialog, guideTo] = useDialog();
   const result = useComparison(evaluated.document);
   const onWater = document.vehicle_kind === "boat";
   const methods = methodsFor(catalogue, document);
@@ -105,7 +105,7 @@ export function WheelInputs() {
                   <MethodFields method={method.code} />
                   <Flex gap={2} wrap="wrap">
                     {catalogue.guides.some((item) => item.code === method.code) && (
-                      <Small onClick={() => open(method.code)}>{t("Show steps")}</Small>
+                      <Small onClick={() => guideTo(method.code)}>{t("Show steps")}</Small>
                     )}
                     {!inUse && entries[method.code] != null && (
                       <>
@@ -131,7 +131,7 @@ export function WheelInputs() {
       {!onWater && <Circumstances />}
       <ProofField path="wheel.verification" stage="wheel" />
       {dialog && methods.some((method) => method.code === dialog) && (
-        <GuideSheet code={dialog} close={() => open(null)}>
+        <GuideSheet code={dialog} close={() => guideTo(null)}>
           <MethodFields method={dialog} />
         </GuideSheet>
       )}
