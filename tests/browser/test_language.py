@@ -16,10 +16,10 @@ from speedchain.fields.messages import Message
 from speedchain.runs import Drive, as_table
 from tests.browser.base import BrowserTestCase
 from tests.browser.test_scan import DIALOGS, STAGES, TABS
-from workshop.models import DueItem, FaultRecord, Note, Revision, SheetRecord
+from workshop.models import DueItem, FaultRecord, Note, RecordingRecord, Revision, SheetRecord
 
 UNITS = re.compile(
-    r"\b(bar|km/h|mph|kn|mm|in|Hz|kHz|MHz|ms|µs|mV|pp|kΩ|MΩ|Ω|µF|nF|Ctrl|Shift|Tab|PDF|CSV|VCD|NMEA|GPX|FIT|DBC|WAV|DXF|SVG)\b"
+    r"\b(bar|km/h|km|mph|kn|mm|in|Hz|kHz|MHz|ms|µs|mV|pp|kΩ|MΩ|Ω|µF|nF|Ctrl|Shift|Tab|PDF|CSV|VCD|NMEA|GPX|FIT|DBC|WAV|DXF|SVG)\b"
 )
 SEEN = """() => {
     const found = [];
@@ -110,6 +110,7 @@ class EveryTextIsInTheCatalogue(Spoken):
         people = [
             *texts_of(documents, NAMES),
             *Note.objects.values_list("text", flat=True),
+            *RecordingRecord.objects.values_list("name", flat=True),
             *FaultRecord.objects.values_list("remark", flat=True),
             *[item.text for item in DueItem.objects.all() if not isinstance(item.text, Message)],
         ]

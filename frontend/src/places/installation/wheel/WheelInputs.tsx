@@ -13,13 +13,16 @@ import { begun, methodsFor, withoutUnfinished } from "../schema";
 import { MethodFields } from "./MethodFields";
 import { useComparison } from "./queries";
 
+/** The method whose row holds a dialog. */
+const ROW_OF: Record<string, string | undefined> = { "cycle-chart": "chart", size: "marking" };
+
 /** Every method for the circumference: its figure, its entries when opened, and which one is in use. */
 export function WheelInputs() {
   const { document, evaluated, catalogue, problems, role, set } = useEditing();
   const { show } = useUnits();
   const wheel = document.wheel;
-  const [opened, open] = useState<string>(wheel.method);
   const [dialog, guideTo] = useDialog();
+  const [opened, open] = useState<string>((dialog && ROW_OF[dialog]) || wheel.method);
   const result = useComparison(evaluated.document);
   const onWater = document.vehicle_kind === "boat";
   const methods = methodsFor(catalogue, document);
