@@ -37,7 +37,7 @@ class Places(BrowserTestCase):
         page.goto(self.address("/installation/999999/wheel"))
         expect(page.get_by_role("alert")).to_contain_text("does not exist in your workshop")
         page.goto(self.address("/nowhere"))
-        expect(page.get_by_role("alert")).to_contain_text("no such page")
+        expect(page.get_by_role("alert")).to_contain_text("Page not found")
         page.get_by_role("link", name="Back to the vehicles").click()
         page.get_by_label("Search vehicles and installations").fill("zzz")
         expect(page.get_by_text("matches “zzz”")).to_be_visible()
