@@ -45,7 +45,7 @@ def summarise(
     """One line: what changed, and what it did to the shown speed; `number` is that of the revision."""
     if before is None or was is None:
         begins = "First saved" if number == 1 else "Replaces a revision that could not be evaluated"
-        return text_of("{0}: shows {1:.2f} at {2:g} km/h true.", begins, now.shown.shown_kmh, now.shown.true_kmh)
+        return text_of("{0}: shows {1:.2f} km/h at {2:g} km/h true.", begins, now.shown.shown_kmh, now.shown.true_kmh)
     changes = list(changed_fields(before.model_dump(mode="json"), after.model_dump(mode="json")))
     named = joined("; ", [_told(change, first=at == 0) for at, change in enumerate(changes[:MAX_NAMED])] or ["Nothing"])
     if len(changes) > MAX_NAMED:

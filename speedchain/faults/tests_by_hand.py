@@ -9,7 +9,7 @@ CURED = {"same": "No change", "cured": "Cured"}
 
 # fmt: off
 TESTS: tuple[Test, ...] = (
-    Test("look", "Look at it",
+    Test("look", "Visual inspection",
          ("Stop, key out. Look at target, sensor, bracket, lead and connector with a light.", "Turn the wheel or the paddle one full turn while looking."),
          {"fine": "Nothing found", "missing": "Magnet or ring missing", "moved": "Something has moved or is loose", "damaged": "Tooth, magnet or lead damaged", "dirty": "Dirt, metal chips or growth"},
          2, "target", task="spin"),

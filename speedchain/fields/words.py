@@ -45,6 +45,8 @@ _unit: ContextVar[SpeedUnit] = ContextVar("speed_unit", default="km/h")
 _EXPONENT = re.compile(r"(?<![\w.])\d(?:\.\d+)?e[+-]\d{2,3}\b")
 _SIGNED_ZERO = re.compile(r"(?<![\w.])[-+](0(?:\.0+)?)(?![\d.])")
 """A sign before nothing says nothing: -0.00 %."""
+_MINUS = re.compile(r"(?<![\w.,)%°-])-(?=\d)")
+"""A hyphen before a number, where it is no range, date or name: a minus sign."""
 _NUMBER = r"[-−+]?\d+(?:\.\d+)?"
 _LIST = rf"((?:{_NUMBER}(?:,| to| and| or| ±) )*{_NUMBER})"
 _SPEEDS = re.compile(rf"{_LIST}( true)? km/h(?! per)")
@@ -80,7 +82,7 @@ def said(text: str) -> str:
     ...     said("13.8 km/h shown at 100 km/h, 6.918 Hz per km/h"), said("Set the gap to 0.80 to 1.20 mm.")
     ('8.57 mph shown at 62.1 mph, 6.918 Hz per km/h', 'Set the gap to 0.0315 to 0.0472 in.')
     >>> said("The display is right: -0.00 %, ± 0.2 %; +0.5 % and -0.05 % stay.")
-    'The display is right: 0.00 %, ± 0.2 %; +0.5 % and -0.05 % stay.'
+    'The display is right: 0.00 %, ± 0.2 %; +0.5 % and −0.05 % stay.'
     >>> with speeds_in("mph"):
     ...     said("Enter 2154\\u00a0mm: 1562 mm a turn")
     'Enter 2154 mm: 61.50 in a turn'
@@ -100,7 +102,7 @@ def _in_units(text: str, *, with_lengths: bool) -> str:
         text = _SPEEDS.sub(lambda found: _converted(found, KMH_PER[unit], unit), text)
     if unit == "mph" and with_lengths and " mm" in text:
         text = _LENGTHS.sub(lambda found: _converted(found, MM_PER_INCH, "in"), text)
-    return with_decimals(text.replace("\u00a0", " "))
+    return _MINUS.sub("−", with_decimals(text.replace("\u00a0", " ")))
 
 
 def without_exponents(text: str) -> str:

@@ -184,7 +184,9 @@ def _iron_factors(geometry: Geometry, gap_mm: float) -> list[Factor]:
         Factor(
             name="bias field",
             value=float(image_field(gap_mm, body_mm) / image_field(0.0, body_mm)),
-            text=text_of("what the iron throws back of the sensor's own magnet at {0:.2f} mm, against 0 mm", gap_mm),
+            text=text_of(
+                "field of the sensor's own magnet, reflected by the target at {0:.2f} mm, compared with 0 mm", gap_mm
+            ),
         ),
         Factor(name="tooth depth", value=depth, text="deep enough" if depth > 0.95 else "shallow teeth"),
         Factor(

@@ -124,7 +124,7 @@ def change_tyre(
         words += text_of(". The current setting of {0} is not known: read it back.", first.name)
     else:
         words += text_of(
-            ": with its setting unchanged, {0} shows {1:.1f} at {2:g} km/h true.",
+            ": with its setting unchanged, {0} shows {1:.1f} km/h at {2:g} km/h true.",
             first.name,
             first.shown_kmh,
             installation.check_speed_kmh,

@@ -251,7 +251,7 @@ class Saving(ApiTestCase):
         self.assertEqual([line["number"] for line in lines], [2, 1])
         self.assertEqual(lines[0]["author"], "builder")
         self.assertIn("Current setting none → 25000", lines[0]["summary"])
-        self.assertIn("true 0.00 % → -0.38 %", lines[0]["summary"])
+        self.assertIn("true 0.00 % → −0.38 %", lines[0]["summary"])
         self.assertAlmostEqual(lines[0]["shown_kmh"] - lines[0]["shown_before_kmh"], -0.38, places=2)
         first = self.send("get", f"/installations/{self.installation.pk}/revisions/1").json()
         self.assertIsNone(first["document"]["readouts"][0]["current_setting"])

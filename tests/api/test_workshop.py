@@ -54,7 +54,7 @@ class Words(TestCase):
             effect(evaluate(typed), evaluate(wrong)),
             "Shown against true +0.00 % → +2.08 %. Setting to enter 24905 → 25424.",
         )
-        self.assertIn("First saved: shows 100.00 at 100 km/h", summarise(None, after, None, evaluate(after)))
+        self.assertIn("First saved: shows 100.00 km/h at 100 km/h", summarise(None, after, None, evaluate(after)))
 
     def test_entries_and_tests_are_entered_changed_and_removed(self) -> None:
         before = installation()

@@ -36,8 +36,6 @@ type Units = {
   /** The same the other way: a value or a typed text as it stands in a field, without this person's unit. */
   inOwn: (value: unknown, unit: string) => string;
   systems: readonly System[];
-  /** A speed in this person's unit and in another one, where numbers pass between people and machines. */
-  both: (kmh: number, relativePct?: number) => string;
 };
 
 const UnitsContext = createContext<Units | null>(null);
@@ -90,7 +88,7 @@ export function Knots({ children }: { children: ReactNode }) {
 function Shown(props: { system: System; flip: () => void; of?: "person" | "page"; children: ReactNode }) {
   const { system, flip, of, children } = props;
   const client = useQueryClient();
-  const { systems, called } = useSystems();
+  const { systems } = useSystems();
   const speedUnit = system.speed_unit;
   useLayoutEffect(() => {
     if (!of) return;
@@ -102,39 +100,36 @@ function Shown(props: { system: System; flip: () => void; of?: "person" | "page"
     };
   }, [client, of, speedUnit]);
   const units = useMemo((): Units => {
-    const ownIn = (person: System, unit: string): [string, number] => {
-      if (unit === "km/h") return [person.speed_unit, person.speed_kmh];
-      return unit === "mm" ? [person.length_unit, person.length_mm] : [unit, 1];
+    const own = (unit: string): [string, number] => {
+      if (unit === "km/h") return [system.speed_unit, system.speed_kmh];
+      return unit === "mm" ? [system.length_unit, system.length_mm] : [unit, 1];
     };
-    const showIn = (person: System, value: number, unit: string, relativePct = 0): [string, string] => {
-      const [name, size] = ownIn(person, unit);
+    const show = (value: number, unit: string, relativePct = 0): [string, string] => {
+      const [name, size] = own(unit);
       const shown = value / size;
       // what was a round number in the core's unit gets no more digits by its conversion
       return [figure(size === 1 || relativePct > 0 ? shown : Number(shown.toPrecision(4)), relativePct), name];
     };
-    const other = called(system.code === "metric" ? "imperial" : "metric");
     return {
       systems,
       speedUnit,
       scale: 1 / system.speed_kmh,
       flip,
-      own: (unit) => ownIn(system, unit),
+      own,
       inOwn: (value, unit) => {
-        const [name, size] = ownIn(system, unit);
+        const [name, size] = own(unit);
         const text = String(value ?? "");
         if (typeof value === "number") return String(Number((value / size).toPrecision(size === 1 ? 7 : 6)));
         if (size === 1 || text === "") return text;
         return BARE.test(text) ? `${text} ${unit}` : text.replace(` ${name}`, "");
       },
       typed: (text, unit) => {
-        const [name, size] = ownIn(system, unit);
+        const [name, size] = own(unit);
         return size !== 1 && BARE.test(text) ? `${text.trim()} ${name}` : text;
       },
-      show: (value, unit, relativePct) => showIn(system, value, unit, relativePct),
-      both: (kmh, relativePct = 0.1) =>
-        `${showIn(system, kmh, "km/h", relativePct).join(" ")} (${showIn(other, kmh, "km/h", relativePct).join(" ")})`,
+      show,
     };
-  }, [system, systems, called, speedUnit, flip]);
+  }, [system, systems, speedUnit, flip]);
   return <UnitsContext value={units}>{children}</UnitsContext>;
 }
 

@@ -192,13 +192,13 @@ function Settings({ id, settings, version }: { id: number; settings: Out["settin
 const text = (value: unknown) => (value == null ? "" : String(value));
 
 function Installations({ sheet }: { sheet: Out["sheet"] }) {
-  const { show, both, speedUnit } = useUnits();
+  const { show, speedUnit } = useUnits();
   const catalogue = useCatalogue().data;
   const turning = sheet.rows.some((row) => row.turn_kmh !== null);
   return (
     <Box bg="bg.panel" p={3} borderRadius="md" overflowX="auto">
       <Text fontSize="sm" color="fg.muted" mb={1}>
-        {t("{0} true, through every installation", both(sheet.speed_kmh))}
+        {t("{0} true, through every installation", show(sheet.speed_kmh, "km/h", 0.1).join(" "))}
       </Text>
       <TableRoot data-testid="sheet" display={{ base: "none", md: "table" }}>
         <Table.Header>

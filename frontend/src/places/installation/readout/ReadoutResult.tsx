@@ -236,7 +236,7 @@ function Frequencies({ readout }: { readout: Result }) {
       <Table.Header>
         <Table.Row>
           <Table.ColumnHeader>{speedUnit}</Table.ColumnHeader>
-          <Table.ColumnHeader>{t("type, Hz")}</Table.ColumnHeader>
+          <Table.ColumnHeader>{t("enter, Hz")}</Table.ColumnHeader>
           <Table.ColumnHeader>{t("exact")}</Table.ColumnHeader>
           <Table.ColumnHeader>{t("current setting")}</Table.ColumnHeader>
         </Table.Row>
@@ -256,7 +256,7 @@ function Frequencies({ readout }: { readout: Result }) {
 }
 
 function Residuals({ readout }: { readout: Result }) {
-  const { both } = useUnits();
+  const { show } = useUnits();
   return (
     <TableRoot data-testid="residuals">
       <Table.Header>
@@ -270,8 +270,8 @@ function Residuals({ readout }: { readout: Result }) {
         {readout.residuals.map((row, place) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: the same speed may be asked for twice
           <Table.Row key={place}>
-            <Table.Cell>{both(row.true_kmh)}</Table.Cell>
-            <Table.Cell>{both(row.shown_kmh)}</Table.Cell>
+            <Table.Cell>{show(row.true_kmh, "km/h", 0.1).join(" ")}</Table.Cell>
+            <Table.Cell>{show(row.shown_kmh, "km/h", 0.1).join(" ")}</Table.Cell>
             <Table.Cell>{signed(row.error_pct)} %</Table.Cell>
           </Table.Row>
         ))}
@@ -349,13 +349,14 @@ function OverSpeed({ chosen }: { chosen: number }) {
 
 function Reader({ readout }: { readout: Result }) {
   const evaluated = useEvaluated();
-  const { both } = useUnits();
+  const { show } = useUnits();
   const result = readout.timing;
+  const speed = (kmh: number, relativePct: number) => show(kmh, "km/h", relativePct).join(" ");
   const seconds = (value: number) => (value >= 1 ? `${fixed(value, 1)} s` : `${figure(1000 * value, 2)} ms`);
   const figures: [string, string][] = [
-    [t("Lowest speed shown"), result.min_speed_kmh > 0 ? both(result.min_speed_kmh, 2) : t("no limit")],
+    [t("Lowest speed shown"), result.min_speed_kmh > 0 ? speed(result.min_speed_kmh, 2) : t("no limit")],
     [t("set by"), result.lowest_by],
-    [t("Smallest change seen at {0}", both(evaluated.result.shown.true_kmh)), both(result.resolution_kmh, 10)],
+    [t("Smallest change seen at {0}", speed(evaluated.result.shown.true_kmh, 0.1)), speed(result.resolution_kmh, 10)],
     [t("Update interval"), seconds(result.update_s)],
     [t("Delay"), seconds(result.lag_s)],
   ];
