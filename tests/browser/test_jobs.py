@@ -185,7 +185,7 @@ class Jobs(JobCase):
         self.page = page = self.new_context(PHONE, has_touch=True).new_page()
         self.sign_in()
         page.goto(self.address(f"/installation/{turnstone.pk}/jobs"))
-        page.get_by_role("link", name="Jobs of our own").click()
+        page.get_by_role("link", name="The workshop's own jobs").click()
         page.get_by_role("button", name="Write a new job").click()
         page.get_by_label("Title").fill("Wash the sidecar")
         page.get_by_test_id("own-0").fill("No water into the bearings")

@@ -46,7 +46,7 @@ export default function JobsPlace() {
                 <Text fontSize="sm" color="fg.muted">
                   {sheet.signed_at
                     ? t("Signed {0} by {1}", when(sheet.signed_at), sheet.signed_by)
-                    : t("Begun {0}, {1} of {2} steps", when(sheet.created_at), sheet.settled, sheet.steps)}
+                    : t("Started {0}, {1} of {2} steps", when(sheet.created_at), sheet.settled, sheet.steps)}
                   {sheet.stopped && t(", stopped")}
                 </Text>
               </Box>
@@ -65,7 +65,7 @@ export default function JobsPlace() {
           ))}
         </Flex>
         <Go to="/jobs" textDecoration="underline" color="signal.fg" display="inline-block" py={2}>
-          {t("Jobs of our own: write or change them")}
+          {t("The workshop's own jobs: write or change them")}
         </Go>
         <Heading as="h2" size="md" mt={5} mb={2}>
           {t("Tags")}

@@ -56,10 +56,10 @@ export default function TemplatesPlace() {
   const step = (place: number, some: Partial<OwnStep>) =>
     open && change({ steps: open.job.steps.map((item, at) => (at === place ? { ...item, ...some } : item)) });
   return (
-    <Frame title={t("Jobs of our own")}>
+    <Frame title={t("The workshop's own jobs")}>
       <Box px={{ base: 3, md: 4 }} pb={8} w="100%" maxW="860px" mx="auto">
         <Heading as="h1" size="2xl" py={3}>
-          {t("Jobs of our own")}
+          {t("The workshop's own jobs")}
         </Heading>
         <Stack gap={2} data-testid="templates">
           {found.data?.length === 0 && <Text color="fg.muted">{t("None yet.")}</Text>}
