@@ -323,7 +323,7 @@ class FailedTests(TestCase):
 
     PROVED = {"test": "road", "on": "2026-05-01"}
 
-    def tested(self, *records: tuple[str, str], **changes: Any) -> Evaluation:
+    def having_tested(self, *records: tuple[str, str], **changes: Any) -> Evaluation:
         listed = [{"test": test, "on": "2026-05-02", "outcome": outcome} for test, outcome in records]
         return evaluated(test_records=listed, **changes)
 
@@ -331,14 +331,14 @@ class FailedTests(TestCase):
         return {stage.stage: stage.evidence for stage in result.stages}
 
     def test_the_stages_of_the_test_and_no_others(self) -> None:
-        spin = self.evidence(self.tested(("spin", "nothing"), wheel__verification=self.PROVED))
+        spin = self.evidence(self.having_tested(("spin", "nothing"), wheel__verification=self.PROVED))
         self.assertEqual(spin.pop("wheel"), "verified")
         self.assertEqual(set(spin.values()), {"failed"})
-        magnet = self.evidence(self.tested(("magnet", "nothing")))
+        magnet = self.evidence(self.having_tested(("magnet", "nothing")))
         self.assertEqual([name for name, one in magnet.items() if one == "failed"], ["sensor", "signal"])
 
     def test_it_outranks_an_older_pass_and_leads_the_next_step(self) -> None:
-        result = self.tested(
+        result = self.having_tested(
             ("bench", "differed"), readouts__0__verification=self.PROVED, signal__verification=self.PROVED
         )
         self.assertEqual(self.evidence(result)["readout"], "failed")
@@ -352,7 +352,7 @@ class FailedTests(TestCase):
             ((("spin", "differed"), ("magnet", "agreed")), True),
             ((("magnet", "nothing"), ("magnet", "differed")), False),  # some speed by hand is a pass
         ):
-            self.assertEqual("failed" in self.evidence(self.tested(*records)).values(), failed, records)
+            self.assertEqual("failed" in self.evidence(self.having_tested(*records)).values(), failed, records)
 
     def test_it_says_what_was_expected_and_what_was_shown(self) -> None:
         record = {"test": "spin", "on": "2026-05-02", "outcome": "differed", "expected_kmh": 6.9, "shown_kmh": 13.8}

@@ -11,7 +11,7 @@ from pypdf import PdfReader
 
 from speedchain import evaluate
 from speedchain.bench.card import card_of
-from speedchain.fields import Language, speeds_in, spoken_in
+from speedchain.fields import Language, said, speeds_in, spoken_in
 from speedchain.fields.errors import InputError
 from speedchain.fields.texts import TURNING, plain
 from speedchain.sheets.fonts import FALLBACKS, PLAIN, letters_of, runs
@@ -62,6 +62,28 @@ class Paper(TestCase):
             if font in FALLBACKS:
                 self.assertTrue(all(ord(letter) in letters_of(font) for letter in run))
                 self.assertTrue(all(ord(letter) not in letters_of(PLAIN) for letter in run))
+
+
+class Minus(TestCase):
+    def test_a_hyphen_before_a_number_is_a_minus_and_no_other(self) -> None:
+        for text, expected in (
+            ("shows -2.4 % at 100 km/h", "shows −2.4 % at 100 km/h"),
+            ("-3 °C", "−3 °C"),
+            ("(-0.5 %)", "(−0.5 %)"),
+            ("+0.5 → -0.38 %", "+0.5 → −0.38 %"),
+            ("Set the gap to 0.40-0.76 mm.", "Set the gap to 0.40-0.76 mm."),
+            ("failed on 2026-05-02", "failed on 2026-05-02"),
+            ("tyre 28-622, 120/70-17", "tyre 28-622, 120/70-17"),
+            ("shelf-4", "shelf-4"),
+            ("three-pin, 5-way", "three-pin, 5-way"),
+        ):
+            with self.subTest(text):
+                self.assertEqual(said(text), expected)
+
+    def test_units_are_changed_under_a_minus(self) -> None:
+        """10 km/h are 6.214 mph, 25.4 mm are one inch."""
+        with speeds_in("mph"):
+            self.assertEqual(said("off by -10 km/h and -25.4 mm"), "off by −6.21 mph and −1.00 in")
 
 
 class Marks(TestCase):

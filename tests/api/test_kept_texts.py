@@ -1,0 +1,100 @@
+"""Texts that are kept with what they were made of: in the database, in backups, and those that were plain text before."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.core import serializers
+from django.db import IntegrityError, connection, transaction
+from django.db.migrations.executor import MigrationExecutor
+from django.test import TransactionTestCase
+
+from speedchain.fields import Language, said, speeds_in, spoken_in, text_of
+from speedchain.fields.messages import Message
+from tests.api.base import ApiTestCase
+from workshop.models import DueItem, Revision, Task
+
+BEFORE, AFTER = ("workshop", "0023_wear_limit"), ("workshop", "0024_messages")
+GERMAN = Language(code="de", translations={"Enter {0:g} km/h into {1}": "{0:g} km/h in {1} eingeben"})
+
+
+class KeptTexts(ApiTestCase):
+    def kept(self, text: str) -> Task:
+        made = Task.objects.create(installation=self.installation, stage="readout", text=text)
+        return Task.objects.get(pk=made.pk)
+
+    def test_a_text_of_a_rule_is_read_in_another_language_and_unit(self) -> None:
+        found = self.kept(text_of("Enter {0:g} km/h into {1}", 100.0, "Dash")).text
+        self.assertEqual(found, "Enter 100 km/h into Dash")
+        with spoken_in(GERMAN), speeds_in("mph"):
+            self.assertEqual(said(found), "62.1 mph in Dash eingeben")
+
+    def test_what_a_person_wrote_stays_a_plain_text(self) -> None:
+        for written in ("Clean the paddle", 'He said "stop", {0} times \\', "Ω ≤ 砂の船", "null", "12", "{}"):
+            with self.subTest(written):
+                found = self.kept(written).text
+                self.assertEqual(found, written)
+                self.assertNotIsInstance(found, Message)
+
+    def test_a_task_is_shown_in_the_unit_of_its_reader(self) -> None:
+        self.kept(text_of("Enter {0:g} km/h into {1}", 100.0, "Dash"))
+        path = f"/api/installations/{self.installation.pk}/tasks"
+        for unit, text in (("km/h", "Enter 100 km/h into Dash"), ("mph", "Enter 62.1 mph into Dash")):
+            (task,) = self.client.get(path, headers={"X-Speed-Unit": unit}).json()
+            self.assertEqual(task["text"], text)
+
+    def test_a_backup_by_django_s_serializers_keeps_template_and_values(self) -> None:
+        made = self.kept(text_of("Enter {0:g} km/h into {1}", 100.0, "Dash"))
+        plain = self.kept("Clean the paddle")
+        backup = serializers.serialize("json", [made, plain])
+        Task.objects.all().delete()
+        for item in serializers.deserialize("json", backup):
+            item.save()
+        found = Task.objects.get(pk=made.pk).text
+        self.assertIsInstance(found, Message)
+        self.assertEqual((found.template, found.values), ("Enter {0:g} km/h into {1}", (100.0, "Dash")))
+        self.assertEqual(Task.objects.get(pk=plain.pk).text, "Clean the paddle")
+
+    def test_a_text_is_never_empty(self) -> None:
+        with self.assertRaises(IntegrityError), transaction.atomic():
+            self.kept("")
+
+    def test_the_logbook_is_read_in_another_unit(self) -> None:
+        """100 km/h are 62.14 mph."""
+        first = Revision.objects.get(installation=self.installation, number=1)
+        with speeds_in("mph"):
+            self.assertEqual(said(first.summary), "First saved: shows 62.14 mph at 62.1 mph true.")
+
+
+class TextsOfBefore(TransactionTestCase):
+    """Rows of the version before, carried forwards and back by the migration itself."""
+
+    def migrated(self, to: tuple[str, str]) -> Any:
+        executor = MigrationExecutor(connection)
+        executor.migrate([to])
+        return MigrationExecutor(connection).loader.project_state([to]).apps
+
+    def test_they_become_messages_and_plain_texts_again(self) -> None:
+        self.addCleanup(self.migrated, AFTER)
+        old = self.migrated(BEFORE)
+        user = User.objects.create_user("owner")
+        holder = old.get_model("workshop", "Workshop").objects.create(name="Spit")
+        vehicle = old.get_model("workshop", "Vehicle").objects.create(workshop=holder, name="Grebe", kind="boat")
+        record = old.get_model("workshop", "InstallationRecord").objects.create(vehicle=vehicle, head=1)
+        texts = ["Wear: the shown speed moves.", 'Clean the "paddle" {0} \\', "Ω ≤ 砂の船"]
+        for text in texts:
+            old.get_model("workshop", "DueItem").objects.create(vehicle=vehicle, text=text, due={"at_km": 9})
+        old.get_model("workshop", "Task").objects.create(installation=record, stage="wheel", text=texts[1])
+        old.get_model("workshop", "Revision").objects.create(
+            installation=record, number=1, document={"version": 2}, author_id=user.pk, author_role="owner",
+            summary="First saved: shows 10.00 at 10 km/h true.", true_kmh=10, shown_kmh=10,
+        )  # fmt: skip
+        self.migrated(AFTER)
+        self.assertEqual([item.text for item in DueItem.objects.order_by("pk")], texts)
+        self.assertEqual([item.rule for item in DueItem.objects.order_by("pk")], ["wear", "", ""])
+        self.assertEqual(Task.objects.get().text, texts[1])
+        self.assertEqual(Revision.objects.get().summary, "First saved: shows 10.00 at 10 km/h true.")
+        old = self.migrated(BEFORE)
+        rows = old.get_model("workshop", "DueItem").objects.order_by("pk")
+        self.assertEqual(list(rows.values_list("text", flat=True)), texts)
