@@ -64,7 +64,18 @@ class KeptTexts(ApiTestCase):
         """100 km/h are 62.14 mph."""
         first = Revision.objects.get(installation=self.installation, number=1)
         with speeds_in("mph"):
-            self.assertEqual(said(first.summary), "First saved: shows 62.14 mph at 62.1 mph true.")
+            self.assertEqual(said(first.summary), "First saved: shows 62.137 mph at 62.1 mph true.")
+
+    def test_logbook_and_timeline_come_in_the_unit_of_their_reader(self) -> None:
+        timeline = f"/api/vehicles/{self.vehicle.pk}/timeline?kind=revision"
+        logbook = f"/api/installations/{self.installation.pk}/revisions"
+        for unit, shown in (("km/h", "100.00 km/h at 100 km/h"), ("mph", "62.137 mph at 62.1 mph"), ("kn", "54.0 kn")):
+            headers = {"X-Speed-Unit": unit}
+            (item,) = self.client.get(timeline, headers=headers).json()["items"]
+            (line,) = self.client.get(logbook, headers=headers).json()["revisions"]
+            for text in (item["text"], line["summary"]):
+                self.assertIn(shown, text)
+                self.assertEqual(text.count("km/h"), 2 * (unit == "km/h"))
 
 
 class TextsOfBefore(TransactionTestCase):
