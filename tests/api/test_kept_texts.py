@@ -69,7 +69,11 @@ class KeptTexts(ApiTestCase):
     def test_logbook_and_timeline_come_in_the_unit_of_their_reader(self) -> None:
         timeline = f"/api/vehicles/{self.vehicle.pk}/timeline?kind=revision"
         logbook = f"/api/installations/{self.installation.pk}/revisions"
-        for unit, shown in (("km/h", "100.00 km/h at 100 km/h"), ("mph", "62.137 mph at 62.1 mph"), ("kn", "54.0 kn")):
+        for unit, shown in (
+            ("km/h", "100.00 km/h at 100 km/h"),
+            ("mph", "62.137 mph at 62.1 mph"),
+            ("kn", "53.996 kn at 54 kn"),
+        ):
             headers = {"X-Speed-Unit": unit}
             (item,) = self.client.get(timeline, headers=headers).json()["items"]
             (line,) = self.client.get(logbook, headers=headers).json()["revisions"]
