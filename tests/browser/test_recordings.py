@@ -28,9 +28,9 @@ class Recordings(BrowserTestCase):
         proof = page.get_by_test_id("proof")
         expect(proof).to_contain_text("The display is wrong")
         expect(proof).to_contain_text("Likely causes")
-        page.get_by_role("button", name="It is entered").click()
+        page.get_by_role("button", name="Entered ").click()
         expect(proof).to_contain_text("The setting was changed since this drive")
-        expect(page.get_by_role("button", name="It is entered")).to_have_count(0)
+        expect(page.get_by_role("button", name="Entered ")).to_have_count(0)
         self.expect_saved()
         self.choose(Drive(seed=2), "second.csv")
         expect(proof).to_contain_text("The display is right")
@@ -66,7 +66,7 @@ class Recordings(BrowserTestCase):
         expect(page.get_by_test_id("parts")).to_contain_text("left out by hand")
         page.get_by_test_id("how-read").click()
         page.get_by_test_id("columns.1.unit").select_option("mph")
-        expect(page.get_by_test_id("proof")).to_contain_text("The display is wrong: -37")
+        expect(page.get_by_test_id("proof")).to_contain_text("The display is wrong: −37")
 
     def test_what_cannot_be_used_says_what_to_do(self) -> None:
         page = self.sign_in()

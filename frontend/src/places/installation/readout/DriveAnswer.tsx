@@ -105,7 +105,7 @@ export function Answer({ proof, readout, recording }: { proof: Proof; readout: n
             minH={{ base: "44px", md: "36px" }}
             onClick={() => set(`readouts.${readout}.current_setting`, to_type.value)}
           >
-            {t("It is entered: {0}", to_type.text)}
+            {t("Entered {0} and read back", to_type.text)}
           </Button>
         )}
       </Flex>
