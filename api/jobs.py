@@ -9,7 +9,7 @@ from typing import Annotated, Any
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
-from ninja import Router, Schema
+from ninja import Path, Router, Schema
 from pydantic import Field
 
 from api.access import SignedIn
@@ -44,6 +44,8 @@ shared_router = Router()
 templates_router = Router()
 REFUSED = {401: ProblemOut, 404: ProblemOut, 422: ProblemOut}
 MOST_AT_ONCE = 200
+PathKey = Annotated[str, Path(pattern="^[A-Za-z0-9-]{8,64}$")]
+PathName = Annotated[str, Path(max_length=40)]
 
 
 class JobIn(In):
@@ -290,7 +292,7 @@ def add_entries(request: SignedIn, sheet_id: int, body: EntriesIn) -> JobSheetOu
 
 
 @router.put("/{sheet_id}/photos/{step}/{key}", response={200: PhotoOut, **REFUSED}, operation_id="addPhoto")
-def add_photo(request: SignedIn, sheet_id: int, step: str, key: str) -> PhotoOut:
+def add_photo(request: SignedIn, sheet_id: int, step: PathName, key: PathKey) -> PhotoOut:
     """A photo at a step, as bytes; it is turned upright, made smaller, and its place is removed."""
     return PhotoOut.of(jobs.add_photo(request.user, sheet_id, step, key=key, data=request.body))
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import Any
+from urllib.parse import unquote
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
@@ -13,7 +14,7 @@ from ninja.errors import HttpError
 from ninja.parser import Parser
 
 from api.problems import problem
-from speedchain.fields import text_of
+from speedchain.fields import InputError, text_of
 
 SMALL_BYTES = 8_000
 MOST_KEYS = 12_000
@@ -24,6 +25,10 @@ PIECE = re.compile(r"^/api/recordings/[^/]+/pieces/[^/]+$")
 """Routes that take a piece of a file, as bytes."""
 PHOTO = re.compile(r"^/api/sheets/[^/]+/photos/[^/]+/[^/]+$")
 """Routes that take a photo, as bytes."""
+TIMELINE = re.compile(r"^/api/vehicles/[^/]+/timeline$")
+"""Route that takes a timeline as text."""
+UNSTORABLE = re.compile(r"\\u(0000|[dD][89a-fA-F])")
+"""Escapes that may stand for what PostgreSQL cannot hold: NUL, and halves of a surrogate pair."""
 STRINGS = re.compile(rb'"(?:[^"\\]|\\.)*"')
 BRACKETS = re.compile(rb"[\[{]|[\]}]")
 
@@ -38,6 +43,8 @@ def body_limit_bytes(path: str) -> int:
         return int(settings.LARGEST_PIECE_BYTES)
     if PHOTO.match(path):
         return int(settings.LARGEST_PHOTO_BYTES)
+    if TIMELINE.match(path):
+        return int(settings.LARGEST_TIMELINE_BYTES)
     return SMALL_BYTES if SMALL.match(path) else int(settings.LARGEST_BODY_BYTES)
 
 
@@ -53,6 +60,8 @@ class LimitsMiddleware:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Pass on what is within the limits."""
+        if any("\0" in value for value in _texts_of(request)):
+            return problem(400, "The address or a header of this request contains a NUL character.")
         if request.path.startswith("/api/") and (length := request.META.get("CONTENT_LENGTH")):
             limit = body_limit_bytes(request.path)
             size = int(length) if length.isdigit() else limit + 1
@@ -73,6 +82,14 @@ class LimitsMiddleware:
         return response
 
 
+def _texts_of(request: HttpRequest) -> Iterator[str]:
+    """What a request says beside its body."""
+    yield request.path
+    yield unquote(request.META.get("QUERY_STRING", ""))
+    yield from (value for name, value in request.META.items() if name.startswith("HTTP_"))
+    yield from request.COOKIES.values()
+
+
 class BoundedParser(Parser):
     """Ninja's parser, for JSON of bounded size."""
 
@@ -81,9 +98,41 @@ class BoundedParser(Parser):
         body = request.body
         check_structure(body)
         try:
-            return json.loads(body)
+            text = body.decode()
+            found = json.loads(text, parse_constant=_no_number)
         except (ValueError, RecursionError) as error:
             raise HttpError(400, text_of("The body is not JSON that can be read: {0}.", str(error)[:120])) from None
+        if UNSTORABLE.search(text):
+            check_texts(found)
+        return found
+
+
+def _no_number(name: str) -> Any:
+    raise ValueError(f"{name} is not a number")
+
+
+def check_texts(data: Any, path: str = "") -> None:
+    """Refuse texts with characters that the database cannot hold, also as names.
+
+    >>> check_texts({"name": "plain", "rows": ["é"]})
+    >>> check_texts({"rows": ["a", "b\\ud800"]})
+    Traceback (most recent call last):
+        ...
+    speedchain.fields.errors.InputError: rows.1: This text contains characters that cannot be stored. Type it instead of pasting it.
+    """
+    if isinstance(data, str):
+        if "\0" in data or any("\ud800" <= letter <= "\udfff" for letter in data):
+            raise InputError(
+                "This text contains characters that cannot be stored.",
+                remedy="Type it instead of pasting it.",
+                limit="no NUL, no half of a character",
+                path=path,
+            )
+        return
+    items = data.items() if isinstance(data, dict) else enumerate(data) if isinstance(data, list) else ()
+    for name, value in items:
+        check_texts(name, path) if isinstance(name, str) else None
+        check_texts(value, f"{path}.{name}" if path else str(name))
 
 
 def check_structure(body: bytes) -> None:

@@ -162,6 +162,8 @@ def register(api: NinjaAPI) -> None:
     @api.exception_handler(HttpError)
     def other(request: HttpRequest, error: HttpError) -> JsonResponse:
         cause = error.__cause__  # Ninja wraps what its parser raises
+        if isinstance(cause, SpeedchainError):
+            return problem(422, cause.problems[0].text, cause.problems)
         refused = cause if isinstance(cause, HttpError) else error
         return problem(refused.status_code, str(refused))
 

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal, cast
 
 import numpy as np
 from django.http import FileResponse
-from ninja import Router, Schema
+from ninja import Path, Router, Schema
 from numpy.typing import NDArray
 from pydantic import Field
 
@@ -18,6 +18,7 @@ from api.work import WorkOut, problem_from
 from speedchain import evaluate
 from speedchain.fields import InputError, Words, from_data
 from speedchain.runs import (
+    LATEST_S,
     TWO_SPEEDS,
     UNITS,
     BusSignal,
@@ -136,7 +137,7 @@ class RecordingOut(Schema):
             lines=summary["lines"],
             bad_lines=summary["bad_lines"],
             examples=tuple([from_data(text) for text in summary["examples"]]),
-            begins_at=datetime.fromtimestamp(begins_s, UTC) if begins_s > A_DATE_S else None,
+            begins_at=datetime.fromtimestamp(begins_s, UTC) if A_DATE_S < begins_s < LATEST_S else None,
             begins_s=begins_s,
             seconds=summary["ends_s"] - begins_s,
             channels=tuple(
@@ -203,8 +204,8 @@ class DeriveIn(In):
     """A channel that follows from others: of which, against which, and for a speed from pulses by which installation."""
 
     kind: DerivedKind
-    of: Annotated[str, Field(max_length=80)]
-    against: Annotated[str, Field(max_length=80)] = ""
+    of: ChannelName
+    against: ChannelName = ""
     installation: int | None = None
 
 
@@ -223,7 +224,7 @@ def add_recording(request: SignedIn, vehicle_id: int, body: RecordingIn) -> tupl
 
 
 @router.put("/{recording_id}/pieces/{number}", response={204: None, **REFUSED}, operation_id="sendPiece")
-def send_piece(request: SignedIn, recording_id: int, number: int) -> tuple[int, None]:
+def send_piece(request: SignedIn, recording_id: int, number: Annotated[int, Path(ge=0, le=1000)]) -> tuple[int, None]:
     """A piece of the file, as bytes; sent again, it takes the place of the first."""
     recordings.add_piece(request.user, recording_id, number, request.body)
     return 204, None

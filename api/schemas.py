@@ -33,7 +33,7 @@ Note = Annotated[str, StringConstraints(strip_whitespace=True, max_length=400), 
 class In(Schema):
     """Base of what is taken: unknown fields are refused."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
 class SignIn(In):

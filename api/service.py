@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime, timedelta
-from datetime import date as Date
 from typing import Annotated, Any, Literal, cast
 
 from django.conf import settings
@@ -17,14 +16,15 @@ from api.access import SignedIn
 from api.files import file_answer
 from api.problems import ProblemOut
 from api.schemas import In
-from speedchain.fields import Choice, Words
+from speedchain.fields import Choice, InputError, Words
+from speedchain.fields.types import Day
 from speedchain.service import PART_KINDS, Due, DueState, FittedPart, Forecast, WearForecast
 from speedchain.sheets.pdf import trailer_pdf
 from speedchain.vehicle.trailer import trailer_card
 from workshop import parts, service, timeline_files
 from workshop.access import chart_of, vehicle_for
 from workshop.installations import head_of, readable
-from workshop.models import DueItem, Note, PartRecord
+from workshop.models import Note, PartRecord
 from workshop.service import DueShown
 from workshop.timeline import ItemKind, TimelineItem, name_of, timeline_of
 from workshop.timeline_files import TimelineFormat
@@ -36,7 +36,7 @@ REFUSED = {401: ProblemOut, 404: ProblemOut, 422: ProblemOut}
 MOST_SHOWN = 200
 NoteKind = Literal["note", "odometer", "hours", "tread"]
 TIMELINE_MEDIA = {"csv": "text/csv", "json": "application/json"}
-LARGEST_TIMELINE = 2_000_000
+LARGEST_TIMELINE = settings.LARGEST_TIMELINE_LETTERS
 
 
 class NoteIn(In):
@@ -46,7 +46,7 @@ class NoteIn(In):
     text: Annotated[str, Field(max_length=400)] = ""
     value: Annotated[float, Field(ge=0, le=10_000_000)] | None = None
     km: Annotated[float, Field(ge=0, le=10_000_000)] | None = None
-    on: Date
+    on: Day
     installation_id: int | None = None
 
 
@@ -147,7 +147,7 @@ class DueChangeIn(In):
     """Done, or put off to a date with a reason."""
 
     done: bool = False
-    postponed_to: Date | None = None
+    postponed_to: Day | None = None
     reason: Annotated[str, Field(max_length=240)] = ""
 
 
@@ -317,9 +317,15 @@ def set_wear_limit(request: SignedIn, vehicle_id: int, body: WearLimitIn) -> Ser
 @router.put("/due/{item_id}", response={200: ServiceOut, **REFUSED}, operation_id="changeDue")
 def change_due(request: SignedIn, item_id: int, body: DueChangeIn) -> ServiceOut:
     """Done, or put off."""
-    found: DueItem
-    if body.done or body.postponed_to is None:
+    if body.done:
         found = service.finish_due(request.user, item_id)
+    elif body.postponed_to is None:
+        raise InputError(
+            "Neither done nor a new date.",
+            remedy="Mark it as done, or enter a date.",
+            path="postponed_to",
+            missing=True,
+        )
     else:
         found = service.postpone_due(request.user, item_id, body.postponed_to, body.reason)
     return show_due(request, found.vehicle_id)

@@ -87,6 +87,9 @@ SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 LARGEST_BODY_BYTES = 400_000
 """Of any request. The largest valid document has some 120 kB as JSON; with indentation and escapes it stays below."""
+LARGEST_TIMELINE_LETTERS = 1_000_000
+LARGEST_TIMELINE_BYTES = 6 * LARGEST_TIMELINE_LETTERS + 1000
+"""Of a timeline that is brought in: a letter has six bytes at most, where it is escaped."""
 LARGEST_PIECE_BYTES = 1_000_000
 """Of a file that is sent in pieces: the slowest line sends one within the time of a request."""
 LARGEST_RECORDING_BYTES = 250_000_000

@@ -5,3 +5,4 @@ from wheelometron.settings import *  # noqa: F403
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 LOGGING = {"version": 1, "disable_existing_loggers": True, "root": {"level": "CRITICAL"}}
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "testserver"]
+TEST_RUNNER = "tests.runner.Runner"

@@ -53,6 +53,24 @@ def workshop_of(user: User) -> Workshop:
     return member_of(user).workshop
 
 
+def locked_workshop(member: Member) -> Workshop:
+    """The workshop of a member, locked: the first of all locks.
+
+    Locks are taken in one order, so that no two requests wait for each other: workshop, vehicle, installation, sheet or
+    fault, recording, work. They let rows be added that refer to what is locked (`FOR NO KEY UPDATE`).
+    """
+    return Workshop.objects.select_for_update(no_key=True).get(pk=member.workshop_id)
+
+
+def locked_recording(found: RecordingRecord) -> RecordingRecord:
+    """A recording, locked. Raises `NotFoundError` where it is gone."""
+    locked = RecordingRecord.everything.select_for_update(no_key=True, of=("self",)).filter(pk=found.pk)
+    there = locked.select_related("vehicle").first()
+    if there is None:
+        raise NotFoundError
+    return there
+
+
 def chart_of(user: User) -> Chart:
     """The workshop's cycle chart, or the one every workshop starts from."""
     rows = Workshop.objects.filter(members__user=user).values_list("cycle_chart", flat=True).first()

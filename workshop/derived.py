@@ -11,7 +11,14 @@ from django.db import transaction
 from speedchain.fields import InputError, text_of
 from speedchain.runs import Derived, Piece, derive
 from speedchain.wheel.chart import Chart
-from workshop.access import NotFoundError, editor, recording_for, recording_read
+from workshop.access import (
+    NotFoundError,
+    editor,
+    locked_recording,
+    locked_workshop,
+    recording_for,
+    recording_read,
+)
 from workshop.models import RecordingRecord, Samples, Work
 from workshop.samples import chunks_of, facts_of, load, samples_from
 from workshop.work import Progress, handles, start_work
@@ -25,8 +32,8 @@ def add_derived(user: User, recording_id: int, wanted: Derived) -> Work:
 
     Raises `InputError` where its name is taken, or the recording has as many as may be.
     """
-    editor(user)
-    found = RecordingRecord.objects.select_for_update().get(pk=recording_read(user, recording_id).pk)
+    locked_workshop(editor(user))
+    found = locked_recording(recording_read(user, recording_id))
     asked = wanted.model_dump(mode="json")
     if asked not in found.derived:
         if wanted.name() in {item["name"] for item in found.summary["channels"]} | set(names_of(found)):
@@ -56,7 +63,7 @@ def names_of(found: RecordingRecord) -> list[str]:
 def remove_derived(user: User, recording_id: int, name: str) -> RecordingRecord:
     """Remove a derived channel. Raises `NotFoundError` where there is none of that name."""
     editor(user)
-    found = RecordingRecord.objects.select_for_update().get(pk=recording_for(user, recording_id).pk)
+    found = locked_recording(recording_for(user, recording_id))
     if name not in names_of(found):
         raise NotFoundError
     _forget(found, name)
@@ -82,7 +89,7 @@ def derive_channel(work: Work, chart: Chart, progress: Progress) -> Any:
         _keep(found, wanted)
     except InputError:
         with transaction.atomic():
-            _forget(RecordingRecord.objects.select_for_update().get(pk=found.pk), wanted.name())
+            _forget(locked_recording(found), wanted.name())
         raise
     return {"name": wanted.name()}
 
@@ -104,7 +111,7 @@ def _keep(found: RecordingRecord, wanted: Derived) -> None:
     chunks = chunks_of([Piece(channel.name, channel.time_s, {channel.name: channel.values})])
     made = [samples_from(found, found.version, number, piece) for number, piece in chunks]
     with transaction.atomic():
-        latest = RecordingRecord.objects.select_for_update().get(pk=found.pk)
+        latest = locked_recording(found)
         if latest.version != found.version or wanted.model_dump(mode="json") not in latest.derived:
             return  # read anew meanwhile, which computes it as well, or not wanted any more
         Samples.objects.filter(recording=latest, stream=channel.name).delete()

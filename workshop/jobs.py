@@ -224,22 +224,23 @@ def _said(problem: Problem) -> dict[str, Any]:
     return {name: as_data(getattr(problem, name)) for name in ("path", "message", "remedy", "limit")}
 
 
-@transaction.atomic
 def add_photo(user: User, sheet_id: int, step: str, *, key: str, data: bytes) -> Photo:
     """A photo at a step; the same key again gives the first."""
-    member = editor(user)
-    found = _locked(member, sheet_id)
-    known = found.photos.filter(key=key).first()
-    if known is not None:
+    editor(user)
+    if (known := sheet_for(user, sheet_id).photos.filter(key=key).first()) is not None:
         return known
-    if found.signed_at is not None:
-        raise InputError("The sheet is signed.", remedy="Start a new sheet for what was done since.", path="step")
-    if step not in [item.code for item in plan_of(found).steps]:
-        raise InputError(text_of("The sheet has no step {0}.", step), remedy="Open the sheet again.", path="step")
-    if found.photos.count() >= MOST_PHOTOS:
-        raise FullError(MOST_PHOTOS, "photos of a sheet")
-    content, width, height = kept_photo(data)
-    return Photo.objects.create(sheet=found, key=key, step=step, content=content, width=width, height=height)
+    made = kept_photo(data)  # before anything is locked: it takes a while
+    with transaction.atomic():
+        found = _locked(editor(user), sheet_id)
+        if (known := found.photos.filter(key=key).first()) is not None:
+            return known
+        if found.signed_at is not None:
+            raise InputError("The sheet is signed.", remedy="Start a new sheet for what was done since.", path="step")
+        if step not in [item.code for item in plan_of(found).steps]:
+            raise InputError(text_of("The sheet has no step {0}.", step), remedy="Open the sheet again.", path="step")
+        if found.photos.count() >= MOST_PHOTOS:
+            raise FullError(MOST_PHOTOS, "photos of a sheet")
+        return Photo.objects.create(sheet=found, key=key, step=step, **made._asdict())
 
 
 def photo_for(user: User, sheet_id: int, photo_id: int) -> Photo:

@@ -226,7 +226,8 @@ class AuditEntry(models.Model):
 class RecordingRecord(Deletable):
     """A recorded drive, water run or captured ring of a vehicle: its file as it came, and what was read of it.
 
-    It is sent in pieces (`OriginalPiece`), then read into `Samples` of its `version`, which counts the readings.
+    It is sent in pieces (`OriginalPiece`), then read into `Samples` of its `version`: the work that read them. `layout` is
+    what a worker found of its kind, columns and signals, before it read on.
     """
 
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="recordings")
@@ -237,6 +238,7 @@ class RecordingRecord(Deletable):
     version = models.PositiveIntegerField(default=0)
     read_as = models.JSONField(default=dict)
     derived: Any = models.JSONField(default=list)
+    layout: Any = models.JSONField(null=True)
     summary: Any = models.JSONField(null=True)
     problem = models.JSONField(null=True)
     created_at = models.DateTimeField(auto_now_add=True)
@@ -272,7 +274,7 @@ class Samples(models.Model):
 
     recording = models.ForeignKey(RecordingRecord, on_delete=models.CASCADE, related_name="samples")
     version = models.PositiveIntegerField()
-    stream = models.CharField(max_length=120)
+    stream = models.CharField(max_length=500)
     number = models.PositiveIntegerField()
     begins_s = models.FloatField()
     ends_s = models.FloatField()

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
+from asgiref.sync import sync_to_async
 from procrastinate.contrib.django import DjangoApp, app
+from procrastinate.jobs import Status
 
-from workshop.work import QUEUE
+from workshop.work import QUEUE, TRIES, settle
 
 AT_ONCE = 2
 HEARTBEAT_S = 5.0
@@ -40,8 +42,12 @@ async def work(**options: Any) -> None:
 
 
 async def take_up(context: Any, timestamp: int) -> None:
-    """Give what killed workers held to others."""
+    """Give what killed workers held to others, but for what was tried too often; end what no queue holds any more."""
     jobs = context.app.job_manager
     for job in await jobs.get_stalled_jobs(seconds_since_heartbeat=STALLED_AFTER_S):
-        await jobs.retry_job(job)
+        if job.attempts < TRIES:
+            await jobs.retry_job(job)
+        else:  # it may be what kills the workers
+            await jobs.finish_job(job, Status.FAILED, delete_job=False)
     await jobs.prune_stalled_workers(STALLED_AFTER_S)
+    await sync_to_async(settle)()

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import hashlib
-import tempfile
-from collections.abc import Iterator
+from collections.abc import Generator, Iterator
+from contextlib import closing, suppress
+from dataclasses import dataclass, field
 from datetime import timedelta
+from tempfile import NamedTemporaryFile, SpooledTemporaryFile
 from typing import Any, BinaryIO
 
 import psycopg
@@ -15,17 +17,21 @@ from django.db import connection, transaction
 from django.db.models import Count, Sum
 from django.db.models.functions import Length
 from django.utils import timezone
+from procrastinate.contrib.django import app
 
-from speedchain.fields import InputError, as_data, text_of
-from speedchain.runs import HEAD_BYTES, ReadAs, Tally, columns_of, format_of, known_signals, pieces_of
+from speedchain.bench.run import Stopped
+from speedchain.fields import InputError, as_data, from_data, text_of
+from speedchain.runs import Piece, ReadAs, Tally
 from speedchain.wheel.chart import Chart
-from workshop.access import editor, recording_for, vehicle_for
+from workshop.access import editor, locked_recording, locked_workshop, recording_for, vehicle_for
+from workshop.apart import apart, one_apart
 from workshop.audit import record
 from workshop.derived import derive_again
 from workshop.models import OPEN_STATES, OriginalPiece, RecordingRecord, Samples, Work
+from workshop.reading import COLUMNS, SIGNALS, limits_of
 from workshop.samples import chunks_of, facts_of, samples_from
 from workshop.vehicles import FullError, put_away
-from workshop.work import Progress, handles, problem_of, start_work, when_stopped
+from workshop.work import QUEUE, WAS_STOPPED, Progress, handles, start_work, stop, when_broken_off
 
 MOST_RECORDINGS = 500
 MOST_REMEMBERED = 50
@@ -74,7 +80,7 @@ def add_piece(user: User, recording_id: int, number: int, content: bytes) -> Non
     found = recording_for(user, recording_id)
     whole, rest = divmod(found.size_bytes, settings.LARGEST_PIECE_BYTES)
     expected = settings.LARGEST_PIECE_BYTES if number < whole else rest if number == whole else 0
-    if found.state != "sending" or not expected or len(content) != expected:
+    if found.state != "sending" or number < 0 or not expected or len(content) != expected:
         raise InputError(
             text_of("Piece {0} of this file has {1} bytes; it was to have {2}.", number + 1, len(content), expected),
             remedy="Send the file again.",
@@ -88,12 +94,13 @@ def read_recording(user: User, recording_id: int, read_as: ReadAs) -> RecordingR
 
     The same file that the vehicle has already is recognised: the first recording is given, and this one is gone.
 
-    Raises `InputError` where pieces are missing or the file is of no known kind.
+    Raises `InputError` where pieces are missing.
     """
     member = editor(user)
     found = recording_for(user, recording_id)
     with transaction.atomic():
-        found = RecordingRecord.objects.select_for_update().get(pk=found.pk)
+        locked_workshop(member)
+        found = locked_recording(found)
         if found.state == "sending":
             pieces = OriginalPiece.objects.filter(recording=found)
             held = pieces.aggregate(count=Count("id"), bytes=Sum(Length("content")))
@@ -109,27 +116,32 @@ def read_recording(user: User, recording_id: int, read_as: ReadAs) -> RecordingR
                 found.delete()
                 return same
             record(member.workshop, member, "add_recording", subject=f"{found.vehicle.name}: {found.name}")
-            read_as = _remembered(found, member.workshop_id) if read_as == ReadAs() else read_as
-        found.read_as = read_as.model_dump(mode="json")
+        wanted = read_as.model_dump(mode="json")
+        for other in Work.objects.filter(recording=found, kind="read_recording", state__in=OPEN_STATES):
+            if other.asked == {"read_as": wanted} and not other.stop_wanted:
+                return found
+            stop(other)
+        found.read_as = wanted
         found.state = "reading"
         found.save(update_fields=["sha256", "read_as", "state"])
-        start_work(user, "read_recording", {}, recording=found)
+        start_work(user, "read_recording", {"read_as": wanted}, recording=found)
     return found
 
 
-def _remembered(found: RecordingRecord, workshop_id: int) -> ReadAs:
+def _as_remembered(found: RecordingRecord, layout: dict[str, Any]) -> ReadAs:
     """How the workshop had the last file of this kind read: a table with the same headings, a log of a bus."""
-    try:
-        head = head_of_file(found)
-        kind = format_of(head)
-        headings = [column.name for column in columns_of(head, ReadAs())]
-    except InputError:
-        return ReadAs()
-    earlier = RecordingRecord.objects.filter(vehicle__workshop=workshop_id, summary__format=kind).exclude(pk=found.pk)
+    headings = _headings(layout)
+    earlier = RecordingRecord.objects.filter(
+        vehicle__workshop=found.vehicle.workshop_id, summary__format=layout["format"]
+    ).exclude(pk=found.pk)
     for other in earlier.order_by("-id")[:MOST_REMEMBERED]:
         if other.summary["headings"] == headings:
             return ReadAs(**other.read_as)
     return ReadAs()
+
+
+def _headings(layout: dict[str, Any]) -> list[str]:
+    return [str(from_data(column["name"])) for column in layout["columns"]]
 
 
 def _sha256(found: RecordingRecord) -> str:
@@ -148,15 +160,9 @@ def _contents(found: RecordingRecord) -> Iterator[bytes]:
             yield bytes(content)
 
 
-def head_of_file(found: RecordingRecord) -> bytes:
-    """The first bytes of the file."""
-    first = OriginalPiece.objects.filter(recording=found, number=0).values_list("content", flat=True).first()
-    return b"" if first is None else bytes(first)[:HEAD_BYTES]
-
-
 def original(found: RecordingRecord) -> BinaryIO:
     """The whole file, on disk where it is large."""
-    file = tempfile.SpooledTemporaryFile(max_size=8_000_000)  # noqa: SIM115
+    file = SpooledTemporaryFile(max_size=8_000_000)  # noqa: SIM115
     for content in _contents(found):
         file.write(content)
     file.seek(0)
@@ -174,33 +180,43 @@ def delete_recording(user: User, recording_id: int) -> None:
 
 @handles("read_recording")
 def read_pieces(work: Work, chart: Chart, progress: Progress) -> Any:
-    """Read the file of a recording into samples, piece after piece; one broken off begins anew."""
+    """Read the file of a recording into samples, piece after piece, in a process apart; one broken off begins anew."""
     found = work.recording
     assert found is not None
-    version = found.version + 1
-    Samples.objects.filter(recording=found).exclude(version=found.version).delete()
-    tally, read_as = Tally(), ReadAs(**found.read_as)
-    try:
-        with original(found) as file:
-            head = file.read(HEAD_BYTES)
-            file.seek(0)
-            counted = _Counted(file)
-            for number, piece in chunks_of(pieces_of(counted, tally, read_as)):  # type: ignore[arg-type]
-                samples_from(found, version, number, piece).save()
-                progress(min(counted.read_bytes / found.size_bytes, 1.0))
-        channels = facts_of(found, version, tally.kinds)
-        if not channels:
-            raise InputError(
-                "Nothing in this file could be read.",
-                remedy="Choose another file, or say how it is to be read.",
-                path="file",
-            )
-    except InputError as error:
-        RecordingRecord.objects.filter(pk=found.pk, state="reading").update(state="failed", problem=problem_of(error))
-        raise
+    Samples.objects.filter(recording=found, version=work.pk).delete()
+    with NamedTemporaryFile() as file:
+        for content in _contents(found):
+            file.write(content)
+        file.flush()
+        return _read(work, found, file.name, progress)
+
+
+def _read(work: Work, found: RecordingRecord, file: str, progress: Progress) -> Any:
+    read_as = ReadAs(**work.asked["read_as"])
+    layout = _layout_of(file, read_as, found.size_bytes)
+    if read_as == ReadAs() and (read_as := _as_remembered(found, layout)) != ReadAs():
+        layout = _layout_of(file, read_as, found.size_bytes)
+    if not _is_newest(work):
+        raise Stopped
+    RecordingRecord.everything.filter(pk=found.pk).update(layout=layout, read_as=read_as.model_dump(mode="json"))
+    reading = _Reading(progress, found.size_bytes)
+    with closing(
+        reading.pieces(apart("workshop.reading:pieces", file, read_as, going=reading.going, **_ways(found.size_bytes)))
+    ) as pieces:
+        for number, piece in chunks_of(pieces):
+            samples_from(found, work.pk, number, piece).save()
+            reading.going()
+    tally = reading.tally
+    channels = facts_of(found, work.pk, tally.kinds)
+    if not channels:
+        raise InputError(
+            "Nothing in this file could be read.",
+            remedy="Choose another file, or say how it is to be read.",
+            path="file",
+        )
     summary = {
-        "format": format_of(head),
-        "headings": [column.name for column in columns_of(head, read_as)],
+        "format": layout["format"],
+        "headings": _headings(layout),
         "lines": tally.lines,
         "bad_lines": tally.bad_lines,
         "examples": [as_data(text) for text in tally.examples],
@@ -209,23 +225,85 @@ def read_pieces(work: Work, chart: Chart, progress: Progress) -> Any:
         "channels": [item._asdict() for item in channels],
     }
     with transaction.atomic():
-        RecordingRecord.objects.filter(pk=found.pk).update(
-            state="ready", version=version, summary=summary, problem=None
-        )
-        Samples.objects.filter(recording=found).exclude(version=version).delete()
+        found = locked_recording(found)
+        if not _is_newest(work):
+            raise Stopped
+        found.state, found.version, found.summary, found.problem = "ready", work.pk, summary, None
+        found.save(update_fields=["state", "version", "summary", "problem"])
+        Samples.objects.filter(recording=found).exclude(version=work.pk).delete()
     derive_again(found)
     return {"samples": sum(item.samples for item in channels)}
 
 
-@when_stopped("read_recording")
-def reading_stopped(work: Work) -> None:
-    """What was read before stays; a recording that never was read says that it is not."""
-    reading = RecordingRecord.objects.filter(pk=work.recording_id or 0, state="reading")
-    reading.filter(summary__isnull=False).update(state="ready")
-    reading.update(state="failed", problem=WAS_STOPPED)
+def _ways(size_bytes: int) -> dict[str, Any]:
+    return {"limits": limits_of(size_bytes), "path": "file", "remedy": "Cut the recording into shorter ones."}
 
 
-WAS_STOPPED = {
+def _layout_of(file: str, read_as: ReadAs, size_bytes: int) -> dict[str, Any]:
+    found: dict[str, Any] = one_apart("workshop.reading:layout", file, read_as, **_ways(size_bytes))
+    return found
+
+
+@dataclass
+class _Reading:
+    """What comes of a file, and how far it is."""
+
+    progress: Progress
+    size_bytes: int
+    share: float = 0.0
+    tally: Tally = field(default_factory=Tally)
+
+    def going(self) -> None:
+        """Say how far it is."""
+        self.progress(self.share)
+
+    def pieces(self, items: Iterator[Any]) -> Generator[Piece]:
+        """The pieces as they come; the tally comes last."""
+        for item in items:
+            if isinstance(item, Tally):
+                self.tally = item
+            else:
+                read_bytes, piece = item
+                self.share = min(read_bytes / self.size_bytes, 1.0)
+                yield piece
+
+
+def _is_newest(work: Work) -> bool:
+    """Whether nobody wanted the recording to be read in another way since."""
+    readings = Work.objects.filter(recording=work.recording_id, kind=work.kind)
+    return not readings.filter(pk__gt=work.pk).exists()
+
+
+@app.task(name="see_layouts", queue=QUEUE, queueing_lock="see_layouts")
+def see_layouts() -> None:
+    """Look at files that were read before layouts were kept."""
+    for found in RecordingRecord.everything.filter(layout__isnull=True, state__in=("ready", "failed")):
+        with suppress(InputError), NamedTemporaryFile() as file:
+            file.write(_first_piece(found))
+            file.flush()
+            layout = _layout_of(file.name, ReadAs(**found.read_as), found.size_bytes)
+            RecordingRecord.everything.filter(pk=found.pk).update(layout=layout)
+
+
+def _first_piece(found: RecordingRecord) -> bytes:
+    first = OriginalPiece.objects.filter(recording=found, number=0).values_list("content", flat=True).first()
+    return b"" if first is None else bytes(first)
+
+
+@when_broken_off("read_recording")
+def reading_broken_off(work: Work, problem: dict[str, Any]) -> None:
+    """What was read before stays, where the reading was stopped; otherwise the recording says why it is not read."""
+    Samples.objects.filter(recording=work.recording_id, version=work.pk).exclude(recording__version=work.pk).delete()
+    if not _is_newest(work):
+        return
+    reading = RecordingRecord.everything.filter(pk=work.recording_id or 0, state="reading")
+    if problem == WAS_STOPPED:
+        reading.filter(summary__isnull=False).update(state="ready")
+        problem = READING_STOPPED
+    reading.update(state="failed", problem=problem)
+
+
+READING_STOPPED = {
     "path": "file",
     "message": "The reading was stopped.",
     "remedy": "Read it again under How the file is read, or send it again.",
@@ -233,34 +311,13 @@ WAS_STOPPED = {
 }
 
 
-class _Counted:
-    """A file that counts what was read of it."""
-
-    def __init__(self, file: BinaryIO) -> None:
-        self.file, self.read_bytes = file, 0
-
-    def read(self, size: int = -1) -> bytes:
-        """Read on."""
-        data = self.file.read(size)
-        self.read_bytes += len(data)
-        return data
-
-    def __getattr__(self, name: str) -> Any:
-        return getattr(self.file, name)
-
-    def __iter__(self) -> Any:
-        for line in self.file:
-            self.read_bytes += len(line)
-            yield line
-
-
 def columns_now(found: RecordingRecord) -> dict[str, Any]:
-    """How the file is read: columns of a table, signals of a bus; nothing for other files."""
-    read_as = ReadAs(**found.read_as)
-    try:
-        return {"columns": columns_of(head_of_file(found), read_as), "signals": known_signals(read_as)}
-    except InputError:
-        return {"columns": (), "signals": ()}
+    """How the file is read: columns of a table, signals of a bus; nothing for other files, or before a worker saw it."""
+    layout = found.layout or {"columns": [], "signals": []}
+    return {
+        "columns": COLUMNS.validate_python(layout["columns"]),
+        "signals": SIGNALS.validate_python(layout["signals"]),
+    }
 
 
 def reading_of(found: RecordingRecord) -> Work | None:

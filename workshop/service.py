@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date as Date
 from typing import Any
@@ -52,19 +53,33 @@ def add_note(user: User, vehicle_id: int, **values: Any) -> Note:
     """Write something down. Raises `InputError` where a reading has no number, or a note no words."""
     member = editor(user)
     vehicle = vehicle_for(user, vehicle_id)
-    kind, value, text = values["kind"], values["value"], values["text"].strip()
-    if kind in ("odometer", "hours", "tread") and value is None:
-        raise InputError("The reading is missing.", remedy="Enter the number.", path="value")
-    if kind == "note" and not text:
-        raise InputError("The note is empty.", remedy="Enter the note.", path="text")
-    if vehicle.notes.count() >= MOST_NOTES:
-        raise FullError(MOST_NOTES, "notes of a vehicle")
+    values |= {"text": values["text"].strip()}
+    check_note(values)
     _check_holder(user, vehicle, values["installation_id"])
-    made = Note.objects.create(vehicle=vehicle, created_by_role=member.role, **(values | {"text": text}))
-    if kind == "tread":
-        _wear_due(user, vehicle)
-    record(member.workshop, member, "add_note", subject=f"{vehicle.name}: {said_of(made)}")
+    made = Note(vehicle=vehicle, created_by_role=member.role, **values)
+    add_notes(user, vehicle, [made], held=vehicle.notes.count())
     return made
+
+
+def check_note(values: Mapping[str, Any]) -> None:
+    """Refuse a reading without its number, and a note without words."""
+    if values["kind"] in ("odometer", "hours", "tread") and values["value"] is None:
+        raise InputError("The reading is missing.", remedy="Enter the number.", path="value")
+    if values["kind"] == "note" and not values["text"]:
+        raise InputError("The note is empty.", remedy="Enter the note.", path="text")
+
+
+def add_notes(user: User, vehicle: Vehicle, made: Sequence[Note], *, held: int) -> None:
+    """Keep notes that were checked, beside those that the vehicle has."""
+    member = editor(user)
+    if held + len(made) > MOST_NOTES:
+        raise FullError(MOST_NOTES, "notes of a vehicle")
+    Note.objects.bulk_create(made)
+    if any(note.kind == "tread" for note in made):
+        _wear_due(user, vehicle)
+    if made:
+        subject = f"{vehicle.name}: {said_of(made[0])}" + (f" (+{len(made) - 1})" if len(made) > 1 else "")
+        record(member.workshop, member, "add_note", subject=subject)
 
 
 def _check_holder(user: User, vehicle: Vehicle, installation_id: int | None) -> None:

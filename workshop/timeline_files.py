@@ -6,17 +6,18 @@ import csv
 import io
 import json
 from datetime import UTC
-from datetime import date as Date
-from typing import Any, Literal, NamedTuple
+from typing import Annotated, Any, Literal, NamedTuple
 
 from django.contrib.auth.models import User
 from django.db import transaction
-from pydantic import TypeAdapter, ValidationError
+from pydantic import Field, TypeAdapter, ValidationError
 
 from speedchain.fields import InputError, text_of
+from speedchain.fields.errors import problems_from_pydantic
+from speedchain.fields.types import Day
 from workshop.access import editor, vehicle_for
 from workshop.models import NOTE_KINDS, Note
-from workshop.service import add_note
+from workshop.service import add_notes, check_note
 from workshop.timeline import timeline_of
 
 COLUMNS = ("date", "kind", "what", "by", "installation", "value", "km")
@@ -26,16 +27,19 @@ MOST_LETTERS = 400
 TimelineFormat = Literal["csv", "json"]
 
 
+Number = Annotated[float, Field(ge=0, le=10_000_000, allow_inf_nan=False)]
+
+
 class Row(NamedTuple):
     """A line of a timeline file; of a reading its value, and of a tread depth the odometer [km]."""
 
-    date: Date
+    date: Day
     kind: str
     what: str
     by: str = ""
     installation: str = ""
-    value: float | None = None
-    km: float | None = None
+    value: Number | None = None
+    km: Number | None = None
 
 
 ROWS: TypeAdapter[Row] = TypeAdapter(Row)
@@ -75,7 +79,7 @@ def rows_in(text: str) -> list[Row]:
     """The lines of a timeline file, CSV or JSON. Raises `InputError` naming the first line that is wrong."""
     if text.lstrip("\ufeff \n\r\t").startswith("{"):
         try:
-            found = json.loads(text.lstrip("\ufeff"))["items"]
+            found = json.loads(text.lstrip("\ufeff"), parse_constant=_no_number)["items"]
         except (ValueError, KeyError, TypeError, RecursionError) as wrong:
             raise _not_one("It is not a timeline in JSON.") from wrong
         lines: list[Any] = list(found) if isinstance(found, list) else []
@@ -99,13 +103,18 @@ def rows_in(text: str) -> list[Row]:
         try:
             rows.append(ROWS.validate_python(_with_text(line)))
         except ValidationError as wrong:
-            place = ".".join([str(part) for part in wrong.errors()[0]["loc"]])
+            (first, *_) = problems_from_pydantic(wrong.errors(include_url=False))
             raise InputError(
-                text_of("Entry {0}: {1} cannot be read.", number, place),
+                text_of("Entry {0}: {1}: {2}", number, first.path, first.message),
                 remedy="Correct it in the file and bring it in again.",
+                limit=first.limit,
                 path="file",
             ) from wrong
     return rows
+
+
+def _no_number(name: str) -> Any:
+    raise ValueError(name)
 
 
 def _with_text(line: Any) -> Any:
@@ -123,29 +132,44 @@ def bring_in(user: User, vehicle_id: int, text: str) -> tuple[int, int]:
     Notes and readings come as they were. What happened elsewhere (revisions, tests, sheets, parts) comes as a note that
     says so: it cannot be done again, but it stays known.
     """
-    editor(user)
+    member = editor(user)
     rows = rows_in(text)
-    known = {_key(note) for note in vehicle_for(user, vehicle_id).notes.all()}
+    vehicle = vehicle_for(user, vehicle_id)
+    notes = list(vehicle.notes.all())
+    known = {_key(note) for note in notes}
     there = {(item.at.astimezone(UTC).date(), item.kind, item.text) for item in timeline_of(user, vehicle_id)}
-    added = 0
-    for row in rows:
+    added: list[Note] = []
+    for number, row in enumerate(rows, start=1):
         if (row.date, row.kind, row.what) in there:
             continue
-        is_note = row.kind in NOTE_KINDS
-        what = (
-            row.what if is_note else " ".join([row.what, f"({row.installation})" if row.installation else ""]).strip()
-        )
-        values = {
-            "kind": row.kind if is_note else "note", "text": what.strip()[:MOST_LETTERS], "value": row.value if is_note else None,
-            "km": row.km if is_note else None, "on": row.date, "installation_id": None,
-        }  # fmt: skip
+        values = _as_note(row)
         key = tuple([values[name] for name in ("kind", "text", "value", "km", "on")])
         if key in known:
             continue
         known.add(key)
-        add_note(user, vehicle_id, **values)
-        added += 1
-    return added, len(rows) - added
+        try:
+            check_note(values)
+        except InputError as wrong:
+            first = wrong.problems[0]
+            raise InputError(
+                text_of("Entry {0}: {1}", number, first.message), remedy=first.remedy, path="file"
+            ) from wrong
+        added.append(Note(vehicle=vehicle, created_by_role=member.role, **values))
+    add_notes(user, vehicle, added, held=len(notes))
+    return len(added), len(rows) - len(added)
+
+
+def _as_note(row: Row) -> dict[str, Any]:
+    is_note = row.kind in NOTE_KINDS
+    what = row.what if is_note else " ".join([row.what, f"({row.installation})" if row.installation else ""])
+    return {
+        "kind": row.kind if is_note else "note",
+        "text": what.strip()[:MOST_LETTERS],
+        "value": row.value if is_note else None,
+        "km": row.km if is_note else None,
+        "on": row.date,
+        "installation_id": None,
+    }
 
 
 def _key(note: Note) -> tuple[Any, ...]:

@@ -11,6 +11,7 @@ import json
 import logging
 import time
 from collections.abc import Callable, Mapping
+from datetime import timedelta
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -18,19 +19,21 @@ from django.db import InterfaceError, OperationalError, connection, transaction
 from django.utils import timezone
 from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
+from procrastinate.contrib.django.models import ProcrastinateJob
 
 from speedchain import Installation, SpeedchainError
 from speedchain.bench.run import Stopped
 from speedchain.fields import as_data
 from speedchain.wheel.chart import Chart
-from workshop.access import NotFoundError, chart_from, editor, member_of
+from workshop.access import NotFoundError, chart_from, editor, locked_workshop, member_of
 from workshop.core_version import core_version
-from workshop.models import OPEN_STATES, InstallationRecord, RecordingRecord, Work, Workshop
+from workshop.models import OPEN_STATES, InstallationRecord, RecordingRecord, Work
 
 MOST_AT_ONCE = 3
 KEPT = 100
 """Finished work that is kept, of each recording and of all others of a workshop together."""
 TRIES = 5
+LOST_AFTER = timedelta(minutes=1)
 BEAT_S = 0.2
 """How far work is, is written so often at most."""
 QUEUE = "work"
@@ -38,7 +41,7 @@ Progress = Callable[[float], bool]
 """Called with the share that is done; whether to go on."""
 Handler = Callable[[Work, Chart, Progress], Any]
 HANDLERS: dict[str, Handler] = {}
-WHEN_STOPPED: dict[str, Callable[[Work], None]] = {}
+WHEN_BROKEN_OFF: dict[str, Callable[[Work, dict[str, Any]], None]] = {}
 log = logging.getLogger(__name__)
 
 
@@ -56,20 +59,24 @@ def handles(kind: str) -> Callable[[Handler], Handler]:
     return mark
 
 
-def when_stopped(kind: str) -> Callable[[Callable[[Work], None]], Callable[[Work], None]]:
-    """Mark the function that is called when work of a kind was stopped by a person."""
+BrokenOff = Callable[[Work, dict[str, Any]], None]
 
-    def mark(handler: Callable[[Work], None]) -> Callable[[Work], None]:
-        WHEN_STOPPED[kind] = handler
+
+def when_broken_off(kind: str) -> Callable[[BrokenOff], BrokenOff]:
+    """Mark the function that is called when work of a kind ended without a result, with the problem to be shown."""
+
+    def mark(handler: BrokenOff) -> BrokenOff:
+        WHEN_BROKEN_OFF[kind] = handler
         return handler
 
     return mark
 
 
-def _stopped(work: Work) -> None:
-    Work.objects.filter(pk=work.pk).update(state="stopped")
-    if work.kind in WHEN_STOPPED:
-        WHEN_STOPPED[work.kind](work)
+def _end(work: Work, state: str, problem: dict[str, Any]) -> None:
+    """Work that ends without a result says so, and so does what it was about."""
+    Work.objects.filter(pk=work.pk).update(state=state, problem=None if state == "stopped" else problem)
+    if work.kind in WHEN_BROKEN_OFF:
+        WHEN_BROKEN_OFF[work.kind](work, problem)
 
 
 def fingerprint_of(*parts: Any) -> str:
@@ -96,8 +103,7 @@ def start_work(
     Raises `BusyError` when three runs on the bench are going already.
     """
     member = editor(user) if again else member_of(user)
-    # one after the other, so that no two requests count the same free place
-    workshop = Workshop.objects.select_for_update().get(pk=member.workshop_id)
+    workshop = locked_workshop(member)  # one after the other, so that no two requests count the same free place
     content = None if document is None else document.model_dump(mode="json")
     about = [recording and [recording.pk, recording.version], installation and installation.pk]
     key = fingerprint_of(kind, asked, content, workshop.chart_version, about)
@@ -134,10 +140,26 @@ def stop_work(user: User, work_id: int) -> Work:
     """Ask work to stop; it does so before its next piece."""
     editor(user)
     found = work_of(user, work_id)
-    if Work.objects.filter(pk=found.pk, state="waiting").update(state="stopped"):
-        _stopped(found)
-    Work.objects.filter(pk=found.pk, state="going").update(stop_wanted=True)
+    stop(found)
     return work_of(user, work_id)
+
+
+def stop(found: Work) -> None:
+    """Have work stop: at once where it waits, before its next piece where it is under way."""
+    if Work.objects.filter(pk=found.pk, state="waiting").update(state="stopped"):
+        _end(found, "stopped", WAS_STOPPED)
+    Work.objects.filter(pk=found.pk, state="going").update(stop_wanted=True)
+
+
+def settle() -> int:
+    """End work whose place in the queue is gone: tried too often, or killed with its worker. How many there were."""
+    held = ProcrastinateJob.objects.filter(task_name="work_off", status__in=("todo", "doing"))
+    there = {int(args["work_id"]) for args in held.values_list("args", flat=True)}
+    late = Work.objects.filter(state__in=OPEN_STATES, beat_at__lt=timezone.now() - LOST_AFTER)
+    lost = [work for work in late if work.pk not in there]
+    for work in lost:
+        _end(work, "failed", BROKE_OFF)
+    return len(lost)
 
 
 def _beat(work_id: int, share: float) -> bool:
@@ -177,14 +199,14 @@ def _work_off(work_id: int) -> None:
         result = HANDLERS[work.kind](work, chart, progress)
         Work.objects.filter(pk=work_id).update(state="done", share=1.0, result=result, core=core_version())
     except Stopped:
-        _stopped(work)
+        _end(work, "stopped", WAS_STOPPED)
     except SpeedchainError as error:
-        Work.objects.filter(pk=work_id).update(state="failed", problem=problem_of(error))
+        _end(work, "failed", problem_of(error))
     except (OperationalError, InterfaceError):
         raise  # the queue tries again
     except Exception:
         log.exception("work %s", work_id)
-        Work.objects.filter(pk=work_id).update(state="failed", problem=BROKE_OFF)
+        _end(work, "failed", BROKE_OFF)
 
 
 def problem_of(error: SpeedchainError) -> dict[str, Any]:
@@ -192,4 +214,10 @@ def problem_of(error: SpeedchainError) -> dict[str, Any]:
     return {name: as_data(getattr(error.problems[0], name)) for name in ("path", "message", "remedy", "limit")}
 
 
+WAS_STOPPED = {
+    "path": "",
+    "message": "The task was stopped.",
+    "remedy": "Start it again.",
+    "limit": "",
+}
 BROKE_OFF = {"path": "", "message": "The task was interrupted.", "remedy": "Start it again.", "limit": ""}

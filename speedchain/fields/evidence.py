@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from datetime import date as Date
 from typing import Literal
 
 from pydantic import Field
@@ -13,7 +12,7 @@ from speedchain.fields.errors import InputError
 from speedchain.fields.messages import joined, text_of
 from speedchain.fields.part import Part
 from speedchain.fields.texts import ShortText
-from speedchain.fields.types import ShownSpeed
+from speedchain.fields.types import Day, ShownSpeed
 
 Evidence = Literal["assumed", "measured", "verified", "failed"]
 EVIDENCES = labelled(
@@ -76,7 +75,7 @@ class Verification(Part):
     """A test that agreed: what kind, when, by whom (a role, not a name), and which key figure of the stage it verified."""
 
     test: Test
-    on: Date
+    on: Day
     by: ShortText = ""
     note: ShortText = ""
     value: float | None = Field(
@@ -104,7 +103,7 @@ class TestRecord(Part):
     """A test by hand or on the bench, whatever came of it: when, by whom, what was expected and what was seen."""
 
     test: Literal["magnet", "spin", "bench"]
-    on: Date
+    on: Day
     by: ShortText = ""
     readout: int = Field(0, ge=0, le=7)
     outcome: Outcome

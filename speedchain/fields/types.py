@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import UTC, date, datetime
 from functools import partial
 from typing import Annotated, Any
 
-from pydantic import BeforeValidator, GetCoreSchemaHandler, GetJsonSchemaHandler, WithJsonSchema
+from pydantic import AfterValidator, BeforeValidator, GetCoreSchemaHandler, GetJsonSchemaHandler, WithJsonSchema
 
 from speedchain.fields import quantities as q
+from speedchain.fields.errors import InputError
 from speedchain.fields.messages import text_of
 from speedchain.fields.parser import parse_count, parse_quantity
 
@@ -46,6 +48,27 @@ class Typed:
         return WithJsonSchema(schema, mode="validation").__get_pydantic_json_schema__(core_schema, handler)
 
 
+FIRST_DAY, LAST_DAY = date(1900, 1, 1), date(2199, 12, 31)
+
+
+def _of_these_times(day: date) -> date:
+    if not FIRST_DAY <= day <= LAST_DAY:
+        raise InputError(
+            "This date is too far away.",
+            remedy="Enter it as 2026-05-02.",
+            limit=f"{FIRST_DAY} to {LAST_DAY}",
+            value=day,
+        )
+    return day
+
+
+def _moment_of_these_times(moment: datetime) -> datetime:
+    _of_these_times(moment.date())
+    return moment if moment.tzinfo else moment.replace(tzinfo=UTC)
+
+
+Day = Annotated[date, AfterValidator(_of_these_times)]
+Moment = Annotated[datetime, AfterValidator(_moment_of_these_times)]
 Diameter = Annotated[float, Typed(q.DIAMETER)]
 Circumference = Annotated[float, Typed(q.CIRCUMFERENCE)]
 Distance = Annotated[float, Typed(q.DISTANCE)]

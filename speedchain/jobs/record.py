@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from speedchain.fields import InputError, Part, Problem, ShortText, Words, text_of
+from speedchain.fields.types import Moment
 from speedchain.jobs.sheet import TORQUE_UNITS, JobSheet, SheetStep
 from speedchain.results import result
 
@@ -33,7 +34,7 @@ class Entry(Part):
     reason: Annotated[str, Field(max_length=400)] = ""
     acknowledged: bool = False
     by: ShortText = ""
-    at: datetime
+    at: Moment
 
 
 @result

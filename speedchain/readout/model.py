@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from datetime import date as Date
 from functools import lru_cache
 from itertools import pairwise
 from typing import Annotated, Any, Literal, NamedTuple
@@ -44,6 +43,7 @@ from speedchain.fields import (
     parse_quantity,
     text_of,
 )
+from speedchain.fields.types import Day
 from speedchain.readout.encodings import ENCODINGS, Encoding, EncodingCode
 
 NumberTyped = Annotated[
@@ -177,7 +177,7 @@ class LearningRide(Part):
     hold_s: SpanOfTime = Field(10.0, description="How long it is held.")
     key_off_s: SpanOfTime = Field(60.0, description="Wait with the key off afterwards.")
     outcome: RideOutcome | None = Field(None, description="What came of it; empty until it was done.")
-    on: Date | None = None
+    on: Day | None = None
     by: ShortText = ""
 
 

@@ -14,7 +14,17 @@ from speedchain.runs.health import EventKind, Health, health_of
 from speedchain.runs.histogram import Histogram, histogram
 from speedchain.runs.proof import LEAST_ON_WATER_KMH, CheckWanted, Proof, TimeSpan, prove
 from speedchain.runs.pulse_files import read_edges
-from speedchain.runs.recording import Channel, ChannelKind, Piece, Quantity, Recording, Tally, usual_speeds, whole
+from speedchain.runs.recording import (
+    LATEST_S,
+    Channel,
+    ChannelKind,
+    Piece,
+    Quantity,
+    Recording,
+    Tally,
+    usual_speeds,
+    whole,
+)
 from speedchain.runs.ring_change import RingChange, ring_change
 from speedchain.runs.simulate import (
     DBC,
@@ -38,6 +48,7 @@ from speedchain.runs.water import Reciprocal, mean_of_means, reciprocal
 __all__ = [
     "DBC",
     "HEAD_BYTES",
+    "LATEST_S",
     "LEAST_ON_WATER_KMH",
     "PLACES",
     "RINGS",

@@ -15,6 +15,7 @@ from speedchain.runs.table_file import SPEED_UNITS, spelled
 
 MOST_DBC_BYTES = 300_000
 MOST_SIGNALS = 40
+LONGEST_SIGNAL = 160
 _TRUE = re.compile(r"gps|gnss|sat", re.IGNORECASE)
 _QUANTITIES: dict[str, Quantity] = {"hz": "frequency", "°": "course", "m": "distance"}
 
@@ -50,6 +51,7 @@ def signals_of(dbc: str) -> tuple[BusSignal, ...]:
             )
             for message in _database(dbc).messages
             for signal in message.signals
+            if len(message.name) + len(signal.name) < LONGEST_SIGNAL
         ]
     )
 

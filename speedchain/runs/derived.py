@@ -19,7 +19,7 @@ Array = NDArray[np.float64]
 DerivedKind = Literal["acceleration", "distance", "slip", "ratio", "wheel_speed"]
 ACCELERATION_OVER_S = 1.0
 """A change of speed is taken over so long, so that the noise of single samples is no acceleration. Common practice."""
-LONGEST_NAME = 80
+LONGEST_NAME = 200
 TWO_SPEEDS = ("slip", "ratio")
 
 

@@ -10,7 +10,7 @@ from typing import Annotated, BinaryIO, Literal
 from pydantic import Field
 
 from speedchain.fields import InputError, Part
-from speedchain.runs.can_file import MOST_DBC_BYTES, MOST_SIGNALS, BusSignal, can_pieces, signals_of
+from speedchain.runs.can_file import LONGEST_SIGNAL, MOST_DBC_BYTES, MOST_SIGNALS, BusSignal, can_pieces, signals_of
 from speedchain.runs.pulse_files import dump_pieces, edge_pieces, holds_edges, sound_pieces
 from speedchain.runs.recording import Piece, Recording, Tally, in_order, whole
 from speedchain.runs.table_file import (
@@ -43,7 +43,7 @@ class ReadAs(Part):
 
     columns: tuple[ColumnAs, ...] | None = Field(None, max_length=MOST_COLUMNS)
     dbc: str = Field("", max_length=MOST_DBC_BYTES)
-    signals: tuple[Annotated[str, Field(max_length=160)], ...] | None = Field(None, max_length=MOST_SIGNALS)
+    signals: tuple[Annotated[str, Field(max_length=LONGEST_SIGNAL)], ...] | None = Field(None, max_length=MOST_SIGNALS)
     threshold: Level | None = Field(None, description="Of a sound; share of full scale.")
     hysteresis: Annotated[float, Field(ge=0, le=2)] | None = None
     rising: bool = True
@@ -72,7 +72,7 @@ def format_of(head: bytes) -> Format:
         raise InputError("This file holds no track.", remedy="Export the track as GPX.", path="file")
     text = start[:HEAD_BYTES].decode("latin-1")
     lines = text.splitlines()[:50]
-    if re.search(r"^\s*\$(timescale|date|version|var|comment|scope)\b", text, re.MULTILINE):
+    if re.search(r"^[ \t]*\$(timescale|date|version|var|comment|scope)\b", text, re.MULTILINE):
         return "vcd"
     if any(re.match(r"^[^$]{0,40}\$[A-Z]{2}[A-Z]{3},", line) for line in lines):
         return "nmea"

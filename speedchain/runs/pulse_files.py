@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from speedchain.fields import InputError, text_of
-from speedchain.runs.recording import Batches, ChannelKind, Piece, Tally, broken, whole
+from speedchain.runs.recording import Batches, ChannelKind, Piece, Tally, broken, plain_name, whole
 from speedchain.runs.table_file import (
     HEAD_BYTES,
     MOST_HEADINGS,
@@ -28,6 +28,10 @@ Array = NDArray[np.float64]
 PULSES = ChannelKind("pulses", "")
 SOUND_BLOCK = 1 << 18
 SOUND_LOOK_S = 10.0
+SOUND_LOOK = 2_000_000
+MOST_WIRES = 200
+MOST_SOUND_CHANNELS = 8
+LOWEST_RATE_HZ, HIGHEST_RATE_HZ = 100, 2_000_000
 LONGEST_RISE = 100_000
 LEAST_SWING = 1e-4
 """Of full scale: a sound that swings less holds no signal."""
@@ -51,8 +55,9 @@ def _edge_layout(head: bytes) -> _EdgeLayout:
     encoding, text = text_of_head(head)
     lines = text.splitlines()[:MOST_HEADINGS]
     mark = max(";\t,|", key=lambda one: lines_alike(lines, one))
-    one_column = lines and all(re.fullmatch(r"\s*-?\d+,\d+\s*", line) for line in lines[1:] or lines)
-    one_column = one_column and not re.search(r"[^\W\d].*,", lines[0])  # two headings are two columns
+    one_column = lines and all(re.fullmatch(r"-?\d+,\d+", line.strip()) for line in lines[1:] or lines)
+    before, comma, _ = lines[0].rpartition(",") if lines else ("", "", "")
+    one_column = one_column and not (comma and re.search(r"[^\W\d]", before))  # two headings are two columns
     if one_column or not lines_alike(lines, mark):  # with one column, a comma stands before decimals
         mark = "\t"
     decimal = "," if mark != "," and re.search(r"\d,\d", text) else "."
@@ -114,7 +119,7 @@ def edge_pieces(file: BinaryIO, tally: Tally) -> Iterator[Piece]:
             continue
         wires = table[layout.names[layout.wire]].fill_null("").to_numpy()
         for wire in dict.fromkeys(wires[good]):
-            name = str(wire).strip()[:80] or "pulses"
+            name = plain_name(str(wire)) or "pulses"
             tally.kinds[name] = PULSES
             yield Piece(name, times[good & (wires == wire)], {})
 
@@ -160,8 +165,15 @@ def dump_pieces(file: BinaryIO, tally: Tally, *, rising: bool = True) -> Iterato
             match token.kind:
                 case TokenKind.TIMESCALE:
                     scale = token.timescale.magnitude * _SCALE.get(token.timescale.unit.value, 1e-12)
+                case TokenKind.VAR if len(names) >= MOST_WIRES:
+                    raise InputError(
+                        text_of("The capture has more than {0} wires.", MOST_WIRES),
+                        remedy="Export the wire of the sensor alone.",
+                        limit=text_of("at most {0} wires", MOST_WIRES),
+                        path="file",
+                    )
                 case TokenKind.VAR if token.var.size == 1:
-                    names[token.var.id_code] = token.var.reference[:80]
+                    names[token.var.id_code] = plain_name(token.var.reference)
                 case TokenKind.CHANGE_TIME:
                     now = token.time_change * scale
                 case TokenKind.CHANGE_SCALAR:
@@ -176,6 +188,8 @@ def dump_pieces(file: BinaryIO, tally: Tally, *, rising: bool = True) -> Iterato
                         yield from batches[name].add(now)
                 case _:
                     pass
+    except InputError:
+        raise
     except (VCDParseError, ValueError, KeyError) as error:
         where = getattr(error, "loc", None)
         broken(tally, where.line if where else tally.lines, error, remedy="Export the capture again as a VCD file.")
@@ -209,7 +223,16 @@ def sound_pieces(
         raise InputError(
             "This sound cannot be read.", remedy="Record it as WAV, without compression.", path="file"
         ) from error
-    look = sound.read(int(SOUND_LOOK_S * sound.samplerate), always_2d=True)
+    if not (1 <= sound.channels <= MOST_SOUND_CHANNELS and LOWEST_RATE_HZ <= sound.samplerate <= HIGHEST_RATE_HZ):
+        raise InputError(
+            text_of("This sound has {0} channels at {1} samples a second.", sound.channels, sound.samplerate),
+            remedy="Record it with one or two channels, at 8000 to 192 000 samples a second.",
+            limit=text_of(
+                "1 to {0} channels, {1} to {2} samples a second", MOST_SOUND_CHANNELS, LOWEST_RATE_HZ, HIGHEST_RATE_HZ
+            ),
+            path="file",
+        )
+    look = sound.read(min(int(SOUND_LOOK_S * sound.samplerate), SOUND_LOOK), always_2d=True)
     sound.seek(0)
     names = ["sound"] if sound.channels == 1 else [f"sound {place + 1}" for place in range(sound.channels)]
     edges = []

@@ -20,8 +20,25 @@ MOST_DAYS = 31.0
 MOST_KMH = 2000.0
 """A faster sample is a fault of the record, and counts as not recorded."""
 MOST_EXAMPLES = 5
+MOST_STREAMS = 200
+"""Wires, messages of a bus and the like that one file may hold."""
+LONGEST_NAME = 80
+LATEST_S = 253_402_300_800.0
+"""The year 10 000, in seconds from 1970: a later time is none."""
 MOST_LINES_LOST = 2
 """A damaged file from which less was read holds nothing."""
+
+
+def plain_name(text: str) -> str:
+    """What a file calls something, as it can be kept and shown: on one line, without control characters, not endless.
+
+    Examples
+    --------
+    >>> plain_name("  Dash\\x00 speed\\n[km/h] "), len(plain_name("x" * 500))
+    ('Dash speed [km/h]', 80)
+    """
+    kept = "".join([letter if letter.isprintable() else " " for letter in text[: 4 * LONGEST_NAME]])
+    return " ".join(kept.split())[:LONGEST_NAME].strip()
 
 
 class ChannelKind(NamedTuple):
@@ -147,17 +164,31 @@ def usual_speeds(channels: Iterable[Named]) -> tuple[str, str] | None:
 def in_order(pieces: Iterable[Piece], tally: Tally) -> Iterator[Piece]:
     """Pieces whose times rise, within each and from one to the next of its stream.
 
-    A piece is sorted; of samples at one time the first is kept; samples from before the last piece count as bad.
+    A piece is sorted; of samples at one time the first is kept; samples from before the last piece, and those whose time
+    is beyond the year 10 000, count as bad.
 
     Raises
     ------
-    `InputError` where the times span more than 31 days.
+    `InputError` where the times span more than 31 days, or the streams are too many.
     """
     last: dict[str, float] = {}
     for piece in pieces:
         stream, times, values = piece
         if not times.size:
             continue
+        if stream not in last and len(last) >= MOST_STREAMS:
+            raise InputError(
+                text_of("The file holds more than {0} wires or messages.", MOST_STREAMS),
+                remedy="Export those that are needed alone.",
+                limit=text_of("at most {0}", MOST_STREAMS),
+                path="file",
+            )
+        if not (np.abs(times) < LATEST_S).all():
+            known = np.abs(times) < LATEST_S
+            tally.bad(text_of("{0}: times that are none", stream), int((~known).sum()))
+            times, values = times[known], {name: of_channel[known] for name, of_channel in values.items()}
+            if not times.size:
+                continue
         kept: NDArray[np.intp] | slice = slice(None)
         if times.size > 1 and not np.all(times[1:] > times[:-1]):
             times, kept = np.unique(times, return_index=True)

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from speedchain.fields import KM_PER_MILE, KM_PER_NAUTICAL_MILE, InputError, text_of
 from speedchain.results import result
 from speedchain.runs.recording import (
+    LATEST_S,
     MOST_EXAMPLES,
     MOST_KMH,
     ChannelKind,
@@ -23,6 +24,7 @@ from speedchain.runs.recording import (
     Quantity,
     Recording,
     Tally,
+    plain_name,
     whole,
 )
 
@@ -72,7 +74,7 @@ _SPELLED = {
     "hz": "Hz", "miles": "mi", "mile": "mi", "nm": "nmi", "kmh": "km/h", "kph": "km/h", "km/hr": "km/h", "mi/h": "mph", "ms-1": "m/s", "mps": "m/s", "knots": "kn", "kt": "kn", "kts": "kn", "knot": "kn", "deg": "°",
 }  # fmt: skip
 _UNIT = re.compile(
-    r"[(\[]\s*([^)\]]+?)\s*[)\]]|[_\s](km/?h|kmh|kph|mph|m/s|kn|knots|ms|s|deg|m|km|mi|nmi|hz)$", re.IGNORECASE
+    r"[(\[]([^()\[\]]+)[)\]]|[_\s](km/?h|kmh|kph|mph|m/s|kn|knots|ms|s|deg|m|km|mi|nmi|hz)$", re.IGNORECASE
 )
 _TIME = re.compile(r"\b(time|timestamp|seconds|elapsed|t)\b|^(time|utc)", re.IGNORECASE)
 _DISTANCE = re.compile(r"distance|odometer|\bodo\b|\btrip\b|mileage", re.IGNORECASE)
@@ -132,9 +134,7 @@ def layout_of(data: bytes) -> TableLayout:
         lines = lines[:-1] or lines
     separator = max(";\t,|", key=lambda mark: lines_alike(lines, mark))  # the first of equals
     rows = list(csv.reader(lines, delimiter=separator))
-    decimal: Literal[".", ","] = (
-        "." if separator == "," else "," if re.search(r"(^|;|\t|\|)\s*-?\d+,\d+", text) else "."
-    )
+    decimal: Literal[".", ","] = "." if separator == "," else "," if re.search(r"(^|;|\t|\|) *-?\d+,\d", text) else "."
     first = next((place for place, row in enumerate(rows) if _numeric(row, decimal) and len(row) > 1), None)
     if first is None:
         raise InputError(
@@ -155,13 +155,13 @@ def layout_of(data: bytes) -> TableLayout:
     units = before[1] if len(before) > 1 else [""] * width
     columns = []
     for place in range(width):
-        name, unit = _named(names[place], units[place])
+        name, unit = _named(plain_name(names[place]), plain_name(units[place]))
         columns.append(
             Column(
                 name=name or text_of("Column {0}", place + 1),
                 meaning=_meaning(name, unit, place),
                 unit=unit,
-                first=tuple([row[place].strip() for row in rows[first : first + SHOWN_ROWS] if place < len(row)]),
+                first=tuple([plain_name(row[place]) for row in rows[first : first + SHOWN_ROWS] if place < len(row)]),
                 true=_TRUE.search(name) is not None,
             )
         )
@@ -190,7 +190,8 @@ def table_pieces(file: BinaryIO, layout: TableLayout, tally: Tally) -> Iterator[
     place_of_time = str(next(place for place, column in enumerate(layout.columns) if column is time))
     names: dict[str, str] = {}
     for place, column in wanted:
-        name = column.name if column.name not in tally.kinds else f"{column.name} {len(names) + 1}"
+        numbered = (f"{column.name} {number}" for number in range(2, MOST_COLUMNS + 2))
+        name = next(name for name in (column.name, *numbered) if name not in tally.kinds)
         names[place] = name
         quantity, unit = QUANTITIES[column.meaning]
         unit = column.unit if quantity == "other" else unit
@@ -199,6 +200,10 @@ def table_pieces(file: BinaryIO, layout: TableLayout, tally: Tally) -> Iterator[
     clock = _Clock(time.unit, layout.decimal)
     skipped = layout.skipped_lines
     for block in blocks_of(file, layout.encoding):
+        if _is_cut(block, layout):
+            tally.bad(text_of("line {0}, which is cut", tally.lines + 1))
+            tally.lines += 1
+            continue
         table = _plain_numbers(block, layout.separator, skipped_lines=skipped, names=columns) if clock.plain else None
         if table is None:
             table = cells(block, layout.separator, skipped_lines=skipped, names=columns)
@@ -225,6 +230,14 @@ def table_pieces(file: BinaryIO, layout: TableLayout, tally: Tally) -> Iterator[
             time_s, values = time_s[good], {name: of_channel[good] for name, of_channel in values.items()}
         yield Piece("", time_s, values)
     tally.lines -= layout.skipped_lines
+
+
+def _is_cut(block: bytes, layout: TableLayout) -> bool:
+    """Whether this is the file's last line, broken off: a logger that lost its power."""
+    if block.endswith(b"\n"):
+        return False
+    cells_there = block.count(layout.separator.encode()) + 1
+    return cells_there < len(layout.columns) or block.count(b'"') % 2 == 1
 
 
 def read_table(data: bytes, layout: TableLayout) -> Recording:
@@ -286,7 +299,7 @@ def is_time(name: str) -> bool:
 def _named(name: str, below: str) -> tuple[str, str]:
     """A heading without its unit, and the unit."""
     found = _UNIT.search(name.strip())
-    unit = (found[1] or found[2]) if found else below.strip(" []()")
+    unit = (found[1] or found[2]).strip() if found else below.strip(" []()")
     bare = (name[: found.start()] + name[found.end() :]).strip(" _") if found else name.strip()
     return bare or name.strip(), spelled(unit)
 
@@ -315,7 +328,8 @@ def blocks_of(file: BinaryIO, encoding: str) -> Iterator[bytes]:
     decoder = None if encoding == "utf-8" else codecs.getincrementaldecoder(encoding)("replace")
     rest = b""
     while raw := file.read(BLOCK_BYTES):
-        block = rest + (raw if decoder is None else decoder.decode(raw).encode())
+        decoded = raw if decoder is None else decoder.decode(raw).encode()
+        block = rest + decoded.replace(b"\0", b"")  # a logger that lost its power leaves them
         end = block.rfind(b"\n") + 1
         if not end and len(block) > LONGEST_LINE_BYTES:
             raise InputError(
@@ -398,6 +412,10 @@ class _Clock:
             ways = (self._number, self._of_day, self._moment)
             self.way = next((way for way in ways if np.isfinite(way(column)).mean() > 0.5), self._moment)
         found = self.way(column)
+        if self.way == self._number:
+            there = found[np.isfinite(found)]
+            while there.size and there[0] >= LATEST_S:  # since 1970 in ms, µs or ns, whatever the heading says
+                self.scale, found, there = self.scale / 1000, found / 1000, there / 1000
         if self.way == self._of_day and found.size:
             at = np.where(np.isfinite(found), np.arange(found.size), -1)
             before = np.maximum.accumulate(at)  # a line without a time is at the time of the one before

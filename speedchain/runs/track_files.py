@@ -20,6 +20,11 @@ ACCURACY_PER_DILUTION_M = 4.0
 SEMICIRCLE_DEG = 180 / 2**31
 EARTH_A_M, EARTH_E2 = 6_378_137.0, 0.006_694_379_990_14
 """WGS 84: half the equator's diameter, and the square of the eccentricity."""
+LONGEST_NUMBER = 64
+LONGEST_SENTENCE = 1000
+"""NMEA 0183 has 82 letters at most; loggers put times and more before them."""
+DEEPEST, MOST_PARTS = 40, 200
+"""Levels of a GPX file, and elements in one of its points."""
 SPEED = "satellite speed"
 PLACE_SPEED = "speed from places"
 KINDS = {
@@ -159,21 +164,31 @@ def _gpx_samples(file: BinaryIO, tally: Tally) -> Iterator[Piece]:
     from defusedxml.ElementTree import iterparse
 
     batch = Batches("", NAMES)
-    segment: Element | None = None
+    opened: list[Element] = []
+    point: Element | None = None
     try:
         for event, element in iterparse(file, events=("start", "end"), forbid_dtd=True):
             name = element.tag.rpartition("}")[2]
             if event == "start":
-                segment = element if name == "trkseg" else segment
+                if len(opened) >= DEEPEST:
+                    raise _too_wild()
+                opened.append(element)
+                point = element if point is None and name == "trkpt" else point
                 continue
-            if name != "trkpt":
+            opened.pop()
+            if point is not None and len(point) > MOST_PARTS:
+                raise _too_wild()
+            if point is not None and element is not point:
                 continue
+            if opened:
+                opened[-1].clear()  # what was read is let go, so that the tree stays as small as one point
+            if point is None:
+                continue
+            point = None
             tally.lines += 1
             found = {child.tag.rpartition("}")[2]: child.text for child in element.iter()}
             time_s = _moment(found.get("time"))
             latitude, longitude = _number(element.get("lat")), _number(element.get("lon"))
-            if segment is not None:
-                segment.remove(element)
             if not (math.isfinite(time_s) and abs(latitude) <= 90 and abs(longitude) <= 180):
                 tally.bad(text_of("point {0}", tally.lines))
                 continue
@@ -199,9 +214,18 @@ def _gpx_samples(file: BinaryIO, tally: Tally) -> Iterator[Piece]:
     yield from batch.rest()
 
 
+def _too_wild() -> InputError:
+    return InputError(
+        "The file is not built as a track is.",
+        remedy="Export the track again as GPX.",
+        limit=text_of("at most {0} elements in a point, {1} levels", MOST_PARTS, DEEPEST),
+        path="file",
+    )
+
+
 def _number(text: str | None) -> float:
     try:
-        found = float(text) if text else NAN
+        found = float(text) if text and len(text) <= LONGEST_NUMBER else NAN
     except ValueError:
         return NAN
     return found if math.isfinite(found) else NAN
@@ -209,7 +233,7 @@ def _number(text: str | None) -> float:
 
 def _moment(text: str | None) -> float:
     try:
-        found = datetime.fromisoformat((text or "").strip())
+        found = datetime.fromisoformat((text or "")[:64].strip())
     except ValueError:
         return NAN
     return (found if found.tzinfo else found.replace(tzinfo=UTC)).timestamp()
@@ -235,7 +259,7 @@ def _nmea_samples(file: BinaryIO, tally: Tally) -> Iterator[Piece]:
         if now is not None and found:
             yield from batch.add(now, tuple([found.get(name, NAN) for name in NAMES]))
 
-    for number, raw in enumerate(file, 1):
+    for number, raw in enumerate(iter(lambda: file.readline(LONGEST_SENTENCE), b""), 1):
         line = raw.decode("ascii", "replace").strip()
         start = line.find("$")
         if start < 0:

@@ -12,6 +12,7 @@ import numpy as np
 from pydantic import Field
 
 from speedchain.fields import Part
+from speedchain.fields.types import Day
 from speedchain.results import result
 from speedchain.uncertainty import student_factor
 
@@ -25,7 +26,7 @@ MOST_AHEAD_DAYS = 3650
 class Due(Part):
     """When something is due: on a date, at a reading of the odometer [km] or of the hours; and after how much again."""
 
-    on: Date | None = None
+    on: Day | None = None
     at_km: Annotated[float, Field(ge=0, le=10_000_000)] | None = None
     at_hours: Annotated[float, Field(ge=0, le=1_000_000)] | None = None
     every_months: Annotated[int, Field(ge=1, le=240)] | None = None

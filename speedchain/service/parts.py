@@ -10,6 +10,7 @@ from typing import Annotated, Literal, NamedTuple
 from pydantic import Field
 
 from speedchain.fields import Part, Words, codes_of, joined, label_of, labelled, text_of
+from speedchain.fields.types import Day
 from speedchain.service.due import Due, months_later
 
 PartKind = Literal[
@@ -39,8 +40,8 @@ class FittedPart(Part):
     supplier: Annotated[str, Field(max_length=80)] = ""
     supplier_number: Annotated[str, Field(max_length=80)] = ""
     pins: Annotated[str, Field(max_length=240)] = ""
-    fitted_on: Date
-    removed_on: Date | None = None
+    fitted_on: Day
+    removed_on: Day | None = None
     note: Annotated[str, Field(max_length=240)] = ""
 
 

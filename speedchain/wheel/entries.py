@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import date as Date
 from typing import Annotated, Literal, assert_never
 
 from pydantic import AfterValidator, Field, StringConstraints, model_validator
@@ -33,6 +32,7 @@ from speedchain.fields import (
     labelled,
     text_of,
 )
+from speedchain.fields.types import Day
 from speedchain.wheel.marking import MAX_MARKING, parse_marking
 
 Factor = Literal["auto", "pi", "etrto_3_05"]
@@ -232,7 +232,7 @@ class Circumstances(Part):
     """Who measured the wheel, when, and in what state it was."""
 
     by: ShortText = Field("", description="A role, not a name.")
-    on: Date | None = None
+    on: Day | None = None
     pressure_bar: Pressure | None = None
     load: ShortText = Field("", description="Load carried: rider, driver, fuel, luggage.")
     tread_depth_mm: Tread | None = None

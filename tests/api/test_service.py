@@ -238,7 +238,7 @@ class Timeline(ServiceTestCase):
             ("a,b\n1,2\n", "lacks the columns"),
             ("{", "not a timeline in JSON"),
             ('{"items": 5}', None),
-            ("date,kind,what\n2026-01-02,note,fine\nyesterday,note,wrong\n", "Entry 2: date cannot be read"),
+            ("date,kind,what\n2026-01-02,note,fine\nyesterday,note,wrong\n", "Entry 2: date: This is not a date."),
             ('{"items": [{"date": "2026-01-02", "kind": "note", "what": "x", "value": "many"}]}', "Entry 1: value"),
             ('{"items": [7]}', "Entry 1"),
         ):

@@ -98,7 +98,7 @@ class Tables(TestCase):
 
     def test_absurd_times_speeds_and_widths(self) -> None:
         for text, word in (
-            ("time,a km/h,b km/h\n0,1,1\n1e300,1,1\n", "span more than 31 days"),
+            ("time,a km/h,b km/h\n0,1,1\n1e9,1,1\n", "span more than 31 days"),
             (",".join("1" * 201) + "\n" + ",".join("2" * 201) + "\n", "201 columns"),
         ):
             data = text.encode()

@@ -18,6 +18,7 @@ from procrastinate.exceptions import AlreadyEnqueued
 from workshop.demo import load_demo
 from workshop.models import Member, Workshop
 from workshop.outline import refresh_outlines
+from workshop.recordings import see_layouts
 
 
 class Command(BaseCommand):
@@ -35,8 +36,9 @@ class Command(BaseCommand):
         call_command("migrate", interactive=False, verbosity=0)
         if settings.DEMO:
             load_demo()
-        with suppress(AlreadyEnqueued), transaction.atomic():
-            refresh_outlines.defer()  # the core may be another one since
+        for task in (refresh_outlines, see_layouts):  # the core may be another one since
+            with suppress(AlreadyEnqueued), transaction.atomic():
+                task.defer()
         if options["owner_file"] is not None and not User.objects.filter(username="owner").exists():
             make_owner(options["owner_file"])
 

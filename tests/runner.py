@@ -1,0 +1,80 @@
+"""The tests' runner: Django's, with the longest classes first, and what every test took."""
+
+from __future__ import annotations
+
+import json
+import os
+import time
+from pathlib import Path
+from typing import Any
+from unittest import TestCase, TextTestResult
+
+from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner
+
+SLOW_FACTOR = 10
+"""A browser test takes about so many times as long as another: those classes begin first, so that none is left alone at the end."""
+
+
+class Remote(RemoteTestResult):
+    """In a process of the pool: passes on what a test took."""
+
+    began_s = 0.0
+
+    def startTest(self, test: TestCase) -> None:  # noqa: N802
+        super().startTest(test)
+        self.began_s = time.monotonic()
+
+    def stopTest(self, test: TestCase) -> None:  # noqa: N802
+        self.events.append(("took", self.test_index, time.monotonic() - self.began_s))
+        super().stopTest(test)
+
+
+class RemoteRunner(RemoteTestRunner):
+    resultclass = Remote
+
+
+class Timed(TextTestResult):
+    """Keeps what every test took, by name."""
+
+    def __init__(self, *arguments: Any, **named: Any) -> None:
+        super().__init__(*arguments, **named)
+        self.seconds: dict[str, float] = {}
+        self.began_s: dict[str, float] = {}
+
+    def startTest(self, test: TestCase) -> None:  # noqa: N802
+        super().startTest(test)
+        self.began_s[test.id()] = time.monotonic()
+
+    def stopTest(self, test: TestCase) -> None:  # noqa: N802
+        super().stopTest(test)
+        self.seconds.setdefault(test.id(), time.monotonic() - self.began_s[test.id()])
+
+    def took(self, test: TestCase, seconds: float) -> None:
+        self.seconds[test.id()] = seconds
+
+
+class Suite(ParallelTestSuite):
+    runner_class = RemoteRunner
+
+    def __init__(self, subsuites: list[Any], *arguments: Any, **named: Any) -> None:
+        longest_first = sorted(subsuites, key=_weight, reverse=True)
+        super().__init__(longest_first, *arguments, **named)
+
+
+def _weight(suite: Any) -> int:
+    first = next(iter(suite))
+    return int(suite.countTestCases()) * (SLOW_FACTOR if type(first).__module__.startswith("tests.browser") else 1)
+
+
+class Runner(DiscoverRunner):
+    """Django's runner; with `WHEELOMETRON_TOOK` it writes what every test took into that file, as JSON."""
+
+    parallel_test_suite = Suite
+
+    def get_resultclass(self) -> type[TextTestResult] | None:
+        return super().get_resultclass() or Timed
+
+    def suite_result(self, suite: Any, result: Any, **named: Any) -> Any:
+        if (file := os.environ.get("WHEELOMETRON_TOOK")) and isinstance(result, Timed):
+            Path(file).write_text(json.dumps(result.seconds))
+        return super().suite_result(suite, result, **named)
