@@ -62,6 +62,12 @@ def show(request: HttpRequest) -> SessionOut:
     return _session(request)
 
 
+@router.get("/check", response={204: None, **REFUSED}, operation_id="checkSession")
+def check(request: SignedIn) -> tuple[int, None]:
+    """Whether somebody is signed in: 204, or 401. A proxy asks before it takes a large body."""
+    return 204, None
+
+
 @router.post("", auth=from_our_page, response={200: SessionOut, **REFUSED}, operation_id="signIn")
 def sign_in(request: HttpRequest, body: SignIn) -> SessionOut | HttpResponse:
     """Sign in with name and password; failures are counted and slowed."""

@@ -65,6 +65,14 @@ class Cluster:
         number = self._recorded_pid()
         return number is not None and number in server_pids(self.files)
 
+    def open_handle(self) -> int | None:
+        """A handle (pidfd) on the server's first process; None when it has ended already."""
+        number = self._recorded_pid()
+        try:
+            return None if number is None else os.pidfd_open(number)
+        except ProcessLookupError:
+            return None
+
     def start(self, port: int | None = None, durable: bool = True) -> None:
         """Start the server (the database is made first if need be); one that already runs is used as it is.
 
@@ -73,18 +81,22 @@ class Cluster:
         self._make()
         if not self.is_running():
             self._clear_stale_pid_file()
-            self.port = port or free_port()
-            options = (
-                f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60"
-            )
-            if not durable:
-                options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
-            log = str(self.log)
-            done = self._program("pg_ctl", "start", "-w", "-t", "60", "-D", str(self.files), "-l", log, "-o", options)
-            if done.returncode != 0:
-                raise SetupError(f"PostgreSQL did not start:\n{done.stdout}{self._end_of_log()}")
+            for last in (False, False, True):  # a port that was free may be taken by the time it is used
+                self.port = port or free_port()
+                done = self._started(durable)
+                if done.returncode == 0:
+                    break
+                if last or port or "could not bind" not in self._end_of_log():
+                    raise SetupError(f"PostgreSQL did not start:\n{done.stdout}{self._end_of_log()}")
         self.port = int((self.files / "postmaster.pid").read_text().splitlines()[3])
         self._make_database()
+
+    def _started(self, durable: bool) -> subprocess.CompletedProcess[str]:
+        options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60"
+        if not durable:
+            options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
+        log = str(self.log)
+        return self._program("pg_ctl", "start", "-w", "-t", "60", "-D", str(self.files), "-l", log, "-o", options)
 
     def stop(self) -> None:
         """Stop the server."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import fcntl
+import shutil
 import signal
 import socket
 import subprocess
@@ -40,7 +41,9 @@ def options() -> argparse.Namespace:
     parser = argparse.ArgumentParser(
         prog="./start", description="Set up Wheelometron and serve it on this machine. Ctrl-C stops all it started."
     )
-    parser.add_argument("--port", type=int, help=f"port on 127.0.0.1 (default {DEFAULT_PORT}, or the next free one)")
+    parser.add_argument(
+        "--port", type=int, help=f"port on 127.0.0.1 (default {DEFAULT_PORT}, or the next free one; 0: any)"
+    )
     parser.add_argument("--data", type=Path, default=ROOT / ".wheelometron", help="data folder (default .wheelometron)")
     parser.add_argument("--empty", action="store_true", help="start with an empty workshop instead of demo data")
     parser.add_argument(
@@ -51,39 +54,32 @@ def options() -> argparse.Namespace:
         help="serve phones of the local network as well, over TLS, at this private address of the machine or at all",
     )
     parser.add_argument(
-        "--lan-port", type=int, default=LAN_PORT, help=f"its port; the next one is used too ({LAN_PORT})"
+        "--lan-port", type=int, default=LAN_PORT, help=f"its port; the next one is used too ({LAN_PORT}; 0: any)"
     )
     parser.add_argument("--lan-demo", action="store_true", help="let phones open the demo workshop without a link")
     asked = parser.parse_args()
-    if not 1024 <= asked.lan_port < 65535:
-        parser.error("--lan-port takes 1024 to 65534")
-    if asked.port is not None and not 1024 <= asked.port <= 65535:
-        parser.error("--port takes 1024 to 65535")
+    if asked.lan_port and not 1024 <= asked.lan_port < 65535:
+        parser.error("--lan-port takes 1024 to 65534, or 0 for any")
+    if asked.port and not 1024 <= asked.port <= 65535:
+        parser.error("--port takes 1024 to 65535, or 0 for any")
     return asked
 
 
-def is_free(port: int) -> bool:
-    """Whether nobody listens on this port of loopback."""
-    with socket.socket() as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            probe.bind(("127.0.0.1", port))
-        except OSError:
-            return False
-    return True
-
-
-def choose_port(asked: int | None) -> int:
-    """The port asked for, or the first free one from the default on."""
+def choose_port(asked: int | None) -> socket.socket:
+    """A socket on the port asked for, or on the first free one from the default on; it is held from here on."""
     if asked is not None:
-        if not is_free(asked):
-            raise SetupError(f"Port {asked} is in use. Choose another with --port, or leave --port out.")
-        return asked
+        try:
+            return open_socket(asked)
+        except OSError as error:
+            raise SetupError(f"Port {asked} is in use. Choose another with --port, or leave --port out.") from error
     for port in range(DEFAULT_PORT, DEFAULT_PORT + 50):
-        if is_free(port):
-            if port != DEFAULT_PORT:
-                say(f"  Port {DEFAULT_PORT} is in use; using {port}.")
-            return port
+        try:
+            listening = open_socket(port)
+        except OSError:
+            continue
+        if port != DEFAULT_PORT:
+            say(f"  Port {DEFAULT_PORT} is in use; using {port}.")
+        return listening
     raise SetupError("No free port found. Choose one with --port.")
 
 
@@ -132,13 +128,14 @@ def launch(asked: argparse.Namespace, home: Path, listening: socket.socket, held
         step("Starting the server")
         port = listening.getsockname()[1]
         for number in range(1, WEB_PROCESSES + 1):
-            watches.append(Watch(Process.web(number, listening, environment)))
+            watches.append(Watch(Process.web(str(number), listening, environment)))
             watches[-1].start()
         watches.append(Watch(Process.worker(environment)))
         watches[-1].start()
         if lan is not None:
-            watches.append(Watch(lan.process(environment, demo=asked.lan_demo and not asked.empty)))
-            watches[-1].start()
+            for process in lan.processes(environment, demo=asked.lan_demo and not asked.empty):
+                watches.append(Watch(process))
+                watches[-1].start()
         wait_until(lambda: healthy(port), 120, "The server")
         address = f"http://127.0.0.1:{port}/"
         held.seek(0)
@@ -194,8 +191,13 @@ def main() -> int:
         if held is None:
             say(f"Already running at {(home / 'lock').read_text() or 'an address it will print shortly'}")
             return 0
-        listening = open_socket(choose_port(asked.port))
-        debian_packages({"postgresql": postgres_bin() is not None})
+        listening = choose_port(asked.port)
+        debian_packages(
+            {
+                "postgresql": postgres_bin() is not None,
+                "nginx-light": asked.lan is None or shutil.which("nginx") is not None,
+            }
+        )
         DataFolder.open(home)
         python_packages("run")
         front_end()

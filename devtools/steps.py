@@ -8,7 +8,8 @@ import shutil
 import subprocess
 import sys
 import time
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -16,6 +17,7 @@ VENV = ROOT / ".venv"
 PYTHON = VENV / "bin" / "python"
 FRONTEND = ROOT / "frontend"
 POSTGRES_HOME = Path("/usr/lib/postgresql")
+POLICY = Path("/usr/sbin/policy-rc.d")
 
 
 class SetupError(Exception):
@@ -59,7 +61,24 @@ def debian_packages(needed: dict[str, bool]) -> None:
     environment = os.environ | {"DEBIAN_FRONTEND": "noninteractive"}
     run(["apt-get", "update", "-qq"], "apt-get update", env=environment)
     command = ["apt-get", "install", "-y", "-qq", "--no-install-recommends", *missing]
-    run(command, f"apt-get install {listed}", env=environment)
+    with no_services():
+        run(command, f"apt-get install {listed}", env=environment)
+    if "nginx-light" in missing:  # nor with the next start of the machine
+        run(["update-rc.d", "nginx", "disable"], "Switching off the machine's own nginx")
+
+
+@contextmanager
+def no_services() -> Iterator[None]:
+    """Within this, packages that are installed start no services of their own (Debian's policy-rc.d)."""
+    if POLICY.exists():
+        yield
+        return
+    POLICY.write_text("#!/bin/sh\nexit 101\n")
+    POLICY.chmod(0o755)
+    try:
+        yield
+    finally:
+        POLICY.unlink(missing_ok=True)
 
 
 def postgres_bin() -> Path | None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import select
 import signal
 import socket
 import subprocess
@@ -18,6 +20,7 @@ LONGEST_WAIT_S = 15.0
 MOST_FAILURES = 12
 STEADY_S = 60.0
 WEB_PROCESSES = 2
+BACKLOG = 1024
 
 
 class Part(Protocol):
@@ -41,14 +44,19 @@ class Database:
 
     cluster: Cluster
     name: str = "database"
+    handle: int | None = None
+    """Of its first process (pidfd): the kernel says at once when that has ended, without a look at all processes."""
 
     def is_running(self) -> bool:
         """Whether it runs."""
-        return self.cluster.is_running()
+        return self.handle is not None and not select.select([self.handle], [], [], 0)[0]
 
     def start(self) -> None:
         """Start it, on the port it had."""
         self.cluster.start(self.cluster.port or None)
+        if self.handle is not None:
+            os.close(self.handle)
+        self.handle = self.cluster.open_handle()
 
     def stop(self) -> None:
         """Stop it."""
@@ -57,29 +65,24 @@ class Database:
 
 @dataclass
 class Process:
-    """A process of ours. It ends by itself when we do: its standard input closes."""
+    """A process of ours, with the sockets it listens on. It ends by itself when we do: its standard input closes."""
 
     name: str
     environment: dict[str, str]
-    module: str
-    listening: socket.socket | None = None
-    arguments: tuple[str, ...] = ()
+    command: tuple[str, ...]
+    listening: tuple[socket.socket, ...] = ()
     process: subprocess.Popen[bytes] | None = None
 
     @classmethod
-    def web(cls, number: int, listening: socket.socket, environment: dict[str, str]) -> Process:
-        """One web process on the common socket."""
-        return cls(f"web process {number}", environment, "wheelometron.serve", listening)
+    def web(cls, name: str, listening: socket.socket, environment: dict[str, str]) -> Process:
+        """One web process on a socket."""
+        command = (str(PYTHON), "-m", "wheelometron.serve", "--socket", str(listening.fileno()))
+        return cls(f"web process {name}", environment, command, (listening,))
 
     @classmethod
     def worker(cls, environment: dict[str, str]) -> Process:
         """One worker of the queue."""
-        return cls("worker", environment, "wheelometron.worker")
-
-    @classmethod
-    def lan(cls, arguments: tuple[str, ...], environment: dict[str, str]) -> Process:
-        """The web process for the local network."""
-        return cls("web process for the local network", environment, "wheelometron.lan.serve", arguments=arguments)
+        return cls("worker", environment, (str(PYTHON), "-m", "wheelometron.worker"))
 
     def is_running(self) -> bool:
         """Whether it runs; one that ended is collected here."""
@@ -87,11 +90,13 @@ class Process:
 
     def start(self) -> None:
         """Start it."""
-        files = () if self.listening is None else (self.listening.fileno(),)
-        command = [str(PYTHON), "-m", self.module, *[part for file in files for part in ("--socket", str(file))]]
-        command += self.arguments
         self.process = subprocess.Popen(
-            command, cwd=ROOT, env=self.environment, stdin=subprocess.PIPE, pass_fds=files, start_new_session=True
+            self.command,
+            cwd=ROOT,
+            env=self.environment,
+            stdin=subprocess.PIPE,
+            pass_fds=[one.fileno() for one in self.listening],
+            start_new_session=True,
         )
 
     def stop(self) -> None:
@@ -149,9 +154,14 @@ class Watch:
             say(f"  The {self.part.name} did not start: {self.last_error.strip().splitlines()[-1][:200]}")
 
 
-def open_socket(port: int) -> socket.socket:
-    """The socket that all web processes share, taken before the set-up so that nobody else takes it meanwhile."""
+def open_socket(port: int, address: str = "127.0.0.1") -> socket.socket:
+    """A socket that processes share, taken before the set-up so that nobody else takes it meanwhile; of port 0, a free one."""
     listening = socket.socket()
-    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-    listening.bind(("127.0.0.1", port))
+    try:
+        listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        listening.bind((address, port))
+        listening.listen(BACKLOG)  # from now on nobody else can take it; who comes early waits
+    except OSError:
+        listening.close()
+        raise
     return listening

@@ -81,6 +81,7 @@ def main() -> int:
                 program: shutil.which(program) is not None
                 for program in ("chromium", "gpsbabel", "ngspice", "sigrok-cli")
             }
+            | {"nginx-light": shutil.which("nginx") is not None}
         )
         python_packages("test")
         front_end()

@@ -77,6 +77,17 @@ class Channel(HTTPChannel):
         return taken
 
 
+def behind_proxy() -> dict[str, Any]:
+    """From which proxy addresses and the scheme of requests are taken; from none unless the settings name one."""
+    if not settings.TRUSTED_PROXY:
+        return {}
+    return {
+        "trusted_proxy": settings.TRUSTED_PROXY,
+        "trusted_proxy_count": 1,
+        "trusted_proxy_headers": {"x-forwarded-for", "x-forwarded-proto"},
+    }
+
+
 def main() -> None:
     """Serve until asked to stop."""
     parser = argparse.ArgumentParser()
@@ -101,7 +112,8 @@ def main() -> None:
         max_request_body_size=settings.LARGEST_REQUEST_BYTES,
         expose_tracebacks=False,
         ident=None,
-        clear_untrusted_proxy_headers=False,
+        clear_untrusted_proxy_headers=True,
+        **behind_proxy(),
     )
     server.channel_class = Channel
     server.run()

@@ -19,9 +19,8 @@ DEMO = os.environ.get("WHEELOMETRON_DEMO") == "1"
 LAN_ADDRESS = os.environ.get("WHEELOMETRON_LAN", "")
 """Where phones of the local network reach it over TLS; empty where they do not."""
 LAN_FOLDER = os.environ.get("WHEELOMETRON_LAN_FOLDER", "")
-SECURE_SSL_HOST = os.environ.get("WHEELOMETRON_TO_TLS", "")
-SECURE_SSL_REDIRECT = bool(SECURE_SSL_HOST)
-SECURE_REDIRECT_EXEMPT = [r"^trust/"]
+TRUSTED_PROXY = os.environ.get("WHEELOMETRON_PROXY", "")
+"""Address of the proxy that says where a request comes from and whether it came over TLS; empty without one."""
 
 INSTALLED_APPS = [
     "django.contrib.auth",

@@ -19,7 +19,7 @@ from cryptography.hazmat.primitives import hashes
 from cryptography.hazmat.primitives.asymmetric import ec
 from cryptography.x509 import verification
 
-from devtools.cluster import Cluster, free_port
+from devtools.cluster import Cluster
 from tests.devtools.test_start import Started
 from wheelometron.lan.certificates import AUTHORITY, AUTHORITY_KEY, SERVER, authority, make_server_certificate
 
@@ -100,15 +100,22 @@ class Phone:
         return answer.status, text
 
 
+def lan_port(running: Started) -> int:
+    """The port of a `./start --lan`, as it says."""
+    found = re.search(r"https://127\.0\.0\.1:(\d+)/", running.said())
+    assert found is not None, running.said()
+    return int(found[1])
+
+
 class OverTls(TestCase):
     def test_a_phone_trusts_signs_in_by_the_link_and_works(self) -> None:
         with TemporaryDirectory() as folder:
-            home, port = Path(folder) / "data", free_port()
-            running = Started(home, "--lan", "127.0.0.1", "--lan-port", str(port))
+            home = Path(folder) / "data"
+            running = Started(home, "--lan", "127.0.0.1", "--lan-port", "0")
             self.addCleanup(lambda: running.process.poll() is None and running.end())
             running.up()
             try:
-                self.as_a_phone(running, home, port)
+                self.as_a_phone(running, home, lan_port(running))
             finally:
                 self.assertEqual(running.end(), 0)
                 Cluster.at(home).remove()
@@ -156,7 +163,7 @@ class OverTls(TestCase):
                 (("--lan", "203.0.113.9"), "private address"),
                 (("--lan", "10.255.255.1"), "Choose another"),
             ):
-                refused = Started(home, "--empty", *options, "--lan-port", str(free_port()))
+                refused = Started(home, "--empty", *options, "--lan-port", "0")
                 self.assertEqual(refused.process.wait(180), 1)
                 self.assertIn(words, refused.said())
             Cluster.at(home).remove()

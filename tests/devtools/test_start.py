@@ -6,6 +6,7 @@ import contextlib
 import http.client
 import json
 import os
+import re
 import signal
 import socket
 import subprocess
@@ -16,7 +17,7 @@ from tempfile import TemporaryDirectory
 from typing import Any
 from unittest import TestCase
 
-from devtools.cluster import Cluster, free_port, server_pids
+from devtools.cluster import Cluster, server_pids
 from devtools.datafolder import DataFolder
 from devtools.start import healthy
 from devtools.steps import ROOT, wait_until
@@ -28,18 +29,25 @@ class Started:
     """One running `./start` with its own data folder."""
 
     def __init__(self, home: Path, *options: str, port: int | None = None) -> None:
-        self.home, self.port = home, port or free_port()
+        self.home = home
         self.log = home.parent / f"{time.monotonic_ns()}.log"
-        command = [str(ROOT / "start"), "--data", str(home), "--port", str(self.port), *options]
+        command = [str(ROOT / "start"), "--data", str(home), "--port", str(port or 0), *options]
         with self.log.open("w") as log:
             self.process = subprocess.Popen(command, stdout=log, stderr=log, env=CLEAN, start_new_session=True)
 
     def said(self) -> str:
         return self.log.read_text()
 
+    @property
+    def port(self) -> int:
+        """The port that it took."""
+        found = re.search(r"(?:is at|running at) http://127\.0\.0\.1:(\d+)/", self.said())
+        assert found is not None, self.said()
+        return int(found[1])
+
     def up(self) -> None:
         wait_until(lambda: "Ctrl-C" in self.said() or self.process.poll() is not None, 180, "start")
-        assert healthy(self.port), self.said()
+        wait_until(lambda: healthy(self.port), 60, "the app")
 
     def end(self, how: int = signal.SIGINT) -> int:
         os.kill(self.process.pid, how)

@@ -9,7 +9,6 @@ from unittest import TestCase
 from unittest.mock import patch
 
 from devtools import start, steps
-from devtools.cluster import free_port
 
 
 class Packages(TestCase):
@@ -60,13 +59,19 @@ class Ports(TestCase):
             busy.bind(("127.0.0.1", 0))
             busy.listen()
             port = busy.getsockname()[1]
-            self.assertFalse(start.is_free(port))
-            with patch("devtools.start.DEFAULT_PORT", port), patch("devtools.start.say") as say:
-                self.assertGreater(start.choose_port(None), port)
+            with (
+                patch("devtools.start.DEFAULT_PORT", port),
+                patch("devtools.start.say") as say,
+                start.choose_port(None) as next_one,
+            ):
+                self.assertGreater(next_one.getsockname()[1], port)
             self.assertIn("in use", say.call_args.args[0])
             with self.assertRaisesRegex(steps.SetupError, "Choose another with --port"):
                 start.choose_port(port)
-        self.assertTrue(start.is_free(free_port()))
+
+    def test_a_port_that_was_taken_is_held_for_whoever_serves_on_it(self) -> None:
+        with start.choose_port(0) as held, self.assertRaisesRegex(steps.SetupError, "in use"):
+            start.choose_port(held.getsockname()[1])
 
     def test_a_data_folder_is_held_by_one(self) -> None:
         with TemporaryDirectory() as folder:
