@@ -1,12 +1,22 @@
-"""`./test`: set up, then lint, types, contracts and all tests; the last line counts them."""
+"""`./test`: set up, then lint, types, contracts and all tests; the last line counts them.
+
+What needs neither database nor browser runs beside the rest, at a lower priority: browser tests wait most of their time.
+"""
 
 from __future__ import annotations
 
+import argparse
+import json
 import os
 import re
 import shutil
 import subprocess
 import sys
+import time
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, field
+from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from devtools.cluster import Cluster
 from devtools.steps import (
@@ -29,84 +39,159 @@ CHECKS = {
     "mypy": ["mypy"],
     "import contracts": ["lint-imports"],
 }
-TEST_ENVIRONMENT = {"WHEELOMETRON_DEMO": "1", "DJANGO_SETTINGS_MODULE": "wheelometron.test_settings"}
-PROCESSES = "2"
-"""As many as a small machine has cores: with more, browser tests time out on a busy one."""
 NODE_CHECKS = {"tsc": "types", "biome": "lint"}
+TEST_ENVIRONMENT = {"WHEELOMETRON_DEMO": "1", "DJANGO_SETTINGS_MODULE": "wheelometron.test_settings"}
+BESIDE = ("tests.core", "tests.published", "tests.frontend")
+"""Tests that need neither database nor browser."""
+PROCESSES = {"browser": 3, "beside": 2}
+NICE = 10
+SLOWEST = 10
 
 
-def check(name: str, command: list[str], **options: object) -> bool:
+@dataclass
+class Outcome:
+    """What a part came to: how many passed, failed and were skipped, and how long it took."""
+
+    name: str
+    passed: int = 0
+    failed: int = 0
+    skipped: int = 0
+    seconds: float = 0.0
+    took: dict[str, float] = field(default_factory=dict)
+
+
+def check(name: str, command: list[str], folder: Path, environment: dict[str, str]) -> bool:
     """Run one check; show what it says only when it fails."""
-    step(name)
-    done = subprocess.run(command, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, check=False, **options)  # type: ignore[call-overload]
+    done = subprocess.run(
+        ["nice", "-n", str(NICE), *command],
+        cwd=folder,
+        env=environment,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
+        check=False,
+    )
     if done.returncode != 0:
-        say(done.stdout)
-        say(f"FAILED: {name}")
-    return bool(done.returncode == 0)
+        say(f"{done.stdout}\nFAILED: {name}")
+    return done.returncode == 0
 
 
-def django_tests(environment: dict[str, str], labels: list[str]) -> tuple[int, int, int]:
-    """Run Django's test runner; passed, failed and skipped as it reports them."""
-    step("Django tests: core, published, API, browser")
-    command = [str(PYTHON), "manage.py", "test", "--noinput", "--parallel", PROCESSES, *labels]
-    with subprocess.Popen(
-        command, cwd=ROOT, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
-    ) as process:
-        assert process.stdout is not None
-        said = []
-        for line in process.stdout:
-            print(line, end="", flush=True)
-            said.append(line)
+def checks() -> Outcome:
+    """Linters, types and contracts."""
+    began = time.monotonic()
+    lint = os.environ | {"WHEELOMETRON_SECRET_KEY": "for checks only"}
+    results = [
+        check(name, [str(PYTHON.parent / command[0]), *command[1:]], ROOT, lint) for name, command in CHECKS.items()
+    ]
+    for name, script in NODE_CHECKS.items():
+        command, environment = npm("run", "--silent", script)
+        results.append(check(name, command, FRONTEND, environment))
+    return Outcome("linters and types", sum(results), len(results) - sum(results), 0, time.monotonic() - began)
+
+
+def django_tests(
+    name: str, environment: dict[str, str], labels: list[str], *, processes: int, beside: bool = False
+) -> Outcome:
+    """Run Django's test runner; what is run beside others says what it has to say at its end."""
+    began = time.monotonic()
+    with TemporaryDirectory() as folder:
+        took = Path(folder) / "took.json"
+        command = [str(PYTHON), "manage.py", "test", "--noinput", "--parallel", str(processes), *labels]
+        with subprocess.Popen(
+            ["nice", "-n", str(NICE), *command] if beside else command,
+            cwd=ROOT,
+            env=environment | {"WHEELOMETRON_TOOK": str(took)},
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            text=True,
+        ) as process:
+            assert process.stdout is not None
+            said = []
+            for line in process.stdout:
+                if not beside:
+                    print(line, end="", flush=True)
+                said.append(line)
+        seconds = json.loads(took.read_text()) if took.exists() else {}
     text = "".join(said)
+    if beside and process.returncode != 0:
+        say(text)
     ran = re.search(r"^Ran (\d+) tests? in", text, re.MULTILINE)
     if ran is None:
-        return 0, 1, 0
-    counts = {
-        name: sum(int(n) for n in re.findall(rf"{name}=(\d+)", text)) for name in ("failures", "errors", "skipped")
-    }
+        return Outcome(name, 0, 1, 0, time.monotonic() - began)
+    counts = {key: sum(int(n) for n in re.findall(rf"{key}=(\d+)", text)) for key in ("failures", "errors", "skipped")}
     failed = counts["failures"] + counts["errors"]
     if process.returncode != 0 and failed == 0:
         failed = 1
-    return max(int(ran[1]) - failed - counts["skipped"], 0), failed, counts["skipped"]
+    passed = max(int(ran[1]) - failed - counts["skipped"], 0)
+    return Outcome(name, passed, failed, counts["skipped"], time.monotonic() - began, seconds)
+
+
+def everything(environment: dict[str, str]) -> list[Outcome]:
+    """All checks and tests: those with a browser or the database, and the others beside them."""
+    labels = [f"tests.{item.name}" for item in sorted((ROOT / "tests").iterdir()) if (item / "__init__.py").exists()]
+    here = [label for label in labels if label not in BESIDE and label != "tests.simulated"]
+    with ThreadPoolExecutor(1) as pool:
+        step("Linters and types, and beside them: browser, API and start")
+        first = pool.submit(checks)
+        second = pool.submit(
+            django_tests,
+            "core, published, front end",
+            environment,
+            list(BESIDE),
+            processes=PROCESSES["beside"],
+            beside=True,
+        )
+        last = django_tests("browser, API, start", environment, here, processes=PROCESSES["browser"])
+        return [first.result(), second.result(), last]
+
+
+def summary(outcomes: list[Outcome], set_up_s: float) -> None:
+    """The slowest tests, and the time by part."""
+    took = {name: seconds for outcome in outcomes for name, seconds in outcome.took.items()}
+    say(f"\nThe slowest {SLOWEST} of {len(took)} tests:")
+    for name, seconds in sorted(took.items(), key=lambda item: -item[1])[:SLOWEST]:
+        say(f"  {seconds:6.1f} s  {name}")
+    say("Time by part (they run beside each other):")
+    for name, seconds in (("set-up", set_up_s), *[(outcome.name, outcome.seconds) for outcome in outcomes]):
+        say(f"  {seconds:6.0f} s  {name}")
+
+
+def options() -> tuple[argparse.Namespace, list[str]]:
+    """The options of `./test`, and the labels that limit the Django tests."""
+    parser = argparse.ArgumentParser(prog="./test", description="Set up and run every check and test.")
+    parser.add_argument("--long", action="store_true", help="simulations and fuzzing at their full size")
+    parser.add_argument("labels", nargs="*", help="only these tests, such as tests.core")
+    asked = parser.parse_args()
+    return asked, asked.labels
 
 
 def main() -> int:
     """Everything; 0 when nothing failed. Labels given on the command line limit the Django tests."""
-    labels = sys.argv[1:]
+    asked, labels = options()
     cluster: Cluster | None = None
+    began = time.monotonic()
     try:
+        programs = ("chromium", "gpsbabel", "ngspice", "sigrok-cli")
         debian_packages(
-            {"postgresql": postgres_bin() is not None}
-            | {
-                program: shutil.which(program) is not None
-                for program in ("chromium", "gpsbabel", "ngspice", "sigrok-cli")
-            }
-            | {"nginx-light": shutil.which("nginx") is not None}
+            {"postgresql": postgres_bin() is not None, "nginx-light": shutil.which("nginx") is not None}
+            | {program: shutil.which(program) is not None for program in programs}
         )
         python_packages("test")
         front_end()
-        passed = failed = skipped = 0
-        if not labels:
-            lint = os.environ | {"WHEELOMETRON_SECRET_KEY": "for checks only"}
-            results = [
-                check(name, [str(PYTHON.parent / command[0]), *command[1:]], cwd=ROOT, env=lint)
-                for name, command in CHECKS.items()
-            ]
-            for name, script in NODE_CHECKS.items():
-                command, environment = npm("run", "--silent", script)
-                results.append(check(name, command, cwd=FRONTEND, env=environment))
-            passed, failed = sum(results), len(results) - sum(results)
         cluster = Cluster.at(ROOT / ".wheelometron-test")
         cluster.start(durable=False)
-        good, bad, skipped = django_tests(cluster.environment() | TEST_ENVIRONMENT, labels)
-        passed, failed = passed + good, failed + bad
+        environment = cluster.environment() | TEST_ENVIRONMENT | ({"WHEELOMETRON_LONG": "1"} if asked.long else {})
+        set_up_s = time.monotonic() - began
+        outcomes = [django_tests("tests", environment, labels, processes=2)] if labels else everything(environment)
+        summary(outcomes, set_up_s)
     except SetupError as error:
         say(f"\n{error}")
-        passed, failed, skipped = 0, 1, 0
+        outcomes = [Outcome("set-up", failed=1)]
     finally:
         if cluster is not None:
             cluster.stop()
             cluster.remove()
+    passed, failed, skipped = (sum(getattr(one, name) for one in outcomes) for name in ("passed", "failed", "skipped"))
     say(f"{passed} passed, {failed} failed" + (f", {skipped} skipped" if skipped else ""))
     return 1 if failed else 0
 

@@ -63,7 +63,8 @@ class Suite(ParallelTestSuite):
 
 def _weight(suite: Any) -> int:
     first = next(iter(suite))
-    return int(suite.countTestCases()) * (SLOW_FACTOR if type(first).__module__.startswith("tests.browser") else 1)
+    slow = type(first).__module__.startswith(("tests.browser", "tests.devtools"))
+    return int(suite.countTestCases()) * (SLOW_FACTOR if slow else 1)
 
 
 class Runner(DiscoverRunner):

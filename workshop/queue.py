@@ -12,7 +12,7 @@ from workshop.work import QUEUE, TRIES, settle
 
 AT_ONCE = 2
 HEARTBEAT_S = 5.0
-LEAST_WAIT_S = 1.0
+LEAST_WAIT_S = 3.0
 STALLED_AFTER_S = 20
 TAKE_UP_EVERY = "* * * * * */10"
 

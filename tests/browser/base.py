@@ -7,27 +7,54 @@ import time
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any, ClassVar
 
-from django.apps import apps
+from django.conf import settings
+from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
 from django.contrib.auth.models import User
-from django.core import serializers
-from django.db import connection, transaction
+from django.contrib.sessions.backends.db import SessionStore
+from django.db import connection
 from django.test import LiveServerTestCase
-from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
 
 from devtools.browser import LAPTOP, launch
+from tests.browser.world import end_world, make_world
 from tests.worker import Worker
-from workshop.demo import load_demo
 from workshop.models import InstallationRecord, RecordingRecord
 
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # Playwright's own loop runs in the tests' thread
 expect.set_options(timeout=30_000)  # a machine may be busy; a test that passes does not wait
+BACKEND = "django.contrib.auth.backends.ModelBackend"
+SETTLED = """() => new Promise(done => {
+    let last = performance.now();
+    const asked = () => performance.getEntriesByType('resource').length;
+    let known = asked();
+    const observer = new MutationObserver(() => { last = performance.now() });
+    observer.observe(document, {subtree: true, childList: true, attributes: true, characterData: true});
+    const began = last;
+    const look = () => {
+        const now = performance.now();
+        if (asked() !== known) { known = asked(); last = now }
+        if (now - last < 150 && now - began < 3000) return setTimeout(look, 30);
+        observer.disconnect();
+        done();
+    };
+    setTimeout(look, 30);
+})"""
+"""No change for 150 ms (an answer that comes is a change as well), or three seconds of something that always moves."""
+END_OTHERS = """SELECT pg_terminate_backend(pid) FROM pg_stat_activity
+    WHERE datname = current_database() AND pid <> pg_backend_pid()"""
 MOST_WAITS = 100
 BUSY = """SELECT count(*) FROM pg_stat_activity
     WHERE datname = current_database() AND pid <> pg_backend_pid() AND state <> 'idle'"""
 
 
-WORLDS: dict[bool, str] = {}
-"""The demo world's rows, with its recordings and without."""
+_browsers: list[Browser] = []
+
+
+def browser_of_process() -> Browser:
+    """One Chromium for all tests of a process: each test has a context of its own in it."""
+    if not _browsers or not _browsers[0].is_connected():
+        _browsers[:] = [launch(sync_playwright().start())]
+    return _browsers[0]
 
 
 class BrowserTestCase(LiveServerTestCase):
@@ -36,22 +63,21 @@ class BrowserTestCase(LiveServerTestCase):
     recordings: ClassVar[bool] = False
     """Whether the demo world has its recordings."""
     worker: ClassVar[Worker]
-    playwright: ClassVar[Playwright]
     browser: ClassVar[Browser]
 
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
         cls.worker = Worker().start()
-        cls.playwright = sync_playwright().start()
-        cls.browser = launch(cls.playwright)
+        cls.browser = browser_of_process()
 
     @classmethod
     def tearDownClass(cls) -> None:
-        cls.browser.close()
-        cls.playwright.stop()
         cls.worker.stop()
         super().tearDownClass()
+        with connection.cursor() as cursor:  # of lines that the browser still holds to a server that is gone
+            cursor.execute(END_OTHERS)
+        connection.close()
 
     def setUp(self) -> None:
         with ThreadPoolExecutor(1) as pool:  # not in the thread of Playwright's loop, which the queue does not allow
@@ -62,18 +88,9 @@ class BrowserTestCase(LiveServerTestCase):
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
 
     def load(self) -> None:
-        """The demo world: lived through once, and put back as it was then for each further test."""
+        """The demo world as it was."""
         try:
-            kept = WORLDS.get(self.recordings)
-            if kept is None:
-                load_demo(recordings=self.recordings)
-                models = User, *apps.get_app_config("workshop").get_models()
-                rows = [row for model in models for row in model._default_manager.order_by("pk")]
-                WORLDS[self.recordings] = serializers.serialize("json", rows)
-            else:
-                with transaction.atomic():
-                    for row in serializers.deserialize("json", kept):
-                        row.save()
+            make_world(recordings=self.recordings)
         finally:
             connection.close()
 
@@ -115,7 +132,7 @@ class BrowserTestCase(LiveServerTestCase):
             if quiet == 2:
                 break
             time.sleep(0.1)
-        super()._fixture_teardown()  # type: ignore[misc]
+        end_world()
 
     @staticmethod
     def is_busy() -> bool:
@@ -130,13 +147,32 @@ class BrowserTestCase(LiveServerTestCase):
         context.set_offline(True)
         context.close()
 
+    @staticmethod
+    def settle(page: Page) -> None:
+        """Wait until the page has asked for nothing and changed nothing for a moment."""
+        page.evaluate(SETTLED)
+
     def address(self, path: str) -> str:
         return f"{self.live_server_url}{path}"
 
     def sign_in(self, page: Page | None = None) -> Page:
+        """As one who signed in to the demo workshop before."""
         page = page or self.page
+        account = User.objects.get(username="demo")
+        session = SessionStore()
+        session.update(
+            {
+                SESSION_KEY: str(account.pk),
+                BACKEND_SESSION_KEY: BACKEND,
+                HASH_SESSION_KEY: account.get_session_auth_hash(),
+            }
+        )
+        session.save()
+        assert session.session_key is not None
+        page.context.add_cookies(
+            [{"name": settings.SESSION_COOKIE_NAME, "value": session.session_key, "url": self.live_server_url}]
+        )
         page.goto(self.address("/"))
-        page.get_by_role("button", name="Open the demo workshop").click()
         expect(page.get_by_role("heading", name="Vehicles")).to_be_visible()
         return page
 

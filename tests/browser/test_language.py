@@ -131,7 +131,7 @@ class EveryTextIsInTheCatalogue(Spoken):
 
     def look(self, where: str) -> None:
         """Remember what is seen."""
-        self.view.wait_for_timeout(400)
+        self.settle(self.view)
         for text in self.view.evaluate(SEEN):
             self.seen.setdefault(text, where)
 

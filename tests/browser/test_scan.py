@@ -41,7 +41,6 @@ RUN_AXE = """async only => (await axe.run(document, {runOnly: only})).violations
     .filter(v => ['moderate', 'serious', 'critical'].includes(v.impact))
     .map(v => `${v.id}: ${v.nodes.slice(0, 3).map(n => n.target + ' ' + n.failureSummary).join(' | ')}`)"""
 WCAG = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa"]
-SETTLES_MS = 300
 STILL = """document.addEventListener('DOMContentLoaded', () => {
     const style = document.createElement('style');
     style.textContent = '*, *::before, *::after { transition: none !important; animation-duration: 1ms !important }';
@@ -69,7 +68,7 @@ class Scan(BrowserTestCase):
             page.evaluate(
                 "theme => { document.documentElement.className = theme }", "light" if where == "light" else "dark"
             )
-            page.wait_for_timeout(SETTLES_MS)
+            self.settle(page)
             with self.subTest(f"{what}, {where}"):
                 found = page.evaluate(RUN_AXE, only)
                 self.assertEqual(len(found), 0, "\n".join(found))

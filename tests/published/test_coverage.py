@@ -11,9 +11,10 @@ from __future__ import annotations
 from unittest import TestCase
 
 from tests.simulated.coverage import COMBINATIONS, METHODS, coverage_of_combination, coverage_of_method, naive_coverage
+from tests.sizes import sized
 
-SAMPLES = 2000
-ERROR = 0.015
+SAMPLES = sized(2000, 800)
+ERROR = 3 * (0.95 * 0.05 / SAMPLES) ** 0.5
 """Three standard errors of a share near 0.95 of so many samples."""
 
 

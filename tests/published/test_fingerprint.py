@@ -8,8 +8,9 @@ import numpy as np
 
 from speedchain.runs import fingerprint
 from tests.simulated.rings import made
+from tests.sizes import sized
 
-CAPTURES = 1000
+CAPTURES = sized(1000, 250)
 
 
 class Counts(TestCase):
