@@ -39,6 +39,6 @@ def heading_of(request: SignedIn, installation_id: int | None, document: Install
 
 def file_answer(content: bytes, media: str, name: str) -> HttpResponse:
     """A file to be kept under a name."""
-    response = HttpResponse(content, content_type=media)
+    response = HttpResponse(content, content_type=media, headers={"Cache-Control": "no-store"})
     response["Content-Disposition"] = f'attachment; filename="{name}"'
     return response

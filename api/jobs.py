@@ -151,6 +151,7 @@ class JobSheetOut(Schema):
     id: int
     installation: int
     vehicle: str
+    vehicle_id: int
     name: str
     revision: int
     title: Words
@@ -180,6 +181,7 @@ class JobSheetOut(Schema):
             id=found.pk,
             installation=found.installation_id,
             vehicle=found.installation.vehicle.name,
+            vehicle_id=found.installation.vehicle_id,
             name=found.drawn_from.get("name", ""),
             revision=found.revision,
             title=plan.title,

@@ -71,7 +71,7 @@ def show(request: SignedIn) -> PairingOut:
 @router.post("/links", response={201: NewLinkOut, **REFUSED}, operation_id="makeLink")
 def make_link(request: SignedIn) -> tuple[int, NewLinkOut]:
     """A link that signs one device in to this account, once and within ten minutes."""
-    link, address = pairing.make_link(request.user)
+    link, address = pairing.make_link(request.user, request.session.session_key or "")
     code = segno.make(address, error="m").svg_data_uri(scale=6, border=4, light="#ffffff", dark="#000000")
     return 201, NewLinkOut(id=link.pk, expires_at=link.expires_at, address=address, code=code)
 

@@ -347,7 +347,9 @@ def delete_derived(request: SignedIn, recording_id: int, name: ChannelName = "")
 def original(request: SignedIn, recording_id: int) -> FileResponse:
     """The file as it came."""
     found = recording_for(request.user, recording_id)
-    return FileResponse(recordings.original(found), as_attachment=True, filename=found.name)
+    return FileResponse(  # never as a page or a drawing, whatever it is called
+        recordings.original(found), as_attachment=True, filename=found.name, content_type="application/octet-stream"
+    )
 
 
 @router.post("/{recording_id}/export", response={202: WorkOut, **REFUSED}, operation_id="exportRecording")

@@ -347,7 +347,7 @@ def show_feed(request: SignedIn) -> FeedOut:
 @calendar_router.post("", response={201: FeedOut, **REFUSED}, operation_id="makeFeed")
 def make_feed(request: SignedIn) -> tuple[int, FeedOut]:
     """A calendar with a private address; an earlier address is worthless from now on."""
-    secret = service.make_feed(request.user)
+    secret = service.make_feed(request.user, request.session.session_key or "")
     base = settings.LAN_ADDRESS or request.build_absolute_uri("/")
     return 201, FeedOut(exists=True, address=f"{base}api/calendar/{secret}.ics")
 

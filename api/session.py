@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
 from typing import cast
 
+from axes.models import AccessAttempt
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.contrib.auth.models import User
+from django.db.models import Sum
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
+from django.utils import timezone
 from ninja import Router
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
@@ -71,11 +75,21 @@ def check(request: SignedIn) -> tuple[int, None]:
 @router.post("", auth=from_our_page, response={200: SessionOut, **REFUSED}, operation_id="signIn")
 def sign_in(request: HttpRequest, body: SignIn) -> SessionOut | HttpResponse:
     """Sign in with name and password; failures are counted and slowed."""
+    if failures_from(request.META["REMOTE_ADDR"]) >= settings.MOST_FAILURES_OF_AN_ADDRESS:
+        return problem(429, "Too many failed sign-ins from this address. Wait 15 minutes, then try again.")
     user = authenticate(request, username=body.username, password=body.password)
     if user is None:
         return problem(401, "Name or password is wrong. Check both, and the Caps Lock key.")
     login(request, user)
     return _session(request)
+
+
+def failures_from(address: str) -> int:
+    """Failed sign-ins from an address of late, whatever the names."""
+    late = AccessAttempt.objects.filter(
+        ip_address=address, attempt_time__gte=timezone.now() - timedelta(hours=settings.AXES_COOLOFF_TIME)
+    )
+    return int(late.aggregate(sum=Sum("failures_since_start"))["sum"] or 0)
 
 
 @router.post(

@@ -11,8 +11,8 @@ from unittest import TestCase, TextTestResult
 
 from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner
 
-SLOW_FACTOR = 10
-"""A browser test takes about so many times as long as another: those classes begin first, so that none is left alone at the end."""
+SLOW = {"tests.devtools": 40, "tests.browser": 10}
+"""How many times as long as another a test takes: the longest classes begin first, so that none is left alone at the end."""
 
 
 class Remote(RemoteTestResult):
@@ -62,9 +62,9 @@ class Suite(ParallelTestSuite):
 
 
 def _weight(suite: Any) -> int:
-    first = next(iter(suite))
-    slow = type(first).__module__.startswith(("tests.browser", "tests.devtools"))
-    return int(suite.countTestCases()) * (SLOW_FACTOR if slow else 1)
+    module = type(next(iter(suite))).__module__
+    factor = next((factor for package, factor in SLOW.items() if module.startswith(package)), 1)
+    return int(suite.countTestCases()) * factor
 
 
 class Runner(DiscoverRunner):

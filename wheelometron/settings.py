@@ -6,6 +6,8 @@ import os
 from pathlib import Path
 from typing import Any
 
+from csp.constants import NONE, SELF
+
 BASE_DIR = Path(__file__).resolve().parent.parent
 FRONTEND_DIST = BASE_DIR / "frontend" / "dist"
 LOCALES_DIR = FRONTEND_DIST / "locales"
@@ -27,11 +29,14 @@ INSTALLED_APPS = [
     "django.contrib.contenttypes",
     "django.contrib.sessions",
     "axes",
+    "csp",
     "ninja",
     "procrastinate.contrib.django",
     "workshop",
 ]
 MIDDLEWARE = [
+    "csp.middleware.CSPMiddleware",
+    "api.headers.HeadersMiddleware",
     "api.limits.LimitsMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -72,6 +77,8 @@ AUTH_PASSWORD_VALIDATORS = [
     for name in ("UserAttributeSimilarityValidator", "MinimumLengthValidator", "CommonPasswordValidator")
 ]
 AXES_FAILURE_LIMIT = 8
+MOST_FAILURES_OF_AN_ADDRESS = 40
+"""Within the same time, across all names: a workshop may share an address."""
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_CALLABLE = "api.problems.locked_out"
@@ -79,6 +86,9 @@ AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
 
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = BEHIND_TLS
+SESSION_COOKIE_NAME = "__Host-sessionid" if BEHIND_TLS else "sessionid"
+CSRF_COOKIE_NAME = "__Host-csrftoken" if BEHIND_TLS else "csrftoken"
+SECURE_HSTS_SECONDS = 60 * 60 * 24 * 30 if BEHIND_TLS else 0
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
 SECURE_CONTENT_TYPE_NOSNIFF = True
@@ -103,16 +113,25 @@ USE_TZ = True
 
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = FRONTEND_DIST if FRONTEND_DIST.is_dir() else None
-PAGE_POLICY = (
-    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
-    "base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
-)
+EMPTY_STYLE = "'sha256-47DEQpj8HBSa+/TImW+5JCeuQeRkm5NMpJWZG3hSuFU='"
+"""The hash of nothing: styles are added by script to an element that is empty. No other text is a style of the page."""
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        "style-src": [SELF, EMPTY_STYLE],
+        "img-src": [SELF, "data:", "blob:"],
+        "object-src": [NONE],
+        "base-uri": [NONE],
+        "frame-ancestors": [NONE],
+        "form-action": [SELF],
+    }
+}
 
 
 def page_headers(headers: Any, path: str, url: str) -> None:
-    """The page itself, fetched as a file to be kept on the device, is bound by the same policy."""
+    """The page itself, fetched as a file to be kept on the device, is in nobody's frame either."""
     if path.endswith(".html"):
-        headers["Content-Security-Policy"], headers["X-Frame-Options"] = PAGE_POLICY, "DENY"
+        headers["X-Frame-Options"] = "DENY"
 
 
 WHITENOISE_ADD_HEADERS_FUNCTION = page_headers

@@ -19,7 +19,6 @@ def page(request: HttpRequest) -> HttpResponseBase:
     if not index.is_file():
         return HttpResponse(NOT_BUILT, status=503, content_type="text/plain")
     response = FileResponse(index.open("rb"), content_type="text/html; charset=utf-8")
-    response["Content-Security-Policy"] = settings.PAGE_POLICY
     response["Cache-Control"] = "no-cache"
     return response
 

@@ -4,7 +4,14 @@ from importlib import import_module
 
 from django.apps import AppConfig
 
-WORKING = ("workshop.bench", "workshop.recordings", "workshop.answers", "workshop.export", "workshop.outline")
+WORKING = (
+    "workshop.bench",
+    "workshop.bin",
+    "workshop.recordings",
+    "workshop.answers",
+    "workshop.export",
+    "workshop.outline",
+)
 """Modules with kinds of work: a worker needs all of them."""
 
 

@@ -6,16 +6,21 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any, Literal
 
+from axes.models import AccessAttempt
 from django.contrib.auth.models import User
+from django.contrib.sessions.models import Session
 from django.db import transaction
 from django.utils import timezone
+from procrastinate.contrib.django import app
 
 from workshop.access import NotFoundError, editor, member_of
 from workshop.audit import record
 from workshop.models import InstallationRecord, RecordingRecord, Revision, Vehicle
 from workshop.vehicles import names_apart
+from workshop.work import QUEUE
 
 KEPT = timedelta(days=30)
+FAILURES_KEPT = timedelta(days=1)
 Kind = Literal["vehicle", "installation", "recording"]
 
 
@@ -32,24 +37,40 @@ class BinItem:
     kept_until: datetime
 
 
-def bin_of(user: User) -> list[BinItem]:
-    """What is in the workshop's bin, the latest first; what has lain there for thirty days is removed for good."""
-    workshop = member_of(user).workshop
+@app.task(name="purge_bins", queue=QUEUE, queueing_lock="purge_bins")
+def purge_bins() -> None:
+    """Remove for good what has lain in a bin for thirty days; each thing is in the audit."""
     too_old = {"deleted_at__lt": timezone.now() - KEPT}
-    InstallationRecord.everything.filter(vehicle__workshop=workshop, **too_old).delete()
-    RecordingRecord.everything.filter(vehicle__workshop=workshop, **too_old).delete()
-    Vehicle.everything.filter(workshop=workshop, **too_old).delete()
-    vehicles = Vehicle.everything.filter(workshop=workshop).exclude(deleted_at=None)
-    installations = (
-        InstallationRecord.everything.filter(vehicle__workshop=workshop, vehicle__deleted_at=None)
-        .exclude(deleted_at=None)
-        .select_related("vehicle")
-    )
-    recordings = (
-        RecordingRecord.everything.filter(vehicle__workshop=workshop, vehicle__deleted_at=None)
-        .exclude(deleted_at=None)
-        .select_related("vehicle")
-    )
+    for kind, items in (
+        ("recording", RecordingRecord.everything.select_related("vehicle__workshop")),
+        ("installation", InstallationRecord.everything.select_related("vehicle__workshop")),
+        ("vehicle", Vehicle.everything.select_related("workshop")),
+    ):
+        for found in items.filter(**too_old):
+            with transaction.atomic():
+                workshop = found.workshop if isinstance(found, Vehicle) else found.vehicle.workshop
+                record(workshop, None, f"purge_{kind}", subject=_subject(found))
+                found.delete()
+
+
+@app.task(name="purge_sign_ins", queue=QUEUE, queueing_lock="purge_sign_ins")
+def purge_sign_ins() -> None:
+    """Forget failed sign-ins that no longer count, and sessions that ended."""
+    AccessAttempt.objects.filter(attempt_time__lt=timezone.now() - FAILURES_KEPT).delete()
+    Session.objects.filter(expire_date__lt=timezone.now()).delete()
+
+
+def _held() -> dict[str, datetime]:
+    return {"deleted_at__gte": timezone.now() - KEPT}
+
+
+def bin_of(user: User) -> list[BinItem]:
+    """What is in the workshop's bin, the latest first."""
+    workshop = member_of(user).workshop
+    there = {"vehicle__workshop": workshop, "vehicle__deleted_at": None}
+    vehicles = Vehicle.everything.filter(workshop=workshop, **_held())
+    installations = InstallationRecord.everything.filter(**there, **_held()).select_related("vehicle")
+    recordings = RecordingRecord.everything.filter(**there, **_held()).select_related("vehicle")
     items = [_item("vehicle", one, name=one.name, vehicle=one.name) for one in vehicles]
     items += [_item("installation", one, name=_name(one), vehicle=one.vehicle.name) for one in installations]
     items += [_item("recording", one, name=one.name, vehicle=one.vehicle.name) for one in recordings]
@@ -75,19 +96,22 @@ def restore(user: User, kind: Kind, item_id: int) -> None:
     member = editor(user)
     found: Vehicle | InstallationRecord | RecordingRecord | None
     if kind == "vehicle":
-        vehicles = Vehicle.everything.filter(workshop=member.workshop_id).exclude(deleted_at=None)
+        vehicles = Vehicle.everything.filter(workshop=member.workshop_id, **_held())
         found = vehicles.select_for_update(of=("self",)).filter(pk=item_id).first()
     else:
         items = RecordingRecord.everything if kind == "recording" else InstallationRecord.everything
         there: Any = items.filter(vehicle__workshop=member.workshop_id, vehicle__deleted_at=None)
-        found = there.exclude(deleted_at=None).select_for_update(of=("self",)).filter(pk=item_id).first()
+        found = there.filter(**_held()).select_for_update(of=("self",)).filter(pk=item_id).first()
     if found is None:
         raise NotFoundError
     found.deleted_at, found.deleted_by_role = None, ""
     with names_apart():
         found.save(update_fields=["deleted_at", "deleted_by_role"])
-    subject = found.name if isinstance(found, Vehicle) else f"{found.vehicle.name}: {_name(found)}"
-    record(member.workshop, member, f"restore_{kind}", subject=subject)
+    record(member.workshop, member, f"restore_{kind}", subject=_subject(found))
+
+
+def _subject(found: Vehicle | InstallationRecord | RecordingRecord) -> str:
+    return found.name if isinstance(found, Vehicle) else f"{found.vehicle.name}: {_name(found)}"
 
 
 def _name(found: InstallationRecord | RecordingRecord) -> str:

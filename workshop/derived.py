@@ -19,6 +19,7 @@ from workshop.access import (
     recording_for,
     recording_read,
 )
+from workshop.audit import record
 from workshop.models import RecordingRecord, Samples, Work
 from workshop.samples import chunks_of, facts_of, load, samples_from
 from workshop.work import Progress, handles, start_work
@@ -32,7 +33,8 @@ def add_derived(user: User, recording_id: int, wanted: Derived) -> Work:
 
     Raises `InputError` where its name is taken, or the recording has as many as may be.
     """
-    locked_workshop(editor(user))
+    member = editor(user)
+    locked_workshop(member)
     found = locked_recording(recording_read(user, recording_id))
     asked = wanted.model_dump(mode="json")
     if asked not in found.derived:
@@ -51,6 +53,7 @@ def add_derived(user: User, recording_id: int, wanted: Derived) -> Work:
             )
         found.derived = [*found.derived, asked]
         found.save(update_fields=["derived"])
+        record(member.workshop, member, "add_derived", subject=f"{found.vehicle.name}: {found.name}: {wanted.name()}")
     return start_work(user, "derive", asked, recording=found)
 
 
@@ -62,10 +65,11 @@ def names_of(found: RecordingRecord) -> list[str]:
 @transaction.atomic
 def remove_derived(user: User, recording_id: int, name: str) -> RecordingRecord:
     """Remove a derived channel. Raises `NotFoundError` where there is none of that name."""
-    editor(user)
+    member = editor(user)
     found = locked_recording(recording_for(user, recording_id))
     if name not in names_of(found):
         raise NotFoundError
+    record(member.workshop, member, "remove_derived", subject=f"{found.vehicle.name}: {found.name}: {name}")
     _forget(found, name)
     return found
 

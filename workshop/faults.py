@@ -27,7 +27,7 @@ from speedchain.faults import (
 )
 from speedchain.fields import InputError, Outcome, TestRecord, Verification
 from speedchain.service import AFTER_JOB, FittedPart, PartKind
-from workshop.access import IN_USE, chart_from, chart_of, editor, installation_for, member_of, one_of
+from workshop.access import IN_USE, chart_from, chart_of, editor, installation_for, locked_workshop, member_of, one_of
 from workshop.audit import record
 from workshop.installations import Base, head_of, locked_installation, readable, saved
 from workshop.jobs import plan_of
@@ -212,7 +212,7 @@ def delete_fault(user: User, fault_id: int) -> None:
 def save_table(user: User, table: OwnTable, base: int) -> Workshop:
     """Save the workshop's own chances and weights. Raises `StaleError` when somebody else saved them since."""
     member = editor(user)
-    workshop = Workshop.objects.select_for_update().get(pk=member.workshop_id)
+    workshop = locked_workshop(member)
     refuse_stale(base, workshop.fault_table_version)
     workshop.fault_table = table.model_dump(mode="json")
     workshop.fault_table_version += 1

@@ -283,10 +283,12 @@ def _follow_up(found: SheetRecord, plan: JobSheet) -> None:
 @transaction.atomic
 def make_link(user: User, sheet_id: int, days: int) -> tuple[SheetLink, str]:
     """A link under which anybody may read the sheet for some days, and its secret, said once."""
-    found = _locked(editor(user), sheet_id)
+    member = editor(user)
+    found = _locked(member, sheet_id)
     if found.links.count() >= MOST_LINKS:
         raise FullError(MOST_LINKS, "links of a sheet")
     secret = new_secret()
+    record(member.workshop, member, "make_link", subject=_subject(found), after={"days": days})
     expires = timezone.now() + timedelta(days=days)
     return SheetLink.objects.create(sheet=found, secret_sha256=hashed(secret), expires_at=expires), secret
 
@@ -294,8 +296,15 @@ def make_link(user: User, sheet_id: int, days: int) -> tuple[SheetLink, str]:
 @transaction.atomic
 def revoke_link(user: User, sheet_id: int, link_id: int) -> None:
     """Make a link worthless."""
-    if not _locked(editor(user), sheet_id).links.filter(pk=link_id).delete()[0]:
+    member = editor(user)
+    found = _locked(member, sheet_id)
+    if not found.links.filter(pk=link_id).delete()[0]:
         raise NotFoundError
+    record(member.workshop, member, "revoke_link", subject=_subject(found))
+
+
+def _subject(found: SheetRecord) -> str:
+    return f"{found.installation.vehicle.name}: {plan_of(found).title}"
 
 
 def shared(secret: str) -> SheetRecord:

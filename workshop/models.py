@@ -50,6 +50,17 @@ ACTIONS = (
     "save_fault_table",
     "save_template",
     "delete_template",
+    "purge_vehicle",
+    "purge_installation",
+    "purge_recording",
+    "make_link",
+    "revoke_link",
+    "make_feed",
+    "drop_feed",
+    "pair_device",
+    "remove_device",
+    "add_derived",
+    "remove_derived",
 )
 NOTE_KINDS = ("note", "odometer", "hours", "tread")
 KINDS: tuple[str, ...] = VehicleKind.__args__  # type: ignore[attr-defined]
@@ -533,6 +544,7 @@ class CalendarFeed(models.Model):
 
     user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="calendar_feed")
     secret_sha256 = models.CharField(max_length=64, unique=True)
+    session_key = models.CharField(max_length=40, blank=True, default="")
     created_at = models.DateTimeField(auto_now_add=True)
 
 
@@ -558,6 +570,7 @@ class PairingLink(models.Model):
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="pairing_links")
     secret_sha256 = models.CharField(max_length=64, unique=True)
     expires_at = models.DateTimeField()
+    session_key = models.CharField(max_length=40, blank=True, default="")
 
     class Meta:
         ordering = ("-id",)

@@ -11,17 +11,19 @@ from django.db import transaction
 from django.utils import timezone
 
 from speedchain.fields import InputError
-from workshop.access import NotFoundError
+from workshop.access import NotFoundError, member_of
+from workshop.audit import record
 from workshop.links import hashed, new_secret
-from workshop.models import Device, PairingLink
+from workshop.models import CalendarFeed, Device, PairingLink
 
 LASTS = timedelta(minutes=10)
 MOST_LINKS = 5
 PATH = "pair/"
 
 
-def make_link(user: User) -> tuple[PairingLink, str]:
-    """A new link for the account, and its address; of several the newest five hold.
+def make_link(user: User, session_key: str = "") -> tuple[PairingLink, str]:
+    """A new link for the account, and its address; of several the newest five hold, and none longer than the device
+    that made it is signed in.
 
     Raises `InputError` where the app is not open to the local network.
     """
@@ -29,12 +31,15 @@ def make_link(user: User) -> tuple[PairingLink, str]:
         raise InputError(
             "Phones cannot reach this machine.", remedy="Stop Wheelometron and start it with ./start --lan.", path="lan"
         )
-    secret = new_secret()
+    secret, member = new_secret(), member_of(user)
     with transaction.atomic():
         PairingLink.objects.filter(expires_at__lte=timezone.now()).delete()
         mine = PairingLink.objects.filter(user=user)
         mine.filter(pk__in=list(mine.values_list("pk", flat=True)[MOST_LINKS - 1 :])).delete()
-        link = PairingLink.objects.create(user=user, secret_sha256=hashed(secret), expires_at=timezone.now() + LASTS)
+        link = PairingLink.objects.create(
+            user=user, secret_sha256=hashed(secret), expires_at=timezone.now() + LASTS, session_key=session_key
+        )
+        record(member.workshop, member, "make_link", subject="Sign-in of a device")
     return link, f"{settings.LAN_ADDRESS}{PATH}{secret}"
 
 
@@ -49,8 +54,11 @@ def devices_of(user: User) -> list[Device]:
     return list(Device.objects.filter(user=user, session_key__in=there))
 
 
+@transaction.atomic
 def revoke_link(user: User, link_id: int) -> None:
     """Make a link worthless."""
+    member = member_of(user)
+    record(member.workshop, member, "revoke_link", subject="Sign-in of a device")
     if not PairingLink.objects.filter(user=user, pk=link_id).delete()[0]:
         raise NotFoundError
 
@@ -67,14 +75,20 @@ def take_link(secret: str) -> User:
 
 def keep_device(user: User, session_key: str, name: str) -> Device:
     """Remember a device that was just signed in."""
-    return Device.objects.create(user=user, session_key=session_key, name=name.strip()[:80] or "Phone")
+    member, name = member_of(user), name.strip()[:80] or "Phone"
+    record(member.workshop, member, "pair_device", subject=name)
+    return Device.objects.create(user=user, session_key=session_key, name=name)
 
 
 @transaction.atomic
 def remove_device(user: User, device_id: int) -> None:
-    """Sign a device out for good."""
+    """Sign a device out for good; links and the calendar's address that were made on it are worthless from now on."""
+    member = member_of(user)
     device = Device.objects.filter(user=user, pk=device_id).first()
     if device is None:
         raise NotFoundError
     Session.objects.filter(session_key=device.session_key).delete()
+    PairingLink.objects.filter(user=user, session_key=device.session_key).delete()
+    CalendarFeed.objects.filter(user=user, session_key=device.session_key).delete()
+    record(member.workshop, member, "remove_device", subject=device.name)
     device.delete()

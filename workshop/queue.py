@@ -15,6 +15,8 @@ HEARTBEAT_S = 5.0
 LEAST_WAIT_S = 3.0
 STALLED_AFTER_S = 20
 TAKE_UP_EVERY = "* * * * * */10"
+PURGE_AT = "17 * * * *"
+PURGED = ("purge_bins", "purge_sign_ins")
 
 
 async def work(**options: Any) -> None:
@@ -28,6 +30,9 @@ async def work(**options: Any) -> None:
     working.tasks.update(app.tasks)
     task = working.task(name="take_up", queue=QUEUE, queueing_lock="take_up", pass_context=True)(take_up)
     working.periodic(cron=TAKE_UP_EVERY)(task)
+    working.periodic(cron=PURGE_AT)(
+        working.task(name="purge", queue=QUEUE, queueing_lock="purge", pass_context=True)(purge)
+    )
     async with working.open_async():
         await working.run_worker_async(
             queues=[QUEUE],
@@ -39,6 +44,12 @@ async def work(**options: Any) -> None:
             delete_jobs="successful",
             **options,
         )
+
+
+async def purge(context: Any, timestamp: int) -> None:
+    """Remove what is kept for a time only: the bins' contents, failed sign-ins, sessions that ended."""
+    for name in PURGED:
+        await context.app.tasks[name].defer_async()
 
 
 async def take_up(context: Any, timestamp: int) -> None:

@@ -297,16 +297,22 @@ def delete_due(user: User, item_id: int) -> None:
     found.delete()
 
 
-def make_feed(user: User) -> str:
-    """A new calendar for the account: its secret, said once. An earlier one is worthless from now on."""
-    secret = new_secret()
-    CalendarFeed.objects.update_or_create(user=user, defaults={"secret_sha256": hashed(secret)})
+@transaction.atomic
+def make_feed(user: User, session_key: str = "") -> str:
+    """A new calendar for the account: its secret, said once. An earlier one is worthless from now on; this one once the
+    device that made it is signed out from elsewhere."""
+    member, secret = editor(user), new_secret()
+    made = {"secret_sha256": hashed(secret), "session_key": session_key}
+    CalendarFeed.objects.update_or_create(user=user, defaults=made)
+    record(member.workshop, member, "make_feed", subject="Calendar")
     return secret
 
 
 def drop_feed(user: User) -> None:
     """Make the account's calendar worthless."""
-    CalendarFeed.objects.filter(user=user).delete()
+    member = member_of(user)
+    if CalendarFeed.objects.filter(user=user).delete()[0]:
+        record(member.workshop, member, "drop_feed", subject="Calendar")
 
 
 def has_feed(user: User) -> bool:

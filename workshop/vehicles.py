@@ -12,9 +12,9 @@ from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from speedchain.wheel.chart import Chart
-from workshop.access import NotFoundError, editor
+from workshop.access import NotFoundError, editor, locked_workshop
 from workshop.audit import record
-from workshop.models import Deletable, Member, Revision, Vehicle, Workshop
+from workshop.models import Deletable, Member, Revision, Vehicle
 
 MAX_VEHICLES = 500
 
@@ -44,7 +44,7 @@ class StaleError(Exception):
 def add_vehicle(user: User, name: str, kind: str, note: str = "") -> Vehicle:
     """A new vehicle; its name is not yet taken in the workshop. Raises `FullError`, `NameTakenError`."""
     member = editor(user)
-    workshop = Workshop.objects.select_for_update().get(pk=member.workshop_id)  # so that the count stays exact
+    workshop = locked_workshop(member)  # so that the count stays exact
     if Vehicle.objects.filter(workshop=workshop).count() >= MAX_VEHICLES:
         raise FullError(MAX_VEHICLES, "vehicles in a workshop")
     with names_apart():
@@ -99,7 +99,7 @@ def delete_vehicle(user: User, vehicle_id: int, base: int) -> None:
 def save_chart(user: User, base: int, chart: Chart | None) -> None:
     """Keep the workshop's own cycle chart; None restores the one it started from. Raises `StaleError`."""
     member = editor(user)
-    workshop = Workshop.objects.select_for_update().get(pk=member.workshop_id)
+    workshop = locked_workshop(member)
     rows = None if chart is None else [[row.label, row.circumference_mm] for row in chart]
     before = workshop.cycle_chart
     if rows == before:

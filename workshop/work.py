@@ -102,7 +102,7 @@ def start_work(
 
     Raises `BusyError` when three runs on the bench are going already.
     """
-    member = editor(user) if again else member_of(user)
+    member = member_of(user)
     workshop = locked_workshop(member)  # one after the other, so that no two requests count the same free place
     content = None if document is None else document.model_dump(mode="json")
     about = [recording and [recording.pk, recording.version], installation and installation.pk]
@@ -110,6 +110,7 @@ def start_work(
     mine = Work.objects.filter(workshop=workshop)
     if not again and (known := mine.filter(key=key, state__in=("done", *OPEN_STATES)).first()):
         return known
+    editor(user)  # who may only read sees what was done, and starts nothing
     waiting = mine.filter(state__in=OPEN_STATES)
     if kind == "bench_run" and waiting.filter(kind=kind).count() >= MOST_AT_ONCE:
         raise BusyError

@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from tests.api.base import ApiTestCase
 from tests.installations import CAR, document
-from workshop.bin import KEPT
+from workshop.bin import KEPT, purge_bins
 from workshop.models import AuditEntry, InstallationRecord, Member, Revision, Task, Vehicle
 
 
@@ -85,6 +85,8 @@ class Bin(ApiTestCase):
         for age, left in ((KEPT - timedelta(hours=1), 1), (KEPT + timedelta(hours=1), 0)):
             InstallationRecord.everything.filter(pk=self.installation.pk).update(deleted_at=timezone.now() - age)
             self.assertEqual(len(self.items()), left)
+        self.refused(self.restore("installation", self.installation.pk), 404)
+        purge_bins()
         self.assertFalse(Revision.objects.filter(installation=self.installation.pk).exists())
         self.refused(self.restore("installation", self.installation.pk), 404)
 

@@ -13,7 +13,7 @@ from django.contrib.auth.models import User
 from django.contrib.sessions.backends.db import SessionStore
 from django.db import connection
 from django.test import LiveServerTestCase
-from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, ConsoleMessage, Locator, Page, expect, sync_playwright
 
 from devtools.browser import LAPTOP, launch
 from tests.browser.world import end_world, make_world
@@ -86,6 +86,7 @@ class BrowserTestCase(LiveServerTestCase):
         self.page = self.context.new_page()
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
+        self.page.on("console", self.hear)
 
     def load(self) -> None:
         """The demo world as it was."""
@@ -93,6 +94,11 @@ class BrowserTestCase(LiveServerTestCase):
             make_world(recordings=self.recordings)
         finally:
             connection.close()
+
+    def hear(self, said: ConsoleMessage) -> None:
+        """What the policy of the page kept from being done is a fault of ours."""
+        if "Content Security Policy" in said.text:
+            self.errors.append(said.text)
 
     def tearDown(self) -> None:
         self.assertEqual(self.errors, [], "errors in the page")

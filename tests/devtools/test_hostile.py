@@ -61,7 +61,7 @@ class HostileCase(TestCase):
     def answer(self, path: str = "/api/health") -> bytes:
         """One answer, whole, as somebody else gets it."""
         with self.connected() as person:
-            person.settimeout(30)
+            person.settimeout(90)
             person.sendall(f"GET {path} HTTP/1.1\r\nHost: 127.0.0.1\r\nConnection: close\r\n\r\n".encode())
             parts = []
             while part := person.recv(65_536):

@@ -39,7 +39,7 @@ const csrf: Middleware = {
   onRequest({ request }) {
     request.headers.set("Accept-Language", language());
     request.headers.set("X-Speed-Unit", speedsIn.page ?? speedsIn.person);
-    const token = document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1];
+    const token = document.cookie.match(/(?:^|; )(?:__Host-)?csrftoken=([^;]+)/)?.[1];
     if (token && request.method !== "GET") request.headers.set("X-CSRFToken", token);
     return request;
   },

@@ -36,7 +36,14 @@ export const keys = {
 };
 
 export const useSession = () =>
-  useQuery({ queryKey: keys.session, queryFn: ({ signal }) => data(api.GET("/api/session", { signal })) });
+  useQuery({
+    queryKey: keys.session,
+    queryFn: async ({ signal }) => {
+      const found = await data(api.GET("/api/session", { signal }));
+      if (!found.signed_in) await forgetKept(); // signed out, here or from elsewhere
+      return found;
+    },
+  });
 
 /** The names of all vehicles, to choose from. */
 export const useVehicleNames = () =>

@@ -1,9 +1,13 @@
 import { forgetHeld } from "../ui/useHeld";
 
 /** Answers and entries that are kept on the device belong to the account that got or made them. */
-export function forgetKept() {
+export async function forgetKept() {
   forgetHeld();
-  return typeof caches === "undefined" ? undefined : caches.delete("api");
+  const { queueOf } = await import("../jobs/queue");
+  await queueOf("")
+    .forgetSheets()
+    .catch(() => undefined);
+  if (typeof caches !== "undefined") await caches.delete("api");
 }
 
 const LATER_MS = 3000;

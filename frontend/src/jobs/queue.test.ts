@@ -78,6 +78,54 @@ describe("the queue of a sheet", () => {
     expect(await queue.waiting()).toEqual([]);
   });
 
+  it("an answer that says nothing of what was sent is tried again and asks nobody", async () => {
+    for (const status of [401, 408, 425, 429, 500, 502, 503, 507]) {
+      let tries = 0;
+      const queue = new Queue("a", store(), async () => {
+        tries += 1;
+        if (tries === 1) throw new Refusal(status, "not now", []);
+        return sheet;
+      });
+      await queue.add({ sheet: 7, entry: entry("key-1-abcdef") });
+      await expect(queue.flush(), String(status)).rejects.toBeInstanceOf(Away);
+      expect((await queue.waiting()).map((item) => item.refused)).toEqual([undefined]);
+      await queue.flush();
+      expect([status, tries, await queue.waiting()]).toEqual([status, 2, []]);
+    }
+  });
+
+  it("a refusal stays with its reason", async () => {
+    for (const status of [400, 403, 404, 409, 413, 415, 422]) {
+      const queue = new Queue("a", store(), async () => {
+        throw new Refusal(status, "no", []);
+      });
+      await queue.add({ sheet: 7, entry: entry("key-1-abcdef") });
+      await queue.flush();
+      expect([status, (await queue.waiting()).map((item) => item.refused)]).toEqual([status, ["no"]]);
+    }
+  });
+
+  it("what was refused is sent again when a person says so", async () => {
+    const { seen, send } = server(["refused", "ok"]);
+    const queue = new Queue("a", store(), send);
+    await queue.add({ sheet: 7, entry: entry("key-1-abcdef") });
+    await queue.flush();
+    const [item] = await queue.waiting();
+    if (item) await queue.again(item);
+    await queue.flush();
+    expect([seen, await queue.waiting()]).toEqual([["key-1-abcdef"], []]);
+  });
+
+  it("signed out, the sheets are forgotten and what is not sent stays", async () => {
+    const kept = store();
+    const queue = new Queue("a", kept, server().send);
+    await queue.keepSheet(sheet);
+    await queue.add({ sheet: 7, entry: entry("key-1-abcdef") });
+    await queue.forgetSheets();
+    expect(await queue.keptSheet(7)).toBe(undefined);
+    expect((await queue.waiting()).length).toBe(1);
+  });
+
   it("a full device is said, not hidden", async () => {
     const queue = new Queue("a", store(true), server().send);
     await expect(queue.add({ sheet: 7, entry: entry("key-1-abcdef") })).rejects.toThrow("full");

@@ -47,6 +47,9 @@ const sendOne: Send = async (waiting) => {
   return null;
 };
 
+/** Whether an answer says nothing of what was sent: nobody is signed in, or the server cannot take it just now. */
+export const passes = (status: number) => [401, 408, 425, 429].includes(status) || status >= 500;
+
 /**
  * Sheets and what is done on them, kept on the device by account and sent in order.
  *
@@ -100,6 +103,17 @@ export class Queue {
     await this.store.set(this.keyOf(kept), kept);
   }
 
+  /** Have something that was refused sent again. */
+  again(item: Waiting) {
+    const { refused: _, ...open } = item;
+    return this.store.set(this.keyOf(item), open);
+  }
+
+  /** Nothing of the sheets stays on the device; what was done and not sent does. */
+  async forgetSheets() {
+    for (const key of await this.store.keys()) if (key.startsWith("wheelometron.sheet.")) await this.store.del(key);
+  }
+
   drop(item: Waiting) {
     return this.store.del(this.keyOf(item));
   }
@@ -124,7 +138,8 @@ export class Queue {
         newest = (await this.send(item)) ?? newest;
         await this.drop(item);
       } catch (error) {
-        if (!(error instanceof Refusal) || error.status === 401) throw error instanceof Refusal ? new Away() : error;
+        if (!(error instanceof Refusal)) throw error;
+        if (passes(error.status)) throw new Away();
         const reason = error.problems[0] ? `${error.problems[0].message} ${error.problems[0].remedy}` : error.message;
         await this.store.set(this.keyOf(item), { ...item, refused: reason });
       }
@@ -132,4 +147,13 @@ export class Queue {
     if (newest) await this.keepSheet(newest);
     return newest;
   }
+}
+
+const queues = new Map<string, Queue>();
+
+/** The queue of an account: one for all pages, so that one thing at a time is sent. */
+export function queueOf(account: string) {
+  const found = queues.get(account) ?? new Queue(account);
+  queues.set(account, found);
+  return found;
 }

@@ -4,7 +4,7 @@ import { useNavigate } from "react-router";
 import { Away, api, data, file } from "../api/client";
 import { useSession } from "../api/hooks";
 import { t } from "../ui/words";
-import { type Entry, hasCome, type JobSheet, keyOf, Queue, type Waiting } from "./queue";
+import { type Entry, hasCome, type JobSheet, keyOf, queueOf, type Waiting } from "./queue";
 
 const TRY_EVERY_MS = 4000;
 export const jobKeys = {
@@ -61,7 +61,7 @@ export type Line = "sent" | "sending" | "waiting" | "full";
 export function useSheet(id: number) {
   const account = useSession().data?.username ?? "";
   const client = useQueryClient();
-  const queue = useMemo(() => new Queue(account), [account]);
+  const queue = useMemo(() => queueOf(account), [account]);
   const [waiting, show] = useState<Waiting[]>([]);
   const [line, say] = useState<Line>("sent");
   const query = useQuery({
@@ -107,6 +107,7 @@ export function useSheet(id: number) {
     async (item: { entry: Entry } | { photo: Blob; step: string; key: string }) => {
       try {
         await queue.add({ sheet: id, ...item });
+        void navigator.storage?.persist?.(); // what is not sent yet is not cleared to make room
       } catch {
         say("full");
         return false;
@@ -134,5 +135,13 @@ export function useSheet(id: number) {
     },
     [queue],
   );
-  return { ...query, waiting: waiting.filter((item) => !hasCome(item, query.data)), line, add, drop, flush };
+  const again = useCallback(
+    async (item: Waiting) => {
+      await queue.again(item);
+      show((shown) => shown.map((other) => (keyOf(other) === keyOf(item) ? { ...other, refused: undefined } : other)));
+      await flush();
+    },
+    [queue, flush],
+  );
+  return { ...query, again, waiting: waiting.filter((item) => !hasCome(item, query.data)), line, add, drop, flush };
 }

@@ -1,7 +1,7 @@
 import { Box, Button, chakra, Flex, SkipNavContent, SkipNavLink, Text } from "@chakra-ui/react";
 import { useIsFetching, useMutationState } from "@tanstack/react-query";
 import { memo, type ReactNode, Suspense, useEffect, useState } from "react";
-import { Link, useNavigate, useNavigationType } from "react-router";
+import { Link, useLocation, useNavigate, useNavigationType } from "react-router";
 import { Away } from "../api/client";
 import { useSession, useSignIn } from "../api/hooks";
 import { useDialog } from "./address";
@@ -46,6 +46,7 @@ export function Frame({
       <Box as="main" flex="1" display="flex" flexDirection="column" minW={0}>
         <SkipNavContent />
         <AwayBar />
+        <Unsent />
         {children}
       </Box>
       <Announcer />
@@ -149,6 +150,44 @@ const Top = memo(function Top({ middle, tools, items }: Tops) {
 const Help = lazily(() => import("./Help"));
 const loadMenu = () => import("./MoreMenu");
 const MoreMenu = lazily(loadMenu);
+
+const SEND_EVERY_MS = 4000;
+
+/** What was done on job sheets without a line is sent from any page; until then its number stands here. */
+function Unsent() {
+  const session = useSession().data;
+  const account = session?.signed_in ? session.username : "";
+  const onSheet = useLocation().pathname.startsWith("/sheet/"); // which says it itself
+  const [count, show] = useState(0);
+  useEffect(() => {
+    if (!account || onSheet) return show(0);
+    let gone = false;
+    const look = async () => {
+      const { queueOf } = await import("../jobs/queue");
+      const open = async () => (await queueOf(account).waiting()).filter((item) => !item.refused).length;
+      if ((await open()) === 0) return;
+      if (!gone) show(await open());
+      await queueOf(account)
+        .flush()
+        .catch(() => undefined);
+      if (!gone) show(await open());
+    };
+    void look().catch(() => undefined);
+    const timer = window.setInterval(() => void look().catch(() => undefined), SEND_EVERY_MS);
+    return () => {
+      gone = true;
+      window.clearInterval(timer);
+    };
+  }, [account, onSheet]);
+  if (count === 0) return null;
+  return (
+    <Text role="status" bg="signal.subtle" px={4} py={1} data-testid="unsent">
+      {count === 1
+        ? t("One entry of a job sheet is not sent yet.")
+        : t("{0} entries of job sheets are not sent yet.", count)}
+    </Text>
+  );
+}
 
 /** Says that something is waiting for the server, while it is tried again. */
 function AwayBar() {

@@ -84,6 +84,7 @@ export default function SheetPlace() {
                 by={role}
                 add={sheet.add}
                 drop={sheet.drop}
+                again={sheet.again}
               />
             </Fragment>
           ))}

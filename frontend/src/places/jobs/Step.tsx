@@ -1,6 +1,7 @@
 import { Box, Button, Flex, Image, Stack, Text } from "@chakra-ui/react";
 import { useEffect, useRef, useState } from "react";
-import { newKey } from "../../api/client";
+import { api, data, newKey } from "../../api/client";
+import { useWrite } from "../../api/hooks";
 import { smaller } from "../../jobs/photo";
 import type { Entry, JobSheet, Waiting } from "../../jobs/queue";
 import { ChoiceField, TextField } from "../../ui/fields";
@@ -24,11 +25,33 @@ type Props = {
   by: string;
   add: Add;
   drop: (item: Waiting) => unknown;
+  again: (item: Waiting) => unknown;
 };
+
+/** What a sheet does not take stays as a note on its vehicle. */
+const useKeepAsNote = (sheet: JobSheet, step: SheetStep) =>
+  useWrite(({ entry }: { entry: Entry }, headers) => {
+    const said = [entry.value && `${entry.value} ${entry.unit}`.trim(), entry.reason, entry.by].filter(Boolean);
+    return data(
+      api.POST("/api/vehicles/{vehicle_id}/notes", {
+        params: { path: { vehicle_id: sheet.vehicle_id } },
+        headers,
+        body: {
+          kind: "note",
+          value: null,
+          km: null,
+          text: [sheet.title, step.text, ...said].join("; ").slice(0, 400),
+          on: entry.at.slice(0, 10),
+          installation_id: sheet.installation,
+        },
+      }),
+    );
+  });
 
 /** One step: what to do, its caution, and the buttons for it; what was done stands there at once, sent or not. */
 export function Step(props: Props) {
-  const { step, number, record, photos, notApplied, waiting, sheet, by, add, drop } = props;
+  const { step, number, record, photos, notApplied, waiting, sheet, by, add, drop, again } = props;
+  const keep = useKeepAsNote(sheet, step);
   const own = waiting.filter((item): item is Waiting & { entry: Entry } => "entry" in item);
   const last = own.filter((item) => !item.refused && item.entry.what !== "checked").at(-1)?.entry;
   const refused = waiting.filter((item) => item.refused);
@@ -98,6 +121,10 @@ export function Step(props: Props) {
           <Text color="bad.fg" fontWeight="600">
             {item.refused}
           </Text>
+          <Small onClick={() => again(item)}>{t("Send again")}</Small>
+          {"entry" in item && (
+            <Small onClick={() => keep.mutate(item, { onSuccess: () => drop(item) })}>{t("Keep as a note")}</Small>
+          )}
           <Small onClick={() => drop(item)}>{t("Discard")}</Small>
         </Flex>
       ))}
