@@ -24,7 +24,7 @@ CREATING = (
     "makeLink",
 )
 """Routes with POST that keep something; the others with POST only compute."""
-EVERYWHERE = (405, 500, 503)
+EVERYWHERE = (405, 500, 503, 507)
 WITH_BODY = (400, 413, 415, 422)
 FILES = {
     "drivePdf": ["application/pdf"],

@@ -17,6 +17,7 @@ from speedchain.fields import said, text_of
 from speedchain.fields.errors import Problem, SpeedchainError, problems_from_pydantic
 from workshop.access import NotFoundError, ReadOnlyError
 from workshop.installations import readable
+from workshop.storage import disk_is_full
 from workshop.vehicles import FullError, NameTakenError, StaleError
 from workshop.work import BusyError
 
@@ -33,6 +34,7 @@ TITLES = {
     429: "Too many requests",
     500: "Server error",
     503: "Temporarily unavailable",
+    507: "Disk full",
 }
 MEDIA_TYPE = "application/problem+json"
 STALE = "urn:wheelometron:problem:newer-version"
@@ -81,6 +83,13 @@ def unavailable() -> JsonResponse:
     return answer
 
 
+def of_database(error: BaseException | None) -> JsonResponse:
+    """The answer to a failure of the database: its disk is full, or it cannot be reached."""
+    if disk_is_full(error):
+        return problem(507, "The disk of the server is full. Nothing was changed. Free space on it, then try again.")
+    return unavailable()
+
+
 def locked_out(request: HttpRequest, _response: Any = None, credentials: Any = None) -> JsonResponse:
     """The answer to a sign-in after too many failures."""
     return problem(429, "Too many failed sign-ins with this name from here. Wait 15 minutes, then try again.")
@@ -98,8 +107,8 @@ def no_route(request: HttpRequest, exception: Exception) -> JsonResponse:
 
 def failed(request: HttpRequest) -> JsonResponse:
     """The answer to a failure of our own: 503 when the database is away, 500 otherwise."""
-    if isinstance(sys.exc_info()[1], OperationalError | InterfaceError):
-        return unavailable()
+    if isinstance(error := sys.exc_info()[1], OperationalError | InterfaceError):
+        return of_database(error)
     return problem(500, "The server failed on this request. Nothing was changed.")
 
 
@@ -170,8 +179,8 @@ def register(api: NinjaAPI) -> None:
     @api.exception_handler(OperationalError)
     @api.exception_handler(InterfaceError)
     def away(request: HttpRequest, error: Exception) -> JsonResponse:
-        log.warning("database away: %s", str(error).splitlines()[0] if str(error) else type(error).__name__)
-        return unavailable()
+        log.warning("database: %s", str(error).splitlines()[0] if str(error) else type(error).__name__)
+        return of_database(error)
 
     @api.exception_handler(Exception)
     def broken(request: HttpRequest, error: Exception) -> JsonResponse:

@@ -2,7 +2,7 @@
 
 The first request with a key does its work and keeps its answer with it, in one transaction. A repeat, be it later or at
 the same moment, gets that answer; the same key with another request is refused. Answers are kept for a day, up to a
-size and a number; of a larger one the repeat is told that it was done.
+size and a number; of a larger one the repeat is answered with 409: done already.
 """
 
 from __future__ import annotations

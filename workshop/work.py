@@ -28,6 +28,7 @@ from speedchain.wheel.chart import Chart
 from workshop.access import NotFoundError, chart_from, editor, locked_workshop, member_of
 from workshop.core_version import core_version
 from workshop.models import OPEN_STATES, InstallationRecord, RecordingRecord, Work
+from workshop.storage import disk_is_full
 
 MOST_AT_ONCE = 3
 KEPT = 100
@@ -203,8 +204,10 @@ def _work_off(work_id: int) -> None:
         _end(work, "stopped", WAS_STOPPED)
     except SpeedchainError as error:
         _end(work, "failed", problem_of(error))
-    except (OperationalError, InterfaceError):
-        raise  # the queue tries again
+    except (OperationalError, InterfaceError) as error:
+        if not disk_is_full(error):
+            raise  # the queue tries again
+        _end(work, "failed", NO_SPACE)
     except Exception:
         log.exception("work %s", work_id)
         _end(work, "failed", BROKE_OFF)
@@ -219,6 +222,12 @@ WAS_STOPPED = {
     "path": "",
     "message": "The task was stopped.",
     "remedy": "Start it again.",
+    "limit": "",
+}
+NO_SPACE = {
+    "path": "",
+    "message": "The disk of the server is full.",
+    "remedy": "Free space on it, then start the task again.",
     "limit": "",
 }
 BROKE_OFF = {"path": "", "message": "The task was interrupted.", "remedy": "Start it again.", "limit": ""}

@@ -10,6 +10,7 @@ import zlib
 from typing import Any
 from unittest import TestCase, mock
 
+import psycopg
 from django.db import OperationalError
 from django.utils import timezone
 from PIL import Image
@@ -20,7 +21,7 @@ from tests.api.base import ApiTestCase
 from tests.api.test_recordings import RecordingsTestCase
 from workshop import apart, recordings, work
 from workshop.apart import Limits, TooMuchError
-from workshop.models import RecordingRecord, Samples, Work
+from workshop.models import RecordingRecord, Samples, Vehicle, Work
 from workshop.photos import kept_photo
 
 TABLE = b"time,gps km/h\n0,10\n1,20\n2,30\n"
@@ -103,6 +104,22 @@ class EveryFailureHasWords(RecordingsTestCase):
         self.assertEqual(work.settle(), 1)
         asked.refresh_from_db()
         self.assertEqual((asked.state, RecordingRecord.objects.get(pk=sent["id"]).state), ("failed", "failed"))
+
+    def test_a_full_disk_is_said_as_such_and_reads_go_on(self) -> None:
+        full = OperationalError("could not extend file")
+        full.__cause__ = psycopg.errors.DiskFull("could not extend file")
+        sent = self.sent(TABLE)
+        self.send("post", f"/recordings/{sent['id']}/read", {})
+        with mock.patch.object(recordings, "samples_from", side_effect=full):
+            shown = self.read_again(sent["id"])
+        self.assertEqual(shown["recording"]["state"], "failed")
+        self.assertIn("disk of the server is full", shown["recording"]["problem"]["message"])
+        self.assertEqual(Samples.objects.count(), 0)
+        with mock.patch("workshop.vehicles.record", side_effect=full):
+            answer = self.refused(self.send("post", "/vehicles", {"name": "Tern", "kind": "car"}), 507)
+        self.assertIn("Free space", answer["detail"])
+        self.assertEqual(self.send("get", "/vehicles").status_code, 200)
+        self.assertFalse(Vehicle.objects.filter(name="Tern").exists())
 
     def test_while_the_database_is_away_it_stays_to_be_tried_again(self) -> None:
         sent = self.sent(TABLE)

@@ -8,6 +8,7 @@ from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 from django.contrib.auth.models import User
+from django.contrib.sessions.models import Session
 from django.db import connection
 from PIL import Image
 from playwright.sync_api import Page, Route, expect
@@ -17,7 +18,7 @@ from speedchain import read_installation
 from tests.browser.base import BrowserTestCase
 from tests.installations import CAR, document
 from workshop.installations import add_installation
-from workshop.models import InstallationRecord, SheetRecord, Vehicle
+from workshop.models import InstallationRecord, Note, SheetRecord, Vehicle
 
 
 class JobCase(BrowserTestCase):
@@ -264,8 +265,51 @@ class Jobs(JobCase):
         page.get_by_test_id("value-roll").fill("3 cm")
         step.get_by_role("button", name="Done").click()
         expect(step.get_by_role("alert")).to_contain_text("Check the number of turns")
+        with page.expect_response("**/entries"):
+            step.get_by_role("button", name="Send again").click()
+        expect(step.get_by_role("alert")).to_contain_text("Check the number of turns")
+        step.get_by_role("button", name="Keep as a note").click()
+        expect(step.get_by_role("alert")).to_have_count(0)
+        note = Note.objects.latest("pk")
+        self.assertIn("3 cm", note.text)
+        self.assertEqual(note.vehicle.name, "Turnstone")
+        step.get_by_role("button", name="Done").click()
         step.get_by_role("button", name="Discard").click()
         expect(step.get_by_role("alert")).to_have_count(0)
+        self.assertEqual(SheetRecord.objects.latest("pk").entries.count(), 0)
+
+    def test_what_was_done_without_a_line_is_sent_from_any_page(self) -> None:
+        page = self.open_job(self.installation_of("Turnstone"), "Change of the tyre")
+        statuses = [503]
+
+        def refuse(route: Route) -> None:
+            route.fulfill(status=statuses[-1], content_type="application/problem+json", body="{}")
+
+        page.route("**/entries", refuse)
+        self.do("safe_ground")
+        expect(page.get_by_test_id("line")).to_have_attribute("data-line", "waiting")
+        self.walk(page, "/")
+        expect(page.get_by_test_id("unsent")).to_have_text("One entry of a job sheet is not sent yet.")
+        for status in (408, 425, 429, 500):  # none of them is a refusal
+            statuses.append(status)
+            with page.expect_response("**/entries"):
+                pass
+            expect(page.get_by_test_id("unsent")).to_be_visible()
+        self.assertEqual(SheetRecord.objects.latest("pk").entries.count(), 0)
+        page.unroute("**/entries")
+        expect(page.get_by_test_id("unsent")).to_have_count(0)
+        self.assertEqual(SheetRecord.objects.latest("pk").entries.count(), 1)
+
+    def test_a_device_that_was_signed_out_elsewhere_keeps_no_sheets(self) -> None:
+        page = self.open_job(self.installation_of("Turnstone"), "Change of the tyre")
+        kept = """new Promise(done => { const open = indexedDB.open('keyval-store'); open.onsuccess = () => {
+            const keys = open.result.transaction('keyval').objectStore('keyval').getAllKeys();
+            keys.onsuccess = () => done(keys.result.filter(key => String(key).startsWith('wheelometron.sheet')).length) } })"""
+        self.assertEqual(page.evaluate(kept), 1)
+        Session.objects.all().delete()
+        page.reload()
+        expect(page.get_by_role("button", name="Open the demo workshop")).to_be_visible()
+        self.assertEqual(page.evaluate(kept), 0)
 
 
 class OnTheWater(JobCase):

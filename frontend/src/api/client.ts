@@ -35,6 +35,9 @@ export class Away extends Error {
 /** The unit in which texts of the server say speeds: this person's, or that of the page that is open. */
 export const speedsIn: { person: string; page?: string } = { person: "km/h" };
 
+/** The server is there and says that its disk is full: reading goes on. */
+const DISK_FULL = 507;
+
 const csrf: Middleware = {
   onRequest({ request }) {
     request.headers.set("Accept-Language", language());
@@ -45,7 +48,8 @@ const csrf: Middleware = {
   },
   async onResponse({ response }) {
     if (response.ok) return response;
-    if (response.status >= 502) throw new Away(1000 * (Number(response.headers.get("Retry-After")) || 2));
+    if (response.status >= 502 && response.status !== DISK_FULL)
+      throw new Away(1000 * (Number(response.headers.get("Retry-After")) || 2));
     const body = await response.json().catch(() => ({}));
     throw new Refusal(
       response.status,

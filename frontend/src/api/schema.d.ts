@@ -12696,6 +12696,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     session: {
@@ -12742,6 +12751,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -12867,6 +12885,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     signOut: {
@@ -12924,6 +12951,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -13007,6 +13043,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     openDemo: {
@@ -13071,6 +13116,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -13181,6 +13235,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -13299,6 +13362,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     showPairing: {
@@ -13372,6 +13444,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -13468,6 +13549,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     revokeLink: {
@@ -13552,6 +13642,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -13648,6 +13747,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     vehicles: {
@@ -13728,6 +13836,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -13864,6 +13981,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     vehicleNames: {
@@ -13919,6 +14045,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -14000,6 +14135,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -14138,6 +14282,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     deleteVehicle: {
@@ -14239,6 +14392,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     vehicleSheet: {
@@ -14314,6 +14476,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -14452,6 +14623,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     addInstallation: {
@@ -14575,6 +14755,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     bin: {
@@ -14639,6 +14828,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -14737,6 +14935,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -14853,6 +15060,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     spokes: {
@@ -14963,6 +15179,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     sensorChoices: {
@@ -15067,6 +15292,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -15187,6 +15421,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     bracketFile: {
@@ -15295,6 +15538,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -15411,6 +15663,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     wiring: {
@@ -15515,6 +15776,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -15642,6 +15912,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     benchMoment: {
@@ -15761,6 +16040,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     benchCard: {
@@ -15865,6 +16153,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -15992,6 +16289,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     applyCard: {
@@ -16096,6 +16402,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -16212,6 +16527,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     verifyStage: {
@@ -16316,6 +16640,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -16432,6 +16765,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     benchReadings: {
@@ -16536,6 +16878,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -16655,6 +17006,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     startRun: {
@@ -16767,6 +17127,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     listRecordings: {
@@ -16842,6 +17211,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -16971,6 +17349,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     sendPiece: {
@@ -17056,6 +17443,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -17183,6 +17579,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     showRecording: {
@@ -17258,6 +17663,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -17348,6 +17762,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -17475,6 +17898,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     showTrack: {
@@ -17553,6 +17985,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -17640,6 +18081,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     showHistogram: {
@@ -17717,6 +18167,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -17846,6 +18305,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     removeDerived: {
@@ -17940,6 +18408,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     originalFile: {
@@ -18015,6 +18492,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -18142,6 +18628,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     listResults: {
@@ -18223,6 +18718,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     showDrift: {
@@ -18298,6 +18802,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -18425,6 +18938,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     drivePdf: {
@@ -18540,6 +19062,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -18667,6 +19198,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     compareRings: {
@@ -18782,6 +19322,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -18909,6 +19458,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     slip: {
@@ -19024,6 +19582,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -19151,6 +19718,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     checkDistance: {
@@ -19266,6 +19842,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -19393,6 +19978,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     signalHealth: {
@@ -19514,6 +20108,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     showJobs: {
@@ -19589,6 +20192,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -19716,6 +20328,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     tagPdf: {
@@ -19798,6 +20419,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     showSheetRecord: {
@@ -19873,6 +20503,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -19963,6 +20602,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -20090,6 +20738,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     addPhoto: {
@@ -20184,6 +20841,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     showPhoto: {
@@ -20260,6 +20926,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -20387,6 +21062,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     shareSheet: {
@@ -20508,6 +21192,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     revokeSheetLink: {
@@ -20599,6 +21292,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     sheetPdf: {
@@ -20680,6 +21382,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     faults: {
@@ -20755,6 +21466,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -20884,6 +21604,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     showFault: {
@@ -20959,6 +21688,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -21049,6 +21787,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -21176,6 +21923,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     closeFault: {
@@ -21291,6 +22047,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -21418,6 +22183,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     practice: {
@@ -21491,6 +22265,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -21618,6 +22401,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     showCase: {
@@ -21693,6 +22485,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -21820,6 +22621,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     endCase: {
@@ -21910,6 +22720,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     faultTable: {
@@ -21983,6 +22802,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -22119,6 +22947,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     listTemplates: {
@@ -22192,6 +23029,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -22311,6 +23157,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -22449,6 +23304,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     deleteTemplate: {
@@ -22539,6 +23403,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     readShared: {
@@ -22596,6 +23469,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -22681,6 +23563,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -22808,6 +23699,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     timelineFile: {
@@ -22885,6 +23785,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -23012,6 +23921,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     showParts: {
@@ -23087,6 +24005,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -23208,6 +24135,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -23338,6 +24274,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     trailerCard: {
@@ -23419,6 +24364,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     showDue: {
@@ -23494,6 +24448,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -23615,6 +24578,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -23744,6 +24716,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     showFeed: {
@@ -23817,6 +24798,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -23911,6 +24901,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     dropFeed: {
@@ -23999,6 +24998,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     readFeed: {
@@ -24056,6 +25064,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -24152,6 +25169,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     deleteNote: {
@@ -24236,6 +25262,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -24365,6 +25400,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     deleteDue: {
@@ -24455,6 +25499,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     showWork: {
@@ -24521,6 +25574,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -24610,6 +25672,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     fetchFile: {
@@ -24682,6 +25753,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     catalogue: {
@@ -24737,6 +25817,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -24853,6 +25942,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     compareMethods: {
@@ -24957,6 +26055,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -25073,6 +26180,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     chart: {
@@ -25128,6 +26244,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -25264,6 +26389,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     resetChart: {
@@ -25365,6 +26499,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     installation: {
@@ -25440,6 +26583,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -25578,6 +26730,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     deleteInstallation: {
@@ -25673,6 +26834,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -25811,6 +26981,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     previewTyre: {
@@ -25926,6 +27105,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -26064,6 +27252,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     tasks: {
@@ -26139,6 +27336,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -26268,6 +27474,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     revisions: {
@@ -26352,6 +27567,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     audit: {
@@ -26419,6 +27643,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -26507,6 +27740,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     exportInstallation: {
@@ -26588,6 +27830,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     storedInstallation: {
@@ -26663,6 +27914,15 @@ export interface operations {
                 headers: {
                     /** @description Seconds to wait. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {

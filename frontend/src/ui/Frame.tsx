@@ -165,8 +165,9 @@ function Unsent() {
     const look = async () => {
       const { queueOf } = await import("../jobs/queue");
       const open = async () => (await queueOf(account).waiting()).filter((item) => !item.refused).length;
-      if ((await open()) === 0) return;
-      if (!gone) show(await open());
+      const waiting = await open();
+      if (!gone) show(waiting);
+      if (waiting === 0) return;
       await queueOf(account)
         .flush()
         .catch(() => undefined);
