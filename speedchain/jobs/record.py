@@ -8,8 +8,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from speedchain.fields import InputError, Part, Problem, ShortText, Words, text_of
-from speedchain.fields.types import Moment
+from speedchain.fields import InputError, Moment, Part, Problem, ShortText, Words, text_of
 from speedchain.jobs.sheet import TORQUE_UNITS, JobSheet, SheetStep
 from speedchain.results import result
 
@@ -38,6 +37,15 @@ class Entry(Part):
 
 
 @result
+class Rival:
+    """One of several outcomes of a step that were entered side by side."""
+
+    value: Words
+    unit: str
+    by: str
+
+
+@result
 class StepRecord:
     """What a step has come to, by whom, and who checked it."""
 
@@ -49,6 +57,7 @@ class StepRecord:
     by: str
     checked_by: str
     at: datetime | None
+    rivals: tuple[Rival, ...]
 
 
 def check_entry(sheet: JobSheet, entry: Entry) -> SheetStep:
@@ -112,7 +121,8 @@ def _check_done(step: SheetStep, entry: Entry) -> None:
 def records_of(sheet: JobSheet, entries: Sequence[Entry]) -> tuple[StepRecord, ...]:
     """What each step has come to, from its entries in the order in which they came.
 
-    The last entry that did or skipped a step counts; one that took it back opens it. A check counts for what was done before
+    The last entry that did or skipped a step counts; one that took it back opens it. A step that was done twice, with other
+    outcomes and not taken back between, was done on two devices: all outcomes are its rivals until one is chosen. A check counts for what was done before
     it, and only by somebody else.
 
     Examples
@@ -132,27 +142,56 @@ def records_of(sheet: JobSheet, entries: Sequence[Entry]) -> tuple[StepRecord, .
 def _record(step: SheetStep, entries: list[Entry]) -> StepRecord:
     last: Entry | None = None
     checked = ""
+    rivals: list[Entry] = []
     for entry in entries:
         if entry.what == "checked":
             if last is not None and last.what == "done" and _other(entry.by, last.by):
                 checked = entry.by
         else:
+            if entry.what != "done" or _stops(step, entry):  # a stop is in the way of signing by itself
+                rivals = []
+            elif (
+                last is not None
+                and last.what == "done"
+                and not _stops(step, last)  # which is answered again once it is put right
+                and _outcome(entry) not in map(_outcome, [*rivals, last])
+            ):
+                rivals = [*rivals, last]
             last, checked = (None if entry.what == "undone" else entry), ""
     if last is None:
-        return StepRecord(code=step.code, state="open", value="", unit="", reason="", by="", checked_by="", at=None)
-    stopped = last.what == "done" and step.kind == "decide" and last.answer is False and bool(step.stop)
-    state: StepState = "stopped" if stopped else "done" if last.what == "done" else "skipped"
-    value = {True: "yes", False: "no", None: last.value}[last.answer] if step.kind == "decide" else last.value
+        return StepRecord(
+            code=step.code, state="open", value="", unit="", reason="", by="", checked_by="", at=None, rivals=()
+        )
+    state: StepState = "stopped" if _stops(step, last) else "done" if last.what == "done" else "skipped"
     return StepRecord(
         code=step.code,
         state=state,
-        value=value,
-        unit=last.unit or (step.unit if last.value else ""),
+        value=_value(step, last),
+        unit=_unit(step, last),
         reason=last.reason,
         by=last.by,
         checked_by=checked,
         at=last.at,
+        rivals=tuple([Rival(value=_value(step, one), unit=_unit(step, one), by=one.by) for one in (*rivals, last)])
+        if rivals
+        else (),
     )
+
+
+def _stops(step: SheetStep, entry: Entry) -> bool:
+    return entry.what == "done" and step.kind == "decide" and entry.answer is False and bool(step.stop)
+
+
+def _outcome(entry: Entry) -> tuple[object, ...]:
+    return entry.value.strip(), entry.unit, entry.answer
+
+
+def _value(step: SheetStep, entry: Entry) -> str:
+    return {True: "yes", False: "no", None: entry.value}[entry.answer] if step.kind == "decide" else entry.value
+
+
+def _unit(step: SheetStep, entry: Entry) -> str:
+    return entry.unit or (step.unit if entry.value else "")
 
 
 def _other(one: str, other: str) -> bool:
@@ -165,6 +204,14 @@ def before_signing(sheet: JobSheet, records: Sequence[StepRecord]) -> tuple[Prob
     for step, record in zip(sheet.steps, records, strict=True):
         if record.state == "stopped":
             found.append(Problem(step.code, text_of("Stopped at: {0}", step.text), step.stop))
+        elif record.rivals:
+            found.append(
+                Problem(
+                    step.code,
+                    text_of("Several outcomes were entered for: {0}", step.text),
+                    "Choose the one that is right, or repeat the step.",
+                )
+            )
         elif record.state == "open" and step.safety:
             found.append(
                 Problem(step.code, text_of("Not done: {0}", step.text), "Do it, or skip it with a written reason.")

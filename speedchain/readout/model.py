@@ -12,6 +12,7 @@ from pydantic import Field, ValidationInfo, WithJsonSchema, field_validator, mod
 from speedchain.fields import (
     Circumference,
     Count,
+    Day,
     Frequency,
     Gate,
     HoldOff,
@@ -43,7 +44,6 @@ from speedchain.fields import (
     parse_quantity,
     text_of,
 )
-from speedchain.fields.types import Day
 from speedchain.readout.encodings import ENCODINGS, Encoding, EncodingCode
 
 NumberTyped = Annotated[

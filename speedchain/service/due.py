@@ -11,8 +11,7 @@ from typing import Annotated, Literal, NamedTuple
 import numpy as np
 from pydantic import Field
 
-from speedchain.fields import Part
-from speedchain.fields.types import Day
+from speedchain.fields import Day, Part
 from speedchain.results import result
 from speedchain.uncertainty import student_factor
 

@@ -9,6 +9,7 @@ from pydantic import AfterValidator, Field, StringConstraints, model_validator
 from speedchain.fields import (
     Circumference,
     Correction,
+    Day,
     Diameter,
     Distance,
     DistanceKm,
@@ -32,7 +33,6 @@ from speedchain.fields import (
     labelled,
     text_of,
 )
-from speedchain.fields.types import Day
 from speedchain.wheel.marking import MAX_MARKING, parse_marking
 
 Factor = Literal["auto", "pi", "etrto_3_05"]

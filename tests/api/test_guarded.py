@@ -193,6 +193,10 @@ class Bins(RecordingsTestCase):
         self.assertEqual(InstallationRecord.everything.filter(pk=self.installation.pk).count(), 0)
         actions = AuditEntry.objects.filter(action__startswith="purge").values_list("action", flat=True)
         self.assertEqual(sorted(actions), ["purge_installation", "purge_recording"])
+        Vehicle.objects.filter(pk=self.vehicle.pk).update(deleted_at=timezone.now() - timedelta(days=31))
+        the_bin.purge_bins()
+        self.assertFalse(Vehicle.everything.filter(pk=self.vehicle.pk).exists())
+        self.assertEqual(self.user.member.workshop.audit.filter(action="purge_vehicle").get().subject, "Avocet")
 
 
 class SignIns(ApiTestCase):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import re
 from concurrent.futures import ThreadPoolExecutor
+from datetime import UTC, datetime
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -15,9 +16,11 @@ from playwright.sync_api import Page, Route, expect
 
 from devtools.browser import PHONE
 from speedchain import read_installation
+from speedchain.jobs import Entry
 from tests.browser.base import BrowserTestCase
 from tests.installations import CAR, document
 from workshop.installations import add_installation
+from workshop.jobs import add_entries
 from workshop.models import InstallationRecord, Note, SheetRecord, Vehicle
 
 
@@ -299,6 +302,32 @@ class Jobs(JobCase):
         page.unroute("**/entries")
         expect(page.get_by_test_id("unsent")).to_have_count(0)
         self.assertEqual(SheetRecord.objects.latest("pk").entries.count(), 1)
+
+    def test_two_devices_that_measured_one_step_differently_are_asked(self) -> None:
+        page = self.open_job(self.installation_of("Turnstone"), "Change of the tyre")
+        self.do("pressure", value="2.2 bar")
+        expect(page.get_by_test_id("line")).to_have_attribute("data-line", "sent")
+        other = {"key": "other-device-1", "step": "pressure", "what": "done", "value": "2.6 bar", "by": "tuner"}
+        with ThreadPoolExecutor(1) as pool:
+            pool.submit(self.from_another_device, other).result()
+        page.reload()
+        rivals = page.get_by_test_id("rivals")
+        expect(rivals).to_contain_text("Entered differently on several devices. Which one is right?")
+        expect(rivals.get_by_role("button", name="Keep 2.6 bar")).to_be_visible()
+        rivals.get_by_role("button", name="Keep 2.2 bar").click()
+        expect(rivals).to_have_count(0)
+        expect(page.get_by_test_id("step-pressure").get_by_test_id("outcome")).to_contain_text("2.2 bar")
+        expect(page.get_by_test_id("line")).to_have_attribute("data-line", "sent")
+        expect(page.get_by_test_id("step-pressure").get_by_test_id("outcome")).not_to_contain_text("not sent yet")
+        self.assertEqual(SheetRecord.objects.latest("pk").entries.count(), 4)  # nothing of it is lost
+
+    def from_another_device(self, content: dict[str, Any]) -> None:
+        try:
+            sheet = SheetRecord.objects.latest("pk")
+            entry = Entry(acknowledged=True, at=datetime(2026, 5, 2, tzinfo=UTC), **content)
+            add_entries(User.objects.get(username="demo"), sheet.pk, [entry])
+        finally:
+            connection.close()
 
     def test_a_device_that_was_signed_out_elsewhere_keeps_no_sheets(self) -> None:
         page = self.open_job(self.installation_of("Turnstone"), "Change of the tyre")

@@ -91,3 +91,22 @@ class Sheets(TestCase):
         plan = sheet(step(second=True))
         entries = [entry(), entry("checked", by="steward"), entry("undone"), entry(by="tuner")]
         self.assertEqual(records_of(plan, entries)[0].checked_by, "")
+
+    def test_two_devices_that_measured_differently_keep_both_until_one_is_chosen(self) -> None:
+        plan = sheet(step(kind="measure", unit="mm"))
+        first, second = entry(value="1.4 mm"), entry(by="tuner", value="1.6 mm")
+        found = records_of(plan, [first, second])
+        self.assertEqual([(one.value, one.by) for one in found[0].rivals], [("1.4 mm", "builder"), ("1.6 mm", "tuner")])
+        (problem,) = before_signing(plan, found)
+        self.assertIn("Several outcomes", problem.message)
+        chosen = [first, second, entry("undone"), entry(by="steward", value="1.4 mm")]
+        self.assertEqual((records_of(plan, chosen)[0].rivals, before_signing(plan, records_of(plan, chosen))), ((), ()))
+
+    def test_the_same_outcome_twice_is_no_difference(self) -> None:
+        plan = sheet(step(kind="measure", unit="mm"))
+        self.assertEqual(records_of(plan, [entry(value="1.4"), entry(by="tuner", value="1.4 ")])[0].rivals, ())
+
+    def test_an_answer_and_its_opposite_are_rivals(self) -> None:
+        plan = sheet(step(kind="decide"))
+        found = records_of(plan, [entry(answer=True), entry(by="tuner", answer=False)])
+        self.assertEqual([one.value for one in found[0].rivals], ["yes", "no"])

@@ -89,7 +89,7 @@ class Phone:
         headers = {"Cookie": "; ".join(f"{one.key}={one.value}" for one in self.cookies.values())}
         if body is not None:
             headers |= {"Content-Type": "application/json", "Origin": f"https://127.0.0.1:{self.port}"}
-            headers["X-CSRFToken"] = self.cookies["csrftoken"].value
+            headers["X-CSRFToken"] = self.cookies["__Host-csrftoken"].value
         line.request(method, path, None if body is None else json.dumps(body), headers)
         answer = line.getresponse()
         for value in answer.headers.get_all("Set-Cookie") or []:

@@ -7386,6 +7386,18 @@ export interface components {
             height: number;
         };
         /**
+         * Rival
+         * @description One of several outcomes of a step that were entered side by side.
+         */
+        Rival: {
+            /** Value */
+            value: string;
+            /** Unit */
+            unit: string;
+            /** By */
+            by: string;
+        };
+        /**
          * SheetLinkOut
          * @description A link that holds.
          */
@@ -7456,6 +7468,8 @@ export interface components {
             checked_by: string;
             /** At */
             at: string | null;
+            /** Rivals */
+            rivals: components["schemas"]["Rival"][];
         };
         /**
          * JobIn

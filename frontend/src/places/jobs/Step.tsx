@@ -72,6 +72,11 @@ export function Step(props: Props) {
         ...some,
       },
     });
+  const choose = async (one: JobSheet["records"][number]["rivals"][number]) => {
+    if (!(await say({ what: "undone" }))) return;
+    const answer = step.kind === "decide" ? { answer: one.value === "yes" } : { value: one.value, unit: one.unit };
+    await say({ what: "done", acknowledged: true, ...answer });
+  };
   const mark = { open: "○", done: "✓", skipped: "–", stopped: "✕" }[state];
   const settled = state !== "open";
   const value = last ? `${last.value} ${last.unit}`.trim() : `${record.value} ${record.unit}`.trim();
@@ -115,6 +120,23 @@ export function Step(props: Props) {
         <Text role="alert" color="bad.fg" fontWeight="600" mt={1}>
           {t("Stop. {0}", step.stop)}
         </Text>
+      )}
+      {!last && record.rivals.length > 0 && (
+        <Box role="alert" mt={1} data-testid="rivals">
+          <Text color="bad.fg" fontWeight="600">
+            {t("Entered differently on several devices. Which one is right?")}
+          </Text>
+          <Flex gap={2} wrap="wrap" mt={1}>
+            {record.rivals.map((one) => {
+              const shown = `${one.value} ${one.unit}`.trim();
+              return (
+                <Small key={`${shown} ${one.by}`} onClick={() => choose(one)} disabled={locked}>
+                  {t("Keep {0} ({1})", shown, one.by)}
+                </Small>
+              );
+            })}
+          </Flex>
+        </Box>
       )}
       {refused.map((item) => (
         <Flex key={item.order} gap={2} align="center" wrap="wrap" mt={1} role="alert">
