@@ -191,7 +191,9 @@ def _value(step: SheetStep, entry: Entry) -> str:
 
 
 def _unit(step: SheetStep, entry: Entry) -> str:
-    return entry.unit or (step.unit if entry.value else "")
+    """Its own, or the step's; none where the value as typed has one."""
+    with_unit = not entry.value or any(letter.isalpha() for letter in entry.value)
+    return entry.unit or ("" if with_unit else step.unit)
 
 
 def _other(one: str, other: str) -> bool:
@@ -233,6 +235,7 @@ def said_of(step: SheetStep, record: StepRecord) -> Words:
         case "skipped":
             return text_of("skipped by {0}{1}", record.by, text_of(": {0}", record.reason) if record.reason else "")
         case "done" | "stopped":
-            value = text_of("{0} {1}, ", record.value, record.unit) if record.value else ""
+            measured = text_of("{0} {1}", record.value, record.unit) if record.unit else record.value
+            value = text_of("{0}, ", measured) if record.value else ""
             checked = text_of(", checked by {0}", record.checked_by) if record.checked_by else ""
             return text_of("{0}{1}{2}", value, record.by, checked)

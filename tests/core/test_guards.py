@@ -110,3 +110,9 @@ class Sheets(TestCase):
         plan = sheet(step(kind="decide"))
         found = records_of(plan, [entry(answer=True), entry(by="tuner", answer=False)])
         self.assertEqual([one.value for one in found[0].rivals], ["yes", "no"])
+
+    def test_a_value_has_one_unit(self) -> None:
+        plan = sheet(step(kind="measure", unit="mm"))
+        for typed, shown in (("1.4", ("1.4", "mm")), ("1.4 mm", ("1.4 mm", "")), ("0.06 in", ("0.06 in", ""))):
+            (found,) = records_of(plan, [entry(value=typed)])
+            self.assertEqual((found.value, found.unit), shown)
