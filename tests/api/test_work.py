@@ -6,7 +6,9 @@ import os
 import signal
 import subprocess
 import sys
+import threading
 import time
+from collections.abc import Callable
 from typing import Any
 from unittest import mock
 
@@ -14,11 +16,12 @@ from django.db import IntegrityError, OperationalError, connection, transaction
 from django.test import TransactionTestCase
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from speedchain.runs import Drive, as_table
+from speedchain.runs import Derived, Drive, as_table
 from tests.api.base import ApiTestCase, make_workshop
 from tests.installations import CAR, document
 from tests.worker import Worker, work_all
 from workshop import recordings, work
+from workshop.derived import add_derived, remove_derived
 from workshop.models import RecordingRecord, Samples, Work
 from workshop.queue import LEAST_WAIT_S
 from workshop.recordings import ReadAs
@@ -150,6 +153,39 @@ class Workers(TransactionTestCase):
                 return
             time.sleep(0.1)
         self.fail(f"still {found.state}")
+
+    def test_requests_about_one_recording_do_not_wait_for_each_other_for_ever(self) -> None:
+        """One order of locks: derived channels, readings and questions at once, again and again, without a deadlock."""
+        found = self.recording()
+        work_all()
+        failures: list[str] = []
+
+        def again(act: Callable[[int], object]) -> None:
+            try:
+                for number in range(25):
+                    act(number)
+            except Exception as error:
+                failures.append(f"{type(error).__name__}: {error}")
+            finally:
+                connection.close()
+
+        def derive(number: int) -> None:
+            wanted = Derived(kind="distance", of="satellite speed")
+            add_derived(self.user, found.pk, wanted)
+            remove_derived(self.user, found.pk, wanted.name())
+
+        speed = {"true_channel": "satellite speed", "shown_channel": "display"}
+        acts: tuple[Callable[[int], object], ...] = (
+            derive,
+            lambda number: work.start_work(self.user, "slip", speed | {"number": number}, recording=found),
+            lambda number: recordings.read_recording(self.user, found.pk, ReadAs(threshold=number / 100)),
+        )
+        threads = [threading.Thread(target=again, args=(act,)) for act in acts]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join(120)
+        self.assertEqual(failures, [])
 
     def test_a_worker_takes_what_waits_and_what_comes(self) -> None:
         first = self.recording()
