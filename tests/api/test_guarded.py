@@ -4,7 +4,10 @@ from __future__ import annotations
 
 import importlib
 import os
+import re
 from datetime import timedelta
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
 from unittest import mock
 
@@ -19,6 +22,7 @@ import wheelometron.settings
 from tests.api.base import ApiTestCase
 from tests.api.test_recordings import RecordingsTestCase
 from tests.worker import work_all
+from wheelometron.lan.certificates import authority
 from workshop import bin as the_bin
 from workshop.models import (
     AuditEntry,
@@ -53,6 +57,16 @@ class Answers(RecordingsTestCase):
             self.assertIn("default-src 'self'", policy)
             self.assertNotIn("unsafe", policy)
             self.assertIn("frame-ancestors 'none'", policy)
+
+    def test_the_page_about_trust_has_a_style_of_its_own_and_nothing_else(self) -> None:
+        with TemporaryDirectory() as folder:
+            authority(Path(folder), "bench-pc")
+            with LAN, override_settings(LAN_FOLDER=folder):
+                answer = self.client.get("/trust/")
+        nonce = re.search(r"style-src 'nonce-([^']+)'", answer["Content-Security-Policy"])
+        assert nonce is not None
+        self.assertIn(f'<style nonce="{nonce[1]}">', answer.content.decode())
+        self.assertIn("default-src 'none'", answer["Content-Security-Policy"])
 
     def test_an_original_is_never_a_page_or_a_drawing(self) -> None:
         for name in ("drive.html", "drive.svg", "drive.csv"):

@@ -6,6 +6,8 @@ from pathlib import Path
 
 from cryptography import x509
 from cryptography.hazmat.primitives import serialization
+from csp.constants import NONCE, NONE
+from csp.decorators import csp
 from django.conf import settings
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
@@ -13,7 +15,7 @@ from django.shortcuts import render
 from wheelometron.lan.certificates import AUTHORITY, fingerprint_of
 
 MEDIA = "application/x-x509-ca-cert"
-POLICY = "default-src 'none'; style-src 'unsafe-inline'; base-uri 'none'; frame-ancestors 'none'"
+POLICY = {"default-src": [NONE], "style-src": [NONCE], "base-uri": [NONE], "frame-ancestors": [NONE]}
 
 
 def _authority() -> x509.Certificate:
@@ -23,13 +25,11 @@ def _authority() -> x509.Certificate:
     return x509.load_pem_x509_certificate(file.read_bytes())
 
 
+@csp(POLICY)
 def page(request: HttpRequest) -> HttpResponse:
     """How to trust it, in steps."""
-    answer = render(
-        request, "trust.html", {"fingerprint": fingerprint_of(_authority()), "address": settings.LAN_ADDRESS}
-    )
-    answer["Content-Security-Policy"] = POLICY
-    return answer
+    said = {"fingerprint": fingerprint_of(_authority()), "address": settings.LAN_ADDRESS}
+    return render(request, "trust.html", said | {"nonce": request.csp_nonce})  # type: ignore[attr-defined]
 
 
 def certificate(request: HttpRequest) -> HttpResponse:
