@@ -43,8 +43,9 @@ NODE_CHECKS = {"tsc": "types", "biome": "lint"}
 TEST_ENVIRONMENT = {"WHEELOMETRON_DEMO": "1", "DJANGO_SETTINGS_MODULE": "wheelometron.test_settings"}
 BESIDE = ("tests.core", "tests.published", "tests.frontend")
 """Tests that need neither database nor browser."""
-PROCESSES = {"browser": 3, "beside": 2}
-NICE = 10
+PROCESSES = {"browser": 2, "beside": 1}
+"""As many as two cores carry without a test timing out: browser tests wait a third of their time, which the rest uses."""
+NICE = 5
 SLOWEST = 10
 
 

@@ -121,6 +121,7 @@ class Supply(BrowserTestCase):
     def test_one_supply_on_both_pages_and_on_the_sheet(self) -> None:
         page = self.sign_in()
         self.open_installation("Turnstone", "signal")
-        self.field("sensor.needs.supply_v").fill("2")
+        self.settle(page)
+        self.enter("sensor.needs.supply_v", "2")
         page.get_by_role("tab", name="Wires and order sheet").click()
         expect(page.get_by_text("Do not connect 2 V to this sensor").first).to_be_visible()

@@ -12,13 +12,13 @@ from tests.installations import CAR, document
 
 def run(*arguments: str, given: str = "") -> subprocess.CompletedProcess[str]:
     command = [sys.executable, "-m", "speedchain", *arguments]
-    return subprocess.run(command, input=given, capture_output=True, text=True, check=False, timeout=60)
+    return subprocess.run(command, input=given, capture_output=True, text=True, check=False, timeout=240)
 
 
 def written(*arguments: str) -> bytes:
     """Standard output as bytes."""
     command = [sys.executable, "-m", "speedchain", *arguments]
-    return subprocess.run(command, capture_output=True, check=True, timeout=60).stdout
+    return subprocess.run(command, capture_output=True, check=True, timeout=240).stdout
 
 
 class CommandLine(TestCase):
