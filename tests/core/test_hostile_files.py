@@ -31,13 +31,13 @@ SEGMENTS: dict[str, Callable[[int], bytes]] = {
 
 
 def taken_s(data: bytes) -> float:
-    """The least of three tries: what else the machine does is left out."""
+    """Computing time, the least of three tries: what else the machine does is left out."""
     tries = []
     for _ in range(3):
-        began = time.perf_counter()
+        began = time.process_time()
         with suppress(InputError):
             read_file(data)
-        tries.append(time.perf_counter() - began)
+        tries.append(time.process_time() - began)
     return min(tries)
 
 
@@ -54,13 +54,13 @@ class Growth(TestCase):
             with self.subTest(name):
                 small, large = taken_s(made(6_000)), taken_s(made(60_000))
                 # ten times as long; a square would be 100 times
-                self.assertLess(large, 30 * max(small, 0.002))
+                self.assertLess(large, 60 * max(small, 0.004))
 
     def test_a_track_costs_no_more_than_its_points(self) -> None:
         for name, made in SEGMENTS.items():
             with self.subTest(name):
                 small, large = taken_s(made(2_000)), taken_s(made(20_000))
-                self.assertLess(large, 30 * max(small, 0.005))
+                self.assertLess(large, 60 * max(small, 0.005))
 
 
 class Refused(TestCase):
