@@ -9,8 +9,11 @@ from pathlib import Path
 from typing import Any
 from unittest import TestCase, TextTestResult
 
+from django.db import connection
 from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner
 
+END_OTHERS = """SELECT pg_terminate_backend(pid) FROM pg_stat_activity
+    WHERE starts_with(datname, 'test_') AND pid <> pg_backend_pid()"""
 SLOW = {"tests.devtools": 40, "tests.browser": 10}
 """How many times as long as another a test takes: the longest classes begin first, so that none is left alone at the end."""
 
@@ -74,6 +77,12 @@ class Runner(DiscoverRunner):
 
     def get_resultclass(self) -> type[TextTestResult] | None:
         return super().get_resultclass() or Timed
+
+    def teardown_databases(self, old_config: Any, **named: Any) -> None:
+        if old_config:  # what a worker or a browser still holds open does not keep the tests' databases
+            with connection.cursor() as cursor:
+                cursor.execute(END_OTHERS)
+        super().teardown_databases(old_config, **named)
 
     def suite_result(self, suite: Any, result: Any, **named: Any) -> Any:
         if (file := os.environ.get("WHEELOMETRON_TOOK")) and isinstance(result, Timed):

@@ -6,7 +6,6 @@ from django.apps import AppConfig
 
 WORKING = (
     "workshop.bench",
-    "workshop.bin",
     "workshop.recordings",
     "workshop.answers",
     "workshop.export",

@@ -11,13 +11,11 @@ from django.contrib.auth.models import User
 from django.contrib.sessions.models import Session
 from django.db import transaction
 from django.utils import timezone
-from procrastinate.contrib.django import app
 
 from workshop.access import NotFoundError, editor, member_of
 from workshop.audit import record
 from workshop.models import InstallationRecord, RecordingRecord, Revision, Vehicle
 from workshop.vehicles import names_apart
-from workshop.work import QUEUE
 
 KEPT = timedelta(days=30)
 FAILURES_KEPT = timedelta(days=1)
@@ -37,7 +35,6 @@ class BinItem:
     kept_until: datetime
 
 
-@app.task(name="purge_bins", queue=QUEUE, queueing_lock="purge_bins")
 def purge_bins() -> None:
     """Remove for good what has lain in a bin for thirty days; each thing is in the audit."""
     too_old = {"deleted_at__lt": timezone.now() - KEPT}
@@ -53,7 +50,6 @@ def purge_bins() -> None:
                 found.delete()
 
 
-@app.task(name="purge_sign_ins", queue=QUEUE, queueing_lock="purge_sign_ins")
 def purge_sign_ins() -> None:
     """Forget failed sign-ins that no longer count, and sessions that ended."""
     AccessAttempt.objects.filter(attempt_time__lt=timezone.now() - FAILURES_KEPT).delete()

@@ -8,6 +8,7 @@ from asgiref.sync import sync_to_async
 from procrastinate.contrib.django import DjangoApp, app
 from procrastinate.jobs import Status
 
+from workshop.bin import purge_bins, purge_sign_ins
 from workshop.work import QUEUE, TRIES, settle
 
 AT_ONCE = 2
@@ -16,7 +17,6 @@ LEAST_WAIT_S = 3.0
 STALLED_AFTER_S = 20
 TAKE_UP_EVERY = "* * * * * */10"
 PURGE_AT = "17 * * * *"
-PURGED = ("purge_bins", "purge_sign_ins")
 
 
 async def work(**options: Any) -> None:
@@ -48,8 +48,8 @@ async def work(**options: Any) -> None:
 
 async def purge(context: Any, timestamp: int) -> None:
     """Remove what is kept for a time only: the bins' contents, failed sign-ins, sessions that ended."""
-    for name in PURGED:
-        await context.app.tasks[name].defer_async()
+    for act in (purge_bins, purge_sign_ins):
+        await sync_to_async(act)()
 
 
 async def take_up(context: Any, timestamp: int) -> None:
