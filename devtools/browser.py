@@ -1,10 +1,12 @@
-"""Debian's Chromium for tests, pictures and benchmarks."""
+"""Debian's Chromium for tests, pictures and benchmarks: its build without a window, which is lighter."""
 
 from __future__ import annotations
 
 import shutil
 
 from playwright.sync_api import Browser, Playwright, ViewportSize
+
+from devtools.steps import BROWSER
 
 LAPTOP: ViewportSize = {"width": 1280, "height": 800}
 PHONE: ViewportSize = {"width": 390, "height": 844}
@@ -23,5 +25,5 @@ WITHOUT = (
 def launch(playwright: Playwright) -> Browser:
     """Debian's Chromium, without a window."""
     return playwright.chromium.launch(
-        executable_path=shutil.which("chromium"), args=[*FLAGS, f"--disable-features={','.join(WITHOUT)}"]
+        executable_path=shutil.which(BROWSER), args=[*FLAGS, f"--disable-features={','.join(WITHOUT)}"]
     )

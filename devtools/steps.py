@@ -12,6 +12,8 @@ from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
+BROWSER = "chromium-headless-shell"
+"""Debian's Chromium in its build without a window, which is lighter: program and package."""
 ROOT = Path(__file__).resolve().parent.parent
 VENV = ROOT / ".venv"
 PYTHON = VENV / "bin" / "python"

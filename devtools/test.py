@@ -20,6 +20,7 @@ from tempfile import TemporaryDirectory
 
 from devtools.cluster import Cluster
 from devtools.steps import (
+    BROWSER,
     FRONTEND,
     PYTHON,
     ROOT,
@@ -172,7 +173,7 @@ def main() -> int:
     cluster: Cluster | None = None
     began = time.monotonic()
     try:
-        programs = ("chromium", "gpsbabel", "ngspice", "sigrok-cli")
+        programs = (BROWSER, "gpsbabel", "ngspice", "sigrok-cli")
         debian_packages(
             {"postgresql": postgres_bin() is not None, "nginx-light": shutil.which("nginx") is not None}
             | {program: shutil.which(program) is not None for program in programs}

@@ -12,7 +12,7 @@ from unittest import TestCase, TextTestResult
 from django.db import connection
 from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner
 
-END_OTHERS = """SELECT pg_terminate_backend(pid) FROM pg_stat_activity
+END_OTHERS = """SELECT pg_terminate_backend(pid, 5000) FROM pg_stat_activity
     WHERE starts_with(datname, 'test_') AND pid <> pg_backend_pid()"""
 SLOW = {"tests.devtools": 40, "tests.browser": 10}
 """How many times as long as another a test takes: the longest classes begin first, so that none is left alone at the end."""
@@ -82,6 +82,7 @@ class Runner(DiscoverRunner):
         if old_config:  # what a worker or a browser still holds open does not keep the tests' databases
             with connection.cursor() as cursor:
                 cursor.execute(END_OTHERS)
+            connection.close()  # Django may look for it in another context than this one, and not find it
         super().teardown_databases(old_config, **named)
 
     def suite_result(self, suite: Any, result: Any, **named: Any) -> Any:

@@ -11,7 +11,6 @@ from tempfile import TemporaryDirectory
 from typing import Any
 from unittest import mock
 
-from asgiref.sync import async_to_sync
 from axes.models import AccessAttempt
 from django.conf import settings
 from django.contrib.auth.models import User
@@ -25,7 +24,6 @@ from tests.api.test_recordings import RecordingsTestCase
 from tests.worker import work_all
 from wheelometron.lan.certificates import authority
 from workshop import bin as the_bin
-from workshop import queue
 from workshop.models import (
     AuditEntry,
     CalendarFeed,
@@ -202,7 +200,7 @@ class Bins(RecordingsTestCase):
             self.assertEqual(len(self.send("get", "/bin").json()), there)
             self.assertEqual(RecordingRecord.everything.filter(pk=recording).count(), 1)
             if there:
-                async_to_sync(queue.purge)(None, 0)  # as the worker does every hour
+                the_bin.purge_bins()  # as the worker does every hour
                 self.assertEqual(RecordingRecord.everything.filter(pk=recording).count(), 1)
         the_bin.purge_bins()
         self.assertEqual(RecordingRecord.everything.filter(pk=recording).count(), 0)

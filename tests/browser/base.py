@@ -40,7 +40,7 @@ SETTLED = """() => new Promise(done => {
     setTimeout(look, 30);
 })"""
 """No change for 150 ms (an answer that comes is a change as well), or three seconds of something that always moves."""
-END_OTHERS = """SELECT pg_terminate_backend(pid) FROM pg_stat_activity
+END_OTHERS = """SELECT pg_terminate_backend(pid, 5000) FROM pg_stat_activity
     WHERE datname = current_database() AND pid <> pg_backend_pid()"""
 MOST_WAITS = 100
 BUSY = """SELECT count(*) FROM pg_stat_activity

@@ -1,24 +1,39 @@
 """`python -m speedchain`: JSON out, exit 2 and one clear line on bad input."""
 
+import io
 import json
 import subprocess
 import sys
 import tempfile
+from contextlib import redirect_stderr, redirect_stdout
 from pathlib import Path
 from unittest import TestCase
+from unittest.mock import patch
 
+from speedchain.__main__ import main
 from tests.installations import CAR, document
 
 
 def run(*arguments: str, given: str = "") -> subprocess.CompletedProcess[str]:
-    command = [sys.executable, "-m", "speedchain", *arguments]
-    return subprocess.run(command, input=given, capture_output=True, text=True, check=False, timeout=240)
+    """The command as it answers, in this process: only one of these tests starts a program of its own."""
+    said, complained, asked = (
+        io.TextIOWrapper(io.BytesIO(), "utf-8"),
+        io.StringIO(),
+        io.TextIOWrapper(io.BytesIO(given.encode())),
+    )
+    with redirect_stdout(said), redirect_stderr(complained), patch.object(sys, "stdin", asked):
+        try:
+            code = main(arguments)
+        except SystemExit as end:  # argparse ends so
+            code = int(end.code or 0)
+        said.flush()
+        out = said.buffer.getvalue().decode("utf-8", "surrogateescape")
+    return subprocess.CompletedProcess(arguments, code, out, complained.getvalue())
 
 
 def written(*arguments: str) -> bytes:
     """Standard output as bytes."""
-    command = [sys.executable, "-m", "speedchain", *arguments]
-    return subprocess.run(command, capture_output=True, check=True, timeout=240).stdout
+    return run(*arguments).stdout.encode("utf-8", "surrogateescape")
 
 
 class CommandLine(TestCase):
@@ -26,7 +41,8 @@ class CommandLine(TestCase):
         with tempfile.TemporaryDirectory() as folder:
             file = Path(folder) / "front.installation.json"
             file.write_text(json.dumps(CAR), "utf-8")
-            done = run("evaluate", str(file))
+            command = [sys.executable, "-m", "speedchain", "evaluate", str(file)]
+            done = subprocess.run(command, capture_output=True, text=True, check=False, timeout=240)
         self.assertEqual(done.returncode, 0, done.stderr)
         self.assertAlmostEqual(json.loads(done.stdout)["pulses_per_km"], 24905.37, places=1)
 

@@ -10,7 +10,7 @@ from speedchain.runs import fingerprint
 from tests.simulated.rings import made
 from tests.sizes import sized
 
-CAPTURES = sized(1000, 250)
+CAPTURES = sized(1000, 100)
 
 
 class Counts(TestCase):
