@@ -25,6 +25,7 @@ from speedchain.bench.run import Run
 from speedchain.bench.satellite import Receiver, sentences
 from speedchain.fields import StageName, TestRecord, Verification
 from speedchain.fields.types import SpanOfTime, Turns
+from speedchain.observing import SpeedComparison, observe
 from speedchain.sheets.pdf import card_pdf, wiring_pdf
 from speedchain.sheets.wiring import WiringSheet, wiring_sheet
 from speedchain.views.readings import Diagnosis, Readings, diagnose
@@ -75,6 +76,13 @@ class VerifyIn(In):
     verification: Verification
     stage: StageName | None = None
     readout: Annotated[int, Field(ge=0, le=7)] = 0
+
+
+class ObserveIn(In):
+    """A document, and shown against true speed on one of its readouts."""
+
+    document: Installation
+    comparison: SpeedComparison
 
 
 class HandIn(In):
@@ -180,6 +188,12 @@ def verify(request: SignedIn, body: VerifyIn) -> Installation:
     """The document with one stage verified by a test that agreed, or all that such a test can verify."""
     evaluation = evaluate(body.document, chart_of(request.user))
     return verify_stage(body.document, evaluation, body.verification, stage=body.stage, readout=body.readout)
+
+
+@router.post("/bench/observe", response={200: Installation, **REFUSED}, operation_id="observeChain")
+def keep_comparison(request: SignedIn, body: ObserveIn) -> Installation:
+    """The document with a comparison of shown and true speed among its observations, or the reader's own number found."""
+    return observe(body.document, evaluate(body.document, chart_of(request.user)), body.comparison)
 
 
 @router.post("/bench/hand", response={200: HandOut, **REFUSED}, operation_id="benchHand")

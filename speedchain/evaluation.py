@@ -3,21 +3,35 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
+from functools import partial
 
 from pydantic import TypeAdapter
 
 from speedchain.advice import CautionShown, NextAction, cautions_of, next_action, purpose_rules, shown_rules
 from speedchain.diagnosis import (
     FixedReader,
+    Void,
+    action_of_fixed,
     failed_tests,
     failure_rules,
     fixed_reader_rules,
     fixed_readers,
+    state_now,
+    void_rules,
     with_failures,
+    without_void,
 )
 from speedchain.document import Installation
 from speedchain.drive import DriveDetail, evaluate_drive
 from speedchain.fields import Words, text_of
+from speedchain.knowledge import (
+    ChainEstimate,
+    estimate_chain,
+    knowledge_rules,
+    known_together,
+    with_observed,
+)
 from speedchain.placement import NOTHING, PlacementDetail, evaluate_placement, placement_rules
 from speedchain.readout import GearedSetting, Readout, ReadoutResult, evaluate_readout, geared_setting, readout_rules
 from speedchain.results import result
@@ -73,6 +87,7 @@ class Evaluation:
     if_geared: tuple[GearedSetting, ...]
     """Of each readout, in the same order."""
     shown: Shown
+    known: ChainEstimate
     wheel_detail: WheelDetail
     drive_detail: DriveDetail
     ring: RingShape | None
@@ -81,6 +96,7 @@ class Evaluation:
     sweep_end_kmh: float
     signal_detail: SignalDetail
     fixed_readers: tuple[FixedReader, ...]
+    voids: tuple[Void, ...]
     contributions: tuple[Contribution, ...]
     next_action: NextAction
     cautions: tuple[CautionShown, ...]
@@ -117,6 +133,8 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
     >>> round(result.pulses_per_km, 1), round(result.shown.shown_kmh, 2)
     (24905.4, 100.0)
     """
+    now = state_now(installation)
+    installation, voids = without_void(installation, now)
     speed_kmh, needs = installation.check_speed_kmh, installation.needs
     pulses = float(installation.target.count * installation.target.edges)
     wheel = evaluate_wheel(
@@ -140,6 +158,20 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
         sensed=installation.sensor.kind not in NO_TARGET,
     )
     per_turn = target.stage.value * drive.stage.value
+    known = estimate_chain(
+        installation.observations,
+        parts=(wheel.stage, drive.stage, target.stage),
+        parts_per_km=per_turn * 1e6 / circumference_mm,
+        now=now,
+        check_kmh=speed_kmh,
+        growth_at=partial(growth_factor, installation.wheel),
+    )
+    chain = (wheel.stage, drive.stage, target.stage)
+    if known.observed:
+        grown = growth_factor(installation.wheel, speed_kmh)
+        seen = with_observed(wheel.stage, known, installation.wheel.verification, grown)
+        chain = (seen, known_together(drive.stage), known_together(target.stage))
+        circumference_mm = seen.value
     pulses_per_km = per_turn * 1e6 / circumference_mm
     cycles_per_km = pulses_per_km / installation.target.edges  # what passes the sensor, however many edges are counted
     top_hz = frequency_hz(needs.max_speed_kmh, cycles_per_km)
@@ -153,7 +185,6 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
     placed = NOTHING
     if installation.placement is not None:
         placed = evaluate_placement(installation.target, installation.sensor, installation.placement)
-    chain = (wheel.stage, drive.stage, target.stage)
     chain_u_pct = combine_pct(tuple([stage.relative_standard_uncertainty_pct for stage in chain]))
     chain_expanded_pct = combine_pct(tuple([stage.expanded_uncertainty_pct for stage in chain]))
     signal = evaluate_signal(
@@ -189,14 +220,15 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
         )
 
     readouts = tuple([readout_at(readout) for readout in installation.readouts])
+    fixed = fixed_readers(installation, readouts=readouts, wheel_mm=circumference_mm, expanded_pct=chain_expanded_pct)
+    readouts = _told(readouts, fixed)
     failed = failed_tests(installation)
-    stages = with_failures(
-        (wheel.stage, drive.stage, target.stage, sensor.stage, signal.stage, _readout_stage(readouts[0])), failed
-    )
+    stages = with_failures((*chain, sensor.stage, signal.stage, _readout_stage(readouts[0])), failed)
     shown = _shown(speed_kmh, readouts[0], chain_u_pct, chain_expanded_pct)
     findings = [
         *failure_rules(installation, failed),
         *wheel.findings,
+        *knowledge_rules(known),
         *drive.findings,
         *target.findings,
         *sensor.findings,
@@ -213,7 +245,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
     for readout, outcome in zip(installation.readouts, readouts, strict=True):
         findings += readout_rules(readout, outcome, check_speed_kmh=speed_kmh)
         findings += shown_rules(installation, outcome, expanded_pct=chain_expanded_pct, chart=chart)
-    fixed = fixed_readers(installation, readouts=readouts, wheel_mm=circumference_mm, expanded_pct=chain_expanded_pct)
+    findings += void_rules(installation, voids, tuple([outcome.action for outcome in readouts]))
     findings += fixed_reader_rules(installation, fixed, chain_expanded_pct)
     findings.sort(key=lambda item: _SEVERITY[item.severity])
     return Evaluation(
@@ -232,7 +264,8 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
             ]
         ),
         shown=shown,
-        wheel_detail=wheel.detail,
+        known=known,
+        wheel_detail=replace(wheel.detail, budget=known.budget) if known.observed else wheel.detail,
         drive_detail=drive.detail,
         ring=ring,
         placement_detail=placed,
@@ -240,6 +273,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
         pulse_times=_pulse_times(needs, placed, circumference_mm / drive.stage.value, top_hz),
         signal_detail=signal.detail,
         fixed_readers=fixed,
+        voids=voids,
         contributions=_contributions(stages),
         next_action=next_action(
             installation,
@@ -247,10 +281,24 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
             readouts=readouts,
             expanded_pct=shown.expanded_uncertainty_pct,
             findings=findings,
+            observed=known.observed,
         ),
         cautions=cautions_of(installation),
         rule_text=installation.rule_text(),
         findings=tuple(findings),
+    )
+
+
+def _told(readouts: tuple[ReadoutResult, ...], fixed: tuple[FixedReader, ...]) -> tuple[ReadoutResult, ...]:
+    """The readouts with what to do about those that cannot be set."""
+    if not fixed:
+        return readouts
+    ways = {reader.readout: reader for reader in fixed}
+    return tuple(
+        [
+            replace(readout, action=action_of_fixed(readout, ways[place])) if place in ways else readout
+            for place, readout in enumerate(readouts)
+        ]
     )
 
 

@@ -13,7 +13,7 @@ from django.utils import timezone
 from speedchain import DocumentError, Evaluation, Installation, SpeedchainError, evaluate, read_installation
 from speedchain.fields import SensedAt, VehicleKind
 from speedchain.vehicle.copying import copy_installation
-from speedchain.vehicle.pulse_change import AFTER, pulse_change_tasks
+from speedchain.vehicle.pulse_change import AFTER, AFTER_ANY, pulse_change_tasks
 from speedchain.vehicle.tyre_change import NewTyre, TyreChange, change_tyre
 from speedchain.wheel.chart import Chart
 from workshop.access import NotFoundError, chart_from, chart_of, editor, installation_for, vehicle_for
@@ -113,12 +113,13 @@ def saved(
 def _put_pulse_change_tasks(
     locked: InstallationRecord, *, before: Installation, installation: Installation, chart: Chart
 ) -> None:
-    """Tasks after another ring or gearing, in place of the open ones of an earlier change."""
-    if before.target == installation.target and before.drive == installation.drive:
+    """Tasks after another ring, gearing or whatever makes a test void, in place of the open ones of an earlier change."""
+    parts = ("wheel", "drive", "target", "sensor", "placement", "signal")
+    if all(getattr(before, name) == getattr(installation, name) for name in parts):
         return
     if _evaluated(before, chart) is None or (tasks := pulse_change_tasks(before, installation, chart)) is None:
         return
-    earlier = [item.pk for item in locked.tasks.filter(done_at=None) if AFTER in item.text]
+    earlier = [item.pk for item in locked.tasks.filter(done_at=None) if AFTER in item.text or AFTER_ANY in item.text]
     locked.tasks.filter(pk__in=earlier).delete()
     now = timezone.now()
     Task.objects.bulk_create(

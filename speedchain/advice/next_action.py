@@ -22,6 +22,7 @@ WORTH_IT = 0.9
 
 SETTLE_FIRST = {
     "wheel.methods_disagree": "Two methods for the wheel disagree; one of them is wrong.",
+    "wheel.observed_otherwise": "What was observed and what was entered disagree; one of them is wrong.",
     "wheel.runs_scatter": "The roll-out runs disagree.",
     "drive.driven_gear": "Another driven gear reduces the error of the gauge.",
 }
@@ -127,11 +128,12 @@ def next_action(
     readouts: tuple[ReadoutResult, ...],
     expanded_pct: float,
     findings: Sequence[Finding],
+    observed: bool = False,
 ) -> NextAction:
     """The next best action for an installation.
 
     A blocking finding comes first; then the measurement with the greatest drop of
-    U = sqrt(Σ (k_i·u_i)²); then what has to be settled; then reading back the number; then a test; then nothing.
+    U = sqrt(Σ (k_i·u_i)²), unless the chain was `observed` as a whole; then what has to be settled; then reading back the number; then a test; then nothing.
     """
     now_pct = expanded_pct
     if findings and findings[0].severity == "blocking":
@@ -147,7 +149,7 @@ def next_action(
             caution="",
         )
     own = {stage.stage: stage.expanded_uncertainty_pct for stage in stages}
-    measures = _measures(installation, stages)
+    measures = [] if observed else _measures(installation, stages)
     if measures:
         after, best = min(
             [((now_pct**2 - own[m.stage] ** 2 + (COVERAGE_FACTOR * m.after_u_pct) ** 2), m) for m in measures],
@@ -172,7 +174,7 @@ def next_action(
         return NextAction(
             stage="readout",
             code="readout.learning_ride",
-            action=text_of("Do the learning ride of {0}", ride.name),
+            action=text_of("{0}: {1}", ride.name, recased(ride.action, upper=False)),
             brings="The reader then counts with what it has learned.",
             before_pct=now_pct,
             after_pct=now_pct,

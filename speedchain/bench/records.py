@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from speedchain.bench.card import card_of
+from speedchain.diagnosis import state_now
 from speedchain.document import Installation, read_installation
 from speedchain.evaluation import Evaluation
 from speedchain.fields import VERIFIES, InputError, StageName, TestRecord, Verification, text_of
@@ -89,7 +90,8 @@ def _verify(
         "readout": evaluation.readouts[readout].in_use.value,
     }
     part = document["readouts"][readout] if stage == "readout" else document[stage]
-    part["verification"] = verification.model_dump(mode="json") | {"value": values.get(stage)}
+    found_in = {"value": values.get(stage), "state": state_now(installation).model_dump(mode="json")}
+    part["verification"] = verification.model_dump(mode="json") | found_in
 
 
 def apply_card(installation: Installation, evaluation: Evaluation, readout: int) -> Installation:

@@ -1,13 +1,16 @@
 """What most likely went wrong: mistakes with a setting, readers that cannot be set, failed tests."""
 
 from speedchain.diagnosis.failed_tests import FOLLOWS, failed_tests, failure_rules, with_failures
-from speedchain.diagnosis.fixed_reader import FixedReader, fixed_reader_rules, fixed_readers
+from speedchain.diagnosis.fixed_reader import FixedReader, action_of_fixed, fixed_reader_rules, fixed_readers
 from speedchain.diagnosis.mistakes import Setup, pulse_faults, setting_mistakes, setup_of
+from speedchain.diagnosis.voids import Void, state_now, void_rules, without_void
 
 __all__ = [
     "FOLLOWS",
     "FixedReader",
     "Setup",
+    "Void",
+    "action_of_fixed",
     "failed_tests",
     "failure_rules",
     "fixed_reader_rules",
@@ -15,5 +18,8 @@ __all__ = [
     "pulse_faults",
     "setting_mistakes",
     "setup_of",
+    "state_now",
+    "void_rules",
     "with_failures",
+    "without_void",
 ]

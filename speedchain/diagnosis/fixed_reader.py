@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 
 from speedchain.document import Installation
-from speedchain.fields import Words, text_of
+from speedchain.fields import Words, recased, text_of
 from speedchain.readout import ReadoutResult
 from speedchain.results import result
 from speedchain.signal import best_ratio
@@ -16,13 +16,16 @@ from speedchain.uncertainty import against_true, verdict_on
 NEAR_PCT = 3.0
 """Of the counts that a ring can have, those that leave a larger error are not worth a ring. Common practice."""
 MOST_TEETH = 400
+UNDER_PCT = 0.01
+"""A display that is under by less than this is not under: no rule is read so finely. Common practice."""
 
 
 @result
 class Way:
-    """One way to make it right: what to fit or set, and the error that is left [%]."""
+    """One way to make it right: what to fit or set, in short and in full, and the error that is left [%]."""
 
     code: str
+    short: Words
     text: Words
     error_pct: float
 
@@ -43,7 +46,7 @@ def fixed_readers(
     """For every readout that cannot be set: shown/true = delivered/set, solved for the parts before it.
 
     Ring: N' = N·set/delivered, a whole number. Converter: K' = K·set/delivered as p/q. Gears of a cable: driven' =
-    driven·delivered/set. Wheel: C' = C·delivered/set.
+    driven·delivered/set. Wheel: C' = C·delivered/set. Where the rule forbids a display to under-read, so does every way.
 
     Examples
     --------
@@ -69,26 +72,57 @@ def fixed_readers(
     return tuple(found)
 
 
+def action_of_fixed(readout: ReadoutResult, found: FixedReader) -> str:
+    """What to do with a reader that cannot be set, as the beginning of a sentence.
+
+    Examples
+    --------
+    >>> from speedchain.readout import Readout, evaluate_readout
+    >>> fixed = Readout(name="Unit", encoding="pulses_per_km", entry="fixed", current_setting=20000)
+    >>> gauge = evaluate_readout(fixed, never_under=False, pulses_per_km_at=lambda v: 20000, true_kmh=50)
+    >>> action_of_fixed(gauge, FixedReader(readout=0, error_pct=0.0, text="", ways=()))
+    'It cannot be set'
+    """
+    if not found.ways:
+        return readout.action
+    return text_of("It cannot be set: fit {0}", alternatives([way.short for way in found.ways[:2]]))
+
+
+def alternatives(texts: list[str]) -> str:
+    """One, or one or the other."""
+    return text_of("{0}, or {1}", *texts) if len(texts) == 2 else texts[0]
+
+
 def _ways(installation: Installation, wanted: float, wheel_mm: float) -> list[Way]:
-    """The ways to multiply the pulses by `wanted`."""
+    """The ways to multiply the pulses by `wanted`; none that under-reads where the rule forbids it."""
     ways = []
+    never_under = installation.never_under()
     count = installation.target.count
     exact = count * wanted
     teeth = max(round(exact), 1)
+    if never_under and teeth / exact < 1 - UNDER_PCT / 100:
+        teeth += 1
     left_pct = 100 * (teeth / exact - 1)
     name = "magnets" if installation.target.single else "teeth"
     if abs(left_pct) <= NEAR_PCT and teeth <= MOST_TEETH:
         ways.append(
             Way(
-                code="ring", text=text_of("A target of {0} {1} in place of {2}", teeth, name, count), error_pct=left_pct
+                code="ring",
+                short=text_of("{0} {1}", teeth, name),
+                text=text_of("A target of {0} {1} in place of {2}", teeth, name, count),
+                error_pct=left_pct,
             )
         )
     drive = installation.drive
     if drive.cable is not None and drive.kind == "cable":
-        driven = max(round(drive.cable.driven_teeth / wanted), 1)
+        wish = drive.cable.driven_teeth / wanted
+        driven = max(round(wish), 1)
+        if never_under and wish / driven < 1 - UNDER_PCT / 100 and driven > 1:
+            driven -= 1
         if drive.cable.min_driven_teeth <= driven <= drive.cable.max_driven_teeth:
             left_pct = 100 * (drive.cable.driven_teeth / driven / wanted - 1)
-            ways.append(Way(code="gear", text=text_of("A driven gear of {0} teeth", driven), error_pct=left_pct))
+            gear = text_of("a driven gear of {0} teeth", driven)
+            ways.append(Way(code="gear", short=gear, text=recased(gear, upper=True), error_pct=left_pct))
     converter = installation.signal.converter
     limits = (converter.max_numerator, converter.max_denominator) if converter is not None else (255, 255)
     if 1 / limits[1] <= wanted <= limits[0]:
@@ -97,14 +131,18 @@ def _ways(installation: Installation, wanted: float, wheel_mm: float) -> list[Wa
         ways.append(
             Way(
                 code="converter",
+                short=text_of("a converter {0}/{1}", ratio.numerator, ratio.denominator),
                 text=text_of("A ratio converter set to {0}/{1}{2}", ratio.numerator, ratio.denominator, more),
                 error_pct=ratio.error_ppm / 10_000,
             )
         )
     tyre_mm = wheel_mm / wanted
     if 0.9 < wanted < 1.1 and installation.vehicle_kind != "boat":
+        short = text_of("a tyre of {0:.0f} mm circumference", tyre_mm)
         text = text_of("A tyre of {0:.0f} mm circumference, {1:.0f} mm diameter", tyre_mm, tyre_mm / math.pi)
-        ways.append(Way(code="tyre", text=text, error_pct=0.0))
+        ways.append(Way(code="tyre", short=short, text=text, error_pct=0.0))
+    if never_under:
+        ways = [way for way in ways if way.error_pct > -UNDER_PCT]
     return sorted(ways, key=lambda way: abs(way.error_pct) > 0.5)
 
 

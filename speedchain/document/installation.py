@@ -27,6 +27,7 @@ from speedchain.fields import (
     problems_from_pydantic,
     text_of,
 )
+from speedchain.knowledge import MOST_OBSERVATIONS, Observation
 from speedchain.placement import Placement
 from speedchain.readout import Readout
 from speedchain.regulations import BANDS, BandCode
@@ -67,6 +68,11 @@ class Installation(Part):
     placement: Placement | None = Field(None, description="Position of the sensor in front of the target.")
     signal: Signal = Signal()
     readouts: tuple[Readout, ...] = Field(min_length=1, max_length=8)
+    observations: tuple[Observation, ...] = Field(
+        (),
+        max_length=MOST_OBSERVATIONS,
+        description="What was observed of wheel, drive and target together, newest last.",
+    )
     test_records: tuple[TestRecord, ...] = Field(
         (), max_length=60, description="Tests by hand and on the bench, newest last."
     )

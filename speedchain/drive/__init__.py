@@ -2,7 +2,7 @@
 
 from speedchain.drive.evaluate import DriveDetail, DriveResult, evaluate_drive
 from speedchain.drive.model import BOX_SIDES, DRIVE_KINDS, MOTOR_SIDES, PER, RANGES, RATIO_BASES, Drive
-from speedchain.drive.ratio import counted_ratio_uncertainty_pct
+from speedchain.drive.ratio import counted_ratio_uncertainty_pct, ratio_of
 
 __all__ = [
     "BOX_SIDES",
@@ -16,4 +16,5 @@ __all__ = [
     "DriveResult",
     "counted_ratio_uncertainty_pct",
     "evaluate_drive",
+    "ratio_of",
 ]

@@ -50,6 +50,7 @@ from speedchain.fields.purposes import (
     VehicleKind,
 )
 from speedchain.fields.quantities import CAPACITANCE, GROWTH, TEST_FREQUENCY, Interval, QuantityKind
+from speedchain.fields.state import BEFORE, DEPENDENCES, Dependence, State
 from speedchain.fields.texts import LongText, Name, Pin, ShortText
 from speedchain.fields.titles import STEPS, title_of
 from speedchain.fields.types import (
@@ -162,7 +163,9 @@ from speedchain.fields.words import (
 )
 
 __all__ = [
+    "BEFORE",
     "CAPACITANCE",
+    "DEPENDENCES",
     "ENGLISH",
     "EVIDENCES",
     "GROWTH",
@@ -200,6 +203,7 @@ __all__ = [
     "Crosses",
     "Current",
     "Day",
+    "Dependence",
     "Diameter",
     "Distance",
     "DistanceKm",
@@ -280,6 +284,7 @@ __all__ = [
     "SpeedchainError",
     "SpokeHoles",
     "StageName",
+    "State",
     "SupplyVoltage",
     "TapedRound",
     "TargetDiameter",

@@ -11,6 +11,7 @@ from speedchain.fields.choice import labelled
 from speedchain.fields.errors import InputError
 from speedchain.fields.messages import joined, text_of
 from speedchain.fields.part import Part
+from speedchain.fields.state import State
 from speedchain.fields.texts import ShortText
 from speedchain.fields.types import Day, ShownSpeed
 
@@ -86,6 +87,8 @@ class Verification(Part):
     recording: str = Field(
         "", pattern="^([0-9a-f]{64})?$", description="SHA-256 of the recording that shows it, where there is one."
     )
+
+    state: State | None = Field(None, description="What the test depends on, as it was then.")
 
     def holds_for(self, value: float) -> bool:
         """Whether the stage still is what was verified; a test without a value is taken at its word.

@@ -6,7 +6,16 @@ from speedchain.readout.entry_range import dial_of
 from speedchain.readout.evaluate import NEGLIGIBLE_PCT, ReadoutResult, Setting, evaluate_readout
 from speedchain.readout.gauge_end import on_the_dial
 from speedchain.readout.geared import GearedSetting, geared_setting
-from speedchain.readout.model import ENTRIES, PAST_ENDS, RIDE_OUTCOMES, TIMING_METHODS, Input, PastEnd, Readout
+from speedchain.readout.model import (
+    ENTRIES,
+    PAST_ENDS,
+    RIDE_OUTCOMES,
+    TIMING_METHODS,
+    Input,
+    LearningRide,
+    PastEnd,
+    Readout,
+)
 from speedchain.readout.rules import readout_rules
 from speedchain.readout.table import speed_from_table, table_in_use
 
@@ -20,6 +29,7 @@ __all__ = [
     "Encoding",
     "GearedSetting",
     "Input",
+    "LearningRide",
     "PastEnd",
     "Readout",
     "ReadoutResult",

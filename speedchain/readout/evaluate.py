@@ -10,7 +10,7 @@ from typing import Literal, assert_never
 from speedchain.fields import Evidence, Words, text_of
 from speedchain.readout.encodings import Encoding
 from speedchain.readout.entry_range import Dial, dial_of
-from speedchain.readout.model import Entry, Readout
+from speedchain.readout.model import Entry, LearningRide, Readout
 from speedchain.readout.table import TableRow, speed_from_table, table_in_use, table_rows
 from speedchain.readout.timing import TimingResult, timing_of
 from speedchain.results import result
@@ -78,19 +78,8 @@ class ReadoutResult:
     grounds: Words
     relative_standard_uncertainty_pct: float
     why: tuple[WhyStep, ...]
-
-    @property
-    def action(self) -> str:
-        """What corrects it, as the beginning of a sentence."""
-        match self.entry:
-            case "typed":
-                return text_of("Enter {0}\u00a0{1}", self.to_type.text, self.unit)
-            case "fixed":
-                return "It cannot be set: see the options under Readout"
-            case "learned":
-                return "Do the learning ride"
-            case other:
-                assert_never(other)
+    action: Words
+    """What corrects it, as the beginning of a sentence."""
 
     def shown_at_kmh(self, true_kmh: float) -> float:
         """What it shows at another true speed [km/h]: from its table, which need not be a line through zero, or in
@@ -98,6 +87,38 @@ class ReadoutResult:
         if self.table:
             return speed_from_table(true_kmh * self.delivered_per_km / 3600, *table_in_use(self.table))
         return true_kmh * (1 + self.in_use.error_pct / 100)
+
+
+def action_of(readout: Readout, to_type: str, unit: str) -> str:
+    """What to do with a reader so that it shows the true speed, by the way it is told: a number, a table, a ride, or not at
+    all.
+
+    Examples
+    --------
+    >>> action_of(Readout(name="Dash", encoding="circumference_mm"), "2031", "mm")
+    'Enter 2031\xa0mm'
+    >>> action_of(Readout(name="Dash", encoding="circumference_mm", entry="learned"), "2031", "mm")
+    'Do the learning ride: hold 40\xa0km/h for 10\xa0s, then 60\xa0s with the key off'
+    """
+    match readout.entry:
+        case "typed" if readout.encoding == "frequency_table":
+            return "Enter the frequencies of its table"
+        case "typed" if readout.encoding == "chart_code":
+            return text_of("Enter code {0}", to_type)
+        case "typed":
+            return text_of("Enter {0}\u00a0{1}", to_type, unit) if unit else text_of("Enter {0}", to_type)
+        case "fixed":
+            return "It cannot be set"
+        case "learned":
+            ride = readout.learning_ride or LearningRide()
+            return text_of(
+                "Do the learning ride: hold {0:g}\u00a0km/h for {1:g}\u00a0s, then {2:g}\u00a0s with the key off",
+                ride.hold_kmh,
+                ride.hold_s,
+                ride.key_off_s,
+            )
+        case other:
+            assert_never(other)
 
 
 def rounding_for(never_under: bool, encoding: Encoding) -> Rounding:
@@ -265,6 +286,7 @@ def evaluate_readout(
         grounds=grounds,
         relative_standard_uncertainty_pct=100 * readout.display_step_kmh / math.sqrt(12) / true_kmh,
         why=why,
+        action=action_of(readout, to_type.text, unit),
     )
 
 
@@ -376,4 +398,5 @@ def _table(
         grounds=grounds,
         relative_standard_uncertainty_pct=100 * readout.display_step_kmh / math.sqrt(12) / true_kmh,
         why=why,
+        action=action_of(readout, advised.text, ""),
     )

@@ -13,6 +13,7 @@ from speedchain.fields import (
     Circumference,
     Count,
     Day,
+    Dependence,
     Frequency,
     Gate,
     HoldOff,
@@ -30,6 +31,7 @@ from speedchain.fields import (
     SpanOfTime,
     Speed,
     SpeedStep,
+    State,
     SupplyVoltage,
     Tick,
     TimeOut,
@@ -179,6 +181,8 @@ class LearningRide(Part):
     outcome: RideOutcome | None = Field(None, description="What came of it; empty until it was done.")
     on: Day | None = None
     by: ShortText = ""
+    state: State | None = Field(None, description="What it was learned with.")
+    voided_by: Dependence | None = Field(None, description="The change after which it has to be learned again.")
 
 
 class EntryLimits(NamedTuple):

@@ -32,6 +32,7 @@ SOURCE_U_PCT = 0.1
 END_S = 0.5
 """A span that begins or ends on the move is cut so uncertainly, since clocks differ. Common practice."""
 LEAST_M = 200.0
+LEAST_MEAN_KMH = 1.0
 
 
 class DistanceWanted(Part):
@@ -55,7 +56,7 @@ class Length:
 
 @result
 class DistanceCheck:
-    """Shown against true distance [m]; error and expanded uncertainty in per cent of the true one."""
+    """Shown against true distance [m]; error and expanded uncertainty in per cent of the true one; mean true speed."""
 
     true: Length
     shown: Length
@@ -65,6 +66,7 @@ class DistanceCheck:
     verdict: Verdict
     text: Words
     advice: Words
+    at_kmh: float
 
 
 def track_length(
@@ -176,7 +178,15 @@ def distance_check(recorded: Recording, wanted: DistanceWanted) -> DistanceCheck
             expanded_pct,
         ),
         advice=_advice(verdict, ratio),
+        at_kmh=max(3.6 * true.length_m / _seconds(recorded, wanted), LEAST_MEAN_KMH),
     )
+
+
+def _seconds(recorded: Recording, wanted: DistanceWanted) -> float:
+    """How long the shown distance took [s]."""
+    channel = recorded.channel(wanted.shown) or recorded.channels[0]
+    time_s, _ = _cut(channel, wanted.span)
+    return max(float(time_s[-1] - time_s[0]), 1.0)
 
 
 def _advice(verdict: Verdict, ratio: float) -> Words:

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import math
+from datetime import date
 from typing import Annotated
 
 from pydantic import Field
 
 from speedchain.document import Installation
-from speedchain.evaluation import Evaluation
+from speedchain.evaluation import Evaluation, evaluate
 from speedchain.fields import InputError, Part, Words, text_of
+from speedchain.observing import SpeedComparison, SpeedPair, observe
 from speedchain.readout import Setting as SettingToEnter
-from speedchain.readout import dial_of, evaluate_readout
 from speedchain.results import result
 from speedchain.runs.align import SpeedRecord
 from speedchain.runs.check import SpeedCheck, speed_check
@@ -24,6 +25,9 @@ LEAST_ON_WATER_KMH = 3.0
 MOST_SPANS = 100
 MOST_EXPANDED_PCT = 5.0
 """A drive that is less sure proves nothing, neither right nor wrong. Common practice."""
+
+ANY_DAY = date(2000, 1, 1)
+"""Of a drive that is only tried, not kept."""
 
 Setting = Annotated[float, Field(ge=-1e9, le=1e9)]
 Second = Annotated[float, Field(ge=-1e12, le=1e12)]
@@ -70,7 +74,8 @@ class Proof:
 def prove(installation: Installation, evaluation: Evaluation, recorded: Recording, wanted: CheckWanted) -> Proof:
     """Compare two channels of a recording, and say what follows for a readout that was driven with its current setting.
 
-    set_new = delivered = set·shown/true: the reader counted what the ground really gave.
+    set_new = delivered = set·shown/true: the reader counted what the ground really gave. The setting is the one that the
+    installation asks for with this drive among its observations.
 
     Raises
     ------
@@ -127,19 +132,10 @@ def prove(installation: Installation, evaluation: Evaluation, recorded: Recordin
     step_pct = 100 * outcome.step / outcome.exact if outcome.exact else 0.0
     verdict = verdict_on(error_pct, check.expanded_pct, step_pct)
     ratio = 1 + error_pct / 100
-    settable = (
-        readout.entry == "typed" and readout.encoding != "frequency_table" and readout.current_setting is not None
-    )
-    to_type = None
     driven = readout.current_setting if wanted.driven_setting is None else wanted.driven_setting
-    if verdict == "wrong" and settable and driven and ratio > 0:
-        per_km = dial_of(readout).pulses_per_km(driven) * ratio
-        to_type = evaluate_readout(
-            readout,
-            never_under=installation.never_under(),
-            pulses_per_km_at=lambda at_kmh: per_km,
-            true_kmh=check.at_kmh,
-        ).to_type
+    to_type = None
+    if verdict == "wrong" and ratio > 0 and readout.entry == "typed":
+        to_type = _setting_after(installation, evaluation, check, wanted)
     causes = causes_of(installation, evaluation, wanted.readout, ratio, u_pct=check.expanded_pct / COVERAGE_FACTOR)
     return Proof(
         check=check,
@@ -156,6 +152,32 @@ def prove(installation: Installation, evaluation: Evaluation, recorded: Recordin
         else "",
         causes=causes if verdict == "wrong" else (),
     )
+
+
+def comparison_of(check: SpeedCheck, wanted: CheckWanted, on: date, recording: str = "") -> SpeedComparison:
+    """What is kept of a drive when it is used: shown and true at its mean speed, under what was set then."""
+    shown_kmh = check.at_kmh * (1 + check.error_pct / 100)
+    return SpeedComparison(
+        kind="drive",
+        on=on,
+        recording=recording,
+        readout=wanted.readout,
+        setting=wanted.driven_setting,
+        pairs=(SpeedPair(true_kmh=check.at_kmh, shown_kmh=shown_kmh),),
+        expanded_pct=check.expanded_pct,
+    )
+
+
+def _setting_after(
+    installation: Installation, evaluation: Evaluation, check: SpeedCheck, wanted: CheckWanted
+) -> SettingToEnter | None:
+    """The setting that the installation asks for once it uses this drive; None where what was set is not known."""
+    try:
+        used = observe(installation, evaluation, comparison_of(check, wanted, ANY_DAY))
+    except InputError:
+        return None
+    after = evaluate(used).readouts[wanted.readout]
+    return None if after.table else after.to_type
 
 
 def _conflict(installation: Installation, evaluation: Evaluation, check: SpeedCheck, *, expected_pct: float) -> str:

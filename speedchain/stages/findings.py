@@ -64,6 +64,18 @@ class FindingCode(StrEnum):
         "Roll-out runs scatter by {scatter_mm:.1f} mm per turn; marks and tape explain {expected_mm:.1f} mm.",
         "Check for a miscounted turn, a curved path or a tyre losing air. Repeat the roll-out.",
     )  # fmt: skip
+    OBSERVED_OTHERWISE = (
+        "wheel.observed_otherwise", ("warning",), "wheel",
+        "Observed {observed_per_km:.6g} pulses per km; wheel, drive and target as entered give {parts_per_km:.6g} "
+        "({difference_pct:+.1f} %), more than their uncertainties allow. What explains it best: {explained_by}.",
+        "Check that one first, then the setting and the direction at the comparison. What is observed of the whole chain "
+        "counts where it is surer.",
+    )  # fmt: skip
+    OBSERVED_BEFORE = (
+        "wheel.observed_before", ("note",), "wheel",
+        "{count:d} of {total:d} observations do not count any more: {reason}.",
+        "Observe again, or confirm under Readout that they still hold.",
+    )  # fmt: skip
     # drive
     DRIVEN_WHEEL = (
         "drive.driven_wheel", ("warning",), "drive",
@@ -349,6 +361,16 @@ class FindingCode(StrEnum):
         "readout.fixed_off", ("warning",), "readout",
         "{readout} cannot be set; its error of {error_pct:+.1f} % of the true speed is beyond the uncertainty of ± {expanded_pct:.1f} %.",
         "{way}.",
+    )  # fmt: skip
+    TEST_BEFORE = (
+        "readout.test_before", ("warning",), "readout",
+        "The test of {stages} of {date} was {reason}: it verifies nothing any more.",
+        "Repeat it, and record it again.",
+    )  # fmt: skip
+    LEARN_AGAIN = (
+        "readout.learn_again", ("blocking",), "readout",
+        "{readout} learned its setting {reason}.",
+        "{action}.",
     )  # fmt: skip
     UNDER_READS = (
         "readout.under_reads", ("blocking",), "readout",

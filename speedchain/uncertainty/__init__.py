@@ -10,6 +10,7 @@ from speedchain.uncertainty.budget import (
     standard_pct,
     student_factor,
 )
+from speedchain.uncertainty.mean import Mean, least_squares_mean
 from speedchain.uncertainty.propagation import COVERAGE_FACTOR, Contribution, combine_pct, rectangular, triangular
 from speedchain.uncertainty.ranking import Hypothesis, Likely, likeliest, reach
 from speedchain.uncertainty.significance import Verdict, against_true, sentence_on, verdict_on
@@ -20,12 +21,14 @@ __all__ = [
     "Contribution",
     "Hypothesis",
     "Likely",
+    "Mean",
     "UncertaintyInput",
     "Verdict",
     "against_true",
     "combine_pct",
     "covariance",
     "expanded_pct",
+    "least_squares_mean",
     "likeliest",
     "one_input",
     "reach",

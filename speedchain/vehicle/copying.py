@@ -60,6 +60,7 @@ def copy_installation(
             "placement": placement,
             "signal": installation.signal.model_copy(update={**unproved, "measured": None, "vr": None}),
             "readouts": readouts,
+            "observations": (),
             "test_records": (),
         }
     )

@@ -1,10 +1,11 @@
-"""Another ring or gearing: what has to be entered and tested again."""
+"""Another ring or gearing, sensor, wiring or tyre by an edit: what has to be entered, tested and learned again."""
 
 from __future__ import annotations
 
+from speedchain.diagnosis import Void
 from speedchain.document import Installation
-from speedchain.evaluation import evaluate
-from speedchain.fields import text_of
+from speedchain.evaluation import Evaluation, evaluate
+from speedchain.fields import recased, text_of
 from speedchain.readout import ReadoutResult
 from speedchain.uncertainty import verdict_on
 from speedchain.vehicle.tyre_change import NEGLIGIBLE_PCT, Task
@@ -12,12 +13,13 @@ from speedchain.wheel import CYCLE_CHART, Chart
 
 AFTER = "after the change of ring or gearing"
 """What every such task says, so that a later change takes its place."""
+AFTER_ANY = "after the change"
 
 
 def pulse_change_tasks(
     before: Installation, after: Installation, chart: Chart = CYCLE_CHART
 ) -> tuple[Task, ...] | None:
-    """The tasks after a change of count, edges or ratio; None where the pulses per turn of the wheel are the same.
+    """The tasks after a change of count, edges or ratio, or of whatever else makes a test void; None where there are none.
 
     Only displays whose setting was read back ask for a new one: one that nobody has set needs no task.
 
@@ -29,8 +31,9 @@ def pulse_change_tasks(
     """
     was, now = evaluate(before, chart), evaluate(after, chart)
     change_pct = 100 * (now.pulses_per_turn_of_wheel / was.pulses_per_turn_of_wheel - 1)
+    again = [item for item in now.voids if item not in was.voids]
     if abs(change_pct) < NEGLIGIBLE_PCT:
-        return None
+        return _again(after, now, again) or None
     found = [
         Task(
             stage="readout",
@@ -50,6 +53,23 @@ def pulse_change_tasks(
         found.append(
             Task(stage="target", text=text_of("Repeat the spin test {0}: the earlier test was before it", AFTER))
         )
+    return (*found, *_again(after, now, [item for item in again if item.ride]))
+
+
+def _again(after: Installation, now: Evaluation, voids: list[Void]) -> tuple[Task, ...]:
+    """What has to be tested or learned again because what it depends on has changed."""
+    found = []
+    for item in voids:
+        if item.ride and item.readout is not None:
+            name, action = after.readouts[item.readout].name, recased(now.readouts[item.readout].action, upper=False)
+            found.append(Task(stage="readout", text=text_of("{0}, {1}: {2}", name, AFTER_ANY, action)))
+        else:
+            found.append(
+                Task(
+                    stage=item.stage,
+                    text=text_of("Repeat the test of {0} {1}: it was {2}", item.stage, AFTER_ANY, item.reason),
+                )
+            )
     return tuple(found)
 
 

@@ -59,11 +59,11 @@ def _wheel(installation: Installation) -> Words:
 
 
 def _setting(of_wheel: Installation, of_reader: Installation, place: int, *, chart: Chart, worn: bool) -> Words:
-    document = of_reader.model_dump(mode="json") | {"wheel": of_wheel.wheel.model_dump(mode="json")}
+    document = of_reader.model_dump(mode="json") | {"wheel": of_wheel.wheel.model_dump(mode="json"), "observations": []}
     if worn:
         document["wheel"]["corrections"] |= {"tread_now_mm": WORN_MM}
     try:
         found = evaluate(read_installation(document), chart).readouts[place]
     except SpeedchainError:
         return ""
-    return text_of("{0} {1}", found.to_type.text, found.unit) if found.entry == "typed" else "cannot be set"
+    return text_of("{0} {1}", found.to_type.text, found.unit) if found.entry == "typed" else found.action

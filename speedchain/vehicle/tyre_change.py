@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from speedchain.document import Installation
 from speedchain.evaluation import evaluate
-from speedchain.fields import Circumference, Part, StageName, Tread, Words, joined, text_of
+from speedchain.fields import Circumference, Part, StageName, Tread, Words, joined, recased, text_of
+from speedchain.readout import Readout, ReadoutResult
 from speedchain.results import result
 from speedchain.wheel import (
     CYCLE_CHART,
@@ -33,7 +34,8 @@ class NewTyre(Part):
 class ReadoutChange:
     """One display: its current setting, what it shows on the new tyre with that, and the new setting.
 
-    A setting that nobody has read back is not known: `now` is empty then, and nothing follows from it.
+    A setting that nobody has read back is not known: `now` is empty then, and nothing follows from it. `action` is what
+    makes it right on the new tyre, by the way the reader is told; empty where nothing has to be done.
     """
 
     name: str
@@ -42,6 +44,8 @@ class ReadoutChange:
     shown_kmh: float | None
     error_pct: float | None
     new: Words
+    action: Words
+    table: bool
 
 
 @result
@@ -101,9 +105,11 @@ def change_tyre(
                 name=was.name,
                 unit=was.unit,
                 now=was.in_use.text if was.current_setting is not None else "",
-                shown_kmh=None if was.current_setting is None else installation.check_speed_kmh * factor,
-                error_pct=None if was.current_setting is None else 100 * (factor - 1),
+                shown_kmh=installation.check_speed_kmh * factor if _is_known(was) else None,
+                error_pct=100 * (factor - 1) if _is_known(was) else None,
                 new=now.to_type.text,
+                action=now.action if _has_to_be_told(now) else "",
+                table=bool(now.table),
             )
             for was, now in zip(before.readouts, result_after.readouts, strict=True)
             for factor in ((1 + was.in_use.error_pct / 100) * old_mm / new_mm,)
@@ -148,6 +154,18 @@ def _other_axle(installation: Installation, other: Installation) -> bool:
     return other.vehicle_kind != "boat" and other.drive.driven != installation.drive.driven
 
 
+def _is_known(was: ReadoutResult) -> bool:
+    """Whether it is known what a reader counts with: read back, learned, or made so."""
+    return was.current_setting is not None or (was.entry == "learned" and was.evidence != "assumed")
+
+
+def _has_to_be_told(now: ReadoutResult) -> bool:
+    """Whether a reader asks for anything on the new tyre: another number, a ride, or parts where it cannot be set."""
+    if now.entry == "typed":
+        return now.current_setting is None or now.in_use.text != now.to_type.text
+    return now.entry == "learned" or abs(now.in_use.error_pct) > NEGLIGIBLE_PCT
+
+
 def _fitted(installation: Installation, new: NewTyre) -> Installation:
     """The installation with the new tyre: what was measured on the old one and what was verified with it is gone."""
     factor = installation.wheel.marking.factor if installation.wheel.marking is not None else "auto"
@@ -165,8 +183,24 @@ def _fitted(installation: Installation, new: NewTyre) -> Installation:
             growth_at_kmh=installation.wheel.corrections.growth_at_kmh,
         ),
     )
-    readouts = tuple([readout.model_copy(update={"verification": None}) for readout in installation.readouts])
-    return installation.model_copy(update={"wheel": wheel, "readouts": readouts})
+    readouts = tuple([_with_old_tyre(readout) for readout in installation.readouts])
+    observations = tuple([item.model_copy(update={"voided_by": "tyre"}) for item in installation.observations])
+    return installation.model_copy(update={"wheel": wheel, "readouts": readouts, "observations": observations})
+
+
+def _with_old_tyre(readout: Readout) -> Readout:
+    """A readout whose test and learning ride were on the old tyre."""
+    ride = readout.learning_ride
+    if ride is not None and ride.outcome == "learned":
+        ride = ride.model_copy(update={"voided_by": "tyre"})
+    return readout.model_copy(update={"verification": None, "learning_ride": ride})
+
+
+def _task_of(readout: Readout, change: ReadoutChange) -> str:
+    """What to do with one reader, by the way it is told."""
+    if readout.entry == "typed" and not change.table:
+        return text_of("{0} into {1} ({2}) and read it back", change.action, change.name, _now(change))
+    return text_of("{0}: {1}", change.name, recased(change.action, upper=False))
 
 
 def _now(change: ReadoutChange) -> str:
@@ -182,14 +216,9 @@ def _tasks(
     moved: bool,
 ) -> tuple[Task, ...]:
     found = [
-        Task(
-            stage="readout",
-            text=text_of(
-                "Enter {0}\u00a0{1} into {2} ({3}) and read it back", change.new, change.unit, change.name, _now(change)
-            ),
-        )
-        for change in readouts
-        if change.new != change.now
+        Task(stage="readout", text=_task_of(installation.readouts[place], change))
+        for place, change in enumerate(readouts)
+        if change.action
     ]
     if new.circumference_mm is None:
         found.append(

@@ -14,7 +14,8 @@ from pydantic import Field, model_validator
 from speedchain.diagnosis import pulse_faults, setting_mistakes, setup_of
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import InputError, Part, ShownSpeed, Speed, Words, text_of
+from speedchain.fields import InputError, Part, Words, text_of
+from speedchain.observing import SpeedPair
 from speedchain.results import result
 from speedchain.sensor import facts_of
 from speedchain.uncertainty import COVERAGE_FACTOR, Hypothesis, Likely, likeliest
@@ -26,13 +27,6 @@ TRUE_SPEED_U_PCT = 0.5
 """Standard uncertainty of the true speed of one pair. Common practice."""
 
 Array = NDArray[np.float64]
-
-
-class SpeedPair(Part):
-    """A true speed, and what the display showed there."""
-
-    true_kmh: Speed
-    shown_kmh: ShownSpeed
 
 
 class Readings(Part):

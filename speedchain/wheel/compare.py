@@ -9,9 +9,9 @@ from itertools import combinations
 from speedchain.fields import Evidence, Words, joined, recased, text_of
 from speedchain.results import result
 from speedchain.stages import Finding, FindingCode, finding
-from speedchain.uncertainty import COVERAGE_FACTOR, Hypothesis, Likely, covariance, likeliest, reach
+from speedchain.uncertainty import COVERAGE_FACTOR, Hypothesis, Likely, Mean, covariance, likeliest, reach
 from speedchain.wheel.chart import CYCLE_CHART, Chart, ChartRow, chart_row_of
-from speedchain.wheel.combination import AGREE_WITHIN, Mean, all_values, mean_of
+from speedchain.wheel.combination import AGREE_WITHIN, all_values, mean_of
 from speedchain.wheel.corrections import at_a_crawl
 from speedchain.wheel.entries import SizeMarking
 from speedchain.wheel.marking import parse_marking
@@ -107,7 +107,7 @@ def compare(wheel: Wheel, vehicle_kind: str, pulses_per_turn: float = 1.0, chart
                 grounds=value.grounds,
                 in_use=method == wheel.method,
                 weight_pct=100 * weight,
-                deviation=COVERAGE_FACTOR * (100 * (1 - mean.value_mm / value.circumference_mm)) / value.expanded_pct,
+                deviation=COVERAGE_FACTOR * (100 * (1 - mean.value / value.circumference_mm)) / value.expanded_pct,
                 left_out=place in mean.left_out,
             )
             for place, ((method, value), weight) in enumerate(zip(values.items(), mean.weights, strict=True))
@@ -116,8 +116,8 @@ def compare(wheel: Wheel, vehicle_kind: str, pulses_per_turn: float = 1.0, chart
     found = disagreements(wheel, values, vehicle_kind, chart)
     return Comparison(
         lines=lines,
-        combined_mm=mean.value_mm,
-        combined_expanded_mm=mean.expanded_mm,
+        combined_mm=mean.value,
+        combined_expanded_mm=mean.expanded,
         chi_square=mean.chi_square,
         text=_text_of(mean, values),
         agree=not found,

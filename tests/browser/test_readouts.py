@@ -94,6 +94,47 @@ class Readouts(BrowserTestCase):
         readout = head_of(self.installation_of("Whimbrel")).document["readouts"][0]
         self.assertEqual((readout["encoding"], readout["custom"]["label"]), ("hz_per_knot", "Dial units"))
 
+    def test_speeds_read_side_by_side_set_the_display_right_until_the_target_is_another(self) -> None:
+        """31.5 shown at 30 with 1455 mm set: 5 % too much, so 1455/1.05 = 1386 mm; read by eye to ± 2.2 %."""
+        page = self.sign_in()
+        self.open_installation("Whimbrel", "readout")
+        self.field("readouts.0.current_setting").fill("1455")
+        page.get_by_role("tab", name="Known from speeds").click()
+        expect(page.get_by_test_id("observed")).to_contain_text("Nothing was observed yet")
+        expect(page.get_by_role("button", name="Use these speeds")).to_be_disabled()
+        for at, (true, shown) in enumerate((("30", "31.5"), ("40", "42"), ("25", "26.25"))):
+            if at:
+                page.get_by_role("button", name="Another speed").click()
+            page.get_by_test_id(f"seen-true-{at}").fill(true)
+            page.get_by_test_id(f"seen-shown-{at}").fill(shown)
+        page.get_by_role("button", name="Use these speeds").click()
+        kept = page.get_by_test_id("observation")
+        expect(kept).to_contain_text("with 1455 mm set")
+        expect(kept).to_contain_text("721.649 pulses per km")  # 687.285 × 1.05
+        page.get_by_role("tab", name="Setting to enter").click()
+        self.expect_saved()
+        wheel = head_of(self.installation_of("Whimbrel")).document
+        self.assertAlmostEqual(wheel["observations"][0]["pulses_per_km"], 1e6 / 1455 * 1.05, places=1)
+        self.open_installation("Whimbrel", "target")
+        self.field("target.count").fill("2")
+        self.expect_saved()
+        self.open_installation("Whimbrel", "readout")
+        page.get_by_role("tab", name="Known from speeds").click()
+        expect(kept).to_contain_text("Does not count: before the change of target")
+        page.get_by_role("button", name="It still holds").click()
+        expect(kept).not_to_contain_text("Does not count")
+        page.get_by_role("button", name="Remove observation").click()
+        expect(page.get_by_test_id("observed")).to_contain_text("Nothing was observed yet")
+
+    def test_another_page_brings_its_comparison_along(self) -> None:
+        page = self.sign_in()
+        at = self.installation_of("Turnstone").pk
+        page.goto(self.address(f"/installation/{at}/readout?view=speeds&kind=distance&seen=48.0:50.4&within=0.4"))
+        expect(page.get_by_test_id("seen-shown-0")).to_have_value("50.4")
+        page.get_by_role("button", name="Use these speeds").click()
+        expect(page.get_by_test_id("observation")).to_contain_text("Measured distance")
+        expect(page.get_by_test_id("observation")).to_contain_text("± 0.40 %")
+
     def test_the_law_over_speed_and_the_number_that_brings_it_in(self) -> None:
         self.sign_in()
         page = self.open_installation("Turnstone", "readout")

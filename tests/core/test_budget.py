@@ -20,7 +20,7 @@ from speedchain.uncertainty import (
     standard_pct,
     student_factor,
 )
-from speedchain.wheel.combination import covariances, least_squares_mean
+from speedchain.uncertainty.mean import covariances, least_squares_mean
 from speedchain.wheel.repeats import repeated, scatter_rules
 
 inputs = st.builds(
@@ -79,16 +79,16 @@ class Means(TestCase):
         first = least_squares_mean(tuple([mm for mm, _ in pairs]), own(*[u for _, u in pairs]))
         for order in itertools.islice(itertools.permutations(pairs), 4):
             other = least_squares_mean(tuple([mm for mm, _ in order]), own(*[u for _, u in order]))
-            self.assertAlmostEqual(first.value_mm, other.value_mm, places=6)
-            self.assertAlmostEqual(first.expanded_mm, other.expanded_mm, places=6)
+            self.assertAlmostEqual(first.value, other.value, places=6)
+            self.assertAlmostEqual(first.expanded, other.expanded, places=6)
 
     @settings(deadline=None)
     @given(values)
     def test_a_copy_changes_nothing(self, pairs: list[tuple[float, float]]) -> None:
         mm, listed = tuple([value for value, _ in pairs]), own(*[u for _, u in pairs])
         once, twice = least_squares_mean(mm, listed), least_squares_mean((*mm, mm[0]), (*listed, listed[0]))
-        self.assertAlmostEqual(once.value_mm, twice.value_mm, places=6)
-        self.assertAlmostEqual(once.expanded_mm, twice.expanded_mm, places=6)
+        self.assertAlmostEqual(once.value, twice.value, places=6)
+        self.assertAlmostEqual(once.expanded, twice.expanded, places=6)
 
     @settings(deadline=None)
     @given(values)
@@ -99,22 +99,22 @@ class Means(TestCase):
         all_of_them, fewer = least_squares_mean(mm, listed), least_squares_mean(mm[:-1], listed[:-1])
         self.assertAlmostEqual(sum(all_of_them.weights), 1)
         assume(all_of_them.consistent and fewer.consistent and not all_of_them.left_out and not fewer.left_out)
-        self.assertLessEqual(all_of_them.u_mm, fewer.u_mm * (1 + 1e-9))
+        self.assertLessEqual(all_of_them.u, fewer.u * (1 + 1e-9))
 
     def test_what_all_share_stays(self) -> None:
         """Ten readings with one tape of 1 % and 1 % of their own: 1 % and 1/√10 %."""
         tape = UncertaintyInput(source="tape", u_pct=1.0)
         listed = tuple([(tape, UncertaintyInput(source=f"own {n}", u_pct=1.0)) for n in range(10)])
         mean = least_squares_mean((2000.0,) * 10, listed)
-        self.assertAlmostEqual(100 * mean.u_mm / 2000, math.hypot(1, 1 / math.sqrt(10)))
+        self.assertAlmostEqual(100 * mean.u / 2000, math.hypot(1, 1 / math.sqrt(10)))
 
     def test_three_that_agree_outvote_one_and_two_do_not(self) -> None:
         three = least_squares_mean((2000.0, 2001.0, 1999.0, 2100.0), own(0.1, 0.1, 0.1, 0.1))
         self.assertEqual((three.left_out, three.consistent), ((3,), True))
         two = least_squares_mean((2000.0, 2001.0, 2100.0), own(0.1, 0.1, 0.1))
         self.assertEqual((two.left_out, two.consistent), ((), False))
-        self.assertGreaterEqual(two.value_mm + two.expanded_mm, 2100)
-        self.assertLessEqual(two.value_mm - two.expanded_mm, 2000)
+        self.assertGreaterEqual(two.value + two.expanded, 2100)
+        self.assertLessEqual(two.value - two.expanded, 2000)
 
 
 class Scatter(TestCase):

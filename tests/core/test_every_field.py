@@ -99,6 +99,12 @@ RICH = document(
         },
         "analogue": {"pwm_hz": 1000, "supply_v": 5, "full_scale_kmh": 200, "r_ohm": 10000, "c_nf": 1000, "load_ohm": 100000},
     },
+    observations=[
+        {
+            "kind": "read", "on": "2026-05-02", "pulses_per_km": 24900, "expanded_pct": 1, "at_kmh": 50, "shown_kmh": 50,
+            "state": {"ratio": 1, "tread_depth_mm": 6},
+        },
+    ],
     test_records=[{"test": "spin", "on": "2026-05-02", "outcome": "agreed", "expected_kmh": 6.9, "shown_kmh": 7}],
     readouts=[
         {

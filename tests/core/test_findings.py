@@ -51,6 +51,19 @@ def fixed(pulses_per_km: float) -> Changes:
     return {"readouts__0__entry": "fixed", "readouts__0__current_setting": pulses_per_km}
 
 
+def observed(per_km: float, **entries: Any) -> Changes:
+    """± 2.9 % of the parts at 24 905 pulses per km, ± 1 % of what was read: apart by more than their root sum of squares."""
+    return {
+        "observations": [{"kind": "read", "on": "2026-05-02", "pulses_per_km": per_km, "expanded_pct": 1} | entries]
+    }
+
+
+def counted_with(target: str) -> Changes:
+    return {
+        "target__verification": {"test": "second_count", "on": "2026-05-02", "value": 48, "state": {"target": target}}
+    }
+
+
 def circumference(mm: float) -> Changes:
     """A wheel of 382 mm is none of a car, one of 414 mm may be."""
     return {"wheel": {"method": "entered", "entered": {"circumference_mm": mm}}}
@@ -243,6 +256,14 @@ EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
     Code.OUT_OF_RANGE_PER_TURN: (CYCLE, {"readouts__0__maximum": 2000}, {"readouts__0__maximum": 2200}),
     Code.CHART_NEIGHBOUR: (CYCLE, setting(2105), setting(2136)),
     # 24905.4 pulses per km, U = 1.7 %
+    Code.OBSERVED_OTHERWISE: (CAR, observed(26_400), observed(25_400)),
+    Code.OBSERVED_BEFORE: (CAR, observed(24_900, voided_by="tyre"), observed(24_900)),
+    Code.TEST_BEFORE: (CAR, counted_with("toothed ring 46 × 1"), counted_with("toothed ring 48 × 1")),
+    Code.LEARN_AGAIN: (
+        CAR,
+        {"readouts__0__entry": "learned", "readouts__0__learning_ride": {"outcome": "learned", "voided_by": "tyre"}},
+        learned("learned"),
+    ),
     Code.UNDER_READS: (CAR, setting(25_700), setting(25_000)),
     Code.MAY_UNDER_READ: (CAR, setting(24_907), setting(24_905)),
     # UN R39 §5.4 at 100 km/h: 14 km/h (from memory)

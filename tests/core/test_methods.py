@@ -11,9 +11,8 @@ from hypothesis import strategies as st
 
 from speedchain import evaluate
 from speedchain.fields.errors import DocumentError
-from speedchain.uncertainty import UncertaintyInput
+from speedchain.uncertainty import UncertaintyInput, least_squares_mean
 from speedchain.wheel import Wheel, compare, evaluate_wheel, growth_factor
-from speedchain.wheel.combination import least_squares_mean
 from tests.installations import CYCLE, installation
 
 THREE: dict[str, Any] = {
@@ -183,9 +182,9 @@ class Quarrels(TestCase):
             (UncertaintyInput(source=str(place), u_pct=100 * u / value),) for place, (value, u) in enumerate(pairs)
         ]
         mean = least_squares_mean(values, tuple(budgets))
-        self.assertTrue(min(values) - 1e-6 <= mean.value_mm <= max(values) + 1e-6)
+        self.assertTrue(min(values) - 1e-6 <= mean.value <= max(values) + 1e-6)
         used = [u for u, weight in zip(us, mean.weights, strict=True) if weight]
         if mean.consistent:
-            self.assertLessEqual(mean.u_mm, min(used) * (1 + 1e-6))
+            self.assertLessEqual(mean.u, min(used) * (1 + 1e-6))
         else:  # ± reaches every value
-            self.assertTrue(all(abs(v - mean.value_mm) < mean.expanded_mm for v in values))
+            self.assertTrue(all(abs(v - mean.value) < mean.expanded for v in values))

@@ -9,9 +9,8 @@ import numpy as np
 from scipy import optimize, stats
 from uncertainties import ufloat
 
-from speedchain.uncertainty import UncertaintyInput, student_factor
+from speedchain.uncertainty import Mean, UncertaintyInput, least_squares_mean, student_factor
 from speedchain.wheel import Wheel, compare, evaluate_wheel
-from speedchain.wheel.combination import Mean, least_squares_mean
 from speedchain.wheel.corrections import wear_mm
 from speedchain.wheel.entries import RollOut, SpeedDerived
 from speedchain.wheel.repeats import repeated
@@ -65,8 +64,8 @@ class Combination(TestCase):
             constant, np.arange(3.0), self.values, sigma=self.us, absolute_sigma=True
         )
         mean = independent_mean(self.values, self.us)
-        self.assertAlmostEqual(mean.value_mm, fitted[0], places=6)
-        self.assertAlmostEqual(mean.u_mm, math.sqrt(covariance[0, 0]), places=6)
+        self.assertAlmostEqual(mean.value, fitted[0], places=6)
+        self.assertAlmostEqual(mean.u, math.sqrt(covariance[0, 0]), places=6)
 
     def test_against_uncertainties(self) -> None:
         """Propagation through the weighted mean by the `uncertainties` package."""
@@ -74,8 +73,8 @@ class Combination(TestCase):
         weights = [1 / u**2 for u in self.us]
         result = sum(w * one for w, one in zip(weights, x, strict=True)) / sum(weights)
         mean = independent_mean(self.values, self.us)
-        self.assertAlmostEqual(result.nominal_value, mean.value_mm, places=9)
-        self.assertAlmostEqual(result.std_dev, mean.u_mm, places=9)
+        self.assertAlmostEqual(result.nominal_value, mean.value, places=9)
+        self.assertAlmostEqual(result.std_dev, mean.u, places=9)
 
     def test_shared_inputs_against_the_normal_equations(self) -> None:
         """Generalised least squares: two values that share an input, solved as a joint least-squares problem of the
@@ -99,8 +98,8 @@ class Combination(TestCase):
             solved, *_ = np.linalg.lstsq(system, np.append(values / o_mm, 0), rcond=None)
             covariance = np.linalg.inv(system.T @ system)
             if not mean.left_out and mean.consistent:
-                self.assertAlmostEqual(mean.value_mm, float(solved[0]), places=6)
-                self.assertAlmostEqual(mean.u_mm, math.sqrt(covariance[0, 0]), places=6)
+                self.assertAlmostEqual(mean.value, float(solved[0]), places=6)
+                self.assertAlmostEqual(mean.u, math.sqrt(covariance[0, 0]), places=6)
 
     def test_chi_square_is_chi_square(self) -> None:
         """Drawn from what they claim, χ² of n values follows `scipy.stats.chi2` with n − 1 degrees of freedom."""

@@ -11,7 +11,8 @@ from typing import Any
 import numpy as np
 from scipy import stats
 
-from speedchain.wheel.combination import all_values, least_squares_mean
+from speedchain.uncertainty import least_squares_mean
+from speedchain.wheel.combination import all_values
 from speedchain.wheel.model import Wheel
 from speedchain.wheel.taped import from_axle_height
 from speedchain.wheel.value import Value
@@ -215,7 +216,7 @@ def _mean_covers(truth: Truth, entries: dict[str, Any], fields: tuple[str, ...])
     mean = least_squares_mean(
         tuple([value.circumference_mm for value in values]), tuple([value.budget for value in values])
     )
-    return abs(mean.value_mm - true_mm) <= mean.expanded_mm
+    return abs(mean.value - true_mm) <= mean.expanded
 
 
 def _axle_height_on(truth: Truth, true_mm: float) -> Value:

@@ -653,6 +653,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/observe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Comparison
+         * @description The document with a comparison of shown and true speed among its observations, or the reader's own number found.
+         */
+        post: operations["observeChain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/hand": {
         parameters: {
             query?: never;
@@ -2910,7 +2930,7 @@ export interface components {
          *     number format are numbers, the others text.
          * @enum {string}
          */
-        FindingCode: "wheel.marking" | "wheel.like_a_diameter" | "wheel.methods_disagree" | "wheel.runs_scatter" | "drive.driven_wheel" | "drive.one_wheel_on_stand" | "drive.range" | "drive.freewheel" | "drive.driven_gear" | "target.brake_control_count" | "target.not_ferrous" | "target.missing_tooth" | "target.shallow" | "target.too_fine" | "target.uneven" | "sensor.blind" | "sensor.too_fast" | "sensor.supply" | "sensor.too_hot" | "placement.bracket" | "placement.pole" | "placement.pole_unknown" | "placement.double" | "placement.reed_end" | "placement.no_window" | "placement.no_window_off_target" | "placement.no_window_magnet" | "placement.touches" | "placement.too_weak" | "placement.barely" | "placement.channels_together" | "placement.channels_close" | "placement.clocked_wrong" | "signal.ratio" | "signal.comparator" | "signal.no_pull_up" | "signal.no_load" | "signal.load_too_large" | "signal.maybe_two_wire" | "signal.slow_rise" | "signal.no_fuse" | "signal.ignition" | "signal.shield" | "signal.vr_slow" | "signal.over_driven" | "signal.low_level" | "signal.high_level" | "signal.over_voltage" | "signal.too_fast" | "signal.short_pulse" | "signal.bounce" | "signal.bounce_too_fast" | "signal.ratio_error" | "signal.wraps" | "readout.out_of_range" | "readout.out_of_range_per_turn" | "readout.chart_neighbour" | "readout.not_learned" | "readout.fixed_off" | "readout.under_reads" | "readout.may_under_read" | "readout.above_range" | "readout.not_enterable" | "readout.too_slow" | "purpose.false_slip" | "purpose.brake_at_wheel" | "purpose.shaft" | "purpose.assist" | "purpose.assist_limit" | "purpose.paddle" | "purpose.two_channels" | "test.spin_failed" | "test.magnet_failed" | "test.bench_failed" | "sheet.parity" | "sheet.four_wheels" | "sheet.slip_needs_two" | "sheet.factors" | "sheet.false_slip";
+        FindingCode: "wheel.marking" | "wheel.like_a_diameter" | "wheel.methods_disagree" | "wheel.runs_scatter" | "wheel.observed_otherwise" | "wheel.observed_before" | "drive.driven_wheel" | "drive.one_wheel_on_stand" | "drive.range" | "drive.freewheel" | "drive.driven_gear" | "target.brake_control_count" | "target.not_ferrous" | "target.missing_tooth" | "target.shallow" | "target.too_fine" | "target.uneven" | "sensor.blind" | "sensor.too_fast" | "sensor.supply" | "sensor.too_hot" | "placement.bracket" | "placement.pole" | "placement.pole_unknown" | "placement.double" | "placement.reed_end" | "placement.no_window" | "placement.no_window_off_target" | "placement.no_window_magnet" | "placement.touches" | "placement.too_weak" | "placement.barely" | "placement.channels_together" | "placement.channels_close" | "placement.clocked_wrong" | "signal.ratio" | "signal.comparator" | "signal.no_pull_up" | "signal.no_load" | "signal.load_too_large" | "signal.maybe_two_wire" | "signal.slow_rise" | "signal.no_fuse" | "signal.ignition" | "signal.shield" | "signal.vr_slow" | "signal.over_driven" | "signal.low_level" | "signal.high_level" | "signal.over_voltage" | "signal.too_fast" | "signal.short_pulse" | "signal.bounce" | "signal.bounce_too_fast" | "signal.ratio_error" | "signal.wraps" | "readout.out_of_range" | "readout.out_of_range_per_turn" | "readout.chart_neighbour" | "readout.not_learned" | "readout.fixed_off" | "readout.test_before" | "readout.learn_again" | "readout.under_reads" | "readout.may_under_read" | "readout.above_range" | "readout.not_enterable" | "readout.too_slow" | "purpose.false_slip" | "purpose.brake_at_wheel" | "purpose.shaft" | "purpose.assist" | "purpose.assist_limit" | "purpose.paddle" | "purpose.two_channels" | "test.spin_failed" | "test.magnet_failed" | "test.bench_failed" | "sheet.parity" | "sheet.four_wheels" | "sheet.slip_needs_two" | "sheet.factors" | "sheet.false_slip";
         /**
          * Parity
          * @description Equal counts, and circumferences within the tolerance.
@@ -3847,6 +3867,12 @@ export interface components {
             /** Readouts */
             readouts: components["schemas"]["Readout"][];
             /**
+             * Observations
+             * @description What was observed of wheel, drive and target together, newest last.
+             * @default []
+             */
+            observations: components["schemas"]["Observation"][];
+            /**
              * Test records
              * @description Tests by hand and on the bench, newest last.
              * @default []
@@ -3997,6 +4023,16 @@ export interface components {
              * @default
              */
             by: string;
+            /**
+             * State
+             * @description What it was learned with.
+             */
+            state: components["schemas"]["State"] | null;
+            /**
+             * Voided by
+             * @description The change after which it has to be learned again.
+             */
+            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring") | null;
         };
         /**
          * Magnets
@@ -4099,6 +4135,90 @@ export interface components {
              * @description Max. temperature at the sensor; not checked when empty.
              */
             ambient_max_c: number | null;
+        };
+        /**
+         * Observation
+         * @description Pulses per km of the whole chain, found by comparing a readout with the truth.
+         *
+         *     pulses per km = set pulses per km × shown/true, before a converter. A calibration is so always relative to the setting
+         *     under which the speed was shown.
+         */
+        Observation: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "drive" | "distance" | "there_and_back" | "read";
+            /**
+             * Date
+             * Format: date
+             */
+            on: string;
+            /**
+             * Done by (role)
+             * @description A role, not a name.
+             * @default
+             */
+            by: string;
+            /**
+             * Pulses per
+             * @description Delivered by wheel, drive and target together, before a converter.
+             */
+            pulses_per_km: number;
+            /**
+             * Expanded
+             * @description Expanded uncertainty (95.45 %) [%].
+             */
+            expanded_pct: number;
+            /**
+             * At
+             * @description True speed at which it was found; empty: at a crawl.
+             */
+            at_kmh: number | null;
+            /** Reading */
+            shown_kmh: number | null;
+            /**
+             * Readout
+             * @description The readout that was compared.
+             * @default
+             */
+            readout: string;
+            /**
+             * Setting
+             * @description What was set in it then, with its unit.
+             * @default
+             */
+            setting: string;
+            /**
+             * State
+             * @default {
+             *       "tyre": "",
+             *       "pressure": "",
+             *       "ratio": null,
+             *       "target": "",
+             *       "sensor": "",
+             *       "position": "",
+             *       "wiring": "",
+             *       "tread_depth_mm": null
+             *     }
+             */
+            state: components["schemas"]["State"];
+            /**
+             * Voided by
+             * @description The change after which it says nothing any more.
+             */
+            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring") | null;
+            /**
+             * Recording
+             * @description SHA-256 of the recording.
+             * @default
+             */
+            recording: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * OtherLoad
@@ -4705,6 +4825,52 @@ export interface components {
             shaft_teeth: number;
         };
         /**
+         * State
+         * @description The state that something was found in; empty where it was not known.
+         */
+        State: {
+            /**
+             * Tyre
+             * @default
+             */
+            tyre: string;
+            /**
+             * Pressure
+             * @default
+             */
+            pressure: string;
+            /**
+             * Axle ratio
+             * @description Turns of the target per turn of the wheel.
+             */
+            ratio: number | null;
+            /**
+             * Target
+             * @default
+             */
+            target: string;
+            /**
+             * Sensor
+             * @default
+             */
+            sensor: string;
+            /**
+             * Position
+             * @default
+             */
+            position: string;
+            /**
+             * Wiring
+             * @default
+             */
+            wiring: string;
+            /**
+             * Tread depth
+             * @description Of this only the wear since then follows.
+             */
+            tread_depth_mm: number | null;
+        };
+        /**
          * Step
          * @description One stage of a ratio converter as it is set: pulses out for pulses in.
          */
@@ -4948,6 +5114,11 @@ export interface components {
              * @default
              */
             recording: string;
+            /**
+             * State
+             * @description What the test depends on, as it was then.
+             */
+            state: components["schemas"]["State"] | null;
         };
         /**
          * VrPoint
@@ -5896,6 +6067,90 @@ export interface components {
             readout: number;
         };
         /**
+         * ObserveIn
+         * @description A document, and shown against true speed on one of its readouts.
+         */
+        ObserveIn: {
+            /** Document */
+            document: components["schemas"]["InstallationInput"];
+            /** Comparison */
+            comparison: components["schemas"]["SpeedComparison"];
+        };
+        /**
+         * SpeedComparison
+         * @description Shown against true speed, at one or several speeds, with what was set in the readout then.
+         */
+        SpeedComparison: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "drive" | "distance" | "there_and_back" | "read";
+            /**
+             * Date
+             * Format: date
+             */
+            on: string;
+            /**
+             * Done by (role)
+             * @default
+             */
+            by: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Recording
+             * @description SHA-256 of the recording.
+             * @default
+             */
+            recording: string;
+            /**
+             * Readout
+             * @default 0
+             */
+            readout: number;
+            /**
+             * Setting
+             * @description What was set in the readout then; empty: what is set now. Of a chart, the code.
+             * @default null
+             */
+            setting: number | string | null;
+            /** Pairs */
+            pairs: components["schemas"]["SpeedPair"][];
+            /**
+             * Expanded
+             * @description Expanded uncertainty of shown/true, where it was worked out; empty: from the pairs.
+             * @default null
+             */
+            expanded_pct: (number | string) | null;
+            /**
+             * Of
+             * @description chain: what wheel, drive and target deliver; reader: the number that the reader is made for.
+             * @default chain
+             * @enum {string}
+             */
+            of: "chain" | "reader";
+        };
+        /**
+         * SpeedPair
+         * @description True and shown speed at one moment.
+         */
+        SpeedPair: {
+            /**
+             * True speed
+             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100, 60 mph, 10 kn is accepted.
+             */
+            true_kmh: number | string;
+            /**
+             * Reading
+             * @description 0 to 1500 km/h; a bare number is in km/h. Text such as 98, 61 mph is accepted.
+             */
+            shown_kmh: number | string;
+        };
+        /**
          * HandOut
          * @description Both tests by hand, and how many waves bring a reading that is surely seen.
          */
@@ -6030,22 +6285,6 @@ export interface components {
             readings: components["schemas"]["Readings"];
         };
         /**
-         * SpeedPair
-         * @description A true speed, and what the display showed there.
-         */
-        SpeedPair: {
-            /**
-             * True speed
-             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100, 60 mph, 10 kn is accepted.
-             */
-            true_kmh: number | string;
-            /**
-             * Reading
-             * @description 0 to 1500 km/h; a bare number is in km/h. Text such as 98, 61 mph is accepted.
-             */
-            shown_kmh: number | string;
-        };
-        /**
          * Run
          * @description A run: the speed over time, how long, and what is wrong.
          */
@@ -6166,7 +6405,7 @@ export interface components {
         };
         /**
          * DistanceCheck
-         * @description Shown against true distance [m]; error and expanded uncertainty in per cent of the true one.
+         * @description Shown against true distance [m]; error and expanded uncertainty in per cent of the true one; mean true speed.
          */
         DistanceCheck: {
             true: components["schemas"]["Length"];
@@ -6186,6 +6425,8 @@ export interface components {
             text: string;
             /** Advice */
             advice: string;
+            /** At Kmh */
+            at_kmh: number;
         };
         /**
          * DrivePart
@@ -8965,6 +9206,36 @@ export interface components {
             text: string;
         };
         /**
+         * ChainEstimate
+         * @description Pulses per km of the chain at the check speed by parts and observations together.
+         *
+         *     `parts_*` is what wheel, drive and target say alone. `agree` is False where χ² says that they do not belong together;
+         *     `explained_by` names the part or the observation that explains it best.
+         */
+        ChainEstimate: {
+            /** Pulses Per Km */
+            pulses_per_km: number;
+            /** U Pct */
+            u_pct: number;
+            /** Expanded Pct */
+            expanded_pct: number;
+            /** Parts Pulses Per Km */
+            parts_pulses_per_km: number;
+            /** Parts Expanded Pct */
+            parts_expanded_pct: number;
+            /** Parts Weight */
+            parts_weight: number;
+            /** Chi Square */
+            chi_square: number;
+            /** Agree */
+            agree: boolean;
+            /** Explained By */
+            explained_by: string;
+            now: components["schemas"]["State"];
+            /** Observations */
+            observations: components["schemas"]["Weighed"][];
+        };
+        /**
          * Coil
          * @description A coil's voltage over speed: the lowest usable speed, the voltage at the top, where it becomes too much.
          */
@@ -9127,6 +9398,7 @@ export interface components {
             /** If Geared */
             if_geared: components["schemas"]["GearedSetting"][];
             shown: components["schemas"]["Shown"];
+            known: components["schemas"]["ChainEstimate"];
             wheel_detail: components["schemas"]["WheelDetail"];
             drive_detail: components["schemas"]["DriveDetail"];
             ring: components["schemas"]["RingShape"] | null;
@@ -9137,6 +9409,8 @@ export interface components {
             signal_detail: components["schemas"]["SignalDetail"];
             /** Fixed Readers */
             fixed_readers: components["schemas"]["FixedReader"][];
+            /** Voids */
+            voids: components["schemas"]["Void"][];
             /** Contributions */
             contributions: components["schemas"]["Contribution"][];
             next_action: components["schemas"]["NextAction"];
@@ -9371,6 +9645,8 @@ export interface components {
             relative_standard_uncertainty_pct: number;
             /** Why */
             why: components["schemas"]["WhyStep"][];
+            /** Action */
+            action: string;
         };
         /**
          * Residual
@@ -9558,16 +9834,72 @@ export interface components {
             coverage_factor: number;
         };
         /**
+         * Void
+         * @description A test, or a learning ride, that a change has made void; `readout` is its place where it is of a readout.
+         */
+        Void: {
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
+            /** Readout */
+            readout: number | null;
+            /** Ride */
+            ride: boolean;
+            /** On */
+            on: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Way
-         * @description One way to make it right: what to fit or set, and the error that is left [%].
+         * @description One way to make it right: what to fit or set, in short and in full, and the error that is left [%].
          */
         Way: {
             /** Code */
             code: string;
+            /** Short */
+            short: string;
             /** Text */
             text: string;
             /** Error Pct */
             error_pct: number;
+        };
+        /**
+         * Weighed
+         * @description An observation in the estimate: its place in the document, what was seen when and where, what it says now, how much it
+         *     counts (0 to 1), how far it is from the estimate [%], and why it does not count, where it does not.
+         */
+        Weighed: {
+            /** Place */
+            place: number;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** On */
+            on: string;
+            /** Readout */
+            readout: string;
+            /** Setting */
+            setting: string;
+            /** At Kmh */
+            at_kmh: number | null;
+            /** Shown Kmh */
+            shown_kmh: number | null;
+            /** Pulses Per Km */
+            pulses_per_km: number;
+            /** Expanded Pct */
+            expanded_pct: number;
+            /** Weight */
+            weight: number;
+            /** Deviation Pct */
+            deviation_pct: number;
+            /** Stale */
+            stale: string;
+            /** Left Out */
+            left_out: boolean;
         };
         /**
          * WheelDetail
@@ -9900,7 +10232,8 @@ export interface components {
          * ReadoutChange
          * @description One display: its current setting, what it shows on the new tyre with that, and the new setting.
          *
-         *     A setting that nobody has read back is not known: `now` is empty then, and nothing follows from it.
+         *     A setting that nobody has read back is not known: `now` is empty then, and nothing follows from it. `action` is what
+         *     makes it right on the new tyre, by the way the reader is told; empty where nothing has to be done.
          */
         ReadoutChange: {
             /** Name */
@@ -9915,6 +10248,10 @@ export interface components {
             error_pct: number | null;
             /** New */
             new: string;
+            /** Action */
+            action: string;
+            /** Table */
+            table: boolean;
         };
         /**
          * Task
@@ -11092,6 +11429,12 @@ export interface components {
             /** Readouts */
             readouts: components["schemas"]["ReadoutInput"][];
             /**
+             * Observations
+             * @description What was observed of wheel, drive and target together, newest last.
+             * @default []
+             */
+            observations: components["schemas"]["ObservationInput"][];
+            /**
              * Test records
              * @description Tests by hand and on the bench, newest last.
              * @default []
@@ -11242,6 +11585,18 @@ export interface components {
              * @default
              */
             by: string;
+            /**
+             * State
+             * @description What it was learned with.
+             * @default null
+             */
+            state: components["schemas"]["StateInput"] | null;
+            /**
+             * Voided by
+             * @description The change after which it has to be learned again.
+             * @default null
+             */
+            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring") | null;
         };
         /**
          * Magnets
@@ -11348,6 +11703,95 @@ export interface components {
              * @default null
              */
             ambient_max_c: (number | string) | null;
+        };
+        /**
+         * Observation
+         * @description Pulses per km of the whole chain, found by comparing a readout with the truth.
+         *
+         *     pulses per km = set pulses per km × shown/true, before a converter. A calibration is so always relative to the setting
+         *     under which the speed was shown.
+         */
+        ObservationInput: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "drive" | "distance" | "there_and_back" | "read";
+            /**
+             * Date
+             * Format: date
+             */
+            on: string;
+            /**
+             * Done by (role)
+             * @description A role, not a name.
+             * @default
+             */
+            by: string;
+            /**
+             * Pulses per
+             * @description Delivered by wheel, drive and target together, before a converter.
+             */
+            pulses_per_km: number | string;
+            /**
+             * Expanded
+             * @description Expanded uncertainty (95.45 %) [%].
+             */
+            expanded_pct: number | string;
+            /**
+             * At
+             * @description True speed at which it was found; empty: at a crawl.
+             * @default null
+             */
+            at_kmh: (number | string) | null;
+            /**
+             * Reading
+             * @default null
+             */
+            shown_kmh: (number | string) | null;
+            /**
+             * Readout
+             * @description The readout that was compared.
+             * @default
+             */
+            readout: string;
+            /**
+             * Setting
+             * @description What was set in it then, with its unit.
+             * @default
+             */
+            setting: string;
+            /**
+             * State
+             * @default {
+             *       "tyre": "",
+             *       "pressure": "",
+             *       "ratio": null,
+             *       "target": "",
+             *       "sensor": "",
+             *       "position": "",
+             *       "wiring": "",
+             *       "tread_depth_mm": null
+             *     }
+             */
+            state: components["schemas"]["StateInput"];
+            /**
+             * Voided by
+             * @description The change after which it says nothing any more.
+             * @default null
+             */
+            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring") | null;
+            /**
+             * Recording
+             * @description SHA-256 of the recording.
+             * @default
+             */
+            recording: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * OtherLoad
@@ -12231,6 +12675,54 @@ export interface components {
             shaft_teeth: number | string;
         };
         /**
+         * State
+         * @description The state that something was found in; empty where it was not known.
+         */
+        StateInput: {
+            /**
+             * Tyre
+             * @default
+             */
+            tyre: string;
+            /**
+             * Pressure
+             * @default
+             */
+            pressure: string;
+            /**
+             * Axle ratio
+             * @description Turns of the target per turn of the wheel.
+             * @default null
+             */
+            ratio: (number | string) | null;
+            /**
+             * Target
+             * @default
+             */
+            target: string;
+            /**
+             * Sensor
+             * @default
+             */
+            sensor: string;
+            /**
+             * Position
+             * @default
+             */
+            position: string;
+            /**
+             * Wiring
+             * @default
+             */
+            wiring: string;
+            /**
+             * Tread depth
+             * @description Of this only the wear since then follows.
+             * @default null
+             */
+            tread_depth_mm: (number | string) | null;
+        };
+        /**
          * Step
          * @description One stage of a ratio converter as it is set: pulses out for pulses in.
          */
@@ -12519,6 +13011,12 @@ export interface components {
              * @default
              */
             recording: string;
+            /**
+             * State
+             * @description What the test depends on, as it was then.
+             * @default null
+             */
+            state: components["schemas"]["StateInput"] | null;
         };
         /**
          * VrPoint
@@ -16565,6 +17063,125 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["VerifyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Installation"];
+                };
+            };
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields need correcting */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    observeChain: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ObserveIn"];
             };
         };
         responses: {

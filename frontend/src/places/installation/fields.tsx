@@ -228,7 +228,7 @@ export function ProofField({ path, stage }: { path: string; stage: StageName }) 
           size="sm"
           colorPalette="signal"
           onClick={() => {
-            const verification = { test, on: today(), by: role, note: "", value: null, recording: "" };
+            const verification = { test, on: today(), by: role, note: "", value: null, state: null, recording: "" };
             attempt(t("Saving the test"), () =>
               command((known) => verifyStage(known, { stage, readout, verification })),
             );

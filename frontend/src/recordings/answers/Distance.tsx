@@ -4,7 +4,7 @@ import { ChoiceField, TextField } from "../../ui/fields";
 import { useHeld } from "../../ui/useHeld";
 import { t } from "../../ui/words";
 import type { RecordingOut } from "../queries";
-import { numberIn, State, speedOptions, useAnswer } from "./shared";
+import { numberIn, State, speedOptions, UseIn, useAnswer } from "./shared";
 
 type Wanted = Schemas["DistanceWanted"];
 
@@ -117,6 +117,13 @@ export function Distance({ recording }: { recording: RecordingOut }) {
           <Text fontSize="sm" color="fg.muted">
             {t("Shown: {0}. True: {1}. Begin and end standing still, or at marks.", found.shown.how, found.true.how)}
           </Text>
+          <UseIn
+            recording={recording}
+            kind="distance"
+            true_kmh={found.at_kmh}
+            shown_kmh={found.at_kmh * found.factor}
+            within={found.expanded_pct}
+          />
         </>
       )}
     </Stack>

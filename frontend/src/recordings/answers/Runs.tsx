@@ -4,7 +4,7 @@ import { fixed, signed, when } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { t } from "../../ui/words";
 import { type RecordingOut, useDrift } from "../queries";
-import { Rows, SpeedFields, State, useAnswer, useSpeeds } from "./shared";
+import { Rows, SpeedFields, State, UseIn, useAnswer, useSpeeds } from "./shared";
 
 /** The same stretch there and back: current, wind and slope cancel. */
 export function Runs({ recording }: { recording: RecordingOut }) {
@@ -30,6 +30,13 @@ export function Runs({ recording }: { recording: RecordingOut }) {
             {found.text}
           </Text>
           {found.advice && <Text>{found.advice}</Text>}
+          <UseIn
+            recording={recording}
+            kind="there_and_back"
+            true_kmh={found.water_kmh}
+            shown_kmh={found.shown_kmh}
+            within={found.expanded_pct}
+          />
           <Text color="fg.muted" fontSize="sm">
             {t(
               "Current along the first run: {0} at first, {1} at last.",

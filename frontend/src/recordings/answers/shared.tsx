@@ -1,6 +1,8 @@
-import { Grid, Table, Text } from "@chakra-ui/react";
+import { chakra, Flex, Grid, Table, Text } from "@chakra-ui/react";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link } from "react-router";
 import { data, type Schemas } from "../../api/client";
+import { useSheet } from "../../api/hooks";
 import { type Work, worked } from "../../api/work";
 import { ChoiceField } from "../../ui/fields";
 import { TableRoot } from "../../ui/TableRoot";
@@ -10,6 +12,7 @@ import { type RecordingOut, recordingKeys } from "../queries";
 import { refusalOf } from "../sending";
 
 export type Speeds = Schemas["SpeedsIn"];
+const Go = chakra(Link);
 type Ask = (id: number) => Promise<{ data?: Work }>;
 
 /** What was typed as a number, in either way of writing decimals; null where it is none. */
@@ -106,6 +109,36 @@ export function Rows({ heads, rows }: { heads: string[]; rows: (string | undefin
         ))}
       </Table.Body>
     </TableRoot>
+  );
+}
+
+/** Shown against true of a whole recording, to be used by one of the vehicle's installations. */
+export function UseIn(props: {
+  recording: RecordingOut;
+  kind: "distance" | "there_and_back";
+  true_kmh: number;
+  shown_kmh: number;
+  within: number;
+}) {
+  const { recording, kind, true_kmh, shown_kmh, within } = props;
+  const rows = useSheet(recording.vehicle).data?.sheet.rows ?? [];
+  const asked = `view=speeds&kind=${kind}&seen=${true_kmh.toFixed(3)}:${shown_kmh.toFixed(3)}&within=${within.toFixed(3)}&recording=${recording.sha256}`;
+  if (rows.length === 0) return null;
+  return (
+    <Flex gap={4} wrap="wrap" align="baseline">
+      <Text>{t("Use it for the setting of:")}</Text>
+      {rows.map((row) => (
+        <Go
+          key={row.installation}
+          to={`/installation/${row.installation}/readout?${asked}`}
+          textDecoration="underline"
+          color="signal.fg"
+          py={1}
+        >
+          {row.name}
+        </Go>
+      ))}
+    </Flex>
   );
 }
 

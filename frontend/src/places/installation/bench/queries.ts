@@ -56,6 +56,10 @@ export const recordTest = (document: Installation, record: Schemas["TestRecordIn
 export const verifyStage = (document: Installation, verified: Omit<Schemas["VerifyIn"], "document">) =>
   data(api.POST("/api/bench/verify", { body: { document, ...verified } }));
 
+/** The document with shown against true speed among its observations. */
+export const observeChain = (document: Installation, comparison: Schemas["SpeedComparison"]) =>
+  data(api.POST("/api/bench/observe", { body: { document, comparison } }));
+
 export const fetchCardPdf = (document: Installation, readout: number, installation_id: number) =>
   file(
     api.POST("/api/bench/card/pdf", {

@@ -1,13 +1,14 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
-import type { Proof, RecordingOut } from "../../../recordings/queries";
+import type { Proof, RecordingOut, Wanted } from "../../../recordings/queries";
 import { fixed, percent, signed, today } from "../../../ui/format";
 import { attempt } from "../../../ui/toaster";
 import { t } from "../../../ui/words";
-import { verifyStage } from "../bench/queries";
+import { observeChain, verifyStage } from "../bench/queries";
 import { useEditing } from "../context";
 
 const MOST_PAIRS = 4;
+type CheckedAnswer = { proof: Proof; readout: number; recording: RecordingOut; wanted: Wanted };
 
 /** A few of the speeds that were held, over the whole drive, for the fault finder. */
 function someOf(pairs: Proof["check"]["pairs"]) {
@@ -16,9 +17,29 @@ function someOf(pairs: Proof["check"]["pairs"]) {
   return some.map((pair) => `pair=${pair.true_kmh.toFixed(2)}:${pair.shown_kmh.toFixed(2)}`).join("&");
 }
 
+/** What is kept of a drive: shown and true at its mean speed, under what was set then. */
+function comparisonOf({ check }: Proof, wanted: Wanted, recording: RecordingOut, role: string) {
+  return {
+    kind: "drive" as const,
+    on: (recording.begins_at ?? recording.created_at).slice(0, 10),
+    by: role,
+    note: "",
+    recording: recording.sha256,
+    readout: wanted.readout ?? 0,
+    setting: wanted.driven_setting ?? null,
+    pairs: [{ true_kmh: check.at_kmh, shown_kmh: check.at_kmh * (1 + check.error_pct / 100) }],
+    expanded_pct: check.expanded_pct,
+    of: "chain" as const,
+  };
+}
+
 /** Right or wrong, and what to do. */
-export function Answer({ proof, readout, recording }: { proof: Proof; readout: number; recording: RecordingOut }) {
-  const { evaluated, command, role, set, installationId } = useEditing();
+export function Answer({ proof, readout, recording, wanted }: CheckedAnswer) {
+  const { evaluated, document, command, role, set, installationId } = useEditing();
+  const name = document.readouts[readout]?.name;
+  const used = (document.observations ?? []).some(
+    (item) => item.recording === recording.sha256 && item.readout === name,
+  );
   const { check, verdict, to_type } = proof;
   const test = evaluated.document.vehicle_kind === "boat" ? ("water" as const) : ("road" as const);
   const note = t("{0}: {1} % ± {2} %", recording.name, signed(check.error_pct), percent(check.expanded_pct)).slice(
@@ -49,6 +70,11 @@ export function Answer({ proof, readout, recording }: { proof: Proof; readout: n
       {proof.changed && (
         <Text fontWeight="600">
           {t("The setting was changed since this drive. Drive again with the new one to prove it.")}
+        </Text>
+      )}
+      {used && (
+        <Text color="signal.onRoad">
+          {t("This drive is in use: wheel, setting and ± of the installation come from it.")}
         </Text>
       )}
       {check.advice && <Text mt={1}>{check.advice}</Text>}
@@ -82,6 +108,7 @@ export function Answer({ proof, readout, recording }: { proof: Proof; readout: n
                 by: role,
                 note,
                 value: null,
+                state: null,
                 recording: recording.sha256,
               };
               attempt(t("Saving the test"), () =>
@@ -98,7 +125,22 @@ export function Answer({ proof, readout, recording }: { proof: Proof; readout: n
                 : t("Save as passed road test")}
           </Button>
         )}
-        {to_type && !proof.changed && (
+        {!used && (
+          <Button
+            colorPalette="signal"
+            size="sm"
+            minH={{ base: "44px", md: "36px" }}
+            variant={verdict === "wrong" ? "solid" : "outline"}
+            onClick={() =>
+              attempt(t("Using the drive"), () =>
+                command((known) => observeChain(known, comparisonOf(proof, wanted, recording, role))),
+              )
+            }
+          >
+            {t("Use this drive")}
+          </Button>
+        )}
+        {used && to_type && !proof.changed && (
           <Button
             colorPalette="signal"
             size="sm"

@@ -113,7 +113,7 @@ function Checked({ recording, wanted, hold, proof, readout }: CheckedProps) {
   const speeds = recording.channels.filter((channel) => channel.quantity === "speed");
   return (
     <>
-      {proof && <Answer proof={proof} readout={readout} recording={recording} />}
+      {proof && <Answer proof={proof} readout={readout} recording={recording} wanted={wanted} />}
       {speeds.length > 1 && (
         <Grid templateColumns="repeat(auto-fit, minmax(160px, 1fr))" gap={3}>
           {(["true_channel", "shown_channel"] as const).map((name) => (

@@ -14,7 +14,7 @@ type Readout = Installation["readouts"][number];
 
 /** The ride on which a reader learns its setting, and what came of it. */
 function LearningRide({ path, ride }: { path: string; ride: Readout["learning_ride"] }) {
-  const { catalogue, set } = useEditing();
+  const { catalogue, evaluated, set } = useEditing();
   const outcomes = [{ code: "", label: t("Not done yet") }, ...choicesAt(catalogue, `${path}.outcome`)];
   return (
     <Stack gap={2} borderLeftWidth="4px" borderColor="border.emphasized" pl={3}>
@@ -25,7 +25,14 @@ function LearningRide({ path, ride }: { path: string; ride: Readout["learning_ri
           label={t("Outcome")}
           value={ride?.outcome ?? ""}
           options={outcomes}
-          change={(code) => set(`${path}.outcome`, code || null)}
+          change={(code) =>
+            set(path, {
+              ...ride,
+              outcome: code || null,
+              state: code === "learned" ? evaluated.result.known.now : null,
+              voided_by: null,
+            })
+          }
           testId={`${path}.outcome`}
         />
         <TextField

@@ -13,6 +13,7 @@ import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
 import { t } from "../../../ui/words";
 import { useEditing, useEvaluated } from "../context";
+import { Observed } from "./Observed";
 import { RideTimer } from "./RideTimer";
 
 const DriveCheck = lazily(() => import("./DriveCheck").then((found) => ({ default: found.DriveCheck })));
@@ -46,6 +47,7 @@ export function ReadoutResult({ readout: chosen }: { readout: number }) {
             </Suspense>
           ),
         },
+        { code: "speeds", label: t("Known from speeds"), content: <Observed chosen={chosen} /> },
         { code: "reader", label: t("Lowest speed, resolution"), content: <Reader readout={readout} /> },
       ]}
     />

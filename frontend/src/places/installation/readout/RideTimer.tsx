@@ -62,7 +62,14 @@ export function RideTimer({ readout }: { readout: number }) {
   }, [spoken, running, text, left, now.phase]);
   if (!asked) return <Text color="fg.muted">{t("Enter the ride by the reader's manual first.")}</Text>;
   const done = (outcome: NonNullable<Installation["readouts"][number]["learning_ride"]>["outcome"]) => {
-    set(`readouts.${readout}.learning_ride`, { ...asked, outcome, on: today(), by: role });
+    set(`readouts.${readout}.learning_ride`, {
+      ...asked,
+      outcome,
+      on: today(),
+      by: role,
+      state: outcome === "learned" ? evaluated.result.known.now : null,
+      voided_by: null,
+    });
     go(IDLE);
   };
   return (

@@ -1,0 +1,224 @@
+import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
+import { useSearchParams } from "react-router";
+import type { Schemas } from "../../../api/client";
+import { TextField } from "../../../ui/fields";
+import { figure, percent, today } from "../../../ui/format";
+import { Line, Small, without } from "../../../ui/Small";
+import { attempt } from "../../../ui/toaster";
+import { UnitField } from "../../../ui/UnitField";
+import { useUnits } from "../../../ui/units";
+import { useHeld } from "../../../ui/useHeld";
+import { t } from "../../../ui/words";
+import { observeChain } from "../bench/queries";
+import { useEditing } from "../context";
+
+type Kind = Schemas["Observation"]["kind"];
+type Pair = { true: string; shown: string };
+const KINDS: readonly Kind[] = ["drive", "distance", "there_and_back", "read"];
+
+/** What a comparison on another page came to, where one led here: `?seen=50:55&within=0.4&kind=distance`. */
+function broughtBy(asked: URLSearchParams) {
+  const pairs = (asked.get("seen") ?? "").split(",").flatMap((pair): Pair[] => {
+    const [known = "", shown = ""] = pair.split(":");
+    return known && shown ? [{ true: known, shown }] : [];
+  });
+  const kind = KINDS.find((item) => item === asked.get("kind")) ?? "read";
+  return { pairs, kind, within: asked.get("within") ?? "", recording: asked.get("recording") ?? "" };
+}
+
+/** True speeds beside shown ones: what is kept of them, and the entry for more. */
+export function Observed({ chosen }: { chosen: number }) {
+  return (
+    <Stack gap={4} data-testid="observed">
+      <Kept />
+      <Entry chosen={chosen} />
+    </Stack>
+  );
+}
+
+/** What was observed of wheel, drive and target together. */
+function Kept() {
+  const { document, evaluated, set } = useEditing();
+  const { show } = useUnits();
+  const { known, chain_expanded_uncertainty_pct } = evaluated.result;
+  const observations = document.observations ?? [];
+  const speed = (kmh: number) => show(kmh, "km/h", 0.5).join(" ");
+  if (known.observations.length === 0)
+    return (
+      <Text>
+        {t(
+          "Nothing was observed yet. Compare the display with a true speed: that says more of wheel, drive and target than a tape does.",
+        )}
+      </Text>
+    );
+  return (
+    <Stack gap={2}>
+      <Text fontWeight="600" data-testid="known">
+        {t(
+          "Together: {0} pulses per km, ± {1} %.",
+          figure(known.pulses_per_km),
+          percent(chain_expanded_uncertainty_pct),
+        )}{" "}
+        <Text as="span" fontWeight="400">
+          {t(
+            "Wheel, drive and target as entered say {0}, ± {1} %.",
+            figure(known.parts_pulses_per_km),
+            percent(known.parts_expanded_pct),
+          )}
+        </Text>
+      </Text>
+      {known.observations.map((item) => (
+        <Box
+          key={item.place}
+          borderLeftWidth="4px"
+          borderColor={item.weight > 0 ? "good.fg" : "border.emphasized"}
+          pl={3}
+          data-testid="observation"
+        >
+          <Text>
+            {[
+              item.label,
+              item.on,
+              item.readout,
+              item.at_kmh !== null &&
+                item.shown_kmh !== null &&
+                t("{0} shown at {1} true", speed(item.shown_kmh), speed(item.at_kmh)),
+              item.setting && t("with {0} set", item.setting),
+            ]
+              .filter(Boolean)
+              .join(", ")}
+          </Text>
+          <Text fontSize="sm" color="fg.muted">
+            {t("{0} pulses per km, ± {1} %.", figure(item.pulses_per_km), percent(item.expanded_pct))}{" "}
+            {item.stale
+              ? t("Does not count: {0}.", item.stale)
+              : item.left_out
+                ? t("Does not count: it disagrees with the others.")
+                : t("Counts {0} %.", percent(100 * item.weight))}
+          </Text>
+          <Flex gap={2} wrap="wrap" mt={1}>
+            {item.stale && (
+              <Small
+                onClick={() =>
+                  set(`observations.${item.place}`, {
+                    ...observations[item.place],
+                    state: known.now,
+                    voided_by: null,
+                  })
+                }
+              >
+                {t("It still holds")}
+              </Small>
+            )}
+            <Small onClick={() => set("observations", without(observations, item.place))}>
+              {t("Remove observation")}
+            </Small>
+          </Flex>
+        </Box>
+      ))}
+    </Stack>
+  );
+}
+
+/** Speeds read at the same moment, or brought by another page. */
+function Entry({ chosen }: { chosen: number }) {
+  const { document, evaluated, role, command, installationId } = useEditing();
+  const [asked, ask] = useSearchParams();
+  const brought = broughtBy(asked);
+  const [held, hold] = useHeld(`observed ${installationId} ${chosen}`, {
+    pairs: [{ true: "", shown: "" }] as Pair[],
+    setting: "",
+    on: today(),
+  });
+  const readout = document.readouts[chosen];
+  const result = evaluated.result.readouts[chosen];
+  if (!readout || !result) return null;
+  const pairs = brought.pairs.length > 0 ? brought.pairs : held.pairs;
+  const change = (some: Partial<typeof held>) => hold({ ...held, ...some });
+  const changePair = (at: number, some: Partial<Pair>) => {
+    change({ pairs: pairs.map((pair, place) => (place === at ? { ...pair, ...some } : pair)) });
+    if (brought.pairs.length > 0) ask({ view: "speeds" }, { replace: true });
+  };
+  const complete = pairs.filter((pair) => pair.true !== "" && pair.shown !== "");
+  const observe = (of: "chain" | "reader") =>
+    attempt(t("Using the speeds"), async () => {
+      const comparison = {
+        kind: brought.kind,
+        on: held.on,
+        by: role,
+        note: "",
+        recording: brought.recording,
+        readout: chosen,
+        setting: held.setting || null,
+        pairs: complete.map((pair) => ({ true_kmh: pair.true, shown_kmh: pair.shown })),
+        expanded_pct: brought.within || null,
+        of,
+      };
+      await command((known) => observeChain(known, comparison));
+      change({ pairs: [{ true: "", shown: "" }], setting: "" });
+      if (brought.pairs.length > 0) ask({ view: "speeds" }, { replace: true });
+    });
+  if (readout.entry === "learned")
+    return <Text>{t("{0} learns its setting. If it shows a wrong speed: {1}.", readout.name, result.action)}</Text>;
+  const known = readout.current_setting_code ?? result.current_setting;
+  return (
+    <Stack gap={3} borderTopWidth="1px" pt={3}>
+      <Text fontWeight="600">
+        {brought.pairs.length > 0
+          ? t("From the other page, ± {0} %:", percent(Number(brought.within) || 0))
+          : t("Known from speeds: read both at the same moment, at a steady speed")}
+      </Text>
+      {pairs.map((pair, at) => (
+        <Line
+          // biome-ignore lint/suspicious/noArrayIndexKey: pairs have no identity but their place
+          key={at}
+          what={t("speeds {0}", at + 1)}
+          remove={() =>
+            change({ pairs: pairs.length > 1 ? pairs.filter((_, place) => place !== at) : [{ true: "", shown: "" }] })
+          }
+        >
+          <UnitField
+            label={t("True speed")}
+            unit="km/h"
+            value={pair.true}
+            change={(text) => changePair(at, { true: text })}
+            testId={`seen-true-${at}`}
+          />
+          <UnitField
+            label={t("Shown speed")}
+            unit="km/h"
+            value={pair.shown}
+            change={(text) => changePair(at, { shown: text })}
+            testId={`seen-shown-${at}`}
+          />
+        </Line>
+      ))}
+      <Grid templateColumns="repeat(auto-fit, minmax(170px, 1fr))" gap={3}>
+        {readout.encoding !== "frequency_table" && (
+          <TextField
+            label={readout.encoding === "chart_code" ? t("Code at the comparison") : t("Setting at the comparison")}
+            hint={known == null ? t("as it was in the reader") : t("empty: the current one, {0}", known)}
+            unit={readout.encoding === "chart_code" ? "" : result.unit}
+            value={held.setting}
+            change={(setting) => change({ setting })}
+            testId="seen-setting"
+          />
+        )}
+        <TextField label={t("Date")} type="date" value={held.on} change={(on) => change({ on })} testId="seen-on" />
+      </Grid>
+      <Flex gap={2} wrap="wrap">
+        {brought.pairs.length === 0 && pairs.length < 12 && (
+          <Small onClick={() => change({ pairs: [...pairs, { true: "", shown: "" }] })}>{t("Another speed")}</Small>
+        )}
+        <Small variant="solid" colorPalette="signal" disabled={complete.length === 0} onClick={() => observe("chain")}>
+          {t("Use these speeds")}
+        </Small>
+        {readout.entry === "fixed" && readout.encoding !== "frequency_table" && readout.encoding !== "chart_code" && (
+          <Small disabled={complete.length === 0} onClick={() => observe("reader")}>
+            {t("Find the number {0} is made for", readout.name)}
+          </Small>
+        )}
+      </Flex>
+    </Stack>
+  );
+}

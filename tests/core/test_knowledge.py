@@ -1,0 +1,224 @@
+"""What was observed of the chain, what a change makes void, and what to do with each kind of reader."""
+
+from __future__ import annotations
+
+from typing import Any
+from unittest import TestCase
+
+from speedchain import Evaluation, Installation, evaluate
+from speedchain.bench.records import verify_stage
+from speedchain.fields import InputError, Verification
+from speedchain.observing import SpeedComparison, SpeedPair, observe
+from speedchain.vehicle.pulse_change import pulse_change_tasks
+from speedchain.vehicle.tyre_change import NewTyre, change_tyre
+from tests.installations import CAR, CYCLE, installation
+
+ON = "2026-05-02"
+
+
+def seen(true_kmh: float, shown_kmh: float, **entries: Any) -> SpeedComparison:
+    pairs = (SpeedPair(true_kmh=true_kmh, shown_kmh=shown_kmh),)
+    return SpeedComparison(**{"kind": "drive", "on": ON, "pairs": pairs, "expanded_pct": 0.2} | entries)
+
+
+def after(known: Installation, comparison: SpeedComparison) -> tuple[Installation, Evaluation]:
+    used = observe(known, evaluate(known), comparison)
+    return used, evaluate(used)
+
+
+class Observed(TestCase):
+    def test_a_drive_is_not_overruled_by_an_assumed_wheel(self) -> None:
+        """Right to ± 0.2 % on the road, a wheel of ± 2.3 %: the setting stays, the ± is the drive's, nothing blocks."""
+        known = installation(CAR, readouts__0__current_setting=25_700)
+        self.assertIn("readout.under_reads", [item.code for item in evaluate(known).findings])
+        _, found = after(known, seen(100, 100))
+        self.assertAlmostEqual(found.pulses_per_km, 25_700, delta=5)
+        self.assertLess(found.chain_expanded_uncertainty_pct, 0.21)
+        self.assertEqual(found.readouts[0].to_type.value, 25_700)
+        self.assertFalse([item.message for item in found.findings if item.severity == "blocking"])
+
+    def test_a_second_run_corrects_from_the_setting_of_that_run(self) -> None:
+        """20 000 set, 5.04 % low: 20 000 × 0.9496 = 18 992. Then 19 000 set, 1.0 % low: 19 000 × 0.99 = 18 810."""
+        known = installation(CAR, readouts__0__current_setting=20_000, speedometer_rule="none")
+        used, found = after(known, seen(100, 94.96))
+        self.assertEqual(found.readouts[0].to_type.value, 18_992)
+        _, found = after(used, seen(100, 99.0, setting=19_000))
+        self.assertEqual(found.readouts[0].to_type.value, 18_810)
+        self.assertGreater(found.chain_expanded_uncertainty_pct, 0.9)  # the first said something else
+
+    def test_the_same_recording_counts_once(self) -> None:
+        known = installation(CAR, readouts__0__current_setting=20_000)
+        used, _ = after(known, seen(100, 94.96, recording="a" * 64))
+        used, _ = after(used, seen(100, 95.0, recording="a" * 64))
+        self.assertEqual([round(item.pulses_per_km) for item in used.observations], [19_000])
+
+    def test_known_from_speeds_in_every_setting_format(self) -> None:
+        """Shows 50 at 48 true: pulses per km delivered are 50/48 of those set, whatever the format. By hand: 2105 mm with
+        one magnet are 10⁶/2105 = 475.06 per km, a table of 100 Hz at 36 km/h is 10 000 per km."""
+        table = [{"speed_kmh": 36, "set_frequency_hz": 100}, {"speed_kmh": 72, "set_frequency_hz": 200}]
+        codes = [{"code": "7", "circumference_mm": 2105}, {"code": "8", "circumference_mm": 2130}]
+        for changes, set_per_km in (
+            ({"readouts__0__current_setting": 2105}, 475.06),
+            ({"readouts__0__encoding": "pulses_per_km", "readouts__0__current_setting": 480}, 480),
+            ({"readouts__0__encoding": "frequency_table", "readouts__0__table": table}, 10_000),
+            ({"readouts__0__encoding": "chart_code", "readouts__0__codes": codes, "readouts__0__current_setting_code": "7"},
+             475.06),
+        ):  # fmt: skip
+            with self.subTest(changes):
+                known = installation(CYCLE, **changes)
+                used, _ = after(known, seen(48, 50, kind="read"))
+                self.assertAlmostEqual(
+                    used.observations[0].pulses_per_km, set_per_km * 50 / 48, delta=0.01 * set_per_km / 48
+                )
+
+    def test_the_setting_at_the_comparison_takes_the_display_s_own_unit(self) -> None:
+        known = installation(CYCLE, readouts__0__current_setting=2105)
+        used, _ = after(known, seen(48, 50, setting="210 cm"))
+        self.assertAlmostEqual(used.observations[0].pulses_per_km, 1e6 / 2100 * 50 / 48, places=3)
+        self.assertEqual(used.observations[0].setting, "2100\u00a0mm")
+
+    def test_a_fixed_reader_s_own_number(self) -> None:
+        """It shows 85 at 75: it is made for 75/85 of the pulses per km that arrive."""
+        known = installation(CAR, readouts__0__entry="fixed", readouts__0__current_setting=20_000)
+        used, found = after(known, seen(75, 85, of="reader"))
+        arriving = found.readouts[0].delivered_per_km
+        self.assertAlmostEqual(used.readouts[0].current_setting or 0, arriving * 75 / 85, delta=1)
+        self.assertAlmostEqual(found.readouts[0].in_use.error_pct, 100 * (85 / 75 - 1), places=2)
+        self.assertEqual(used.observations, ())
+
+    def test_what_cannot_be_known_is_refused_with_a_remedy(self) -> None:
+        car = installation(CAR)
+        for known, comparison, path in (
+            (car, seen(100, 95), "setting"),
+            (car, seen(100, 0, setting=20_000), "pairs.0.shown_kmh"),
+            (installation(CAR, readouts__0__entry="learned"), seen(100, 95), "readout"),
+            (car, seen(100, 95, readout=3), "readout"),
+            (car, seen(1, 1, setting=20_000, expanded_pct=None), "pairs.0.true_kmh"),
+            (car, seen(100, 95, setting=20_000, of="reader"), "of"),
+        ):
+            with self.subTest(path), self.assertRaises(InputError) as caught:
+                after(known, comparison)
+            self.assertEqual(caught.exception.problems[0].path, path)
+            self.assertTrue(caught.exception.problems[0].remedy)
+
+    def test_pairs_read_by_eye(self) -> None:
+        """Of one pair at 50: u = √((0.3/50)² + (1/√12/55)² + 0.2 %²) = 0.82 %, ± 1.6 %; of four pairs that agree, less."""
+        known = installation(CAR, readouts__0__current_setting=20_000)
+        one, _ = after(known, seen(50, 55, kind="read", expanded_pct=None))
+        self.assertAlmostEqual(one.observations[0].expanded_pct, 1.64, places=2)
+        four = SpeedComparison(
+            kind="read", on=ON, pairs=tuple([SpeedPair(true_kmh=v, shown_kmh=1.1 * v) for v in (40, 50, 60, 70)])
+        )  # type: ignore[arg-type]
+        many, _ = after(known, four)
+        self.assertLess(many.observations[0].expanded_pct, 1.0)
+
+    def test_growth_brings_it_from_its_speed_to_the_check_speed(self) -> None:
+        """2 % growth at 200: at 100 the wheel is 0.5 % larger than at a crawl, at 200 2 %, so 1.02/1.005 more pulses."""
+        corrections = {"growth_pct": 2, "growth_at_kmh": 200}
+        known = installation(CAR, wheel__corrections=corrections, readouts__0__current_setting=20_000)
+        _, found = after(known, seen(200, 200, expanded_pct=0.02))
+        self.assertAlmostEqual(found.pulses_per_km, 20_000 * 1.02 / 1.005, delta=1)
+
+
+class Void(TestCase):
+    """Each dependence, changed one way and the other."""
+
+    def counted(self, stage: str, known: Installation, test: str) -> Installation:
+        verification = Verification(test=test, on=ON)  # type: ignore[arg-type]
+        return verify_stage(known, evaluate(known), verification, stage=stage)  # type: ignore[arg-type]
+
+    def test_each_dependence_makes_what_hangs_on_it_void_and_nothing_else(self) -> None:
+        placed = {"placement": {"air_gap_mm": 0.8, "air_gap_basis": "measured"}}
+        pressed = {"wheel__measured": {"pressure_bar": 2.2}}
+        known = installation(CAR, **placed, **pressed)
+        tests = {
+            "wheel": "road", "drive": "road", "target": "second_count", "sensor": "magnet", "signal": "spin",
+            "readout": "road",
+        }  # fmt: skip
+        for stage, test in tests.items():
+            known = self.counted(stage, known, test)
+        self.assertEqual(evaluate(known).voids, ())
+        document = known.model_dump(mode="json")
+        for change, stages in (
+            ({"wheel": document["wheel"] | {"marking": {"text": "195/65R15"}}}, {"wheel", "readout"}),
+            ({"wheel": document["wheel"] | {"measured": {"pressure_bar": 2.6}}}, {"wheel"}),
+            ({"target": document["target"] | {"count": 46}}, {"target", "sensor", "readout"}),
+            ({"sensor": document["sensor"] | {"kind": "hall_differential"}}, {"sensor", "signal"}),
+            ({"placement": document["placement"] | {"air_gap_mm": 1.1}}, {"sensor"}),
+            ({"drive": document["drive"] | {"kind": "sprockets", "sprockets": {"wheel_teeth": 45, "shaft_teeth": 15}}},
+             {"drive", "readout"}),
+            ({"notes": "washed"}, set()),
+        ):  # fmt: skip
+            with self.subTest(change):
+                changed = evaluate(Installation.model_validate(document | change))
+                self.assertEqual({item.stage for item in changed.voids}, stages)
+                for stage in changed.stages:
+                    if stage.stage in stages:
+                        self.assertNotEqual(stage.evidence, "verified")
+
+    def test_after_a_change_of_tyre_everything_is_learned_again(self) -> None:
+        """Cadence 70 s: 50 km/h held for 20 s, by this reader's own ride."""
+        ride = {"outcome": "learned", "hold_kmh": 50, "hold_s": 20, "key_off_s": 30, "on": ON}
+        known = installation(CAR, readouts__0__entry="learned", readouts__0__learning_ride=ride)
+        self.assertEqual(evaluate(known).readouts[0].evidence, "measured")
+        change = change_tyre(known, NewTyre(marking="195/65R15"))
+        found = evaluate(change.after)
+        self.assertEqual(found.readouts[0].evidence, "assumed")
+        self.assertIn("readout.learn_again", [item.code for item in found.findings])
+        text = next(item.text for item in change.tasks if item.stage == "readout")
+        for word in ("Dash", "50\u00a0km/h", "20\u00a0s", "30\u00a0s"):
+            self.assertIn(word, text)
+        self.assertNotIn("Enter", text)
+
+    def test_after_a_change_of_tyre_no_drive_counts(self) -> None:
+        known, _ = after(installation(CAR, readouts__0__current_setting=20_000), seen(100, 95))
+        change = change_tyre(known, NewTyre(marking="205/55R16"))  # the same size, and yet another tyre
+        found = evaluate(change.after)
+        self.assertFalse(found.known.observed)
+        self.assertEqual(found.known.observations[0].stale, "before the change of tyre")
+        self.assertAlmostEqual(found.pulses_per_km, 24_905, delta=1)
+
+    def test_an_edit_puts_the_ride_on_the_list(self) -> None:
+        ride = {"outcome": "learned", "on": ON, "state": {"target": "toothed ring 48 × 1"}}
+        before = installation(CAR, readouts__0__entry="learned", readouts__0__learning_ride=ride)
+        document = before.model_dump(mode="json")
+        changed = Installation.model_validate(document | {"target": document["target"] | {"count": 46}})
+        tasks = pulse_change_tasks(before, changed)
+        self.assertTrue(any("learning ride" in item.text for item in tasks or ()))
+
+    def test_wear_since_then_is_counted(self) -> None:
+        """3 mm less tread: 2π × 3 mm of 1927 mm are 0.98 % more pulses per km."""
+        worn = {"corrections": {"tread_now_mm": 8}}
+        known = installation(CAR, wheel=CAR["wheel"] | worn, readouts__0__current_setting=20_000)
+        used, _ = after(known, seen(100, 100, expanded_pct=0.02))
+        document = used.model_dump(mode="json")
+        document["wheel"]["corrections"]["tread_now_mm"] = 5
+        now = evaluate(Installation.model_validate(document))
+        self.assertAlmostEqual(now.pulses_per_km, 20_000 * (1 + 2 * 3.14159 * 3 / 1927), delta=20)
+
+
+class Told(TestCase):
+    """One function says what to do with a reader."""
+
+    def action(self, **changes: Any) -> str:
+        return evaluate(installation(CAR, **changes)).readouts[0].action
+
+    def test_each_way_of_telling(self) -> None:
+        table = [{"speed_kmh": 36}, {"speed_kmh": 72}]
+        self.assertEqual(self.action(), "Enter 24905\u00a0pulses per km")
+        self.assertEqual(
+            self.action(readouts__0__encoding="frequency_table", readouts__0__table=table),
+            "Enter the frequencies of its table",
+        )
+        self.assertIn("hold 40\u00a0km/h for 10\u00a0s", self.action(readouts__0__entry="learned"))
+        fixed = self.action(readouts__0__entry="fixed", readouts__0__current_setting=18_679)
+        self.assertIn("It cannot be set: fit 36 teeth, or a converter 3/4", fixed)
+
+    def test_no_ring_that_under_reads_is_offered_where_the_rule_forbids_it(self) -> None:
+        """18 500/24 905.4 × 48 = 35.65 teeth: 36 over-reads by 1.0 %; of 36.3 teeth 36 would under-read, so 37."""
+        for setting, rule, teeth in ((18_500, "un_r39", 36), (18_835, "un_r39", 37), (18_835, "none", 36)):
+            known = installation(
+                CAR, readouts__0__entry="fixed", readouts__0__current_setting=setting, speedometer_rule=rule
+            )
+            ways = {way.code: way for way in evaluate(known).fixed_readers[0].ways}
+            self.assertEqual(ways["ring"].short, f"{teeth} teeth")
