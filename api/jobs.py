@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from contextlib import suppress
+from dataclasses import replace
 from datetime import datetime
 from typing import Annotated, Any
 
@@ -18,7 +19,7 @@ from api.problems import FieldProblem, ProblemOut
 from api.schemas import In
 from api.work import problem_from
 from speedchain import evaluate, read_installation
-from speedchain.fields import DocumentError, InputError, Words, said
+from speedchain.fields import DocumentError, InputError, Words, said, text_of
 from speedchain.jobs import (
     TORQUE_UNITS,
     WITH_DRAWINGS,
@@ -29,6 +30,7 @@ from speedchain.jobs import (
     StepRecord,
     before_signing,
     said_of,
+    text_now,
 )
 from speedchain.sheets.pdf import JobHeading, job_pdf, parts_to_make
 from speedchain.sheets.tag import TagPlace, tag_lines, tag_pdf
@@ -159,6 +161,7 @@ class JobSheetOut(Schema):
     created_at: datetime
     created_by: str
     steps: tuple[SheetStep, ...]
+    blocked: list[Words]
     records: tuple[StepRecord, ...]
     keys: list[str]
     photos: list[PhotoOut]
@@ -173,7 +176,9 @@ class JobSheetOut(Schema):
     @classmethod
     def of(cls, found: SheetRecord) -> JobSheetOut:
         """From the record."""
-        plan, records = jobs.plan_of(found), jobs.records_for(found)
+        plan = jobs.current_plan(found)
+        records = jobs.records_for(found)
+        values = {item.code: item.number for item in records if item.number is not None}
         entries = list(found.entries.all())
         last = {item.content["step"]: item for item in entries}
         in_the_way = [] if found.signed_at else before_signing(plan, records)
@@ -188,7 +193,8 @@ class JobSheetOut(Schema):
             needs=plan.needs,
             created_at=found.created_at,
             created_by=found.created_by_role,
-            steps=plan.steps,
+            steps=tuple([replace(step, text=text_now(step, plan, values)) for step in plan.steps]),
+            blocked=[said(text) for text in jobs.blocked_of(found)],
             records=records,
             keys=[item.key for item in entries],
             links=[
@@ -349,7 +355,9 @@ def pdf(request: SignedIn, sheet_id: int) -> HttpResponse:
 
 
 def _printed(found: SheetRecord) -> HttpResponse:
-    plan, records = jobs.plan_of(found), jobs.records_for(found)
+    plan, records = jobs.current_plan(found), jobs.records_for(found)
+    values = {item.code: item.number for item in records if item.number is not None}
+    plan = replace(plan, steps=tuple([replace(step, text=text_now(step, plan, values)) for step in plan.steps]))
     outcomes: list[Any] = [said_of(step, item) for step, item in zip(plan.steps, records, strict=True)]
     heading = JobHeading(
         vehicle=found.installation.vehicle.name,
@@ -363,7 +371,10 @@ def _printed(found: SheetRecord) -> HttpResponse:
     if plan.template in WITH_DRAWINGS:
         with suppress(DocumentError):
             drawn = parts_to_make(read_installation(found.drawn_from))
-    return file_answer(job_pdf(plan, outcomes, heading, drawn), "application/pdf", "job-sheet.pdf")
+    blocked = [text_of("Blocked: {0}", text) for text in jobs.blocked_of(found)]
+    reds = [text_of("Not as expected at step {0}.", place + 1) for place, item in enumerate(records) if item.red]
+    made = job_pdf(plan, outcomes, heading, drawn, first=(*blocked, *reds))
+    return file_answer(made, "application/pdf", "job-sheet.pdf")
 
 
 @of_installation.get("/{installation_id}/tag/{place}", response={200: bytes, **REFUSED}, operation_id="tagPdf")

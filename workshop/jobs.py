@@ -11,9 +11,12 @@ from django.db import transaction
 from django.utils import timezone
 from pydantic import TypeAdapter
 
-from speedchain import evaluate, read_installation
-from speedchain.fields import DocumentError, InputError, Problem, SpeedchainError, as_data, kept, text_of
+from speedchain import Evaluation, Installation, evaluate, read_installation
+from speedchain.bench import record_test
+from speedchain.diagnosis import failed_tests
+from speedchain.fields import DocumentError, InputError, Problem, SpeedchainError, TestRecord, as_data, kept, text_of
 from speedchain.jobs import (
+    BY_CODE,
     OWN,
     Entry,
     JobSheet,
@@ -26,12 +29,15 @@ from speedchain.jobs import (
     check_entry,
     draw_up,
     offered,
+    outcomes_of,
     own_template,
     records_of,
+    refreshed,
     sheet_of,
     with_measured,
 )
 from speedchain.service import AFTER_JOB, BATTERY_STEP, PartKind
+from speedchain.wheel import Chart
 from workshop.access import IN_USE, NotFoundError, chart_from, chart_of, editor, installation_for, member_of, one_of
 from workshop.audit import record
 from workshop.changes import changed_paths
@@ -104,7 +110,7 @@ def sheet_for(user: User, sheet_id: int) -> SheetRecord:
 
 
 def plan_of(found: SheetRecord) -> JobSheet:
-    """The steps of a sheet as they were drawn up."""
+    """The steps of a sheet as they were drawn up, or as they stood when it was signed."""
     return SHEET.validate_python(found.sheet)
 
 
@@ -115,7 +121,7 @@ def entries_of(found: SheetRecord) -> list[Entry]:
 
 def records_for(found: SheetRecord) -> tuple[StepRecord, ...]:
     """What its steps have come to."""
-    return records_of(plan_of(found), entries_of(found))
+    return records_of(current_plan(found), entries_of(found))
 
 
 @transaction.atomic
@@ -172,9 +178,45 @@ def add_entries(user: User, sheet_id: int, entries: Sequence[Entry]) -> SheetRec
     for entry in fresh:
         step = check_entry(plan, entry)
         made = SheetEntry.objects.create(sheet=found, key=entry.key, content=entry.model_dump(mode="json"))
-        if belongs(step, entry):
+        if belongs(step, entry, read_installation(found.drawn_from)):
             _apply(member, found, step=step, entry=entry, made=made)
     return found
+
+
+def current_plan(found: SheetRecord) -> JobSheet:
+    """The steps as they follow from the installation now, while the sheet is open; signed, as they stood then."""
+    plan = plan_of(found)
+    document = readable(head_of(found.installation))
+    if found.signed_at is not None or document is None:
+        return plan
+    try:
+        now = _drawn(found, document, evaluate(document, _chart(found)))
+    except SpeedchainError:
+        return plan
+    settled = frozenset(item.code for item in records_of(plan, entries_of(found)) if item.state in ("done", "skipped"))
+    return plan if now is None else refreshed(plan, now, settled)
+
+
+def blocked_of(found: SheetRecord) -> list[str]:
+    """What is blocked on the installation now, in words."""
+    document = readable(head_of(found.installation))
+    if document is None or found.signed_at is not None:
+        return []
+    try:
+        findings = evaluate(document, _chart(found)).findings
+    except SpeedchainError:
+        return []
+    return [item.message for item in findings if item.severity == "blocking"]
+
+
+def _chart(found: SheetRecord) -> Chart:
+    return chart_from(found.installation.vehicle.workshop.cycle_chart)
+
+
+def _drawn(found: SheetRecord, document: Installation, evaluation: Evaluation) -> JobSheet | None:
+    """The same job drawn up now; None for one of the workshop's own, whose texts hold no numbers, or where it has gone."""
+    template = plan_of(found).template
+    return draw_up(document, evaluation, template) if template in BY_CODE else None
 
 
 def _apply(member: Member, found: SheetRecord, *, step: SheetStep, entry: Entry, made: SheetEntry) -> None:
@@ -190,8 +232,9 @@ def _apply(member: Member, found: SheetRecord, *, step: SheetStep, entry: Entry,
         return
     on = timezone.now().date()
     try:
-        wanted = with_measured(now, evaluate(now, chart), step, entry, on=on)
-        alone = with_measured(drawn, evaluate(drawn, chart), step, entry, on=on)
+        outside = _is_outside(found, step)
+        wanted = with_measured(now, evaluate(now, chart), step, entry, on=on, outside=outside)
+        alone = with_measured(drawn, evaluate(drawn, chart), step, entry, on=on, outside=outside)
     except (DocumentError, InputError) as error:
         first = error.problems[0]
         raise InputError(
@@ -218,6 +261,14 @@ def _apply(member: Member, found: SheetRecord, *, step: SheetStep, entry: Entry,
     made.save(update_fields=["applied"])
     found.drawn_from = alone.model_dump(mode="json")
     found.save(update_fields=["drawn_from"])
+
+
+def _is_outside(found: SheetRecord, step: SheetStep) -> bool:
+    """Whether what this step says yes to was written down as something else than expected."""
+    if not step.agrees_with:
+        return False
+    records = records_of(current_plan(found), entries_of(found))
+    return any(item.code == step.agrees_with and item.red != "" for item in records)
 
 
 def _said(problem: Problem) -> dict[str, Any]:
@@ -257,17 +308,36 @@ def sign_sheet(user: User, sheet_id: int, by: str, remark: str) -> SheetRecord:
         return found
     if not by.strip():
         raise InputError("Role of the signer is missing.", remedy="Enter a role.", path="by")
-    plan = plan_of(found)
-    in_the_way = before_signing(plan, records_for(found))
+    plan = current_plan(found)
+    records = records_of(plan, entries_of(found))
+    in_the_way = before_signing(plan, records)
     if in_the_way:
         first = in_the_way[0]
         raise InputError(first.message, remedy=first.remedy, path=f"step.{first.path}")
     found.signed_at, found.signed_by, found.remark = timezone.now(), by.strip()[:60], remark.strip()[:400]
-    found.save(update_fields=["signed_at", "signed_by", "remark"])
+    found.sheet = kept(SHEET, plan)
+    found.save(update_fields=["signed_at", "signed_by", "remark", "sheet"])
+    _keep_outcomes(member, found, outcomes_of(plan, records, by=found.signed_by, on=timezone.now().date()))
     _follow_up(found, plan)
     subject = f"{found.installation.vehicle.name}: {plan.title}"
     record(member.workshop, member, "sign_sheet", subject=subject, after={"by": found.signed_by})
     return found
+
+
+def _keep_outcomes(member: Member, found: SheetRecord, outcomes: tuple[TestRecord, ...]) -> None:
+    """Stages that failed on the sheet stay failed on the installation, until a later sheet finds them as expected."""
+    locked = locked_installation(member, found.installation_id)
+    head = head_of(locked)
+    now = readable(head)
+    if now is None:
+        return
+    earlier = {item.stage for item in failed_tests(now) if item.test == "sheet"}
+    worth = [item for item in outcomes if item.outcome != "agreed" or item.stage in earlier]
+    changed = now
+    for item in worth:
+        changed = record_test(changed, evaluate(changed, chart_from(member.workshop.cycle_chart)), item)
+    if worth:
+        saved(locked, base=Base(head.number, head.amended), installation=changed, member=member)
 
 
 def _follow_up(found: SheetRecord, plan: JobSheet) -> None:

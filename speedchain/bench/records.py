@@ -36,7 +36,7 @@ def record_test(installation: Installation, evaluation: Evaluation, record: Test
     document: dict[str, Any] = installation.model_dump(mode="json")
     dumped = record.model_dump(mode="json")
     document["test_records"] = [*document["test_records"], dumped][-MOST_RECORDS:]
-    if record.outcome == "agreed":
+    if record.outcome == "agreed" and record.test != "sheet":
         verification = Verification(test=record.test, on=record.on, by=record.by, note=record.note)
         for stage in VERIFIES[record.test]:
             _verify(document, installation, evaluation, verification, stage=stage, readout=record.readout)

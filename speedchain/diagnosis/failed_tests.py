@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
+from dataclasses import replace
 
 from speedchain.document import Installation
 from speedchain.fields import VERIFIES, Outcome, StageName, TestRecord, text_of
@@ -54,7 +55,7 @@ def failed_tests(installation: Installation) -> tuple[TestRecord, ...]:
 
     A magnet passed by hand that shows some speed has done its work, whatever the speed.
     """
-    newest = {(record.test, record.readout): record for record in installation.test_records}
+    newest = {(record.test, record.readout, record.stage): record for record in installation.test_records}
     return tuple([record for record in newest.values() if not _passed(record)])
 
 
@@ -64,7 +65,13 @@ def _passed(record: TestRecord) -> bool:
 
 def failed_stages(failed: tuple[TestRecord, ...]) -> frozenset[StageName]:
     """Every stage that a failed test is about."""
-    return frozenset(stage for record in failed for stage in VERIFIES[record.test])
+    return frozenset(stage for record in failed for stage in _stages_of(record))
+
+
+def _stages_of(record: TestRecord) -> tuple[StageName, ...]:
+    if record.test == "sheet":
+        return (record.stage,) if record.stage is not None else ()
+    return VERIFIES[record.test]
 
 
 def with_failures(stages: tuple[Stage, ...], failed: tuple[TestRecord, ...]) -> tuple[Stage, ...]:
@@ -78,6 +85,10 @@ def with_failures(stages: tuple[Stage, ...], failed: tuple[TestRecord, ...]) -> 
 def failure_rules(installation: Installation, failed: tuple[TestRecord, ...]) -> Iterator[Finding]:
     """One finding for every test that failed."""
     for record in failed:
+        if record.test == "sheet":
+            said = finding(FindingCode.SIGNED_RED, date=record.on.isoformat(), note=record.note)
+            yield replace(said, stage=record.stage or said.stage)
+            continue
         name = installation.readouts[record.readout].name if record.readout < len(installation.readouts) else "Readout"
         outcome = "nothing shown"
         if record.outcome == "differed":

@@ -49,7 +49,18 @@ from speedchain.fields.purposes import (
     SensedAt,
     VehicleKind,
 )
-from speedchain.fields.quantities import CAPACITANCE, GROWTH, TEST_FREQUENCY, Interval, QuantityKind
+from speedchain.fields.quantities import (
+    CAPACITANCE,
+    COUNT,
+    DISTANCE,
+    GAP,
+    GROWTH,
+    PRESSURE,
+    SHOWN_SPEED,
+    TEST_FREQUENCY,
+    Interval,
+    QuantityKind,
+)
 from speedchain.fields.state import BEFORE, DEPENDENCES, Dependence, State
 from speedchain.fields.texts import LongText, Name, Pin, ShortText
 from speedchain.fields.titles import STEPS, title_of
@@ -165,9 +176,12 @@ from speedchain.fields.words import (
 __all__ = [
     "BEFORE",
     "CAPACITANCE",
+    "COUNT",
     "DEPENDENCES",
+    "DISTANCE",
     "ENGLISH",
     "EVIDENCES",
+    "GAP",
     "GROWTH",
     "KM_PER_MILE",
     "KM_PER_NAUTICAL_MILE",
@@ -175,9 +189,11 @@ __all__ = [
     "MM_PER_INCH",
     "ON_THE_ROAD",
     "OUTCOMES",
+    "PRESSURE",
     "PURPOSES",
     "ROAD_PURPOSES",
     "SENSED_AT",
+    "SHOWN_SPEED",
     "STAGE_LABELS",
     "STEPS",
     "TEST_FREQUENCY",

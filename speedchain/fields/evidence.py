@@ -105,7 +105,8 @@ class Verification(Part):
 class TestRecord(Part):
     """A test by hand or on the bench, whatever came of it: when, by whom, what was expected and what was seen."""
 
-    test: Literal["magnet", "spin", "bench"]
+    test: Literal["magnet", "spin", "bench", "sheet"]
+    stage: StageName | None = Field(None, description="Of a sheet: the stage whose step was not as expected.")
     on: Day
     by: ShortText = ""
     readout: int = Field(0, ge=0, le=7)

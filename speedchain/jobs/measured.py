@@ -1,76 +1,40 @@
-"""A value measured on a sheet, as evidence in the document."""
+"""What was done on a sheet, as evidence in the document."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from datetime import date as Date
-from typing import Any
 
 from speedchain.bench import record_test
-from speedchain.document import Installation, read_installation
+from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
 from speedchain.fields import TestRecord
+from speedchain.jobs.into import INTO, put_into
 from speedchain.jobs.record import Entry
 from speedchain.jobs.sheet import SheetStep
-from speedchain.jobs.steps import Measure
 
-ROLLED_TURNS = 3
-Document = dict[str, Any]
-
-
-def _roll_out(document: Document, value: str, entry: Entry, on: Date) -> None:
-    wheel = document["wheel"]
-    wheel["roll_out"] = {"turns": ROLLED_TURNS, "distance_mm": value}
-    wheel["method"] = "roll_out"
-    wheel["verification"] = None
-    wheel["measured"] |= {"by": entry.by, "on": on.isoformat()}
-
-
-def _pressure(document: Document, value: str, entry: Entry, on: Date) -> None:
-    document["wheel"]["measured"] |= {"pressure_bar": value}
-
-
-def _tread(document: Document, value: str, entry: Entry, on: Date) -> None:
-    document["wheel"]["corrections"] |= {"tread_now_mm": value}
-
-
-def _count(document: Document, value: str, entry: Entry, on: Date) -> None:
-    document["target"] |= {"count": value, "basis": "counted"}
-
-
-def _gap(document: Document, value: str, entry: Entry, on: Date) -> None:
-    if document["placement"] is None:
-        document["placement"] = {}
-    document["placement"] |= {"air_gap_mm": value, "air_gap_basis": "measured"}
-
-
-def _setting(document: Document, value: str, entry: Entry, on: Date) -> None:
-    document["readouts"][0]["current_setting"] = value
-
-
-INTO: dict[Measure, Callable[[Document, str, Entry, Date], None]] = {
-    "roll_out": _roll_out,
-    "pressure": _pressure,
-    "tread": _tread,
-    "count": _count,
-    "gap": _gap,
-    "setting": _setting,
-}
-"""Measured values that the document holds; the others stay on the sheet."""
 SPIN = "spin_agrees"
 
 
-def belongs(step: SheetStep, entry: Entry) -> bool:
+def belongs(step: SheetStep, entry: Entry, installation: Installation) -> bool:
     """Whether an entry changes the document."""
     if entry.what != "done":
         return False
+    if step.measure == "shaft_turns" and installation.drive.kind != "axle_ratio":
+        return False  # a transfer box or a chain has more than one ratio in it
     return step.code == SPIN or (step.kind == "measure" and step.measure in INTO)
 
 
 def with_measured(
-    installation: Installation, evaluation: Evaluation, step: SheetStep, entry: Entry, *, on: Date
+    installation: Installation,
+    evaluation: Evaluation,
+    step: SheetStep,
+    entry: Entry,
+    *,
+    on: Date,
+    outside: bool = False,
 ) -> Installation:
-    """The installation with what was measured, or with the outcome of its spin test.
+    """The installation with what was measured, or with the outcome of its spin test; a reading that is `outside` of what is
+    expected has not agreed, whatever was ticked.
 
     Raises
     ------
@@ -91,9 +55,9 @@ def with_measured(
     ('roll_out', 5790.0, 'mechanic')
     """
     if step.code == SPIN:
-        record = TestRecord(test="spin", on=on, by=entry.by, outcome="agreed" if entry.answer else "differed")
+        record = TestRecord(
+            test="spin", on=on, by=entry.by, outcome="agreed" if entry.answer and not outside else "differed"
+        )
         return record_test(installation, evaluation, record)
-    document: Document = installation.model_dump(mode="json")
     assert step.measure is not None
-    INTO[step.measure](document, entry.value, entry, on)
-    return read_installation(document)
+    return put_into(installation, step.measure, entry.value, by=entry.by, on=on)

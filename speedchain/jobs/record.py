@@ -2,19 +2,47 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from datetime import date as Date
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from speedchain.fields import InputError, Moment, Part, Problem, ShortText, Words, text_of
-from speedchain.jobs.sheet import TORQUE_UNITS, JobSheet, SheetStep
+from speedchain.fields import (
+    COUNT,
+    DISTANCE,
+    GAP,
+    PRESSURE,
+    SHOWN_SPEED,
+    InputError,
+    Moment,
+    Part,
+    Problem,
+    QuantityKind,
+    ShortText,
+    StageName,
+    TestRecord,
+    Words,
+    as_data,
+    from_data,
+    parse_quantity,
+    text_of,
+)
+from speedchain.jobs.sheet import NUMBER, TORQUE_UNITS, JobSheet, SheetStep
+from speedchain.jobs.steps import Measure
 from speedchain.results import result
 
 What = Literal["done", "skipped", "undone", "checked"]
 StepState = Literal["open", "done", "skipped", "stopped"]
 LEAST_REASON = 3
+TOUCH = 1e-9
+MOST_NOTE = 120
+KINDS: Mapping[Measure, QuantityKind] = {
+    "roll_out": DISTANCE, "count": COUNT, "gap": GAP, "pressure": PRESSURE, "shown_speed": SHOWN_SPEED,
+    "true_speed": SHOWN_SPEED,
+}  # fmt: skip
 
 
 class Entry(Part):
@@ -58,6 +86,10 @@ class StepRecord:
     checked_by: str
     at: datetime | None
     rivals: tuple[Rival, ...]
+    number: float | None = None
+    """A measured value in the unit of the step, where it is a number."""
+    red: Words = ""
+    """Why it is not as expected, with what to do; empty where it is, or where nothing is expected."""
 
 
 def check_entry(sheet: JobSheet, entry: Entry) -> SheetStep:
@@ -136,7 +168,104 @@ def records_of(sheet: JobSheet, entries: Sequence[Entry]) -> tuple[StepRecord, .
     >>> records_of(sheet, [done, same])[0].checked_by, records_of(sheet, [done, other])[0].checked_by
     ('', 'steward')
     """
-    return tuple([_record(step, [item for item in entries if item.step == step.code]) for step in sheet.steps])
+    found = [_record(step, [item for item in entries if item.step == step.code]) for step in sheet.steps]
+    values = {
+        step.code: number
+        for step, record in zip(sheet.steps, found, strict=True)
+        if record.state == "done" and (number := number_of(step, record.value)) is not None
+    }
+    judged = {
+        step.code: _red(step, values) for step, record in zip(sheet.steps, found, strict=True) if record.state == "done"
+    }
+    return tuple(
+        [
+            replace(
+                record,
+                number=values.get(step.code),
+                red=_disagrees(step, record, judged) if step.agrees_with else judged.get(step.code, ""),
+            )
+            for step, record in zip(sheet.steps, found, strict=True)
+        ]
+    )
+
+
+def number_of(step: SheetStep, value: str) -> float | None:
+    """A measured value in the unit of its step; None where it is no number, or in a unit that is not the step's kind.
+
+    Examples
+    --------
+    >>> from speedchain.jobs.sheet import SheetStep
+    >>> roll = SheetStep(
+    ...     code="roll", kind="measure", part="", text="", caution="", safety=False, stop="", second=False,
+    ...     measure="roll_out", unit="mm", seconds=0,
+    ... )
+    >>> number_of(roll, "5.79 m"), number_of(roll, "5790"), number_of(roll, "far")
+    (5790.0, 5790.0, None)
+    """
+    if step.kind != "measure" or step.measure is None:
+        return None
+    kind = KINDS.get(step.measure)
+    try:
+        if kind is not None:
+            typed = value if any(letter.isalpha() for letter in value) else f"{value} {step.unit}"
+            return parse_quantity(kind, typed if step.unit == "kn" else value)
+        return float(value.replace(step.unit, "").strip().replace(",", "."))
+    except (InputError, ValueError):
+        return None
+
+
+def _red(step: SheetStep, values: Mapping[str, float]) -> Words:
+    """Why a measured value is not what is expected."""
+    value, expected = values.get(step.code), step.expected
+    if value is None or expected is None:
+        return ""
+    if expected.low is not None and expected.high is not None:
+        if expected.low - TOUCH * abs(expected.low) <= value <= expected.high + TOUCH * abs(expected.high):
+            return ""
+        return text_of("Not as expected: {0}. {1}", expected.text, expected.remedy)
+    wanted = step.law.number(values) if step.law is not None else None
+    if step.law is None or wanted is None or abs(value - wanted) < step.law.step / 2:
+        return ""
+    return text_of("Not as expected: {0:g} {1}. {2}", wanted, step.unit, expected.remedy)
+
+
+def _disagrees(step: SheetStep, record: StepRecord, judged: Mapping[str, Words]) -> Words:
+    """A yes against what was written down says nothing."""
+    return judged.get(step.agrees_with, "") if record.state == "done" and record.value == "yes" else ""
+
+
+def text_now(step: SheetStep, sheet: JobSheet, values: Mapping[str, float]) -> Words:
+    """A step's text with the number that follows from the steps before it, or which of them it waits for.
+
+    Examples
+    --------
+    >>> from speedchain.jobs.sheet import draw_up
+    >>> from speedchain.document.installation import example_installation
+    >>> from speedchain.evaluation import evaluate
+    >>> sheet = draw_up(example_installation(), evaluate(example_installation()), "tyre_change")
+    >>> enter = next(step for step in sheet.steps if step.code == "enter_setting")
+    >>> text_now(enter, sheet, {})
+    'Enter … pulses per km into Dash. The number follows after step 11.'
+    >>> text_now(enter, sheet, {"roll": 5790.0})
+    'Enter 24870 pulses per km into Dash.'
+    """
+    if step.law is None or NUMBER not in step.pattern:
+        return step.text
+    number = step.law.number(values)
+    if number is not None:
+        return from_data(_filled(as_data(step.pattern), f"{number:.10g}"))
+    codes = [item.code for item in sheet.steps]
+    waits = max(codes.index(power.step) + 1 for power in step.law.powers if power.step not in values)
+    return text_of("{0} The number follows after step {1}.", from_data(_filled(as_data(step.pattern), "…")), waits)
+
+
+def _filled(data: Any, said: str) -> Any:
+    """A kept text with the number in place of its name."""
+    if isinstance(data, dict):
+        return {name: _filled(inner, said) for name, inner in data.items()}
+    if isinstance(data, list):
+        return [_filled(inner, said) for inner in data]
+    return said if data == NUMBER else data
 
 
 def _record(step: SheetStep, entries: list[Entry]) -> StepRecord:
@@ -214,6 +343,14 @@ def before_signing(sheet: JobSheet, records: Sequence[StepRecord]) -> tuple[Prob
                     "Choose the one that is right, or repeat the step.",
                 )
             )
+        elif record.red and not record.reason.strip():
+            found.append(
+                Problem(
+                    step.code,
+                    text_of("{0} {1}", step.text, record.red),
+                    "Measure again, or keep the value with a written reason. It then verifies nothing.",
+                )
+            )
         elif record.state == "open" and step.safety:
             found.append(
                 Problem(step.code, text_of("Not done: {0}", step.text), "Do it, or skip it with a written reason.")
@@ -238,4 +375,35 @@ def said_of(step: SheetStep, record: StepRecord) -> Words:
             measured = text_of("{0} {1}", record.value, record.unit) if record.unit else record.value
             value = text_of("{0}, ", measured) if record.value else ""
             checked = text_of(", checked by {0}", record.checked_by) if record.checked_by else ""
-            return text_of("{0}{1}{2}", value, record.by, checked)
+            kept = text_of(": {0}", record.reason) if record.red and record.reason else ""
+            red = text_of(". {0}{1}", record.red, kept) if record.red else ""
+            return text_of("{0}{1}{2}{3}", value, record.by, checked, red)
+
+
+STAGE_OF: Mapping[Measure, StageName] = {
+    "roll_out": "wheel", "count": "target", "shaft_turns": "drive", "gap": "sensor", "setting": "readout",
+}  # fmt: skip
+"""The stage that a measured value is of."""
+
+
+def outcomes_of(sheet: JobSheet, records: Sequence[StepRecord], *, by: str, on: Date) -> tuple[TestRecord, ...]:
+    """What signing a sheet says of the stages: failed where a value is not as expected, as expected where all are."""
+    reds: dict[StageName, list[str]] = {}
+    for step, record in zip(sheet.steps, records, strict=True):
+        stage = STAGE_OF.get(step.measure) if step.measure is not None else None
+        if stage is not None and step.expected is not None and record.state == "done":
+            measured = f"{record.value} {record.unit}".strip()
+            reds.setdefault(stage, []).extend([f"{measured}. {record.red}"] if record.red else [])
+    return tuple(
+        [
+            TestRecord(
+                test="sheet",
+                stage=stage,
+                on=on,
+                by=by,
+                outcome="differed" if said else "agreed",
+                note="; ".join(said)[:MOST_NOTE],
+            )
+            for stage, said in reds.items()
+        ]
+    )

@@ -26,12 +26,29 @@ GAP = (
     Step("gap_far", "Turn on to the one furthest away: the gap is still within {gap}.", "decide", WORK, ("teeth",), stop="The ring runs out too far: true it or choose a sensor that reaches further."),
     Step("clocking", "{clocking}", "tick", WORK, ("single_element",)),
 )
-SPIN = (
+def _entering(part: str) -> tuple[Step, ...]:
+    """The setting goes in before the test that needs it."""
+    return (
+        Step("enter_setting", "Enter {setting} into {readout}.", "tick", part, ("typed",), task="set"),
+        Step("read_back", "Read the setting back from the display.", "measure", part, ("typed",), measure="setting"),
+        Step("cannot_set", "{readout} cannot be set: what it will show is {shown}.", "tick", part, ("fixed",), task="set"),
+    )
+
+
+LEARN = (
+    Step("learn", "Do the learning ride of {readout}: its own sheet leads through it.", "tick", AFTER, ("learned",)),
+)
+SET = (*_entering(AFTER), *LEARN)
+PLUG_IN = (
     Step("plug_in", "Plug the sensor in; connect the battery, negative last.", "tick", PROVE, ("wires",)),
+)
+TURN = (
     Step("magnet_test", "Pass a magnet or a piece of steel by the sensor: the display moves.", "decide", PROVE, ("powered",), task="magnet", stop="Nothing shown: look at plug, wire and supply before you go on."),
     Step("spin_test", "Turn the wheel evenly, ten turns in ten seconds. Expected: {spin}. Write down what is shown.", "measure", PROVE, ("powered",), task="spin", measure="shown_speed"),
     Step("spin_agrees", "What was shown agrees with what was expected.", "decide", PROVE, ("powered",), stop="Do not torque and do not drive: find the fault first."),
 )
+SPIN = (*PLUG_IN, *TURN)
+SET_AND_SPIN = (*PLUG_IN, *_entering(PROVE), *TURN)
 TORQUE_SENSOR = (
     Step("torque_sensor", "Tighten the sensor's bolt to the torque of the vehicle's manual. Enter value and unit from the manual.", "torque", PROVE, task="fit_sensor", unless=("cycle", "afloat")),
     Step("tighten_sensor", "Tighten the sensor's clamp or tie; the gap has not moved.", "tick", PROVE, ("cycle",)),
@@ -43,12 +60,6 @@ WHEEL_ON = (
 )
 BRAKE_PERSON = (
     Step("brakes_finished", "Work at caliper, disc or brake line was finished, bled and tested by a competent person.", "tick", AFTER, ("brakes_near",), task="fit_sensor", safety=True, second=True),
-)
-SET = (
-    Step("enter_setting", "Enter {setting} into {readout}.", "tick", AFTER, ("typed",), task="set"),
-    Step("read_back", "Read the setting back from the display.", "measure", AFTER, ("typed",), measure="setting"),
-    Step("cannot_set", "{readout} cannot be set: what it will show is {shown}.", "tick", AFTER, ("fixed",), task="set"),
-    Step("learn", "Do the learning ride of {readout}: its own sheet leads through it.", "tick", AFTER, ("learned",)),
 )
 FINISH = (
     Step("leads", "Leads tied clear of wheel, chain, disc and steering; ties trimmed.", "tick", AFTER, ("wires",)),
@@ -73,32 +84,32 @@ TEMPLATES: tuple[Template, ...] = (
         *READ_SETTINGS, *ROLL_OUT, *LIFT, *BATTERY, *COUNT,
         Step("turns", "Count the turns of the shaft for ten turns of the wheel: {ratio}.", "measure", WORK, ("driven_shaft",), task="lift", measure="shaft_turns"),
         Step("bracket", "Fit bracket and sensor by hand only: stiff, its bolts cannot fall into the wheel.", "tick", WORK, ("on_wheels",), task="fit_sensor"),
-        *GAP, *WIRES, *SPIN, *TORQUE_SENSOR, *BRAKE_PERSON, *WHEEL_ON, *SET, *FINISH,
+        *GAP, *WIRES, *SET_AND_SPIN, *TORQUE_SENSOR, *BRAKE_PERSON, *WHEEL_ON, *LEARN, *FINISH,
     ), unless=("afloat",)),
     Template("rotor_bolt_magnet", "Magnet on a rotor bolt", "Bolt magnets, threadlocker for their bolts, torque wrench, feeler gauge.", (
         *READ_SETTINGS, *LIFT, *BATTERY,
         Step("cold", "The rotor is cold, clean and dry; the braking surface stays free.", "decide", WORK, task="fit_magnets", safety=True, stop="Wait until it is cold and clean."),
         Step("bolts", "Take one rotor bolt out at a time and fit the magnet's bolt of the same length and grade.", "tick", WORK, task="fit_magnets"),
         Step("poles", "All magnets show the sensor the same pole: try them with a compass or a marked magnet.", "decide", WORK, stop="Turn the wrong one round."),
-        *COUNT, *GAP, *SPIN,
+        *COUNT, *GAP, *SET_AND_SPIN,
         Step("torque_bolts", "Only after the spin test: tighten the rotor bolts to the torque of the vehicle's manual. Enter value and unit.", "torque", PROVE, task="fit_sensor", safety=True, second=True),
-        *TORQUE_SENSOR, *BRAKE_PERSON, *WHEEL_ON, *SET, *FINISH,
+        *TORQUE_SENSOR, *BRAKE_PERSON, *WHEEL_ON, *LEARN, *FINISH,
     ), when=("magnets", "on_wheels"), unless=("spokes",)),
     Template("spoke_magnets", "Magnets on spokes", "Spoke magnets, tape, marker.", (
         *READ_SETTINGS,
         Step("tight", "No loose or broken spoke; the wheel runs true.", "decide", BEFORE, safety=True, stop="Have the wheel trued first."),
         Step("mark", "Mark the spokes: {spokes}.", "tick", WORK, task="fit_magnets"),
         Step("clamp", "Clamp every magnet at the same radius, the same pole to the sensor.", "tick", WORK, task="fit_magnets"),
-        *COUNT, *GAP, *SPIN, *TORQUE_SENSOR, *SET, *FINISH,
+        *COUNT, *GAP, *SET_AND_SPIN, *TORQUE_SENSOR, *LEARN, *FINISH,
     ), when=("spokes",)),
     Template("ring_swap", "Change of the ring", "New ring, feeler gauge, torque wrench.", (
         *READ_SETTINGS, *LIFT,
         Step("old_count", "Count the ring that comes off, for the record: it was entered as {count}.", "tick", WORK, task="lift"),
         Step("fit_ring", "Fit the new ring square and clean on its seat; it runs true.", "decide", WORK, stop="Seat it again: runout causes speed ripple."),
-        *COUNT, *GAP, *SPIN,
+        *COUNT, *GAP, *SET_AND_SPIN,
         Step("torque_ring", "Tighten the ring's bolts to the torque of the vehicle's manual. Enter value and unit.", "torque", PROVE, task="fit_sensor", unless=("cycle",), safety=True),
         Step("everyone", "Everything that reads this ring gets the new count: displays, limiter, slip control, brake control.", "decide", AFTER, task="set", safety=True, stop="Do not drive before all of them agree."),
-        *BRAKE_PERSON, *WHEEL_ON, *SET, *FINISH,
+        *BRAKE_PERSON, *WHEEL_ON, *LEARN, *FINISH,
     ), when=("teeth", "on_wheels")),
     Template("tyre_change", "Change of the tyre", "New tyre, tape, chalk.", (
         *READ_SETTINGS, *LIFT,
@@ -139,10 +150,10 @@ TEMPLATES: tuple[Template, ...] = (
         Step("reach", "Measure the reach of the original from its face to its tip; the new one has the same.", "decide", WORK, stop="Too long: it touches the ring. Too short: no signal. Shim or replace it."),
         Step("turns", "Count the turns of the shaft for ten turns of the wheel: {ratio}.", "measure", WORK, task="lift", measure="shaft_turns"),
         Step("supplier", "The supplier's questions are answered: the order sheet is with the wiring.", "tick", WORK),
-        *COUNT, *WIRES, *SPIN,
+        *COUNT, *WIRES, *SET_AND_SPIN,
         Step("torque_sensor", "Sensor and sealing washer to the torque of the vehicle's manual. Enter value and unit.", "torque", PROVE, task="fit_sensor", safety=True),
         Step("oil", "Oil level right; no drip after ten minutes.", "timer", PROVE, seconds=600),
-        *SET, *FINISH,
+        *LEARN, *FINISH,
     ), when=("driven_shaft",)),
     Template("paddle_through_hull", "Paddle through the hull", "Housing, bung, sealant as its maker says.", (
         *LIFT,

@@ -2,7 +2,7 @@
 
 from speedchain.readout.decode import filtered, gated_hz, shown_at_kmh, speeds_by_period_kmh
 from speedchain.readout.encodings import ENCODINGS, Encoding
-from speedchain.readout.entry_range import dial_of
+from speedchain.readout.entry_range import dial_of, nearest_enterable
 from speedchain.readout.evaluate import NEGLIGIBLE_PCT, ReadoutResult, Setting, evaluate_readout
 from speedchain.readout.gauge_end import on_the_dial
 from speedchain.readout.geared import GearedSetting, geared_setting
@@ -39,6 +39,7 @@ __all__ = [
     "filtered",
     "gated_hz",
     "geared_setting",
+    "nearest_enterable",
     "on_the_dial",
     "readout_rules",
     "shown_at_kmh",

@@ -292,10 +292,17 @@ class JobHeading:
     remark: str
 
 
-def job_pdf(sheet: JobSheet, outcomes: Sequence[str], heading: JobHeading, drawn: Sequence[Outline] = ()) -> bytes:
+def job_pdf(
+    sheet: JobSheet,
+    outcomes: Sequence[str],
+    heading: JobHeading,
+    drawn: Sequence[Outline] = (),
+    *,
+    first: Sequence[str] = (),
+) -> bytes:
     """A job sheet on A4: each step with its caution, a box to tick or its outcome, in the order of the steps.
 
-    The parts that are `drawn` follow at full size, each with its ruler.
+    What has to be read `first` stands at its top; the parts that are `drawn` follow at full size, each with its ruler.
     """
     parts: list[tuple[Piece, Any]] = [
         (
@@ -308,6 +315,7 @@ def job_pdf(sheet: JobSheet, outcomes: Sequence[str], heading: JobHeading, drawn
             ),
         ),
         ("line", text_of("Tools and parts: {0}", sheet.needs)),
+        *[("caution", text) for text in first],
     ]
     part: str = ""
     rows: list[list[str]] = []

@@ -453,6 +453,11 @@ class FindingCode(StrEnum):
         "Bench test of {readout} failed on {date}: {outcome}.",
         "{remedy}",
     )  # fmt: skip
+    SIGNED_RED = (
+        "test.signed_red", ("blocking",), "readout",
+        "A job sheet was signed on {date} with a value that is not as expected: {note}.",
+        "Put it right and measure again on a new sheet.",
+    )  # fmt: skip
     # all installations of a vehicle
     PARITY = (
         "sheet.parity", ("blocking",), "target",

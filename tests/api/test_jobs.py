@@ -51,8 +51,7 @@ class SheetsTestCase(ApiTestCase):
     def everything(self) -> list[dict[str, Any]]:
         made = []
         for number, step in enumerate(self.sheet["steps"]):
-            value = {"roll_out": "1980 mm", "setting": "23000"}.get(step["measure"], "3")
-            value = "5.94 m" if step["measure"] == "roll_out" else value
+            value = {"roll_out": "5.94 m", "setting": "24242"}.get(step["measure"], "3")  # 48 × 10⁶/1980
             changes: dict[str, Any] = {"acknowledged": True}
             if step["kind"] in ("measure", "torque"):
                 changes["value"] = "120" if step["kind"] == "torque" else value
@@ -83,6 +82,46 @@ class Sheets(SheetsTestCase):
         )
         self.assertIn("Signed by mechanic", text)
         self.assertIn("120 N·m", text)
+
+    def test_what_is_measured_sets_the_steps_that_hang_on_it(self) -> None:
+        """5.94 m for three turns: 48 × 10⁶/1980 = 24 242.4 pulses per km, which over-reads when rounded down."""
+
+        def text(shown: dict[str, Any]) -> str:
+            return str(next(item["text"] for item in shown["steps"] if item["code"] == "enter_setting"))
+
+        self.assertIn("The number follows after step", text(self.sheet))
+        shown = self.add(entry("1", "roll", value="5.94 m"))
+        self.assertEqual(text(shown), "Enter 24242 pulses per km into Dash.")
+        self.assertEqual(self.record(shown, "roll")["number"], 5940)
+        self.assertEqual(self.record(shown, "roll")["red"], "")
+
+    def test_a_red_value_is_kept_with_a_reason_said_on_paper_and_left_failed(self) -> None:
+        made = [
+            item | ({"value": "24000"} if item["step"] == "read_back" and item["what"] == "done" else {})
+            for item in self.everything()
+        ]
+        shown = self.add(*made)
+        self.assertIn("24242", self.record(shown, "read_back")["red"])
+        self.assertEqual([item["path"] for item in shown["in_the_way"]], ["read_back"])
+        self.refused(self.send("post", f"{self.path}/sign", {"by": "mechanic"}), 422)
+        shown = self.add(entry("kept", "read_back", value="24000", reason="the display takes steps of 1000"))
+        self.assertEqual(shown["in_the_way"], [])
+        self.assertEqual(self.send("post", f"{self.path}/sign", {"by": "mechanic"}).status_code, 200)
+        head = Revision.objects.filter(installation=self.installation).order_by("-number").first()
+        assert head is not None
+        (failed,) = [item for item in head.document["test_records"] if item["test"] == "sheet"]
+        self.assertEqual((failed["stage"], failed["outcome"]), ("readout", "differed"))
+        pages = PdfReader(io.BytesIO(self.client.get(f"/api{self.path}/pdf").content)).pages
+        paper = " ".join("".join(page.extract_text() for page in pages).split())
+        self.assertIn("Not as expected at step", paper)
+        self.assertIn("steps of 1000", paper)
+
+    def test_what_is_blocked_is_said_at_the_top(self) -> None:
+        base = Revision.objects.get(installation=self.installation, number=1).document
+        changed = document(base, readouts__0__current_setting=30_000)
+        self.send("put", f"/installations/{self.installation.pk}", {"base_revision": 1, "document": changed})
+        shown = self.send("get", self.path).json()
+        self.assertTrue(any("under-reads" in text for text in shown["blocked"]))
 
     def test_what_is_measured_is_in_the_document_with_date_and_role(self) -> None:
         self.add(entry("1", "roll", value="5.94 m"))

@@ -146,6 +146,7 @@ EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
     ),
     Code.SPIN_FAILED: (CAR, record("spin", "differed"), record("spin", "differed", "agreed")),
     Code.MAGNET_FAILED: (CAR, record("magnet", "nothing"), record("magnet", "differed")),
+    Code.SIGNED_RED: (CAR, record("sheet", "differed"), record("sheet", "differed", "agreed")),
     Code.BENCH_FAILED: (CAR, record("bench", "differed"), record("bench", "nothing", "agreed")),
     Code.BLIND: (CAR, {"sensor__kind": "reed"}, {"sensor__kind": "variable_reluctance"}),
     Code.SENSOR_TOO_FAST: (

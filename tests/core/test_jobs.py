@@ -13,6 +13,7 @@ from unittest import TestCase
 import pypdfium2
 from pypdf import PdfReader
 
+from speedchain.bench import record_test
 from speedchain.document import Installation, read_installation
 from speedchain.evaluation import evaluate
 from speedchain.fields import DocumentError, InputError, said
@@ -25,13 +26,16 @@ from speedchain.jobs import (
     check_entry,
     draw_up,
     offered,
+    outcomes_of,
     records_of,
     said_of,
+    setting_law,
+    text_now,
     with_measured,
 )
 from speedchain.jobs.facts import conditions_of
 from speedchain.sheets.pdf import JobHeading, job_pdf, parts_to_make
-from tests.installations import CAR, document
+from tests.installations import CAR, document, installation
 
 DEMO = [file for file in sorted((Path(__file__).resolve().parents[2] / "demo").glob("*.json")) if file.stem != "world"]
 AT = datetime(2026, 5, 2, 10, 0)
@@ -209,7 +213,7 @@ class Doing(TestCase):
     def test_what_was_measured_goes_into_the_document(self) -> None:
         step = next(item for item in self.sheet.steps if item.measure == "setting")
         made = entry(step.code, value="23000")
-        self.assertTrue(belongs(step, made))
+        self.assertTrue(belongs(step, made, self.car))
         after = with_measured(self.car, evaluate(self.car), step, made, on=date(2026, 5, 2))
         self.assertEqual(after.readouts[0].current_setting, 23000)
         with self.assertRaises(DocumentError):
@@ -266,3 +270,118 @@ class Doing(TestCase):
             "Signed by: ___",
         ):
             self.assertIn(said_there, re.sub(r"\s+", " ", text))
+
+
+class Computed(TestCase):
+    """A step's number follows from the steps before it."""
+
+    def sheet(self, known: Installation, job: str = "new_installation") -> JobSheet:
+        return draw_up(known, evaluate(known), job)
+
+    def entries(self, **values: str) -> list[Entry]:
+        at = datetime(2026, 5, 2)
+        return [
+            Entry(key=f"key-{step.replace('_', '-')}-x", step=step, what="done", value=value, by="fitter", at=at)
+            for step, value in values.items()
+        ]
+
+    def test_the_law_is_what_evaluate_says(self) -> None:
+        """Of each kind of setting, for measured values that the law was not made from."""
+        for changes in (
+            {},
+            {"readouts__0__encoding": "circumference_mm"},
+            {"readouts__0__encoding": "circumference_mm", "readouts__0__set_pulses_per_turn": 48},
+            {"readouts__0__encoding": "pulses_per_mile", "speedometer_rule": "none"},
+            {"drive": {"kind": "axle_ratio", "axle_ratio": {"ratio": 3.73}}},
+        ):
+            with self.subTest(changes):
+                known = installation(CAR, **changes)
+                inputs: list[tuple[str, Any]] = [("roll", "roll_out"), ("count", "count")]
+                if "drive" in changes:
+                    inputs.append(("turns", "shaft_turns"))
+                law = setting_law(known, tuple(inputs))
+                assert law is not None
+                for roll, count, turns in ((5700.0, 46, 35.5), (6123.0, 50, 41.0)):
+                    values = {"roll": roll, "count": float(count), "turns": turns}
+                    document = known.model_dump(mode="json")
+                    document["wheel"] |= {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": roll}}
+                    document["target"] |= {"count": count, "basis": "counted"}
+                    if "drive" in changes:
+                        counted = {"basis": "counted", "wheel_turns": 10, "shaft_turns": turns}
+                        document["drive"]["axle_ratio"] = counted
+                    asked = evaluate(Installation.model_validate(document)).readouts[0]
+                    self.assertEqual(law.number(values), asked.to_type.value)
+
+    def test_where_it_is_no_product_of_powers_there_is_no_law(self) -> None:
+        percent = {"readouts__0__encoding": "percent_correction", "readouts__0__base_pulses_per_km": 24_000}
+        learned = {"readouts__0__entry": "learned"}
+        for changes in (percent, learned):
+            self.assertIsNone(setting_law(installation(CAR, **changes), (("roll", "roll_out"),)))
+
+    def test_the_setting_waits_for_what_it_hangs_on_and_then_says_it(self) -> None:
+        """5700 mm for three turns: 48 × 10⁶/1900 = 25 263.2 pulses per km, rounded down."""
+        sheet = self.sheet(installation(CAR))
+        step = next(item for item in sheet.steps if item.code == "enter_setting")
+        roll = [item.code for item in sheet.steps].index("roll") + 1
+        self.assertIn(f"after step {max(roll, 10)}" if roll > 10 else "after step", text_now(step, sheet, {}))
+        self.assertIn("25263", text_now(step, sheet, {"roll": 5700.0, "count": 48.0}))
+
+    def test_the_setting_goes_in_before_the_test_that_needs_it(self) -> None:
+        for job in ("new_installation", "ring_swap"):
+            codes = [item.code for item in self.sheet(installation(CAR), job).steps]
+            self.assertLess(codes.index("enter_setting"), codes.index("spin_test"))
+            self.assertLess(codes.index("count"), codes.index("enter_setting"))
+
+    def test_a_value_that_is_not_as_expected_is_red_and_in_the_way_until_a_reason_is_given(self) -> None:
+        sheet = self.sheet(installation(CAR))
+        entries = self.entries(roll="5700", count="48", read_back="25363", spin_test="12 km/h")
+        records = {item.code: item for item in records_of(sheet, entries)}
+        self.assertIn("25263", records["read_back"].red)
+        self.assertIn("read it back", records["read_back"].red)
+        self.assertTrue(records["spin_test"].red)
+        self.assertEqual(records["roll"].red, "")  # 1.4 % from what the marking says
+        problems = {item.path for item in before_signing(sheet, tuple(records.values()))}
+        self.assertTrue({"read_back", "spin_test"} <= problems)
+        kept = [item.model_copy(update={"reason": "the display rounds"}) for item in entries]
+        problems = {item.path for item in before_signing(sheet, records_of(sheet, kept))}
+        self.assertFalse({"read_back", "spin_test"} & problems)
+        right = {
+            item.code: item for item in records_of(sheet, self.entries(roll="5.7 m", count="48", read_back="25263"))
+        }
+        self.assertEqual((right["read_back"].red, right["roll"].number), ("", 5700.0))
+
+    def test_a_miscounted_roll_out_is_red(self) -> None:
+        """Four turns in place of three: a third more."""
+        sheet = self.sheet(installation(CAR))
+        records = {item.code: item for item in records_of(sheet, self.entries(roll="7708 mm"))}
+        self.assertIn("Count the turns", records["roll"].red)
+
+    def test_yes_against_what_was_written_down_is_red(self) -> None:
+        sheet = self.sheet(installation(CAR))
+        yes = Entry(key="key-agrees-1", step="spin_agrees", what="done", answer=True, by="x", at=datetime(2026, 5, 2))
+        for shown, red in (("12", True), ("6.9", False)):
+            records = {item.code: item for item in records_of(sheet, [*self.entries(spin_test=shown), yes])}
+            self.assertEqual(records["spin_agrees"].red != "", red)
+
+    def test_signing_with_a_red_value_leaves_its_stage_failed(self) -> None:
+        known = installation(CAR)
+        sheet = self.sheet(known)
+        records = records_of(sheet, self.entries(roll="5700", count="48", read_back="25363"))
+        outcomes = outcomes_of(sheet, records, by="fitter", on=date(2026, 5, 2))
+        self.assertEqual(
+            {item.stage: item.outcome for item in outcomes if item.outcome != "agreed"}, {"readout": "differed"}
+        )
+        for item in outcomes:
+            known = record_test(known, evaluate(known), item)
+        found = evaluate(known)
+        self.assertEqual(found.stages[5].evidence, "failed")
+        self.assertIn("test.signed_red", [item.code for item in found.findings])
+        again = outcomes_of(
+            sheet,
+            records_of(sheet, self.entries(roll="5700", count="48", read_back="25263")),
+            by="x",
+            on=date(2026, 5, 3),
+        )
+        for item in again:
+            known = record_test(known, evaluate(known), item)
+        self.assertNotEqual(evaluate(known).stages[5].evidence, "failed")

@@ -2930,7 +2930,7 @@ export interface components {
          *     number format are numbers, the others text.
          * @enum {string}
          */
-        FindingCode: "wheel.marking" | "wheel.like_a_diameter" | "wheel.methods_disagree" | "wheel.runs_scatter" | "wheel.observed_otherwise" | "wheel.observed_before" | "drive.driven_wheel" | "drive.one_wheel_on_stand" | "drive.range" | "drive.freewheel" | "drive.driven_gear" | "target.brake_control_count" | "target.not_ferrous" | "target.missing_tooth" | "target.shallow" | "target.too_fine" | "target.uneven" | "sensor.blind" | "sensor.too_fast" | "sensor.supply" | "sensor.too_hot" | "placement.bracket" | "placement.pole" | "placement.pole_unknown" | "placement.double" | "placement.reed_end" | "placement.no_window" | "placement.no_window_off_target" | "placement.no_window_magnet" | "placement.touches" | "placement.too_weak" | "placement.barely" | "placement.channels_together" | "placement.channels_close" | "placement.clocked_wrong" | "signal.ratio" | "signal.comparator" | "signal.no_pull_up" | "signal.no_load" | "signal.load_too_large" | "signal.maybe_two_wire" | "signal.slow_rise" | "signal.no_fuse" | "signal.ignition" | "signal.shield" | "signal.vr_slow" | "signal.over_driven" | "signal.low_level" | "signal.high_level" | "signal.over_voltage" | "signal.too_fast" | "signal.short_pulse" | "signal.bounce" | "signal.bounce_too_fast" | "signal.ratio_error" | "signal.wraps" | "readout.out_of_range" | "readout.out_of_range_per_turn" | "readout.chart_neighbour" | "readout.not_learned" | "readout.fixed_off" | "readout.test_before" | "readout.learn_again" | "readout.under_reads" | "readout.may_under_read" | "readout.above_range" | "readout.not_enterable" | "readout.too_slow" | "purpose.false_slip" | "purpose.brake_at_wheel" | "purpose.shaft" | "purpose.assist" | "purpose.assist_limit" | "purpose.paddle" | "purpose.two_channels" | "test.spin_failed" | "test.magnet_failed" | "test.bench_failed" | "sheet.parity" | "sheet.four_wheels" | "sheet.slip_needs_two" | "sheet.factors" | "sheet.false_slip";
+        FindingCode: "wheel.marking" | "wheel.like_a_diameter" | "wheel.methods_disagree" | "wheel.runs_scatter" | "wheel.observed_otherwise" | "wheel.observed_before" | "drive.driven_wheel" | "drive.one_wheel_on_stand" | "drive.range" | "drive.freewheel" | "drive.driven_gear" | "target.brake_control_count" | "target.not_ferrous" | "target.missing_tooth" | "target.shallow" | "target.too_fine" | "target.uneven" | "sensor.blind" | "sensor.too_fast" | "sensor.supply" | "sensor.too_hot" | "placement.bracket" | "placement.pole" | "placement.pole_unknown" | "placement.double" | "placement.reed_end" | "placement.no_window" | "placement.no_window_off_target" | "placement.no_window_magnet" | "placement.touches" | "placement.too_weak" | "placement.barely" | "placement.channels_together" | "placement.channels_close" | "placement.clocked_wrong" | "signal.ratio" | "signal.comparator" | "signal.no_pull_up" | "signal.no_load" | "signal.load_too_large" | "signal.maybe_two_wire" | "signal.slow_rise" | "signal.no_fuse" | "signal.ignition" | "signal.shield" | "signal.vr_slow" | "signal.over_driven" | "signal.low_level" | "signal.high_level" | "signal.over_voltage" | "signal.too_fast" | "signal.short_pulse" | "signal.bounce" | "signal.bounce_too_fast" | "signal.ratio_error" | "signal.wraps" | "readout.out_of_range" | "readout.out_of_range_per_turn" | "readout.chart_neighbour" | "readout.not_learned" | "readout.fixed_off" | "readout.test_before" | "readout.learn_again" | "readout.under_reads" | "readout.may_under_read" | "readout.above_range" | "readout.not_enterable" | "readout.too_slow" | "purpose.false_slip" | "purpose.brake_at_wheel" | "purpose.shaft" | "purpose.assist" | "purpose.assist_limit" | "purpose.paddle" | "purpose.two_channels" | "test.spin_failed" | "test.magnet_failed" | "test.bench_failed" | "test.signed_red" | "sheet.parity" | "sheet.four_wheels" | "sheet.slip_needs_two" | "sheet.factors" | "sheet.false_slip";
         /**
          * Parity
          * @description Equal counts, and circumferences within the tolerance.
@@ -4982,7 +4982,12 @@ export interface components {
              * Test
              * @enum {string}
              */
-            test: "magnet" | "spin" | "bench";
+            test: "magnet" | "spin" | "bench" | "sheet";
+            /**
+             * Stage
+             * @description Of a sheet: the stage whose step was not as expected.
+             */
+            stage: ("wheel" | "drive" | "target" | "sensor" | "signal" | "readout") | null;
             /**
              * Date
              * Format: date
@@ -7543,6 +7548,22 @@ export interface components {
             title: string;
         };
         /**
+         * Expected
+         * @description What a measured value should be: within two numbers in the step's unit, in words, and what to do where it is not.
+         *
+         *     Without numbers it is the number of the step's law.
+         */
+        Expected: {
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Text */
+            text: string;
+            /** Remedy */
+            remedy: string;
+        };
+        /**
          * JobSheetOut
          * @description A sheet: its steps, what they have come to, and what stands in the way of signing.
          */
@@ -7572,6 +7593,8 @@ export interface components {
             created_by: string;
             /** Steps */
             steps: components["schemas"]["SheetStep"][];
+            /** Blocked */
+            blocked: string[];
             /** Records */
             records: components["schemas"]["StepRecord"][];
             /** Keys */
@@ -7602,6 +7625,27 @@ export interface components {
             torque_units: string[];
         };
         /**
+         * Law
+         * @description setting = factor · Π value^exponent, then rounded to a number that the reader takes.
+         *
+         *     Values are in the unit of their step [mm, count, turns]; `rounding` is up, down or nearest, onto multiples of `step`
+         *     within `minimum` and `maximum`.
+         */
+        Law: {
+            /** Factor */
+            factor: number;
+            /** Powers */
+            powers: components["schemas"]["Power"][];
+            /** Rounding */
+            rounding: string;
+            /** Step */
+            step: number;
+            /** Minimum */
+            minimum: number;
+            /** Maximum */
+            maximum: number;
+        };
+        /**
          * NotApplied
          * @description A value that was kept on the sheet and not taken into the installation, and why.
          */
@@ -7625,6 +7669,16 @@ export interface components {
             width: number;
             /** Height */
             height: number;
+        };
+        /**
+         * Power
+         * @description A step whose value counts, and with which exponent.
+         */
+        Power: {
+            /** Step */
+            step: string;
+            /** Exponent */
+            exponent: number;
         };
         /**
          * Rival
@@ -7657,6 +7711,9 @@ export interface components {
          *
          *     A `safety` step is skipped only with a written reason; where it has a caution, that is acknowledged first. `stop` is
          *     what follows where a check is answered with no. `measure` says where a measured value belongs.
+         *
+         *     `law` says how the number of the step follows from steps before it: `pattern` is the text with {number} in its place.
+         *     `expected` is what a measured value should be within, `agrees_with` the step whose value this one judges.
          */
         SheetStep: {
             /** Code */
@@ -7684,6 +7741,18 @@ export interface components {
             unit: string;
             /** Seconds */
             seconds: number;
+            /**
+             * Pattern
+             * @default
+             */
+            pattern: string;
+            law: components["schemas"]["Law"] | null;
+            expected: components["schemas"]["Expected"] | null;
+            /**
+             * Agrees With
+             * @default
+             */
+            agrees_with: string;
         };
         /**
          * StepRecord
@@ -7711,6 +7780,13 @@ export interface components {
             at: string | null;
             /** Rivals */
             rivals: components["schemas"]["Rival"][];
+            /** Number */
+            number: number | null;
+            /**
+             * Red
+             * @default
+             */
+            red: string;
         };
         /**
          * JobIn
@@ -12866,7 +12942,13 @@ export interface components {
              * Test
              * @enum {string}
              */
-            test: "magnet" | "spin" | "bench";
+            test: "magnet" | "spin" | "bench" | "sheet";
+            /**
+             * Stage
+             * @description Of a sheet: the stage whose step was not as expected.
+             * @default null
+             */
+            stage: ("wheel" | "drive" | "target" | "sensor" | "signal" | "readout") | null;
             /**
              * Date
              * Format: date

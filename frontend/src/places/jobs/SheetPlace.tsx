@@ -33,6 +33,11 @@ export default function SheetPlace() {
   const found = sheet.data;
   const role = by ?? session?.role ?? "";
   const open = !found.signed_at;
+  const waitingValues = new Map(
+    sheet.waiting.flatMap((item): [string, string][] =>
+      "entry" in item && !item.refused && item.entry.what === "done" ? [[item.entry.step, item.entry.value ?? ""]] : [],
+    ),
+  );
   const settled = found.records.filter((record) => record.state === "done" || record.state === "skipped").length;
   return (
     <Frame title={found.title}>
@@ -58,6 +63,11 @@ export default function SheetPlace() {
             <State line={sheet.line} waiting={sheet.waiting.filter((item) => !item.refused).length} />
           </Flex>
         </Box>
+        {found.blocked.map((text) => (
+          <Text key={text} role="alert" color="bad.fg" fontWeight="600" mb={2} data-testid="blocked">
+            {t("✕ Blocked: {0}", text)}
+          </Text>
+        ))}
         {open && (
           <Box maxW="300px" mb={3}>
             <TextField label={t("Done by (role)")} value={role} change={setBy} testId="sheet-by" />
@@ -80,6 +90,7 @@ export default function SheetPlace() {
                 waiting={sheet.waiting.filter((item) =>
                   "entry" in item ? item.entry.step === step.code : item.step === step.code,
                 )}
+                waitingValues={waitingValues}
                 sheet={found}
                 by={role}
                 add={sheet.add}

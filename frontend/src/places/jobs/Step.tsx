@@ -2,6 +2,7 @@ import { Box, Button, Flex, Image, Stack, Text } from "@chakra-ui/react";
 import { useEffect, useRef, useState } from "react";
 import { api, data, newKey } from "../../api/client";
 import { useWrite } from "../../api/hooks";
+import { textNow } from "../../jobs/law";
 import { smaller } from "../../jobs/photo";
 import type { Entry, JobSheet, Waiting } from "../../jobs/queue";
 import { ChoiceField, TextField } from "../../ui/fields";
@@ -23,6 +24,8 @@ type Props = {
   waiting: Waiting[];
   sheet: JobSheet;
   by: string;
+  /** What was measured on this device and is not sent yet, by step. */
+  waitingValues: ReadonlyMap<string, string>;
   add: Add;
   drop: (item: Waiting) => unknown;
   again: (item: Waiting) => unknown;
@@ -50,7 +53,7 @@ const useKeepAsNote = (sheet: JobSheet, step: SheetStep) =>
 
 /** One step: what to do, its caution, and the buttons for it; what was done stands there at once, sent or not. */
 export function Step(props: Props) {
-  const { step, number, record, photos, notApplied, waiting, sheet, by, add, drop, again } = props;
+  const { step, number, record, photos, notApplied, waiting, waitingValues, sheet, by, add, drop, again } = props;
   const keep = useKeepAsNote(sheet, step);
   const own = waiting.filter((item): item is Waiting & { entry: Entry } => "entry" in item);
   const last = own.filter((item) => !item.refused && item.entry.what !== "checked").at(-1)?.entry;
@@ -77,6 +80,7 @@ export function Step(props: Props) {
     const answer = step.kind === "decide" ? { answer: one.value === "yes" } : { value: one.value, unit: one.unit };
     await say({ what: "done", acknowledged: true, ...answer });
   };
+  const red = last ? "" : record.red;
   const mark = { open: "○", done: "✓", skipped: "–", stopped: "✕" }[state];
   const settled = state !== "open";
   const value = last ? `${last.value} ${last.unit}`.trim() : `${record.value} ${record.unit}`.trim();
@@ -88,15 +92,16 @@ export function Step(props: Props) {
       px={4}
       py={3}
       borderLeftWidth="4px"
-      borderColor={state === "stopped" ? "bad.fg" : state === "done" ? "good.fg" : "border"}
+      borderColor={state === "stopped" || red ? "bad.fg" : state === "done" ? "good.fg" : "border"}
       data-testid={`step-${step.code}`}
+      data-red={red ? true : undefined}
       data-state={state}
     >
       <Text fontSize="lg">
         <b>
           {mark} {number}.
         </b>{" "}
-        {step.text}
+        {textNow(step, sheet, waitingValues)}
       </Text>
       {step.caution && (
         <Text borderLeftWidth="4px" borderColor="bad.fg" bg="bg.subtle" px={2} py={1} mt={2} fontSize="sm">
@@ -120,6 +125,14 @@ export function Step(props: Props) {
         <Text role="alert" color="bad.fg" fontWeight="600" mt={1}>
           {t("Stop. {0}", step.stop)}
         </Text>
+      )}
+      {red && (
+        <Box role="alert" mt={1} data-testid="red">
+          <Text color="bad.fg" fontWeight="600">
+            ✕ {red}
+          </Text>
+          {!locked && !record.reason && <Kept keep={(reason) => say(again_(record, step, reason))} />}
+        </Box>
       )}
       {!last && record.rivals.length > 0 && (
         <Box role="alert" mt={1} data-testid="rivals">
@@ -183,6 +196,27 @@ export function Step(props: Props) {
         </Flex>
       )}
     </Box>
+  );
+}
+
+/** The same outcome once more, with the reason why it is kept. */
+function again_(record: JobSheet["records"][number], step: SheetStep, reason: string) {
+  const outcome = step.kind === "decide" ? { answer: record.value === "yes" } : { value: record.value };
+  return { what: "done" as const, acknowledged: true, reason, ...outcome };
+}
+
+/** A value that is not as expected stays only with a reason. */
+function Kept({ keep }: { keep: (reason: string) => void }) {
+  const [reason, set] = useState("");
+  return (
+    <Flex gap={2} align="end" wrap="wrap" mt={1}>
+      <Box flex="1" minW="180px">
+        <TextField label={t("Why is it kept?")} value={reason} change={set} testId="kept-because" />
+      </Box>
+      <Small onClick={() => keep(reason)} disabled={reason.trim().length < 3}>
+        {t("Keep it")}
+      </Small>
+    </Flex>
   );
 }
 

@@ -12,7 +12,12 @@ import { recordTest } from "./queries";
 
 type TestRecord = Schemas["TestRecord"];
 type Made = Schemas["TestRecordInput"];
-const TESTS = { magnet: t("Magnet test"), spin: t("Spin test"), bench: t("Bench test") } as const;
+const TESTS = {
+  magnet: t("Magnet test"),
+  spin: t("Spin test"),
+  bench: t("Bench test"),
+  sheet: t("Job sheet"),
+} as const;
 
 /** Records what came of a test, with date and person, and what it verifies: one edit, one undo step. */
 export function useTrials() {
@@ -20,7 +25,7 @@ export function useTrials() {
   const [on, setOn] = useState(today());
   const [by, setBy] = useState(role);
   const record = (inputs: Pick<TestRecord, "test" | "outcome" | "readout"> & Partial<TestRecord>) => {
-    const made = { note: "", expected_kmh: null, shown_kmh: null, ...inputs, on, by } as Made;
+    const made = { note: "", stage: null, expected_kmh: null, shown_kmh: null, ...inputs, on, by } as Made;
     attempt(t("Recording the test"), () => command((document) => recordTest(document, made)));
   };
   const fields = (
