@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 
@@ -13,11 +14,14 @@ from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
 from speedchain.fields import InputError, Outcome, Words, text_of
 from speedchain.results import result
+from speedchain.sensor import SensorKind, detects
 
 MOST_WAVES = 1000
 BY_HAND_HZ = 4.0
 """Faster no hand waves. Common practice."""
 MOST_SECONDS = 600
+MOVED_BY_MAGNETS: tuple[SensorKind, ...] = ("reed", "hall_switch")
+"""Sensors that steel does not move."""
 
 
 @result
@@ -83,6 +87,9 @@ def spin_test(installation: Installation, evaluation: Evaluation, turns: int = 1
             )
         )
     hz = true_kmh * evaluation.pulses_per_km / 3600
+    predictions = _predictions(installation, evaluation, hz)
+    if not detects(installation.sensor.kind, installation.target):
+        predictions = _nothing(predictions, "this sensor does not detect this target: zero")
     return HandTest(
         test="spin",
         steps=(
@@ -93,7 +100,7 @@ def spin_test(installation: Installation, evaluation: Evaluation, turns: int = 1
             "Read the display while it turns. Do this before the final torque.",
         ),
         caution=caution_at(installation, "lift", "spin"),
-        predictions=_predictions(installation, evaluation, hz),
+        predictions=predictions,
         notes=tuple(notes),
         follows=_follows("spin"),
     )
@@ -113,11 +120,12 @@ def magnet_test(installation: Installation, evaluation: Evaluation, waves: int =
     (20.0, 2.89)
     """
     _check(waves, seconds)
-    tip = (
-        "a magnet"
-        if installation.target.single or installation.target.kind == "multipole_ring"
-        else "a screwdriver's steel tip"
-    )
+    by_magnet = installation.sensor.kind in MOVED_BY_MAGNETS or installation.target.single
+    by_magnet = by_magnet or installation.target.kind == "multipole_ring"
+    tip = "a magnet" if by_magnet else "a screwdriver's steel tip"
+    predictions = _predictions(installation, evaluation, waves * installation.target.edges / seconds)
+    if installation.sensor.kind == "variable_reluctance":
+        predictions = _nothing(predictions, "a coil gives too little at the speed of a hand: zero. Do the spin test")
     return HandTest(
         test="magnet",
         steps=(
@@ -126,7 +134,7 @@ def magnet_test(installation: Installation, evaluation: Evaluation, waves: int =
             "Watch for any speed at all.",
         ),
         caution=caution_at(installation, "magnet"),
-        predictions=_predictions(installation, evaluation, waves * installation.target.edges / seconds),
+        predictions=predictions,
         notes=(
             text_of(
                 "Each {0} equals one {1}.",
@@ -137,6 +145,11 @@ def magnet_test(installation: Installation, evaluation: Evaluation, waves: int =
         ),
         follows=_follows("magnet"),
     )
+
+
+def _nothing(predictions: tuple[Prediction, ...], why: str) -> tuple[Prediction, ...]:
+    """The same where nothing can come of it."""
+    return tuple([replace(item, hz=0.0, shown_kmh=0.0, text=why) for item in predictions])
 
 
 def _too_fine(installation: Installation, evaluation: Evaluation) -> tuple[str, ...]:

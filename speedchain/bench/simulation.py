@@ -37,6 +37,7 @@ from speedchain.readout import (
     speeds_by_period_kmh,
     table_in_use,
 )
+from speedchain.sensor import detects
 from speedchain.waveform import Pulses, bounced, raw_signal, rising_s
 from speedchain.wheel import growth_factor
 
@@ -143,6 +144,8 @@ def _pulses(installation: Installation, evaluation: Evaluation) -> tuple[Pulses,
     """The raw signal and what its unit is: volts of a coil that was measured, else parts of what the sensor needs."""
     coil = evaluation.signal_detail.coil
     count = installation.target.count
+    if not detects(installation.sensor.kind, installation.target):
+        return Pulses(count, amplitude=0.0), "of what it needs"
     if coil is not None:
         at_hz = 100.0
         hz_per_kmh = evaluation.pulses_per_km / installation.target.edges / 3600

@@ -80,6 +80,7 @@ def numbers_of(installation: Installation, evaluation: Evaluation) -> dict[str, 
     return {
         "readout": readout.name,
         "unit": readout.unit,
+        "action": readout.action,
         "setting": text_of("{0} {1}", readout.to_type.text, readout.unit),
         "setting_now": "not read back yet"
         if current is None
@@ -98,7 +99,7 @@ def numbers_of(installation: Installation, evaluation: Evaluation) -> dict[str, 
 def _gap(installation: Installation, evaluation: Evaluation) -> Words:
     found = evaluation.placement_detail
     if found.possible and found.highest_gap_mm > found.lowest_gap_mm:
-        return text_of("{0:.1f} to {1:.1f} mm", found.lowest_gap_mm, found.highest_gap_mm)
+        return text_of("{0:.2f} to {1:.2f} mm", found.lowest_gap_mm, found.highest_gap_mm)
     rated = facts_of(installation.sensor).rated_air_gap_mm
     if rated > 0:
         return text_of("as the sensor's maker says, at most {0:g} mm", rated)

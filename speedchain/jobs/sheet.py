@@ -183,7 +183,7 @@ def _expected(
             if not found.possible or found.highest_gap_mm <= found.lowest_gap_mm:
                 return None
             low, high = found.lowest_gap_mm, found.highest_gap_mm
-            text = text_of("{0:.1f} to {1:.1f} mm", low, high)
+            text = text_of("{0:.2f} to {1:.2f} mm", low, high)
             return Expected(low=low, high=high, text=text, remedy="Shim or move the sensor, then measure again.")
         case "roll_out":
             usual = ROLLED_TURNS * evaluation.stages[0].value

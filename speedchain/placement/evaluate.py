@@ -274,7 +274,7 @@ def evaluate_placement(target: Target, sensor: Sensor, placement: Placement) -> 
         return replace(NOTHING, missing=why_no_geometry(target, sensor))
     strength, weakest = geometry.strengths()
     allowed = geometry.allowed_gap_mm()
-    low, high = geometry.lowest_gap_mm, allowed - geometry.moves_mm
+    low, high = _as_read(geometry.lowest_gap_mm, allowed - geometry.moves_mm)
     passing = magnet_pass(geometry) if geometry.magnets else None
     if passing:
         widths = [passing.dwell_mm, passing.dwell_mm]
@@ -307,6 +307,12 @@ def evaluate_placement(target: Target, sensor: Sensor, placement: Placement) -> 
         short_share=widths[0] / (2 * math.pi * geometry.radius_mm),
         advice=_advice(geometry, placement, low, high),
     )
+
+
+def _as_read(low_mm: float, high_mm: float) -> tuple[float, float]:
+    """A window of gaps as it is read on a gauge: whole hundredths, and never beyond what is permitted."""
+    low, high = math.ceil(100 * low_mm - 1e-9) / 100, math.floor(100 * high_mm + 1e-9) / 100
+    return (low, high) if low < high else (low_mm, high_mm)
 
 
 def _channel_pitch_mm(geometry: Geometry, target: Target) -> float:

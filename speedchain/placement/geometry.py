@@ -22,7 +22,7 @@ from speedchain.placement.strength import (
     strip_strength,
     tooth_share,
 )
-from speedchain.sensor import NO_TARGET, PAIRED, SEES, Facts, Sensor, facts_of
+from speedchain.sensor import NO_TARGET, PAIRED, SEES, Facts, Sensor, detects, facts_of
 from speedchain.target import (
     EXPANSION_PER_K,
     FERROUS,
@@ -337,6 +337,8 @@ def why_no_geometry(target: Target, sensor: Sensor) -> str:
         return "The magnets of a paddle are fixed by its manufacturer: there is nothing to place."
     if target.kind not in SEES[sensor.kind]:
         return "This sensor type cannot detect this target. Change the sensor or the target."
+    if not detects(sensor.kind, target):
+        return "A target that is not magnetic gives this sensor no signal, at any gap. Change the sensor or the target."
     if target.single and target.magnets is None:
         return "Enter the size and radius of the magnets under Target."
     if target.single and sensor.kind not in MAGNET_SENSORS:

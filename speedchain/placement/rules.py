@@ -9,9 +9,9 @@ from speedchain.placement.evaluate import PlacementDetail
 from speedchain.placement.geometry import CLEARANCE_MM, MOST_OF_RATED
 from speedchain.placement.model import Placement
 from speedchain.placement.strength import depth_share
-from speedchain.sensor import PAIRED, Sensor, facts_of
+from speedchain.sensor import PAIRED, Sensor, detects, facts_of, sees
 from speedchain.stages import Finding, FindingCode, finding
-from speedchain.target import FERROMAGNETIC, FERROUS, Magnets, RingShape, Target
+from speedchain.target import Magnets, RingShape, Target
 
 COMFORTABLE = 1.3
 """Below this margin a signal is there, but dirt and a knock are enough to lose it. Common practice."""
@@ -106,7 +106,7 @@ def _ring_rules(target: Target, shape: RingShape | None, sensor: Sensor) -> Iter
     ring = target.ring
     if ring is None or shape is None:
         return
-    if target.kind in FERROUS and ring.material not in FERROMAGNETIC and sensor.kind != "optical":
+    if sees(sensor.kind, target.kind) and not detects(sensor.kind, target):
         yield finding(FindingCode.NOT_FERROUS, material=ring.material.replace("_", " "))
     if ring.missing_teeth:
         yield finding(

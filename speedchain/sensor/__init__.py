@@ -16,6 +16,8 @@ from speedchain.sensor.model import (
     SensorKind,
     Wire,
     WireRole,
+    detects,
+    sees,
 )
 from speedchain.sensor.requirements import Requirements, requirements_of
 from speedchain.sensor.rules import supply_fits
@@ -38,9 +40,11 @@ __all__ = [
     "SensorResult",
     "Wire",
     "WireRole",
+    "detects",
     "evaluate_sensor",
     "facts_asked",
     "facts_of",
     "requirements_of",
+    "sees",
     "supply_fits",
 ]

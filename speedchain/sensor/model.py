@@ -31,7 +31,7 @@ from speedchain.fields import (
     labelled,
     text_of,
 )
-from speedchain.target import FERROUS, SINGLE_MAGNETS, TargetKind
+from speedchain.target import FERROMAGNETIC, FERROUS, SINGLE_MAGNETS, Target, TargetKind
 
 SensorKind = Literal[
     "variable_reluctance",
@@ -104,6 +104,27 @@ def sees(sensor: SensorKind, target: TargetKind) -> bool:
     (True, False, True)
     """
     return sensor in NO_TARGET or target in SEES[sensor]
+
+
+def detects(sensor: SensorKind, target: Target) -> bool:
+    """Whether a sensor gets any signal of a target at all: it detects its kind, and a ring is of a material that it feels.
+
+    Examples
+    --------
+    >>> aluminium = Target(count=36, ring={"diameter_mm": 90, "material": "aluminium"})
+    >>> detects("hall_gear_tooth", aluminium), detects("optical", aluminium)
+    (False, True)
+    """
+    if not sees(sensor, target.kind):
+        return False
+    ring = target.ring
+    return (
+        sensor in NO_TARGET
+        or sensor == "optical"
+        or target.kind not in FERROUS
+        or ring is None
+        or ring.material in FERROMAGNETIC
+    )
 
 
 PAIRED: tuple[SensorKind, ...] = ("hall_differential", "magnetoresistive")

@@ -37,7 +37,9 @@ def tag_lines(
     numbers = numbers_of(installation, evaluation)
     own: dict[TagPlace, tuple[Words, ...]] = {
         "dash": (
-            text_of("Set: {0}", numbers["setting"]),
+            text_of("Set: {0}", numbers["setting"])
+            if evaluation.readouts[0].entry == "typed" and not evaluation.readouts[0].table
+            else evaluation.readouts[0].action,
             text_of("Wheel: {0:.0f} mm", evaluation.stages[0].value),
             text_of("Count: {0}", numbers["count"]),
         ),

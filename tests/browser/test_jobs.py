@@ -79,11 +79,24 @@ class JobCase(BrowserTestCase):
                 case "torque":
                     self.do(code, "98", unit="N·m", checked=checked)
                 case "measure":
-                    self.do(code, values.get(step["measure"], "2"))
+                    self.do(code, self.as_expected(kept, code) or values.get(step["measure"], "2"))
                 case "decide":
                     self.do(code, answer="Yes", checked=checked)
                 case _:
                     self.do(code, checked=checked)
+
+    def as_expected(self, kept: SheetRecord, code: str) -> str:
+        """What the sheet expects at a step, now that those before it are done; empty where it expects nothing."""
+        expect(self.page.get_by_test_id("line")).to_have_attribute("data-line", "sent")
+        steps = self.page.request.get(self.address(f"/api/sheets/{kept.pk}")).json()["steps"]
+        found = {step["code"]: step for step in steps}
+        expected = found[code]["expected"]
+        if expected is None:
+            return ""
+        if expected["low"] is not None:
+            return f"{(expected['low'] + expected['high']) / 2:.6g}"
+        entered = re.search(r"Enter ([\d.]+)", found["enter_setting"]["text"])
+        return entered[1] if entered else ""
 
     def sign_and_print_the_tag(self, installation: InstallationRecord) -> None:
         page = self.page
@@ -129,7 +142,9 @@ class Jobs(JobCase):
         self.sign_and_print_the_tag(plover)
         plover.refresh_from_db()
         head = plover.revisions.get(number=plover.head).document
-        self.assertEqual(head["placement"]["air_gap_mm"], 1.4)
+        kept = SheetRecord.objects.latest("pk").entries.get(content__step="gap_near", content__what="done")
+        self.assertEqual(head["placement"]["air_gap_mm"], float(kept.content["value"]))
+        self.assertEqual(head["placement"]["air_gap_basis"], "measured")
         self.assertEqual(head["sensor"]["verification"]["test"], "spin")
 
     def test_wheel_swap_with_rotor_and_magnet(self) -> None:
@@ -358,3 +373,33 @@ class OnTheWater(JobCase):
         page.goto(sheet)
         self.do_the_rest({"setting": "5"})
         self.sign_and_print_the_tag(grebe)
+
+
+class Computing(JobCase):
+    def test_without_network_the_number_follows_from_what_was_just_measured(self) -> None:
+        """Of the Turnstone's sheet for a tyre: until the roll-out is there the step says after which step; then at once."""
+        turnstone = self.installation_of("Turnstone")
+        page = self.open_job(turnstone, "Change of the tyre")
+        enter = page.get_by_test_id("step-enter_setting")
+        expect(enter).to_contain_text("The number follows after step")
+        page.context.set_offline(True)
+        self.do("roll", "5412")
+        expect(page.get_by_test_id("line")).to_have_attribute("data-line", "waiting")
+        expect(enter).to_contain_text(re.compile(r"Enter 57[45] mm into Dash"))  # 5412 mm/3 turns/π = 574.2, rounded up
+        said = enter.inner_text()
+        page.context.set_offline(False)
+        expect(page.get_by_test_id("line")).to_have_attribute("data-line", "sent")
+        expect(enter).to_contain_text(re.search(r"Enter \S+ mm", said)[0])  # type: ignore[index]
+
+    def test_a_value_that_is_not_as_expected_is_red_until_a_reason_is_given(self) -> None:
+        page = self.open_job(self.installation_of("Turnstone"), "Change of the tyre")
+        self.do("roll", "5412")
+        self.do("read_back", "500")
+        step = page.get_by_test_id("step-read_back")
+        expect(step.get_by_test_id("red")).to_contain_text("Not as expected: 57")
+        expect(page.get_by_test_id("closing")).to_contain_text("keep the value with a written reason")
+        step.get_by_test_id("kept-because").fill("the display takes no other")
+        step.get_by_role("button", name="Keep it").click()
+        expect(page.get_by_test_id("closing")).not_to_contain_text("keep the value with a written reason")
+        expect(step).to_contain_text("the display takes no other")
+        expect(step.get_by_test_id("red")).to_contain_text("Not as expected")

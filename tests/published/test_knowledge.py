@@ -7,7 +7,8 @@ from unittest import TestCase
 
 import numpy as np
 
-from speedchain.knowledge import ChainEstimate, Observation, State, estimate_chain
+from speedchain.fields import State
+from speedchain.knowledge import ChainEstimate, Observation, estimate_chain
 from speedchain.stages import Figure, Stage
 from tests.sizes import sized
 
@@ -23,7 +24,7 @@ def part(name: str, u_pct: float) -> Stage:
 
 
 def read(per_km: float, expanded_pct: float, kind: str = "read") -> Observation:
-    return Observation(kind=kind, on="2026-05-01", pulses_per_km=per_km, expanded_pct=expanded_pct)  # type: ignore[arg-type]
+    return Observation(kind=kind, on="2026-05-01", pulses_per_km=float(per_km), expanded_pct=float(expanded_pct))  # type: ignore[arg-type]
 
 
 def estimate(us_pct: tuple[float, float, float], parts_per_km: float, *seen: Observation) -> ChainEstimate:

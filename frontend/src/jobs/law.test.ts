@@ -1,4 +1,4 @@
-import { expect, test } from "vitest";
+import { describe, expect, it } from "vitest";
 import { textNow } from "./law";
 import type { JobSheet } from "./queue";
 
@@ -23,15 +23,17 @@ const steps = [
 const sheet = (number: number | null) => ({ steps, records: [{ number }, { number: null }] }) as unknown as JobSheet;
 const enter = steps[1] as unknown as JobSheet["steps"][number];
 
-test("a setting follows from what was measured here and is not sent yet", () => {
-  expect(textNow(enter, sheet(null), new Map([["roll", "5791"]]))).toBe("Enter 1931 mm.");
-  expect(textNow(enter, sheet(null), new Map([["roll", "5790 mm"]]))).toBe("Enter 1930 mm.");
-  expect(textNow(enter, sheet(4000), new Map([["roll", "5790,0"]]))).toBe("Enter 1930 mm.");
-});
+describe("a number on a sheet", () => {
+  it("a setting follows from what was measured here and is not sent yet", () => {
+    expect(textNow(enter, sheet(null), new Map([["roll", "5791"]]))).toBe("Enter 1931 mm.");
+    expect(textNow(enter, sheet(null), new Map([["roll", "5790 mm"]]))).toBe("Enter 1930 mm.");
+    expect(textNow(enter, sheet(4000), new Map([["roll", "5790,0"]]))).toBe("Enter 1930 mm.");
+  });
 
-test("it waits where the number is in another unit, and is the server's where all is sent", () => {
-  expect(textNow(enter, sheet(null), new Map([["roll", "5.79 m"]]))).toBe(
-    "Enter … mm. The number follows after step 1.",
-  );
-  expect(textNow(enter, sheet(5790), new Map())).toBe(enter.text);
+  it("it waits where the number is in another unit, and is the server's where all is sent", () => {
+    expect(textNow(enter, sheet(null), new Map([["roll", "5.79 m"]]))).toBe(
+      "Enter … mm. The number follows after step 1.",
+    );
+    expect(textNow(enter, sheet(5790), new Map())).toBe(enter.text);
+  });
 });

@@ -81,7 +81,7 @@ export function Step(props: Props) {
     await say({ what: "done", acknowledged: true, ...answer });
   };
   const red = last ? "" : record.red;
-  const mark = { open: "○", done: "✓", skipped: "–", stopped: "✕" }[state];
+  const mark = { open: "○", done: red ? "✕" : "✓", skipped: "–", stopped: "✕" }[state];
   const settled = state !== "open";
   const value = last ? `${last.value} ${last.unit}`.trim() : `${record.value} ${record.unit}`.trim();
   return (

@@ -64,7 +64,9 @@ export function ReadoutInputs({ readout: chosen, choose }: { readout: number; ch
       ([name]) => kept[name] == null || (Array.isArray(kept[name]) && (kept[name] as unknown[]).length === 0),
     );
     const blank = { current_setting: null, current_setting_code: null, minimum: null, maximum: null, step: null };
-    const known = format?.geared ? evaluated.result.if_geared[chosen] : {};
+    const asksTurns = format?.per_turn && !perTurn && Number(readout.set_pulses_per_turn ?? 1) === 1;
+    const turns = asksTurns ? { set_pulses_per_turn: document.target.count } : {};
+    const known = format?.geared ? evaluated.result.if_geared[chosen] : turns;
     const left = (name: string) => {
       const condition = fieldAt(catalogue, `${path}.${name}`)?.applies;
       return condition?.field === "encoding" && !condition.values.includes(code);
@@ -76,7 +78,7 @@ export function ReadoutInputs({ readout: chosen, choose }: { readout: number; ch
     <Stack gap={3}>
       <Flex gap={2} wrap="wrap">
         <Toggles options={document.readouts.map((item) => item.name)} chosen={chosen} choose={choose} />
-        <AddReadout />
+        <AddReadout choose={choose} />
       </Flex>
       <Grid {...pair}>
         <Entry path={`${path}.name`} />
@@ -177,11 +179,18 @@ function InputFields({ path }: { path: string }) {
   );
 }
 
-function AddReadout() {
+/** One more readout, in the format of the first, told of the target's pulses where it asks for them; it is shown at once. */
+function AddReadout({ choose }: { choose: (place: number) => void }) {
   const { document, set, catalogue } = useEditing();
-  const encoding = catalogue.encodings[0]?.code ?? "circumference_mm";
-  const add = () =>
-    set("readouts", [...document.readouts, { name: `Readout ${document.readouts.length + 1}`, encoding }]);
+  const plain = (code?: string) =>
+    catalogue.encodings.find((item) => item.code === code && Object.keys(item.start ?? {}).length === 0);
+  const encoding = plain(document.readouts[0]?.encoding) ?? catalogue.encodings[0];
+  const add = () => {
+    const told = encoding?.per_turn ? { set_pulses_per_turn: document.readouts[0]?.set_pulses_per_turn ?? 1 } : {};
+    const name = t("Readout {0}", document.readouts.length + 1);
+    set("readouts", [...document.readouts, { name, encoding: encoding?.code ?? "circumference_mm", ...told }]);
+    choose(document.readouts.length);
+  };
   return (
     <Small onClick={add} disabled={document.readouts.length >= (fieldAt(catalogue, "readouts")?.most ?? 0)}>
       {t("Add readout")}
