@@ -44,7 +44,7 @@ from workshop.changes import changed_paths
 from workshop.installations import Base, head_of, locked_installation, readable, saved
 from workshop.links import hashed, new_secret
 from workshop.models import Member, OwnTemplate, Photo, SheetEntry, SheetLink, SheetRecord
-from workshop.parts import add_follow_ups
+from workshop.parts import add_follow_ups, void_by_part
 from workshop.photos import kept_photo
 from workshop.vehicles import FullError, refuse_stale
 
@@ -318,7 +318,7 @@ def sign_sheet(user: User, sheet_id: int, by: str, remark: str) -> SheetRecord:
     found.sheet = kept(SHEET, plan)
     found.save(update_fields=["signed_at", "signed_by", "remark", "sheet"])
     _keep_outcomes(member, found, outcomes_of(plan, records, by=found.signed_by, on=timezone.now().date()))
-    _follow_up(found, plan)
+    _follow_up(member, found, plan)
     subject = f"{found.installation.vehicle.name}: {plan.title}"
     record(member.workshop, member, "sign_sheet", subject=subject, after={"by": found.signed_by})
     return found
@@ -340,7 +340,7 @@ def _keep_outcomes(member: Member, found: SheetRecord, outcomes: tuple[TestRecor
         saved(locked, base=Base(head.number, head.amended), installation=changed, member=member)
 
 
-def _follow_up(found: SheetRecord, plan: JobSheet) -> None:
+def _follow_up(member: Member, found: SheetRecord, plan: JobSheet) -> None:
     """What is due after the part that the job has changed."""
     done = {item.code for item in records_for(found) if item.state == "done"}
     kinds: list[PartKind] = [AFTER_JOB[plan.template]] if plan.template in AFTER_JOB else []
@@ -348,6 +348,7 @@ def _follow_up(found: SheetRecord, plan: JobSheet) -> None:
         kinds.append("battery")
     for kind in kinds:
         add_follow_ups(found.installation.vehicle, found.installation_id, kind, on=timezone.now().date())
+        void_by_part(member, found.installation_id, kind, on=found.created_at.date())
 
 
 @transaction.atomic

@@ -11,8 +11,10 @@ from django.utils import timezone
 
 from speedchain.fields import InputError
 from speedchain.service import FittedPart, PartKind, follow_ups, part_text
+from speedchain.vehicle.part_change import part_changed
 from workshop.access import NotFoundError, editor, installation_for, one_of, vehicle_for
 from workshop.audit import record
+from workshop.installations import Base, head_of, locked_installation, readable, saved
 from workshop.models import DueItem, Member, PartRecord, Vehicle
 from workshop.vehicles import FullError
 
@@ -63,7 +65,18 @@ def save_part(
     )
     if part.removed_on is None:
         add_follow_ups(vehicle, installation_id, part.kind, on=part.fitted_on)
+        if installation_id is not None:
+            void_by_part(member, installation_id, part.kind, on=part.fitted_on)
     return made
+
+
+def void_by_part(member: Member, installation_id: int, kind: PartKind, *, on: Date) -> None:
+    """What was found with the old part says nothing any more: a revision, where anything was."""
+    locked = locked_installation(member, installation_id)
+    head = head_of(locked)
+    now = readable(head)
+    if now is not None and (changed := part_changed(now, kind, on)) != now:
+        saved(locked, base=Base(head.number, head.amended), installation=changed, member=member)
 
 
 @transaction.atomic

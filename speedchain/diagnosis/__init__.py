@@ -3,7 +3,7 @@
 from speedchain.diagnosis.failed_tests import FOLLOWS, failed_tests, failure_rules, with_failures
 from speedchain.diagnosis.fixed_reader import FixedReader, action_of_fixed, fixed_reader_rules, fixed_readers
 from speedchain.diagnosis.mistakes import Setup, pulse_faults, setting_mistakes, setup_of
-from speedchain.diagnosis.voids import Void, state_now, void_rules, without_void
+from speedchain.diagnosis.voids import Void, depends_on, state_now, void_rules, without_void
 
 __all__ = [
     "FOLLOWS",
@@ -11,6 +11,7 @@ __all__ = [
     "Setup",
     "Void",
     "action_of_fixed",
+    "depends_on",
     "failed_tests",
     "failure_rules",
     "fixed_reader_rules",

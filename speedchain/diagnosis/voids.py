@@ -41,12 +41,17 @@ def state_now(installation: Installation) -> State:
 
 def voided_test(stage: StageName, verification: Verification | None, now: State) -> Dependence | None:
     """The change that made a test of a stage void, if any."""
-    if verification is None or verification.state is None:
+    if verification is None:
         return None
-    depends_on = OF_A_STAGE[stage]
-    if stage == "readout" and verification.test in DRIVEN:
-        depends_on = ("tyre", *depends_on)
-    return verification.state.change(now, depends_on)
+    if verification.voided_by is not None or verification.state is None:
+        return verification.voided_by
+    return verification.state.change(now, depends_on(stage, verification))
+
+
+def depends_on(stage: StageName, verification: Verification) -> tuple[Dependence, ...]:
+    """What a test of a stage hangs on: of a readout on the tyre as well, where it was driven."""
+    driven = stage == "readout" and verification.test in DRIVEN
+    return ("tyre", *OF_A_STAGE[stage]) if driven else OF_A_STAGE[stage]
 
 
 def voided_ride(ride: LearningRide | None, now: State) -> Dependence | None:

@@ -11,7 +11,7 @@ from speedchain.fields.choice import labelled
 from speedchain.fields.errors import InputError
 from speedchain.fields.messages import joined, text_of
 from speedchain.fields.part import Part
-from speedchain.fields.state import State
+from speedchain.fields.state import Dependence, State
 from speedchain.fields.texts import ShortText
 from speedchain.fields.types import Day, ShownSpeed
 
@@ -89,6 +89,7 @@ class Verification(Part):
     )
 
     state: State | None = Field(None, description="What the test depends on, as it was then.")
+    voided_by: Dependence | None = Field(None, description="The change after which it verifies nothing any more.")
 
     def holds_for(self, value: float) -> bool:
         """Whether the stage still is what was verified; a test without a value is taken at its word.

@@ -139,6 +139,20 @@ class Parts(ServiceTestCase):
         (battery,) = [item for item in DueItem.objects.all() if "battery" in item.text]
         self.assertEqual((battery.due["on"], battery.due["every_months"]), ("2028-01-31", 24))
 
+    def test_a_new_ring_makes_the_count_of_the_old_one_void(self) -> None:
+        path = f"/installations/{self.installation.pk}"
+        head = self.send("get", path).json()["head"]
+        old = {"test": "second_count", "on": "2026-05-02", "by": "x", "note": "", "value": 48, "recording": ""}
+        counted = document(head["document"], target__verification=old)
+        self.send("put", path, {"base_revision": head["number"], "document": counted})
+        self.part("ring", "40 teeth")
+        shown = self.send("get", path).json()
+        self.assertEqual(shown["head"]["document"]["target"]["verification"]["voided_by"], "target")
+        evaluated = self.send("post", "/evaluate", shown["head"]["document"]).json()["result"]
+        self.assertEqual([item["stage"] for item in evaluated["voids"]], ["target"])
+        tasks = self.send("get", f"{path}/tasks").json()
+        self.assertTrue(any("Repeat the test of target" in item["text"] for item in tasks), tasks)
+
     def test_it_is_changed_and_deleted_by_its_workshop_alone(self) -> None:
         made = self.part("ring", "40 teeth").json()
         gone = made["part"] | {"removed_on": "2020-01-01"}

@@ -21,6 +21,21 @@ class Methods(BrowserTestCase):
         expect(self.page.get_by_test_id("shown-kmh")).to_be_visible()
         return record
 
+    def test_looking_at_a_method_uses_it_not(self) -> None:
+        page = self.sign_in()
+        self.open_installation("Turnstone")
+        record = self.installation_of("Turnstone")
+        used = page.locator(".method-row[data-used=true]")
+        before = used.get_attribute("data-testid")
+        row = page.get_by_test_id("method-marking")
+        row.get_by_role("button", name="Size marking", exact=True).click()
+        expect(self.field("wheel.marking.text")).to_be_visible()
+        expect(used).to_have_attribute("data-testid", before or "")
+        record.refresh_from_db()
+        self.assertEqual(head_of(record).document["wheel"]["method"], (before or "").removeprefix("method-"))
+        row.get_by_role("radio").check()
+        expect(used).to_have_attribute("data-testid", "method-marking")
+
     def test_three_methods_that_disagree_and_the_likely_cause(self) -> None:
         self.open_front()
         page = self.page

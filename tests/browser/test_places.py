@@ -185,6 +185,14 @@ class Places(BrowserTestCase):
             with page.expect_file_chooser() as chooser:
                 self.menu("Import", page)
             chooser.value.set_files(file)
+            asked = page.get_by_test_id("replacing")
+            expect(asked).to_contain_text("Replace everything that is entered")
+            asked.get_by_role("button", name="Keep as it is").click()
+            expect(asked).to_have_count(0)
+            with page.expect_file_chooser() as chooser:
+                self.menu("Import", page)
+            chooser.value.set_files(file)
+            asked.get_by_role("button", name="Replace").click()
             self.expect_saved(2)
         self.assertEqual(head_of(self.installation_of("Whimbrel")).document, document)
         page.get_by_role("button", name="Undo").click()

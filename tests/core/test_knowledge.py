@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Any
 from unittest import TestCase
 
@@ -9,6 +10,7 @@ from speedchain import Evaluation, Installation, evaluate
 from speedchain.bench.records import verify_stage
 from speedchain.fields import InputError, Verification
 from speedchain.observing import SpeedComparison, SpeedPair, observe
+from speedchain.vehicle.part_change import part_changed
 from speedchain.vehicle.pulse_change import pulse_change_tasks
 from speedchain.vehicle.tyre_change import NewTyre, change_tyre
 from tests.installations import CAR, CYCLE, installation
@@ -177,6 +179,26 @@ class Void(TestCase):
         self.assertFalse(found.known.observed)
         self.assertEqual(found.known.observations[0].stale, "before the change of tyre")
         self.assertAlmostEqual(found.pulses_per_km, 24_905, delta=1)
+
+    def test_a_part_that_was_changed_voids_what_was_found_before_that_day(self) -> None:
+        """Each kind of part, and of each stage whether its test from the day before still holds."""
+        placed = {"placement": {"air_gap_mm": 0.8, "air_gap_basis": "measured"}}
+        known, _ = after(installation(CAR, readouts__0__current_setting=20_000, **placed), seen(100, 95))
+        for stage in ("wheel", "drive", "target", "sensor", "signal", "readout"):
+            known = self.counted(stage, known, "road")
+        for kind, void, observed in (
+            ("tyre", {"wheel", "readout"}, False),
+            ("ring", {"target", "sensor", "readout"}, False),
+            ("sensor", {"sensor", "signal"}, True),
+            ("loom", {"signal"}, True),
+            ("battery", set(), True),
+        ):
+            with self.subTest(kind):
+                found = evaluate(part_changed(known, kind, date(2026, 5, 3)))
+                self.assertEqual({item.stage for item in found.voids}, void)
+                self.assertEqual(found.known.observed, observed)
+                same_day = part_changed(known, kind, date(2026, 5, 2))
+                self.assertEqual(same_day, known)
 
     def test_an_edit_puts_the_ride_on_the_list(self) -> None:
         ride = {"outcome": "learned", "on": ON, "state": {"target": "toothed ring 48 × 1"}}

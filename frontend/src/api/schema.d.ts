@@ -5124,6 +5124,11 @@ export interface components {
              * @description What the test depends on, as it was then.
              */
             state: components["schemas"]["State"] | null;
+            /**
+             * Voided by
+             * @description The change after which it verifies nothing any more.
+             */
+            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring") | null;
         };
         /**
          * VrPoint
@@ -13099,6 +13104,12 @@ export interface components {
              * @default null
              */
             state: components["schemas"]["StateInput"] | null;
+            /**
+             * Voided by
+             * @description The change after which it verifies nothing any more.
+             * @default null
+             */
+            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring") | null;
         };
         /**
          * VrPoint

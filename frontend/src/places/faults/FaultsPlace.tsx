@@ -60,6 +60,10 @@ export default function FaultsPlace() {
   );
 }
 
+/** Pairs of speeds as the readout's page takes them. */
+const seenOf = (pairs: { true_kmh: number; shown_kmh: number }[]) =>
+  pairs.map((pair) => `${pair.true_kmh.toFixed(2)}:${pair.shown_kmh.toFixed(2)}`).join(",");
+
 type Held = { symptoms: string[]; changed: string[]; pairs: { truly: string; shown: string }[] };
 
 /** What is seen: symptoms, what was changed, a true and a shown speed. */
@@ -137,6 +141,13 @@ function NewFault({ installation, choices }: { installation: number; choices: Sc
       <Small variant="ghost" onClick={() => set({ ...held, pairs: [...held.pairs, { truly: "", shown: "" }] })}>
         {t("Add another speed")}
       </Small>
+      {pairs.length > 0 && (
+        <Small variant="ghost" asChild>
+          <Link to={`/installation/${installation}/readout?view=speeds&seen=${seenOf(pairs)}`}>
+            {t("It works, only the number is off: use these speeds for the setting")}
+          </Link>
+        </Small>
+      )}
       <Flex mt={4} gap={3} align="center" wrap="wrap">
         <Small
           disabled={start.isPending}

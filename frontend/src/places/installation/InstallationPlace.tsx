@@ -1,7 +1,7 @@
 import { Box } from "@chakra-ui/react";
 import { Suspense, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { type Catalogue, Refusal, type Schemas, type StageName } from "../../api/client";
+import { type Catalogue, type Installation, Refusal, type Schemas, type StageName } from "../../api/client";
 import { understood, useCatalogue, useInstallation, useSession } from "../../api/hooks";
 import { useDraft } from "../../editing/useDraft";
 import { SpeedLine, STAGES, stageLabel, unfinished } from "../../speedline/SpeedLine";
@@ -21,7 +21,7 @@ import { EditingProvider } from "./context";
 import { Details } from "./Details";
 import { Logbook } from "./Logbook";
 import { NextBar } from "./NextBar";
-import { BrokenDraft, Problems, Taken } from "./Notices";
+import { BrokenDraft, Problems, Replacing, Taken } from "./Notices";
 import { Change } from "./Reasons";
 import { SAVE_WORDS, Title } from "./Title";
 import { LOAD, Work } from "./Work";
@@ -69,6 +69,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
   const [logbook, details] = [useAsked(dialog === "logbook"), useAsked(dialog === "details")];
   const [readout, chooseReadout] = useState(0);
   const [importError, setImportError] = useState("");
+  const [incoming, bring] = useState<Installation | null>(null);
   const { problems, of } = draft.evaluating;
   // figures are drawn in slices, so that the page and a drag on it go on meanwhile
   const evaluated = useDeferredValue(draft.evaluating.evaluated, undefined);
@@ -97,8 +98,8 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
     setImportError("");
     chooseInstallationFile()
       .then(understood)
-      .then(replace, (error: Error) => setImportError(error.message));
-  }, [replace]);
+      .then(bring, (error: Error) => setImportError(error.message));
+  }, []);
   const toggleWhy = useCallback(() => showWhy((open) => !open), []);
   useKeys({
     ...Object.fromEntries(STAGES.map((name, place) => [String(place + 1), () => choose(name)])),
@@ -222,6 +223,17 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
       items={items}
     >
       {importError && <Message text={importError} bad />}
+      {incoming && (
+        <Replacing
+          was={draft.document.name}
+          by={incoming.name}
+          yes={() => {
+            replace(incoming);
+            bring(null);
+          }}
+          no={() => bring(null)}
+        />
+      )}
       {draft.broken && !dropped && (
         <BrokenDraft text={draft.broken} installationId={installation.id} drop={() => drop(true)} />
       )}

@@ -3,6 +3,7 @@ import type { Catalogue, Schemas, StageName } from "../../api/client";
 import type { Draft } from "../../editing/useDraft";
 import { belongsTo, stageLabel, unfinished } from "../../speedline/SpeedLine";
 import { offer } from "../../ui/files";
+import { Small } from "../../ui/Small";
 import { t } from "../../ui/words";
 import { fieldLabel } from "./schema";
 
@@ -89,6 +90,34 @@ export function Problems(props: {
             {stageOf(problem.path)}
           </Flex>
         ))}
+    </Box>
+  );
+}
+
+/** An import takes the place of everything that is entered here: it is asked for, and can be undone. */
+export function Replacing({ was, by, yes, no }: { was: string; by: string; yes: () => void; no: () => void }) {
+  return (
+    <Box
+      role="alert"
+      bg="bg.subtle"
+      borderLeftWidth="4px"
+      borderColor="signal.fg"
+      px={4}
+      py={3}
+      data-testid="replacing"
+    >
+      <Text fontWeight="600">
+        {t("Replace everything that is entered in “{0}” by the file's “{1}”? Tests and observations as well.", was, by)}
+      </Text>
+      <Text fontSize="sm">
+        {t("The revisions stay in the logbook, and Undo takes it back. To keep both, import it under Vehicles.")}
+      </Text>
+      <Flex gap={2} mt={2} wrap="wrap">
+        <Small colorPalette="signal" variant="solid" onClick={yes}>
+          {t("Replace")}
+        </Small>
+        <Small onClick={no}>{t("Keep as it is")}</Small>
+      </Flex>
     </Box>
   );
 }

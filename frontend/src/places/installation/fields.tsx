@@ -195,6 +195,9 @@ export function ProofField({ path, stage }: { path: string; stage: StageName }) 
   const [test, setTest] = useState(able[0]?.code ?? "road");
   const verification = value as Schemas["Verification"] | null | undefined;
   if (verification) {
+    const gone = evaluated.result.voids.find(
+      (item) => !item.ride && item.stage === stage && (item.readout ?? 0) === readout,
+    )?.reason;
     const changed = found?.evidence !== "verified" && found?.evidence !== "failed";
     const label = catalogue.tests.find((item) => item.code === verification.test)?.label ?? verification.test;
     return (
@@ -203,7 +206,7 @@ export function ProofField({ path, stage }: { path: string; stage: StageName }) 
           {changed ? "!" : "✓"} {label}, {verification.on}
           {verification.by ? `, ${verification.by}` : ""}
           {verification.recording && <ShownBy sha256={verification.recording} />}
-          {changed && t(": changed since. Repeat the test.")}
+          {changed && (gone ? t(": {0}. Repeat the test.", gone) : t(": changed since. Repeat the test."))}
           {error ? `: ${error}` : ""}
         </Text>
         <Button size="sm" variant="outline" onClick={() => set(path, null)}>
@@ -228,7 +231,16 @@ export function ProofField({ path, stage }: { path: string; stage: StageName }) 
           size="sm"
           colorPalette="signal"
           onClick={() => {
-            const verification = { test, on: today(), by: role, note: "", value: null, state: null, recording: "" };
+            const verification = {
+              test,
+              on: today(),
+              by: role,
+              note: "",
+              value: null,
+              state: null,
+              voided_by: null,
+              recording: "",
+            };
             attempt(t("Saving the test"), () =>
               command((known) => verifyStage(known, { stage, readout, verification })),
             );

@@ -109,6 +109,7 @@ export function Answer({ proof, readout, recording, wanted }: CheckedAnswer) {
                 note,
                 value: null,
                 state: null,
+                voided_by: null,
                 recording: recording.sha256,
               };
               attempt(t("Saving the test"), () =>

@@ -165,7 +165,9 @@ function Entry({ chosen }: { chosen: number }) {
     <Stack gap={3} borderTopWidth="1px" pt={3}>
       <Text fontWeight="600">
         {brought.pairs.length > 0
-          ? t("From the other page, ± {0} %:", percent(Number(brought.within) || 0))
+          ? brought.within
+            ? t("From the other page, ± {0} %:", percent(Number(brought.within)))
+            : t("From the other page:")
           : t("Known from speeds: read both at the same moment, at a steady speed")}
       </Text>
       {pairs.map((pair, at) => (

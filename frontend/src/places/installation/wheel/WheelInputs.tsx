@@ -65,22 +65,32 @@ export function WheelInputs() {
               ? [result.combined_mm, result.combined_expanded_mm]
               : line && [line.circumference_mm, line.expanded_mm];
           const inUse = wheel.method === method.code;
+          const name = onWater && method.code === "entered" ? t("Known run per turn") : method.label;
           const isOpen = opened === method.code && method.code !== "combined";
           return (
             <div key={method.code} className="method-row" data-used={inUse} data-testid={`method-${method.code}`}>
               <div className="method">
-                <label>
+                <label className="method-use">
                   <input
                     type="radio"
                     name="wheel-method"
                     value={method.code}
                     checked={inUse}
+                    aria-label={name}
                     onChange={() => use(method.code)}
                   />
-                  <span className="method-name">
-                    {onWater && method.code === "entered" ? t("Known run per turn") : method.label}
-                  </span>
+                  {method.code === "combined" && <span className="method-name">{name}</span>}
                 </label>
+                {method.code !== "combined" && (
+                  <button
+                    type="button"
+                    className="method-name"
+                    aria-expanded={isOpen}
+                    onClick={() => open(isOpen ? "" : method.code)}
+                  >
+                    {name}
+                  </button>
+                )}
                 {figures && (
                   <span className="method-figure">
                     {show(figures[0] ?? 0, "mm", (100 * (figures[1] ?? 0)) / (figures[0] ?? 1))[0]} ±{" "}
