@@ -49,7 +49,7 @@ def voided_test(stage: StageName, verification: Verification | None, now: State)
 
 
 def depends_on(stage: StageName, verification: Verification) -> tuple[Dependence, ...]:
-    """What a test of a stage hangs on: of a readout on the tyre as well, where it was driven."""
+    """What a test of a stage depends on: of a readout on the tyre as well, where it was driven."""
     driven = stage == "readout" and verification.test in DRIVEN
     return ("tyre", *OF_A_STAGE[stage]) if driven else OF_A_STAGE[stage]
 

@@ -64,7 +64,7 @@ TITLES_IN: Mapping[str, str] = {
     "Step.numerator": "Setting: pulses out",
     "TapedCircumference.circumference_mm": "Circumference over the tread",
     "TapedDiameter.diameter_mm": "Height, floor to top",
-    "Target.basis": "Counted, or assumed?",
+    "Target.basis": "Counted or assumed?",
     "Target.edges": "Edges of each that the reader counts",
     "Target.kind": "Target",
     "Timing.method": "Method",

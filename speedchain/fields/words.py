@@ -84,8 +84,8 @@ def said(text: str) -> str:
     >>> said("The display is right: -0.00 %, ± 0.2 %; +0.5 % and -0.05 % stay.")
     'The display is right: 0.00 %, ± 0.2 %; +0.5 % and −0.05 % stay.'
     >>> with speeds_in("mph"):
-    ...     said("Enter 2154\\u00a0mm: 1562 mm a turn")
-    'Enter 2154 mm: 61.50 in a turn'
+    ...     said("Enter 2154\\u00a0mm: 1562 mm per turn")
+    'Enter 2154 mm: 61.50 in per turn'
     """
     return _in_units(text, with_lengths=True)
 

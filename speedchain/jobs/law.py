@@ -62,7 +62,7 @@ class Law:
 
 
 def setting_law(installation: Installation, inputs: tuple[tuple[str, Measure], ...]) -> Law | None:
-    """The law of the first readout's setting in the steps that measure what it hangs on; None where there is none.
+    """The law of the first readout's setting in the steps that measure what it depends on; None where there is none.
 
     The exponents are ∂ln(setting)/∂ln(value) between two values of each input, whole numbers; the factor from one
     evaluation; a third evaluation, of all inputs moved, has to agree.

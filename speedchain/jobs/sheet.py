@@ -33,7 +33,7 @@ UNITS: dict[Measure, str] = {
 }
 """The unit of a measured number that is written without one."""
 INPUTS: tuple[Measure, ...] = ("roll_out", "count", "shaft_turns")
-"""Measures that a setting hangs on."""
+"""Measures that a setting depends on."""
 SETTING_STEPS = ("enter_setting", "read_back")
 SPIN_STEP, SPIN_AGREES = "spin_test", "spin_agrees"
 NUMBER = "{number}"

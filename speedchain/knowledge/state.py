@@ -28,7 +28,7 @@ OF_A_STAGE: Mapping[StageName, tuple[Dependence, ...]] = {
 }
 """What a test of a stage depends on, besides the stage's own figure. Common practice."""
 DRIVEN: frozenset[Test] = frozenset(("road", "water", "measured_distance"))
-"""Tests of a readout that hang on the tyre as well; a spin test compares through the same wheel."""
+"""Tests of a readout that depend on the tyre as well; a spin test compares through the same wheel."""
 NOMINAL_MM = 2000.0
 
 

@@ -90,7 +90,7 @@ class ReadoutResult:
 
 
 def action_of(readout: Readout, to_type: str, unit: str) -> str:
-    """What to do with a reader so that it shows the true speed, by the way it is told: a number, a table, a ride, or not at
+    """What to do with a reader so that it shows the true speed, by the way it is set: a number, a table, a ride, or not at
     all.
 
     Examples

@@ -179,7 +179,7 @@ def _notes(installation: Installation, output: Output) -> tuple[str, ...]:
         if installation.vehicle_kind == "boat"
         else "Follow the existing loom; leave slack for full steering lock both ways and full travel of the suspension."
     )
-    notes.append("Cancel away from spark leads and coils; cross them at a right angle.")
+    notes.append("Keep away from spark leads and coils; cross them at a right angle.")
     return tuple(notes)
 
 

@@ -21,7 +21,7 @@ CHANGES: Mapping[str, Dependence] = {
 
 def part_changed(installation: Installation, kind: str, on: Date) -> Installation:
     """The installation after a part of this kind was changed: tests, rides and observations from before that day, as far
-    as they hang on it, are void.
+    as they depend on it, are void.
 
     Examples
     --------

@@ -35,7 +35,7 @@ class ReadoutChange:
     """One display: its current setting, what it shows on the new tyre with that, and the new setting.
 
     A setting that nobody has read back is not known: `now` is empty then, and nothing follows from it. `action` is what
-    makes it right on the new tyre, by the way the reader is told; empty where nothing has to be done.
+    makes it right on the new tyre, by the way the reader is set; empty where nothing has to be done.
     """
 
     name: str
@@ -125,7 +125,7 @@ def change_tyre(
         ]
     )
     first = readouts[0]
-    words = text_of("{0:.0f} mm becomes {1:.0f} mm a turn ({2:+.1f} %)", old_mm, new_mm, change_pct)
+    words = text_of("{0:.0f} mm becomes {1:.0f} mm per turn ({2:+.1f} %)", old_mm, new_mm, change_pct)
     if first.shown_kmh is None:
         words += text_of(". The current setting of {0} is not known: read it back.", first.name)
     else:
@@ -197,7 +197,7 @@ def _with_old_tyre(readout: Readout) -> Readout:
 
 
 def _task_of(readout: Readout, change: ReadoutChange) -> str:
-    """What to do with one reader, by the way it is told."""
+    """What to do with one reader, by the way it is set."""
     if readout.entry == "typed" and not change.table:
         return text_of("{0} into {1} ({2}) and read it back", change.action, change.name, _now(change))
     return text_of("{0}: {1}", change.name, recased(change.action, upper=False))

@@ -124,13 +124,13 @@ class RollOut(Part):
             if not 30 <= distance / self.turns <= 20000:
                 raise InputError(
                     text_of(
-                        "{0:g} mm in {1} turns is {2:g} mm a turn, outside 30 to 20000 mm.",
+                        "{0:g} mm in {1} turns is {2:g} mm per turn, outside 30 to 20000 mm.",
                         distance,
                         self.turns,
                         distance / self.turns,
                     ),
                     remedy="Check the number of turns and the unit of the distance.",
-                    limit="30 to 20000 mm a turn",
+                    limit="30 to 20000 mm per turn",
                     value=distance,
                     path="distance_mm" if place == 0 else f"repeats_mm.{place - 1}",
                 )

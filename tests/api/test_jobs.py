@@ -139,7 +139,7 @@ class Sheets(SheetsTestCase):
             422,
         )
         self.assertEqual(body["problems"][0]["path"], "value")
-        self.assertIn("mm a turn", body["problems"][0]["limit"])
+        self.assertIn("mm per turn", body["problems"][0]["limit"])
         self.assertEqual(SheetEntry.objects.count(), 0)
 
     def test_what_was_changed_elsewhere_since_is_not_overwritten(self) -> None:

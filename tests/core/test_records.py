@@ -102,7 +102,7 @@ class WhatWasVerified(TestCase):
             known = verify_stage(known, evaluate(known), road, stage=stage)  # type: ignore[arg-type]
         for stages, changes in (
             ({"wheel"}, {"wheel__entered__circumference_mm": 2010}),
-            ({"drive", "readout"}, {"drive__axle_ratio__ratio": 4.1}),  # what a readout shows hangs on both
+            ({"drive", "readout"}, {"drive__axle_ratio__ratio": 4.1}),  # what a readout shows depends on both
             ({"target", "readout"}, {"target__edges": 2}),
             ({"readout"}, {"readouts__0__current_setting": 24000}),
         ):

@@ -87,7 +87,7 @@ class Said(TestCase):
     def test_lengths_in_lists_and_those_that_stay(self) -> None:
         for text, expected in (
             ("Set the gap to 0.40 to 0.65 mm.", "Set the gap to 0.0157 to 0.0256 in."),
-            ("2154 ± 1.6 mm a turn", "84.80 ± 0.0630 in a turn"),
+            ("2154 ± 1.6 mm per turn", "84.80 ± 0.0630 in per turn"),
             ("Enter 2154\u00a0mm, 1.5 mm wide", "Enter 2154 mm, 0.0591 in wide"),
             ("a 622\u00a0mm bead seat", "a 622 mm bead seat"),
             ("10 mm/s", "10 mm/s"),

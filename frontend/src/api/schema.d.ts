@@ -10314,7 +10314,7 @@ export interface components {
          * @description One display: its current setting, what it shows on the new tyre with that, and the new setting.
          *
          *     A setting that nobody has read back is not known: `now` is empty then, and nothing follows from it. `action` is what
-         *     makes it right on the new tyre, by the way the reader is told; empty where nothing has to be done.
+         *     makes it right on the new tyre, by the way the reader is set; empty where nothing has to be done.
          */
         ReadoutChange: {
             /** Name */
@@ -12905,7 +12905,7 @@ export interface components {
              */
             count: number | string;
             /**
-             * Counted, or assumed?
+             * Counted or assumed?
              * @default assumed
              * @enum {string}
              */

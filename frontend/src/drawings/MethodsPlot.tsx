@@ -33,7 +33,7 @@ export const MethodsPlot = memo(function MethodsPlot({ result }: { result: Schem
     <Drawing
       width={width}
       height={bottom + 44}
-      caption={t("{0} a turn, ± covers 95 %", show(result.combined_mm, "mm")[1])}
+      caption={t("{0} per turn, ± covers 95 %", show(result.combined_mm, "mm")[1])}
       describe={t("All methods on one axis, each with plus or minus two standard uncertainties: {0}.", said)}
     >
       <rect

@@ -125,7 +125,7 @@ export function Change(props: { catalogue: Catalogue; before?: Evaluation; after
   return (
     <Flex gap={3} wrap="wrap" px={{ base: 3, md: 4 }} py={1} bg="bg.subtle" fontSize="sm" data-testid="change">
       <Text color="fg.muted">{t("Changed {0}:", what)}</Text>
-      {rows.length === 0 && <Text>{t("no figure moved")}</Text>}
+      {rows.length === 0 && <Text>{t("no figure changed")}</Text>}
       {rows.map(([name, from, to]) => (
         <Text key={name}>
           {name}{" "}

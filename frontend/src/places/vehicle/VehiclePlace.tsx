@@ -205,7 +205,7 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
           <Table.Row>
             <Table.ColumnHeader>{t("Installation")}</Table.ColumnHeader>
             <Table.ColumnHeader>{t("pulses per turn of the wheel")}</Table.ColumnHeader>
-            <Table.ColumnHeader>{t("{0} a turn", show(1, "mm")[1])}</Table.ColumnHeader>
+            <Table.ColumnHeader>{t("{0} per turn", show(1, "mm")[1])}</Table.ColumnHeader>
             <Table.ColumnHeader>{t("Hz")}</Table.ColumnHeader>
             <Table.ColumnHeader>{t("shown, {0}", speedUnit)}</Table.ColumnHeader>
             {turning && <Table.ColumnHeader>{t("in the left turn")}</Table.ColumnHeader>}
@@ -280,7 +280,7 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
             ))}
             <Text fontSize="sm" color="fg.muted">
               {t(
-                "± {0} %, {1} Hz, {2} per turn of the wheel, {3} a turn{4}",
+                "± {0} %, {1} Hz, {2} per turn of the wheel, {3} per turn{4}",
                 percent(row.expanded_uncertainty_pct),
                 figure(row.frequency_hz, row.expanded_uncertainty_pct / 2),
                 figure(row.pulses_per_turn_of_wheel),

@@ -179,16 +179,16 @@ function InputFields({ path }: { path: string }) {
   );
 }
 
-/** One more readout, in the format of the first, told of the target's pulses where it asks for them; it is shown at once. */
+/** One more readout, in the format of the first, with its pulses per turn where it asks for them; it is shown at once. */
 function AddReadout({ choose }: { choose: (place: number) => void }) {
   const { document, set, catalogue } = useEditing();
   const plain = (code?: string) =>
     catalogue.encodings.find((item) => item.code === code && Object.keys(item.start ?? {}).length === 0);
   const encoding = plain(document.readouts[0]?.encoding) ?? catalogue.encodings[0];
   const add = () => {
-    const told = encoding?.per_turn ? { set_pulses_per_turn: document.readouts[0]?.set_pulses_per_turn ?? 1 } : {};
+    const turns = encoding?.per_turn ? { set_pulses_per_turn: document.readouts[0]?.set_pulses_per_turn ?? 1 } : {};
     const name = t("Readout {0}", document.readouts.length + 1);
-    set("readouts", [...document.readouts, { name, encoding: encoding?.code ?? "circumference_mm", ...told }]);
+    set("readouts", [...document.readouts, { name, encoding: encoding?.code ?? "circumference_mm", ...turns }]);
     choose(document.readouts.length);
   };
   return (

@@ -115,7 +115,7 @@ const Signal = memo(function Signal({ detail, pulses }: SignalProps) {
       {detail.magnet_pass && (
         <Text fontSize="sm">
           {t(
-            "{0} mT at most; it works at {1} mT and lets go at {2} mT{3}.",
+            "{0} mT at most; it works at {1} mT and releases at {2} mT{3}.",
             fixed(Math.max(...detail.magnet_pass.drive_mt), 1),
             detail.magnet_pass.operate_point_mt,
             detail.magnet_pass.release_point_mt,

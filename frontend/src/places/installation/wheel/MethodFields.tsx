@@ -150,7 +150,7 @@ function Repeats({ path, of }: { path: string; of: string }) {
       {result && (
         <Text fontSize="sm" data-testid="progress">
           {t(
-            "{0} {1}: mean {2} a turn{3}. {4}",
+            "{0} {1}: mean {2} per turn{3}. {4}",
             result.readings,
             result.readings === 1 ? t("reading") : t("readings"),
             show(result.mean_mm, "mm", 0.01).join(" "),

@@ -112,7 +112,7 @@ function Corrections() {
           <Table.Header>
             <Table.Row>
               <Table.ColumnHeader>{t("Correction")}</Table.ColumnHeader>
-              <Table.ColumnHeader>{t("{0} a turn", show(1, "mm")[1])}</Table.ColumnHeader>
+              <Table.ColumnHeader>{t("{0} per turn", show(1, "mm")[1])}</Table.ColumnHeader>
               <Table.ColumnHeader>{t("% of it")}</Table.ColumnHeader>
               <Table.ColumnHeader />
             </Table.Row>
