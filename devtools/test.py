@@ -44,6 +44,8 @@ NODE_CHECKS = {"tsc": "types", "biome": "lint"}
 TEST_ENVIRONMENT = {"WHEELOMETRON_DEMO": "1", "DJANGO_SETTINGS_MODULE": "wheelometron.test_settings"}
 BESIDE = ("tests.core", "tests.published", "tests.frontend")
 """Tests that need neither database nor browser."""
+STARTING = ("tests.devtools",)
+"""Tests that start the app: they need no database of the tests' own, and wait most of their time."""
 PROCESSES = {"browser": 2, "beside": 1}
 """As many as two cores carry without a test timing out: browser tests wait a third of their time, which the rest uses."""
 NICE = 5
@@ -92,9 +94,17 @@ def checks() -> Outcome:
 
 
 def django_tests(
-    name: str, environment: dict[str, str], labels: list[str], *, processes: int, beside: bool = False
+    name: str,
+    environment: dict[str, str],
+    labels: list[str],
+    *,
+    processes: int,
+    beside: bool = False,
+    quiet: bool = False,
 ) -> Outcome:
-    """Run Django's test runner; what is run beside others says what it has to say at its end."""
+    """Run Django's test runner; what is run `beside` others at a lower priority, or is `quiet`, says what it has to say at
+    its end."""
+    quiet = quiet or beside
     began = time.monotonic()
     with TemporaryDirectory() as folder:
         took = Path(folder) / "took.json"
@@ -110,12 +120,12 @@ def django_tests(
             assert process.stdout is not None
             said = []
             for line in process.stdout:
-                if not beside:
+                if not quiet:
                     print(line, end="", flush=True)
                 said.append(line)
         seconds = json.loads(took.read_text()) if took.exists() else {}
     text = "".join(said)
-    if beside and process.returncode != 0:
+    if quiet and process.returncode != 0:
         say(text)
     ran = re.search(r"^Ran (\d+) tests? in", text, re.MULTILINE)
     if ran is None:
@@ -131,20 +141,21 @@ def django_tests(
 def everything(environment: dict[str, str]) -> list[Outcome]:
     """All checks and tests: those with a browser or the database, and the others beside them."""
     labels = [f"tests.{item.name}" for item in sorted((ROOT / "tests").iterdir()) if (item / "__init__.py").exists()]
-    here = [label for label in labels if label not in BESIDE and label != "tests.simulated"]
-    with ThreadPoolExecutor(1) as pool:
-        step("Linters and types, and beside them: browser, API and start")
+    here = [label for label in labels if label not in (*BESIDE, *STARTING) and label != "tests.simulated"]
+    with ThreadPoolExecutor(2) as pool:
+        step("Linters and types; beside them browser and API; and one after the other core, and start")
         first = pool.submit(checks)
-        second = pool.submit(
-            django_tests,
-            "core, published, front end",
-            environment,
-            list(BESIDE),
-            processes=PROCESSES["beside"],
-            beside=True,
-        )
-        last = django_tests("browser, API, start", environment, here, processes=PROCESSES["browser"])
-        return [first.result(), second.result(), last]
+        second = pool.submit(_beside, environment)
+        last = django_tests("browser, API", environment, here, processes=PROCESSES["browser"])
+        return [first.result(), *second.result(), last]
+
+
+def _beside(environment: dict[str, str]) -> list[Outcome]:
+    """What needs no database of the tests' own, one after the other; what starts the app is not kept waiting."""
+    one = PROCESSES["beside"]
+    core = django_tests("core, published, front end", environment, list(BESIDE), processes=one, beside=True)
+    start = django_tests("start", environment, list(STARTING), processes=one, quiet=True)
+    return [core, start]
 
 
 def summary(outcomes: list[Outcome], set_up_s: float) -> None:
