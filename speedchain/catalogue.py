@@ -107,6 +107,9 @@ class Start:
     sensor_kind: str
     encoding: str
     check_speed: str
+    check_speed_mph: str
+    display_step: str
+    display_step_mph: str
 
 
 @shared
@@ -160,6 +163,18 @@ _CHECK_SPEEDS = {
     "atv": "60",
 }
 """The true speed at which a new installation is looked at first, in km/h or with its unit. Common practice."""
+_CHECK_SPEEDS_MPH = {
+    "boat": "10 kn",
+    "bicycle": "15 mph",
+    "e_bike": "15 mph",
+    "cargo_trike": "15 mph",
+    "velomobile": "25 mph",
+    "scooter": "30 mph",
+    "land_yacht": "40 mph",
+    "kart": "40 mph",
+    "atv": "40 mph",
+}
+"""The same for those who read miles: a round number of theirs."""
 MEASURED = frozenset({"taped_diameter", "axle_height", "taped_circumference", "roll_out", "speed_derived"})
 """Methods that somebody does on a day: who and when is kept with them."""
 _FORMAT_STARTS: Mapping[str, Mapping[str, Any]] = {
@@ -229,6 +244,9 @@ def _start(vehicle_kind: str) -> Start:
         sensor_kind=sensor_kind,
         encoding=encoding,
         check_speed=_CHECK_SPEEDS.get(vehicle_kind, "100"),
+        check_speed_mph=_CHECK_SPEEDS_MPH.get(vehicle_kind, "60 mph"),
+        display_step="0.1 kn" if vehicle_kind == "boat" else "1",
+        display_step_mph="0.1 kn" if vehicle_kind == "boat" else "1 mph",
     )
 
 

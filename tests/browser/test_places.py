@@ -65,6 +65,15 @@ class Places(BrowserTestCase):
         page.goto(self.address("/"))
         expect(page.get_by_role("article", name="Dotterel").get_by_test_id("installation-row")).to_have_count(5)
 
+    def test_a_new_installation_starts_at_round_numbers_of_miles(self) -> None:
+        page = self.sign_in()
+        self.read_miles()
+        page.get_by_role("link", name="New installation on Dotterel").click()
+        page.get_by_label("Slip, launch or traction control").check()
+        page.get_by_label("Size marking on the sidewall").fill("195/45R14")
+        self.field("count").fill("24")
+        expect(page.get_by_test_id("preview")).to_contain_text("at 60 mph true")
+
     def test_vehicles_by_state_purpose_and_kind_and_the_way_back(self) -> None:
         page = self.sign_in()
         rows = page.get_by_test_id("installation-row")

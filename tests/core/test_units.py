@@ -6,10 +6,12 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
+from speedchain.catalogue import catalogue
 from speedchain.fields import quantities as q
 from speedchain.fields.errors import InputError, SpeedchainError
 from speedchain.fields.parser import parse_count, parse_quantity
 from speedchain.fields.quantities import CIRCUMFERENCE, COUNT, DIAMETER, RATIO, READING, SPEED
+from tests.installations import CAR, installation
 
 
 class Reading(TestCase):
@@ -159,3 +161,20 @@ class KindsOfTheMeasuring(TestCase):
                 for outside in (kind.minimum - 1, kind.maximum * 1.01 + 1):
                     with self.assertRaises(InputError):
                         parse_quantity(kind, outside)
+
+
+class Starts(TestCase):
+    def test_a_new_installation_starts_at_round_numbers_of_ones_own_unit(self) -> None:
+        """60 mph and 1 mph are 96.56 and 1.609 km/h (1 mile = 1.609344 km, exact), never 62.1371; on the water knots."""
+        starts = {item.vehicle_kind: item for item in catalogue().starts}
+        for kind, check, check_mph, step_mph in (
+            ("car", "100", "60 mph", "1 mph"),
+            ("bicycle", "25", "15 mph", "1 mph"),
+            ("boat", "10 kn", "10 kn", "0.1 kn"),
+        ):
+            found = starts[kind]
+            self.assertEqual(
+                (found.check_speed, found.check_speed_mph, found.display_step_mph), (check, check_mph, step_mph)
+            )
+        known = installation(CAR, check_speed_kmh=starts["car"].check_speed_mph)
+        self.assertAlmostEqual(known.check_speed_kmh, 60 * 1.609344)

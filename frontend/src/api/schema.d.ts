@@ -9219,6 +9219,12 @@ export interface components {
             encoding: string;
             /** Check Speed */
             check_speed: string;
+            /** Check Speed Mph */
+            check_speed_mph: string;
+            /** Display Step */
+            display_step: string;
+            /** Display Step Mph */
+            display_step_mph: string;
         };
         /**
          * Term

@@ -59,7 +59,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
     const start = keptInputs(account);
     return asked ? { ...start, vehicle: String(asked.id), ...usual(catalogue, asked.kind) } : start;
   });
-  const { show } = useUnits();
+  const { show, speedUnit } = useUnits();
   const [pressed, press] = useState(false);
   const [dialog, open] = useDialog();
   const [refused, refuse] = useState<Refusal | Error | null>(null);
@@ -68,9 +68,9 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
     keepInputs(account, next);
     setInputs(next);
   };
-  const [document, setDocument] = useState<[string, Installation]>(["", documentOf(catalogue, inputs)]);
-  const wanted = JSON.stringify(documentOf(catalogue, inputs));
-  if (document[0] !== wanted) setDocument([wanted, documentOf(catalogue, inputs)]);
+  const [document, setDocument] = useState<[string, Installation]>(["", documentOf(catalogue, inputs, speedUnit)]);
+  const wanted = JSON.stringify(documentOf(catalogue, inputs, speedUnit));
+  if (document[0] !== wanted) setDocument([wanted, documentOf(catalogue, inputs, speedUnit)]);
   const { evaluated, problems, of, away } = useEvaluation(document[1]);
   const purpose = catalogue.purposes.find((item) => item.code === inputs.purpose);
   const onWater = inputs.kind === "boat";

@@ -91,9 +91,11 @@ const startOf = (catalogue: Catalogue, kind: string) => catalogue.starts.find((i
 export const usualPaddle = (catalogue: Catalogue) =>
   fieldAt(catalogue, "wheel.paddle.pulses_per_nautical_mile")?.usual ?? "";
 
-/** What was typed, as an installation document. */
-export function documentOf(catalogue: Catalogue, inputs: Inputs): Installation {
+/** What was typed, as an installation document; speeds start at round numbers of the person's own unit. */
+export function documentOf(catalogue: Catalogue, inputs: Inputs, speedUnit: string): Installation {
   const onWater = inputs.kind === "boat";
+  const start = startOf(catalogue, inputs.kind);
+  const inMiles = speedUnit === "mph";
   const entries = Object.fromEntries(
     driveFields(catalogue, inputs.drive).map(({ name, usual }) => [name, inputs.gears[name] ?? usual]),
   );
@@ -109,7 +111,7 @@ export function documentOf(catalogue: Catalogue, inputs: Inputs): Installation {
     purpose: inputs.purpose || "true_speed",
     vehicle_kind: inputs.kind,
     sensed_at: onWater ? "hull" : inputs.sensedAt,
-    check_speed_kmh: startOf(catalogue, inputs.kind)?.check_speed,
+    check_speed_kmh: inMiles ? start?.check_speed_mph : start?.check_speed,
     wheel,
     drive,
     target: { kind: inputs.target, count: inputs.count },
@@ -118,6 +120,7 @@ export function documentOf(catalogue: Catalogue, inputs: Inputs): Installation {
       {
         name: "Display",
         encoding: inputs.encoding,
+        display_step_kmh: inMiles ? start?.display_step_mph : start?.display_step,
         set_pulses_per_turn: pulsesSet(catalogue, inputs),
         ...(isGeared(catalogue, inputs) && inputs.drive === "axle_ratio"
           ? { set_gear_ratio: inputs.gears.ratio || "1" }
