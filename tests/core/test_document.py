@@ -48,7 +48,7 @@ class Refusals(TestCase):
 
     def test_a_roll_out_in_the_wrong_unit(self) -> None:
         wheel = {"method": "roll_out", "roll_out": {"turns": 300, "distance_mm": "6.2 m"}}
-        self.assertIn("a turn", self.problem("wheel.roll_out.distance_mm", wheel=wheel).message)
+        self.assertIn("per turn", self.problem("wheel.roll_out.distance_mm", wheel=wheel).message)
 
     def test_a_test_that_proves_nothing_here(self) -> None:
         verification = {"test": "spin", "on": "2026-05-01"}
