@@ -16,6 +16,7 @@ from unittest import TestCase
 import tests.published
 from speedchain.faults.policy import MOST_STEPS, Policy
 from tests.simulated.causes import MISTAKES, ranking
+from tests.simulated.chain import CASES, coverage_of_chain
 from tests.simulated.coverage import COMBINATIONS, METHODS, coverage_of_combination, coverage_of_method, naive_coverage
 from tests.simulated.faults import mean_minutes, reliability, results, right_share
 
@@ -74,6 +75,8 @@ def coverage(samples: int) -> list[str]:
     for name, combination in COMBINATIONS.items():
         share = coverage_of_combination(combination, samples=samples)
         lines.append(f"| {name} | {percent(100 * share)} |")
+    lines += ["", "| the whole chain: its parts, and what was observed of it | covered, % |", "|---|---|"]
+    lines += [f"| {name} | {percent(100 * coverage_of_chain(case, samples))} |" for name, case in CASES.items()]
     return lines
 
 

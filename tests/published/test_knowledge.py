@@ -7,36 +7,10 @@ from unittest import TestCase
 
 import numpy as np
 
-from speedchain.fields import State
-from speedchain.knowledge import ChainEstimate, Observation, estimate_chain
-from speedchain.stages import Figure, Stage
+from tests.simulated.chain import CASES, PER_KM, coverage_of_chain, estimate, read
 from tests.sizes import sized
 
 SIMULATIONS = sized(6000, 500)
-PER_KM = 25_000.0
-
-
-def part(name: str, u_pct: float) -> Stage:
-    figure = Figure(name=name, value=1.0, unit="", evidence="measured", relative_standard_uncertainty_pct=u_pct)
-    return Stage(
-        stage=name, figures=(figure,), evidence="measured", grounds="", relative_standard_uncertainty_pct=u_pct, why=()
-    )  # type: ignore[arg-type]
-
-
-def read(per_km: float, expanded_pct: float, kind: str = "read") -> Observation:
-    return Observation(kind=kind, on="2026-05-01", pulses_per_km=float(per_km), expanded_pct=float(expanded_pct))  # type: ignore[arg-type]
-
-
-def estimate(us_pct: tuple[float, float, float], parts_per_km: float, *seen: Observation) -> ChainEstimate:
-    names = ("wheel", "drive", "target")
-    return estimate_chain(
-        seen,
-        parts=tuple([part(name, u) for name, u in zip(names, us_pct, strict=True)]),
-        parts_per_km=parts_per_km,
-        now=State(),
-        check_kmh=50.0,
-        growth_at=lambda _: 1.0,
-    )
 
 
 class JointSolution(TestCase):
@@ -75,34 +49,23 @@ class JointSolution(TestCase):
 class Coverage(TestCase):
     """95.45 % is claimed."""
 
-    def covered(self, count: int, *, part_off_pct: float = 0.0, seen_off_pct: float = 0.0) -> float:
-        random = np.random.default_rng(11)
-        inside = 0
-        for _ in range(SIMULATIONS):
-            us = random.uniform(0.2, 1.0, 3)
-            own = random.uniform(0.1, 0.3, count)
-            parts = PER_KM * (1 + float(random.normal(0, math.hypot(*us))) / 100 + part_off_pct / 100)
-            seen = [PER_KM * (1 + float(random.normal(0, u)) / 100) for u in own]
-            if seen_off_pct:
-                seen[0] *= 1 + seen_off_pct / 100
-            found = estimate(tuple(us), parts, *[read(x, 2 * u) for x, u in zip(seen, own, strict=True)])  # type: ignore[arg-type]
-            inside += abs(found.pulses_per_km / PER_KM - 1) <= found.expanded_pct / 100
-        return inside / SIMULATIONS
+    def covered(self, name: str) -> float:
+        return coverage_of_chain(CASES[name], SIMULATIONS)
 
     def test_all_as_stated(self) -> None:
-        for count in (1, 2, 4):
-            with self.subTest(count):
-                self.assertTrue(0.93 <= self.covered(count) <= 0.975, self.covered(count))
+        for name in ("one observation", "two observations", "four observations"):
+            with self.subTest(name):
+                self.assertTrue(0.93 <= self.covered(name) <= 0.975)
 
     def test_a_part_is_wrong(self) -> None:
         """A count that is a tooth out: what was observed of the whole is right all the same."""
-        for count in (1, 2, 4):
-            with self.subTest(count):
-                self.assertTrue(0.93 <= self.covered(count, part_off_pct=8) <= 0.975)
+        for name in ("one observation, the parts 8 % wrong", "four observations, the parts 8 % wrong"):
+            with self.subTest(name):
+                self.assertTrue(0.93 <= self.covered(name) <= 0.975)
 
     def test_an_observation_is_wrong(self) -> None:
         """One of four off by 5 %: the majority counts."""
-        self.assertTrue(0.93 <= self.covered(4, seen_off_pct=5) <= 0.975)
+        self.assertTrue(0.93 <= self.covered("four observations, one of them 5 % wrong") <= 0.975)
 
     def test_of_two_that_disagree_the_stated_interval_reaches_both(self) -> None:
-        self.assertGreater(self.covered(2, seen_off_pct=5), 0.93)
+        self.assertGreater(self.covered("two observations, one of them 5 % wrong"), 0.93)
