@@ -33,6 +33,8 @@ READ_U_KMH = 0.3
 """Standard uncertainty of a speed that is read by eye beside another one: 1 km/h steps, s/√12. Common practice."""
 SOURCE_U_PCT = 0.2
 """Standard uncertainty of the scale of what is held true, and of holding still while both are read. Common practice."""
+CURRENT_U_KMH = 0.9
+"""Standard uncertainty of a speed over ground as one through the water, one way only: half a knot of current. Common practice."""
 LARGEST_EXPANDED_PCT = 20.0
 SMALLEST_EXPANDED_PCT = 0.01
 LEAST_RATIO, MOST_RATIO = 0.2, 5.0
@@ -77,7 +79,7 @@ class Compared:
     shown_kmh: float
 
 
-def compared(comparison: SpeedComparison, display_step_kmh: float) -> Compared:
+def compared(comparison: SpeedComparison, display_step_kmh: float, current_u_kmh: float = 0.0) -> Compared:
     """Shown/true of the pairs and its ±: the mean of the ratios, by their scatter and by how exactly both are read.
 
     u² = max(s²/n·(t/2)², Σ(u_i²)/n²) + u_source², with u_i of reading the true speed (0.3 km/h) and the display's step.
@@ -105,7 +107,10 @@ def compared(comparison: SpeedComparison, display_step_kmh: float) -> Compared:
             )
     n = len(ratios)
     ratio = math.fsum(ratios) / n
-    expanded_pct = comparison.expanded_pct or _expanded_pct(comparison, ratios, display_step_kmh)
+    true_kmh = math.fsum([pair.true_kmh for pair in comparison.pairs]) / n
+    expanded_pct = comparison.expanded_pct or math.hypot(
+        _expanded_pct(comparison, ratios, display_step_kmh), 100 * COVERAGE_FACTOR * current_u_kmh / true_kmh
+    )
     if expanded_pct > LARGEST_EXPANDED_PCT:
         raise InputError(
             text_of("At this speed the comparison is good to ± {0:.0f} % only.", expanded_pct),
@@ -113,7 +118,6 @@ def compared(comparison: SpeedComparison, display_step_kmh: float) -> Compared:
             limit=text_of("± {0:g} % at most", LARGEST_EXPANDED_PCT),
             path="pairs.0.true_kmh",
         )
-    true_kmh = math.fsum([pair.true_kmh for pair in comparison.pairs]) / n
     return Compared(
         ratio=ratio,
         expanded_pct=max(expanded_pct, SMALLEST_EXPANDED_PCT),
@@ -217,7 +221,8 @@ def observation_of(installation: Installation, evaluation: Evaluation, compariso
     18992
     """
     readout = installation.readout_at(comparison.readout)
-    seen = compared(comparison, readout.display_step_kmh)
+    drifts = installation.vehicle_kind == "boat" and comparison.kind == "read"
+    seen = compared(comparison, readout.display_step_kmh, CURRENT_U_KMH if drifts else 0.0)
     per_km, setting = delivered_per_km(installation, evaluation, comparison)
     try:
         return _observation(installation, comparison, seen, per_km=per_km, setting=str(setting))

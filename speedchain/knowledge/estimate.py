@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from speedchain.fields import State, Verification, Words, joined, text_of
+from speedchain.fields import State, Verification, Words, joined, recased, text_of
 from speedchain.knowledge.model import KIND_LABELS, Observation
 from speedchain.knowledge.state import stale, wear_since
 from speedchain.results import result
@@ -236,7 +236,7 @@ def with_observed(wheel: Stage, known: ChainEstimate, verification: Verification
     """
     factor = known.parts_pulses_per_km / known.pulses_per_km
     names = [
-        text_of("{0} × {1}", str(count), label) if count > 1 else label
+        text_of("{0} × {1}", str(count), recased(label, upper=False)) if count > 1 else recased(label, upper=False)
         for kind, label in KIND_LABELS.items()
         if (count := sum(1 for item in known.observations if item.kind == kind and item.weight > 0))
     ]

@@ -66,7 +66,7 @@ class FindingCode(StrEnum):
     )  # fmt: skip
     OBSERVED_OTHERWISE = (
         "wheel.observed_otherwise", ("warning",), "wheel",
-        "Observed {observed_per_km:.6g} pulses per km; wheel, drive and target as entered give {parts_per_km:.6g} "
+        "Observed {observed_per_km:.6g} pulses per km; the parts as entered give {parts_per_km:.6g} "
         "({difference_pct:+.1f} %), more than their uncertainties allow. What explains it best: {explained_by}.",
         "Check that one first, then the setting and the direction at the comparison. What is observed of the whole chain "
         "counts where it is surer.",

@@ -114,6 +114,18 @@ class Observed(TestCase):
         many, _ = after(known, four)
         self.assertLess(many.observations[0].expanded_pct, 1.0)
 
+    def test_one_way_on_the_water_is_not_sure_of_the_current(self) -> None:
+        """Half a knot of current, 0.9 km/h, at 18 km/h: 2 × 0.9/18 = 10 % more than both ways tell."""
+        known = installation(
+            CAR, vehicle_kind="boat", purpose="water_speed", wheel={"method": "paddle", "paddle": {}},
+            target={"kind": "paddle_magnets", "count": 4}, sensor={"kind": "paddlewheel"},
+            readouts__0__current_setting=10_800,
+        )  # fmt: skip
+        one_way, _ = after(known, seen(18, 17, kind="read", expanded_pct=None))
+        both, _ = after(known, seen(18, 17, kind="there_and_back", expanded_pct=None))
+        self.assertGreater(one_way.observations[0].expanded_pct, 10)
+        self.assertLess(both.observations[0].expanded_pct, 5)
+
     def test_growth_brings_it_from_its_speed_to_the_check_speed(self) -> None:
         """2 % growth at 200: at 100 the wheel is 0.5 % larger than at a crawl, at 200 2 %, so 1.02/1.005 more pulses."""
         corrections = {"growth_pct": 2, "growth_at_kmh": 200}

@@ -46,9 +46,7 @@ function Kept() {
   if (known.observations.length === 0)
     return (
       <Text>
-        {t(
-          "Nothing was observed yet. Compare the display with a true speed: that says more of wheel, drive and target than a tape does.",
-        )}
+        {t("Nothing was observed yet. Compare the display with a true speed: that tests the whole chain at once.")}
       </Text>
     );
   return (
@@ -61,7 +59,7 @@ function Kept() {
         )}{" "}
         <Text as="span" fontWeight="400">
           {t(
-            "Wheel, drive and target as entered say {0}, ± {1} %.",
+            "The parts as entered say {0}, ± {1} %.",
             figure(known.parts_pulses_per_km),
             percent(known.parts_expanded_pct),
           )}
@@ -135,15 +133,19 @@ function Entry({ chosen }: { chosen: number }) {
   if (!readout || !result) return null;
   const pairs = brought.pairs.length > 0 ? brought.pairs : held.pairs;
   const change = (some: Partial<typeof held>) => hold({ ...held, ...some });
-  const changePair = (at: number, some: Partial<Pair>) => {
-    change({ pairs: pairs.map((pair, place) => (place === at ? { ...pair, ...some } : pair)) });
+  /** What was brought along becomes one's own entry with the first change. */
+  const setPairs = (next: Pair[]) => {
+    change({ pairs: next });
     if (brought.pairs.length > 0) ask({ view: "speeds" }, { replace: true });
   };
+  const changePair = (at: number, some: Partial<Pair>) =>
+    setPairs(pairs.map((pair, place) => (place === at ? { ...pair, ...some } : pair)));
   const complete = pairs.filter((pair) => pair.true !== "" && pair.shown !== "");
   const observe = (of: "chain" | "reader") =>
     attempt(t("Using the speeds"), async () => {
       const comparison = {
-        kind: brought.kind,
+        kind:
+          brought.pairs.length === 0 && document.vehicle_kind === "boat" ? ("there_and_back" as const) : brought.kind,
         on: held.on,
         by: role,
         note: "",
@@ -168,7 +170,9 @@ function Entry({ chosen }: { chosen: number }) {
           ? brought.within
             ? t("From the other page, ± {0} %:", percent(Number(brought.within)))
             : t("From the other page:")
-          : t("Known from speeds: read both at the same moment, at a steady speed")}
+          : document.vehicle_kind === "boat"
+            ? t("Known from speeds: run there and back at one throttle, enter the mean of both runs: current cancels")
+            : t("Known from speeds: read both at the same moment, at a steady speed")}
       </Text>
       {pairs.map((pair, at) => (
         <Line
@@ -176,7 +180,7 @@ function Entry({ chosen }: { chosen: number }) {
           key={at}
           what={t("speeds {0}", at + 1)}
           remove={() =>
-            change({ pairs: pairs.length > 1 ? pairs.filter((_, place) => place !== at) : [{ true: "", shown: "" }] })
+            setPairs(pairs.length > 1 ? pairs.filter((_, place) => place !== at) : [{ true: "", shown: "" }])
           }
         >
           <UnitField
