@@ -81,7 +81,7 @@ function Opened({ reading }: { reading: Reading }) {
           </Flex>
           <BeingRead recording={recording} />
           {recording.state === "sending" && (
-            <Message text={t("The file has not come in full. Send it again on the vehicle's page.")} />
+            <Message text={t("The file is not complete. Send it again on the vehicle's page.")} />
           )}
           {recording.bad_lines > 0 && (
             <Text color="signal.fg" data-testid="bad-lines">
