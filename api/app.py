@@ -14,6 +14,7 @@ from ninja.security import SessionAuth
 from api import (
     answers,
     bench,
+    corners,
     faults,
     installations,
     jobs,
@@ -24,6 +25,7 @@ from api import (
     sensing,
     service,
     session,
+    shelf,
     vehicles,
     work,
 )
@@ -56,6 +58,7 @@ problems.register(api)
 api.add_router("/session", session.router, tags=["session"])
 api.add_router("/pairing", pairing.router, tags=["session"])
 api.add_router("/vehicles", vehicles.router, tags=["vehicles"])
+api.add_router("/vehicles", corners.router, tags=["vehicles"])
 api.add_router("/bin", vehicles.bin_router, tags=["vehicles"])
 api.add_router("", sensing.router, tags=["sensing"])
 api.add_router("", bench.router, tags=["bench"])
@@ -69,6 +72,7 @@ api.add_router("/faults", faults.router, tags=["faults"])
 api.add_router("/practice", practice.router, tags=["practice"])
 api.add_router("/fault-table", faults.table_router, tags=["faults"])
 api.add_router("/templates", jobs.templates_router, tags=["jobs"])
+api.add_router("/shelf", shelf.router, tags=["shelf"])
 api.add_router("/shared", jobs.shared_router, tags=["jobs"])
 api.add_router("/vehicles", service.of_vehicle, tags=["service"])
 api.add_router("/calendar", service.calendar_router, tags=["service"])

@@ -12,6 +12,7 @@ from api.problems import MEDIA_TYPE, TITLES
 from speedchain.document.schema import describe_fields
 
 CREATING = (
+    "addToShelf",
     "addVehicle",
     "addInstallation",
     "copyInstallation",
@@ -53,6 +54,13 @@ SPEED_UNIT = {
     "schema": {"type": "string", "enum": ["km/h", "mph", "kn"]},
     "description": "The unit of the speeds in texts; figures are km/h always.",
 }
+LENGTH_UNIT = {
+    "in": "header",
+    "name": "X-Length-Unit",
+    "required": False,
+    "schema": {"type": "string", "enum": ["mm", "in"]},
+    "description": "The unit of the lengths in texts, by default inches beside mph; figures are mm always.",
+}
 KEY = {
     "in": "header",
     "name": "Idempotency-Key",
@@ -64,7 +72,7 @@ KEY = {
 
 def described(schema: Any) -> Any:
     """Complete a description made by Ninja, in place."""
-    schema["components"]["parameters"] = {"SpeedUnit": SPEED_UNIT}
+    schema["components"]["parameters"] = {"SpeedUnit": SPEED_UNIT, "LengthUnit": LENGTH_UNIT}
     for path, operations in schema["paths"].items():
         for method, operation in operations.items():
             _complete(path, method, operation)
@@ -151,7 +159,9 @@ def _complete(path: str, method: str, operation: dict[str, Any]) -> None:
         body["content"]["application/json"]["x-max-bytes"] = body_limit_bytes(path)
     if method != "get":
         statuses.add(403)
-    operation.setdefault("parameters", []).append({"$ref": "#/components/parameters/SpeedUnit"})
+    operation.setdefault("parameters", []).extend(
+        [{"$ref": f"#/components/parameters/{name}"} for name in ("SpeedUnit", "LengthUnit")]
+    )
     if method in ("put", "delete") or operation["operationId"] in CREATING:
         operation.setdefault("parameters", []).append(KEY)
     for status in sorted(statuses):

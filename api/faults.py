@@ -28,7 +28,9 @@ from speedchain.faults import (
     show_on_bench,
 )
 from speedchain.fields import Choice, Words, text_of
+from speedchain.fitted import Drawn, drawn_as
 from speedchain.runs import EventKind
+from speedchain.service import PART_KINDS, FittedPart
 from workshop import faults
 from workshop.access import member_of
 from workshop.models import FaultRecord, Workshop
@@ -54,6 +56,7 @@ class FaultsOut(Schema):
     """The faults of an installation, what can be chosen for a new one, and what failed tests say already."""
 
     items: list[FaultRow]
+    histories: tuple[Choice, ...]
     symptoms: tuple[Choice, ...]
     changed: tuple[Choice, ...]
     in_a_run: dict[EventKind, Symptom]
@@ -78,10 +81,12 @@ class FaultOut(Schema):
     vehicle: str
     vehicle_id: int
     on_water: bool
+    drawn: Drawn
     revision: int
     created_at: datetime
     by: str
     noticed: list[Words]
+    part_kinds: tuple[Choice, ...] = PART_KINDS
     closed_at: datetime | None
     closed_text: Words
     answers: list[AnsweredOut]
@@ -100,6 +105,8 @@ class CloseIn(In):
 
     cause: Annotated[str, Field(max_length=40)]
     remark: Annotated[str, Field(max_length=400)] = ""
+    retest: faults.Retest = "none"
+    part: FittedPart | None = None
 
 
 class ShowIn(In):
@@ -159,6 +166,7 @@ def list_faults(request: SignedIn, installation_id: int) -> FaultsOut:
             FaultRow(id=row.pk, text=fault_text(row), created_at=row.created_at, closed=row.closed_at is not None)
             for row in rows
         ],
+        histories=choices.histories,
         symptoms=choices.symptoms,
         changed=choices.changed,
         in_a_run=dict(SEEN_IN_A_RUN),
@@ -187,7 +195,9 @@ def answer(request: SignedIn, fault_id: int, body: AnswerIn) -> FaultOut:
 @router.post("/{fault_id}/close", response={200: FaultOut, **REFUSED}, operation_id="closeFault")
 def close(request: SignedIn, fault_id: int, body: CloseIn) -> FaultOut:
     """Close it with its cause."""
-    return _out(request, faults.close_fault(request.user, fault_id, body.cause, body.remark))
+    return _out(
+        request, faults.close_fault(request.user, fault_id, body.cause, body.remark, retest=body.retest, part=body.part)
+    )
 
 
 @router.delete("/{fault_id}", response={204: None, **REFUSED}, operation_id="deleteFault")
@@ -246,11 +256,13 @@ def _out(request: SignedIn, found: FaultRecord) -> FaultOut:
         name=str(found.document.get("name", "")),
         vehicle=found.installation.vehicle.name,
         vehicle_id=found.installation.vehicle_id,
+        drawn=drawn_as(read_installation(found.document)),
         on_water=found.document.get("vehicle_kind") == "boat",
         revision=found.revision,
         created_at=found.created_at,
         by=found.created_by_role,
         noticed=[*[labels[code] for code in seen.symptoms], *pairs],
+        part_kinds=PART_KINDS,
         closed_at=found.closed_at,
         closed_text=fault_text(found) if found.closed_at else "",
         answers=[

@@ -33,6 +33,7 @@ from api.schemas import (
     TyreIn,
 )
 from speedchain import Installation, evaluate, read_installation, write_installation_json
+from speedchain.advice import Guide, guides_of
 from speedchain.catalogue import Catalogue, catalogue
 from speedchain.vehicle.tyre_change import TyreChange
 from speedchain.views.implied_setting import implied_settings
@@ -75,6 +76,16 @@ def evaluate_document(request: SignedIn, document: Installation) -> HttpResponse
     result = evaluate(document, chart)
     evaluated = Evaluated(document=document, result=result, implied_settings=implied_settings(document, result, chart))
     return HttpResponse(EVALUATED.dump_json(evaluated), content_type="application/json")
+
+
+@router.post(
+    "/guides",
+    response={200: list[Guide], 401: ProblemOut, 422: ProblemOut},
+    operation_id="guides",
+)
+def show_guides(request: SignedIn, document: Installation) -> list[Guide]:
+    """How each measurement is taken on this installation, step by step."""
+    return list(guides_of(document))
 
 
 @router.post(

@@ -5,6 +5,7 @@ from __future__ import annotations
 from contextlib import suppress
 from dataclasses import replace
 from datetime import datetime
+from functools import cache
 from typing import Annotated, Any
 
 from django.conf import settings
@@ -19,16 +20,21 @@ from api.problems import FieldProblem, ProblemOut
 from api.schemas import In
 from api.work import problem_from
 from speedchain import evaluate, read_installation
-from speedchain.fields import DocumentError, InputError, Words, said, text_of
+from speedchain.document import TORQUE_UNITS, example_installation
+from speedchain.fields import DocumentError, InputError, Words, said, speeds_in, text_of
+from speedchain.fitted import worded
 from speedchain.jobs import (
-    TORQUE_UNITS,
+    TEMPLATES,
     WITH_DRAWINGS,
     Entry,
     Offer,
     OwnJob,
     SheetStep,
+    StepKind,
     StepRecord,
     before_signing,
+    numbers_of,
+    on_paper,
     said_of,
     text_now,
 )
@@ -92,6 +98,7 @@ class JobSummary(Schema):
     """A sheet in a list: how far it is, and whether it is signed."""
 
     id: int
+    template: str
     title: Words
     created_at: datetime
     created_by: str
@@ -107,6 +114,7 @@ class JobSummary(Schema):
         plan, records = jobs.plan_of(found), jobs.records_for(found)
         return cls.model_construct(
             id=found.pk,
+            template=plan.template,
             title=plan.title,
             created_at=found.created_at,
             created_by=found.created_by_role,
@@ -154,6 +162,7 @@ class JobSheetOut(Schema):
     installation: int
     vehicle: str
     vehicle_id: int
+    afloat: bool
     name: str
     revision: int
     title: Words
@@ -187,6 +196,7 @@ class JobSheetOut(Schema):
             installation=found.installation_id,
             vehicle=found.installation.vehicle.name,
             vehicle_id=found.installation.vehicle_id,
+            afloat=found.drawn_from.get("vehicle_kind") == "boat",
             name=found.drawn_from.get("name", ""),
             revision=found.revision,
             title=plan.title,
@@ -243,6 +253,48 @@ class OwnTemplateIn(In):
 
     job: OwnJob
     base_version: int = 0
+
+
+class BuiltInStep(Schema):
+    """A step of a built-in job: its text, whose names in braces are filled in from the installation, and how it reads for one."""
+
+    code: str
+    text: Words
+    example: Words
+    kind: StepKind
+    part: Words
+    safety: bool
+    second: bool
+
+
+class BuiltInJob(Schema):
+    """A job that ships, to be copied and changed."""
+
+    code: str
+    title: Words
+    needs: Words
+    steps: list[BuiltInStep]
+
+
+@templates_router.get("/built-in", response=list[BuiltInJob], operation_id="listBuiltIn")
+def list_built_in(request: SignedIn) -> list[BuiltInJob]:
+    """The jobs that ship."""
+    words = _example_words()
+    return [
+        BuiltInJob(
+            code=item.code,
+            title=item.title,
+            needs=item.needs,
+            steps=[BuiltInStep(**step._asdict(), example=worded(step.text, words)) for step in item.steps],
+        )
+        for item in TEMPLATES
+    ]
+
+
+@cache
+def _example_words() -> dict[str, Words]:
+    example = example_installation()
+    return numbers_of(example, evaluate(example))
 
 
 @templates_router.get("", response={200: list[OwnTemplateOut], **REFUSED}, operation_id="listTemplates")
@@ -345,7 +397,9 @@ def revoke(request: SignedIn, sheet_id: int, link_id: int) -> tuple[int, None]:
 @shared_router.get("/{secret}.pdf", auth=None, response={200: bytes, 404: ProblemOut}, operation_id="readShared")
 def read_shared(request: HttpRequest, secret: str) -> HttpResponse:
     """A sheet, for whoever has its link."""
-    return _printed(jobs.shared(secret))
+    found, units = jobs.shared(secret)
+    with speeds_in(units.speed_unit, units.length_unit):
+        return _printed(found)
 
 
 @router.get("/{sheet_id}/pdf", response={200: bytes, **REFUSED}, operation_id="sheetPdf")
@@ -357,7 +411,7 @@ def pdf(request: SignedIn, sheet_id: int) -> HttpResponse:
 def _printed(found: SheetRecord) -> HttpResponse:
     plan, records = jobs.current_plan(found), jobs.records_for(found)
     values = {item.code: item.number for item in records if item.number is not None}
-    plan = replace(plan, steps=tuple([replace(step, text=text_now(step, plan, values)) for step in plan.steps]))
+    plan = replace(plan, steps=tuple([replace(step, text=on_paper(step, plan, values)) for step in plan.steps]))
     outcomes: list[Any] = [said_of(step, item) for step, item in zip(plan.steps, records, strict=True)]
     heading = JobHeading(
         vehicle=found.installation.vehicle.name,
@@ -368,7 +422,7 @@ def _printed(found: SheetRecord) -> HttpResponse:
         remark=found.remark,
     )
     drawn: tuple[Outline, ...] = ()
-    if plan.template in WITH_DRAWINGS:
+    if plan.built_in in WITH_DRAWINGS:
         with suppress(DocumentError):
             drawn = parts_to_make(read_installation(found.drawn_from))
     blocked = [text_of("Blocked: {0}", text) for text in jobs.blocked_of(found)]

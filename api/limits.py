@@ -19,7 +19,9 @@ from speedchain.fields import InputError, text_of
 SMALL_BYTES = 8_000
 MOST_KEYS = 12_000
 DEEPEST = 40
-SMALL = re.compile(r"^/api/(session.*|tasks/[^/]+|vehicles|vehicles/[^/]+|vehicles/[^/]+/(sheet|recordings))$")
+SMALL = re.compile(
+    r"^/api/(session.*|tasks/[^/]+|vehicles|vehicles/[^/]+|vehicles/[^/]+/(sheet|recordings|corners)|shelf/[0-9]+)$"
+)
 """Routes that take a few short fields. All others take a document at most."""
 PIECE = re.compile(r"^/api/recordings/[^/]+/pieces/[^/]+$")
 """Routes that take a piece of a file, as bytes."""

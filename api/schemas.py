@@ -8,7 +8,7 @@ from datetime import datetime
 from typing import Annotated, Any, Literal, cast, get_args
 
 from ninja import Schema
-from pydantic import ConfigDict, Field, StringConstraints, TypeAdapter, computed_field
+from pydantic import AfterValidator, ConfigDict, Field, StringConstraints, TypeAdapter, computed_field
 
 from speedchain import Evaluation, Installation, read_installation
 from speedchain.fields import UNIT_SYSTEMS, UnitSystem, Words
@@ -20,12 +20,12 @@ from speedchain.stages.findings import Severity
 from speedchain.vehicle.sheet import SheetSettings, VehicleSheet
 from speedchain.vehicle.tyre_change import NewTyre
 from speedchain.views.implied_setting import ImpliedSetting
-from speedchain.wheel.chart import ChartRow
+from speedchain.wheel.chart import ChartRow, with_bead_seat
 from speedchain.wheel.entries import MarkingText
 from workshop.models import AuditEntry, InstallationRecord, Revision, Task, Vehicle
 from workshop.vehicles import MAX_VEHICLES
 
-Units = Literal["metric", "imperial", "nautical"]
+Units = Literal["metric", "imperial", "miles_mm", "nautical"]
 
 Note = Annotated[str, StringConstraints(strip_whitespace=True, max_length=400), Plain]
 
@@ -104,7 +104,7 @@ class FitTyreIn(TyreIn):
 class ChartRowIn(In):
     """A row of the cycle chart as typed."""
 
-    label: MarkingText
+    label: Annotated[MarkingText, AfterValidator(with_bead_seat)]
     circumference_mm: Circumference
 
 

@@ -21,7 +21,7 @@ from speedchain.fields.types import Day
 from speedchain.service import PART_KINDS, Due, DueState, FittedPart, Forecast, WearForecast
 from speedchain.sheets.pdf import trailer_pdf
 from speedchain.vehicle.trailer import trailer_card
-from workshop import parts, service, timeline_files
+from workshop import parts, service, timeline_files, wear
 from workshop.access import chart_of, vehicle_for
 from workshop.installations import head_of, readable
 from workshop.models import Note, PartRecord
@@ -113,7 +113,7 @@ class Brought(Schema):
 
 
 class ItemOut(Schema):
-    """Something that happened."""
+    """Something that happened; `name` is the installation's, `wheel` where it senses."""
 
     at: datetime
     kind: ItemKind
@@ -121,6 +121,7 @@ class ItemOut(Schema):
     by: str
     installation: int | None
     name: str
+    wheel: Words
     link: str
     note: int | None
 
@@ -286,7 +287,7 @@ def show_due(request: SignedIn, vehicle_id: int) -> ServiceOut:
     """What is due, the most pressing first."""
     return ServiceOut.model_construct(
         items=[DueOut.of(shown) for shown in service.due_of(request.user, vehicle_id)],
-        wear=service.wear_of(request.user, vehicle_id),
+        wear=wear.wear_of(request.user, vehicle_id),
         wear_limit_pct=vehicle_for(request.user, vehicle_id).wear_limit_pct,
     )
 
@@ -310,7 +311,7 @@ def add_due(request: SignedIn, vehicle_id: int, body: DueIn) -> tuple[int, Servi
 @of_vehicle.put("/{vehicle_id}/wear-limit", response={200: ServiceOut, **REFUSED}, operation_id="setWearLimit")
 def set_wear_limit(request: SignedIn, vehicle_id: int, body: WearLimitIn) -> ServiceOut:
     """How much wear may move the shown speed; what is due by it is reckoned again."""
-    service.set_wear_limit(request.user, vehicle_id, body.limit_pct)
+    wear.set_wear_limit(request.user, vehicle_id, body.limit_pct)
     return show_due(request, vehicle_id)
 
 

@@ -1,6 +1,6 @@
 """Texts of an answer come in the language and with the units that the page is read in.
 
-The language by the header `Accept-Language`, the unit of speeds by `X-Speed-Unit`.
+The language by the header `Accept-Language`, the unit of speeds by `X-Speed-Unit`, that of lengths by `X-Length-Unit`.
 """
 
 from __future__ import annotations
@@ -16,9 +16,10 @@ from django.http import HttpRequest, HttpResponse
 from django.utils.formats import get_format
 from django.utils.translation.trans_real import parse_accept_lang_header
 
-from speedchain.fields import ENGLISH, Language, SpeedUnit, speeds_in, spoken_in
+from speedchain.fields import ENGLISH, Language, LengthUnit, SpeedUnit, speeds_in, spoken_in
 
 UNITS: dict[str, SpeedUnit] = {unit: unit for unit in get_args(SpeedUnit)}
+LENGTHS: dict[str, LengthUnit] = {unit: unit for unit in get_args(LengthUnit)}
 
 
 class TextsMiddleware:
@@ -30,8 +31,9 @@ class TextsMiddleware:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Answer in the language and with the unit chosen."""
         unit = UNITS.get(request.headers.get("X-Speed-Unit", ""), "km/h")
+        lengths = LENGTHS.get(request.headers.get("X-Length-Unit", ""))
         language = first_known(request.headers.get("Accept-Language", ""))
-        with speeds_in(unit), spoken_in(language):
+        with speeds_in(unit, lengths), spoken_in(language):
             return self.get_response(request)
 
 

@@ -77,13 +77,14 @@ _STATE_OF: dict[State, Q] = {
 def vehicles(request: SignedIn, query: Query[VehicleQuery]) -> VehiclePage:
     """Vehicles with their installations and what they need, those first that need something.
 
-    All, or those with a text in a name or note, of one kind of vehicle, with a purpose, or in a state. A page starts at
+    All, or those with a text in a name, a note or the label of a part, of one kind of vehicle, with a purpose, or in a state. A page starts at
     `offset` and holds up to `limit`. The counts are of all that were found, as they were last computed.
     """
     workshop = workshop_of(request.user)
     found = vehicles_of(request.user)
     for word in query.search.split():
-        called = Exists(_heads().filter(installation__vehicle=OuterRef("pk"), document__name__icontains=word))
+        said = Q(document__name__icontains=word) | Q(outline__parts__icontains=word)
+        called = Exists(_heads().filter(said, installation__vehicle=OuterRef("pk")))
         found = found.filter(Q(name__icontains=word) | Q(note__icontains=word) | called)
     if query.kind:
         found = found.filter(kind=query.kind)

@@ -19,6 +19,7 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from devtools.cluster import Cluster
+from devtools.mutants import mutants
 from devtools.steps import (
     BROWSER,
     FRONTEND,
@@ -143,19 +144,21 @@ def everything(environment: dict[str, str]) -> list[Outcome]:
     labels = [f"tests.{item.name}" for item in sorted((ROOT / "tests").iterdir()) if (item / "__init__.py").exists()]
     here = [label for label in labels if label not in (*BESIDE, *STARTING) and label != "tests.simulated"]
     with ThreadPoolExecutor(2) as pool:
-        step("Linters and types; beside them browser and API; and one after the other core, and start")
-        first = pool.submit(checks)
-        second = pool.submit(_beside, environment)
+        step("Browser and API; beside them what starts the app; and, at a lower priority, linters and types, then core")
+        first = pool.submit(_beside, environment)
+        second = pool.submit(django_tests, "start", environment, list(STARTING), processes=1, quiet=True)
         last = django_tests("browser, API", environment, here, processes=PROCESSES["browser"])
-        return [first.result(), *second.result(), last]
+        return [*first.result(), second.result(), last]
 
 
 def _beside(environment: dict[str, str]) -> list[Outcome]:
-    """What needs no database of the tests' own, one after the other; what starts the app is not kept waiting."""
-    one = PROCESSES["beside"]
-    core = django_tests("core, published, front end", environment, list(BESIDE), processes=one, beside=True)
-    start = django_tests("start", environment, list(STARTING), processes=one, quiet=True)
-    return [core, start]
+    """What needs neither database nor app, one after the other: it has what the others leave of two cores."""
+    linted = checks()  # first: they fail soonest
+    processes = PROCESSES["beside"]
+    return [
+        linted,
+        django_tests("core, published, front end", environment, list(BESIDE), processes=processes, beside=True),
+    ]
 
 
 def summary(outcomes: list[Outcome], set_up_s: float) -> None:
@@ -173,6 +176,9 @@ def options() -> tuple[argparse.Namespace, list[str]]:
     """The options of `./test`, and the labels that limit the Django tests."""
     parser = argparse.ArgumentParser(prog="./test", description="Set up and run every check and test.")
     parser.add_argument("--long", action="store_true", help="simulations and fuzzing at their full size")
+    parser.add_argument(
+        "--mutants", action="store_true", help="change the rules and see what the tests notice (an hour)"
+    )
     parser.add_argument("labels", nargs="*", help="only these tests, such as tests.core")
     asked = parser.parse_args()
     return asked, asked.labels
@@ -191,6 +197,9 @@ def main() -> int:
         )
         python_packages("test")
         front_end()
+        if asked.mutants:
+            mutants()
+            return 0
         cluster = Cluster.at(ROOT / ".wheelometron-test")
         cluster.start(durable=False)
         environment = cluster.environment() | TEST_ENVIRONMENT | ({"WHEELOMETRON_LONG": "1"} if asked.long else {})

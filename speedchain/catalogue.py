@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import cache
-from typing import Any
+from typing import Any, get_args
 
-from speedchain.advice import GUIDES, Guide
 from speedchain.document import DocumentField, fields_by_path
 from speedchain.fields import (
     EVIDENCES,
@@ -16,11 +15,14 @@ from speedchain.fields import (
     VERIFIES,
     Choice,
     PurposeAdvice,
+    SensedAt,
     StageName,
     Test,
+    VehicleKind,
     Words,
     codes_of,
     label_of,
+    places_on,
 )
 from speedchain.glossary import TERMS, Term
 from speedchain.placement import CLEARANCES, NO_CLEARANCE
@@ -103,6 +105,7 @@ class Start:
     """What is usual on a kind of vehicle: where a new installation starts from. Common practice."""
 
     vehicle_kind: str
+    places: tuple[SensedAt, ...]
     target_kind: str
     sensor_kind: str
     encoding: str
@@ -124,7 +127,6 @@ class Catalogue:
     tests: tuple[TestChoice, ...]
     accepted_markings: Words
     common_sizes: tuple[SizeGroup, ...]
-    guides: tuple[Guide, ...]
     starts: tuple[Start, ...]
     clearances: tuple[ClearanceChoice, ...]
     evidences: tuple[Choice, ...]
@@ -236,10 +238,11 @@ def _kinds_with(code: str) -> tuple[str, ...]:
     return tuple(choice.code for choice in VEHICLE_KINDS if choice.code not in without)
 
 
-def _start(vehicle_kind: str) -> Start:
+def _start(vehicle_kind: VehicleKind) -> Start:
     target_kind, sensor_kind, encoding = _STARTS.get(vehicle_kind, _USUAL)
     return Start(
         vehicle_kind=vehicle_kind,
+        places=places_on(vehicle_kind),
         target_kind=target_kind,
         sensor_kind=sensor_kind,
         encoding=encoding,
@@ -311,8 +314,7 @@ def catalogue() -> Catalogue:
         ),
         accepted_markings=ACCEPTED,
         common_sizes=common_sizes(),
-        guides=tuple(GUIDES.values()),
-        starts=tuple(_start(choice.code) for choice in VEHICLE_KINDS),
+        starts=tuple(_start(kind) for kind in get_args(VehicleKind)),
         clearances=tuple(
             ClearanceChoice(code=item.code, label=item.label, vehicle_kinds=_kinds_with(item.code))
             for item in CLEARANCES

@@ -8,7 +8,15 @@ from functools import partial
 
 from pydantic import TypeAdapter
 
-from speedchain.advice import CautionShown, NextAction, cautions_of, next_action, purpose_rules, shown_rules
+from speedchain.advice import (
+    CautionShown,
+    NextAction,
+    cautions_of,
+    guides_with,
+    next_action,
+    purpose_rules,
+    shown_rules,
+)
 from speedchain.diagnosis import (
     FixedReader,
     Void,
@@ -25,21 +33,25 @@ from speedchain.diagnosis import (
 from speedchain.document import Installation
 from speedchain.drive import DriveDetail, evaluate_drive
 from speedchain.fields import Words, text_of
+from speedchain.fitted import fitted
 from speedchain.knowledge import (
     ChainEstimate,
+    TurnsKnown,
     estimate_chain,
     knowledge_rules,
     known_together,
+    turn_rules,
     with_observed,
+    with_turns,
 )
 from speedchain.placement import NOTHING, PlacementDetail, evaluate_placement, placement_rules
 from speedchain.readout import GearedSetting, Readout, ReadoutResult, evaluate_readout, geared_setting, readout_rules
 from speedchain.results import result
 from speedchain.sensor import NO_TARGET, Requirements, evaluate_sensor
 from speedchain.signal import SignalDetail, evaluate_signal, frequency_hz
-from speedchain.stages import Figure, Finding, Stage
+from speedchain.stages import Figure, Finding, Stage, budget_of
 from speedchain.target import RingShape, evaluate_target, ring_shape
-from speedchain.uncertainty import COVERAGE_FACTOR, Contribution, combine_pct
+from speedchain.uncertainty import COVERAGE_FACTOR, Contribution, combine_pct, expanded_pct
 from speedchain.wheel import CYCLE_CHART, Chart, WheelDetail, evaluate_wheel, growth_factor
 
 PAST_THE_END = 1.15
@@ -88,6 +100,7 @@ class Evaluation:
     """Of each readout, in the same order."""
     shown: Shown
     known: ChainEstimate
+    turned: TurnsKnown
     wheel_detail: WheelDetail
     drive_detail: DriveDetail
     ring: RingShape | None
@@ -100,6 +113,7 @@ class Evaluation:
     contributions: tuple[Contribution, ...]
     next_action: NextAction
     cautions: tuple[CautionShown, ...]
+    guides: tuple[str, ...]
     rule_text: Words
     findings: tuple[Finding, ...]
 
@@ -152,25 +166,28 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
     turns_per_s = speed_kmh / 3.6 / (circumference_mm / 1000) * drive.stage.value
     target = evaluate_target(
         installation.target,
-        purpose=installation.purpose,
         shape=ring,
         turns_per_s=turns_per_s,
         sensed=installation.sensor.kind not in NO_TARGET,
     )
-    per_turn = target.stage.value * drive.stage.value
+    drive_stage, target_stage, turned = with_turns(
+        installation.turn_counts, drive=drive.stage, target=target.stage, now=now, edges=installation.target.edges
+    )
+    per_turn = target_stage.value * drive_stage.value
     known = estimate_chain(
         installation.observations,
-        parts=(wheel.stage, drive.stage, target.stage),
+        parts=(wheel.stage, drive_stage, target_stage),
         parts_per_km=per_turn * 1e6 / circumference_mm,
         now=now,
         check_kmh=speed_kmh,
         growth_at=partial(growth_factor, installation.wheel),
     )
-    chain = (wheel.stage, drive.stage, target.stage)
+    chain = (wheel.stage, drive_stage, target_stage)
+    there = fitted(installation)
     if known.observed:
         grown = growth_factor(installation.wheel, speed_kmh)
         seen = with_observed(wheel.stage, known, installation.wheel.verification, grown)
-        chain = (seen, known_together(drive.stage), known_together(target.stage))
+        chain = (seen, known_together(drive_stage), known_together(target_stage))
         circumference_mm = seen.value
     pulses_per_km = per_turn * 1e6 / circumference_mm
     cycles_per_km = pulses_per_km / installation.target.edges  # what passes the sensor, however many edges are counted
@@ -186,7 +203,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
     if installation.placement is not None:
         placed = evaluate_placement(installation.target, installation.sensor, installation.placement)
     chain_u_pct = combine_pct(tuple([stage.relative_standard_uncertainty_pct for stage in chain]))
-    chain_expanded_pct = combine_pct(tuple([stage.expanded_uncertainty_pct for stage in chain]))
+    chain_expanded_pct = expanded_pct(budget_of(chain))
     signal = evaluate_signal(
         installation.signal,
         sensor=installation.sensor,
@@ -199,6 +216,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
         cycles_per_km=cycles_per_km,
         check_speed_kmh=speed_kmh,
         u_pct=chain_u_pct,
+        must_reach=installation.purpose == "brake_control",
     )
     conversion = signal.detail.conversion
     grown_here = growth_factor(installation.wheel, speed_kmh)
@@ -223,12 +241,13 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
     fixed = fixed_readers(installation, readouts=readouts, wheel_mm=circumference_mm, expanded_pct=chain_expanded_pct)
     readouts = _told(readouts, fixed)
     failed = failed_tests(installation)
-    stages = with_failures((*chain, sensor.stage, signal.stage, _readout_stage(readouts[0])), failed)
+    stages = with_failures((*chain, sensor.stage, signal.stage, _readout_stage(readouts[0], per_turn)), failed)
     shown = _shown(speed_kmh, readouts[0], chain_u_pct, chain_expanded_pct)
     findings = [
         *failure_rules(installation, failed),
         *wheel.findings,
         *knowledge_rules(known),
+        *turn_rules(turned),
         *drive.findings,
         *target.findings,
         *sensor.findings,
@@ -246,7 +265,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
         findings += readout_rules(readout, outcome, check_speed_kmh=speed_kmh)
         findings += shown_rules(installation, outcome, expanded_pct=chain_expanded_pct, chart=chart)
     findings += void_rules(installation, voids, tuple([outcome.action for outcome in readouts]))
-    findings += fixed_reader_rules(installation, fixed, chain_expanded_pct)
+    findings += fixed_reader_rules(installation, fixed, expanded_pct=chain_expanded_pct, pulses_per_turn=per_turn)
     findings.sort(key=lambda item: _SEVERITY[item.severity])
     return Evaluation(
         stages=stages,
@@ -259,31 +278,34 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
         readouts=readouts,
         if_geared=tuple(
             [
-                geared_setting(readout, pulses_per_turn=target.stage.value, ratio=drive.stage.value)
+                geared_setting(readout, pulses_per_turn=target_stage.value, ratio=drive_stage.value)
                 for readout in installation.readouts
             ]
         ),
         shown=shown,
         known=known,
+        turned=turned,
         wheel_detail=replace(wheel.detail, budget=known.budget) if known.observed else wheel.detail,
         drive_detail=drive.detail,
         ring=ring,
         placement_detail=placed,
         sweep_end_kmh=_sweep_end_kmh(installation, needs),
-        pulse_times=_pulse_times(needs, placed, circumference_mm / drive.stage.value, top_hz),
+        pulse_times=_pulse_times(needs, placed, circumference_mm / drive_stage.value, top_hz),
         signal_detail=signal.detail,
         fixed_readers=fixed,
         voids=voids,
         contributions=_contributions(stages),
         next_action=next_action(
             installation,
+            there=there,
             stages=stages,
             readouts=readouts,
-            expanded_pct=shown.expanded_uncertainty_pct,
+            now_pct=shown.expanded_uncertainty_pct,
             findings=findings,
             observed=known.observed,
         ),
-        cautions=cautions_of(installation),
+        cautions=cautions_of(there),
+        guides=guides_with(there),
         rule_text=installation.rule_text(),
         findings=tuple(findings),
     )
@@ -321,19 +343,20 @@ def _pulse_times(needs: Requirements, placed: PlacementDetail, turn_mm: float, t
     )
 
 
-def _readout_stage(readout: ReadoutResult) -> Stage:
+def _readout_stage(readout: ReadoutResult, per_turn: float) -> Stage:
     u_pct = readout.relative_standard_uncertainty_pct
+    counts = readout.entry == "counts"
     figures = (
         Figure(
-            name="number in use",
-            value=readout.in_use.value,
-            unit=readout.unit,
+            name="pulses per turn" if counts else "number in use",
+            value=per_turn if counts else readout.in_use.value,
+            unit="per turn" if counts else readout.unit,
             evidence=readout.evidence,
             relative_standard_uncertainty_pct=0.0,
         ),
         Figure(
             name="shown against true",
-            value=readout.in_use.error_pct,
+            value=readout.shown.error_pct,
             unit="%",
             evidence=readout.evidence,
             relative_standard_uncertainty_pct=u_pct,
@@ -352,12 +375,12 @@ def _readout_stage(readout: ReadoutResult) -> Stage:
 def _shown(true_kmh: float, readout: ReadoutResult, chain_u_pct: float, chain_expanded_pct: float) -> Shown:
     steps_pct = readout.relative_standard_uncertainty_pct
     u_pct = combine_pct((chain_u_pct, steps_pct))
-    shown_kmh = readout.in_use.shown_kmh
+    shown_kmh = readout.shown.shown_kmh
     expanded_pct = combine_pct((chain_expanded_pct, COVERAGE_FACTOR * steps_pct))
     return Shown(
         true_kmh=true_kmh,
         shown_kmh=shown_kmh,
-        error_pct=readout.in_use.error_pct,
+        error_pct=readout.shown.error_pct,
         relative_standard_uncertainty_pct=u_pct,
         expanded_uncertainty_kmh=shown_kmh * expanded_pct / 100,
         expanded_uncertainty_pct=expanded_pct,
@@ -368,6 +391,8 @@ def _shown(true_kmh: float, readout: ReadoutResult, chain_u_pct: float, chain_ex
 
 def _condition(readout: ReadoutResult) -> str:
     """On what condition a readout shows that."""
+    if readout.entry == "counts":
+        return "shows no speed"
     if readout.current_setting is not None or readout.evidence != "assumed":
         return ""
     if readout.entry == "learned":
@@ -382,7 +407,9 @@ def _contributions(stages: tuple[Stage, ...]) -> tuple[Contribution, ...]:
             stage=stage.stage,
             relative_standard_uncertainty_pct=stage.relative_standard_uncertainty_pct,
             share_pct=100 * stage.expanded_uncertainty_pct**2 / total,
-            source="steps of the display" if stage.stage == "readout" else stage.grounds,
+            source="whole pulses, counted or timed, and steps of the display"
+            if stage.stage == "readout"
+            else stage.grounds,
         )
         for stage in stages
         if stage.relative_standard_uncertainty_pct > 0

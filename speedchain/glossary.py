@@ -8,11 +8,12 @@ from speedchain.results import result
 
 @result
 class Term:
-    """A term, its meaning in one line, and its unit (empty where it has none)."""
+    """A term, its meaning in one line, and its unit (empty where it has none); a `code` where a page explains it."""
 
     term: Words
     meaning: Words
     unit: Words
+    code: str = ""
 
 
 TERMS = (
@@ -52,7 +53,11 @@ TERMS = (
     Term(term="pitch", meaning="distance from one tooth to the next at the sensed diameter", unit="mm"),
     Term(term="module", meaning="pitch / π, of a gear", unit="mm"),
     Term(term="face width", meaning="extent of a tooth across the direction of travel", unit="mm"),
-    Term(term="runout (TIR)", meaning="total indicator reading of the target as it turns", unit="mm"),
+    Term(
+        term="runout (TIR)",
+        meaning="how far the target runs out of true in one turn: largest minus smallest reading of a dial gauge",
+        unit="mm",
+    ),
     Term(term="air gap", meaning="distance from the sensor's face to the target", unit="mm"),
     Term(
         term="lateral offset",
@@ -69,8 +74,16 @@ TERMS = (
     Term(term="element angle tolerance", meaning="how far the element may be turned inside its body", unit="°"),
     Term(term="fitting tolerance", meaning="how exactly the sensor can be placed by hand", unit="mm"),
     Term(term="overlap", meaning="share of the element's length over the tooth face", unit=""),
-    Term(term="aperture loss", meaning="loss of signal because the element is wide compared with the pitch", unit=""),
-    Term(term="spacing loss", meaning="loss of signal because of the air gap compared with the pitch", unit=""),
+    Term(
+        term="left by the element's length",
+        meaning="share of the signal that is left where the element is long compared with the pitch",
+        unit="",
+    ),
+    Term(
+        term="left by the air gap",
+        meaning="share of the signal that is left at the air gap, which fades with the gap over the pitch",
+        unit="",
+    ),
     Term(term="signal margin", meaning="strength of the signal in multiples of the switching level", unit=""),
     Term(term="operate point, release point", meaning="flux density at which a switch closes and opens", unit="mT"),
     Term(term="hysteresis", meaning="difference between the two thresholds of a comparator", unit="V"),
@@ -106,6 +119,30 @@ TERMS = (
         term="reciprocal runs",
         meaning="runs in opposite directions over the same course, so that current or slope cancels",
         unit="",
+        code="reciprocal_runs",
+    ),
+    Term(
+        term="coast-down",
+        meaning="rolling freely, out of gear, from one speed to a lower one: the time tells rolling resistance and drag",
+        unit="s",
+        code="coast_down",
+    ),
+    Term(
+        term="dead band",
+        meaning="slip, or change of a figure, below which a controller does nothing",
+        unit="%",
+        code="dead_band",
+    ),
+    Term(
+        term="bead seat",
+        meaning="the diameter of the rim on which the tyre's edge sits; tyres and rims of one bead seat fit each other",
+        unit="mm",
+        code="bead_seat",
+    ),
+    Term(
+        term="kerf",
+        meaning="width of the cut that the tool takes away; the drawing is made larger by half of it on each side",
+        unit="mm",
     ),
     Term(term="failed", meaning="a test of the stage failed and has not passed since", unit=""),
     Term(term="verified", meaning="a test agreed within its limits", unit=""),

@@ -177,6 +177,12 @@ def delivered_per_km(
             remedy="If it shows a wrong speed, do the learning ride again.",
             path="readout",
         )
+    if readout.entry == "counts":
+        raise InputError(
+            text_of("{0} compares the counts of the wheels; it has no setting.", readout.name),
+            remedy="Compare a display that shows a speed.",
+            path="readout",
+        )
     if readout.encoding == "frequency_table":
         points = [(point.speed_kmh, point.set_frequency_hz) for point in readout.table]
         known = [(speed, hz) for speed, hz in points if hz is not None]

@@ -16,18 +16,21 @@ from django.utils import timezone
 
 from speedchain import read_installation
 from speedchain.faults import Answer, Seen
+from speedchain.fields import PartLabel
 from speedchain.jobs import Entry
 from speedchain.runs import DBC, RINGS, WRITERS, Drive, ReadAs, Ring
 from speedchain.service import Due, FittedPart
+from speedchain.shelf import to_shelf
 from speedchain.vehicle.sheet import SheetSettings
 from speedchain.vehicle.tyre_change import NewTyre
 from workshop.faults import answer_test, close_fault, start_fault
-from workshop.installations import Base, add_installation, fit_tyre, save_installation
+from workshop.installations import Base, add_installation, fit_tyre, head_of, readable, save_installation
 from workshop.jobs import add_entries, plan_of, start_sheet
 from workshop.models import Member, Vehicle, Work, Workshop
 from workshop.parts import save_part
 from workshop.recordings import add_piece, add_recording, read_recording
 from workshop.service import add_due, add_note
+from workshop.shelf import add_to_shelf
 from workshop.vehicles import add_vehicle, save_sheet
 from workshop.work import work_off
 
@@ -71,14 +74,27 @@ def load_demo(*, recordings: bool = True) -> bool:
             history = json.loads((FOLDER / f"{name}.json").read_text("utf-8"))
             _relive(vehicle, history["first"], history["then"], user)
         _serve(vehicle, described, user)
+        for item in described.get("shelf", []):
+            _put_on_shelf(vehicle, item, user)
         if recordings:
             for item in described.get("recordings", []):
                 _record(vehicle, item, user)
     return True
 
 
+def _put_on_shelf(vehicle: Vehicle, item: dict[str, Any], user: User) -> None:
+    """A part of the vehicle's first installation, for the next one."""
+    document = readable(head_of(vehicle.installations.all()[0]))
+    assert document is not None
+    add_to_shelf(user, to_shelf(document, item["kind"], PartLabel(**item["label"])))
+
+
 def _serve(vehicle: Vehicle, described: dict[str, Any], user: User) -> None:
     """Its notes and readings, parts, what is due, faults, and a job sheet that is half done."""
+    Vehicle.objects.filter(pk=vehicle.pk).update(
+        tyres_since=None
+    )  # its readings are older than the loading of its history
+    vehicle.refresh_from_db()
     nothing = {"text": "", "value": None, "km": None, "installation_id": None}
     for note in described.get("notes", []):
         add_note(user, vehicle.pk, **(nothing | note | {"on": Date.fromisoformat(note["on"])}))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import timedelta
+from typing import Literal
 
 from django.contrib.auth.models import User
 from django.db import transaction
@@ -32,12 +33,14 @@ from workshop.audit import record
 from workshop.installations import Base, head_of, locked_installation, readable, saved
 from workshop.jobs import plan_of
 from workshop.models import FaultEntry, FaultRecord, InstallationRecord, Member, Workshop
+from workshop.parts import replace_part
 from workshop.timeline import fault_text
 from workshop.vehicles import FullError, refuse_stale
 
 MOST_FAULTS, MOST_ANSWERS = 500, 200
 LATELY_DAYS = 30
-NOTE = "while searching a fault"
+NOTE, RETEST_NOTE = "while searching a fault", "retest of a fault"
+Retest = Literal["agreed", "none"]
 CHANGED_BY: dict[PartKind, Changed] = {
     "sensor": "sensor", "ring": "ring", "magnet": "ring", "wheel": "wheel", "tyre": "tyre", "battery": "battery",
     "connector": "wiring", "loom": "wiring", "converter": "display", "display": "display",
@@ -55,7 +58,7 @@ def choices_of(user: User, installation_id: int) -> FaultChoices:
     """What can be chosen for a fault; nothing where the newest revision cannot be read."""
     document = readable(head_of(installation_for(user, installation_id)))
     if document is None:
-        return FaultChoices(symptoms=(), changed=())
+        return FaultChoices(histories=(), symptoms=(), changed=())
     return choices_for(document, evaluate(document, chart_of(user)))
 
 
@@ -76,7 +79,7 @@ def _changed_lately(holder: InstallationRecord) -> tuple[Changed, ...]:
     ]
     kinds: list[PartKind] = [part.kind for part in parts if part.fitted_on >= since.date()]
     for sheet in holder.sheets.filter(signed_at__gte=since):
-        if (template := plan_of(sheet).template) in AFTER_JOB:
+        if (template := plan_of(sheet).built_in) in AFTER_JOB:
             kinds.append(AFTER_JOB[template])
     return tuple(dict.fromkeys([CHANGED_BY[kind] for kind in kinds if kind in CHANGED_BY]))
 
@@ -180,8 +183,14 @@ def _record_on(member: Member, found: FaultRecord, answer: Answer) -> int | None
 
 
 @transaction.atomic
-def close_fault(user: User, fault_id: int, cause: str, remark: str) -> FaultRecord:
-    """Close a fault with its cause; none of those that are known needs a remark. Raises `InputError`."""
+def close_fault(
+    user: User, fault_id: int, cause: str, remark: str, *, retest: Retest = "none", part: FittedPart | None = None
+) -> FaultRecord:
+    """Close a fault with its cause; none of those that are known needs a remark. Raises `InputError`.
+
+    A part that was replaced is fitted to the installation, in place of the one of its kind, with what is due after it; a retest
+    that agreed is recorded there as the test that it is.
+    """
     member = editor(user)
     found = _locked(member, fault_id)
     _refuse_closed(found)
@@ -190,11 +199,32 @@ def close_fault(user: User, fault_id: int, cause: str, remark: str) -> FaultReco
     if cause == OTHER and not remark.strip():
         raise InputError("Cause is missing.", remedy="Write it down.", path="remark")
     found.closed_at, found.closed_by_role, found.cause = timezone.now(), member.role, cause
-    found.remark = remark.strip()[:400]
-    found.save(update_fields=["closed_at", "closed_by_role", "cause", "remark"])
+    found.remark, found.retest = remark.strip()[:400], retest
+    found.save(update_fields=["closed_at", "closed_by_role", "cause", "remark", "retest"])
+    if part is not None:
+        replace_part(user, found.installation, part)
+    if retest == "agreed":
+        _record_retest(member, found, cause)
     subject = f"{found.installation.vehicle.name}: {fault_text(found)}"
     record(member.workshop, member, "close_fault", subject=subject[:200])
     return found
+
+
+def _record_retest(member: Member, found: FaultRecord, cause: str) -> None:
+    locked = locked_installation(member, found.installation_id)
+    head = head_of(locked)
+    document = readable(head)
+    if document is None:
+        return
+    evaluation, on = evaluate(document, chart_from(member.workshop.cycle_chart)), timezone.now().date()
+    kind = next((item.retest for item in CAUSES if item.code == cause), "spin")
+    if kind == "spin":
+        entry = TestRecord(test="spin", on=on, by=member.role, outcome="agreed", note=RETEST_NOTE)
+        after = record_test(document, evaluation, entry)
+    else:
+        proof = Verification(test="water" if kind == "water" else "road", on=on, by=member.role, note=RETEST_NOTE)
+        after = verify_stage(document, evaluation, proof, stage="readout")
+    saved(locked, base=Base(head.number, head.amended), installation=after, member=member)
 
 
 @transaction.atomic

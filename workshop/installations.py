@@ -21,6 +21,7 @@ from workshop.audit import record
 from workshop.changes import summarise
 from workshop.models import InstallationRecord, Member, Revision, Task, Vehicle
 from workshop.outline import heads_of, outline_from, version_of
+from workshop.tyres import tyres_changed
 from workshop.vehicles import FullError, StaleError, locked_vehicle, put_away, refuse_stale
 
 MAX_INSTALLATIONS = 100
@@ -104,10 +105,18 @@ def saved(
         after={"revision": revision.number, "summary": revision.summary},
     )
     if before is not None:
+        if _other_tyre(before, installation) and locked.vehicle.installations.count() == 1:
+            tyres_changed(locked.vehicle, timezone.now().date())
         _put_pulse_change_tasks(
             locked, before=before, installation=installation, chart=chart_from(member.workshop.cycle_chart)
         )
     return revision
+
+
+def _other_tyre(before: Installation, installation: Installation) -> bool:
+    """Whether another size is marked on the tyre now; of several wheels, the depths do not say which is meant."""
+    was, now = before.wheel.marking, installation.wheel.marking
+    return was is not None and now is not None and was.text.strip() != now.text.strip()
 
 
 def _put_pulse_change_tasks(

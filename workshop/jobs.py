@@ -14,7 +14,19 @@ from pydantic import TypeAdapter
 from speedchain import Evaluation, Installation, evaluate, read_installation
 from speedchain.bench import record_test
 from speedchain.diagnosis import failed_tests
-from speedchain.fields import DocumentError, InputError, Problem, SpeedchainError, TestRecord, as_data, kept, text_of
+from speedchain.fields import (
+    UNIT_SYSTEMS,
+    DocumentError,
+    InputError,
+    Problem,
+    SpeedchainError,
+    TestRecord,
+    UnitSystem,
+    as_data,
+    kept,
+    system_now,
+    text_of,
+)
 from speedchain.jobs import (
     BY_CODE,
     OWN,
@@ -27,14 +39,16 @@ from speedchain.jobs import (
     before_signing,
     belongs,
     check_entry,
+    check_job,
     draw_up,
+    draw_up_own,
     offered,
     outcomes_of,
     own_template,
     records_of,
     refreshed,
-    sheet_of,
     with_measured,
+    with_torques_of,
 )
 from speedchain.service import AFTER_JOB, BATTERY_STEP, PartKind
 from speedchain.wheel import Chart
@@ -43,7 +57,7 @@ from workshop.audit import record
 from workshop.changes import changed_paths
 from workshop.installations import Base, head_of, locked_installation, readable, saved
 from workshop.links import hashed, new_secret
-from workshop.models import Member, OwnTemplate, Photo, SheetEntry, SheetLink, SheetRecord
+from workshop.models import InstallationRecord, Member, OwnTemplate, Photo, SheetEntry, SheetLink, SheetRecord
 from workshop.parts import add_follow_ups, void_by_part
 from workshop.photos import kept_photo
 from workshop.vehicles import FullError, refuse_stale
@@ -59,8 +73,10 @@ MOST_TEMPLATES = 200
 def offers_of(user: User, installation_id: int) -> tuple[Offer, ...]:
     """The jobs that can be done on an installation; none where its newest revision cannot be read."""
     document = readable(head_of(installation_for(user, installation_id)))
-    own = [Offer(template=f"{OWN}{item.pk}", title=item.job["title"]) for item in templates_of(user)]
-    return () if document is None else (*offered(document), *own)
+    if document is None:
+        return ()
+    own = [own_template(item.pk, OwnJob(**item.job)) for item in templates_of(user)]
+    return offered(document, evaluate(document, chart_of(user)), own)
 
 
 def templates_of(user: User) -> list[OwnTemplate]:
@@ -72,6 +88,7 @@ def templates_of(user: User) -> list[OwnTemplate]:
 def save_template(user: User, job: OwnJob, *, template_id: int | None = None, base: int = 0) -> OwnTemplate:
     """A new job of the workshop's own, or another version of one. Raises `StaleError` when somebody else saved it since."""
     member = editor(user)
+    check_job(job)
     content = job.model_dump(mode="json")
     record(member.workshop, member, "save_template", subject=job.title)
     if template_id is None:
@@ -132,12 +149,12 @@ def start_sheet(user: User, installation_id: int, template: str) -> SheetRecord:
     if locked.sheets.count() >= MOST_SHEETS:
         raise FullError(MOST_SHEETS, "sheets of an installation")
     head = head_of(locked)
-    document = read_installation(head.document)
+    document = _lent(locked, read_installation(head.document))
     evaluation = evaluate(document, chart_of(user))
     number = template.removeprefix(OWN)
     if template.startswith(OWN) and number.isdigit():
         own = _template(member, int(number))
-        sheet = sheet_of(own_template(own.pk, OwnJob(**own.job)), document, evaluation)
+        sheet = draw_up_own(own.pk, OwnJob(**own.job), document, evaluation)
     else:
         sheet = draw_up(document, evaluation, template)
     made = SheetRecord.objects.create(
@@ -190,7 +207,7 @@ def current_plan(found: SheetRecord) -> JobSheet:
     if found.signed_at is not None or document is None:
         return plan
     try:
-        now = _drawn(found, document, evaluate(document, _chart(found)))
+        now = _drawn(found, _lent(found.installation, document), evaluate(document, _chart(found)))
     except SpeedchainError:
         return plan
     settled = frozenset(item.code for item in records_of(plan, entries_of(found)) if item.state in ("done", "skipped"))
@@ -209,14 +226,22 @@ def blocked_of(found: SheetRecord) -> list[str]:
     return [item.message for item in findings if item.severity == "blocking"]
 
 
+def _lent(holder: InstallationRecord, document: Installation) -> Installation:
+    """With what was asked of the same axle at another installation of the vehicle."""
+    others = [readable(head_of(item)) for item in holder.vehicle.installations.exclude(pk=holder.pk)]
+    return with_torques_of(document, [item for item in others if item is not None])
+
+
 def _chart(found: SheetRecord) -> Chart:
     return chart_from(found.installation.vehicle.workshop.cycle_chart)
 
 
 def _drawn(found: SheetRecord, document: Installation, evaluation: Evaluation) -> JobSheet | None:
-    """The same job drawn up now; None for one of the workshop's own, whose texts hold no numbers, or where it has gone."""
-    template = plan_of(found).template
-    return draw_up(document, evaluation, template) if template in BY_CODE else None
+    """The same job drawn up now; None for one that has gone, or of before jobs were kept with their sheets."""
+    plan = plan_of(found)
+    if plan.own is not None:
+        return draw_up_own(0, plan.own, document, evaluation)
+    return draw_up(document, evaluation, plan.template) if plan.template in BY_CODE else None
 
 
 def _apply(member: Member, found: SheetRecord, *, step: SheetStep, entry: Entry, made: SheetEntry) -> None:
@@ -343,11 +368,11 @@ def _keep_outcomes(member: Member, found: SheetRecord, outcomes: tuple[TestRecor
 def _follow_up(member: Member, found: SheetRecord, plan: JobSheet) -> None:
     """What is due after the part that the job has changed."""
     done = {item.code for item in records_for(found) if item.state == "done"}
-    kinds: list[PartKind] = [AFTER_JOB[plan.template]] if plan.template in AFTER_JOB else []
+    kinds: list[PartKind] = [AFTER_JOB[plan.built_in]] if plan.built_in in AFTER_JOB else []
     if BATTERY_STEP in done:
         kinds.append("battery")
     for kind in kinds:
-        add_follow_ups(found.installation.vehicle, found.installation_id, kind, on=timezone.now().date())
+        add_follow_ups(member.user, found.installation.vehicle, found.installation_id, kind, on=timezone.now().date())
         void_by_part(member, found.installation_id, kind, on=found.created_at.date())
 
 
@@ -361,7 +386,9 @@ def make_link(user: User, sheet_id: int, days: int) -> tuple[SheetLink, str]:
     secret = new_secret()
     record(member.workshop, member, "make_link", subject=_subject(found), after={"days": days})
     expires = timezone.now() + timedelta(days=days)
-    return SheetLink.objects.create(sheet=found, secret_sha256=hashed(secret), expires_at=expires), secret
+    link = SheetLink(sheet=found, secret_sha256=hashed(secret), expires_at=expires, units=system_now().code)
+    link.save()
+    return link, secret
 
 
 @transaction.atomic
@@ -378,14 +405,14 @@ def _subject(found: SheetRecord) -> str:
     return f"{found.installation.vehicle.name}: {plan_of(found).title}"
 
 
-def shared(secret: str) -> SheetRecord:
-    """The sheet of a link that holds, or `NotFoundError`."""
+def shared(secret: str) -> tuple[SheetRecord, UnitSystem]:
+    """The sheet of a link that holds, and the units in which it was shared, or `NotFoundError`."""
     link = SheetLink.objects.filter(secret_sha256=hashed(secret), expires_at__gt=timezone.now()).first()
     there = {"installation__deleted_at": None, "installation__vehicle__deleted_at": None}
     found = None if link is None else SheetRecord.objects.filter(pk=link.sheet_id, **there).first()
-    if found is None:
+    if link is None or found is None:
         raise NotFoundError
-    return found
+    return found, next(item for item in UNIT_SYSTEMS if item.code == link.units)
 
 
 @transaction.atomic

@@ -17,7 +17,7 @@ from workshop.texts import MessageField
 OPEN_STATES = ("waiting", "going")
 WORK_STATES = (*OPEN_STATES, "done", "failed", "stopped")
 RECORDING_STATES = ("sending", "reading", "ready", "failed")
-UNIT_SYSTEMS = ("metric", "imperial", "nautical")
+UNIT_SYSTEMS = ("metric", "imperial", "miles_mm", "nautical")
 ACTIONS = (
     "add_vehicle",
     "change_vehicle",
@@ -61,6 +61,8 @@ ACTIONS = (
     "remove_device",
     "add_derived",
     "remove_derived",
+    "save_shelf_part",
+    "delete_shelf_part",
 )
 NOTE_KINDS = ("note", "odometer", "hours", "tread")
 KINDS: tuple[str, ...] = VehicleKind.__args__  # type: ignore[attr-defined]
@@ -126,6 +128,7 @@ class Vehicle(Deletable):
     version = models.PositiveIntegerField(default=1)
     sheet_version = models.PositiveIntegerField(default=1)
     wear_limit_pct = models.FloatField(default=0.5)
+    tyres_since = models.DateField(null=True)
     created_at = models.DateTimeField(auto_now_add=True)
 
     objects: ClassVar[models.Manager[Vehicle]] = Present()
@@ -410,21 +413,38 @@ class OwnTemplate(models.Model):
         ordering = ("id",)
 
 
-class SheetLink(models.Model):
-    """A link under which anybody may read a sheet until it expires; of its secret only the hash is kept."""
+class ShelfRecord(models.Model):
+    """A part on the shelf of the workshop; `content` is the core's `ShelfPart`. What was taken from it stays as it is."""
 
-    sheet = models.ForeignKey(SheetRecord, on_delete=models.CASCADE, related_name="links")
-    secret_sha256 = models.CharField(max_length=64, unique=True)
-    expires_at = models.DateTimeField()
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="shelf")
+    content = models.JSONField()
+    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         ordering = ("id",)
 
 
+class SheetLink(models.Model):
+    """A link under which anybody may read a sheet until it expires, in the `units` of whoever made it.
+
+    Of its secret only the hash is kept.
+    """
+
+    sheet = models.ForeignKey(SheetRecord, on_delete=models.CASCADE, related_name="links")
+    secret_sha256 = models.CharField(max_length=64, unique=True)
+    expires_at = models.DateTimeField()
+    units = models.CharField(max_length=10, default="metric")
+
+    class Meta:
+        ordering = ("id",)
+        constraints = (models.CheckConstraint(condition=Q(units__in=UNIT_SYSTEMS), name="link_units_known"),)
+
+
 class FaultRecord(models.Model):
     """A fault of an installation and the search for its cause: `seen` is the core's, `document` what was known at its start.
 
-    Answers are entries, in the order in which they came; `cause` is what was found when it was closed.
+    Answers are entries, in the order in which they came; `cause` is what was found when it was closed, `retest`
+    whether that was proved: agreed, or none was made.
     """
 
     installation = models.ForeignKey(InstallationRecord, on_delete=models.CASCADE, related_name="faults")
@@ -436,6 +456,7 @@ class FaultRecord(models.Model):
     closed_at = models.DateTimeField(null=True)
     closed_by_role = models.CharField(max_length=60, blank=True)
     cause = models.CharField(max_length=40, blank=True)
+    retest = models.CharField(max_length=10, blank=True)
     remark = models.CharField(max_length=400, blank=True)
 
     class Meta:

@@ -35,6 +35,7 @@ def outline_from(installation: Installation, result: Evaluation) -> Outline:
     return {
         "name": installation.name,
         "purpose": installation.purpose,
+        "parts": [" ".join(label.model_dump().values()) for label in installation.part_labels],
         "true_kmh": result.shown.true_kmh,
         "shown_kmh": result.shown.shown_kmh,
         "error_pct": result.shown.error_pct,

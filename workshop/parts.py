@@ -8,15 +8,18 @@ from datetime import timedelta
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
+from pydantic import ValidationError
 
-from speedchain.fields import InputError
+from speedchain.fields import InputError, PartLabel, problems_from_pydantic
 from speedchain.service import FittedPart, PartKind, follow_ups, part_text
-from speedchain.vehicle.part_change import part_changed
+from speedchain.vehicle.part_change import labelled_by, part_changed, settings_forgotten
 from workshop.access import NotFoundError, editor, installation_for, one_of, vehicle_for
 from workshop.audit import record
 from workshop.installations import Base, head_of, locked_installation, readable, saved
-from workshop.models import DueItem, Member, PartRecord, Vehicle
+from workshop.models import DueItem, InstallationRecord, Member, PartRecord, Vehicle
+from workshop.tyres import tyres_changed
 from workshop.vehicles import FullError
+from workshop.wear import TYRES, renew_wear
 
 MOST_PARTS = 1000
 TAKEN_FOR_DONE_DAYS = 30
@@ -43,6 +46,7 @@ def save_part(
     vehicle = vehicle_for(user, vehicle_id)
     if not part.name.strip():
         raise InputError("The part has no name.", remedy="Enter its name.", path="part.name")
+    label = _label_of(part)
     if part.removed_on is not None and part.removed_on < part.fitted_on:
         raise InputError(
             "The part is removed before it is fitted.", remedy="Enter a later date.", path="part.removed_on"
@@ -55,8 +59,11 @@ def save_part(
         found = _part(member, part_id)
         if found.vehicle_id != vehicle.pk:
             raise NotFoundError
+        was_fitted = found.content["removed_on"] is None
         found.content, found.installation_id = content, installation_id
         found.save(update_fields=["content", "installation"])
+        if was_fitted and part.removed_on is not None and installation_id is not None:
+            void_by_part(member, installation_id, part.kind, on=part.removed_on)
         return found
     if vehicle.parts.count() >= MOST_PARTS:
         raise FullError(MOST_PARTS, "parts of a vehicle")
@@ -64,18 +71,62 @@ def save_part(
         vehicle=vehicle, installation_id=installation_id, content=content, created_by_role=member.role
     )
     if part.removed_on is None:
-        add_follow_ups(vehicle, installation_id, part.kind, on=part.fitted_on)
+        add_follow_ups(user, vehicle, installation_id, part.kind, on=part.fitted_on)
         if installation_id is not None:
-            void_by_part(member, installation_id, part.kind, on=part.fitted_on)
+            void_by_part(member, installation_id, part.kind, on=part.fitted_on, label=label)
+            if part.kind == "display":
+                _forget_settings(member, installation_id, part.fitted_on)
     return made
 
 
-def void_by_part(member: Member, installation_id: int, kind: PartKind, *, on: Date) -> None:
-    """What was found with the old part says nothing any more: a revision, where anything was."""
+def _label_of(part: FittedPart) -> PartLabel:
+    """What is written on it, as the installation keeps it. Raises `InputError`."""
+    try:
+        return PartLabel(name=part.name, number=part.supplier_number)
+    except ValidationError as error:
+        problem = problems_from_pydantic(error.errors(include_url=False))[0]
+        path = "part.name" if problem.path == "name" else "part.supplier_number"
+        raise InputError(problem.message, remedy=problem.remedy, limit=problem.limit, path=path) from None
+
+
+def replace_part(user: User, holder: InstallationRecord, part: FittedPart) -> PartRecord:
+    """Fit a part in place of the one of its kind on an installation, if that is kept. Raises `InputError`."""
+    for old in holder.parts.select_for_update():
+        known = FittedPart(**old.content)
+        if known.kind == part.kind and known.removed_on is None:
+            removed = known.model_copy(update={"removed_on": max(part.fitted_on, known.fitted_on)})
+            save_part(user, holder.vehicle_id, removed, installation_id=holder.pk, part_id=old.pk)
+    return save_part(user, holder.vehicle_id, part, installation_id=holder.pk)
+
+
+def void_by_part(
+    member: Member, installation_id: int, kind: PartKind, *, on: Date, label: PartLabel | None = None
+) -> None:
+    """What was found with the old part says nothing any more, and the new one has its own label: a revision, where that
+    changes anything."""
     locked = locked_installation(member, installation_id)
     head = head_of(locked)
     now = readable(head)
-    if now is not None and (changed := part_changed(now, kind, on)) != now:
+    if now is None:
+        return
+    changed = part_changed(now, kind, on)
+    if label is not None:
+        changed = labelled_by(changed, kind, label)
+    if changed != now:
+        saved(locked, base=Base(head.number, head.amended), installation=changed, member=member)
+
+
+def _forget_settings(member: Member, installation_id: int, fitted_on: Date) -> None:
+    """Numbers that were read back from the old display, and not entered again since, are not in the new one."""
+    locked = locked_installation(member, installation_id)
+    head = head_of(locked)
+    now = readable(head)
+    before = locked.revisions.filter(created_at__date__lte=fitted_on).order_by("-number").first()
+    then = readable(before) if before is not None else None
+    if now is None or then is None:
+        return
+    changed = settings_forgotten(now, then)
+    if changed != now:
         saved(locked, base=Base(head.number, head.amended), installation=changed, member=member)
 
 
@@ -89,18 +140,27 @@ def delete_part(user: User, part_id: int) -> None:
     found.delete()
 
 
-def add_follow_ups(vehicle: Vehicle, installation_id: int | None, kind: PartKind, *, on: Date) -> None:
-    """Add what is due after a change, but for what is on the list already, and what must have been done long ago."""
+def add_follow_ups(user: User, vehicle: Vehicle, installation_id: int | None, kind: PartKind, *, on: Date) -> None:
+    """Add what is due after a change, but for what must have been done long ago. What is on the list already was of the part
+    before: it is due anew, counted from this one. Wear is forecast anew with another tyre."""
     past = timezone.now().date() - timedelta(days=TAKEN_FOR_DONE_DAYS)
-    known = set(vehicle.due_items.filter(done_at=None, installation=installation_id).values_list("text", flat=True))
+    open_items = {item.text: item for item in vehicle.due_items.filter(done_at=None, installation=installation_id)}
     for item in follow_ups(kind, on, afloat=vehicle.kind == "boat"):
-        if item.text not in known and item.due.on is not None and item.due.on >= past:
+        known = open_items.get(item.text)
+        if known is not None and item.due.on is not None:
+            if known.due["on"] is None or known.due["on"] < item.due.on.isoformat():
+                known.due, known.reason = item.due.model_dump(mode="json"), ""
+                known.save(update_fields=["due", "reason"])
+        elif item.due.on is not None and item.due.on >= past:
             DueItem.objects.create(
                 vehicle=vehicle,
                 installation_id=installation_id,
                 text=item.text,
                 due=item.due.model_dump(mode="json"),
             )
+    if kind in TYRES:
+        tyres_changed(vehicle, on)
+        renew_wear(user, vehicle)
 
 
 def _part(member: Member, part_id: int) -> PartRecord:

@@ -11,31 +11,25 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
-from speedchain import evaluate
-from speedchain.fields import InputError, text_of
+from speedchain.fields import InputError
 from speedchain.service import (
     Due,
     DueState,
     Forecast,
     Reading,
-    Tread,
-    WearForecast,
     due_state,
     next_due,
     reached_on,
-    wear_forecast,
 )
-from workshop.access import NotFoundError, chart_of, editor, installation_for, member_of, one_of, vehicle_for
+from workshop.access import NotFoundError, editor, installation_for, member_of, one_of, vehicle_for
 from workshop.audit import record
-from workshop.installations import head_of, readable
 from workshop.links import hashed, new_secret
 from workshop.models import CalendarFeed, DueItem, Member, Note, Task, Vehicle
 from workshop.timeline import said_of
 from workshop.vehicles import FullError
+from workshop.wear import renew_wear
 
 MOST_NOTES, MOST_DUE = 5000, 500
-WEAR = "wear"
-"""The rule of a due item that the forecast of wear keeps up to date."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +70,7 @@ def add_notes(user: User, vehicle: Vehicle, made: Sequence[Note], *, held: int) 
         raise FullError(MOST_NOTES, "notes of a vehicle")
     Note.objects.bulk_create(made)
     if any(note.kind == "tread" for note in made):
-        _wear_due(user, vehicle)
+        renew_wear(user, vehicle)
     if made:
         subject = f"{vehicle.name}: {said_of(made[0])}" + (f" (+{len(made) - 1})" if len(made) > 1 else "")
         record(member.workshop, member, "add_note", subject=subject)
@@ -125,72 +119,6 @@ def _due(vehicle: Vehicle) -> list[DueShown]:
         found.append(DueShown(item=item, due=due, state=state, forecast=forecast))
     order: tuple[DueState, ...] = ("overdue", "soon", "later")
     return sorted(found, key=lambda one: (order.index(one.state), one.due.on or Date.max, one.item.pk))
-
-
-def _treads(vehicle: Vehicle) -> list[Tread]:
-    """Depths of the tread since wear was last seen to."""
-    rows = vehicle.notes.filter(kind="tread", value__isnull=False, km__isnull=False)
-    done = vehicle.due_items.filter(rule=WEAR).exclude(done_at=None).order_by("-done_at").first()
-    if done is not None and done.done_at is not None:
-        rows = rows.filter(on__gte=done.done_at.date())
-    return [Tread(km, depth) for km, depth in rows.values_list("km", "value") if km is not None and depth is not None]
-
-
-def wear_of(user: User, vehicle_id: int) -> WearForecast | None:
-    """When wear moves the shown speed, from the tread that was measured; None where too little was."""
-    vehicle = vehicle_for(user, vehicle_id)
-    rows = _treads(vehicle)
-    holder = vehicle.installations.first()
-    document = None if holder is None else readable(head_of(holder))
-    if document is None:
-        return None
-    circumference_mm = evaluate(document, chart_of(user)).stages[0].value
-    try:
-        return wear_forecast(
-            rows,
-            circumference_mm=circumference_mm,
-            limit_pct=vehicle.wear_limit_pct,
-        )
-    except InputError:
-        return None
-
-
-@transaction.atomic
-def set_wear_limit(user: User, vehicle_id: int, limit_pct: float) -> None:
-    """How much wear may move the shown speed and the false slip, before it is due."""
-    member = editor(user)
-    vehicle = vehicle_for(user, vehicle_id)
-    before, vehicle.wear_limit_pct = vehicle.wear_limit_pct, limit_pct
-    vehicle.save(update_fields=["wear_limit_pct"])
-    _wear_due(user, vehicle)
-    subject = f"{vehicle.name}: limit of wear"
-    record(
-        member.workshop,
-        member,
-        "change_due",
-        subject=subject,
-        before={"limit_pct": before},
-        after={"limit_pct": limit_pct},
-    )
-
-
-def _wear_due(user: User, vehicle: Vehicle) -> None:
-    """The due item of the forecast of wear, in place of an open one of before."""
-    vehicle.due_items.filter(done_at=None, rule=WEAR).delete()
-    found = wear_of(user, vehicle.pk)
-    if found is None:
-        return
-    text = text_of(
-        "Wear: the shown speed, and the false slip against a wheel that does not wear, move by {0:g} %. Measure the "
-        "circumference and enter the new setting.",
-        vehicle.wear_limit_pct,
-    )
-    DueItem.objects.create(
-        vehicle=vehicle,
-        text=text,
-        rule=WEAR,
-        due=Due(at_km=round(min(_treads(vehicle)).km + found.limit_km)).model_dump(mode="json"),
-    )
 
 
 @transaction.atomic

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, time
 from datetime import date as Date
 from typing import Literal
@@ -10,7 +10,7 @@ from typing import Literal
 from django.contrib.auth.models import User
 
 from speedchain.faults import CAUSES, SYMPTOMS
-from speedchain.fields import joined, text_of
+from speedchain.fields import SENSED_AT, Words, joined, text_of
 from speedchain.service import FittedPart, part_text
 from workshop.access import vehicle_for
 from workshop.installations import head_of
@@ -27,12 +27,13 @@ from workshop.models import (
     Vehicle,
 )
 
+WHERE = {choice.code: choice.label for choice in SENSED_AT}
 ItemKind = Literal["revision", "test", "recording", "sheet", "photo", "fault", "note", "part", "task"]
 
 
 @dataclass(frozen=True, slots=True)
 class TimelineItem:
-    """Something that happened to a vehicle: when, what, on which installation, and where it is looked at."""
+    """Something that happened to a vehicle: when, what, on which installation at which wheel, and where it is looked at."""
 
     at: datetime
     kind: ItemKind
@@ -42,6 +43,7 @@ class TimelineItem:
     name: str
     link: str
     note: int | None = None
+    wheel: Words = ""
 
 
 def timeline_of(user: User, vehicle_id: int, search: str = "", kind: ItemKind | None = None) -> list[TimelineItem]:
@@ -59,13 +61,24 @@ def timeline_of(user: User, vehicle_id: int, search: str = "", kind: ItemKind | 
         *_tasks(vehicle),
     ]
     words = search.casefold().split()
+    wheels = _wheels(vehicle)
     found = [
-        item
+        replace(item, wheel=wheels.get(item.installation or 0, ""))
         for item in items
         if (kind is None or item.kind == kind)
-        and all(word in f"{item.text} {item.by} {item.name}".casefold() for word in words)
+        and all(
+            word in f"{item.text} {item.by} {item.name} {wheels.get(item.installation or 0, '')}".casefold()
+            for word in words
+        )
     ]
     return sorted(found, key=lambda item: item.at, reverse=True)
+
+
+def _wheels(vehicle: Vehicle) -> dict[int, str]:
+    """Where each installation of a vehicle senses, in words; of one that does not say, nothing."""
+    rows = InstallationRecord.objects.filter(vehicle=vehicle)
+    sensed = {row.pk: str(head_of(row).document.get("sensed_at", "not_stated")) for row in rows}
+    return {pk: WHERE[code] for pk, code in sensed.items() if code in WHERE and code != "not_stated"}
 
 
 def _revisions(vehicle: Vehicle) -> list[TimelineItem]:
@@ -159,6 +172,9 @@ def _faults(vehicle: Vehicle) -> list[TimelineItem]:
     ]  # fmt: skip
 
 
+RETEST_TEXTS: dict[str, Words] = {"agreed": "The retest agreed.", "none": "No retest was made."}
+
+
 def fault_text(row: FaultRecord) -> str:
     """A fault in one line: what was seen, and what it was."""
     labels = {item.code: item.label for item in SYMPTOMS}
@@ -167,14 +183,15 @@ def fault_text(row: FaultRecord) -> str:
     if row.closed_at is None:
         return text_of("Open fault. {0}", noticed)
     cause = next((item.text for item in CAUSES if item.code == row.cause), "The cause is not on the list.")
-    return _and(text_of("Closed fault. {0}. Cause: {1}", noticed, cause), row.remark)
+    text = text_of("Closed fault. {0}. Cause: {1}", noticed, cause)
+    return _and(text_of("{0} {1}", text, RETEST_TEXTS[row.retest]) if row.retest else text, row.remark)
 
 
 def _notes(vehicle: Vehicle) -> list[TimelineItem]:
     return [
         TimelineItem(
             at=datetime.combine(row.on, time(12), UTC), kind="note", text=said_of(row), by=row.created_by_role,
-            installation=row.installation_id, name="" if row.installation is None else name_of(row.installation), link="",
+            installation=row.installation_id, name="" if row.installation is None else name_of(row.installation), link=_installation(row.installation_id),
             note=row.pk,
         )
         for row in vehicle.notes.select_related("installation")
@@ -191,7 +208,8 @@ def _parts(vehicle: Vehicle) -> list[TimelineItem]:
                     TimelineItem(
                         at=datetime.combine(on, time(12), UTC), kind="part", text=text_of("{0}: {1}", said, part_text(part)),
                         by=row.created_by_role, installation=row.installation_id,
-                        name="" if row.installation is None else name_of(row.installation), link="",
+                        name="" if row.installation is None else name_of(row.installation),
+                        link=_installation(row.installation_id),
                     )
                 )  # fmt: skip
     return found
@@ -214,11 +232,15 @@ def _tasks(vehicle: Vehicle) -> list[TimelineItem]:
     return done + [
         TimelineItem(
             at=row.done_at, kind="task", text=text_of("Done: {0}", row.text), by=row.done_by_role, installation=row.installation_id,
-            name="", link="",
+            name="" if row.installation is None else name_of(row.installation), link=_installation(row.installation_id),
         )
-        for row in vehicle.due_items.exclude(done_at=None)
+        for row in vehicle.due_items.exclude(done_at=None).select_related("installation")
         if row.done_at is not None
     ]  # fmt: skip
+
+
+def _installation(number: int | None) -> str:
+    return "" if number is None else f"/installation/{number}"
 
 
 def said_of(note: Note) -> str:

@@ -20,7 +20,7 @@ from workshop.models import NOTE_KINDS, Note
 from workshop.service import add_notes, check_note
 from workshop.timeline import timeline_of
 
-COLUMNS = ("date", "kind", "what", "by", "installation", "value", "km")
+COLUMNS = ("date", "kind", "what", "by", "installation", "value", "km", "wheel")
 FORMULA = ("=", "+", "-", "@", "\t", "\r")
 MOST_ROWS = 5000
 MOST_LETTERS = 400
@@ -40,6 +40,7 @@ class Row(NamedTuple):
     installation: str = ""
     value: Number | None = None
     km: Number | None = None
+    wheel: str = ""
 
 
 ROWS: TypeAdapter[Row] = TypeAdapter(Row)
@@ -52,9 +53,9 @@ def written(user: User, vehicle_id: int, ending: TimelineFormat) -> bytes:
     for item in timeline_of(user, vehicle_id):
         note = notes.get(item.note or 0)
         if note is None:
-            rows.append(Row(item.at.astimezone(UTC).date(), item.kind, item.text, item.by, item.name))
+            rows.append(Row(item.at.astimezone(UTC).date(), item.kind, item.text, item.by, item.name, wheel=item.wheel))
         else:
-            rows.append(Row(note.on, note.kind, note.text, item.by, item.name, note.value, note.km))
+            rows.append(Row(note.on, note.kind, note.text, item.by, item.name, note.value, note.km, item.wheel))
     if ending == "json":
         listed = [row._asdict() | {"date": row.date.isoformat()} for row in rows]
         return json.dumps({"format": "wheelometron-timeline", "items": listed}, indent=1).encode()

@@ -31,6 +31,7 @@ const TablePlace = lazily(() => import("./places/faults/TablePlace"));
 const FaultsPlace = lazily(() => import("./places/faults/FaultsPlace"));
 const FaultPlace = lazily(() => import("./places/faults/FaultPlace"));
 const SheetPlace = lazily(() => import("./places/jobs/SheetPlace"));
+const ShelfPlace = lazily(() => import("./places/shelf/ShelfPlace"));
 const PhonesPlace = lazily(() => import("./places/phones/PhonesPlace"));
 const PairPlace = lazily(() => import("./places/phones/PairPlace"));
 const InstallationPlace = lazily(() => import("./places/installation/InstallationPlace"));
@@ -137,6 +138,7 @@ function SignedIn() {
           <Route path="/new" element={<NewInstallationPlace />} />
           <Route path="/bin" element={<BinPlace />} />
           <Route path="/jobs" element={<TemplatesPlace />} />
+          <Route path="/shelf" element={<ShelfPlace />} />
           <Route path="/phones" element={<PhonesPlace />} />
           <Route path="/vehicle/:id" element={<VehiclePlace />} />
           <Route path="/vehicle/:id/service" element={<ServicePlace />} />

@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from speedchain.advice.cautions import caution_at
-from speedchain.advice.procedures import GUIDES, RATIO_TURNS, ROLL_OUT_TURNS, Guide
+from speedchain.advice.procedures import RATIO_TURNS, ROLL_OUT_TURNS, guide_for
 from speedchain.document import Installation
 from speedchain.drive import counted_ratio_uncertainty_pct
 from speedchain.fields import StageName, Words, joined, recased, text_of
+from speedchain.fitted import Fact, fitted, words_for
 from speedchain.readout import ReadoutResult
 from speedchain.results import result
-from speedchain.stages import Finding, Stage
-from speedchain.uncertainty import COVERAGE_FACTOR
+from speedchain.stages import Finding, Stage, budget_of
+from speedchain.uncertainty import UncertaintyInput, expanded_pct
 from speedchain.wheel import roll_out_uncertainty_pct
 
 WATER_RUN_U_PCT = 0.5
@@ -49,7 +50,7 @@ class _Measure:
     code: str
     action: Words
     after_u_pct: float
-    guide: Guide
+    guide: str
 
 
 _READ_BACK_STEPS = (
@@ -68,6 +69,11 @@ _LEARNING_STEPS = (
     "Stop, switch off, wait; switch on and compare the display with a true speed.",
     "Record the ride and its outcome under Readout.",
 )
+_MACHINE_STEPS = (
+    "Mark belt, rail or wheel, and measure a length along its way.",
+    "Let whoever runs the machine bring it to a steady speed; time the mark over the length from a safe place.",
+    "If display and length over time agree within the ± shown here, record the test on the stages that it verifies.",
+)
 _WATER_TEST_STEPS = (
     "With an observer reading for you, run straight at a steady speed, clear of other traffic and of your own wash.",
     "Compare the display with a satellite speed on reciprocal headings and average the two speeds, so that current cancels.",
@@ -75,7 +81,7 @@ _WATER_TEST_STEPS = (
 )
 
 
-def _measures(installation: Installation, stages: tuple[Stage, ...]) -> list[_Measure]:
+def _measures(installation: Installation, there: frozenset[Fact], stages: tuple[Stage, ...]) -> list[_Measure]:
     wheel, drive, target = stages[0], stages[1], stages[2]
     found: list[_Measure] = []
     if installation.vehicle_kind == "boat":
@@ -87,15 +93,13 @@ def _measures(installation: Installation, stages: tuple[Stage, ...]) -> list[_Me
                     code="wheel.water_run",
                     action=action,
                     after_u_pct=WATER_RUN_U_PCT,
-                    guide=GUIDES["paddle"],
+                    guide="paddle",
                 )
             )
-    elif installation.wheel.method not in ("roll_out", "combined"):
+    elif installation.wheel.method not in ("roll_out", "combined") and "rolls" in there:
         after = roll_out_uncertainty_pct(wheel.value, ROLL_OUT_TURNS)
         action = text_of("Roll the wheel {0} turns", _in_words(ROLL_OUT_TURNS))
-        found.append(
-            _Measure(stage="wheel", code="wheel.roll_out", action=action, after_u_pct=after, guide=GUIDES["roll_out"])
-        )
+        found.append(_Measure(stage="wheel", code="wheel.roll_out", action=action, after_u_pct=after, guide="roll_out"))
     if drive.evidence == "assumed" and installation.drive.kind == "axle_ratio":
         after = counted_ratio_uncertainty_pct(drive.value, RATIO_TURNS)
         found.append(
@@ -104,15 +108,19 @@ def _measures(installation: Installation, stages: tuple[Stage, ...]) -> list[_Me
                 code="drive.count",
                 action="Count the ratio by turning",
                 after_u_pct=after,
-                guide=GUIDES["ratio"],
+                guide="ratio",
             )
         )
     if target.evidence == "assumed":
-        action = text_of("Count the {0} twice", installation.target.kind.replace("_", " "))
-        found.append(
-            _Measure(stage="target", code="target.count", action=action, after_u_pct=0.0, guide=GUIDES["count"])
-        )
+        action = text_of("Count the {0} twice", words_for(installation)["ones"])
+        found.append(_Measure(stage="target", code="target.count", action=action, after_u_pct=0.0, guide="count"))
     return found
+
+
+def _after_pct(stages: tuple[Stage, ...], measure: _Measure) -> float:
+    """± of the shown speed once this has been measured [%]."""
+    rest = budget_of(tuple([stage for stage in stages if stage.stage != measure.stage]))
+    return expanded_pct((*rest, UncertaintyInput(source=measure.code, u_pct=measure.after_u_pct)))
 
 
 def _in_words(number: int) -> str:
@@ -124,18 +132,17 @@ def _in_words(number: int) -> str:
 def next_action(
     installation: Installation,
     *,
+    there: frozenset[Fact],
     stages: tuple[Stage, ...],
     readouts: tuple[ReadoutResult, ...],
-    expanded_pct: float,
+    now_pct: float,
     findings: Sequence[Finding],
     observed: bool = False,
 ) -> NextAction:
     """The next best action for an installation.
 
-    A blocking finding comes first; then the measurement with the greatest drop of
-    U = sqrt(Σ (k_i·u_i)²), unless the chain was `observed` as a whole; then what has to be settled; then reading back the number; then a test; then nothing.
+    A blocking finding comes first; then the measurement with the greatest drop of ±, unless the chain was `observed` as a whole; then what has to be settled; then reading back the number; then a test; then nothing.
     """
-    now_pct = expanded_pct
     if findings and findings[0].severity == "blocking":
         first = findings[0]
         return NextAction(
@@ -148,14 +155,9 @@ def next_action(
             steps=(),
             caution="",
         )
-    own = {stage.stage: stage.expanded_uncertainty_pct for stage in stages}
-    measures = [] if observed else _measures(installation, stages)
+    measures = [] if observed else _measures(installation, there, stages)
     if measures:
-        after, best = min(
-            [((now_pct**2 - own[m.stage] ** 2 + (COVERAGE_FACTOR * m.after_u_pct) ** 2), m) for m in measures],
-            key=lambda pair: pair[0],
-        )
-        after_pct = max(after, 0.0) ** 0.5
+        after_pct, best = min([(_after_pct(stages, m), m) for m in measures], key=lambda pair: pair[0])
         if after_pct < WORTH_IT * now_pct or best.stage != "wheel":
             return _from_measure(installation, best, now_pct, after_pct)
     if (quarrel := next((found for found in findings if found.code in SETTLE_FIRST), None)) is not None:
@@ -179,7 +181,7 @@ def next_action(
             before_pct=now_pct,
             after_pct=now_pct,
             steps=_LEARNING_STEPS,
-            caution=caution_at(installation, "drive_test"),
+            caution=caution_at(there, "drive_test"),
         )
     if any(_to_enter(readout) for readout in readouts):
         first_open = next(readout for readout in readouts if _to_enter(readout))
@@ -198,8 +200,14 @@ def next_action(
         )
     open_stages = [stage.stage for stage in stages if stage.evidence != "verified"]
     if open_stages:
-        on_water = installation.vehicle_kind == "boat"
-        action = "Verify on the water, both directions" if on_water else "Verify on the road, both directions"
+        on_water, machine = "afloat" in there, "machine" in there
+        action = (
+            "Verify on the water, both directions"
+            if on_water
+            else "Verify against a mark timed over a measured length"
+            if machine
+            else "Verify on the road, both directions"
+        )
         names = ["paddle" if on_water and name == "wheel" else name for name in open_stages]
         brings = text_of("Not yet verified: {0}.", joined(", ", names))
         return NextAction(
@@ -209,8 +217,8 @@ def next_action(
             brings=brings,
             before_pct=now_pct,
             after_pct=now_pct,
-            steps=_WATER_TEST_STEPS if on_water else _ROAD_STEPS,
-            caution=caution_at(installation, "water_test" if on_water else "drive_test"),
+            steps=_WATER_TEST_STEPS if on_water else _MACHINE_STEPS if machine else _ROAD_STEPS,
+            caution=caution_at(there, "water_test" if on_water else "spin" if machine else "drive_test"),
         )
     return NextAction(
         stage=None,
@@ -233,6 +241,7 @@ def _to_enter(readout: ReadoutResult) -> bool:
 
 
 def _from_measure(installation: Installation, measure: _Measure, now_pct: float, after_pct: float) -> NextAction:
+    guide = guide_for(installation, measure.guide)
     brings = (
         text_of("The uncertainty of the speed falls from ± {0:.2g} % to ± {1:.2g} %.", now_pct, after_pct)
         if after_pct < now_pct
@@ -245,6 +254,6 @@ def _from_measure(installation: Installation, measure: _Measure, now_pct: float,
         brings=brings,
         before_pct=now_pct,
         after_pct=after_pct,
-        steps=measure.guide.steps,
-        caution=caution_at(installation, *measure.guide.tasks),
+        steps=guide.steps,
+        caution=caution_at(fitted(installation), *guide.tasks),
     )

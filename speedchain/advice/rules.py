@@ -2,26 +2,42 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 from speedchain.document import Installation
-from speedchain.readout import NEGLIGIBLE_PCT, ReadoutResult
+from speedchain.fields import text_of
+from speedchain.readout import ACCEPTED_COUNTS, NEGLIGIBLE_PCT, ReadoutResult
 from speedchain.regulations import BANDS
 from speedchain.results import result
 from speedchain.stages import Finding, FindingCode, Parameter, finding
 from speedchain.wheel import Chart, growth_factor, neighbour_row
 
+FAR_PCT = 10.0
+"""No tyre that fits a wheel differs by so much from another one. Common practice."""
+BEYOND_ALL_PCT = 50.0
+"""From here on it says nothing by how much more than is permitted: the needle is at its stop."""
 FALSE_SLIP_PCT = 0.5
 """Above this ± a slip log shows false slip while cruising. Common practice."""
+PADDLE_MOST_KMH = 45.0
+"""About 25 knots: beyond, a paddle is often in air. Common practice."""
 
 
 def purpose_rules(installation: Installation, expanded_pct: float) -> Iterator[Finding]:
     """Where the choices work against what the reading is for. Common practice."""
+    sensor, target = installation.sensor.kind, installation.target.kind
+    if sensor == "optical" and installation.vehicle_kind not in ("boat", "other") and installation.drive.kind == "hub":
+        yield finding(FindingCode.OPTICAL_DIRT)
+    if sensor == "variable_reluctance" and target == "magnets" and installation.signal.vr is None:
+        yield finding(FindingCode.DYNAMO)
+    fastest_kmh = installation.needs.max_speed_kmh
+    if target == "paddle_magnets" and fastest_kmh > PADDLE_MOST_KMH:
+        yield finding(FindingCode.PADDLE_FAST, max_speed_kmh=fastest_kmh, limit_kmh=PADDLE_MOST_KMH)
     match installation.purpose:
         case "slip_control" if expanded_pct > FALSE_SLIP_PCT:
             yield finding(FindingCode.FALSE_SLIP, expanded_pct=expanded_pct)
-        case "brake_control" if installation.drive.kind != "hub":
-            yield finding(FindingCode.BRAKE_AT_WHEEL)
+        case "brake_control":
+            yield from _brake_control(installation)
         case "gearbox_or_gauge" if installation.drive.kind == "hub":
             yield finding(FindingCode.SHAFT)
         case "cycle_display" if installation.vehicle_kind in ("e_bike", "cargo_trike"):
@@ -31,6 +47,15 @@ def purpose_rules(installation: Installation, expanded_pct: float) -> Iterator[F
             yield finding(FindingCode.PADDLE)
         case "direction" if installation.placement is None or installation.placement.second_channel is None:
             yield finding(FindingCode.TWO_CHANNELS)
+
+
+def _brake_control(installation: Installation) -> Iterator[Finding]:
+    if installation.drive.kind != "hub":
+        yield finding(FindingCode.BRAKE_AT_WHEEL)
+    low, high = ACCEPTED_COUNTS
+    stated = any(readout.entry == "counts" for readout in installation.readouts)
+    if not stated and not low <= installation.target.count <= high:
+        yield finding(FindingCode.BRAKE_CONTROL_COUNT, count=installation.target.count, min_count=low, max_count=high)
 
 
 def shown_rules(
@@ -49,8 +74,46 @@ def shown_rules(
             error_pct=error_pct,
             action=readout.action,
         )
+    past = _past_the_end(installation, readout)
+    yield from past
+    far = not past and readout.entry == "typed" and abs(error_pct) > max(FAR_PCT, 2 * expanded_pct)
     if installation.band_applies():
-        yield from _permitted_range(installation, readout, expanded_pct)
+        yield from _permitted_range(
+            installation, readout, expanded_pct, beyond_all=bool(past) or error_pct > BEYOND_ALL_PCT
+        )
+    if far and not (installation.never_under() and error_pct < 0):
+        yield finding(FindingCode.FAR_OFF, readout=readout.name, error_pct=error_pct, action=readout.action)
+
+
+def _past_the_end(installation: Installation, readout: ReadoutResult) -> list[Finding]:
+    """Where the dial ends, or the converter holds its output, below the check speed."""
+    entered = next(item for item in installation.readouts if item.name == readout.name)
+    converter, true_kmh = installation.signal.converter, installation.check_speed_kmh
+    would_kmh, shown_kmh = readout.shown_at_kmh(true_kmh), readout.shown.shown_kmh
+    if shown_kmh >= would_kmh * (1 - NEGLIGIBLE_PCT / 100):
+        return []
+    dial_kmh = math.inf if entered.scale_end_kmh is None else entered.scale_end_kmh * true_kmh / would_kmh
+    behind = converter is not None and not entered.before_converter
+    held_kmh = (converter.cap_kmh if behind and converter else None) or math.inf
+    end_kmh = min(dial_kmh, held_kmh)
+    if math.isinf(end_kmh):
+        return []
+    on_scale = dial_kmh < held_kmh and true_kmh <= (entered.scale_end_kmh or 0.0)
+    remedy = (
+        text_of("{0}. A gauge that cannot be set needs a ratio converter.", readout.action)
+        if on_scale
+        else "Check it at a speed that it follows."
+    )
+    return [
+        finding(
+            FindingCode.PAST_THE_END,
+            readout=readout.name,
+            end_kmh=end_kmh,
+            true_kmh=true_kmh,
+            shown_kmh=shown_kmh,
+            remedy=remedy,
+        )
+    ]
 
 
 def _copied_row(installation: Installation, readout: ReadoutResult, chart: Chart) -> str | None:
@@ -115,8 +178,11 @@ def _over_the_range(installation: Installation, readout: ReadoutResult) -> tuple
     return tuple(found)
 
 
-def _permitted_range(installation: Installation, readout: ReadoutResult, expanded_pct: float) -> Iterator[Finding]:
-    """Where what is shown leaves the rule that applies: at the check speed, else at the first speed at which it does."""
+def _permitted_range(
+    installation: Installation, readout: ReadoutResult, expanded_pct: float, *, beyond_all: bool
+) -> Iterator[Finding]:
+    """Where what is shown leaves the rule that applies: at the check speed, else at the first speed at which it does. Of one
+    that is off by a half and more it is said that it is, not by how much more than is permitted."""
     rule, speeds = BANDS[installation.speedometer_rule].label, _over_the_range(installation, readout)
     if (at := next((item for item in speeds if item.under), None)) is not None:
         sure = 100 * (at.low_kmh - at.shown_kmh) / at.true_kmh > expanded_pct
@@ -132,7 +198,7 @@ def _permitted_range(installation: Installation, readout: ReadoutResult, expande
             yield finding(FindingCode.UNDER_READS, **shown)
         else:
             yield finding(FindingCode.MAY_UNDER_READ, expanded_pct=expanded_pct, **shown)
-    if (at := next((item for item in speeds if item.over), None)) is not None:
+    if not beyond_all and (at := next((item for item in speeds if item.over), None)) is not None:
         yield finding(
             FindingCode.ABOVE_RANGE,
             readout=readout.name,

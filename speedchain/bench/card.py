@@ -16,7 +16,7 @@ from speedchain.fields import Words, text_of
 from speedchain.readout import dial_of, on_the_dial
 from speedchain.results import result
 from speedchain.signal import best_stages
-from speedchain.uncertainty import COVERAGE_FACTOR
+from speedchain.uncertainty import COVERAGE
 from speedchain.wheel import growth_factor
 
 Array = NDArray[np.float64]
@@ -26,6 +26,8 @@ AGREES_PCT = 1.0
 NEGLIGIBLE_PCT = 0.1
 FALLS_BACK = 0.25
 STILL_STEPS = 1.5
+LEAST_STEPS, MOST_STEPS, SCATTERS = 0.1, 10.0, 60
+"""Between which multiples of its step a display scatters about the line, before it is read; our allowance. In so many steps."""
 
 
 @result
@@ -43,12 +45,13 @@ class CardRow:
 
 @result
 class CardLine:
-    """The line through what was read: read = scale·true + offset, with standard errors; where the dial ended."""
+    """The line through what was read: read = scale·true + offset, each with its ± (95.45 %), none of two readings; where the dial
+    ended."""
 
     scale: float
     offset_kmh: float
-    scale_expanded: float
-    offset_expanded_kmh: float
+    scale_expanded: float | None
+    offset_expanded_kmh: float | None
     residual_kmh: float
     points: int
     scale_end_kmh: float | None
@@ -223,16 +226,59 @@ def _fitted(speeds: Array, read: Array, step_kmh: float) -> tuple[CardLine | Non
         return None, np.zeros(speeds.size, dtype=bool)
     fit = linregress(speeds[live], read[live])
     residuals = read[live] - fit.slope * speeds[live] - fit.intercept
+    expanded = _expanded(speeds[live], residuals, step_kmh=step_kmh)
     return CardLine(
         scale=float(fit.slope),
         offset_kmh=float(fit.intercept),
-        scale_expanded=COVERAGE_FACTOR * float(fit.stderr),
-        offset_expanded_kmh=COVERAGE_FACTOR * float(fit.intercept_stderr),
+        scale_expanded=expanded[0],
+        offset_expanded_kmh=expanded[1],
         residual_kmh=float(np.sqrt(np.mean(residuals**2))),
         points=len(live),
         scale_end_kmh=end,
         wraps=wraps,
     ), used
+
+
+def _expanded(speeds: Array, residuals: Array, *, step_kmh: float) -> tuple[float, float] | tuple[None, None]:
+    """± of scale and offset (95.45 %). Two readings show no scatter: then there is none to say.
+
+    References
+    ----------
+    Least squares (any textbook).
+    """
+    if speeds.size < 3:
+        return None, None
+    within = _within_kmh(float((residuals**2).sum()), speeds.size - 2, step_kmh)
+    spread = float(((speeds - speeds.mean()) ** 2).sum())
+    return (
+        within / math.sqrt(spread),
+        within * math.sqrt(1 / speeds.size + float(speeds.mean()) ** 2 / spread),
+    )
+
+
+def _within_kmh(squares: float, freedom: int, step_kmh: float) -> float:
+    """By how much a reading's worth of a line may be off (95.45 %) [km/h]: normal for a scatter that is known, here over all
+    that it may be, each as likely as the residuals make it. Before them it is from a tenth of the display's step to ten steps
+    (three times what they show, where that is more), any order of size alike, and s/√12 of the step itself; so few readings that lie on
+    a line by chance do not look exact. Where residuals tell, it is Student's factor on them.
+
+    References
+    ----------
+    Bayes' rule with a prior uniform in ln σ, which alone would give Student's t (JCGM 101:2008, 6.4.9.2); the bounds: our
+    allowance.
+    """
+    from scipy.optimize import brentq
+    from scipy.special import ndtr
+
+    most = max(MOST_STEPS * step_kmh, 3 * math.sqrt(squares / freedom))
+    scatters = np.hypot(np.geomspace(LEAST_STEPS * step_kmh, most, SCATTERS), step_kmh / math.sqrt(12))
+    log = -freedom * np.log(scatters) - squares / 2 / scatters**2
+    weights = np.exp(log - log.max())
+    weights[[0, -1]] /= 2  # trapezoids
+    weights /= weights.sum()
+    return float(
+        brentq(lambda off: float(weights @ (2 * ndtr(off / scatters) - 1)) - COVERAGE, 0.0, 100 * scatters[-1])
+    )
 
 
 def _stands(speeds: Array, read: Array, *, live: list[int], last: int, step_kmh: float) -> bool:
@@ -293,22 +339,25 @@ def _text_of(
     if line is None:
         return ("Enter the readings at two speeds or more.",)
     off_pct = 100 * (line.scale - 1)
-    if abs(off_pct) < max(NEGLIGIBLE_PCT, 100 * line.scale_expanded):
-        result = [text_of("It reads correctly, ± {0:.1f} %.", max(100 * line.scale_expanded, NEGLIGIBLE_PCT))]
+    within_pct = None if line.scale_expanded is None else 100 * line.scale_expanded
+    if within_pct is None:
+        result = [text_of("By two readings it reads {0:+.1f} %; read a third for its ±.", off_pct)]
+    elif abs(off_pct) < max(NEGLIGIBLE_PCT, within_pct):
+        result = [text_of("It reads correctly, ± {0:.1f} %.", max(within_pct, NEGLIGIBLE_PCT))]
     else:
         result = [
             text_of(
                 "It reads {0:.1f} % {1}, ± {2:.1f} %.",
                 abs(off_pct),
                 "high" if off_pct > 0 else "low",
-                100 * line.scale_expanded,
+                within_pct,
             )
         ]
     if (silent := [point.speed_kmh for point in readout.card if point.read_kmh == 0]) and min(silent) < 0.5 * max(
         [point.speed_kmh for point in readout.card]
     ):
         result.append(text_of("Nothing shown at {0:g} km/h.", min(silent)))
-    if abs(line.offset_kmh) > max(line.offset_expanded_kmh, readout.display_step_kmh):
+    if abs(line.offset_kmh) > max(line.offset_expanded_kmh or 0.0, readout.display_step_kmh):
         result.append(
             text_of(
                 "In addition it is {0:+.1f} km/h off at every speed. No setting corrects this: adjust "

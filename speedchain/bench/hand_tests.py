@@ -13,6 +13,7 @@ from speedchain.diagnosis import FOLLOWS
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
 from speedchain.fields import InputError, Outcome, Words, text_of
+from speedchain.fitted import fitted, words_for
 from speedchain.results import result
 from speedchain.sensor import SensorKind, detects
 
@@ -90,16 +91,19 @@ def spin_test(installation: Installation, evaluation: Evaluation, turns: int = 1
     predictions = _predictions(installation, evaluation, hz)
     if not detects(installation.sensor.kind, installation.target):
         predictions = _nothing(predictions, "this sensor does not detect this target: zero")
+    words = words_for(installation)
     return HandTest(
         test="spin",
         steps=(
-            "Ashore, reach the paddle from outside, the propeller made safe."
-            if installation.vehicle_kind == "boat"
-            else "Raise the wheel so that it turns free.",
-            text_of("Turn it {0} times in {1:g} s, evenly: mark the wheel and use a watch.", turns, seconds),
-            "Read the display while it turns. Do this before the final torque.",
+            words["free"],
+            text_of(
+                "Turn it {0} times in {1:g} s, evenly: mark the {2} and use a watch.", turns, seconds, words["turned"]
+            ),
+            "Read the display while it turns. Do this before the final torque."
+            if "bolted" in fitted(installation)
+            else "Read the display while it turns.",
         ),
-        caution=caution_at(installation, "lift", "spin"),
+        caution=caution_at(fitted(installation), "lift", "spin"),
         predictions=predictions,
         notes=tuple(notes),
         follows=_follows("spin"),
@@ -124,7 +128,9 @@ def magnet_test(installation: Installation, evaluation: Evaluation, waves: int =
     by_magnet = by_magnet or installation.target.kind == "multipole_ring"
     tip = "a magnet" if by_magnet else "a screwdriver's steel tip"
     predictions = _predictions(installation, evaluation, waves * installation.target.edges / seconds)
-    if installation.sensor.kind == "variable_reluctance":
+    if "no_target" in fitted(installation) or "sealed_paddle" in fitted(installation):
+        predictions = _nothing(predictions, "nothing passes this sensor: do the spin test")
+    elif installation.sensor.kind == "variable_reluctance":
         predictions = _nothing(predictions, "a coil gives too little at the speed of a hand: zero. Do the spin test")
     return HandTest(
         test="magnet",
@@ -133,13 +139,13 @@ def magnet_test(installation: Installation, evaluation: Evaluation, waves: int =
             text_of("Pass {0} by the tip of the sensor {1} times in {2:g} s, within 1 mm.", tip, waves, seconds),
             "Watch for any speed at all.",
         ),
-        caution=caution_at(installation, "magnet"),
+        caution=caution_at(fitted(installation), "magnet"),
         predictions=predictions,
         notes=(
             text_of(
                 "Each {0} equals one {1}.",
                 "pass" if installation.target.edges == 1 else "pass, counted twice,",
-                _one(installation),
+                words_for(installation)["one"],
             ),
             *_too_fine(installation, evaluation),
         ),
@@ -163,12 +169,6 @@ def _too_fine(installation: Installation, evaluation: Evaluation) -> tuple[str, 
             readout.name,
             at_most,
         ),
-    )
-
-
-def _one(installation: Installation) -> str:
-    return (
-        "magnet" if installation.target.single else "pole" if installation.target.kind == "multipole_ring" else "tooth"
     )
 
 

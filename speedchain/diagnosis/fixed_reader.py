@@ -147,9 +147,10 @@ def _ways(installation: Installation, wanted: float, wheel_mm: float) -> list[Wa
 
 
 def fixed_reader_rules(
-    installation: Installation, found: tuple[FixedReader, ...], expanded_pct: float
+    installation: Installation, found: tuple[FixedReader, ...], *, expanded_pct: float, pulses_per_turn: float
 ) -> Iterator[Finding]:
-    """Findings about readers that take no number: fixed ones that are off, and rides that taught nothing."""
+    """Findings about readers that take no number: fixed ones that are off, rides that taught nothing, counts that are not
+    accepted."""
     for reader in found:
         if reader.ways:
             yield finding(
@@ -160,6 +161,11 @@ def fixed_reader_rules(
                 way=text_of("{0} would leave {1:+.2f} %", reader.ways[0].text, reader.ways[0].error_pct),
             )
     for readout in installation.readouts:
+        least, most = readout.least_pulses_per_turn, readout.most_pulses_per_turn
+        if readout.entry == "counts" and not least <= pulses_per_turn <= most:
+            yield finding(
+                FindingCode.COUNT_NOT_ACCEPTED, readout=readout.name, least=least, most=most, pulses=pulses_per_turn
+            )
         ride = readout.learning_ride
         if readout.entry == "learned" and ride is not None and ride.outcome == "refused":
             yield finding(FindingCode.NOT_LEARNED, readout=readout.name)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from functools import lru_cache
+from typing import Any
 
 from speedchain.document import Installation
 from speedchain.fields import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH, text_of
@@ -22,7 +23,12 @@ AXLE_CHANGES = (0.6, 1.6)
 """New over old ratio beyond which nobody changes an axle. Common practice."""
 OTHER_TYRE_SPREAD_PCT = 4.0
 """How far another tyre of the same vehicle is off, one standard deviation. Common practice."""
+AXLE_SPREAD_PCT = 0.3
+"""How far an axle's real ratio, a fraction of whole teeth, is from the one it is sold by, one standard deviation. Our
+allowance."""
 SWAPPED_TEETH = 8
+MOST_STEP = 100
+"""A converter's numbers beyond this are typed from a calculation, and not one beside another. Common practice."""
 
 
 @shared
@@ -41,6 +47,14 @@ class Setup:
     radial: bool
     exact_pct: float | None
     has_tyre: bool = True
+    low_range: float = 1.0
+    """Turns of the sensed side of a transfer box in low range over those in high range; 1 where it makes no difference."""
+    in_low: bool = False
+    step_up: int = 1
+    step_down: int = 1
+    """Pulses out and in of the converter before this display."""
+    calibration_pct: float = 0.0
+    """Of a paddle."""
 
 
 def setup_of(installation: Installation, readout: ReadoutResult, *, ratio: float, ratio_known: bool) -> Setup:
@@ -59,7 +73,30 @@ def setup_of(installation: Installation, readout: ReadoutResult, *, ratio: float
         radial=marking is not None and marking.radial,
         exact_pct=readout.exact if readout.encoding == "percent_correction" else None,
         has_tyre=installation.vehicle_kind != "boat",
+        **_box(installation),
+        **_converter(installation, readout),
+        calibration_pct=_calibration_pct(installation),
     )
+
+
+def _calibration_pct(installation: Installation) -> float:
+    paddle = installation.wheel.paddle if installation.wheel.method == "paddle" else None
+    return (paddle.calibration_pct or 0.0) if paddle is not None else 0.0
+
+
+def _box(installation: Installation) -> dict[str, Any]:
+    box = installation.drive.transfer_box
+    if installation.drive.kind != "transfer_box" or box is None or box.sensed != "gearbox":
+        return {}
+    return {"low_range": box.low_ratio, "in_low": box.range == "low"}
+
+
+def _converter(installation: Installation, readout: ReadoutResult) -> dict[str, Any]:
+    converter = installation.signal.converter
+    before = any(item.before_converter for item in installation.readouts if item.name == readout.name)
+    if converter is None or before or len(converter.setting) != 1:
+        return {}
+    return {"step_up": converter.setting[0].numerator, "step_down": converter.setting[0].denominator}
 
 
 @lru_cache(maxsize=512)
@@ -79,9 +116,11 @@ def setting_mistakes(setup: Setup) -> tuple[Hypothesis, ...]:
         *_counts(setup),
         *_edges(setup),
         *_drives(setup),
-        *_units(setup.code),
+        *_units(setup.code, afloat=not setup.has_tyre),
         *_tyres(setup),
         *_percentages(setup),
+        *_ranges(setup),
+        *_converters(setup),
     )
 
 
@@ -116,9 +155,11 @@ def _counts(setup: Setup) -> Iterator[Hypothesis]:
     for out in [step for step in range(-most, SWAPPED_TEETH + 1) if step]:
         other = count + out
         if abs(out) == 1:
-            text = text_of(
-                "the setting is for {0} {1}, one {2} than {3}", other, name, "more" if out > 0 else "fewer", count
-            )
+            one = text_of("one more") if out > 0 else text_of("one fewer")
+            if setup.step_up != setup.step_down:
+                text = text_of("the setting or the converter is for {0} {1}, {2} than {3}", other, name, one, count)
+            else:
+                text = text_of("the setting is for {0} {1}, {2} than {3}", other, name, one, count)
             prior = 0.05 if setup.counted else 0.4
             yield Hypothesis(code="tooth", ratio=count / other, prior=prior, text=text, fix="Count again. ")
         elif count >= 12:
@@ -151,18 +192,20 @@ def _drives(setup: Setup) -> Iterator[Hypothesis]:
             change = ratio / other
             if AXLE_CHANGES[0] < change < AXLE_CHANGES[1] and abs(change - 1) > 0.004:
                 text = text_of("the setting is for an axle ratio of {0:g}, and this one is {1:.4g}", other, ratio)
-                prior = 0.012 if setup.ratio_known else 0.03
-                yield Hypothesis(code="axle_changed", ratio=change, prior=prior, text=text, fix="")
+                prior = 0.02 if setup.ratio_known else 0.05
+                yield Hypothesis(
+                    code="axle_changed", ratio=change, prior=prior, spread_pct=AXLE_SPREAD_PCT, text=text, fix=""
+                )
 
 
-def _units(code: str) -> Iterator[Hypothesis]:
+def _units(code: str, *, afloat: bool) -> Iterator[Hypothesis]:
     for factor, unit, other in (
         (KM_PER_MILE, text_of("mile"), text_of("kilometre")),
         (KM_PER_NAUTICAL_MILE, text_of("nautical mile"), text_of("kilometre")),
         (KM_PER_NAUTICAL_MILE / KM_PER_MILE, text_of("nautical mile"), text_of("mile")),
     ):
         text = text_of("{0} and {1} were mixed up, in the setting or in the display's unit", unit, other)
-        prior = 0.5 if unit == "mile" else 0.2
+        prior = 0.5 if unit == "mile" else 0.2 if afloat else 0.02
         yield Hypothesis(code=f"unit_{unit}", ratio=factor, prior=prior, text=text, fix="")
         yield Hypothesis(code=f"unit_{unit}", ratio=1 / factor, prior=prior, text=text, fix="")
     for factor, text in (
@@ -194,6 +237,37 @@ def _percentages(setup: Setup) -> Iterator[Hypothesis]:
         text = "the sign of the percentage is wrong"
         ratio = (1 - setup.exact_pct / 100) / (1 + setup.exact_pct / 100)
         yield Hypothesis(code="sign", ratio=ratio, prior=1.0, text=text, fix="")
+        text = "the percentage was left out"
+        ratio = 1 / (1 + setup.exact_pct / 100)
+        yield Hypothesis(code="percentage_out", ratio=ratio, prior=1.0, text=text, fix="")
+    if abs(setup.calibration_pct) > 0.2:
+        text = text_of("the calibration of {0:+g} % was left out", setup.calibration_pct)
+        ratio = 1 / (1 + setup.calibration_pct / 100)
+        yield Hypothesis(code="calibration_out", ratio=ratio, prior=1.0, text=text, fix="")
+
+
+def _ranges(setup: Setup) -> Iterator[Hypothesis]:
+    if setup.low_range != 1:
+        driven, entered = ("high", "low") if setup.in_low else ("low", "high")
+        text = text_of("the transfer box is in {0} range, and the setting is for {1} range", driven, entered)
+        ratio = 1 / setup.low_range if setup.in_low else setup.low_range
+        yield Hypothesis(code="transfer_range", ratio=ratio, prior=1.0, text=text, fix="")
+
+
+def _converters(setup: Setup) -> Iterator[Hypothesis]:
+    """The converter set a step beside, upside down, or left out: as set now over as it was meant."""
+    up, down = setup.step_up, setup.step_down
+    if up == down:
+        return
+    text = text_of("the converter's ratio {0}/{1} was left out of the setting", up, down)
+    yield Hypothesis(code="converter_out", ratio=up / down, prior=0.5, text=text, fix="")
+    text = text_of("the converter's ratio {0}/{1} is upside down", up, down)
+    yield Hypothesis(code="converter_inverted", ratio=(up / down) ** 2, prior=0.5, text=text, fix="")
+    for other_up, other_down in ((up + 1, down), (up - 1, down), (up, down + 1), (up, down - 1)):
+        if other_up > 0 and other_down > 0 and max(up, down) <= MOST_STEP:
+            text = text_of("the converter is set to {0}/{1}, and {2}/{3} is meant", up, down, other_up, other_down)
+            ratio = up * other_down / (down * other_up)
+            yield Hypothesis(code="converter_step", ratio=ratio, prior=0.3, text=text, fix="")
 
 
 def pulse_faults(count: int, contact: bool = False) -> Iterator[Hypothesis]:
@@ -215,6 +289,6 @@ def pulse_faults(count: int, contact: bool = False) -> Iterator[Hypothesis]:
     text = "pulses count double: contact bounce, two closures of a reed, or noise at the threshold"
     yield Hypothesis(code="double", ratio=2.0, prior=2.0 if contact else 0.4, text=text, fix="")
     text = "pulses are missed at random: weak signal, a loose connector, or an input that is too slow"
-    yield Hypothesis(code="missed", ratio=0.8, prior=0.3, spread_pct=20.0, text=text, fix="")
+    yield Hypothesis(code="missed", ratio=0.8, prior=1.8, spread_pct=20.0, text=text, fix="")
     text = "false pulses are counted: noise, ignition pick-up, or a threshold too low"
-    yield Hypothesis(code="extra", ratio=1.2, prior=0.2, spread_pct=20.0, text=text, fix="")
+    yield Hypothesis(code="extra", ratio=1.2, prior=1.0, spread_pct=20.0, text=text, fix="")

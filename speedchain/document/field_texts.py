@@ -72,6 +72,7 @@ TITLES_IN: Mapping[str, str] = {
     "TransferBox.range": "Range driven in",
     "TransferBox.sensed": "Side of the transfer box",
     "VrPoint.air_gap_mm": "At air gap",
+    "Wheel.construction": "Tyre construction",
     "Wheel.measured": "Measured by",
 }
 """Titles of fields whose name alone does not say it, by part and name."""
@@ -92,6 +93,7 @@ HINTS: Mapping[str, str] = {
     "Installation.speedometer_rule": "for a road display; check your local rules",
     "Input.dead_time_ms": "after a pulse none is counted",
     "Lead.plug": "as somebody would order it",
+    "PartLabel.side": "left or right of case or vehicle, if it matters",
     "Lead.pull_up_v": "of a pull-up outside",
     "Magnets.length_mm": "towards the sensor",
     "Magnets.remanence_mt": "ferrite 380, neodymium 1200",
@@ -107,6 +109,8 @@ HINTS: Mapping[str, str] = {
     "Readout.set_gear_ratio": "1 where it has no such setting",
     "Readout.set_pulses_per_turn": "1 where it has no such setting",
     "Ring.tooth_width_mm": "along the travel",
+    "Magnets.runout_mm": "largest minus smallest reading in one turn",
+    "Ring.runout_mm": "largest minus smallest reading in one turn",
     "RingCut.kerf_mm": "width of the cut",
     "SecondChannel.spacing_mm": "for the direction",
     "SpokeWheel.crosses": "0 is radial",
@@ -165,9 +169,6 @@ STARTS: Mapping[str, Any] = {
     "Step.numerator": 1,
 }
 """What a field holds when its group of entries is begun; all others that are needed begin empty. Common practice."""
-
-MACHINE_QUANTITIES = frozenset({"module", "circumference setting", "diameter setting"})
-"""Quantities that are numbers of a part or a machine: they stay in their own unit, whatever a person reads."""
 
 MACHINE_FIELDS = frozenset(
     {"SpeedDerived.set_circumference_mm", "Code.circumference_mm", "ChartValue.circumference_mm"}

@@ -7,6 +7,7 @@ from typing import Any, Literal
 
 from pydantic import Field, ValidationError, model_validator
 
+from speedchain.document.torques import FASTENERS, Torque
 from speedchain.document.upgrade import upgraded
 from speedchain.drive import Drive
 from speedchain.fields import (
@@ -17,6 +18,7 @@ from speedchain.fields import (
     LongText,
     Name,
     Part,
+    PartLabel,
     Problem,
     Purpose,
     SensedAt,
@@ -27,7 +29,7 @@ from speedchain.fields import (
     problems_from_pydantic,
     text_of,
 )
-from speedchain.knowledge import MOST_OBSERVATIONS, Observation
+from speedchain.knowledge import MOST_OBSERVATIONS, MOST_TURN_COUNTS, Observation, TurnCount
 from speedchain.placement import Placement
 from speedchain.readout import Readout
 from speedchain.regulations import BANDS, BandCode
@@ -68,6 +70,11 @@ class Installation(Part):
     placement: Placement | None = Field(None, description="Position of the sensor in front of the target.")
     signal: Signal = Signal()
     readouts: tuple[Readout, ...] = Field(min_length=1, max_length=8)
+    turn_counts: tuple[TurnCount, ...] = Field(
+        (),
+        max_length=MOST_TURN_COUNTS,
+        description="Pulses counted over turns of the wheel by hand: drive and target together, newest last.",
+    )
     observations: tuple[Observation, ...] = Field(
         (),
         max_length=MOST_OBSERVATIONS,
@@ -75,6 +82,9 @@ class Installation(Part):
     )
     test_records: tuple[TestRecord, ...] = Field(
         (), max_length=60, description="Tests by hand and on the bench, newest last."
+    )
+    torques: tuple[Torque, ...] = Field(
+        (), max_length=len(FASTENERS), description="Torques from the vehicle's manual, one a fastener."
     )
     wheels_driven: WheelsDriven = Field("not_stated", description="For the supplier of a loom or controller.")
     notes: LongText = ""
@@ -88,6 +98,16 @@ class Installation(Part):
     def needs(self) -> Requirements:
         """What the sensor has to do: as entered, or up to the fastest speed to check."""
         return requirements_of(self.sensor, self.vehicle_kind, max(self.check_speed_kmh, *self.check_speeds_kmh, 0.0))
+
+    @property
+    def part_labels(self) -> tuple[PartLabel, ...]:
+        """The labels of target, sensor and readouts, of those that have one."""
+        held = [self.target.part, self.sensor.part, *[readout.part for readout in self.readouts]]
+        return tuple([label for label in held if label is not None and label.text])
+
+    def torque_of(self, fastener: str) -> Torque | None:
+        """The torque from the manual, where it was asked before."""
+        return next((item for item in self.torques if item.fastener == fastener), None)
 
     def readout_at(self, place: int) -> Readout:
         """One of the readouts, from 0; raises `InputError` where there is none."""

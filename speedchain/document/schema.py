@@ -10,14 +10,13 @@ from speedchain.document.field_texts import (
     COUNTED,
     HINTS,
     MACHINE_FIELDS,
-    MACHINE_QUANTITIES,
     STARTS,
     TITLES_IN,
     WHEN_EMPTY,
     YES_NO,
 )
 from speedchain.document.installation import Installation
-from speedchain.fields import LABELS, STEPS, Choice, Words, title_of
+from speedchain.fields import LABELS, OF_MACHINES, STEPS, Choice, Words, title_of
 from speedchain.results import result, shared
 from speedchain.target import RING_TARGETS, SINGLE_MAGNETS
 
@@ -49,7 +48,7 @@ APPLIES: Mapping[str, tuple[str, tuple[str, ...]]] = {
     "Converter.motor_pulses": ("drives", ("mechanical",)),
     "Conditioner.arming_v": ("kind", ("vr_converter",)),
     "Conditioner.max_input_vpp": ("kind", ("vr_converter",)),
-    "Conditioner.clamped": ("kind", ("vr_converter",)),
+    "Conditioner.biased": ("kind", ("comparator",)),
     "Conditioner.noise_v": ("kind", ("comparator",)),
     "Conditioner.series": ("kind", ("comparator",)),
     "Conditioner.input_resistor_ohm": ("kind", ("comparator",)),
@@ -242,7 +241,7 @@ def _field(path: str, field: Mapping[str, Any], *, required: bool) -> DocumentFi
         title=field["title"],
         kind=kind,
         unit=UNIT_NAMES.get(unit, unit),
-        machine=field.get("x-machine", quantity is not None and quantity["x-quantity"] in MACHINE_QUANTITIES),
+        machine=field.get("x-machine", quantity is not None and quantity["x-quantity"] in OF_MACHINES),
         hint=field.get("x-hint") or _telling(quantity["x-example"] if quantity else ""),
         usual=field.get("x-when-empty") or _as_entered(field.get("default")),
         step=quantity.get("x-step", 1) if quantity else 1,

@@ -1,7 +1,6 @@
 """The fault finder: from what is seen to the cause, by the test that tells most for its minutes."""
 
 from speedchain.faults.causes import CAUSES, OTHER
-from speedchain.faults.facts import facts_for
 from speedchain.faults.model import CANNOT, CURE, SEEN_IN_A_RUN, Answer, Pair, Seen, next_tests, posterior_of, suggested
 from speedchain.faults.practice import CASES, GRADED, MOST_MOVES, Move, Outcome, Play, outcome_of, play
 from speedchain.faults.show import OnTheBench, show_on_bench
@@ -40,7 +39,6 @@ __all__ = [
     "Test",
     "chances_of",
     "choices_for",
-    "facts_for",
     "next_tests",
     "outcome_of",
     "play",

@@ -1,4 +1,4 @@
-"""What of an installation decides which causes are possible and which tests can be done, and what speaks for a cause."""
+"""What of an installation speaks for a cause or against it."""
 
 from __future__ import annotations
 
@@ -8,14 +8,11 @@ from typing import NamedTuple
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
 from speedchain.faults.causes import CAUSES
+from speedchain.faults.priors import History, factors_for
 from speedchain.faults.vocabulary import Changed
 from speedchain.fields import StageName, Words, text_of
-from speedchain.jobs import conditions_of
-from speedchain.sensor import facts_of
+from speedchain.fitted import applies, fitted
 
-LENGTHS = ("circumference", "metres", "mm_per", "teeth_and_diameter")
-BATTERY_VEHICLES = ("bicycle", "velomobile", "cargo_trike", "land_yacht")
-ENGINES = ("car", "motorcycle", "scooter", "sidecar", "boat", "kart")
 CHANGED_FACTOR = 5.0
 UNMEASURED_FACTOR = 1.5
 VERIFIED_FACTOR = 0.4
@@ -73,49 +70,18 @@ class Reason(NamedTuple):
     text: Words
 
 
-def facts_for(installation: Installation, evaluation: Evaluation) -> frozenset[str]:
-    """The names of all that applies, for `when` and `unless` of causes and tests.
-
-    Examples
-    --------
-    >>> from speedchain.document.installation import example_installation
-    >>> from speedchain.evaluation import evaluate
-    >>> found = facts_for(example_installation(), evaluate(example_installation()))
-    >>> "active" in found, "coil" in found, "hub_target" in found
-    (True, False, True)
-    """
-    kind, target, drive = installation.sensor.kind, installation.target, installation.drive
-    sensor, signal = facts_of(installation.sensor), installation.signal
-    radio = sensor.output == "radio"
-    flags = {
-        "wires": not radio,
-        "radio": radio,
-        "active": sensor.supply_max_v > 0 and kind != "reed" and not radio,
-        "reed": kind == "reed",
-        "coil": kind == "variable_reluctance",
-        "two_wires": kind in ("reed", "variable_reluctance"),
-        "pull_up": sensor.output == "open_collector",
-        "conditioner": signal.conditioner is not None,
-        "converter": signal.converter is not None,
-        "multipole": target.kind == "multipole_ring",
-        "several_magnets": target.kind == "magnets" and target.count > 1,
-        "poles": target.kind == "multipole_ring" or (target.kind == "magnets" and target.count > 1),
-        "hub_target": drive.kind == "hub",
-        "geared": drive.kind != "hub",
-        "differential": drive.kind in ("axle_ratio", "transfer_box", "cable") and drive.driven,
-        "own_battery": installation.vehicle_kind in BATTERY_VEHICLES,
-        "engine": installation.vehicle_kind in ENGINES,
-        "length_setting": any(readout.encoding.startswith(LENGTHS) for readout in evaluation.readouts),
-        "several_corners": installation.purpose in ("brake_control", "slip_control"),
-    }
-    return conditions_of(installation) | {name for name, there in flags.items() if there}
-
-
 def reasons_for(
-    installation: Installation, evaluation: Evaluation, changed: tuple[Changed, ...] = ()
+    installation: Installation,
+    evaluation: Evaluation,
+    changed: tuple[Changed, ...] = (),
+    history: History | None = None,
 ) -> Iterator[Reason]:
-    """What of this installation, and of what was changed on it, speaks for or against causes."""
+    """What of this installation, of whether it ever worked, and of what was changed on it, speaks for or against causes."""
     yield from _findings(evaluation)
+    known = {cause.code for cause in CAUSES if applies(cause.when, cause.unless, fitted(installation))}
+    for item in factors_for(fitted(installation), history):
+        if item.cause in known:
+            yield Reason(*item)
     for cause in CAUSES:
         for what in changed:
             if what in cause.changed:

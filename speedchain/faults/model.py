@@ -20,12 +20,14 @@ from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
 from speedchain.faults.causes import BY_CODE as CAUSE
 from speedchain.faults.causes import OTHER
-from speedchain.faults.facts import Reason, facts_for, reasons_for
+from speedchain.faults.facts import Reason, reasons_for
+from speedchain.faults.priors import History
 from speedchain.faults.table import OURS, OwnTable, Table, table_for
 from speedchain.faults.tests_by_hand import BY_CODE as TEST
 from speedchain.faults.tests_by_hand import FIXED_ORDER
 from speedchain.faults.vocabulary import Changed, Symptom, Test
 from speedchain.fields import InputError, Part, text_of
+from speedchain.fitted import fitted
 from speedchain.runs import EventKind
 
 Array = NDArray[np.float64]
@@ -36,7 +38,7 @@ CURE = "cure:"
 NOTED, NOT_NOTED = 0.92, 0.04
 """Chance that a symptom of a cause is noted, as a share of its own chance, and that one is noted without it."""
 CURED_IF_RIGHT, CURED_IF_WRONG = 0.93, 0.06
-FOUND = 0.92
+FOUND = 0.95
 """From here on a cause is taken for found: its cure is tried and proved."""
 DOUBT = 0.35
 """From here on none of the known causes fits the answers."""
@@ -54,7 +56,10 @@ RATIO_SIGMA = 0.02
 UNTOUCHED = 0.7
 """How often a cause without a ratio of its own leaves the ratio as it is. Common practice."""
 BROAD = 1.2
-
+FEW = 8
+"""Up to so many teeth or magnets one that is missing has a ratio of its own: (n − 1)/n."""
+LACKING = ("target_lost", "poles_reversed", "teeth_damaged")
+"""Causes by which one or two of the target are not counted."""
 
 SEEN_IN_A_RUN: Mapping[EventKind, Symptom] = {
     "dropout": "drops_bumps",
@@ -87,6 +92,7 @@ class Seen(Part):
     """All that is known of a fault."""
 
     symptoms: Annotated[tuple[Symptom, ...], Field(max_length=13)] = ()
+    history: History | None = None
     changed: Annotated[tuple[Changed, ...], Field(max_length=9)] = ()
     pairs: Annotated[tuple[Pair, ...], Field(max_length=20)] = ()
     answers: Annotated[tuple[Answer, ...], Field(max_length=200)] = ()
@@ -123,8 +129,9 @@ def normalised(log: Array) -> Array:
     return np.asarray(raw / raw.sum())
 
 
-def posterior_of(table: Table, seen: Seen, reasons: Sequence[Reason] = ()) -> Posterior:
-    """The posterior after all that was seen. Raises `InputError` for an answer to a test that is not there."""
+def posterior_of(table: Table, seen: Seen, reasons: Sequence[Reason] = (), count: int = 0) -> Posterior:
+    """The posterior after all that was seen, of a target of some count (0: not known). Raises `InputError` for an answer to a
+    test that is not there."""
     log = np.log(table.weights)
     for reason in reasons:
         if reason.cause in table.place:
@@ -133,7 +140,7 @@ def posterior_of(table: Table, seen: Seen, reasons: Sequence[Reason] = ()) -> Po
     for symptom in seen.symptoms:
         posterior.add(f"symptom:{symptom}", _symptom(table, symptom))
     if seen.pairs:
-        posterior.add("pairs", ratio_chances(table, seen.pairs))
+        posterior.add("pairs", ratio_chances(table, seen.pairs, count))
     posterior.answers, posterior.pairs = newest(seen.answers), seen.pairs
     for answer in posterior.answers:
         if answer.outcome != CANNOT:
@@ -193,7 +200,24 @@ def symptoms_of(pairs: Sequence[Pair]) -> tuple[Symptom, ...]:
     return ("double",) if abs(mean * HALF_RATIO - 1) < SCATTER else ("steady_off",)
 
 
-def ratio_chances(table: Table, pairs: Sequence[Pair]) -> Array:
+def ratios_of_few(code: str, count: int) -> tuple[float, ...]:
+    """The ratios that a cause brings to a target of few teeth or magnets.
+
+    Examples
+    --------
+    >>> ratios_of_few("target_lost", 2), ratios_of_few("wrong_count", 2), ratios_of_few("target_lost", 48)
+    ((0.5,), (0.5, 1.5, 2.0), ())
+    """
+    if not 2 <= count <= FEW:
+        return ()
+    if code in LACKING:
+        return tuple([(count - lost) / count for lost in (1, 2) if lost < count])
+    if code == "wrong_count":
+        return tuple([(count + more) / count for more in (-2, -1, 1, 2) if count + more >= 1])
+    return ()
+
+
+def ratio_chances(table: Table, pairs: Sequence[Pair], count: int = 0) -> Array:
     """How well the ratio shown/true fits each cause, as a density of its logarithm against a broad one.
 
     Pairs that scatter, or show nothing, are a symptom and not a ratio.
@@ -209,6 +233,8 @@ def ratio_chances(table: Table, pairs: Sequence[Pair]) -> Array:
             found.append(
                 max(_density(log_ratio, math.log(ratio), RATIO_SIGMA) for ratio in cause.ratios) / len(cause.ratios)
             )
+        elif few := ratios_of_few(code, count):
+            found.append(max(_density(log_ratio, math.log(ratio), RATIO_SIGMA) for ratio in few) / len(few))
         elif code in SPREADS:
             found.append(_density(log_ratio, *SPREADS[code]))
         else:
@@ -239,12 +265,17 @@ def fixed_next(posterior: Posterior, done: frozenset[str]) -> Test | None:
     return next((here[code] for code in FIXED_ORDER if code in here and code not in done), None)
 
 
+def is_found(posterior: Posterior) -> bool:
+    """Whether a cause is taken for found: never from what is seen alone, before any test."""
+    return bool(posterior.answers) and float(posterior.chances.max()) >= FOUND
+
+
 def state_of(posterior: Posterior, tests: Sequence[tuple[Test, float]]) -> State:
     """Whether a cause is found, the answers contradict each other, or nothing is left to test."""
     chances = posterior.chances
     if chances[-1] >= DOUBT or posterior.table.causes[int(chances.argmax())] == OTHER:
         return "contradicts"
-    if chances.max() >= FOUND:
+    if is_found(posterior):
         return "found"
     return "open" if tests else "exhausted"
 
@@ -253,9 +284,9 @@ def begin(
     installation: Installation, evaluation: Evaluation, seen: Seen, own: OwnTable = OURS
 ) -> tuple[Posterior, tuple[Reason, ...]]:
     """The posterior about an installation, and why it began where it did."""
-    table = table_for(facts_for(installation, evaluation), own)
-    reasons = tuple(reasons_for(installation, evaluation, seen.changed))
-    return posterior_of(table, seen, reasons), reasons
+    table = table_for(fitted(installation), own)
+    reasons = tuple(reasons_for(installation, evaluation, seen.changed, seen.history))
+    return posterior_of(table, seen, reasons, installation.target.count), reasons
 
 
 def suggested(installation: Installation) -> Seen:

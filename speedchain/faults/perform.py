@@ -11,6 +11,7 @@ from speedchain.document import Installation
 from speedchain.faults.causes import BY_CODE as CAUSE
 from speedchain.faults.inject import DRAWS, PUTS, inject
 from speedchain.faults.model import Pair, Seen
+from speedchain.faults.priors import History, factors_for
 from speedchain.faults.rig import (
     DRIVE_KMH,
     SAME,
@@ -27,6 +28,7 @@ from speedchain.faults.rig import (
 from speedchain.faults.table import Table
 from speedchain.faults.tests_by_hand import BY_CODE as TEST
 from speedchain.faults.vocabulary import Changed, Symptom
+from speedchain.fitted import fitted
 
 Random = np.random.Generator
 WRONG = 0.04
@@ -52,7 +54,7 @@ def symptoms_shown(rig: Rig) -> dict[Symptom, bool]:
     steady = not dead and not drive.unsteady
     low = not dead and (slow.nothing or slow.ratio < 0.8 * ratio)
     high = not dead and (fast.nothing or fast.ratio < 0.85 * ratio or hot.nothing)
-    controlled = rig.entered.purpose in ("brake_control", "slip_control")
+    controlled = rig.entered.purpose in ("brake_control", "slip_control") or rig.entered.vehicle_kind == "e_bike"
     return {
         "nothing": dead,
         "half": steady and abs(ratio - 0.5) < 0.06,
@@ -92,16 +94,21 @@ def seen_by(rig: Rig, random: Random) -> Seen | None:
     return Seen(symptoms=tuple(noted), changed=tuple(changed), pairs=pairs)
 
 
-def drawn(table: Table, healthy: Installation, random: Random) -> tuple[Rig, Seen]:
-    """A rig with a cause of the table, each as likely as another, and what is said of it."""
+def drawn(table: Table, healthy: Installation, random: Random, history: History | None = None) -> tuple[Rig, Seen]:
+    """A rig with a cause of the table, each as likely as another but for what kind and history say, and what is said of it."""
     possible = [code for code in table.causes[:-1] if code in PUTS]
+    weights = dict.fromkeys(possible, 1.0)
+    for item in factors_for(fitted(healthy), history):
+        if item.cause in weights:
+            weights[item.cause] *= item.factor
+    chances = np.array([weights[code] for code in possible])
     while True:
-        cause = str(random.choice(possible))
+        cause = str(random.choice(possible, p=chances / chances.sum()))
         for _ in range(DRAWS):
             rig = inject(cause, healthy, random)
             seen = seen_by(rig, random)
             if seen is not None:
-                return rig, seen
+                return rig, seen if history is None else seen.model_copy(update={"history": history})
 
 
 def perform(rig: Rig, test: str, random: Random) -> str:
@@ -120,15 +127,12 @@ def _look(rig: Rig, random: Random) -> str:
     return "fine"
 
 
-def _beside_mm(rig: Rig) -> float:
-    was, now = rig.entered.placement, rig.true.placement
-    if was is None or now is None:
-        return 0.0
-    return abs((now.lateral_offset_mm or 0.0) - (was.lateral_offset_mm or 0.0))
-
-
 def _align(rig: Rig, random: Random) -> str:
-    return "off" if _beside_mm(rig) + random.normal(0, 0.6) > ASIDE_MM else "centred"
+    was, now = rig.entered.placement, rig.true.placement
+    if was is None or now is None:  # nobody has entered where it sits: by what is wrong alone
+        return rig.plain.get("align", "centred")
+    beside_mm = abs((now.lateral_offset_mm or 0.0) - (was.lateral_offset_mm or 0.0))
+    return "off" if beside_mm + random.normal(0, 0.6) > ASIDE_MM else "centred"
 
 
 def _gap(rig: Rig, random: Random) -> str:
@@ -169,7 +173,7 @@ def _shift(rig: Rig, random: Random) -> str:
     if rig.closes_twice:
         return "better"
     if was is None or now is None:
-        return "same"
+        return rig.plain.get("shift", "same")
     return _improves(rig, moved(rig, lateral_offset_mm=was.lateral_offset_mm or 0.0))
 
 
@@ -340,6 +344,8 @@ OUTCOMES: Mapping[str, Callable[[Rig, Random], str]] = {
     "battery": lambda rig, _: "good" if rig.battery else "low",
     "other_wheel": lambda rig, _: "held" if rig.one_held else "both",
     "pair": lambda rig, _: "same" if rig.paired else "cured",
+    "mode": lambda rig, _: "speed" if rig.mode_right else "another",
+    "strap": lambda rig, _: "tight" if rig.strapped else "loose",
     "speeds": _speeds,
     "straight": _straight,
     "seat": lambda rig, _: rig.plain.get("seat", "clear"),

@@ -10,7 +10,7 @@ from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
 from speedchain.faults.causes import BY_CODE as CAUSE
 from speedchain.faults.causes import OTHER
-from speedchain.faults.model import CURE, FOUND, Answer, Posterior, Seen, begin, fixed_next, next_tests
+from speedchain.faults.model import CURE, Answer, Posterior, Seen, begin, fixed_next, is_found, next_tests
 from speedchain.faults.perform import cured, perform
 from speedchain.faults.rig import Rig
 from speedchain.faults.tests_by_hand import BY_CODE as TEST
@@ -18,7 +18,7 @@ from speedchain.faults.vocabulary import Test
 
 Policy = Literal["best", "fixed", "random"]
 RETEST_MINUTES = 4.0
-MOST_STEPS = 16
+MOST_STEPS = 30
 """Tests after which the best way stops with the cause that is then first."""
 MOST_OF_OTHERS = 60
 
@@ -45,7 +45,7 @@ def search(rig: Rig, evaluation: Evaluation, seen: Seen, policy: Policy, *, rand
         chances = posterior.chances
         first = int(chances.argmax())
         first_causes.append((posterior.table.causes[first], float(chances[first])))
-        if chances.max() >= FOUND or len(answers) >= most:
+        if is_found(posterior) or len(answers) >= most:
             break
         done = frozenset(answer.test for answer in answers)
         test = _chosen(posterior, done, policy, random)

@@ -17,16 +17,16 @@ from speedchain.advice import caution_at
 from speedchain.document import Installation, read_installation
 from speedchain.evaluation import Evaluation
 from speedchain.faults.causes import BY_CODE as CAUSE
-from speedchain.faults.facts import facts_for
 from speedchain.faults.inject import PUTS, inject
 from speedchain.faults.model import CURE, Seen
 from speedchain.faults.perform import drawn, perform, seen_by, symptoms_shown
 from speedchain.faults.policy import RETEST_MINUTES, search
 from speedchain.faults.rig import DRIVE_KMH, SLOW_KMH, Rig, display, evaluation_of, moved
-from speedchain.faults.table import applies, table_for
+from speedchain.faults.table import table_for
 from speedchain.faults.tests_by_hand import BY_CODE as TEST
 from speedchain.faults.vocabulary import SYMPTOMS
 from speedchain.fields import InputError, Part, Words, joined, text_of
+from speedchain.fitted import Fact, applies, fitted, worded, words_for
 from speedchain.results import result
 
 PLACE_MINUTES, SET_MINUTES = 6.0, 2.0
@@ -191,8 +191,8 @@ def case_of(number: int) -> tuple[str, Rig, Seen, Words]:
                 return graded.base, rig, seen, graded.sentence
     random = np.random.default_rng(number)
     base = tuple(BASES)[int(random.integers(len(BASES)))]
-    document, evaluation = base_of(base)
-    rig, seen = drawn(table_for(facts_for(document, evaluation)), document, random)
+    document, _ = base_of(base)
+    rig, seen = drawn(table_for(fitted(document)), document, random)
     labels = {item.code: item.label for item in SYMPTOMS}
     return base, rig, seen, text_of("The customer says: {0}.", joined(", ", [labels[code] for code in seen.symptoms]))
 
@@ -205,8 +205,8 @@ def play(number: int, moves: tuple[Move, ...]) -> Play:
     `InputError` for a move that cannot be made on this installation.
     """
     base, rig, seen, sentence = case_of(number)
-    document, evaluation = base_of(base)
-    facts = facts_for(document, evaluation)
+    document, _ = base_of(base)
+    facts, words = fitted(document), words_for(document)
     done = []
     for place, move in enumerate(moves):
         rig, made = _made(rig, move, facts, random=np.random.default_rng([abs(number), place]))
@@ -222,8 +222,8 @@ def play(number: int, moves: tuple[Move, ...]) -> Play:
                     code=test.code,
                     title=test.title,
                     minutes=test.minutes,
-                    steps=test.steps,
-                    caution=_caution(document, test.task),
+                    steps=tuple([worded(step, words) for step in test.steps]),
+                    caution=_caution(facts, test.task),
                 )
                 for test in table_for(facts).tests
             ]
@@ -236,7 +236,7 @@ def play(number: int, moves: tuple[Move, ...]) -> Play:
             ]
         ),
         can_place=document.placement is not None,
-        place_caution=_caution(document, "fit_sensor"),
+        place_caution=_caution(facts, "fit_sensor"),
         place_minutes=PLACE_MINUTES,
         set_minutes=SET_MINUTES,
         done=tuple(done),
@@ -247,22 +247,22 @@ def play(number: int, moves: tuple[Move, ...]) -> Play:
     )
 
 
-def _caution(document: Installation, task: Any) -> str:
-    return caution_at(document, task) if task != "none" else ""
+def _caution(there: frozenset[Fact], task: Any) -> str:
+    return caution_at(there, task) if task != "none" else ""
 
 
-def _made(rig: Rig, move: Move, facts: frozenset[str], *, random: np.random.Generator) -> tuple[Rig, Done]:
+def _made(rig: Rig, move: Move, facts: frozenset[Fact], *, random: np.random.Generator) -> tuple[Rig, Done]:
     """A move made: the rig after it, and what came of it."""
     match move.kind:
         case "test":
-            if move.code not in TEST or not applies(TEST[move.code], facts):
+            if move.code not in TEST or not applies(TEST[move.code].when, TEST[move.code].unless, facts):
                 raise InputError("There is no such test here.", remedy="Choose one of the list.", path="move.code")
             test = TEST[move.code]
             outcome = test.outcomes[perform(rig, move.code, random)]
-            skipped = bool(_caution(rig.entered, test.task)) and not move.caution_read
+            skipped = bool(_caution(facts, test.task)) and not move.caution_read
             return rig, _done(test.title, outcome, test.minutes, skipped)
         case "cure":
-            if move.code not in CAUSE or not applies(CAUSE[move.code], facts):
+            if move.code not in CAUSE or not applies(CAUSE[move.code].when, CAUSE[move.code].unless, facts):
                 raise InputError("There is no such cure here.", remedy="Choose one of the list.", path="move.code")
             cause = CAUSE[move.code]
             after = Rig(cause="", entered=rig.entered, true=rig.entered) if rig.cause == move.code else rig
@@ -279,7 +279,7 @@ def _made(rig: Rig, move: Move, facts: frozenset[str], *, random: np.random.Gene
             if rig.true.placement is None or not changes:
                 raise InputError("Nothing is placed.", remedy="Enter a gap, an offset or an angle.", path="move")
             after = moved(rig, **changes)
-            skipped = bool(_caution(rig.entered, "fit_sensor")) and not move.caution_read
+            skipped = bool(_caution(facts, "fit_sensor")) and not move.caution_read
             return after, _done("Place the sensor", _shows(after), PLACE_MINUTES, skipped)
         case "set":
             after = replace(rig, setting_factor=rig.setting_factor * (move.factor or 1.0))

@@ -55,6 +55,8 @@ class Rig:
     converter: bool = True
     reader: bool = True
     paired: bool = True
+    mode_right: bool = True
+    strapped: bool = True
     battery: bool = True
     loose: float = 0.0
     whip_mm: float = 0.0
@@ -152,7 +154,7 @@ def path_works(rig: Rig, *, magnet: bool = False) -> bool:
     """Whether a pulse at the sensor reaches the display at all."""
     there = magnet or (rig.target_there and rig.sees_target)
     electric = rig.sensor_alive and rig.supply > 0.3 and rig.wire and not rig.shorted and rig.pull_up
-    behind = rig.conditioner and rig.converter and rig.reader and rig.paired and rig.battery
+    behind = rig.conditioner and rig.converter and rig.reader and rig.paired and rig.battery and rig.mode_right
     return there and electric and behind and not rig.crossed
 
 

@@ -10,6 +10,7 @@ from speedchain.faults.inject import PUTS, inject
 from speedchain.faults.rig import DRIVE_KMH, display, evaluation_of, path_works
 from speedchain.fields import InputError, Words, text_of
 from speedchain.results import result
+from speedchain.views import over_speed
 
 AT_S = 3.0
 
@@ -38,6 +39,7 @@ def show_on_bench(cause: str, installation: Installation, *, kmh: float = DRIVE_
         raise InputError(text_of("There is no cause {0}.", cause), remedy="Choose one of the list.", path="cause")
     rig = inject(cause, installation, np.random.default_rng(seed))
     found = display(rig, kmh)
+    shown_kmh = _shown_at(installation, found.ratio * kmh)
     moment = Moment(profile=Profile.swept(kmh, kmh, 2 * AT_S), now_s=AT_S, faults=rig.faults)
     frame = bench_moment(rig.true, evaluation_of(rig.true), moment)
     if not path_works(rig):
@@ -47,7 +49,12 @@ def show_on_bench(cause: str, installation: Installation, *, kmh: float = DRIVE_
     elif found.unsteady:
         text = "The shown speed is unsteady."
     else:
-        text = text_of("{0:.3g} km/h shown at {1:g} km/h.", found.ratio * kmh, kmh)
-    return OnTheBench(
-        true_kmh=kmh, shown_kmh=round(found.ratio * kmh, 1), unsteady=found.unsteady, text=text, frame=frame
-    )
+        text = text_of("{0:.3g} km/h shown at {1:g} km/h.", shown_kmh, kmh)
+    return OnTheBench(true_kmh=kmh, shown_kmh=round(shown_kmh, 1), unsteady=found.unsteady, text=text, frame=frame)
+
+
+def _shown_at(installation: Installation, counted_kmh: float) -> float:
+    """What the display shows of pulses that are those of a speed, with the number that is set in it and the end of its scale."""
+    if counted_kmh < 1:
+        return 0.0
+    return over_speed(installation, evaluation_of(installation), max_speed_kmh=counted_kmh).shown_kmh[-1]

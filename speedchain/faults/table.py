@@ -17,6 +17,7 @@ from speedchain.faults.tests_by_hand import BY_CODE as TEST
 from speedchain.faults.tests_by_hand import TESTS
 from speedchain.faults.vocabulary import Cause, Test
 from speedchain.fields import InputError, Part, text_of
+from speedchain.fitted import Fact, applies
 
 Array = NDArray[np.float64]
 NORMAL = 0.93
@@ -114,7 +115,7 @@ class Table:
 
 
 @lru_cache(maxsize=64)
-def table_for(facts: frozenset[str], own: OwnTable = OURS) -> Table:
+def table_for(facts: frozenset[Fact], own: OwnTable = OURS) -> Table:
     """The table of an installation with some facts.
 
     Examples
@@ -123,8 +124,8 @@ def table_for(facts: frozenset[str], own: OwnTable = OURS) -> Table:
     >>> found.chances["supply"].sum(axis=0).round(6).max()
     np.float64(1.0)
     """
-    causes = tuple([cause for cause in CAUSES if applies(cause, facts)])
-    tests = tuple([test for test in TESTS if applies(test, facts)])
+    causes = tuple([cause for cause in CAUSES if applies(cause.when, cause.unless, facts)])
+    tests = tuple([test for test in TESTS if applies(test.when, test.unless, facts)])
     own_weights = {item.cause: item.weight for item in own.weights}
     own_chances: dict[tuple[str, str], dict[str, float]] = {}
     for item in own.chances:
@@ -147,11 +148,6 @@ def table_for(facts: frozenset[str], own: OwnTable = OURS) -> Table:
     certain = np.add.reduceat(stacked * np.log2(stacked), begins, axis=0)
     places = {code: place for place, code in enumerate(codes)}
     return Table(codes, weights, tests, chances, places, stacked, begins, certain)
-
-
-def applies(item: Cause | Test, facts: frozenset[str]) -> bool:
-    """Whether a cause is possible, or a test can be done."""
-    return all(name in facts for name in item.when) and not any(name in facts for name in item.unless)
 
 
 def chances_of(test: Test, cause: Cause) -> dict[str, float]:

@@ -11,8 +11,8 @@ from speedchain.advice import caution_at
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
 from speedchain.faults.causes import BY_CODE as CAUSE
-from speedchain.faults.causes import OTHER
-from speedchain.faults.facts import Reason, facts_for
+from speedchain.faults.causes import OTHER, REPLACED
+from speedchain.faults.facts import Reason
 from speedchain.faults.model import (
     CANNOT,
     CURE,
@@ -27,11 +27,14 @@ from speedchain.faults.model import (
     normalised,
     state_of,
 )
+from speedchain.faults.priors import HISTORIES
 from speedchain.faults.table import OURS, OwnTable, table_for
 from speedchain.faults.tests_by_hand import BY_CODE as TEST
 from speedchain.faults.vocabulary import CHANGED, SYMPTOMS, Test
 from speedchain.fields import Choice, StageName, Words, text_of
+from speedchain.fitted import fitted, worded, words_for
 from speedchain.results import result
+from speedchain.service import PartKind
 
 SHOWN_CAUSES = 8
 SHOWN_TESTS = 4
@@ -69,6 +72,7 @@ class CauseShown:
     minutes: float
     job: str
     retest: Words
+    replaces: PartKind | None
 
 
 @result
@@ -124,6 +128,7 @@ class FaultView:
 class FaultChoices:
     """The symptoms and changes that some cause of an installation can have."""
 
+    histories: tuple[Choice, ...]
     symptoms: tuple[Choice, ...]
     changed: tuple[Choice, ...]
 
@@ -139,10 +144,14 @@ def choices_for(installation: Installation, evaluation: Evaluation) -> FaultChoi
     >>> "in_turns" in [item.code for item in choices_for(example, evaluate(example)).symptoms]
     False
     """
-    known = [CAUSE[code] for code in table_for(facts_for(installation, evaluation)).causes[:-1]]
-    seen = {symptom for cause in known for symptom in cause.symptoms}
+    facts = fitted(installation)
+    known = [CAUSE[code] for code in table_for(facts).causes[:-1]]
+    seen = {
+        symptom for cause in known for symptom in cause.symptoms if symptom != "fault_code" or "fault_codes" in facts
+    }
     moved = {what for cause in known for what in cause.changed}
     return FaultChoices(
+        histories=HISTORIES,
         symptoms=tuple([item for item in SYMPTOMS if item.code in seen]),
         changed=tuple([item for item in CHANGED if item.code in moved]),
     )
@@ -211,6 +220,7 @@ def _cause(posterior: Posterior, code: str, reasons: Sequence[Reason]) -> CauseS
         minutes=cause.minutes,
         job=cause.job,
         retest=RETESTS[cause.retest],
+        replaces=REPLACED.get(code),
     )
 
 
@@ -234,6 +244,7 @@ def _said(answer: Answer) -> tuple[Words, Words]:
 
 
 def _test(installation: Installation, posterior: Posterior, test: Test, gain: float) -> TestShown:
+    words = words_for(installation)
     table = posterior.table.chances[test.code]
     joint = table * posterior.chances
     outcomes = []
@@ -247,8 +258,8 @@ def _test(installation: Installation, posterior: Posterior, test: Test, gain: fl
         code=test.code,
         title=test.title,
         stage=test.stage,
-        steps=test.steps,
-        caution=caution_at(installation, test.task) if test.task != "none" else "",
+        steps=tuple([worded(step, words) for step in test.steps]),
+        caution=caution_at(fitted(installation), test.task) if test.task != "none" else "",
         outcomes=tuple(outcomes),
         minutes=test.minutes,
         gain_bits=gain,

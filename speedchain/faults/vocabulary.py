@@ -7,6 +7,7 @@ from typing import Literal, NamedTuple
 
 from speedchain.advice import Task
 from speedchain.fields import StageName, Words, labelled
+from speedchain.fitted import Fact
 
 Symptom = Literal[
     "nothing", "half", "double", "drops_low", "drops_high", "drops_bumps", "standstill", "noisy", "in_turns",
@@ -24,7 +25,7 @@ SYMPTOMS = labelled(
     noisy="The shown speed is unsteady",
     in_turns="Right straight ahead, wrong in turns",
     steady_off="Wrong by a steady percentage",
-    fault_code=("Fault code, no assistance", "From brake control or a motor's controller"),
+    fault_code=("Fault code", "From brake control, or from a motor that stops helping"),
     after_change="Wrong since a part was changed",
     bench_ok="Right on the bench, wrong in use",
 )
@@ -53,8 +54,8 @@ class Test(NamedTuple):
     outcomes: Mapping[str, Words]
     minutes: float
     stage: StageName
-    when: tuple[str, ...] = ()
-    unless: tuple[str, ...] = ()
+    when: tuple[Fact, ...] = ()
+    unless: tuple[Fact, ...] = ()
     task: Task = "none"
     weight: float = 1.0
 
@@ -78,8 +79,8 @@ class Cause(NamedTuple):
     prior: float
     symptoms: Mapping[Symptom, float]
     tests: Mapping[str, Mapping[str, float]]
-    when: tuple[str, ...] = ()
-    unless: tuple[str, ...] = ()
+    when: tuple[Fact, ...] = ()
+    unless: tuple[Fact, ...] = ()
     ratios: tuple[float, ...] = ()
     changed: tuple[Changed, ...] = ()
     minutes: float = 10.0

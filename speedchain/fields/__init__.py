@@ -38,6 +38,7 @@ from speedchain.fields.messages import (
 )
 from speedchain.fields.parser import parse_quantity
 from speedchain.fields.part import Part
+from speedchain.fields.part_label import PartLabel
 from speedchain.fields.purposes import (
     ON_THE_ROAD,
     PURPOSES,
@@ -48,6 +49,7 @@ from speedchain.fields.purposes import (
     PurposeAdvice,
     SensedAt,
     VehicleKind,
+    places_on,
 )
 from speedchain.fields.quantities import (
     CAPACITANCE,
@@ -55,6 +57,7 @@ from speedchain.fields.quantities import (
     DISTANCE,
     GAP,
     GROWTH,
+    OF_MACHINES,
     PRESSURE,
     SHOWN_SPEED,
     TEST_FREQUENCY,
@@ -164,12 +167,14 @@ from speedchain.fields.types import (
 from speedchain.fields.words import (
     UNIT_SYSTEMS,
     Formula,
+    LengthUnit,
     SpeedUnit,
     UnitSystem,
     Words,
     kept,
     said,
     speeds_in,
+    system_now,
     without_exponents,
 )
 
@@ -187,6 +192,7 @@ __all__ = [
     "KM_PER_NAUTICAL_MILE",
     "LABELS",
     "MM_PER_INCH",
+    "OF_MACHINES",
     "ON_THE_ROAD",
     "OUTCOMES",
     "PRESSURE",
@@ -254,6 +260,7 @@ __all__ = [
     "LeadCapacitance",
     "LeadLength",
     "Lean",
+    "LengthUnit",
     "LongText",
     "MagnetRadius",
     "MagnetSize",
@@ -267,6 +274,7 @@ __all__ = [
     "OffsetVoltage",
     "Outcome",
     "Part",
+    "PartLabel",
     "Percent",
     "Pin",
     "Play",
@@ -336,11 +344,13 @@ __all__ = [
     "label_of",
     "labelled",
     "parse_quantity",
+    "places_on",
     "problems_from_pydantic",
     "recased",
     "said",
     "speeds_in",
     "spoken_in",
+    "system_now",
     "text_of",
     "title_of",
     "translated",

@@ -22,6 +22,8 @@ from speedchain.fields.messages import text_of
 from speedchain.fields.quantities import QuantityKind
 
 MAX_TEXT = 60
+AS_SHOWN = 0.005
+"""Relative: half of the last of three digits."""
 
 
 @cache
@@ -55,6 +57,7 @@ _OPERATIONS: dict[type[ast.operator], Callable[[float, float], float]] = {
 }  # fmt: skip
 _WRITTEN_OHMS = re.compile(r"(\d+)([RkKM])(\d*)")
 _PER = re.compile(r"(?:1?/|per )[ ]*([A-Za-z]+)")
+_HZ_PER = re.compile(r"Hz (?:per |/ ?)([a-z]+)")
 _UNIT = re.compile(r"[A-Za-zµ%]+(?:/[A-Za-z]+)?")
 _QUOTES = {'"': "in", "″": "in", "”": "in", "''": "in", "'": "ft", "′": "ft", "’": "ft"}
 
@@ -95,10 +98,13 @@ def parse_quantity(kind: QuantityKind, value: object) -> float:
     18.52
     >>> round(parse_quantity(PULSES_PER_KM, "40000 per mile"), 1)
     24854.8
+    >>> from speedchain.fields.quantities import PULSES_PER_NAUTICAL_MILE
+    >>> parse_quantity(PULSES_PER_NAUTICAL_MILE, "5.6 Hz per knot")
+    20160.0
     >>> parse_quantity(DIAMETER, "61.2 m")
     Traceback (most recent call last):
         ...
-    speedchain.fields.errors.InputError: Diameter must be 10 to 6000 mm, not 61.2 m. Enter a value such as 660, 26in, 0.66 m.
+    speedchain.fields.errors.InputError: Diameter must be 10 to 6000 mm, not 61.2 m. Enter a value such as 660 mm, 26in, 0.66 m.
     """
     if type(value) is float or type(value) is int:
         number = _finite(kind, value)
@@ -219,6 +225,7 @@ def _number(kind: QuantityKind, text: str, match: re.Match[str]) -> float:
 
 def _convert(kind: QuantityKind, text: str, number: float, unit: str) -> float:
     unit = _QUOTES.get(unit, unit)
+    unit = _HZ_PER.sub(r"Hz/\1", unit)
     if unit in (kind.unit, kind.text):
         return number
     if kind.unit.startswith("1/") and (per := _PER.fullmatch(unit)) is not None:
@@ -231,7 +238,13 @@ def _convert(kind: QuantityKind, text: str, number: float, unit: str) -> float:
         converted = ureg.Quantity(number, ureg.parse_units(unit)).to(kind.unit).magnitude
     except (pint.PintError, AttributeError, TypeError, ValueError, OverflowError, ArithmeticError):
         raise _unusable(kind, text, text_of("“{0}” is not a unit of {1}.", unit[:16], kind.name)) from None
-    return float(f"{_finite(kind, converted):.12g}")  # drops the last-bit noise of the conversion
+    return _at_a_limit(kind, float(f"{_finite(kind, converted):.12g}"))  # drops the last-bit noise of the conversion
+
+
+def _at_a_limit(kind: QuantityKind, value: float) -> float:
+    """A limit is taken as it is shown in another unit, with three digits: 19.7 in of at most 500 mm is 500 mm."""
+    bound = min(max(value, kind.minimum), kind.maximum)
+    return bound if abs(value - bound) <= AS_SHOWN * abs(bound) else value
 
 
 def _finite(kind: QuantityKind, value: float) -> float:
@@ -259,7 +272,7 @@ def _name(kind: QuantityKind) -> str:
 
 
 def _remedy(kind: QuantityKind) -> str:
-    return text_of("Enter a value such as {0}.", kind.example)
+    return text_of("Enter a value such as {0}.", kind.examples)
 
 
 def _unusable(

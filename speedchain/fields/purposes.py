@@ -59,6 +59,26 @@ SENSED_AT = labelled(
     hull="Hull",
 )
 
+IN_LINE: tuple[VehicleKind, ...] = ("motorcycle", "scooter", "bicycle", "e_bike")
+
+
+def places_on(kind: VehicleKind) -> tuple[SensedAt, ...]:
+    """Where a kind of vehicle can be sensed: a hull is a boat's, left and right are of vehicles with wheels side by side.
+
+    Examples
+    --------
+    >>> places_on("boat"), places_on("bicycle")
+    (('not_stated', 'hull'), ('not_stated', 'front', 'rear', 'middle'))
+    """
+    if kind == "boat":
+        return ("not_stated", "hull")
+    if kind in IN_LINE:
+        return ("not_stated", "front", "rear", "middle")
+    return (
+        "not_stated", "front_left", "front_right", "rear_left", "rear_right", "front", "rear", "middle",
+    )  # fmt: skip
+
+
 ROAD_PURPOSES: tuple[Purpose, ...] = ("true_speed", "gearbox_or_gauge")
 """Purposes whose display is read on the road, where a rule may say what it has to show."""
 ON_THE_ROAD: tuple[VehicleKind, ...] = ("car", "motorcycle", "scooter", "sidecar")
@@ -66,12 +86,15 @@ ON_THE_ROAD: tuple[VehicleKind, ...] = ("car", "motorcycle", "scooter", "sidecar
 
 @result
 class PurposeAdvice:
-    """A purpose in words, the place to sense that suits it, and why."""
+    """A purpose in words, the place to sense that suits it, why, and how the setting usually comes into its reader."""
 
     code: Purpose
     label: Words
     sense_at: Words
     why: Words
+    entry: str = "typed"
+    vehicle_kind: VehicleKind | None = None
+    """Where one kind of vehicle is meant, or nearly always is."""
 
 
 PURPOSES = (
@@ -92,6 +115,8 @@ PURPOSES = (
         label="Brake-control unit (anti-lock)",
         sense_at="all four wheels, with equal counts",
         why="The unit compares wheels: ring diameters may differ, counts may not.",
+        entry="counts",
+        vehicle_kind="car",
     ),
     PurposeAdvice(
         code="gearbox_or_gauge",
@@ -104,12 +129,14 @@ PURPOSES = (
         label="Cycle computer or hub display",
         sense_at="any wheel with magnet or ring",
         why="An assist motor needs the sensor its maker uses: no magnet seen is a fault code and no assistance.",
+        vehicle_kind="bicycle",
     ),
     PurposeAdvice(
         code="water_speed",
         label="Speed through water",
         sense_at="a paddle flush with the hull, clear of propeller wash",
         why="Speed through water is not speed over ground where there is current.",
+        vehicle_kind="boat",
     ),
     PurposeAdvice(
         code="direction",

@@ -2,10 +2,17 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from typing import NamedTuple
 
 from speedchain.fields.messages import text_of
+
+IN_OTHER_UNITS = ("mm", "km/h")
+"""A bare number of these is taken in the unit that a person reads: an example states its own."""
+OF_MACHINES = frozenset({"module", "circumference setting", "diameter setting"})
+"""Quantities that are numbers of a part or a machine: they stay in their own unit, whatever a person reads."""
+_BARE = re.compile(r"-?\d+(?:\.\d+)?")
 
 
 class Interval(NamedTuple):
@@ -28,9 +35,30 @@ class QuantityKind:
     text: str = ""
 
     @property
+    def examples(self) -> str:
+        """What people enter, each number with its unit where some read it in another one.
+
+        Examples
+        --------
+        >>> DIAMETER.examples, RATIO.examples
+        ('660 mm, 26in, 0.66 m', '3.73, 41/11')
+        """
+        if self.unit not in IN_OTHER_UNITS:
+            return self.example
+        parts = [
+            f"{part}{self._space}{self.unit}" if _BARE.fullmatch(part) else part for part in self.example.split(", ")
+        ]
+        return ", ".join(parts)
+
+    @property
+    def _space(self) -> str:
+        """Before a unit that stays, whatever a person reads, a no-break space."""
+        return "\u00a0" if self.name in OF_MACHINES else " "
+
+    @property
     def limit(self) -> str:
         """The limits as text: ``10 to 6000 mm``."""
-        return text_of("{0:g} to {1:g} {2}", self.minimum, self.maximum, self.unit_name).strip()
+        return text_of("{0:g} to {1:g}{2}{3}", self.minimum, self.maximum, self._space, self.unit_name).strip()
 
     @property
     def unit_name(self) -> str:
@@ -57,7 +85,7 @@ PULSES_PER_NAUTICAL_MILE = QuantityKind(
     "1/nmi",
     100,
     1_000_000,
-    "20000",
+    "20000, 5.6 Hz/kn",
     text="pulses per nautical mile",
 )
 CORRECTION = QuantityKind("correction", "%", -50, 50, "2.5, -1")

@@ -12,7 +12,7 @@ from speedchain.fields.part import Part
 from speedchain.fields.texts import ShortText
 from speedchain.fields.types import Scale, Tread
 
-Dependence = Literal["tyre", "pressure", "drive", "target", "sensor", "position", "wiring"]
+Dependence = Literal["tyre", "pressure", "drive", "target", "sensor", "position", "wiring", "reader", "battery"]
 DEPENDENCES = labelled(
     Dependence,
     tyre="Tyre",
@@ -22,6 +22,8 @@ DEPENDENCES = labelled(
     sensor="Sensor",
     position="Position of the sensor",
     wiring="Wiring",
+    reader="Display or controller",
+    battery="Battery",
 )
 BEFORE: Mapping[Dependence, str] = {
     "tyre": "before the change of tyre",
@@ -31,7 +33,11 @@ BEFORE: Mapping[Dependence, str] = {
     "sensor": "before the change of sensor",
     "position": "before the sensor was moved",
     "wiring": "before the change of wiring",
+    "reader": "before the change of display or controller",
+    "battery": "before the change of battery",
 }
+BY_PART: tuple[Dependence, ...] = ("reader", "battery")
+"""Of these a document states nothing: that they were changed is said by the part that was fitted."""
 SAME_RATIO_PCT = 1.0
 """A ratio that is measured again may differ by so much and still be the same gears: neighbouring final drives are 2 % and
 more apart. Common practice."""
@@ -64,5 +70,7 @@ class State(Part):
         if name == "drive":
             then, today = self.ratio, now.ratio
             return then is not None and today is not None and abs(today / then - 1) > SAME_RATIO_PCT / 100
+        if name in BY_PART:
+            return False
         before, after = getattr(self, name), getattr(now, name)
         return bool(before) and bool(after) and before != after

@@ -34,7 +34,7 @@ class Typed:
             "{0}; a bare number is in {1}. Text such as {2} is accepted.",
             kind.limit,
             kind.unit or "plain units",
-            kind.example,
+            kind.examples,
         )
         schema = {
             "type": [number, "string"],
@@ -43,7 +43,7 @@ class Typed:
             "maximum": kind.maximum,
             "x-quantity": kind.name,
             "x-unit": kind.unit,
-            "x-example": kind.example,
+            "x-example": kind.examples,
         }
         return WithJsonSchema(schema, mode="validation").__get_pydantic_json_schema__(core_schema, handler)
 

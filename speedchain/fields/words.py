@@ -20,28 +20,44 @@ from speedchain.fields.messages import as_data, from_data, translated, with_deci
 from speedchain.results import shared
 
 SpeedUnit = Literal["km/h", "mph", "kn"]
+LengthUnit = Literal["mm", "in"]
 KMH_PER: dict[SpeedUnit, float] = {"km/h": 1.0, "mph": KM_PER_MILE, "kn": KM_PER_NAUTICAL_MILE}
 LEAST_DIGITS = 3
+
+
+SystemCode = Literal["metric", "imperial", "miles_mm", "nautical"]
 
 
 @shared
 class UnitSystem:
     """How a person reads speeds and lengths; a factor is how many km/h, or mm, the unit is. Exact by definition."""
 
-    code: Literal["metric", "imperial", "nautical"]
+    code: SystemCode
+    label: str
     speed_unit: SpeedUnit
     speed_kmh: float
-    length_unit: Literal["mm", "in"]
+    length_unit: LengthUnit
     length_mm: float
 
 
-UNIT_SYSTEMS = (
-    UnitSystem(code="metric", speed_unit="km/h", speed_kmh=1.0, length_unit="mm", length_mm=1.0),
-    UnitSystem(code="imperial", speed_unit="mph", speed_kmh=KM_PER_MILE, length_unit="in", length_mm=MM_PER_INCH),
-    UnitSystem(code="nautical", speed_unit="kn", speed_kmh=KM_PER_NAUTICAL_MILE, length_unit="mm", length_mm=1.0),
+_SYSTEMS: tuple[tuple[SystemCode, str, SpeedUnit, LengthUnit], ...] = (
+    ("metric", "km/h", "km/h", "mm"),
+    ("imperial", "mph, in", "mph", "in"),
+    ("miles_mm", "mph, mm", "mph", "mm"),
+    ("nautical", "kn", "kn", "mm"),
 )
+UNIT_SYSTEMS = tuple(
+    [
+        UnitSystem(
+            code=code, label=label, speed_unit=speed, speed_kmh=KMH_PER[speed], length_unit=length,
+            length_mm=MM_PER_INCH if length == "in" else 1.0,
+        )
+        for code, label, speed, length in _SYSTEMS
+    ]
+)  # fmt: skip
 
 _unit: ContextVar[SpeedUnit] = ContextVar("speed_unit", default="km/h")
+_length: ContextVar[LengthUnit] = ContextVar("length_unit", default="mm")
 _EXPONENT = re.compile(r"(?<![\w.])\d(?:\.\d+)?e[+-]\d{2,3}\b")
 _SIGNED_ZERO = re.compile(r"(?<![\w.])[-+](0(?:\.0+)?)(?![\d.])")
 """A sign before nothing says nothing: -0.00 %."""
@@ -54,25 +70,43 @@ _LENGTHS = re.compile(rf"(?<![\w.]){_LIST}() mm\b(?!/)")
 
 
 @contextmanager
-def speeds_in(unit: SpeedUnit) -> Iterator[None]:
+def speeds_in(unit: SpeedUnit, lengths: LengthUnit | None = None) -> Iterator[None]:
     """Within this, texts of the core are handed over with their speeds in a unit; the results themselves stay in km/h.
+
+    Lengths are in millimetres; beside miles per hour in inches, unless it is said otherwise.
 
     Examples
     --------
     >>> with speeds_in("kn"):
     ...     said("From 10 to 20 km/h.")
     'From 5.4 to 10.8 kn.'
+    >>> with speeds_in("mph", "mm"):
+    ...     said("A gap of 0.80 mm at 100 km/h.")
+    'A gap of 0.80 mm at 62.1 mph.'
     """
-    token = _unit.set(unit)
+    token, of_lengths = _unit.set(unit), _length.set(lengths or ("in" if unit == "mph" else "mm"))
     try:
         yield
     finally:
+        _length.reset(of_lengths)
         _unit.reset(token)
+
+
+def system_now() -> UnitSystem:
+    """The system of units in which texts are handed over now; the first with its speeds, where none has its lengths too.
+
+    Examples
+    --------
+    >>> with speeds_in("kn"):
+    ...     system_now().code
+    'nautical'
+    """
+    return min(UNIT_SYSTEMS, key=lambda item: (item.speed_unit != _unit.get(), item.length_unit != _length.get()))
 
 
 def said(text: str) -> str:
     """A text with its speeds and lengths in the units asked for by `speeds_in`, in as many digits as they have, and at
-    least three. Who reads miles per hour reads inches.
+    least three.
 
     Frequencies per speed (Hz per km/h), what is no number, and the numbers of machines stay.
 
@@ -100,7 +134,7 @@ def _in_units(text: str, *, with_lengths: bool) -> str:
     unit = _unit.get()
     if unit != "km/h" and "km/h" in text:
         text = _SPEEDS.sub(lambda found: _converted(found, KMH_PER[unit], unit), text)
-    if unit == "mph" and with_lengths and " mm" in text:
+    if _length.get() == "in" and with_lengths and " mm" in text:
         text = _LENGTHS.sub(lambda found: _converted(found, MM_PER_INCH, "in"), text)
     return _MINUS.sub("−", with_decimals(text.replace("\u00a0", " ")))
 

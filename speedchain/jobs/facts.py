@@ -1,66 +1,19 @@
-"""What a job sheet takes from its installation: which steps apply, and the numbers in their texts."""
+"""The words and numbers of an installation in the texts of its job sheets."""
 
 from __future__ import annotations
 
 from speedchain.bench import spin_test
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import Words, joined, text_of
-from speedchain.jobs.steps import When
+from speedchain.fields import GAP, Words, joined, text_of
+from speedchain.fitted import words_for
+from speedchain.placement import maker_window
 from speedchain.sensor import facts_of
 from speedchain.sheets import wiring_sheet
-from speedchain.target import chosen_spokes
+from speedchain.target import chosen_spokes, numbering
 
-CYCLES = ("bicycle", "e_bike", "velomobile", "cargo_trike")
-TEETH = ("toothed_ring", "slotted_disc", "drilled_rotor", "multipole_ring", "shaft_reluctor", "bolt_heads")
-SINGLE = ("hall_gear_tooth",)
-SHAFTS = ("axle_ratio", "transfer_box", "sprockets")
 TEN_TURNS = 10
 TEN_S = 10.0
-
-
-def conditions_of(installation: Installation) -> frozenset[When]:
-    """What the installation has on which steps depend.
-
-    Examples
-    --------
-    >>> from speedchain.document.installation import example_installation
-    >>> sorted(conditions_of(example_installation()))
-    ['brakes_near', 'on_wheels', 'powered', 'road', 'single_element', 'soft_tyre', 'teeth', 'typed']
-    """
-    kind, target, sensor = installation.vehicle_kind, installation.target, installation.sensor
-    entries = {readout.entry for readout in installation.readouts}
-    magnets = target.kind == "magnets"
-    rotor = magnets and target.magnets is not None and target.magnets.mounted == "rotor"
-    mounted = "spokes" if target.magnets is None else target.magnets.mounted
-    spokes = magnets and installation.drive.kind == "hub" and (target.spokes is not None or mounted == "spokes")
-    afloat, cycle = kind == "boat", kind in CYCLES
-    found: dict[When, bool] = {
-        "on_wheels": not afloat,
-        "afloat": afloat,
-        "cycle": cycle,
-        "road": kind in ("car", "motorcycle", "scooter", "sidecar"),
-        "brakes_near": not afloat and (rotor or target.kind in TEETH) and installation.drive.kind == "hub",
-        "brake_control": installation.purpose == "brake_control",
-        "rotor_magnet": rotor,
-        "magnets": magnets,
-        "spokes": spokes and not rotor,
-        "teeth": target.kind in TEETH,
-        "driven_shaft": installation.drive.kind in SHAFTS,
-        "typed": "typed" in entries,
-        "learned": "learned" in entries,
-        "fixed": "fixed" in entries,
-        "converted": installation.signal.converter is not None or installation.signal.analogue is not None,
-        "wires": bool(sensor.wires),
-        "powered": sensor.kind not in ("inertial",),
-        "single_element": sensor.kind in SINGLE,
-        "several_readouts": len(installation.readouts) > 1,
-        "soft_tyre": not afloat,
-        "on_hull": afloat and installation.sensed_at == "hull",
-        "through_hull": afloat,
-        "reed_or_magnet": magnets,
-    }
-    return frozenset([name for name, there in found.items() if there])
 
 
 def numbers_of(installation: Installation, evaluation: Evaluation) -> dict[str, Words]:
@@ -77,7 +30,7 @@ def numbers_of(installation: Installation, evaluation: Evaluation) -> dict[str, 
     readout = evaluation.readouts[0]
     current = readout.current_setting
     drive = evaluation.stages[1]
-    return {
+    return words_for(installation) | {
         "readout": readout.name,
         "unit": readout.unit,
         "action": readout.action,
@@ -93,6 +46,8 @@ def numbers_of(installation: Installation, evaluation: Evaluation) -> dict[str, 
         "spin": _spin(installation, evaluation),
         "wires": _wires(installation, evaluation),
         "spokes": _spokes(installation),
+        "card": _card(installation),
+        "noted": joined("; ", [label.text for label in installation.part_labels]),
     }
 
 
@@ -100,6 +55,9 @@ def _gap(installation: Installation, evaluation: Evaluation) -> Words:
     found = evaluation.placement_detail
     if found.possible and found.highest_gap_mm > found.lowest_gap_mm:
         return text_of("{0:.2f} to {1:.2f} mm", found.lowest_gap_mm, found.highest_gap_mm)
+    maker = maker_window(installation.sensor, installation.target)
+    if maker is not None and maker.highest_mm < GAP.maximum:
+        return text_of("{0:.2f} to {1:.2f} mm", maker.lowest_mm, maker.highest_mm)
     rated = facts_of(installation.sensor).rated_air_gap_mm
     if rated > 0:
         return text_of("as the sensor's maker says, at most {0:g} mm", rated)
@@ -115,7 +73,11 @@ def _clocking(installation: Installation) -> Words:
 
 def _spin(installation: Installation, evaluation: Evaluation) -> Words:
     found = spin_test(installation, evaluation, TEN_TURNS, TEN_S)
-    return joined("; ", [item.text for item in found.predictions]) if found.predictions else "the display moves"
+    return (
+        joined("; ", list(dict.fromkeys([item.text for item in found.predictions])))
+        if found.predictions
+        else "the display moves"
+    )
 
 
 def _wires(installation: Installation, evaluation: Evaluation) -> Words:
@@ -124,10 +86,23 @@ def _wires(installation: Installation, evaluation: Evaluation) -> Words:
     return joined("; ", said) if said else "no wire is entered yet"
 
 
+def _card(installation: Installation) -> Words:
+    """The settings card of the readouts: what else is entered in each."""
+    several = len(installation.readouts) > 1
+    said = [
+        text_of("{0}: {1}: {2}", readout.name, kept.name, kept.set_to)
+        if several
+        else text_of("{0}: {1}", kept.name, kept.set_to)
+        for readout in installation.readouts
+        for kept in readout.other_settings
+    ]
+    return joined("; ", said) if said else "none kept yet; write them down under Readout"
+
+
 def _spokes(installation: Installation) -> Words:
     numbers = chosen_spokes(installation.target)
     if not numbers:
         return "as the plan under Target says"
-    return text_of(
-        "numbers {0}, counted on both sides from the valve", joined(", ", [str(item.number) for item in numbers])
-    )
+    wheel = installation.target.spokes
+    assert wheel is not None
+    return text_of("{0} ({1})", joined(", ", [str(item.number) for item in numbers]), numbering(wheel))

@@ -5,10 +5,10 @@ from __future__ import annotations
 from datetime import date as Date
 
 from speedchain.bench import record_test
-from speedchain.document import Installation
+from speedchain.document import FASTENERS, Installation, Torque
 from speedchain.evaluation import Evaluation
 from speedchain.fields import TestRecord
-from speedchain.jobs.into import INTO, put_into
+from speedchain.jobs.into import INTO, put_into, put_torque
 from speedchain.jobs.record import Entry
 from speedchain.jobs.sheet import SheetStep
 
@@ -21,6 +21,8 @@ def belongs(step: SheetStep, entry: Entry, installation: Installation) -> bool:
         return False
     if step.measure == "shaft_turns" and installation.drive.kind != "axle_ratio":
         return False  # a transfer box or a chain has more than one ratio in it
+    if step.kind == "torque":
+        return step.code in FASTENERS
     return step.code == SPIN or (step.kind == "measure" and step.measure in INTO)
 
 
@@ -33,7 +35,7 @@ def with_measured(
     on: Date,
     outside: bool = False,
 ) -> Installation:
-    """The installation with what was measured, or with the outcome of its spin test; a reading that is `outside` of what is
+    """The installation with what was measured, a torque from the manual, or the outcome of its spin test; a reading that is `outside` of what is
     expected has not agreed, whatever was ticked.
 
     Raises
@@ -59,5 +61,11 @@ def with_measured(
             test="spin", on=on, by=entry.by, outcome="agreed" if entry.answer and not outside else "differed"
         )
         return record_test(installation, evaluation, record)
+    if step.kind == "torque":
+        said = {"fastener": step.code, "torque": entry.value.replace(",", "."), "unit": entry.unit, "tool": entry.tool}
+        known = installation.torque_of(step.code)
+        torque = Torque.model_validate(said | {"by": entry.by, "on": on})
+        same = known is not None and (known.torque, known.unit, known.tool) == (torque.torque, torque.unit, torque.tool)
+        return installation if same else put_torque(installation, torque)
     assert step.measure is not None
     return put_into(installation, step.measure, entry.value, by=entry.by, on=on)

@@ -10,6 +10,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from speedchain.document import MOST_TORQUE, TORQUE_UNITS
 from speedchain.fields import (
     COUNT,
     DISTANCE,
@@ -27,10 +28,11 @@ from speedchain.fields import (
     Words,
     as_data,
     from_data,
+    joined,
     parse_quantity,
     text_of,
 )
-from speedchain.jobs.sheet import NUMBER, TORQUE_UNITS, JobSheet, SheetStep
+from speedchain.jobs.sheet import NUMBER, JobSheet, SheetStep
 from speedchain.jobs.steps import Measure
 from speedchain.results import result
 
@@ -58,6 +60,7 @@ class Entry(Part):
     answer: bool | None = None
     value: Annotated[str, Field(max_length=40)] = ""
     unit: Annotated[str, Field(max_length=12)] = ""
+    tool: ShortText = ""
     reason: Annotated[str, Field(max_length=400)] = ""
     acknowledged: bool = False
     by: ShortText = ""
@@ -88,6 +91,7 @@ class StepRecord:
     rivals: tuple[Rival, ...]
     number: float | None = None
     """A measured value in the unit of the step, where it is a number."""
+    tool: str = ""
     red: Words = ""
     """Why it is not as expected, with what to do; empty where it is, or where nothing is expected."""
 
@@ -140,11 +144,11 @@ def _check_done(step: SheetStep, entry: Entry) -> None:
             value = float(entry.value.replace(",", "."))
         except ValueError:
             value = 0.0
-        if not 0 < value <= 100_000:
+        if not 0 < value <= MOST_TORQUE:
             raise InputError(
                 text_of("{0} is not a valid torque.", entry.value),
                 remedy="Enter the number from the vehicle's manual.",
-                limit="more than 0",
+                limit=text_of("more than 0, at most {0:g}", MOST_TORQUE),
                 path="value",
                 value=entry.value,
             )
@@ -259,6 +263,16 @@ def text_now(step: SheetStep, sheet: JobSheet, values: Mapping[str, float]) -> W
     return text_of("{0} The number follows after step {1}.", from_data(_filled(as_data(step.pattern), "…")), waits)
 
 
+def on_paper(step: SheetStep, sheet: JobSheet, values: Mapping[str, float]) -> Words:
+    """The same with the torque of the manual, where it is known."""
+    text = text_now(step, sheet, values)
+    if step.torque is None:
+        return text
+    known = step.torque
+    number = text_of("{0}\u00a0{1}", known.value, known.unit)
+    return text_of("{0} {1}.", text, joined(", ", [part for part in (number, known.tool, known.source) if part]))
+
+
 def _filled(data: Any, said: str) -> Any:
     """A kept text with the number in place of its name."""
     if isinstance(data, dict):
@@ -301,6 +315,7 @@ def _record(step: SheetStep, entries: list[Entry]) -> StepRecord:
         by=last.by,
         checked_by=checked,
         at=last.at,
+        tool=last.tool,
         rivals=tuple([Rival(value=_value(step, one), unit=_unit(step, one), by=one.by) for one in (*rivals, last)])
         if rivals
         else (),
@@ -312,7 +327,7 @@ def _stops(step: SheetStep, entry: Entry) -> bool:
 
 
 def _outcome(entry: Entry) -> tuple[object, ...]:
-    return entry.value.strip(), entry.unit, entry.answer
+    return entry.value.strip(), entry.unit, entry.tool, entry.answer
 
 
 def _value(step: SheetStep, entry: Entry) -> str:
@@ -374,10 +389,11 @@ def said_of(step: SheetStep, record: StepRecord) -> Words:
         case "done" | "stopped":
             measured = text_of("{0} {1}", record.value, record.unit) if record.unit else record.value
             value = text_of("{0}, ", measured) if record.value else ""
+            tool = text_of("{0}, ", record.tool) if record.tool else ""
             checked = text_of(", checked by {0}", record.checked_by) if record.checked_by else ""
             kept = text_of(": {0}", record.reason) if record.red and record.reason else ""
             red = text_of(". {0}{1}", record.red, kept) if record.red else ""
-            return text_of("{0}{1}{2}{3}", value, record.by, checked, red)
+            return text_of("{0}{1}{2}{3}{4}", value, tool, record.by, checked, red)
 
 
 STAGE_OF: Mapping[Measure, StageName] = {

@@ -9,8 +9,8 @@ from speedchain.fields import State, Verification, Words, joined, recased, text_
 from speedchain.knowledge.model import KIND_LABELS, Observation
 from speedchain.knowledge.state import stale, wear_since
 from speedchain.results import result
-from speedchain.stages import Stage, WhyStep, raised
-from speedchain.uncertainty import COVERAGE_FACTOR, Budget, Mean, UncertaintyInput, least_squares_mean
+from speedchain.stages import Stage, WhyStep, budget_of, raised
+from speedchain.uncertainty import COVERAGE_FACTOR, Budget, Mean, UncertaintyInput, expanded_pct, least_squares_mean
 
 SCALE = "satellite scale"
 SCALE_U_PCT = 0.1
@@ -101,14 +101,7 @@ def estimate_chain(
     >>> alone.pulses_per_km, alone.observed
     (1000.0, False)
     """
-    own = tuple(
-        [
-            UncertaintyInput(
-                source=stage.stage, u_pct=stage.relative_standard_uncertainty_pct, coverage_factor=stage.coverage_factor
-            )
-            for stage in parts
-        ]
-    )
+    own = budget_of(parts)
     circumference_mm = parts[0].value if parts else 1.0
     said, budgets, why = [], [], []
     for item in observations:
@@ -120,7 +113,7 @@ def estimate_chain(
     fresh = [place for place, reason in enumerate(why) if not reason]
     values = (parts_per_km, *[said[place] for place in fresh])
     inputs = (own, *[budgets[place] for place in fresh])
-    mean, weights = _together(values, inputs)
+    mean, weights = together(values, inputs)
     agree = not mean.left_out and mean.consistent if fresh else True
     weighed = dict(zip(fresh, weights[1:], strict=True))
     return ChainEstimate(
@@ -128,7 +121,7 @@ def estimate_chain(
         u_pct=100 * mean.u / mean.value,
         expanded_pct=100 * mean.expanded / mean.value,
         parts_pulses_per_km=parts_per_km,
-        parts_expanded_pct=_expanded(own),
+        parts_expanded_pct=expanded_pct(own),
         parts_weight=weights[0],
         chi_square=mean.chi_square,
         agree=agree,
@@ -158,10 +151,6 @@ def estimate_chain(
     )
 
 
-def _expanded(budget: Budget) -> float:
-    return float(sum([(part.coverage_factor * part.u_pct) ** 2 for part in budget]) ** 0.5)
-
-
 def _budget(item: Observation, number: int) -> Budget:
     """Of an observation: the scale that drives against a satellite share, and the rest of its own."""
     u_pct = item.expanded_pct / COVERAGE_FACTOR
@@ -170,14 +159,14 @@ def _budget(item: Observation, number: int) -> Budget:
     return (UncertaintyInput(source=SCALE, u_pct=shared_pct), rest) if shared_pct else (rest,)
 
 
-def _together(values: tuple[float, ...], inputs: tuple[Budget, ...]) -> tuple[Mean, tuple[float, ...]]:
+def together(values: tuple[float, ...], inputs: tuple[Budget, ...]) -> tuple[Mean, tuple[float, ...]]:
     """The mean of parts (first) and observations, and every one's weight."""
-    if len(values) > 1 and _expanded(inputs[0]) == 0:  # parts that nobody doubts: nothing is weighed against them
+    if len(values) > 1 and expanded_pct(inputs[0]) == 0:  # parts that nobody doubts: nothing is weighed against them
         inputs = ((UncertaintyInput(source="parts", u_pct=1e-6),), *inputs[1:])
     if len(values) == 1:
         u = values[0] * sum([part.u_pct**2 for part in inputs[0]]) ** 0.5 / 100
         alone = Mean(
-            value=values[0], u=u, expanded=values[0] * _expanded(inputs[0]) / 100, weights=(1.0,), chi_square=0.0,
+            value=values[0], u=u, expanded=values[0] * expanded_pct(inputs[0]) / 100, weights=(1.0,), chi_square=0.0,
             left_out=(), consistent=True,
         )  # fmt: skip
         return alone, (1.0,)
@@ -186,7 +175,7 @@ def _together(values: tuple[float, ...], inputs: tuple[Budget, ...]) -> tuple[Me
         observed = least_squares_mean(values[1:], inputs[1:])
         if not observed.consistent:
             observed = _latest(values[1:], inputs[1:], observed)
-        elif observed.expanded / observed.value > _expanded(inputs[0]) / 100:
+        elif observed.expanded / observed.value > expanded_pct(inputs[0]) / 100:
             return mean, mean.weights
         return replace(observed, consistent=False, chi_square=mean.chi_square), (0.0, *observed.weights)
     return mean, mean.weights
@@ -195,7 +184,7 @@ def _together(values: tuple[float, ...], inputs: tuple[Budget, ...]) -> tuple[Me
 def _latest(values: tuple[float, ...], inputs: tuple[Budget, ...], mean: Mean) -> Mean:
     """The latest of observations that disagree, as a second run corrects the first; ± reaches the far end of each."""
     reach = max(
-        [abs(value - values[-1]) + value * _expanded(own) / 100 for value, own in zip(values, inputs, strict=True)]
+        [abs(value - values[-1]) + value * expanded_pct(own) / 100 for value, own in zip(values, inputs, strict=True)]
     )
     return replace(
         mean,

@@ -16,17 +16,18 @@ from speedchain.wheel import Wheel
 
 OF_THE_CHAIN: tuple[Dependence, ...] = ("tyre", "pressure", "drive", "target")
 """Another tyre, pressure, gearing or ring makes other pulses per km: what was observed of the whole is gone."""
-LEARNED: tuple[Dependence, ...] = ("tyre", "drive", "target")
-"""What a reader learned on a ride it learned of this tyre, gearing and ring. Common practice."""
+LEARNED: tuple[Dependence, ...] = ("tyre", "drive", "target", "reader")
+"""What a reader learned on a ride it learned itself, of this tyre, gearing and ring. Common practice."""
 OF_A_STAGE: Mapping[StageName, tuple[Dependence, ...]] = {
     "wheel": ("tyre", "pressure"),
     "drive": ("drive",),
     "target": ("target",),
     "sensor": ("sensor", "position", "target"),
     "signal": ("sensor", "wiring"),
-    "readout": ("drive", "target"),
+    "readout": ("drive", "target", "reader", "battery"),
 }
-"""What a test of a stage depends on, besides the stage's own figure. Common practice."""
+"""What a test of a stage depends on, besides the stage's own figure. A display without its battery may forget its setting. Common
+practice."""
 DRIVEN: frozenset[Test] = frozenset(("road", "water", "measured_distance"))
 """Tests of a readout that depend on the tyre as well; a spin test compares through the same wheel."""
 NOMINAL_MM = 2000.0
@@ -53,7 +54,7 @@ def state_of(
         "" if converter is None else " ".join([f"{step.numerator}/{step.denominator}" for step in converter.setting]),
         "" if signal.lead.pull_up_ohm is None else f"{signal.lead.pull_up_ohm:g} Ω",
     ]
-    return State(
+    return State.model_construct(  # of texts that the document has checked
         tyre=tyre,
         pressure="" if pressure is None else f"{pressure:g} bar",
         ratio=ratio_of(drive, circumference_mm=NOMINAL_MM).ratio,

@@ -3,6 +3,7 @@
 from speedchain.placement.evaluate import NOTHING, PlacementDetail, evaluate_placement
 from speedchain.placement.geometry import geometry_of
 from speedchain.placement.model import CLEARANCES, GAP_BASES, NO_CLEARANCE, Bracket, Placement
+from speedchain.placement.permitted import maker_window
 from speedchain.placement.rules import placement_rules
 from speedchain.placement.strength import spacing_loss
 from speedchain.placement.view import pulses_of
@@ -17,6 +18,7 @@ __all__ = [
     "PlacementDetail",
     "evaluate_placement",
     "geometry_of",
+    "maker_window",
     "placement_rules",
     "pulses_of",
     "spacing_loss",

@@ -12,6 +12,7 @@ from speedchain.fields import Words, text_of
 from speedchain.placement.channels import Channels, two_channels
 from speedchain.placement.geometry import Geometry, closures_of, geometry_of, why_no_geometry
 from speedchain.placement.model import Placement
+from speedchain.placement.permitted import GapWindow, maker_window, within
 from speedchain.placement.strength import aperture_loss, axial_capture, bias_modulation, image_field, spacing_loss
 from speedchain.results import shared
 from speedchain.sensor import Sensor
@@ -60,6 +61,8 @@ class PlacementDetail:
     allowed_gap_mm: float
     lowest_gap_mm: float
     highest_gap_mm: float
+    model_window: GapWindow
+    maker_window: GapWindow | None
     moves_mm: float
     heat_mm: float
     element_sideways_mm: float
@@ -85,6 +88,8 @@ NOTHING = PlacementDetail(
     allowed_gap_mm=0.0,
     lowest_gap_mm=0.0,
     highest_gap_mm=0.0,
+    model_window=GapWindow(lowest_mm=0.0, highest_mm=0.0),
+    maker_window=None,
     moves_mm=0.0,
     heat_mm=0.0,
     element_sideways_mm=0.0,
@@ -131,7 +136,7 @@ def _factors(geometry: Geometry) -> tuple[Factor, ...]:
     parts = []
     if not geometry.optical:
         words = text_of("{0:.2f} mm air gap at {1:.2f} mm pitch", gap, shape.pitch_mm)
-        parts.append(Factor(name="spacing loss", value=float(spacing_loss(gap, shape.pitch_mm)), text=words))
+        parts.append(Factor(name="left by the air gap", value=float(spacing_loss(gap, shape.pitch_mm)), text=words))
     if geometry.biased:
         parts += _iron_factors(geometry, gap)
     if geometry.paired:
@@ -158,7 +163,7 @@ def _factors(geometry: Geometry) -> tuple[Factor, ...]:
         capture = float(axial_capture(geometry.lateral_offset_mm, across, shape.face_mm))
         parts.append(
             Factor(
-                name="aperture loss",
+                name="left by the element's length",
                 value=aperture,
                 text=text_of("{0:.2f} mm of the element lie along the direction of travel", along),
             )
@@ -259,6 +264,8 @@ def _advice(geometry: Geometry, placement: Placement, low: float, high: float) -
 def evaluate_placement(target: Target, sensor: Sensor, placement: Placement) -> PlacementDetail:
     """The placement of a sensor before its target; remembered, since most edits of an installation are about something else.
 
+    `lowest_gap_mm` and `highest_gap_mm` are the gaps at rest that both the calculation (`model_window`) and the maker permit.
+
     `long_share` and `short_share` are the longer and shorter part of a turn that one pulse takes.
 
     Examples
@@ -274,7 +281,9 @@ def evaluate_placement(target: Target, sensor: Sensor, placement: Placement) -> 
         return replace(NOTHING, missing=why_no_geometry(target, sensor))
     strength, weakest = geometry.strengths()
     allowed = geometry.allowed_gap_mm()
-    low, high = _as_read(geometry.lowest_gap_mm, allowed - geometry.moves_mm)
+    model = _as_read(geometry.lowest_gap_mm, allowed - geometry.moves_mm)
+    maker = maker_window(sensor, target)
+    window = within(model, maker)
     passing = magnet_pass(geometry) if geometry.magnets else None
     if passing:
         widths = [passing.dwell_mm, passing.dwell_mm]
@@ -293,8 +302,10 @@ def evaluate_placement(target: Target, sensor: Sensor, placement: Placement) -> 
         factors=_factors(geometry),
         pitch_mm=pitch_mm,
         allowed_gap_mm=allowed,
-        lowest_gap_mm=low,
-        highest_gap_mm=high,
+        lowest_gap_mm=window.lowest_mm,
+        highest_gap_mm=window.highest_mm,
+        model_window=model,
+        maker_window=maker,
         moves_mm=geometry.moves_mm,
         heat_mm=geometry.heat_mm,
         element_sideways_mm=geometry.lateral_offset_mm,
@@ -305,14 +316,14 @@ def evaluate_placement(target: Target, sensor: Sensor, placement: Placement) -> 
         channels=two_channels(placement.second_channel.spacing_mm, pitch_mm) if placement.second_channel else None,
         long_share=widths[1] / (2 * math.pi * geometry.radius_mm),
         short_share=widths[0] / (2 * math.pi * geometry.radius_mm),
-        advice=_advice(geometry, placement, low, high),
+        advice=_advice(geometry, placement, window.lowest_mm, window.highest_mm),
     )
 
 
-def _as_read(low_mm: float, high_mm: float) -> tuple[float, float]:
+def _as_read(low_mm: float, high_mm: float) -> GapWindow:
     """A window of gaps as it is read on a gauge: whole hundredths, and never beyond what is permitted."""
     low, high = math.ceil(100 * low_mm - 1e-9) / 100, math.floor(100 * high_mm + 1e-9) / 100
-    return (low, high) if low < high else (low_mm, high_mm)
+    return GapWindow(lowest_mm=low, highest_mm=high) if low < high else GapWindow(lowest_mm=low_mm, highest_mm=high_mm)
 
 
 def _channel_pitch_mm(geometry: Geometry, target: Target) -> float:

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from speedchain.placement.field import along_blade_mt, field_mt
 from speedchain.placement.model import Placement
+from speedchain.placement.permitted import GapWindow, maker_window, within
 from speedchain.placement.strength import (
     Array,
     Value,
@@ -341,6 +342,10 @@ def why_no_geometry(target: Target, sensor: Sensor) -> str:
         return "A target that is not magnetic gives this sensor no signal, at any gap. Change the sensor or the target."
     if target.single and target.magnets is None:
         return "Enter the size and radius of the magnets under Target."
+    if target.single and sensor.kind == "variable_reluctance":
+        return (
+            "A coil that magnets pass is a dynamo: measure its voltage with the wheel spun, and enter it under Signal."
+        )
     if target.single and sensor.kind not in MAGNET_SENSORS:
         return "Placement at magnets is computed for Hall switches and reeds only."
     if not target.single and target.ring is None:
@@ -407,6 +412,7 @@ def geometry_of(target: Target, sensor: Sensor, placement: Placement) -> Geometr
     if geometry.gap_given:
         return geometry
     highest = geometry.allowed_gap_mm() - moves
-    middle = (geometry.lowest_gap_mm + highest) / 2
-    air_gap_mm = middle if highest > geometry.lowest_gap_mm else geometry.lowest_gap_mm
+    window = within(GapWindow(lowest_mm=geometry.lowest_gap_mm, highest_mm=highest), maker_window(sensor, target))
+    middle = (window.lowest_mm + window.highest_mm) / 2
+    air_gap_mm = middle if window.highest_mm > window.lowest_mm else window.lowest_mm
     return replace(geometry, air_gap_mm=round(air_gap_mm, 2))

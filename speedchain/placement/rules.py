@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from speedchain.fields import text_of
+from speedchain.fields import GAP, Words, text_of
 from speedchain.placement.evaluate import PlacementDetail
 from speedchain.placement.geometry import CLEARANCE_MM, MOST_OF_RATED
 from speedchain.placement.model import Placement
 from speedchain.placement.strength import depth_share
 from speedchain.sensor import PAIRED, Sensor, detects, facts_of, sees
-from speedchain.stages import Finding, FindingCode, finding
+from speedchain.stages import Finding, FindingCode, Severity, finding
 from speedchain.target import Magnets, RingShape, Target
 
 COMFORTABLE = 1.3
@@ -58,7 +58,11 @@ def _magnet_rules(magnets: Magnets, unipolar: bool, detail: PlacementDetail) -> 
 
 
 def _gap_rules(target: Target, sensor: Sensor, detail: PlacementDetail) -> Iterator[Finding]:
+    yield from _maker_rules(detail)
     low_mm, high_mm = detail.lowest_gap_mm, detail.highest_gap_mm
+    touching_mm, weak_mm = detail.model_window.lowest_mm, detail.model_window.highest_mm
+    if detail.maker_window is not None and (weak_mm < touching_mm or high_mm <= low_mm):
+        return  # what the calculation finds against it is said beside the maker's range
     if high_mm < low_mm:
         if sensor.kind == "reed":
             yield finding(FindingCode.REED_END, shift_mm=facts_of(sensor).element_length_mm / 2)
@@ -68,7 +72,7 @@ def _gap_rules(target: Target, sensor: Sensor, detail: PlacementDetail) -> Itera
             yield finding(FindingCode.NO_WINDOW_OFF_TARGET)
         else:
             yield finding(FindingCode.NO_WINDOW, lowest_mm=low_mm, highest_mm=max(high_mm, 0.0))
-    elif detail.air_gap_mm < low_mm:
+    elif detail.air_gap_mm < touching_mm:
         yield finding(
             FindingCode.TOUCHES,
             air_gap_mm=detail.air_gap_mm,
@@ -88,6 +92,32 @@ def _gap_rules(target: Target, sensor: Sensor, detail: PlacementDetail) -> Itera
         )
     elif detail.weakest < COMFORTABLE:
         yield finding(FindingCode.BARELY, margin=detail.weakest)
+
+
+def _maker_rules(detail: PlacementDetail) -> Iterator[Finding]:
+    """What the maker permits limits, whatever the calculation says; where they disagree, that is said."""
+    maker = detail.maker_window
+    if maker is None:
+        return
+    least_mm, most_mm = maker.lowest_mm, maker.highest_mm
+    if detail.gap_given and not least_mm <= detail.air_gap_mm <= most_mm:
+        yield finding(
+            FindingCode.MAKER_GAP,
+            air_gap_mm=detail.air_gap_mm,
+            permitted=_range(least_mm, most_mm),
+        )
+    touching_mm, weak_mm = detail.model_window.lowest_mm, detail.model_window.highest_mm
+    if weak_mm < least_mm or touching_mm > most_mm or weak_mm < touching_mm:
+        calculated = _range(touching_mm, weak_mm) if touching_mm < weak_mm else text_of("no gap at all")
+        none = detail.highest_gap_mm <= detail.lowest_gap_mm
+        severity: Severity = "blocking" if none else "warning"
+        yield finding(FindingCode.MAKER_DISAGREES, severity, permitted=_range(least_mm, most_mm), calculated=calculated)
+
+
+def _range(low_mm: float, high_mm: float) -> Words:
+    if high_mm >= GAP.maximum:
+        return text_of("at least {0:.2f} mm", low_mm)
+    return text_of("{0:.2f} to {1:.2f} mm", low_mm, high_mm) if low_mm else text_of("at most {0:.2f} mm", high_mm)
 
 
 def _beyond_rated(sensor: Sensor, detail: PlacementDetail) -> str:
@@ -113,12 +143,14 @@ def _ring_rules(target: Target, shape: RingShape | None, sensor: Sensor) -> Iter
             FindingCode.MISSING_TOOTH,
             places=shape.places,
             missing=ring.missing_teeth,
+            teeth=target.count,
             dip_pct=100 / (1 + ring.missing_teeth),
         )
     if sensor.kind not in (*PAIRED, "hall_gear_tooth", "variable_reluctance"):
         return
     pitch_mm, facts = shape.pitch_mm, facts_of(sensor)
-    if shape.depth_mm is not None and (share := float(depth_share(shape.depth_mm, pitch_mm))) < SHALLOW:
+    cut = target.kind != "bolt_heads"  # nobody makes a head higher
+    if cut and shape.depth_mm is not None and (share := float(depth_share(shape.depth_mm, pitch_mm))) < SHALLOW:
         yield finding(
             FindingCode.SHALLOW,
             depth_mm=shape.depth_mm,

@@ -7,6 +7,7 @@ from speedchain.readout.evaluate import NEGLIGIBLE_PCT, ReadoutResult, Setting, 
 from speedchain.readout.gauge_end import on_the_dial
 from speedchain.readout.geared import GearedSetting, geared_setting
 from speedchain.readout.model import (
+    ACCEPTED_COUNTS,
     ENTRIES,
     PAST_ENDS,
     RIDE_OUTCOMES,
@@ -20,6 +21,7 @@ from speedchain.readout.rules import readout_rules
 from speedchain.readout.table import speed_from_table, table_in_use
 
 __all__ = [
+    "ACCEPTED_COUNTS",
     "ENCODINGS",
     "ENTRIES",
     "NEGLIGIBLE_PCT",

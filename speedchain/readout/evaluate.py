@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from dataclasses import replace
 from typing import Literal, assert_never
 
+import numpy as np
+
 from speedchain.fields import Evidence, Words, text_of
 from speedchain.readout.encodings import Encoding
 from speedchain.readout.entry_range import Dial, dial_of
+from speedchain.readout.gauge_end import on_the_dial
 from speedchain.readout.model import Entry, LearningRide, Readout
 from speedchain.readout.table import TableRow, speed_from_table, table_in_use, table_rows
 from speedchain.readout.timing import TimingResult, timing_of
@@ -43,6 +45,10 @@ class Residual:
     shown_kmh: float
     error_kmh: float
     error_pct: float
+
+
+NO_PERCENTAGE = 99.9
+"""A percentage this far off is not rounded: at −100 % nothing would be shown."""
 
 
 @result
@@ -81,6 +87,12 @@ class ReadoutResult:
     action: Words
     """What corrects it, as the beginning of a sentence."""
 
+    @property
+    def shown(self) -> Residual:
+        """What it really shows at the check speed: at the end of its scale, or with the output held, less than its setting
+        says."""
+        return self.residuals[0]
+
     def shown_at_kmh(self, true_kmh: float) -> float:
         """What it shows at another true speed [km/h]: from its table, which need not be a line through zero, or in
         proportion; the growth of a soft tyre between the speeds is left out."""
@@ -109,6 +121,12 @@ def action_of(readout: Readout, to_type: str, unit: str) -> str:
             return text_of("Enter {0}\u00a0{1}", to_type, unit) if unit else text_of("Enter {0}", to_type)
         case "fixed":
             return "It cannot be set"
+        case "counts":
+            return text_of(
+                "It cannot be set: it takes {0} to {1} pulses per turn, the same at every wheel",
+                readout.least_pulses_per_turn,
+                readout.most_pulses_per_turn,
+            )
         case "learned":
             ride = readout.learning_ride or LearningRide()
             return text_of(
@@ -224,19 +242,20 @@ def evaluate_readout(
     nearest = low if near == below else high
     to_type = nearest if rounding == "nearest" else high if rounding == "up" else low
     current_setting = _current_setting(readout)
-    if readout.entry == "learned":  # it learns the pulses that come, exactly
+    if readout.entry in ("learned", "counts"):  # it learns the pulses that come, exactly, or compares them alone
         current_setting = None
-        to_type = _setting(dial, float(f"{exact:.6g}"), pulses_per_km, true_kmh)
+        tidy = float(f"{exact:.6g}")
+        near = encoding.percent and abs(tidy) >= NO_PERCENTAGE  # −100 % would be no speed at all
+        to_type = _setting(dial, exact if near else tidy, pulses_per_km, true_kmh)
     in_use = to_type if current_setting is None else _setting(dial, current_setting, pulses_per_km, true_kmh)
     result = dial.pulses_per_km(in_use.value)
 
     def shown_at(v_kmh: float) -> float:
         seen_kmh = v_kmh if cap_kmh is None else min(v_kmh, cap_kmh)
-        return seen_kmh * pulses_per_km_at(seen_kmh) / result
+        return _ends(readout, seen_kmh * pulses_per_km_at(seen_kmh) / result)
 
     rows = [_residual(v, shown_at(v)) for v in (true_kmh, *check_speeds_kmh)]
-    if cap_kmh is not None:
-        in_use = replace(in_use, shown_kmh=rows[0].shown_kmh)
+    in_use = replace(in_use, shown_kmh=rows[0].shown_kmh)
     evidence, grounds = _evidence(readout, current_setting is not None, in_use.value)
     why = (
         WhyStep(
@@ -250,6 +269,7 @@ def evaluate_readout(
             source=text_of("with {0}\u00a0{1} in the display", in_use.text, unit),
         ),
     )
+    timing, u_pct = _timed(readout, true_kmh, pulses_per_km, shown_to_true=pulses_per_km / result)
     return ReadoutResult(
         name=readout.name,
         encoding=encoding.code,
@@ -275,19 +295,34 @@ def evaluate_readout(
         set_pulses_per_km=result,
         residuals=tuple(rows),
         table=(),
-        timing=timing_of(
-            readout.timing,
-            true_kmh,
-            pulses_per_km,
-            shown_to_true=pulses_per_km / result,
-            display_step_kmh=readout.display_step_kmh,
-        ),
+        timing=timing,
         evidence=evidence,
         grounds=grounds,
-        relative_standard_uncertainty_pct=100 * readout.display_step_kmh / math.sqrt(12) / true_kmh,
+        relative_standard_uncertainty_pct=u_pct,
         why=why,
         action=action_of(readout, to_type.text, unit),
     )
+
+
+def _timed(
+    readout: Readout, true_kmh: float, pulses_per_km: float, *, shown_to_true: float
+) -> tuple[TimingResult, float]:
+    """How the reader times its pulses, and how far one figure of it is off, standard [% of what is shown]."""
+    timing = timing_of(
+        readout.timing,
+        true_kmh,
+        pulses_per_km,
+        shown_to_true=shown_to_true,
+        display_step_kmh=readout.display_step_kmh,
+    )
+    return timing, 100 * timing.u_kmh / max(true_kmh * shown_to_true, 1e-9)
+
+
+def _ends(readout: Readout, shown_kmh: float) -> float:
+    """What the dial shows at its end."""
+    if readout.scale_end_kmh is None:
+        return shown_kmh
+    return float(on_the_dial(np.array([shown_kmh]), readout.scale_end_kmh, readout.past_end)[0])
 
 
 def _residual(true_kmh: float, shown_kmh: float) -> Residual:
@@ -312,6 +347,8 @@ def _entered(readout: Readout, read_back: bool) -> tuple[Evidence, str]:
         return ("measured", "learned on a ride") if done else ("assumed", "learning ride not done")
     if readout.entry == "fixed":
         return "measured", "fixed by its manufacturer"
+    if readout.entry == "counts":
+        return "measured", "compares the counts of the wheels; it has no setting"
     if read_back:
         return "measured", "read back from the display"
     return "assumed", "setting advised, not yet read back"
@@ -362,6 +399,7 @@ def _table(
             source="from the table in use",
         ),
     )
+    timing, u_pct = _timed(readout, true_kmh, pulses_per_km, shown_to_true=shown[0][1] / true_kmh)
     return ReadoutResult(
         name=readout.name,
         encoding=dial.encoding.code,
@@ -385,18 +423,12 @@ def _table(
         can_hold_current=True,
         delivered_per_km=pulses_per_km,
         set_pulses_per_km=pulses_per_km * true_kmh / max(shown[0][1], 1e-9),
-        residuals=tuple([_residual(true, seen) for true, seen in shown]),
+        residuals=tuple([_residual(true, _ends(readout, seen)) for true, seen in shown]),
         table=rows,
-        timing=timing_of(
-            readout.timing,
-            true_kmh,
-            pulses_per_km,
-            shown_to_true=shown[0][1] / true_kmh,
-            display_step_kmh=readout.display_step_kmh,
-        ),
+        timing=timing,
         evidence=evidence,
         grounds=grounds,
-        relative_standard_uncertainty_pct=100 * readout.display_step_kmh / math.sqrt(12) / true_kmh,
+        relative_standard_uncertainty_pct=u_pct,
         why=why,
         action=action_of(readout, advised.text, ""),
     )

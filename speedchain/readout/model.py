@@ -20,6 +20,7 @@ from speedchain.fields import (
     InputError,
     Name,
     Part,
+    PartLabel,
     PulsesPerKm,
     QuantityKind,
     Ratio,
@@ -156,13 +157,16 @@ class CardPoint(Part):
     read_kmh: ShownSpeed | None = None
 
 
-Entry = Literal["typed", "fixed", "learned"]
+Entry = Literal["typed", "fixed", "learned", "counts"]
 ENTRIES = labelled(
     Entry,
     typed="Number entered by hand",
-    fixed=("Fixed", "brake-control unit, gauge without a setting"),
+    fixed=("Cannot be set", "made for one number: a gauge without a setting"),
     learned=("Learned on a ride", "no number to enter"),
+    counts=("Cannot be set, compares counts", "brake-control unit: it takes a range of counts per turn"),
 )
+ACCEPTED_COUNTS = (40, 50)
+"""Pulses per turn that common replacement brake-control units take, equal at all wheels. Common practice."""
 RideOutcome = Literal["learned", "refused"]
 RIDE_OUTCOMES = labelled(
     RideOutcome,
@@ -193,6 +197,13 @@ class EntryLimits(NamedTuple):
     step: float
 
 
+class KeptSetting(Part):
+    """One more setting of a display, as it is entered there: alarm, shift light, clock, unit, source wheel."""
+
+    name: Annotated[Name, Field(max_length=60)]
+    set_to: ShortText = ""
+
+
 class Readout(Verifiable):
     """One controller, dash, gauge or cycle computer on the sensor."""
 
@@ -204,6 +215,8 @@ class Readout(Verifiable):
         1, description="Pulses per turn (or teeth) set in the reader; 1 where it has no such setting."
     )
     set_gear_ratio: Ratio = Field(1.0, description="Gear ratio set in the reader, where it asks for one.")
+    least_pulses_per_turn: Count = Field(ACCEPTED_COUNTS[0], description="Fewest pulses per turn that it accepts.")
+    most_pulses_per_turn: Count = Field(ACCEPTED_COUNTS[1], description="Most pulses per turn that it accepts.")
     base_pulses_per_km: PulsesPerKm | None = Field(None, description="Pulses per km at 0 % correction.")
     custom: CustomEncoding | None = None
     table: tuple[TablePoint, ...] = Field((), max_length=24, description="Speeds of a frequency table, rising.")
@@ -220,7 +233,16 @@ class Readout(Verifiable):
     before_converter: bool = Field(False, description="Connected before the ratio converter.")
     scale_end_kmh: Speed | None = Field(None, description="End of scale.")
     past_end: PastEnd = Field("stops", description="Behaviour past the end of scale.")
+    figure_from: ShortText = Field(
+        "", description="From where it has its figure, if not from the sensor: a controller, a bus."
+    )
+    other_settings: tuple[KeptSetting, ...] = Field(
+        (),
+        max_length=40,
+        description="Settings card: all else that is entered in it, to restore it after a flat battery.",
+    )
     card: tuple[CardPoint, ...] = Field((), max_length=24, description="Readings on the bench.")
+    part: PartLabel | None = Field(None, description="Which part it is, to find and order the same one.")
 
     @field_validator("current_setting", "minimum", "maximum", mode="before")
     @classmethod
@@ -257,6 +279,18 @@ class Readout(Verifiable):
                 remedy="Take it from its data sheet, or from what it shows on the bench at a known frequency.",
                 path="current_setting",
                 missing=True,
+            )
+        if self.entry == "counts" and self.least_pulses_per_turn > self.most_pulses_per_turn:
+            raise InputError(
+                text_of(
+                    "It cannot accept {0} at least and {1} at most.",
+                    self.least_pulses_per_turn,
+                    self.most_pulses_per_turn,
+                ),
+                remedy="Read the range in the data sheet of the unit again.",
+                limit=text_of("at least {0}", self.least_pulses_per_turn),
+                value=self.most_pulses_per_turn,
+                path="most_pulses_per_turn",
             )
         if self.encoding == "frequency_table":
             speeds = [point.speed_kmh for point in self.table]
@@ -314,14 +348,23 @@ class Readout(Verifiable):
         return result * geared * ((self.base_pulses_per_km or 1.0) if how.based else 1.0)
 
     def limits(self) -> EntryLimits:
-        """Smallest and largest number the reader takes, and its step, in the encoding's unit."""
+        """Smallest and largest number the reader takes, and its step, in the encoding's unit.
+
+        An end that is not entered is not known: what is usual limits nothing, and what the field holds stands.
+
+        Examples
+        --------
+        >>> Readout(name="Dash", encoding="circumference_mm", maximum=2500).limits()
+        EntryLimits(minimum=1, maximum=2500.0, step=1)
+        """
         how = self.how()
         step = self.step or how.step
-        largest = how.maximum if self.maximum is None else self.maximum
+        usual = how if self.encoding in ("custom", "frequency_table") else how.kind
+        largest = usual.maximum if self.maximum is None else self.maximum
         if self.digits is not None:
             most = float(f"{(10**self.digits - 1) * 10.0 ** -decimals(step):.12g}")
-            largest = min(largest, most) if self.maximum is not None else most
-        return EntryLimits(how.minimum if self.minimum is None else self.minimum, largest, step)
+            largest = min(largest, most)
+        return EntryLimits(usual.minimum if self.minimum is None else self.minimum, largest, step)
 
 
 @lru_cache(maxsize=64)

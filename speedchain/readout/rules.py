@@ -4,25 +4,40 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from speedchain.readout.entry_range import dial_of
 from speedchain.readout.evaluate import ReadoutResult
 from speedchain.readout.model import Readout
 from speedchain.stages import Finding, FindingCode, finding
 
 
+def _range_rules(readout: Readout, outcome: ReadoutResult) -> Iterator[Finding]:
+    """The exact setting against the entry range, or against the usual one where that is not entered."""
+    how = readout.how()
+    said = {"readout": readout.name, "exact": f"{outcome.exact:.6g}\u00a0{outcome.unit}"}
+    if not outcome.minimum <= outcome.exact <= outcome.maximum:
+        yield finding(
+            FindingCode.OUT_OF_RANGE_PER_TURN if how.per_turn else FindingCode.OUT_OF_RANGE,
+            **said,
+            minimum=f"{outcome.minimum:g}",
+            maximum=f"{outcome.maximum:g}\u00a0{outcome.unit}",
+            nearest=f"{outcome.nearest.text}\u00a0{outcome.unit}",
+        )
+    elif readout.encoding != "chart_code" and not how.minimum <= outcome.exact <= how.maximum:
+        low = how.minimum if readout.minimum is None else min(readout.minimum, how.minimum)
+        high = how.maximum if readout.maximum is None else max(readout.maximum, how.maximum)
+        if not low <= outcome.exact <= high:
+            yield finding(
+                FindingCode.UNUSUAL_SETTING_PER_TURN if how.per_turn else FindingCode.UNUSUAL_SETTING,
+                **said,
+                minimum=f"{how.minimum:g}",
+                maximum=f"{how.maximum:g}\u00a0{outcome.unit}",
+            )
+
+
 def readout_rules(readout: Readout, outcome: ReadoutResult, *, check_speed_kmh: float) -> Iterator[Finding]:
     """Findings about one readout; speeds [km/h]."""
     name, unit = readout.name, outcome.unit
-    if readout.encoding != "frequency_table" and not outcome.minimum <= outcome.exact <= outcome.maximum:
-        dial = dial_of(readout)
-        yield finding(
-            FindingCode.OUT_OF_RANGE_PER_TURN if dial.encoding.per_turn else FindingCode.OUT_OF_RANGE,
-            readout=name,
-            exact=f"{outcome.exact:.6g}\u00a0{unit}",
-            minimum=f"{outcome.minimum:g}",
-            maximum=f"{outcome.maximum:g}\u00a0{unit}",
-            nearest=f"{outcome.nearest.text}\u00a0{unit}",
-        )
+    if readout.entry == "typed" and readout.encoding != "frequency_table":
+        yield from _range_rules(readout, outcome)
     if not outcome.can_hold_current:
         yield finding(
             FindingCode.NOT_ENTERABLE,

@@ -2,18 +2,23 @@
 
 from __future__ import annotations
 
+import math
+
 from speedchain.fields import Words, text_of
 from speedchain.readout.model import Timing
 from speedchain.results import result
+from speedchain.uncertainty import triangular
 
 
 @result
 class TimingResult:
-    """Lowest speed shown and what sets it, smallest change seen, time between new figures, and the lag behind."""
+    """Lowest speed shown and what sets it, smallest change seen, time between new figures, and the lag behind; how far one
+    figure is off by counting or timing whole pulses, and by the steps of the display, standard [km/h]."""
 
     min_speed_kmh: float
     lowest_by: Words
     resolution_kmh: float
+    u_kmh: float
     update_s: float
     lag_s: float
     text: Words
@@ -73,7 +78,11 @@ def timing_of(
     one pulse more or less moves what is shown by so much more than the true speed; the step of the display, below which
     nothing is seen. Counting renews the figure once a gate and lags
     half a gate behind; timing renews it every k pulses and lags k/(2f) behind. A display that counts shows nothing
-    below one pulse in the gate.
+    below one pulse in the gate. Counted or timed, a figure is out by up to one pulse or one tick, most likely by none.
+
+    References
+    ----------
+    JCGM 100:2008, 4.3.9 (triangular) and F.2.2.1 (steps of a display).
 
     Examples
     --------
@@ -101,6 +110,7 @@ def timing_of(
         min_speed_kmh=lowest,
         lowest_by=by,
         resolution_kmh=max(resolution * shown_to_true, display_step_kmh),
+        u_kmh=math.hypot(triangular(resolution * shown_to_true), display_step_kmh / math.sqrt(12)),
         update_s=update,
         lag_s=update / 2,
         text=words,

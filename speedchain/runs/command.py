@@ -12,13 +12,13 @@ from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
 from speedchain.fields import InputError
 from speedchain.runs.align import SpeedRecord
-from speedchain.runs.files import ReadAs, format_of, read_file
+from speedchain.runs.files import ColumnAs, ReadAs, format_of, read_file
 from speedchain.runs.fingerprint import Fingerprint, fingerprint
 from speedchain.runs.proof import CheckWanted, Proof, prove
 from speedchain.runs.recording import Recording
 from speedchain.runs.simulate import DBC, RINGS, WRITERS, Drive, Ring
 from speedchain.runs.slip import Slip, slip_of
-from speedchain.runs.table_file import HEAD_BYTES
+from speedchain.runs.table_file import HEAD_BYTES, SPEED_UNITS, Meaning, layout_of
 
 PROOF: TypeAdapter[Proof] = TypeAdapter(Proof)
 SLIP: TypeAdapter[Slip] = TypeAdapter(Slip)
@@ -36,6 +36,7 @@ def add_run(commands: Any) -> None:
     check.add_argument("--dbc", help="the DBC file that describes the bus")
     check.add_argument("--true", help="name of the column with the true speed")
     check.add_argument("--shown", help="name of the column with the shown speed")
+    check.add_argument("--time", help="name of the column with the time")
     check.add_argument("--readout", type=int, default=1, help="which readout, from 1")
     ring = kinds.add_parser("fingerprint", help="count, missing and bent teeth from the times of pulses")
     ring.add_argument("recording", help="the captured pulses: CSV with the time of one edge in a line, VCD, or WAV")
@@ -44,6 +45,9 @@ def add_run(commands: Any) -> None:
     load = kinds.add_parser("import", help="what a recording holds: its channels, what could not be read")
     load.add_argument("recording", help="the file: CSV, GPX, NMEA, FIT, a CAN log, VCD, WAV")
     load.add_argument("--dbc", help="the DBC file that describes the bus")
+    load.add_argument("--true", help="name of a column with the true speed")
+    load.add_argument("--shown", help="name of a column with the shown speed")
+    load.add_argument("--time", help="name of the column with the time")
     slipping = kinds.add_parser("slip", help="slip of a driven wheel against a reference")
     slipping.add_argument("recording", help="the file of the drive: CSV, GPX, NMEA, FIT, a CAN log")
     slipping.add_argument("--dbc", help="the DBC file that describes the bus")
@@ -71,7 +75,13 @@ def simulated(asked: argparse.Namespace) -> bytes:
 def imported(asked: argparse.Namespace) -> Any:
     """What a recording holds, as plain data."""
     data = _bytes_of(asked.recording)
-    found = read_file(data, _read_as(asked))
+    found = read_file(data, _read_as(asked, data))
+    if not found.channels:
+        raise InputError(
+            "The recording holds no channel.",
+            remedy="Name the columns: --time, --true, --shown. Check that its lines hold numbers.",
+            path="recording",
+        )
     return {
         "format": format_of(data[:HEAD_BYTES]),
         "lines": found.lines,
@@ -119,8 +129,43 @@ def fingerprinted(asked: argparse.Namespace) -> Any:
     return FINGERPRINT.dump_python(fingerprint(pulses.time_s, mark_s=asked.mark_s, count=asked.count), mode="json")
 
 
-def _read_as(asked: argparse.Namespace) -> ReadAs:
-    return ReadAs(dbc=_bytes_of(asked.dbc).decode("latin-1") if asked.dbc else "")
+def _read_as(asked: argparse.Namespace, data: bytes = b"") -> ReadAs:
+    return ReadAs(
+        dbc=_bytes_of(asked.dbc).decode("latin-1") if asked.dbc else "",
+        columns=_columns_as(asked, data[:HEAD_BYTES]),
+    )
+
+
+def _columns_as(asked: argparse.Namespace, head: bytes) -> tuple[ColumnAs, ...] | None:
+    """The columns of a table with what was named on the command line; what is named a speed and has no unit is in km/h.
+
+    Raises
+    ------
+    `InputError` for a column that is not there; it names those that are.
+    """
+    named: dict[str, Meaning] = {}
+    for option, meaning in (("time", "time"), ("true", "speed"), ("shown", "speed")):
+        if name := getattr(asked, option, None):
+            named[name.casefold()] = meaning  # type: ignore[assignment]
+    if not named or not head or format_of(head) != "table":
+        return None
+    columns = layout_of(head).columns
+    there = {column.name.casefold() for column in columns}
+    for name in named:
+        if name not in there:
+            listed = ", ".join([column.name for column in columns])
+            raise InputError(
+                f"The table has no column named {name}.", remedy=f"Choose one of: {listed}.", path="recording"
+            )
+    found = []
+    for column in columns:
+        gives_way = column.meaning == "time" and "time" in named.values()  # to the one that is named
+        meaning = named.get(column.name.casefold(), "ignored" if gives_way else column.meaning)
+        unit = column.unit
+        if meaning == "speed" and unit not in SPEED_UNITS:
+            unit = "km/h"
+        found.append(ColumnAs(meaning=meaning, unit=unit))
+    return tuple(found)
 
 
 def speeds_of(recorded: Recording) -> tuple[str, str]:
@@ -134,8 +179,8 @@ def speeds_of(recorded: Recording) -> tuple[str, str]:
 def checked(asked: argparse.Namespace, installation: Installation, evaluation: Evaluation) -> Any:
     """What a recording proves, as plain data."""
     data = _bytes_of(asked.recording)
-    recorded = read_file(data, _read_as(asked))
-    usual = speeds_of(recorded)
+    recorded = read_file(data, _read_as(asked, data))
+    usual = (asked.true, asked.shown) if asked.true and asked.shown else speeds_of(recorded)
     wanted = CheckWanted(
         true_channel=asked.true or usual[0], shown_channel=asked.shown or usual[1], readout=asked.readout - 1
     )

@@ -10,7 +10,15 @@ from typing import Annotated, BinaryIO, Literal
 from pydantic import Field
 
 from speedchain.fields import InputError, Part
-from speedchain.runs.can_file import LONGEST_SIGNAL, MOST_DBC_BYTES, MOST_SIGNALS, BusSignal, can_pieces, signals_of
+from speedchain.runs.can_file import (
+    LONGEST_SIGNAL,
+    MOST_DBC_BYTES,
+    MOST_SIGNALS,
+    BusSignal,
+    can_pieces,
+    is_frames_table,
+    signals_of,
+)
 from speedchain.runs.pulse_files import dump_pieces, edge_pieces, holds_edges, sound_pieces
 from speedchain.runs.recording import Piece, Recording, Tally, in_order, whole
 from speedchain.runs.table_file import (
@@ -25,7 +33,7 @@ from speedchain.runs.table_file import (
 )
 from speedchain.runs.track_files import fit_pieces, gpx_pieces, nmea_pieces, with_place_speed
 
-Format = Literal["table", "pulses", "gpx", "nmea", "fit", "candump", "asc", "vcd", "wav"]
+Format = Literal["table", "pulses", "gpx", "nmea", "fit", "candump", "asc", "trc", "blf", "can_csv", "vcd", "wav"]
 Level = Annotated[float, Field(ge=-1, le=1)]
 _CANDUMP = re.compile(r"^\s*\(\d+\.\d+\)\s+\S+\s+[0-9A-F]+#", re.IGNORECASE)
 _ASC = re.compile(r"^(date |base (hex|dec)|\s*\d+\.\d+\s+\d+\s+[0-9A-F]+x?\s+(Rx|Tx)\s)", re.IGNORECASE)
@@ -64,6 +72,8 @@ def format_of(head: bytes) -> Format:
     start = head.lstrip(b"\xef\xbb\xbf \r\n\t")
     if start[:4] == b"RIFF" or start[:4] == b"fLaC":
         return "wav"
+    if start[:4] == b"LOGG":
+        return "blf"
     if head[8:12] == b".FIT":
         return "fit"
     if start[:1] == b"<":
@@ -80,6 +90,10 @@ def format_of(head: bytes) -> Format:
         return "candump"
     if any(_ASC.match(line) for line in lines):
         return "asc"
+    if any(line.startswith(";$FILEVERSION=") for line in lines):
+        return "trc"
+    if lines and is_frames_table(lines[0]):
+        return "can_csv"
     return "pulses" if holds_edges(head) else "table"
 
 
@@ -129,10 +143,8 @@ def pieces_of(file: BinaryIO, tally: Tally, read_as: ReadAs | None = None) -> It
             pieces = nmea_pieces(file, tally)
         case "fit":
             pieces = fit_pieces(file, tally)
-        case "candump":
-            pieces = can_pieces(file, tally, dbc=read_as.dbc, wanted=read_as.signals)
-        case "asc":
-            pieces = can_pieces(file, tally, dbc=read_as.dbc, wanted=read_as.signals, asc=True)
+        case "candump" | "asc" | "trc" | "blf" | "can_csv" as bus:
+            pieces = can_pieces(file, tally, dbc=read_as.dbc, wanted=read_as.signals, kind=bus)
         case "vcd":
             pieces = dump_pieces(file, tally, rising=read_as.rising)
         case "wav":

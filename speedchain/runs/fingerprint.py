@@ -3,25 +3,19 @@
 from __future__ import annotations
 
 import math
-from typing import Literal, NamedTuple
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from speedchain.fields import InputError, Words, joined, text_of
 from speedchain.results import result
+from speedchain.runs.turn_count import MOST_PULSES, Counted, count_of
 
 Array = NDArray[np.float64]
 Flaw = Literal["missing", "out_of_place"]
-MOST_COUNT = 120
-LEAST_TURNS = 4
-ENOUGH_PULSES = 20_000
-"""The count is found from so many."""
-MOST_MEASURED = 1_000_000
-BLOCKS = 10
-"""The teeth are measured over all pulses, or over so many in blocks spread over the whole capture."""
-SURE_ODDS = 100.0
-"""Odds against the next best count from which a count is called sure. Common practice."""
+LEAST_TURNS = 2
+"""Turns from which the teeth of a known count can be compared."""
 MOST_LOG_ODDS = 30.0
 """Larger odds are said as these."""
 GAP = 1.5
@@ -52,7 +46,8 @@ class Fingerprint:
     `pulses_per_turn` comes with its odds against `next_count`; `positions` counts the missing teeth as well.
     `deviation_pct` is each pulse's place against an even ring [% of the pitch], the first order (runout) left in;
     `runout_deg` the amplitude of that first order, `runout_at` the pulse at which it is greatest.
-    `ripple_pct` is how much a reader that times single pulses wavers, greatest by least.
+    `ripple_pct` is how much a reader that times single pulses wavers, greatest by least. `slips` says that pulses are missing
+    or there are too many: the teeth are then measured over the longest part without.
     """
 
     pulses_per_turn: int
@@ -67,23 +62,16 @@ class Fingerprint:
     runout_at: int
     flaws: tuple[ToothFlaw, ...]
     ripple_pct: float
+    slips: bool
     text: Words
-
-
-class _Counted(NamedTuple):
-    count_per_turn: int
-    following: int
-    odds: float
-    sure: bool
 
 
 def fingerprint(edges_s: Array, *, mark_s: float | None = None, count: int | None = None) -> Fingerprint:
     """The fingerprint of a ring from the times of its pulses, one edge of each.
 
-    Each interval is divided by the turn around it, so that the speed falls out, even while it changes. Of the counts 1 to
-    120 the one is taken whose folding explains most: L(N) = n/2·ln(Σr²/Σ(r − mean of its place)²) − (N − 1)/2·ln n, with r
-    the interval against its turn, or where a single place differs, k·m²/(2·s²) − ln N − ln n/2, with m its mean over k turns;
-    the odds against the next best are e^(L − L′). Multiples explain as much and cost more.
+    The count comes from the lag at which the pattern of the intervals comes again (`turn_count`). Over the longest stretch
+    without a slip each interval is then divided by the turn around it, so that the speed falls out, even while it changes, and
+    their means, scaled so that they close the turn, place the teeth.
 
     Parameters
     ----------
@@ -92,11 +80,11 @@ def fingerprint(edges_s: Array, *, mark_s: float | None = None, count: int | Non
 
     Raises
     ------
-    `InputError` for fewer than four turns, or times that do not rise.
+    `InputError` for too few pulses, or times that do not rise.
 
     References
     ----------
-    G. Schwarz, Annals of Statistics 6 (1978), 461 (the cost of a parameter), from memory; the limits: common practice.
+    Limits: common practice; how often they are right: docs/truth.md.
 
     Examples
     --------
@@ -108,25 +96,17 @@ def fingerprint(edges_s: Array, *, mark_s: float | None = None, count: int | Non
     edges = np.asarray(edges_s, dtype=float)
     if edges.size > 1 and not np.all(np.diff(edges) > 0):
         raise InputError("The times of the pulses must rise.", remedy="Sort them, and remove doubles.", path="edges_s")
-    most = min(MOST_COUNT, (edges.size - 1) // LEAST_TURNS)
-    if most < 1 or (count is not None and count > most):
+    known = None if count is None else Counted(count, count, MOST_LOG_ODDS, True, (0, min(edges.size - 1, MOST_PULSES)))
+    counted = count_of(edges) if known is None else known
+    if counted is None or edges.size <= LEAST_TURNS * counted.per_turn:
         raise InputError(
             text_of("{0} pulses are less than {1} turns.", edges.size, LEAST_TURNS),
             remedy="Record more turns, at a speed that changes little.",
             limit=text_of("at least {0} turns", LEAST_TURNS),
             path="edges_s",
         )
-    some = edges[:ENOUGH_PULSES]
-    scores = {n: _score(some, n) for n in range(1, most + 1)} if count is None else {count: math.inf}
-    best = max(scores, key=lambda n: scores[n])
-    others = {n: score for n, score in scores.items() if n != best}
-    following = max(others, key=lambda n: others[n]) if others else best
-    odds = math.exp(min(scores[best] - others[following], MOST_LOG_ODDS)) if others else math.exp(MOST_LOG_ODDS)
-    if count is None and (smaller := _smallest_period(some, best)) != best:
-        best, following = smaller, best
-    sure = count is not None or (odds >= SURE_ODDS and max(scores.values()) > math.log(SURE_ODDS))
     first = 0 if mark_s is None else int(np.searchsorted(edges, mark_s))
-    return _described(edges, _Counted(best, following, odds, sure), first)
+    return _described(edges, counted, first)
 
 
 def _against_turn(edges: Array, count: int) -> tuple[Array, int]:
@@ -143,56 +123,18 @@ def _against_turn(edges: Array, count: int) -> tuple[Array, int]:
     return intervals[begin : begin + middle.size] * count / middle, begin
 
 
-def _score(edges: Array, count: int) -> float:
-    ratio, _ = _against_turn(edges, count)
-    ratio = ratio[: ratio.size // count * count]
-    if count == 1 or ratio.size < 3 * count:
-        return 0.0
-    r = ratio.reshape(-1, count) - 1
-    place = r.mean(axis=0)
-    left = float(((r - place) ** 2).sum()) * r.size / max(r.size - count, 1)
-    whole = float((r**2).sum())
-    floor = 1e-18 * r.size
-    every = r.size / 2 * math.log((whole + floor) / (left + floor)) - (count - 1) / 2 * math.log(r.size)
-    # a single tooth that differs costs one parameter and the choice of its place
-    turns = r.shape[0]
-    one = turns * float((place**2).max()) / 2 / ((left + floor) / r.size) - math.log(count) - math.log(r.size) / 2
-    return max(every, one)
-
-
-def _smallest_period(edges: Array, count: int) -> int:
-    """The smallest divisor that says as much: a pattern that comes twice in a turn is one of half the count."""
-    ratio, _ = _against_turn(edges, count)
-    r = ratio[: ratio.size // count * count].reshape(-1, count)
-    place, u = r.mean(axis=0), float(r.std(axis=0, ddof=1).mean()) / math.sqrt(r.shape[0])
-    for divisor in (n for n in range(2, count) if count % n == 0):
-        pattern = place.reshape(-1, divisor)
-        freedom = count - divisor
-        chi2 = float(((pattern - pattern.mean(axis=0)) ** 2).sum()) / max(u, 1e-12) ** 2
-        if chi2 < freedom + 4 * math.sqrt(2 * freedom):
-            return divisor
-    return count
-
-
-def _blocks(edges: Array, count: int) -> list[tuple[int, Array]]:
-    """All pulses, or as many as are measured, in blocks; each with the place of its first."""
-    if edges.size <= MOST_MEASURED:
-        return [(0, edges)]
-    size = max(MOST_MEASURED // BLOCKS, LEAST_TURNS * count + 1)
-    return [(int(at), edges[at : at + size]) for at in np.linspace(0, edges.size - size, BLOCKS).astype(int)]
-
-
-def _described(edges: Array, counted: _Counted, first: int) -> Fingerprint:
-    count = counted.count_per_turn
-    parts, numbers = [], []
-    for place, block in _blocks(edges, count):
-        of_block, begin = _against_turn(block, count)
-        parts.append(of_block)
-        # interval i lies between pulse i and pulse i + 1; number 1 is the first pulse after the mark
-        numbers.append((place + begin + np.arange(of_block.size) - first) % count)
-    ratio, number = np.concatenate(parts), np.concatenate(numbers)
+def _described(edges: Array, counted: Counted, first: int) -> Fingerprint:
+    count = counted.per_turn
+    begin, end = counted.stretch
+    if end - begin < LEAST_TURNS * count:
+        begin, end = 0, min(edges.size - 1, MOST_PULSES)
+    here = first if begin <= first <= end else begin
+    ratio, middle = _against_turn(edges[begin : end + 1], count)
+    # interval i lies between pulse i and pulse i + 1; number 1 is the first pulse after the mark
+    number = (begin + middle + np.arange(ratio.size) - here) % count
     seen = np.bincount(number, minlength=count)
-    mean = np.bincount(number, ratio, count) / seen
+    mean = np.bincount(number, ratio, count) / np.maximum(seen, 1)
+    mean = mean * count / mean.sum()  # the means of a speed that changes do not close the turn by themselves
     spread = np.sqrt(np.maximum(np.bincount(number, (ratio - mean[number]) ** 2, count) / seen, 0))
     usual = float(np.median(mean))
     empty = np.where(mean > GAP * usual, np.round(mean / usual) - 1, 0).astype(int)
@@ -221,11 +163,12 @@ def _described(edges: Array, counted: _Counted, first: int) -> Fingerprint:
         if count > 2
     ]
     full = mean[empty == 0]
+    slips = begin > 0 or end < min(edges.size - 1, MOST_PULSES)
     return Fingerprint(
         pulses_per_turn=count,
         positions=positions,
         next_count=counted.following,
-        odds=counted.odds,
+        odds=math.exp(min(max(counted.log_odds, 0.0), MOST_LOG_ODDS)),
         sure=counted.sure,
         turns=(edges.size - 1) / count,
         deviation_pct=tuple([round(100 * float(value), 4) for value in off]),
@@ -234,7 +177,8 @@ def _described(edges: Array, counted: _Counted, first: int) -> Fingerprint:
         runout_at=round((math.atan2(wave[1], wave[0]) / (2 * math.pi) % 1) * positions) % positions + 1,
         flaws=tuple(sorted(flaws, key=lambda item: item.number)),
         ripple_pct=100 * float(full.max() / full.min() - 1) if full.size else 0.0,
-        text=_text(counted, positions, flaws),
+        slips=slips,
+        text=_text(counted, positions, flaws, renumbered=slips and here != first),
     )
 
 
@@ -253,8 +197,8 @@ def first_order(waves: Array, off: Array) -> tuple[Array, Array]:
     return waves @ found, found[1:]
 
 
-def _text(counted: _Counted, positions: int, flaws: list[ToothFlaw]) -> str:
-    count, following = counted.count_per_turn, counted.following
+def _text(counted: Counted, positions: int, flaws: list[ToothFlaw], *, renumbered: bool) -> str:
+    count, following = counted.per_turn, counted.following
     if not counted.sure:
         return text_of(
             "Not sure: {0} pulses per turn fit best, {1} next. Record more turns, or mark a tooth and count.",
@@ -270,4 +214,6 @@ def _text(counted: _Counted, positions: int, flaws: list[ToothFlaw]) -> str:
         said.append(text_of("tooth {0} is {1:+.1f} % of the pitch out of place", tooth.number, tooth.off_pct))
     if len(bent) > 3:
         said.append(text_of("and {0} more", len(bent) - 3))
+    if renumbered and flaws:
+        said.append("teeth are numbered from the first pulse of the longest part without lost or extra pulses")
     return text_of("{0}.", joined("; ", said))

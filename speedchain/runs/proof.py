@@ -6,12 +6,15 @@ import math
 from datetime import date
 from typing import Annotated
 
+import numpy as np
+from numpy.typing import NDArray
 from pydantic import Field
 
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation, evaluate
 from speedchain.fields import InputError, Part, Words, text_of
 from speedchain.observing import SpeedComparison, SpeedPair, observe
+from speedchain.readout import Readout
 from speedchain.readout import Setting as SettingToEnter
 from speedchain.results import result
 from speedchain.runs.align import SpeedRecord
@@ -51,6 +54,10 @@ class CheckWanted(Part):
     used: tuple[TimeSpan, ...] = Field((), max_length=MOST_SPANS)
 
 
+AT_THE_END_KMH = 0.5
+"""A needle this near to the end of its scale stands at it. Common practice."""
+
+
 @result
 class Proof:
     """A speed check of an installation.
@@ -69,6 +76,29 @@ class Proof:
     conflict: Words
     action: Words
     causes: tuple[Likely, ...]
+
+
+def _past_the_end(
+    installation: Installation, readout: Readout, true: SpeedRecord, shown: SpeedRecord
+) -> list[tuple[float, float]]:
+    """Spans [s] in which the display could not follow: at the end of its scale, or with the converter's output held."""
+    converter = installation.signal.converter
+    spans: list[tuple[float, float]] = []
+    if readout.scale_end_kmh is not None:
+        near_kmh = readout.scale_end_kmh - max(readout.display_step_kmh, AT_THE_END_KMH)
+        spans += _spans(shown.time_s, shown.kmh >= near_kmh)
+    if converter is not None and converter.cap_kmh is not None and not readout.before_converter:
+        spans += _spans(true.time_s, true.kmh >= converter.cap_kmh - AT_THE_END_KMH)
+    return spans
+
+
+def _spans(time_s: NDArray[np.float64], inside: NDArray[np.bool_]) -> list[tuple[float, float]]:
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], inside, [False]]).astype(np.int8)))
+    last = time_s.size - 1
+    return [
+        (float(time_s[begin]), float(time_s[min(end, last)]))
+        for begin, end in zip(edges[::2], edges[1::2], strict=True)
+    ]
 
 
 def prove(installation: Installation, evaluation: Evaluation, recorded: Recording, wanted: CheckWanted) -> Proof:
@@ -101,16 +131,23 @@ def prove(installation: Installation, evaluation: Evaluation, recorded: Recordin
             )
         found[field] = SpeedRecord(channel.time_s, channel.values)
     course, accuracy = recorded.first("course"), recorded.first("accuracy")
+    beyond = _past_the_end(installation, readout, found["true_channel"], found["shown_channel"])
     check = speed_check(
         found["true_channel"],
         found["shown_channel"],
         course_deg=course.at(found["true_channel"].time_s) if course else None,
         accuracy_m=accuracy.at(found["true_channel"].time_s) if accuracy else None,
-        left_out=tuple([(span.from_s, span.to_s) for span in wanted.left_out]),
+        left_out=(*[(span.from_s, span.to_s) for span in wanted.left_out], *beyond),
         used=tuple([(span.from_s, span.to_s) for span in wanted.used]),
         display_step_kmh=readout.display_step_kmh,
         least_kmh=LEAST_ON_WATER_KMH if installation.vehicle_kind == "boat" else LEAST_KMH,
     )
+    if check is None and beyond:
+        raise InputError(
+            "Where this drive is steady, the display was at the end of its scale or the converter held its output.",
+            remedy="Drive at speeds that the display follows.",
+            path="recording",
+        )
     if check is None:
         raise InputError(
             "Too little of this drive can be used: little is steady and straight, or nothing was shown.",

@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from speedchain.fields import InputError, text_of
+from speedchain.runs.clock import numbers
 from speedchain.runs.recording import Batches, ChannelKind, Piece, Tally, broken, plain_name, whole
 from speedchain.runs.table_file import (
     HEAD_BYTES,
@@ -20,7 +21,6 @@ from speedchain.runs.table_file import (
     cells,
     is_time,
     lines_alike,
-    numbers,
     text_of_head,
 )
 

@@ -6,7 +6,7 @@ import io
 import struct
 from collections.abc import Callable, Mapping
 from datetime import UTC, datetime, timedelta
-from typing import Literal, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,7 +16,7 @@ from speedchain.fields import KM_PER_NAUTICAL_MILE, Part
 from speedchain.runs.track_files import SEMICIRCLE_DEG, steps_m
 
 Array = NDArray[np.float64]
-WrittenFormat = Literal["csv", "gpx", "nmea", "fit", "candump", "asc"]
+WrittenFormat = Literal["csv", "gpx", "nmea", "fit", "candump", "asc", "trc", "blf", "can_csv"]
 BEGINS = datetime(2026, 5, 2, 9, 0, tzinfo=UTC)
 PLACE_DEG = (54.9, 6.9)
 """A point of open sea: the spit itself is invented."""
@@ -218,13 +218,31 @@ def _fit_crc(data: bytes) -> int:
     return crc
 
 
-def as_bus_log(drive: Drive, *, asc: bool = False) -> str:
-    """A drive as a log of a CAN bus, candump or ASC; `DBC` describes its signals."""
+class _Kept(io.BytesIO):
+    """Bytes that outlive the writers, which close their file when they are stopped."""
+
+    name = "bus.log"
+
+    def close(self) -> None:
+        """Nothing: the content is still wanted."""
+
+
+def as_bus_log(drive: Drive, kind: str = "candump") -> bytes:
+    """A drive as a log of a CAN bus, as python-can writes it; `DBC` describes its signals."""
     import can
 
     rows = rows_of(drive)
-    text = io.StringIO()
-    writer = can.ASCWriter(text) if asc else can.CanutilsLogWriter(text)
+    raw = _Kept()
+    text = io.TextIOWrapper(raw, "utf-8", newline="", write_through=True)
+    writers: dict[str, Callable[[], Any]] = {
+        "candump": lambda: can.CanutilsLogWriter(text),
+        "asc": lambda: can.ASCWriter(text),
+        "trc": lambda: can.TRCWriter(text),
+        "blf": lambda: can.BLFWriter(raw),
+        "can_csv": lambda: can.CSVWriter(text),
+    }
+    writer = writers[kind]()
+    channel = 1 if kind == "trc" else "can0"
     for at, true, shown, driven, course in zip(
         rows.time_s, rows.true_kmh, rows.shown_kmh, rows.driven_kmh, rows.course_deg, strict=True
     ):
@@ -232,11 +250,10 @@ def as_bus_log(drive: Drive, *, asc: bool = False) -> str:
         for frame_id, values in ((291, (shown, driven)), (517, (true, course))):
             data = struct.pack("<HHI", *[min(round(value * 100), 65_535) for value in values], 0)
             writer.on_message_received(
-                can.Message(timestamp=moment, arbitration_id=frame_id, data=data, is_extended_id=False, channel="can0")
+                can.Message(timestamp=moment, arbitration_id=frame_id, data=data, is_extended_id=False, channel=channel)
             )
-    written = text.getvalue()
     writer.stop()
-    return written
+    return raw.getvalue()
 
 
 def _text(of: Callable[[Drive], str]) -> Callable[[Drive], bytes]:
@@ -248,8 +265,11 @@ WRITERS: Mapping[str, Callable[[Drive], bytes]] = {
     "gpx": _text(as_gpx),
     "nmea": _text(as_nmea),
     "fit": as_fit,
-    "candump": _text(as_bus_log),
-    "asc": _text(lambda drive: as_bus_log(drive, asc=True)),
+    "candump": as_bus_log,
+    "asc": lambda drive: as_bus_log(drive, "asc"),
+    "trc": lambda drive: as_bus_log(drive, "trc"),
+    "blf": lambda drive: as_bus_log(drive, "blf"),
+    "can_csv": lambda drive: as_bus_log(drive, "can_csv"),
 }
 """A drive in every format."""
 

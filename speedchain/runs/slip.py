@@ -39,6 +39,10 @@ class SlipBand:
     high_pct: float
 
 
+CRUISE_SLIP_U = 0.1
+"""What a driven wheel slips at cruise, and what wheels differ by in bends, standard [points]. Common practice."""
+
+
 @result
 class SlipEvent:
     """A while of more slip than the dead band [s], its highest slip [%] and the speed there [km/h]."""
@@ -74,7 +78,8 @@ def slip_of(reference: SpeedRecord, driven: SpeedRecord, *, least_kmh: float = L
     """Slip over a recording; None where it never cruises.
 
     False slip is the median of driven/reference − 1 while the acceleration is below 0.2 m/s², with
-    u = 1.2533·s·√(m/n), the uncertainty of a median of n samples of which m neighbours say the same. The dead band is
+    u² = (1.2533·s·√(m/n))² + 0.1², the uncertainty of a median of n samples of which m neighbours say the same, and of what
+    slips at cruise: the driven wheel against air drag, and the wheels in bends. The dead band is
     |false slip| + 3·noise. Dividing the driven wheel's speed by 1 + false slip makes both match: `entry_factor`.
 
     Parameters
@@ -113,7 +118,7 @@ def slip_of(reference: SpeedRecord, driven: SpeedRecord, *, least_kmh: float = L
     at_cruise = slip_pct[cruise]
     false = float(np.median(at_cruise))
     noise = 1.4826 * float(np.median(np.abs(at_cruise - false)))
-    u = 1.2533 * noise * math.sqrt(alike_points(at_cruise - false) / at_cruise.size)
+    u = math.hypot(1.2533 * noise * math.sqrt(alike_points(at_cruise - false) / at_cruise.size), CRUISE_SLIP_U)
     dead = abs(false) + NOISE_FACTOR * noise
     smooth = _smooth(np.nan_to_num(slip_pct, nan=0.0), step)
     events = _events(time_s, np.where(there, smooth, 0.0), dead, of_reference)

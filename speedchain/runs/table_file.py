@@ -6,7 +6,8 @@ import codecs
 import csv
 import io
 import re
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
 from typing import BinaryIO, Literal
 
 import numpy as np
@@ -15,8 +16,8 @@ from numpy.typing import NDArray
 
 from speedchain.fields import KM_PER_MILE, KM_PER_NAUTICAL_MILE, InputError, text_of
 from speedchain.results import result
+from speedchain.runs.clock import Clock, numbers
 from speedchain.runs.recording import (
-    LATEST_S,
     MOST_EXAMPLES,
     MOST_KMH,
     ChannelKind,
@@ -165,15 +166,26 @@ def layout_of(data: bytes) -> TableLayout:
                 true=_TRUE.search(name) is not None,
             )
         )
+    if not any(column.meaning == "time" for column in columns):
+        columns = _with_time(columns, decimal)
     return TableLayout(
         separator=separator, decimal=decimal, encoding=encoding, skipped_lines=first, columns=tuple(columns)
     )
 
 
+def _with_time(columns: list[Column], decimal: str) -> list[Column]:
+    """A table without a heading for the time: the first column of rising moments is one, whatever it is called."""
+    for place, column in enumerate(columns):
+        moments = Clock(column.unit, decimal).seconds(pl.Series(column.first, dtype=pl.String))
+        if column.meaning == "ignored" and len(moments) > 1 and bool((np.diff(moments) > 0).all()):
+            return [*columns[:place], replace(column, meaning="time"), *columns[place + 1 :]]
+    return columns
+
+
 def table_pieces(file: BinaryIO, layout: TableLayout, tally: Tally) -> Iterator[Piece]:
     """The recording in a table, block after block: time, speeds in km/h, courses, accuracies and more.
 
-    Lines without a time, and cells that are no number, are counted as bad.
+    Lines without a time, and cells that are no number, are counted as bad; an empty cell is a gap: a receiver without a fix.
 
     Raises
     ------
@@ -197,7 +209,7 @@ def table_pieces(file: BinaryIO, layout: TableLayout, tally: Tally) -> Iterator[
         unit = column.unit if quantity == "other" else unit
         tally.kinds[name] = ChannelKind(quantity, unit, column.true)
     columns = [str(place) for place in range(len(layout.columns))]
-    clock = _Clock(time.unit, layout.decimal)
+    clock = Clock(time.unit, layout.decimal)
     skipped = layout.skipped_lines
     for block in blocks_of(file, layout.encoding):
         if _is_cut(block, layout):
@@ -217,7 +229,7 @@ def table_pieces(file: BinaryIO, layout: TableLayout, tally: Tally) -> Iterator[
                 found *= UNITS[column.meaning][column.unit]
             if column.meaning == "speed":
                 found[np.abs(found) > MOST_KMH] = np.nan
-            bad |= ~np.isfinite(found)
+            bad |= ~np.isfinite(found) & _written(table[place])
             values[names[place]] = found
         tally.lines += skipped
         if bad.any():
@@ -277,7 +289,10 @@ def lines_alike(lines: list[str], mark: str) -> int:
 
 def _numeric(row: list[str], decimal: str) -> bool:
     there = [cell for cell in row if cell.strip()]
-    count = sum(re.fullmatch(rf"\s*[-+]?\d[\d:TZ\-+{re.escape(decimal)}eE ]*", cell) is not None for cell in there)
+    count = sum(
+        re.fullmatch(rf"\s*[-+]?\d[\d:/TZ\-+{re.escape(decimal)}eE ]*([AaPp]\.?[Mm]\.?)?\s*", cell) is not None
+        for cell in there
+    )
     return count >= max(2, len(there) / 2)
 
 
@@ -379,65 +394,8 @@ def _plain_numbers(block: bytes, separator: str, *, skipped_lines: int, names: l
     return None if any(count for count in found.null_count().row(0)) else found
 
 
-def numbers(column: pl.Series, decimal: str) -> Array:
-    """Cells as numbers; NaN for what is none."""
+def _written(column: pl.Series) -> NDArray[np.bool_]:
+    """Whether anything stands in each cell."""
     if column.dtype == pl.Float64:
-        return column.to_numpy().copy()
-    text = column.str.strip_chars()
-    if decimal == ",":
-        text = text.str.replace(",", ".", literal=True)
-    return text.cast(pl.Float64, strict=False).fill_null(float("nan")).to_numpy().copy()
-
-
-class _Clock:
-    """Seconds from numbers, from hours:minutes:seconds, or from dates with a time: the first block tells which."""
-
-    def __init__(self, unit: str, decimal: str) -> None:
-        self.scale = {"ms": 1e-3, "us": 1e-6, "µs": 1e-6}.get(unit, 1.0)
-        self.decimal = decimal
-        self.way: Callable[[pl.Series], Array] | None = None
-        self.days = 0.0
-        self.last = 0.0
-
-    @property
-    def plain(self) -> bool:
-        """Whether times may be numbers with a decimal point."""
-        return self.way in (None, self._number) and self.decimal == "."
-
-    def seconds(self, column: pl.Series) -> Array:
-        """The times of a block; NaN where there is none."""
-        if self.way is None and column.dtype == pl.Float64:
-            self.way = self._number
-        elif self.way is None:
-            ways = (self._number, self._of_day, self._moment)
-            self.way = next((way for way in ways if np.isfinite(way(column)).mean() > 0.5), self._moment)
-        found = self.way(column)
-        if self.way == self._number:
-            there = found[np.isfinite(found)]
-            while there.size and there[0] >= LATEST_S:  # since 1970 in ms, µs or ns, whatever the heading says
-                self.scale, found, there = self.scale / 1000, found / 1000, there / 1000
-        if self.way == self._of_day and found.size:
-            at = np.where(np.isfinite(found), np.arange(found.size), -1)
-            before = np.maximum.accumulate(at)  # a line without a time is at the time of the one before
-            of_day = np.where(before < 0, self.last, found[before])
-            days = self.days + np.cumsum(np.diff(of_day, prepend=self.last) < -43_200)
-            self.days, self.last = float(days[-1]), float(of_day[-1])
-            return np.asarray(found + 86_400 * days)
-        return found
-
-    def _number(self, column: pl.Series) -> Array:
-        return numbers(column, self.decimal) * self.scale
-
-    def _of_day(self, column: pl.Series) -> Array:
-        text = column.str.strip_chars().str.replace(",", ".", literal=True)
-        clock = text.str.extract_groups(r"^(\d+):(\d\d):(\d\d(?:\.\d+)?)$").struct.unnest()
-        parts = [
-            clock.to_series(place).cast(pl.Float64, strict=False).fill_null(float("nan")).to_numpy()
-            for place in range(3)
-        ]
-        return np.asarray(parts[0] * 3600 + parts[1] * 60 + parts[2])
-
-    def _moment(self, column: pl.Series) -> Array:
-        text = column.str.strip_chars().str.replace(",", ".", literal=True)
-        moment = text.str.to_datetime(strict=False, time_zone="UTC", ambiguous="earliest")
-        return (moment.dt.epoch("us").cast(pl.Float64) / 1e6).fill_null(float("nan")).to_numpy().copy()
+        return np.ones(len(column), dtype=bool)
+    return (column.str.strip_chars().fill_null("") != "").to_numpy()

@@ -25,6 +25,8 @@ MOST_RUNS = 8
 SOURCE_U_PCT = 0.1
 CURRENT_U_KMH_H = 4.0
 """By how much a current may change in an hour, where two runs alone cannot tell. Common practice."""
+BEND_U_KMH_H = 2.0
+"""By how much that change may itself change between the halves of the runs, which three runs cannot tell. Our allowance."""
 MOST_SPREAD_PCT = 5.0
 """Speeds through the water of runs that belong together differ by less. Common practice."""
 STRAIGHT_DEG = 6.0
@@ -95,8 +97,8 @@ def reciprocal(
     first heading each run has V_i = W·r_i ± c(t_i), with r_i the shown speed against its mean: least squares for W, c₀ and,
     from three runs on, c₁. Where all runs were driven alike at even times this is the mean of means.
 
-    ± comes from the scatter within the runs, or from what the fit leaves where that is more, with Student's factor; of two
-    runs alone from a change of the current that they cannot show; and from the scale of the true speed.
+    ± comes from the scatter within the runs, or from what the fit leaves where that is more, with Student's factor; from a
+    change of the current that two runs cannot show, or a bend of it that more cannot; and from the scale of the true speed.
 
     Parameters
     ----------
@@ -143,7 +145,9 @@ def reciprocal(
     inverse = np.linalg.pinv(design.T @ design)
     scatter, factor = _scatter(float(left @ left), freedom, noise)
     water = float(fitted[0])
-    unseen = 0.0 if len(runs) > 2 else CURRENT_U_KMH_H * float(times[-1]) / 3600 / 2
+    unseen = _unseen_kmh(
+        signs, times, np.linalg.pinv(design)[0], run_s=float(np.mean([r.to_s - r.from_s for r in runs]))
+    )
     expanded = math.hypot(
         100 * factor * scatter * math.sqrt(float(inverse[0, 0])) / water,
         COVERAGE_FACTOR * 100 * unseen / water,
@@ -169,6 +173,18 @@ def reciprocal(
         ),
         advice=_advice(runs, of_shown),
     )
+
+
+def _unseen_kmh(signs: Array, times: Array, weights: Array, *, run_s: float) -> float:
+    """What the current does that the runs cannot show, in the speed through the water, standard [km/h]: of two runs its
+    change; of more its bend, c(t) off the straight line by Δrate·T/4 at the middle, of which the mean over a run of length L
+    leaves Δrate·(T/4 − L/8), as the fit weighs it."""
+    lasted_h = float(times[-1]) / 3600
+    if len(signs) == 2:
+        return CURRENT_U_KMH_H * lasted_h / 2
+    share = times / float(times[-1])
+    bend = BEND_U_KMH_H * np.maximum(lasted_h * share * (1 - share) - run_s / 3600 / 8, 0)
+    return abs(float(weights @ (signs * bend)))
 
 
 def _scatter(squares: float, freedom: int, noise: float) -> tuple[float, float]:

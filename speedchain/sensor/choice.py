@@ -11,7 +11,7 @@ from speedchain.results import result
 from speedchain.sensor.kinds import USUAL, WORDS
 from speedchain.sensor.model import NO_TARGET, SEES, Facts, Output, SensorKind
 from speedchain.sensor.requirements import Requirements
-from speedchain.target import TargetKind
+from speedchain.target import FERROUS, TargetKind
 
 Verdict = Literal["suits", "with limits", "does not suit"]
 
@@ -91,7 +91,7 @@ def choose_sensor(target_kind: TargetKind, purpose: str, pulses_per_km: float, n
     ]
     choices.sort(key=lambda item: (-item.score, item.kind))
     schools: tuple[School, ...] = ()
-    if target_kind in SEES["variable_reluctance"]:
+    if target_kind in FERROUS:
         silent_kmh = SILENT_BELOW_HZ["variable_reluctance"] / per_kmh
         schools = (
             School(

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from itertools import pairwise
 from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
 from speedchain.fields import (
+    GAP,
     BodyDiameter,
     ElementAngle,
     ElementOffset,
@@ -16,8 +18,11 @@ from speedchain.fields import (
     Frequency,
     Gap,
     InputError,
+    Module,
     Part,
+    PartLabel,
     Pin,
+    Resistance,
     ShortText,
     Sideways,
     Spacing,
@@ -78,7 +83,7 @@ WIRE_ROLES = labelled(
 )
 
 SEES: Mapping[SensorKind, tuple[TargetKind, ...]] = {
-    "variable_reluctance": FERROUS,
+    "variable_reluctance": (*FERROUS, "magnets"),
     "hall_switch": (*SINGLE_MAGNETS, "multipole_ring"),
     "hall_gear_tooth": FERROUS,
     "hall_differential": (*FERROUS, "multipole_ring"),
@@ -89,7 +94,8 @@ SEES: Mapping[SensorKind, tuple[TargetKind, ...]] = {
     "optical": (*FERROUS, *SINGLE_MAGNETS, "multipole_ring"),
     "radar": (),
 }
-"""Which targets a kind of sensor can see: iron for VR and gear-tooth types, magnets for switches. Common practice."""
+"""Which targets a kind of sensor can see: iron for VR and gear-tooth types, magnets for switches; a coil that magnets pass is a
+dynamo. Common practice."""
 
 NO_TARGET: tuple[SensorKind, ...] = ("inertial", "radar")
 """Kinds that look at no target: one is strapped to the hub and turns with it, the other looks at the ground."""
@@ -218,6 +224,65 @@ class Needs(Part):
         return self
 
 
+class GapByModule(Part):
+    """A row of a maker's table: the largest gap permitted before teeth of a module."""
+
+    module_mm: Module
+    highest_mm: Gap
+
+
+class MakerGap(Part):
+    """The air gap that the sensor's maker permits, as it is set: at least, at most, or at most by the module of the teeth."""
+
+    lowest_mm: Gap | None = Field(None, description="Smallest gap that the maker permits.")
+    highest_mm: Gap | None = Field(None, description="Largest gap that the maker permits.")
+    by_module: tuple[GapByModule, ...] = Field(
+        (), max_length=12, description="The maker's table: largest gap by module."
+    )
+
+    @model_validator(mode="after")
+    def _in_order(self) -> MakerGap:
+        for highest in (self.highest_mm, *[row.highest_mm for row in self.by_module]):
+            if self.lowest_mm is not None and highest is not None:
+                check_rising(
+                    self.lowest_mm,
+                    highest,
+                    name="smallest gap",
+                    unit="mm",
+                    path="highest_mm",
+                    remedy="Swap them, or leave one empty.",
+                )
+        return self
+
+    def window_mm(self, module_mm: float | None) -> tuple[float, float] | None:
+        """The smallest and the largest gap permitted before teeth of a module [mm]; None where the maker says nothing.
+
+        Between two rows of the table the gap is interpolated, below the first it falls with the module, above the last it
+        stays. Common practice.
+
+        Examples
+        --------
+        >>> table = MakerGap(lowest_mm=0.2, by_module=({"module_mm": 1, "highest_mm": 0.8}, {"module_mm": 2, "highest_mm": 1.6}))
+        >>> table.window_mm(1.5), table.window_mm(0.5), table.window_mm(4)
+        ((0.2, 1.2), (0.2, 0.4), (0.2, 1.6))
+        """
+        limits = [self.highest_mm] if self.highest_mm is not None else []
+        if self.by_module and module_mm is not None:
+            rows = sorted([(0.0, 0.0), *[(row.module_mm, row.highest_mm) for row in self.by_module]])
+            limits.append(_between(rows, module_mm))
+        if not limits:
+            return None if self.lowest_mm is None else (self.lowest_mm, GAP.maximum)
+        return self.lowest_mm or 0.0, min(limits)
+
+
+def _between(rows: list[tuple[float, float]], at: float) -> float:
+    """The value at a place by the rows around it; past the last row that row's."""
+    for (low, first), (high, second) in pairwise(rows):
+        if at <= high:
+            return round(first + (second - first) * (at - low) / (high - low), 9) if high > low else second
+    return rows[-1][1]
+
+
 class Sensor(Verifiable):
     """The kind of sensor, what is known of it, its sensing element and its wires."""
 
@@ -225,9 +290,12 @@ class Sensor(Verifiable):
     facts: Facts | None = Field(
         None, description="Data sheet values of this sensor; typical values of its type when empty."
     )
+    resistance_ohm: Resistance | None = Field(None, description="Measured at its connector, unplugged.")
+    maker_gap: MakerGap | None = Field(None, description="The air gap that the sensor's maker permits.")
     element_mark: ElementMark = ElementMark()
     wires: tuple[Wire, ...] = Field((), max_length=8)
     needs: Needs | None = None
+    part: PartLabel | None = Field(None, description="Which part it is, to find and order the same one.")
 
     @field_validator("verification")
     @classmethod

@@ -108,10 +108,17 @@ def months_later(day: Date, months: int) -> Date:
 
 
 def reached_on(readings: Sequence[Reading], limit: float) -> Forecast | None:
-    """The day on which a reading reaches a limit, from a straight line through the readings; None where they do not rise.
+    """The day on which a reading reaches a limit; None where the readings do not rise.
 
-    value = a + b·day by least squares; day = (limit − a)/b, u from the scatter about the line with Student's factor, the
-    part of the slope included; with two readings no scatter is known, and a quarter of the time ahead is taken.
+    Use differs from day to day and adds up, so that the reading walks about its mean rate: it starts again from the last
+    one. rate = (last − first)/days, variance of a day's use s² = Σ (Δ − rate·Δt)²/Δt/(n − 2); day = last + (limit −
+    last)/rate = last + T, u² = s²·(T + T²/days)/rate², with Student's factor. With two readings no scatter is known, and a
+    quarter of the time ahead is taken.
+
+    References
+    ----------
+    Brownian motion with drift, its maximum-likelihood drift and variance: any textbook of stochastic processes; from
+    memory. Coverage simulated in tests/core/test_service.py.
 
     Examples
     --------
@@ -124,19 +131,19 @@ def reached_on(readings: Sequence[Reading], limit: float) -> Forecast | None:
         return None
     days = np.array([(item.on - points[0].on).days for item in points], dtype=float)
     values = np.array([item.value for item in points], dtype=float)
-    slope, begin = np.polyfit(days, values, 1)
-    if slope <= 0:
+    apart, used = np.diff(days), np.diff(values)
+    rate = float(values[-1] - values[0]) / float(days[-1])
+    if rate <= 0:
         return None
-    at = (limit - begin) / slope
-    ahead = at - days[-1]
-    if at > MOST_AHEAD_DAYS:
+    ahead = (limit - float(values[-1])) / rate
+    if days[-1] + ahead > MOST_AHEAD_DAYS:
         return None
     if len(points) > 2:
-        left = values - begin - slope * days
-        scatter = math.sqrt(float(left @ left) / (len(points) - 2))
-        spread = float(((days - days.mean()) ** 2).sum())
-        u_days = scatter / slope * math.sqrt(1 / len(points) + (at - float(days.mean())) ** 2 / spread)
+        steps = np.maximum(apart, 0.5)  # two readings of one day are half a day apart
+        variance = float(((used - rate * apart) ** 2 / steps).sum()) / (len(points) - 2)
+        u_days = math.sqrt(variance * (abs(ahead) + ahead**2 / float(days[-1]))) / rate
         within = student_factor(len(points) - 2) * u_days
     else:
         within = abs(ahead) / 4
+    at = days[-1] + ahead
     return Forecast(on=points[0].on + timedelta(days=round(at)), within_days=math.ceil(within - 1e-6))

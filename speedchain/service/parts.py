@@ -13,7 +13,18 @@ from speedchain.fields import Day, Part, Words, codes_of, joined, label_of, labe
 from speedchain.service.due import Due, months_later
 
 PartKind = Literal[
-    "sensor", "ring", "magnet", "wheel", "tyre", "battery", "connector", "loom", "converter", "display", "other"
+    "sensor",
+    "ring",
+    "magnet",
+    "wheel",
+    "tyre",
+    "battery",
+    "connector",
+    "loom",
+    "converter",
+    "display",
+    "brake",
+    "other",
 ]
 PART_KINDS = labelled(
     PartKind,
@@ -27,6 +38,7 @@ PART_KINDS = labelled(
     loom="Loom or lead",
     converter="Converter",
     display="Display or controller",
+    brake="Brake part",
     other="Other part",
 )
 
@@ -65,6 +77,11 @@ RULES: Mapping[PartKind, tuple[tuple[Words, int], ...]] = {
     "tyre": (("New tyre: measure the rolling circumference again, once it has run in.", 14),),
     "converter": (("New converter: test its output on the bench before driving.", 0),),
     "display": (("New display or controller: enter the setting and read it back.", 0),),
+    "battery": (("New battery: read the setting of the display back, and do the spin test.", 0),),
+    "brake": (
+        ("Brake opened: before anyone drives, a competent person bleeds and tests it.", 0),
+        ("Brake opened: check that the sensor and its lead are where they were.", 0),
+    ),
     "connector": (("New connector: test its pins and wiggle it with the display on.", 0),),
     "loom": (("New loom: check that it is clear of wheel, chain and steering.", 7),),
 }
@@ -97,7 +114,11 @@ def follow_ups(kind: PartKind, on: Date, *, afloat: bool = False) -> tuple[Follo
     if kind == "battery":
         months = BATTERY_MONTHS[afloat]
         again = Due(on=months_later(on, months), every_months=months)
-        return (FollowUp("Replace the battery of sensor or display.", again),)
+        return (FollowUp("Replace the battery of sensor or display.", again), *_once(kind, on))
+    return _once(kind, on)
+
+
+def _once(kind: PartKind, on: Date) -> tuple[FollowUp, ...]:
     return tuple([FollowUp(text, Due(on=on + timedelta(days=days))) for text, days in RULES.get(kind, ())])
 
 

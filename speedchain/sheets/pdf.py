@@ -18,6 +18,7 @@ from speedchain.sensor import WORDS
 from speedchain.service import FittedPart, PartKind
 from speedchain.sheets.fonts import BOLD, PLAIN, runs, use_family
 from speedchain.sheets.wiring import WiringSheet
+from speedchain.uncertainty import Likely
 from speedchain.vehicle import WORN_MM, TrailerRow
 from speedchain.workpieces import WRITERS, Outline, bracket_outline, ring_outline
 
@@ -117,6 +118,7 @@ def _parts(installation: Installation) -> list[str]:
     ]
     if installation.wheel.marking is not None:
         found.insert(0, text_of("tyre {0}", installation.wheel.marking.text))
+    found += [label.text for label in installation.part_labels]
     if lead.plug:
         found.append(text_of("connector {0}", lead.plug))
     for ohm, name in ((lead.pull_up_ohm, "pull-up resistor"), (lead.load_ohm, "load resistor")):
@@ -129,6 +131,12 @@ def _parts(installation: Installation) -> list[str]:
     if lead.fuse_a is not None:
         found.append(text_of("fuse {0:g} A", lead.fuse_a))
     return found
+
+
+def _cause(cause: Likely) -> str:
+    if cause.share_pct is None:
+        return text_of("Likely cause: {0}.", cause.text)
+    return text_of("Likely cause: {0} ({1:.0f} %).", cause.text, cause.share_pct)
 
 
 def _kmh(speed_kmh: float) -> str:
@@ -268,7 +276,7 @@ def drive_pdf(installation: Installation, proof: Proof, heading: Heading | None,
         proof.action,
         proof.conflict,
         check.advice,
-        *[text_of("Likely cause: {0} ({1:.0f} %).", cause.text, cause.share_pct) for cause in proof.causes[:3]],
+        *[_cause(cause) for cause in proof.causes[:3]],
     ]
     parts: list[tuple[Piece, Any]] = [
         *_heading(installation, heading),

@@ -46,7 +46,9 @@ def tag_lines(
         "sensor": (text_of("Gap: {0}", numbers["gap"]), text_of("Count: {0}", numbers["count"])),
         "loom": (text_of("Count: {0}", numbers["count"]), text_of("Wires: {0}", numbers["wires"])),
     }
-    return (vehicle, installation.name, *own[place], text_of("Revision {0}, {1}", revision, on.isoformat()))
+    held = {"dash": installation.readouts[0].part, "sensor": installation.sensor.part}.get(place)
+    part = (held.text,) if held is not None and held.text else ()
+    return (vehicle, installation.name, *own[place], *part, text_of("Revision {0}, {1}", revision, on.isoformat()))
 
 
 def tag_pdf(lines: tuple[str, ...], address: str) -> bytes:

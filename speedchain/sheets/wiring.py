@@ -7,8 +7,10 @@ from typing import assert_never
 
 from speedchain.advice import cautions_of
 from speedchain.document import Installation, fields_by_path
+from speedchain.drive import DriveKind
 from speedchain.evaluation import Evaluation
-from speedchain.fields import Words, codes_of, label_of, text_of
+from speedchain.fields import PartLabel, Words, codes_of, joined, label_of, text_of
+from speedchain.fitted import Fact, fitted, words_for
 from speedchain.results import result
 from speedchain.sensor import WORDS, Output, Wire, WireRole, facts_of, supply_fits
 
@@ -119,28 +121,48 @@ def _at_the_signal(installation: Installation, evaluation: Evaluation) -> str:
             load = f"{lead.load_ohm:g} Ω" if lead.load_ohm else "about 100 Ω"
             return text_of("load resistor of {0} from here to ground", load)
         case "open_collector" | "contact":
-            ohm, most = arriving.pull_up_ohm, arriving.largest_pull_up_ohm
-            return (
-                text_of("pull-up of {0:g} Ω", ohm)
-                if ohm
-                else text_of("pull-up of {0}", _any_up_to(most))
-                if most
-                else "pull-up"
-            )
+            ohm = arriving.pull_up_ohm
+            return text_of("pull-up of {0:g} Ω", ohm) if ohm else text_of("pull-up of {0}", arriving.pull_up_to_fit)
         case "sine" | "push_pull" | "radio":
             return ""
         case other:
             assert_never(other)
 
 
-def _any_up_to(ohm: float) -> str:
-    return "any value up to 1 MΩ" if ohm >= 1e6 else text_of("at most {0:g} Ω", ohm)
+ASKED_OF: Mapping[Words, tuple[Fact, ...]] = {
+    "Wheels driven": ("lifted",),
+    "Axle or chain ratio": ("on_wheels",),
+    "Tyre": ("tyre",),
+    "Connector at the sensor": ("wires",),
+    "Length of the lead": ("wires",),
+    "Supply of the sensor": ("wires",),
+}
+"""Rows that only some installations have; a boat has no axle."""
+WITH: Mapping[DriveKind, Words] = {
+    "hub": "the wheel",
+    "axle_ratio": "driveshaft or gearbox output",
+    "sprockets": "the shaft of chain or belt",
+    "transfer_box": "the transfer box",
+    "hub_motor": "the hub motor",
+    "cable": "the speedometer cable",
+}
+
+
+def _target(installation: Installation) -> Words:
+    """What the sensor is to see, by name and count."""
+    target = installation.target
+    words = words_for(installation)
+    if "no_target" in fitted(installation):
+        return "none: the sensor is strapped to the hub" if installation.sensor.kind == "inertial" else "none: the road"
+    if target.kind == "magnets":
+        return text_of("{0} {1}", target.count, words["one"] if target.count == 1 else words["ones"])
+    return text_of("{0} with {1} {2}", words["target"], target.count, words["ones"])
 
 
 def _supply(installation: Installation) -> str:
     """The sensor's supply as it is to be connected: the one entered if it lies within the sensor's range, else the range."""
     facts, needs = facts_of(installation.sensor), installation.needs
-    if facts.supply_max_v == 0:
+    if facts.supply_max_v == 0 or facts.output == "contact":
         return "none"
     allowed = text_of("{0:g} to {1:g} V", facts.supply_min_v, facts.supply_max_v)
     if not needs.supply_known:
@@ -150,6 +172,10 @@ def _supply(installation: Installation) -> str:
         if supply_fits(facts, needs.supply_v)
         else text_of("{0}, not {1:g} V", allowed, needs.supply_v)
     )
+
+
+def _part(label: PartLabel | None) -> str:
+    return label.text if label is not None else ""
 
 
 def _label(path: str, code: str) -> str:
@@ -185,7 +211,7 @@ def _notes(installation: Installation, output: Output) -> tuple[str, ...]:
 
 def _cautions(installation: Installation) -> tuple[str, ...]:
     facts, needs = facts_of(installation.sensor), installation.needs
-    cautions = [item.text for item in cautions_of(installation) if item.task in ("wire", "convert", "brakes")]
+    cautions = [item.text for item in cautions_of(fitted(installation)) if item.task in ("wire", "convert", "brakes")]
     if needs.supply_known and not supply_fits(facts, needs.supply_v):
         cautions.insert(
             0,
@@ -199,21 +225,35 @@ def _cautions(installation: Installation) -> tuple[str, ...]:
     return tuple(cautions)
 
 
+def _sources(installation: Installation) -> Words:
+    """Where the displays have their figures from, in the chain from the sensor on."""
+    said = [
+        text_of("{0}: {1}", readout.name, readout.figure_from or text_of("sensor"))
+        for readout in installation.readouts
+        if readout.figure_from
+    ]
+    return joined("; ", said) if said else "straight from the sensor"
+
+
 def _order(installation: Installation, evaluation: Evaluation) -> tuple[Question, ...]:
-    facts, lead = facts_of(installation.sensor), installation.signal.lead
+    facts, lead, there = facts_of(installation.sensor), installation.signal.lead, fitted(installation)
     levels = evaluation.signal_detail.at_reader
     marking = installation.wheel.marking.text if installation.wheel.marking else ""
     driven = "" if installation.wheels_driven == "not_stated" else _label("wheels_driven", installation.wheels_driven)
     needs = installation.sensor.needs
     known_top = needs is not None and needs.max_speed_kmh is not None
+    named = [item for item in installation.readouts if _part(item.part)]
     high = text_of("; {0:.2g} to {1:.3g} V", levels.low_v, levels.high_v) if levels else ""
     rows = [
         (
             "Sensed shaft or wheel",
             _label("sensed_at", installation.sensed_at) if installation.sensed_at != "not_stated" else "",
         ),
-        ("Target", installation.drive.kind.replace("_", " ")),
+        ("Target", _target(installation)),
+        ("Target, name and number", _part(installation.target.part)),
+        ("Target turns with", "the paddle" if "afloat" in there else WITH[installation.drive.kind]),
         ("Sensor type", WORDS[installation.sensor.kind].label),
+        ("Sensor, name and number", _part(installation.sensor.part)),
         ("Connector at the sensor", lead.plug),
         ("Pulses per turn of the wheel", f"{evaluation.pulses_per_turn_of_wheel:.6g}"),
         ("Pulses per km", f"{evaluation.pulses_per_km:.0f}"),
@@ -224,6 +264,11 @@ def _order(installation: Installation, evaluation: Evaluation) -> tuple[Question
             "Axle or chain ratio",
             "none" if installation.drive.kind == "hub" else text_of("{0:.4g} to 1", evaluation.stages[1].value),
         ),
+        (
+            "Displays, names and numbers",
+            joined("; ", [text_of("{0}: {1}", item.name, _part(item.part)) for item in named]),
+        ),
+        ("Where the display has its figure from", _sources(installation)),
         ("Tyre", marking),
         ("Rolling circumference", f"{evaluation.stages[0].value:.0f} mm"),
         (
@@ -232,4 +277,7 @@ def _order(installation: Installation, evaluation: Evaluation) -> tuple[Question
         ),
         ("Length of the lead", f"{lead.length_m:g} m"),
     ]
+    if "no_target" in there:
+        rows = [row for row in rows if row[0] != "Target, name and number"]
+    rows = [(asked, answer) for asked, answer in rows if not there.isdisjoint(ASKED_OF.get(asked, there))]
     return tuple([Question(asked=asked, answer=answer or "not entered", known=bool(answer)) for asked, answer in rows])

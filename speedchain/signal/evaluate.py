@@ -67,6 +67,7 @@ def evaluate_signal(
     cycles_per_km: float,
     check_speed_kmh: float,
     u_pct: float,
+    must_reach: bool = False,
 ) -> SignalResult:
     """Frequency, levels and rates from the sensor to every reader.
 
@@ -78,6 +79,7 @@ def evaluate_signal(
     cycles_per_km : teeth or magnets that pass the sensor [1/km]: a tooth with both edges counted is one cycle.
     check_speed_kmh : at which frequency, coil and converter are shown [km/h].
     u_pct : relative standard uncertainty of the pulses per km [%].
+    must_reach : whether a coil that is too weak at the lowest speed makes the installation useless, as for brake control.
     """
     path = _Path(
         signal=signal,
@@ -122,7 +124,7 @@ def evaluate_signal(
     return SignalResult(
         stage=signal_stage(signal, speed_kmh=check_speed_kmh, pulses_per_km=pulses_per_km, u_pct=u_pct),
         detail=detail,
-        findings=(*problems, *_rules(path, detail)),
+        findings=(*problems, *_rules(path, detail, must_reach)),
     )
 
 
@@ -131,7 +133,7 @@ def _refused(code: FindingCode, error: InputError) -> Finding:
     return finding(code, problem=first.message, remedy=first.remedy)
 
 
-def _rules(path: _Path, detail: SignalDetail) -> Iterator[Finding]:
+def _rules(path: _Path, detail: SignalDetail, must_reach: bool) -> Iterator[Finding]:
     signal, facts = path.signal, facts_of(path.sensor)
     output, conditioned = facts.output, signal.conditioner is not None
     yield from lead_rules(
@@ -143,7 +145,7 @@ def _rules(path: _Path, detail: SignalDetail) -> Iterator[Finding]:
         level_wanted=conditioned or path.readouts[0].input is not None,
     )
     if detail.coil is not None:
-        yield from coil_rules(detail.coil, path.needs, conditioned=conditioned)
+        yield from coil_rules(detail.coil, path.needs, conditioned=conditioned, must_reach=must_reach)
     for readout in path.readouts:
         straight = signal.converter is None or readout.before_converter
         if straight and detail.at_reader is not None:

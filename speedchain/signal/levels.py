@@ -14,6 +14,9 @@ CURRENT_LOW_MA = 7.0
 CURRENT_HIGH_MA = 14.0
 """Levels of two-wire current sensors. Common practice."""
 
+USUAL_PULL_UP_OHM = (1_000.0, 10_000.0)
+"""Least and most pull-up on an open collector or a contact. Common practice."""
+
 
 @shared
 class Levels:
@@ -109,6 +112,23 @@ def largest_pull_up_ohm(top_hz: float, capacitance_f: float, series: Series = "E
     """
     most = 1 / (10 * top_hz * math.log(9) * capacitance_f)
     return below(most, series)
+
+
+def pull_up_range(largest_ohm: float | None) -> str:
+    """The pull-up to fit on an open collector or a contact: 1 to 10 kΩ, and no more than the lead and the speed let it be.
+
+    Below 1 kΩ an output has to sink too much; above 10 kΩ too little current keeps a contact clean, and noise comes in.
+    Common practice.
+
+    Examples
+    --------
+    >>> pull_up_range(None), pull_up_range(4300.0), pull_up_range(680.0)
+    ('1 to 10 kΩ', '1 to 4.3 kΩ', 'at most 680 Ω')
+    """
+    most = min(largest_ohm or USUAL_PULL_UP_OHM[1], USUAL_PULL_UP_OHM[1])
+    if most <= USUAL_PULL_UP_OHM[0]:
+        return text_of("at most {0:g} Ω", most)
+    return text_of("1 to {0:.3g} kΩ", most / 1000)
 
 
 def thresholds_v(

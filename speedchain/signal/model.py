@@ -96,6 +96,7 @@ class Lead(Part):
     high_ma: Current = 14.0
     permanent_feed: bool = Field(False, description="Permanent battery feed, not switched.")
     fuse_a: Fuse | None = None
+    shared: bool = Field(False, description="The vehicle's own brake unit reads this sensor too.")
     plug: ShortText = Field("", description="Connector at the sensor.")
     sealed: bool = False
 
@@ -122,9 +123,27 @@ class Conditioner(Part):
     input_resistor_ohm: Resistance = 10_000.0
     arming_v: AcVoltage = Field(0.3, description="Arming threshold of a VR conditioner, peak.")
     max_input_vpp: AcVoltage | None = Field(None, description="Max. input voltage, peak to peak; empty when not known.")
+    biased: bool = Field(False, description="The coil is biased to half of the supply.")
     clamped: bool = Field(False, description="An input clamp limits the voltage.")
     max_frequency_hz: Frequency = 10_000.0
     output_v: SupplyVoltage = Field(5.0, description="Output high level.")
+
+    @property
+    def most_vpp(self) -> float | None:
+        """Max. input voltage, peak to peak [V]: of a comparator with a biased coil its supply, which the swing stays within."""
+        return self.supply_v if self.kind == "comparator" and self.biased else self.max_input_vpp
+
+    def levels_of_coil(self, swing_v: float) -> tuple[float, float]:
+        """Levels of a coil's swing, peak to peak [V], at the comparator: around 0 V or half of the supply, and clamped to it.
+
+        Examples
+        --------
+        >>> Conditioner(kind="comparator", biased=True, clamped=True).levels_of_coil(3), Conditioner(kind="comparator").levels_of_coil(3)
+        ((1.0, 4.0), (-1.5, 1.5))
+        """
+        middle = self.supply_v / 2 if self.biased else 0.0
+        low, high = middle - swing_v / 2, middle + swing_v / 2
+        return (max(low, 0.0), min(high, self.supply_v)) if self.biased and self.clamped else (low, high)
 
 
 class Step(Part):

@@ -9,7 +9,7 @@ from speedchain.fields import Words, text_of
 from speedchain.placement import spacing_loss
 from speedchain.results import result
 from speedchain.sensor import Output
-from speedchain.signal.levels import Levels, current_levels, largest_pull_up_ohm, rise_time_s
+from speedchain.signal.levels import Levels, current_levels, largest_pull_up_ohm, pull_up_range, rise_time_s
 from speedchain.signal.model import Converter, Lead, Signal
 from speedchain.signal.ratio import RatioChoice, product, stages_in_use
 from speedchain.signal.vr import vr_range, vr_voltage_vpp
@@ -28,6 +28,7 @@ class Arriving:
     rise_s: float | None
     pull_up_ohm: float | None
     largest_pull_up_ohm: float | None
+    pull_up_to_fit: Words
     sensor_v: float | None
 
     def leaves_less_than(self, supply_min_v: float) -> bool:
@@ -140,7 +141,7 @@ def arriving(
 ) -> Arriving:
     """Levels at the end of the lead, as measured or as they follow from the output and its resistors.
 
-    Open collector: about 0.4 V low, the pull-up's supply high; current: I·R, at most the supply; a coil: half its swing either way.
+    Open collector: about 0.4 V low, the pull-up's supply high; current: I·R, at most the supply; a coil: half its swing either way of 0 V, or of half the supply where it is biased.
 
     Parameters
     ----------
@@ -181,6 +182,7 @@ def arriving(
         rise_s=rise,
         pull_up_ohm=pull_ohm if pulled else None,
         largest_pull_up_ohm=most_ohm,
+        pull_up_to_fit=pull_up_range(most_ohm) if output in ("open_collector", "contact") else "",
         sensor_v=supply_v - lead.high_ma * (lead.load_ohm or 0.0) / 1000 if loaded else None,
     )
 
@@ -202,8 +204,11 @@ def _levels(
         case "sine":
             if coil is None:
                 return None, "a coil: measure its voltage at one frequency"
-            half = coil.vpp_per_kmh * at_kmh / 2
-            return Levels(low_v=-half, high_v=half), text_of("a coil at {0:g} km/h", at_kmh)
+            swing = coil.vpp_per_kmh * at_kmh
+            if signal.conditioner is not None and signal.conditioner.biased and signal.conditioner.kind == "comparator":
+                low_v, high_v = signal.conditioner.levels_of_coil(swing)
+                return _between(low_v, high_v), text_of("a coil at {0:g} km/h, biased to half of the supply", at_kmh)
+            return Levels(low_v=-swing / 2, high_v=swing / 2), text_of("a coil at {0:g} km/h", at_kmh)
         case "radio":
             return None, "wireless: no wire level"
         case other:
@@ -264,7 +269,7 @@ def coil_of(
     if point.air_gap_mm is not None and air_gap_mm is not None and pitch_mm:
         factor = float(spacing_loss(air_gap_mm - point.air_gap_mm, pitch_mm))
     hz_per_kmh = pulses_per_km / 3600
-    most = conditioner.max_input_vpp if conditioner else None
+    most = conditioner.most_vpp if conditioner else None
     result = vr_range(
         point.measured_vpp,
         measured_hz=point.at_hz,

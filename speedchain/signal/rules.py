@@ -19,8 +19,8 @@ CLOSE = 0.8
 """From this share of what an input takes on a finding says that it is close. Common practice."""
 BOUNCE_MS = 1.0
 """Contacts of reeds bounce for up to a millisecond. Common practice."""
-ANY_OHM = 1e6
-"""A pull-up above this is no limit in practice. Common practice."""
+BUFFER_OHM = 100_000.0
+"""An input of so much does not load a brake unit's sensor. Common practice."""
 SLOW_RISE = 0.1
 """Share of the shortest period that a rise may take. Common practice."""
 RATIO_ERROR_PPM = 1000.0
@@ -45,10 +45,7 @@ def lead_rules(
         and not signal.measured
         and arriving.pull_up_ohm is None
     ):
-        most = arriving.largest_pull_up_ohm
-        enough = "any up to 1 MΩ" if most and most >= ANY_OHM else text_of("max. {0:g} Ω", most)
-        resistance = text_of("{0} for this lead and speed", enough) if most else "1 to 10 kΩ"
-        yield finding(FindingCode.NO_PULL_UP, resistance=resistance)
+        yield finding(FindingCode.NO_PULL_UP, resistance=arriving.pull_up_to_fit)
     if level_wanted and output == "two_wire_current" and lead.load_ohm is None and not signal.measured:
         yield finding(FindingCode.NO_LOAD)
     if output == "open_collector" and signal.measured and signal.measured.low_v > HIGHEST_SATURATION_V:
@@ -70,6 +67,24 @@ def lead_rules(
             largest_ohm=arriving.largest_pull_up_ohm or 0.0,
         )
     yield from _wire_rules(lead)
+    if lead.shared:
+        yield from _shared_rules(signal)
+
+
+def _shared_rules(signal: Signal) -> Iterator[Finding]:
+    """A sensor that a brake unit reads is listened to without loading it. Common practice."""
+    conditioner = signal.conditioner
+    if signal.lead.pull_up_ohm is not None:
+        load = text_of("a pull-up of {0:g} Ω", signal.lead.pull_up_ohm)
+    elif signal.lead.load_ohm is not None:
+        load = text_of("a load of {0:g} Ω", signal.lead.load_ohm)
+    elif conditioner is None:
+        load = text_of("the reader's own input")
+    elif conditioner.kind == "comparator" and conditioner.input_resistor_ohm < BUFFER_OHM:
+        load = text_of("an input of {0:g} Ω", conditioner.input_resistor_ohm)
+    else:
+        return
+    yield finding(FindingCode.SHARED_LOADED, load=load, buffer_ohm=BUFFER_OHM)
 
 
 def _wire_rules(lead: Lead) -> Iterator[Finding]:
@@ -81,11 +96,12 @@ def _wire_rules(lead: Lead) -> Iterator[Finding]:
         yield finding(FindingCode.SHIELD)
 
 
-def coil_rules(coil: Coil, needs: Requirements, *, conditioned: bool) -> Iterator[Finding]:
-    """Whether a coil gives enough at the lowest speed and not too much at the highest."""
+def coil_rules(coil: Coil, needs: Requirements, *, conditioned: bool, must_reach: bool = False) -> Iterator[Finding]:
+    """Whether a coil gives enough at the lowest speed, which blocks where it `must_reach` it, and not too much at the highest."""
     if coil.min_speed_kmh > needs.min_speed_kmh:
         yield finding(
             FindingCode.VR_SLOW,
+            "blocking" if must_reach else "warning",
             min_kmh=coil.min_speed_kmh,
             arming_v=coil.arming_v,
             reader="the VR conditioner" if conditioned else "the reader",

@@ -1,7 +1,7 @@
 """What every stage yields: findings, and a result of one shape."""
 
-from speedchain.stages.findings import STAND_CAUTION, Finding, FindingCode, Parameter, WhyStep, finding
-from speedchain.stages.result import Figure, Grounded, Stage, raised
+from speedchain.stages.findings import STAND_CAUTION, Finding, FindingCode, Parameter, Severity, WhyStep, finding
+from speedchain.stages.result import Figure, Grounded, Stage, budget_of, raised
 
 __all__ = [
     "STAND_CAUTION",
@@ -10,8 +10,10 @@ __all__ = [
     "FindingCode",
     "Grounded",
     "Parameter",
+    "Severity",
     "Stage",
     "WhyStep",
+    "budget_of",
     "finding",
     "raised",
 ]

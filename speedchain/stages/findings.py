@@ -53,6 +53,16 @@ class FindingCode(StrEnum):
         "A circumference of {circumference_mm:.0f} mm is a wheel of {diameter_mm:.0f} mm: it looks like a diameter.",
         "If it is one, multiply it by 3.14, or use “Tape across, standing”.",
     )  # fmt: skip
+    TREAD_ABOVE_NEW = (
+        "wheel.tread_above_new", ("warning",), "wheel",
+        "Tread depth {now_mm:g} mm is more than the {new_mm:g} mm of the new tyre: the wheel is then larger than new.",
+        "Measure again, in a main groove. If it is right, enter the tread depth of the new tyre.",
+    )  # fmt: skip
+    PADDLE_RUN = (
+        "wheel.paddle_run", ("warning",), "wheel",
+        "One turn of the paddle would be {run_m:.3g} m of water; paddle wheels make 0.1 to 0.8 m.",
+        "Check the pulses per nautical mile, and the number of magnets.",
+    )  # fmt: skip
     METHODS_DISAGREE = (
         "wheel.methods_disagree", ("warning",), "wheel",
         "{first} {first_mm:.0f} mm is {difference_pct:+.1f} % from {second} {second_mm:.0f} mm; their uncertainties allow "
@@ -70,6 +80,12 @@ class FindingCode(StrEnum):
         "({difference_pct:+.1f} %), more than their uncertainties allow. What explains it best: {explained_by}.",
         "Check that one first, then the setting and the direction at the comparison. What is observed of the whole chain "
         "counts where it is surer.",
+    )  # fmt: skip
+    TURNS_OTHERWISE = (
+        "target.turns_otherwise", ("warning",), "target",
+        "Turns counted by hand give {counted:.4g} pulses per turn of the wheel; drive and target as entered give "
+        "{entered:.4g} ({difference_pct:+.1f} %), more than their uncertainties allow.",
+        "Count the target again with the first one marked, and read the ratio again. If one wheel was held, enter it so.",
     )  # fmt: skip
     OBSERVED_BEFORE = (
         "wheel.observed_before", ("note",), "wheel",
@@ -117,7 +133,7 @@ class FindingCode(StrEnum):
     )  # fmt: skip
     MISSING_TOOTH = (
         "target.missing_tooth", ("warning",), "target",
-        "{places:d} positions, {missing:d} of them missing: once per turn, a reader that times single pulses drops to "
+        "{places:d}−{missing:d} ring, {teeth:d} teeth on {places:d} positions: once per turn, a reader that times single pulses drops to "
         "{dip_pct:.0f} % of the speed.",
         "Use an even ring for speed, not a crank trigger ring; or average over whole turns.",
     )  # fmt: skip
@@ -132,6 +148,11 @@ class FindingCode(StrEnum):
         "{rated_pitch_mm:g} mm pitch.",
         "Use fewer teeth or a larger ring: the smaller the pitch, the smaller the air gap must be.",
     )  # fmt: skip
+    BOLT_HEADS = (
+        "target.bolt_heads", ("note",), "target",
+        "Bolt heads are seldom evenly spaced or equally high: single pulses differ, and a low head can be missed.",
+        "Set the gap at the highest head and turn the wheel by hand: every head must give one pulse. Average over whole turns.",
+    )  # fmt: skip
     UNEVEN = (
         "target.uneven", ("warning",), "target",
         "The magnets are not evenly spaced: a reader that times single pulses swings from {low_pct:+.1f} to "
@@ -139,6 +160,16 @@ class FindingCode(StrEnum):
         "Choose a better set in the spoke planner, average over whole turns, or use fewer magnets.",
     )  # fmt: skip
     # sensor
+    DYNAMO = (
+        "sensor.dynamo", ("note",), "sensor",
+        "A coil that magnets pass is a dynamo: its voltage rises in proportion to the speed, and nothing else tells how high.",
+        "Spin the wheel, measure peak to peak at a known frequency, and enter both under Signal.",
+    )  # fmt: skip
+    OPTICAL_DIRT = (
+        "sensor.optical_dirt", ("warning",), "sensor",
+        "An optical sensor at a wheel meets dust, spray and sunlight: it goes blind, or counts what is not there.",
+        "Shield it and clean it often, or use a Hall sensor, which dirt does not reach.",
+    )  # fmt: skip
     BLIND = (
         "sensor.blind", ("blocking",), "sensor",
         "A {sensor} sensor cannot detect this target: {target}.",
@@ -212,6 +243,16 @@ class FindingCode(StrEnum):
         "Signal too weak: {weakest_pct:.0f} % of the switching level at {air_gap_mm:.2f} mm air gap.",
         "Set the gap to {lowest_mm:.2f} to {highest_mm:.2f} mm.{beyond}",
     )  # fmt: skip
+    MAKER_GAP = (
+        "placement.maker_gap", ("blocking",), "sensor",
+        "Air gap {air_gap_mm:.2f} mm: the sensor's maker permits {permitted}.",
+        "Set the gap within the maker's range, or enter the range that the maker states for this target.",
+    )  # fmt: skip
+    MAKER_DISAGREES = (
+        "placement.maker_disagrees", ("blocking", "warning"), "sensor",
+        "The sensor's maker permits {permitted}; by the calculation it works, and cannot touch, at {calculated}.",
+        "Keep to the maker's range as far as nothing can touch, and do the spin test there; check the data of sensor and target.",
+    )  # fmt: skip
     BARELY = (
         "placement.barely", ("note",), "sensor",
         "Signal margin {margin:.2f} × the switching level at the furthest point of a turn: dirt or a knock can lose it.",
@@ -238,7 +279,8 @@ class FindingCode(StrEnum):
     NO_PULL_UP = (
         "signal.no_pull_up", ("blocking",), "signal",
         "No pull-up resistor: this output only pulls the signal low.",
-        "Fit a pull-up from the signal to the reader's supply: {resistance}.",
+        "Fit a pull-up from the signal to the reader's supply: {resistance}. More lets noise in and does not keep a contact "
+        "clean.",
     )  # fmt: skip
     NO_LOAD = (
         "signal.no_load", ("blocking",), "signal",
@@ -276,8 +318,14 @@ class FindingCode(StrEnum):
         "A shield grounded at both ends carries current and adds hum.",
         "Ground it at the reader's end only.",
     )  # fmt: skip
+    SHARED_LOADED = (
+        "signal.shared_loaded", ("blocking",), "signal",
+        "The vehicle's own brake unit reads this sensor, and {load} loads it: the unit may miss pulses or report a fault.",
+        "Take the signal through a buffer, a comparator with an input of {buffer_ohm:g} Ω and more, without a pull-up or load "
+        "of your own; or fit a sensor of its own.",
+    )  # fmt: skip
     VR_SLOW = (
-        "signal.vr_slow", ("warning",), "signal",
+        "signal.vr_slow", _DATA, "signal",
         "Below {min_kmh:.3g} km/h the coil gives less than {arming_v:g} V peak, which {reader} needs; required from "
         "{required_kmh:g} km/h.",
         "Reduce the air gap, use more teeth, or use a Hall sensor, which works down to standstill.",
@@ -287,7 +335,7 @@ class FindingCode(StrEnum):
         "At {max_speed_kmh:g} km/h the coil gives {top_vpp:.3g} V peak to peak; max. input {max_vpp:g} V, reached at "
         "{from_kmh:.0f} km/h.",
         "Fit an input clamp before you drive that fast, increase the gap, or use a Hall sensor. Over-voltage destroys the "
-        "VR conditioner.",
+        "conditioner.",
     )  # fmt: skip
     LOW_LEVEL = (
         "signal.low_level", ("blocking",), "signal",
@@ -346,6 +394,18 @@ class FindingCode(StrEnum):
         "{readout}: setting {exact} is outside its entry range, {minimum} to {maximum}.",
         "Change the pulses per turn set in it, or use another setting format. The nearest possible setting is {nearest}.",
     )  # fmt: skip
+    UNUSUAL_SETTING = (
+        "readout.unusual_setting", ("warning",), "readout",
+        "{readout}: setting {exact} is outside of what such displays usually take, {minimum} to {maximum}; its own entry "
+        "range is not entered.",
+        "Check the count of the target and the setting format. If both are right, enter the smallest and largest setting.",
+    )  # fmt: skip
+    UNUSUAL_SETTING_PER_TURN = (
+        "readout.unusual_setting_per_turn", ("warning",), "readout",
+        "{readout}: setting {exact} is outside of what such displays usually take, {minimum} to {maximum}; its own entry "
+        "range is not entered.",
+        "Check the pulses per turn set in it. If they are right, enter the smallest and largest setting.",
+    )  # fmt: skip
     CHART_NEIGHBOUR = (
         "readout.chart_neighbour", _DATA, "readout",
         "{readout}: {setting}\u00a0mm is the chart row of {row}, but the tyre is marked {marking}: the display shows "
@@ -372,6 +432,11 @@ class FindingCode(StrEnum):
         "{readout} learned its setting {reason}.",
         "{action}.",
     )  # fmt: skip
+    COUNT_NOT_ACCEPTED = (
+        "readout.count_not_accepted", ("blocking",), "readout",
+        "{readout} takes {least:d} to {most:d} pulses per turn of the wheel; {pulses:g} arrive.",
+        "Use a ring whose count it takes, the same at every wheel. " + _QUALIFIED,
+    )  # fmt: skip
     UNDER_READS = (
         "readout.under_reads", ("blocking",), "readout",
         "{readout} under-reads: {shown_kmh:.1f} km/h shown at {true_kmh:.4g} km/h true; {rule} requires {least_kmh:.4g} km/h "
@@ -389,6 +454,16 @@ class FindingCode(StrEnum):
         "{readout} shows {over_kmh:.1f} km/h too much at {true_kmh:.4g} km/h true; {permitted_kmh:.1f} km/h is permitted "
         "({rule}).",
         "{action}. " + _LOCAL,
+    )  # fmt: skip
+    FAR_OFF = (
+        "readout.far_off", ("warning",), "readout",
+        "{readout} shows {error_pct:+.0f} % against the true speed: no tyre is that far off. A setting, a count or a unit is another one.",
+        "{action}. If that is what is set, check the count and the ratio.",
+    )  # fmt: skip
+    PAST_THE_END = (
+        "readout.past_the_end", ("warning",), "readout",
+        "{readout} follows only up to {end_kmh:.4g} km/h true: at {true_kmh:.4g} km/h it shows {shown_kmh:.4g} km/h.",
+        "{remedy}",
     )  # fmt: skip
     NOT_ENTERABLE = (
         "readout.not_enterable", ("warning",), "readout",
@@ -432,8 +507,15 @@ class FindingCode(StrEnum):
         "Speed through water is measured with a paddle, not with a part that turns on the ground.",
         "Use a paddle flush with the hull, clear of propeller wash.",
     )  # fmt: skip
+    PADDLE_FAST = (
+        "purpose.paddle_fast", ("warning",), "target",
+        "Required up to {max_speed_kmh:g} km/h: from about {limit_kmh:.0f} km/h air under the hull reaches a paddle, and it reads low "
+        "or stops.",
+        "Fit it where the hull stays wet at speed, clear of strakes and seams. Compare at top speed, or show satellite speed up "
+        "there.",
+    )  # fmt: skip
     TWO_CHANNELS = (
-        "purpose.two_channels", ("note",), "target",
+        "purpose.two_channels", ("blocking",), "target",
         "One channel cannot tell forwards from backwards.",
         "Fit a second channel a quarter of the pitch further along: the channel that leads gives the direction.",
     )  # fmt: skip

@@ -8,7 +8,7 @@ from typing import NamedTuple
 from speedchain.fields import Evidence, StageName, Verification, Words, text_of
 from speedchain.results import result
 from speedchain.stages.findings import WhyStep
-from speedchain.uncertainty import COVERAGE_FACTOR
+from speedchain.uncertainty import COVERAGE_FACTOR, Budget, UncertaintyInput
 
 
 @result
@@ -73,3 +73,24 @@ def raised(evidence: Evidence, grounds: str, verification: Verification | None, 
     if verification.holds_for(value):
         return Grounded("verified", grounds)
     return Grounded(evidence, text_of("{0}; changed since the test of {1}", grounds, verification.on.isoformat()))
+
+
+def budget_of(parts: tuple[Stage, ...]) -> Budget:
+    """The parts of the chain as inputs of their product; a number of teeth that is assumed is out by a whole one.
+
+    Examples
+    --------
+    >>> budget_of(())
+    ()
+    """
+    return tuple(
+        [
+            UncertaintyInput(
+                source=stage.stage,
+                u_pct=stage.relative_standard_uncertainty_pct,
+                coverage_factor=stage.coverage_factor,
+                whole=stage.stage == "target" and stage.evidence == "assumed",
+            )
+            for stage in parts
+        ]
+    )

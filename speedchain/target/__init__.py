@@ -22,7 +22,7 @@ from speedchain.target.model import (
     TargetKind,
 )
 from speedchain.target.ring import RingShape, ring_shape
-from speedchain.target.spokes import chosen_spokes, plane_spread_mm
+from speedchain.target.spokes import chosen_spokes, numbering, plane_spread_mm
 
 __all__ = [
     "COUNT_BASES",
@@ -47,6 +47,7 @@ __all__ = [
     "TargetResult",
     "chosen_spokes",
     "evaluate_target",
+    "numbering",
     "plane_spread_mm",
     "ring_shape",
 ]

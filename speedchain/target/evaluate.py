@@ -56,7 +56,6 @@ def count_uncertainty_pct(target: Target) -> float:
 def evaluate_target(
     target: Target,
     *,
-    purpose: str,
     shape: RingShape | None = None,
     turns_per_s: float = 0.0,
     sensed: bool = True,
@@ -66,14 +65,13 @@ def evaluate_target(
     Parameters
     ----------
     target : the document's target.
-    purpose : what the reading is for.
     shape : of the ring, where its size is entered.
     turns_per_s : of the target at the check speed.
     sensed : False for a sensor that needs no target; its count is then no assumption.
 
     Examples
     --------
-    >>> evaluate_target(Target(count=48, edges=2), purpose="true_speed").stage.value
+    >>> evaluate_target(Target(count=48, edges=2)).stage.value
     96.0
     """
     pulses = float(target.count * target.edges)
@@ -161,5 +159,5 @@ def evaluate_target(
             coverage_factor=COVERAGE_FACTOR if counted else ONE_TOOTH_FACTOR,
             why=tuple(why),
         ),
-        findings=tuple(target_rules(target, purpose)),
+        findings=tuple(target_rules(target)),
     )

@@ -24,6 +24,7 @@ from speedchain.fields import (
     MissingTeeth,
     Module,
     Part,
+    PartLabel,
     Remanence,
     Runout,
     SpokeHoles,
@@ -251,6 +252,7 @@ class Target(Verifiable):
     magnets: Magnets | None = None
     spokes: SpokeWheel | None = None
     cut: RingCut | None = None
+    part: PartLabel | None = Field(None, description="Which part it is, to find and order the same one.")
 
     @field_validator("verification")
     @classmethod

@@ -1,4 +1,4 @@
-"""Rules about the target alone: its count for brake control, and even spacing."""
+"""Rules about the target alone: even spacing."""
 
 from __future__ import annotations
 
@@ -8,17 +8,14 @@ from speedchain.stages import Finding, FindingCode, finding
 from speedchain.target.model import Target
 from speedchain.target.spokes import chosen_spokes, spacing_of_deg, speed_ripple_pct
 
-BRAKE_CONTROL_TEETH = (40, 50)
-"""Teeth per turn that common replacement brake-control units need, equal at all wheels. Common practice."""
 UNEVEN_PCT = 2.0
 """Speed ripple from which a display is seen to flicker. Common practice."""
 
 
-def target_rules(target: Target, purpose: str) -> Iterator[Finding]:
+def target_rules(target: Target) -> Iterator[Finding]:
     """Findings about the target."""
-    low, high = BRAKE_CONTROL_TEETH
-    if purpose == "brake_control" and not low <= target.count <= high:
-        yield finding(FindingCode.BRAKE_CONTROL_COUNT, count=target.count, min_count=low, max_count=high)
+    if target.kind == "bolt_heads":
+        yield finding(FindingCode.BOLT_HEADS)
     spokes = chosen_spokes(target)
     if len(spokes) > 1:
         low_pct, high_pct = speed_ripple_pct(spacing_of_deg(spokes))

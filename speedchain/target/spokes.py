@@ -76,6 +76,7 @@ class SpokePlan:
     sets: tuple[SpokeSet, ...]
     windows: tuple[Window, ...]
     crossings_mm: tuple[float, ...]
+    numbering: Words
     rule: Words
     rule_counts: tuple[int, ...]
     slope_mm_per_mm: float
@@ -205,6 +206,19 @@ def chosen_spokes(target: Target) -> tuple[Spoke, ...]:
         return ()
     spokes = spokes_of(wheel, magnets.radius_mm)
     return tuple([spokes[number - 1] for number in sorted(wheel.chosen)])
+
+
+def numbering(wheel: SpokeWheel) -> Words:
+    """How the spokes are numbered, in words.
+
+    Examples
+    --------
+    >>> str(numbering(SpokeWheel(holes=20, crosses=0)))
+    "counted clockwise on the sensor's side"
+    """
+    if not wheel.crosses:
+        return text_of("counted clockwise on the sensor's side")
+    return text_of("counted clockwise on the sensor's side; spoke 1 runs outside of the flange")
 
 
 def spacing_of_deg(spokes: tuple[Spoke, ...]) -> tuple[float, ...]:
@@ -407,6 +421,7 @@ def plan_spokes(wheel: SpokeWheel, magnets: int, radius_mm: float, magnet_mm: fl
         sets=tuple(ordered),
         windows=windows_mm(wheel, magnet_mm),
         crossings_mm=crossings_mm(wheel),
+        numbering=numbering(wheel),
         rule=_rule(wheel, magnets, ordered[0]),
         rule_counts=even_counts(wheel),
         slope_mm_per_mm=wheel.flange_offset_mm / (rim - hub),

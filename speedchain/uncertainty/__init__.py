@@ -1,6 +1,7 @@
 """How sure a figure is, and which cause explains a ratio."""
 
 from speedchain.uncertainty.budget import (
+    COVERAGE,
     Budget,
     UncertaintyInput,
     covariance,
@@ -16,6 +17,7 @@ from speedchain.uncertainty.ranking import Hypothesis, Likely, likeliest, reach
 from speedchain.uncertainty.significance import Verdict, against_true, sentence_on, verdict_on
 
 __all__ = [
+    "COVERAGE",
     "COVERAGE_FACTOR",
     "Budget",
     "Contribution",

@@ -18,12 +18,14 @@ COVERAGE = math.erf(math.sqrt(2))
 class UncertaintyInput:
     """One input of a figure: what it is, how far it moves the figure [%, one standard uncertainty, signed], and its k.
 
-    Two figures that name the same `source` share that input: both are off together, by their signs.
+    Two figures that name the same `source` share that input: both are off together, by their signs. A `whole` one, such
+    as a tooth, is off by k·u either way or not at all.
     """
 
     source: Words
     u_pct: float
     coverage_factor: float = COVERAGE_FACTOR
+    whole: bool = False
 
 
 Budget = tuple[UncertaintyInput, ...]
@@ -67,14 +69,36 @@ def expanded_pct(budget: Budget) -> float:
 
     With inputs of many degrees of freedom this is 2·u. The effective degrees of freedom of Welch and Satterthwaite
     (JCGM 100:2008, G.4) would give one k for the sum; with one degree of freedom (two readings) that covers 88 % where
-    95 % is claimed (tests/published/test_coverage.py), so the k of each input is used instead.
+    95 % is claimed (tests/published/test_coverage.py), so the k of each input is used instead. With a whole step t, there or
+    not, it is the interval that holds 95.45 % of the mixture of N(−t, u), N(0, u) and N(t, u).
 
     Examples
     --------
     >>> round(expanded_pct((UncertaintyInput(source="tape", u_pct=0.3), UncertaintyInput(source="marks", u_pct=0.4))), 9)
     1.0
+    >>> tooth = UncertaintyInput(source="tooth", u_pct=2 / 6**0.5, coverage_factor=6**0.5, whole=True)
+    >>> round(expanded_pct((tooth,)), 3), round(expanded_pct((tooth, UncertaintyInput(source="tape", u_pct=0.3))), 3)
+    (2.0, 2.181)
     """
-    return math.sqrt(sum([(part.coverage_factor * part.u_pct) ** 2 for part in budget]))
+    smooth = math.sqrt(sum([(part.coverage_factor * part.u_pct) ** 2 for part in budget if not part.whole]))
+    whole = [part for part in budget if part.whole and part.u_pct]
+    return _with_whole(smooth, whole[0]) if whole else smooth
+
+
+def _with_whole(smooth_pct: float, step: UncertaintyInput) -> float:
+    """± [%] of what is spread by ± `smooth_pct`, and off by a whole step either way with a chance of 1/(2k²) each."""
+    from scipy.optimize import brentq
+
+    size, chance = abs(step.coverage_factor * step.u_pct), 1 / (2 * step.coverage_factor**2)
+    u = max(smooth_pct / COVERAGE_FACTOR, 1e-6 * size)
+
+    def within(reach: float, at: float) -> float:
+        return 0.5 * (math.erf((reach - at) / (u * math.sqrt(2))) + math.erf((reach + at) / (u * math.sqrt(2))))
+
+    def beyond(reach: float) -> float:
+        return (1 - 2 * chance) * within(reach, 0) + 2 * chance * within(reach, size) - COVERAGE
+
+    return float(brentq(beyond, 0, size + 3 * u))
 
 
 def covariance(first: Budget, second: Budget) -> float:
@@ -107,7 +131,9 @@ def scaled(budget: Iterable[UncertaintyInput], factor: float) -> Budget:
     """
     return tuple(
         [
-            UncertaintyInput(source=part.source, u_pct=part.u_pct * factor, coverage_factor=part.coverage_factor)
+            UncertaintyInput(
+                source=part.source, u_pct=part.u_pct * factor, coverage_factor=part.coverage_factor, whole=part.whole
+            )
             for part in budget
         ]
     )

@@ -11,11 +11,12 @@ from speedchain.results import result, shared
 
 UNKNOWN_SPREAD = 1.5
 """Spread of ln(ratio) over mistakes nobody listed."""
-UNKNOWN_PRIOR = 0.05
+UNKNOWN_PRIOR = 0.3
 FAR = 6.0
 """Ratios further off than so many standard uncertainties are out of the question."""
 WORTH_SAYING_PCT = 3.0
-AMBIGUOUS_PCT = 50.0
+CLEAR_PCT = 85.0
+"""From here on the first is right nineteen times of twenty although another explains the ratio too: docs/truth.md."""
 RIGHT = "right"
 
 
@@ -44,14 +45,14 @@ class Hypothesis:
 @result
 class Likely:
     """A mistake that explains a ratio: its share of the probability [%], and how far the ratio is from the one it makes
-    [%]."""
+    [%]. No share where others explain the ratio as well: only the order is known then."""
 
     code: str
     text: Words
     fix: Words
     ratio: float
     off_pct: float
-    share_pct: float
+    share_pct: float | None
 
 
 def reach(ratio: float, u_pct: float) -> Callable[[float], bool]:
@@ -77,7 +78,8 @@ def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most
     """The mistakes that explain a ratio, likeliest first.
 
     share ∝ prior · N(ln(ratio/ratio_i); 0, sqrt(u² + spread²)); a mistake nobody listed has a prior too, spread wide. Where
-    another mistake explains the ratio as well (within 2 u), the first is given at most 50 %: priors are no measurement.
+    another mistake explains the ratio as well (within 2 u), or the first does not, no share is given, unless the first is by
+    far the likelier: how common mistakes are is no measurement.
 
     Parameters
     ----------
@@ -123,12 +125,13 @@ def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most
         return ()
     shares = {text: 100 * score / total for text, score in scores.items()}
     worth = sorted([text for text in shares if shares[text] >= WORTH_SAYING_PCT], key=lambda text: -shares[text])[:most]
-    if worth and worth[0] not in decisive and also - {worth[0]}:
-        shares[worth[0]] = min(shares[worth[0]], AMBIGUOUS_PCT)
-    return tuple([_explaining(ratio, first[text][1], shares[text]) for text in worth])
+    if not worth:
+        return ()
+    said = worth[0] in decisive or also == {worth[0]} or shares[worth[0]] >= CLEAR_PCT
+    return tuple([_explaining(ratio, first[text][1], shares[text] if said else None) for text in worth])
 
 
-def _explaining(ratio: float, mistake: Hypothesis, share_pct: float) -> Likely:
+def _explaining(ratio: float, mistake: Hypothesis, share_pct: float | None) -> Likely:
     return Likely(
         code=mistake.code,
         text=mistake.text,

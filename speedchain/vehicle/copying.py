@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from speedchain.document import Installation
 from speedchain.evaluation import evaluate
-from speedchain.fields import SensedAt, VehicleKind
+from speedchain.fields import PartLabel, SensedAt, VehicleKind
 from speedchain.wheel import CYCLE_CHART, Chart, EnteredCircumference, Wheel
 
 DIGITS_MM = 1
@@ -55,15 +55,26 @@ def copy_installation(
             "vehicle_kind": vehicle_kind,
             "wheel": _nominal(installation, chart),
             "drive": installation.drive.model_copy(update=unproved),
-            "target": installation.target.model_copy(update={**unproved, "basis": "assumed"}),
-            "sensor": installation.sensor.model_copy(update=unproved),
+            "target": installation.target.model_copy(
+                update={**unproved, "basis": "assumed", "part": _of_any_side(installation.target.part)}
+            ),
+            "sensor": installation.sensor.model_copy(
+                update={**unproved, "resistance_ohm": None, "part": _of_any_side(installation.sensor.part)}
+            ),
             "placement": placement,
             "signal": installation.signal.model_copy(update={**unproved, "measured": None, "vr": None}),
             "readouts": readouts,
+            "turn_counts": (),
             "observations": (),
             "test_records": (),
+            "torques": (),
         }
     )
+
+
+def _of_any_side(label: PartLabel | None) -> PartLabel | None:
+    """The same part for another place: which side it is made for may differ there."""
+    return label and label.model_copy(update={"side": ""})
 
 
 def _nominal(installation: Installation, chart: Chart) -> Wheel:

@@ -199,7 +199,12 @@ def vehicle_sheet(
     equal = _of(wheels, "brake_control")  # nothing else compares wheels by their counts
     parity = _parity(equal, settings.tolerance_pct) if len(equal) > 1 else None
     logged = _of(wheels, "slip_control")
-    slip = tuple(_slip(logged if len(logged) > 1 else wheels, settings.speed_kmh))
+    braked = [pair for pair in equal if compares_counts(pair[0])]
+    others = [pair for pair in wheels if not compares_counts(pair[0])]
+    slip = (
+        *_slip(logged if len(logged) > 1 else others, settings.speed_kmh),
+        *_slip(braked, settings.speed_kmh),
+    )
     findings = tuple(_rules([installation for installation, _ in wheels], parity, slip))
     return VehicleSheet(
         speed_kmh=settings.speed_kmh, rows=rows, parity=parity, slip=slip, turn_text=turn_text, findings=findings
@@ -232,8 +237,8 @@ def _row(number: int, installation: Installation, evaluation: Evaluation, settin
         [
             ShownBy(
                 name=r.name,
-                shown_kmh=r.in_use.shown_kmh,
-                error_pct=r.in_use.error_pct,
+                shown_kmh=r.shown.shown_kmh,
+                error_pct=r.shown.error_pct,
                 number=r.in_use.text,
                 unit=r.unit,
             )
@@ -280,6 +285,17 @@ def _parity(wheels: list[tuple[Installation, Evaluation]], tolerance_pct: float)
     )
 
 
+def compares_counts(installation: Installation) -> bool:
+    """Whether its reader has no setting and compares the counts of the wheels, as a brake-control unit does."""
+    return installation.readouts[0].entry == "counts"
+
+
+def _seen(result: Evaluation, true_kmh: float) -> float:
+    """What a reader makes of a speed: what it shows [km/h], or of one that compares counts the pulses of an hour."""
+    readout = result.readouts[0]
+    return true_kmh * readout.delivered_per_km if readout.entry == "counts" else readout.shown_at_kmh(true_kmh)
+
+
 def _slip(wheels: list[tuple[Installation, Evaluation]], speed_kmh: float) -> list[SlipCurve]:
     """(shown of the one − shown of the reference)/shown of the reference, while neither slips."""
     references = [pair for pair in wheels if not pair[0].drive.driven]
@@ -287,10 +303,10 @@ def _slip(wheels: list[tuple[Installation, Evaluation]], speed_kmh: float) -> li
     found = []
     speeds = tuple([1.5 * speed_kmh * (place + 1) / CURVE_POINTS for place in range(CURVE_POINTS)])
     for reference, ours in references[:1]:
-        if ours.shown.shown_kmh <= 0:  # a display that shows nothing is no reference
+        if _seen(ours, speed_kmh) <= 0:  # a display that shows nothing is no reference
             continue
         for installation, theirs in compared:
-            ratio = theirs.shown.shown_kmh / ours.shown.shown_kmh
+            ratio = _seen(theirs, speed_kmh) / _seen(ours, speed_kmh)
             curve = _slip_curve_pct((reference, ours), (installation, theirs), speeds, speed_kmh)
             expanded_pct = _expanded_slip_pct((reference, ours), (installation, theirs))
             slip_pct = 100 * (ratio - 1)
@@ -351,9 +367,9 @@ def _slip_curve_pct(reference: Pair, compared: Pair, speeds_kmh: tuple[float, ..
         [
             100
             * (
-                compared[1].readouts[0].shown_at_kmh(v)
+                _seen(compared[1], v)
                 * grown(v, compared[0].wheel)
-                / (reference[1].readouts[0].shown_at_kmh(v) * grown(v, reference[0].wheel))
+                / (_seen(reference[1], v) * grown(v, reference[0].wheel))
                 - 1
             )
             for v in speeds_kmh

@@ -126,7 +126,11 @@ def change_tyre(
     )
     first = readouts[0]
     words = text_of("{0:.0f} mm becomes {1:.0f} mm per turn ({2:+.1f} %)", old_mm, new_mm, change_pct)
-    if first.shown_kmh is None:
+    if installation.readouts[0].entry == "counts":
+        change = 100 * (old_mm / new_mm - 1)
+        more = "more" if change > 0 else "fewer"
+        words += text_of(": {0} gets {1:.1f} % {2} pulses than before.", first.name, abs(change), more)
+    elif first.shown_kmh is None:
         words += text_of(". The current setting of {0} is not known: read it back.", first.name)
     else:
         words += text_of(
@@ -156,14 +160,14 @@ def _other_axle(installation: Installation, other: Installation) -> bool:
 
 def _is_known(was: ReadoutResult) -> bool:
     """Whether it is known what a reader counts with: read back, learned, or made so."""
-    return was.current_setting is not None or (was.entry == "learned" and was.evidence != "assumed")
+    return was.current_setting is not None or (was.entry != "typed" and was.evidence != "assumed")
 
 
 def _has_to_be_told(now: ReadoutResult) -> bool:
     """Whether a reader asks for anything on the new tyre: another number, a ride, or parts where it cannot be set."""
     if now.entry == "typed":
         return now.current_setting is None or now.in_use.text != now.to_type.text
-    return now.entry == "learned" or abs(now.in_use.error_pct) > NEGLIGIBLE_PCT
+    return now.entry == "learned" or (now.entry == "fixed" and abs(now.in_use.error_pct) > NEGLIGIBLE_PCT)
 
 
 def _fitted(installation: Installation, new: NewTyre) -> Installation:

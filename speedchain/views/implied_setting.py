@@ -95,7 +95,8 @@ def implied_settings(
             continue
         result, shown = readout.set_pulses_per_km, 1 + readout.in_use.error_pct / 100
         run = wheel_mm * readout.delivered_per_km / result
-        whole_step_pct = 100 * readout.step / max(abs(readout.current_setting), readout.step)
+        counted = readout.current_setting + (100 if readout.encoding == "percent_correction" else 0)
+        whole_step_pct = 100 * readout.step / max(abs(counted), readout.step)
         u_pct = combine_pct((expanded_pct / COVERAGE_FACTOR, min(whole_step_pct / math.sqrt(12), 5.0), 0.1))
         causes: tuple[Likely, ...] = ()
         if shown > 0:

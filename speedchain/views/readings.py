@@ -236,7 +236,7 @@ def _of_pattern(pattern: Pattern, fit: _Fit) -> tuple[Likely, ...]:
     }[pattern]  # fmt: skip
     return tuple(
         [
-            Likely(code=code, text=text, fix=fix, ratio=fit.ratio, off_pct=0.0, share_pct=80.0)
+            Likely(code=code, text=text, fix=fix, ratio=fit.ratio, off_pct=0.0, share_pct=None)
             for code, text, fix in causes
         ]
     )

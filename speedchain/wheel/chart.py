@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from speedchain.fields import InputError, text_of
 from speedchain.results import result
 from speedchain.wheel.marking import parse_marking
 
@@ -33,6 +34,23 @@ CYCLE_CHART: Chart = (
 
 SAME_WIDTH_MM = 3.0
 """An inch size and its millimetre size differ by up to this, 1.75 in being sold as 47 mm."""
+
+
+def with_bead_seat(label: str) -> str:
+    """A row's marking, refused where it says no bead seat: a diameter alone is no row of a chart.
+
+    Examples
+    --------
+    >>> with_bead_seat("700x28C")
+    '700x28C'
+    """
+    if not parse_marking(label).rim_mm:
+        raise InputError(
+            text_of("“{0}” is not a size marking with a bead seat.", label),
+            remedy="Write it as 28-622 or 700x28C.",
+            value=label,
+        )
+    return label
 
 
 def chart_row(label: str, circumference_mm: float) -> ChartRow:

@@ -12,11 +12,13 @@ from speedchain.stages import Finding, FindingCode, finding
 from speedchain.uncertainty import COVERAGE_FACTOR, Hypothesis, Likely, Mean, covariance, likeliest, reach
 from speedchain.wheel.chart import CYCLE_CHART, Chart, ChartRow, chart_row_of
 from speedchain.wheel.combination import AGREE_WITHIN, all_values, mean_of
-from speedchain.wheel.corrections import at_a_crawl
+from speedchain.wheel.corrections import at_a_crawl, new_tread_mm
+from speedchain.wheel.deflection import deflection_of
 from speedchain.wheel.entries import SizeMarking
 from speedchain.wheel.marking import parse_marking
 from speedchain.wheel.model import SingleMethod, Wheel
 from speedchain.wheel.nominal import ETRTO_FACTOR, uses_etrto_factor
+from speedchain.wheel.taped import round_factor, standing_factor
 from speedchain.wheel.value import Value
 
 METHOD_LABELS: dict[str, str] = {
@@ -33,6 +35,12 @@ METHOD_LABELS: dict[str, str] = {
 _NEW = ("marking", "chart")
 LEAST_JOINT_PCT = 0.05
 """No two methods can be distinguished more closely. Common practice."""
+_TAPES = ("taped_diameter", "taped_circumference")
+OTHER_TYRE_SPREAD_PCT = 3.0
+"""How far another tyre on the same rim is off, one standard deviation. Common practice."""
+FURTHER = 0.04
+"""How much further off its construction's usual deflection a tyre may be, over its radius. Our allowance."""
+_ROLLED = ("roll_out", "speed_derived")
 _ON_THE_VEHICLE = ("taped_diameter", "axle_height", "taped_circumference", "roll_out", "speed_derived")
 
 
@@ -201,11 +209,23 @@ def disagreements(
                     second_mm=b.circumference_mm,
                     allowed_pct=allowed_pct,
                     cause=text_of(" Most likely: {0}.", causes[0].text) if causes else "",
-                    remedy=causes[0].fix if causes else "Read the marking again, or repeat the roll-out.",
+                    remedy=causes[0].fix if causes else _arbiter(first, second),
                 ),
             )
         )
     return tuple(found)
+
+
+def _arbiter(first: SingleMethod, second: SingleMethod) -> str:
+    """What decides between two methods when no mistake explains them: what rolls; and never a tape alone against paper."""
+    pair = (first, second)
+    if "roll_out" in pair:
+        return (
+            "Repeat the roll-out." if not set(pair) & set(_NEW) else "Read the marking again, or repeat the roll-out."
+        )
+    if "axle_height" in pair or not set(pair) & set(_TAPES):
+        return "Roll the wheel out: that decides between them."
+    return "Measure the axle height, or roll the wheel out: a tape depends on how far the tyre is flattened."
 
 
 def _hypotheses(
@@ -220,13 +240,17 @@ def _hypotheses(
     """The mistakes that could make first/second what it is; each is stated for the method it would be in. Those that are out
     of the question are not put into words."""
     found: list[Hypothesis] = []
-    for (method, value), near_it, sign in ((first, near, 1), (other, lambda ratio: near(1 / ratio), -1)):
+    for (method, value), against, near_it, sign in (
+        (first, other[0], near, 1),
+        (other, first[0], lambda ratio: near(1 / ratio), -1),
+    ):
         for ratio, code, prior, text, fix in _mistakes(
-            wheel, method=method, value=value, vehicle_kind=vehicle_kind, chart=chart, near=near_it
+            wheel, method=method, value=value, against=against, vehicle_kind=vehicle_kind, chart=chart, near=near_it
         ):
             found.append(Hypothesis(code=f"{method}.{code}", ratio=ratio**sign, prior=prior, text=text, fix=fix))
     if first[0] in _NEW and other[0] in _ON_THE_VEHICLE:
-        for lost, word in ((3.0, "half"), (6.0, "nearly")):
+        tread_mm = new_tread_mm(wheel, vehicle_kind)
+        for lost, word in ((round(0.4 * tread_mm, 1), "half"), (round(0.75 * tread_mm, 1), "nearly")):
             ratio = 1 / (1 - 2 * math.pi * lost / first[1].circumference_mm)
             if not near(ratio):
                 continue
@@ -241,10 +265,10 @@ def _hypotheses(
                 )
             )
         text = "the tyre on the wheel does not match the marking"
-        for ratio in (0.96, 0.975, 1.025, 1.04):
-            found.append(
-                Hypothesis(code="other_tyre", ratio=ratio, prior=0.15, text=text, fix="Read the sidewall again.")
-            )
+        fix = "Roll the wheel out: that decides between them." if other[0] in _TAPES else "Read the sidewall again."
+        found.append(
+            Hypothesis(code="other_tyre", ratio=1.0, prior=0.6, spread_pct=OTHER_TYRE_SPREAD_PCT, text=text, fix=fix)
+        )
     return found
 
 
@@ -253,12 +277,13 @@ def _mistakes(
     *,
     method: SingleMethod,
     value: Value,
+    against: SingleMethod,
     vehicle_kind: str,
     chart: Chart,
     near: Callable[[float], bool],
 ) -> Iterator[tuple[float, str, float, Words, Words]]:
     """Ratio of what the method says to the truth if the mistake was made, code, prior, words, fix; of the ratios that are
-    near."""
+    near. A method that rolls the wheel can blame a marking's factor; a tape, which depends on deflection, cannot."""
     label = METHOD_LABELS[method]
     if method in ("entered", "chart", "taped_circumference", "speed_derived") and near(1 / math.pi):
         text = text_of("a diameter was entered at the {0}", label)
@@ -268,6 +293,8 @@ def _mistakes(
             yield math.pi, "pi", 0.5, "a circumference was entered as the diameter", "Enter floor to top."
         if near(0.5):
             yield 0.5, "radius", 0.5, "a radius was entered as the diameter", "Enter floor to top."
+    if method in _TAPES:
+        yield from _flattened(wheel, method, vehicle_kind, near)
     if method == "roll_out" and wheel.roll_out is not None:
         turns = wheel.roll_out.turns
         for rolled in (turns + 1, turns - 1):
@@ -275,7 +302,7 @@ def _mistakes(
                 text = text_of("{0} turns were rolled, {1} counted", rolled, turns)
                 yield rolled / turns, "turns", 1.0, text, "Repeat the roll-out and count aloud."
     if method == "marking" and wheel.marking is not None:
-        yield from _markings(wheel.marking, vehicle_kind, near)
+        yield from _markings(wheel.marking, vehicle_kind, rolled=against in _ROLLED, near=near)
     if method in ("chart", "entered"):
         yield from _rows(chart, value.circumference_mm, near)
     for factor, name in ((10.0, "ten"), (2.54, "2.54")):
@@ -284,8 +311,25 @@ def _mistakes(
             yield factor, "unit", 0.1, text, "Check the unit that was entered."
 
 
+def _flattened(
+    wheel: Wheel, method: SingleMethod, vehicle_kind: str, near: Callable[[float], bool]
+) -> Iterator[tuple[float, str, float, Words, Words]]:
+    """A tyre flattened more or less than its construction lets expect."""
+    deflection = deflection_of(wheel, vehicle_kind)
+    factor = standing_factor if method == "taped_diameter" else round_factor
+    for true_share in (deflection.share - FURTHER, deflection.share + FURTHER):
+        ratio = factor(deflection.share) / factor(true_share)
+        if true_share < 0 or not near(ratio):
+            continue
+        text = text_of(
+            "the tyre is flattened {0} than the tape allows for", "more" if true_share > deflection.share else "less"
+        )
+        fix = "Measure the axle height, standing and lifted, or use the roll-out."
+        yield ratio, "flattened", 1.0, text, fix
+
+
 def _markings(
-    given: SizeMarking, vehicle_kind: str, near: Callable[[float], bool]
+    given: SizeMarking, vehicle_kind: str, *, rolled: bool, near: Callable[[float], bool]
 ) -> Iterator[tuple[float, str, float, Words, Words]]:
     """Mistakes with a size marking: another notation, the other factor."""
     marking = parse_marking(given.text)
@@ -297,7 +341,7 @@ def _markings(
             yield ratio, "notation", 1.5, text, fix
     etrto = uses_etrto_factor(given, marking, vehicle_kind)
     ratio = ETRTO_FACTOR / math.pi if etrto else math.pi / ETRTO_FACTOR
-    if near(ratio):
+    if rolled and vehicle_kind == "car" and not (etrto and marking.radial) and near(ratio):
         text = text_of(
             "this tyre rolls closer to the factor {0} than to {1}", "π" if etrto else "3.05", "3.05" if etrto else "π"
         )

@@ -30,7 +30,7 @@ INCH_DECIMAL_BEAD_SEATS_MM = {
 """Inch sizes with a decimal width, such as 26x2.1 → bead seat. ISO 5775 / ETRTO; values from memory."""
 
 INCH_FRACTION_BEAD_SEATS_MM = {
-    ("16", "1 3/8"): 349, ("16", "1 3/4"): 317, ("18", "1 3/8"): 400,
+    ("12 1/2", "2 1/4"): 203, ("12 1/2", "1 3/8"): 239, ("16", "1 1/2"): 330, ("16", "1 3/8"): 349, ("16", "1 3/4"): 317, ("18", "1 3/8"): 400,
     ("20", "1 1/8"): 451, ("20", "1 1/4"): 451, ("20", "1 3/8"): 451, ("20", "1 3/4"): 419,
     ("24", "1"): 520, ("24", "1 1/8"): 520, ("24", "1 3/8"): 540, ("24", "1 1/4"): 547,
     ("26", "1"): 571, ("26", "1 1/4"): 597, ("26", "1 3/8"): 590, ("26", "1 1/2"): 584, ("26", "1 3/4"): 571,
@@ -143,6 +143,31 @@ def read_inch_fraction(text: str, match: re.Match[str]) -> Marking:
     )
 
 
+def read_small_outer(text: str, match: re.Match[str]) -> Marking:
+    """``8 1/2x2``, ``10x2.5``: wheels of small scooters, outer diameter and width in inches. Common practice."""
+    outer_in, width_in = (_inches(match[name]) for name in ("nominal", "width"))
+    if 2 * width_in >= outer_in:
+        raise _unknown(text, text_of("a width of {0:g} in", width_in), ["8 1/2x2", "10x2.5"])
+    outer = outer_in * MM_PER_INCH
+    return Marking(
+        text=text,
+        family="inch_diameter_first",
+        understood=text_of("{0:g} in across, {1:g} in wide", outer_in, width_in),
+        diameter_mm=outer,
+        section_mm=width_in * MM_PER_INCH,
+        rim_mm=outer - 2 * width_in * MM_PER_INCH,
+        radial=False,
+        formula="D = 25.4·outer diameter in inches",
+        with_numbers=f"D = 25.4 × {outer_in:g} = {outer:.1f} mm",
+        caution="Such tyres differ by their makers: measure this one.",
+    )
+
+
+def _inches(text: str) -> float:
+    """8 1/2, or 2.5."""
+    return float(sum(Fraction(part) for part in text.split()))
+
+
 def _other_seats(nominal: str, rim: int, other: str) -> tuple[int, ...]:
     if other == "decimal":
         found = {INCH_DECIMAL_BEAD_SEATS_MM[nominal]} if nominal in INCH_DECIMAL_BEAD_SEATS_MM else set()
@@ -168,9 +193,16 @@ def _unknown(text: str, what: str, known: list[str]) -> InputError:
 CYCLE_FORMS: tuple[tuple[re.Pattern[str], Callable[[str, re.Match[str]], Marking]], ...] = (
     (re.compile(r"(?P<width>\d{2,3}) ?- ?(?P<rim>\d{3})"), read_etrto),
     (
-        re.compile(r"(?P<nominal>\d{3}) ?(?P<letter>[A-D])? ?X ?(?P<width>\d{2,3}) ?(?P<late_letter>[A-D])?"),
+        re.compile(r"(?P<nominal>\d{3}) ?(?P<letter>[A-D])? ?[X-] ?(?P<width>\d{2,3}) ?(?P<late_letter>[A-D])?"),
         read_french,
     ),
+    (
+        re.compile(r"(?P<nominal>[5-9](?:\.\d| 1/2)?|1[01](?:\.\d)?) ?X ?(?P<width>\d(?:\.\d{1,3}| \d/\d)?)"),
+        read_small_outer,
+    ),
     (re.compile(r"(?P<nominal>\d{2}(?:\.\d)?) ?X ?(?P<width>\d\.\d{1,3})"), read_inch_decimal),
-    (re.compile(r"(?P<nominal>\d{2}) ?X ?(?P<width>\d(?: \d/\d)?)(?: ?X ?\d(?: \d/\d)?)?"), read_inch_fraction),
+    (
+        re.compile(r"(?P<nominal>\d{2}(?: 1/2)?) ?X ?(?P<width>\d(?: \d/\d)?)(?: ?X ?\d(?: \d/\d)?)?"),
+        read_inch_fraction,
+    ),
 )

@@ -77,7 +77,7 @@ def evaluate_wheel(
             for label, value in lengths.items()
         ]
     )
-    progress = progresses(wheel)
+    progress = progresses(wheel, vehicle_kind)
     return WheelResult(
         stage=Stage(
             stage="wheel",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import assert_never
 
+from speedchain.wheel.deflection import deflection_of
 from speedchain.wheel.model import SingleMethod, Wheel
 from speedchain.wheel.nominal import from_chart, from_entered, from_marking
 from speedchain.wheel.repeats import Progress
@@ -37,11 +38,11 @@ def by_method(wheel: Wheel, method: SingleMethod, vehicle_kind: str, pulses_per_
         case "chart" if wheel.chart is not None:
             return from_chart(wheel.chart)
         case "taped_diameter" if wheel.taped_diameter is not None:
-            return from_taped_diameter(wheel.taped_diameter)
+            return from_taped_diameter(wheel.taped_diameter, deflection_of(wheel, vehicle_kind))
         case "axle_height" if wheel.axle_height is not None:
             return from_axle_height(wheel)
         case "taped_circumference" if wheel.taped_circumference is not None:
-            return from_taped_circumference(wheel.taped_circumference)
+            return from_taped_circumference(wheel.taped_circumference, deflection_of(wheel, vehicle_kind))
         case "roll_out" if wheel.roll_out is not None:
             return from_roll_out(wheel.roll_out)
         case "speed_derived" if wheel.speed_derived is not None:
@@ -59,20 +60,20 @@ def by_method(wheel: Wheel, method: SingleMethod, vehicle_kind: str, pulses_per_
             assert_never(other)
 
 
-def progresses(wheel: Wheel) -> tuple[Progress, ...]:
+def progresses(wheel: Wheel, vehicle_kind: str) -> tuple[Progress, ...]:
     """Where each measurement that can be repeated stands.
 
     Examples
     --------
     >>> wheel = Wheel(method="taped_diameter", taped_diameter={"diameter_mm": 660, "repeats_mm": [662]})
-    >>> progresses(wheel)[0].readings
+    >>> progresses(wheel, "car")[0].readings
     2
     """
     found = []
     if wheel.taped_diameter is not None:
-        found.append(across_progress(wheel.taped_diameter))
+        found.append(across_progress(wheel.taped_diameter, deflection_of(wheel, vehicle_kind)))
     if wheel.taped_circumference is not None:
-        found.append(round_progress(wheel.taped_circumference))
+        found.append(round_progress(wheel.taped_circumference, deflection_of(wheel, vehicle_kind)))
     if wheel.roll_out is not None:
         found.append(roll_out_progress(wheel.roll_out))
     return tuple(found)

@@ -38,14 +38,25 @@ WHEEL_METHODS = labelled(
     WheelMethod,
     marking=("Size marking", "from the sidewall; 1 to 1.5 %"),
     chart=("Cycle chart", "a row of the workshop's chart; about 0.7 %"),
-    taped_circumference=("Tape over the tread", "wheel lifted; about 0.3 %"),
+    taped_circumference=("Tape over the tread", "wheel lifted; 0.2 % on a cycle, 0.6 % on a car"),
     axle_height=("Axle height", "loaded and lifted; about 0.5 %"),
-    taped_diameter=("Tape across, standing", "floor to top of the standing wheel; about 0.2 %"),
+    taped_diameter=("Tape across, standing", "floor to top of the standing wheel; 0.2 % on a cycle, 0.6 % on a car"),
     speed_derived=("Comparison with true speed", "satellite or measured distance; 0.3 to 0.5 %"),
     roll_out=("Roll-out", "at working load and pressure; below 0.1 %"),
     entered=("Known circumference", "a previous setting, or measured elsewhere"),
     paddle=("Paddle constant", "pulses per nautical mile"),
     combined=("All methods combined", "mean of every method entered, weighted by uncertainty"),
+)
+Construction = Literal["auto", "radial", "crossply", "motorcycle", "bicycle", "balloon", "solid"]
+CONSTRUCTIONS = labelled(
+    Construction,
+    auto="By vehicle and marking",
+    radial=("Radial car tyre", "flattened by 5 to 8 % of its radius"),
+    crossply=("Crossply", "2 to 6 %"),
+    motorcycle=("Motorcycle tyre", "2 to 5 %"),
+    bicycle=("Bicycle tyre", "0.5 to 2.5 %"),
+    balloon=("Wide soft tyre", "fat bike, quad; 2 to 8 %"),
+    solid=("Solid", "wheel, roller or rail wheel; none"),
 )
 METHODS: tuple[SingleMethod, ...] = SingleMethod.__args__  # type: ignore[attr-defined]
 
@@ -54,6 +65,9 @@ class Wheel(Verifiable):
     """The wheel that turns the target, or the paddle that does."""
 
     method: WheelMethod = Field(description="The entries in use; combined: all of them, weighted by uncertainty.")
+    construction: Construction = Field(
+        "auto", description="How the tyre is built: by that, a tape on it is corrected for how far load flattens it."
+    )
     marking: SizeMarking | None = None
     chart: ChartValue | None = None
     taped_diameter: TapedDiameter | None = None

@@ -21,6 +21,9 @@ MARKING_U_PCT = 1.5
 """Spread between makes of the same marking and of the formula itself, relative standard. Common practice."""
 MARKING_RADIAL_U_PCT = 1.0
 """The same where the 3.05 of the tyre makers' handbook applies. Common practice."""
+ROUGH = ("inch_wide", "inch_low_section")
+MARKING_ROUGH_U_PCT = 2.0
+"""The same where the height of the tyre is not written, and a usual one is taken. Common practice."""
 MAKE_U_PCT = 0.5
 """This make against the nominal tyre of its size: every paper value of that size shares it. Our allowance."""
 DIAMETER_U_PCT = rectangular(1.5)
@@ -103,13 +106,14 @@ def from_marking(entry: SizeMarking, vehicle_kind: str) -> Value:
     circumference = (ETRTO_FACTOR if etrto else math.pi) * marking.diameter_mm
     other = (math.pi if etrto else ETRTO_FACTOR) * marking.diameter_mm
     symbol, school = ("3.05", "ETRTO: a loaded radial rolls less than π·D") if etrto else ("π", "geometry")
-    u_pct = entry.relative_uncertainty_pct or (MARKING_RADIAL_U_PCT if etrto else MARKING_U_PCT)
+    usual_pct = MARKING_ROUGH_U_PCT if marking.family in ROUGH else MARKING_RADIAL_U_PCT if etrto else MARKING_U_PCT
+    u_pct = entry.relative_uncertainty_pct or usual_pct
     why = (
         WhyStep(formula=marking.formula, with_numbers=marking.with_numbers, source=marking.understood),
         WhyStep(
             formula=text_of("C = {0}·D", symbol),
             with_numbers=text_of("C = {0} × {1:.1f} = {2:.1f} mm", symbol, marking.diameter_mm, circumference),
-            source=text_of("{0}; the other factor gives {1:.1f} mm", school, other),
+            source=text_of("{0}; the other factor gives {1:.1f} mm", school, other) if marking.section_mm else school,
         ),
     )
     return Value(

@@ -127,9 +127,7 @@ def progress(
         text = text_of("One more reading: ± {0:.1f} mm, instead of ± {1:.1f} mm.", again, now)
     scatter_mm = statistics.stdev(circumferences_mm) if number > 1 else None
     if scatter_rules(circumferences_mm, expected_mm):
-        text += text_of(
-            " {0} readings show little of the scatter (k = {1:.1f}): take one more.", number, student_factor(number - 1)
-        )
+        text += text_of(" {0} readings show little of the scatter: take one more.", number)
     return Progress(
         method=method,
         readings=number,

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping
 
 from speedchain.stages import Finding, FindingCode, finding
 from speedchain.wheel.compare import Disagreement
+from speedchain.wheel.corrections import new_tread_mm
 from speedchain.wheel.marking import parse_marking
 from speedchain.wheel.model import Wheel
 from speedchain.wheel.repeats import Progress
@@ -16,10 +17,13 @@ SCATTER_FACTOR = 3.0
 
 
 LEAST_DIAMETER_MM: Mapping[str, float] = {
-    "car": 400, "motorcycle": 300, "scooter": 250, "sidecar": 300, "atv": 300, "kart": 200, "bicycle": 200, "e_bike": 250,
-    "velomobile": 250, "cargo_trike": 250,
+    "car": 400, "motorcycle": 300, "scooter": 150, "sidecar": 300, "atv": 300, "kart": 200, "bicycle": 200, "e_bike": 200,
+    "velomobile": 200, "cargo_trike": 200, "other": 40,
 }  # fmt: skip
 """No wheel of this kind of vehicle is smaller; others 150 mm. Common practice."""
+
+PADDLE_RUN_MM = (60.0, 1000.0)
+"""One turn of a paddle wheel is between these; outside, a number is wrong. Common practice."""
 
 
 def wheel_rules(
@@ -35,6 +39,11 @@ def wheel_rules(
     typed = wheel.method in ("entered", "taped_circumference", "chart")
     if typed and vehicle_kind != "boat" and diameter_mm < LEAST_DIAMETER_MM.get(vehicle_kind, 150):
         yield finding(FindingCode.LIKE_A_DIAMETER, circumference_mm=measured_mm, diameter_mm=diameter_mm)
+    if vehicle_kind == "boat" and not PADDLE_RUN_MM[0] <= measured_mm <= PADDLE_RUN_MM[1]:
+        yield finding(FindingCode.PADDLE_RUN, run_m=measured_mm / 1000)
+    now_mm, new_mm = wheel.corrections.tread_now_mm, new_tread_mm(wheel, vehicle_kind)
+    if now_mm is not None and now_mm > new_mm:
+        yield finding(FindingCode.TREAD_ABOVE_NEW, now_mm=now_mm, new_mm=new_mm)
     if wheel.marking is not None and (caution := parse_marking(wheel.marking.text).caution):
         yield finding(FindingCode.MARKING, caution=caution)
     for item in disagreements:

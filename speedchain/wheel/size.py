@@ -9,7 +9,10 @@ from speedchain.results import shared
 
 MM_PER_INCH = 25.4
 
-Family = Literal["metric", "inch_diameter_first", "inch_section", "etrto", "french", "inch_decimal", "inch_fraction"]
+Family = Literal[
+    "metric", "inch_diameter_first", "inch_section", "inch_low_section", "inch_wide", "lettered", "outer_mm", "etrto", "french",
+    "inch_decimal", "inch_fraction", "diameter",
+]  # fmt: skip
 
 
 @shared

@@ -4,54 +4,59 @@ from __future__ import annotations
 
 import math
 import statistics
+from collections.abc import Callable
 
 from speedchain.fields import text_of
 from speedchain.stages import WhyStep
-from speedchain.uncertainty import Budget, UncertaintyInput, rectangular, scaled, triangular
+from speedchain.uncertainty import Budget, UncertaintyInput, rectangular, scaled
+from speedchain.wheel.deflection import EFFECTIVE_SHARE, Deflection, effective_radius
 from speedchain.wheel.entries import TapedCircumference, TapedDiameter
 from speedchain.wheel.model import Wheel
 from speedchain.wheel.nominal import diameter_budget
 from speedchain.wheel.repeats import Progress, progress, repeated
 from speedchain.wheel.value import Value
 
-DEFLECTION = 0.02
-"""Deflection of a standing tyre over its radius: expected, and at most twice this. Our allowance."""
-DEFLECTION_U = triangular(DEFLECTION)
-"""Its standard uncertainty. JCGM 100:2008, 4.3.9."""
-STANDING_SHORT = 1 / 6
-"""π × standing height is short by deflection/radius times this: R_eff = R − d/3, height 2R − d. Jazar; from memory."""
-ROUND_LONG = 1 / 3
-"""2πR of the tyre without load is long by deflection/radius times this. The same."""
-EFFECTIVE_RADIUS_U_PCT = 0.5
-"""How well R − (R − R_loaded)/3 describes one tyre. Our allowance."""
+
+def standing_factor(share: float) -> float:
+    """Rolling circumference over π × standing height: (1 − δ/3)/(1 − δ/2), as R_eff = R − d/3 and the height is 2R − d."""
+    return (1 - EFFECTIVE_SHARE * share) / (1 - share / 2)
 
 
-def _deflection(share: float) -> UncertaintyInput:
-    """The tyre's deflection, which moves a tape across the wheel and one round it in opposite directions."""
-    return UncertaintyInput(source="deflection", u_pct=100 * share * DEFLECTION_U)
+def round_factor(share: float) -> float:
+    """Rolling circumference over that without load: 1 − δ/3."""
+    return 1 - EFFECTIVE_SHARE * share
 
 
-def across_progress(entry: TapedDiameter) -> Progress:
+def _shared(deflection: Deflection, factor: Callable[[float], float]) -> Budget:
+    """What deflection does to a tape: across the wheel and round it in opposite directions; and how well R − d/3 holds."""
+    step = 1e-4
+    now, more = factor(deflection.share), factor(deflection.share + step)
+    return (*scaled(deflection.budget, (more / now - 1) / step), effective_radius(deflection.share))
+
+
+def across_progress(entry: TapedDiameter, deflection: Deflection) -> Progress:
     """Mean, scatter and prospects of the tape across the standing wheel, as circumference [mm].
 
     Examples
     --------
-    >>> across_progress(TapedDiameter(diameter_mm=660, repeats_mm=[662])).readings
+    >>> from speedchain.wheel.deflection import deflection_of
+    >>> wheel = Wheel(method="taped_diameter", taped_diameter={"diameter_mm": 660, "repeats_mm": [662]})
+    >>> across_progress(wheel.taped_diameter, deflection_of(wheel, "car")).readings
     2
     """
-    factor = math.pi * (1 + STANDING_SHORT * DEFLECTION)
+    factor = math.pi * standing_factor(deflection.share)
     return progress(
         "taped_diameter",
         circumferences_mm=tuple([factor * reading for reading in (entry.diameter_mm, *entry.repeats_mm)]),
-        shared=(_deflection(STANDING_SHORT),),
+        shared=_shared(deflection, standing_factor),
         expected_mm=factor * rectangular(entry.reading_mm),
     )
 
 
-def from_taped_diameter(entry: TapedDiameter) -> Value:
-    """C = π·D·(1 + δ/6), D from floor to top of the standing wheel, δ the expected deflection over the radius.
+def from_taped_diameter(entry: TapedDiameter, deflection: Deflection) -> Value:
+    """C = π·D·(1 − δ/3)/(1 − δ/2), D from floor to top of the standing wheel, δ the deflection over the radius (`deflection_of`).
 
-    The standing height is 2R − d, the effective radius R − d/3: π·D is always short, by π·d/3. u² = (tape)² + (u_δ/6)².
+    The standing height is 2R − d, the effective radius R − d/3: π·D is always short, by π·d/3. u² = (tape)² + (u_δ/6)² + (δ·u_share)², nearly.
 
     Returns
     -------
@@ -63,13 +68,16 @@ def from_taped_diameter(entry: TapedDiameter) -> Value:
 
     Examples
     --------
-    >>> round(from_taped_diameter(TapedDiameter(diameter_mm=660)).circumference_mm)
-    2080
+    >>> from speedchain.wheel.deflection import deflection_of
+    >>> wheel = Wheel(method="taped_diameter", taped_diameter={"diameter_mm": 660})
+    >>> [round(from_taped_diameter(wheel.taped_diameter, deflection_of(wheel, kind)).circumference_mm, 1)
+    ...  for kind in ("car", "bicycle")]
+    [2096.7, 2078.7]
     """
     readings = (entry.diameter_mm, *entry.repeats_mm)
     diameter = statistics.fmean(readings)
     taped = math.pi * diameter
-    circumference = taped * (1 + STANDING_SHORT * DEFLECTION)
+    circumference = taped * standing_factor(deflection.share)
     mean = text_of("mean of {0} readings, ", len(readings)) if len(readings) > 1 else ""
     why = (
         WhyStep(
@@ -78,18 +86,16 @@ def from_taped_diameter(entry: TapedDiameter) -> Value:
             source=text_of("{0}tape across the standing wheel, read to ± {1:g} mm", mean, entry.reading_mm),
         ),
         WhyStep(
-            formula="C = π·D·(1 + δ/6)",
-            with_numbers=f"C = {taped:.1f} × {1 + STANDING_SHORT * DEFLECTION:.5f} = {circumference:.1f} mm",
-            source=text_of(
-                "a standing tyre is flattened by about δ = {0:g} % of its radius, at most twice that", 100 * DEFLECTION
-            ),
+            formula="C = π·D·(1 − δ/3)/(1 − δ/2)",
+            with_numbers=f"C = {taped:.1f} × {standing_factor(deflection.share):.5f} = {circumference:.1f} mm",
+            source=deflection.text,
         ),
     )
     return Value(
         circumference_mm=circumference,
         budget=(
             repeated(readings, rectangular(entry.reading_mm), source="tape across"),
-            _deflection(STANDING_SHORT),
+            *_shared(deflection, standing_factor),
         ),
         evidence="measured",
         grounds="taped across the standing wheel",
@@ -120,7 +126,7 @@ def from_axle_height(wheel: Wheel) -> Value:
     assert entry is not None  # the model refuses the method without both
     assert unloaded is not None
     radius, loaded = unloaded / 2, entry.axle_height_mm
-    effective = radius - (radius - loaded) / 3
+    effective = radius - EFFECTIVE_SHARE * (radius - loaded)
     circumference = 2 * math.pi * effective
     taped = entry.unloaded_diameter_mm is not None
     reading_u = rectangular(entry.reading_mm)
@@ -147,7 +153,7 @@ def from_axle_height(wheel: Wheel) -> Value:
         budget=(
             *scaled(radius_budget, 2 / 3 * radius / effective),
             UncertaintyInput(source="axle height", u_pct=100 * reading_u / 3 / effective),
-            UncertaintyInput(source="effective radius", u_pct=EFFECTIVE_RADIUS_U_PCT),
+            *scaled((effective_radius(max(1 - loaded / radius, 0.0)),), radius / effective),
         ),
         evidence="measured" if taped else "assumed",
         grounds="axle height under load",
@@ -155,25 +161,27 @@ def from_axle_height(wheel: Wheel) -> Value:
     )
 
 
-def round_progress(entry: TapedCircumference) -> Progress:
+def round_progress(entry: TapedCircumference, deflection: Deflection) -> Progress:
     """Mean, scatter and prospects of the tape round the tread, as circumference [mm].
 
     Examples
     --------
-    >>> round_progress(TapedCircumference(circumference_mm=2000)).readings
+    >>> from speedchain.wheel.deflection import deflection_of
+    >>> wheel = Wheel(method="taped_circumference", taped_circumference={"circumference_mm": 2000})
+    >>> round_progress(wheel.taped_circumference, deflection_of(wheel, "car")).readings
     1
     """
-    factor = 1 - ROUND_LONG * DEFLECTION
+    factor = round_factor(deflection.share)
     return progress(
         "taped_circumference",
         circumferences_mm=tuple([factor * reading for reading in (entry.circumference_mm, *entry.repeats_mm)]),
-        shared=(_deflection(-ROUND_LONG),),
+        shared=_shared(deflection, round_factor),
         expected_mm=factor * rectangular(entry.reading_mm),
     )
 
 
-def from_taped_circumference(entry: TapedCircumference) -> Value:
-    """C = tape·(1 − δ/3), the tape round the tread of the tyre without load, δ the expected deflection over the radius.
+def from_taped_circumference(entry: TapedCircumference, deflection: Deflection) -> Value:
+    """C = tape·(1 − δ/3), the tape round the tread of the tyre without load, δ the deflection over the radius (`deflection_of`).
 
     The tape reads 2πR, the loaded tyre rolls 2π·(R − d/3): the tape is always long.
 
@@ -183,22 +191,23 @@ def from_taped_circumference(entry: TapedCircumference) -> Value:
 
     Examples
     --------
-    >>> round(from_taped_circumference(TapedCircumference(circumference_mm=2000)).circumference_mm, 1)
-    1986.7
+    >>> from speedchain.wheel.deflection import deflection_of
+    >>> wheel = Wheel(method="taped_circumference", taped_circumference={"circumference_mm": 1972})
+    >>> round(from_taped_circumference(wheel.taped_circumference, deflection_of(wheel, "car")).circumference_mm, 1)
+    1929.3
     """
     readings = (entry.circumference_mm, *entry.repeats_mm)
     taped = statistics.fmean(readings)
-    circumference = taped * (1 - ROUND_LONG * DEFLECTION)
+    circumference = taped * round_factor(deflection.share)
     mean = text_of("mean of {0} readings", len(readings)) if len(readings) > 1 else "tape"
     why = (
         WhyStep(
             formula="C = tape·(1 − δ/3)",
-            with_numbers=f"C = {taped:.1f} × {1 - ROUND_LONG * DEFLECTION:.5f} = {circumference:.1f} mm",
+            with_numbers=f"C = {taped:.1f} × {round_factor(deflection.share):.5f} = {circumference:.1f} mm",
             source=text_of(
-                "{0} round the tread; under load the tyre is flattened by about δ = {1:g} % of its "
-                "radius, at most twice that, and rolls less by a third of it",
+                "{0} round the tread of the tyre without load; standing, {1}: it rolls less by a third of that",
                 mean,
-                100 * DEFLECTION,
+                deflection.text,
             ),
         ),
     )
@@ -206,7 +215,7 @@ def from_taped_circumference(entry: TapedCircumference) -> Value:
         circumference_mm=circumference,
         budget=(
             repeated(readings, rectangular(entry.reading_mm), source="tape round the tread"),
-            _deflection(-ROUND_LONG),
+            *_shared(deflection, round_factor),
         ),
         evidence="measured",
         grounds="taped round the tread, without load",

@@ -22,6 +22,7 @@ PART = {"part": {"kind": "ring", "name": "x", "fitted_on": "2026-05-02"}}
 BODIES = {
     ("put", "/api/vehicles/{vehicle_id}"): {"base_version": 1, "name": "Ours now", "kind": "car"},
     ("put", "/api/vehicles/{vehicle_id}/sheet"): {"base_version": 1, "settings": {"speed_kmh": 50}},
+    ("put", "/api/vehicles/{vehicle_id}/corners"): {"corners": []},
     ("post", "/api/vehicles/{vehicle_id}/installations"): CAR,
     ("put", "/api/installations/{installation_id}"): {"base_revision": 1, "document": CAR},
     ("post", "/api/installations/{installation_id}/tyre/preview"): TYRE,
@@ -72,6 +73,8 @@ BODIES = {
     ("post", "/api/practice/{practice_id}/moves"): {"count": 0, "move": {"kind": "test", "code": "look"}},
     ("put", "/api/vehicles/{vehicle_id}/wear-limit"): {"limit_pct": 1},
     ("put", "/api/fault-table"): {"base_version": 1, "own": {}},
+    ("put", "/api/shelf/{part_id}"): {"label": {"name": "x"}, "base_version": 1},
+    ("post", "/api/shelf/{part_id}/take"): {"document": CAR},
 }
 
 
@@ -117,7 +120,7 @@ class Access(ApiTestCase):
 
     def test_nothing_of_another_workshop_is_there(self) -> None:
         addressed = [(method, path) for method, path in routes() if "_id}" in path]
-        self.assertEqual(len(addressed), 89)
+        self.assertEqual(len(addressed), 94)
         tasks = Task.objects.create(installation=self.their_installation, stage="wheel", text="Roll it out")
         theirs = self.their_vehicle.workshop
         work = Work.objects.create(workshop=theirs, kind="bench_run", document=CAR, asked={}, state="going")

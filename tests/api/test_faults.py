@@ -8,6 +8,7 @@ from typing import Any
 from django.utils import timezone
 
 from speedchain.faults import CAUSES
+from speedchain.faults.causes import REPLACED
 from tests.api.base import ApiTestCase
 from tests.installations import CAR, document
 from workshop.models import FaultRecord, Revision
@@ -34,6 +35,62 @@ class FaultCase(ApiTestCase):
         return self.send("post", f"/faults/{fault}/answers", body)
 
 
+class EverWorked(FaultCase):
+    def test_it_is_asked_kept_and_weighed(self) -> None:
+        choices = self.client.get(f"/api{self.path}").json()
+        self.assertEqual([item["code"] for item in choices["histories"]], ["never", "before", "changed"])
+        new, old = self.start("nothing", history="never"), self.start("nothing", history="before")
+        self.assertEqual(FaultRecord.objects.get(pk=new["id"]).seen["history"], "never")
+        first = [fault["view"]["causes"][0] for fault in (new, old)]
+        self.assertNotEqual(first[0]["code"], first[1]["code"])
+        self.assertIn("it has never worked", first[0]["because"])
+        self.refused(self.send("post", self.path, {"symptoms": ["nothing"], "history": "sometimes"}), 422)
+
+
+class Closing(FaultCase):
+    """What was repaired enters the installation, its parts and what is due; the retest is a test there."""
+
+    def document(self) -> dict[str, Any]:
+        return Revision.objects.filter(installation=self.installation).latest("number").document
+
+    def close(self, cause: str, **more: Any) -> Any:
+        fault = self.start("nothing")["id"]
+        return self.send("post", f"/faults/{fault}/close", {"cause": cause} | more)
+
+    def test_a_new_sensor_and_a_retest_that_agreed(self) -> None:
+        on = timezone.now().date().isoformat()
+        old = {"kind": "sensor", "name": "Old one", "fitted_on": "2025-01-05"}
+        self.send("post", f"/vehicles/{self.vehicle.pk}/parts", {"part": old, "installation_id": self.installation.pk})
+        new = {"kind": "sensor", "name": "Gear-tooth sensor, short", "fitted_on": on}
+        closed = self.close("sensor_dead", retest="agreed", part=new).json()
+        self.assertIn("The retest agreed.", closed["closed_text"])
+        fitted = {row.content["name"]: row.content["removed_on"] for row in self.installation.parts.all()}
+        self.assertEqual(fitted, {"Old one": on, "Gear-tooth sensor, short": None})
+        due = [str(item.text) for item in self.vehicle.due_items.all()]
+        self.assertIn("New sensor: check the air gap and the plug again.", due)
+        record = self.document()["test_records"][-1]
+        self.assertEqual((record["test"], record["outcome"], record["note"]), ("spin", "agreed", "retest of a fault"))
+        self.assertEqual(self.document()["target"]["verification"]["test"], "spin")
+
+    def test_a_retest_on_the_road_verifies_the_readout_alone(self) -> None:
+        self.assertEqual(self.close("tyre_changed", retest="agreed").status_code, 200)
+        document = self.document()
+        self.assertEqual(document["readouts"][0]["verification"]["test"], "road")
+        self.assertIsNone(document["target"]["verification"])
+
+    def test_none_made_leaves_the_installation_and_a_part_without_a_name_closes_nothing(self) -> None:
+        before = self.document()
+        bad = {"kind": "sensor", "name": " ", "fitted_on": "2026-05-01"}
+        self.refused(self.close("sensor_dead", part=bad), 422)
+        self.assertIsNone(FaultRecord.objects.latest("pk").closed_at)
+        self.assertEqual(self.close("sensor_dead").status_code, 200)
+        self.assertEqual(self.document(), before)
+        self.refused(self.close("sensor_dead", retest="maybe"), 422)
+
+    def test_what_is_replaced_is_said_of_known_causes_alone(self) -> None:
+        self.assertLessEqual(set(REPLACED), {cause.code for cause in CAUSES})
+
+
 class Searching(FaultCase):
     def test_from_nothing_shown_to_the_cause_and_closed(self) -> None:
         begun = self.start("nothing", changed=["wheel"])
@@ -51,6 +108,7 @@ class Searching(FaultCase):
         self.answer(begun["id"], "cure:target_left_behind", "cured", 3)
         closed = self.send("post", f"/faults/{begun['id']}/close", {"cause": "target_left_behind"}).json()
         self.assertIn("Closed fault. Nothing is shown. Cause: The magnet or ring", closed["closed_text"])
+        self.assertIn("No retest was made.", closed["closed_text"])
         self.assertIsNone(self.row()["open_fault"])
         self.refused(self.answer(begun["id"], "gap", "wide", 4), 422)
         timeline = self.send("get", f"/vehicles/{self.vehicle.pk}/timeline?kind=fault").json()["items"]

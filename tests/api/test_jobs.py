@@ -186,6 +186,50 @@ class Sheets(SheetsTestCase):
         self.assertEqual(stranger.get("/api/shared/guessed.pdf").status_code, 404)
         self.refused(self.send("post", f"{self.path}/links", {"days": 400}), 422)
 
+    def test_a_torque_of_the_manual_is_asked_once(self) -> None:
+        done = {"value": "120", "unit": "N·m", "tool": "torque wrench 40-200", "acknowledged": True}
+        self.assertIsNone(next(step for step in self.sheet["steps"] if step["code"] == "torque_wheel")["torque"])
+        shown = self.add(entry("1", "torque_wheel", **done))
+        self.assertEqual(self.record(shown, "torque_wheel")["tool"], "torque wrench 40-200")
+        kept = Revision.objects.filter(installation=self.installation).latest("number").document["torques"]
+        self.assertEqual(
+            [(item["fastener"], item["torque"], item["unit"]) for item in kept], [("torque_wheel", 120.0, "N·m")]
+        )
+        number = Revision.objects.filter(installation=self.installation).count()
+        again = self.send("post", f"/installations/{self.installation.pk}/sheets", {"template": "wheel_swap"}).json()
+        known = next(step for step in again["steps"] if step["code"] == "torque_wheel")["torque"]
+        self.assertEqual((known["value"], known["unit"], known["tool"]), ("120", "N·m", "torque wrench 40-200"))
+        self.assertIn("mechanic", known["source"])
+        self.path = f"/sheets/{again['id']}"
+        pages = PdfReader(io.BytesIO(self.client.get(f"/api{self.path}/pdf").content)).pages
+        paper = " ".join(" ".join(page.extract_text() for page in pages).split())
+        self.assertIn("120 N·m, torque wrench 40-200, from the manual", paper)
+        self.add(entry("2", "torque_wheel", **done))
+        self.assertEqual(Revision.objects.filter(installation=self.installation).count(), number)  # nothing new
+        self.add(entry("3", "torque_wheel", "undone"), entry("4", "torque_wheel", **done | {"value": "130"}))
+        kept = Revision.objects.filter(installation=self.installation).latest("number").document["torques"]
+        self.assertEqual([item["torque"] for item in kept], [130.0])
+        for value in ("nan", "0", "100001", "-5"):
+            refused = self.send(
+                "post", f"{self.path}/entries", {"entries": [entry(value, "torque_wheel", **done | {"value": value})]}
+            )
+            self.assertIn("100000", self.refused(refused, 422)["problems"][0]["limit"])
+
+    def test_a_link_is_read_in_the_units_of_whoever_made_it(self) -> None:
+        made = self.send("post", f"/installations/{self.installation.pk}/sheets", {"template": "yearly_service"}).json()
+        links = f"/sheets/{made['id']}/links"
+        units = (("km/h", "km/h"), ("mph", "mph"), ("kn", "kn"))
+        for unit, seen in units:
+            link = self.client.post(
+                f"/api{links}",
+                {},
+                content_type="application/json",
+                headers={"X-Speed-Unit": unit},
+            ).json()
+            pages = PdfReader(io.BytesIO(Client().get("/" + link["address"].split("/", 3)[3]).content)).pages
+            text = " ".join(" ".join(page.extract_text() for page in pages).split())
+            self.assertIn(seen, {word.strip(".") for word in text.split("Expected: shows")[1].split()[:3]}, unit)
+
     def test_jobs_of_another_kind_and_sheets_of_others(self) -> None:
         self.refused(
             self.send("post", f"/installations/{self.installation.pk}/sheets", {"template": "water_check"}), 422
@@ -206,7 +250,7 @@ class OwnTemplates(SheetsTestCase):
         made = self.send("post", "/templates", {"job": {"title": "Wash", "needs": "Water", "steps": self.STEPS}}).json()
         path = f"/installations/{self.installation.pk}"
         offers = self.send("get", f"{path}/jobs").json()["offers"]
-        self.assertIn({"template": f"own-{made['id']}", "title": "Wash"}, offers)
+        self.assertIn((f"own-{made['id']}", "Wash"), [(offer["template"], offer["title"]) for offer in offers])
         sheet = self.send("post", f"{path}/sheets", {"template": f"own-{made['id']}"}).json()
         self.assertEqual([step["text"] for step in sheet["steps"]], ["Rinse {it} off", "It is dry"])
         self.path = f"/sheets/{sheet['id']}"
@@ -224,6 +268,28 @@ class OwnTemplates(SheetsTestCase):
         self.client.force_login(self.user)
         self.send("delete", f"/templates/{made['id']}")
         self.refused(self.send("post", f"{path}/sheets", {"template": f"own-{made['id']}"}), 404)
+
+    def test_a_built_in_job_copied_measures_into_the_document(self) -> None:
+        built_in = next(
+            item for item in self.send("get", "/templates/built-in").json() if item["code"] == "tyre_change"
+        )
+        steps = [{"like": step["code"]} for step in built_in["steps"] if not step["safety"]]
+        job = {"like": "tyre_change", "title": "Tyres, our way", "steps": steps}
+        made = self.send("post", "/templates", {"job": job}).json()
+        sheet = self.send(
+            "post", f"/installations/{self.installation.pk}/sheets", {"template": f"own-{made['id']}"}
+        ).json()
+        self.path = f"/sheets/{sheet['id']}"
+        self.add(entry("1", "roll", value="5.82 m", acknowledged=True))
+        document = Revision.objects.filter(installation=self.installation).latest("number").document
+        self.assertEqual(document["wheel"]["roll_out"]["distance_mm"], 5820.0)
+        asked = next(step for step in self.send("get", self.path).json()["steps"] if step["code"] == "enter_setting")
+        self.assertIn("24742", asked["text"])  # 48 × 10⁶/1940
+        self.assertEqual(self.send("post", f"{self.path}/sign", {"by": "mechanic"}).status_code, 200)
+        follows = self.send("get", f"/vehicles/{self.installation.vehicle_id}/due").json()
+        self.assertTrue(follows["items"] if isinstance(follows, dict) else follows)  # as after the built-in job
+        wrong = self.send("post", "/templates", {"job": job | {"steps": [{"like": "gone"}]}})
+        self.assertIn("steps.0.like", self.refused(wrong, 422)["problems"][0]["path"])
 
     def test_a_safety_check_without_a_stop_and_a_timer_without_time_are_refused(self) -> None:
         for step, field in (({"kind": "decide", "safety": True}, "stop"), ({"kind": "timer"}, "seconds")):

@@ -16,7 +16,7 @@ from tests.installations import CAR, CYCLE, document
 THREE = {
     "method": "roll_out",
     "marking": {"text": "205/55R16"},
-    "taped_diameter": {"diameter_mm": 624},
+    "taped_diameter": {"diameter_mm": 614},
     "roll_out": {"turns": 3, "distance_mm": "5.88 m"},
 }
 

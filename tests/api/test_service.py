@@ -114,6 +114,42 @@ class Due(ServiceTestCase):
         self.assertIsNone(self.send("get", f"{self.path}/due").json()["wear"])
         self.assertEqual(DueItem.objects.filter(rule="wear", done_at=None).count(), 0)
 
+    def test_another_tyre_wears_anew(self) -> None:
+        """Depths before the day it was fitted are of the tyre before: no forecast, and nothing due, until two of its own."""
+        for depth, km, days in ((8, 1000, 90), (6, 11_000, 30)):
+            self.note("tread", value=depth, km=km, on=(TODAY - timedelta(days=days)).isoformat())
+        self.assertEqual(DueItem.objects.filter(rule="wear").count(), 1)
+        self.part("tyre", "205/55 R16", fitted_on=(TODAY - timedelta(days=20)).isoformat())
+        self.assertIsNone(self.send("get", f"{self.path}/due").json()["wear"])
+        self.assertEqual(DueItem.objects.filter(rule="wear").count(), 0)
+        self.note("tread", value=8, km=11_500, on=(TODAY - timedelta(days=15)).isoformat())
+        self.note("tread", value=7.5, km=14_000)
+        self.assertAlmostEqual(self.send("get", f"{self.path}/due").json()["wear"]["per_1000_km_mm"], 0.2)
+
+    def test_another_size_marked_is_another_tyre(self) -> None:
+        """By an edit as by a part: the depths of before do not count, what was due by them is not due any more."""
+        for depth, km, days in ((8, 1000, 90), (6, 11_000, 30)):
+            self.note("tread", value=depth, km=km, on=(TODAY - timedelta(days=days)).isoformat())
+        self.assertEqual(DueItem.objects.filter(rule="wear").count(), 1)
+        now = document(CAR, wheel={"method": "marking", "marking": {"text": "195/50R15"}})
+        body = {"base_revision": 1, "document": now}
+        self.assertEqual(self.send("put", f"/installations/{self.installation.pk}", body).status_code, 200)
+        self.assertIsNone(self.send("get", f"{self.path}/due").json()["wear"])
+        self.assertEqual(DueItem.objects.filter(rule="wear").count(), 0)
+
+    def test_what_follows_a_part_is_due_anew_with_the_next_one(self) -> None:
+        """A battery of 20 months ago is due in 4; a new one today is due in 24. A tyre is measured 14 days after the last."""
+        self.part("battery", "CR2032", fitted_on=(TODAY - timedelta(days=600)).isoformat())
+        self.part("tyre", "28-622", fitted_on=(TODAY - timedelta(days=10)).isoformat())
+        self.part("battery", "CR2032, new")
+        self.part("tyre", "32-622")
+        self.part("tyre", "28-622, found later", fitted_on=(TODAY - timedelta(days=12)).isoformat())
+        items = {str(item.text): item.due["on"] for item in DueItem.objects.filter(done_at=None)}
+        renewed = date.fromisoformat(items["Replace the battery of sensor or display."])
+        self.assertTrue(725 <= (renewed - TODAY).days <= 735, renewed)
+        measured = items["New tyre: measure the rolling circumference again, once it has run in."]
+        self.assertEqual(measured, (TODAY + timedelta(days=14)).isoformat())
+
     def test_the_trailer_card_has_every_wheel_with_every_reader(self) -> None:
         """Pulses per km by hand, rounded down so that the display never shows less: 48 teeth on 2092 mm. A worn tyre is smaller."""
         other = document(CAR, name="Spare", wheel={"method": "entered", "entered": {"circumference_mm": 2092}})
@@ -152,6 +188,26 @@ class Parts(ServiceTestCase):
         self.assertEqual([item["stage"] for item in evaluated["voids"]], ["target"])
         tasks = self.send("get", f"{path}/tasks").json()
         self.assertTrue(any("Repeat the test of target" in item["text"] for item in tasks), tasks)
+
+    def test_a_new_display_does_not_hold_the_number_of_the_old_one(self) -> None:
+        path = f"/installations/{self.installation.pk}"
+
+        def held() -> float | None:
+            found = self.send("get", path).json()["head"]["document"]["readouts"][0]["current_setting"]
+            return None if found is None else float(found)
+
+        head = self.send("get", path).json()["head"]
+        self.send("put", path, {
+            "base_revision": head["number"], "document": document(head["document"], readouts__0__current_setting=24_000),
+        })  # fmt: skip
+        self.part("display", "Fitted long ago", fitted_on="2020-01-01")
+        self.assertEqual(held(), 24_000)  # read back since
+        self.part("other", "No display")
+        self.assertEqual(held(), 24_000)
+        self.part("display", "New dash", fitted_on=timezone.now().date().isoformat())
+        self.assertIsNone(held())
+        texts = [item["text"] for item in self.send("get", f"{self.path}/due").json()["items"]]
+        self.assertIn("New display or controller: enter the setting and read it back.", texts)
 
     def test_it_is_changed_and_deleted_by_its_workshop_alone(self) -> None:
         made = self.part("ring", "40 teeth").json()
@@ -220,6 +276,20 @@ class Timeline(ServiceTestCase):
         )
         only = self.send("get", f"{self.path}/timeline?kind=test").json()["items"]
         self.assertEqual([item["text"] for item in only], ["Test, spin: agreed."])
+
+    def test_it_says_which_installation_at_which_wheel_and_leads_there(self) -> None:
+        here = f"/installations/{self.installation.pk}"
+        self.send("put", here, {"base_revision": 1, "document": document(CAR, sensed_at="rear_left")})
+        self.part("sensor", "Hall sensor")
+        found = self.send("get", f"{self.path}/timeline?search=rear%20left").json()["items"]
+        said = {(item["kind"], item["name"], item["wheel"], item["link"][:14]) for item in found}
+        name = CAR["name"]
+        self.assertEqual(
+            said,
+            {(kind, name, "Rear left wheel", "/installation/") for kind in ("revision", "part")},
+        )
+        rows = list(csv.DictReader(io.StringIO(self.client.get(f"/api{self.path}/timeline/csv").content.decode())))
+        self.assertEqual({row["wheel"] for row in rows}, {"Rear left wheel"})
 
     def test_out_as_csv_without_formulas_and_as_json_that_comes_in_again(self) -> None:
         self.note(text="=HYPERLINK(1)", on="2026-01-02")

@@ -100,7 +100,12 @@ class Audit(ApiTestCase):
         self.assertEqual(self.entries()[0]["subject"], "Avocet 2: Yearly service")
         self.assertEqual({entry["action"] for entry in self.entries()} | IN_TEST_GUARDED, set(ACTIONS))
 
+    def shelf(self) -> None:
+        part = {"document": CAR, "kind": "target", "label": {"name": "x"}}
+        self.send("delete", f"/shelf/{self.send('post', '/shelf', part).json()['id']}")
+
     def faults(self) -> None:
+        self.shelf()
         faults = f"/installations/{self.installation.pk}/faults"
         for last in ("close", ""):
             fault = self.send("post", faults, {"symptoms": ["nothing"]}).json()["id"]
@@ -159,6 +164,7 @@ class ReadOnly(ApiTestCase):
             "/export",
             "/health",
             "/report",
+            "/take",
         )
         recording = RecordingRecord.objects.create(vehicle=self.vehicle, name="ours", size_bytes=1)
         work = Work.objects.create(workshop=self.vehicle.workshop, kind="bench_run", asked={})

@@ -33,13 +33,16 @@ SETTLED = """() => new Promise(done => {
     const look = () => {
         const now = performance.now();
         if (asked() !== known) { known = asked(); last = now }
-        if (now - last < 150 && now - began < 3000) return setTimeout(look, 30);
+        const moving = document.getAnimations().some(
+            a => a.playState === 'running' && Number.isFinite(a.effect.getComputedTiming().endTime));
+        if ((moving || now - last < 150) && now - began < 3000) return setTimeout(look, 30);
         observer.disconnect();
-        done();
+        requestAnimationFrame(() => requestAnimationFrame(done));
     };
     setTimeout(look, 30);
 })"""
-"""No change for 150 ms (an answer that comes is a change as well), or three seconds of something that always moves."""
+"""No change for 150 ms (an answer that comes is a change as well) and no animation that ends, or three seconds of something
+that always moves; and drawn: a busy machine may not have come to the first frame of what has just opened."""
 END_OTHERS = """SELECT pg_terminate_backend(pid, 5000) FROM pg_stat_activity
     WHERE datname = current_database() AND pid <> pg_backend_pid()"""
 MOST_WAITS = 100
@@ -104,9 +107,11 @@ class BrowserTestCase(LiveServerTestCase):
         self.assertEqual(self.errors, [], "errors in the page")
 
     def __getstate__(self) -> dict[str, Any]:
-        """What the parallel runner passes on of a test: all but its browser, and what is under way."""
+        """What the parallel runner passes on of a test: not its browser, the handlers in it and what is under way."""
         kept = {
-            name: value for name, value in self.__dict__.items() if not type(value).__module__.startswith("playwright")
+            name: value
+            for name, value in self.__dict__.items()
+            if not (callable(value) or type(value).__module__.startswith("playwright"))
         }
         return kept | {"_outcome": None, "_cleanups": []}
 
@@ -158,12 +163,25 @@ class BrowserTestCase(LiveServerTestCase):
         """Wait until the page has asked for nothing and changed nothing for a moment."""
         page.evaluate(SETTLED)
 
+    def escape(self, page: Page | None = None) -> None:
+        """Escape from a dialog, once it has the focus: before that it does not listen yet."""
+        page = page or self.page
+        page.wait_for_function("() => document.activeElement?.closest('[role=dialog]')")
+        page.keyboard.press("Escape")
+
     def address(self, path: str) -> str:
         return f"{self.live_server_url}{path}"
 
     def sign_in(self, page: Page | None = None) -> Page:
-        """As one who signed in to the demo workshop before."""
+        """As one who signed in to the demo workshop before, at the list of vehicles."""
         page = page or self.page
+        self.know(page)
+        page.goto(self.address("/"))
+        expect(page.get_by_role("heading", name="Vehicles")).to_be_visible()
+        return page
+
+    def know(self, page: Page) -> None:
+        """A session of the demo workshop in the browser."""
         account = User.objects.get(username="demo")
         session = SessionStore()
         session.update(
@@ -178,9 +196,6 @@ class BrowserTestCase(LiveServerTestCase):
         page.context.add_cookies(
             [{"name": settings.SESSION_COOKIE_NAME, "value": session.session_key, "url": self.live_server_url}]
         )
-        page.goto(self.address("/"))
-        expect(page.get_by_role("heading", name="Vehicles")).to_be_visible()
-        return page
 
     def read_miles(self, page: Page | None = None) -> None:
         """Change from km/h to mph, and wait until the account knows it: the next page asks the account."""
@@ -195,7 +210,10 @@ class BrowserTestCase(LiveServerTestCase):
         return record
 
     def open_installation(self, vehicle: str, stage: str = "wheel", page: Page | None = None) -> Page:
+        """A stage of the vehicle's first installation; a new page is signed in."""
         page = page or self.page
+        if page.url == "about:blank":
+            self.know(page)
         self.walk(page, f"/installation/{self.installation_of(vehicle).pk}/{stage}")
         expect(page.locator("header h1")).to_contain_text(vehicle)  # and not the page before
         if stage == "bench":

@@ -141,7 +141,7 @@ class Bench(BrowserTestCase):
     def test_tests_by_hand_are_foretold_and_recorded(self) -> None:
         page = self.at("Hub display, front left", "bench")
         page.get_by_role("tab", name="Hand tests").click()
-        expect(page.get_by_test_id("spin")).to_contain_text("Stand clear of a turning wheel")
+        expect(page.get_by_test_id("spin")).to_contain_text("Never reach into a spinning wheel")
         ten = page.get_by_test_id("spin-shows").first.inner_text()
         page.get_by_test_id("hand-turns").fill("20")
         expect(page.get_by_test_id("spin-shows").first).not_to_have_text(ten)

@@ -55,8 +55,7 @@ class BrokenThings(BrowserTestCase):
         expect(page.get_by_test_id("save-state")).to_contain_text("Not saved: correct the marked field")
 
     def test_a_draft_belongs_to_the_account_that_made_it(self) -> None:
-        page = self.sign_in()
-        self.open_installation("Turnstone", "target")
+        page = self.open_installation("Turnstone", "target")
         page.route(
             "**/api/installations/*",
             lambda route: route.abort() if route.request.method == "PUT" else route.continue_(),
@@ -86,8 +85,7 @@ class BrokenThings(BrowserTestCase):
         )
 
     def test_importing_what_is_no_document(self) -> None:
-        page = self.sign_in()
-        self.open_installation("Turnstone", "target")
+        page = self.open_installation("Turnstone", "target")
         for content, words in (
             ('{"hello": 1}', "This file cannot be used. name: This field is missing"),
             ("[]", "holds no JSON"),
@@ -100,8 +98,7 @@ class BrokenThings(BrowserTestCase):
         self.assertEqual(self.installation_of("Turnstone").head, 2)
 
     def test_a_database_that_is_away_is_waited_for(self) -> None:
-        page = self.sign_in()
-        self.open_installation("Turnstone", "target")
+        page = self.open_installation("Turnstone", "target")
         tries: list[str] = []
 
         def hiccup(route: Route) -> None:
@@ -121,8 +118,7 @@ class BrokenThings(BrowserTestCase):
         self.assertEqual(len({key for key in tries if key}), 1, "a repeat has the key of the first try")
 
     def test_a_failure_of_the_server_is_named_and_tried_again(self) -> None:
-        page = self.sign_in()
-        self.open_installation("Turnstone", "target")
+        page = self.open_installation("Turnstone", "target")
         failed: list[int] = []
 
         def fail(route: Route) -> None:

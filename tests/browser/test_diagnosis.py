@@ -12,8 +12,7 @@ from workshop.installations import head_of
 class Readings(BrowserTestCase):
     def test_a_verified_stage_that_is_changed_says_so(self) -> None:
         """48 poles were counted by a spin test; 46 were not."""
-        page = self.sign_in()
-        self.open_installation("Turnstone", "target")
+        page = self.open_installation("Turnstone", "target")
         stage = page.locator("[data-stage=target]")
         expect(stage).to_have_attribute("data-evidence", "verified")
         self.enter("target.count", "46")
@@ -32,7 +31,6 @@ class Readings(BrowserTestCase):
         self.assertEqual(verification["value"], 46)
 
     def open_readings(self) -> None:
-        self.sign_in()
         self.open_installation("Turnstone", "bench")
         self.page.get_by_role("tab", name="Find the cause").click()
 
@@ -40,7 +38,7 @@ class Readings(BrowserTestCase):
         self.open_readings()
         page = self.page
         expect(page.get_by_test_id("readings")).to_contain_text("No pair entered yet.")
-        expect(page.get_by_test_id("cautions").last).to_contain_text("never read a display or laptop while driving")
+        expect(page.get_by_test_id("cautions").last).to_contain_text("never read a display while riding")
         for place, speed in enumerate((30, 60, 90)):
             self.field(f"true-{place}").fill(str(speed))
             self.field(f"shown-{place}").fill(str(round(speed * 1.609)))
@@ -70,8 +68,7 @@ class Readings(BrowserTestCase):
 
 class NothingToEnter(BrowserTestCase):
     def test_a_fixed_reader_shows_what_would_make_it_right(self) -> None:
-        page = self.sign_in()
-        self.open_installation("Turnstone", "readout")
+        page = self.open_installation("Turnstone", "readout")
         self.field("readouts.0.entry").select_option("fixed")
         self.field("readouts.0.current_setting").fill("536")
         expect(page.get_by_test_id("fixed")).to_contain_text("cannot be set: it shows")
@@ -101,8 +98,7 @@ class NothingToEnter(BrowserTestCase):
         self.assertGreaterEqual(head_of(record).number, 1)
 
     def test_a_timer_leads_through_a_learning_ride(self) -> None:
-        page = self.sign_in()
-        self.open_installation("Turnstone", "readout")
+        page = self.open_installation("Turnstone", "readout")
         self.field("readouts.0.entry").select_option("learned")
         for name, value in (("hold_s", "2"), ("key_off_s", "1")):
             self.field(f"readouts.0.learning_ride.{name}").fill(value)
@@ -119,8 +115,7 @@ class NothingToEnter(BrowserTestCase):
 
 class Supply(BrowserTestCase):
     def test_one_supply_on_both_pages_and_on_the_sheet(self) -> None:
-        page = self.sign_in()
-        self.open_installation("Turnstone", "signal")
+        page = self.open_installation("Turnstone", "signal")
         self.settle(page)
         self.enter("sensor.needs.supply_v", "2")
         page.get_by_role("tab", name="Wires and order sheet").click()

@@ -53,17 +53,15 @@ class Wheel(BrowserTestCase):
                 self.assertIn("one turn laid out", drawn["description"])
 
     def test_the_drawing_follows_the_entry(self) -> None:
-        page = self.sign_in()
-        self.open_installation("Turnstone")
-        expect(page.get_by_role("img", name="574 mm across")).to_be_visible()
+        page = self.open_installation("Turnstone")
+        expect(page.get_by_role("img", name="575 mm across")).to_be_visible()
         self.field("wheel.taped_diameter.diameter_mm").fill("60 cm")
-        expect(page.get_by_role("img", name="602 mm across")).to_be_visible()
+        expect(page.get_by_role("img", name="604 mm across")).to_be_visible()
 
 
 class Ring(BrowserTestCase):
     def test_every_tooth_pole_and_magnet_is_drawn(self) -> None:
-        page = self.sign_in()
-        self.open_installation("Whimbrel", "target")
+        page = self.open_installation("Whimbrel", "target")
         for kind, count in [
             ("toothed_ring", 24),
             ("toothed_ring", 240),
@@ -80,8 +78,7 @@ class Ring(BrowserTestCase):
                 self.assertEqual(page.evaluate(TEETH), count)
 
     def test_sprockets_are_drawn_in_the_proportion_of_their_teeth(self) -> None:
-        page = self.sign_in()
-        self.open_installation("Dotterel", "drive")
+        page = self.open_installation("Dotterel", "drive")
         self.field("drive.sprockets.shaft_teeth").fill("18")
         expect(page.get_by_role("img", name="1 turn of the wheel = 2.5 turns of the target.")).to_be_visible()
         radii = page.evaluate(

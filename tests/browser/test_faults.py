@@ -11,6 +11,7 @@ from playwright.sync_api import Page, expect
 
 from devtools.browser import PHONE
 from speedchain import read_installation
+from speedchain.faults.causes import REPLACED
 from tests.browser.base import BrowserTestCase
 from tests.installations import CAR, CYCLE, document
 from workshop.installations import add_installation
@@ -32,13 +33,20 @@ class Faults(BrowserTestCase):
             return InstallationRecord.objects.get(pk=pool.submit(add).result())
 
     def start(
-        self, installation: InstallationRecord, *symptoms: str, changed: str = "", pair: tuple[str, str] | None = None
+        self,
+        installation: InstallationRecord,
+        *symptoms: str,
+        changed: str = "",
+        history: str = "",
+        pair: tuple[str, str] | None = None,
     ) -> Page:
         self.page = page = self.new_context(PHONE, has_touch=True).new_page()
         self.sign_in()
         page.goto(self.address(f"/installation/{installation.pk}/faults"))
         for symptom in symptoms:
             page.get_by_role("checkbox", name=symptom).check()
+        if history:
+            page.get_by_role("radio", name=history).check()
         if changed:
             page.get_by_role("checkbox", name=changed, exact=True).check()
         if pair:
@@ -70,8 +78,10 @@ class Faults(BrowserTestCase):
         self.assertEqual(wide, 0)
         page.get_by_role("button", name="Retest passed: cured").click()
         expect(page.get_by_test_id("done")).to_contain_text("it is cured")
+        expect(page.get_by_test_id("close-retest")).to_have_value("agreed")
+        expect(page.get_by_test_id("close-part")).to_have_value(REPLACED.get(cause, "none"))
         page.get_by_role("button", name="Close with this cause").click()
-        expect(page.get_by_text("Closed fault")).to_be_visible()
+        expect(page.get_by_text("Closed fault")).to_contain_text("The retest agreed")
         self.assertEqual(FaultRecord.objects.latest("pk").cause, cause)
 
     def test_a_dead_display_after_a_wheel_swap(self) -> None:
@@ -79,6 +89,16 @@ class Faults(BrowserTestCase):
         self.search({"look": "missing", "magnet": "shows", "spin": "nothing", "output": "stays"}, "target_left_behind")
         expect(self.page.get_by_test_id("cure")).to_contain_text("Fit the magnet or ring to this wheel")
         self.cure_and_close("target_left_behind")
+
+    def test_one_that_has_never_worked(self) -> None:
+        """Fitted wrong before anything has failed: gap and alignment first; nothing is asked of what was changed."""
+        page = self.start(self.installation_of("Plover"), "Nothing is shown", history="It has never worked")
+        expect(page.get_by_test_id("causes").locator("[data-cause]").first).to_have_attribute("data-cause", "gap_wide")
+        expect(page.get_by_test_id("causes")).to_contain_text("it has never worked")
+        page.go_back()
+        expect(page.get_by_role("heading", name="Changed before the fault began")).to_be_visible()
+        page.get_by_role("radio", name="It has never worked").check()
+        expect(page.get_by_role("heading", name="Changed before the fault began")).to_have_count(0)
 
     def test_a_noisy_single_element_sensor(self) -> None:
         base = document(CAR, target__ring={"diameter_mm": 98, "face_width_mm": 6}, placement={"air_gap_mm": 0.9})
@@ -188,7 +208,7 @@ class Faults(BrowserTestCase):
         page = self.start(self.installation_of("Turnstone"), "About double is shown")
         page.get_by_role("button", name="Show on the bench").first.click()
         expect(page.get_by_test_id("on-bench")).to_contain_text("km/h")
-        page.keyboard.press("Escape")
+        self.escape(page)
         page.get_by_text("Close the fault").click()
         page.get_by_test_id("close-cause").select_option("other")
         page.get_by_role("button", name="Close with this cause").click()
@@ -198,8 +218,7 @@ class Faults(BrowserTestCase):
         expect(page.get_by_text("A second magnet was stuck to the rim")).to_be_visible()
 
     def test_a_failed_test_leads_here(self) -> None:
-        page = self.sign_in()
-        self.open_installation("Whimbrel", "target")
+        page = self.open_installation("Whimbrel", "target")
         page.get_by_role("link", name="Find the cause").first.click()
         expect(page.get_by_test_id("new-fault")).to_be_visible()
         expect(page.get_by_role("checkbox", checked=True)).not_to_have_count(0)  # what the failed test says already

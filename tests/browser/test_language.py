@@ -16,7 +16,17 @@ from speedchain.fields.messages import Message
 from speedchain.runs import Drive, as_table
 from tests.browser.base import BrowserTestCase
 from tests.browser.test_scan import DIALOGS, STAGES, TABS
-from workshop.models import DueItem, FaultRecord, Note, RecordingRecord, Revision, SheetRecord
+from workshop.models import (
+    DueItem,
+    FaultRecord,
+    Note,
+    RecordingRecord,
+    Revision,
+    SheetRecord,
+    ShelfRecord,
+    Vehicle,
+    Workshop,
+)
 
 UNITS = re.compile(
     r"\b(bar|km/h|km|mph|kn|mm|in|Hz|kHz|MHz|ms|µs|mV|pp|kΩ|MΩ|Ω|µF|nF|Ctrl|Shift|Tab|PDF|CSV|VCD|NMEA|GPX|FIT|DBC|WAV|DXF|SVG)\b"
@@ -49,10 +59,12 @@ NAMES = {
     "username",
     "workshop",
     "role",
+    "assigned_to",
     "by",
     "created_by_role",
 }
 """Fields that hold what people wrote."""
+LABEL = {"name", "type_or_year", "number", "plug", "side"}
 VALUE = re.compile(r"(\{\w*(?::[^}]*)?\})")
 TRANSLATED = re.compile("(⟦|^[^⟦]*(?=⟧))[^⟦⟧]*(⟧|$)")
 
@@ -109,10 +121,14 @@ class EveryTextIsInTheCatalogue(Spoken):
         documents = list(Revision.objects.values_list("document", flat=True))
         people = [
             *texts_of(documents, NAMES),
+            *Vehicle.objects.values_list("name", flat=True),
+            *Workshop.objects.values_list("name", flat=True),
             *Note.objects.values_list("text", flat=True),
             *RecordingRecord.objects.values_list("name", flat=True),
             *FaultRecord.objects.values_list("remark", flat=True),
             *[item.text for item in DueItem.objects.all() if not isinstance(item.text, Message)],
+            *DueItem.objects.values_list("assigned_to", flat=True),
+            *texts_of(list(ShelfRecord.objects.values_list("content__label", flat=True)), LABEL),
         ]
         self.written = OWN.union(*(re.findall(r"[A-Za-z]{2,}", text) for text in people))
         self.seen: dict[str, str] = {}
@@ -167,6 +183,7 @@ class EveryTextIsInTheCatalogue(Spoken):
             ("/practice", "graded"),
             ("/fault-table", "fault-table"),
             ("/jobs", "templates"),
+            ("/shelf", "shelf"),
             (f"/vehicle/{self.installation_of('Grebe').vehicle_id}/service", "timeline"),
             (f"/vehicle/{self.installation_of('Turnstone').vehicle_id}/service", "due"),
             (f"/sheet/{SheetRecord.objects.filter(signed_at=None)[0].pk}", "closing"),

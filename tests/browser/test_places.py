@@ -54,7 +54,7 @@ class Places(BrowserTestCase):
         page = self.sign_in()
         page.get_by_role("link", name="New installation on Dotterel").click()
         page.get_by_label("Slip, launch or traction control").check()
-        page.get_by_label("Size marking on the sidewall").fill("195/45R14")
+        page.get_by_label("Size marking on the sidewall, or the diameter").fill("195/45R14")
         page.get_by_label("Position of the target").select_option("sprockets")
         page.get_by_label("Teeth at the wheel").fill("45")
         page.get_by_label("Teeth at the sensed shaft").fill("15")
@@ -65,12 +65,34 @@ class Places(BrowserTestCase):
         page.goto(self.address("/"))
         expect(page.get_by_role("article", name="Dotterel").get_by_test_id("installation-row")).to_have_count(5)
 
+    def test_a_brake_control_unit_starts_without_a_setting(self) -> None:
+        page = self.sign_in()
+        page.get_by_role("link", name="New installation on Dotterel").click()
+        page.get_by_label("Brake-control unit (anti-lock)").check()
+        page.get_by_label("Size marking on the sidewall, or the diameter").fill("195/45R14")
+        self.field("count").fill("44")
+        expect(self.field("encoding")).to_have_count(0)
+        expect(page.get_by_test_id("preview")).to_contain_text("It cannot be set: it takes 40 to 50 pulses per turn")
+        self.field("least-counts").fill("46")
+        self.field("most-counts").fill("45")
+        expect(page.get_by_text("It cannot accept 46 at least and 45 at most")).to_be_visible()
+        self.field("most-counts").fill("52")
+        expect(page.get_by_test_id("preview")).to_contain_text("takes 46 to 52 pulses per turn of the wheel; 44 arrive")
+        page.get_by_role("button", name="Create installation").click()
+        page.get_by_role("button", name="Readout").first.click()
+        expect(page.get_by_test_id("counts")).to_contain_text("44")
+        expect(page.get_by_test_id("to-type")).to_have_count(0)
+        self.enter("readouts.0.least_pulses_per_turn", "40")
+        self.expect_saved()
+        expect(page.get_by_test_id("change")).to_contain_text("settled findings: 1")
+        expect(page.locator("main")).not_to_contain_text("44 arrive")
+
     def test_a_new_installation_starts_at_round_numbers_of_miles(self) -> None:
         page = self.sign_in()
         self.read_miles()
         page.get_by_role("link", name="New installation on Dotterel").click()
         page.get_by_label("Slip, launch or traction control").check()
-        page.get_by_label("Size marking on the sidewall").fill("195/45R14")
+        page.get_by_label("Size marking on the sidewall, or the diameter").fill("195/45R14")
         self.field("count").fill("24")
         expect(page.get_by_test_id("preview")).to_contain_text("at 60 mph true")
 
@@ -96,6 +118,9 @@ class Places(BrowserTestCase):
     def test_an_installation_is_copied_to_another_corner(self) -> None:
         page = self.sign_in()
         page.get_by_role("button", name="Copy Dash, front wheel").click()
+        places = self.field("copy-place").locator("option")  # of a sidecar outfit
+        expect(places).to_have_count(8)
+        expect(places.filter(has_text="Hull")).to_have_count(0)
         self.field("copy-place").select_option("rear")
         expect(self.field("copy-name")).to_have_value("Dash, front wheel, rear wheel or axle")
         self.field("copy-name").fill("Dash, rear wheel")
@@ -207,3 +232,26 @@ class Places(BrowserTestCase):
         page.get_by_role("button", name="Undo").click()
         self.expect_saved(3)
         self.assertEqual(head_of(self.installation_of("Whimbrel")).document["vehicle_kind"], "velomobile")
+
+
+class Corners(BrowserTestCase):
+    def test_one_table_fills_the_corners_at_once(self) -> None:
+        dotterel = self.installation_of("Dotterel")
+        page = self.sign_in()
+        page.goto(self.address(f"/vehicle/{dotterel.vehicle_id}"))
+        table = page.get_by_test_id("corners")
+        rows = table.locator("[data-testid^=corner-][data-testid$=-count]")
+        expect(rows).to_have_count(2)
+        rows.nth(0).fill("no teeth")
+        table.get_by_role("button", name="Keep all corners").click()
+        expect(table.get_by_role("alert")).to_contain_text("count")
+        for place, ohms in enumerate(("1.1 kohm", "2.2 kohm")):
+            rows.nth(place).fill("")
+            table.locator("[data-testid$=-resistance_ohm]").nth(place).fill(ohms)
+            table.locator("[data-testid$=-outcome]").nth(place).select_option("agreed")
+        table.get_by_role("button", name="Keep all corners").click()
+        expect(table.get_by_role("status")).to_contain_text("Kept")
+        expect(table).to_contain_text("2200 Ω, the others about 1650 Ω")
+        heads = [item.revisions.get(number=item.head).document for item in dotterel.vehicle.installations.all()]
+        found = [head["sensor"]["resistance_ohm"] for head in heads if head["purpose"] == "slip_control"]
+        self.assertEqual(sorted(found), [1100, 2200])

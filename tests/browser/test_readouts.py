@@ -96,8 +96,7 @@ class Readouts(BrowserTestCase):
 
     def test_speeds_read_side_by_side_set_the_display_right_until_the_target_is_another(self) -> None:
         """31.5 shown at 30 with 1455 mm set: 5 % too much, so 1455/1.05 = 1386 mm; read by eye to ± 2.2 %."""
-        page = self.sign_in()
-        self.open_installation("Whimbrel", "readout")
+        page = self.open_installation("Whimbrel", "readout")
         self.field("readouts.0.current_setting").fill("1455")
         page.get_by_role("tab", name="Known from speeds").click()
         expect(page.get_by_test_id("observed")).to_contain_text("Nothing was observed yet")
@@ -126,6 +125,28 @@ class Readouts(BrowserTestCase):
         page.get_by_role("button", name="Remove observation").click()
         expect(page.get_by_test_id("observed")).to_contain_text("Nothing was observed yet")
 
+    def test_turns_counted_by_hand_are_kept_and_weighed_against_what_is_entered(self) -> None:
+        """48 teeth were counted: 484 pulses in ten turns cannot be, and that is said."""
+        page = self.open_installation("Turnstone", "target")
+        before = self.field("target.count").input_value()
+        self.open_installation("Turnstone", "readout")
+        page.get_by_role("tab", name="Known from speeds").click()
+        turned = page.get_by_test_id("turns-counted")
+        expect(turned.get_by_role("button", name="Use this count")).to_be_disabled()
+        self.field("turns-pulses").fill(str(10 * int(before) + 4))
+        turned.get_by_role("button", name="Use this count").click()
+        expect(turned).to_contain_text(f"{10 * int(before) + 4} pulses in 10 turns of the wheel")
+        expect(turned).to_contain_text("Does not count: it disagrees with what is entered")
+        expect(page.locator("[data-stage=target]")).to_contain_text("48")
+        self.expect_saved()
+        kept = head_of(self.installation_of("Turnstone")).document["turn_counts"]
+        self.assertEqual([(item["wheel_turns"], item["pulses"]) for item in kept], [(10, 10 * int(before) + 4)])
+        self.assertIn("target", kept[0]["state"])
+        turned.get_by_role("button", name="Remove count of turns").click()
+        expect(turned).not_to_contain_text("turns of the wheel by")
+        self.expect_saved()
+        self.assertEqual(head_of(self.installation_of("Turnstone")).document["turn_counts"], [])
+
     def test_another_page_brings_its_comparison_along(self) -> None:
         page = self.sign_in()
         at = self.installation_of("Turnstone").pk
@@ -141,7 +162,7 @@ class Readouts(BrowserTestCase):
         page.get_by_role("tab", name="Over speed").click()
         law = page.get_by_test_id("law")
         expect(law).to_contain_text("Outside UN R39, type approval: below from 10 to 208 km/h")
-        expect(law).to_contain_text("574 mm brings it in")
+        expect(law).to_contain_text("576 mm brings it in")
         expect(law).to_contain_text("Check your local rules")
         expect(page.locator("canvas")).to_be_visible()
         self.field("readouts.0.current_setting").fill("580")

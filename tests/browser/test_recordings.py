@@ -14,7 +14,7 @@ from tests.browser.base import BrowserTestCase
 class Recordings(BrowserTestCase):
     @staticmethod
     def point(page: Page, x: int, y: int) -> None:
-        """Point at the plot; one that is drawn anew under the pointer does not hear it until it moves again."""
+        """Point at the plot; one that is not drawn yet hears it once it is."""
         for step in range(20):
             page.locator(".u-over").hover(position={"x": x + step % 2, "y": y})
             if page.get_by_test_id("pointed").inner_text():
@@ -36,7 +36,7 @@ class Recordings(BrowserTestCase):
         self.choose(Drive(shown_per_true=0.9758, seed=1))  # as its 560 mm make it
         proof = page.get_by_test_id("proof")
         expect(proof).to_contain_text("The display is wrong")
-        expect(proof).to_contain_text("Likely causes")
+        expect(proof).to_contain_text("Likely cause")
         page.get_by_role("button", name="Use this drive").click()
         expect(proof).to_contain_text("This drive is in use")
         expect(page.locator("[data-stage=wheel]")).to_have_attribute("data-evidence", "measured")
@@ -100,8 +100,7 @@ class Recordings(BrowserTestCase):
         self.assertEqual(wide, 0)
 
     def test_a_captured_ring_gives_its_count(self) -> None:
-        page = self.sign_in()
-        self.open_installation("Turnstone", "target")
+        page = self.open_installation("Turnstone", "target")
         page.get_by_role("tab", name="Captured pulses").click()
         pitches = [1.0, 1.15, 0.85, *[1.0] * 41]
         edges = [0.0]
@@ -272,8 +271,7 @@ class Recordings(BrowserTestCase):
         expect(page.get_by_test_id("earlier")).to_contain_text("m shown on 3300 m")
 
     def test_a_ring_is_compared_with_an_earlier_capture(self) -> None:
-        page = self.sign_in()
-        self.open_installation("Turnstone", "target")
+        page = self.open_installation("Turnstone", "target")
         page.get_by_role("tab", name="Captured pulses").click()
         for name, ring in (
             ("spring.csv", Ring(teeth=48, seed=1, bent=30)),

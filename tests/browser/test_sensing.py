@@ -91,8 +91,7 @@ class Sensing(BrowserTestCase):
         expect(self.field("placement.air_gap_mm")).to_have_value("0.9")
 
     def test_the_second_wrong_placement_a_reed_by_its_middle(self) -> None:
-        page = self.sign_in()
-        self.open_installation("Whimbrel", "sensor")
+        page = self.open_installation("Whimbrel", "sensor")
         expect(page.locator("[data-finding='placement.reed_end']")).to_contain_text("one of its ends")
         self.field("placement.lateral_offset_mm").fill("7")
         expect(page.locator("[data-finding='placement.reed_end']")).to_have_count(0)
@@ -102,8 +101,7 @@ class Sensing(BrowserTestCase):
         expect(page.locator("[data-finding='placement.double']")).to_be_visible()
 
     def test_a_quarter_turn_of_a_pair_is_refused_before_it_is_made(self) -> None:
-        page = self.sign_in()
-        self.open_installation("Turnstone", "sensor")
+        page = self.open_installation("Turnstone", "sensor")
         page.get_by_role("tab", name="Tolerance").click()
         expect(page.get_by_test_id("chances")).to_contain_text("A quarter turn loses the signal")
         expect(page.get_by_test_id("chances")).to_contain_text("After a quarter turn")
@@ -148,18 +146,22 @@ class Sensing(BrowserTestCase):
         self.field("sensor.facts.body_diameter_mm").fill("1000")
         expect(page.get_by_text("must be 2 to 100 mm").first).to_be_visible()
         self.field("sensor.facts.body_diameter_mm").fill("1/2in")
+        expect(page.get_by_text("must be 2 to 100 mm")).to_have_count(
+            0
+        )  # the line above the page goes, and all moves up
         page.get_by_role("button", name="Show steps: an unknown sensor").click()
         dialog = page.get_by_role("dialog")
         expect(dialog).to_contain_text("3.3 V")
         dialog.get_by_role("button", name="Add wire").click()
         dialog.get_by_test_id("sensor.wires.3.colour").fill("screen")
         dialog.get_by_test_id("sensor.wires.3.role").select_option("shield")
+        expect(self.field("sensor.wires.3.role")).to_have_count(2)
         page.keyboard.press("Escape")
+        expect(dialog).to_have_count(0)
         expect(self.field("sensor.wires.3.colour")).to_have_value("screen")
 
     def test_a_target_from_nothing_to_teeth_to_scale(self) -> None:
-        page = self.sign_in()
-        self.open_installation("Grebe", "sensor")
+        page = self.open_installation("Grebe", "sensor")
         expect(page.get_by_test_id("not-placed")).to_contain_text("no placement is needed")
         self.open_installation("Whimbrel", "target")
         self.field("target.kind").select_option("slotted_disc")
@@ -173,8 +175,7 @@ class Sensing(BrowserTestCase):
         expect(page.get_by_text("leaves no gap").first).to_be_visible()
 
     def test_spokes_are_planned_counted_and_used(self) -> None:
-        page = self.sign_in()
-        self.open_installation("Whimbrel", "target")
+        page = self.open_installation("Whimbrel", "target")
         page.get_by_role("tab", name="Spoke planner").click()
         planner = page.get_by_test_id("spoke-planner")
         self.field("target.count").fill("2")

@@ -127,11 +127,12 @@ class Slips(TestCase):
         self.assertLess(max((event.highest_pct for event in found.events), default=0), 3)
 
     def test_its_uncertainty_holds_the_truth(self) -> None:
-        held = 0
+        held, random = 0, np.random.default_rng(6)
         for seed in range(100):
             false = (seed % 9 - 4) / 2
-            found = self.found(false_slip_pct=false, seed=seed, shown_step_kmh=0)
-            held += abs(found.false_pct - false) <= max(found.false_expanded_pct, 0.02)
+            driving = float(random.normal(0, 0.1))  # points: air drag on the driven wheel, bends
+            found = self.found(false_slip_pct=false + driving, seed=seed, shown_step_kmh=0)
+            held += abs(found.false_pct - false) <= found.false_expanded_pct
         self.assertGreaterEqual(held, 90)
 
     def test_without_cruise_there_is_no_answer(self) -> None:

@@ -6,6 +6,7 @@ from typing import Any
 from unittest import TestCase
 
 from speedchain import DocumentError, Evaluation, evaluate, read_installation
+from speedchain.jobs import draw_up
 from speedchain.views.signal import view_signal
 from tests.installations import CAR, CYCLE, document
 
@@ -133,6 +134,42 @@ class Coils(TestCase):
         self.assertEqual(self.at(2, max_input_vpp=34), {"signal.over_driven": "warning"})
         self.assertEqual(self.at(2, max_input_vpp=35), {})
         self.assertEqual(self.at(2, max_input_vpp=10, clamped=True), {})
+
+    def test_a_coil_into_a_comparator_is_biased_and_clamped(self) -> None:
+        """2 V at 100 Hz is 13.84 V at 100 km/h (692 Hz): ± 6.92 V around 0, or around 2.5 V, cut at 0 and 5 V."""
+
+        def seen(**conditioner: Any) -> tuple[dict[str, str], Any]:
+            signal = {"vr": {"measured_vpp": 2, "at_hz": 100}, "conditioner": {"kind": "comparator"} | conditioner}
+            levels = evaluated(COIL, signal=signal).signal_detail.arriving.levels
+            return codes(COIL, signal=signal), levels
+
+        found, levels = seen()
+        self.assertEqual(found, {"signal.comparator": "blocking"})
+        self.assertAlmostEqual(levels.low_v, -6.92, delta=0.02)
+        found, levels = seen(biased=True)
+        self.assertEqual(found, {"signal.comparator": "blocking", "signal.over_driven": "blocking"})
+        found, levels = seen(biased=True, clamped=True)
+        self.assertEqual((found, levels.low_v, levels.high_v), ({}, 0.0, 5.0))
+
+    def test_a_sensor_that_a_brake_unit_reads_is_not_loaded(self) -> None:
+        buffered = {"kind": "comparator", "input_resistor_ohm": 150_000}
+        for signal, found in (
+            ({"lead": {"shared": True}}, {"signal.shared_loaded": "blocking"}),
+            (
+                {"lead": {"shared": True, "pull_up_ohm": 4700}, "conditioner": buffered},
+                {"signal.shared_loaded": "blocking"},
+            ),
+            ({"lead": {"shared": True}, "conditioner": buffered}, {}),
+        ):
+            self.assertEqual(
+                {code: said for code, said in codes(HALL, signal=signal).items() if "shared" in code}, found
+            )
+        known = read_installation(document(CAR, signal={"lead": {"shared": True}}))
+        self.assertIn("shared", [item.code for item in evaluate(known).cautions])
+        lamps = [
+            step for step in draw_up(known, evaluate(known), "new_installation").steps if "warning lamp" in step.text
+        ]
+        self.assertTrue(lamps and lamps[0].safety)
 
     def test_too_weak_at_the_lowest_speed(self) -> None:
         self.assertEqual(self.at(1, arming_v=0.3), {"signal.vr_slow": "warning"})

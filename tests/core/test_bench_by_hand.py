@@ -105,7 +105,17 @@ class Wires(TestCase):
     def test_what_a_supplier_asks_is_answered_or_marked(self) -> None:
         sheet = wiring_sheet(installation(CAR), evaluate(installation(CAR)))
         unknown = {row.asked for row in sheet.order if not row.known}
-        self.assertEqual(unknown, {"Sensed shaft or wheel", "Connector at the sensor", "Wheels driven"})
+        self.assertEqual(
+            unknown,
+            {
+                "Sensed shaft or wheel",
+                "Connector at the sensor",
+                "Wheels driven",
+                "Sensor, name and number",
+                "Target, name and number",
+                "Displays, names and numbers",
+            },
+        )
         answers = {row.asked: row.answer for row in sheet.order}
         self.assertEqual(answers["Tyre"], "205/55R16")
         self.assertEqual(answers["Pulses per turn of the wheel"], "48")

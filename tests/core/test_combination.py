@@ -371,7 +371,7 @@ class Significance(TestCase):
         """± 3 % from a marking and an assumed count: −0.38 % is within, −6 % is wrong."""
         within, wrong = self.implied(25_000), self.implied(26_500)
         self.assertEqual(within.verdict, "within")
-        self.assertIn("within the uncertainty of ± 2.9 %", within.sentence)
+        self.assertIn("within the uncertainty of ± 2.8 %", within.sentence)
         self.assertEqual(wrong.verdict, "wrong")
         self.assertTrue(wrong.causes)
         self.assertEqual(self.implied(24_905).sentence, "right")

@@ -84,6 +84,29 @@ class CommandLine(TestCase):
             self.assertEqual(refused.returncode, 2)
             self.assertIn("DBC", refused.stderr)
 
+    def test_columns_are_named(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            table, fit = Path(folder) / "drive.csv", Path(folder) / "a.installation.json"
+            rows = "".join([f"{0.2 * n:.1f},{60 + n % 2},{60 + n % 2},7\n" for n in range(300)])
+            table.write_text(f"a,b,c,d\n{rows}", "utf-8")
+            fit.write_text(json.dumps(document(CAR, readouts__0__current_setting=25_000)), "utf-8")
+            named = ("--time", "a", "--true", "c", "--shown", "b")
+            found = json.loads(run("run", "import", str(table), *named).stdout)
+            self.assertEqual(
+                [(item["name"], item["quantity"]) for item in found["channels"]], [("b", "speed"), ("c", "speed")]
+            )
+            self.assertEqual(run("run", "check", str(fit), str(table), *named).returncode, 0)
+            for arguments, said in (
+                ((), "A column for the time and one for a speed are needed"),
+                (("--true", "z"), "no column named z. Choose one of: a, b, c, d"),
+            ):
+                refused = run("run", "import", str(table), *arguments)
+                self.assertEqual((refused.returncode, said in refused.stderr), (2, True), refused.stderr)
+            empty = Path(folder) / "empty.nmea"
+            empty.write_text("$GPTXT,01,01,02,nothing here*00\n", "utf-8")
+            refused = run("run", "import", str(empty))
+            self.assertEqual((refused.returncode, refused.stdout), (2, ""), refused.stderr)
+
     def test_the_fingerprint_of_a_ring(self) -> None:
         edges = [turn * 7 + place for turn in range(20) for place in range(6)]
         with tempfile.TemporaryDirectory() as folder:

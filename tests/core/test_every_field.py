@@ -71,6 +71,8 @@ RICH = document(
             "temperature_min_c": -40, "temperature_max_c": 125,
         },
         "element_mark": {"feature": "arrow", "along_mm": 0, "across_mm": 1},
+        "resistance_ohm": 1100,
+        "maker_gap": {"lowest_mm": 0.2, "highest_mm": 1.5, "by_module": [{"module_mm": 2, "highest_mm": 1.2}]},
         "needs": {"min_speed_kmh": 5, "max_speed_kmh": 200, "supply_v": 12, "ambient_max_c": 90},
     },
     placement={
@@ -99,6 +101,7 @@ RICH = document(
         },
         "analogue": {"pwm_hz": 1000, "supply_v": 5, "full_scale_kmh": 200, "r_ohm": 10000, "c_nf": 1000, "load_ohm": 100000},
     },
+    turn_counts=[{"on": "2026-05-02", "wheel_turns": 10, "pulses": 480, "state": {"ratio": 1, "tread_depth_mm": 6}}],
     observations=[
         {
             "kind": "read", "on": "2026-05-02", "pulses_per_km": 24900, "expanded_pct": 1, "at_kmh": 50, "shown_kmh": 50,
@@ -108,7 +111,7 @@ RICH = document(
     test_records=[{"test": "spin", "on": "2026-05-02", "outcome": "agreed", "expected_kmh": 6.9, "shown_kmh": 7}],
     readouts=[
         {
-            "name": "Dash", "encoding": "pulses_per_km", "set_pulses_per_turn": 1, "set_gear_ratio": 1,
+            "name": "Dash", "encoding": "pulses_per_km", "set_pulses_per_turn": 1, "set_gear_ratio": 1, "least_pulses_per_turn": 40, "most_pulses_per_turn": 50,
             "base_pulses_per_km": 500, "current_setting": 24000, "minimum": 1, "maximum": 99999, "display_step_kmh": 1,
             "custom": {"label": "Own", "scale": 1, "minimum": 1, "maximum": 9, "step": 1},
             "table": [{"speed_kmh": 50, "set_frequency_hz": 300}],

@@ -19,6 +19,24 @@ NEEDS = {"min_speed_kmh": 5, "max_speed_kmh": 200, "supply_v": 12, "ambient_max_
 NARROW = RING | {"ring": {"diameter_mm": 98, "face_width_mm": 3}}
 
 
+BOAT = CYCLE | {
+    "vehicle_kind": "boat",
+    "purpose": "water_speed",
+    "wheel": {"method": "paddle", "paddle": {"pulses_per_nautical_mile": 20_000}},
+    "target": {"kind": "paddle_magnets", "count": 4},
+    "sensor": {"kind": "paddlewheel"},
+    "readouts": [{"name": "Log", "encoding": "pulses_per_nautical_mile"}],
+}
+
+
+def pulses_per_mile(number: int) -> Changes:
+    return {"wheel": {"method": "paddle", "paddle": {"pulses_per_nautical_mile": number}}}
+
+
+def needs(**entries: float) -> Changes:
+    return {"sensor": {"kind": "paddlewheel", "needs": entries}}
+
+
 def ring(**entries: Any) -> Changes:
     return {"target": RING | {"ring": {"diameter_mm": 98, **entries}}, "placement": {"air_gap_mm": 0.9}}
 
@@ -56,6 +74,11 @@ def observed(per_km: float, **entries: Any) -> Changes:
     return {
         "observations": [{"kind": "read", "on": "2026-05-02", "pulses_per_km": per_km, "expanded_pct": 1} | entries]
     }
+
+
+def turned(pulses: int) -> Changes:
+    """Ten turns of the wheel by hand; 48 teeth are entered."""
+    return {"turn_counts": [{"on": "2026-05-02", "wheel_turns": 10, "pulses": pulses}]}
 
 
 def counted_with(target: str) -> Changes:
@@ -101,7 +124,30 @@ def record(test: str, outcome: str, *others: str) -> Changes:
 
 
 Code = FindingCode
+
+
+def permitted(air_gap_mm: float, **maker: float) -> Changes:
+    """A gear-tooth sensor before the ring of 48, whose maker states a gap."""
+    ring = {"kind": "toothed_ring", "count": 48, "ring": {"diameter_mm": 98}}
+    return {"target": ring, "placement": {"air_gap_mm": air_gap_mm}, "sensor__maker_gap": maker}
+
+
 EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
+    Code.TREAD_ABOVE_NEW: (
+        CAR, {"wheel__corrections": {"tread_now_mm": 8.1}}, {"wheel__corrections": {"tread_now_mm": 8.0}},
+    ),  # new: 8 mm
+    Code.PADDLE_RUN: (BOAT, pulses_per_mile(7390), pulses_per_mile(7420)),  # 1852 m · 4/n: 1 m at 7408
+    Code.PADDLE_FAST: (BOAT, needs(max_speed_kmh=46), needs(max_speed_kmh=45)),
+    Code.PAST_THE_END: (
+        CAR, {"readouts__0__scale_end_kmh": 99, "check_speed_kmh": 100}, {"readouts__0__scale_end_kmh": 101, "check_speed_kmh": 100},
+    ),
+    Code.BOLT_HEADS: (CAR, {"target__kind": "bolt_heads"}, {}),
+    Code.DYNAMO: (CYCLE, {"sensor": {"kind": "variable_reluctance"}}, {
+        "sensor": {"kind": "variable_reluctance"}, "signal__vr": {"measured_vpp": 6, "at_hz": 20},
+    }),
+    Code.OPTICAL_DIRT: (CAR, {"sensor": {"kind": "optical"}}, {"sensor": {"kind": "optical"}, "vehicle_kind": "other"}),
+    Code.MAKER_GAP: (CAR, permitted(1.0, lowest_mm=0.5, highest_mm=0.9), permitted(0.9, lowest_mm=0.5, highest_mm=0.9)),
+    Code.MAKER_DISAGREES: (CAR, permitted(2.5, lowest_mm=2.4, highest_mm=3.0), permitted(1.0, lowest_mm=0.2, highest_mm=3.0)),
     Code.MARKING: (CYCLE, {"wheel__marking__text": "28-620"}, {"wheel__marking__text": "28-622"}),
     # the marking's 1927.3 mm, and together ± 2.0 %: 1966.6 mm
     Code.METHODS_DISAGREE: (CAR, marked(1968), marked(1965)),
@@ -228,6 +274,10 @@ EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
         lead(near_ignition=True, twisted=True),
         lead(near_ignition=True, twisted=True, shield="one_end"),
     ),
+    # what reads along with a brake unit has 100 kΩ and more, and no pull-up of its own
+    Code.SHARED_LOADED: (HALL, {"signal": {"lead": {"shared": True}, "conditioner": {"kind": "comparator", "input_resistor_ohm": 99_000}}}, {
+        "signal": {"lead": {"shared": True}, "conditioner": {"kind": "comparator", "input_resistor_ohm": 100_000}},
+    }),
     Code.SHIELD: (HALL, lead(shield="both_ends"), lead(shield="one_end")),
     Code.VR_SLOW: (COIL, coil(1, arming_v=0.3), coil(2, arming_v=0.3)),
     # 13.84 times the voltage at 100 Hz, and a finding from 80 % of what is taken
@@ -253,11 +303,19 @@ EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
     ),
     Code.RATIO_ERROR: (HALL, converter(max_numerator=2, max_denominator=2), converter()),
     Code.WRAPS: (HALL, gauge(199), gauge(200)),
+    Code.UNUSUAL_SETTING: (
+        CAR,
+        circumference(10_001) | {"readouts__0__encoding": "mm_per_pulse", "target__count": 1},
+        circumference(9_998) | {"readouts__0__encoding": "mm_per_pulse", "target__count": 1},
+    ),
+    Code.UNUSUAL_SETTING_PER_TURN: (CYCLE, circumference(10_001), circumference(9_998)),
     Code.OUT_OF_RANGE: (CAR, {"readouts__0__maximum": 24_905}, {"readouts__0__maximum": 24_906}),
     Code.OUT_OF_RANGE_PER_TURN: (CYCLE, {"readouts__0__maximum": 2000}, {"readouts__0__maximum": 2200}),
     Code.CHART_NEIGHBOUR: (CYCLE, setting(2105), setting(2136)),
     # 24905.4 pulses per km, U = 1.7 %
     Code.OBSERVED_OTHERWISE: (CAR, observed(26_400), observed(25_400)),
+    # one tooth of 48 is 2.1 %: an assumed count holds as much, and not two
+    Code.TURNS_OTHERWISE: (CAR, turned(440), turned(475)),
     Code.OBSERVED_BEFORE: (CAR, observed(24_900, voided_by="tyre"), observed(24_900)),
     Code.TEST_BEFORE: (CAR, counted_with("toothed ring 46 × 1"), counted_with("toothed ring 48 × 1")),
     Code.LEARN_AGAIN: (
@@ -268,6 +326,7 @@ EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
     Code.UNDER_READS: (CAR, setting(25_700), setting(25_000)),
     Code.MAY_UNDER_READ: (CAR, setting(24_907), setting(24_905)),
     # UN R39 §5.4 at 100 km/h: 14 km/h (from memory)
+    Code.FAR_OFF: (CYCLE, setting(round(2130 * 1.12)), setting(round(2130 * 1.08))),
     Code.ABOVE_RANGE: (CAR, setting(round(24_905.4 / 1.141)), setting(round(24_905.4 / 1.139))),
     Code.NOT_ENTERABLE: (CYCLE, setting(2130.5), setting(2131)),
     Code.TOO_SLOW: (
@@ -294,6 +353,11 @@ EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
     Code.ASSIST: (CYCLE, {"vehicle_kind": "e_bike"}, {"vehicle_kind": "bicycle"}),
     Code.LIKE_A_DIAMETER: (CAR, circumference(1200), circumference(1300)),
     Code.NOT_LEARNED: (CAR, learned("refused"), learned("learned")),
+    Code.COUNT_NOT_ACCEPTED: (
+        CAR,
+        {"readouts__0__entry": "counts", "target__count": 51},
+        {"readouts__0__entry": "counts", "target__count": 50},
+    ),
     Code.FIXED_OFF: (CAR, fixed(26_500), fixed(25_000)),
     Code.ASSIST_LIMIT: (CYCLE, {"vehicle_kind": "cargo_trike"}, {"vehicle_kind": "velomobile"}),
     Code.PADDLE: (

@@ -17,23 +17,30 @@ from speedchain.bench import record_test
 from speedchain.document import Installation, read_installation
 from speedchain.evaluation import evaluate
 from speedchain.fields import DocumentError, InputError, said
+from speedchain.fitted import fitted
 from speedchain.jobs import (
+    BY_CODE,
     TEMPLATES,
     Entry,
     JobSheet,
+    OwnJob,
+    OwnStep,
     before_signing,
     belongs,
     check_entry,
+    check_job,
     draw_up,
+    draw_up_own,
     offered,
     outcomes_of,
+    own_template,
     records_of,
     said_of,
     setting_law,
     text_now,
     with_measured,
 )
-from speedchain.jobs.facts import conditions_of
+from speedchain.sheets import wiring_sheet
 from speedchain.sheets.pdf import JobHeading, job_pdf, parts_to_make
 from tests.installations import CAR, document, installation
 
@@ -78,7 +85,7 @@ class Sheets(TestCase):
         drawn = set()
         for file in DEMO:
             installation = read_installation(json.loads(file.read_text("utf-8"))["first"])
-            for offer in offered(installation):
+            for offer in offered(installation, evaluate(installation)):
                 sheet = sheet_of(installation, offer.template)
                 drawn.add(offer.template)
                 codes = [step.code for step in sheet.steps]
@@ -89,7 +96,7 @@ class Sheets(TestCase):
         self.assertGreaterEqual(len(drawn), 9, drawn)
 
     def test_the_issues_jobs_are_all_there_and_no_torque_is_ours(self) -> None:
-        self.assertEqual(len(TEMPLATES), 15)
+        self.assertEqual(len(TEMPLATES), 20)
         for template in TEMPLATES:
             codes = [step.code for step in template.steps]
             self.assertEqual(len(codes), len(set(codes)), template.code)
@@ -99,9 +106,71 @@ class Sheets(TestCase):
                 if step.kind == "decide" and step.safety:
                     self.assertTrue(step.stop, f"{template.code}: {step.code} has no stop")
 
+    def test_a_built_in_job_copied_and_changed(self) -> None:
+        """Its steps keep measure, caution, law and expectation; words of ones own take its numbers; other braces stay."""
+        base = sheet_of(self.car, "tyre_change")
+        steps = [OwnStep(like=step.code) for step in BY_CODE["tyre_change"].steps]
+        enter = [step.like for step in steps].index("enter_setting")
+        steps[enter] = OwnStep(like="enter_setting", text="Type {setting} into {readout} {twice}.")
+        job = OwnJob(like="tyre_change", title="Ours", steps=(OwnStep(text="Wash {it}"), *steps))
+        copy = draw_up_own(7, job, self.car, evaluate(self.car))
+        self.assertEqual([step.code for step in copy.steps], ["s1", *[step.code for step in base.steps]])
+        for mine, theirs in zip(copy.steps[1:], base.steps, strict=True):
+            same = ("kind", "caution", "safety", "stop", "second", "measure", "unit", "law", "expected", "agrees_with")
+            self.assertEqual(
+                [getattr(mine, name) for name in same], [getattr(theirs, name) for name in same], mine.code
+            )
+        typed = next(step for step in copy.steps if step.code == "enter_setting")
+        rolled = 3 * evaluate(self.car).stages[0].value
+        number = f"{evaluate(self.car).readouts[0].to_type.value:g}"
+        self.assertEqual(text_now(typed, copy, {"roll": rolled}), f"Type {number} pulses per km into Dash {{twice}}.")
+        self.assertEqual((copy.steps[0].text, copy.built_in), ("Wash {it}", "tyre_change"))
+        boat = [offer.template for offer in offered(self.boat, evaluate(self.boat), [own_template(7, job)])]
+        self.assertNotIn("own-7", boat)  # where the built-in job is not offered, its copy is not
+        for wrong, path in (
+            (OwnJob(like="gone", title="x", steps=(OwnStep(text="y"),)), "like"),
+            (OwnJob(like="tyre_change", title="x", steps=(OwnStep(like="gone"),)), "steps.0.like"),
+            (OwnJob(title="x", steps=(OwnStep(like="roll"),)), "steps.0.like"),
+        ):
+            with self.assertRaises(InputError) as caught:
+                check_job(wrong)
+            self.assertEqual(caught.exception.problems[0].path, path)
+        with self.assertRaises(ValueError):
+            OwnJob(like="tyre_change", title="x", steps=(OwnStep(like="roll"), OwnStep(like="roll")))
+
+    def test_the_settings_card_restores_a_display(self) -> None:
+        kept = [{"name": "Unit", "set_to": "km/h"}, {"name": "Alarm", "set_to": "120"}]
+        cycle = self.cycle.model_dump(mode="json")
+        cycle["readouts"][0] |= {"other_settings": kept, "figure_from": "Bus"}
+        known = read_installation(cycle)
+        sheet = sheet_of(known, "battery_change")
+        again = next(step for step in sheet.steps if step.code == "units_again")
+        self.assertIn("Settings card: Unit: km/h; Alarm: 120.", again.text)
+        bare = next(step for step in sheet_of(self.cycle, "battery_change").steps if step.code == "units_again")
+        self.assertIn("none kept yet", bare.text)
+        asked = {row.asked: row.answer for row in wiring_sheet(known, evaluate(known)).order}
+        name = known.readouts[0].name
+        self.assertEqual(asked["Where the display has its figure from"], f"{name}: Bus")
+
+    def test_what_an_installation_waits_for_is_offered_first(self) -> None:
+        def first(known: Installation) -> list[str]:
+            return [offer.template for offer in offered(known, evaluate(known)) if offer.fits]
+
+        fresh = installation(CAR)
+        self.assertEqual(first(fresh), ["new_installation"])
+        set_up = installation(CAR, readouts__0__current_setting=24905)
+        self.assertEqual(first(set_up), [])
+        learning = installation(CAR, readouts__0__entry="learned", readouts__0__current_setting=None)
+        self.assertIn("learning_ride", first(learning))
+        self.assertEqual(
+            {stage for offer in offered(fresh, evaluate(fresh)) if (stage := offer.stage)},
+            {"wheel", "target", "sensor", "signal", "readout"},
+        )
+
     def test_only_what_applies(self) -> None:
         jobs = {
-            name: [offer.template for offer in offered(item)] for name, item in (("car", self.car), ("boat", self.boat))
+            name: [offer.template for offer in offered(item, evaluate(item))]
+            for name, item in (("car", self.car), ("boat", self.boat))
         }
         self.assertIn("tyre_change", jobs["car"])
         self.assertNotIn("water_check", jobs["car"])
@@ -110,7 +179,7 @@ class Sheets(TestCase):
         with self.assertRaises(InputError) as caught:
             sheet_of(self.boat, "tyre_change")
         self.assertEqual(caught.exception.problems[0].path, "template")
-        self.assertIn("spokes", conditions_of(self.cycle))
+        self.assertIn("spokes", fitted(self.cycle))
         whimbrel = sheet_of(demo("whimbrel"), "tyre_change")
         self.assertNotIn("torque_wheel", [step.code for step in whimbrel.steps])
 

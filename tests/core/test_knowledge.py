@@ -6,6 +6,8 @@ from datetime import date
 from typing import Any
 from unittest import TestCase
 
+import numpy as np
+
 from speedchain import Evaluation, Installation, evaluate
 from speedchain.bench.records import verify_stage
 from speedchain.fields import InputError, Verification
@@ -14,7 +16,9 @@ from speedchain.vehicle.part_change import part_changed
 from speedchain.vehicle.pulse_change import pulse_change_tasks
 from speedchain.vehicle.tyre_change import NewTyre, change_tyre
 from tests.installations import CAR, CYCLE, installation
+from tests.sizes import sized
 
+SAMPLES = sized(2000, 200)
 ON = "2026-05-02"
 
 
@@ -203,7 +207,9 @@ class Void(TestCase):
             ("ring", {"target", "sensor", "readout"}, False),
             ("sensor", {"sensor", "signal"}, True),
             ("loom", {"signal"}, True),
-            ("battery", set(), True),
+            ("battery", {"readout"}, True),
+            ("display", {"readout"}, True),
+            ("brake", set(), True),
         ):
             with self.subTest(kind):
                 found = evaluate(part_changed(known, kind, date(2026, 5, 3)))
@@ -211,6 +217,13 @@ class Void(TestCase):
                 self.assertEqual(found.known.observed, observed)
                 same_day = part_changed(known, kind, date(2026, 5, 2))
                 self.assertEqual(same_day, known)
+
+    def test_what_was_learned_is_gone_with_the_controller_and_not_with_the_battery(self) -> None:
+        ride = {"outcome": "learned", "on": ON}
+        known = installation(CAR, readouts__0__entry="learned", readouts__0__learning_ride=ride)
+        for kind, again in (("display", True), ("tyre", True), ("battery", False), ("sensor", False)):
+            found = evaluate(part_changed(known, kind, date(2026, 5, 3)))
+            self.assertEqual([item.ride for item in found.voids], [True] * again, kind)
 
     def test_an_edit_puts_the_ride_on_the_list(self) -> None:
         ride = {"outcome": "learned", "on": ON, "state": {"target": "toothed ring 48 × 1"}}
@@ -256,3 +269,80 @@ class Told(TestCase):
             )
             ways = {way.code: way for way in evaluate(known).fixed_readers[0].ways}
             self.assertEqual(ways["ring"].short, f"{teeth} teeth")
+
+
+class TurnsCounted(TestCase):
+    """Pulses over turns of the wheel by hand observe the ring and the gearing together, and not the wheel."""
+
+    def known(self, pulses: int, **changes: Any) -> Any:
+        axle = {"kind": "axle_ratio", "driven": True, "axle_ratio": {"ratio": 3.73, "basis": "label"}}
+        counts = [{"on": ON, "wheel_turns": 10, "pulses": pulses} | changes]
+        return installation(CAR, drive=axle, target__count=10, target__basis="counted", turn_counts=counts)
+
+    def test_against_numpy(self) -> None:
+        """ln(ratio) 0.5 %, ln(count) 0, ln of both by hand: u² = (1/√3/375)² + (0.05/√3/10)²; a joint solution by lstsq."""
+        u_hand = np.hypot(1 / np.sqrt(3) / 375, 0.05 / np.sqrt(3) / 10)
+        u_drive = 0.005
+        rows = np.array([[1 / u_drive], [1 / u_hand]])
+        seen = np.array([np.log(37.3) / u_drive, np.log(37.5) / u_hand])
+        (mean,), *_ = np.linalg.lstsq(rows, seen, rcond=None)
+        u_pct = 100 / np.sqrt((rows**2).sum())
+        found = evaluate(self.known(375))
+        self.assertAlmostEqual(found.turned.pulses_per_turn / np.exp(mean), 1, delta=2e-5)
+        self.assertAlmostEqual(found.turned.expanded_pct, 2 * u_pct, delta=0.01)
+        self.assertAlmostEqual(found.pulses_per_turn_of_wheel, found.turned.pulses_per_turn, places=9)
+        self.assertAlmostEqual(found.stages[1].value, 3.73 * found.turned.pulses_per_turn / 37.3, places=9)
+        self.assertEqual((found.stages[1].evidence, found.stages[0].evidence), ("measured", "assumed"))
+        plain = evaluate(installation(CAR))
+        self.assertAlmostEqual(found.stages[0].value, plain.stages[0].value)  # the wheel is not touched
+        self.assertAlmostEqual(
+            found.chain_expanded_uncertainty_pct,
+            np.hypot(plain.stages[0].expanded_uncertainty_pct, found.turned.expanded_pct),
+            delta=0.001,
+        )
+
+    def test_a_held_wheel_halves_the_turns_of_the_shaft(self) -> None:
+        held = evaluate(self.known(187, one_wheel_held=True))
+        self.assertEqual((held.turned.counts[0].pulses_per_turn, held.turned.agree), (37.4, True))
+
+    def test_an_assumed_count_is_the_one_that_gives_way(self) -> None:
+        """48 assumed on a hub, 470 pulses in ten turns: 47, and the spin test, the setting and the bench go by it."""
+        counts = [{"on": ON, "wheel_turns": 10, "pulses": 470}]
+        found = evaluate(installation(CAR, turn_counts=counts))
+        self.assertAlmostEqual(found.stages[2].value, 47.0, delta=0.1)
+        self.assertAlmostEqual(found.readouts[0].to_type.value / (found.stages[2].value * 1e6 / 1927.3), 1, delta=0.001)
+
+    def test_a_count_that_cannot_be_does_not_spoil_what_is_sure(self) -> None:
+        """3 magnets that were counted twice, and 48 pulses a turn: the 3 stand with their own ±, and a finding asks."""
+        counts = [{"on": ON, "wheel_turns": 10, "pulses": 482}]
+        sure = installation(CYCLE, target__count=3)
+        found, plain = evaluate(installation(CYCLE, target__count=3, turn_counts=counts)), evaluate(sure)
+        self.assertEqual(found.stages[2].value, 3)
+        self.assertEqual(found.chain_expanded_uncertainty_pct, plain.chain_expanded_uncertainty_pct)
+        self.assertEqual(found.turned.counts[0].weight, 0)
+        self.assertIn("target.turns_otherwise", {item.code for item in found.findings})
+
+    def test_a_lamp_shows_each_tooth_once_though_the_reader_counts_both_its_edges(self) -> None:
+        counts = [{"on": ON, "wheel_turns": 10, "pulses": 480}]
+        found = evaluate(installation(CAR, target__edges=2, target__basis="counted", turn_counts=counts))
+        self.assertEqual((found.turned.agree, found.stages[2].value), (True, 96))
+
+    def test_another_tyre_leaves_it_and_another_ring_does_not(self) -> None:
+        for kind, counts in (("tyre", True), ("wheel", True), ("ring", False)):
+            known = part_changed(self.known(380), kind, date(2026, 5, 3))
+            found = evaluate(known)
+            self.assertEqual(found.turned.counts[0].weight > 0, counts, kind)
+        then = self.known(380, state={"ratio": 4.1})
+        self.assertEqual(evaluate(then).turned.counts[0].stale, "before the change of gearing")
+
+    def test_coverage(self) -> None:
+        """Ratios that the label holds within 0.5 %, turns marked to a twentieth, whole pulses: ± holds 93 to 97 %."""
+        random = np.random.default_rng(26)
+        held = 0
+        for _ in range(SAMPLES):
+            ratio = 3.73 * (1 + 0.005 * random.standard_normal())
+            turned = 10 + random.uniform(-0.05, 0.05)
+            pulses = int(np.floor(10 * ratio * turned + random.uniform(0, 1)))
+            found = evaluate(self.known(pulses)).turned
+            held += abs(found.pulses_per_turn / (10 * ratio) - 1) <= found.expanded_pct / 100
+        self.assertGreaterEqual(held / SAMPLES, 0.93)

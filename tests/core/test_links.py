@@ -6,6 +6,7 @@ import math
 from typing import Any
 from unittest import TestCase
 
+from speedchain import evaluate
 from speedchain.drive import Drive, evaluate_drive
 from speedchain.fields.errors import InputError
 from speedchain.fields.evidence import STAGES, VERIFIES, Verification, check_verification
@@ -16,6 +17,7 @@ from speedchain.sensor import SEES, Sensor, evaluate_sensor
 from speedchain.signal import Signal, signal_stage
 from speedchain.target import Target, evaluate_target
 from speedchain.uncertainty.propagation import combine_pct
+from tests.installations import CYCLE, installation
 
 ROAD = Verification(test="road", on="2026-06-01")
 MORE: dict[str, dict[str, Any]] = {
@@ -57,23 +59,24 @@ class Drives(TestCase):
 
 class Targets(TestCase):
     def test_counts_and_edges(self) -> None:
-        stage = evaluate_target(Target(count=48, edges=2, basis="counted"), purpose="true_speed").stage
+        stage = evaluate_target(Target(count=48, edges=2, basis="counted")).stage
         self.assertEqual(
             (stage.value, stage.evidence, stage.relative_standard_uncertainty_pct), (96.0, "measured", 0.0)
         )
         self.assertEqual(stage.figures[1].value, 7.5)
 
     def test_an_assumed_ring_may_be_one_tooth_out_magnets_are_seen(self) -> None:
-        ring = evaluate_target(Target(count=48), purpose="true_speed").stage
+        ring = evaluate_target(Target(count=48)).stage
         self.assertAlmostEqual(ring.relative_standard_uncertainty_pct, 100 / math.sqrt(6) / 48)
-        magnets = evaluate_target(Target(kind="magnets", count=3), purpose="true_speed").stage
+        magnets = evaluate_target(Target(kind="magnets", count=3)).stage
         self.assertEqual((magnets.relative_standard_uncertainty_pct, magnets.evidence), (0.0, "assumed"))
 
     def test_brake_control_wants_forty_to_fifty(self) -> None:
         """40 to 50 teeth, equal at each wheel; common practice."""
         for count, warned in [(39, True), (40, False), (50, False), (51, True)]:
-            findings = evaluate_target(Target(count=count), purpose="brake_control").findings
-            self.assertEqual(bool(findings), warned, count)
+            known = installation(purpose="brake_control", target__count=count)
+            codes = {item.code for item in evaluate(known).findings}
+            self.assertEqual("target.brake_control_count" in codes, warned, count)
 
 
 class Sensors(TestCase):
@@ -81,7 +84,8 @@ class Sensors(TestCase):
         """Which kinds installation together; common practice."""
         for kind, target, seen in [
             ("variable_reluctance", "toothed_ring", True),
-            ("variable_reluctance", "magnets", False),
+            ("variable_reluctance", "magnets", True),  # a dynamo
+            ("variable_reluctance", "multipole_ring", False),
             ("reed", "magnets", True),
             ("reed", "toothed_ring", False),
             ("hall_switch", "multipole_ring", True),
@@ -206,8 +210,24 @@ class Readouts(TestCase):
             self.read("circumference_mm", display_step_kmh=1),
             self.read("circumference_mm", display_step_kmh=0.1),
         )
-        self.assertAlmostEqual(coarse.relative_standard_uncertainty_pct, 1 / math.sqrt(12))
-        self.assertAlmostEqual(coarse.relative_standard_uncertainty_pct / fine.relative_standard_uncertainty_pct, 10)
+        self.assertAlmostEqual(coarse.relative_standard_uncertainty_pct, 1 / math.sqrt(12), places=4)
+        self.assertAlmostEqual(
+            coarse.relative_standard_uncertainty_pct / fine.relative_standard_uncertainty_pct, 10, places=1
+        )
+
+    def test_the_counting_of_the_reader_is_part_of_it(self) -> None:
+        """3 magnets on 2 m, 1 s gate at 60 km/h: 25 pulses a second; one more or less is 2.4 km/h, triangular."""
+        fast = installation(
+            CYCLE,
+            wheel={"method": "entered", "entered": {"circumference_mm": 2000}},
+            target__count=3,
+            check_speed_kmh=60,
+            readouts__0__timing={"method": "gate", "gate_s": 1},
+            readouts__0__display_step_kmh=0.01,
+        )
+        u_kmh = evaluate(fast).shown.relative_standard_uncertainty_pct / 100 * 60
+        chain = evaluate(fast).chain_relative_standard_uncertainty_pct / 100 * 60
+        self.assertAlmostEqual(math.hypot(2.4 / math.sqrt(6), 0.01 / math.sqrt(12), chain), u_kmh, places=6)
 
     def test_the_grid_of_enterable_numbers(self) -> None:
         for exact, step, expected in [

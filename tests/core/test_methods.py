@@ -158,6 +158,45 @@ class Quarrels(TestCase):
                 else:
                     self.assertTrue(result.agree)
 
+    def test_a_tape_blames_the_tyre_and_not_the_marking(self) -> None:
+        """A car's honest roll-out of 1928 mm, tape of 1972 mm round the tread and 3.05·D of its marking are one wheel."""
+        car = {
+            "roll_out": {"turns": 3, "distance_mm": 3 * 1928},
+            "taped_circumference": {"circumference_mm": 1972},
+            "marking": {"text": "205/55R16"},
+        }
+        self.assertTrue(compare(Wheel(method="roll_out", **car), "car").agree)
+        # taken for a bicycle's, the same tape disagrees: the tyre is flattened more, and nothing is read or rolled again
+        soft = compare(Wheel(method="roll_out", construction="bicycle", **car), "car").disagreements
+        tape = next(one for one in soft if {one.first, one.second} == {"roll_out", "taped_circumference"})
+        self.assertTrue(tape.causes[0].code.endswith("flattened"), tape.causes)
+        self.assertIn("axle height", tape.finding.remedy)
+        for one in soft:
+            self.assertFalse(any(cause.code.endswith("school") for cause in one.causes), one)
+
+    def test_a_cycle_s_tread_and_no_car_s_factor(self) -> None:
+        """2 mm of tread are all that a bicycle tyre has; 3.05 is for the radials of cars."""
+        parts = {"roll_out": {"turns": 3, "distance_mm": 3 * 2040}, "marking": {"text": "28-622"}}
+        causes = compare(Wheel(method="roll_out", **parts), "bicycle").disagreements[0].causes
+        self.assertFalse([one for one in causes if one.code.endswith("school")], causes)
+        worn = [one.text for one in causes if one.code == "worn"]
+        self.assertTrue(all("1.5 mm" in text or "0.8 mm" in text for text in worn), worn)
+
+    def test_paper_against_a_tape_is_settled_by_rolling(self) -> None:
+        for tape in (1700.0, 1800.0, 1850.0, 2060.0, 2150.0, 2300.0):
+            parts = {"marking": {"text": "205/55R16"}, "taped_circumference": {"circumference_mm": tape}}
+            for one in compare(Wheel(method="marking", **parts), "car").disagreements:
+                said = " ".join([one.finding.remedy, *[cause.fix for cause in one.causes]])
+                for never in ("factor", "marking again", "sidewall", "Repeat the roll-out"):
+                    self.assertNotIn(never, said, tape)
+
+    def test_the_height_of_the_axle_says_how_far_the_tyre_is_flattened(self) -> None:
+        axle = {"axle_height_mm": 290, "unloaded_diameter_mm": 630}  # δ = 25/315
+        tape = {"method": "taped_circumference", "taped_circumference": {"circumference_mm": 1980}}
+        self.assertAlmostEqual(value("car", **tape, axle_height=axle), 1980 * (1 - 25 / 315 / 3))
+        self.assertAlmostEqual(value("car", **tape), 1980 * (1 - 0.065 / 3))
+        self.assertAlmostEqual(value("car", **tape, construction="solid"), 1980 * (1 - 0.0025 / 3))
+
     def test_combined_is_the_weighted_mean_and_needs_two(self) -> None:
         stage = evaluate_wheel(Wheel(**THREE | {"method": "combined"}), vehicle_kind="velomobile").stage
         result = compare(Wheel(**THREE), "velomobile")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from datetime import date
 from typing import Any
 from unittest import TestCase
 
@@ -10,16 +11,20 @@ import numpy as np
 
 from speedchain import Evaluation, evaluate, read_installation
 from speedchain.fields.errors import DocumentError, InputError
+from speedchain.jobs import draw_up
+from speedchain.placement import PlacementDetail
 from speedchain.placement.channels import two_channels
 from speedchain.placement.model import Bracket
 from speedchain.placement.view import view_placement
 from speedchain.sensor import Needs, Sensor, requirements_of
 from speedchain.sensor.choice import choose_sensor
+from speedchain.sheets.tag import tag_lines
+from speedchain.target import ring_shape
 from speedchain.target.model import Magnets, Ring, RingCut, SpokeWheel, Target
 from speedchain.target.spokes import plan_spokes, plane_spread_mm, spokes_of
 from speedchain.waveform import MOST_SAMPLES, Pulses, waveform
 from speedchain.workpieces import WRITERS, bracket_outline, ring_outline
-from tests.installations import CAR, CYCLE, document
+from tests.installations import CAR, CYCLE, document, installation
 
 RING = {"kind": "toothed_ring", "count": 48, "ring": {"diameter_mm": 98}}
 MAGNETS = {"kind": "magnets", "count": 3, "magnets": {"radius_mm": 90}}
@@ -417,3 +422,64 @@ class Choices(TestCase):
         )
         low = next(one for one in self.best("toothed_ring", supply_v=3.3).choices if one.kind == "hall_gear_tooth")
         self.assertEqual(low.verdict, "with limits")
+
+
+class WhatTheMakerPermits(TestCase):
+    """The maker's range limits the calculation's; both were worked out by hand from the numbers beside them."""
+
+    def detail(self, gap: dict[str, Any] | None, **placement: Any) -> PlacementDetail:
+        known = installation(CAR, target=RING, sensor__maker_gap=gap, placement={"air_gap_mm": 1.0} | placement)
+        return evaluate(known).placement_detail
+
+    def test_both_limit(self) -> None:
+        free = self.detail(None)
+        low, high = free.lowest_gap_mm, free.highest_gap_mm
+        self.assertLess(low, 0.6)
+        self.assertGreater(high, 1.5)
+        narrow = self.detail({"lowest_mm": 0.6, "highest_mm": 1.5})
+        self.assertEqual((narrow.lowest_gap_mm, narrow.highest_gap_mm), (0.6, 1.5))
+        wide = self.detail({"lowest_mm": 0.0, "highest_mm": 50})
+        self.assertEqual((wide.lowest_gap_mm, wide.highest_gap_mm), (low, high))
+        least = self.detail({"lowest_mm": 0.7})
+        self.assertEqual((least.lowest_gap_mm, least.highest_gap_mm), (0.7, high))
+        apart = self.detail({"lowest_mm": 4.0, "highest_mm": 5.0})
+        self.assertEqual((apart.lowest_gap_mm, apart.highest_gap_mm), (4.0, 5.0))  # the maker has tried it
+        self.assertEqual(self.detail({"lowest_mm": 0.6, "highest_mm": 1.0}, air_gap_mm=None).air_gap_mm, 0.8)
+
+    def test_what_can_touch_is_never_permitted(self) -> None:
+        """Runout, play and heat take some 0.4 mm: a maker's 0.2 mm at most leaves no gap at all."""
+        touching = self.detail(None).lowest_gap_mm
+        found = self.detail({"highest_mm": 0.2}, air_gap_mm=0.2)
+        self.assertEqual((found.lowest_gap_mm, found.highest_gap_mm), (touching, 0.2))
+        said = on_ring(
+            sensor={"kind": "hall_gear_tooth", "maker_gap": {"highest_mm": 0.2}}, placement={"air_gap_mm": 0.2}
+        )
+        self.assertEqual(said, {"placement.maker_disagrees": "blocking"})
+
+    def test_by_module(self) -> None:
+        """A ring of 48 places, 98 mm outside: module about 2 (98/50, ISO 53 with tip at m·(z + 2))."""
+        shape = ring_shape(installation(CAR, target=RING).target)
+        assert shape is not None
+        rows = [{"module_mm": 1, "highest_mm": 0.5}, {"module_mm": 3, "highest_mm": 1.5}]
+        found = self.detail({"by_module": rows}).highest_gap_mm
+        self.assertAlmostEqual(found, 0.5 + (shape.module_mm - 1) / 2, delta=0.001)
+        self.assertAlmostEqual(shape.module_mm, 2, delta=0.1)
+
+    def test_on_sheet_and_tag_and_without_a_placement(self) -> None:
+        for placement in ({"air_gap_mm": 0.9}, None):
+            known = installation(
+                CAR, target=RING, sensor__maker_gap={"lowest_mm": 0.8, "highest_mm": 1.2}, placement=placement
+            )
+            found = evaluate(known)
+            sheet = draw_up(known, found, "new_installation")
+            step = next(item for item in sheet.steps if item.measure == "gap")
+            self.assertIn("0.80 to 1.20 mm", step.text)
+            assert step.expected is not None
+            self.assertEqual((step.expected.low, step.expected.high), (0.8, 1.2))
+            lines = tag_lines(known, found, "sensor", vehicle="V", revision=1, on=date(2026, 5, 2))
+            self.assertIn("Gap: 0.80 to 1.20 mm", lines)
+
+    def test_a_range_that_falls_is_refused_with_its_field(self) -> None:
+        with self.assertRaises(DocumentError) as caught:
+            installation(CAR, sensor__maker_gap={"lowest_mm": 2, "highest_mm": 1})
+        self.assertIn("maker_gap.highest_mm", caught.exception.problems[0].path)

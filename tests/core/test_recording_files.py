@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 from unittest import TestCase, mock
 
 import numpy as np
@@ -45,6 +46,55 @@ class Formats(TestCase):
         found = {name: format_of(data[: tables.HEAD_BYTES]) for name, data in FILES.items()}
         expected = {name: name for name in FILES} | {"csv": "table", "edges": "pulses"}
         self.assertEqual(found, expected)
+
+    def test_every_log_of_a_bus_says_the_same(self) -> None:
+        """Written by python-can, a general-purpose library, in five formats; and by hand as a table of hexadecimal bytes."""
+        first = read_file(FILES["candump"], ReadAs(dbc=DBC))
+        frames = [line.split() for line in FILES["candump"].decode().splitlines()]
+        rows = [(at.strip("()"), *what.split("#")) for at, _, what, *_ in frames]
+        spaced = "\n".join([f"{at};{name};{' '.join(re.findall('..', data))}" for at, name, data in rows])
+        parted = "\n".join([f"{at},0x{name},{','.join(re.findall('..', data))}" for at, name, data in rows])
+        tables_of_frames = {
+            "one column": f"Time;ID;Data\n{spaced}\n",
+            "eight": f"Time,CAN ID,{','.join([f'D{n}' for n in range(8)])}\n{parted}\n",
+        }
+        logs = {name: FILES[name] for name in ("asc", "trc", "blf", "can_csv")}
+        for name, data in (logs | {name: text.encode() for name, text in tables_of_frames.items()}).items():
+            found = read_file(data, ReadAs(dbc=DBC))
+            self.assertEqual([item.name for item in found.channels], [item.name for item in first.channels], name)
+            for one, other in zip(found.channels, first.channels, strict=True):
+                np.testing.assert_allclose(one.values, other.values, err_msg=name)
+                np.testing.assert_allclose(np.diff(one.time_s), np.diff(other.time_s), atol=2e-3, err_msg=name)
+            cut = read_file(data[: 2 * len(data) // 3], ReadAs(dbc=DBC))  # a logger that lost its power
+            self.assertGreater(cut.channels[0].time_s.size, 0.5 * first.channels[0].time_s.size, name)
+
+    def test_times_as_loggers_write_them(self) -> None:
+        def at(*cells: str, heading: str = "time") -> list[float]:
+            rows = "".join([f"{cell},60,61\n" for cell in cells])
+            return [
+                round(float(step), 5)
+                for step in np.diff(read_file(f"{heading},dash km/h,gps km/h\n{rows}".encode()).channels[0].time_s)
+            ]
+
+        for cells, apart in (
+            (("11:59:58 AM", "11:59:59 AM", "12:00:01 PM"), [1, 2]),
+            (("11:59:59 p.m.", "12:00:01 a.m."), [2]),
+            (("0:59.5", "1:00.0", "1:02.25"), [0.5, 2.25]),
+            (("11/30/2026 12:59:59 PM", "11/30/2026 1:00:02 PM"), [3]),
+            (("30.11.2026 12:59:59.5", "30.11.2026 13:00:02.0"), [2.5]),
+        ):
+            self.assertEqual(at(*cells), apart, cells)
+        for heading in ("stamp", "time (s)", "x"):  # Unix milliseconds, whatever the heading says
+            self.assertEqual(
+                at("1777712400000", "1777712400200", "1777712400400", heading=heading), [0.2, 0.2], heading
+            )
+
+    def test_a_receiver_without_a_fix_is_a_gap_and_no_bad_line(self) -> None:
+        found = read_file(b"time,dash km/h,gps km/h\n0,60,61\n1,60,\n2,60,oops\n3,60,61\n4,6")
+        self.assertEqual((found.lines, found.bad_lines), (5, 2))  # the word, and the line that is cut
+        true = found.channel("gps")
+        assert true is not None
+        self.assertEqual(int(np.isfinite(true.values).sum()), 2)
 
     def test_what_is_none_of_them(self) -> None:
         for data in (b"", b"<html></html>", b"\x00\x01\x02\x03" * 40, b"only words here\nand here\n"):

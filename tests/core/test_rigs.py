@@ -8,13 +8,13 @@ from unittest import TestCase
 import numpy as np
 
 from speedchain import Installation
-from speedchain.faults import TESTS, facts_for, table_for
+from speedchain.faults import TESTS, table_for
 from speedchain.faults.causes import BY_CODE as CAUSE
 from speedchain.faults.inject import PUTS, inject
 from speedchain.faults.perform import OUTCOMES, cured, perform, seen_by, symptoms_shown
 from speedchain.faults.practice import base_of
 from speedchain.faults.rig import Rig, display, path_works, strength
-from speedchain.faults.table import applies
+from speedchain.fitted import applies, fitted
 
 CAR, CYCLE, COIL, BOAT = (base_of(name)[0] for name in ("car", "bicycle", "coil", "boat"))
 OFTEN = 60
@@ -130,8 +130,8 @@ class Everything(TestCase):
     def test_every_cause_can_be_put_in_noticed_and_cured(self) -> None:
         bases = {name: base_of(name) for name in ("car", "bicycle", "coil", "boat")}
         reached = set()
-        for document, evaluation in bases.values():
-            for cause in table_for(facts_for(document, evaluation)).causes[:-1]:
+        for document, _ in bases.values():
+            for cause in table_for(fitted(document)).causes[:-1]:
                 for seed in range(12):
                     random = np.random.default_rng(seed)
                     rig = inject(cause, document, random)
@@ -149,9 +149,9 @@ class Everything(TestCase):
 
     def test_every_test_gives_one_of_its_outcomes(self) -> None:
         for document in (CAR, CYCLE, COIL, BOAT):
-            facts = facts_for(document, base_of("car")[1] if document is CAR else base_of("coil")[1])
+            facts = fitted(document)
             for cause in sorted(PUTS):
-                if not applies(CAUSE[cause], facts):
+                if not applies(CAUSE[cause].when, CAUSE[cause].unless, facts):
                     continue
                 rig = inject(cause, document, np.random.default_rng(7))
                 for test in TESTS:

@@ -44,20 +44,17 @@ class Dues(TestCase):
 
 
 class Forecasts(TestCase):
-    def test_a_day_against_numpys_covariance(self) -> None:
-        """u of where a line reaches a limit, by the law of propagation with numpy.polyfit's covariance."""
-        days = np.array([0, 20, 45, 60, 90])
-        values = 30.0 * days + np.array([12.0, -20.0, 15.0, -8.0, 1.0])
-        found = reached_on(
-            [Reading(TODAY + timedelta(days=int(d)), float(v)) for d, v in zip(days, values, strict=True)], 5000
-        )
+    def test_a_day_by_hand(self) -> None:
+        """0, 400, 1000, 1300 km after 0, 10, 40, 50 days: 26 km a day; left over 140, −180, 40 km; s² = 140²/10 + 180²/30 +
+        40²/10 over two degrees of freedom = 1600; 1300 km more in 50 days: u = √(1600·(50 + 50²/50))/26 = 15.4 days; the
+        factor of two degrees of freedom is 4.53 (JCGM 100, Table G.2): 69.6."""
+        readings = [
+            Reading(TODAY + timedelta(days=d), v) for d, v in ((0, 0.0), (10, 400.0), (40, 1000.0), (50, 1300.0))
+        ]
+        found = reached_on(readings, 2600)
         assert found is not None
-        (slope, begin), covariance = np.polyfit(days, values, 1, cov=True)
-        at = (5000 - begin) / slope
-        by = np.array([-at / slope, -1 / slope])
-        u = math.sqrt(by @ covariance @ by)
-        self.assertEqual(found.on, TODAY + timedelta(days=round(at)))
-        self.assertEqual(found.within_days, math.ceil(3.307 * u))  # Student, 95.45 %, three degrees of freedom
+        self.assertEqual(found.on, TODAY + timedelta(days=100))
+        self.assertEqual(found.within_days, 70)
 
     def test_what_does_not_move_has_no_day(self) -> None:
         self.assertIsNone(reached_on([Reading(TODAY, 5.0)], 10))
@@ -98,12 +95,13 @@ class FollowUps(TestCase):
     def test_a_battery_is_due_by_the_calendar_and_sooner_on_the_water(self) -> None:
         on = date(2024, 2, 29)
         for afloat, months in ((False, 24), (True, 12)):
-            (found,) = follow_ups("battery", on, afloat=afloat)
+            found, read_back = follow_ups("battery", on, afloat=afloat)
             self.assertEqual(found.due.on, on + relativedelta(months=months))
+            self.assertEqual((read_back.due.on, "read the setting" in read_back.text), (on, True))
             self.assertEqual(found.due.every_months, months)
 
     def test_what_changes_the_count_is_due_at_once(self) -> None:
-        for kind in ("ring", "wheel", "display", "converter"):
+        for kind in ("ring", "wheel", "display", "converter", "battery", "brake"):
             self.assertEqual(min(item.due.on for item in follow_ups(kind, date(2026, 5, 1))), date(2026, 5, 1))
         self.assertEqual(follow_ups("other", date(2026, 5, 1)), ())
-        self.assertEqual(len({kind.code for kind in PART_KINDS}), 11)
+        self.assertEqual(len({kind.code for kind in PART_KINDS}), 12)

@@ -1,6 +1,7 @@
 """Typed quantities: what is read, what is refused, and with which words."""
 
 import math
+import re
 from unittest import TestCase
 
 from hypothesis import given
@@ -8,6 +9,7 @@ from hypothesis import strategies as st
 
 from speedchain.catalogue import catalogue
 from speedchain.fields import quantities as q
+from speedchain.fields import said, speeds_in
 from speedchain.fields.errors import InputError, SpeedchainError
 from speedchain.fields.parser import parse_count, parse_quantity
 from speedchain.fields.quantities import CIRCUMFERENCE, COUNT, DIAMETER, RATIO, READING, SPEED
@@ -51,6 +53,28 @@ class Reading(TestCase):
 
     def test_a_count_is_an_int(self) -> None:
         self.assertIs(type(parse_count(COUNT, "48.0")), int)
+
+
+class Examples(TestCase):
+    def test_every_example_is_taken_whatever_units_a_person_reads(self) -> None:
+        """A page adds the reader's unit to a bare number: 2105 would be 2105 inches there."""
+        kinds = [kind for kind in vars(q).values() if isinstance(kind, q.QuantityKind)]
+        self.assertGreater(len(kinds), 80)
+        for unit, lengths in (("km/h", "mm"), ("mph", "in"), ("mph", "mm"), ("kn", "mm")):
+            own = {"km/h": unit, "mm": lengths}
+            with speeds_in(unit, lengths):
+                for kind in kinds:
+                    for example in said(kind.examples).split(", "):
+                        mine = "" if kind.name in q.OF_MACHINES else own.get(kind.unit, "")
+                        typed = f"{example} {mine}" if re.fullmatch(r"[\d.,]+", example) else example
+                        value = parse_quantity(kind, typed)
+                        self.assertTrue(kind.minimum <= value <= kind.maximum, f"{kind.name}: {typed}")
+
+    def test_a_number_of_a_machine_keeps_its_unit(self) -> None:
+        with speeds_in("mph"):
+            self.assertEqual(said(q.SET_CIRCUMFERENCE.limit), "1 to 100000 mm")
+            self.assertEqual(said(q.SET_CIRCUMFERENCE.examples), "2105 mm, 2.105 m")
+            self.assertEqual(said(q.TRACK.limit), "1.97 to 196.9 in")
 
 
 class Refusing(TestCase):
@@ -161,6 +185,27 @@ class KindsOfTheMeasuring(TestCase):
                 for outside in (kind.minimum - 1, kind.maximum * 1.01 + 1):
                     with self.assertRaises(InputError):
                         parse_quantity(kind, outside)
+
+
+class Limits(TestCase):
+    def test_both_ends_of_every_limit_are_taken_as_they_are_shown(self) -> None:
+        """500 mm are 19.685 in: "19.7 in", as the limit is shown, is 500 mm, and 19.8 in is refused."""
+        kinds = [
+            kind for kind in vars(q).values() if isinstance(kind, q.QuantityKind) and kind.unit in q.IN_OTHER_UNITS
+        ]
+        seen = 0
+        for speed, length in (("mph", "in"), ("mph", "mm"), ("kn", "mm"), ("kn", "in")):
+            with speeds_in(speed, length):  # type: ignore[arg-type]
+                for kind in kinds:
+                    low, high, unit = re.findall(r"^(\S+) to (\S+) (\S+)", said(kind.limit))[0]
+                    for end, bound in ((low, kind.minimum), (high, kind.maximum)):
+                        value = parse_quantity(kind, f"{end.replace('−', '-')} {unit}")
+                        self.assertAlmostEqual(value, bound, delta=0.005 * abs(bound))
+                        seen += 1
+        self.assertGreater(seen, 200)
+        for kind, text in ((READING, "19.8 in"), (READING, "500.1 mm"), (SPEED, "630 mph"), (SPEED, "0.3 mph")):
+            with self.assertRaises(InputError):
+                parse_quantity(kind, text)
 
 
 class Starts(TestCase):

@@ -83,6 +83,14 @@ class Upgrade(TestCase):
                 self.assertNotEqual(old.get("version"), 2)
                 self.assertEqual(read_installation(old).version, 2)
 
+    def test_choices_of_version_1_by_their_old_names(self) -> None:
+        """Written out as files of version 1 have them, not by the table that renames them."""
+        old = CAR | {"format": "wheelometron-fit", "version": 1, "sensed_at": "unsaid", "wheels_driven": "unsaid"}
+        found = read_installation(old | {"wheel": {"method": "typed", "typed": {"circumference_mm": 2105}}})
+        self.assertEqual(
+            (found.sensed_at, found.wheels_driven, found.wheel.method), ("not_stated", "not_stated", "entered")
+        )
+
     def test_it_is_written_as_version_2(self) -> None:
         old = json.loads((EARLIER / "plover.fit.json").read_text("utf-8"))
         written = json.loads(write_installation_json(read_installation(old)))

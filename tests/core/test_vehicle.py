@@ -9,7 +9,7 @@ from unittest import TestCase
 import numpy as np
 
 from speedchain import Installation, evaluate
-from speedchain.fields import Verification
+from speedchain.fields import DocumentError, Verification
 from speedchain.vehicle.copying import copy_installation
 from speedchain.vehicle.pulse_change import pulse_change_tasks
 from speedchain.vehicle.sheet import SheetSettings, VehicleSheet, vehicle_sheet
@@ -29,6 +29,50 @@ def sheet(*installations: Installation, **settings: Any) -> VehicleSheet:
 
 def marked(name: str, place: str, marking: str = "205/55R16", **changes: Any) -> Installation:
     return wheel(name, place, 1, wheel={"method": "marking", "marking": {"text": marking}}, **changes)
+
+
+class ComparesCounts(TestCase):
+    """A brake-control unit has no setting: it counts pulses of all wheels and takes a difference for slip."""
+
+    def unit(self, place: str, count: int, mm: float = 1928, **changes: Any) -> Installation:
+        unit = {"name": "Unit", "encoding": "pulses_per_km", "entry": "counts"}
+        ring = {"kind": "toothed_ring", "count": count, "basis": "counted"}
+        return wheel(place, place, mm, purpose="brake_control", target=ring, readouts=[unit | changes])
+
+    def test_unequal_counts_are_false_slip(self) -> None:
+        """46 pulses where the others send 48 look like a wheel 4.17 % slower; a tyre 1 % smaller like one 1.01 % faster."""
+        for count, mm, slip_pct in ((48, 1928, 0.0), (46, 1928, 100 * (46 / 48 - 1)), (48, 1928 / 1.01, 1.0)):
+            found = sheet(self.unit("front_left", 48), self.unit("rear_left", count, mm))
+            self.assertAlmostEqual(found.slip[0].slip_pct, slip_pct, places=6)
+            self.assertAlmostEqual(found.slip[0].curve_pct[-1], slip_pct, places=6)
+            assert found.parity is not None
+            self.assertEqual(found.parity.counts_equal, count == 48)
+
+    def test_there_is_nothing_to_enter_and_what_it_takes_is_said(self) -> None:
+        known = self.unit("front_left", 48, least_pulses_per_turn=44, most_pulses_per_turn=52)
+        found = evaluate(known)
+        self.assertEqual(
+            found.readouts[0].action, "It cannot be set: it takes 44 to 52 pulses per turn, the same at every wheel"
+        )
+        self.assertAlmostEqual(found.readouts[0].in_use.error_pct, 0.0, delta=0.001)
+        self.assertEqual(found.readouts[0].evidence, "measured")
+        self.assertNotIn("Enter", " ".join([item.message + item.remedy for item in found.findings]))
+        self.assertNotIn("target.brake_control_count", {item.code for item in found.findings})
+        few = {item.code: item for item in evaluate(self.unit("front_left", 39)).findings}
+        self.assertEqual(few["readout.count_not_accepted"].severity, "blocking")
+        self.assertIn("40 to 50 pulses per turn of the wheel; 39 arrive", few["readout.count_not_accepted"].message)
+
+    def test_another_tyre_asks_for_no_number(self) -> None:
+        change = change_tyre(self.unit("front_left", 48), NewTyre(marking="195/65R15"))
+        self.assertEqual(change.readouts[0].action, "")
+        self.assertIn("Unit gets 0.4 % fewer pulses than before", change.text)  # 1928/1935 − 1
+        self.assertFalse([item.text for item in change.tasks if "Enter" in item.text])
+
+    def test_a_range_the_wrong_way_round_is_refused(self) -> None:
+        with self.assertRaises(DocumentError) as caught:
+            self.unit("front", 48, least_pulses_per_turn=50, most_pulses_per_turn=40)
+        (problem,) = caught.exception.problems
+        self.assertEqual((problem.path, problem.limit), ("readouts.0.most_pulses_per_turn", "at least 50"))
 
 
 class SameTyres(TestCase):

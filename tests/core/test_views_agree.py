@@ -5,26 +5,37 @@ The views are asked for what they print, and compared with each other; none is c
 
 from __future__ import annotations
 
+import io
 import re
 from collections.abc import Iterator
 from datetime import date
 from unittest import TestCase
 
 import numpy as np
+from pypdf import PdfReader
 
 from speedchain import Evaluation, Installation, evaluate
+from speedchain.bench.card import card_of
 from speedchain.bench.hand_tests import magnet_test, spin_test
 from speedchain.bench.moment import Moment, bench_moment
 from speedchain.bench.profile import Profile
+from speedchain.faults import show_on_bench
 from speedchain.jobs import draw_up, numbers_of, offered, text_now
 from speedchain.placement.view import view_placement
+from speedchain.runs import Channel, CheckWanted, Recording, prove
+from speedchain.sheets.pdf import JobHeading, job_pdf, trailer_pdf, wiring_pdf
 from speedchain.sheets.tag import tag_lines
 from speedchain.sheets.wiring import wiring_sheet
+from speedchain.target.model import SpokeWheel
+from speedchain.target.spokes import chosen_spokes, plan_spokes, spacing_of_deg
+from speedchain.vehicle.pulse_change import pulse_change_tasks
 from speedchain.vehicle.sheet import SheetSettings, vehicle_sheet
 from speedchain.vehicle.trailer import trailer_card
 from speedchain.vehicle.tyre_change import NewTyre, change_tyre
 from speedchain.views.over_speed import over_speed
+from speedchain.views.readings import Readings, diagnose
 from tests.archetypes import archetypes
+from tests.installations import CAR, CYCLE, installation
 
 ENTERS = re.compile(r"\bEnter [\d.]")
 NO_SIGNAL = {"target.not_ferrous", "sensor.blind"}
@@ -38,7 +49,7 @@ class Agree(TestCase):
             number += 1
             with self.subTest(name):
                 yield known, evaluate(known)
-        self.assertEqual(number, 168)  # 12 vehicles, 7 readers, twice
+        self.assertEqual(number, 192)  # 12 vehicles, 8 readers, twice
 
     def test_shown_speed(self) -> None:
         """Evaluation, readout table, over speed, vehicle sheet, bench: the needle past the end of its scale stands there."""
@@ -121,8 +132,8 @@ class Agree(TestCase):
             readout = found.readouts[0]
             spin = spin_test(known, found).predictions[0]
             values = {"count": float(known.target.count), "turns": 10 * found.stages[1].value}
-            values["roll"] = 3 * found.stages[0].value
-            for offer in offered(known):
+            values |= {"roll": 3 * found.stages[0].value, "count_one": float(known.target.count)}
+            for offer in offered(known, found):
                 sheet = draw_up(known, found, offer.template)
                 for step in sheet.steps:
                     text = str(step.text)
@@ -151,3 +162,151 @@ class Agree(TestCase):
                 told = re.search(r"(\d[\d.]*) too much; ([\d.]+) permitted", f"{item.message} {item.remedy}")
                 if told:
                     self.assertGreater(float(told[1]), float(told[2]))
+
+    def test_pull_up(self) -> None:
+        """Signal, finding, wiring sheet: the same words."""
+        seen = 0
+        for known, found in self.every():
+            fit = str(found.signal_detail.arriving.pull_up_to_fit)
+            missing = [item for item in found.findings if str(item.code) == "signal.no_pull_up"]
+            if missing:
+                seen += 1
+                self.assertIn(fit, missing[0].remedy)
+                self.assertTrue(any(fit in row.with_it for row in wiring_sheet(known, found).wires), fit)
+        self.assertGreater(seen, 3)
+
+    def test_lowest_speed(self) -> None:
+        """Readout and over speed; below it the bench shows nothing."""
+        for known, found in self.every():
+            lowest = found.readouts[0].timing.min_speed_kmh
+            self.assertEqual(over_speed(known, found).min_speed_kmh, lowest)
+            slow = [item for item in found.findings if str(item.code) == "readout.too_slow"]
+            self.assertEqual(bool(slow), lowest > known.check_speed_kmh)
+
+    def test_fault_finder(self) -> None:
+        """A cause that halves the pulses shows what the page says at half the speed, with what is set and to the end of the
+        scale; one that stops them shows nothing."""
+        seen = 0
+        for known, found in self.every():
+            for cause, share in (("edges_half", 0.5), ("edges_double", 2.0)):
+                shown = show_on_bench(cause, known)
+                if shown.unsteady or shown.shown_kmh == 0:
+                    continue
+                page = over_speed(known, found, max_speed_kmh=50.0 * share).shown_kmh[-1]
+                self.assertAlmostEqual(shown.shown_kmh, page, delta=0.03 * page + 0.1)
+                seen += 1
+            self.assertEqual(show_on_bench("signal_open", known).shown_kmh, 0)
+        self.assertGreater(seen, 100)
+
+    def test_card_readings_and_a_change_of_the_count(self) -> None:
+        """The test card expects what the page shows over speed; readings that are the page's own find the page's error; a change
+        of the count asks for the number that the page then asks for."""
+        asked = 0
+        for known, found in self.every():
+            readout = found.readouts[0]
+            card = [row for row in card_of(known, found).rows if row.true_kmh >= readout.timing.min_speed_kmh]
+            for row in card:
+                page = over_speed(known, found, max_speed_kmh=row.true_kmh).shown_kmh[-1]
+                self.assertAlmostEqual(row.expected_kmh, page, delta=0.002 * page + 0.02)
+            pairs = [{"true_kmh": row.true_kmh, "shown_kmh": row.expected_kmh} for row in card if row.expected_kmh > 0]
+            if len(pairs) > 2 and not readout.table and known.readouts[0].scale_end_kmh is None:
+                read = diagnose(known, found, Readings.model_validate({"pairs": pairs[:12]}))
+                self.assertAlmostEqual(100 * (read.ratio - 1), readout.in_use.error_pct, delta=0.5)
+            more = known.model_copy(
+                update={"target": known.target.model_copy(update={"count": known.target.count * 2})}
+            )
+            for task in pulse_change_tasks(known, more) or ():
+                if task.stage == "readout" and ENTERS.search(task.text) and readout.entry == "typed":
+                    self.assertIn(evaluate(more).readouts[0].to_type.text, task.text)
+                    asked += 1
+        self.assertGreater(asked, 10)
+
+    def test_converter(self) -> None:
+        """Signal, its stages and the test card convert by one ratio, and the number to enter is that of what leaves it."""
+        for up, down in ((1, 2), (5, 12), (9, 4)):
+            converter = {"target_pulses_per_km": 4000, "setting": [{"numerator": up, "denominator": down}]}
+            known = installation(CAR, signal={"converter": converter})
+            found = evaluate(known)
+            conversion = found.signal_detail.conversion
+            assert conversion is not None
+            self.assertAlmostEqual(conversion.ratio, up / down)
+            self.assertEqual([(stage.numerator, stage.denominator) for stage in conversion.stages], [(up, down)])
+            for row in card_of(known, found).rows:
+                self.assertAlmostEqual(row.out_hz / row.in_hz, up / down)
+            self.assertAlmostEqual(
+                found.readouts[0].exact, found.pulses_per_km * up / down, delta=1e-6 * found.pulses_per_km
+            )
+
+    def test_spoke_numbers(self) -> None:
+        """Planner, drawing and sheet number the spokes of the sensor's side, and say so in the same words."""
+        for holes, count in ((28, 2), (32, 4), (36, 3)):
+            wheel = SpokeWheel(holes=holes)
+            best = plan_spokes(wheel, count, 120.0).sets[0]
+            target = {"kind": "magnets", "count": count, "magnets": {"radius_mm": 120, "mounted": "spokes"},
+                "spokes": {"holes": holes, "chosen": list(best.spokes)}}  # fmt: skip
+            known = installation(CYCLE, target=target)
+            drawn = chosen_spokes(known.target)
+            self.assertEqual([spoke.number for spoke in drawn], sorted(best.spokes))
+            text = str(numbers_of(known, evaluate(known))["spokes"])
+            numbers, said = text.split(" (")
+            self.assertEqual([int(number) for number in numbers.split(", ")], sorted(best.spokes), text)
+            self.assertEqual(said, f"{plan_spokes(wheel, count, 120.0).numbering})")
+            (in_use,) = [item for item in plan_spokes(known.target.spokes or wheel, count, 120.0).sets if item.in_use]
+            self.assertEqual(sorted(in_use.spokes), sorted(best.spokes))
+            self.assertAlmostEqual(max(in_use.spacing_deg), max(spacing_of_deg(drawn)))
+
+    def test_recordings(self) -> None:
+        """A drive on which the reader shows what the page says proves just that, and asks for the page's own setting."""
+        seconds = np.arange(0.0, 240.0, 1.0)
+        seen = 0
+        for known, found in self.every():
+            readout, speed = found.readouts[0], known.check_speed_kmh
+            if readout.entry == "counts" or readout.in_use.shown_kmh <= 0:
+                continue
+            ratio = 1 + readout.in_use.error_pct / 100
+            if readout.shown.shown_kmh < 0.999 * speed * ratio:  # the dial has ended: driven where it follows
+                speed = 0.9 * readout.shown.shown_kmh / ratio
+            true = np.interp(seconds, [0, 20, 240], [0, speed, speed])
+            shown = true * ratio
+            columns = [
+                Channel(name=name, quantity="speed", unit="km/h", time_s=seconds, values=values)
+                for name, values in (("gps", true), ("dash", shown))
+            ]
+            drive = Recording(channels=tuple(columns), lines=240, bad_lines=0)
+            proof = prove(known, found, drive, CheckWanted(true_channel="gps", shown_channel="dash"))
+            self.assertEqual(proof.expected_error_pct, readout.in_use.error_pct)
+            self.assertAlmostEqual(proof.check.error_pct, readout.in_use.error_pct, delta=0.05)
+            self.assertEqual(proof.conflict, "")
+            if proof.to_type is not None and readout.current_setting is not None:
+                seen += 1
+                step_pct = 100 * readout.step / abs(readout.to_type.value)
+                off_pct = 100 * (proof.to_type.value / readout.to_type.value - 1)
+                self.assertLessEqual(abs(off_pct), step_pct + 0.5)  # the drive moves the chain within its own ±
+        self.assertGreater(seen, 20)
+
+    def test_printed(self) -> None:
+        """Sheets, order sheet and trailer card on paper say the setting, or what to do, as the page does; knots on a boat."""
+        for place, (known, found) in enumerate(self.every()):
+            if place % 16:
+                continue
+            readout = found.readouts[0]
+            typed = readout.entry == "typed" and not readout.table
+            asked = f"{readout.to_type.text} {readout.unit}".strip() if typed else readout.action
+            heading = JobHeading(
+                vehicle="V", installation=known.name, revision=1, signed_on=None, signed_by="", remark=""
+            )
+            for offer in offered(known, found):
+                sheet = draw_up(known, found, offer.template)
+                if any(step.code == "enter_setting" for step in sheet.steps):
+                    printed = words_of(job_pdf(sheet, [""] * len(sheet.steps), heading))
+                    self.assertIn(readout.to_type.text, printed)
+            self.assertIn(f"{found.pulses_per_km:.0f}", words_of(wiring_pdf(known, wiring_sheet(known, found))))
+            if not found.known.observed:
+                rows = trailer_card([known])
+                self.assertIn(" ".join(asked.split()), words_of(trailer_pdf("V", rows, date(2026, 5, 2))))
+
+
+def words_of(pdf: bytes) -> str:
+    """The words of a PDF, by pypdf."""
+    pages = PdfReader(io.BytesIO(pdf)).pages
+    return " ".join(" ".join(page.extract_text() for page in pages).split())

@@ -62,7 +62,11 @@ class Methods(TestCase):
         self.assertLess(fine.relative_standard_uncertainty_pct, rough.relative_standard_uncertainty_pct)
         self.assertAlmostEqual(
             rough.relative_standard_uncertainty_pct,
-            math.hypot(100 * 20 / math.sqrt(3) / 660, 100 * 0.02 / 6 / math.sqrt(6)),
+            math.hypot(
+                100 * 20 / math.sqrt(3) / 660,
+                1.5 / math.sqrt(3) * (0.5 / (1 - 0.065 / 2) - 1 / 3 / (1 - 0.065 / 3)),  # a radial: 5 to 8 %
+                6.5 / 12,
+            ),
             places=3,
         )
 

@@ -17,7 +17,7 @@ import numpy as np
 import pynmea2
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
-from scipy import stats
+from scipy import integrate, stats
 
 from speedchain import evaluate
 from speedchain.bench.card import card_of
@@ -31,6 +31,7 @@ from speedchain.bench.simulation import Faults, at_the_reader, converted, edges_
 from speedchain.readout.timing import gate_resolution_kmh, period_resolution_kmh
 from speedchain.signal.ratio import best_chain
 from tests.installations import CAR, CYCLE, installation
+from tests.sizes import sized
 
 REED = {"kind": "magnets", "count": 3, "magnets": {"radius_mm": 75}}
 
@@ -286,8 +287,71 @@ class Card(TestCase):
         (slope, intercept), covariance = np.polyfit(*zip(*points, strict=True), 1, cov=True)
         self.assertAlmostEqual(line.scale, slope, places=9)
         self.assertAlmostEqual(line.offset_kmh, intercept, places=9)
-        self.assertAlmostEqual(line.scale_expanded / 2, covariance[0, 0] ** 0.5, places=9)
-        self.assertAlmostEqual(line.offset_expanded_kmh / 2, covariance[1, 1] ** 0.5, places=9)
+        factor = stats.t.ppf(0.97725, 4)  # six readings, two of them for the line; scipy.stats
+        assert line.scale_expanded is not None
+        assert line.offset_expanded_kmh is not None
+        for got, variance in ((line.scale_expanded, covariance[0, 0]), (line.offset_expanded_kmh, covariance[1, 1])):
+            self.assertAlmostEqual(
+                got / factor, np.sqrt(variance), delta=0.1 * np.sqrt(variance)
+            )  # scatter of 1.4 steps
+
+    def test_few_readings_against_quadrature(self) -> None:
+        """The normal's share within ±, averaged over ln σ by `scipy.integrate.quad`, is 95.45 %; Student's t (scipy.stats) where
+        the residuals are far above the step."""
+        speeds = [30.0, 60.0, 90.0, 120.0]
+        for readings, step in (([31, 62, 92, 124], 1.0), ([31, 62, 93, 124], 1.0), ([31.0, 70.0, 90.0, 131.0], 0.5)):
+            line = self.read(speeds, [float(value) for value in readings], step)
+            left = np.polyfit(speeds, readings, 1, full=True)[1]
+            squares = float(left[0]) if left.size else 0.0
+            most = max(10 * step, 3 * np.sqrt(squares / 2))
+
+            def density(log: float, squares: float = squares, step: float = step) -> float:
+                spread = np.exp(2 * log) + step**2 / 12
+                return float(np.exp(-squares / 2 / spread) / spread)  # σ to the power of the two degrees of freedom
+
+            def share(log: float, within: float, step: float = step) -> float:
+                return float(stats.norm.cdf(within / np.sqrt(np.exp(2 * log) + step**2 / 12)) * 2 - 1)
+
+            within = line.scale_expanded * np.sqrt(4500)  # Σ(v − v̄)² = 45² + 15² + 15² + 45²
+            ends = (np.log(0.1 * step), np.log(most))
+            whole = integrate.quad(density, *ends)[0]
+            inside = integrate.quad(lambda log, w=within, s=share, d=density: s(log, w) * d(log), *ends)[0]
+            self.assertAlmostEqual(inside / whole, 0.9545, delta=0.003)
+        wide = self.read(
+            [20.0, 40.0, 60.0, 80.0, 100.0, 120.0, 140.0, 160.0], [22, 35, 70, 71, 118, 113, 140, 171], 0.01
+        )
+        found = stats.linregress([20, 40, 60, 80, 100, 120, 140, 160], [22, 35, 70, 71, 118, 113, 140, 171])
+        self.assertAlmostEqual(wide.scale_expanded / (stats.t.ppf(0.97725, 6) * found.stderr), 1, delta=0.02)
+
+    def read(self, speeds: list[float], readings: list[float], step_kmh: float) -> Any:
+        points = [{"speed_kmh": v, "read_kmh": r} for v, r in zip(speeds, readings, strict=True)]
+        car = installation(CAR, readouts__0__card=points, readouts__0__display_step_kmh=step_kmh)
+        return card_of(car, evaluate(car)).line
+
+    def test_its_range_holds_the_truth_however_few_readings_there_are(self) -> None:
+        """A dial 3 % high, 1 km/h off, read with σ = 0.7 km/h to whole km/h: 93 % and more of the lines within their ±;
+        of two readings there is none."""
+        random = np.random.default_rng(27)
+        self.assertIsNone(self.read([40.0, 100.0], [42.0, 104.0], 1.0).scale_expanded)
+        tries = sized(2000, 250)
+        for count in (3, 4, 5, 8):
+            speeds = np.linspace(30, 130, count).round()
+            held = 0
+            for _ in range(tries):
+                readings = np.round(1 + 1.03 * speeds + random.normal(0, 0.7, count))
+                line = self.read(speeds.tolist(), readings.tolist(), 1.0)
+                held += abs(line.scale - 1.03) <= line.scale_expanded
+            self.assertGreaterEqual(held / tries, 0.93, count)
+
+    def test_readings_on_a_line_are_no_surer_than_the_steps_of_the_display(self) -> None:
+        """20, 40, … shown exactly in steps of 2 km/h: at least 2 u of the slope, u = 2/√12 km/h over √Σ(v − v̄)², and no more
+        than Student's factor on it."""
+        speeds = [20.0, 40.0, 60.0, 80.0, 100.0]
+        line = self.read(speeds, speeds, 2.0)
+        of_step = 2 / np.sqrt(12) / np.sqrt(4000)
+        self.assertTrue(
+            2 * of_step < line.scale_expanded < stats.t.ppf(0.97725, 3) * of_step, line.scale_expanded / of_step
+        )
 
     @settings(max_examples=40)
     @example(-10.0, -3, "stops", 178.0)  # the last reading is just above the one before

@@ -14,9 +14,10 @@ from speedchain import evaluate
 from speedchain.fields.parser import parse_quantity
 from speedchain.fields.quantities import CIRCUMFERENCE, SPEED
 from speedchain.uncertainty.propagation import combine_pct, rectangular, triangular
-from speedchain.wheel.entries import RollOut, TapedCircumference, TapedDiameter
+from speedchain.wheel.combination import all_values
+from speedchain.wheel.entries import RollOut
+from speedchain.wheel.model import Wheel
 from speedchain.wheel.run import from_roll_out
-from speedchain.wheel.taped import from_taped_circumference, from_taped_diameter
 from tests.installations import installation
 
 
@@ -45,22 +46,27 @@ class MonteCarlo(TestCase):
         self.assertAlmostEqual(100 * float(np.std(run / 3)) / 2070 / u_pct, 1, delta=0.01)
 
     def test_taped_wheels(self) -> None:
-        """R_eff = R − (R − R_loaded)/3 (Jazar; from memory): of a tyre flattened by 0 to 4 % of its radius, most likely
-        2 %, a tape across the standing wheel and one round the lifted wheel; the corrections leave no bias."""
+        """R_eff = R − share·(R − R_loaded), share a third ± a twelfth (Jazar; from memory): a tape across the standing
+        wheel and one round the lifted wheel; the corrections leave no bias. Car radials are flattened by 5 to 8 % of
+        their radius, bicycle tyres by 0.5 to 2.5 %."""
         rng = np.random.default_rng(12)
         radius, reading = 330.0, 2.0
-        deflection = radius * rng.triangular(0, 0.02, 0.04, self.N)
-        true = 2 * math.pi * (radius - deflection / 3)
-        for name, taped, entered in (
-            ("across", 2 * radius - deflection, lambda mm: TapedDiameter(diameter_mm=mm, reading_mm=reading)),
-            ("round", 2 * math.pi * radius, lambda mm: TapedCircumference(circumference_mm=mm, reading_mm=reading)),
-        ):
-            reads = taped + rng.uniform(-reading, reading, self.N)
-            entry = entered(float(np.mean(reads)))
-            value = from_taped_diameter(entry) if name == "across" else from_taped_circumference(entry)
-            found = reads * value.circumference_mm / float(np.mean(reads))
-            self.assertAlmostEqual(float(np.mean(found / true)), 1, delta=5e-5, msg=name)
-            self.assertAlmostEqual(100 * float(np.std(found / true)) / value.u_pct, 1, delta=0.01, msg=name)
+        for kind, low, high in (("car", 0.05, 0.08), ("bicycle", 0.005, 0.025)):
+            deflection = radius * rng.uniform(low, high, self.N)
+            true = 2 * math.pi * (radius - rng.normal(1 / 3, 1 / 12, self.N) * deflection)
+            for field, name, taped in (
+                ("taped_diameter", "diameter_mm", 2 * radius - deflection),
+                ("taped_circumference", "circumference_mm", 2 * math.pi * radius),
+            ):
+                reads = taped + rng.uniform(-reading, reading, self.N)
+                mean = float(np.mean(reads))
+                wheel = Wheel.model_validate({"method": field, field: {name: mean, "reading_mm": reading}})
+                value = all_values(wheel, kind, 1.0)[field]  # type: ignore[index]
+                found = reads * value.circumference_mm / mean
+                self.assertAlmostEqual(float(np.mean(found / true)), 1, delta=1e-4, msg=(kind, field))
+                self.assertAlmostEqual(
+                    100 * float(np.std(found / true)) / value.u_pct, 1, delta=0.03, msg=(kind, field)
+                )
 
     def test_the_effective_radius_is_nearer_the_unloaded_one(self) -> None:
         """π × standing height is short by a third of the deflection; axle height alone by two thirds of 2π·d."""
@@ -91,8 +97,8 @@ class UnRegulation39(TestCase):
             for ratio, expected in [
                 (0.97, {"readout.under_reads"}),
                 (1.001, set()),
-                (end - 0.001, set()),
-                (end + 0.001, {"readout.above_range"}),
+                (end - 0.001, {"readout.far_off"}),  # permitted, and yet more than a tenth off
+                (end + 0.001, {"readout.above_range", "readout.far_off"}),
             ]:
                 with self.subTest(f"{true_kmh} km/h × {ratio:.3f}"):
                     result = evaluate(

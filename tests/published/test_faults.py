@@ -10,9 +10,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.stats import entropy
 
-from speedchain import evaluate
-from speedchain.faults import CAUSES, TESTS, Answer, Seen, facts_for, posterior_of, table_for
+from speedchain.faults import CAUSES, TESTS, Answer, Seen, posterior_of, table_for
 from speedchain.faults.model import NOT_NOTED, NOTED
+from speedchain.fitted import fitted
 from tests.installations import CYCLE, installation
 
 
@@ -24,7 +24,7 @@ class Arithmetic(TestCase):
     def test_gain_is_scipys_entropy_before_and_after(self, seed: int, spread: float) -> None:
         """`scipy.stats.entropy`, base 2, of the prior and of each posterior."""
         document = installation(CYCLE)
-        table = table_for(facts_for(document, evaluate(document)))
+        table = table_for(fitted(document))
         chances = np.random.default_rng(seed).dirichlet(np.full(len(table.causes), spread))
         for test, gain in zip(table.tests, table.gains_bits(chances), strict=True):
             expected = entropy(chances, base=2)
@@ -36,7 +36,7 @@ class Arithmetic(TestCase):
     def test_the_posterior_is_an_enumeration_by_hand(self) -> None:
         """Every cause in turn, product of its own chances by plain floats."""
         document = installation(CYCLE)
-        table = table_for(facts_for(document, evaluate(document)))
+        table = table_for(fitted(document))
         seen = Seen(
             symptoms=("nothing", "after_change"),
             answers=(Answer(test="look", outcome="missing"), Answer(test="magnet", outcome="shows")),
@@ -55,7 +55,7 @@ class Arithmetic(TestCase):
         np.testing.assert_allclose(posterior_of(table, seen).chances, np.array(products) / sum(products), rtol=1e-9)
 
     def test_the_order_of_answers_does_not_matter_and_a_repeat_replaces(self) -> None:
-        table = table_for(facts_for(installation(), evaluate(installation())))
+        table = table_for(fitted(installation()))
         answers = [
             Answer(test="gap", outcome="wide"),
             Answer(test="magnet", outcome="shows"),

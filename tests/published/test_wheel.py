@@ -120,6 +120,34 @@ class Schools(TestCase):
         self.assertEqual(parse_marking("25x8-12").diameter_mm, 635)
         self.assertTrue(parse_marking("31x10.50R15").radial)
 
+    def test_vans_trailers_trucks_and_small_wheels(self) -> None:
+        """Outer diameters as makers' tables have them, from memory, or by what the notation says; within what ± allows."""
+        for text, diameter_mm, within_pct in (
+            ("225/70R15C", 15 * 25.4 + 2 * 225 * 0.7, 0.0),  # UN R54: the same form as R30, C for commercial
+            ("255/35ZRF19", 19 * 25.4 + 2 * 255 * 0.35, 0.0),
+            ("MT90B16", 16 * 25.4 + 2 * 130 * 0.9, 0.0),  # the same tyre as 130/90B16, common practice
+            ("11R22.5", 1050, 1.5),
+            ("10R22.5", 1020, 1.5),
+            ("12.4-24", 1160, 1.5),
+            ("13.6-28", 1310, 2.0),
+            ("4.80/4.00-8", 412, 2.0),
+            ("4.10/3.50-4", 275, 2.0),
+            ("200x50", 200, 0.0),
+            ("8 1/2x2", 8.5 * 25.4, 0.0),
+            ("10x2.5", 254, 0.0),
+            ("12 1/2 x 2 1/4", 12.5 * 25.4, 0.2),  # bead seat 203 of ISO 5775
+            ("16x1 1/2", 16 * 25.4, 0.2),  # bead seat 330
+            ("700-28C", 622 + 2 * 28, 0.0),
+            ("29.5in", 749.3, 0.0),  # 1 in = 25.4 mm exactly
+            ('12"', 304.8, 0.0),
+            ("26.5 inches", 673.1, 0.0),
+            ("200 mm", 200, 0.0),
+        ):
+            with self.subTest(text):
+                self.assertAlmostEqual(
+                    100 * (parse_marking(text).diameter_mm / diameter_mm - 1), 0, delta=within_pct + 1e-9
+                )
+
     def test_what_cannot_be_read_shows_the_accepted_forms(self) -> None:
         for text in (
             "",
@@ -132,6 +160,12 @@ class Schools(TestCase):
             "700E x 28",
             "x" * 41,
             "7-622",
+            "100x60",
+            "MX90B16",
+            "6x3.5",
+            "29.5",
+            "1in",
+            "9000mm",
         ):
             with self.subTest(text), self.assertRaises(InputError) as caught:
                 parse_marking(text)

@@ -19,27 +19,34 @@ from speedchain.wheel.value import Value
 
 Rng = np.random.Generator
 TRUE_MM = 2000.0
+FLATTENED: dict[str, tuple[float, float]] = {"car": (0.05, 0.08), "motorcycle": (0.02, 0.05), "bicycle": (0.005, 0.025)}
+"""Deflection over radius. Car radials: the trade's range; the others: our allowance. Stated here again."""
 
 
 @dataclass(frozen=True)
 class Truth:
-    """One true wheel: its circumference on the road, the tyre's deflection over its radius, and its make."""
+    """One true wheel: its circumference on the road, the tyre's deflection over its radius and how much of that it loses
+    in rolling, and its make."""
 
     rng: Rng
     deflection: float
+    share: float
     make: float
     diameter: float
 
     @classmethod
-    def drawn(cls, rng: Rng) -> Truth:
-        """A wheel drawn from the allowances of the core: deflection 0 to 4 % of the radius; make and diameter normal."""
+    def drawn(cls, rng: Rng, kind: str = "bicycle", at: float | None = None) -> Truth:
+        """A wheel of a kind of vehicle, flattened by anything in its range or `at`; a third ± a twelfth of it is lost."""
+        low, high = FLATTENED[kind]
+        deflection = float(rng.uniform(low, high)) if at is None else at
         rest = math.sqrt((1.5 / math.sqrt(3)) ** 2 - 0.5**2)
-        return cls(rng, float(rng.triangular(0, 0.02, 0.04)), float(rng.normal(0, 0.5)), float(rng.normal(0, rest)))
+        share = float(rng.normal(1 / 3, 1 / 12))
+        return cls(rng, deflection, share, float(rng.normal(0, 0.5)), float(rng.normal(0, rest)))
 
     @property
     def radius_mm(self) -> float:
-        """R of the tyre without load: C = 2π·(R − d/3)."""
-        return TRUE_MM / (2 * math.pi) / (1 - self.deflection / 3)
+        """R of the tyre without load: C = 2π·(R − share·d)."""
+        return TRUE_MM / (2 * math.pi) / (1 - self.share * self.deflection)
 
 
 def _readings(value: float, sigma: float, uniform: float, truth: Truth, readings: int, scatter: float) -> list[float]:
@@ -68,8 +75,7 @@ def _round(truth: Truth, readings: int, scatter: float) -> dict[str, Any]:
 
 
 def _axle(truth: Truth, readings: int, scatter: float) -> dict[str, Any]:
-    model = 1 + float(truth.rng.normal(0, 0.005))  # the effective radius is this much off its formula
-    radius = TRUE_MM / (2 * math.pi) / model / (1 - truth.deflection / 3)
+    radius = truth.radius_mm
     loaded = radius * (1 - truth.deflection) + float(truth.rng.uniform(-2, 2))
     return {"axle_height_mm": loaded, "unloaded_diameter_mm": 2 * radius + float(truth.rng.uniform(-2, 2))}
 
@@ -120,6 +126,17 @@ def _seeded(*what: object) -> Rng:
 
 def _covers(value: Value) -> bool:
     return abs(value.circumference_mm - TRUE_MM) <= value.expanded_pct / 100 * value.circumference_mm
+
+
+def coverage_of_tape(field: str, kind: str, *, at: float | None = None, axle: bool = False, samples: int) -> float:
+    """The share of wheels of a kind of vehicle whose circumference a tape covers, by construction or with the axle's height."""
+    rng, inside = _seeded("tape", field, kind, at, axle), 0
+    for _ in range(samples):
+        truth = Truth.drawn(rng, kind, at)
+        parts = {name: METHODS[name].entries(truth, 1, 1.0) for name in (field, *(["axle_height"] if axle else []))}
+        wheel = Wheel.model_validate({"method": field, **parts})
+        inside += _covers(all_values(wheel, kind, 1.0)[field])  # type: ignore[index]
+    return inside / samples
 
 
 def coverage_of_method(method: Method, *, readings: int, scatter: float, samples: int) -> float:
@@ -226,9 +243,8 @@ def _axle_height_on(truth: Truth, true_mm: float) -> Value:
     """
     nominal_mm = 622 + 2 * 28
     radius = nominal_mm / 2 / (1 + (truth.make + truth.diameter) / 100)
-    model = 1 + truth.rng.normal(0, 0.005)
-    effective = true_mm / (2 * math.pi) * model
-    loaded = radius - 3 * (radius - effective) + float(truth.rng.uniform(-2, 2))
+    effective = true_mm / (2 * math.pi)
+    loaded = radius - (radius - effective) / truth.share + float(truth.rng.uniform(-2, 2))
     wheel = Wheel.model_construct(
         method="axle_height",
         marking=Wheel.model_validate({"method": "marking", "marking": MARKING}).marking,

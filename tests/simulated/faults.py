@@ -10,14 +10,19 @@ from __future__ import annotations
 import json
 from functools import lru_cache
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, get_args
 
 import numpy as np
 
 from speedchain import Evaluation, Installation, evaluate, read_installation
-from speedchain.faults import facts_for, table_for
-from speedchain.faults.perform import drawn
-from speedchain.faults.policy import Policy, healthy, search
+from speedchain.faults import table_for
+from speedchain.faults.model import CURE, Answer, Seen
+from speedchain.faults.perform import cured, drawn
+from speedchain.faults.policy import Policy, Search, healthy, search
+from speedchain.faults.priors import History
+from speedchain.faults.rig import Rig
+from speedchain.fitted import fitted
+from tests.kinds import KINDS, of_kind
 
 DEMO = Path(__file__).resolve().parent.parent.parent / "demo"
 HEALED: dict[str, dict[str, Any]] = {
@@ -31,6 +36,8 @@ HEALED: dict[str, dict[str, Any]] = {
     "grebe": {},
 }
 """Documents, and what of their placement is put right first."""
+HALF = 0.5
+MOST_CURES = 5
 BINS = ((0.0, 0.5), (0.5, 0.65), (0.65, 0.75), (0.75, 0.85), (0.85, 0.95), (0.95, 1.0))
 
 
@@ -74,12 +81,54 @@ def results(policy: Policy, cases: int) -> list[Result]:
     for seed in range(cases):
         random = np.random.default_rng(seed)
         document, evaluation = bases()[seed % len(HEALED)]
-        rig, seen = drawn(table_for(facts_for(document, evaluation)), document, random)
+        rig, seen = drawn(table_for(fitted(document)), document, random)
         ended = search(rig, evaluation, seen, policy, random=random)
         found.append(
             Result(rig.cause, ended.cause, ended.chance, ended.minutes, len(ended.answers), ended.first_causes)
         )
     return found
+
+
+class Cell(NamedTuple):
+    """One kind of installation and one answer to whether it ever worked: how often the right cause came first, how often it
+    was the right one whose cure and retest ended the search, and how often a wrong one ended it with more than 50 %."""
+
+    installation: str
+    history: History
+    right: float
+    proved: float
+    wrong_above_half: float
+
+
+def cells(each: int) -> list[Cell]:
+    """Searches by the best way on every kind of installation after every answer, the causes as likely as that answer makes
+    them."""
+    found = []
+    for place, name in enumerate(KINDS):
+        document = healthy(of_kind(name))
+        table, evaluation = table_for(fitted(document)), evaluate(document)
+        for history in get_args(History):
+            shares = []
+            for seed in range(each):
+                random = np.random.default_rng([seed, place])
+                rig, seen = drawn(table, document, random, history)
+                first, last = to_its_retest(rig, evaluation, seen, random)
+                proved = last.cause == rig.cause
+                shares.append((first.cause == rig.cause, proved, not proved and last.chance > HALF))
+            found.append(Cell(name, history, *[float(share) for share in np.mean(shares, axis=0)]))
+    return found
+
+
+def to_its_retest(rig: Rig, evaluation: Evaluation, seen: Seen, random: np.random.Generator) -> tuple[Search, Search]:
+    """The search until a cause is found, and until the cure of one is proved by its retest; a retest errs as a test does."""
+    first = last = search(rig, evaluation, seen, "best", random=random)
+    for _ in range(MOST_CURES):
+        outcome = cured(rig, last.cause, random)
+        if outcome == "cured":
+            break
+        answers = (*last.answers, Answer(test=f"{CURE}{last.cause}", outcome=outcome))
+        last = search(rig, evaluation, seen.model_copy(update={"answers": answers}), "best", random=random)
+    return first, last
 
 
 def right_share(found: list[Result]) -> float:

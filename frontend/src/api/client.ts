@@ -1,4 +1,5 @@
 import createClient, { type Middleware } from "openapi-fetch";
+import { keepText, readKept } from "../ui/device";
 import { language, t } from "../ui/words";
 import type { components, paths } from "./schema";
 
@@ -32,8 +33,21 @@ export class Away extends Error {
   }
 }
 
-/** The unit in which texts of the server say speeds: this person's, or that of the page that is open. */
-export const speedsIn: { person: string; page?: string } = { person: "km/h" };
+type ReadIn = { speed: string; length: string };
+const READ_IN = "wheelometron.units.read";
+/** The units in which texts of the server say speeds and lengths: this person's, or those of the page that is open. */
+export const readIn: { person: ReadIn; page?: ReadIn } = { person: lastReadIn() };
+
+/** As this device read last: what is asked before the session is known comes in the right unit at once. */
+function lastReadIn(): ReadIn {
+  const [speed, length] = (readKept("local", READ_IN) ?? "").split(" ");
+  return { speed: speed || "km/h", length: length || "mm" };
+}
+
+export function readPersonIn(units: ReadIn) {
+  readIn.person = units;
+  keepText("local", READ_IN, `${units.speed} ${units.length}`);
+}
 
 /** The server is there and says that its disk is full: reading goes on. */
 const DISK_FULL = 507;
@@ -41,7 +55,9 @@ const DISK_FULL = 507;
 const csrf: Middleware = {
   onRequest({ request }) {
     request.headers.set("Accept-Language", language());
-    request.headers.set("X-Speed-Unit", speedsIn.page ?? speedsIn.person);
+    const { speed, length } = readIn.page ?? readIn.person;
+    request.headers.set("X-Speed-Unit", speed);
+    request.headers.set("X-Length-Unit", length);
     const token = document.cookie.match(/(?:^|; )(?:__Host-)?csrftoken=([^;]+)/)?.[1];
     if (token && request.method !== "GET") request.headers.set("X-CSRFToken", token);
     return request;

@@ -223,7 +223,7 @@ export interface paths {
          * Vehicles
          * @description Vehicles with their installations and what they need, those first that need something.
          *
-         *     All, or those with a text in a name or note, of one kind of vehicle, with a purpose, or in a state. A page starts at
+         *     All, or those with a text in a name, a note or the label of a part, of one kind of vehicle, with a purpose, or in a state. A page starts at
          *     `offset` and holds up to `limit`. The counts are of all that were found, as they were last computed.
          */
         get: operations["vehicles"];
@@ -325,6 +325,30 @@ export interface paths {
          * @description A new installation, or one imported from a *.installation.json file.
          */
         post: operations["addInstallation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vehicles/{vehicle_id}/corners": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show
+         * @description The corners that a controller compares.
+         */
+        get: operations["corners"];
+        /**
+         * Save
+         * @description Keep what was found at them, all of it or none.
+         */
+        put: operations["saveCorners"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1665,6 +1689,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/templates/built-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Built In
+         * @description The jobs that ship.
+         */
+        get: operations["listBuiltIn"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/templates": {
         parameters: {
             query?: never;
@@ -1708,6 +1752,75 @@ export interface paths {
          * @description Remove a job; its sheets stay.
          */
         delete: operations["deleteTemplate"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Shelf
+         * @description All parts of the workshop's shelf.
+         */
+        get: operations["listShelf"];
+        put?: never;
+        /**
+         * Add
+         * @description Put the sensor, target or display of a document on the shelf, without what belongs to the installation; one of the same
+         *     name and number is put in place of the one that is there.
+         */
+        post: operations["addToShelf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{part_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Relabel
+         * @description Correct what is written on a part.
+         */
+        put: operations["relabelPart"];
+        post?: never;
+        /**
+         * Remove
+         * @description Take a part off the shelf; installations that have it stay as they are.
+         */
+        delete: operations["removeFromShelf"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{part_id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description The document with this part in it.
+         */
+        post: operations["takeFromShelf"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2101,6 +2214,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/guides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show Guides
+         * @description How each measurement is taken on this installation, step by step.
+         */
+        post: operations["guides"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compare-methods": {
         parameters: {
             query?: never;
@@ -2442,7 +2575,7 @@ export interface components {
              * @default metric
              * @enum {string}
              */
-            units: "metric" | "imperial" | "nautical";
+            units: "metric" | "imperial" | "miles_mm" | "nautical";
             /**
              * May Edit
              * @default true
@@ -2458,6 +2591,7 @@ export interface components {
              * @default [
              *       {
              *         "code": "metric",
+             *         "label": "km/h",
              *         "speed_unit": "km/h",
              *         "speed_kmh": 1,
              *         "length_unit": "mm",
@@ -2465,13 +2599,23 @@ export interface components {
              *       },
              *       {
              *         "code": "imperial",
+             *         "label": "mph, in",
              *         "speed_unit": "mph",
              *         "speed_kmh": 1.609344,
              *         "length_unit": "in",
              *         "length_mm": 25.4
              *       },
              *       {
+             *         "code": "miles_mm",
+             *         "label": "mph, mm",
+             *         "speed_unit": "mph",
+             *         "speed_kmh": 1.609344,
+             *         "length_unit": "mm",
+             *         "length_mm": 1
+             *       },
+             *       {
              *         "code": "nautical",
+             *         "label": "kn",
              *         "speed_unit": "kn",
              *         "speed_kmh": 1.852,
              *         "length_unit": "mm",
@@ -2495,7 +2639,9 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "metric" | "imperial" | "nautical";
+            code: "metric" | "imperial" | "miles_mm" | "nautical";
+            /** Label */
+            label: string;
             /**
              * Speed Unit
              * @enum {string}
@@ -2595,7 +2741,7 @@ export interface components {
              * Units
              * @enum {string}
              */
-            units: "metric" | "imperial" | "nautical";
+            units: "metric" | "imperial" | "miles_mm" | "nautical";
         };
         /**
          * DeviceOut
@@ -2930,7 +3076,7 @@ export interface components {
          *     number format are numbers, the others text.
          * @enum {string}
          */
-        FindingCode: "wheel.marking" | "wheel.like_a_diameter" | "wheel.methods_disagree" | "wheel.runs_scatter" | "wheel.observed_otherwise" | "wheel.observed_before" | "drive.driven_wheel" | "drive.one_wheel_on_stand" | "drive.range" | "drive.freewheel" | "drive.driven_gear" | "target.brake_control_count" | "target.not_ferrous" | "target.missing_tooth" | "target.shallow" | "target.too_fine" | "target.uneven" | "sensor.blind" | "sensor.too_fast" | "sensor.supply" | "sensor.too_hot" | "placement.bracket" | "placement.pole" | "placement.pole_unknown" | "placement.double" | "placement.reed_end" | "placement.no_window" | "placement.no_window_off_target" | "placement.no_window_magnet" | "placement.touches" | "placement.too_weak" | "placement.barely" | "placement.channels_together" | "placement.channels_close" | "placement.clocked_wrong" | "signal.ratio" | "signal.comparator" | "signal.no_pull_up" | "signal.no_load" | "signal.load_too_large" | "signal.maybe_two_wire" | "signal.slow_rise" | "signal.no_fuse" | "signal.ignition" | "signal.shield" | "signal.vr_slow" | "signal.over_driven" | "signal.low_level" | "signal.high_level" | "signal.over_voltage" | "signal.too_fast" | "signal.short_pulse" | "signal.bounce" | "signal.bounce_too_fast" | "signal.ratio_error" | "signal.wraps" | "readout.out_of_range" | "readout.out_of_range_per_turn" | "readout.chart_neighbour" | "readout.not_learned" | "readout.fixed_off" | "readout.test_before" | "readout.learn_again" | "readout.under_reads" | "readout.may_under_read" | "readout.above_range" | "readout.not_enterable" | "readout.too_slow" | "purpose.false_slip" | "purpose.brake_at_wheel" | "purpose.shaft" | "purpose.assist" | "purpose.assist_limit" | "purpose.paddle" | "purpose.two_channels" | "test.spin_failed" | "test.magnet_failed" | "test.bench_failed" | "test.signed_red" | "sheet.parity" | "sheet.four_wheels" | "sheet.slip_needs_two" | "sheet.factors" | "sheet.false_slip";
+        FindingCode: "wheel.marking" | "wheel.like_a_diameter" | "wheel.tread_above_new" | "wheel.paddle_run" | "wheel.methods_disagree" | "wheel.runs_scatter" | "wheel.observed_otherwise" | "target.turns_otherwise" | "wheel.observed_before" | "drive.driven_wheel" | "drive.one_wheel_on_stand" | "drive.range" | "drive.freewheel" | "drive.driven_gear" | "target.brake_control_count" | "target.not_ferrous" | "target.missing_tooth" | "target.shallow" | "target.too_fine" | "target.bolt_heads" | "target.uneven" | "sensor.dynamo" | "sensor.optical_dirt" | "sensor.blind" | "sensor.too_fast" | "sensor.supply" | "sensor.too_hot" | "placement.bracket" | "placement.pole" | "placement.pole_unknown" | "placement.double" | "placement.reed_end" | "placement.no_window" | "placement.no_window_off_target" | "placement.no_window_magnet" | "placement.touches" | "placement.too_weak" | "placement.maker_gap" | "placement.maker_disagrees" | "placement.barely" | "placement.channels_together" | "placement.channels_close" | "placement.clocked_wrong" | "signal.ratio" | "signal.comparator" | "signal.no_pull_up" | "signal.no_load" | "signal.load_too_large" | "signal.maybe_two_wire" | "signal.slow_rise" | "signal.no_fuse" | "signal.ignition" | "signal.shield" | "signal.shared_loaded" | "signal.vr_slow" | "signal.over_driven" | "signal.low_level" | "signal.high_level" | "signal.over_voltage" | "signal.too_fast" | "signal.short_pulse" | "signal.bounce" | "signal.bounce_too_fast" | "signal.ratio_error" | "signal.wraps" | "readout.out_of_range" | "readout.out_of_range_per_turn" | "readout.unusual_setting" | "readout.unusual_setting_per_turn" | "readout.chart_neighbour" | "readout.not_learned" | "readout.fixed_off" | "readout.test_before" | "readout.learn_again" | "readout.count_not_accepted" | "readout.under_reads" | "readout.may_under_read" | "readout.above_range" | "readout.far_off" | "readout.past_the_end" | "readout.not_enterable" | "readout.too_slow" | "purpose.false_slip" | "purpose.brake_at_wheel" | "purpose.shaft" | "purpose.assist" | "purpose.assist_limit" | "purpose.paddle" | "purpose.paddle_fast" | "purpose.two_channels" | "test.spin_failed" | "test.magnet_failed" | "test.bench_failed" | "test.signed_red" | "sheet.parity" | "sheet.four_wheels" | "sheet.slip_needs_two" | "sheet.factors" | "sheet.false_slip";
         /**
          * Parity
          * @description Equal counts, and circumferences within the tolerance.
@@ -2989,7 +3135,7 @@ export interface components {
         SheetSettings: {
             /**
              * Speed
-             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100, 60 mph, 10 kn is accepted.
+             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100 km/h, 60 mph, 10 kn is accepted.
              * @default 100
              */
             speed_kmh: number | string;
@@ -3365,6 +3511,12 @@ export interface components {
              */
             max_input_vpp: number | null;
             /**
+             * Coil biased to half of the supply
+             * @description The coil is biased to half of the supply.
+             * @default false
+             */
+            biased: boolean;
+            /**
              * Input clamp
              * @description An input clamp limits the voltage.
              * @default false
@@ -3685,6 +3837,16 @@ export interface components {
             temperature_max_c: number;
         };
         /**
+         * GapByModule
+         * @description A row of a maker's table: the largest gap permitted before teeth of a module.
+         */
+        GapByModule: {
+            /** Module */
+            module_mm: number;
+            /** Largest permitted */
+            highest_mm: number;
+        };
+        /**
          * HubMotor
          * @description A hub motor; a geared one has a rotor that turns faster than the wheel.
          */
@@ -3855,6 +4017,7 @@ export interface components {
              *         "pull_up_ohm": null,
              *         "pull_up_v": null,
              *         "sealed": false,
+             *         "shared": false,
              *         "shield": "none",
              *         "twisted": false
              *       },
@@ -3867,6 +4030,12 @@ export interface components {
             /** Readouts */
             readouts: components["schemas"]["Readout"][];
             /**
+             * Turn counts
+             * @description Pulses counted over turns of the wheel by hand: drive and target together, newest last.
+             * @default []
+             */
+            turn_counts: components["schemas"]["TurnCount"][];
+            /**
              * Observations
              * @description What was observed of wheel, drive and target together, newest last.
              * @default []
@@ -3878,6 +4047,12 @@ export interface components {
              * @default []
              */
             test_records: components["schemas"]["TestRecord"][];
+            /**
+             * Torques from the manual
+             * @description Torques from the vehicle's manual, one a fastener.
+             * @default []
+             */
+            torques: components["schemas"]["Torque"][];
             /**
              * Wheels driven
              * @description For the supplier of a loom or controller.
@@ -3903,6 +4078,19 @@ export interface components {
             /** Vehicle Name */
             vehicle_name: string;
             head: components["schemas"]["RevisionOut"];
+        };
+        /**
+         * KeptSetting
+         * @description One more setting of a display, as it is entered there: alarm, shift light, clock, unit, source wheel.
+         */
+        KeptSetting: {
+            /** Name */
+            name: string;
+            /**
+             * Set to
+             * @default
+             */
+            set_to: string;
         };
         /**
          * Lead
@@ -3971,6 +4159,12 @@ export interface components {
             /** Fuse at the battery */
             fuse_a: number | null;
             /**
+             * Shared with the brake unit
+             * @description The vehicle's own brake unit reads this sensor too.
+             * @default false
+             */
+            shared: boolean;
+            /**
              * Connector
              * @description Connector at the sensor.
              * @default
@@ -4032,7 +4226,7 @@ export interface components {
              * Voided by
              * @description The change after which it has to be learned again.
              */
-            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring") | null;
+            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring" | "reader" | "battery") | null;
         };
         /**
          * Magnets
@@ -4093,6 +4287,28 @@ export interface components {
              * @default 0.5
              */
             runout_mm: number;
+        };
+        /**
+         * MakerGap
+         * @description The air gap that the sensor's maker permits, as it is set: at least, at most, or at most by the module of the teeth.
+         */
+        MakerGap: {
+            /**
+             * Smallest permitted
+             * @description Smallest gap that the maker permits.
+             */
+            lowest_mm: number | null;
+            /**
+             * Largest permitted
+             * @description Largest gap that the maker permits.
+             */
+            highest_mm: number | null;
+            /**
+             * By module
+             * @description The maker's table: largest gap by module.
+             * @default []
+             */
+            by_module: components["schemas"]["GapByModule"][];
         };
         /**
          * MeasuredLevels
@@ -4207,7 +4423,7 @@ export interface components {
              * Voided by
              * @description The change after which it says nothing any more.
              */
-            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring") | null;
+            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring" | "reader" | "battery") | null;
             /**
              * Recording
              * @description SHA-256 of the recording.
@@ -4258,6 +4474,42 @@ export interface components {
             calibration_pct: number | null;
             /** Relative uncertainty */
             relative_uncertainty_pct: number | null;
+        };
+        /**
+         * PartLabel
+         * @description Name, type, number, connector and side of a part, as its owner writes them; none of them is ours.
+         */
+        PartLabel: {
+            /**
+             * Name
+             * @description What the part is called.
+             * @default
+             */
+            name: string;
+            /**
+             * Type or year
+             * @description Type, or the years it was built.
+             * @default
+             */
+            type_or_year: string;
+            /**
+             * Part number
+             * @description Number on the part.
+             * @default
+             */
+            number: string;
+            /**
+             * Connector
+             * @description Its connector, as somebody would order it.
+             * @default
+             */
+            plug: string;
+            /**
+             * Made for side
+             * @description Side of gearbox or case that it belongs to.
+             * @default
+             */
+            side: string;
         };
         /**
          * Placement
@@ -4356,7 +4608,7 @@ export interface components {
              * @default typed
              * @enum {string}
              */
-            entry: "typed" | "fixed" | "learned";
+            entry: "typed" | "fixed" | "learned" | "counts";
             /**
              * Learning ride
              * @description The ride on which it learns its setting.
@@ -4374,6 +4626,18 @@ export interface components {
              * @default 1
              */
             set_gear_ratio: number;
+            /**
+             * Pulses per turn accepted, least
+             * @description Fewest pulses per turn that it accepts.
+             * @default 40
+             */
+            least_pulses_per_turn: number;
+            /**
+             * Pulses per turn accepted, most
+             * @description Most pulses per turn that it accepts.
+             * @default 50
+             */
+            most_pulses_per_turn: number;
             /**
              * Pulses per km at 0 %
              * @description Pulses per km at 0 % correction.
@@ -4462,11 +4726,28 @@ export interface components {
              */
             past_end: "stops" | "wraps";
             /**
+             * Has its figure from
+             * @description From where it has its figure, if not from the sensor: a controller, a bus.
+             * @default
+             */
+            figure_from: string;
+            /**
+             * Settings card
+             * @description Settings card: all else that is entered in it, to restore it after a flat battery.
+             * @default []
+             */
+            other_settings: components["schemas"]["KeptSetting"][];
+            /**
              * Test card
              * @description Readings on the bench.
              * @default []
              */
             card: components["schemas"]["CardPoint"][];
+            /**
+             * Part
+             * @description Which part it is, to find and order the same one.
+             */
+            part: components["schemas"]["PartLabel"] | null;
         };
         /**
          * RevisionOut
@@ -4650,6 +4931,16 @@ export interface components {
              */
             facts: components["schemas"]["Facts"] | null;
             /**
+             * Resistance of the sensor
+             * @description Measured at its connector, unplugged.
+             */
+            resistance_ohm: number | null;
+            /**
+             * Permitted by the maker
+             * @description The air gap that the sensor's maker permits.
+             */
+            maker_gap: components["schemas"]["MakerGap"] | null;
+            /**
              * Sensing element
              * @default {
              *       "feature": "unknown",
@@ -4665,6 +4956,11 @@ export interface components {
             wires: components["schemas"]["Wire"][];
             /** Requirements */
             needs: components["schemas"]["Needs"] | null;
+            /**
+             * Part
+             * @description Which part it is, to find and order the same one.
+             */
+            part: components["schemas"]["PartLabel"] | null;
         };
         /**
          * Signal
@@ -4695,6 +4991,7 @@ export interface components {
              *       "high_ma": 14,
              *       "permanent_feed": false,
              *       "fuse_a": null,
+             *       "shared": false,
              *       "plug": "",
              *       "sealed": false
              *     }
@@ -4972,6 +5269,11 @@ export interface components {
             spokes: components["schemas"]["SpokeWheel"] | null;
             /** Cut */
             cut: components["schemas"]["RingCut"] | null;
+            /**
+             * Part
+             * @description Which part it is, to find and order the same one.
+             */
+            part: components["schemas"]["PartLabel"] | null;
         };
         /**
          * TestRecord
@@ -5058,6 +5360,36 @@ export interface components {
             minimum_kmh: number | null;
         };
         /**
+         * Torque
+         * @description A torque from the manual, and the tool that it is tightened with.
+         */
+        Torque: {
+            /**
+             * Fastener
+             * @enum {string}
+             */
+            fastener: "torque_sensor" | "torque_wheel" | "torque_bolts" | "torque_rotor" | "torque_caliper" | "torque_hub_nut" | "torque_ring" | "torque_gearing";
+            /** Torque */
+            torque: number;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "N·m" | "lbf·ft" | "lbf·in" | "kgf·m";
+            /**
+             * Tool
+             * @default
+             */
+            tool: string;
+            /**
+             * Done by (role)
+             * @default
+             */
+            by: string;
+            /** Date */
+            on: string | null;
+        };
+        /**
          * TransferBox
          * @description A transfer box between gearbox and axle, and on which side of it the target sits.
          */
@@ -5082,6 +5414,57 @@ export interface components {
              * @enum {string}
              */
             sensed: "gearbox" | "axle";
+        };
+        /**
+         * TurnCount
+         * @description Pulses counted while the wheel was turned by hand, at a lamp or a meter: one for each tooth or magnet that passes.
+         */
+        TurnCount: {
+            /**
+             * Date
+             * Format: date
+             */
+            on: string;
+            /**
+             * Done by (role)
+             * @description A role, not a name.
+             * @default
+             */
+            by: string;
+            /** Wheel turns */
+            wheel_turns: number;
+            /** Pulses */
+            pulses: number;
+            /**
+             * One wheel held
+             * @description The other wheel of the axle was held: the shaft turned half as far as with both.
+             * @default false
+             */
+            one_wheel_held: boolean;
+            /**
+             * State
+             * @default {
+             *       "tyre": "",
+             *       "pressure": "",
+             *       "ratio": null,
+             *       "target": "",
+             *       "sensor": "",
+             *       "position": "",
+             *       "wiring": "",
+             *       "tread_depth_mm": null
+             *     }
+             */
+            state: components["schemas"]["State"];
+            /**
+             * Voided by
+             * @description The change after which it says nothing any more.
+             */
+            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring" | "reader" | "battery") | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * Verification
@@ -5128,7 +5511,7 @@ export interface components {
              * Voided by
              * @description The change after which it verifies nothing any more.
              */
-            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring") | null;
+            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring" | "reader" | "battery") | null;
         };
         /**
          * VrPoint
@@ -5164,6 +5547,13 @@ export interface components {
              * @enum {string}
              */
             method: "marking" | "chart" | "taped_diameter" | "axle_height" | "taped_circumference" | "roll_out" | "speed_derived" | "entered" | "paddle" | "combined";
+            /**
+             * Construction
+             * @description How the tyre is built: by that, a tape on it is corrected for how far load flattens it.
+             * @default auto
+             * @enum {string}
+             */
+            construction: "auto" | "radial" | "crossply" | "motorcycle" | "bicycle" | "balloon" | "solid";
             /** Marking */
             marking: components["schemas"]["SizeMarking"] | null;
             /** Chart */
@@ -5225,6 +5615,98 @@ export interface components {
              * @default
              */
             pin: string;
+        };
+        /**
+         * Corner
+         * @description One corner as it is known; `wrong` says what does not fit the others, its controller or its permitted gap.
+         */
+        Corner: {
+            /** Installation */
+            installation: number;
+            /** Revision */
+            revision: number;
+            /** Name */
+            name: string;
+            /**
+             * Sensed At
+             * @enum {string}
+             */
+            sensed_at: "not_stated" | "front_left" | "front_right" | "rear_left" | "rear_right" | "front" | "rear" | "middle" | "hull";
+            /** Count */
+            count: number;
+            /** Counted */
+            counted: boolean;
+            /** Accepted */
+            accepted: string;
+            /** Air Gap Mm */
+            air_gap_mm: number | null;
+            /** Permitted Gap */
+            permitted_gap: string;
+            /** Resistance Ohm */
+            resistance_ohm: number | null;
+            /** Outcome */
+            outcome: ("agreed" | "differed" | "nothing") | null;
+            /** Wrong */
+            wrong: string[];
+        };
+        /**
+         * CornersOut
+         * @description The corners side by side.
+         */
+        CornersOut: {
+            /** Corners */
+            corners: components["schemas"]["Corner"][];
+        };
+        /**
+         * CornerEntry
+         * @description What was found at a corner; what is None was not looked at.
+         */
+        CornerEntry: {
+            /**
+             * Count per turn
+             * @default null
+             */
+            count: (number | string) | null;
+            /**
+             * Air gap
+             * @default null
+             */
+            air_gap_mm: (number | string) | null;
+            /**
+             * Resistance of the sensor
+             * @default null
+             */
+            resistance_ohm: (number | string) | null;
+            /**
+             * Outcome
+             * @default null
+             */
+            outcome: ("agreed" | "differed" | "nothing") | null;
+        };
+        /**
+         * CornerIn
+         * @description What was found at one corner, and the revision of it that was seen.
+         */
+        CornerIn: {
+            /** Installation */
+            installation: number;
+            /** Base Revision */
+            base_revision: number;
+            /** Found */
+            found: components["schemas"]["CornerEntry"];
+        };
+        /**
+         * CornersIn
+         * @description What was found, at as many corners as were looked at, and by whom.
+         */
+        CornersIn: {
+            /** Corners */
+            corners: components["schemas"]["CornerIn"][];
+            /**
+             * By
+             * @default
+             */
+            by: string;
         };
         /**
          * BinItem
@@ -5309,6 +5791,16 @@ export interface components {
             text: string;
         };
         /**
+         * GapWindow
+         * @description A range of gaps [mm].
+         */
+        GapWindow: {
+            /** Lowest Mm */
+            lowest_mm: number;
+            /** Highest Mm */
+            highest_mm: number;
+        };
+        /**
          * Pass
          * @description One pass of a magnet: field along the travel [mT], how often the switch works, how long it stays on.
          */
@@ -5357,6 +5849,8 @@ export interface components {
             lowest_gap_mm: number;
             /** Highest Gap Mm */
             highest_gap_mm: number;
+            model_window: components["schemas"]["GapWindow"];
+            maker_window: components["schemas"]["GapWindow"] | null;
             /** Moves Mm */
             moves_mm: number;
             /** Heat Mm */
@@ -5496,6 +5990,8 @@ export interface components {
             windows: components["schemas"]["Window"][];
             /** Crossings Mm */
             crossings_mm: number[];
+            /** Numbering */
+            numbering: string;
             /** Rule */
             rule: string;
             /** Rule Counts */
@@ -5943,7 +6439,7 @@ export interface components {
             at_s: number | string;
             /**
              * Kmh
-             * @description 0 to 1500 km/h; a bare number is in km/h. Text such as 98, 61 mph is accepted.
+             * @description 0 to 1500 km/h; a bare number is in km/h. Text such as 98 km/h, 61 mph is accepted.
              */
             kmh: number | string;
         };
@@ -5969,7 +6465,8 @@ export interface components {
         };
         /**
          * CardLine
-         * @description The line through what was read: read = scale·true + offset, with standard errors; where the dial ended.
+         * @description The line through what was read: read = scale·true + offset, each with its ± (95.45 %), none of two readings; where the dial
+         *     ended.
          */
         CardLine: {
             /** Scale */
@@ -5977,9 +6474,9 @@ export interface components {
             /** Offset Kmh */
             offset_kmh: number;
             /** Scale Expanded */
-            scale_expanded: number;
+            scale_expanded: number | null;
             /** Offset Expanded Kmh */
-            offset_expanded_kmh: number;
+            offset_expanded_kmh: number | null;
             /** Residual Kmh */
             residual_kmh: number;
             /** Points */
@@ -6151,12 +6648,12 @@ export interface components {
         SpeedPair: {
             /**
              * True speed
-             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100, 60 mph, 10 kn is accepted.
+             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100 km/h, 60 mph, 10 kn is accepted.
              */
             true_kmh: number | string;
             /**
              * Reading
-             * @description 0 to 1500 km/h; a bare number is in km/h. Text such as 98, 61 mph is accepted.
+             * @description 0 to 1500 km/h; a bare number is in km/h. Text such as 98 km/h, 61 mph is accepted.
              */
             shown_kmh: number | string;
         };
@@ -6255,7 +6752,7 @@ export interface components {
         /**
          * Likely
          * @description A mistake that explains a ratio: its share of the probability [%], and how far the ratio is from the one it makes
-         *     [%].
+         *     [%]. No share where others explain the ratio as well: only the order is known then.
          */
         Likely: {
             /** Code */
@@ -6269,7 +6766,7 @@ export interface components {
             /** Off Pct */
             off_pct: number;
             /** Share Pct */
-            share_pct: number;
+            share_pct: number | null;
         };
         /**
          * Readings
@@ -6475,7 +6972,8 @@ export interface components {
          *     `pulses_per_turn` comes with its odds against `next_count`; `positions` counts the missing teeth as well.
          *     `deviation_pct` is each pulse's place against an even ring [% of the pitch], the first order (runout) left in;
          *     `runout_deg` the amplitude of that first order, `runout_at` the pulse at which it is greatest.
-         *     `ripple_pct` is how much a reader that times single pulses wavers, greatest by least.
+         *     `ripple_pct` is how much a reader that times single pulses wavers, greatest by least. `slips` says that pulses are missing
+         *     or there are too many: the teeth are then measured over the longest part without.
          */
         Fingerprint: {
             /** Pulses Per Turn */
@@ -6502,6 +7000,8 @@ export interface components {
             flaws: components["schemas"]["ToothFlaw"][];
             /** Ripple Pct */
             ripple_pct: number;
+            /** Slips */
+            slips: boolean;
             /** Text */
             text: string;
         };
@@ -6968,7 +7468,7 @@ export interface components {
             created_by_role: string;
             problem: components["schemas"]["FieldProblem"] | null;
             /** Format */
-            format: ("table" | "pulses" | "gpx" | "nmea" | "fit" | "candump" | "asc" | "vcd" | "wav") | null;
+            format: ("table" | "pulses" | "gpx" | "nmea" | "fit" | "candump" | "asc" | "trc" | "blf" | "can_csv" | "vcd" | "wav") | null;
             /**
              * Lines
              * @default 0
@@ -7512,6 +8012,8 @@ export interface components {
         JobSummary: {
             /** Id */
             id: number;
+            /** Template */
+            template: string;
             /** Title */
             title: string;
             /**
@@ -7544,13 +8046,20 @@ export interface components {
         };
         /**
          * Offer
-         * @description A job that can be done on an installation.
+         * @description A job that can be done on an installation: at which stage, and whether it is what the installation waits for.
          */
         Offer: {
             /** Template */
             template: string;
             /** Title */
             title: string;
+            /** Stage */
+            stage: ("wheel" | "drive" | "target" | "sensor" | "signal" | "readout") | null;
+            /**
+             * Fits
+             * @default false
+             */
+            fits: boolean;
         };
         /**
          * Expected
@@ -7581,6 +8090,8 @@ export interface components {
             vehicle: string;
             /** Vehicle Id */
             vehicle_id: number;
+            /** Afloat */
+            afloat: boolean;
             /** Name */
             name: string;
             /** Revision */
@@ -7628,6 +8139,20 @@ export interface components {
              *     ]
              */
             torque_units: string[];
+        };
+        /**
+         * KnownTorque
+         * @description What the manual says, as it was entered the first time: number, unit and tool, and who entered it when.
+         */
+        KnownTorque: {
+            /** Value */
+            value: string;
+            /** Unit */
+            unit: string;
+            /** Tool */
+            tool: string;
+            /** Source */
+            source: string;
         };
         /**
          * Law
@@ -7718,7 +8243,7 @@ export interface components {
          *     what follows where a check is answered with no. `measure` says where a measured value belongs.
          *
          *     `law` says how the number of the step follows from steps before it: `pattern` is the text with {number} in its place.
-         *     `expected` is what a measured value should be within, `agrees_with` the step whose value this one judges.
+         *     `torque` is what the manual says, where it was asked before. `expected` is what a measured value should be within, `agrees_with` the step whose value this one judges.
          */
         SheetStep: {
             /** Code */
@@ -7758,6 +8283,7 @@ export interface components {
              * @default
              */
             agrees_with: string;
+            torque: components["schemas"]["KnownTorque"] | null;
         };
         /**
          * StepRecord
@@ -7787,6 +8313,11 @@ export interface components {
             rivals: components["schemas"]["Rival"][];
             /** Number */
             number: number | null;
+            /**
+             * Tool
+             * @default
+             */
+            tool: string;
             /**
              * Red
              * @default
@@ -7841,6 +8372,11 @@ export interface components {
              * @default
              */
             unit: string;
+            /**
+             * Tool
+             * @default
+             */
+            tool: string;
             /**
              * Reason
              * @default
@@ -7950,6 +8486,8 @@ export interface components {
         FaultsOut: {
             /** Items */
             items: components["schemas"]["FaultRow"][];
+            /** Histories */
+            histories: components["schemas"]["Choice"][];
             /** Symptoms */
             symptoms: components["schemas"]["Choice"][];
             /** Changed */
@@ -7980,6 +8518,8 @@ export interface components {
              * @default []
              */
             symptoms: ("nothing" | "half" | "double" | "drops_low" | "drops_high" | "drops_bumps" | "standstill" | "noisy" | "in_turns" | "steady_off" | "fault_code" | "after_change" | "bench_ok")[];
+            /** History */
+            history: ("never" | "before" | "changed") | null;
             /**
              * Changed
              * @default []
@@ -8055,6 +8595,8 @@ export interface components {
             job: string;
             /** Retest */
             retest: string;
+            /** Replaces */
+            replaces: ("sensor" | "ring" | "magnet" | "wheel" | "tyre" | "battery" | "connector" | "loom" | "converter" | "display" | "brake" | "other") | null;
         };
         /**
          * FaultOut
@@ -8073,6 +8615,11 @@ export interface components {
             vehicle_id: number;
             /** On Water */
             on_water: boolean;
+            /**
+             * Drawn
+             * @enum {string}
+             */
+            drawn: "teeth" | "slots" | "holes" | "poles" | "bolts" | "magnet" | "paddle" | "none";
             /** Revision */
             revision: number;
             /**
@@ -8084,6 +8631,72 @@ export interface components {
             by: string;
             /** Noticed */
             noticed: string[];
+            /**
+             * Part Kinds
+             * @default [
+             *       {
+             *         "code": "sensor",
+             *         "label": "Sensor",
+             *         "hint": ""
+             *       },
+             *       {
+             *         "code": "ring",
+             *         "label": "Ring or encoder",
+             *         "hint": ""
+             *       },
+             *       {
+             *         "code": "magnet",
+             *         "label": "Magnet",
+             *         "hint": ""
+             *       },
+             *       {
+             *         "code": "wheel",
+             *         "label": "Wheel",
+             *         "hint": ""
+             *       },
+             *       {
+             *         "code": "tyre",
+             *         "label": "Tyre",
+             *         "hint": ""
+             *       },
+             *       {
+             *         "code": "battery",
+             *         "label": "Battery",
+             *         "hint": ""
+             *       },
+             *       {
+             *         "code": "connector",
+             *         "label": "Connector",
+             *         "hint": ""
+             *       },
+             *       {
+             *         "code": "loom",
+             *         "label": "Loom or lead",
+             *         "hint": ""
+             *       },
+             *       {
+             *         "code": "converter",
+             *         "label": "Converter",
+             *         "hint": ""
+             *       },
+             *       {
+             *         "code": "display",
+             *         "label": "Display or controller",
+             *         "hint": ""
+             *       },
+             *       {
+             *         "code": "brake",
+             *         "label": "Brake part",
+             *         "hint": ""
+             *       },
+             *       {
+             *         "code": "other",
+             *         "label": "Other part",
+             *         "hint": ""
+             *       }
+             *     ]
+             */
+            part_kinds: components["schemas"]["Choice"][];
             /** Closed At */
             closed_at: string | null;
             /** Closed Text */
@@ -8179,6 +8792,57 @@ export interface components {
              * @default
              */
             remark: string;
+            /**
+             * Retest
+             * @default none
+             * @enum {string}
+             */
+            retest: "agreed" | "none";
+            /**
+             * Part
+             * @default null
+             */
+            part: components["schemas"]["FittedPartInput"] | null;
+        };
+        /**
+         * FittedPart
+         * @description A part: supplier and number are its owner's own text; `pins` says what each pin of a connector was tested to be.
+         */
+        FittedPart: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "sensor" | "ring" | "magnet" | "wheel" | "tyre" | "battery" | "connector" | "loom" | "converter" | "display" | "brake" | "other";
+            /** Name */
+            name: string;
+            /**
+             * Supplier
+             * @default
+             */
+            supplier: string;
+            /**
+             * Supplier number
+             * @default
+             */
+            supplier_number: string;
+            /**
+             * Pins
+             * @default
+             */
+            pins: string;
+            /**
+             * Fitted on
+             * Format: date
+             */
+            fitted_on: string;
+            /** Removed on */
+            removed_on: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * OnTheBench
@@ -8533,10 +9197,52 @@ export interface components {
             own: components["schemas"]["OwnTableInput"];
         };
         /**
+         * BuiltInJob
+         * @description A job that ships, to be copied and changed.
+         */
+        BuiltInJob: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Needs */
+            needs: string;
+            /** Steps */
+            steps: components["schemas"]["BuiltInStep"][];
+        };
+        /**
+         * BuiltInStep
+         * @description A step of a built-in job: its text, whose names in braces are filled in from the installation, and how it reads for one.
+         */
+        BuiltInStep: {
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
+            /** Example */
+            example: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "tick" | "decide" | "measure" | "torque" | "photo" | "timer";
+            /** Part */
+            part: string;
+            /** Safety */
+            safety: boolean;
+            /** Second */
+            second: boolean;
+        };
+        /**
          * OwnJob
-         * @description A job of the workshop's own.
+         * @description A job of the workshop's own, or a built-in one that it was made `like`.
          */
         OwnJob: {
+            /**
+             * Like
+             * @default
+             */
+            like: string;
             /** Title */
             title: string;
             /**
@@ -8550,9 +9256,20 @@ export interface components {
         /**
          * OwnStep
          * @description A step: what is done, how, under which heading; a check says what follows where it is answered with no.
+         *
+         *     A step `like` one of the built-in job does, measures and cautions as that does; words of its own stand in place of its
+         *     text. `safety` and `second` add to it.
          */
         OwnStep: {
-            /** Size marking */
+            /**
+             * Like
+             * @default
+             */
+            like: string;
+            /**
+             * Size marking
+             * @default
+             */
             text: string;
             /**
              * Kind
@@ -8611,8 +9328,74 @@ export interface components {
             base_version: number;
         };
         /**
+         * ShelfPartOut
+         * @description A part on the shelf: its label, and in one line each what else is written on it and what is known of it; of one that
+         *     today's limits refuse: why.
+         */
+        ShelfPartOut: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "sensor" | "target" | "readout";
+            label: components["schemas"]["PartLabel"];
+            /** Details */
+            details: string;
+            /** Contents */
+            contents: string;
+            /** Readable */
+            readable: boolean;
+        };
+        /**
+         * ToShelfIn
+         * @description A part of a document that is put on the shelf, and what is written on it.
+         */
+        ToShelfIn: {
+            /** Document */
+            document: components["schemas"]["InstallationInput"];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "sensor" | "target" | "readout";
+            /** Label */
+            label: components["schemas"]["PartLabelInput"];
+            /**
+             * Readout
+             * @default 0
+             */
+            readout: number;
+        };
+        /**
+         * LabelIn
+         * @description What is written on a part, and the version that was seen.
+         */
+        LabelIn: {
+            /** Label */
+            label: components["schemas"]["PartLabelInput"];
+            /** Base Version */
+            base_version: number;
+        };
+        /**
+         * TakeIn
+         * @description A document that gets a part, and which of its readouts.
+         */
+        TakeIn: {
+            /** Document */
+            document: components["schemas"]["InstallationInput"];
+            /**
+             * Readout
+             * @default 0
+             */
+            readout: number;
+        };
+        /**
          * ItemOut
-         * @description Something that happened.
+         * @description Something that happened; `name` is the installation's, `wheel` where it senses.
          */
         ItemOut: {
             /**
@@ -8633,6 +9416,8 @@ export interface components {
             installation: number | null;
             /** Name */
             name: string;
+            /** Wheel */
+            wheel: string;
             /** Link */
             link: string;
             /** Note */
@@ -8730,46 +9515,6 @@ export interface components {
              * @default null
              */
             installation_id: number | null;
-        };
-        /**
-         * FittedPart
-         * @description A part: supplier and number are its owner's own text; `pins` says what each pin of a connector was tested to be.
-         */
-        FittedPart: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "sensor" | "ring" | "magnet" | "wheel" | "tyre" | "battery" | "connector" | "loom" | "converter" | "display" | "other";
-            /** Name */
-            name: string;
-            /**
-             * Supplier
-             * @default
-             */
-            supplier: string;
-            /**
-             * Supplier number
-             * @default
-             */
-            supplier_number: string;
-            /**
-             * Pins
-             * @default
-             */
-            pins: string;
-            /**
-             * Fitted on
-             * Format: date
-             */
-            fitted_on: string;
-            /** Removed on */
-            removed_on: string | null;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
         };
         /**
          * InstallationName
@@ -9003,8 +9748,6 @@ export interface components {
             accepted_markings: string;
             /** Common Sizes */
             common_sizes: components["schemas"]["SizeGroup"][];
-            /** Guides */
-            guides: components["schemas"]["Guide"][];
             /** Starts */
             starts: components["schemas"]["Start"][];
             /** Clearances */
@@ -9115,22 +9858,6 @@ export interface components {
             };
         };
         /**
-         * Guide
-         * @description One measurement: its steps in order, the tasks whose cautions stand beside them, and what to have at hand.
-         */
-        Guide: {
-            /** Code */
-            code: string;
-            /** Title */
-            title: string;
-            /** Needs */
-            needs: string;
-            /** Steps */
-            steps: string[];
-            /** Tasks */
-            tasks: ("none" | "roll_out" | "lift" | "drive_test" | "water_test" | "spin" | "magnet" | "identify" | "fit_sensor" | "fit_magnets" | "wire" | "convert" | "set" | "brakes")[];
-        };
-        /**
          * MethodChoice
          * @description A method for the circumference, and the kinds of vehicle it makes sense on.
          */
@@ -9148,7 +9875,7 @@ export interface components {
         };
         /**
          * PurposeAdvice
-         * @description A purpose in words, the place to sense that suits it, and why.
+         * @description A purpose in words, the place to sense that suits it, why, and how the setting usually comes into its reader.
          */
         PurposeAdvice: {
             /**
@@ -9162,6 +9889,13 @@ export interface components {
             sense_at: string;
             /** Why */
             why: string;
+            /**
+             * Entry
+             * @default typed
+             */
+            entry: string;
+            /** Vehicle Kind */
+            vehicle_kind: ("car" | "motorcycle" | "scooter" | "sidecar" | "atv" | "kart" | "land_yacht" | "bicycle" | "e_bike" | "velomobile" | "cargo_trike" | "boat" | "other") | null;
         };
         /**
          * SensorChoice
@@ -9211,6 +9945,8 @@ export interface components {
         Start: {
             /** Vehicle Kind */
             vehicle_kind: string;
+            /** Places */
+            places: ("not_stated" | "front_left" | "front_right" | "rear_left" | "rear_right" | "front" | "rear" | "middle" | "hull")[];
             /** Target Kind */
             target_kind: string;
             /** Sensor Kind */
@@ -9228,7 +9964,7 @@ export interface components {
         };
         /**
          * Term
-         * @description A term, its meaning in one line, and its unit (empty where it has none).
+         * @description A term, its meaning in one line, and its unit (empty where it has none); a `code` where a page explains it.
          */
         Term: {
             /** Term */
@@ -9237,6 +9973,11 @@ export interface components {
             meaning: string;
             /** Unit */
             unit: string;
+            /**
+             * Code
+             * @default
+             */
+            code: string;
         };
         /**
          * TestChoice
@@ -9269,6 +10010,8 @@ export interface components {
             pull_up_ohm: number | null;
             /** Largest Pull Up Ohm */
             largest_pull_up_ohm: number | null;
+            /** Pull Up To Fit */
+            pull_up_to_fit: string;
             /** Sensor V */
             sensor_v: number | null;
         };
@@ -9283,7 +10026,7 @@ export interface components {
              * Task
              * @enum {string}
              */
-            task: "none" | "roll_out" | "lift" | "drive_test" | "water_test" | "spin" | "magnet" | "identify" | "fit_sensor" | "fit_magnets" | "wire" | "convert" | "set" | "brakes";
+            task: "none" | "roll_out" | "lift" | "drive_test" | "water_test" | "spin" | "magnet" | "identify" | "fit_sensor" | "fit_magnets" | "wire" | "convert" | "set" | "brakes" | "heat";
             /**
              * Stage
              * @enum {string}
@@ -9486,6 +10229,7 @@ export interface components {
             if_geared: components["schemas"]["GearedSetting"][];
             shown: components["schemas"]["Shown"];
             known: components["schemas"]["ChainEstimate"];
+            turned: components["schemas"]["TurnsKnown"];
             wheel_detail: components["schemas"]["WheelDetail"];
             drive_detail: components["schemas"]["DriveDetail"];
             ring: components["schemas"]["RingShape"] | null;
@@ -9503,6 +10247,8 @@ export interface components {
             next_action: components["schemas"]["NextAction"];
             /** Cautions */
             cautions: components["schemas"]["CautionShown"][];
+            /** Guides */
+            guides: string[];
             /** Rule Text */
             rule_text: string;
             /** Findings */
@@ -9679,7 +10425,7 @@ export interface components {
              * Entry
              * @enum {string}
              */
-            entry: "typed" | "fixed" | "learned";
+            entry: "typed" | "fixed" | "learned" | "counts";
             /** Label */
             label: string;
             /** Unit */
@@ -9887,7 +10633,8 @@ export interface components {
         };
         /**
          * TimingResult
-         * @description Lowest speed shown and what sets it, smallest change seen, time between new figures, and the lag behind.
+         * @description Lowest speed shown and what sets it, smallest change seen, time between new figures, and the lag behind; how far one
+         *     figure is off by counting or timing whole pulses, and by the steps of the display, standard [km/h].
          */
         TimingResult: {
             /** Min Speed Kmh */
@@ -9896,6 +10643,8 @@ export interface components {
             lowest_by: string;
             /** Resolution Kmh */
             resolution_kmh: number;
+            /** U Kmh */
+            u_kmh: number;
             /** Update S */
             update_s: number;
             /** Lag S */
@@ -9904,10 +10653,29 @@ export interface components {
             text: string;
         };
         /**
+         * TurnsKnown
+         * @description Pulses per turn of the wheel by drive, target and turns counted together, ± in percent (95.45 %).
+         *
+         *     `agree` is False where χ² says that they do not belong together.
+         */
+        TurnsKnown: {
+            /** Pulses Per Turn */
+            pulses_per_turn: number;
+            /** Expanded Pct */
+            expanded_pct: number;
+            /** Parts Pulses Per Turn */
+            parts_pulses_per_turn: number;
+            /** Agree */
+            agree: boolean;
+            /** Counts */
+            counts: components["schemas"]["WeighedTurns"][];
+        };
+        /**
          * UncertaintyInput
          * @description One input of a figure: what it is, how far it moves the figure [%, one standard uncertainty, signed], and its k.
          *
-         *     Two figures that name the same `source` share that input: both are off together, by their signs.
+         *     Two figures that name the same `source` share that input: both are off together, by their signs. A `whole` one, such
+         *     as a tooth, is off by k·u either way or not at all.
          */
         UncertaintyInput: {
             /** Source */
@@ -9919,6 +10687,11 @@ export interface components {
              * @default 2
              */
             coverage_factor: number;
+            /**
+             * Whole
+             * @default false
+             */
+            whole: boolean;
         };
         /**
          * Void
@@ -9989,6 +10762,28 @@ export interface components {
             left_out: boolean;
         };
         /**
+         * WeighedTurns
+         * @description A count of turns in the estimate: what it says, how much it counts (0 to 1), and why it does not, where it does not.
+         */
+        WeighedTurns: {
+            /** Place */
+            place: number;
+            /** On */
+            on: string;
+            /** Wheel Turns */
+            wheel_turns: number;
+            /** Pulses */
+            pulses: number;
+            /** Pulses Per Turn */
+            pulses_per_turn: number;
+            /** Expanded Pct */
+            expanded_pct: number;
+            /** Weight */
+            weight: number;
+            /** Stale */
+            stale: string;
+        };
+        /**
          * WheelDetail
          * @description What is shown beside the stage: the corrections, how far each measurement has come, and the uncertainty's inputs.
          */
@@ -10013,6 +10808,22 @@ export interface components {
             with_numbers: string;
             /** Source */
             source: string;
+        };
+        /**
+         * Guide
+         * @description One measurement: its steps in order, the tasks whose cautions stand beside them, and what to have at hand.
+         */
+        Guide: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Needs */
+            needs: string;
+            /** Steps */
+            steps: string[];
+            /** Tasks */
+            tasks: ("none" | "roll_out" | "lift" | "drive_test" | "water_test" | "spin" | "magnet" | "identify" | "fit_sensor" | "fit_magnets" | "wire" | "convert" | "set" | "brakes" | "heat")[];
         };
         /**
          * ChartRow
@@ -10244,7 +11055,7 @@ export interface components {
             label: string;
             /**
              * Circumference Mm
-             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105, 2.105 m is accepted.
+             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105 mm, 2.105 m is accepted.
              */
             circumference_mm: number | string;
         };
@@ -10564,7 +11375,7 @@ export interface components {
         AxleHeightInput: {
             /**
              * Axle height, loaded
-             * @description 5 to 3000 mm; a bare number is in mm. Text such as 305, 12in, 0.305 m is accepted.
+             * @description 5 to 3000 mm; a bare number is in mm. Text such as 305 mm, 12in, 0.305 m is accepted.
              */
             axle_height_mm: number | string;
             /**
@@ -10628,13 +11439,13 @@ export interface components {
             bolts: 1 | 2 | 3;
             /**
              * Bolt spacing
-             * @description 0 to 500 mm; a bare number is in mm. Text such as 60 is accepted.
+             * @description 0 to 500 mm; a bare number is in mm. Text such as 60 mm is accepted.
              * @default 25
              */
             bolt_spacing_mm: number | string;
             /**
              * Bolt hole diameter
-             * @description 0.5 to 1000 mm; a bare number is in mm. Text such as 5.2, 1/4in is accepted.
+             * @description 0.5 to 1000 mm; a bare number is in mm. Text such as 5.2 mm, 1/4in is accepted.
              * @default 6.5
              */
             bolt_hole_mm: number | string;
@@ -10652,13 +11463,13 @@ export interface components {
             slot_travel_mm: number | string;
             /**
              * Sensor hole diameter
-             * @description 0.5 to 1000 mm; a bare number is in mm. Text such as 5.2, 1/4in is accepted.
+             * @description 0.5 to 1000 mm; a bare number is in mm. Text such as 5.2 mm, 1/4in is accepted.
              * @default 12.2
              */
             sensor_hole_mm: number | string;
             /**
              * Plate thickness
-             * @description 0.2 to 50 mm; a bare number is in mm. Text such as 3, 1/8in is accepted.
+             * @description 0.2 to 50 mm; a bare number is in mm. Text such as 3 mm, 1/8in is accepted.
              * @default 3
              */
             thickness_mm: number | string;
@@ -10670,7 +11481,7 @@ export interface components {
             bend_mm: number | string;
             /**
              * Kerf
-             * @description 0 to 6 mm; a bare number is in mm. Text such as 0.2 is accepted.
+             * @description 0 to 6 mm; a bare number is in mm. Text such as 0.2 mm is accepted.
              * @default 0
              */
             kerf_mm: number | string;
@@ -10727,7 +11538,7 @@ export interface components {
         CardPointInput: {
             /**
              * Speed
-             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100, 60 mph, 10 kn is accepted.
+             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100 km/h, 60 mph, 10 kn is accepted.
              */
             speed_kmh: number | string;
             /**
@@ -10748,7 +11559,7 @@ export interface components {
             label: string;
             /**
              * Circumference
-             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105, 2.105 m is accepted.
+             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105 mm, 2.105 m is accepted.
              */
             circumference_mm: number | string;
             /**
@@ -10799,7 +11610,7 @@ export interface components {
             code: string;
             /**
              * Circumference
-             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105, 2.105 m is accepted.
+             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105 mm, 2.105 m is accepted.
              */
             circumference_mm: number | string;
         };
@@ -10865,6 +11676,12 @@ export interface components {
              * @default null
              */
             max_input_vpp: (number | string) | null;
+            /**
+             * Coil biased to half of the supply
+             * @description The coil is biased to half of the supply.
+             * @default false
+             */
+            biased: boolean;
             /**
              * Input clamp
              * @description An input clamp limits the voltage.
@@ -10993,7 +11810,7 @@ export interface components {
             growth_pct: (number | string) | null;
             /**
              * Growth at speed
-             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100, 60 mph, 10 kn is accepted.
+             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100 km/h, 60 mph, 10 kn is accepted.
              * @default 100
              */
             growth_at_kmh: number | string;
@@ -11167,7 +11984,7 @@ export interface components {
         EnteredCircumferenceInput: {
             /**
              * Circumference
-             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105, 2.105 m is accepted.
+             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105 mm, 2.105 m is accepted.
              */
             circumference_mm: number | string;
             /**
@@ -11199,7 +12016,7 @@ export interface components {
             element_length_mm: number | string;
             /**
              * Element width
-             * @description 0.05 to 60 mm; a bare number is in mm. Text such as 3, 0.5 is accepted.
+             * @description 0.05 to 60 mm; a bare number is in mm. Text such as 3 mm, 0.5 mm is accepted.
              */
             element_width_mm: number | string;
             /**
@@ -11292,7 +12109,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "sensor" | "ring" | "magnet" | "wheel" | "tyre" | "battery" | "connector" | "loom" | "converter" | "display" | "other";
+            kind: "sensor" | "ring" | "magnet" | "wheel" | "tyre" | "battery" | "connector" | "loom" | "converter" | "display" | "brake" | "other";
             /** Name */
             name: string;
             /**
@@ -11325,6 +12142,22 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * GapByModule
+         * @description A row of a maker's table: the largest gap permitted before teeth of a module.
+         */
+        GapByModuleInput: {
+            /**
+             * Module
+             * @description 0.2 to 20 mm; a bare number is in mm. Text such as 2 mm, 1.5 mm is accepted.
+             */
+            module_mm: number | string;
+            /**
+             * Largest permitted
+             * @description 0 to 100 mm; a bare number is in mm. Text such as 1.0 mm, 0.04in is accepted.
+             */
+            highest_mm: number | string;
         };
         /**
          * HubMotor
@@ -11504,6 +12337,7 @@ export interface components {
              *         "pull_up_ohm": null,
              *         "pull_up_v": null,
              *         "sealed": false,
+             *         "shared": false,
              *         "shield": "none",
              *         "twisted": false
              *       },
@@ -11515,6 +12349,12 @@ export interface components {
             signal: components["schemas"]["SignalInput"];
             /** Readouts */
             readouts: components["schemas"]["ReadoutInput"][];
+            /**
+             * Turn counts
+             * @description Pulses counted over turns of the wheel by hand: drive and target together, newest last.
+             * @default []
+             */
+            turn_counts: components["schemas"]["TurnCountInput"][];
             /**
              * Observations
              * @description What was observed of wheel, drive and target together, newest last.
@@ -11528,6 +12368,12 @@ export interface components {
              */
             test_records: components["schemas"]["TestRecordInput"][];
             /**
+             * Torques from the manual
+             * @description Torques from the vehicle's manual, one a fastener.
+             * @default []
+             */
+            torques: components["schemas"]["TorqueInput"][];
+            /**
              * Wheels driven
              * @description For the supplier of a loom or controller.
              * @default not_stated
@@ -11539,6 +12385,19 @@ export interface components {
              * @default
              */
             notes: string;
+        };
+        /**
+         * KeptSetting
+         * @description One more setting of a display, as it is entered there: alarm, shift light, clock, unit, source wheel.
+         */
+        KeptSettingInput: {
+            /** Name */
+            name: string;
+            /**
+             * Set to
+             * @default
+             */
+            set_to: string;
         };
         /**
          * Lead
@@ -11616,6 +12475,12 @@ export interface components {
              */
             fuse_a: (number | string) | null;
             /**
+             * Shared with the brake unit
+             * @description The vehicle's own brake unit reads this sensor too.
+             * @default false
+             */
+            shared: boolean;
+            /**
              * Connector
              * @description Connector at the sensor.
              * @default
@@ -11683,7 +12548,7 @@ export interface components {
              * @description The change after which it has to be learned again.
              * @default null
              */
-            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring") | null;
+            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring" | "reader" | "battery") | null;
         };
         /**
          * Magnets
@@ -11744,6 +12609,30 @@ export interface components {
              * @default 0.5
              */
             runout_mm: number | string;
+        };
+        /**
+         * MakerGap
+         * @description The air gap that the sensor's maker permits, as it is set: at least, at most, or at most by the module of the teeth.
+         */
+        MakerGapInput: {
+            /**
+             * Smallest permitted
+             * @description Smallest gap that the maker permits.
+             * @default null
+             */
+            lowest_mm: (number | string) | null;
+            /**
+             * Largest permitted
+             * @description Largest gap that the maker permits.
+             * @default null
+             */
+            highest_mm: (number | string) | null;
+            /**
+             * By module
+             * @description The maker's table: largest gap by module.
+             * @default []
+             */
+            by_module: components["schemas"]["GapByModuleInput"][];
         };
         /**
          * MeasuredLevels
@@ -11867,7 +12756,7 @@ export interface components {
              * @description The change after which it says nothing any more.
              * @default null
              */
-            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring") | null;
+            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring" | "reader" | "battery") | null;
             /**
              * Recording
              * @description SHA-256 of the recording.
@@ -11892,7 +12781,7 @@ export interface components {
             turns: number | string;
             /**
              * Distance
-             * @description 30 to 500000 mm; a bare number is in mm. Text such as 6210, 6.21 m is accepted.
+             * @description 30 to 500000 mm; a bare number is in mm. Text such as 6210 mm, 6.21 m is accepted.
              */
             distance_mm: number | string;
             /**
@@ -11923,9 +12812,14 @@ export interface components {
         };
         /**
          * OwnJob
-         * @description A job of the workshop's own.
+         * @description A job of the workshop's own, or a built-in one that it was made `like`.
          */
         OwnJobInput: {
+            /**
+             * Like
+             * @default
+             */
+            like: string;
             /** Title */
             title: string;
             /**
@@ -11939,9 +12833,20 @@ export interface components {
         /**
          * OwnStep
          * @description A step: what is done, how, under which heading; a check says what follows where it is answered with no.
+         *
+         *     A step `like` one of the built-in job does, measures and cautions as that does; words of its own stand in place of its
+         *     text. `safety` and `second` add to it.
          */
         OwnStepInput: {
-            /** Size marking */
+            /**
+             * Like
+             * @default
+             */
+            like: string;
+            /**
+             * Size marking
+             * @default
+             */
             text: string;
             /**
              * Kind
@@ -12008,7 +12913,7 @@ export interface components {
         PaddleConstantInput: {
             /**
              * Pulses per nautical mile
-             * @description 100 to 1e+06 pulses per nautical mile; a bare number is in 1/nmi. Text such as 20000 is accepted.
+             * @description 100 to 1e+06 pulses per nautical mile; a bare number is in 1/nmi. Text such as 20000, 5.6 Hz/kn is accepted.
              * @default 20000
              */
             pulses_per_nautical_mile: number | string;
@@ -12033,6 +12938,42 @@ export interface components {
             true_kmh: number;
             /** Reading */
             shown_kmh: number;
+        };
+        /**
+         * PartLabel
+         * @description Name, type, number, connector and side of a part, as its owner writes them; none of them is ours.
+         */
+        PartLabelInput: {
+            /**
+             * Name
+             * @description What the part is called.
+             * @default
+             */
+            name: string;
+            /**
+             * Type or year
+             * @description Type, or the years it was built.
+             * @default
+             */
+            type_or_year: string;
+            /**
+             * Part number
+             * @description Number on the part.
+             * @default
+             */
+            number: string;
+            /**
+             * Connector
+             * @description Its connector, as somebody would order it.
+             * @default
+             */
+            plug: string;
+            /**
+             * Made for side
+             * @description Side of gearbox or case that it belongs to.
+             * @default
+             */
+            side: string;
         };
         /**
          * Placement
@@ -12077,7 +13018,7 @@ export interface components {
             fitting_tolerance_mm: number | string;
             /**
              * Bearing play
-             * @description 0 to 5 mm; a bare number is in mm. Text such as 0.05 is accepted.
+             * @description 0 to 5 mm; a bare number is in mm. Text such as 0.05 mm is accepted.
              * @default 0.05
              */
             bearing_play_mm: number | string;
@@ -12182,7 +13123,7 @@ export interface components {
              * @default typed
              * @enum {string}
              */
-            entry: "typed" | "fixed" | "learned";
+            entry: "typed" | "fixed" | "learned" | "counts";
             /**
              * Learning ride
              * @description The ride on which it learns its setting.
@@ -12201,6 +13142,18 @@ export interface components {
              * @default 1
              */
             set_gear_ratio: number | string;
+            /**
+             * Pulses per turn accepted, least
+             * @description Fewest pulses per turn that it accepts.
+             * @default 40
+             */
+            least_pulses_per_turn: number | string;
+            /**
+             * Pulses per turn accepted, most
+             * @description Most pulses per turn that it accepts.
+             * @default 50
+             */
+            most_pulses_per_turn: number | string;
             /**
              * Pulses per km at 0 %
              * @description Pulses per km at 0 % correction.
@@ -12303,11 +13256,29 @@ export interface components {
              */
             past_end: "stops" | "wraps";
             /**
+             * Has its figure from
+             * @description From where it has its figure, if not from the sensor: a controller, a bus.
+             * @default
+             */
+            figure_from: string;
+            /**
+             * Settings card
+             * @description Settings card: all else that is entered in it, to restore it after a flat battery.
+             * @default []
+             */
+            other_settings: components["schemas"]["KeptSettingInput"][];
+            /**
              * Test card
              * @description Readings on the bench.
              * @default []
              */
             card: components["schemas"]["CardPointInput"][];
+            /**
+             * Part
+             * @description Which part it is, to find and order the same one.
+             * @default null
+             */
+            part: components["schemas"]["PartLabelInput"] | null;
         };
         /**
          * Ring
@@ -12382,13 +13353,13 @@ export interface components {
             form: "teeth" | "slots" | "holes";
             /**
              * Plate thickness
-             * @description 0.2 to 50 mm; a bare number is in mm. Text such as 3, 1/8in is accepted.
+             * @description 0.2 to 50 mm; a bare number is in mm. Text such as 3 mm, 1/8in is accepted.
              * @default 3
              */
             thickness_mm: number | string;
             /**
              * Bore
-             * @description 0.5 to 1000 mm; a bare number is in mm. Text such as 5.2, 1/4in is accepted.
+             * @description 0.5 to 1000 mm; a bare number is in mm. Text such as 5.2 mm, 1/4in is accepted.
              * @default 30
              */
             bore_mm: number | string;
@@ -12400,13 +13371,13 @@ export interface components {
             bolts: number | string;
             /**
              * Bolt circle
-             * @description 4 to 2000 mm; a bare number is in mm. Text such as 44, 1.75in is accepted.
+             * @description 4 to 2000 mm; a bare number is in mm. Text such as 44 mm, 1.75in is accepted.
              * @default 44
              */
             bolt_circle_mm: number | string;
             /**
              * Bolt hole diameter
-             * @description 0.5 to 1000 mm; a bare number is in mm. Text such as 5.2, 1/4in is accepted.
+             * @description 0.5 to 1000 mm; a bare number is in mm. Text such as 5.2 mm, 1/4in is accepted.
              * @default 5.2
              */
             bolt_hole_mm: number | string;
@@ -12429,7 +13400,7 @@ export interface components {
             turns: number | string;
             /**
              * Distance
-             * @description 30 to 500000 mm; a bare number is in mm. Text such as 6210, 6.21 m is accepted.
+             * @description 30 to 500000 mm; a bare number is in mm. Text such as 6210 mm, 6.21 m is accepted.
              */
             distance_mm: number | string;
             /**
@@ -12473,6 +13444,11 @@ export interface components {
              */
             symptoms: ("nothing" | "half" | "double" | "drops_low" | "drops_high" | "drops_bumps" | "standstill" | "noisy" | "in_turns" | "steady_off" | "fault_code" | "after_change" | "bench_ok")[];
             /**
+             * History
+             * @default null
+             */
+            history: ("never" | "before" | "changed") | null;
+            /**
              * Changed
              * @default []
              */
@@ -12511,6 +13487,18 @@ export interface components {
              */
             facts: components["schemas"]["FactsInput"] | null;
             /**
+             * Resistance of the sensor
+             * @description Measured at its connector, unplugged.
+             * @default null
+             */
+            resistance_ohm: (number | string) | null;
+            /**
+             * Permitted by the maker
+             * @description The air gap that the sensor's maker permits.
+             * @default null
+             */
+            maker_gap: components["schemas"]["MakerGapInput"] | null;
+            /**
              * Sensing element
              * @default {
              *       "feature": "unknown",
@@ -12529,6 +13517,12 @@ export interface components {
              * @default null
              */
             needs: components["schemas"]["NeedsInput"] | null;
+            /**
+             * Part
+             * @description Which part it is, to find and order the same one.
+             * @default null
+             */
+            part: components["schemas"]["PartLabelInput"] | null;
         };
         /**
          * SheetSettings
@@ -12537,7 +13531,7 @@ export interface components {
         SheetSettingsInput: {
             /**
              * Speed
-             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100, 60 mph, 10 kn is accepted.
+             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100 km/h, 60 mph, 10 kn is accepted.
              * @default 100
              */
             speed_kmh: number | string;
@@ -12594,6 +13588,7 @@ export interface components {
              *       "high_ma": 14,
              *       "permanent_feed": false,
              *       "fuse_a": null,
+             *       "shared": false,
              *       "plug": "",
              *       "sealed": false
              *     }
@@ -12833,7 +13828,7 @@ export interface components {
         TablePointInput: {
             /**
              * Speed
-             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100, 60 mph, 10 kn is accepted.
+             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100 km/h, 60 mph, 10 kn is accepted.
              */
             speed_kmh: number | string;
             /**
@@ -12849,7 +13844,7 @@ export interface components {
         TapedCircumferenceInput: {
             /**
              * Circumference over the tread
-             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105, 2.105 m is accepted.
+             * @description 30 to 20000 mm; a bare number is in mm. Text such as 2105 mm, 2.105 m is accepted.
              */
             circumference_mm: number | string;
             /**
@@ -12872,7 +13867,7 @@ export interface components {
         TapedDiameterInput: {
             /**
              * Height, floor to top
-             * @description 10 to 6000 mm; a bare number is in mm. Text such as 660, 26in, 0.66 m is accepted.
+             * @description 10 to 6000 mm; a bare number is in mm. Text such as 660 mm, 26in, 0.66 m is accepted.
              */
             diameter_mm: number | string;
             /**
@@ -12943,6 +13938,12 @@ export interface components {
              * @default null
              */
             cut: components["schemas"]["RingCutInput"] | null;
+            /**
+             * Part
+             * @description Which part it is, to find and order the same one.
+             * @default null
+             */
+            part: components["schemas"]["PartLabelInput"] | null;
         };
         /**
          * TestRecord
@@ -13039,6 +14040,39 @@ export interface components {
             minimum_kmh: (number | string) | null;
         };
         /**
+         * Torque
+         * @description A torque from the manual, and the tool that it is tightened with.
+         */
+        TorqueInput: {
+            /**
+             * Fastener
+             * @enum {string}
+             */
+            fastener: "torque_sensor" | "torque_wheel" | "torque_bolts" | "torque_rotor" | "torque_caliper" | "torque_hub_nut" | "torque_ring" | "torque_gearing";
+            /** Torque */
+            torque: number;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "N·m" | "lbf·ft" | "lbf·in" | "kgf·m";
+            /**
+             * Tool
+             * @default
+             */
+            tool: string;
+            /**
+             * Done by (role)
+             * @default
+             */
+            by: string;
+            /**
+             * Date
+             * @default null
+             */
+            on: string | null;
+        };
+        /**
          * TransferBox
          * @description A transfer box between gearbox and axle, and on which side of it the target sits.
          */
@@ -13066,6 +14100,64 @@ export interface components {
              * @enum {string}
              */
             sensed: "gearbox" | "axle";
+        };
+        /**
+         * TurnCount
+         * @description Pulses counted while the wheel was turned by hand, at a lamp or a meter: one for each tooth or magnet that passes.
+         */
+        TurnCountInput: {
+            /**
+             * Date
+             * Format: date
+             */
+            on: string;
+            /**
+             * Done by (role)
+             * @description A role, not a name.
+             * @default
+             */
+            by: string;
+            /**
+             * Wheel turns
+             * @description 1 to 1000; a bare number is in plain units. Text such as 3 is accepted.
+             */
+            wheel_turns: number | string;
+            /**
+             * Pulses
+             * @description 1 to 65535; a bare number is in plain units. Text such as 256 is accepted.
+             */
+            pulses: number | string;
+            /**
+             * One wheel held
+             * @description The other wheel of the axle was held: the shaft turned half as far as with both.
+             * @default false
+             */
+            one_wheel_held: boolean;
+            /**
+             * State
+             * @default {
+             *       "tyre": "",
+             *       "pressure": "",
+             *       "ratio": null,
+             *       "target": "",
+             *       "sensor": "",
+             *       "position": "",
+             *       "wiring": "",
+             *       "tread_depth_mm": null
+             *     }
+             */
+            state: components["schemas"]["StateInput"];
+            /**
+             * Voided by
+             * @description The change after which it says nothing any more.
+             * @default null
+             */
+            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring" | "reader" | "battery") | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * Verification
@@ -13115,7 +14207,7 @@ export interface components {
              * @description The change after which it verifies nothing any more.
              * @default null
              */
-            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring") | null;
+            voided_by: ("tyre" | "pressure" | "drive" | "target" | "sensor" | "position" | "wiring" | "reader" | "battery") | null;
         };
         /**
          * VrPoint
@@ -13156,6 +14248,13 @@ export interface components {
              * @enum {string}
              */
             method: "marking" | "chart" | "taped_diameter" | "axle_height" | "taped_circumference" | "roll_out" | "speed_derived" | "entered" | "paddle" | "combined";
+            /**
+             * Tyre construction
+             * @description How the tyre is built: by that, a tape on it is corrected for how far load flattens it.
+             * @default auto
+             * @enum {string}
+             */
+            construction: "auto" | "radial" | "crossply" | "motorcycle" | "bicycle" | "balloon" | "solid";
             /**
              * Marking
              * @default null
@@ -13250,6 +14349,8 @@ export interface components {
     parameters: {
         /** @description The unit of the speeds in texts; figures are km/h always. */
         SpeedUnit: "km/h" | "mph" | "kn";
+        /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+        LengthUnit: "mm" | "in";
     };
     requestBodies: never;
     headers: never;
@@ -13263,6 +14364,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -13324,6 +14427,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -13385,6 +14490,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -13513,6 +14620,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -13585,6 +14694,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -13671,6 +14782,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -13750,6 +14863,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -13869,6 +14984,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -13990,6 +15107,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -14078,6 +15197,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -14177,6 +15298,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -14276,6 +15399,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -14382,6 +15507,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -14470,6 +15597,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -14609,6 +15738,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -14679,6 +15810,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 vehicle_id: number;
@@ -14769,6 +15902,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -14912,6 +16047,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -15020,6 +16157,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 vehicle_id: number;
@@ -15110,6 +16249,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -15251,6 +16392,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -15377,12 +16520,249 @@ export interface operations {
             };
         };
     };
+    corners: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
+            };
+            path: {
+                vehicle_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CornersOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields need correcting */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    saveCorners: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                vehicle_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CornersIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CornersOut"];
+                };
+            };
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields need correcting */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     bin: {
         parameters: {
             query?: never;
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -15462,6 +16842,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 kind: "vehicle" | "installation" | "recording";
@@ -15569,6 +16951,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -15688,6 +17072,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -15807,6 +17193,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -15926,6 +17314,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 kind: "dxf" | "svg" | "pdf";
@@ -16049,6 +17439,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 kind: "dxf" | "svg" | "pdf";
@@ -16172,6 +17564,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -16291,6 +17685,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -16412,6 +17808,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -16540,6 +17938,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -16668,6 +18068,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -16789,6 +18191,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -16917,6 +18321,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -17036,6 +18442,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -17155,6 +18563,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -17274,6 +18684,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -17393,6 +18805,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -17512,6 +18926,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -17631,6 +19047,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 kind: "csv" | "vcd" | "nmea";
@@ -17753,6 +19171,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -17874,6 +19294,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 vehicle_id: number;
@@ -17964,6 +19386,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -18096,6 +19520,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -18196,6 +19622,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -18326,6 +19754,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -18416,6 +19846,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -18515,6 +19947,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -18648,6 +20082,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -18738,6 +20174,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -18830,6 +20268,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -18920,6 +20360,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -19054,6 +20496,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -19155,6 +20599,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -19245,6 +20691,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -19375,6 +20823,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -19465,6 +20915,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -19555,6 +21007,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -19685,6 +21139,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -19815,6 +21271,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -19945,6 +21403,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -20075,6 +21535,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -20205,6 +21667,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -20335,6 +21799,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -20465,6 +21931,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -20595,6 +22063,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -20725,6 +22195,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 recording_id: number;
@@ -20855,6 +22327,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 installation_id: number;
@@ -20945,6 +22419,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 installation_id: number;
@@ -21075,6 +22551,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 installation_id: number;
@@ -21166,6 +22644,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 sheet_id: number;
@@ -21256,6 +22736,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -21355,6 +22837,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 sheet_id: number;
@@ -21485,6 +22969,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -21588,6 +23074,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 sheet_id: number;
@@ -21679,6 +23167,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 sheet_id: number;
@@ -21809,6 +23299,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 sheet_id: number;
@@ -21939,6 +23431,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -22039,6 +23533,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 sheet_id: number;
@@ -22129,6 +23625,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 installation_id: number;
@@ -22219,6 +23717,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -22351,6 +23851,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 fault_id: number;
@@ -22441,6 +23943,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -22540,6 +24044,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 fault_id: number;
@@ -22670,6 +24176,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 fault_id: number;
@@ -22800,6 +24308,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 fault_id: number;
@@ -22930,6 +24440,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -23018,6 +24530,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -23148,6 +24662,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 practice_id: number;
@@ -23238,6 +24754,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 practice_id: number;
@@ -23368,6 +24886,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 practice_id: number;
@@ -23467,6 +24987,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -23555,6 +25077,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -23688,12 +25212,77 @@ export interface operations {
             };
         };
     };
+    listBuiltIn: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuiltInJob"][];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     listTemplates: {
         parameters: {
             query?: never;
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -23782,6 +25371,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -23910,6 +25501,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -24051,6 +25644,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -24144,12 +25739,603 @@ export interface operations {
             };
         };
     };
+    listShelf: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfPartOut"][];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    addToShelf: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToShelfIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfPartOut"];
+                };
+            };
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields need correcting */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    relabelPart: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfPartOut"];
+                };
+            };
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields need correcting */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    removeFromShelf: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields need correcting */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    takeFromShelf: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
+            };
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Installation"];
+                };
+            };
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields need correcting */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     readShared: {
         parameters: {
             query?: never;
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 secret: string;
@@ -24226,6 +26412,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 vehicle_id: number;
@@ -24316,6 +26504,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 vehicle_id: number;
@@ -24446,6 +26636,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 vehicle_id: number;
@@ -24538,6 +26730,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 vehicle_id: number;
@@ -24668,6 +26862,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 vehicle_id: number;
@@ -24758,6 +26954,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 vehicle_id: number;
@@ -24888,6 +27086,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -25021,6 +27221,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 vehicle_id: number;
@@ -25111,6 +27313,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 vehicle_id: number;
@@ -25201,6 +27405,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 vehicle_id: number;
@@ -25331,6 +27537,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -25463,6 +27671,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -25551,6 +27761,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -25648,6 +27860,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -25745,6 +27959,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 secret: string;
@@ -25817,6 +28033,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -25916,6 +28134,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -26015,6 +28235,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -26147,6 +28369,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -26246,6 +28470,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 work_id: number;
@@ -26327,6 +28553,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -26419,6 +28647,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 work_id: number;
@@ -26500,6 +28730,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -26570,6 +28802,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -26683,12 +28917,135 @@ export interface operations {
             };
         };
     };
+    guides: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InstallationInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Guide"][];
+                };
+            };
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields need correcting */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     compareMethods: {
         parameters: {
             query?: never;
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -26808,6 +29165,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -26927,6 +29286,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -26997,6 +29358,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -27138,6 +29501,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -27246,6 +29611,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 installation_id: number;
@@ -27336,6 +29703,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -27479,6 +29848,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -27587,6 +29958,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -27728,6 +30101,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 installation_id: number;
@@ -27858,6 +30233,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -27999,6 +30376,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 installation_id: number;
@@ -28089,6 +30468,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
                 /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
                 "Idempotency-Key"?: string;
             };
@@ -28224,6 +30605,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 installation_id: number;
@@ -28317,6 +30700,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path?: never;
             cookie?: never;
@@ -28396,6 +30781,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 installation_id: number;
@@ -28487,6 +30874,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 installation_id: number;
@@ -28577,6 +30966,8 @@ export interface operations {
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
                 "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
             };
             path: {
                 installation_id: number;

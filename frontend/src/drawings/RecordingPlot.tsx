@@ -94,6 +94,8 @@ export function RecordingPlot(props: Props) {
     const box = place.current;
     if (!box) return;
     const width = () => Math.max(box.clientWidth, 200);
+    // one that is drawn anew under the pointer has not been left: what was pointed at stays
+    let entered = false;
     const drawn = new uPlot(
       {
         width: width(),
@@ -115,6 +117,8 @@ export function RecordingPlot(props: Props) {
           setCursor: [
             (self) => {
               const left = self.cursor.left ?? -1;
+              entered ||= left >= 0;
+              if (!entered) return;
               now.current.point?.(left < 0 ? null : self.posToVal(left, "x"));
             },
           ],

@@ -1,4 +1,5 @@
 import type { ReactNode } from "react";
+import type { Schemas } from "../api/client";
 import { t } from "../ui/words";
 import { Drawing } from "./Drawing";
 
@@ -7,6 +8,7 @@ const H = 120;
 
 /** Where a test is done: at the sensor, with a meter at its wires, at the wheel, at the display, or on the water. */
 type Place = "sensor" | "wires" | "wheel" | "display" | "water";
+type Target = Schemas["FaultOut"]["drawn"];
 type Shown = { place: Place; mark: ReactNode };
 
 const arrow = (x1: number, y1: number, x2: number, y2: number) => {
@@ -109,26 +111,49 @@ const TESTS: Record<string, Shown> = {
 };
 
 /** A schematic of where a test is done and what is moved or measured. */
-export function TestDrawing({ test, title }: { test: string; title: string }) {
+export function TestDrawing({ test, title, target }: { test: string; title: string; target: Target }) {
   const shown = TESTS[test];
   if (!shown) return null;
   return (
     <Drawing width={W} height={H} describe={t("Where to do it: {0}", title)} max="360px">
-      {GROUND[shown.place]}
+      {shown.place === "sensor" ? atSensor(target) : GROUND[shown.place]}
       {shown.mark}
     </Drawing>
   );
 }
 
 const teeth = [0, 1, 2, 3, 4].map((place) => `M${62 + place * 40} 96V74h22V96`).join("");
-const GROUND: Record<Place, ReactNode> = {
-  sensor: (
+const along = (of: (x: number) => string) => [0, 1, 2, 3, 4].map((place) => of(73 + place * 40)).join("");
+/** What passes the sensor, as it is fitted. */
+const TARGETS: Record<Target, ReactNode> = {
+  teeth: <path className="ink" d={`M30 96H270${teeth}`} />,
+  slots: <path className="ink" d={`M30 74H270V96H30Z${along((x) => `M${x - 6} 79V91H${x + 6}V79Z`)}`} />,
+  holes: <path className="ink" d={`M30 74H270V96H30Z${along((x) => `M${x - 7} 85a7 7 0 1 0 14 0a7 7 0 1 0 -14 0`)}`} />,
+  poles: <path className="ink" d={`M30 74H270V96H30Z${along((x) => `M${x - 20} 74V96M${x} 74V96`)}`} />,
+  bolts: <path className="ink" d={`M30 96H270${along((x) => `M${x - 13} 96L${x - 10} 76H${x + 10}L${x + 13} 96`)}`} />,
+  magnet: (
     <>
-      <path className="ink" d={`M30 96H270${teeth}`} />
-      <path className="soft" d="M132 8h36v46h-36z" />
-      <path className="ink" d="M150 8V0" />
+      <path className="ink" d="M30 96H270" />
+      <path className="soft" d="M134 74h32v22h-32z" />
+      <path className="ink" d="M134 74h32v22h-32z" />
     </>
   ),
+  paddle: (
+    <path
+      className="ink"
+      d="M150 92m-18 0a18 18 0 1 0 36 0a18 18 0 1 0 -36 0M150 74V62M168 92h12M132 92h-12M150 110v8"
+    />
+  ),
+  none: <path className="ink" d="M30 74H270M30 96H270M110 74V96M190 74V96" />,
+};
+const atSensor = (target: Target) => (
+  <>
+    {TARGETS[target]}
+    <path className="soft" d="M132 8h36v46h-36z" />
+    <path className="ink" d="M150 8V0" />
+  </>
+);
+const GROUND: Record<Exclude<Place, "sensor">, ReactNode> = {
   wires: (
     <>
       <rect className="soft" x={74} y={34} width={82} height={28} rx={4} />

@@ -1,130 +1,20 @@
-import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import {
-  type Doors,
-  EditSession,
-  type Failure,
-  type Kept,
-  ONE_EDIT_MS,
-  ONE_STEP_MS,
-  RETRY_FAILED_MS,
-  RETRY_MS,
-  SAVE_AFTER_MS,
-  type Saved,
-  type Sending,
-} from "./session";
-
-type Paper = { name: string; count: number | string; tyre: { text: string; mm: number | null }; runs: number[] };
-const FIRST: Paper = { name: "Dash", count: 48, tyre: { text: "205/55R16", mm: null }, runs: [1, 2] };
-const HEAD: Saved<Paper> = { number: 1, amended: 0, document: FIRST };
-
-/** A server that keeps revisions as ours does: optimistic, amending by edit key, idempotent by key; it answers when it is let. */
-class Server {
-  head = { ...HEAD, editKey: "" };
-  revisions = 1;
-  answers = new Map<string, Saved<Paper>>();
-  asked: Sending<Paper>[] = [];
-  waiting: (() => void)[] = [];
-  lose: "request" | "answer" | "500" | "401" | "422" | null = null;
-  latency: number | null = 0;
-
-  send = (sending: Sending<Paper>): Promise<Saved<Paper> | Failure<Paper>> => {
-    this.asked.push(sending);
-    return new Promise((resolve) => {
-      const act = () => resolve(this.answer(sending));
-      if (this.latency === null) this.waiting.push(act);
-      else setTimeout(act, this.latency);
-    });
-  };
-
-  answer(sending: Sending<Paper>): Saved<Paper> | Failure<Paper> {
-    const trouble = this.lose;
-    if (trouble === "request") return { kind: "away", message: "" };
-    if (trouble === "500") return { kind: "failed", message: "The server failed." };
-    if (trouble === "401") return { kind: "signed out", message: "" };
-    if (trouble === "422") return { kind: "refused", message: "No." };
-    const done = this.answers.get(sending.key) ?? this.write(sending);
-    if ("kind" in done) return done;
-    this.answers.set(sending.key, done);
-    return trouble === "answer" ? { kind: "away", message: "" } : done;
-  }
-
-  write({ base, document, editKey }: Sending<Paper>): Saved<Paper> | Failure<Paper> {
-    if (base.number !== this.head.number || base.amended !== this.head.amended)
-      return { kind: "newer", theirs: this.stands(), message: "newer" };
-    const stored = { ...document, count: Number(document.count) };
-    const goesOn = editKey !== "" && editKey === this.head.editKey;
-    this.head = goesOn
-      ? { ...this.head, amended: this.head.amended + 1, document: stored }
-      : { number: this.head.number + 1, amended: 0, document: stored, editKey };
-    if (!goesOn) this.revisions += 1;
-    return this.stands();
-  }
-
-  stands = (): Saved<Paper> => ({ number: this.head.number, amended: this.head.amended, document: this.head.document });
-
-  /** Somebody else saves. */
-  elsewhere(change: Partial<Paper>) {
-    const document = { ...this.head.document, ...change };
-    this.head = { number: this.head.number + 1, amended: 0, document, editKey: "theirs" };
-    this.revisions += 1;
-  }
-}
-
-let server: Server;
-let kept: Kept<Paper> | null;
-let keys: number;
-
-function open(head = HEAD, from?: Kept<Paper>): EditSession<Paper> {
-  const doors: Doors<Paper> = {
-    send: (sending) => server.send(sending),
-    keep: (edits) => {
-      kept = edits;
-    },
-    newKey: () => `key-${keys++}`,
-  };
-  const session = new EditSession<Paper>(head, doors, from);
-  session.subscribe(() => judge(session));
-  judge(session);
-  return session;
-}
-
-/** The evaluation says at once that all is well, unless the count is no number. */
-function judge(session: EditSession<Paper>) {
-  const { document } = session.read();
-  if (!judging || judged.has(document)) return;
-  judged.add(document);
-  session.judged(document, Number.isFinite(Number(document.count)));
-}
-let judged = new WeakSet<Paper>();
-let judging = true;
-
-const later = (ms: number) => vi.advanceTimersByTimeAsync(ms);
-
-beforeEach(() => {
-  vi.useFakeTimers();
-  server = new Server();
-  kept = null;
-  keys = 0;
-  judged = new WeakSet();
-  judging = true;
-});
-afterEach(() => {
-  vi.useRealTimers();
-});
+import { describe, expect, it } from "vitest";
+import { at, FIRST, forget, later, open, type Paper } from "./harness";
+import { type Kept, ONE_EDIT_MS, ONE_STEP_MS, RETRY_FAILED_MS, RETRY_MS, SAVE_AFTER_MS } from "./session";
 
 describe("typing", () => {
   it("is seen at once and becomes an edit, and a revision, when it is committed", async () => {
     const session = open();
     for (const text of ["4", "46"]) session.preview(["count", text]);
     expect(session.read().document.count).toBe("46");
-    expect(kept?.document.count).toBe("46");
+    expect(at.kept?.document.count).toBe("46");
     await later(60_000);
-    expect(server.asked).toHaveLength(0);
+    expect(at.server.asked).toHaveLength(0);
     session.commit();
     await later(SAVE_AFTER_MS + 5);
-    expect(server.asked.map(({ document }) => document.count)).toEqual(["46"]);
+    expect(at.server.asked.map(({ document }) => document.count)).toEqual(["46"]);
     expect(session.read().save).toBe("saved");
-    expect(kept).toBeNull();
+    expect(at.kept).toBeNull();
   });
 
   it("that comes back to what it was is no edit", async () => {
@@ -133,7 +23,7 @@ describe("typing", () => {
     session.preview(["count", 48]);
     session.commit();
     await later(60_000);
-    expect(server.asked).toHaveLength(0);
+    expect(at.server.asked).toHaveLength(0);
     expect(session.read()).toMatchObject({ save: "saved", canUndo: false });
   });
 
@@ -159,19 +49,19 @@ describe("typing", () => {
     const session = open();
     session.set(["count", "many"]);
     await later(60_000);
-    expect(server.asked).toHaveLength(0);
+    expect(at.server.asked).toHaveLength(0);
     expect(session.read().save).toBe("refused");
-    expect(kept?.document.count).toBe("many");
+    expect(at.kept?.document.count).toBe("many");
     session.set(["count", 44]);
     await later(SAVE_AFTER_MS + 5);
     expect(session.read().save).toBe("saved");
-    expect(server.head.document.count).toBe(44);
+    expect(at.server.head.document.count).toBe(44);
   });
 });
 
 describe("a slow line", () => {
   it("one save at a time: an edit while it flies waits for its answer, and there is no conflict with oneself", async () => {
-    server.latency = 5000;
+    at.server.latency = 5000;
     const session = open();
     session.set(["count", 47]);
     await later(SAVE_AFTER_MS + 100);
@@ -179,12 +69,12 @@ describe("a slow line", () => {
     session.set(["name", "Dash, front"]);
     session.set(["tyre.text", "195/55R16"]);
     await later(4000);
-    expect(server.asked).toHaveLength(1);
+    expect(at.server.asked).toHaveLength(1);
     await later(20_000);
-    expect(server.asked).toHaveLength(2);
-    expect(server.asked[1]?.base).toMatchObject({ number: 2 });
+    expect(at.server.asked).toHaveLength(2);
+    expect(at.server.asked[1]?.base).toMatchObject({ number: 2 });
     expect(session.read()).toMatchObject({ save: "saved", conflict: null, base: { number: 3 } });
-    expect(server.head.document).toEqual({
+    expect(at.server.head.document).toEqual({
       ...FIRST,
       count: 47,
       name: "Dash, front",
@@ -193,65 +83,65 @@ describe("a slow line", () => {
   });
 
   it("a lost answer is asked for again with the same key before anything newer is sent", async () => {
-    server.lose = "answer";
+    at.server.lose = "answer";
     const session = open();
     session.set(["count", 47]);
     await later(SAVE_AFTER_MS + 5);
     expect(session.read().save).toBe("away");
     session.set(["name", "Typed meanwhile"]);
-    server.lose = null;
+    at.server.lose = null;
     await later(RETRY_MS + SAVE_AFTER_MS + 10);
-    expect(new Set(server.asked.slice(0, -1).map(({ key }) => key)).size).toBe(1);
+    expect(new Set(at.server.asked.slice(0, -1).map(({ key }) => key)).size).toBe(1);
     expect(session.read()).toMatchObject({ save: "saved", conflict: null });
-    expect(server.head.document).toMatchObject({ count: 47, name: "Typed meanwhile" });
-    expect(server.revisions).toBe(3);
+    expect(at.server.head.document).toMatchObject({ count: 47, name: "Typed meanwhile" });
+    expect(at.server.revisions).toBe(3);
   });
 
   it("a server that is away is asked again until it answers", async () => {
-    server.lose = "request";
+    at.server.lose = "request";
     const session = open();
     session.set(["count", 47]);
     await later(SAVE_AFTER_MS + 3 * RETRY_MS);
-    expect(server.asked.length).toBeGreaterThanOrEqual(3);
-    server.lose = null;
+    expect(at.server.asked.length).toBeGreaterThanOrEqual(3);
+    at.server.lose = null;
     await later(RETRY_MS + 5);
     expect(session.read().save).toBe("saved");
-    expect(server.revisions).toBe(2);
+    expect(at.server.revisions).toBe(2);
   });
 
   it("a server that fails is asked again later, and says so meanwhile", async () => {
-    server.lose = "500";
+    at.server.lose = "500";
     const session = open();
     session.set(["count", 47]);
     await later(SAVE_AFTER_MS + 5);
     expect(session.read()).toMatchObject({ save: "failed", error: "The server failed." });
-    server.lose = null;
+    at.server.lose = null;
     await later(RETRY_FAILED_MS + 5);
     expect(session.read().save).toBe("saved");
   });
 
   it("signed out, it waits for the person and then goes on", async () => {
-    server.lose = "401";
+    at.server.lose = "401";
     const session = open();
     session.set(["count", 47]);
     await later(SAVE_AFTER_MS + 5);
     expect(session.read().save).toBe("signed out");
     await later(120_000);
-    expect(server.asked).toHaveLength(1);
-    server.lose = null;
+    expect(at.server.asked).toHaveLength(1);
+    at.server.lose = null;
     session.stay();
     await later(10);
     expect(session.read().save).toBe("saved");
   });
 
   it("what the server refuses is not sent again until it is changed", async () => {
-    server.lose = "422";
+    at.server.lose = "422";
     const session = open();
     session.set(["count", 47]);
     await later(120_000);
-    expect(server.asked).toHaveLength(1);
+    expect(at.server.asked).toHaveLength(1);
     expect(session.read()).toMatchObject({ save: "refused", error: "No." });
-    server.lose = null;
+    at.server.lose = null;
     session.set(["count", 46]);
     await later(SAVE_AFTER_MS + 5);
     expect(session.read().save).toBe("saved");
@@ -263,42 +153,42 @@ describe("leaving", () => {
     const session = open();
     session.preview(["name", "Left at once"]);
     session.leave();
-    expect(server.asked).toHaveLength(1);
+    expect(at.server.asked).toHaveLength(1);
     await later(0);
-    expect(server.head.document.name).toBe("Left at once");
+    expect(at.server.head.document.name).toBe("Left at once");
   });
 
   it("during a save sends the newer edits after it, though nobody evaluates them any more", async () => {
-    server.latency = 3000;
+    at.server.latency = 3000;
     const session = open();
     session.set(["count", 47]);
     await later(SAVE_AFTER_MS + 5);
-    judging = false;
+    at.judging = false;
     session.preview(["name", "Second"]);
     session.leave();
-    expect(server.asked).toHaveLength(1); // one at a time, also on the way out
+    expect(at.server.asked).toHaveLength(1); // one at a time, also on the way out
     await later(20_000);
-    expect(server.asked).toHaveLength(2);
-    expect(server.head.document).toMatchObject({ count: 47, name: "Second" });
-    expect(kept).toBeNull();
+    expect(at.server.asked).toHaveLength(2);
+    expect(at.server.head.document).toMatchObject({ count: 47, name: "Second" });
+    expect(at.kept).toBeNull();
   });
 
   it("during a save leaves the newer edits on the device, and the next page sends them as what they are", async () => {
-    server.latency = 3000;
+    at.server.latency = 3000;
     const session = open();
     session.set(["count", 47]);
     await later(SAVE_AFTER_MS + 5);
     session.set(["name", "Second"]);
     session.leave();
     session.rest();
-    const left = kept as Kept<Paper>;
+    const left = at.kept as Kept<Paper>;
     expect(left.document).toMatchObject({ count: 47, name: "Second" });
     await later(3000); // the first save arrives, its page is gone
-    judged = new WeakSet();
-    const next = open(server.stands(), left);
+    forget();
+    const next = open(at.server.stands(), left);
     await later(10_000);
     expect(next.read()).toMatchObject({ save: "saved", conflict: null });
-    expect(server.head.document).toMatchObject({ count: 47, name: "Second" });
+    expect(at.server.head.document).toMatchObject({ count: 47, name: "Second" });
   });
 });
 
@@ -308,25 +198,25 @@ describe("the next page", () => {
     session.set(["count", "47"]);
     session.leave();
     session.rest();
-    const left = kept as Kept<Paper>;
+    const left = at.kept as Kept<Paper>;
     await later(0); // saved, and nobody is there to hear it
-    judged = new WeakSet();
-    const next = open(server.stands(), left);
+    forget();
+    const next = open(at.server.stands(), left);
     await later(2000);
-    expect(new Set(server.asked.map(({ key }) => key)).size).toBe(1);
+    expect(new Set(at.server.asked.map(({ key }) => key)).size).toBe(1);
     expect(next.read()).toMatchObject({ save: "saved", conflict: null, base: { number: 2 } });
-    expect(server.revisions).toBe(2);
+    expect(at.server.revisions).toBe(2);
   });
 
   it("merges what was left with what was saved since", async () => {
     const session = open();
     session.preview(["name", "Left behind"]);
-    const left = kept as Kept<Paper>;
-    server.elsewhere({ count: 44 });
-    judged = new WeakSet();
-    const next = open(server.stands(), left);
+    const left = at.kept as Kept<Paper>;
+    at.server.elsewhere({ count: 44 });
+    forget();
+    const next = open(at.server.stands(), left);
     await later(2000);
-    expect(server.head.document).toMatchObject({ name: "Left behind", count: 44 });
+    expect(at.server.head.document).toMatchObject({ name: "Left behind", count: 44 });
     expect(next.read().taken).toEqual({ number: 2, paths: ["count"] });
   });
 });
@@ -345,7 +235,7 @@ describe("undo", () => {
     session.redo();
     expect(session.read().document).toEqual({ ...FIRST, count: 47, name: "Rear" });
     await later(SAVE_AFTER_MS + 5);
-    expect(server.head.document).toEqual({ ...FIRST, count: 47, name: "Rear" });
+    expect(at.server.head.document).toEqual({ ...FIRST, count: 47, name: "Rear" });
   });
 
   it("steps of one field that follow closely are one; after a pause they are two", async () => {
@@ -370,8 +260,8 @@ describe("undo", () => {
     const session = open();
     session.set(["count", 47]);
     await later(SAVE_AFTER_MS + 5);
-    server.elsewhere({ name: "Theirs" });
-    session.newer(server.stands());
+    at.server.elsewhere({ name: "Theirs" });
+    session.newer(at.server.stands());
     session.undo();
     expect(session.read().document).toMatchObject({ count: 48, name: "Theirs" });
     session.undo();
@@ -395,13 +285,13 @@ describe("revisions are decisions", () => {
       session.set(["count", count]);
       await later(2000);
     }
-    expect(server.revisions).toBe(2);
+    expect(at.server.revisions).toBe(2);
     expect(session.read().base).toMatchObject({ number: 2, amended: 2 });
     session.set(["name", "Rear"]);
     await later(2000);
     session.set(["count", 52]);
     await later(2000);
-    expect(server.revisions).toBe(4);
+    expect(at.server.revisions).toBe(4);
   });
 
   it("the same field after a long pause is a new one", async () => {
@@ -410,32 +300,32 @@ describe("revisions are decisions", () => {
     await later(ONE_EDIT_MS + 1);
     session.set(["count", 50]);
     await later(2000);
-    expect(server.revisions).toBe(3);
+    expect(at.server.revisions).toBe(3);
   });
 });
 
 describe("two at once", () => {
   it("changes of different fields are merged, and said", async () => {
     const session = open();
-    server.elsewhere({ name: "Theirs" });
+    at.server.elsewhere({ name: "Theirs" });
     session.set(["count", 47]);
     await later(2000);
     expect(session.read()).toMatchObject({ save: "saved", conflict: null, taken: { number: 2, paths: ["name"] } });
-    expect(server.head.document).toMatchObject({ count: 47, name: "Theirs" });
+    expect(at.server.head.document).toMatchObject({ count: 47, name: "Theirs" });
   });
 
   it("of a field that both changed, nothing is overwritten until it is chosen", async () => {
     const session = open();
-    server.elsewhere({ count: 44, name: "Theirs" });
+    at.server.elsewhere({ count: 44, name: "Theirs" });
     session.set(["count", 47]);
     session.set(["tyre.mm", 1927]);
     await later(60_000);
     expect(session.read().save).toBe("conflict");
     expect(session.read().conflict?.clashes).toEqual([{ path: "count", base: 48, mine: 47, theirs: 44 }]);
-    expect(server.head.document.count).toBe(44);
+    expect(at.server.head.document.count).toBe(44);
     session.resolve(new Set());
     await later(2000);
-    expect(server.head.document).toEqual({
+    expect(at.server.head.document).toEqual({
       ...FIRST,
       count: 47,
       name: "Theirs",
@@ -445,12 +335,12 @@ describe("two at once", () => {
 
   it("theirs can be chosen, and the rest of one's own stays", async () => {
     const session = open();
-    server.elsewhere({ count: 44 });
+    at.server.elsewhere({ count: 44 });
     session.set(["count", 47], ["name", "Mine"]);
     await later(2000);
     session.resolve(new Set(["count"]));
     await later(2000);
-    expect(server.head.document).toMatchObject({ count: 44, name: "Mine" });
+    expect(at.server.head.document).toMatchObject({ count: 44, name: "Mine" });
     expect(session.read().save).toBe("saved");
   });
 
@@ -458,58 +348,58 @@ describe("two at once", () => {
     const session = open();
     session.set(["count", "47"]);
     await later(2000);
-    server.elsewhere({ name: "Theirs" });
+    at.server.elsewhere({ name: "Theirs" });
     session.set(["count", "46"]);
     await later(2000);
     expect(session.read().conflict).toBeNull();
-    expect(server.head.document).toMatchObject({ count: 46, name: "Theirs" });
+    expect(at.server.head.document).toMatchObject({ count: 46, name: "Theirs" });
   });
 
   it("what is being typed stays in its field when somebody else saves", async () => {
     const session = open();
     session.preview(["name", "Half a na"]);
-    server.elsewhere({ count: 44 });
-    session.newer(server.stands());
+    at.server.elsewhere({ count: 44 });
+    session.newer(at.server.stands());
     expect(session.read().document.name).toBe("Half a na");
     session.commit();
     await later(2000);
-    expect(server.head.document).toMatchObject({ name: "Half a na", count: 44 });
+    expect(at.server.head.document).toMatchObject({ name: "Half a na", count: 44 });
   });
 
   it("typed over a field that somebody else changed meanwhile is a clash, not an overwriting", async () => {
     const session = open();
     session.preview(["count", 4]);
-    server.elsewhere({ count: 44 });
-    session.newer(server.stands());
+    at.server.elsewhere({ count: 44 });
+    session.newer(at.server.stands());
     session.preview(["count", 46]);
     session.commit();
     await later(60_000);
     expect(session.read().conflict?.clashes).toEqual([{ path: "count", base: 48, mine: 46, theirs: 44 }]);
-    expect(server.head.document.count).toBe(44);
+    expect(at.server.head.document.count).toBe(44);
   });
 
   it("two pages of one person end with the work of both", async () => {
     const one = open();
-    judged = new WeakSet();
+    forget();
     const two = open();
     one.set(["count", 47]);
     two.set(["name", "Second page"]);
     await later(10_000);
-    expect(server.head.document).toMatchObject({ count: 47, name: "Second page" });
-    one.newer(server.stands());
-    two.newer(server.stands());
+    expect(at.server.head.document).toMatchObject({ count: 47, name: "Second page" });
+    one.newer(at.server.stands());
+    two.newer(at.server.stands());
     await later(10_000);
-    expect(one.read().document).toEqual(server.head.document);
-    expect(two.read().document).toEqual(server.head.document);
+    expect(one.read().document).toEqual(at.server.head.document);
+    expect(two.read().document).toEqual(at.server.head.document);
   });
 
   it("what the server did on a command is an own edit: it can be taken back", async () => {
     const session = open();
-    server.elsewhere({ count: 44, runs: [9] });
-    session.applied(server.stands());
+    at.server.elsewhere({ count: 44, runs: [9] });
+    session.applied(at.server.stands());
     expect(session.read()).toMatchObject({ save: "saved", base: { number: 2 } });
     session.undo();
     await later(2000);
-    expect(server.head).toMatchObject({ number: 3, document: { count: 48, runs: [1, 2] } });
+    expect(at.server.head).toMatchObject({ number: 3, document: { count: 48, runs: [1, 2] } });
   });
 });

@@ -11,7 +11,8 @@ import { type RecordingOut, recordingKeys, useRecordings } from "./queries";
 import { refusalOf, sendRecording } from "./sending";
 
 const Go = chakra(Link);
-const ACCEPT = ".csv,.txt,.tsv,.gpx,.nmea,.log,.fit,.asc,.vcd,.wav,.flac,text/*,application/octet-stream,audio/*";
+const ACCEPT =
+  ".csv,.txt,.tsv,.gpx,.nmea,.log,.fit,.asc,.trc,.blf,.vcd,.wav,.flac,text/*,application/octet-stream,audio/*";
 
 /** Sends a file that was chosen, and tells how far it is. */
 export function useSending(vehicle: number | undefined, done: (recording: RecordingOut) => unknown) {

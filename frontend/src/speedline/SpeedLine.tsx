@@ -222,7 +222,7 @@ const End = memo(function End({ shown, findings, stale }: EndProps) {
         </Text>
         <Text color="chalk.dim">{unit}</Text>
         <Text fontSize={{ base: "xs", md: "sm" }} color="chalk.dim" fontFamily="body">
-          ± {percent(shown.expanded_uncertainty_pct)} % (k = {Number(shown.coverage_factor.toFixed(1))}),{" "}
+          ± {percent(shown.expanded_uncertainty_pct)} %,{" "}
           {shown.condition ? shown.condition : t("error {0} %", signed(shown.error_pct))}
         </Text>
       </Flex>

@@ -75,7 +75,7 @@ const Top = memo(function Top({ middle, tools, items }: Tops) {
   useKeys({ "?": () => open("help"), t: flip, u: units.flip, y: () => go("/") });
   const everywhere: MenuItem[] = [
     { label: theme === "dark" ? t("Light theme") : t("Dark theme"), act: flip, apart: items.length > 0 },
-    { label: t("Units: {0}, change", units.speedUnit), act: units.flip },
+    { label: t("Units: {0}, change", units.label), act: units.flip },
     ...(session?.languages ?? [])
       .filter((code) => code !== language())
       .map((code) => ({ label: t("Language: {0}", named(code)), act: () => choose(code) })),
@@ -84,6 +84,7 @@ const Top = memo(function Top({ middle, tools, items }: Tops) {
   if (session?.signed_in)
     everywhere.push(
       { label: t("Practice at finding faults"), act: () => go("/practice") },
+      { label: t("Parts shelf"), act: () => go("/shelf") },
       { label: t("Fault table"), act: () => go("/fault-table") },
       { label: t("Phones and tablets"), act: () => go("/phones") },
       {
@@ -119,7 +120,7 @@ const Top = memo(function Top({ middle, tools, items }: Tops) {
         <Flex align="center" gap={{ base: 0, md: 1 }}>
           {tools}
           <chakra.span display={{ base: "none", md: "inline" }}>
-            <Quiet onClick={units.flip}>{units.speedUnit}</Quiet>
+            <Quiet onClick={units.flip}>{units.label}</Quiet>
           </chakra.span>
           {menu ? (
             <Suspense fallback={<MenuButton />}>

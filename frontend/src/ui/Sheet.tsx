@@ -1,6 +1,6 @@
 import { CloseButton, Dialog, Portal } from "@chakra-ui/react";
 import { dialogSlotRecipe } from "@chakra-ui/react/theme";
-import { type ReactNode, useLayoutEffect, useRef, useState } from "react";
+import { type ReactNode, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { t } from "./words";
 
 /** A dialog; a click beside it does not close it, since it may hold entries. */
@@ -21,25 +21,31 @@ export function Sheet({
   size?: "md" | "lg" | "xl";
 }) {
   const asked = useAsked(open);
-  const opener = useRef<Element | null>(null);
+  // it opens once it stands in the page: one that opens with its first frame may be looked for too early, on a busy machine,
+  // and then hears neither Escape nor keeps the focus
+  const [stands, stand] = useState(false);
+  useEffect(() => stand(asked), [asked]);
+  const opener = useRef<HTMLElement | null>(null);
   useLayoutEffect(() => {
-    if (open) opener.current = document.activeElement;
+    if (open) opener.current = document.activeElement as HTMLElement | null;
   }, [open]);
-  // an item of the menu is gone when the dialog closes: the focus returns to the button of the menu
-  const toMenu = () =>
+  // the focus returns to what opened it, whatever held it since; an item of the menu is gone then: to the button of the menu
+  const back = () =>
     opener.current === document.body || opener.current?.closest("[role=menu]")
       ? document.querySelector<HTMLElement>("header [aria-haspopup=menu]")
-      : null;
+      : opener.current?.isConnected
+        ? opener.current
+        : null;
   if (!asked) return null;
   return (
     <Dialog.Root
       recipe={dialogSlotRecipe}
-      open={open}
+      open={open && stands}
       onOpenChange={(change) => !change.open && close?.()}
       size={size}
       scrollBehavior="inside"
       closeOnInteractOutside={false}
-      finalFocusEl={toMenu}
+      finalFocusEl={back}
     >
       <Portal>
         <Dialog.Backdrop />

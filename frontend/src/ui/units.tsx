@@ -1,6 +1,6 @@
-import { useQueryClient } from "@tanstack/react-query";
-import { createContext, type ReactNode, useContext, useLayoutEffect, useMemo, useState } from "react";
-import { api, data, type Schemas, speedsIn } from "../api/client";
+import { type Query, useQueryClient } from "@tanstack/react-query";
+import { createContext, type ReactNode, useContext, useEffect, useLayoutEffect, useMemo, useState } from "react";
+import { api, data, readIn, readPersonIn, type Schemas } from "../api/client";
 import { keys, useSession } from "../api/hooks";
 import { keepText, readKept } from "./device";
 import { figure } from "./format";
@@ -9,13 +9,21 @@ import { figure } from "./format";
 type System = Schemas["UnitSystem"];
 type Code = System["code"];
 
-const PLAIN: System = { code: "metric", speed_unit: "km/h", speed_kmh: 1, length_unit: "mm", length_mm: 1 };
+const PLAIN: System = {
+  code: "metric",
+  label: "km/h",
+  speed_unit: "km/h",
+  speed_kmh: 1,
+  length_unit: "mm",
+  length_mm: 1,
+};
 
 function useSystems() {
-  const systems = useSession().data?.systems ?? [PLAIN];
+  const session = useSession().data;
+  const systems = session?.systems ?? [PLAIN];
   const called = (code: Code) => systems.find((item) => item.code === code) ?? systems[0] ?? PLAIN;
   const after = ({ code }: System) => systems[(systems.findIndex((item) => item.code === code) + 1) % systems.length];
-  return { systems, called, after: (system: System) => after(system) ?? PLAIN };
+  return { systems, called, known: session !== undefined, after: (system: System) => after(system) ?? PLAIN };
 }
 
 const KEPT = "wheelometron.units";
@@ -24,6 +32,8 @@ const BARE = /^\s*[\d.,]+\s*$/;
 
 type Units = {
   speedUnit: string;
+  /** The system as its button says it. */
+  label: string;
   /** This person's unit of speed for one km/h. */
   scale: number;
   flip: () => void;
@@ -36,21 +46,28 @@ type Units = {
   /** The same the other way: a value or a typed text as it stands in a field, without this person's unit. */
   inOwn: (value: unknown, unit: string) => string;
   systems: readonly System[];
+  system: System;
 };
 
 const UnitsContext = createContext<Units | null>(null);
 
-/** The units belong to the account; before signing in, to the device. */
+/** The units belong to the device: the account says only what a device begins with. */
 export function UnitsProvider({ children }: { children: ReactNode }) {
   const session = useSession().data;
   const client = useQueryClient();
   const { called, after } = useSystems();
-  const [local, set] = useState(() => readKept("local", KEPT) as Code | null);
-  const system = called((session?.signed_in ? session.units : local) ?? "metric");
+  const [chosen, choose] = useState(() => readKept("local", KEPT) as Code | null);
+  const begins = session?.signed_in ? session.units : null;
+  useEffect(() => {
+    if (chosen || !begins) return;
+    keepText("local", KEPT, begins); // from now on no press on another device changes it
+    choose(begins);
+  }, [chosen, begins]);
+  const system = called(chosen ?? begins ?? "metric");
   const flip = () => {
     const next = after(system).code;
     keepText("local", KEPT, next);
-    set(next);
+    choose(next);
     if (!session?.signed_in) return;
     client.setQueryData(keys.session, { ...session, units: next });
     data(api.PUT("/api/session/units", { body: { units: next } })).catch(() => undefined);
@@ -62,23 +79,42 @@ export function UnitsProvider({ children }: { children: ReactNode }) {
   );
 }
 
-/** A page about a boat: knots, whatever the account reads, until another unit is chosen on it. */
-export function UnitsOnWater({ children }: { children: ReactNode }) {
+type OfVehicle = { vehicle: number | undefined; afloat?: boolean; children: ReactNode };
+
+/** The system in which this device reads a vehicle: what was chosen on its pages, else knots on a boat, else as elsewhere. */
+function useSystemOf(vehicle: number | undefined, afloat = false): [System, () => void] {
   const { called, after } = useSystems();
-  const [code, set] = useState<Code>("nautical");
+  const general = useUnits().system;
+  const key = `${KEPT}.${vehicle}`;
+  const [chosen, choose] = useState<Record<string, Code>>({});
+  const code = chosen[key] ?? (readKept("local", key) as Code | null);
+  const system = code ? called(code) : afloat ? called("nautical") : general;
+  return [
+    system,
+    () => {
+      const next = after(system).code;
+      keepText("local", key, next);
+      choose({ ...chosen, [key]: next });
+    },
+  ];
+}
+
+/** A page about one vehicle: its units are chosen on it, and kept on this device for this vehicle. */
+export function UnitsOfVehicle({ vehicle, afloat, children }: OfVehicle) {
+  const [system, flip] = useSystemOf(vehicle, afloat);
   return (
-    <Shown system={called(code)} flip={() => set(after(called(code)).code)} of="page">
+    <Shown system={system} flip={flip} of="page">
       {children}
     </Shown>
   );
 }
 
-/** The figures of a boat among other vehicles: in knots, where the account does not read miles per hour. */
-export function Knots({ children }: { children: ReactNode }) {
-  const { called } = useSystems();
-  const { speedUnit, flip } = useUnits();
+/** The figures of one vehicle among others. */
+export function FiguresOfVehicle({ vehicle, afloat, children }: OfVehicle) {
+  const [system] = useSystemOf(vehicle, afloat);
+  const { flip } = useUnits();
   return (
-    <Shown system={called(speedUnit === "mph" ? "imperial" : "nautical")} flip={flip}>
+    <Shown system={system} flip={flip}>
       {children}
     </Shown>
   );
@@ -88,17 +124,22 @@ export function Knots({ children }: { children: ReactNode }) {
 function Shown(props: { system: System; flip: () => void; of?: "person" | "page"; children: ReactNode }) {
   const { system, flip, of, children } = props;
   const client = useQueryClient();
-  const { systems } = useSystems();
-  const speedUnit = system.speed_unit;
+  const { systems, known } = useSystems();
+  const { speed_unit: speedUnit, length_unit: lengthUnit, label } = system;
   useLayoutEffect(() => {
-    if (!of) return;
-    if (speedsIn[of] !== speedUnit)
-      client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== keys.session[0] });
-    speedsIn[of] = speedUnit;
+    if (!of || !known) return; // before the session is known nothing says in what this person reads
+    const others = { predicate: (query: Query) => query.queryKey[0] !== keys.session[0] };
+    // what is still on its way for the first time would come in the units of before, and count as fresh
+    const renew = () => client.cancelQueries(others).then(() => client.invalidateQueries(others));
+    const { page, person } = readIn;
+    const before = page ?? person;
+    if (of === "page") readIn.page = { speed: speedUnit, length: lengthUnit };
+    else readPersonIn({ speed: speedUnit, length: lengthUnit });
+    if (before.speed !== speedUnit || before.length !== lengthUnit) renew();
     return () => {
-      if (of === "page") speedsIn.page = undefined;
+      if (of === "page") readIn.page = undefined;
     };
-  }, [client, of, speedUnit]);
+  }, [client, of, known, speedUnit, lengthUnit]);
   const units = useMemo((): Units => {
     const own = (unit: string): [string, number] => {
       if (unit === "km/h") return [system.speed_unit, system.speed_kmh];
@@ -112,7 +153,9 @@ function Shown(props: { system: System; flip: () => void; of?: "person" | "page"
     };
     return {
       systems,
+      system,
       speedUnit,
+      label,
       scale: 1 / system.speed_kmh,
       flip,
       own,
@@ -129,7 +172,7 @@ function Shown(props: { system: System; flip: () => void; of?: "person" | "page"
       },
       show,
     };
-  }, [system, systems, speedUnit, flip]);
+  }, [system, systems, speedUnit, label, flip]);
   return <UnitsContext value={units}>{children}</UnitsContext>;
 }
 

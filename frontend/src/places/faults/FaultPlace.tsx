@@ -1,14 +1,15 @@
 import { Box, chakra, Flex, Grid, Heading, Stack, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
+import type { Schemas } from "../../api/client";
 import { useJobs, useStartSheet } from "../../jobs/useSheet";
 import { refusalOf } from "../../recordings/sending";
 import { Frame } from "../../ui/Frame";
 import { ChoiceField, TextField } from "../../ui/fields";
-import { fixed, when } from "../../ui/format";
+import { fixed, today, when } from "../../ui/format";
 import { Message } from "../../ui/Message";
 import { Small } from "../../ui/Small";
-import { UnitsOnWater } from "../../ui/units";
+import { UnitsOfVehicle } from "../../ui/units";
 import { useHeld } from "../../ui/useHeld";
 import { t } from "../../ui/words";
 import { Causes } from "./Causes";
@@ -27,8 +28,11 @@ export default function FaultPlace() {
         <Message text={fault.error ? fault.error.message : t("Opening the fault …")} back={Boolean(fault.error)} />
       </Frame>
     );
-  const page = <Found found={fault.data} />;
-  return fault.data.on_water ? <UnitsOnWater>{page}</UnitsOnWater> : page;
+  return (
+    <UnitsOfVehicle vehicle={fault.data.vehicle_id} afloat={fault.data.on_water}>
+      <Found found={fault.data} />
+    </UnitsOfVehicle>
+  );
 }
 
 function Found({ found }: { found: Fault }) {
@@ -195,9 +199,31 @@ function Who({ fault, test }: { fault: Fault; test: string }) {
 function Close({ fault }: { fault: Fault }) {
   const { close, remove } = useFaultChanges(fault);
   const go = useNavigate();
-  const [held, set, drop] = useHeld(`close ${fault.id}`, { cause: "", remark: "" });
+  const [held, set, drop] = useHeld(`close ${fault.id}`, { cause: "", remark: "", retest: "", part: "", name: "" });
   const cured = fault.view.done.some((item) => item.test === `cure:${fault.view.causes[0]?.code}`);
   const cause = held.cause || fault.view.causes[0]?.code || "other";
+  const known = fault.view.causes.find((item) => item.code === cause);
+  const part = held.part || known?.replaces || "none";
+  const label = fault.part_kinds.find((kind) => kind.code === part)?.label ?? "";
+  const retest = held.retest || (cured ? "agreed" : "none");
+  const body: Schemas["CloseIn"] = {
+    cause,
+    remark: held.remark,
+    retest: retest === "agreed" ? "agreed" : "none",
+    part:
+      part === "none"
+        ? null
+        : {
+            kind: part as Schemas["FittedPartInput"]["kind"],
+            name: held.name || label,
+            supplier: "",
+            supplier_number: "",
+            pins: "",
+            fitted_on: today(),
+            removed_on: null,
+            note: known?.text.slice(0, 240) ?? "",
+          },
+  };
   return (
     <details open={cured} data-testid="close-fault">
       <summary style={{ cursor: "pointer", minHeight: 44, paddingTop: 10 }}>{t("Close the fault")}</summary>
@@ -212,6 +238,33 @@ function Close({ fault }: { fault: Fault }) {
           ]}
           testId="close-cause"
         />
+        <ChoiceField
+          label={t("Retest")}
+          value={retest}
+          change={(code) => set({ ...held, retest: code })}
+          options={[
+            { code: "agreed", label: t("The retest agreed") },
+            { code: "none", label: t("No retest was made") },
+          ]}
+          hint={known?.retest}
+          testId="close-retest"
+        />
+        <ChoiceField
+          label={t("Replaced")}
+          value={part}
+          change={(code) => set({ ...held, part: code })}
+          options={[{ code: "none", label: t("Nothing was replaced") }, ...fault.part_kinds]}
+          testId="close-part"
+        />
+        {part !== "none" && (
+          <TextField
+            label={t("New part, by name")}
+            value={held.name}
+            usual={label}
+            change={(name) => set({ ...held, name })}
+            testId="close-part-name"
+          />
+        )}
         <TextField
           label={t("Remark")}
           value={held.remark}
@@ -220,10 +273,7 @@ function Close({ fault }: { fault: Fault }) {
         />
       </Grid>
       <Flex gap={2} mt={2} wrap="wrap" align="center">
-        <Small
-          disabled={close.isPending}
-          onClick={() => close.mutate({ cause, remark: held.remark }, { onSuccess: () => drop() })}
-        >
+        <Small disabled={close.isPending} onClick={() => close.mutate(body, { onSuccess: () => drop() })}>
           {t("Close with this cause")}
         </Small>
         <Small

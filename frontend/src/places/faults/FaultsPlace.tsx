@@ -9,7 +9,7 @@ import { TextField } from "../../ui/fields";
 import { figure, when } from "../../ui/format";
 import { Message } from "../../ui/Message";
 import { Small } from "../../ui/Small";
-import { UnitsOnWater, useUnits } from "../../ui/units";
+import { UnitsOfVehicle, useUnits } from "../../ui/units";
 import { useHeld } from "../../ui/useHeld";
 import { t } from "../../ui/words";
 import { useFaults, useStartFault } from "./queries";
@@ -46,15 +46,11 @@ export default function FaultsPlace() {
             </Box>
           ))}
         </Stack>
-        {faults.data &&
-          installation &&
-          (installation.head.document.vehicle_kind === "boat" ? (
-            <UnitsOnWater>
-              <NewFault installation={id} choices={faults.data} />
-            </UnitsOnWater>
-          ) : (
+        {faults.data && installation && (
+          <UnitsOfVehicle vehicle={installation.vehicle_id} afloat={installation.head.document.vehicle_kind === "boat"}>
             <NewFault installation={id} choices={faults.data} />
-          ))}
+          </UnitsOfVehicle>
+        )}
       </Box>
     </Frame>
   );
@@ -64,7 +60,7 @@ export default function FaultsPlace() {
 const seenOf = (pairs: { true_kmh: number; shown_kmh: number }[]) =>
   pairs.map((pair) => `${pair.true_kmh.toFixed(2)}:${pair.shown_kmh.toFixed(2)}`).join(",");
 
-type Held = { symptoms: string[]; changed: string[]; pairs: { truly: string; shown: string }[] };
+type Held = { history: string; symptoms: string[]; changed: string[]; pairs: { truly: string; shown: string }[] };
 
 /** What is seen: symptoms, what was changed, a true and a shown speed. */
 function NewFault({ installation, choices }: { installation: number; choices: Schemas["FaultsOut"] }) {
@@ -84,6 +80,7 @@ function NewFault({ installation, choices }: { installation: number; choices: Sc
   const asked = given.length > 0 ? given : found;
   const inRun = choices.in_a_run[search.get("run") ?? ""];
   const [held, set, drop] = useHeld<Held>(`fault ${installation} ${search}`, () => ({
+    history: choices.suggested.history ?? "",
     symptoms: inRun ? [inRun] : [...(choices.suggested.symptoms ?? [])],
     changed: [...(choices.suggested.changed ?? [])],
     pairs: asked.length > 0 ? asked : [{ truly: "", shown: "" }],
@@ -96,24 +93,38 @@ function NewFault({ installation, choices }: { installation: number; choices: Sc
     const [true_kmh, shown_kmh] = [numberIn(truly), numberIn(shown)];
     return true_kmh !== null && shown_kmh !== null ? [{ true_kmh: true_kmh * kmh, shown_kmh: shown_kmh * kmh }] : [];
   });
+  const untouched = held.history === "never" || held.history === "before";
   return (
     <Box mt={5} data-testid="new-fault">
       <Heading as="h2" size="lg" mb={2}>
+        {t("Has it ever worked?")}
+      </Heading>
+      <Ticks
+        items={choices.histories}
+        chosen={[held.history]}
+        toggle={(history) => set({ ...held, history })}
+        one="history"
+      />
+      <Heading as="h2" size="lg" mt={4} mb={2}>
         {t("Symptoms")}
       </Heading>
       <Ticks
-        items={choices.symptoms}
+        items={untouched ? choices.symptoms.filter((item) => item.code !== "after_change") : choices.symptoms}
         chosen={held.symptoms}
         toggle={(code) => set({ ...held, symptoms: toggle(held.symptoms, code) })}
       />
-      <Heading as="h2" size="md" mt={4} mb={2}>
-        {t("Changed before the fault began")}
-      </Heading>
-      <Ticks
-        items={choices.changed}
-        chosen={held.changed}
-        toggle={(code) => set({ ...held, changed: toggle(held.changed, code) })}
-      />
+      {!untouched && (
+        <>
+          <Heading as="h2" size="md" mt={4} mb={2}>
+            {t("Changed before the fault began")}
+          </Heading>
+          <Ticks
+            items={choices.changed}
+            chosen={held.changed}
+            toggle={(code) => set({ ...held, changed: toggle(held.changed, code) })}
+          />
+        </>
+      )}
       <Heading as="h2" size="md" mt={4} mb={2}>
         {t("True and shown speed, if known")}
       </Heading>
@@ -154,8 +165,11 @@ function NewFault({ installation, choices }: { installation: number; choices: Sc
           onClick={() =>
             start.mutate(
               {
-                symptoms: held.symptoms as Schemas["Seen"]["symptoms"],
-                changed: held.changed as Schemas["Seen"]["changed"],
+                history: (held.history || null) as Schemas["Seen"]["history"],
+                symptoms: held.symptoms.filter(
+                  (code) => !untouched || code !== "after_change",
+                ) as Schemas["Seen"]["symptoms"],
+                changed: (untouched ? [] : held.changed) as Schemas["Seen"]["changed"],
                 pairs,
                 answers: choices.suggested.answers,
               },
@@ -184,10 +198,13 @@ function Ticks({
   items,
   chosen,
   toggle,
+  one,
 }: {
   items: Schemas["FaultsOut"]["symptoms"];
   chosen: string[];
   toggle: (code: string) => void;
+  /** One of them only: the name of the choice. */
+  one?: string;
 }) {
   return (
     <Grid templateColumns="repeat(auto-fit, minmax(240px, 1fr))" gap={1}>
@@ -199,12 +216,14 @@ function Ticks({
           minH="44px"
           alignItems="center"
           px={3}
+          py={2}
           bg={chosen.includes(item.code) ? "bg.emphasized" : "bg.panel"}
           borderRadius="md"
           cursor="pointer"
         >
           <input
-            type="checkbox"
+            type={one ? "radio" : "checkbox"}
+            name={one}
             checked={chosen.includes(item.code)}
             onChange={() => toggle(item.code)}
             style={{ width: 20, height: 20, flexShrink: 0, accentColor: "var(--chakra-colors-signal-fg)" }}

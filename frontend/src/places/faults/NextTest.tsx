@@ -29,7 +29,7 @@ export function NextTest({ fault, test }: { fault: Fault; test: TestToDo }) {
           ))}
         </Stack>
         <Box w={{ base: "100%", md: "210px" }} flexShrink={0}>
-          <TestDrawing test={test.code} title={test.title} />
+          <TestDrawing test={test.code} target={fault.drawn} title={test.title} />
         </Box>
       </Flex>
       <Text fontWeight="600" mt={3} mb={1}>

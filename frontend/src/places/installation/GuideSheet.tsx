@@ -1,10 +1,36 @@
 import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
-import { type ReactNode, useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { type ReactNode, useEffect, useState } from "react";
+import { api, data } from "../../api/client";
 import { Measuring } from "../../drawings/Measuring";
+import { Message } from "../../ui/Message";
 import { Sheet } from "../../ui/Sheet";
+import { Small } from "../../ui/Small";
 import { Tick } from "../../ui/Tick";
 import { t } from "../../ui/words";
 import { useEditing } from "./context";
+
+/** The guides to the measurements of this installation, in its own words: asked for with the stage, so that they are there
+ * without the server too. */
+function useGuides() {
+  const { installationId, evaluated } = useEditing();
+  return useQuery({
+    queryKey: ["guides", installationId, ...evaluated.result.guides],
+    queryFn: ({ signal }) => data(api.POST("/api/guides", { body: evaluated.document, signal })),
+    staleTime: Infinity,
+  });
+}
+
+/** Opens a guide, where this installation has one. */
+export function ShowSteps({ code, open, ...rest }: { code: string; open: (code: string) => void; mb?: string }) {
+  useGuides();
+  if (!useEditing().evaluated.result.guides.includes(code)) return null;
+  return (
+    <Small alignSelf="flex-start" onClick={() => open(code)} {...rest}>
+      {t("Show steps")}
+    </Small>
+  );
+}
 
 /** One measurement, step by step, with its caution and the fields it fills. */
 export function GuideSheet({
@@ -16,10 +42,23 @@ export function GuideSheet({
   close: () => void;
   children?: ReactNode;
 }) {
-  const { catalogue, evaluated } = useEditing();
+  const { evaluated } = useEditing();
   const [done, setDone] = useState<number[]>([]);
-  const guide = catalogue.guides.find((item) => item.code === code);
-  if (!guide) return null;
+  const { data: guides, error, refetch } = useGuides();
+  useEffect(() => {
+    if (code) refetch(); // what is fitted may have changed since
+  }, [code, refetch]);
+  if (code === null) return null;
+  const guide = guides?.find((item) => item.code === code);
+  if (!guide)
+    return (
+      <Sheet open close={close} title={t("Show steps")} size="xl">
+        <Message
+          text={error ? error.message : guides ? t("This installation has no such step.") : t("Opening …")}
+          bad={error !== null}
+        />
+      </Sheet>
+    );
   const cautions = evaluated.result.cautions.filter((item) => guide.tasks.includes(item.task));
   return (
     <Sheet open close={close} title={guide.title} size="xl">

@@ -14,7 +14,7 @@ import { useKeys } from "../../ui/keys";
 import { lazily } from "../../ui/lazily";
 import { Message } from "../../ui/Message";
 import { useAsked } from "../../ui/Sheet";
-import { UnitsOnWater } from "../../ui/units";
+import { UnitsOfVehicle } from "../../ui/units";
 import { t } from "../../ui/words";
 import { Conflict } from "./Conflict";
 import { EditingProvider } from "./context";
@@ -38,7 +38,11 @@ export default function InstallationPlace() {
   const texts = useDeferredValue(catalogue.data, undefined);
   if (known?.id === id && texts) {
     const editor = <Editor key={id} installation={known} catalogue={texts} />;
-    return known.head.document.vehicle_kind === "boat" ? <UnitsOnWater>{editor}</UnitsOnWater> : editor;
+    return (
+      <UnitsOfVehicle vehicle={known.vehicle_id} afloat={known.head.document.vehicle_kind === "boat"}>
+        {editor}
+      </UnitsOfVehicle>
+    );
   }
   const error = installation.error ?? catalogue.error;
   return (
@@ -259,7 +263,13 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
             {details && (
               <Details installationId={installation.id} open={dialog === "details"} close={() => openDialog(null)} />
             )}
-            <Problems problems={problems} catalogue={catalogue} choose={choose} onWater={onWater} />
+            <Problems
+              problems={problems}
+              catalogue={catalogue}
+              choose={choose}
+              chooseReadout={chooseReadout}
+              onWater={onWater}
+            />
             <Taken taken={draft.taken} catalogue={catalogue} dismiss={draft.dismissTaken} />
             <Change catalogue={catalogue} before={draft.before} after={evaluated.result} changed={draft.changed} />
             {!unfinished(problems) && (

@@ -50,17 +50,46 @@ export function BrokenDraft({
   );
 }
 
+const LOOK_EVERY_MS = 100;
+const LOOKS = 30;
+
+/** Put the cursor into an entry, once its form is there; what it is hidden in is opened. */
+function focusEntry(path: string, looks = LOOKS) {
+  const found = document.querySelector<HTMLElement>(`[data-testid="${path}"]`);
+  if (!found) {
+    if (looks > 0) window.setTimeout(() => focusEntry(path, looks - 1), LOOK_EVERY_MS);
+    return;
+  }
+  for (let around = found.closest("details"); around; around = around.parentElement?.closest("details") ?? null)
+    around.open = true;
+  found.focus();
+  found.scrollIntoView({ block: "center" });
+}
+
 /** What stands in the way of the figures: what is still to enter, or what cannot be used. */
 export function Problems(props: {
   problems: Schemas["FieldProblem"][];
   catalogue: Catalogue;
   choose: (stage: StageName) => void;
+  chooseReadout: (place: number) => void;
   onWater: boolean;
 }) {
-  const { problems, catalogue, choose, onWater } = props;
+  const { problems, catalogue, choose, chooseReadout, onWater } = props;
   if (problems.length === 0) return null;
+  const go = (path: string) => {
+    const readout = /^readouts\.(\d+)/.exec(path)?.[1];
+    if (readout) chooseReadout(Number(readout));
+    choose(belongsTo(path));
+    focusEntry(path);
+  };
   const stageOf = (path: string) => (
-    <Button size="xs" variant="outline" onClick={() => choose(belongsTo(path))}>
+    <Button
+      size="xs"
+      variant="outline"
+      minH={{ base: "44px", md: "28px" }}
+      aria-label={t("{0}: go to {1}", stageLabel(belongsTo(path), onWater), fieldLabel(catalogue, path))}
+      onClick={() => go(path)}
+    >
       {stageLabel(belongsTo(path), onWater)}
     </Button>
   );

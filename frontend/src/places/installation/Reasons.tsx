@@ -122,10 +122,15 @@ export function Change(props: { catalogue: Catalogue; before?: Evaluation; after
   const [stronger, weaker] = [after.placement_detail, before.placement_detail];
   if (stronger.possible && weaker.possible && fixed(stronger.weakest, 2) !== fixed(weaker.weakest, 2))
     rows.push(["signal at its weakest", fixed(weaker.weakest, 2), `${fixed(stronger.weakest, 2)} ×`]);
+  const without = (some: Evaluation, others: Evaluation) =>
+    some.findings.filter((item) => !others.findings.some((other) => other.code === item.code));
+  const [fresh, gone] = [without(after, before), without(before, after)];
   return (
     <Flex gap={3} wrap="wrap" px={{ base: 3, md: 4 }} py={1} bg="bg.subtle" fontSize="sm" data-testid="change">
       <Text color="fg.muted">{t("Changed {0}:", what)}</Text>
-      {rows.length === 0 && <Text>{t("no figure changed")}</Text>}
+      {rows.length === 0 && fresh.length + gone.length === 0 && <Text>{t("no figure changed")}</Text>}
+      {fresh.length > 0 && <Text>{t("new findings: {0}", fresh.length)}</Text>}
+      {gone.length > 0 && <Text>{t("settled findings: {0}", gone.length)}</Text>}
       {rows.map(([name, from, to]) => (
         <Text key={name}>
           {name}{" "}

@@ -7,6 +7,7 @@ import { lazily } from "../../ui/lazily";
 import { t } from "../../ui/words";
 import { type InstallationEditing, useOf } from "./context";
 import { Contributions, Why } from "./Reasons";
+import { StageSheets } from "./StageSheets";
 import { Findings } from "./stages";
 
 /** The six stages, each loaded when it is first seen, or when nothing else is to do. */
@@ -109,6 +110,7 @@ export const Work = memo(function Work(props: WorkProps) {
       >
         <Tried part={t("This explanation")}>
           <Findings stage={stage} findings={result.findings} installationId={installationId} vehicleId={vehicleId} />
+          <StageSheets stage={stage} installationId={installationId} />
           <Grid templateColumns={{ base: "1fr", xl: why ? "1fr 1fr" : "1fr" }} gap={3}>
             <Why found={result.stages.find((item) => item.stage === stage)} open={why} toggle={toggleWhy} />
             <Contributions

@@ -1,5 +1,6 @@
 import { Box, chakra, Flex, Heading, Stack, Text } from "@chakra-ui/react";
 import { Link, useParams } from "react-router";
+import type { Schemas } from "../../api/client";
 import { useInstallation } from "../../api/hooks";
 import { fetchTag, useJobs, useStartSheet } from "../../jobs/useSheet";
 import { Download } from "../../ui/Download";
@@ -54,18 +55,24 @@ export default function JobsPlace() {
             </Flex>
           ))}
         </Stack>
-        <Heading as="h2" size="md" mt={5} mb={2}>
-          {t("Start a sheet")}
-        </Heading>
-        <Flex gap={2} wrap="wrap">
-          {jobs.data?.offers.map((offer) => (
-            <Small key={offer.template} onClick={() => start.mutate(offer.template)} disabled={start.isPending}>
-              {offer.title}
-            </Small>
-          ))}
-        </Flex>
+        {jobs.data && (
+          <>
+            <Offers
+              title={t("Fits now")}
+              offers={jobs.data.offers.filter((offer) => offer.fits)}
+              start={start.mutate}
+              busy={start.isPending}
+            />
+            <Offers
+              title={t("Start a sheet")}
+              offers={jobs.data.offers.filter((offer) => !offer.fits)}
+              start={start.mutate}
+              busy={start.isPending}
+            />
+          </>
+        )}
         <Go to="/jobs" textDecoration="underline" color="signal.fg" display="inline-block" py={2}>
-          {t("The workshop's own jobs: write or change them")}
+          {t("The workshop's own jobs: write one, or copy a built-in one and change it")}
         </Go>
         <Heading as="h2" size="md" mt={5} mb={2}>
           {t("Tags")}
@@ -82,5 +89,37 @@ export default function JobsPlace() {
         </Flex>
       </Box>
     </Frame>
+  );
+}
+
+type OffersProps = {
+  title: string;
+  offers: Schemas["Offer"][];
+  start: (template: string) => void;
+  busy: boolean;
+};
+
+/** Jobs that can be started. */
+function Offers({ title, offers, start, busy }: OffersProps) {
+  if (offers.length === 0) return null;
+  return (
+    <>
+      <Heading as="h2" size="md" mt={5} mb={2}>
+        {title}
+      </Heading>
+      <Flex gap={2} wrap="wrap">
+        {offers.map((offer) => (
+          <Small
+            key={offer.template}
+            colorPalette={offer.fits ? "signal" : undefined}
+            variant={offer.fits ? "solid" : "outline"}
+            onClick={() => start(offer.template)}
+            disabled={busy}
+          >
+            {offer.title}
+          </Small>
+        ))}
+      </Flex>
+    </>
   );
 }

@@ -12,6 +12,7 @@ import { TextField } from "../../ui/fields";
 import { when } from "../../ui/format";
 import { Message } from "../../ui/Message";
 import { Small } from "../../ui/Small";
+import { UnitsOfVehicle } from "../../ui/units";
 import { useHeld } from "../../ui/useHeld";
 import { t } from "../../ui/words";
 import { Step } from "./Step";
@@ -40,69 +41,71 @@ export default function SheetPlace() {
   );
   const settled = found.records.filter((record) => record.state === "done" || record.state === "skipped").length;
   return (
-    <Frame title={found.title}>
-      <Box px={{ base: 3, md: 4 }} pb={10} w="100%" maxW="720px" mx="auto">
-        <Heading as="h1" size="xl" pt={2}>
-          {found.title}
-        </Heading>
-        <Go
-          to={`/installation/${found.installation}`}
-          textDecoration="underline"
-          color="signal.fg"
-          py={1}
-          display="inline-block"
-        >
-          {t("{0} / {1}, revision {2}", found.vehicle, found.name, found.revision)}
-        </Go>
-        <Text fontSize="sm" color="fg.muted">
-          {t("Tools and parts: {0}", found.needs)}
-        </Text>
-        <Box position="sticky" top={0} bg="bg" zIndex={1} py={2}>
-          <Flex gap={3} align="center" wrap="wrap">
-            <Text fontWeight="600">{t("{0} of {1} steps", settled, found.steps.length)}</Text>
-            <State line={sheet.line} waiting={sheet.waiting.filter((item) => !item.refused).length} />
-          </Flex>
-        </Box>
-        {found.blocked.map((text) => (
-          <Text key={text} role="alert" color="bad.fg" fontWeight="600" mb={2} data-testid="blocked">
-            {t("✕ Blocked: {0}", text)}
+    <UnitsOfVehicle vehicle={found.vehicle_id} afloat={found.afloat}>
+      <Frame title={found.title}>
+        <Box px={{ base: 3, md: 4 }} pb={10} w="100%" maxW="720px" mx="auto">
+          <Heading as="h1" size="xl" pt={2}>
+            {found.title}
+          </Heading>
+          <Go
+            to={`/installation/${found.installation}`}
+            textDecoration="underline"
+            color="signal.fg"
+            py={1}
+            display="inline-block"
+          >
+            {t("{0} / {1}, revision {2}", found.vehicle, found.name, found.revision)}
+          </Go>
+          <Text fontSize="sm" color="fg.muted">
+            {t("Tools and parts: {0}", found.needs)}
           </Text>
-        ))}
-        {open && (
-          <Box maxW="300px" mb={3}>
-            <TextField label={t("Done by (role)")} value={role} change={setBy} testId="sheet-by" />
+          <Box position="sticky" top={0} bg="bg" zIndex={1} py={2}>
+            <Flex gap={3} align="center" wrap="wrap">
+              <Text fontWeight="600">{t("{0} of {1} steps", settled, found.steps.length)}</Text>
+              <State line={sheet.line} waiting={sheet.waiting.filter((item) => !item.refused).length} />
+            </Flex>
           </Box>
-        )}
-        <Stack gap={3} as="ol" listStyleType="none">
-          {found.steps.map((step, place) => (
-            <Fragment key={step.code}>
-              {step.part !== found.steps[place - 1]?.part && (
-                <Heading as="h2" size="md" mt={3}>
-                  {step.part}
-                </Heading>
-              )}
-              <Step
-                step={step}
-                number={place + 1}
-                record={found.records[place] as JobSheet["records"][number]}
-                photos={found.photos.filter((photo) => photo.step === step.code)}
-                notApplied={found.not_applied.find((item) => item.step === step.code)?.problem}
-                waiting={sheet.waiting.filter((item) =>
-                  "entry" in item ? item.entry.step === step.code : item.step === step.code,
-                )}
-                waitingValues={waitingValues}
-                sheet={found}
-                by={role}
-                add={sheet.add}
-                drop={sheet.drop}
-                again={sheet.again}
-              />
-            </Fragment>
+          {found.blocked.map((text) => (
+            <Text key={text} role="alert" color="bad.fg" fontWeight="600" mb={2} data-testid="blocked">
+              {t("✕ Blocked: {0}", text)}
+            </Text>
           ))}
-        </Stack>
-        <Closing sheet={found} by={role} clear={sheet.waiting.length === 0 && sheet.line === "sent"} />
-      </Box>
-    </Frame>
+          {open && (
+            <Box maxW="300px" mb={3}>
+              <TextField label={t("Done by (role)")} value={role} change={setBy} testId="sheet-by" />
+            </Box>
+          )}
+          <Stack gap={3} as="ol" listStyleType="none">
+            {found.steps.map((step, place) => (
+              <Fragment key={step.code}>
+                {step.part !== found.steps[place - 1]?.part && (
+                  <Heading as="h2" size="md" mt={3}>
+                    {step.part}
+                  </Heading>
+                )}
+                <Step
+                  step={step}
+                  number={place + 1}
+                  record={found.records[place] as JobSheet["records"][number]}
+                  photos={found.photos.filter((photo) => photo.step === step.code)}
+                  notApplied={found.not_applied.find((item) => item.step === step.code)?.problem}
+                  waiting={sheet.waiting.filter((item) =>
+                    "entry" in item ? item.entry.step === step.code : item.step === step.code,
+                  )}
+                  waitingValues={waitingValues}
+                  sheet={found}
+                  by={role}
+                  add={sheet.add}
+                  drop={sheet.drop}
+                  again={sheet.again}
+                />
+              </Fragment>
+            ))}
+          </Stack>
+          <Closing sheet={found} by={role} clear={sheet.waiting.length === 0 && sheet.line === "sent"} />
+        </Box>
+      </Frame>
+    </UnitsOfVehicle>
   );
 }
 

@@ -68,6 +68,7 @@ export function Step(props: Props) {
         answer: null,
         value: "",
         unit: "",
+        tool: "",
         reason: "",
         acknowledged: false,
         by,
@@ -77,7 +78,10 @@ export function Step(props: Props) {
     });
   const choose = async (one: JobSheet["records"][number]["rivals"][number]) => {
     if (!(await say({ what: "undone" }))) return;
-    const answer = step.kind === "decide" ? { answer: one.value === "yes" } : { value: one.value, unit: one.unit };
+    const answer =
+      step.kind === "decide"
+        ? { answer: one.value === "yes" }
+        : { value: one.value, unit: one.unit, tool: record.tool };
     await say({ what: "done", acknowledged: true, ...answer });
   };
   const red = last ? "" : record.red;
@@ -112,6 +116,7 @@ export function Step(props: Props) {
         <Text mt={1} color="fg.muted" data-testid="outcome">
           {[
             value,
+            last ? last.tool : record.tool,
             last ? last.by : record.by,
             record.checked_by && t("checked by {0}", record.checked_by),
             last ? last.reason : record.reason,
@@ -201,7 +206,10 @@ export function Step(props: Props) {
 
 /** The same outcome once more, with the reason why it is kept. */
 function again_(record: JobSheet["records"][number], step: SheetStep, reason: string) {
-  const outcome = step.kind === "decide" ? { answer: record.value === "yes" } : { value: record.value };
+  const outcome =
+    step.kind === "decide"
+      ? { answer: record.value === "yes" }
+      : { value: record.value, unit: record.unit, tool: record.tool };
   return { what: "done" as const, acknowledged: true, reason, ...outcome };
 }
 
@@ -232,8 +240,10 @@ type Say = (some: Partial<Entry> & Pick<Entry, "what">) => Promise<boolean>;
 /** The buttons and fields with which a step is done or skipped. */
 function Doing({ sheet, step, say }: { sheet: JobSheet; step: SheetStep; say: Say }) {
   const [acknowledged, acknowledge] = useState(false);
-  const [value, setValue] = useHeld(`value ${sheet.id} ${step.code}`, "");
-  const [unit, setUnit] = useHeld(`unit ${sheet.id} ${step.code}`, "");
+  const known = step.torque;
+  const [value, setValue] = useHeld(`value ${sheet.id} ${step.code}`, known?.value ?? "");
+  const [unit, setUnit] = useHeld(`unit ${sheet.id} ${step.code}`, known?.unit ?? "");
+  const [tool, setTool] = useHeld(`tool ${sheet.id} ${step.code}`, known?.tool ?? "");
   const [skipping, skip] = useState(false);
   const [reason, setReason] = useHeld(`reason ${sheet.id} ${step.code}`, "");
   const needsReading = step.safety && step.caution !== "";
@@ -257,17 +267,27 @@ function Doing({ sheet, step, say }: { sheet: JobSheet; step: SheetStep; say: Sa
             />
           </Box>
           {step.kind === "torque" && (
-            <Box w="120px">
-              <ChoiceField
-                label={t("Unit")}
-                value={unit}
-                change={setUnit}
-                options={[{ code: "", label: "…" }, ...sheet.torque_units.map((code) => ({ code, label: code }))]}
-                testId={`unit-${step.code}`}
-              />
-            </Box>
+            <>
+              <Box w="120px">
+                <ChoiceField
+                  label={t("Unit")}
+                  value={unit}
+                  change={setUnit}
+                  options={[{ code: "", label: "…" }, ...sheet.torque_units.map((code) => ({ code, label: code }))]}
+                  testId={`unit-${step.code}`}
+                />
+              </Box>
+              <Box flex="1" minW="160px" maxW="260px">
+                <TextField label={t("Tool")} value={tool} change={setTool} testId={`tool-${step.code}`} />
+              </Box>
+            </>
           )}
         </Flex>
+      )}
+      {known && (
+        <Text fontSize="sm" color="fg.muted" data-testid={`known-${step.code}`}>
+          {t("{0} {1}, {2}", known.value, known.unit, known.source)}
+        </Text>
       )}
       {step.kind === "timer" && <Timer seconds={step.seconds} />}
       {!skipping ? (
@@ -285,7 +305,7 @@ function Doing({ sheet, step, say }: { sheet: JobSheet; step: SheetStep; say: Sa
             step.kind !== "photo" && (
               <Big
                 disabled={!ready || ((step.kind === "measure" || step.kind === "torque") && value.trim() === "")}
-                onClick={() => say({ what: "done", value, unit, acknowledged })}
+                onClick={() => say({ what: "done", value, unit, tool, acknowledged })}
               >
                 {t("Done")}
               </Big>

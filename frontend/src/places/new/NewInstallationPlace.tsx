@@ -6,7 +6,7 @@ import { useCatalogue, useSession, useVehicleChanges, useVehicleNames } from "..
 import { useDialog } from "../../ui/address";
 import { Frame } from "../../ui/Frame";
 import { Cards, ChoiceField, TextField } from "../../ui/fields";
-import { percent } from "../../ui/format";
+import { figure, percent } from "../../ui/format";
 import { Message } from "../../ui/Message";
 import { UnitField } from "../../ui/UnitField";
 import { useUnits } from "../../ui/units";
@@ -15,7 +15,9 @@ import { t } from "../../ui/words";
 import { choicesAt } from "../installation/schema";
 import { useEvaluation } from "../installation/useEvaluation";
 import { SizeSheet } from "../installation/wheel/SizeSheet";
+import { Accepted } from "./Accepted";
 import {
+  comparesCounts,
   documentOf,
   driveFields,
   dropInputs,
@@ -63,8 +65,8 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
   const [pressed, press] = useState(false);
   const [dialog, open] = useDialog();
   const [refused, refuse] = useState<Refusal | Error | null>(null);
-  const change = (some: Partial<Inputs>) => {
-    const next = { ...inputs, ...some, touched: [...new Set([...inputs.touched, ...Object.keys(some)])] };
+  const change = (some: Partial<Inputs>, meant: Partial<Inputs> = {}) => {
+    const next = { ...inputs, ...meant, ...some, touched: [...new Set([...inputs.touched, ...Object.keys(some)])] };
     keepInputs(account, next);
     setInputs(next);
   };
@@ -74,6 +76,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
   const { evaluated, problems, of, away } = useEvaluation(document[1]);
   const purpose = catalogue.purposes.find((item) => item.code === inputs.purpose);
   const onWater = inputs.kind === "boat";
+  const places: string[] = catalogue.starts.find((item) => item.vehicle_kind === inputs.kind)?.places ?? [];
   const problem = (path: string, name: keyof Inputs) => {
     const found = problems.find((item) => item.path === path);
     return found && (pressed || inputs.touched.includes(name)) ? `${found.message} ${found.remedy}` : undefined;
@@ -125,9 +128,11 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
             <Cards
               label={t("Purpose")}
               value={inputs.purpose}
-              change={(code) =>
-                change({ purpose: code, drive: code === "gearbox_or_gauge" ? "axle_ratio" : inputs.drive })
-              }
+              change={(code) => {
+                const kind = catalogue.purposes.find((item) => item.code === code)?.vehicle_kind;
+                const meant = newVehicle && kind && !inputs.touched.includes("kind") ? usual(catalogue, kind) : {};
+                change({ purpose: code, drive: code === "gearbox_or_gauge" ? "axle_ratio" : inputs.drive }, meant);
+              }}
               options={catalogue.purposes.map(({ code, label }) => ({ code, label }))}
               columns={2}
             />
@@ -177,7 +182,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
           <Step number={3} title={onWater ? t("The paddle") : t("The wheel")}>
             {!onWater && (
               <TextField
-                label={t("Size marking on the sidewall")}
+                label={t("Size marking on the sidewall, or the diameter")}
                 value={inputs.marking}
                 change={(marking) => change({ marking })}
                 error={inputs.marking || !inputs.circumference ? problem("wheel.marking.text", "marking") : undefined}
@@ -227,7 +232,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
                   label={t("Sensed wheel or axle")}
                   value={inputs.sensedAt}
                   change={(sensedAt) => change({ sensedAt })}
-                  options={choicesAt(catalogue, "sensed_at").filter((item) => item.code !== "hull")}
+                  options={choicesAt(catalogue, "sensed_at").filter((item) => places.includes(item.code))}
                   testId="sensed-at"
                 />
                 <ChoiceField
@@ -285,27 +290,32 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
             />
           </Step>
           <Step number={5} title={t("What reads it?")}>
-            <ChoiceField
-              label={t("Setting format")}
-              value={inputs.encoding}
-              change={(encoding) => change({ encoding })}
-              options={catalogue.encodings.filter((item) => Object.keys(item.start).length === 0)}
-              hint={t("Tables, codes, percentages and custom formats are set at the readout afterwards.")}
-              testId="encoding"
-            />
-            {catalogue.encodings.find((item) => item.code === inputs.encoding)?.per_turn && (
-              <TextField
-                label={
-                  isGeared(catalogue, inputs) ? t("Teeth set in the reader") : t("Pulses per turn set in the reader")
-                }
-                value={pulsesSet(catalogue, inputs)}
-                change={(setPulsesPerTurn) => change({ setPulsesPerTurn })}
-                error={problem("readouts.0.set_pulses_per_turn", "setPulsesPerTurn")}
-                numeric
-                nudge={1}
-                hint={t("1 where it has no such setting")}
+            {comparesCounts(catalogue, inputs) ? (
+              <Accepted inputs={inputs} change={change} catalogue={catalogue} problem={problem} />
+            ) : (
+              <ChoiceField
+                label={t("Setting format")}
+                value={inputs.encoding}
+                change={(encoding) => change({ encoding })}
+                options={catalogue.encodings.filter((item) => Object.keys(item.start).length === 0)}
+                hint={t("Tables, codes, percentages and custom formats are set at the readout afterwards.")}
+                testId="encoding"
               />
             )}
+            {!comparesCounts(catalogue, inputs) &&
+              catalogue.encodings.find((item) => item.code === inputs.encoding)?.per_turn && (
+                <TextField
+                  label={
+                    isGeared(catalogue, inputs) ? t("Teeth set in the reader") : t("Pulses per turn set in the reader")
+                  }
+                  value={pulsesSet(catalogue, inputs)}
+                  change={(setPulsesPerTurn) => change({ setPulsesPerTurn })}
+                  error={problem("readouts.0.set_pulses_per_turn", "setPulsesPerTurn")}
+                  numeric
+                  nudge={1}
+                  hint={t("1 where it has no such setting")}
+                />
+              )}
           </Step>
         </Grid>
         <Flex
@@ -333,15 +343,19 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
                   </Text>
                 )}
                 <Text fontFamily="mono" fontSize="2xl">
-                  {t("enter {0} {1}", shown.readouts[0]?.to_type.text, shown.readouts[0]?.unit)}
+                  {comparesCounts(catalogue, inputs)
+                    ? t("{0} pulses per turn", figure(shown.pulses_per_turn_of_wheel))
+                    : t("enter {0} {1}", shown.readouts[0]?.to_type.text, shown.readouts[0]?.unit)}
                 </Text>
                 <Text color="chalk.dim">
-                  {t(
-                    "shows {0} at {1} true, ± {2} %",
-                    show(shown.shown.shown_kmh, "km/h", shown.shown.relative_standard_uncertainty_pct)[0],
-                    show(shown.shown.true_kmh, "km/h").join(" "),
-                    percent(shown.shown.expanded_uncertainty_pct),
-                  )}
+                  {comparesCounts(catalogue, inputs)
+                    ? shown.readouts[0]?.action
+                    : t(
+                        "shows {0} at {1} true, ± {2} %",
+                        show(shown.shown.shown_kmh, "km/h", shown.shown.relative_standard_uncertainty_pct)[0],
+                        show(shown.shown.true_kmh, "km/h").join(" "),
+                        percent(shown.shown.expanded_uncertainty_pct),
+                      )}
                 </Text>
                 {warnings.slice(0, 1).map((finding) => (
                   <Text key={finding.code} color="signal.onRoad">

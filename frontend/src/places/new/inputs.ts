@@ -18,6 +18,9 @@ export type Inputs = {
   sensor: string;
   encoding: string;
   setPulsesPerTurn: string;
+  /** Counts per turn that a reader accepts which compares them; empty: the usual ones. */
+  leastCounts: string;
+  mostCounts: string;
   /** Where a circumference that was typed is from. */
   source: string;
   touched: string[];
@@ -39,6 +42,8 @@ export const BLANK: Inputs = {
   sensor: "hall_gear_tooth",
   encoding: "pulses_per_km",
   setPulsesPerTurn: "1",
+  leastCounts: "",
+  mostCounts: "",
   source: "measured_elsewhere",
   touched: [],
 };
@@ -85,6 +90,13 @@ export const pulsesSet = (catalogue: Catalogue, inputs: Inputs) =>
     ? inputs.count || "1"
     : inputs.setPulsesPerTurn;
 
+/** Whether the reader of such a reading has no setting and compares the wheels' counts. */
+export const comparesCounts = (catalogue: Catalogue, inputs: Inputs) =>
+  catalogue.purposes.find((item) => item.code === inputs.purpose)?.entry === "counts";
+
+/** What a field starts from where nothing is entered. */
+export const usualAt = (catalogue: Catalogue, path: string) => fieldAt(catalogue, path)?.usual ?? "";
+
 const startOf = (catalogue: Catalogue, kind: string) => catalogue.starts.find((item) => item.vehicle_kind === kind);
 
 /** The usual constant of a paddle. */
@@ -118,7 +130,14 @@ export function documentOf(catalogue: Catalogue, inputs: Inputs, speedUnit: stri
     sensor: { kind: inputs.sensor },
     readouts: [
       {
-        name: "Display",
+        name: comparesCounts(catalogue, inputs) ? "Brake-control unit" : "Display",
+        ...(comparesCounts(catalogue, inputs)
+          ? {
+              entry: "counts",
+              least_pulses_per_turn: inputs.leastCounts || usualAt(catalogue, "readouts.0.least_pulses_per_turn"),
+              most_pulses_per_turn: inputs.mostCounts || usualAt(catalogue, "readouts.0.most_pulses_per_turn"),
+            }
+          : {}),
         encoding: inputs.encoding,
         display_step_kmh: inMiles ? start?.display_step_mph : start?.display_step,
         set_pulses_per_turn: pulsesSet(catalogue, inputs),
@@ -133,5 +152,7 @@ export function documentOf(catalogue: Catalogue, inputs: Inputs, speedUnit: stri
 /** Where a new installation on this kind of vehicle starts from, as the core's catalogue says. */
 export function usual(catalogue: Catalogue, kind: string): Partial<Inputs> {
   const start = startOf(catalogue, kind);
-  return start ? { kind, target: start.target_kind, sensor: start.sensor_kind, encoding: start.encoding } : { kind };
+  if (!start) return { kind };
+  const { target_kind: target, sensor_kind: sensor, encoding } = start;
+  return { kind, target, sensor, encoding, sensedAt: "not_stated" };
 }

@@ -1,6 +1,5 @@
 import { Box, chakra, Flex, Heading, Stack, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import type { ReactNode } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, data } from "../../api/client";
 import { useVehicleNames } from "../../api/hooks";
@@ -13,7 +12,7 @@ import { fixed, when } from "../../ui/format";
 import { Guarded } from "../../ui/Guarded";
 import { Message } from "../../ui/Message";
 import { Small } from "../../ui/Small";
-import { UnitsOnWater } from "../../ui/units";
+import { UnitsOfVehicle } from "../../ui/units";
 import { t } from "../../ui/words";
 import { Look } from "./Look";
 
@@ -26,6 +25,9 @@ const FORMATS: Record<NonNullable<RecordingOut["format"]>, string> = {
   fit: "FIT",
   candump: t("CAN log (candump)"),
   asc: t("CAN log (ASC)"),
+  trc: t("CAN log (TRC)"),
+  blf: t("CAN log (BLF)"),
+  can_csv: t("CAN log (table)"),
   vcd: t("captured pulses (VCD)"),
   wav: t("sound"),
 };
@@ -50,7 +52,7 @@ function Opened({ reading }: { reading: Reading }) {
   const { recording } = reading;
   const vehicle = useVehicleNames().data?.find((item) => item.id === recording.vehicle);
   return (
-    <Units kind={vehicle?.kind}>
+    <UnitsOfVehicle vehicle={recording.vehicle} afloat={vehicle?.kind === "boat"}>
       <Frame title={recording.name}>
         <Box px={{ base: 3, md: 4 }} pb={6} w="100%" maxW="1280px" mx="auto">
           <Flex align="baseline" gap={3} py={2} wrap="wrap">
@@ -103,13 +105,8 @@ function Opened({ reading }: { reading: Reading }) {
           <Files recording={recording} />
         </Box>
       </Frame>
-    </Units>
+    </UnitsOfVehicle>
   );
-}
-
-/** A boat's speeds are in knots. */
-function Units({ kind, children }: { kind: string | undefined; children: ReactNode }) {
-  return kind === "boat" ? <UnitsOnWater>{children}</UnitsOnWater> : children;
 }
 
 /** Original file, and what was read of it. */

@@ -81,7 +81,7 @@ export function Timeline({ vehicle }: { vehicle: number }) {
                 <Text as="span">{item.text}</Text>
               )}
               <Text fontSize="sm" color="fg.muted">
-                {[item.name, item.by].filter(Boolean).join(", ")}
+                {[item.name, item.wheel, item.by].filter(Boolean).join(", ")}
               </Text>
             </Box>
             {item.note !== null && (

@@ -14,9 +14,10 @@ import { Message } from "../../ui/Message";
 import { Toggles } from "../../ui/Small";
 import { TableRoot } from "../../ui/TableRoot";
 import { UnitField } from "../../ui/UnitField";
-import { useUnits } from "../../ui/units";
+import { UnitsOfVehicle, useUnits } from "../../ui/units";
 import { t } from "../../ui/words";
 import { labelAt } from "../installation/schema";
+import { Corners } from "./Corners";
 
 const Jump = chakra(Link);
 
@@ -26,7 +27,12 @@ type Out = Schemas["VehicleSheetOut"];
 export default function VehiclePlace() {
   const id = Number(useParams().id);
   const sheet = useSheet(id);
-  if (sheet.data) return <Sheet id={id} result={sheet.data} />;
+  if (sheet.data)
+    return (
+      <UnitsOfVehicle vehicle={id} afloat={sheet.data.vehicle.kind === "boat"}>
+        <Sheet id={id} result={sheet.data} />
+      </UnitsOfVehicle>
+    );
   return (
     <Frame>
       <Message text={sheet.error ? sheet.error.message : t("Opening the vehicle …")} back={Boolean(sheet.error)} />
@@ -92,6 +98,9 @@ function Sheet({ id, result }: { id: number; result: Out }) {
                 </Text>
               </Box>
             )}
+            <Guarded part={t("The corners")} again={sheet}>
+              <Corners vehicle={id} />
+            </Guarded>
             {sheet.slip.length > 0 && (
               <Guarded part={t("The plot")} again={sheet}>
                 <Slip sheet={sheet} />
@@ -108,9 +117,9 @@ function Sheet({ id, result }: { id: number; result: Out }) {
 }
 
 const FIELDS = [
-  { name: "speed_kmh", label: t("True speed"), unit: "km/h", hint: t("100, 60 mph") },
+  { name: "speed_kmh", label: t("True speed"), unit: "km/h", hint: t("100 km/h, 60 mph") },
   { name: "tolerance_pct", label: t("Circumferences may differ by"), unit: "%", hint: "0.5, 2" },
-  { name: "track_mm", label: t("Track"), unit: "mm", hint: t("1450, 57in") },
+  { name: "track_mm", label: t("Track"), unit: "mm", hint: t("1450 mm, 57in") },
   { name: "radius_m", label: t("Radius of a left turn"), unit: "m", hint: t("6, 20 ft") },
 ] as const;
 

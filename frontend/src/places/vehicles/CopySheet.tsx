@@ -20,7 +20,9 @@ export function CopySheet({ installation, vehicleId, close }: Copied & { close: 
   const [vehicle, chooseVehicle] = useState(vehicleId);
   const [place, choosePlace] = useState<Schemas["CopyIn"]["sensed_at"]>("not_stated");
   const [typed, type] = useState<string | null>(null);
-  const places = catalogue ? choicesAt(catalogue, "sensed_at") : [];
+  const kind = vehicles.find((item) => item.id === vehicle)?.kind;
+  const able: string[] = catalogue?.starts.find((item) => item.vehicle_kind === kind)?.places ?? [];
+  const places = catalogue ? choicesAt(catalogue, "sensed_at").filter((item) => able.includes(item.code)) : [];
   const where = place === "not_stated" ? "copy" : places.find((item) => item.code === place)?.label.toLowerCase();
   const name = typed ?? `${installation.name}, ${where}`;
   const make = () =>
@@ -49,7 +51,10 @@ export function CopySheet({ installation, vehicleId, close }: Copied & { close: 
         <ChoiceField
           label={t("Vehicle")}
           value={String(vehicle)}
-          change={(id) => chooseVehicle(Number(id))}
+          change={(id) => {
+            chooseVehicle(Number(id));
+            choosePlace("not_stated");
+          }}
           options={vehicles.map((item) => ({ code: String(item.id), label: item.name }))}
           testId="copy-vehicle"
         />

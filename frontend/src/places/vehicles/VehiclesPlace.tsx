@@ -13,7 +13,7 @@ import { percent } from "../../ui/format";
 import { Guarded } from "../../ui/Guarded";
 import { useKeys } from "../../ui/keys";
 import { Message } from "../../ui/Message";
-import { Knots, useUnits } from "../../ui/units";
+import { FiguresOfVehicle, useUnits } from "../../ui/units";
 import { t } from "../../ui/words";
 import { choicesAt, labelAt } from "../installation/schema";
 import { CopySheet } from "./CopySheet";
@@ -113,13 +113,9 @@ export default function VehiclesPlace() {
         <Stack gap={2}>
           {vehicles.map((vehicle) => (
             <Guarded key={vehicle.id} part={vehicle.name} again={vehicle}>
-              {vehicle.kind === "boat" ? (
-                <Knots>
-                  <VehicleRows vehicle={vehicle} kind={kindOf(vehicle)} open={open} />
-                </Knots>
-              ) : (
+              <FiguresOfVehicle vehicle={vehicle.id} afloat={vehicle.kind === "boat"}>
                 <VehicleRows vehicle={vehicle} kind={kindOf(vehicle)} open={open} />
-              )}
+              </FiguresOfVehicle>
             </Guarded>
           ))}
         </Stack>

@@ -2,6 +2,7 @@ import { Stack, Text } from "@chakra-ui/react";
 import { api } from "../../api/client";
 import { ChoiceField } from "../../ui/fields";
 import { fixed } from "../../ui/format";
+import { Meant } from "../../ui/Meant";
 import { useUnits } from "../../ui/units";
 import { useHeld } from "../../ui/useHeld";
 import { t } from "../../ui/words";
@@ -24,6 +25,7 @@ export function Coasting({ recording }: { recording: RecordingOut }) {
   const speed = (kmh: number) => show(kmh, "km/h", 0.5).join(" ");
   return (
     <Stack gap={2} mt={2}>
+      <Meant term="coast_down" />
       {options.length > 1 && (
         <ChoiceField label={t("Speed")} value={channel} change={hold} options={options} testId="coast-channel" />
       )}

@@ -1,6 +1,7 @@
 import { Box, Stack, Text } from "@chakra-ui/react";
 import { api } from "../../api/client";
 import { fixed, signed, when } from "../../ui/format";
+import { Meant } from "../../ui/Meant";
 import { useUnits } from "../../ui/units";
 import { t } from "../../ui/words";
 import { type RecordingOut, useDrift } from "../queries";
@@ -17,6 +18,7 @@ export function Runs({ recording }: { recording: RecordingOut }) {
   const speed = (kmh: number) => show(kmh, "km/h", 0.5).join(" ");
   return (
     <Stack gap={2}>
+      <Meant term="reciprocal_runs" />
       <SpeedFields
         recording={recording}
         asked={asked}

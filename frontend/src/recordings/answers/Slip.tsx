@@ -2,6 +2,7 @@ import { Box, Grid, Heading, Stack, Text } from "@chakra-ui/react";
 import { api, type Schemas } from "../../api/client";
 import { TextField } from "../../ui/fields";
 import { fixed, signed } from "../../ui/format";
+import { Meant } from "../../ui/Meant";
 import { useUnits } from "../../ui/units";
 import { useHeld } from "../../ui/useHeld";
 import { t } from "../../ui/words";
@@ -37,6 +38,7 @@ export function Slip({ recording }: { recording: RecordingOut }) {
             {found.text}
           </Text>
           <Text>{found.advice}</Text>
+          <Meant term="dead_band" />
           <Text color="fg.muted" fontSize="sm">
             {t(
               "Noise {0} % a sample; the driven wheel's channel is {1} s behind. Less torque is often the better cure than a larger dead band.",

@@ -1,12 +1,12 @@
-import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
+import { Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import { TextField } from "../../../ui/fields";
-import { fixed } from "../../../ui/format";
 import { Small, Toggles } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { useHeld } from "../../../ui/useHeld";
 import { t } from "../../../ui/words";
 import { Cautions } from "../Cautions";
 import { useEditing } from "../context";
+import { LikelyCauses } from "../LikelyCauses";
 import { messageOf, useReadings } from "./queries";
 
 const MOST = 12;
@@ -76,15 +76,7 @@ export function ReadingsView() {
         {data && filled.length > 0 && (
           <>
             <Text fontWeight="700">{data.text}</Text>
-            {data.causes.length > 0 && <Text fontSize="sm">{t("Likely causes, with their probability:")}</Text>}
-            {data.causes.map((cause) => (
-              <Box key={cause.text} borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={2}>
-                <Text fontWeight="600">
-                  {fixed(cause.share_pct, 0)} %: {cause.text}
-                </Text>
-                {cause.fix && <Text fontSize="sm">{cause.fix}</Text>}
-              </Box>
-            ))}
+            <LikelyCauses causes={data.causes} />
             {data.causes.length === 0 && <Text>{t("No known mistake fits. Check every stage with the bench.")}</Text>}
           </>
         )}

@@ -133,7 +133,7 @@ function Rows({ card, place }: { card: Card; place: number }) {
             label={t("Unit of the needle")}
             value={unit}
             change={chooseUnit}
-            options={systems.map((item) => ({ code: item.speed_unit, label: item.speed_unit }))}
+            options={[...new Set(systems.map((item) => item.speed_unit))].map((code) => ({ code, label: code }))}
           />
         </Box>
         <Box w="130px">
@@ -184,13 +184,16 @@ function Follows({ card, place }: { card: Card; place: number }) {
               <Text fontSize="xs" color="fg.muted" fontFamily="body">
                 {t("scale")}
               </Text>
-              {fixed(card.line.scale, 4)} ± {fixed(card.line.scale_expanded, 4)}
+              {fixed(card.line.scale, 4)}
+              {card.line.scale_expanded !== null && ` ± ${fixed(card.line.scale_expanded, 4)}`}
             </Box>
             <Box>
               <Text fontSize="xs" color="fg.muted" fontFamily="body">
                 {t("offset")}
               </Text>
-              {fixed(card.line.offset_kmh * scale, 1)} ± {fixed(card.line.offset_expanded_kmh * scale, 1)} {speedUnit}
+              {fixed(card.line.offset_kmh * scale, 1)}
+              {card.line.offset_expanded_kmh !== null && ` ± ${fixed(card.line.offset_expanded_kmh * scale, 1)}`}{" "}
+              {speedUnit}
             </Box>
             <Box>
               <Text fontSize="xs" color="fg.muted" fontFamily="body">

@@ -2,13 +2,12 @@ import { Box, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { DriveTrain } from "../../../drawings/DriveTrain";
 import { useDialog } from "../../../ui/address";
 import { fixed, signed } from "../../../ui/format";
-import { Small } from "../../../ui/Small";
 import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { Entries, Entry, EntryCards, ProofField } from "../fields";
-import { GuideSheet } from "../GuideSheet";
+import { GuideSheet, ShowSteps } from "../GuideSheet";
 import { begun, withoutUnfinished } from "../schema";
 
 /** Where the target sits, and what turns it. */
@@ -69,11 +68,7 @@ function AxleRatio() {
       <Entry path="drive.axle_ratio.basis" />
       <Entry path="drive.axle_ratio.ratio" />
       {counting}
-      {document.drive?.axle_ratio?.basis === "counted" && (
-        <Small alignSelf="flex-start" onClick={() => open("ratio")}>
-          {t("Show steps")}
-        </Small>
-      )}
+      {document.drive?.axle_ratio?.basis === "counted" && <ShowSteps code="ratio" open={open} />}
       <GuideSheet code={dialog === "ratio" ? "ratio" : null} close={() => open(null)}>
         {counting}
       </GuideSheet>

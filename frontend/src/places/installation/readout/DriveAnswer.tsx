@@ -6,6 +6,7 @@ import { attempt } from "../../../ui/toaster";
 import { t } from "../../../ui/words";
 import { observeChain, verifyStage } from "../bench/queries";
 import { useEditing } from "../context";
+import { LikelyCauses } from "../LikelyCauses";
 
 const MOST_PAIRS = 4;
 type CheckedAnswer = { proof: Proof; readout: number; recording: RecordingOut; wanted: Wanted };
@@ -79,13 +80,8 @@ export function Answer({ proof, readout, recording, wanted }: CheckedAnswer) {
       )}
       {check.advice && <Text mt={1}>{check.advice}</Text>}
       {proof.causes.length > 0 && (
-        <Box mt={2} fontSize="sm">
-          <Text color="chalk.dim">{t("Likely causes")}</Text>
-          {proof.causes.slice(0, 3).map((cause) => (
-            <Text key={cause.code + cause.text}>
-              {cause.text} ({percent(cause.share_pct)} %)
-            </Text>
-          ))}
+        <Box mt={2}>
+          <LikelyCauses causes={proof.causes.slice(0, 3)} brief />
         </Box>
       )}
       {verdict === "wrong" && (

@@ -2,7 +2,7 @@ import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../../../api/client";
 import { TextField } from "../../../ui/fields";
-import { figure, percent, today } from "../../../ui/format";
+import { figure, fixed, percent, today } from "../../../ui/format";
 import { Line, Small, without } from "../../../ui/Small";
 import { attempt } from "../../../ui/toaster";
 import { UnitField } from "../../../ui/UnitField";
@@ -11,6 +11,7 @@ import { useHeld } from "../../../ui/useHeld";
 import { t } from "../../../ui/words";
 import { observeChain } from "../bench/queries";
 import { useEditing } from "../context";
+import { TurnsCounted } from "./TurnsCounted";
 
 type Kind = Schemas["Observation"]["kind"];
 type Pair = { true: string; shown: string };
@@ -32,6 +33,7 @@ export function Observed({ chosen }: { chosen: number }) {
     <Stack gap={4} data-testid="observed">
       <Kept />
       <Entry chosen={chosen} />
+      <TurnsCounted />
     </Stack>
   );
 }
@@ -92,7 +94,7 @@ function Kept() {
               ? t("Does not count: {0}.", item.stale)
               : item.left_out
                 ? t("Does not count: it disagrees with the others.")
-                : t("Counts {0} %.", percent(100 * item.weight))}
+                : t("Counts {0} %.", fixed(100 * item.weight, 0))}
           </Text>
           <Flex gap={2} wrap="wrap" mt={1}>
             {item.stale && (
@@ -160,6 +162,10 @@ function Entry({ chosen }: { chosen: number }) {
       change({ pairs: [{ true: "", shown: "" }], setting: "" });
       if (brought.pairs.length > 0) ask({ view: "speeds" }, { replace: true });
     });
+  if (readout.entry === "counts")
+    return (
+      <Text>{t("{0} compares the counts of the wheels: compare a display that shows a speed.", readout.name)}</Text>
+    );
   if (readout.entry === "learned")
     return <Text>{t("{0} learns its setting. If it shows a wrong speed: {1}.", readout.name, result.action)}</Text>;
   const known = readout.current_setting_code ?? result.current_setting;

@@ -1,5 +1,6 @@
 import { Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import type { Installation } from "../../../api/client";
+import { same } from "../../../editing/paths";
 import { ChoiceField, TextField } from "../../../ui/fields";
 import { More } from "../../../ui/More";
 import { Line, Small, Toggles, without } from "../../../ui/Small";
@@ -7,6 +8,7 @@ import { t } from "../../../ui/words";
 import { Cautions } from "../Cautions";
 import { useEditing } from "../context";
 import { Entries, Entry, ProofField } from "../fields";
+import { PartOf } from "../PartOf";
 import { choicesAt, fieldAt, withoutUnfinished } from "../schema";
 
 const pair = { templateColumns: "repeat(2, minmax(0, 1fr))", gap: 3 } as const;
@@ -72,8 +74,21 @@ export function ReadoutInputs({ readout: chosen, choose }: { readout: number; ch
       return condition?.field === "encoding" && !condition.values.includes(code);
     };
     const still = withoutUnfinished(catalogue, readout, path, problems, left);
-    set(path, { ...still, ...blank, ...Object.fromEntries(needs), ...known, encoding: code });
+    // as the format left behind began it: the server may not have said yet that it is unfinished
+    const untouched = Object.entries(encoding?.start ?? {}).filter(
+      ([name, value]) => left(name) && same(kept[name], value),
+    );
+    const gone = untouched.map(([name, value]) => [name, Array.isArray(value) ? [] : null]);
+    set(path, {
+      ...still,
+      ...Object.fromEntries(gone),
+      ...blank,
+      ...Object.fromEntries(needs),
+      ...known,
+      encoding: code,
+    });
   };
+  const counts = readout.entry === "counts";
   return (
     <Stack gap={3}>
       <Flex gap={2} wrap="wrap">
@@ -82,15 +97,19 @@ export function ReadoutInputs({ readout: chosen, choose }: { readout: number; ch
       </Flex>
       <Grid {...pair}>
         <Entry path={`${path}.name`} />
-        <ChoiceField
-          label={t("Setting format")}
-          value={readout.encoding}
-          change={change}
-          options={catalogue.encodings}
-          testId={`${path}.encoding`}
-        />
+        {!counts && (
+          <ChoiceField
+            label={t("Setting format")}
+            value={readout.encoding}
+            change={change}
+            options={catalogue.encodings}
+            testId={`${path}.encoding`}
+          />
+        )}
         <Entry path={`${path}.entry`} />
-        {perTurn && (
+        {counts && <Entry path={`${path}.least_pulses_per_turn`} />}
+        {counts && <Entry path={`${path}.most_pulses_per_turn`} />}
+        {perTurn && !counts && (
           <Entry
             path={`${path}.set_pulses_per_turn`}
             label={encoding?.geared ? t("Teeth set in the reader") : undefined}
@@ -102,7 +121,8 @@ export function ReadoutInputs({ readout: chosen, choose }: { readout: number; ch
           <CodePicker path={path} readout={readout} />
         ) : (
           readout.encoding !== "frequency_table" &&
-          readout.entry !== "learned" && (
+          readout.entry !== "learned" &&
+          !counts && (
             <Entry
               path={`${path}.current_setting`}
               label={
@@ -119,14 +139,15 @@ export function ReadoutInputs({ readout: chosen, choose }: { readout: number; ch
         <Entry path={`${path}.display_step_kmh`} />
         <Entry path="check_speed_kmh" />
       </Grid>
+      <PartOf key={path} kind="readout" readout={chosen} />
       {readout.encoding === "frequency_table" && <TableEditor path={path} readout={readout} />}
       {readout.encoding === "chart_code" && <CodesEditor path={path} readout={readout} />}
       {readout.encoding === "custom" && <CustomEditor path={`${path}.custom`} />}
-      {readout.encoding !== "frequency_table" && readout.encoding !== "chart_code" && (
+      {readout.encoding !== "frequency_table" && readout.encoding !== "chart_code" && !counts && (
         <More label={t("Entry range, step and digits")}>
           <Grid {...pair}>
-            <Entry path={`${path}.minimum`} usual={String(encoding?.minimum ?? "")} />
-            <Entry path={`${path}.maximum`} usual={String(encoding?.maximum ?? "")} />
+            <Entry path={`${path}.minimum`} hint={t("not entered: not checked; usually {0}", encoding?.minimum)} />
+            <Entry path={`${path}.maximum`} hint={t("not entered: not checked; usually {0}", encoding?.maximum)} />
             <Entry path={`${path}.step`} usual={String(encoding?.step ?? "")} />
             <Entry path={`${path}.digits`} />
           </Grid>
@@ -137,6 +158,7 @@ export function ReadoutInputs({ readout: chosen, choose }: { readout: number; ch
         <Entries of={`${path}.timing`} names={TIMING} />
       </More>
       <InputFields path={path} />
+      <SettingsCard path={path} readout={readout} />
       {document.readouts.length > 1 && (
         <Small
           alignSelf="flex-start"
@@ -151,6 +173,42 @@ export function ReadoutInputs({ readout: chosen, choose }: { readout: number; ch
       <Cautions tasks={["set"]} />
       <ProofField path={`${path}.verification`} stage="readout" />
     </Stack>
+  );
+}
+
+const USUAL = [
+  t("Unit"),
+  t("Clock"),
+  t("Pulses per turn of the engine"),
+  t("Alarm"),
+  t("Shift light"),
+  t("Source wheel"),
+];
+
+/** All else that is entered in a display: what restores it after a flat battery. */
+function SettingsCard({ path, readout }: { path: string; readout: Readout }) {
+  const { set } = useEditing();
+  const kept = readout.other_settings ?? [];
+  const add = (name: string) => set(`${path}.other_settings`, [...kept, { name, set_to: "" }]);
+  return (
+    <More label={t("Settings card, and where it has its figure from")} open={kept.length > 0}>
+      <Entry path={`${path}.figure_from`} />
+      {kept.map((_, at) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a line is its place
+        <Line key={at} what={t("setting {0}", at + 1)} remove={() => set(`${path}.other_settings`, without(kept, at))}>
+          <Entry path={`${path}.other_settings.${at}.name`} />
+          <Entry path={`${path}.other_settings.${at}.set_to`} />
+        </Line>
+      ))}
+      <Flex gap={2} wrap="wrap" align="center">
+        {USUAL.filter((name) => !kept.some((item) => item.name === name)).map((name) => (
+          <Small key={name} onClick={() => add(name)}>
+            {t("+ {0}", name)}
+          </Small>
+        ))}
+        <Small onClick={() => add(t("Setting"))}>{t("+ Another setting")}</Small>
+      </Flex>
+    </More>
   );
 }
 

@@ -5,7 +5,7 @@ import { api, data, type ReadoutResult as Result } from "../../../api/client";
 import { Plot } from "../../../drawings/LaterPlot";
 import { useView } from "../../../ui/address";
 import { Exact } from "../../../ui/Exact";
-import { figure, fixed, percent, signed } from "../../../ui/format";
+import { figure, fixed, signed } from "../../../ui/format";
 import { lazily } from "../../../ui/lazily";
 import { Small } from "../../../ui/Small";
 import { TableRoot } from "../../../ui/TableRoot";
@@ -13,6 +13,7 @@ import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
 import { t } from "../../../ui/words";
 import { useEditing, useEvaluated } from "../context";
+import { LikelyCauses } from "../LikelyCauses";
 import { Observed } from "./Observed";
 import { RideTimer } from "./RideTimer";
 
@@ -54,6 +55,23 @@ export function ReadoutResult({ readout: chosen }: { readout: number }) {
   );
 }
 
+/** A unit that compares counts: nothing to enter, and what arrives beside what it takes. */
+function Counts({ readout }: { readout: Result }) {
+  const { evaluated } = useEditing();
+  return (
+    <Box bg="road" color="chalk" borderRadius="lg" borderWidth="3px" borderColor="road.edge" p={4} data-testid="counts">
+      <Text color="chalk.dim">{t("Nothing to enter in {0}", readout.name)}</Text>
+      <Flex align="baseline" gap={2} wrap="wrap">
+        <Text fontFamily="mono" fontWeight="700" fontSize={{ base: "5xl", md: "6xl" }} lineHeight="1.1">
+          {figure(evaluated.result.pulses_per_turn_of_wheel)}
+        </Text>
+        <Text color="chalk.dim">{t("pulses per turn of the wheel")}</Text>
+      </Flex>
+      <Text>{readout.action}.</Text>
+    </Box>
+  );
+}
+
 function Number_({ readout, chosen }: { readout: Result; chosen: number }) {
   const unit = readout.unit;
   if (readout.entry === "learned")
@@ -68,6 +86,7 @@ function Number_({ readout, chosen }: { readout: Result; chosen: number }) {
         <RideTimer readout={chosen} />
       </Stack>
     );
+  if (readout.entry === "counts") return <Counts readout={readout} />;
   const differs = readout.current_setting !== null && readout.in_use.text !== readout.to_type.text;
   return (
     <Stack gap={3}>
@@ -161,16 +180,7 @@ function ImpliedSetting({ chosen, readout }: { chosen: number; readout: Result }
           {implied.text}
         </Text>
       </Text>
-      {wrong && implied.causes.length > 0 && <Text fontSize="sm">{t("Likely causes, with their probability:")}</Text>}
-      {wrong &&
-        implied.causes.map((cause) => (
-          <Text key={cause.text} fontSize="sm">
-            <Text as="span" fontFamily="mono">
-              {percent(cause.share_pct)} %:
-            </Text>{" "}
-            {cause.text}. <Text as="span">{cause.fix}</Text>
-          </Text>
-        ))}
+      {wrong && <LikelyCauses causes={implied.causes} />}
       {wrong && implied.causes.length === 0 && (
         <Text fontSize="sm">
           {t("No known mistake explains this ratio. Measure again, then enter the setting above.")}

@@ -1,15 +1,12 @@
-import { Box, Grid, Stack, Text } from "@chakra-ui/react";
+import { Grid, Stack, Text } from "@chakra-ui/react";
 import { Small } from "../../../ui/Small";
 import { Tick } from "../../../ui/Tick";
 import { t } from "../../../ui/words";
+import { Cautions } from "../Cautions";
 import { useEditing } from "../context";
 import { Entries } from "../fields";
 import { PartFiles } from "../PartFiles";
 import { begun, fieldAt } from "../schema";
-
-const CAUTION = t(
-  "Stands on firm ground, never under a vehicle on a jack alone; wheels chocked; hands, sleeves and leads clear of what turns. Nothing on calipers or brake lines without a competent person. Do not cinch before the spin test.",
-);
 
 const BRACKET = [
   "bolts",
@@ -45,11 +42,8 @@ export function Mounting() {
             {item.label}
           </Tick>
         ))}
-        <Box borderLeftWidth="4px" borderColor="signal.fg" bg="signal.subtle" px={3} py={2}>
-          <Text fontSize="sm" fontWeight="600">
-            ! {CAUTION}
-          </Text>
-        </Box>
+        <Cautions tasks={["lift", "fit_sensor"]} />
+        <Text fontSize="sm">{t("Tighten only after the spin test.")}</Text>
       </Stack>
       <Stack gap={3}>
         <Text fontWeight="600">{t("A flat bracket from plate")}</Text>

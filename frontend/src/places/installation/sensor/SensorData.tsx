@@ -67,6 +67,7 @@ export function SensorData() {
           </Small>
         </>
       )}
+      <Entries of="sensor" names={["resistance_ohm"]} wide />
       <Grid templateColumns={{ base: "1fr", xl: "1fr 1fr" }} gap={5}>
         <Spot />
         <Wires open={() => open("unknown_sensor")} />

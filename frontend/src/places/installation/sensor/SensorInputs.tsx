@@ -1,15 +1,19 @@
-import { Grid, Stack } from "@chakra-ui/react";
+import { Flex, Grid, Stack } from "@chakra-ui/react";
 import { useDialog } from "../../../ui/address";
 import { More } from "../../../ui/More";
-import { Small } from "../../../ui/Small";
+import { Line, Small, without } from "../../../ui/Small";
 import { t } from "../../../ui/words";
 import { Cautions } from "../Cautions";
 import { type InstallationEditing, useNow, useOf } from "../context";
 import { Entries, Entry, EntryCards, ProofField } from "../fields";
-import { GuideSheet } from "../GuideSheet";
+import { GuideSheet, ShowSteps } from "../GuideSheet";
+import { PartOf } from "../PartOf";
 import { NeedsFields } from "./SensorData";
 
 const sensorKind = ({ document }: InstallationEditing) => document.sensor.kind;
+const makerRows = ({ document }: InstallationEditing) => document.sensor.maker_gap?.by_module?.length ?? 0;
+const onRing = ({ document }: InstallationEditing) => Boolean(document.target.ring);
+const hasMaker = ({ document }: InstallationEditing) => Boolean(document.sensor.maker_gap);
 const hasSecond = ({ document }: InstallationEditing) => Boolean(document.placement?.second_channel);
 /** The middle of the permitted gap, while none is entered. */
 const middleGap = ({ evaluated }: InstallationEditing) => {
@@ -28,6 +32,7 @@ export function SensorInputs() {
   return (
     <Stack gap={3}>
       <Entry path="sensor.kind" />
+      <PartOf kind="sensor" />
       <Grid templateColumns="repeat(2, minmax(0, 1fr))" gap={3}>
         <Entry path="placement.air_gap_mm" usual={middle} />
         <Entry path="placement.lateral_offset_mm" usual={sensor?.usual_offset} />
@@ -35,10 +40,9 @@ export function SensorInputs() {
         <Entry path="placement.tilt_deg" />
       </Grid>
       <EntryCards path="placement.air_gap_basis" />
-      <Small alignSelf="flex-start" onClick={() => open("gap")}>
-        {t("Show steps")}
-      </Small>
+      <ShowSteps code="gap" open={open} />
       <GuideSheet code={dialog === "gap" ? "gap" : null} close={() => open(null)} />
+      <MakerGap />
       <More label={t("Play, thermal growth and fitting tolerance")}>
         <Entries of="placement" names={["bearing_play_mm", "temperature_rise_k", "fitting_tolerance_mm"]} />
       </More>
@@ -60,5 +64,37 @@ export function SensorInputs() {
       <Cautions tasks={["fit_sensor"]} />
       <ProofField path="sensor.verification" stage="sensor" />
     </Stack>
+  );
+}
+
+/** What the sensor's maker permits: a range, or a table by module for teeth. */
+function MakerGap() {
+  const now = useNow();
+  const [rows, ring, entered] = [useOf(makerRows), useOf(onRing), useOf(hasMaker)];
+  const path = "sensor.maker_gap.by_module";
+  const table = () => now().document.sensor.maker_gap?.by_module ?? [];
+  return (
+    <More label={t("Air gap that the maker permits")} open={entered}>
+      <Entries of="sensor.maker_gap" names={["lowest_mm", "highest_mm"]} />
+      {Array.from({ length: rows }, (_, at) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a row is its place
+        <Line key={at} what={t("row {0}", at + 1)} remove={() => now().set(path, without(table(), at))}>
+          <Entry path={`${path}.${at}.module_mm`} />
+          <Entry path={`${path}.${at}.highest_mm`} />
+        </Line>
+      ))}
+      <Flex gap={2} wrap="wrap">
+        {ring && (
+          <Small onClick={() => now().set(path, [...table(), { module_mm: "", highest_mm: "" }])}>
+            {t("Add a row of the table by module")}
+          </Small>
+        )}
+        {entered && (
+          <Small variant="ghost" onClick={() => now().set("sensor.maker_gap", null)}>
+            {t("Remove")}
+          </Small>
+        )}
+      </Flex>
+    </More>
   );
 }

@@ -162,9 +162,9 @@ const Signal = memo(function Signal({ detail, pulses }: SignalProps) {
 const Factor = memo(function Factor({ item }: { item: Schemas["PlacementDetail"]["factors"][number] }) {
   return (
     <Box>
-      <Flex justify="space-between" fontSize="sm">
+      <Flex justify="space-between" gap={2} fontSize="sm">
         <span>{item.name}</span>
-        <Text as="span" fontFamily="mono">
+        <Text as="span" fontFamily="mono" whiteSpace="nowrap">
           {fixed(100 * item.value, 0)} %
         </Text>
       </Flex>

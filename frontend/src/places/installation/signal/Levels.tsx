@@ -26,9 +26,7 @@ export function Levels() {
             : t("not known")}
         </LabelledValue>
         {arriving.rise_s !== null && <LabelledValue name={t("Rise time")}>{ms(1000 * arriving.rise_s)}</LabelledValue>}
-        {arriving.largest_pull_up_ohm !== null && (
-          <LabelledValue name={t("Max. pull-up")}>{ohm(arriving.largest_pull_up_ohm)}</LabelledValue>
-        )}
+        {arriving.pull_up_to_fit && <LabelledValue name={t("Pull-up to fit")}>{arriving.pull_up_to_fit}</LabelledValue>}
         {comparator && (
           <LabelledValue name={t("Thresholds with these resistors")} testId="thresholds">
             {fixed(comparator.falling_v, 2)} / {fixed(comparator.rising_v, 2)} V

@@ -39,7 +39,12 @@ export function SignalInputs() {
         options={[{ code: "none", label: t("None") }, ...choicesAt(catalogue, "signal.conditioner.kind")]}
         columns={2}
       />
-      {conditioner && <Entries of="signal.conditioner" names={CONDITIONER} />}
+      {conditioner && (
+        <Entries
+          of="signal.conditioner"
+          names={CONDITIONER.filter((name) => output === "sine" || !["biased", "clamped"].includes(name))}
+        />
+      )}
       <Entry path="check_speed_kmh" />
       <More label={t("Pulse-ratio converter")} open={Boolean(signal?.converter)}>
         <ConverterFields />
@@ -68,6 +73,7 @@ export function SignalInputs() {
 const CONDITIONER = [
   "arming_v",
   "max_input_vpp",
+  "biased",
   "clamped",
   "supply_v",
   "noise_v",
@@ -82,6 +88,7 @@ const LEAD = [
   "twisted",
   "shield",
   "near_ignition",
+  "shared",
   "permanent_feed",
   "fuse_a",
   "sealed",

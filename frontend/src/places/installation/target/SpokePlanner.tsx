@@ -8,7 +8,7 @@ import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
-import { GuideSheet } from "../GuideSheet";
+import { GuideSheet, ShowSteps } from "../GuideSheet";
 import { usePlacement, useSpokes } from "../sensing";
 
 /** Every set of spokes for the magnets, the best first, and how to count it at the wheel. */
@@ -37,6 +37,7 @@ export function SpokePlanner() {
         {shown && (
           <Box borderLeftWidth="4px" borderColor="signal.fg" bg="bg.subtle" px={3} py={2}>
             <Text fontWeight="600">{t("Spokes {0}: {1}", shown.spokes.join(", "), shown.text)}</Text>
+            <Text fontSize="sm">{t("Numbers: {0}.", plan.numbering)}</Text>
             <Text fontSize="sm">{plan.rule}</Text>
           </Box>
         )}
@@ -101,7 +102,7 @@ export function SpokePlanner() {
           >
             {shown?.in_use ? t("In use") : t("Use these spokes")}
           </Small>
-          <Small onClick={() => open("spokes")}>{t("Show steps")}</Small>
+          <ShowSteps code="spokes" open={open} />
         </Grid>
         <GuideSheet code={dialog === "spokes" ? "spokes" : null} close={() => open(null)} />
       </Stack>

@@ -2,12 +2,12 @@ import { Grid, Stack, Text } from "@chakra-ui/react";
 import { useDialog } from "../../../ui/address";
 import { ChoiceField } from "../../../ui/fields";
 import { More } from "../../../ui/More";
-import { Small } from "../../../ui/Small";
 import { t } from "../../../ui/words";
 import { Cautions } from "../Cautions";
 import { useEditing } from "../context";
 import { Entries, Entry, EntryCards, ProofField } from "../fields";
-import { GuideSheet } from "../GuideSheet";
+import { GuideSheet, ShowSteps } from "../GuideSheet";
+import { PartOf } from "../PartOf";
 import { begun, choicesAt } from "../schema";
 
 const pair = { templateColumns: "repeat(2, minmax(0, 1fr))", gap: 3 } as const;
@@ -30,10 +30,9 @@ export function TargetInputs() {
       <Entry path="target.kind" />
       <Grid {...pair} alignItems="end">
         <Entry path="target.count" />
-        <Small onClick={() => open("count")} mb="22px">
-          {t("Show steps")}
-        </Small>
+        <ShowSteps code="count" open={open} mb="22px" />
       </Grid>
+      <PartOf kind="target" />
       <EntryCards path="target.basis" />
       {catalogue.ring_targets.includes(kind) && <RingFields kind={kind} />}
       {kind === "magnets" && <MagnetFields />}

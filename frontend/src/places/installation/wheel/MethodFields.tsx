@@ -25,6 +25,7 @@ export const MethodFields = memo(function MethodFields({ method }: { method: str
       return (
         <>
           <Entries of={of} names={["diameter_mm", "reading_mm"]} />
+          <Entry path="wheel.construction" />
           <Repeats path={`${of}.repeats_mm`} of={`${of}.diameter_mm`} />
         </>
       );
@@ -32,6 +33,7 @@ export const MethodFields = memo(function MethodFields({ method }: { method: str
       return (
         <>
           <Entries of={of} names={["circumference_mm", "reading_mm"]} />
+          <Entry path="wheel.construction" />
           <Repeats path={`${of}.repeats_mm`} of={`${of}.circumference_mm`} />
         </>
       );

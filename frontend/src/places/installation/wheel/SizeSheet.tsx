@@ -1,6 +1,7 @@
 import { Box, Button, Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { useCatalogue } from "../../../api/hooks";
+import { Meant } from "../../../ui/Meant";
 import { Sheet } from "../../../ui/Sheet";
 import { useUnits } from "../../../ui/units";
 import { t } from "../../../ui/words";
@@ -35,6 +36,7 @@ export function SizeSheet({ open, close, take }: { open: boolean; close: () => v
         {group && (
           <Stack gap={2}>
             <Text>{group.look}</Text>
+            <Meant term="bead_seat" />
             {group.sizes.map((size) => (
               <Button
                 key={size.text}

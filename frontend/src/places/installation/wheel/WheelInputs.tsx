@@ -8,7 +8,7 @@ import { useUnits } from "../../../ui/units";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { Entries, Entry, ProofField } from "../fields";
-import { GuideSheet } from "../GuideSheet";
+import { GuideSheet, ShowSteps } from "../GuideSheet";
 import { begun, methodsFor, withoutUnfinished } from "../schema";
 import { MethodFields } from "./MethodFields";
 import { useComparison } from "./queries";
@@ -117,9 +117,7 @@ export function WheelInputs() {
                   )}
                   <MethodFields method={method.code} />
                   <Flex gap={2} wrap="wrap">
-                    {catalogue.guides.some((item) => item.code === method.code) && (
-                      <Small onClick={() => guideTo(method.code)}>{t("Show steps")}</Small>
-                    )}
+                    <ShowSteps code={method.code} open={guideTo} />
                     {!inUse && entries[method.code] != null && (
                       <>
                         <Small onClick={() => use(method.code)}>{t("Use this")}</Small>

@@ -8,6 +8,7 @@ import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
 import { t } from "../../../ui/words";
 import { useEvaluated } from "../context";
+import { LikelyCauses } from "../LikelyCauses";
 import { useComparison } from "./queries";
 import { TyreChangeView } from "./TyreChangeView";
 import { CorrectionInputs } from "./WheelInputs";
@@ -66,15 +67,7 @@ function Methods() {
               percent(item.allowed_pct),
             )}
           </Text>
-          {item.causes.length > 0 && <Text fontSize="sm">{t("Likely causes, with their probability:")}</Text>}
-          {item.causes.map((cause) => (
-            <Text key={cause.text} fontSize="sm">
-              <Text as="span" fontFamily="mono">
-                {percent(cause.share_pct)} %:
-              </Text>{" "}
-              {cause.text}. {cause.fix}
-            </Text>
-          ))}
+          <LikelyCauses causes={item.causes} />
           {item.causes.length === 0 && (
             <Text fontSize="sm">
               {t("No known mistake explains this difference. Repeat the measurement with the larger uncertainty.")}
