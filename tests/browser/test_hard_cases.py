@@ -125,8 +125,10 @@ class HardCases(BrowserTestCase):
 
     def test_a_guide_is_there_without_the_server(self) -> None:
         """It came with the stage; and what is fitted now decides what it says."""
-        page = self.open_installation("Plover", "target")
-        self.settle(page)
+        page = self.page
+        with page.expect_response("**/api/guides") as guides:  # settled is what asks for nothing new: this may be on its way
+            self.open_installation("Plover", "target")
+        guides.value.finished()
         page.context.set_offline(True)
         page.get_by_role("button", name="Show steps", exact=True).click()
         expect(page.get_by_role("dialog")).to_contain_text("Mark the wheel against a fixed point.")
@@ -137,6 +139,15 @@ class HardCases(BrowserTestCase):
         expect(page.locator("[data-stage=target]")).to_contain_text("3")
         page.get_by_role("button", name="Show steps", exact=True).click()
         expect(page.get_by_role("dialog")).to_contain_text("Mark the first magnet with chalk or paint.")
+
+    def test_a_guide_that_did_not_come_says_why(self) -> None:
+        page = self.page
+        page.route("**/api/guides", lambda route: route.abort())
+        self.open_installation("Plover", "target")
+        page.get_by_role("button", name="Show steps", exact=True).click()
+        expect(page.get_by_role("dialog")).to_contain_text("The server cannot be reached.")
+        page.unroute("**/api/guides")
+        expect(page.get_by_role("dialog")).to_contain_text("Mark the wheel against a fixed point.")
 
     def test_a_guide_on_the_phone(self) -> None:
         context = self.new_context(PHONE, has_touch=True)

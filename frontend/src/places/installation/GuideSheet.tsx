@@ -44,7 +44,7 @@ export function GuideSheet({
 }) {
   const { evaluated } = useEditing();
   const [done, setDone] = useState<number[]>([]);
-  const { data: guides, error, refetch } = useGuides();
+  const { data: guides, failureReason, refetch } = useGuides();
   useEffect(() => {
     if (code) refetch(); // what is fitted may have changed since
   }, [code, refetch]);
@@ -54,8 +54,8 @@ export function GuideSheet({
     return (
       <Sheet open close={close} title={t("Show steps")} size="xl">
         <Message
-          text={error ? error.message : guides ? t("This installation has no such step.") : t("Opening …")}
-          bad={error !== null}
+          text={failureReason?.message ?? (guides ? t("This installation has no such step.") : t("Opening …"))}
+          bad={failureReason !== null}
         />
       </Sheet>
     );
