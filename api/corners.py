@@ -11,6 +11,7 @@ from api.access import SignedIn
 from api.problems import ProblemOut
 from api.schemas import In
 from speedchain.bench.corners import Corner, CornerEntry
+from speedchain.fields.texts import Plain
 from workshop.corners import corners_on, save_corners
 
 router = Router()
@@ -36,7 +37,7 @@ class CornersIn(In):
     """What was found, at as many corners as were looked at, and by whom."""
 
     corners: Annotated[list[CornerIn], Field(max_length=MOST_CORNERS)]
-    by: Annotated[str, Field(max_length=60)] = ""
+    by: Annotated[str, Field(max_length=60), Plain] = ""
 
 
 @router.get("/{int:vehicle_id}/corners", response={200: CornersOut, **REFUSED}, operation_id="corners")

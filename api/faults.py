@@ -28,6 +28,7 @@ from speedchain.faults import (
     show_on_bench,
 )
 from speedchain.fields import Choice, Words, text_of
+from speedchain.fields.texts import Plain
 from speedchain.fitted import Drawn, drawn_as
 from speedchain.runs import EventKind
 from speedchain.service import PART_KINDS, FittedPart
@@ -104,7 +105,7 @@ class CloseIn(In):
     """What the cause was; `other` with a remark where it is none of those that are known."""
 
     cause: Annotated[str, Field(max_length=40)]
-    remark: Annotated[str, Field(max_length=400)] = ""
+    remark: Annotated[str, Field(max_length=400), Plain] = ""
     retest: faults.Retest = "none"
     part: FittedPart | None = None
 

@@ -22,6 +22,7 @@ from api.work import problem_from
 from speedchain import evaluate, read_installation
 from speedchain.document import TORQUE_UNITS, example_installation
 from speedchain.fields import DocumentError, InputError, Words, said, speeds_in, text_of
+from speedchain.fields.texts import Plain
 from speedchain.fitted import worded
 from speedchain.jobs import (
     TEMPLATES,
@@ -71,8 +72,8 @@ class EntriesIn(In):
 class SignatureIn(In):
     """Who signs, and what is to be remembered."""
 
-    by: Annotated[str, Field(max_length=60)]
-    remark: Annotated[str, Field(max_length=400)] = ""
+    by: Annotated[str, Field(max_length=60), Plain]
+    remark: Annotated[str, Field(max_length=400), Plain] = ""
 
 
 class ShareIn(In):

@@ -12,6 +12,7 @@ from pydantic import Field
 
 from api.access import SignedIn
 from api.problems import ProblemOut
+from speedchain.fields.texts import Plain
 from workshop import pairing
 
 router = Router()
@@ -22,7 +23,7 @@ class PairIn(Schema):
     """The secret of a link, and what the device is called."""
 
     secret: Annotated[str, Field(min_length=1, max_length=100)]
-    name: Annotated[str, Field(max_length=80)] = ""
+    name: Annotated[str, Field(max_length=80), Plain] = ""
 
 
 class LinkOut(Schema):

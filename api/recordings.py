@@ -17,6 +17,7 @@ from api.schemas import In
 from api.work import WorkOut, problem_from
 from speedchain import evaluate
 from speedchain.fields import InputError, Words, from_data
+from speedchain.fields.texts import Plain
 from speedchain.runs import (
     LATEST_S,
     TWO_SPEEDS,
@@ -57,7 +58,7 @@ ChannelName = Annotated[str, Field(max_length=200)]
 class RecordingIn(In):
     """A file that is going to be sent."""
 
-    name: Annotated[str, Field(min_length=1, max_length=120)]
+    name: Annotated[str, Field(min_length=1, max_length=120), Plain]
     size_bytes: Annotated[int, Field(ge=0, le=10**12)]
 
 

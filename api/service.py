@@ -17,6 +17,7 @@ from api.files import file_answer
 from api.problems import ProblemOut
 from api.schemas import In
 from speedchain.fields import Choice, InputError, Words
+from speedchain.fields.texts import Plain
 from speedchain.fields.types import Day
 from speedchain.service import PART_KINDS, Due, DueState, FittedPart, Forecast, WearForecast
 from speedchain.sheets.pdf import trailer_pdf
@@ -43,7 +44,7 @@ class NoteIn(In):
     """Something to be written down; of a reading its number: km, hours, or mm of tread at an odometer [km]."""
 
     kind: NoteKind
-    text: Annotated[str, Field(max_length=400)] = ""
+    text: Annotated[str, Field(max_length=400), Plain] = ""
     value: Annotated[float, Field(ge=0, le=10_000_000)] | None = None
     km: Annotated[float, Field(ge=0, le=10_000_000)] | None = None
     on: Day
@@ -136,12 +137,12 @@ class TimelineOut(Schema):
 class DueIn(In):
     """What is to be done, when, and by whom (a role); in place of an open task, where one is put off."""
 
-    text: Annotated[str, Field(max_length=240)]
+    text: Annotated[str, Field(max_length=240), Plain]
     due: Due
-    assigned_to: Annotated[str, Field(max_length=60)] = ""
+    assigned_to: Annotated[str, Field(max_length=60), Plain] = ""
     installation_id: int | None = None
     task_id: int | None = None
-    reason: Annotated[str, Field(max_length=240)] = ""
+    reason: Annotated[str, Field(max_length=240), Plain] = ""
 
 
 class DueChangeIn(In):
@@ -149,7 +150,7 @@ class DueChangeIn(In):
 
     done: bool = False
     postponed_to: Day | None = None
-    reason: Annotated[str, Field(max_length=240)] = ""
+    reason: Annotated[str, Field(max_length=240), Plain] = ""
 
 
 class DueOut(Schema):

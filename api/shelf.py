@@ -12,7 +12,7 @@ from api.access import SignedIn
 from api.problems import ProblemOut
 from api.schemas import In
 from speedchain import Installation
-from speedchain.fields import DocumentError, PartLabel, Words
+from speedchain.fields import DocumentError, Given, PartLabel, Words
 from speedchain.shelf import ShelfKind, contents_of, from_shelf, read_shelf_part, to_shelf
 from workshop import shelf
 from workshop.models import ShelfRecord
@@ -37,7 +37,7 @@ class ShelfPartOut(Schema):
     @classmethod
     def of(cls, found: ShelfRecord) -> ShelfPartOut:
         """From the record."""
-        label = PartLabel.model_construct(**found.content["label"])
+        label = PartLabel.model_construct(None, **{name: Given(text) for name, text in found.content["label"].items()})
         try:
             contents, readable = contents_of(read_shelf_part(found.content)), True
         except DocumentError as error:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 import random
 import types
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Annotated, Any, Literal, Union, get_args, get_origin
 
 from pydantic import BaseModel
@@ -15,15 +15,18 @@ from speedchain import DocumentError, Installation, read_installation
 from speedchain.fields.types import Typed
 
 MARKINGS = ("205/55R16", "28-622", "26x2.1", "29.5x10.5-15", "190/55ZR17", "10x4.50-5", "20x1 1/8", "700x28C")
+NAMES = ("Avocet", "x", "Дом 家")
 
 
 class Drawn:
     """Draws values for the fields of a model."""
 
-    def __init__(self, seed: int, wild: float = 0.3) -> None:
+    def __init__(self, seed: int, wild: float = 0.3, names: Sequence[str] = NAMES) -> None:
         self.random = random.Random(seed)
         self.wild = wild
         """Share of numbers at or beside a limit."""
+        self.names = names
+        """What people call things."""
 
     def model(self, model: type[BaseModel]) -> dict[str, Any]:
         """A group of fields; those with a default are left out half of the time."""
@@ -72,9 +75,7 @@ class Drawn:
             return self.random.uniform(0.1, 10)
         if kind is bool:
             return self.random.random() < 0.5
-        return (
-            "2026-05-02" if getattr(kind, "__name__", "") == "date" else self.random.choice(("Avocet", "x", "Дом 家"))
-        )
+        return "2026-05-02" if getattr(kind, "__name__", "") == "date" else self.random.choice(self.names)
 
     def number(self, low: float, high: float, whole: bool) -> float:
         """Between the limits: at them, near them, or spread over their decades."""
@@ -131,12 +132,12 @@ def _inner(kind: Any) -> type[BaseModel] | None:
     return next((found for one in get_args(kind) if (found := _inner(one)) is not None), None)
 
 
-def documents(how_many: int, seed: int = 0, wild: float = 0.3) -> Iterator[Installation]:
+def documents(how_many: int, seed: int = 0, wild: float = 0.3, names: Sequence[str] = NAMES) -> Iterator[Installation]:
     """So many valid documents; those whose fields cannot be brought to agree are drawn anew."""
     found, at = 0, seed * 1_000_000
     while found < how_many:
         at += 1
-        drawn = Drawn(at, wild)
+        drawn = Drawn(at, wild, names)
         document = {"name": f"Drawn {at}", **drawn.model(Installation)}
         document["wheel"].setdefault("marking", {"text": "205/55R16"})
         installation = repaired(drawn, document)

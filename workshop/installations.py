@@ -13,7 +13,7 @@ from django.utils import timezone
 from speedchain import DocumentError, Evaluation, Installation, SpeedchainError, evaluate, read_installation
 from speedchain.fields import SensedAt, VehicleKind
 from speedchain.vehicle.copying import copy_installation
-from speedchain.vehicle.pulse_change import AFTER, AFTER_ANY, pulse_change_tasks
+from speedchain.vehicle.pulse_change import pulse_change_tasks
 from speedchain.vehicle.tyre_change import NewTyre, TyreChange, change_tyre
 from speedchain.wheel.chart import Chart
 from workshop.access import NotFoundError, chart_from, chart_of, editor, installation_for, vehicle_for
@@ -128,11 +128,13 @@ def _put_pulse_change_tasks(
         return
     if _evaluated(before, chart) is None or (tasks := pulse_change_tasks(before, installation, chart)) is None:
         return
-    earlier = [item.pk for item in locked.tasks.filter(done_at=None) if AFTER in item.text or AFTER_ANY in item.text]
-    locked.tasks.filter(pk__in=earlier).delete()
+    locked.tasks.filter(done_at=None, after_change=True).delete()
     now = timezone.now()
     Task.objects.bulk_create(
-        [Task(installation=locked, stage=item.stage, text=item.text, created_at=now) for item in tasks]
+        [
+            Task(installation=locked, stage=item.stage, text=item.text, after_change=True, created_at=now)
+            for item in tasks
+        ]
     )
 
 

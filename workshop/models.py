@@ -12,7 +12,7 @@ from django.utils import timezone
 from speedchain.document.upgrade import VERSION
 from speedchain.fields.evidence import STAGES
 from speedchain.fields.purposes import VehicleKind
-from workshop.texts import MessageField
+from workshop.texts import GivenField, MessageField
 
 OPEN_STATES = ("waiting", "going")
 WORK_STATES = (*OPEN_STATES, "done", "failed", "stopped")
@@ -71,7 +71,7 @@ KINDS: tuple[str, ...] = VehicleKind.__args__  # type: ignore[attr-defined]
 class Workshop(models.Model):
     """The people who work on the same vehicles."""
 
-    name = models.CharField(max_length=80)
+    name = GivenField(max_length=80)
     is_demo = models.BooleanField(default=False)
     cycle_chart = models.JSONField(null=True)
     chart_version = models.PositiveIntegerField(default=1)
@@ -91,7 +91,7 @@ class Member(models.Model):
 
     user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="member")
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="members")
-    role = models.CharField(max_length=60, default="member")
+    role = GivenField(max_length=60, default="member")
     may_edit = models.BooleanField(default=True)
     units = models.CharField(max_length=10, default="metric")
 
@@ -111,7 +111,7 @@ class Deletable(models.Model):
     """Deleted, it lies in the bin for a while; `everything` finds it there, `objects` does not."""
 
     deleted_at = models.DateTimeField(null=True)
-    deleted_by_role = models.CharField(max_length=60, blank=True, default="")
+    deleted_by_role = GivenField(max_length=60, blank=True, default="")
 
     class Meta:
         abstract = True
@@ -121,9 +121,9 @@ class Vehicle(Deletable):
     """What the installations are on. It belongs to one workshop and is invisible to others."""
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="vehicles")
-    name = models.CharField(max_length=80)
+    name = GivenField(max_length=80)
     kind = models.CharField(max_length=20)
-    note = models.CharField(max_length=400, blank=True)
+    note = GivenField(max_length=400, blank=True)
     sheet = models.JSONField(default=dict)
     version = models.PositiveIntegerField(default=1)
     sheet_version = models.PositiveIntegerField(default=1)
@@ -173,7 +173,7 @@ class Revision(models.Model):
     number = models.PositiveIntegerField()
     document = models.JSONField()
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
-    author_role = models.CharField(max_length=60)
+    author_role = GivenField(max_length=60)
     created_at = models.DateTimeField(auto_now_add=True)
     summary: Any = MessageField()
     true_kmh = models.FloatField()
@@ -206,9 +206,11 @@ class Task(models.Model):
     installation = models.ForeignKey(InstallationRecord, on_delete=models.CASCADE, related_name="tasks")
     stage = models.CharField(max_length=10)
     text: Any = MessageField()
+    after_change = models.BooleanField(default=False)
+    """Of a change of what makes the pulses: the next such change puts its own in its place."""
     created_at = models.DateTimeField(default=timezone.now)
     done_at = models.DateTimeField(null=True)
-    done_by_role = models.CharField(max_length=60, blank=True)
+    done_by_role = GivenField(max_length=60, blank=True)
     put_off = models.ForeignKey("DueItem", on_delete=models.SET_NULL, null=True, related_name="+")
 
     class Meta:
@@ -224,7 +226,7 @@ class AuditEntry(models.Model):
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="audit")
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
-    author_role = models.CharField(max_length=60, blank=True)
+    author_role = GivenField(max_length=60, blank=True)
     at = models.DateTimeField(auto_now_add=True)
     action = models.CharField(max_length=30)
     subject = models.CharField(max_length=200)
@@ -245,7 +247,7 @@ class RecordingRecord(Deletable):
     """
 
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="recordings")
-    name = models.CharField(max_length=120)
+    name = GivenField(max_length=120)
     size_bytes = models.PositiveBigIntegerField()
     sha256 = models.CharField(max_length=64, blank=True)
     state = models.CharField(max_length=10, default="sending")
@@ -256,7 +258,7 @@ class RecordingRecord(Deletable):
     summary: Any = models.JSONField(null=True)
     problem = models.JSONField(null=True)
     created_at = models.DateTimeField(auto_now_add=True)
-    created_by_role = models.CharField(max_length=60, blank=True)
+    created_by_role = GivenField(max_length=60, blank=True)
 
     objects: ClassVar[models.Manager[RecordingRecord]] = Present()
     everything: ClassVar[models.Manager[RecordingRecord]] = models.Manager()
@@ -359,10 +361,10 @@ class SheetRecord(models.Model):
     revision = models.PositiveIntegerField()
     drawn_from = models.JSONField()
     created_at = models.DateTimeField(auto_now_add=True)
-    created_by_role = models.CharField(max_length=60, blank=True)
+    created_by_role = GivenField(max_length=60, blank=True)
     signed_at = models.DateTimeField(null=True)
-    signed_by = models.CharField(max_length=60, blank=True, default="")
-    remark = models.CharField(max_length=400, blank=True, default="")
+    signed_by = GivenField(max_length=60, blank=True, default="")
+    remark = GivenField(max_length=400, blank=True, default="")
 
     class Meta:
         ordering = ("-id",)
@@ -452,12 +454,12 @@ class FaultRecord(models.Model):
     revision = models.PositiveIntegerField()
     seen = models.JSONField()
     created_at = models.DateTimeField(auto_now_add=True)
-    created_by_role = models.CharField(max_length=60, blank=True)
+    created_by_role = GivenField(max_length=60, blank=True)
     closed_at = models.DateTimeField(null=True)
-    closed_by_role = models.CharField(max_length=60, blank=True)
+    closed_by_role = GivenField(max_length=60, blank=True)
     cause = models.CharField(max_length=40, blank=True)
     retest = models.CharField(max_length=10, blank=True)
-    remark = models.CharField(max_length=400, blank=True)
+    remark = GivenField(max_length=400, blank=True)
 
     class Meta:
         ordering = ("-id",)
@@ -474,7 +476,7 @@ class FaultEntry(models.Model):
     fault = models.ForeignKey(FaultRecord, on_delete=models.CASCADE, related_name="entries")
     key = models.CharField(max_length=64)
     content = models.JSONField()
-    by_role = models.CharField(max_length=60, blank=True)
+    by_role = GivenField(max_length=60, blank=True)
     at = models.DateTimeField(auto_now_add=True)
     applied = models.PositiveIntegerField(null=True)
 
@@ -510,11 +512,11 @@ class Note(models.Model):
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="notes")
     installation = models.ForeignKey(InstallationRecord, on_delete=models.CASCADE, null=True, related_name="notes_of")
     kind = models.CharField(max_length=10)
-    text = models.CharField(max_length=400, blank=True)
+    text = GivenField(max_length=400, blank=True)
     value = models.FloatField(null=True)
     km = models.FloatField(null=True)
     on = models.DateField()
-    created_by_role = models.CharField(max_length=60, blank=True)
+    created_by_role = GivenField(max_length=60, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -531,7 +533,7 @@ class PartRecord(models.Model):
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="parts")
     installation = models.ForeignKey(InstallationRecord, on_delete=models.SET_NULL, null=True, related_name="parts")
     content = models.JSONField()
-    created_by_role = models.CharField(max_length=60, blank=True)
+    created_by_role = GivenField(max_length=60, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -549,10 +551,10 @@ class DueItem(models.Model):
     text: Any = MessageField()
     rule = models.CharField(max_length=10, blank=True)
     due = models.JSONField()
-    assigned_to = models.CharField(max_length=60, blank=True)
-    reason = models.CharField(max_length=240, blank=True)
+    assigned_to = GivenField(max_length=60, blank=True)
+    reason = GivenField(max_length=240, blank=True)
     done_at = models.DateTimeField(null=True)
-    done_by_role = models.CharField(max_length=60, blank=True)
+    done_by_role = GivenField(max_length=60, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -602,7 +604,7 @@ class Device(models.Model):
 
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="devices")
     session_key = models.CharField(max_length=40, unique=True)
-    name = models.CharField(max_length=80)
+    name = GivenField(max_length=80)
     paired_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -2,11 +2,29 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from django.db import models
 
-from speedchain.fields import as_data, from_data
+from speedchain.fields import Given, as_data, from_data
+
+if TYPE_CHECKING:
+    TextColumn = models.CharField[str, str]
+else:
+    TextColumn = models.CharField
+
+
+class GivenField(TextColumn):
+    """What a person wrote; read as `Given`, so that no text changes it. For the database it is a `CharField`."""
+
+    def from_db_value(self, value: str | None, expression: Any, connection: Any) -> str | None:
+        """The text."""
+        return value if value is None else Given(value)
+
+    def deconstruct(self) -> tuple[str, str, Any, Any]:
+        """As a `CharField`: nothing has to be migrated."""
+        name, _, arguments, options = super().deconstruct()
+        return name, "django.db.models.CharField", arguments, options
 
 
 class MessageField(models.JSONField):

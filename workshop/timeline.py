@@ -10,7 +10,7 @@ from typing import Literal
 from django.contrib.auth.models import User
 
 from speedchain.faults import CAUSES, SYMPTOMS
-from speedchain.fields import SENSED_AT, Words, joined, text_of
+from speedchain.fields import SENSED_AT, Given, Words, joined, text_of
 from speedchain.service import FittedPart, part_text
 from workshop.access import vehicle_for
 from workshop.installations import head_of
@@ -105,7 +105,7 @@ def _tests(vehicle: Vehicle) -> list[TimelineItem]:
                 TimelineItem(
                     at=datetime.combine(Date.fromisoformat(test["on"]), time(12), UTC),
                     kind="test",
-                    text=_and(text_of("Test, {0}: {1}.", test["test"], test["outcome"]), test.get("note", "")),
+                    text=_and(text_of("Test, {0}: {1}.", test["test"], test["outcome"]), Given(test.get("note", ""))),
                     by=test.get("by", ""),
                     installation=holder.pk,
                     name=name_of(holder),

@@ -199,15 +199,15 @@ def _drives(setup: Setup) -> Iterator[Hypothesis]:
 
 
 def _units(code: str, *, afloat: bool) -> Iterator[Hypothesis]:
-    for factor, unit, other in (
-        (KM_PER_MILE, text_of("mile"), text_of("kilometre")),
-        (KM_PER_NAUTICAL_MILE, text_of("nautical mile"), text_of("kilometre")),
-        (KM_PER_NAUTICAL_MILE / KM_PER_MILE, text_of("nautical mile"), text_of("mile")),
+    at_sea = 0.2 if afloat else 0.02
+    for unit, factor, prior, names in (
+        ("unit_mile", KM_PER_MILE, 0.5, ("mile", "kilometre")),
+        ("unit_nautical_mile", KM_PER_NAUTICAL_MILE, at_sea, ("nautical mile", "kilometre")),
+        ("unit_nautical_mile", KM_PER_NAUTICAL_MILE / KM_PER_MILE, at_sea, ("nautical mile", "mile")),
     ):
-        text = text_of("{0} and {1} were mixed up, in the setting or in the display's unit", unit, other)
-        prior = 0.5 if unit == "mile" else 0.2 if afloat else 0.02
-        yield Hypothesis(code=f"unit_{unit}", ratio=factor, prior=prior, text=text, fix="")
-        yield Hypothesis(code=f"unit_{unit}", ratio=1 / factor, prior=prior, text=text, fix="")
+        text = text_of("{0} and {1} were mixed up, in the setting or in the display's unit", *names)
+        yield Hypothesis(code=unit, ratio=factor, prior=prior, text=text, fix="")
+        yield Hypothesis(code=unit, ratio=1 / factor, prior=prior, text=text, fix="")
     for factor, text in (
         (10.0, "the decimal point is one place out"),
         (100.0, "metres and centimetres were mixed up, or the decimal point is two places out"),

@@ -26,6 +26,7 @@ from speedchain.fields.evidence import (
 )
 from speedchain.fields.messages import (
     ENGLISH,
+    Given,
     Language,
     Message,
     as_data,
@@ -34,7 +35,6 @@ from speedchain.fields.messages import (
     recased,
     spoken_in,
     text_of,
-    translated,
 )
 from speedchain.fields.parser import parse_quantity
 from speedchain.fields.part import Part
@@ -247,6 +247,7 @@ __all__ = [
     "Fuse",
     "Gap",
     "Gate",
+    "Given",
     "Growth",
     "HeatRise",
     "HeightOfAxle",
@@ -353,6 +354,5 @@ __all__ = [
     "system_now",
     "text_of",
     "title_of",
-    "translated",
     "without_exponents",
 ]

@@ -6,7 +6,6 @@ mark: they are looked up as they stand when they are handed over.
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from contextvars import ContextVar
@@ -14,6 +13,20 @@ from functools import lru_cache
 from typing import Any
 
 from speedchain.results import shared
+
+
+class Given(str):
+    """What a person gave: a name, a note, a marking. It comes through every text, language and unit as it was written.
+
+    Examples
+    --------
+    >>> from speedchain.fields.words import said, speeds_in
+    >>> with speeds_in("mph"):
+    ...     said(text_of("{0}: enter {1:g} km/h", Given("Gauge 120 km/h"), 100))
+    'Gauge 120 km/h: enter 62.1 mph'
+    """
+
+    __slots__ = ()
 
 
 class Message(str):
@@ -42,7 +55,7 @@ def text_of(template: str, *values: object, **named: object) -> str:
     >>> text_of("Set the gap to {0:.2f} mm.", 0.8)
     'Set the gap to 0.80 mm.'
     """
-    if named or 0 in values:  # +0 and −0 are one key and two texts
+    if named or 0 in values or Message in map(type, values):  # +0 and −0, or two texts that read alike, are one key
         return _made(template, values, named)
     return _remembered(template, *values)
 
@@ -78,9 +91,13 @@ def as_data(text: str) -> Any:
     --------
     >>> as_data(text_of("Set the gap to {0:.2f} mm.", 0.8))
     {'template': 'Set the gap to {0:.2f} mm.', 'values': [0.8], 'named': {}}
+    >>> as_data(Given("Dash"))
+    {'given': 'Dash'}
     >>> from_data(as_data(text_of("{0}: {1}", "Dash", text_of("enter {0:g}", 574))))
     'Dash: enter 574'
     """
+    if isinstance(text, Given):
+        return {"given": str(text)}
     if not isinstance(text, Message):
         return text
     kept = {name: _plain(value) for name, value in text.named.items()}
@@ -91,6 +108,8 @@ def from_data(data: Any) -> str:
     """The text that was kept by `as_data`."""
     if not isinstance(data, dict):
         return data if isinstance(data, str) else str(data)
+    if "given" in data:
+        return Given(data["given"])
     made = [from_data(value) if isinstance(value, str | dict) else value for value in data["values"]]
     named = {name: from_data(v) if isinstance(v, str | dict) else v for name, v in data["named"].items()}
     return text_of(data["template"], *made, **named)
@@ -108,6 +127,8 @@ def recased(text: str, *, upper: bool) -> str:
     >>> recased("tape around the tyre", upper=True), recased(text_of("Move it {0:g} mm.", 2), upper=False)
     ('Tape around the tyre', 'move it 2 mm.')
     """
+    if isinstance(text, Given):
+        return text
     template = text.template if isinstance(text, Message) else text
     first = template[:1].upper() if upper else template[:1].lower()
     changed = first + template[1:]
@@ -125,7 +146,6 @@ class Language:
 
 ENGLISH = Language(code="en", translations={})
 _language: ContextVar[Language] = ContextVar("language", default=ENGLISH)
-_DECIMALS = re.compile(r"(?<=\d)\.(?=\d)")
 
 
 @contextmanager
@@ -134,9 +154,10 @@ def spoken_in(language: Language) -> Iterator[None]:
 
     Examples
     --------
+    >>> from speedchain.fields.words import said
     >>> german = Language(code="de", translations={"{0:.1f} mm at the {1}": "{0:.1f} mm {1}", "front": "vorn"}, decimal=",")
     >>> with spoken_in(german):
-    ...     with_decimals(translated(text_of("{0:.1f} mm at the {1}", 1.5, "front")))
+    ...     said(text_of("{0:.1f} mm at the {1}", 1.5, "front"))
     '1,5 mm vorn'
     """
     token = _language.set(language)
@@ -146,30 +167,18 @@ def spoken_in(language: Language) -> Iterator[None]:
         _language.reset(token)
 
 
-def translated(text: str) -> str:
-    """A text in the language asked for by `spoken_in`, and the texts in it as well."""
+def language_now() -> Language:
+    """The language in which texts are handed over now."""
+    return _language.get()
+
+
+def looked_up(text: str) -> str:
+    """The translation of a text or template; that of the same text with its other first letter serves as well."""
     language = _language.get()
-    return text if language is ENGLISH else _in(language.translations, text)
-
-
-def with_decimals(text: str) -> str:
-    """A text whose decimals stand behind the language's mark."""
-    mark = _language.get().decimal
-    return text if mark == "." else _DECIMALS.sub(mark, text)
-
-
-def _in(translations: Mapping[str, str], text: str) -> str:
-    if not isinstance(text, Message):
-        return _looked_up(translations, text)
-    inner = [_in(translations, value) if isinstance(value, str) else value for value in text.values]
-    named = {name: _in(translations, v) if isinstance(v, str) else v for name, v in text.named.items()}
-    return _looked_up(translations, text.template).format(*inner, **named)
-
-
-def _looked_up(translations: Mapping[str, str], text: str) -> str:
-    """The translation; that of the same text with its other first letter serves as well."""
-    if (found := translations.get(text)) is not None:
+    if language is ENGLISH:
+        return text
+    if (found := language.translations.get(text)) is not None:
         return found
     upper = text[:1].isupper()
-    found = translations.get(recased(text, upper=not upper))
+    found = language.translations.get(recased(text, upper=not upper))
     return text if found is None else recased(found, upper=upper)

@@ -8,13 +8,14 @@ from typing import Annotated
 from pydantic import AfterValidator, StringConstraints
 
 from speedchain.fields.errors import InputError
+from speedchain.fields.messages import Given
 
 TURNING = frozenset("\u200e\u200f\u061c\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069")
 """Invisible marks that turn the direction of text: a name could look like another."""
 
 
 def plain(text: str) -> str:
-    """The text, refused when it holds control characters (except line breaks and tabs) or marks that turn its direction.
+    """What a person gave, refused when it holds control characters (except line breaks and tabs) or marks that turn its direction.
 
     >>> plain("two lines\\nare fine")
     'two lines\\nare fine'
@@ -33,7 +34,7 @@ def plain(text: str) -> str:
             limit="text without direction marks",
             value=ascii(text),
         )
-    return text
+    return Given(text)
 
 
 Plain = AfterValidator(plain)

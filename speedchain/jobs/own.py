@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from speedchain.fields import InputError, Part, text_of
+from speedchain.fields.texts import Plain
 from speedchain.jobs.steps import StepTemplate, Template
 from speedchain.jobs.templates import BY_CODE
 
@@ -25,11 +26,11 @@ class OwnStep(Part):
     """
 
     like: Code = ""
-    text: Annotated[str, Field(max_length=300)] = ""
+    text: Annotated[str, Field(max_length=300), Plain] = ""
     kind: OwnKind = "tick"
-    part: Annotated[str, Field(max_length=60)] = ""
+    part: Annotated[str, Field(max_length=60), Plain] = ""
     safety: bool = False
-    stop: Annotated[str, Field(max_length=300)] = ""
+    stop: Annotated[str, Field(max_length=300), Plain] = ""
     second: bool = False
     seconds: Annotated[int, Field(ge=0, le=86_400)] = 0
 
@@ -54,8 +55,8 @@ class OwnJob(Part):
     """A job of the workshop's own, or a built-in one that it was made `like`."""
 
     like: Code = ""
-    title: Annotated[str, Field(min_length=1, max_length=80)]
-    needs: Annotated[str, Field(max_length=300)] = ""
+    title: Annotated[str, Field(min_length=1, max_length=80), Plain]
+    needs: Annotated[str, Field(max_length=300), Plain] = ""
     steps: tuple[OwnStep, ...] = Field(min_length=1, max_length=MOST_STEPS)
 
     @model_validator(mode="after")

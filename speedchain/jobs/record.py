@@ -32,6 +32,7 @@ from speedchain.fields import (
     parse_quantity,
     text_of,
 )
+from speedchain.fields.texts import Plain
 from speedchain.jobs.sheet import NUMBER, JobSheet, SheetStep
 from speedchain.jobs.steps import Measure
 from speedchain.results import result
@@ -61,7 +62,7 @@ class Entry(Part):
     value: Annotated[str, Field(max_length=40)] = ""
     unit: Annotated[str, Field(max_length=12)] = ""
     tool: ShortText = ""
-    reason: Annotated[str, Field(max_length=400)] = ""
+    reason: Annotated[str, Field(max_length=400), Plain] = ""
     acknowledged: bool = False
     by: ShortText = ""
     at: Moment

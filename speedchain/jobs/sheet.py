@@ -10,7 +10,7 @@ from speedchain.advice import caution_at
 from speedchain.bench import spin_test
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import GAP, InputError, StageName, Words, joined, text_of
+from speedchain.fields import GAP, Given, InputError, StageName, Words, joined, text_of
 from speedchain.fitted import Fact, applies, fitted, worded
 from speedchain.jobs.facts import TEN_S, TEN_TURNS, numbers_of
 from speedchain.jobs.into import ROLLED_TURNS
@@ -234,6 +234,8 @@ def _filled(text: Words, numbers: dict[str, Words]) -> Words:
     named = [place % 2 == 1 and part[1:-1] in numbers for place, part in enumerate(parts)]
     if not any(named):
         return text
+    if isinstance(text, Given):  # of the workshop's own job: only the numbers are ours
+        return joined("", [numbers[p[1:-1]] if name else Given(p) for p, name in zip(parts, named, strict=True)])
     kept = [
         part if name else part.replace("{", "{{").replace("}", "}}") for part, name in zip(parts, named, strict=True)
     ]

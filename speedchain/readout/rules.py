@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from speedchain.fields import text_of
 from speedchain.readout.evaluate import ReadoutResult
 from speedchain.readout.model import Readout
 from speedchain.stages import Finding, FindingCode, finding
@@ -12,14 +13,15 @@ from speedchain.stages import Finding, FindingCode, finding
 def _range_rules(readout: Readout, outcome: ReadoutResult) -> Iterator[Finding]:
     """The exact setting against the entry range, or against the usual one where that is not entered."""
     how = readout.how()
-    said = {"readout": readout.name, "exact": f"{outcome.exact:.6g}\u00a0{outcome.unit}"}
+    unit = outcome.unit
+    said = {"readout": readout.name, "exact": text_of("{0:.6g}\u00a0{1}", outcome.exact, unit)}
     if not outcome.minimum <= outcome.exact <= outcome.maximum:
         yield finding(
             FindingCode.OUT_OF_RANGE_PER_TURN if how.per_turn else FindingCode.OUT_OF_RANGE,
             **said,
-            minimum=f"{outcome.minimum:g}",
-            maximum=f"{outcome.maximum:g}\u00a0{outcome.unit}",
-            nearest=f"{outcome.nearest.text}\u00a0{outcome.unit}",
+            minimum=text_of("{0:g}", outcome.minimum),
+            maximum=text_of("{0:g}\u00a0{1}", outcome.maximum, unit),
+            nearest=text_of("{0}\u00a0{1}", outcome.nearest.text, unit),
         )
     elif readout.encoding != "chart_code" and not how.minimum <= outcome.exact <= how.maximum:
         low = how.minimum if readout.minimum is None else min(readout.minimum, how.minimum)
@@ -28,8 +30,8 @@ def _range_rules(readout: Readout, outcome: ReadoutResult) -> Iterator[Finding]:
             yield finding(
                 FindingCode.UNUSUAL_SETTING_PER_TURN if how.per_turn else FindingCode.UNUSUAL_SETTING,
                 **said,
-                minimum=f"{how.minimum:g}",
-                maximum=f"{how.maximum:g}\u00a0{outcome.unit}",
+                minimum=text_of("{0:g}", how.minimum),
+                maximum=text_of("{0:g}\u00a0{1}", how.maximum, unit),
             )
 
 

@@ -10,6 +10,7 @@ from typing import Annotated, Literal, NamedTuple
 from pydantic import Field
 
 from speedchain.fields import Day, Part, Words, codes_of, joined, label_of, labelled, text_of
+from speedchain.fields.texts import Plain
 from speedchain.service.due import Due, months_later
 
 PartKind = Literal[
@@ -47,13 +48,13 @@ class FittedPart(Part):
     """A part: supplier and number are its owner's own text; `pins` says what each pin of a connector was tested to be."""
 
     kind: PartKind
-    name: Annotated[str, Field(max_length=120)]
-    supplier: Annotated[str, Field(max_length=80)] = ""
-    supplier_number: Annotated[str, Field(max_length=80)] = ""
-    pins: Annotated[str, Field(max_length=240)] = ""
+    name: Annotated[str, Field(max_length=120), Plain]
+    supplier: Annotated[str, Field(max_length=80), Plain] = ""
+    supplier_number: Annotated[str, Field(max_length=80), Plain] = ""
+    pins: Annotated[str, Field(max_length=240), Plain] = ""
     fitted_on: Day
     removed_on: Day | None = None
-    note: Annotated[str, Field(max_length=240)] = ""
+    note: Annotated[str, Field(max_length=240), Plain] = ""
 
 
 class FollowUp(NamedTuple):

@@ -11,10 +11,6 @@ from speedchain.uncertainty import verdict_on
 from speedchain.vehicle.tyre_change import NEGLIGIBLE_PCT, Task
 from speedchain.wheel import CYCLE_CHART, Chart
 
-AFTER = "after the change of ring or gearing"
-"""What every such task says, so that a later change takes its place."""
-AFTER_ANY = "after the change"
-
 
 def pulse_change_tasks(
     before: Installation, after: Installation, chart: Chart = CYCLE_CHART
@@ -38,11 +34,10 @@ def pulse_change_tasks(
         Task(
             stage="readout",
             text=text_of(
-                "Enter {0}\u00a0{1} into {2} {3} (now {4}) and read it back",
+                "Enter {0}\u00a0{1} into {2} after the change of ring or gearing (now {3}) and read it back",
                 readout.to_type.text,
                 readout.unit,
                 readout.name,
-                AFTER,
                 readout.in_use.text,
             ),
         )
@@ -51,7 +46,12 @@ def pulse_change_tasks(
     ]
     if found and (after.target.verification is not None or after.readouts[0].verification is not None):
         found.append(
-            Task(stage="target", text=text_of("Repeat the spin test {0}: the earlier test was before it", AFTER))
+            Task(
+                stage="target",
+                text=text_of(
+                    "Repeat the spin test after the change of ring or gearing: the earlier test was before it"
+                ),
+            )
         )
     return (*found, *_again(after, now, [item for item in again if item.ride]))
 
@@ -62,12 +62,12 @@ def _again(after: Installation, now: Evaluation, voids: list[Void]) -> tuple[Tas
     for item in voids:
         if item.ride and item.readout is not None:
             name, action = after.readouts[item.readout].name, recased(now.readouts[item.readout].action, upper=False)
-            found.append(Task(stage="readout", text=text_of("{0}, {1}: {2}", name, AFTER_ANY, action)))
+            found.append(Task(stage="readout", text=text_of("{0}, after the change: {1}", name, action)))
         else:
             found.append(
                 Task(
                     stage=item.stage,
-                    text=text_of("Repeat the test of {0} {1}: it was {2}", item.stage, AFTER_ANY, item.reason),
+                    text=text_of("Repeat the test of {0} after the change: it was {1}", item.stage, item.reason),
                 )
             )
     return tuple(found)

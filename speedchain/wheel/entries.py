@@ -14,6 +14,7 @@ from speedchain.fields import (
     Distance,
     DistanceKm,
     DistanceStep,
+    Given,
     Growth,
     HeightOfAxle,
     InputError,
@@ -61,7 +62,7 @@ MAX_REPEATS = 11
 
 def _check_marking(text: str) -> str:
     parse_marking(text)
-    return text
+    return Given(text)
 
 
 MarkingText = Annotated[str, StringConstraints(strip_whitespace=True), AfterValidator(_check_marking)]

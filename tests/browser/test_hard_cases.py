@@ -126,7 +126,9 @@ class HardCases(BrowserTestCase):
     def test_a_guide_is_there_without_the_server(self) -> None:
         """It came with the stage; and what is fitted now decides what it says."""
         page = self.page
-        with page.expect_response("**/api/guides") as guides:  # settled is what asks for nothing new: this may be on its way
+        with page.expect_response(
+            "**/api/guides"
+        ) as guides:  # settled is what asks for nothing new: this may be on its way
             self.open_installation("Plover", "target")
         guides.value.finished()
         page.context.set_offline(True)

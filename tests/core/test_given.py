@@ -1,0 +1,82 @@
+"""What people gave (names, notes, markings) comes through every view as it was written, in every unit and another language."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Iterator, Mapping
+from typing import Any
+from unittest import TestCase
+
+from pydantic import TypeAdapter
+
+from speedchain import Evaluation, Installation, evaluate
+from speedchain.advice import Guide, guides_of
+from speedchain.bench.card import Card, card_of
+from speedchain.faults import FaultView, Seen, view_fault
+from speedchain.fields import ENGLISH, InputError, Language, Words, speeds_in, spoken_in
+from speedchain.jobs import JobSheet, draw_up, offered
+from speedchain.sheets.wiring import WiringSheet, wiring_sheet
+from speedchain.views import ImpliedSetting, implied_settings
+from speedchain.views.over_speed import OverSpeed, over_speed
+from speedchain.views.signal import SignalView, view_signal
+from tests.core.test_words import texts
+from tests.generated import documents
+
+SPOILED: Mapping[str, tuple[str, ...]] = {
+    "Gauge 120 km/h": ("74.6 mph", "74,6 mph", "64.8 kn"),
+    "Gap 0.25 mm": ("0.0098", "0,0098", "0,25 mm"),
+    "Dash": ("<Dash>",),
+    "front": ("<front>",),
+    "Logger v1.5": ("v1,5",),
+    "Bus -2": ("Bus −2",),
+    "Batch 7e+03": ("Batch 7000",),
+    "{0} of {name}": ("{{", "<{0} of {name}>"),
+}
+"""Names, and what became of them where a finished sentence was read: units, language, decimals, signs, exponents, braces."""
+
+
+class AnyText(dict[str, str]):
+    """A language that has a word for everything."""
+
+    def get(self, text: str, default: Any = None) -> str:
+        """The text, marked, unless it is nothing but places for values."""
+        return f"<{text}>" if re.search("[a-z]", re.sub(r"\{.*?\}", "", text)) else text
+
+
+PSEUDO = Language(code="xx", translations=AnyText(), decimal=",")
+
+
+def views(installation: Installation, evaluation: Evaluation) -> Iterator[tuple[Any, Any]]:
+    """What is handed over of an installation, each with its type; what the document refuses is left out."""
+    yield Evaluation, evaluation
+    yield OverSpeed, over_speed(installation, evaluation)
+    yield SignalView, view_signal(installation, evaluation)
+    yield WiringSheet, wiring_sheet(installation, evaluation)
+    yield tuple[ImpliedSetting, ...], implied_settings(installation, evaluation)
+    yield tuple[Guide, ...], guides_of(installation)
+    yield FaultView, view_fault(installation, evaluation, Seen(symptoms=("nothing",), answers=()))
+    yield Card, card_of(installation, evaluation)
+    for offer in offered(installation, evaluation):
+        yield JobSheet, draw_up(installation, evaluation, offer.template)
+
+
+class GivenComesThrough(TestCase):
+    def test_in_every_view_unit_and_language(self) -> None:
+        seen = dict.fromkeys(SPOILED, 0)
+        wrong: dict[str, str] = {}
+        for installation in documents(24, seed=28, wild=0.0, names=tuple(SPOILED)):
+            try:
+                found = list(views(installation, evaluate(installation)))
+            except InputError as refused:
+                found = [(tuple[Words, ...], tuple([one.message for one in refused.problems]))]
+            for kind, view in found:
+                adapter = TypeAdapter(kind)
+                for speed, length, language in (("mph", "in", ENGLISH), ("kn", "mm", ENGLISH), ("mph", "in", PSEUDO)):
+                    with speeds_in(speed, length), spoken_in(language):
+                        handed = list(texts(json.loads(adapter.dump_json(view))))
+                    for name, spoiled in SPOILED.items():
+                        seen[name] += sum(name in text for _, text in handed)
+                        wrong |= {path: text for path, text in handed if any(one in text for one in spoiled)}
+        self.assertEqual(wrong, {})
+        self.assertGreater(min(seen.values()), 100, seen)
