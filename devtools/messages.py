@@ -24,7 +24,7 @@ FOR_THE_TERMINAL = ("__main__.py", "command.py", "commands", "migrations")
 """What is read at the terminal, or by nobody."""
 TEXT = re.compile(r"(?=.*[^\W\d_]{3}).* .*|[A-Z][a-z]+(?:[-/][a-z]+)?", re.DOTALL)
 """Several parts, one of them a word, or one word with a capital."""
-NO_TEXT = re.compile(r"^[@#|<\\^]|^SELECT|\(\?|^[\w.]+=|^%|^[A-Z]{2,}\b.*;")
+NO_TEXT = re.compile(r"^[@#|<\\^]|^SELECT|^VERSION|\(\?|^[\w.]+=|^%|^[A-Z]{2,}\b.*;")
 
 
 def interface_texts() -> set[str]:
@@ -59,9 +59,10 @@ def _texts_of(file: Path) -> Iterator[str]:
     left = {id(node) for node in _not_shown(tree)}
     for node in ast.walk(tree):
         match node:
-            case ast.Call(func=ast.Name(id="text_of" | "joined" | "finding"), args=[first, *rest]):
+            case ast.Call(func=ast.Name(id="text_of" | "joined" | "finding" as function), args=[first, *rest]):
                 if isinstance(first, ast.Constant):
-                    yield str(first.value)
+                    left.add(id(first))
+                    yield f"{{0}}{first.value!s}{{1}}" if function == "joined" else str(first.value)
                 for value in (*rest, *(word.value for word in node.keywords)):
                     yield from _said(value)
             case ast.Constant(value=str(text)) if id(node) not in left and TEXT.fullmatch(text):

@@ -7,15 +7,18 @@ import ts from "typescript";
 const SRC = fileURLToPath(new URL("src", import.meta.url));
 
 const found = new Set();
+const plain = (node) =>
+  node && ts.isConditionalExpression(node) ? [node.whenTrue, node.whenFalse].flatMap(plain) : [node];
 for (const entry of readdirSync(SRC, { recursive: true })) {
   if (!/\.tsx?$/.test(entry) || /\.test\.|schema\.d/.test(entry)) continue;
   const text = readFileSync(join(SRC, entry), "utf8");
   const kind = entry.endsWith("x") ? ts.ScriptKind.TSX : ts.ScriptKind.TS;
   const visit = (node) => {
     if (ts.isCallExpression(node) && node.expression.getText() === "t") {
-      const [message] = node.arguments;
-      if (!message || !ts.isStringLiteralLike(message)) throw new Error(`${entry}: t takes a plain text`);
-      found.add(message.text);
+      for (const message of plain(node.arguments[0])) {
+        if (!message || !ts.isStringLiteralLike(message)) throw new Error(`${entry}: t takes a plain text, or one of two`);
+        found.add(message.text);
+      }
     }
     ts.forEachChild(node, visit);
   };

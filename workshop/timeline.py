@@ -130,12 +130,17 @@ def _sheets(vehicle: Vehicle) -> list[TimelineItem]:
     found = []
     rows = SheetRecord.objects.filter(installation__vehicle=vehicle, installation__deleted_at=None)
     for row in rows.select_related("installation"):
-        signed = text_of(", signed by {0}", row.signed_by) if row.signed_at else ", not signed yet"
+        title = plan_of(row).title
         found.append(
             TimelineItem(
                 at=row.signed_at or row.created_at,
                 kind="sheet",
-                text=_and(text_of("Job sheet: {0}{1}.", plan_of(row).title, signed), row.remark),
+                text=_and(
+                    text_of("Job sheet: {0}, signed by {1}.", title, row.signed_by)
+                    if row.signed_at
+                    else text_of("Job sheet: {0}, not signed yet.", title),
+                    row.remark,
+                ),
                 by=row.signed_by or row.created_by_role,
                 installation=row.installation_id,
                 name=str(row.drawn_from.get("name", "")),
@@ -251,8 +256,9 @@ def said_of(note: Note) -> str:
         case "hours":
             return _and(text_of("Hours {0:g}.", note.value), note.text)
         case "tread":
-            at = text_of(" at {0:g} km", note.km) if note.km is not None else ""
-            return _and(text_of("Tread {0:g} mm{1}.", note.value, at), note.text)
+            if note.km is None:
+                return _and(text_of("Tread {0:g} mm.", note.value), note.text)
+            return _and(text_of("Tread {0:g} mm at {1:g} km.", note.value, note.km), note.text)
         case _:
             return note.text
 

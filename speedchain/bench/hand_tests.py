@@ -143,8 +143,9 @@ def magnet_test(installation: Installation, evaluation: Evaluation, waves: int =
         predictions=predictions,
         notes=(
             text_of(
-                "Each {0} equals one {1}.",
-                "pass" if installation.target.edges == 1 else "pass, counted twice,",
+                "Each pass equals one {0}."
+                if installation.target.edges == 1
+                else "Each pass, counted twice, equals one {0}.",
                 words_for(installation)["one"],
             ),
             *_too_fine(installation, evaluation),

@@ -127,12 +127,17 @@ def _ways(installation: Installation, wanted: float, wheel_mm: float) -> list[Wa
     limits = (converter.max_numerator, converter.max_denominator) if converter is not None else (255, 255)
     if 1 / limits[1] <= wanted <= limits[0]:
         ratio = best_ratio(wanted, *limits)
-        more = " more than now" if converter is not None else ""
         ways.append(
             Way(
                 code="converter",
                 short=text_of("a converter {0}/{1}", ratio.numerator, ratio.denominator),
-                text=text_of("A ratio converter set to {0}/{1}{2}", ratio.numerator, ratio.denominator, more),
+                text=text_of(
+                    "A ratio converter set to {0}/{1}"
+                    if converter is None
+                    else "A ratio converter set to {0}/{1} more than now",
+                    ratio.numerator,
+                    ratio.denominator,
+                ),
                 error_pct=ratio.error_ppm / 10_000,
             )
         )

@@ -161,11 +161,11 @@ def _counts(setup: Setup) -> Iterator[Hypothesis]:
             else:
                 text = text_of("the setting is for {0} {1}, {2} than {3}", other, name, one, count)
             prior = 0.05 if setup.counted else 0.4
-            yield Hypothesis(code="tooth", ratio=count / other, prior=prior, text=text, fix="Count again. ")
+            yield Hypothesis(code="tooth", ratio=count / other, prior=prior, text=text, fix="Count again.")
         elif count >= 12:
             text = text_of("the setting is for a ring of {0} {1}, and this one has {2}", other, name, count)
             prior = 0.012 if setup.counted else 0.03
-            yield Hypothesis(code="ring", ratio=count / other, prior=prior, text=text, fix="Count again. ")
+            yield Hypothesis(code="ring", ratio=count / other, prior=prior, text=text, fix="Count again.")
 
 
 def _edges(setup: Setup) -> Iterator[Hypothesis]:

@@ -93,10 +93,14 @@ def _axle(entry: AxleRatio) -> Ratio:
         grounds = "read off a label or list" if entry.basis == "label" else "the turns counted are not entered"
         step = WhyStep(formula="r = shaft turns/wheel turns", with_numbers=f"r = {ratio:g}", source=grounds)
         return Ratio(ratio=ratio, u_pct=LABEL_RATIO_U_PCT, evidence="assumed", grounds=grounds, why=step)
-    held = ", one wheel held and the count doubled" if entry.one_wheel_held else ", both wheels turning together"
     shaft_per_wheel = ratio / 2 if entry.one_wheel_held else ratio
     u_pct = counted_ratio_uncertainty_pct(shaft_per_wheel, entry.wheel_turns)
-    grounds = text_of("counted over {0} turns of the wheel{1}", entry.wheel_turns, held)
+    grounds = text_of(
+        "counted over {0} turns of the wheel, one wheel held and the count doubled"
+        if entry.one_wheel_held
+        else "counted over {0} turns of the wheel, both wheels turning together",
+        entry.wheel_turns,
+    )
     doubled = "2 × " if entry.one_wheel_held else ""
     numbers = text_of("r = {0}{1:g} / {2} = {3:.4g}", doubled, entry.shaft_turns, entry.wheel_turns, ratio)
     return Ratio(

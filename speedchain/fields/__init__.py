@@ -65,7 +65,7 @@ from speedchain.fields.quantities import (
     QuantityKind,
 )
 from speedchain.fields.state import BEFORE, DEPENDENCES, Dependence, State
-from speedchain.fields.texts import LongText, Name, Pin, ShortText
+from speedchain.fields.texts import LongText, Name, Pin, Plain, ShortText
 from speedchain.fields.titles import STEPS, title_of
 from speedchain.fields.types import (
     AcVoltage,
@@ -278,6 +278,7 @@ __all__ = [
     "PartLabel",
     "Percent",
     "Pin",
+    "Plain",
     "Play",
     "Pressure",
     "Problem",

@@ -73,15 +73,21 @@ def _remembered(template: str, *values: object) -> Message:
 
 
 def joined(separator: str, texts: Iterable[str]) -> str:
-    """Texts one after the other, each still a text of its own for whoever translates them.
+    """Texts one after the other, each still a text of its own for whoever translates them; a word between two of them
+    belongs to a whole template, "{0} and {1}".
 
     Examples
     --------
-    >>> joined(", ", ("front", "rear"))
-    'front, rear'
+    >>> joined(", ", ("front", "rear")), joined(" and ", ("front", "rear"))
+    ('front, rear', 'front and rear')
     """
     parts = tuple(texts)
-    return text_of(separator.join(["{}"] * len(parts)), *parts)
+    if not any(letter.isalpha() for letter in separator):
+        return text_of(separator.join(["{}"] * len(parts)), *parts)
+    found = text_of("{}", parts[0]) if parts else ""
+    for part in parts[1:]:
+        found = text_of(f"{{0}}{separator}{{1}}", found, part)
+    return found
 
 
 def as_data(text: str) -> Any:

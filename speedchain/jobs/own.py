@@ -7,8 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from speedchain.fields import InputError, Part, text_of
-from speedchain.fields.texts import Plain
+from speedchain.fields import InputError, Part, Plain, text_of
 from speedchain.jobs.steps import StepTemplate, Template
 from speedchain.jobs.templates import BY_CODE
 

@@ -20,6 +20,7 @@ from speedchain.fields import (
     InputError,
     Moment,
     Part,
+    Plain,
     Problem,
     QuantityKind,
     ShortText,
@@ -32,7 +33,6 @@ from speedchain.fields import (
     parse_quantity,
     text_of,
 )
-from speedchain.fields.texts import Plain
 from speedchain.jobs.sheet import NUMBER, JobSheet, SheetStep
 from speedchain.jobs.steps import Measure
 from speedchain.results import result
@@ -386,15 +386,16 @@ def said_of(step: SheetStep, record: StepRecord) -> Words:
         case "open":
             return ""
         case "skipped":
-            return text_of("skipped by {0}{1}", record.by, text_of(": {0}", record.reason) if record.reason else "")
+            if not record.reason:
+                return text_of("skipped by {0}", record.by)
+            return text_of("skipped by {0}: {1}", record.by, record.reason)
         case "done" | "stopped":
             measured = text_of("{0} {1}", record.value, record.unit) if record.unit else record.value
-            value = text_of("{0}, ", measured) if record.value else ""
-            tool = text_of("{0}, ", record.tool) if record.tool else ""
-            checked = text_of(", checked by {0}", record.checked_by) if record.checked_by else ""
-            kept = text_of(": {0}", record.reason) if record.red and record.reason else ""
-            red = text_of(". {0}{1}", record.red, kept) if record.red else ""
-            return text_of("{0}{1}{2}{3}{4}", value, tool, record.by, checked, red)
+            checked = text_of("checked by {0}", record.checked_by) if record.checked_by else ""
+            done = joined(", ", [part for part in (record.value and measured, record.tool, record.by, checked) if part])
+            if not record.red:
+                return done
+            return joined(". ", [done, text_of("{0}: {1}", record.red, record.reason) if record.reason else record.red])
 
 
 STAGE_OF: Mapping[Measure, StageName] = {

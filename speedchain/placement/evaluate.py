@@ -228,11 +228,13 @@ def _advice(geometry: Geometry, placement: Placement, low: float, high: float) -
             found.append(
                 text_of(
                     "Move the sensor {0:.1f} mm closer, to {1:.2f} mm, the middle of its range: with a shim "
-                    "(washers, a rubber pad) under it",
+                    "(washers, a rubber pad) under it or a spoke nearer to it."
+                    if geometry.magnets and geometry.magnets.mounted == "spokes"
+                    else "Move the sensor {0:.1f} mm closer, to {1:.2f} mm, the middle of its range: with a shim "
+                    "(washers, a rubber pad) under it.",
                     out,
                     (low + high) / 2,
                 )
-                + (" or a spoke nearer to it." if geometry.magnets and geometry.magnets.mounted == "spokes" else ".")
             )
         elif placement.air_gap_mm < low:
             out = (low + high) / 2 - placement.air_gap_mm

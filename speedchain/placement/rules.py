@@ -120,14 +120,14 @@ def _range(low_mm: float, high_mm: float) -> Words:
     return text_of("{0:.2f} to {1:.2f} mm", low_mm, high_mm) if low_mm else text_of("at most {0:.2f} mm", high_mm)
 
 
-def _beyond_rated(sensor: Sensor, detail: PlacementDetail) -> str:
-    """Where the rating says nothing any more, a test does."""
+def _beyond_rated(sensor: Sensor, detail: PlacementDetail) -> Words:
+    """Where in the range; and where the rating says nothing any more, a test does."""
     furthest_mm = detail.air_gap_mm + detail.moves_mm
     if detail.magnet_pass is not None or furthest_mm <= MOST_OF_RATED * facts_of(sensor).rated_air_gap_mm:
-        return ""
+        return "Aim for the middle."
     return text_of(
-        " Beyond {0:g} × the rated air gap the calculation does not hold: if it works there, do the spin "
-        "test and record it under Sensor.",
+        "Beyond {0:g} × the rated air gap the calculation does not hold: if it works there, do the spin test and record it "
+        "under Sensor.",
         MOST_OF_RATED,
     )
 

@@ -9,8 +9,7 @@ from typing import Annotated, Literal, NamedTuple
 
 from pydantic import Field
 
-from speedchain.fields import Day, Part, Words, codes_of, joined, label_of, labelled, text_of
-from speedchain.fields.texts import Plain
+from speedchain.fields import Day, Part, Plain, Words, codes_of, joined, label_of, labelled, text_of
 from speedchain.service.due import Due, months_later
 
 PartKind = Literal[

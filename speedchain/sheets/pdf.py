@@ -98,8 +98,11 @@ def _heading(installation: Installation, heading: Heading | None) -> list[tuple[
     """Vehicle, installation, revision, parts and notes, at the top of every sheet."""
     parts: list[tuple[Piece, Any]] = []
     if heading is not None:
-        changes = ", with changes that are not saved" if heading.unsaved else ""
-        saved = text_of("revision {0} of {1}{2}", heading.revision, heading.saved_on.isoformat(), changes)
+        saved = text_of(
+            "revision {0} of {1}, with changes that are not saved" if heading.unsaved else "revision {0} of {1}",
+            heading.revision,
+            heading.saved_on.isoformat(),
+        )
         parts.append(
             ("line", text_of("Vehicle: {0}. Installation: {1}, {2}.", heading.vehicle, installation.name, saved))
         )

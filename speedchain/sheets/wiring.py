@@ -198,7 +198,12 @@ def _notes(installation: Installation, output: Output) -> tuple[str, ...]:
     notes.append(shields[lead.shield])
     plug = lead.plug or "not noted"
     notes.append(
-        text_of("Connector at the sensor: {0}{1}.", plug, ", sealed" if lead.sealed else "; use a sealed item outside")
+        text_of(
+            "Connector at the sensor: {0}, sealed."
+            if lead.sealed
+            else "Connector at the sensor: {0}; use a sealed item outside.",
+            plug,
+        )
     )
     notes.append(
         "Follow the existing loom; seal every entry through the hull and keep the lead out of the bilge."
@@ -243,7 +248,9 @@ def _order(installation: Installation, evaluation: Evaluation) -> tuple[Question
     needs = installation.sensor.needs
     known_top = needs is not None and needs.max_speed_kmh is not None
     named = [item for item in installation.readouts if _part(item.part)]
-    high = text_of("; {0:.2g} to {1:.3g} V", levels.low_v, levels.high_v) if levels else ""
+    signal: list[Words] = [label_of(facts.output, codes_of(Output))]
+    if levels:
+        signal.append(text_of("{0:.2g} to {1:.3g} V", levels.low_v, levels.high_v))
     rows = [
         (
             "Sensed shaft or wheel",
@@ -257,7 +264,7 @@ def _order(installation: Installation, evaluation: Evaluation) -> tuple[Question
         ("Connector at the sensor", lead.plug),
         ("Pulses per turn of the wheel", f"{evaluation.pulses_per_turn_of_wheel:.6g}"),
         ("Pulses per km", f"{evaluation.pulses_per_km:.0f}"),
-        ("Signal", label_of(facts.output, codes_of(Output)) + high),
+        ("Signal", joined("; ", signal)),
         ("Supply of the sensor", _supply(installation)),
         ("Wheels driven", driven),
         (

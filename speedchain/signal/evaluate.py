@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from speedchain.fields import Evidence, InputError, text_of
+from speedchain.fields import Evidence, InputError, Words, text_of
 from speedchain.placement import PlacementDetail
 from speedchain.readout import Readout
 from speedchain.results import result
@@ -300,9 +300,13 @@ def signal_stage(signal: Signal, *, speed_kmh: float, pulses_per_km: float, u_pc
 def _grounds(signal: Signal) -> str:
     if signal.verification is not None:
         return "observed at the reader"
-    parts = (("conditioner", signal.conditioner), ("ratio converter", signal.converter))
-    through = [name for name, part in parts if part is not None]
-    path = text_of("through a {0}", " and a ".join(through)) if through else "wired straight through"
+    path: Words = "wired straight through"
+    if signal.conditioner is not None and signal.converter is not None:
+        path = "through a conditioner and a ratio converter"
+    elif signal.conditioner is not None:
+        path = "through a conditioner"
+    elif signal.converter is not None:
+        path = "through a ratio converter"
     if signal.measured is not None:
         return text_of("{0}; its levels were measured", path)
     if signal.vr is not None:

@@ -66,7 +66,7 @@ class FindingCode(StrEnum):
     METHODS_DISAGREE = (
         "wheel.methods_disagree", ("warning",), "wheel",
         "{first} {first_mm:.0f} mm is {difference_pct:+.1f} % from {second} {second_mm:.0f} mm; their uncertainties allow "
-        "± {allowed_pct:.1f} %.{cause}",
+        "± {allowed_pct:.1f} %. {cause}",
         "{remedy}",
     )  # fmt: skip
     RUNS_SCATTER = (
@@ -102,7 +102,7 @@ class FindingCode(StrEnum):
         "drive.one_wheel_on_stand", ("note",), "drive",
         "On a stand with one wheel held, the free wheel at {speed_kmh:g} km/h turns the shaft at half speed: the display "
         "shows half, {half_kmh:g} km/h and its own error.",
-        "Let both wheels turn together, or expect half. " + STAND_CAUTION,
+        f"Let both wheels turn together, or expect half. {STAND_CAUTION}",
     )  # fmt: skip
     RANGE = (
         "drive.range", ("warning",), "drive",
@@ -124,7 +124,7 @@ class FindingCode(StrEnum):
     BRAKE_CONTROL_COUNT = (
         "target.brake_control_count", ("warning",), "target",
         "{count:d} teeth: common brake-control units need {min_count:d} to {max_count:d} per turn, equal at every wheel.",
-        "Check what the unit accepts before you fit it. " + _QUALIFIED,
+        f"Check what the unit accepts before you fit it. {_QUALIFIED}",
     )  # fmt: skip
     NOT_FERROUS = (
         "target.not_ferrous", ("blocking",), "target",
@@ -241,7 +241,7 @@ class FindingCode(StrEnum):
     TOO_WEAK = (
         "placement.too_weak", ("blocking",), "sensor",
         "Signal too weak: {weakest_pct:.0f} % of the switching level at {air_gap_mm:.2f} mm air gap.",
-        "Set the gap to {lowest_mm:.2f} to {highest_mm:.2f} mm.{beyond}",
+        "Set the gap to {lowest_mm:.2f} to {highest_mm:.2f} mm. {beyond}",
     )  # fmt: skip
     MAKER_GAP = (
         "placement.maker_gap", ("blocking",), "sensor",
@@ -435,25 +435,25 @@ class FindingCode(StrEnum):
     COUNT_NOT_ACCEPTED = (
         "readout.count_not_accepted", ("blocking",), "readout",
         "{readout} takes {least:d} to {most:d} pulses per turn of the wheel; {pulses:g} arrive.",
-        "Use a ring whose count it takes, the same at every wheel. " + _QUALIFIED,
+        f"Use a ring whose count it takes, the same at every wheel. {_QUALIFIED}",
     )  # fmt: skip
     UNDER_READS = (
         "readout.under_reads", ("blocking",), "readout",
         "{readout} under-reads: {shown_kmh:.1f} km/h shown at {true_kmh:.4g} km/h true; {rule} requires {least_kmh:.4g} km/h "
         "or more.",
-        "{action}. " + _LOCAL,
+        f"{{action}}. {_LOCAL}",
     )  # fmt: skip
     MAY_UNDER_READ = (
         "readout.may_under_read", ("note",), "readout",
         "{readout} may under-read: {shown_kmh:.1f} km/h shown at {true_kmh:.4g} km/h true, ± {expanded_pct:.1f} %; {rule} "
         "requires {least_kmh:.4g} km/h or more.",
-        "{action}. " + _LOCAL,
+        f"{{action}}. {_LOCAL}",
     )  # fmt: skip
     ABOVE_RANGE = (
         "readout.above_range", ("warning",), "readout",
         "{readout} shows {over_kmh:.1f} km/h too much at {true_kmh:.4g} km/h true; {permitted_kmh:.1f} km/h is permitted "
         "({rule}).",
-        "{action}. " + _LOCAL,
+        f"{{action}}. {_LOCAL}",
     )  # fmt: skip
     FAR_OFF = (
         "readout.far_off", ("warning",), "readout",
@@ -484,7 +484,7 @@ class FindingCode(StrEnum):
     BRAKE_AT_WHEEL = (
         "purpose.brake_at_wheel", ("warning",), "drive",
         "A brake-control unit compares the four wheels; a shaft turns at the mean speed of two.",
-        "Sense every wheel, with equal counts. " + _QUALIFIED,
+        f"Sense every wheel, with equal counts. {_QUALIFIED}",
     )  # fmt: skip
     SHAFT = (
         "purpose.shaft", ("note",), "drive",
@@ -500,7 +500,7 @@ class FindingCode(StrEnum):
         "purpose.assist_limit", ("note",), "readout",
         "Pedal assistance ends at a speed set by law: 25 km/h in the EU, 20 mph in many other places; the motor reads it "
         "from this sensor.",
-        "Enter the true circumference. A false one may be unlawful and voids approval and insurance. " + _LOCAL,
+        f"Enter the true circumference. A false one may be unlawful and voids approval and insurance. {_LOCAL}",
     )  # fmt: skip
     PADDLE = (
         "purpose.paddle", ("warning",), "target",
@@ -544,7 +544,7 @@ class FindingCode(StrEnum):
     PARITY = (
         "sheet.parity", ("blocking",), "target",
         "The wheels do not match for a brake-control unit: {parity}",
-        "Fit rings of equal count and tyres of one size. " + _QUALIFIED,
+        f"Fit rings of equal count and tyres of one size. {_QUALIFIED}",
     )  # fmt: skip
     FOUR_WHEELS = (
         "sheet.four_wheels", ("note",), "sensor",

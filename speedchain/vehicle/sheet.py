@@ -267,13 +267,13 @@ def _parity(wheels: list[tuple[Installation, Evaluation]], tolerance_pct: float)
     equal = max(counts) - min(counts) < 1e-9
     spread_pct = 100 * (max(lengths) / min(lengths) - 1)
     within = spread_pct <= tolerance_pct
-    words = ("Counts per turn are equal" if equal else "Counts per turn differ") + (
-        text_of(
-            "; circumferences differ by {0:.1f} %, {1} {2:g} %.",
-            spread_pct,
-            "within" if within else "more than",
-            tolerance_pct,
-        )
+    words = text_of(
+        "{0}; circumferences differ by {1:.1f} %, within {2:g} %."
+        if within
+        else "{0}; circumferences differ by {1:.1f} %, more than {2:g} %.",
+        "Counts per turn are equal" if equal else "Counts per turn differ",
+        spread_pct,
+        tolerance_pct,
     )
     return Parity(
         counts_equal=equal,
@@ -345,7 +345,7 @@ def _expanded_slip_pct(first: Pair, second: Pair) -> float:
 
 
 def _of_the_tyre(budget: Budget) -> Budget:
-    return tuple([part for part in budget if part.source in SAME_ON_ONE_MARKING or part.source.startswith("row ")])
+    return tuple([part for part in budget if part.source in SAME_ON_ONE_MARKING or part.source.startswith("row.")])
 
 
 def _factor(installation: Installation) -> float | None:

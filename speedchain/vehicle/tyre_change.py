@@ -125,16 +125,23 @@ def change_tyre(
         ]
     )
     first = readouts[0]
-    words = text_of("{0:.0f} mm becomes {1:.0f} mm per turn ({2:+.1f} %)", old_mm, new_mm, change_pct)
+    becomes = text_of("{0:.0f} mm becomes {1:.0f} mm per turn ({2:+.1f} %)", old_mm, new_mm, change_pct)
     if installation.readouts[0].entry == "counts":
         change = 100 * (old_mm / new_mm - 1)
-        more = "more" if change > 0 else "fewer"
-        words += text_of(": {0} gets {1:.1f} % {2} pulses than before.", first.name, abs(change), more)
+        words = text_of(
+            "{0}: {1} gets {2:.1f} % more pulses than before."
+            if change > 0
+            else "{0}: {1} gets {2:.1f} % fewer pulses than before.",
+            becomes,
+            first.name,
+            abs(change),
+        )
     elif first.shown_kmh is None:
-        words += text_of(". The current setting of {0} is not known: read it back.", first.name)
+        words = text_of("{0}. The current setting of {1} is not known: read it back.", becomes, first.name)
     else:
-        words += text_of(
-            ": with its setting unchanged, {0} shows {1:.1f} km/h at {2:g} km/h true.",
+        words = text_of(
+            "{0}: with its setting unchanged, {1} shows {2:.1f} km/h at {3:g} km/h true.",
+            becomes,
             first.name,
             first.shown_kmh,
             installation.check_speed_kmh,

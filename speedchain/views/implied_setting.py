@@ -9,7 +9,7 @@ from dataclasses import replace
 from speedchain.diagnosis import setting_mistakes, setup_of
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import Words, text_of
+from speedchain.fields import Words, joined, text_of
 from speedchain.readout import ReadoutResult
 from speedchain.results import result
 from speedchain.uncertainty import (
@@ -70,7 +70,17 @@ def _causes(
     found = likeliest(shown, u_pct, (*setting_mistakes(setup), *_rows(installation, readout, wheel.value, chart)))
     advice = text_of("{0}.", readout.action)
     return tuple(
-        [replace(item, fix="Nothing to correct." if item.code == "right" else item.fix + advice) for item in found]
+        [
+            replace(
+                item,
+                fix="Nothing to correct."
+                if item.code == "right"
+                else joined(" ", [item.fix, advice])
+                if item.fix
+                else advice,
+            )
+            for item in found
+        ]
     )
 
 

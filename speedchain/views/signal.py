@@ -137,31 +137,31 @@ def coil_ways(installation: Installation, evaluation: Evaluation, coil: Coil) ->
         min_speed_kmh=coil.min_speed_kmh,
         at_top=text_of("{0:.3g} V peak to peak", coil.at_top_vpp),
         text=text_of(
-            "Reads from {0:.3g} km/h; at {1:g} km/h {2}{3}. Needs a regulated supply and a clamp.",
+            "Reads from {0:.3g} km/h; at {1:g} km/h {2}, and it is clamped. Needs a regulated supply and a clamp."
+            if coil.clamped
+            else "Reads from {0:.3g} km/h; at {1:g} km/h {2}. Needs a regulated supply and a clamp.",
             coil.min_speed_kmh,
             top,
             takes,
-            ", and it is clamped" if coil.clamped else "",
         ),
         good=coil.min_speed_kmh <= lowest and not over,
     )
     pitch = evaluation.ring.pitch_mm if evaluation.ring else None
-    gap = (
-        ""
-        if pitch is None
-        else text_of(" at {0:.2g} mm of gap or less", hall.rated_air_gap_mm * min(pitch / hall.rated_pitch_mm, 1.0))
-    )
+    gap_mm = None if pitch is None else hall.rated_air_gap_mm * min(pitch / hall.rated_pitch_mm, 1.0)
     replaced = CoilWay(
         code="hall",
         label="Replace it with a Hall sensor",
         min_speed_kmh=0.0,
         at_top=text_of("{0:.0f} of {1:g} Hz", top_hz, hall.max_frequency_hz),
         text=text_of(
-            "Reads down to standstill{0}; same level at every speed. Needs a third wire with {1:g} "
-            "to {2:g} V and a pull-up. Often cheaper overall.",
-            gap,
+            "Reads down to standstill; same level at every speed. Needs a third wire with {0:g} to {1:g} V and a pull-up. "
+            "Often cheaper overall."
+            if gap_mm is None
+            else "Reads down to standstill at {2:.2g} mm of gap or less; same level at every speed. Needs a third wire with "
+            "{0:g} to {1:g} V and a pull-up. Often cheaper overall.",
             hall.supply_min_v,
             hall.supply_max_v,
+            gap_mm,
         ),
         good=top_hz <= hall.max_frequency_hz,
     )
@@ -277,6 +277,12 @@ def smoothing(analogue: Analogue) -> AnalogueTold:
         outputs=tuple(outputs),
         advised_nf=advised_nf,
         advised=at(0.5, advised_nf),
-        text=text_of("Ripple {0:.2g} % of full scale; follows a change within {1:.2g} s", ripple_pct, worst.settling_s)
-        + (text_of("; its load reduces it by {0:.2g} %", -worst.loading_pct) if worst.loading_pct < -0.01 else ""),
+        text=text_of(
+            "Ripple {0:.2g} % of full scale; follows a change within {1:.2g} s; its load reduces it by {2:.2g} %"
+            if worst.loading_pct < -0.01
+            else "Ripple {0:.2g} % of full scale; follows a change within {1:.2g} s",
+            ripple_pct,
+            worst.settling_s,
+            -worst.loading_pct,
+        ),
     )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from speedchain.fields import Evidence, joined, text_of
+from speedchain.fields import Evidence, Words, joined, text_of
 from speedchain.stages import WhyStep
 from speedchain.uncertainty import Mean, UncertaintyInput, least_squares_mean
 from speedchain.wheel.methods import by_method
@@ -48,17 +48,18 @@ def combined(values: Mapping[SingleMethod, Value]) -> Value:
     used = [(w, v) for w, v in zip(mean.weights, listed, strict=True) if w]
     evidence: Evidence = "measured" if any(v.evidence == "measured" for _, v in used) else "assumed"
     terms = " + ".join([f"{w:.3f} × {v.circumference_mm:.1f}" for w, v in used])
-    note = ""
+    source = "mean of {0} methods by their uncertainty and what they share"
+    names: Words = ""
     if mean.left_out:
         names = joined(", ", [listed[place].grounds for place in mean.left_out])
-        note = text_of("; left out, because the others agree without it: {0}", names)
+        source = "mean of {0} methods by their uncertainty and what they share; left out, because the others agree without it: {1}"
     elif not mean.consistent:
-        note = "; they disagree, so ± reaches the far end of each"
+        source = "mean of {0} methods by their uncertainty and what they share; they disagree, so ± reaches the far end of each"
     why = (
         WhyStep(
             formula="C = Σ w_i·C_i, generalised least squares",
             with_numbers=text_of("{0} = {1:.1f} mm", terms, mean.value),
-            source=text_of("mean of {0} methods by their uncertainty and what they share{1}", len(used), note),
+            source=text_of(source, len(used), names),
         ),
     )
     return Value(

@@ -144,8 +144,10 @@ def _text_of(mean: Mean, values: Mapping[SingleMethod, Value]) -> str:
     if not mean.consistent:
         return "but the methods do not agree: the ± reaches the far end of each. Find the wrong one before you use it."
     copies = [METHOD_LABELS[method] for method, weight in zip(methods, mean.weights, strict=True) if not weight]
-    copied = text_of(" Counted once, because it repeats another method: {0}.", joined(", ", copies)) if copies else ""
-    return text_of("weighted by their uncertainty and what they share; they agree.{0}", copied)
+    agree: Words = "weighted by their uncertainty and what they share; they agree."
+    if not copies:
+        return agree
+    return joined(" ", [agree, text_of("Counted once, because it repeats another method: {0}.", joined(", ", copies))])
 
 
 def _schools(wheel: Wheel, vehicle_kind: str) -> str:
@@ -208,7 +210,7 @@ def disagreements(
                     second=METHOD_LABELS[second],
                     second_mm=b.circumference_mm,
                     allowed_pct=allowed_pct,
-                    cause=text_of(" Most likely: {0}.", causes[0].text) if causes else "",
+                    cause=text_of("Most likely: {0}.", causes[0].text) if causes else "No usual mistake explains it.",
                     remedy=causes[0].fix if causes else _arbiter(first, second),
                 ),
             )

@@ -234,14 +234,15 @@ def corrected(wheel: Wheel, chosen: Value, speed_kmh: float, vehicle_kind: str) 
     if inputs.growth_pct:
         grown = 100 * (growth_factor(wheel, speed_kmh) / growth_factor(wheel, chosen.at_kmh) - 1)
         text = text_of(
-            "{0:g} % at {1:g} km/h, so {2:.2g} % at {3:g} km/h",
+            "{0:g} % at {1:g} km/h, so {2:.2g} % at {3:g} km/h from the {4:.3g} km/h of the method"
+            if chosen.at_kmh
+            else "{0:g} % at {1:g} km/h, so {2:.2g} % at {3:g} km/h",
             inputs.growth_pct,
             inputs.growth_at_kmh,
             grown,
             speed_kmh,
+            chosen.at_kmh,
         )
-        if chosen.at_kmh:
-            text += text_of(" from the {0:.3g} km/h of the method", chosen.at_kmh)
         found.append(
             _line("growth", label="Growth with speed", change_mm=now * grown / 100, of_mm=now, applied=True, text=text)
         )

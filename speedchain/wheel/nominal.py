@@ -65,7 +65,7 @@ def _marking_budget(u_pct: float) -> Budget:
 def _row_budget(u_pct: float, circumference_mm: float) -> Budget:
     """A chart's row: the make of the tyre, and the row itself, which a copy of it shares."""
     make_pct = min(MAKE_U_PCT, u_pct * MAKE_U_PCT / CHART_U_PCT)
-    row = UncertaintyInput(source=text_of("row {0:.0f} mm", circumference_mm), u_pct=math.sqrt(u_pct**2 - make_pct**2))
+    row = UncertaintyInput(source=f"row.{circumference_mm:.0f}", u_pct=math.sqrt(u_pct**2 - make_pct**2))
     return (UncertaintyInput(source="make", u_pct=make_pct), row)
 
 

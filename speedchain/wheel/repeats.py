@@ -6,7 +6,7 @@ import math
 import statistics
 from functools import lru_cache
 
-from speedchain.fields import Words, text_of
+from speedchain.fields import Words, joined, text_of
 from speedchain.results import result
 from speedchain.uncertainty import Budget, UncertaintyInput, expanded_pct, student_factor
 
@@ -127,7 +127,7 @@ def progress(
         text = text_of("One more reading: ± {0:.1f} mm, instead of ± {1:.1f} mm.", again, now)
     scatter_mm = statistics.stdev(circumferences_mm) if number > 1 else None
     if scatter_rules(circumferences_mm, expected_mm):
-        text += text_of(" {0} readings show little of the scatter: take one more.", number)
+        text = joined(" ", [text, text_of("{0} readings show little of the scatter: take one more.", number)])
     return Progress(
         method=method,
         readings=number,

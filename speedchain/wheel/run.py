@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 import statistics
 
-from speedchain.fields import text_of
+from speedchain.fields import joined, text_of
 from speedchain.stages import WhyStep
 from speedchain.uncertainty import Budget, one_input, rectangular
 from speedchain.wheel.entries import PaddleConstant, RollOut, SpeedDerived
@@ -81,14 +81,15 @@ def from_roll_out(entry: RollOut) -> Value:
     mean_mm = statistics.fmean(runs)
     circumference = mean_mm / entry.turns
     turns = "1 turn" if entry.turns == 1 else text_of("{0} turns", entry.turns)
-    again = text_of(", {0} runs", len(runs)) if len(runs) > 1 else ""
     why = (
         WhyStep(
             formula="C = distance/turns",
             with_numbers=text_of("C = {0:g} / {1} = {2:.1f} mm", mean_mm, entry.turns, circumference),
             source=text_of(
-                "roll-out as driven or ridden{0}; u = sqrt(u_tape² + 2·u_mark²/runs)/turns, or the scatter if larger",
-                again,
+                "roll-out as driven or ridden, {0} runs; u = sqrt(u_tape² + 2·u_mark²/runs)/turns, or the scatter if larger"
+                if len(runs) > 1
+                else "roll-out as driven or ridden; u = sqrt(u_tape² + 2·u_mark²/runs)/turns, or the scatter if larger",
+                len(runs),
             ),
         ),
     )
@@ -96,7 +97,9 @@ def from_roll_out(entry: RollOut) -> Value:
         circumference_mm=circumference,
         budget=(*_tape(entry), repeated(runs, math.sqrt(2) * entry.mark_mm, source="roll-out marks")),
         evidence="measured",
-        grounds=text_of("roll-out over {0}{1}", turns, again),
+        grounds=text_of("roll-out over {0}, {1} runs", turns, len(runs))
+        if len(runs) > 1
+        else text_of("roll-out over {0}", turns),
         why=why,
     )
 
@@ -128,14 +131,16 @@ def from_speed_derived(entry: SpeedDerived) -> Value:
     text = _BASIS_TEXTS[entry.basis]
     stated = entry.relative_uncertainty_pct
     resolution = _resolution(entry)
-    steps = "" if stated else text_of("; the display's steps: ± {0:.2g} %", math.sqrt(3) * resolution[0].u_pct)
+    source = [text]
+    if not stated:
+        source.append(text_of("the display's steps: ± {0:.2g} %", math.sqrt(3) * resolution[0].u_pct))
     why = (
         WhyStep(
             formula="C_new = C_set·true/shown",
             with_numbers=text_of(
                 "C_new = {0:g} × {1:.5f} = {2:.1f} mm", entry.set_circumference_mm, ratio, circumference
             ),
-            source=text + steps,
+            source=joined("; ", source),
         ),
     )
     own = one_input(entry.basis, stated or SPEED_DERIVED_U_PCT[entry.basis])

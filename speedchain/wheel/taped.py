@@ -78,12 +78,17 @@ def from_taped_diameter(entry: TapedDiameter, deflection: Deflection) -> Value:
     diameter = statistics.fmean(readings)
     taped = math.pi * diameter
     circumference = taped * standing_factor(deflection.share)
-    mean = text_of("mean of {0} readings, ", len(readings)) if len(readings) > 1 else ""
     why = (
         WhyStep(
             formula="π·D",
             with_numbers=f"π × {diameter:g} = {taped:.1f} mm",
-            source=text_of("{0}tape across the standing wheel, read to ± {1:g} mm", mean, entry.reading_mm),
+            source=text_of(
+                "mean of {0} readings, tape across the standing wheel, read to ± {1:g} mm"
+                if len(readings) > 1
+                else "tape across the standing wheel, read to ± {1:g} mm",
+                len(readings),
+                entry.reading_mm,
+            ),
         ),
         WhyStep(
             formula="C = π·D·(1 − δ/3)/(1 − δ/2)",

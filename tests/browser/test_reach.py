@@ -90,6 +90,15 @@ class Keyboard(BrowserTestCase):
                 self.open_installation(vehicle, stage)
                 with self.subTest(f"{vehicle}, {stage}"):
                     self.assertEqual(self.speeds_in_kmh(), [])
+        self.open_installation("Sandpiper", "signal")
+        for tab in page.get_by_role("tab").all():
+            tab.click()
+            self.settle(page)
+            self.assertEqual(self.speeds_in_kmh(), [], tab.inner_text())
+        self.menu("Logbook")
+        logbook = page.get_by_role("dialog")
+        expect(logbook).to_contain_text(re.compile(r"shown \S+ mph"))
+        self.assertEqual(re.findall(r".{0,40}\d km/h", logbook.inner_text()), [])
 
     def test_units_changed_while_the_catalogue_is_on_its_way(self) -> None:
         """A slow line: what was asked for in km/h is given up, and asked for in mph."""

@@ -17,6 +17,11 @@ class Messages(TestCase):
         self.assertEqual(listed, catalogue(), "run: python -m devtools.messages")
         self.assertGreater(len(listed), 2000)
 
+    def test_each_is_a_whole_text(self) -> None:
+        """Nothing that is put behind another text: its place in the sentence is another in another language."""
+        listed = json.loads((LOCALES / "en.json").read_text("utf-8"))
+        self.assertEqual([text for text in listed if re.search(r"^[\s,;:.)]|[\s,(]$", text)], [])
+
     def test_no_translation_has_texts_that_are_gone_or_loses_a_value(self) -> None:
         english = json.loads((LOCALES / "en.json").read_text("utf-8"))
         for file in LOCALES.glob("*.json"):

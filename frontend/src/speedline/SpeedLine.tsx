@@ -191,13 +191,9 @@ const End = memo(function End({ shown, findings, stale }: EndProps) {
   useAnnounced(
     stale
       ? `${stale}.`
-      : t(
-          "{0} {1} shown, {2}.{3}",
-          value,
-          unit,
-          within,
-          blocking ? t(" Blocked at {0}.", STAGE_LABELS[blocking.stage]) : "",
-        ),
+      : blocking
+        ? t("{0} {1} shown, {2}. Blocked at {3}.", value, unit, within, STAGE_LABELS[blocking.stage])
+        : t("{0} {1} shown, {2}.", value, unit, within),
   );
   return (
     <Flex

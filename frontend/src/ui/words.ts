@@ -41,6 +41,13 @@ export async function speak(language = readKept("local", KEPT_LANGUAGE) ?? SOURC
 /** What React would show of a value: nothing of false, null and undefined. */
 const seen = (value: unknown) => (value === false || value === null || value === undefined ? "" : value);
 
+/** What there is of several parts, with commas between them. */
+export const listed = (...parts: unknown[]) =>
+  parts
+    .map(seen)
+    .filter((part) => part !== "")
+    .join(", ");
+
 /** Choose a language for this device; the page is read anew in it. */
 export function choose(code: string) {
   keepText("local", KEPT_LANGUAGE, code);

@@ -55,10 +55,10 @@ export default function BinPlace() {
                 </Text>
                 <Text fontSize="sm" color="fg.muted">
                   {t(
-                    "Deleted {0}{1}, kept until {2}",
+                    item.deleted_by ? "Deleted {0} by {2}, kept until {1}" : "Deleted {0}, kept until {1}",
                     when(item.deleted_at),
-                    item.deleted_by && t(" by {0}", item.deleted_by),
                     when(item.kept_until),
+                    item.deleted_by,
                   )}
                 </Text>
               </Box>

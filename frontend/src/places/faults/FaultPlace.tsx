@@ -11,7 +11,7 @@ import { Message } from "../../ui/Message";
 import { Small } from "../../ui/Small";
 import { UnitsOfVehicle } from "../../ui/units";
 import { useHeld } from "../../ui/useHeld";
-import { t } from "../../ui/words";
+import { listed, t } from "../../ui/words";
 import { Causes } from "./Causes";
 import { NextTest } from "./NextTest";
 import { type Fault, useFault, useFaultChanges } from "./queries";
@@ -170,10 +170,10 @@ function Done({ fault }: { fault: Fault }) {
       <Stack as="ol" gap={1} listStyleType="none">
         {done.map((item) => (
           <Text as="li" key={item.test}>
-            {item.title}: <b>{item.outcome}</b> <Who fault={fault} test={item.test} />
+            {item.title}: <b>{item.outcome}</b> <Who fault={fault} test={item.test} />{" "}
             {item.doubtful && (
               <Text as="span" color="signal.fg">
-                {t(" ! fits badly: repeat it")}
+                {t("! fits badly: repeat it")}
               </Text>
             )}
           </Text>
@@ -189,8 +189,7 @@ function Who({ fault, test }: { fault: Fault; test: string }) {
   if (!entry) return null;
   return (
     <Text as="span" fontSize="sm" color="fg.muted">
-      {t("{0}, {1}", entry.by, when(entry.at))}
-      {entry.revision !== null && t("; recorded in revision {0}", entry.revision)}
+      {listed(entry.by, when(entry.at), entry.revision !== null && t("recorded in revision {0}", entry.revision))}
     </Text>
   );
 }

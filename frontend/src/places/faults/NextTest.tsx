@@ -12,9 +12,9 @@ export function NextTest({ fault, test }: { fault: Fault; test: TestToDo }) {
   return (
     <Box bg="bg.panel" borderRadius="md" p={4} data-test={test.code}>
       <Heading as="h3" size="md">
-        {test.title}
+        {test.title},{" "}
         <Text as="span" fontWeight="400" color="fg.muted">
-          {t(", {0} min", fixed(test.minutes, 0))}
+          {t("{0} min", fixed(test.minutes, 0))}
         </Text>
       </Heading>
       {test.caution && (

@@ -5,7 +5,8 @@ import { useRevisions } from "../../api/pages";
 import { signed, when } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
 import { attempt } from "../../ui/toaster";
-import { t } from "../../ui/words";
+import { useUnits } from "../../ui/units";
+import { listed, t } from "../../ui/words";
 
 /** Every saved change with its effect; any of them can be restored. */
 export function Logbook({
@@ -22,6 +23,7 @@ export function Logbook({
   restore: (document: Installation) => void;
 }) {
   const revisions = useRevisions(installationId);
+  const { scale, speedUnit } = useUnits();
   const lines = revisions.data?.pages.flatMap((page) => page.revisions) ?? [];
   return (
     <Sheet open={open} close={close} title={t("Logbook")} size="xl">
@@ -38,9 +40,9 @@ export function Logbook({
               <Box flex="1" minW={0}>
                 <Text>{line.summary}</Text>
                 <Text fontSize="sm" color="fg.muted">
-                  {when(line.saved_at)}
-                  {line.author && `, ${line.author}`}
-                  {effect !== null && t(": shown {0} km/h", signed(effect))}
+                  {listed(when(line.saved_at), line.author || null)}
+                  {effect !== null && ": "}
+                  {effect !== null && t("shown {0} {1}", signed(effect * scale), speedUnit)}
                 </Text>
               </Box>
               {line.number !== head && (

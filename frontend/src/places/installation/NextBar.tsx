@@ -44,8 +44,7 @@ export const NextBar = memo(function NextBar({
         data-testid="next-action"
       >
         <Text as="span" fontWeight="700" color="signal.fg">
-          {done ? "✓ " : t("Next: ")}
-          {action.action.replace(/\.$/, "")}.
+          {done ? "✓" : t("Next:")} {action.action.replace(/\.$/, "")}.
         </Text>
         <Text as="span" ml={2}>
           {action.brings}

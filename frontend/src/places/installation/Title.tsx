@@ -1,7 +1,7 @@
 import { Box, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 import type { SaveState } from "../../editing/session";
-import { t } from "../../ui/words";
+import { listed, t } from "../../ui/words";
 
 export const SAVE_WORDS: Record<SaveState, string> = {
   saved: t("Saved"),
@@ -51,8 +51,10 @@ export function Title({
         data-testid="save-state"
         data-state={save}
       >
-        {toFillIn ? t("Not saved yet: fill in the marked field") : SAVE_WORDS[save]}
-        {save === "saved" && t(", revision {0}", number)}
+        {listed(
+          toFillIn ? t("Not saved yet: fill in the marked field") : SAVE_WORDS[save],
+          save === "saved" && t("revision {0}", number),
+        )}
         {error && ` (${error})`}
       </Text>
     </Box>

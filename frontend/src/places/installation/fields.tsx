@@ -6,7 +6,7 @@ import { Cards, ChoiceField, TextField } from "../../ui/fields";
 import { today } from "../../ui/format";
 import { attempt } from "../../ui/toaster";
 import { useUnits } from "../../ui/units";
-import { t } from "../../ui/words";
+import { listed, t } from "../../ui/words";
 import { verifyStage } from "./bench/queries";
 import { useEditing, useNow, useOf } from "./context";
 import { ShownBy } from "./ShownBy";
@@ -203,10 +203,10 @@ export function ProofField({ path, stage }: { path: string; stage: StageName }) 
     return (
       <Flex align="center" justify="space-between" gap={2} borderTopWidth="1px" pt={2} wrap="wrap">
         <Text fontSize="sm" color={error ? "bad.fg" : changed ? "signal.fg" : "good.fg"}>
-          {changed ? "!" : "✓"} {label}, {verification.on}
-          {verification.by ? `, ${verification.by}` : ""}
+          {changed ? "!" : "✓"} {listed(label, verification.on, verification.by || null)}
           {verification.recording && <ShownBy sha256={verification.recording} />}
-          {changed && (gone ? t(": {0}. Repeat the test.", gone) : t(": changed since. Repeat the test."))}
+          {changed && ": "}
+          {changed && t("{0}. Repeat the test.", gone ?? t("changed since"))}
           {error ? `: ${error}` : ""}
         </Text>
         <Button size="sm" variant="outline" onClick={() => set(path, null)}>

@@ -8,7 +8,7 @@ import { Frame } from "../../ui/Frame";
 import { when } from "../../ui/format";
 import { Message } from "../../ui/Message";
 import { Small } from "../../ui/Small";
-import { t } from "../../ui/words";
+import { listed, t } from "../../ui/words";
 
 const Go = chakra(Link);
 const TAGS = [
@@ -45,10 +45,12 @@ export default function JobsPlace() {
                   {sheet.title}
                 </Go>
                 <Text fontSize="sm" color="fg.muted">
-                  {sheet.signed_at
-                    ? t("Signed {0} by {1}", when(sheet.signed_at), sheet.signed_by)
-                    : t("Started {0}, {1} of {2} steps", when(sheet.created_at), sheet.settled, sheet.steps)}
-                  {sheet.stopped && t(", stopped")}
+                  {listed(
+                    sheet.signed_at
+                      ? t("Signed {0} by {1}", when(sheet.signed_at), sheet.signed_by)
+                      : t("Started {0}, {1} of {2} steps", when(sheet.created_at), sheet.settled, sheet.steps),
+                    sheet.stopped && t("stopped"),
+                  )}
                 </Text>
               </Box>
               <Text>{sheet.signed_at ? "✓" : sheet.stopped ? "✕" : "…"}</Text>

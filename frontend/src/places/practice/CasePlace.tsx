@@ -10,7 +10,7 @@ import { fixed } from "../../ui/format";
 import { Message } from "../../ui/Message";
 import { Small } from "../../ui/Small";
 import { useUnits } from "../../ui/units";
-import { t } from "../../ui/words";
+import { listed, t } from "../../ui/words";
 import { type Case, useCase, useMoves } from "./queries";
 
 const Go = chakra(Link);
@@ -70,8 +70,7 @@ function Made({ title, done, testId }: { title: string; done: Case["play"]["done
           <Text as="li" key={place}>
             {item.title}: <b>{item.outcome}</b>{" "}
             <Text as="span" color="fg.muted">
-              {t("{0} min", fixed(item.minutes, 0))}
-              {item.skipped && t(", its caution was skipped")}
+              {listed(t("{0} min", fixed(item.minutes, 0)), item.skipped && t("its caution was skipped"))}
             </Text>
           </Text>
         ))}
@@ -88,9 +87,9 @@ function Ended({ outcome }: { outcome: NonNullable<Case["outcome"]> }) {
       </Heading>
       <Text mt={1}>{t("The cause: {0} The cure: {1}", outcome.cause, outcome.fix)}</Text>
       <Text>
-        {t("{0} min; an expert needs {1} min.", fixed(outcome.minutes, 0), fixed(outcome.expert_minutes, 0))}
+        {t("{0} min; an expert needs {1} min.", fixed(outcome.minutes, 0), fixed(outcome.expert_minutes, 0))}{" "}
         {outcome.skipped > 0 &&
-          t(" Cautions skipped: {0}, {1} min each.", outcome.skipped, fixed(outcome.caution_minutes, 0))}
+          t("Cautions skipped: {0}, {1} min each.", outcome.skipped, fixed(outcome.caution_minutes, 0))}
       </Text>
       <Box mt={3}>
         <Made title={t("What an expert would have done")} done={outcome.expert} testId="expert" />

@@ -80,10 +80,14 @@ export default function PracticePlace() {
                   {item.number ? t("Case {0}", item.number) : t("Generated case")}
                 </Go>
                 <Text color="fg.muted">
-                  {when(item.created_at)}
                   {item.ended
-                    ? t(", {0} points in {1} min", item.points ?? 0, fixed(item.minutes ?? 0, 0))
-                    : t(", not ended")}
+                    ? t(
+                        "{0}, {1} points in {2} min",
+                        when(item.created_at),
+                        item.points ?? 0,
+                        fixed(item.minutes ?? 0, 0),
+                      )
+                    : t("{0}, not ended", when(item.created_at))}
                 </Text>
               </Flex>
             ))}

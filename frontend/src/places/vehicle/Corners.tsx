@@ -9,7 +9,7 @@ import { ChoiceField, TextField } from "../../ui/fields";
 import { fixed } from "../../ui/format";
 import { Small } from "../../ui/Small";
 import { useHeld } from "../../ui/useHeld";
-import { t } from "../../ui/words";
+import { listed, t } from "../../ui/words";
 import { labelAt } from "../installation/schema";
 
 const Jump = chakra(Link);
@@ -70,7 +70,7 @@ export function Corners({ vehicle }: { vehicle: number }) {
     type({ ...typed, [corner.installation]: { ...typed[corner.installation], ...some } });
   };
   const known = (corner: Corner): Record<(typeof FIELDS)[number], string> => ({
-    count: `${corner.count}${corner.counted ? "" : t(", not counted")}`,
+    count: listed(corner.count, !corner.counted && t("not counted")),
     air_gap_mm: corner.air_gap_mm == null ? "" : `${fixed(corner.air_gap_mm, 2)} mm`,
     resistance_ohm: corner.resistance_ohm == null ? "" : `${corner.resistance_ohm} Ω`,
   });

@@ -15,7 +15,7 @@ import { Toggles } from "../../ui/Small";
 import { TableRoot } from "../../ui/TableRoot";
 import { UnitField } from "../../ui/UnitField";
 import { UnitsOfVehicle, useUnits } from "../../ui/units";
-import { t } from "../../ui/words";
+import { listed, t } from "../../ui/words";
 import { labelAt } from "../installation/schema";
 import { Corners } from "./Corners";
 
@@ -90,8 +90,8 @@ function Sheet({ id, result }: { id: number; result: Out }) {
               <Box bg="bg.panel" px={4} py={3} borderRadius="md" data-testid="parity">
                 <Text fontWeight="600">
                   {sheet.parity.counts_equal && sheet.parity.within
-                    ? t("✓ Wheels match for the brake-control unit. ")
-                    : t("! Wheels do not match for the brake-control unit. ")}
+                    ? t("✓ Wheels match for the brake-control unit.")
+                    : t("! Wheels do not match for the brake-control unit.")}{" "}
                   <Text as="span" fontWeight="400">
                     {sheet.parity.text}
                   </Text>
@@ -288,13 +288,15 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
               </Text>
             ))}
             <Text fontSize="sm" color="fg.muted">
-              {t(
-                "± {0} %, {1} Hz, {2} per turn of the wheel, {3} per turn{4}",
-                percent(row.expanded_uncertainty_pct),
-                figure(row.frequency_hz, row.expanded_uncertainty_pct / 2),
-                figure(row.pulses_per_turn_of_wheel),
-                show(row.circumference_mm, "mm", row.circumference_u_pct).join(" "),
-                row.turn_kmh !== null && t(", {0} in the left turn", show(row.turn_kmh, "km/h", 0.05).join(" ")),
+              {listed(
+                t(
+                  "± {0} %, {1} Hz, {2} per turn of the wheel, {3} per turn",
+                  percent(row.expanded_uncertainty_pct),
+                  figure(row.frequency_hz, row.expanded_uncertainty_pct / 2),
+                  figure(row.pulses_per_turn_of_wheel),
+                  show(row.circumference_mm, "mm", row.circumference_u_pct).join(" "),
+                ),
+                row.turn_kmh !== null && t("{0} in the left turn", show(row.turn_kmh, "km/h", 0.05).join(" ")),
               )}
             </Text>
           </Box>

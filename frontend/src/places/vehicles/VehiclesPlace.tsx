@@ -303,8 +303,7 @@ function InstallationRow({ installation, copy }: { installation: Summary; copy: 
         </span>
         <span className="row-unsure">± {percent(installation.expanded_uncertainty_pct)} %</span>
         <span className="row-says" data-testid={task && !bad ? "installation-tasks" : undefined}>
-          {says}
-          {more > 1 && !bad && t(" (and {0} more)", more - 1)}
+          {more > 1 && !bad ? t("{0} (and {1} more)", says, more - 1) : says}
         </span>
       </Link>
       <div className="row-more">

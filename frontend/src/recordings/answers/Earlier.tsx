@@ -1,7 +1,7 @@
 import { Box, chakra, Flex, Stack, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 import { when } from "../../ui/format";
-import { t } from "../../ui/words";
+import { listed, t } from "../../ui/words";
 import { type RecordingOut, type Result, useResults } from "../queries";
 
 const Go = chakra(Link);
@@ -28,9 +28,14 @@ export function Earlier({ recording }: { recording: RecordingOut }) {
         {results.map((result) => (
           <Box key={result.id} borderLeftWidth="3px" pl={2}>
             <Text>
-              <b>{KINDS[result.kind]}</b>
-              {result.name && `, ${result.name}`}
-              {result.revision !== null && t(", revision {0}", result.revision)}: {result.text}
+              <b>
+                {listed(
+                  KINDS[result.kind],
+                  result.name || null,
+                  result.revision !== null && t("revision {0}", result.revision),
+                )}
+              </b>
+              : {result.text}
             </Text>
             <Flex gap={3} wrap="wrap" fontSize="sm" color="fg.muted" align="baseline">
               <span>{when(result.at)}</span>

@@ -170,9 +170,11 @@ function Outcome({ result }: { result: Schemas["RunTold"] }) {
       </Suspense>
       <Text fontSize="sm" color="fg.muted">
         {t(
-          "Full: {0}; fine dashes: true speed{1}.",
+          result.readers.length > 1
+            ? "Full: {0}; fine dashes: true speed; long dashes: {1}."
+            : "Full: {0}; fine dashes: true speed.",
           result.readers[0],
-          result.readers.length > 1 && t("; long dashes: {0}", result.readers.slice(1).join(", ")),
+          result.readers.slice(1).join(", "),
         )}
       </Text>
       {result.stretches.length > 0 && (

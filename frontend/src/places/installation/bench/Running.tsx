@@ -5,7 +5,7 @@ import { Dial } from "../../../drawings/Dial";
 import { ChoiceField } from "../../../ui/fields";
 import { digits, fixed } from "../../../ui/format";
 import { useUnits } from "../../../ui/units";
-import { t } from "../../../ui/words";
+import { listed, t } from "../../../ui/words";
 import { useEvaluated } from "../context";
 import { type BenchFrame, type Faults, NO_FAULTS } from "./queries";
 import { useLive } from "./useLive";
@@ -41,10 +41,12 @@ export function Running() {
         <Flex gap={3} align="end" wrap="wrap">
           <Box flex="1" minW={{ base: "100%", md: "220px" }}>
             <Text fontSize="sm" color="fg.muted">
-              {t(
-                "True speed of the generator{0}",
-                frame && t("; at the sensor {0} Hz", frame.sensor_hz > 0 ? digits(frame.sensor_hz, 4) : 0),
-              )}
+              {frame
+                ? t(
+                    "True speed of the generator; at the sensor {0} Hz",
+                    frame.sensor_hz > 0 ? digits(frame.sensor_hz, 4) : 0,
+                  )
+                : t("True speed of the generator")}
             </Text>
             <Flex align="center" gap={3}>
               <input
@@ -90,10 +92,10 @@ export function Running() {
             <Flex gap={4} wrap="wrap" fontSize="sm">
               <Text data-testid="between">
                 {t("Between the cursors")} <b>{t("{0} ms", digits(between_ms, 3))}</b>
+                {between_ms > 0 && ": "}
                 {between_ms > 0 &&
-                  t(
-                    ": {0} Hz, {1}",
-                    digits(1000 / between_ms, 4),
+                  listed(
+                    t("{0} Hz", digits(1000 / between_ms, 4)),
                     show((1000 / between_ms) * frame.kmh_per_hz, "km/h", 0.5).join(" "),
                   )}
               </Text>

@@ -5,7 +5,7 @@ import { TextField } from "../../../ui/fields";
 import { today } from "../../../ui/format";
 import { Small, without } from "../../../ui/Small";
 import { attempt } from "../../../ui/toaster";
-import { t } from "../../../ui/words";
+import { listed, t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { choicesAt } from "../schema";
 import { recordTest } from "./queries";
@@ -55,9 +55,10 @@ export function Trials() {
         .map(({ trial, place }) => (
           <Flex key={place} gap={2} align="center" justify="space-between" borderTopWidth="1px" py={1}>
             <Text fontSize="sm">
-              {trial.outcome === "agreed" ? "✓" : "✕"} {TESTS[trial.test]}, {trial.on}
-              {trial.by && `, ${trial.by}`}: {outcome(trial.outcome)}
-              {document.readouts.length > 1 && t(" at {0}", document.readouts[trial.readout ?? 0]?.name)}
+              {trial.outcome === "agreed" ? "✓" : "✕"} {listed(TESTS[trial.test], trial.on, trial.by || null)}:{" "}
+              {document.readouts.length > 1
+                ? t("{0} at {1}", outcome(trial.outcome), document.readouts[trial.readout ?? 0]?.name)
+                : outcome(trial.outcome)}
               {trial.note && `. ${trial.note}`}
             </Text>
             <Small

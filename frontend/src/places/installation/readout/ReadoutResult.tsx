@@ -99,14 +99,11 @@ function Number_({ readout, chosen }: { readout: Result; chosen: number }) {
           </Text>
           {readout.set_pulses_per_turn !== null && readout.set_pulses_per_turn > 1 && (
             <Text fontFamily="mono" fontSize="lg">
-              {t(
-                "{0} {1}{2}, and",
-                readout.set_pulses_per_turn,
-                readout.set_gear_ratio !== null ? t("teeth") : t("pulses per turn"),
-                readout.set_gear_ratio !== null &&
-                  readout.set_gear_ratio !== 1 &&
-                  t(", ratio {0}", readout.set_gear_ratio),
-              )}
+              {readout.set_gear_ratio === null
+                ? t("{0} pulses per turn, and", readout.set_pulses_per_turn)
+                : readout.set_gear_ratio === 1
+                  ? t("{0} teeth, and", readout.set_pulses_per_turn)
+                  : t("{0} teeth, ratio {1}, and", readout.set_pulses_per_turn, readout.set_gear_ratio)}
             </Text>
           )}
           <Flex align="baseline" gap={2} wrap="wrap">

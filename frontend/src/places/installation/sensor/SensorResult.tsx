@@ -115,16 +115,14 @@ const Signal = memo(function Signal({ detail, pulses }: SignalProps) {
       {detail.magnet_pass && (
         <Text fontSize="sm">
           {t(
-            "{0} mT at most; it works at {1} mT and releases at {2} mT{3}.",
+            detail.magnet_pass.closures > 0
+              ? "{0} mT at most; it works at {1} mT and releases at {2} mT, on for {3} ({4}°)."
+              : "{0} mT at most; it works at {1} mT and releases at {2} mT.",
             fixed(Math.max(...detail.magnet_pass.drive_mt), 1),
             detail.magnet_pass.operate_point_mt,
             detail.magnet_pass.release_point_mt,
-            detail.magnet_pass.closures > 0 &&
-              t(
-                ", on for {0} ({1}°)",
-                length(detail.magnet_pass.dwell_mm).join(" "),
-                fixed(detail.magnet_pass.dwell_deg, 1),
-              ),
+            length(detail.magnet_pass.dwell_mm).join(" "),
+            fixed(detail.magnet_pass.dwell_deg, 1),
           )}
         </Text>
       )}
@@ -198,10 +196,13 @@ function Tolerance() {
       <Stack gap={1}>
         <ToleranceView map={view.map} choose={move} />
         <Text fontSize="sm" color="fg.muted">
-          {t(
-            "Filled, inside the line: the lowest signal of a turn is above the switching level{0}. Click to move the sensor there.",
-            view.map.double.length > 0 && t("; hatched: it would count twice"),
-          )}
+          {view.map.double.length > 0
+            ? t(
+                "Filled, inside the line: the lowest signal of a turn is above the switching level; hatched: it would count twice. Click to move the sensor there.",
+              )
+            : t(
+                "Filled, inside the line: the lowest signal of a turn is above the switching level. Click to move the sensor there.",
+              )}
         </Text>
       </Stack>
       <Stack gap={3} data-testid="chances">

@@ -82,7 +82,7 @@ export function Ratio() {
                   ? t("{0} ppm", signed(way.error_ppm, 1))
                   : `${signed(way.error_ppm / 1e4, 2)} %`}
               </Table.Cell>
-              <Table.Cell>{t("{0} km/h", signed(way.error_kmh, 3))}</Table.Cell>
+              <Table.Cell>{`${signed(way.error_kmh * scale, 3)} ${speedUnit}`}</Table.Cell>
               <Table.Cell>
                 <Small
                   fontFamily="body"
@@ -114,7 +114,7 @@ export function Ratio() {
 
 /** Error and delay from the lowest to the top speed. */
 function OverRange({ rows }: { rows: Schemas["RatioAt"][] }) {
-  const { show } = useUnits();
+  const { show, scale, speedUnit } = useUnits();
   return (
     <TableRoot variant="line" css={TABLE} data-testid="over-range">
       <Table.Header>
@@ -129,8 +129,8 @@ function OverRange({ rows }: { rows: Schemas["RatioAt"][] }) {
           <Table.Row key={row.kmh}>
             <Table.Cell>{show(row.kmh, "km/h", 0.5).join(" ")}</Table.Cell>
             <Table.Cell>{t("{0} Hz", hz(row.in_hz))}</Table.Cell>
-            <Table.Cell>{t("{0} Hz{1}", hz(row.out_hz), row.capped && t(", capped"))}</Table.Cell>
-            <Table.Cell>{t("{0} km/h", signed(row.error_kmh, 3))}</Table.Cell>
+            <Table.Cell>{row.capped ? t("{0} Hz, capped", hz(row.out_hz)) : t("{0} Hz", hz(row.out_hz))}</Table.Cell>
+            <Table.Cell>{`${signed(row.error_kmh * scale, 3)} ${speedUnit}`}</Table.Cell>
             <Table.Cell>{ms(row.latency_ms)}</Table.Cell>
           </Table.Row>
         ))}

@@ -152,12 +152,14 @@ function Repeats({ path, of }: { path: string; of: string }) {
       {result && (
         <Text fontSize="sm" data-testid="progress">
           {t(
-            "{0} {1}: mean {2} per turn{3}. {4}",
+            result.scatter_mm === null
+              ? "{0} {1}: mean {2} per turn. {3}"
+              : "{0} {1}: mean {2} per turn, scatter {4}. {3}",
             result.readings,
             result.readings === 1 ? t("reading") : t("readings"),
             show(result.mean_mm, "mm", 0.01).join(" "),
-            result.scatter_mm !== null && t(", scatter {0}", show(result.scatter_mm, "mm", 20).join(" ")),
             result.text,
+            show(result.scatter_mm ?? 0, "mm", 20).join(" "),
           )}
         </Text>
       )}
