@@ -36,6 +36,7 @@ from speedchain.jobs import (
     before_signing,
     numbers_of,
     on_paper,
+    records_of,
     said_of,
     text_now,
 )
@@ -110,9 +111,9 @@ class JobSummary(Schema):
     signed_by: str
 
     @classmethod
-    def of(cls, found: SheetRecord) -> JobSummary:
+    def of(cls, found: SheetRecord, records: tuple[StepRecord, ...]) -> JobSummary:
         """From the record."""
-        plan, records = jobs.plan_of(found), jobs.records_for(found)
+        plan = jobs.plan_of(found)
         return cls.model_construct(
             id=found.pk,
             template=plan.template,
@@ -186,8 +187,9 @@ class JobSheetOut(Schema):
     @classmethod
     def of(cls, found: SheetRecord) -> JobSheetOut:
         """From the record."""
-        plan = jobs.current_plan(found)
-        records = jobs.records_for(found)
+        standing = jobs.standing_of(found.installation)
+        plan = jobs.current_plan(found, standing)
+        records = records_of(plan, jobs.entries_of(found))
         values = {item.code: item.number for item in records if item.number is not None}
         entries = list(found.entries.all())
         last = {item.content["step"]: item for item in entries}
@@ -205,7 +207,7 @@ class JobSheetOut(Schema):
             created_at=found.created_at,
             created_by=found.created_by_role,
             steps=tuple([replace(step, text=text_now(step, plan, values)) for step in plan.steps]),
-            blocked=[said(text) for text in jobs.blocked_of(found)],
+            blocked=[said(text) for text in jobs.blocked_of(found, standing)],
             records=records,
             keys=[item.key for item in entries],
             links=[
@@ -330,7 +332,7 @@ def show_jobs(request: SignedIn, installation_id: int) -> JobsOut:
     """What can be done on it, and what is or was."""
     return JobsOut.model_construct(
         offers=jobs.offers_of(request.user, installation_id),
-        sheets=[JobSummary.of(found) for found in jobs.sheets_of(request.user, installation_id)],
+        sheets=[JobSummary.of(*found) for found in jobs.sheets_of(request.user, installation_id)],
     )
 
 
@@ -410,7 +412,9 @@ def pdf(request: SignedIn, sheet_id: int) -> HttpResponse:
 
 
 def _printed(found: SheetRecord) -> HttpResponse:
-    plan, records = jobs.current_plan(found), jobs.records_for(found)
+    standing = jobs.standing_of(found.installation)
+    plan = jobs.current_plan(found, standing)
+    records = records_of(plan, jobs.entries_of(found))
     values = {item.code: item.number for item in records if item.number is not None}
     plan = replace(plan, steps=tuple([replace(step, text=on_paper(step, plan, values)) for step in plan.steps]))
     outcomes: list[Any] = [said_of(step, item) for step, item in zip(plan.steps, records, strict=True)]
@@ -426,7 +430,7 @@ def _printed(found: SheetRecord) -> HttpResponse:
     if plan.built_in in WITH_DRAWINGS:
         with suppress(DocumentError):
             drawn = parts_to_make(read_installation(found.drawn_from))
-    blocked = [text_of("Blocked: {0}", text) for text in jobs.blocked_of(found)]
+    blocked = [text_of("Blocked: {0}", text) for text in jobs.blocked_of(found, standing)]
     reds = [text_of("Not as expected at step {0}.", place + 1) for place, item in enumerate(records) if item.red]
     made = job_pdf(plan, outcomes, heading, drawn, first=(*blocked, *reds))
     return file_answer(made, "application/pdf", "job-sheet.pdf")

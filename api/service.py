@@ -24,10 +24,11 @@ from speedchain.sheets.pdf import trailer_pdf
 from speedchain.vehicle.trailer import trailer_card
 from workshop import parts, service, timeline_files, wear
 from workshop.access import chart_of, vehicle_for
-from workshop.installations import head_of, readable
+from workshop.installations import readable
 from workshop.models import Note, PartRecord
+from workshop.outline import heads_of
 from workshop.service import DueShown
-from workshop.timeline import ItemKind, TimelineItem, name_of, timeline_of
+from workshop.timeline import ItemKind, TimelineItem, timeline_of
 from workshop.timeline_files import TimelineFormat
 
 of_vehicle = Router()
@@ -237,10 +238,10 @@ def bring_in(request: SignedIn, vehicle_id: int, body: TimelineIn) -> Brought:
 @of_vehicle.get("/{vehicle_id}/parts", response={200: PartsOut, **REFUSED}, operation_id="showParts")
 def show_parts(request: SignedIn, vehicle_id: int) -> PartsOut:
     """The parts of a vehicle, those that are fitted first."""
-    holders = vehicle_for(request.user, vehicle_id).installations.all()
+    heads = heads_of([vehicle_for(request.user, vehicle_id)]).order_by("installation_id")
     return PartsOut(
         items=[PartOut.of(found) for found in parts.parts_of(request.user, vehicle_id)],
-        installations=[InstallationName(id=holder.pk, name=name_of(holder)) for holder in holders],
+        installations=[InstallationName(id=head.installation_id, name=head.document.get("name", "")) for head in heads],
         kinds=PART_KINDS,
     )
 
@@ -270,7 +271,8 @@ def delete_part(request: SignedIn, part_id: int) -> tuple[int, None]:
 def trailer(request: SignedIn, vehicle_id: int) -> HttpResponse:
     """All wheels with all readers: settings now and worn, on paper."""
     vehicle = vehicle_for(request.user, vehicle_id)
-    known = [found for holder in vehicle.installations.all() if (found := readable(head_of(holder))) is not None]
+    heads = heads_of([vehicle]).order_by("installation_id")
+    known = [found for head in heads if (found := readable(head)) is not None]
     rows = trailer_card(known, chart_of(request.user))
     content = trailer_pdf(vehicle.name, rows, timezone.now().date())
     return file_answer(content, "application/pdf", "trailer-card.pdf")

@@ -28,7 +28,7 @@ from api.schemas import (
 )
 from speedchain import Installation, read_installation
 from speedchain.vehicle.sheet import SheetSettings, vehicle_sheet
-from workshop.access import chart_from, vehicle_for, vehicles_of, workshop_of
+from workshop.access import chart_from, one_of, vehicles_of, workshop_of
 from workshop.bin import BinItem, Kind, bin_of, restore
 from workshop.installations import add_installation as add_installation_to
 from workshop.installations import head_of
@@ -138,7 +138,7 @@ def add(request: SignedIn, body: VehicleIn) -> Status[Any]:
 @router.get("/{int:vehicle_id}", response={200: VehicleOut, **REFUSED}, operation_id="vehicle")
 def show(request: SignedIn, vehicle_id: int) -> VehicleOut:
     """One vehicle."""
-    return _described([vehicle_for(request.user, vehicle_id)], workshop_of(request.user))[0]
+    return _described([one_of(vehicles_of(request.user), vehicle_id)], workshop_of(request.user))[0]
 
 
 @router.put("/{int:vehicle_id}", response={200: VehicleOut, 409: ProblemOut, **REFUSED}, operation_id="changeVehicle")
@@ -174,7 +174,7 @@ def set_sheet(request: SignedIn, vehicle_id: int, body: SheetIn) -> HttpResponse
 
 
 def _sheet(user: User, vehicle_id: int) -> HttpResponse:
-    vehicle = vehicle_for(user, vehicle_id)
+    vehicle = one_of(vehicles_of(user), vehicle_id)
     settings = SheetSettings.model_validate(vehicle.sheet)
     described = _described([vehicle], vehicle.workshop)[0]
     documents = dict(heads_of([vehicle]).values_list("installation_id", "document"))

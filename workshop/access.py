@@ -83,9 +83,8 @@ def chart_from(rows: list[list[object]] | None) -> Chart:
 
 
 def vehicles_of(user: User) -> QuerySet[Vehicle]:
-    """All vehicles of the account's workshop, with their installations."""
-    mine = Vehicle.objects.filter(workshop__members__user=user).select_related("workshop")
-    return mine.prefetch_related(
+    """All vehicles of the account's workshop, with their installations and what of them is open."""
+    return _mine(user).prefetch_related(
         Prefetch("installations", InstallationRecord.objects.order_by("id")),
         Prefetch("installations__tasks", Task.objects.filter(done_at=None)),
         Prefetch("installations__faults", FaultRecord.objects.filter(closed_at=None).only("id", "installation_id")),
@@ -94,7 +93,11 @@ def vehicles_of(user: User) -> QuerySet[Vehicle]:
 
 def vehicle_for(user: User, vehicle_id: int) -> Vehicle:
     """One vehicle of the account's workshop, or `NotFoundError`."""
-    return one_of(vehicles_of(user), vehicle_id)
+    return one_of(_mine(user), vehicle_id)
+
+
+def _mine(user: User) -> QuerySet[Vehicle]:
+    return Vehicle.objects.filter(workshop__members__user=user).select_related("workshop")
 
 
 def installation_for(user: User, installation_id: int) -> InstallationRecord:

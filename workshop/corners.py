@@ -15,6 +15,7 @@ from speedchain.fields import InputError, SpeedchainError
 from workshop.access import NotFoundError, chart_from, chart_of, editor, vehicle_for
 from workshop.installations import Base, head_of, locked_installation, readable, saved
 from workshop.models import InstallationRecord
+from workshop.outline import heads_of
 from workshop.vehicles import StaleError
 
 
@@ -22,12 +23,11 @@ def corners_on(user: User, vehicle_id: int) -> tuple[Corner, ...]:
     """The corners of a vehicle that a controller compares; what cannot be read is left out."""
     chart = chart_of(user)
     known = []
-    for holder in vehicle_for(user, vehicle_id).installations.filter(deleted_at=None):
-        head = head_of(holder)
+    for head in heads_of([vehicle_for(user, vehicle_id)]).order_by("installation_id"):
         document = readable(head)
         with suppress(SpeedchainError):
             if document is not None:
-                known.append(Known(holder.pk, head.number, document, evaluate(document, chart)))
+                known.append(Known(head.installation_id, head.number, document, evaluate(document, chart)))
     return corners_of(known)
 
 

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from contextlib import suppress
 from datetime import timedelta
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.contrib.auth.models import User
 from django.db import transaction
@@ -51,13 +52,13 @@ from speedchain.jobs import (
     with_torques_of,
 )
 from speedchain.service import AFTER_JOB, BATTERY_STEP, PartKind
-from speedchain.wheel import Chart
 from workshop.access import IN_USE, NotFoundError, chart_from, chart_of, editor, installation_for, member_of, one_of
 from workshop.audit import record
 from workshop.changes import changed_paths
 from workshop.installations import Base, head_of, locked_installation, readable, saved
 from workshop.links import hashed, new_secret
 from workshop.models import InstallationRecord, Member, OwnTemplate, Photo, SheetEntry, SheetLink, SheetRecord
+from workshop.outline import heads_of
 from workshop.parts import add_follow_ups, void_by_part
 from workshop.photos import kept_photo
 from workshop.vehicles import FullError, refuse_stale
@@ -115,15 +116,18 @@ def _template(member: Member, template_id: int) -> OwnTemplate:
     return one_of(OwnTemplate.objects.select_for_update().filter(workshop=member.workshop), template_id)
 
 
-def sheets_of(user: User, installation_id: int) -> list[SheetRecord]:
-    """The sheets of an installation, the newest first."""
-    return list(SheetRecord.objects.filter(installation=installation_for(user, installation_id)))
+def sheets_of(user: User, installation_id: int) -> list[tuple[SheetRecord, tuple[StepRecord, ...]]]:
+    """The sheets of an installation, the newest first, and what the steps of each have come to."""
+    holder = installation_for(user, installation_id)
+    standing = standing_of(holder)
+    rows = SheetRecord.objects.filter(installation=holder).prefetch_related("entries")
+    return [(found, records_of(current_plan(found, standing), entries_of(found))) for found in rows]
 
 
 def sheet_for(user: User, sheet_id: int) -> SheetRecord:
     """One sheet of the account's workshop, or `NotFoundError`."""
     mine = SheetRecord.objects.filter(installation__vehicle__workshop__members__user=user, **IN_USE)
-    return one_of(mine.select_related("installation__vehicle"), sheet_id)
+    return one_of(mine.select_related("installation__vehicle__workshop"), sheet_id)
 
 
 def plan_of(found: SheetRecord) -> JobSheet:
@@ -136,9 +140,27 @@ def entries_of(found: SheetRecord) -> list[Entry]:
     return [Entry(**item.content) for item in found.entries.all()]
 
 
+class Standing(NamedTuple):
+    """An installation as it is now, with what other installations of the vehicle lend it, and what follows."""
+
+    document: Installation
+    evaluation: Evaluation
+
+
+def standing_of(holder: InstallationRecord) -> Standing | None:
+    """How it stands; None where its newest revision cannot be read or computed."""
+    document = readable(head_of(holder))
+    if document is None:
+        return None
+    chart = chart_from(holder.vehicle.workshop.cycle_chart)
+    with suppress(SpeedchainError):
+        return Standing(_lent(holder, document), evaluate(document, chart))
+    return None
+
+
 def records_for(found: SheetRecord) -> tuple[StepRecord, ...]:
     """What its steps have come to."""
-    return records_of(current_plan(found), entries_of(found))
+    return records_of(current_plan(found, standing_of(found.installation)), entries_of(found))
 
 
 @transaction.atomic
@@ -200,40 +222,30 @@ def add_entries(user: User, sheet_id: int, entries: Sequence[Entry]) -> SheetRec
     return found
 
 
-def current_plan(found: SheetRecord) -> JobSheet:
+def current_plan(found: SheetRecord, standing: Standing | None) -> JobSheet:
     """The steps as they follow from the installation now, while the sheet is open; signed, as they stood then."""
     plan = plan_of(found)
-    document = readable(head_of(found.installation))
-    if found.signed_at is not None or document is None:
+    if found.signed_at is not None or standing is None:
         return plan
     try:
-        now = _drawn(found, _lent(found.installation, document), evaluate(document, _chart(found)))
+        now = _drawn(found, *standing)
     except SpeedchainError:
         return plan
     settled = frozenset(item.code for item in records_of(plan, entries_of(found)) if item.state in ("done", "skipped"))
     return plan if now is None else refreshed(plan, now, settled)
 
 
-def blocked_of(found: SheetRecord) -> list[str]:
-    """What is blocked on the installation now, in words."""
-    document = readable(head_of(found.installation))
-    if document is None or found.signed_at is not None:
+def blocked_of(found: SheetRecord, standing: Standing | None) -> list[str]:
+    """What is blocked on the installation now, in words; of a signed sheet nothing."""
+    if standing is None or found.signed_at is not None:
         return []
-    try:
-        findings = evaluate(document, _chart(found)).findings
-    except SpeedchainError:
-        return []
-    return [item.message for item in findings if item.severity == "blocking"]
+    return [item.message for item in standing.evaluation.findings if item.severity == "blocking"]
 
 
 def _lent(holder: InstallationRecord, document: Installation) -> Installation:
     """With what was asked of the same axle at another installation of the vehicle."""
-    others = [readable(head_of(item)) for item in holder.vehicle.installations.exclude(pk=holder.pk)]
+    others = [readable(head) for head in heads_of([holder.vehicle]).exclude(installation=holder)]
     return with_torques_of(document, [item for item in others if item is not None])
-
-
-def _chart(found: SheetRecord) -> Chart:
-    return chart_from(found.installation.vehicle.workshop.cycle_chart)
 
 
 def _drawn(found: SheetRecord, document: Installation, evaluation: Evaluation) -> JobSheet | None:
@@ -292,7 +304,7 @@ def _is_outside(found: SheetRecord, step: SheetStep) -> bool:
     """Whether what this step says yes to was written down as something else than expected."""
     if not step.agrees_with:
         return False
-    records = records_of(current_plan(found), entries_of(found))
+    records = records_for(found)
     return any(item.code == step.agrees_with and item.red != "" for item in records)
 
 
@@ -333,7 +345,7 @@ def sign_sheet(user: User, sheet_id: int, by: str, remark: str) -> SheetRecord:
         return found
     if not by.strip():
         raise InputError("Role of the signer is missing.", remedy="Enter a role.", path="by")
-    plan = current_plan(found)
+    plan = current_plan(found, standing_of(found.installation))
     records = records_of(plan, entries_of(found))
     in_the_way = before_signing(plan, records)
     if in_the_way:

@@ -2,22 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, time
 from datetime import date as Date
-from typing import Literal
+from typing import Any, Literal
 
 from django.contrib.auth.models import User
+from django.db.models import F
 
 from speedchain.faults import CAUSES, SYMPTOMS
 from speedchain.fields import SENSED_AT, Given, Words, joined, text_of
 from speedchain.service import FittedPart, part_text
 from workshop.access import vehicle_for
-from workshop.installations import head_of
 from workshop.jobs import plan_of
 from workshop.models import (
     FaultRecord,
-    InstallationRecord,
     Note,
     Photo,
     RecordingRecord,
@@ -49,9 +49,11 @@ class TimelineItem:
 def timeline_of(user: User, vehicle_id: int, search: str = "", kind: ItemKind | None = None) -> list[TimelineItem]:
     """All that happened to a vehicle, the latest first; only what has all the words of a search, or one kind."""
     vehicle = vehicle_for(user, vehicle_id)
+    heads = Revision.objects.filter(installation__vehicle=vehicle, number=F("installation__head"))
+    documents = dict(heads.values_list("installation_id", "document"))
     items = [
         *_revisions(vehicle),
-        *_tests(vehicle),
+        *_tests(vehicle, documents),
         *_recordings(vehicle),
         *_sheets(vehicle),
         *_photos(vehicle),
@@ -61,9 +63,12 @@ def timeline_of(user: User, vehicle_id: int, search: str = "", kind: ItemKind | 
         *_tasks(vehicle),
     ]
     words = search.casefold().split()
-    wheels = _wheels(vehicle)
+    wheels = _wheels(documents)
+    names = {pk: str(document.get("name", "")) for pk, document in documents.items()}
     found = [
-        replace(item, wheel=wheels.get(item.installation or 0, ""))
+        replace(
+            item, wheel=wheels.get(item.installation or 0, ""), name=item.name or names.get(item.installation or 0, "")
+        )
         for item in items
         if (kind is None or item.kind == kind)
         and all(
@@ -74,10 +79,9 @@ def timeline_of(user: User, vehicle_id: int, search: str = "", kind: ItemKind | 
     return sorted(found, key=lambda item: item.at, reverse=True)
 
 
-def _wheels(vehicle: Vehicle) -> dict[int, str]:
+def _wheels(documents: Mapping[int, Any]) -> dict[int, str]:
     """Where each installation of a vehicle senses, in words; of one that does not say, nothing."""
-    rows = InstallationRecord.objects.filter(vehicle=vehicle)
-    sensed = {row.pk: str(head_of(row).document.get("sensed_at", "not_stated")) for row in rows}
+    sensed = {pk: str(document.get("sensed_at", "not_stated")) for pk, document in documents.items()}
     return {pk: WHERE[code] for pk, code in sensed.items() if code in WHERE and code != "not_stated"}
 
 
@@ -97,10 +101,10 @@ def _revisions(vehicle: Vehicle) -> list[TimelineItem]:
     ]
 
 
-def _tests(vehicle: Vehicle) -> list[TimelineItem]:
+def _tests(vehicle: Vehicle, documents: Mapping[int, Any]) -> list[TimelineItem]:
     found = []
     for holder in vehicle.installations.all():
-        for test in head_of(holder).document.get("test_records", []):
+        for test in documents[holder.pk].get("test_records", []):
             found.append(
                 TimelineItem(
                     at=datetime.combine(Date.fromisoformat(test["on"]), time(12), UTC),
@@ -108,7 +112,7 @@ def _tests(vehicle: Vehicle) -> list[TimelineItem]:
                     text=_and(text_of("Test, {0}: {1}.", test["test"], test["outcome"]), Given(test.get("note", ""))),
                     by=test.get("by", ""),
                     installation=holder.pk,
-                    name=name_of(holder),
+                    name="",
                     link=f"/installation/{holder.pk}/bench",
                 )
             )
@@ -129,7 +133,7 @@ def _recordings(vehicle: Vehicle) -> list[TimelineItem]:
 def _sheets(vehicle: Vehicle) -> list[TimelineItem]:
     found = []
     rows = SheetRecord.objects.filter(installation__vehicle=vehicle, installation__deleted_at=None)
-    for row in rows.select_related("installation"):
+    for row in rows:
         title = plan_of(row).title
         found.append(
             TimelineItem(
@@ -196,16 +200,16 @@ def _notes(vehicle: Vehicle) -> list[TimelineItem]:
     return [
         TimelineItem(
             at=datetime.combine(row.on, time(12), UTC), kind="note", text=said_of(row), by=row.created_by_role,
-            installation=row.installation_id, name="" if row.installation is None else name_of(row.installation), link=_installation(row.installation_id),
+            installation=row.installation_id, name="", link=_installation(row.installation_id),
             note=row.pk,
         )
-        for row in vehicle.notes.select_related("installation")
+        for row in vehicle.notes.all()
     ]  # fmt: skip
 
 
 def _parts(vehicle: Vehicle) -> list[TimelineItem]:
     found = []
-    for row in vehicle.parts.select_related("installation"):
+    for row in vehicle.parts.all():
         part = FittedPart(**row.content)
         for on, said in ((part.fitted_on, "Fitted"), (part.removed_on, "Removed")):
             if on is not None:
@@ -213,7 +217,7 @@ def _parts(vehicle: Vehicle) -> list[TimelineItem]:
                     TimelineItem(
                         at=datetime.combine(on, time(12), UTC), kind="part", text=text_of("{0}: {1}", said, part_text(part)),
                         by=row.created_by_role, installation=row.installation_id,
-                        name="" if row.installation is None else name_of(row.installation),
+                        name="",
                         link=_installation(row.installation_id),
                     )
                 )  # fmt: skip
@@ -229,17 +233,17 @@ def _tasks(vehicle: Vehicle) -> list[TimelineItem]:
     done = [
         TimelineItem(
             at=row.done_at, kind="task", text=text_of("Done: {0}", row.text), by=row.done_by_role, installation=row.installation_id,
-            name=name_of(row.installation), link=f"/installation/{row.installation_id}",
+            name="", link=f"/installation/{row.installation_id}",
         )
-        for row in tasks.select_related("installation")
+        for row in tasks
         if row.done_at is not None
     ]  # fmt: skip
     return done + [
         TimelineItem(
             at=row.done_at, kind="task", text=text_of("Done: {0}", row.text), by=row.done_by_role, installation=row.installation_id,
-            name="" if row.installation is None else name_of(row.installation), link=_installation(row.installation_id),
+            name="", link=_installation(row.installation_id),
         )
-        for row in vehicle.due_items.exclude(done_at=None).select_related("installation")
+        for row in vehicle.due_items.exclude(done_at=None)
         if row.done_at is not None
     ]  # fmt: skip
 
@@ -266,8 +270,3 @@ def said_of(note: Note) -> str:
 def _and(text: str, written: str) -> str:
     """A text, followed by what somebody wrote."""
     return text_of("{0} {1}", text, written) if written else text
-
-
-def name_of(holder: InstallationRecord) -> str:
-    """The name in its newest revision."""
-    return str(head_of(holder).document.get("name", ""))
