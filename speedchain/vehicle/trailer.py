@@ -6,12 +6,13 @@ from collections.abc import Sequence
 
 from speedchain.document import Installation, read_installation
 from speedchain.evaluation import evaluate
-from speedchain.fields import SpeedchainError, Words, text_of
+from speedchain.fields import InputError, SpeedchainError, Words, text_of
 from speedchain.results import result
 from speedchain.wheel import CYCLE_CHART, Chart
 
 WORN_MM = 1.6
 """Least tread of car tyres in most places; check your local rules."""
+MOST_ROWS = 400
 
 
 @result
@@ -32,25 +33,41 @@ def trailer_card(installations: Sequence[Installation], chart: Chart = CYCLE_CHA
     ----------
     The installations of a vehicle; the workshop's cycle chart.
 
+    Raises
+    ------
+    `InputError` where more than `MOST_ROWS` rows come of them.
+
     Examples
     --------
     >>> from speedchain.document.installation import example_installation
     >>> trailer_card([example_installation()])[0].now
     '24905 pulses per km'
     """
-    rows = []
-    for of_wheel in installations:
-        for of_reader in installations:
-            for place, readout in enumerate(of_reader.readouts):
-                rows.append(
-                    TrailerRow(
-                        wheel=_wheel(of_wheel),
-                        reader=text_of("{0} ({1})", readout.name, of_reader.name),
-                        now=_setting(of_wheel, of_reader, place, chart=chart, worn=False),
-                        worn=_setting(of_wheel, of_reader, place, chart=chart, worn=True),
-                    )
-                )
-    return tuple(rows)
+    count = len(installations) * sum(len(item.readouts) for item in installations)
+    if count > MOST_ROWS:
+        raise InputError(
+            text_of("The card would have {0} rows: every wheel with every reader.", count),
+            remedy="Put installations that are not used into the bin, or print the card of each.",
+            limit=text_of("at most {0} rows", MOST_ROWS),
+        )
+    return tuple(
+        [
+            TrailerRow(
+                wheel=_wheel(of_wheel),
+                reader=text_of("{0} ({1})", readout.name, of_reader.name),
+                now=now,
+                worn=worn,
+            )
+            for of_wheel in installations
+            for of_reader in installations
+            for readout, now, worn in zip(
+                of_reader.readouts,
+                _settings(of_wheel, of_reader, chart=chart, worn=False),
+                _settings(of_wheel, of_reader, chart=chart, worn=True),
+                strict=True,
+            )
+        ]
+    )
 
 
 def _wheel(installation: Installation) -> Words:
@@ -58,12 +75,15 @@ def _wheel(installation: Installation) -> Words:
     return text_of("{0}, {1}", installation.name, marking.text) if marking is not None else installation.name
 
 
-def _setting(of_wheel: Installation, of_reader: Installation, place: int, *, chart: Chart, worn: bool) -> Words:
+def _settings(of_wheel: Installation, of_reader: Installation, *, chart: Chart, worn: bool) -> list[Words]:
     document = of_reader.model_dump(mode="json") | {"wheel": of_wheel.wheel.model_dump(mode="json"), "observations": []}
     if worn:
         document["wheel"]["corrections"] |= {"tread_now_mm": WORN_MM}
     try:
-        found = evaluate(read_installation(document), chart).readouts[place]
+        readouts = evaluate(read_installation(document), chart).readouts
     except SpeedchainError:
-        return ""
-    return text_of("{0} {1}", found.to_type.text, found.unit) if found.entry == "typed" else found.action
+        return ["" for _ in of_reader.readouts]
+    return [
+        text_of("{0}\u00a0{1}", found.to_type.text, found.unit) if found.entry == "typed" else found.action
+        for found in readouts
+    ]

@@ -150,6 +150,16 @@ class Due(ServiceTestCase):
         measured = items["New tyre: measure the rolling circumference again, once it has run in."]
         self.assertEqual(measured, (TODAY + timedelta(days=14)).isoformat())
 
+    def test_a_trailer_card_that_nobody_could_read_is_refused(self) -> None:
+        """9 wheels with 8 × 7 + 1 readers are 513 rows, and 400 the most; a hundred installations of eight took two minutes."""
+        readouts = [{"name": f"Reader {place}", "encoding": "pulses_per_km"} for place in range(7)]
+        for place in range(8):
+            made = self.send("post", f"{self.path}/installations", document(CAR, name=f"W {place}", readouts=readouts))
+            self.assertEqual(made.status_code, 201, made.content)
+        body = self.refused(self.client.get(f"/api{self.path}/trailer-card"), 422)
+        self.assertIn("513 rows", body["problems"][0]["message"])
+        self.assertIn("at most 400 rows", body["problems"][0]["limit"])
+
     def test_the_trailer_card_has_every_wheel_with_every_reader(self) -> None:
         """Pulses per km by hand, rounded down so that the display never shows less: 48 teeth on 2092 mm. A worn tyre is smaller."""
         other = document(CAR, name="Spare", wheel={"method": "entered", "entered": {"circumference_mm": 2092}})
