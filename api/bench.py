@@ -27,9 +27,9 @@ from speedchain.fields import StageName, TestRecord, Verification
 from speedchain.fields.types import SpanOfTime, Turns
 from speedchain.observing import SpeedComparison, observe
 from speedchain.sheets.pdf import card_pdf, wiring_pdf
-from speedchain.sheets.wiring import WiringSheet, wiring_sheet
 from speedchain.views.readings import Diagnosis, Readings, diagnose
 from speedchain.views.signal import SignalView, view_signal
+from speedchain.wiring import WiringSheet, wiring_sheet
 from workshop import bench
 from workshop.access import chart_of
 from workshop.parts import fitted_on

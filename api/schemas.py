@@ -10,7 +10,7 @@ from typing import Annotated, Any, Literal, cast, get_args
 from ninja import Schema
 from pydantic import AfterValidator, ConfigDict, Field, StringConstraints, TypeAdapter, computed_field
 
-from speedchain import Evaluation, Installation, read_installation
+from speedchain import Evaluation, Installation, __version__, read_installation
 from speedchain.fields import UNIT_SYSTEMS, UnitSystem, Words
 from speedchain.fields.evidence import Evidence, StageName
 from speedchain.fields.purposes import Purpose, SensedAt, VehicleKind
@@ -167,6 +167,7 @@ class SessionOut(Schema):
     systems: tuple[UnitSystem, ...] = UNIT_SYSTEMS
     languages: tuple[str, ...] = ()
     """Those that there is a translation for, and English."""
+    version: str = __version__
 
 
 class StageState(Schema):

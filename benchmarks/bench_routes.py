@@ -26,7 +26,6 @@ from speedchain.bench.simulation import Faults
 from speedchain.placement import Placement
 from speedchain.placement.view import view_placement
 from speedchain.sheets.pdf import card_pdf, wiring_pdf
-from speedchain.sheets.wiring import wiring_sheet
 from speedchain.target.model import Magnets, SpokeWheel
 from speedchain.target.spokes import plan_spokes
 from speedchain.vehicle.sheet import SheetSettings, vehicle_sheet
@@ -35,6 +34,7 @@ from speedchain.views.over_speed import over_speed
 from speedchain.views.signal import view_signal
 from speedchain.wheel import compare
 from speedchain.wheel.chart import CYCLE_CHART
+from speedchain.wiring import wiring_sheet
 from speedchain.workpieces import WRITERS, ring_outline
 from tests.generated import documents
 from tests.installations import CAR, document

@@ -9,6 +9,8 @@ from speedchain.document import (
 from speedchain.evaluation import Evaluation, evaluate
 from speedchain.fields import DocumentError, InputError, Problem, SpeedchainError
 
+__version__ = "0.1.0"
+
 __all__ = [
     "DocumentError",
     "Evaluation",

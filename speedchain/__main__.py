@@ -14,6 +14,7 @@ from typing import Any
 
 from pydantic import TypeAdapter
 
+import speedchain
 from speedchain.bench import add_bench, run_bench_command
 from speedchain.document import Installation, installation_schema, read_installation_json
 from speedchain.evaluation import EVALUATION, evaluate
@@ -75,7 +76,8 @@ class _Parser(argparse.ArgumentParser):
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; JSON to standard output, or exit 2 and one line on bad input."""
-    parser = _Parser(prog="python -m speedchain", description="From a wheel to the number on the display.")
+    parser = _Parser(prog="speedchain", description="From a wheel to the number on the display.")
+    parser.add_argument("--version", action="version", version=f"Wheelometron {speedchain.__version__}")
     commands = parser.add_subparsers(dest="command", required=True)
     commands.add_parser("evaluate", help="evaluate a *.installation.json file").add_argument(
         "file", help="the file, or -"

@@ -27,7 +27,7 @@ from speedchain.fields import (
 from speedchain.glossary import TERMS, Term
 from speedchain.placement import CLEARANCES, NO_CLEARANCE
 from speedchain.readout import ENCODINGS
-from speedchain.results import shared
+from speedchain.results import result
 from speedchain.sensor import PAIRED, SEES, USUAL, WORDS, Facts, SensorKind, facts_asked
 from speedchain.target import (
     RING_TARGETS,
@@ -35,7 +35,7 @@ from speedchain.target import (
 from speedchain.wheel import ACCEPTED, WHEEL_METHODS, SizeGroup, common_sizes
 
 
-@shared
+@result
 class MethodChoice:
     """A method for the circumference, and the kinds of vehicle it makes sense on."""
 
@@ -46,7 +46,7 @@ class MethodChoice:
     measured: bool
 
 
-@shared
+@result
 class EncodingChoice:
     """A way of typing the setting in, with its usual range, and the entries of a readout that it needs as they begin."""
 
@@ -62,7 +62,7 @@ class EncodingChoice:
     start: Mapping[str, Any]
 
 
-@shared
+@result
 class TestChoice:
     """A test, the stages it can verify, and the kinds of vehicle on which it can be done."""
 
@@ -72,7 +72,7 @@ class TestChoice:
     vehicle_kinds: tuple[str, ...]
 
 
-@shared
+@result
 class SensorChoice:
     """A kind of sensor and the targets it can see."""
 
@@ -91,7 +91,7 @@ class SensorChoice:
     usual_clocking: str
 
 
-@shared
+@result
 class ClearanceChoice:
     """Something to check for clearance, and the kinds of vehicle that have it."""
 
@@ -100,7 +100,7 @@ class ClearanceChoice:
     vehicle_kinds: tuple[str, ...]
 
 
-@shared
+@result
 class Start:
     """What is usual on a kind of vehicle: where a new installation starts from. Common practice."""
 
@@ -115,7 +115,7 @@ class Start:
     display_step_mph: str
 
 
-@shared
+@result
 class Catalogue:
     """Every field of the document with its choices, and the choices about which more is known."""
 

@@ -11,7 +11,7 @@ from speedchain.bench.hand_tests import magnet_test, spin_test
 from speedchain.faults import CAUSES, TESTS, Seen, choices_for, table_for, view_fault
 from speedchain.fitted import fitted, worded, words_for
 from speedchain.jobs import draw_up, offered
-from speedchain.sheets.wiring import wiring_sheet
+from speedchain.wiring import wiring_sheet
 
 RING_48 = {"kind": "toothed_ring", "count": 48, "ring": {"diameter_mm": 98}, "basis": "counted"}
 ONE_MAGNET = {"kind": "magnets", "count": 1, "magnets": {"radius_mm": 120, "mounted": "spokes"}, "basis": "counted"}

@@ -7,7 +7,7 @@ from typing import Literal
 
 from speedchain.fields import StageName, Words, joined
 from speedchain.fitted import Fact, applies
-from speedchain.results import shared
+from speedchain.results import result
 from speedchain.stages import STAND_CAUTION
 
 Task = Literal[
@@ -16,7 +16,7 @@ Task = Literal[
 ]  # fmt: skip
 
 
-@shared
+@result
 class Caution:
     """One hazard: the task and stage at which it stands, the facts of an installation in which it is there, and its text."""
 
@@ -28,7 +28,7 @@ class Caution:
     unless: tuple[Fact, ...] = ()
 
 
-@shared
+@result
 class CautionShown:
     """A caution as it stands at its step."""
 

@@ -10,7 +10,7 @@ from typing import Any
 from speedchain.document import Installation
 from speedchain.fields import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH, text_of
 from speedchain.readout import ReadoutResult
-from speedchain.results import shared
+from speedchain.results import result
 from speedchain.uncertainty import Hypothesis
 from speedchain.wheel import ETRTO_FACTOR, parse_marking
 
@@ -31,7 +31,7 @@ MOST_STEP = 100
 """A converter's numbers beyond this are typed from a calculation, and not one beside another. Common practice."""
 
 
-@shared
+@result
 class Setup:
     """What decides which mistakes are possible, and their ratios: a format, a target, a drive, and what is set."""
 

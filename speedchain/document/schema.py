@@ -17,7 +17,7 @@ from speedchain.document.field_texts import (
 )
 from speedchain.document.installation import Installation
 from speedchain.fields import LABELS, OF_MACHINES, STEPS, Choice, Words, title_of
-from speedchain.results import result, shared
+from speedchain.results import result
 from speedchain.target import RING_TARGETS, SINGLE_MAGNETS
 
 APPLIES: Mapping[str, tuple[str, tuple[str, ...]]] = {
@@ -127,7 +127,7 @@ class Applies:
     values: tuple[str, ...]
 
 
-@shared
+@result
 class DocumentField:
     """A field of the document, as a front draws it and the logbook names it.
 

@@ -12,7 +12,7 @@ from contextvars import ContextVar
 from functools import lru_cache
 from typing import Any
 
-from speedchain.results import shared
+from speedchain.results import result
 
 
 class Given(str):
@@ -141,7 +141,7 @@ def recased(text: str, *, upper: bool) -> str:
     return text_of(changed, *text.values, **text.named) if isinstance(text, Message) else changed
 
 
-@shared
+@result
 class Language:
     """What texts are handed over in: the translation of each English text, and the mark before decimals."""
 

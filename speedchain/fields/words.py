@@ -19,7 +19,7 @@ from pydantic import PlainSerializer, PlainValidator, TypeAdapter, WithJsonSchem
 
 from speedchain.fields.constants import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH
 from speedchain.fields.messages import Given, Message, as_data, from_data, language_now, looked_up
-from speedchain.results import shared
+from speedchain.results import result
 
 SpeedUnit = Literal["km/h", "mph", "kn"]
 LengthUnit = Literal["mm", "in"]
@@ -30,7 +30,7 @@ LEAST_DIGITS = 3
 SystemCode = Literal["metric", "imperial", "miles_mm", "nautical"]
 
 
-@shared
+@result
 class UnitSystem:
     """How a person reads speeds and lengths; a factor is how many km/h, or mm, the unit is. Exact by definition."""
 

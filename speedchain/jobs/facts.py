@@ -9,8 +9,8 @@ from speedchain.fields import GAP, Words, joined, text_of
 from speedchain.fitted import words_for
 from speedchain.placement import maker_window
 from speedchain.sensor import facts_of
-from speedchain.sheets import wiring_sheet
 from speedchain.target import chosen_spokes, numbering
+from speedchain.wiring import wiring_sheet
 
 TEN_TURNS = 10
 TEN_S = 10.0

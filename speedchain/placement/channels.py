@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Literal
 
 from speedchain.fields import Words, text_of
-from speedchain.results import shared
+from speedchain.results import result
 from speedchain.stages import Finding, FindingCode, finding
 
 Leads = Literal["first", "second", "neither"]
@@ -15,7 +15,7 @@ GOOD_DEG = 30.0
 DEAD_DEG = 75.0
 
 
-@shared
+@result
 class Channels:
     """Phase of the second channel behind the first [electrical °], its error from a quarter, and which leads."""
 

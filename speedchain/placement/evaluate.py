@@ -14,7 +14,7 @@ from speedchain.placement.geometry import Geometry, closures_of, geometry_of, wh
 from speedchain.placement.model import Placement
 from speedchain.placement.permitted import GapWindow, maker_window, within
 from speedchain.placement.strength import aperture_loss, axial_capture, bias_modulation, image_field, spacing_loss
-from speedchain.results import shared
+from speedchain.results import result
 from speedchain.sensor import Sensor
 from speedchain.target import Target
 
@@ -23,7 +23,7 @@ WORTH_IT = 1.15
 """What a turn or a shift has to bring to be advised. Common practice."""
 
 
-@shared
+@result
 class Factor:
     """One factor of the strength, 0 to 1, in words."""
 
@@ -32,7 +32,7 @@ class Factor:
     text: Words
 
 
-@shared
+@result
 class Pass:
     """One pass of a magnet: field along the travel [mT], how often the switch works, how long it stays on."""
 
@@ -45,7 +45,7 @@ class Pass:
     dwell_deg: float
 
 
-@shared
+@result
 class PlacementDetail:
     """The placement as drawn. Ratios: strength over what the sensor needs; lengths in mm."""
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from speedchain.fields import GAP
-from speedchain.results import shared
+from speedchain.results import result
 from speedchain.sensor import Sensor
 from speedchain.target import Target, ring_shape
 
 
-@shared
+@result
 class GapWindow:
     """A range of gaps [mm]."""
 

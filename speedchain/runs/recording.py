@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from speedchain.fields import InputError, Words, text_of
-from speedchain.results import shared
+from speedchain.results import result
 
 Array = NDArray[np.float64]
 Quantity = Literal[
@@ -75,7 +75,7 @@ class Tally:
             self.examples.append(where)
 
 
-@shared
+@result
 class Channel:
     """One quantity: what it was called in the file, what it is, its times [s], which rise, and its values at them.
 
@@ -111,7 +111,7 @@ class Channel:
         return np.interp(time_s, self.time_s[there], values)
 
 
-@shared
+@result
 class Recording:
     """The channels of a recording; lines of the file that could not be used are counted, with examples."""
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from speedchain.results import shared
+from speedchain.results import result
 from speedchain.sensor.kinds import facts_of
 from speedchain.sensor.model import Sensor
 
@@ -19,7 +19,7 @@ USUAL_SUPPLIES_V = (12.0, 5.0, 3.3)
 CYCLE_SUPPLIES_V = (3.3, 5.0, 12.0)
 
 
-@shared
+@result
 class Requirements:
     """Speeds to be read [km/h], the sensor's supply [V], the temperature [°C], and which of the last two was entered."""
 

@@ -1,5 +1,1 @@
-"""Sheets to print: wiring, order, test card, job sheet."""
-
-from speedchain.sheets.wiring import WiringSheet, wiring_sheet
-
-__all__ = ["WiringSheet", "wiring_sheet"]
+"""Sheets on paper: wiring, order, test card, job sheet, trailer card, tags."""

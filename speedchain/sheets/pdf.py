@@ -17,9 +17,9 @@ from speedchain.runs import Proof
 from speedchain.sensor import WORDS
 from speedchain.service import FittedPart, PartKind
 from speedchain.sheets.fonts import BOLD, PLAIN, runs, use_family
-from speedchain.sheets.wiring import WiringSheet
 from speedchain.uncertainty import Likely
 from speedchain.vehicle import WORN_MM, TrailerRow
+from speedchain.wiring import WiringSheet
 from speedchain.workpieces import WRITERS, Outline, bracket_outline, ring_outline
 
 
@@ -192,7 +192,7 @@ def wiring_pdf(
     >>> from speedchain.evaluation import evaluate
 
     >>> from speedchain.document.installation import example_installation
-    >>> from speedchain.sheets.wiring import wiring_sheet
+    >>> from speedchain.wiring import wiring_sheet
     >>> installation = example_installation()
     >>> wiring_pdf(installation, wiring_sheet(installation, evaluate(installation)))[:5]
     b'%PDF-'

@@ -7,7 +7,7 @@ import math
 from functools import lru_cache
 
 from speedchain.fields import InputError, text_of
-from speedchain.results import shared
+from speedchain.results import result
 from speedchain.signal.series import TOLERANCE_PCT, Series, below, nearest
 
 CURRENT_LOW_MA = 7.0
@@ -18,7 +18,7 @@ USUAL_PULL_UP_OHM = (1_000.0, 10_000.0)
 """Least and most pull-up on an open collector or a contact. Common practice."""
 
 
-@shared
+@result
 class Levels:
     """Low and high level of a signal [V]."""
 
@@ -31,7 +31,7 @@ class Levels:
         return self.high_v - self.low_v
 
 
-@shared
+@result
 class Comparator:
     """A comparator with a divider for its threshold and a resistor of feedback, with the values bought.
 

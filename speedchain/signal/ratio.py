@@ -9,14 +9,14 @@ from functools import lru_cache
 import numpy as np
 
 from speedchain.fields import InputError, text_of
-from speedchain.results import shared
+from speedchain.results import result
 from speedchain.signal.model import Converter
 
 MOST_IN_CHAIN = 255
 """Largest numbers looked at when two converters follow each other."""
 
 
-@shared
+@result
 class RatioChoice:
     """One p/q: pulses out for pulses in, and its error [ppm of the wanted ratio]."""
 

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import field
 
 from speedchain.fields import Words
-from speedchain.results import result, shared
+from speedchain.results import result
 
 UNKNOWN_SPREAD = 1.5
 """Spread of ln(ratio) over mistakes nobody listed."""
@@ -20,7 +20,7 @@ CLEAR_PCT = 85.0
 RIGHT = "right"
 
 
-@shared
+@result
 class Hypothesis:
     """A mistake: the ratio it makes and how far that spreads [%], how common it is (any positive weight), in words, and
     what to do."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from speedchain.fields import Formula, InputError, Words, text_of
-from speedchain.results import shared
+from speedchain.results import result
 
 MM_PER_INCH = 25.4
 
@@ -15,7 +15,7 @@ Family = Literal[
 ]  # fmt: skip
 
 
-@shared
+@result
 class Marking:
     """What a size marking says: nominal geometry [mm], the words to show beside it, any doubt about it,
     and the bead seats [mm] the same size means in the other inch notation."""

@@ -17,7 +17,7 @@ from speedchain.__main__ import main
 from speedchain.bench.hand_tests import magnet_test, spin_test, waves_for
 from speedchain.sensor import USUAL
 from speedchain.sheets.pdf import wiring_pdf
-from speedchain.sheets.wiring import wiring_sheet
+from speedchain.wiring import wiring_sheet
 from tests.installations import CAR, CYCLE, document, installation
 
 FIT = str(Path(__file__).parent / "version_1" / "plover.fit.json")

@@ -3,6 +3,7 @@
 import doctest
 import importlib
 import pkgutil
+from pathlib import Path
 from unittest import TestCase
 
 import speedchain
@@ -19,3 +20,9 @@ class Doctests(TestCase):
                 attempted += outcome.attempted
                 self.assertEqual(outcome.failed, 0)
         self.assertGreater(attempted, 40)
+
+    def test_the_worked_example(self) -> None:
+        page = Path(__file__).resolve().parent.parent.parent / "docs" / "worked-example.md"
+        outcome = doctest.testfile(str(page), module_relative=False, optionflags=doctest.ELLIPSIS)
+        self.assertGreater(outcome.attempted, 8)
+        self.assertEqual(outcome.failed, 0)

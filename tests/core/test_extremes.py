@@ -26,7 +26,6 @@ from speedchain.placement import Placement
 from speedchain.placement.view import view_placement
 from speedchain.readout.encodings import EncodingCode
 from speedchain.sensor.choice import choose_sensor
-from speedchain.sheets.wiring import wiring_sheet
 from speedchain.target.model import SpokeWheel
 from speedchain.target.spokes import plan_spokes
 from speedchain.vehicle.sheet import SheetSettings, vehicle_sheet
@@ -35,6 +34,7 @@ from speedchain.views.over_speed import over_speed
 from speedchain.views.signal import view_signal
 from speedchain.wheel import compare
 from speedchain.wheel.model import WheelMethod
+from speedchain.wiring import wiring_sheet
 from speedchain.workpieces import WRITERS, ring_outline
 from tests.core.test_every_field import RICH, quantities
 from tests.installations import document

@@ -16,10 +16,10 @@ from speedchain.bench.card import Card, card_of
 from speedchain.faults import FaultView, Seen, view_fault
 from speedchain.fields import ENGLISH, InputError, Language, Words, speeds_in, spoken_in
 from speedchain.jobs import JobSheet, draw_up, offered
-from speedchain.sheets.wiring import WiringSheet, wiring_sheet
 from speedchain.views import ImpliedSetting, implied_settings
 from speedchain.views.over_speed import OverSpeed, over_speed
 from speedchain.views.signal import SignalView, view_signal
+from speedchain.wiring import WiringSheet, wiring_sheet
 from tests.core.test_words import texts
 from tests.generated import documents
 

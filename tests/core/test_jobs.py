@@ -40,8 +40,8 @@ from speedchain.jobs import (
     text_now,
     with_measured,
 )
-from speedchain.sheets import wiring_sheet
 from speedchain.sheets.pdf import JobHeading, job_pdf, parts_to_make
+from speedchain.wiring import wiring_sheet
 from tests.installations import CAR, document, installation
 
 DEMO = [file for file in sorted((Path(__file__).resolve().parents[2] / "demo").glob("*.json")) if file.stem != "world"]

@@ -9,11 +9,11 @@ from speedchain import evaluate
 from speedchain.document import Torque
 from speedchain.fields import DocumentError, InputError, PartLabel
 from speedchain.jobs import draw_up
-from speedchain.sheets import wiring_sheet
 from speedchain.sheets.tag import tag_lines
 from speedchain.shelf import contents_of, from_shelf, read_shelf_part, to_shelf
 from speedchain.vehicle import labelled_by
 from speedchain.vehicle.copying import copy_installation
+from speedchain.wiring import wiring_sheet
 from tests.installations import CAR, CYCLE, installation
 from tests.kinds import of_kind
 

@@ -16,7 +16,7 @@ from speedchain.fields.errors import InputError
 from speedchain.fields.texts import TURNING, plain
 from speedchain.sheets.fonts import FALLBACKS, PLAIN, letters_of, runs
 from speedchain.sheets.pdf import card_pdf, wiring_pdf
-from speedchain.sheets.wiring import wiring_sheet
+from speedchain.wiring import wiring_sheet
 from tests.installations import CAR, installation
 
 NAMES = ("Песочник", "砂の船", "沙船", "모래배", "Άμμος", "Şantiye <&> Ω → ≤")

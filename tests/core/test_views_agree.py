@@ -25,7 +25,6 @@ from speedchain.placement.view import view_placement
 from speedchain.runs import Channel, CheckWanted, Recording, prove
 from speedchain.sheets.pdf import JobHeading, job_pdf, trailer_pdf, wiring_pdf
 from speedchain.sheets.tag import tag_lines
-from speedchain.sheets.wiring import wiring_sheet
 from speedchain.target.model import SpokeWheel
 from speedchain.target.spokes import chosen_spokes, plan_spokes, spacing_of_deg
 from speedchain.vehicle.pulse_change import pulse_change_tasks
@@ -34,6 +33,7 @@ from speedchain.vehicle.trailer import trailer_card
 from speedchain.vehicle.tyre_change import NewTyre, change_tyre
 from speedchain.views.over_speed import over_speed
 from speedchain.views.readings import Readings, diagnose
+from speedchain.wiring import wiring_sheet
 from tests.archetypes import archetypes
 from tests.installations import CAR, CYCLE, installation
 

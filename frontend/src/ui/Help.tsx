@@ -2,6 +2,7 @@ import { Box, Button, Grid, Heading, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { Fragment } from "react";
 import type { Catalogue } from "../api/client";
+import { useSession } from "../api/hooks";
 import { EvidenceStroke, SAID } from "../speedline/EvidenceStroke";
 import { KEYS, switchSingleKeys, useSingleKeys } from "./keys";
 import { Sheet } from "./Sheet";
@@ -12,8 +13,14 @@ export default function Help({ open, close }: { open: boolean; close: () => void
   const single = useSingleKeys();
   // asked for by the pages; before signing in there is none
   const terms = useQueryClient().getQueryData<Catalogue>(["catalogue"])?.glossary;
+  const version = useSession().data?.version;
   return (
     <Sheet open={open} close={close} title={t("Keys, reading the line, terms")}>
+      {version && (
+        <Text color="fg.muted" mb={3} data-testid="version">
+          {t("Wheelometron {0}", version)}
+        </Text>
+      )}
       <Grid templateColumns="auto 1fr" columnGap={5} rowGap={1.5}>
         {KEYS.map(([key, what]) => (
           <Fragment key={key}>
