@@ -84,6 +84,6 @@ def _settings(of_wheel: Installation, of_reader: Installation, *, chart: Chart, 
     except SpeedchainError:
         return ["" for _ in of_reader.readouts]
     return [
-        text_of("{0}\u00a0{1}", found.to_type.text, found.unit) if found.entry == "typed" else found.action
+        text_of("{0} {1}", found.to_type.text, found.unit) if found.entry == "typed" else found.action
         for found in readouts
     ]

@@ -2629,6 +2629,11 @@ export interface components {
              * @default []
              */
             languages: string[];
+            /**
+             * Version
+             * @default 0.1.0
+             */
+            version: string;
         };
         /**
          * UnitSystem
