@@ -10,7 +10,7 @@ from django.db import IntegrityError, connection, transaction
 from django.db.migrations.executor import MigrationExecutor
 from django.test import TransactionTestCase
 
-from speedchain.fields import Language, said, speeds_in, spoken_in, text_of
+from speedchain.fields import Given, Language, said, speeds_in, spoken_in, text_of
 from speedchain.fields.messages import Message
 from tests.api.base import ApiTestCase
 from workshop.models import DueItem, Revision, Task
@@ -37,6 +37,12 @@ class KeptTexts(ApiTestCase):
                 self.assertEqual(found, written)
                 self.assertNotIsInstance(found, Message)
 
+    def test_what_a_person_gave_stays_theirs(self) -> None:
+        found = self.kept(Given("Set it to 100 km/h")).text
+        self.assertIsInstance(found, Given)
+        with spoken_in(GERMAN), speeds_in("mph"):
+            self.assertEqual(said(found), "Set it to 100 km/h")
+
     def test_a_task_is_shown_in_the_unit_of_its_reader(self) -> None:
         self.kept(text_of("Enter {0:g} km/h into {1}", 100.0, "Dash"))
         path = f"/api/installations/{self.installation.pk}/tasks"
@@ -61,17 +67,17 @@ class KeptTexts(ApiTestCase):
             self.kept("")
 
     def test_the_logbook_is_read_in_another_unit(self) -> None:
-        """100 km/h are 62.14 mph."""
+        """100.0015 km/h, as the rounded setting makes them, are 62.138 mph."""
         first = Revision.objects.get(installation=self.installation, number=1)
         with speeds_in("mph"):
-            self.assertEqual(said(first.summary), "First saved: shows 62.137 mph at 62.1 mph true.")
+            self.assertEqual(said(first.summary), "First saved: shows 62.138 mph at 62.1 mph true.")
 
     def test_logbook_and_timeline_come_in_the_unit_of_their_reader(self) -> None:
         timeline = f"/api/vehicles/{self.vehicle.pk}/timeline?kind=revision"
         logbook = f"/api/installations/{self.installation.pk}/revisions"
         for unit, shown in (
             ("km/h", "100.00 km/h at 100 km/h"),
-            ("mph", "62.137 mph at 62.1 mph"),
+            ("mph", "62.138 mph at 62.1 mph"),
             ("kn", "53.996 kn at 54 kn"),
         ):
             headers = {"X-Speed-Unit": unit}
@@ -108,7 +114,7 @@ class TextsOfBefore(TransactionTestCase):
         self.migrated(AFTER)
         self.assertEqual([item.text for item in DueItem.objects.order_by("pk")], texts)
         self.assertEqual([item.rule for item in DueItem.objects.order_by("pk")], ["wear", "", ""])
-        self.assertEqual(Task.objects.get().text, texts[1])
+        self.assertEqual(Task.objects.values_list("text", flat=True).get(), texts[1])
         self.assertEqual(Revision.objects.get().summary, "First saved: shows 10.00 at 10 km/h true.")
         old = self.migrated(BEFORE)
         rows = old.get_model("workshop", "DueItem").objects.order_by("pk")
