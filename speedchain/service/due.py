@@ -9,6 +9,7 @@ from datetime import timedelta
 from typing import Annotated, Literal, NamedTuple
 
 import numpy as np
+from dateutil.relativedelta import relativedelta
 from pydantic import Field
 
 from speedchain.fields import Day, Part
@@ -84,7 +85,7 @@ def next_due(due: Due, *, done_on: Date, km: float | None, hours: float | None) 
     """
     changes: dict[str, Date | float] = {}
     if due.every_months is not None:
-        changes["on"] = months_later(done_on, due.every_months)
+        changes["on"] = done_on + relativedelta(months=due.every_months)
     if due.every_km is not None:
         changes["at_km"] = (km if km is not None else due.at_km or 0.0) + due.every_km
     if due.every_hours is not None:
@@ -92,19 +93,6 @@ def next_due(due: Due, *, done_on: Date, km: float | None, hours: float | None) 
     if not changes:
         return None
     return Due(**(due.model_dump(include={"every_months", "every_km", "every_hours"}) | changes))
-
-
-def months_later(day: Date, months: int) -> Date:
-    """The same day of a later month, or its last day.
-
-    Examples
-    --------
-    >>> months_later(Date(2024, 1, 31), 1), months_later(Date(2026, 11, 5), 3)
-    (datetime.date(2024, 2, 29), datetime.date(2027, 2, 5))
-    """
-    year, month = divmod(day.year * 12 + day.month - 1 + months, 12)
-    last = (Date(year + (month == 11), (month + 1) % 12 + 1, 1) - timedelta(days=1)).day
-    return Date(year, month + 1, min(day.day, last))
 
 
 def reached_on(readings: Sequence[Reading], limit: float) -> Forecast | None:

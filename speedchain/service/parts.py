@@ -7,10 +7,11 @@ from datetime import date as Date
 from datetime import timedelta
 from typing import Annotated, Literal, NamedTuple
 
+from dateutil.relativedelta import relativedelta
 from pydantic import Field
 
 from speedchain.fields import Day, Part, Plain, Words, codes_of, joined, label_of, labelled, text_of
-from speedchain.service.due import Due, months_later
+from speedchain.service.due import Due
 
 PartKind = Literal[
     "sensor",
@@ -113,7 +114,7 @@ def follow_ups(kind: PartKind, on: Date, *, afloat: bool = False) -> tuple[Follo
     """
     if kind == "battery":
         months = BATTERY_MONTHS[afloat]
-        again = Due(on=months_later(on, months), every_months=months)
+        again = Due(on=on + relativedelta(months=months), every_months=months)
         return (FollowUp("Replace the battery of sensor or display.", again), *_once(kind, on))
     return _once(kind, on)
 

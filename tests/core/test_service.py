@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
+import calendar
 import math
 from datetime import date, timedelta
 from unittest import TestCase
 
 import numpy as np
-from dateutil.relativedelta import relativedelta
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from speedchain.fields import InputError, said
 from speedchain.service import PART_KINDS, Due, Forecast, due_state, follow_ups, next_due, reached_on, wear_forecast
-from speedchain.service.due import Reading, months_later
+from speedchain.service.due import Reading
 from speedchain.service.wear import Tread
 
 TODAY = date(2026, 5, 2)
@@ -22,8 +22,13 @@ TODAY = date(2026, 5, 2)
 class Dues(TestCase):
     @given(st.dates(date(1990, 1, 1), date(2080, 12, 31)), st.integers(1, 240))
     @settings(max_examples=300)
-    def test_months_are_those_of_dateutil(self, day: date, months: int) -> None:
-        self.assertEqual(months_later(day, months), day + relativedelta(months=months))
+    def test_months_later_is_the_same_day_or_the_last(self, day: date, months: int) -> None:
+        """By `calendar` of the standard library."""
+        years, month = divmod(day.month - 1 + months, 12)
+        last = calendar.monthrange(day.year + years, month + 1)[1]
+        again = next_due(Due(on=day, every_months=months), done_on=day, km=None, hours=None)
+        assert again is not None
+        self.assertEqual(again.on, date(day.year + years, month + 1, min(day.day, last)))
 
     def test_whichever_comes_first(self) -> None:
         due = Due(on=TODAY + timedelta(days=60), at_km=10_000)
