@@ -97,7 +97,7 @@ class Keyboard(BrowserTestCase):
             self.assertEqual(self.speeds_in_kmh(), [], tab.inner_text())
         self.menu("Logbook")
         logbook = page.get_by_role("dialog")
-        expect(logbook).to_contain_text(re.compile(r"shown \S+ mph"))
+        expect(logbook).to_contain_text(re.compile(r"shown speed \S+ mph"))
         self.assertEqual(re.findall(r".{0,40}\d km/h", logbook.inner_text()), [])
 
     def test_units_changed_while_the_catalogue_is_on_its_way(self) -> None:

@@ -31,7 +31,8 @@ export function Logbook({
       {revisions.error && <Text color="bad.fg">{revisions.error.message}</Text>}
       <Stack gap={2}>
         {lines.map((line) => {
-          const effect = line.shown_before_kmh === null ? null : line.shown_kmh - line.shown_before_kmh;
+          const change = line.shown_before_kmh === null ? 0 : (line.shown_kmh - line.shown_before_kmh) * scale;
+          const changed = Math.abs(change) >= 0.005;
           return (
             <Flex key={line.number} gap={3} align="flex-start" borderBottomWidth="1px" pb={2}>
               <Text fontFamily="mono" color="signal.fg" minW="32px">
@@ -41,8 +42,8 @@ export function Logbook({
                 <Text>{line.summary}</Text>
                 <Text fontSize="sm" color="fg.muted">
                   {listed(when(line.saved_at), line.author || null)}
-                  {effect !== null && ": "}
-                  {effect !== null && t("shown {0} {1}", signed(effect * scale), speedUnit)}
+                  {changed && ": "}
+                  {changed && t("shown speed {0} {1}", signed(change), speedUnit)}
                 </Text>
               </Box>
               {line.number !== head && (
