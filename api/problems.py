@@ -17,7 +17,7 @@ from speedchain.fields import said, text_of
 from speedchain.fields.errors import Problem, SpeedchainError, problems_from_pydantic
 from workshop.access import NotFoundError, ReadOnlyError
 from workshop.installations import readable
-from workshop.storage import disk_is_full
+from workshop.storage import disk_is_full, is_nearly_full
 from workshop.vehicles import FullError, NameTakenError, StaleError
 from workshop.work import BusyError
 
@@ -85,7 +85,7 @@ def unavailable() -> JsonResponse:
 
 def of_database(error: BaseException | None) -> JsonResponse:
     """The answer to a failure of the database: its disk is full, or it cannot be reached."""
-    if disk_is_full(error):
+    if disk_is_full(error) or is_nearly_full():
         return problem(507, "The disk of the server is full. Nothing was changed. Free space on it, then try again.")
     return unavailable()
 

@@ -55,6 +55,7 @@ class Cluster:
         """What Django needs to reach the database."""
         return os.environ | {
             "WHEELOMETRON_DB_PORT": str(self.port),
+            "WHEELOMETRON_DB_FOLDER": str(self.files),
             "WHEELOMETRON_DB_PASSWORD": self.folder.password,
             "WHEELOMETRON_SECRET_KEY": self.folder.secret_key,
             "DJANGO_SETTINGS_MODULE": "wheelometron.settings",

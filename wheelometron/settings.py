@@ -18,6 +18,8 @@ ALLOWED_HOSTS = os.environ.get("WHEELOMETRON_HOSTS", "127.0.0.1,localhost").spli
 CSRF_TRUSTED_ORIGINS = [origin for origin in os.environ.get("WHEELOMETRON_ORIGINS", "").split(",") if origin]
 BEHIND_TLS = os.environ.get("WHEELOMETRON_TLS") == "1"
 DEMO = os.environ.get("WHEELOMETRON_DEMO") == "1"
+DATABASE_FOLDER = os.environ.get("WHEELOMETRON_DB_FOLDER", "")
+"""Where the database keeps its files, if on this machine: before its disk is full nothing new is taken any more."""
 LAN_ADDRESS = os.environ.get("WHEELOMETRON_LAN", "")
 """Where phones of the local network reach it over TLS; empty where they do not."""
 LAN_FOLDER = os.environ.get("WHEELOMETRON_LAN_FOLDER", "")

@@ -10,6 +10,7 @@ from django.db.models import Model, Prefetch, QuerySet
 from speedchain.fields import InputError
 from speedchain.wheel.chart import CYCLE_CHART, Chart, chart_row
 from workshop.models import FaultRecord, InstallationRecord, Member, RecordingRecord, Task, Vehicle, Workshop
+from workshop.storage import refuse_without_space
 
 Row = TypeVar("Row", bound=Model)
 IN_USE = {"installation__deleted_at": None, "installation__vehicle__deleted_at": None}
@@ -41,7 +42,8 @@ def member_of(user: User) -> Member:
 
 
 def editor(user: User) -> Member:
-    """The same for one who may change things: every use case begins here. Raises `ReadOnlyError`."""
+    """The same for one who may change things: every use case begins here. Raises `ReadOnlyError`, `NoSpaceError`."""
+    refuse_without_space()
     member = member_of(user)
     if not member.may_edit:
         raise ReadOnlyError

@@ -28,7 +28,7 @@ from speedchain.wheel.chart import Chart
 from workshop.access import NotFoundError, chart_from, editor, locked_workshop, member_of
 from workshop.core_version import core_version
 from workshop.models import OPEN_STATES, InstallationRecord, RecordingRecord, Work
-from workshop.storage import disk_is_full
+from workshop.storage import disk_is_full, is_nearly_full, refuse_without_space
 
 MOST_AT_ONCE = 3
 KEPT = 100
@@ -198,6 +198,7 @@ def _work_off(work_id: int) -> None:
         return True
 
     try:
+        refuse_without_space()
         result = HANDLERS[work.kind](work, chart, progress)
         Work.objects.filter(pk=work_id).update(state="done", share=1.0, result=result, core=core_version())
     except Stopped:
@@ -205,7 +206,7 @@ def _work_off(work_id: int) -> None:
     except SpeedchainError as error:
         _end(work, "failed", problem_of(error))
     except (OperationalError, InterfaceError) as error:
-        if not disk_is_full(error):
+        if not disk_is_full(error) and not is_nearly_full():
             raise  # the queue tries again
         _end(work, "failed", NO_SPACE)
     except Exception:

@@ -19,6 +19,7 @@ from speedchain.fields import InputError
 from speedchain.runs import ReadAs
 from tests.api.base import ApiTestCase
 from tests.api.test_recordings import RecordingsTestCase
+from tests.installations import CAR
 from workshop import apart, recordings, work
 from workshop.apart import Limits, TooMuchError
 from workshop.models import RecordingRecord, Samples, Vehicle, Work
@@ -120,6 +121,25 @@ class EveryFailureHasWords(RecordingsTestCase):
         self.assertIn("Free space", answer["detail"])
         self.assertEqual(self.send("get", "/vehicles").status_code, 200)
         self.assertFalse(Vehicle.objects.filter(name="Tern").exists())
+
+    def test_before_the_disk_is_full_nothing_new_is_taken(self) -> None:
+        """64 MiB are 67 108 864 bytes; one less refuses."""
+        sent = self.sent(TABLE)
+        self.send("post", f"/recordings/{sent['id']}/read", {})
+        for free, status in ((67_108_863, 507), (67_108_864, 201)):
+            left = mock.Mock(free=free)
+            with (
+                self.settings(DATABASE_FOLDER="/"),
+                mock.patch("workshop.storage.shutil.disk_usage", return_value=left),
+            ):
+                made = self.send("post", "/vehicles", {"name": f"Tern {status}", "kind": "car"})
+                self.assertEqual(made.status_code, status, made.content)
+                self.assertEqual(self.send("get", "/vehicles").status_code, 200)
+                self.assertEqual(self.send("post", "/evaluate", CAR).status_code, 200)
+                if status == 507:
+                    work.work_off(Work.objects.get(kind="read_recording").pk)
+        shown = self.send("get", f"/recordings/{sent['id']}").json()
+        self.assertIn("disk of the server is full", shown["recording"]["problem"]["message"])
 
     def test_while_the_database_is_away_it_stays_to_be_tried_again(self) -> None:
         sent = self.sent(TABLE)
