@@ -261,6 +261,20 @@ class Jobs(JobCase):
         expect(page.get_by_test_id("known-torque_wheel")).to_contain_text("90 N·m, from the manual")
         expect(page.get_by_test_id("value-torque_wheel")).to_have_value("90")
 
+    def test_a_first_visit_says_when_the_sheet_opens_without_network(self) -> None:
+        """No page was loaded twice, nothing was looked at before."""
+        page = self.open_job(self.installation_of("Turnstone"), "Change of the tyre", service_workers="allow")
+        line = page.get_by_test_id("line")
+        expect(line).to_have_attribute("data-kept", "true")
+        expect(line).to_contain_text("opens without a network")
+        page.context.set_offline(True)
+        page.reload()
+        expect(page.get_by_test_id("closing")).to_be_visible()
+        self.do("safe_ground")
+        expect(line).to_have_attribute("data-line", "waiting")
+        page.context.set_offline(False)
+        expect(line).to_have_attribute("data-line", "sent")
+
     def test_without_network_through_a_reload(self) -> None:
         page = self.open_job(self.installation_of("Turnstone"), "Change of the tyre", service_workers="allow")
         page.evaluate("navigator.serviceWorker.ready.then(() => true)")

@@ -5,6 +5,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { api, data } from "../../api/client";
 import { useSession } from "../../api/hooks";
 import type { JobSheet } from "../../jobs/queue";
+import { useKeptHere } from "../../jobs/useKeptHere";
 import { fetchSheetPdf, jobKeys, type Line, useSheet } from "../../jobs/useSheet";
 import { Download } from "../../ui/Download";
 import { Frame } from "../../ui/Frame";
@@ -23,6 +24,7 @@ const Go = chakra(Link);
 export default function SheetPlace() {
   const id = Number(useParams().id);
   const sheet = useSheet(id);
+  const keptHere = useKeptHere(id);
   const session = useSession().data;
   const [by, setBy] = useHeld<string | null>(`by ${id}`, null);
   if (!sheet.data)
@@ -62,7 +64,7 @@ export default function SheetPlace() {
           <Box position="sticky" top={0} bg="bg" zIndex={1} py={2}>
             <Flex gap={3} align="center" wrap="wrap">
               <Text fontWeight="600">{t("{0} of {1} steps", settled, found.steps.length)}</Text>
-              <State line={sheet.line} waiting={sheet.waiting.filter((item) => !item.refused).length} />
+              <State line={sheet.line} waiting={sheet.waiting.filter((item) => !item.refused).length} kept={keptHere} />
             </Flex>
           </Box>
           {found.blocked.map((text) => (
@@ -109,10 +111,10 @@ export default function SheetPlace() {
   );
 }
 
-/** Whether what was done has come to the server. */
-function State({ line, waiting }: { line: Line; waiting: number }) {
+/** Whether what was done has come to the server, and whether the sheet opens here without a network. */
+function State({ line, waiting, kept }: { line: Line; waiting: number; kept: boolean }) {
   const words: Record<Line, string> = {
-    sent: t("✓ All is sent"),
+    sent: kept ? t("✓ All is sent, and the sheet opens without a network") : t("✓ All is sent"),
     sending: t("Sending …"),
     waiting: t("! {0} kept on this device, sent when there is a network", waiting),
     full: t("✕ This device is full: free some space, then do it again"),
@@ -122,6 +124,7 @@ function State({ line, waiting }: { line: Line; waiting: number }) {
       role="status"
       data-testid="line"
       data-line={line}
+      data-kept={kept}
       color={line === "waiting" ? "signal.fg" : line === "full" ? "bad.fg" : "fg.muted"}
     >
       {words[line]}
