@@ -68,7 +68,8 @@ _SIGNED_ZERO = re.compile(r"(?<![\w.])[-+](0(?:\.0+)?)(?![\d.])")
 """A sign before nothing says nothing: -0.00 %."""
 _MINUS = re.compile(rf"(?<![\w.,)%°{_PLACES}-])-(?=[\d{_PLACES}])")
 """A hyphen before a number, where it is no range, date or name: a minus sign."""
-_DECIMALS = re.compile(r"(?<=\d)\.(?=\d)")
+_DECIMALS = re.compile(r"(?<![\w.])(\d+)\.(?=\d+(?!\w|\.\d))")
+"""The point of a number that stands alone: none of a marking (26x2.1) or a version (v1.5)."""
 _NUMBER = r"[-−+]?\d+(?:\.\d+)?"
 _ONE = rf"(?:{_NUMBER}|[-−+]?[{_PLACES}])"
 _LIST = rf"((?:{_ONE}(?:,| to| and| or| ±) )*{_ONE})"
@@ -230,7 +231,7 @@ def _signed(text: str) -> str:
 
 
 def _marked(text: str, decimal: str) -> str:
-    return text if decimal == "." else _DECIMALS.sub(decimal, text)
+    return text if decimal == "." else _DECIMALS.sub(rf"\1{decimal}", text)
 
 
 def without_exponents(text: str) -> str:
