@@ -207,7 +207,7 @@ class JobSheetOut(Schema):
             created_at=found.created_at,
             created_by=found.created_by_role,
             steps=tuple([replace(step, text=text_now(step, plan, values)) for step in plan.steps]),
-            blocked=[said(text) for text in jobs.blocked_of(found, standing)],
+            blocked=jobs.blocked_of(found, standing),
             records=records,
             keys=[item.key for item in entries],
             links=[

@@ -117,7 +117,7 @@ def said(text: str) -> str:
     by `speeds_in`, in as many digits as they have there, and at least three.
 
     What is read is the template, never the finished text: a value is converted and written as the number that it is, and
-    what a person gave (`Given`) is handed on as it stands. Frequencies per speed (Hz per km/h) and the numbers of machines
+    what a person gave (`Given`) is handed on as it stands; so is what was said once. Frequencies per speed (Hz per km/h) and the numbers of machines
     stay.
 
     Examples
@@ -135,12 +135,12 @@ def said(text: str) -> str:
     ...     said("Enter 2154\\u00a0mm: 1562 mm per turn")
     'Enter 2154 mm: 61.50 in per turn'
     """
-    return _rendered(text, _Ways(_unit.get(), _length.get(), language_now().decimal), None)
+    return Given(_rendered(text, _Ways(_unit.get(), _length.get(), language_now().decimal), None))
 
 
 def said_formula(text: str) -> str:
     """The same for a formula with its numbers, which is worked out in millimetres and stays in them."""
-    return _rendered(text, _Ways(_unit.get(), "mm", language_now().decimal), None)
+    return Given(_rendered(text, _Ways(_unit.get(), "mm", language_now().decimal), None))
 
 
 class _Ways(NamedTuple):

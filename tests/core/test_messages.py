@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from speedchain import evaluate
 from speedchain.fields import (
+    Given,
     Language,
     as_data,
     from_data,
@@ -49,6 +50,14 @@ class Messages(TestCase):
     def test_a_text_that_nobody_translated_stays_english_and_its_numbers_do_not(self) -> None:
         with spoken_in(GERMAN):
             self.assertEqual(said("Tyre at 2.5 bar"), "Tyre at 2,5 bar")
+
+    def test_what_was_said_is_not_read_again(self) -> None:
+        """100 km/h are 62.1 mph; the gauge keeps its name, whoever hands the text on."""
+        with speeds_in("mph"):
+            once = said(text_of("{0} shows {1:g} km/h", Given("Gauge 120 km/h"), 100))
+            self.assertEqual(once, "Gauge 120 km/h shows 62.1 mph")
+            self.assertEqual(said(once), once)
+            self.assertEqual(said(text_of("Blocked: {0}", once)), f"Blocked: {once}")
 
     def test_units_and_language_together(self) -> None:
         with spoken_in(GERMAN), speeds_in("mph"):
