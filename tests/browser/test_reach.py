@@ -159,6 +159,10 @@ class Keyboard(BrowserTestCase):
         self.open_installation("Turnstone", "readout")
         expect(page.get_by_test_id("to-type")).to_have_text("576")
         expect(main).to_contain_text("576 mm")
+        expect(self.field("readouts.0.current_setting")).to_have_value("560")
+        self.enter("readouts.0.current_setting", "576")
+        self.expect_saved()
+        self.assertEqual(head_of(self.installation_of("Turnstone")).document["readouts"][0]["current_setting"], 576)
 
     def test_a_speed_is_typed_in_the_unit_of_the_page(self) -> None:
         page = self.sign_in()

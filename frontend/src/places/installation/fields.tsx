@@ -87,8 +87,9 @@ function QuantityField({ path, label, unit, hint, usual, nudge }: { path: string
   const understood = useOf(useCallback(({ evaluated }) => textAt(path, evaluated.document), [path]));
   const { own, typed, inOwn } = useUnits();
   const stored = unit ?? field?.unit ?? "";
-  // a quantity is shown, and a bare number taken, in this person's unit; the document keeps the unit with it
-  const [name, size] = field?.machine ? [stored, 1] : own(stored);
+  // a quantity is shown, and a bare number taken, in this person's unit; the document keeps the unit with it. A unit that is
+  // given is that of the reader's own number
+  const [name, size] = field?.machine || unit !== undefined ? [stored, 1] : own(stored);
   const foreign = size === 1 ? "" : name;
   const shown = (held: unknown) => inOwn(held, foreign ? stored : "");
   const text = shown(value);
