@@ -26,7 +26,7 @@ from tests.simulated.coverage import (
     coverage_of_tape,
     naive_coverage,
 )
-from tests.simulated.faults import Cell, cells, mean_minutes, reliability, results, right_share
+from tests.simulated.faults import HALF, Cell, cells, mean_minutes, mistaken, reliability, results, right_share
 from tests.simulated.rings import tally
 
 TARGET = Path(__file__).resolve().parent.parent / "docs" / "truth.md"
@@ -187,6 +187,20 @@ def faults(cases: int) -> list[str]:
         f"Once the cure was done and its retest agreed (after one that did not, the search goes on): right in "
         f"{100 * sum(cell.proved for cell in every) / len(every):.1f} % of all; a wrong cause with more than 50 % in "
         f"{100 * sum(cell.wrong_above_half for cell in every) / len(every):.2f} %.",
+    ]
+    forced = mistaken(max(cases // 250, 2))
+    usual = [f"{item.wrong} for {item.cause} on {item.installation}" for item in forced if item.taken > HALF]
+    by_cause: dict[str, list[float]] = {}
+    for item in forced:
+        by_cause.setdefault(item.cause, []).append(item.right)
+    means = sorted([(sum(shares) / len(shares), cause) for cause, shares in by_cause.items()])
+    lines += [
+        "",
+        f"Each cause on each kind where it can be, however rare, {max(cases // 250, 2)} searches each ({len(forced)} pairs): a wrong "
+        f"cause came first in more than half of the searches of {len(usual)} pairs{': ' + '; '.join(usual) if usual else ''}. Least "
+        "often first where they were there: "
+        + "; ".join([f"{cause} {100 * share:.0f} %" for share, cause in means[:6]])
+        + ".",
     ]
     wrong = Counter([(item.there, item.found) for item in found["best"] if item.there != item.found])
     named = "; ".join([f"{taken} for {there} ({number})" for (there, taken), number in wrong.most_common(6)])

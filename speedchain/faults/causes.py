@@ -13,8 +13,9 @@ from speedchain.faults.vocabulary import Cause
 from speedchain.fields import KM_PER_MILE
 from speedchain.service import PartKind
 
-DEAD = {"spin": {"nothing": 0.95}}
-NO_SIGNAL = {"spin": {"nothing": 0.95}, "magnet": {"nothing": 0.95}, "output": {"stays": 0.9}}
+NONE_BEFORE = {"conditioner": {"none": 0.9}, "ratio": {"none": 0.9}}
+DEAD = {"spin": {"nothing": 0.95}} | NONE_BEFORE
+NO_SIGNAL = {"spin": {"nothing": 0.95}, "magnet": {"nothing": 0.95}, "output": {"stays": 0.9}} | NONE_BEFORE
 BEHIND = {"spin": {"nothing": 0.95}, "magnet": {"nothing": 0.95}}
 ODD = {"spin": {"off": 0.9}}
 WEAK = {"spin": {"unsteady": 0.55, "nothing": 0.3, "off": 0.1}}
@@ -44,10 +45,10 @@ CAUSES: tuple[Cause, ...] = (
           1.5, {"steady_off": 0.9, "after_change": 0.6}, {"spin": {"off": 0.85}, "setting": {"as_calculated": 0.85}, "count": {"as_entered": 0.93}}, when=("geared",), changed=("gearing",), job="new_installation", retest="spin"),
     # target
     Cause("target_left_behind", "target", "The magnet or ring is on the wheel that was taken off.", "Fit the magnet or ring to this wheel, at the same radius and air gap.",
-          2.5, {"nothing": 0.95, "fault_code": 0.5, "after_change": 0.5}, DEAD | {"look": {"missing": 0.85}, "magnet": {"shows": 0.95}, "output": {"stays": 0.95}},
+          2.5, {"nothing": 0.95, "fault_code": 0.5, "after_change": 0.5}, DEAD | {"look": {"missing": 0.8, "bare": 0.06}, "magnet": {"shows": 0.95}, "output": {"stays": 0.95}},
           when=("hub_target", "gap", "lifted"), changed=("wheel",), job="wheel_swap", minutes=15),
     Cause("target_lost", "target", "A magnet has fallen off.", "Fit a new magnet and secure it.",
-          1.5, {"fault_code": 0.7, "nothing": 0.7, "noisy": 0.3, "steady_off": 0.3}, {"look": {"missing": 0.85}, "magnet": {"shows": 0.95}, "spin": {"nothing": 0.6, "off": 0.25}, "count": {"differs": 0.6}}, when=("magnets",), unless=("afloat",), job="spoke_magnets"),
+          1.5, {"fault_code": 0.7, "nothing": 0.7, "noisy": 0.3, "steady_off": 0.3, "half": 0.1}, {"look": {"bare": 0.75, "missing": 0.12}, "magnet": {"shows": 0.95}, "spin": {"nothing": 0.6, "off": 0.2, "half": 0.1}, "count": {"differs": 0.6}}, when=("magnets",), unless=("afloat",), job="spoke_magnets"),
     Cause("target_moved", "target", "The magnet has slipped: it passes beside the sensor.", "Set it back to the sensor's radius and tighten it.",
           2.0, {"fault_code": 0.6, "nothing": 0.6, "drops_bumps": 0.4, "noisy": 0.3}, {"look": {"moved": 0.55}, "align": {"off": 0.85}, "magnet": {"shows": 0.95}, "spin": {"nothing": 0.6, "unsteady": 0.25}, "shift": {"better": 0.4}}, when=("magnets",), unless=("afloat", "rotor_magnet"), job="spoke_magnets"),
     Cause("rotor_pattern", "target", "The other wheel's rotor carries the target at another radius.", "Move the target or the sensor to the same radius; measure the gap again.",
@@ -56,13 +57,13 @@ CAUSES: tuple[Cause, ...] = (
     Cause("poles_reversed", "target", "One magnet is the other way round.", "Turn it so that all show the sensor the same pole.",
           1.0, {"steady_off": 0.4, "half": 0.3, "noisy": 0.5}, {"poles": {"reversed": 0.95}, "spin": {"off": 0.45, "half": 0.2, "unsteady": 0.3}, "count": {"as_entered": 0.9}}, when=("several_magnets",), unless=("afloat",), job="rotor_bolt_magnet"),
     Cause("teeth_damaged", "target", "A tooth is bent or missing.", "Replace the ring.",
-          1.2, {"noisy": 0.7, "drops_high": 0.1, "steady_off": 0.3, "fault_code": 0.4}, {"look": {"damaged": 0.75}, "spin": {"unsteady": 0.5, "agrees": 0.25, "off": 0.2}, "count": {"differs": 0.3}, "gap": {"uneven": 0.3}}, when=("teeth",), job="ring_swap", minutes=40),
+          1.2, {"noisy": 0.7, "drops_high": 0.1, "steady_off": 0.3, "half": 0.08, "fault_code": 0.4}, {"look": {"damaged": 0.75}, "spin": {"unsteady": 0.45, "agrees": 0.25, "off": 0.18, "half": 0.08}, "count": {"differs": 0.55}, "gap": {"uneven": 0.3}}, when=("teeth",), job="ring_swap", minutes=40),
     Cause("ring_eccentric", "target", "The ring runs out: the air gap changes around the turn.", "Seat the ring again or true it; then set the gap at its highest point.",
           1.0, {"noisy": 0.8, "drops_low": 0.2, "drops_high": 0.2}, {"gap": {"uneven": 0.88}, "spin": {"unsteady": 0.7}, "look": {"moved": 0.2}}, when=("teeth",), job="ring_swap", minutes=30),
     Cause("target_dirty", "target", "Metal chips or dirt bridge the target or the sensor's magnet.", "Clean both; find out where the chips come from.",
           1.2, {"noisy": 0.7, "steady_off": 0.2, "double": 0.15}, {"look": {"dirty": 0.8}, "clean": {"cured": 0.92}, "spin": {"unsteady": 0.75}}, when=("teeth",), job="yearly_service", minutes=5),
     Cause("wrong_count", "target", "The target has another count than is set.", "Count it and enter the new setting in everything that reads it.",
-          1.5, {"steady_off": 0.9, "after_change": 0.4, "fault_code": 0.4}, {"count": {"differs": 0.94}, "spin": {"off": 0.88}, "setting": {"as_calculated": 0.93}}, when=("several",), unless=("afloat",), changed=("ring", "wheel"), job="ring_swap"),
+          1.5, {"steady_off": 0.9, "half": 0.06, "after_change": 0.4, "fault_code": 0.4}, {"count": {"differs": 0.94}, "all_corners": {"equal": 0.8}, "spin": {"off": 0.8, "half": 0.07, "double": 0.05}, "setting": {"as_calculated": 0.93}}, when=("several",), unless=("afloat",), changed=("ring", "wheel"), job="ring_swap"),
     Cause("encoder_reversed", "target", "The magnetic encoder faces away from the sensor.", "Turn the bearing or the ring so that its magnetised face is at the sensor.",
           1.0, {"nothing": 0.95, "fault_code": 0.6, "after_change": 0.4}, DEAD | {"magnet": {"shows": 0.93}, "output": {"stays": 0.9}, "poles": {"reversed": 0.5}}, when=("multipole",), changed=("wheel", "ring"), job="ring_swap", minutes=40),
     # placement
@@ -97,35 +98,35 @@ CAUSES: tuple[Cause, ...] = (
     Cause("ground_bad", "signal", "The sensor's ground is bad.", "Give sensor and reader one common ground.",
           1.0, {"noisy": 0.7, "nothing": 0.35, "drops_bumps": 0.3, "standstill": 0.2}, {"ground": {"large": 0.9}, "supply": {"low": 0.6, "none": 0.2}, "wiggle": {"changes": 0.4}, "spin": {"unsteady": 0.6, "nothing": 0.25}, "output": {"weak": 0.5}}, when=("wires", "shielded"), changed=("wiring",), minutes=12),
     Cause("signal_open", "signal", "The signal wire is open.", "Repair the wire; support it where it moved.",
-          1.5, {"nothing": 0.95, "fault_code": 0.5}, BEHIND | {"lead": {"open": 0.94}, "pulled_up": {"zero": 0.9}, "output": {"switches": 0.92}, "wiggle": {"changes": 0.25}, "look": {"damaged": 0.35}, "feed": {"right": 0.9}, "resistance": {"in_range": 0.9}, "conditioner": {"none": 0.9}, "swap_sensor": {"same": 0.95}, "supply": {"right": 0.95}}, when=("wires",), changed=("wiring",), minutes=15),
+          1.5, {"nothing": 0.95, "fault_code": 0.5}, BEHIND | NONE_BEFORE | {"lead": {"open": 0.94}, "pulled_up": {"zero": 0.9}, "output": {"switches": 0.92}, "wiggle": {"changes": 0.25}, "look": {"damaged": 0.35}, "feed": {"right": 0.9}, "resistance": {"in_range": 0.9}, "swap_sensor": {"same": 0.95}, "supply": {"right": 0.95}}, when=("wires",), changed=("wiring",), minutes=15),
     Cause("signal_short", "signal", "The signal wire is shorted to ground or supply.", "Repair the wire where it chafed.",
-          0.8, {"nothing": 0.95, "fault_code": 0.5}, BEHIND | {"lead": {"short": 0.94}, "pulled_up": {"zero": 0.7}, "output": {"stays": 0.9}, "look": {"damaged": 0.45}, "swap_sensor": {"same": 0.95}, "resistance": {"in_range": 0.85}, "supply": {"right": 0.85}}, when=("wires",), changed=("wiring",), minutes=15),
+          0.8, {"nothing": 0.95, "fault_code": 0.5}, BEHIND | NONE_BEFORE | {"lead": {"short": 0.94}, "pulled_up": {"zero": 0.7}, "output": {"stays": 0.9}, "look": {"damaged": 0.45}, "swap_sensor": {"same": 0.95}, "resistance": {"in_range": 0.85}, "supply": {"right": 0.85}}, when=("wires",), changed=("wiring",), minutes=15),
     Cause("plug_loose", "signal", "A connector makes bad contact.", "Clean or replace the contacts; lock and seal the connector.",
           2.5, {"fault_code": 0.4, "drops_bumps": 0.85, "noisy": 0.6, "nothing": 0.3, "bench_ok": 0.4}, {"wiggle": {"changes": 0.85}, "speeds": {"bumps": 0.8}, "spin": {"agrees": 0.45, "unsteady": 0.4, "nothing": 0.15}, "look": {"damaged": 0.2}}, when=("wires",), changed=("wiring", "sensor"), minutes=10),
     Cause("pins_swapped", "signal", "Wires are swapped at the connector.", "Wire it as tested: colours alone are no proof.",
           1.0, {"nothing": 0.95, "after_change": 0.5}, NO_SIGNAL | {"pins": {"swapped": 0.93}, "lead": {"open": 0.45}, "supply": {"none": 0.5, "low": 0.3}, "look": {"fine": 0.85}, "swap_sensor": {"same": 0.9}}, when=("active", "wires"), changed=("wiring", "sensor"), minutes=12),
     Cause("pull_up_missing", "signal", "The pull-up resistor is missing.", "Fit the pull-up resistor to the reader's supply.",
-          1.2, {"nothing": 0.95, "after_change": 0.3}, BEHIND | {"pulled_up": {"zero": 0.95}, "output": {"stays": 0.75, "weak": 0.2}, "supply": {"right": 0.95}, "swap_sensor": {"same": 0.95}, "feed": {"right": 0.9}}, when=("pull_up",), changed=("wiring", "display"), minutes=10),
+          1.2, {"nothing": 0.95, "after_change": 0.3}, BEHIND | NONE_BEFORE | {"pulled_up": {"zero": 0.95}, "output": {"stays": 0.75, "weak": 0.2}, "supply": {"right": 0.95}, "swap_sensor": {"same": 0.95}, "feed": {"right": 0.9}}, when=("pull_up",), changed=("wiring", "display"), minutes=10),
     Cause("slow_edges", "signal", "Pull-up and lead make the edges too slow for high frequencies.", "Use a smaller pull-up resistor or a shorter lead.",
           0.8, {"noisy": 0.4, "drops_high": 0.95, "bench_ok": 0.2}, {"speeds": {"high": 0.9}, "spin": {"agrees": 0.93}, "feed": {"right": 0.85}, "output": {"switches": 0.9}}, when=("pull_up",), minutes=10),
     Cause("noise_ignition", "signal", "The lead picks up ignition or motor noise.", "Lay the lead away from ignition and motor cables; twist and shield it, grounded at one end.",
           2.0, {"standstill": 0.85, "noisy": 0.7, "double": 0.1, "bench_ok": 0.4}, {"engine_off": {"with_engine": 0.92}, "tie": {"better": 0.85}, "unplug": {"still": 0.45}, "spin": {"agrees": 0.6, "unsteady": 0.35}}, when=("wires", "noisy"), changed=("wiring",), minutes=15),
     Cause("shield_both_ends", "signal", "The shield is grounded at both ends and carries current.", "Ground the shield at the reader's end only.",
-          0.6, {"noisy": 0.8, "standstill": 0.5}, {"shield": {"both_ends": 0.93}, "engine_off": {"with_engine": 0.6, "always": 0.15}, "tie": {"same": 0.75}, "unplug": {"still": 0.4}, "spin": {"unsteady": 0.5, "agrees": 0.45}}, when=("wires", "shielded"), changed=("wiring",), minutes=10),
+          0.6, {"noisy": 0.75, "standstill": 0.75, "bench_ok": 0.35}, {"shield": {"both_ends": 0.93}, "engine_off": {"with_engine": 0.85, "always": 0.07}, "tie": {"same": 0.75}, "unplug": {"still": 0.42}, "spin": {"agrees": 0.55, "unsteady": 0.4}}, when=("wires", "shielded"), changed=("wiring",), minutes=10),
     Cause("coil_polarity", "signal", "The coil's two wires are swapped.", "Swap the two wires.",
           0.8, {"noisy": 0.7, "steady_off": 0.2, "after_change": 0.3}, {"polarity": {"better": 0.9}, "spin": {"unsteady": 0.55, "agrees": 0.35}}, when=("coil",), changed=("wiring", "sensor"), minutes=3),
     Cause("coil_weak", "signal", "The coil's voltage is too low at low speed.", "Reduce the air gap, or set the conditioner's threshold lower.",
           1.2, {"drops_low": 0.95}, {"threshold": {"too_high": 0.5, "right": 0.4}, "speeds": {"low": 0.93}, "spin": {"nothing": 0.6, "unsteady": 0.25}, "output": {"weak": 0.7}, "gap": {"wide": 0.3, "in_window": 0.6}, "feed": {"right": 0.93}}, when=("coil",), minutes=12),
     Cause("conditioner_destroyed", "signal", "The conditioner's input was destroyed by over-voltage.", "Replace the conditioner; add the input resistor or clamp that its data ask for.",
-          1.2, {"nothing": 0.95, "drops_high": 0.2}, BEHIND | {"conditioner": {"input_only": 0.94}, "output": {"switches": 0.93}, "swap_sensor": {"same": 0.95}, "feed": {"nothing": 0.6}, "resistance": {"in_range": 0.95}}, when=("conditioner",), minutes=20),
+          1.2, {"nothing": 0.95, "drops_high": 0.2}, BEHIND | {"conditioner": {"input_only": 0.94}, "ratio": {"none": 0.9}, "output": {"switches": 0.93}, "swap_sensor": {"same": 0.95}, "feed": {"nothing": 0.6}, "resistance": {"in_range": 0.95}}, when=("conditioner",), minutes=20),
     Cause("threshold_high", "signal", "The conditioner's threshold is too high.", "Lower the threshold; check it at the lowest speed.",
           0.8, {"drops_low": 0.9, "noisy": 0.3}, {"threshold": {"too_high": 0.9}, "speeds": {"low": 0.93}, "conditioner": {"input_only": 0.6, "both": 0.35}, "spin": {"nothing": 0.55, "unsteady": 0.3}, "output": {"switches": 0.85}}, when=("conditioner",), changed=("display", "wiring"), minutes=8),
     Cause("threshold_low", "signal", "The conditioner's threshold or hysteresis is too low.", "Raise the threshold or the hysteresis above the noise.",
           0.8, {"standstill": 0.7, "noisy": 0.6, "double": 0.4}, {"threshold": {"too_low": 0.9}, "engine_off": {"with_engine": 0.45, "always": 0.35}, "unplug": {"still": 0.6}, "spin": {"double": 0.35, "unsteady": 0.5}, "tie": {"same": 0.7}}, when=("conditioner",), minutes=8),
     Cause("converter_dead", "signal", "The pulse converter gives nothing.", "Check its supply and its ground; replace it.",
-          0.8, {"nothing": 0.95}, BEHIND | {"output": {"switches": 0.93}, "feed": {"nothing": 0.9}, "swap_sensor": {"same": 0.95}}, when=("converter",), changed=("display", "wiring"), minutes=20),
+          0.8, {"nothing": 0.95}, BEHIND | {"output": {"switches": 0.93}, "ratio": {"input_only": 0.93}, "feed": {"nothing": 0.9}, "swap_sensor": {"same": 0.95}}, when=("converter",), changed=("display", "wiring"), minutes=20),
     Cause("converter_ratio", "signal", "The pulse converter's ratio is wrong.", "Set the ratio that is calculated and read it back.",
-          1.2, {"steady_off": 0.95, "after_change": 0.3}, ODD | {"feed": {"factor": 0.92}, "setting": {"as_calculated": 0.9}}, when=("converter",), changed=("display", "ring"), minutes=6),
+          1.2, {"steady_off": 0.65, "half": 0.2, "double": 0.2, "after_change": 0.3}, {"spin": {"off": 0.55, "half": 0.18, "double": 0.18}, "ratio": {"differs": 0.93}, "feed": {"factor": 0.92}, "setting": {"as_calculated": 0.9}}, when=("converter",), changed=("display", "ring"), minutes=6),
     Cause("converter_cap", "signal", "The converter reaches its highest output frequency.", "Raise the limit, or choose a smaller ratio and setting.",
           0.6, {"noisy": 0.4, "drops_high": 0.9}, {"speeds": {"high": 0.9}, "feed": {"drops": 0.9}, "spin": {"agrees": 0.94}}, when=("converter",), minutes=8),
     Cause("radio_lost", "signal", "Sensor and display are not paired, or another transmitter disturbs them.", "Pair them again; keep other transmitters away.",
@@ -154,7 +155,7 @@ CAUSES: tuple[Cause, ...] = (
     Cause("wrong_channel", "readout", "The inputs of two corners are swapped.", "Connect each corner to its own input.",
           0.8, {"fault_code": 0.6, "after_change": 0.5, "in_turns": 0.3}, {"channel": {"another": 0.94}, "swap_corners": {"stays": 0.9}, "spin": {"nothing": 0.85}, "magnet": {"nothing": 0.85}, "output": {"switches": 0.93}}, when=("several_corners",), changed=("wiring",), minutes=10),
     Cause("counts_unequal", "readout", "The corners have rings of unequal counts.", "Fit equal rings, or those that the controller expects. Do not drive with brake control on.",
-          1.0, {"fault_code": 0.9, "after_change": 0.5}, {"count": {"differs": 0.9}, "spin": {"agrees": 0.5, "off": 0.45}, "swap_corners": {"stays": 0.9}}, when=("brake_control",), changed=("ring", "wheel"), job="brake_control_swap", minutes=60),
+          1.0, {"fault_code": 0.9, "steady_off": 0.6, "after_change": 0.5}, {"count": {"differs": 0.9}, "all_corners": {"unequal": 0.94}, "spin": {"agrees": 0.5, "off": 0.45}, "swap_corners": {"stays": 0.9}}, when=("brake_control",), changed=("ring", "wheel"), job="brake_control_swap", minutes=60),
     Cause("filter_slow", "readout", "The reader's input filter is too slow for the top frequency.", "Shorten the filter time, or use fewer pulses per turn.",
           0.8, {"noisy": 0.4, "drops_high": 0.95}, {"speeds": {"high": 0.92}, "feed": {"drops": 0.93}, "spin": {"agrees": 0.94}}, unless=("radio",), changed=("display", "ring"), minutes=5),
     Cause("time_out_short", "readout", "The reader's zero time-out is shorter than the time between pulses at low speed.", "Lengthen its time-out, or use more pulses per turn.",

@@ -159,14 +159,14 @@ PUTS: Mapping[str, Put] = {
     "gearing_changed": _drive,
     "target_left_behind": _with(target_there=False, visible={"missing": 0.8}),
     "target_lost": lambda rig, random: (
-        replace(rig, faults=Faults(missing=1), visible={"missing": 0.85})
+        replace(rig, faults=Faults(missing=1), visible={"bare": 0.8, "missing": 0.2})
         if rig.true.target.count > 1
-        else replace(rig, target_there=False, visible={"missing": 0.85})
+        else replace(rig, target_there=False, visible={"bare": 0.8, "missing": 0.2})
     ),
     "target_moved": lambda rig, random: replace(
         _aside(rig, random), visible={"moved": float(random.uniform(0.35, 0.75))}
     ),
-    "rotor_pattern": _both(_gap_out, lambda rig, random: replace(_aside(rig, random), sees_target=bool(random.random() > 0.6))),
+    "rotor_pattern": _both(_gap_out, lambda rig, random: replace(_aside(rig, random), sees_target=bool(random.random() > 0.75))),
     "poles_reversed": lambda rig, random: replace(rig, pole=False, faults=Faults(missing=1)),
     "teeth_damaged": _teeth,
     "ring_eccentric": _eccentric,
@@ -226,7 +226,9 @@ PUTS: Mapping[str, Put] = {
 
 PLAIN: Mapping[str, Mapping[str, str]] = {
     "gap_wide": {"gap": "wide"},
-    "rotor_pattern": {"gap": "wide"},
+    "rotor_pattern": {"align": "off"},
+    "target_moved": {"align": "off", "shift": "better"},
+    "ring_eccentric": {"gap": "uneven"},
     "gap_rubs": {"gap": "touches"},
     "lateral_off": {"align": "off", "shift": "better"},
     "half_aligned": {"align": "off", "shift": "better"},

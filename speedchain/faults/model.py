@@ -49,7 +49,7 @@ SPREADS: Mapping[str, tuple[float, float]] = {
     "setting_other": (0.0, 0.5), "not_learned": (0.0, 0.12), "converter_ratio": (0.0, 0.5),
     "paddle_fouled": (-0.12, 0.1), "paddle_skewed": (-0.05, 0.06), "teeth_damaged": (-0.03, 0.03),
     "poles_reversed": (-0.4, 0.2), "target_lost": (-0.4, 0.3), "gap_wide": (-0.5, 0.5), "half_aligned": (-0.5, 0.5),
-    "damping": (0.0, 0.03), "noise_ignition": (0.2, 0.2),
+    "damping": (0.0, 0.03), "noise_ignition": (0.2, 0.2), "counts_unequal": (0.0, 0.25),
 }  # fmt: skip
 """Mean and standard deviation of ln(shown/true) where a cause has no ratio of its own. Common practice."""
 RATIO_SIGMA = 0.02

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import replace
 
 import numpy as np
@@ -104,11 +104,18 @@ def drawn(table: Table, healthy: Installation, random: Random, history: History 
     chances = np.array([weights[code] for code in possible])
     while True:
         cause = str(random.choice(possible, p=chances / chances.sum()))
-        for _ in range(DRAWS):
-            rig = inject(cause, healthy, random)
-            seen = seen_by(rig, random)
-            if seen is not None:
-                return rig, seen if history is None else seen.model_copy(update={"history": history})
+        for rig, seen in noticed(cause, healthy, random):
+            return rig, seen if history is None else seen.model_copy(update={"history": history})
+
+
+def noticed(cause: str, healthy: Installation, random: Random) -> Iterator[tuple[Rig, Seen]]:
+    """A rig with this cause of a size that a person notices, and what is said of it; nothing where no size is noticed."""
+    for _ in range(DRAWS):
+        rig = inject(cause, healthy, random)
+        seen = seen_by(rig, random)
+        if seen is not None:
+            yield rig, seen
+            return
 
 
 def perform(rig: Rig, test: str, random: Random) -> str:
@@ -288,6 +295,14 @@ def _conditioner(rig: Rig, random: Random) -> str:
     return "both" if rig.conditioner and not ("conditioner" in rig.plain and random.random() < 0.65) else "input_only"
 
 
+def _ratio(rig: Rig, random: Random) -> str:
+    if _output(rig, random) != "switches" or not rig.wire or not rig.conditioner:
+        return "none"
+    if not rig.converter:
+        return "input_only"
+    return "differs" if abs(rig.converter_factor * random.normal(1, 0.01) - 1) > 0.04 else "as_calculated"
+
+
 def _threshold(rig: Rig, random: Random) -> str:
     if "threshold" in rig.plain:
         return rig.plain["threshold"]
@@ -333,6 +348,8 @@ OUTCOMES: Mapping[str, Callable[[Rig, Random], str]] = {
     "resistance": _resistance,
     "setting": _setting,
     "count": _count,
+    "all_corners": lambda rig, _: "unequal" if rig.unequal else "equal",
+    "ratio": _ratio,
     "roll_out": _roll_out,
     "engine_off": _engine_off,
     "unplug": _unplug,

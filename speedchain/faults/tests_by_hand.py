@@ -11,7 +11,7 @@ CURED = {"same": "No change", "cured": "Cured"}
 TESTS: tuple[Test, ...] = (
     Test("look", "Visual inspection",
          ("{off} Look at {target}, sensor and its fixing, {parts} with a light.", "Turn the {turned} one full turn while looking."),
-         {"fine": "Nothing found", "missing": "Magnet or ring missing", "moved": "Something has moved or is loose", "damaged": "Tooth, magnet or lead damaged", "dirty": "Dirt, metal chips or growth"},
+         {"fine": "Nothing found", "missing": "No magnet or ring, and no trace of one", "bare": "Fallen off: its clip, hole or glue mark is there", "moved": "Something has moved or is loose", "damaged": "Tooth, magnet or lead damaged", "dirty": "Dirt, metal chips or growth"},
          2, "target", task="spin"),
     Test("align", "Check the alignment",
          ("Bring a {one} to the sensor.", "It must pass the marked sensing point, not the edge of the body."),
@@ -50,6 +50,9 @@ TESTS: tuple[Test, ...] = (
     Test("count", "Count the target",
          ("Chalk one {one} and count once around; repeat the other way.",),
          {"as_entered": "As entered", "differs": "Another count"}, 4, "target", when=("several",), unless=("afloat",), task="spin"),
+    Test("all_corners", "Count the rings of all corners",
+         ("Count the ring of each corner once around.", "Compare the counts with each other."),
+         {"equal": "All the same", "unequal": "Not all the same"}, 8, "target", when=("brake_control",), task="spin"),
     Test("roll_out", "Measure the rolling circumference",
          ("Chalk wheel and floor, roll straight for three turns, tape from mark to mark.",),
          {"as_entered": "As entered", "differs": "Different"}, 8, "wheel", when=("rolls",), task="roll_out"),
@@ -76,6 +79,9 @@ TESTS: tuple[Test, ...] = (
     Test("threshold", "Compare the threshold with the signal",
          ("Measure the signal at the conditioner's input at the lowest speed.", "Its lowest peak must be above the threshold, its noise below."),
          {"right": "Between noise and signal", "too_high": "Too high", "too_low": "Too low"}, 4, "signal", when=("conditioner",), task="wire"),
+    Test("ratio", "Measure before and behind the pulse converter",
+         ("Turn the target evenly; measure the frequency at the converter's input, then at its output.", "Divide the output by the input and compare it with the ratio that is calculated."),
+         {"as_calculated": "As calculated", "differs": "Another ratio", "input_only": "A frequency at the input only", "none": "No frequency at both"}, 6, "signal", when=("converter",), task="wire"),
     Test("battery", "Measure or replace the battery",
          ("Measure the battery of display and sensor under load, or fit new ones.",),
          {"good": "Good", "low": "Empty or low"}, 2, "readout", when=("own_battery",)),
@@ -142,7 +148,7 @@ TESTS: tuple[Test, ...] = (
 BY_CODE = {test.code: test for test in TESTS}
 FIXED_ORDER = (
     "look", "align", "bracket", "quarter_turn", "shift", "gap", "kind", "magnet", "spin", "battery", "wiggle", "pins", "lead",
-    "ground", "shield", "supply", "pulled_up", "output", "resistance", "conditioner", "threshold", "setting", "count", "poles", "tyre",
+    "ground", "shield", "supply", "pulled_up", "output", "resistance", "conditioner", "threshold", "ratio", "setting", "count", "all_corners", "poles", "tyre",
     "roll_out", "range", "channel", "engine_off", "unplug", "tie", "polarity", "other_wheel", "seat", "clean",
     "mode", "strap", "pair", "straight", "speeds", "feed", "swap_corners", "swap_sensor",
 )  # fmt: skip

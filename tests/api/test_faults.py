@@ -104,7 +104,7 @@ class Searching(FaultCase):
         found = self.answer(begun["id"], "magnet", "shows", 2).json()["view"]
         self.assertEqual((found["state"], found["causes"][0]["code"]), ("found", "target_left_behind"))
         self.assertEqual(found["causes"][0]["job"], "wheel_swap")
-        self.assertIn("Visual inspection: Magnet or ring missing", found["causes"][0]["because"])
+        self.assertIn("Visual inspection: No magnet or ring, and no trace of one", found["causes"][0]["because"])
         self.answer(begun["id"], "cure:target_left_behind", "cured", 3)
         closed = self.send("post", f"/faults/{begun['id']}/close", {"cause": "target_left_behind"}).json()
         self.assertIn("Closed fault. Nothing is shown. Cause: The magnet or ring", closed["closed_text"])

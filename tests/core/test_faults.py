@@ -42,7 +42,8 @@ from speedchain.fitted import fitted
 from speedchain.stages import FindingCode
 from tests.installations import CAR, CYCLE, installation
 from tests.kinds import of_kind
-from tests.simulated.faults import cells, mean_minutes, reliability, results, right_share
+from tests.simulated.faults import cells, mean_minutes, mistaken, reliability, results, right_share
+from tests.sizes import LONG, sized
 
 COIL = installation(CAR, sensor={"kind": "variable_reluctance"}, signal={"conditioner": {"kind": "vr_converter"}})
 
@@ -92,9 +93,8 @@ class Tables(TestCase):
         )
         facts = fitted(document)
         mine, ours = (table_for(facts, one).chances["look"] for one in (chances, OURS))
-        self.assertGreater(
-            mine[4, table_for(facts).place["signal_open"]], 5 * ours[4, table_for(facts).place["signal_open"]]
-        )
+        row, column = list(TEST["look"].outcomes).index("dirty"), table_for(facts).place["signal_open"]
+        self.assertGreater(mine[row, column], 5 * ours[row, column])
         for wrong in (
             {"weights": [{"cause": "gremlins", "weight": 1}]},
             {"weights": [{"cause": "signal_open", "weight": 0}]},
@@ -274,6 +274,20 @@ class WhetherItEverWorked(TestCase):
         self.assertGreaterEqual(sum(cell.right for cell in found) / len(found), 0.9)
         self.assertGreaterEqual(sum(cell.proved for cell in found) / len(found), 0.95)
         self.assertLessEqual(sum(cell.wrong_above_half for cell in found) / len(found), 0.03)
+
+    def test_no_wrong_cause_is_usual(self) -> None:
+        """Each cause on each kind where it can be, however rare: no wrong one comes first in half of the searches. These pairs
+        were the worst; with `--long` it is every pair (and docs/truth.md has them all)."""
+        worst = {
+            ("e-bike", "target_lost"), ("land yacht", "target_lost"), ("e-bike", "rotor_pattern"), ("quad", "teeth_damaged"),
+            ("wired bicycle computer", "target_moved"), ("kart", "wrong_count"), ("brake-control swap", "counts_unequal"),
+            ("dirt bike", "shield_both_ends"), ("paddle with loose magnets", "shield_both_ends"),
+            ("tail shaft, cable gauge", "converter_ratio"),
+        }  # fmt: skip
+        found = mistaken(sized(12, 10), None if LONG else frozenset(worst))
+        self.assertGreaterEqual(len(found), 10)
+        for item in found:
+            self.assertLessEqual(item.taken, 0.5, item)
 
 
 class OnRigs(TestCase):

@@ -8,6 +8,7 @@ tests. The installations are the demo's, with their own mistakes taken out.
 from __future__ import annotations
 
 import json
+from collections import Counter
 from functools import lru_cache
 from pathlib import Path
 from typing import Any, NamedTuple, get_args
@@ -16,8 +17,9 @@ import numpy as np
 
 from speedchain import Evaluation, Installation, evaluate, read_installation
 from speedchain.faults import table_for
+from speedchain.faults.inject import PUTS
 from speedchain.faults.model import CURE, Answer, Seen
-from speedchain.faults.perform import cured, drawn
+from speedchain.faults.perform import cured, drawn, noticed
 from speedchain.faults.policy import Policy, Search, healthy, search
 from speedchain.faults.priors import History
 from speedchain.faults.rig import Rig
@@ -116,6 +118,39 @@ def cells(each: int) -> list[Cell]:
                 proved = last.cause == rig.cause
                 shares.append((first.cause == rig.cause, proved, not proved and last.chance > HALF))
             found.append(Cell(name, history, *[float(share) for share in np.mean(shares, axis=0)]))
+    return found
+
+
+class Mistaken(NamedTuple):
+    """A cause that was there on a kind of installation: how often it came first, and the wrong one that did so most often."""
+
+    installation: str
+    cause: str
+    searches: int
+    right: float
+    wrong: str
+    taken: float
+
+
+def mistaken(each: int, only: frozenset[tuple[str, str]] | None = None) -> list[Mistaken]:
+    """Every cause in turn on every kind of installation, however rare it is there; or `only` some of these pairs."""
+    found = []
+    for place, name in enumerate(KINDS):
+        document = healthy(of_kind(name))
+        table, evaluation = table_for(fitted(document)), evaluate(document)
+        for cause in table.causes[:-1]:
+            if cause not in PUTS or (only is not None and (name, cause) not in only):
+                continue
+            first: Counter[str] = Counter()
+            for seed in range(each):
+                random = np.random.default_rng([seed, place, *cause.encode()])
+                for rig, seen in noticed(cause, document, random):
+                    first[search(rig, evaluation, seen, "best", random=random).cause] += 1
+            searches = first.total()
+            if searches:
+                right = first.pop(cause, 0)
+                ((wrong, times),) = first.most_common(1) or [("", 0)]
+                found.append(Mistaken(name, cause, searches, right / searches, wrong, times / searches))
     return found
 
 
