@@ -38,7 +38,7 @@ class Api(NinjaAPI):
     """Ninja with the core's own words for what is wrong with a field."""
 
     _description: Any = None
-    """Made once, by one thread: it takes seconds on a busy machine, and anybody may ask for it."""
+    """Made once, by one thread, when somebody asks for it: it takes seconds, and the app itself has no use for it."""
     _describing = Lock()
 
     def get_openapi_schema(self, **options: Any) -> Any:

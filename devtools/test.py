@@ -189,6 +189,9 @@ def main() -> int:
     asked, labels = options()
     cluster: Cluster | None = None
     began = time.monotonic()
+    os.environ.pop(
+        "PYTHONDONTWRITEBYTECODE", None
+    )  # a hundred processes begin here: each would compile all of ours anew
     try:
         programs = (BROWSER, "gpsbabel", "ngspice", "sigrok-cli")
         debian_packages(

@@ -18,7 +18,6 @@ LOADED_LATE = ("scipy.integrate", "scipy.linalg", "scipy.optimize", "scipy.signa
 
 def prepare() -> None:
     """What the first requests would otherwise wait for."""
-    from api.app import api
     from speedchain.bench.moment import Moment, bench_moment
     from speedchain.bench.profile import Profile
     from speedchain.document.installation import example_installation
@@ -32,7 +31,6 @@ def prepare() -> None:
     evaluation = evaluate(example)
     view_signal(example, evaluation)
     bench_moment(example, evaluation, Moment(profile=Profile.swept(50, 50, 1), now_s=3))
-    api.get_openapi_schema()
 
 
 threading.Thread(target=prepare, daemon=True).start()

@@ -2,20 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
-
-from django.contrib.auth.models import User
 from django.core import serializers
-from django.db import IntegrityError, connection, transaction
-from django.db.migrations.executor import MigrationExecutor
-from django.test import TransactionTestCase
+from django.db import IntegrityError, transaction
 
 from speedchain.fields import Given, Language, said, speeds_in, spoken_in, text_of
 from speedchain.fields.messages import Message
 from tests.api.base import ApiTestCase
-from workshop.models import DueItem, Revision, Task
+from workshop.models import Revision, Task
 
-BEFORE, AFTER = ("workshop", "0023_wear_limit"), ("workshop", "0024_messages")
 GERMAN = Language(code="de", translations={"Enter {0:g} km/h into {1}": "{0:g} km/h in {1} eingeben"})
 
 
@@ -86,36 +80,3 @@ class KeptTexts(ApiTestCase):
             for text in (item["text"], line["summary"]):
                 self.assertIn(shown, text)
                 self.assertEqual(text.count("km/h"), 2 * (unit == "km/h"))
-
-
-class TextsOfBefore(TransactionTestCase):
-    """Rows of the version before, carried forwards and back by the migration itself."""
-
-    def migrated(self, to: tuple[str, str]) -> Any:
-        executor = MigrationExecutor(connection)
-        executor.migrate([to])
-        return MigrationExecutor(connection).loader.project_state([to]).apps
-
-    def test_they_become_messages_and_plain_texts_again(self) -> None:
-        self.addCleanup(self.migrated, AFTER)
-        old = self.migrated(BEFORE)
-        user = User.objects.create_user("owner")
-        holder = old.get_model("workshop", "Workshop").objects.create(name="Spit")
-        vehicle = old.get_model("workshop", "Vehicle").objects.create(workshop=holder, name="Grebe", kind="boat")
-        record = old.get_model("workshop", "InstallationRecord").objects.create(vehicle=vehicle, head=1)
-        texts = ["Wear: the shown speed moves.", 'Clean the "paddle" {0} \\', "Ω ≤ 砂の船"]
-        for text in texts:
-            old.get_model("workshop", "DueItem").objects.create(vehicle=vehicle, text=text, due={"at_km": 9})
-        old.get_model("workshop", "Task").objects.create(installation=record, stage="wheel", text=texts[1])
-        old.get_model("workshop", "Revision").objects.create(
-            installation=record, number=1, document={"version": 2}, author_id=user.pk, author_role="owner",
-            summary="First saved: shows 10.00 at 10 km/h true.", true_kmh=10, shown_kmh=10,
-        )  # fmt: skip
-        self.migrated(AFTER)
-        self.assertEqual([item.text for item in DueItem.objects.order_by("pk")], texts)
-        self.assertEqual([item.rule for item in DueItem.objects.order_by("pk")], ["wear", "", ""])
-        self.assertEqual(Task.objects.values_list("text", flat=True).get(), texts[1])
-        self.assertEqual(Revision.objects.get().summary, "First saved: shows 10.00 at 10 km/h true.")
-        old = self.migrated(BEFORE)
-        rows = old.get_model("workshop", "DueItem").objects.order_by("pk")
-        self.assertEqual(list(rows.values_list("text", flat=True)), texts)

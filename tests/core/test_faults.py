@@ -36,6 +36,7 @@ from speedchain.faults.policy import search
 from speedchain.faults.practice import case_of
 from speedchain.faults.priors import BY_A_CHANGE, BY_KIND, FITTED_WRONG, WORN
 from speedchain.faults.rig import Rig, display
+from speedchain.faults.tests_by_hand import BY_CODE as TEST
 from speedchain.faults.tests_by_hand import FIXED_ORDER
 from speedchain.fields import DocumentError, InputError
 from speedchain.fitted import fitted

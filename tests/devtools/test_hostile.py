@@ -10,6 +10,7 @@ import urllib.error
 import urllib.request
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from typing import ClassVar
 from unittest import TestCase
 
 from devtools.cluster import Cluster
@@ -37,16 +38,21 @@ def memory_mb(number: int) -> float:
 class HostileCase(TestCase):
     """A running app that strangers reach, and how they do."""
 
-    options: tuple[str, ...] = ()
+    options: ClassVar[tuple[str, ...]] = ()
 
-    def setUp(self) -> None:
+    server: ClassVar[Started]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        """One app for all of them: what one stranger does must not tell on the next."""
+        super().setUpClass()
         folder = TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
+        cls.addClassCleanup(folder.cleanup)
         home = Path(folder.name) / "data"
-        self.server = Started(home, "--empty", *self.options)
-        self.addCleanup(lambda: Cluster.at(home).remove())
-        self.addCleanup(self.server.end)
-        self.server.up()
+        cls.server = Started(home, "--empty", *cls.options)
+        cls.addClassCleanup(lambda: Cluster.at(home).remove())
+        cls.addClassCleanup(cls.server.end)
+        cls.server.up()
 
     def connected(self) -> socket.socket:
         return socket.create_connection(("127.0.0.1", self.server.port), timeout=10)

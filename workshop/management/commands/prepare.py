@@ -11,8 +11,10 @@ from typing import Any
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.core.management import call_command
-from django.core.management.base import BaseCommand
-from django.db import transaction
+from django.core.management.base import BaseCommand, CommandError
+from django.db import connection, transaction
+from django.db.migrations.loader import MigrationLoader
+from django.db.migrations.recorder import MigrationRecorder
 from procrastinate.exceptions import AlreadyEnqueued
 
 from workshop.demo import load_demo
@@ -33,6 +35,7 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Do it; running it again changes nothing."""
+        refuse_other_states()
         call_command("migrate", interactive=False, verbosity=0)
         if settings.DEMO:
             load_demo()
@@ -41,6 +44,28 @@ class Command(BaseCommand):
                 task.defer()
         if options["owner_file"] is not None and not User.objects.filter(username="owner").exists():
             make_owner(options["owner_file"])
+
+
+def refuse_other_states() -> None:
+    """Tables that this version cannot bring to where it needs them are left as they are.
+
+    Raises `CommandError` where they come from a newer version, or from a step on the way to the first release: the single steps
+    of that way are in one migration now, which stands for all of them or for none.
+    """
+    done = {name for app, name in MigrationRecorder(connection).applied_migrations() if app == "workshop"}
+    known = MigrationLoader(None, ignore_no_migrations=True).disk_migrations.items()
+    here = {key[1]: [name for _, name in migration.replaces] for key, migration in known if key[0] == "workshop"}
+    if unknown := sorted(done - here.keys() - {name for names in here.values() for name in names}):
+        raise CommandError(
+            f"This data folder was written by a newer version (its step {unknown[-1]} is not known here). Start it with that "
+            "version or a newer one. Nothing was changed."
+        )
+    for name, replaced in here.items():
+        if name not in done and replaced and 0 < len(done.intersection(replaced)) < len(replaced):
+            raise CommandError(
+                f"This data folder was last opened by a version of before 0.1.0 (its step {max(done)}). Start it once with the "
+                "version that CHANGELOG.md names for this, then with this one. Nothing was changed."
+            )
 
 
 @transaction.atomic
