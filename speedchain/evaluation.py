@@ -46,6 +46,7 @@ from speedchain.knowledge import (
 )
 from speedchain.placement import NOTHING, PlacementDetail, evaluate_placement, placement_rules
 from speedchain.readout import GearedSetting, Readout, ReadoutResult, evaluate_readout, geared_setting, readout_rules
+from speedchain.regulations import rule_text
 from speedchain.results import result
 from speedchain.sensor import NO_TARGET, Requirements, evaluate_sensor
 from speedchain.signal import SignalDetail, evaluate_signal, frequency_hz
@@ -230,7 +231,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
 
         return evaluate_readout(
             readout,
-            never_under=installation.never_under(),
+            rule=installation.rule,
             pulses_per_km_at=per_km_at,
             true_kmh=speed_kmh,
             check_speeds_kmh=installation.check_speeds_kmh,
@@ -306,7 +307,7 @@ def evaluate(installation: Installation, chart: Chart = CYCLE_CHART) -> Evaluati
         ),
         cautions=cautions_of(there),
         guides=guides_with(there),
-        rule_text=installation.rule_text(),
+        rule_text=rule_text(installation.rule, installation.vehicle_kind, installation.purpose),
         findings=tuple(findings),
     )
 

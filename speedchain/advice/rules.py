@@ -6,9 +6,9 @@ import math
 from collections.abc import Iterator
 
 from speedchain.document import Installation
-from speedchain.fields import text_of
-from speedchain.readout import ACCEPTED_COUNTS, NEGLIGIBLE_PCT, ReadoutResult
-from speedchain.regulations import BANDS
+from speedchain.fields import EXACT_PCT, text_of
+from speedchain.readout import ACCEPTED_COUNTS, ReadoutResult
+from speedchain.regulations import Band, Side, forbids
 from speedchain.results import result
 from speedchain.stages import Finding, FindingCode, Parameter, finding
 from speedchain.wheel import Chart, growth_factor, neighbour_row
@@ -77,11 +77,11 @@ def shown_rules(
     past = _past_the_end(installation, readout)
     yield from past
     far = not past and readout.entry == "typed" and abs(error_pct) > max(FAR_PCT, 2 * expanded_pct)
-    if installation.band_applies():
-        yield from _permitted_range(
-            installation, readout, expanded_pct, beyond_all=bool(past) or error_pct > BEYOND_ALL_PCT
-        )
-    if far and not (installation.never_under() and error_pct < 0):
+    rule = installation.rule
+    if rule is not None:
+        beyond_all = bool(past) or error_pct > BEYOND_ALL_PCT
+        yield from _permitted_range(installation, readout, rule, expanded_pct=expanded_pct, beyond_all=beyond_all)
+    if far and not forbids(rule, error_pct):
         yield finding(FindingCode.FAR_OFF, readout=readout.name, error_pct=error_pct, action=readout.action)
 
 
@@ -90,7 +90,7 @@ def _past_the_end(installation: Installation, readout: ReadoutResult) -> list[Fi
     entered = next(item for item in installation.readouts if item.name == readout.name)
     converter, true_kmh = installation.signal.converter, installation.check_speed_kmh
     would_kmh, shown_kmh = readout.shown_at_kmh(true_kmh), readout.shown.shown_kmh
-    if shown_kmh >= would_kmh * (1 - NEGLIGIBLE_PCT / 100):
+    if shown_kmh >= would_kmh * (1 - EXACT_PCT / 100):
         return []
     dial_kmh = math.inf if entered.scale_end_kmh is None else entered.scale_end_kmh * true_kmh / would_kmh
     behind = converter is not None and not entered.before_converter
@@ -123,88 +123,62 @@ def _copied_row(installation: Installation, readout: ReadoutResult, chart: Chart
     return row.label if row else None
 
 
-TEST_SPEEDS_KMH = (40.0, 80.0, 120.0)
-"""Speeds at which UN R39 §5.3 tests a speedometer; values from memory."""
-
-
 @result
 class _Shown:
-    """One true speed, what is shown there, and what the rule permits there [km/h]."""
+    """One true speed, what is shown there, and on which side of what the rule permits that is [km/h]."""
 
     true_kmh: float
     shown_kmh: float
     low_kmh: float
     high_kmh: float
-
-    @property
-    def under(self) -> bool:
-        """Whether less is shown than the rule permits."""
-        return self.shown_kmh < self.low_kmh * (1 - NEGLIGIBLE_PCT / 100)
-
-    @property
-    def over(self) -> bool:
-        """Whether more is shown than the rule permits."""
-        return self.shown_kmh > self.high_kmh
+    side: Side
 
 
-def _over_the_range(installation: Installation, readout: ReadoutResult) -> tuple[_Shown, ...]:
-    """The check speed first, then the rule's own test speeds and the fastest, as far as the display follows.
-
-    A rule that is given for one speed is looked at there alone. A soft tyre grows between the speeds.
-    """
-    band = BANDS[installation.speedometer_rule]
+def _over_the_range(installation: Installation, readout: ReadoutResult, rule: Band) -> tuple[_Shown, ...]:
+    """The speeds at which the rule is looked at, as far as the display follows. A soft tyre grows between them."""
     check_kmh = installation.check_speed_kmh
-    speeds: tuple[float, ...] = (check_kmh if band.at_kmh is None else band.at_kmh,)
-    if band.at_kmh is None:
-        entered = next(item for item in installation.readouts if item.name == readout.name)
-        converter = installation.signal.converter
-        cap_kmh = None if converter is None or entered.before_converter else converter.cap_kmh
-        limits = (entered.scale_end_kmh, cap_kmh)
-        end_kmh = min([installation.needs.max_speed_kmh, *[limit for limit in limits if limit]])
-        speeds += tuple([v for v in (*TEST_SPEEDS_KMH, end_kmh) if v <= end_kmh and v != check_kmh])
+    entered = next(item for item in installation.readouts if item.name == readout.name)
+    converter = installation.signal.converter
+    cap_kmh = None if converter is None or entered.before_converter else converter.cap_kmh
+    limits = (entered.scale_end_kmh, cap_kmh)
+    end_kmh = min([installation.needs.max_speed_kmh, *[limit for limit in limits if limit]])
     here = growth_factor(installation.wheel, check_kmh)
     found = []
-    for true_kmh in speeds:
-        low_kmh, high_kmh = band.allowed_kmh(true_kmh)
-        grown = here / growth_factor(installation.wheel, true_kmh)
-        found.append(
-            _Shown(
-                true_kmh=true_kmh,
-                shown_kmh=readout.shown_at_kmh(true_kmh) * grown,
-                low_kmh=low_kmh,
-                high_kmh=high_kmh,
-            )
-        )
+    for true_kmh in rule.looked_at_kmh(check_kmh, end_kmh):
+        shown_kmh = readout.shown_at_kmh(true_kmh) * here / growth_factor(installation.wheel, true_kmh)
+        low_kmh, high_kmh = rule.allowed_kmh(true_kmh)
+        side = rule.side(true_kmh, shown_kmh)
+        found.append(_Shown(true_kmh=true_kmh, shown_kmh=shown_kmh, low_kmh=low_kmh, high_kmh=high_kmh, side=side))
     return tuple(found)
 
 
 def _permitted_range(
-    installation: Installation, readout: ReadoutResult, expanded_pct: float, *, beyond_all: bool
+    installation: Installation, readout: ReadoutResult, rule: Band, *, expanded_pct: float, beyond_all: bool
 ) -> Iterator[Finding]:
     """Where what is shown leaves the rule that applies: at the check speed, else at the first speed at which it does. Of one
     that is off by a half and more it is said that it is, not by how much more than is permitted."""
-    rule, speeds = BANDS[installation.speedometer_rule].label, _over_the_range(installation, readout)
-    if (at := next((item for item in speeds if item.under), None)) is not None:
+    speeds = _over_the_range(installation, readout, rule)
+    if (at := next((item for item in speeds if item.side == "under"), None)) is not None:
         sure = 100 * (at.low_kmh - at.shown_kmh) / at.true_kmh > expanded_pct
         shown: dict[str, Parameter] = {
             "readout": readout.name,
             "shown_kmh": at.shown_kmh,
             "true_kmh": at.true_kmh,
             "least_kmh": at.low_kmh,
-            "rule": rule,
+            "rule": rule.label,
             "action": readout.action,
         }
         if sure:
             yield finding(FindingCode.UNDER_READS, **shown)
         else:
             yield finding(FindingCode.MAY_UNDER_READ, expanded_pct=expanded_pct, **shown)
-    if not beyond_all and (at := next((item for item in speeds if item.over), None)) is not None:
+    if not beyond_all and (at := next((item for item in speeds if item.side == "over"), None)) is not None:
         yield finding(
             FindingCode.ABOVE_RANGE,
             readout=readout.name,
             over_kmh=at.shown_kmh - at.true_kmh,
             true_kmh=at.true_kmh,
             permitted_kmh=at.high_kmh - at.true_kmh,
-            rule=rule,
+            rule=rule.label,
             action=readout.action,
         )

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from speedchain.bench.simulation import speed_of_hz
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import Words, text_of
+from speedchain.fields import READ_BY_EYE_PCT, Words, text_of
 from speedchain.readout import dial_of, on_the_dial
 from speedchain.results import result
 from speedchain.signal import best_stages
@@ -23,7 +23,6 @@ Array = NDArray[np.float64]
 LINES = 10
 AGREES_PCT = 1.0
 """A reading this near to the expected one agrees, or within two of the display's steps. Common practice."""
-NEGLIGIBLE_PCT = 0.1
 FALLS_BACK = 0.25
 STILL_STEPS = 1.5
 LEAST_STEPS, MOST_STEPS, SCATTERS = 0.1, 10.0, 60
@@ -342,8 +341,8 @@ def _text_of(
     within_pct = None if line.scale_expanded is None else 100 * line.scale_expanded
     if within_pct is None:
         result = [text_of("By two readings it reads {0:+.1f} %; read a third for its ±.", off_pct)]
-    elif abs(off_pct) < max(NEGLIGIBLE_PCT, within_pct):
-        result = [text_of("It reads correctly, ± {0:.1f} %.", max(within_pct, NEGLIGIBLE_PCT))]
+    elif abs(off_pct) < max(READ_BY_EYE_PCT, within_pct):
+        result = [text_of("It reads correctly, ± {0:.1f} %.", max(within_pct, READ_BY_EYE_PCT))]
     else:
         result = [
             text_of(

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from speedchain.document import Installation
 from speedchain.fields import Words, recased, text_of
 from speedchain.readout import ReadoutResult
+from speedchain.regulations import forbids
 from speedchain.results import result
 from speedchain.signal import best_ratio
 from speedchain.stages import Finding, FindingCode, finding
@@ -16,8 +17,6 @@ from speedchain.uncertainty import against_true, verdict_on
 NEAR_PCT = 3.0
 """Of the counts that a ring can have, those that leave a larger error are not worth a ring. Common practice."""
 MOST_TEETH = 400
-UNDER_PCT = 0.01
-"""A display that is under by less than this is not under: no rule is read so finely. Common practice."""
 
 
 @result
@@ -79,7 +78,7 @@ def action_of_fixed(readout: ReadoutResult, found: FixedReader) -> str:
     --------
     >>> from speedchain.readout import Readout, evaluate_readout
     >>> fixed = Readout(name="Unit", encoding="pulses_per_km", entry="fixed", current_setting=20000)
-    >>> gauge = evaluate_readout(fixed, never_under=False, pulses_per_km_at=lambda v: 20000, true_kmh=50)
+    >>> gauge = evaluate_readout(fixed, rule=None, pulses_per_km_at=lambda v: 20000, true_kmh=50)
     >>> action_of_fixed(gauge, FixedReader(readout=0, error_pct=0.0, text="", ways=()))
     'It cannot be set'
     """
@@ -96,11 +95,11 @@ def alternatives(texts: list[str]) -> str:
 def _ways(installation: Installation, wanted: float, wheel_mm: float) -> list[Way]:
     """The ways to multiply the pulses by `wanted`; none that under-reads where the rule forbids it."""
     ways = []
-    never_under = installation.never_under()
+    rule = installation.rule
     count = installation.target.count
     exact = count * wanted
     teeth = max(round(exact), 1)
-    if never_under and teeth / exact < 1 - UNDER_PCT / 100:
+    if forbids(rule, 100 * (teeth / exact - 1)):
         teeth += 1
     left_pct = 100 * (teeth / exact - 1)
     name = "magnets" if installation.target.single else "teeth"
@@ -117,7 +116,7 @@ def _ways(installation: Installation, wanted: float, wheel_mm: float) -> list[Wa
     if drive.cable is not None and drive.kind == "cable":
         wish = drive.cable.driven_teeth / wanted
         driven = max(round(wish), 1)
-        if never_under and wish / driven < 1 - UNDER_PCT / 100 and driven > 1:
+        if driven > 1 and forbids(rule, 100 * (wish / driven - 1)):
             driven -= 1
         if drive.cable.min_driven_teeth <= driven <= drive.cable.max_driven_teeth:
             left_pct = 100 * (drive.cable.driven_teeth / driven / wanted - 1)
@@ -146,8 +145,7 @@ def _ways(installation: Installation, wanted: float, wheel_mm: float) -> list[Wa
         short = text_of("a tyre of {0:.0f} mm circumference", tyre_mm)
         text = text_of("A tyre of {0:.0f} mm circumference, {1:.0f} mm diameter", tyre_mm, tyre_mm / math.pi)
         ways.append(Way(code="tyre", short=short, text=text, error_pct=0.0))
-    if never_under:
-        ways = [way for way in ways if way.error_pct > -UNDER_PCT]
+    ways = [way for way in ways if not forbids(rule, way.error_pct)]
     return sorted(ways, key=lambda way: abs(way.error_pct) > 0.5)
 
 

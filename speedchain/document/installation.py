@@ -11,8 +11,6 @@ from speedchain.document.torques import FASTENERS, Torque
 from speedchain.document.upgrade import upgraded
 from speedchain.drive import Drive
 from speedchain.fields import (
-    ON_THE_ROAD,
-    ROAD_PURPOSES,
     DocumentError,
     InputError,
     LongText,
@@ -32,7 +30,7 @@ from speedchain.fields import (
 from speedchain.knowledge import MOST_OBSERVATIONS, MOST_TURN_COUNTS, Observation, TurnCount
 from speedchain.placement import Placement
 from speedchain.readout import Readout
-from speedchain.regulations import BANDS, BandCode
+from speedchain.regulations import Band, BandCode, rule_for
 from speedchain.sensor import Requirements, Sensor, requirements_of
 from speedchain.signal import Signal
 from speedchain.target import Target
@@ -121,20 +119,10 @@ class Installation(Part):
             )
         return self.readouts[place]
 
-    def band_applies(self) -> bool:
-        """Whether a rule for speedometers applies: a display read on the road, and a rule chosen."""
-        return self.speedometer_rule != "none" and self.vehicle_kind in ON_THE_ROAD and self.purpose in ROAD_PURPOSES
-
-    def rule_text(self) -> str:
-        """Which rule for speedometers is usual here, and whether one is applied. Common practice."""
-        if self.vehicle_kind not in ON_THE_ROAD or self.purpose not in ROAD_PURPOSES:
-            return "No rule for speedometers is usual for this vehicle and purpose: none is applied."
-        usual = "UN R39 is usual for this vehicle; in the US 49 CFR 393.82 for commercial vehicles."
-        return usual if self.band_applies() else text_of("{0} None is chosen: none is applied.", usual)
-
-    def never_under(self) -> bool:
-        """Whether the rule that applies forbids a display to show less than the true speed."""
-        return self.band_applies() and BANDS[self.speedometer_rule].under_kmh == 0
+    @property
+    def rule(self) -> Band | None:
+        """The rule for speedometers that applies to what it shows, if any."""
+        return rule_for(self.speedometer_rule, self.vehicle_kind, self.purpose)
 
 
 def read_installation(document: Any) -> Installation:

@@ -7,9 +7,8 @@ from collections.abc import Iterator
 from speedchain.drive.gears import Gear
 from speedchain.drive.model import Drive
 from speedchain.drive.ratio import shaft_turns
+from speedchain.fields import NOTHING_PCT
 from speedchain.stages import Finding, FindingCode, finding
-
-GEAR_ERROR_WORTH_SAYING_PCT = 0.05
 
 
 def drive_rules(drive: Drive, purpose: str, gears: tuple[Gear, ...], speed_kmh: float) -> Iterator[Finding]:
@@ -25,7 +24,7 @@ def drive_rules(drive: Drive, purpose: str, gears: tuple[Gear, ...], speed_kmh: 
         yield finding(FindingCode.FREEWHEEL)
     used = next((gear for gear in gears if gear.in_use), None)
     best = next((gear for gear in gears if gear.best), None)
-    if used and best and abs(used.error_pct) > abs(best.error_pct) + GEAR_ERROR_WORTH_SAYING_PCT:
+    if used and best and abs(used.error_pct) > abs(best.error_pct) + NOTHING_PCT:
         yield finding(
             FindingCode.DRIVEN_GEAR,
             used_teeth=used.teeth,

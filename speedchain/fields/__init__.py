@@ -67,6 +67,7 @@ from speedchain.fields.quantities import (
 from speedchain.fields.state import BEFORE, DEPENDENCES, Dependence, State
 from speedchain.fields.texts import LongText, Name, Pin, Plain, ShortText
 from speedchain.fields.titles import STEPS, title_of
+from speedchain.fields.tolerances import EXACT_PCT, NOTHING_PCT, READ_BY_EYE_PCT
 from speedchain.fields.types import (
     AcVoltage,
     Angle,
@@ -186,17 +187,20 @@ __all__ = [
     "DISTANCE",
     "ENGLISH",
     "EVIDENCES",
+    "EXACT_PCT",
     "GAP",
     "GROWTH",
     "KM_PER_MILE",
     "KM_PER_NAUTICAL_MILE",
     "LABELS",
     "MM_PER_INCH",
+    "NOTHING_PCT",
     "OF_MACHINES",
     "ON_THE_ROAD",
     "OUTCOMES",
     "PRESSURE",
     "PURPOSES",
+    "READ_BY_EYE_PCT",
     "ROAD_PURPOSES",
     "SENSED_AT",
     "SHOWN_SPEED",

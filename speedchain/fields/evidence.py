@@ -13,6 +13,7 @@ from speedchain.fields.messages import joined, text_of
 from speedchain.fields.part import Part
 from speedchain.fields.state import Dependence, State
 from speedchain.fields.texts import ShortText
+from speedchain.fields.tolerances import NOTHING_PCT
 from speedchain.fields.types import Day, ShownSpeed
 
 Evidence = Literal["assumed", "measured", "verified", "failed"]
@@ -68,10 +69,6 @@ VERIFIES: Mapping[Test, tuple[StageName, ...]] = {
 circumference, so it says nothing of the wheel; a bench generator never sees the target. Common practice."""
 
 
-CHANGED_PCT = 0.05
-"""A key figure that is further from the verified one has changed: below this no display shows it. Common practice."""
-
-
 class Verification(Part):
     """A test that agreed: what kind, when, by whom (a role, not a name), and which key figure of the stage it verified."""
 
@@ -100,7 +97,7 @@ class Verification(Part):
         >>> found.holds_for(48.0), found.holds_for(46.0)
         (True, False)
         """
-        return self.value is None or abs(value - self.value) <= CHANGED_PCT / 100 * abs(self.value)
+        return self.value is None or abs(value - self.value) <= NOTHING_PCT / 100 * abs(self.value)
 
 
 class TestRecord(Part):

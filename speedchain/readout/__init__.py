@@ -3,7 +3,7 @@
 from speedchain.readout.decode import filtered, gated_hz, shown_at_kmh, speeds_by_period_kmh
 from speedchain.readout.encodings import ENCODINGS, Encoding
 from speedchain.readout.entry_range import dial_of, nearest_enterable
-from speedchain.readout.evaluate import NEGLIGIBLE_PCT, ReadoutResult, Setting, evaluate_readout
+from speedchain.readout.evaluate import ReadoutResult, Setting, evaluate_readout
 from speedchain.readout.gauge_end import on_the_dial
 from speedchain.readout.geared import GearedSetting, geared_setting
 from speedchain.readout.model import (
@@ -24,7 +24,6 @@ __all__ = [
     "ACCEPTED_COUNTS",
     "ENCODINGS",
     "ENTRIES",
-    "NEGLIGIBLE_PCT",
     "PAST_ENDS",
     "RIDE_OUTCOMES",
     "TIMING_METHODS",

@@ -8,22 +8,20 @@ from typing import Literal, assert_never
 
 import numpy as np
 
-from speedchain.fields import Evidence, Words, text_of
+from speedchain.fields import EXACT_PCT, Evidence, Words, text_of
 from speedchain.readout.encodings import Encoding
 from speedchain.readout.entry_range import Dial, dial_of
 from speedchain.readout.gauge_end import on_the_dial
 from speedchain.readout.model import Entry, LearningRide, Readout
 from speedchain.readout.table import TableRow, speed_from_table, table_in_use, table_rows
 from speedchain.readout.timing import TimingResult, timing_of
+from speedchain.regulations import Band, Rounding, rounding_under
 from speedchain.results import result
 from speedchain.stages import Grounded, WhyStep, raised
 
-Rounding = Literal["up", "down", "nearest"]
 Reads = Literal["over", "under", "true"]
 PulsesPerKmAt = Callable[[float], float]
 """Pulses per km at a true speed [km/h]; constant unless the tyre grows."""
-
-NEGLIGIBLE_PCT = 0.005
 
 
 @result
@@ -139,24 +137,6 @@ def action_of(readout: Readout, to_type: str, unit: str) -> str:
             assert_never(other)
 
 
-def rounding_for(never_under: bool, encoding: Encoding) -> Rounding:
-    """Which way to round: towards over-reading on the road, to the nearest for loggers and slip control.
-
-    References
-    ----------
-    UN Regulation 39, 5.4 (a speedometer never shows less than the true speed); from memory.
-
-    Examples
-    --------
-    >>> from speedchain.readout.encodings import ENCODINGS
-    >>> rounding_for(True, ENCODINGS["pulses_per_km"])
-    'down'
-    """
-    if not never_under:
-        return "nearest"
-    return "down" if encoding.direct else "up"
-
-
 def also_written(encoding: Encoding, value: float) -> str:
     """The number in the other system of units, for those who think in it.
 
@@ -183,7 +163,7 @@ def reads(error_pct: float) -> Reads:
     >>> reads(-1.0)
     'under'
     """
-    return "true" if abs(error_pct) < NEGLIGIBLE_PCT else "over" if error_pct > 0 else "under"
+    return "true" if abs(error_pct) < EXACT_PCT else "over" if error_pct > 0 else "under"
 
 
 def _setting(dial: Dial, value: float, pulses_per_km: float, true_kmh: float) -> Setting:
@@ -203,7 +183,7 @@ def _current_setting(readout: Readout) -> float | None:
 def evaluate_readout(
     readout: Readout,
     *,
-    never_under: bool,
+    rule: Band | None,
     pulses_per_km_at: PulsesPerKmAt,
     true_kmh: float,
     check_speeds_kmh: tuple[float, ...] = (),
@@ -219,13 +199,13 @@ def evaluate_readout(
     --------
     >>> readout = Readout(name="Cycle computer", encoding="circumference_mm")
     >>> evaluate_readout(
-    ...     readout, never_under=False, pulses_per_km_at=lambda v: 3e6 / 1563, true_kmh=30
+    ...     readout, rule=None, pulses_per_km_at=lambda v: 3e6 / 1563, true_kmh=30
     ... ).to_type.value
     521.0
     """
     dial, pulses_per_km = dial_of(readout), pulses_per_km_at(true_kmh)
     encoding, unit = dial.encoding, dial.encoding.kind.unit_name
-    rounding = rounding_for(never_under, encoding)
+    rounding = rounding_under(rule, direct=encoding.direct)
     if readout.encoding == "frequency_table":
         return _table(
             readout,

@@ -21,7 +21,7 @@ CRUISE_M_S2 = 0.2
 LAUNCH_M_S2 = 1.0
 LEAST_CRUISE_S = 10.0
 MOST_EVENTS = 40
-BANDS = 8
+RANGES = 8
 NOISE_FACTOR = 3.0
 """A dead band lies beyond false slip by three times the noise. Common practice."""
 FALSE_PCT = 0.3
@@ -185,7 +185,7 @@ def _bands(acceleration: Array, slip_pct: Array, step: float) -> tuple[SlipBand,
     most = float(np.quantile(acceleration, 0.999)) if acceleration.size else 0.0
     if most <= CRUISE_M_S2:
         return ()
-    edges = np.linspace(0, most, BANDS + 1)
+    edges = np.linspace(0, most, RANGES + 1)
     found = []
     for low, high in itertools.pairwise(edges):
         here = slip_pct[(acceleration >= low) & (acceleration < high)]

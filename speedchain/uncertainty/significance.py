@@ -4,11 +4,9 @@ from __future__ import annotations
 
 from typing import Literal
 
-from speedchain.fields import text_of
+from speedchain.fields import NOTHING_PCT, text_of
 
 Verdict = Literal["right", "within", "wrong"]
-NOTHING_PCT = 0.05
-"""Below this no display of speed shows a difference. Common practice."""
 
 
 def verdict_on(error_pct: float, expanded_pct: float, step_pct: float = 0.0) -> Verdict:

@@ -5,10 +5,10 @@ from __future__ import annotations
 from speedchain.diagnosis import Void
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation, evaluate
-from speedchain.fields import recased, text_of
+from speedchain.fields import NOTHING_PCT, recased, text_of
 from speedchain.readout import ReadoutResult
 from speedchain.uncertainty import verdict_on
-from speedchain.vehicle.tyre_change import NEGLIGIBLE_PCT, Task
+from speedchain.vehicle.tyre_change import Task
 from speedchain.wheel import CYCLE_CHART, Chart
 
 
@@ -28,7 +28,7 @@ def pulse_change_tasks(
     was, now = evaluate(before, chart), evaluate(after, chart)
     change_pct = 100 * (now.pulses_per_turn_of_wheel / was.pulses_per_turn_of_wheel - 1)
     again = [item for item in now.voids if item not in was.voids]
-    if abs(change_pct) < NEGLIGIBLE_PCT:
+    if abs(change_pct) < NOTHING_PCT:
         return _again(after, now, again) or None
     found = [
         Task(
@@ -75,4 +75,4 @@ def _again(after: Installation, now: Evaluation, voids: list[Void]) -> tuple[Tas
 
 def _has_to_be_entered(readout: ReadoutResult) -> bool:
     known = readout.entry == "typed" and readout.current_setting is not None
-    return known and verdict_on(readout.in_use.error_pct, NEGLIGIBLE_PCT) == "wrong"
+    return known and verdict_on(readout.in_use.error_pct, NOTHING_PCT) == "wrong"

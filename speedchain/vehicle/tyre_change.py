@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from speedchain.document import Installation
 from speedchain.evaluation import evaluate
-from speedchain.fields import Circumference, Part, StageName, Tread, Words, joined, recased, text_of
+from speedchain.fields import NOTHING_PCT, Circumference, Part, StageName, Tread, Words, joined, recased, text_of
 from speedchain.readout import Readout, ReadoutResult
 from speedchain.results import result
 from speedchain.wheel import (
@@ -18,8 +18,6 @@ from speedchain.wheel import (
     SizeMarking,
     Wheel,
 )
-
-NEGLIGIBLE_PCT = 0.05
 
 
 class NewTyre(Part):
@@ -146,7 +144,7 @@ def change_tyre(
             first.shown_kmh,
             installation.check_speed_kmh,
         )
-    tasks = _tasks(installation, readouts=readouts, others=names, new=new, moved=abs(change_pct) > NEGLIGIBLE_PCT)
+    tasks = _tasks(installation, readouts=readouts, others=names, new=new, moved=abs(change_pct) > NOTHING_PCT)
     return TyreChange(
         old_mm=old_mm,
         new_mm=new_mm,
@@ -174,7 +172,7 @@ def _has_to_be_told(now: ReadoutResult) -> bool:
     """Whether a reader asks for anything on the new tyre: another number, a ride, or parts where it cannot be set."""
     if now.entry == "typed":
         return now.current_setting is None or now.in_use.text != now.to_type.text
-    return now.entry == "learned" or (now.entry == "fixed" and abs(now.in_use.error_pct) > NEGLIGIBLE_PCT)
+    return now.entry == "learned" or (now.entry == "fixed" and abs(now.in_use.error_pct) > NOTHING_PCT)
 
 
 def _fitted(installation: Installation, new: NewTyre) -> Installation:

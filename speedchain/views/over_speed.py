@@ -6,9 +6,9 @@ import numpy as np
 
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import Words, joined, text_of
+from speedchain.fields import EXACT_PCT, Words, joined, text_of
 from speedchain.readout import dial_of, on_the_dial, speed_from_table, table_in_use
-from speedchain.regulations import BANDS, Band
+from speedchain.regulations import Band
 from speedchain.results import result
 from speedchain.wheel import growth_factor
 
@@ -79,7 +79,7 @@ def over_speed(
     UN Regulation 39, 5.4; 49 CFR 393.82; values from memory.
     """
     reader = installation.readout_at(place)
-    band = BANDS.get(installation.speedometer_rule) if installation.band_applies() else None
+    band = installation.rule
     largest = max(
         installation.check_speed_kmh, *installation.check_speeds_kmh, band.at_kmh or ROAD_TOP_KMH if band else 0
     )
@@ -140,7 +140,7 @@ def over_speed(
 
 
 def _spans(at: np.ndarray, *, upper: np.ndarray, lower: np.ndarray, low: np.ndarray, high: np.ndarray) -> list[Span]:
-    slack = 1e-6 * at
+    slack = EXACT_PCT / 100 * at
     found = []
     for side, outside in ((text_of("below"), lower < low - slack), (text_of("above"), upper > high + slack)):
         edges = np.flatnonzero(np.diff(np.concatenate(([0], outside.astype(int), [0]))))

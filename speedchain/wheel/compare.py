@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable, Iterator, Mapping
 from itertools import combinations
 
-from speedchain.fields import Evidence, Words, joined, recased, text_of
+from speedchain.fields import NOTHING_PCT, Evidence, Words, joined, recased, text_of
 from speedchain.results import result
 from speedchain.stages import Finding, FindingCode, finding
 from speedchain.uncertainty import COVERAGE_FACTOR, Hypothesis, Likely, Mean, covariance, likeliest, reach
@@ -33,8 +33,6 @@ METHOD_LABELS: dict[str, str] = {
     "paddle": "paddle constant",
 }
 _NEW = ("marking", "chart")
-LEAST_JOINT_PCT = 0.05
-"""No two methods can be distinguished more closely. Common practice."""
 _TAPES = ("taped_diameter", "taped_circumference")
 OTHER_TYRE_SPREAD_PCT = 3.0
 """How far another tyre on the same rim is off, one standard deviation. Common practice."""
@@ -181,7 +179,7 @@ def disagreements(
     for (first, a), (second, b) in combinations(values.items(), 2):
         difference_pct = 100 * (a.circumference_mm / b.circumference_mm - 1)
         own_pct2 = (a.expanded_pct**2 + b.expanded_pct**2) / COVERAGE_FACTOR**2
-        joint_pct = math.sqrt(max(own_pct2 - 2 * covariance(a.budget, b.budget), LEAST_JOINT_PCT**2))
+        joint_pct = math.sqrt(max(own_pct2 - 2 * covariance(a.budget, b.budget), NOTHING_PCT**2))
         if abs(difference_pct) <= AGREE_WITHIN * joint_pct:
             continue
         ratio = a.circumference_mm / b.circumference_mm

@@ -56,6 +56,15 @@ class Shape(TestCase):
                         annotation = ast.unparse(argument.annotation) if argument.annotation else ""
                         self.assertNotEqual(annotation, "list[Finding]", f"{name}: {node.name}")
 
+    def test_one_place_decides_what_the_law_asks(self) -> None:
+        """Who it applies to, what may be shown and which way to round are asked of `regulations`, which nobody does again."""
+        own = ("regulations/", "fields/purposes.py", "fields/__init__.py")
+        for name, tree in trees():
+            if not name.startswith(own):
+                names = {node.id for node in ast.walk(tree) if isinstance(node, ast.Name)}
+                names |= {node.attr for node in ast.walk(tree) if isinstance(node, ast.Attribute)}
+                self.assertFalse(names & {"under_kmh", "never_under", "ROAD_PURPOSES", "BANDS"}, name)
+
     def test_every_public_function_and_class_says_what_it_is(self) -> None:
         for name, tree in trees():
             for node in ast.walk(tree):

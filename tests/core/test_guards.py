@@ -18,6 +18,7 @@ from speedchain.faults.model import begin, state_of
 from speedchain.fields import InputError
 from speedchain.jobs import Entry, JobSheet, SheetStep, before_signing, check_entry, records_of
 from speedchain.observing import SpeedComparison, SpeedPair, observe
+from speedchain.regulations import forbids
 from speedchain.runs.check import SpeedRecord, speed_check
 from speedchain.runs.steady import parts_of
 from speedchain.service import Due, due_state
@@ -170,6 +171,19 @@ class TheLaw(TestCase):
             readouts=[gauge[0] | {"before_converter": True, "current_setting": 24_000}],
         )
         self.assertEqual([span for span in over_speed(free, evaluate(free)).leaves if span.from_kmh > 100], [])
+
+    def test_setting_finding_and_curve_read_the_law_equally_finely(self) -> None:
+        """Under by 0.003 % is not under, by 0.02 % it is: said of the setting that is in, drawn over speed, and by the ways out
+        of a display that cannot be set."""
+        delivered = evaluate(installation(CAR)).readouts[0].delivered_per_km
+        for under_pct, is_under in ((0.003, False), (0.02, True)):
+            in_it = {"current_setting": delivered * (1 + under_pct / 100), "step": 0.0001}
+            car = installation(CAR, readouts__0=in_it | {"name": "Dash", "encoding": "pulses_per_km"})
+            found = evaluate(car)
+            self.assertAlmostEqual(found.readouts[0].in_use.error_pct, -under_pct, delta=1e-4)
+            said = {item.code.value for item in found.findings} & {"readout.under_reads", "readout.may_under_read"}
+            self.assertEqual((bool(said), bool(over_speed(car, found).leaves)), (is_under, is_under))
+            self.assertEqual(forbids(car.rule, found.readouts[0].in_use.error_pct), is_under)
 
 
 class Drives(TestCase):

@@ -13,6 +13,7 @@ from speedchain.fields.evidence import STAGES, VERIFIES, Verification, check_ver
 from speedchain.fields.purposes import PURPOSES
 from speedchain.readout import ENCODINGS, Readout, ReadoutResult, evaluate_readout, readout_rules
 from speedchain.readout.entry_range import nearest_enterable
+from speedchain.regulations import BANDS
 from speedchain.sensor import SEES, Sensor, evaluate_sensor
 from speedchain.signal import Signal, signal_stage
 from speedchain.target import Target, evaluate_target
@@ -141,7 +142,10 @@ class Readouts(TestCase):
     def read(self, encoding: str, purpose: str = "slip_control", ppk: float = 500.0, **entries: Any) -> ReadoutResult:
         readout = Readout(name="R", encoding=encoding, **entries)
         outcome = evaluate_readout(
-            readout, never_under=purpose == "true_speed", pulses_per_km_at=lambda _: ppk, true_kmh=100.0
+            readout,
+            rule=BANDS["un_r39"] if purpose == "true_speed" else None,
+            pulses_per_km_at=lambda _: ppk,
+            true_kmh=100.0,
         )
         self.findings = tuple(readout_rules(readout, outcome, check_speed_kmh=100.0))
         return outcome
