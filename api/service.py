@@ -65,17 +65,26 @@ class PartIn(In):
     installation_id: int | None = None
 
 
+class ChangedPartIn(PartIn):
+    """Another version of a part, and the one that it started from."""
+
+    base_version: int
+
+
 class PartOut(Schema):
     """A part that is kept."""
 
     id: int
+    version: int
     part: FittedPart
     installation: int | None
 
     @classmethod
     def of(cls, found: PartRecord) -> PartOut:
         """From the record."""
-        return cls(id=found.pk, part=FittedPart(**found.content), installation=found.installation_id)
+        return cls(
+            id=found.pk, version=found.version, part=FittedPart(**found.content), installation=found.installation_id
+        )
 
 
 class InstallationName(Schema):
@@ -182,12 +191,14 @@ class ServiceOut(Schema):
     items: list[DueOut]
     wear: WearForecast | None
     wear_limit_pct: float
+    wear_limit_version: int
 
 
 class WearLimitIn(In):
     """How much of the shown speed wear may move before it is due."""
 
     limit_pct: Annotated[float, Field(ge=0.1, le=5)]
+    base_version: int
 
 
 class FeedOut(Schema):
@@ -249,14 +260,21 @@ def show_parts(request: SignedIn, vehicle_id: int) -> PartsOut:
 @of_vehicle.post("/{vehicle_id}/parts", response={201: PartOut, **REFUSED}, operation_id="addPart")
 def add_part(request: SignedIn, vehicle_id: int, body: PartIn) -> tuple[int, PartOut]:
     """A new part; what is due after it comes on the list."""
-    made = parts.save_part(request.user, vehicle_id, body.part, installation_id=body.installation_id)
+    made = parts.add_part(request.user, vehicle_id, body.part, installation_id=body.installation_id)
     return 201, PartOut.of(made)
 
 
 @of_vehicle.put("/{vehicle_id}/parts/{part_id}", response={200: PartOut, **REFUSED}, operation_id="changePart")
-def change_part(request: SignedIn, vehicle_id: int, part_id: int, body: PartIn) -> PartOut:
+def change_part(request: SignedIn, vehicle_id: int, part_id: int, body: ChangedPartIn) -> PartOut:
     """Another version of a part, for example the day on which it was removed."""
-    found = parts.save_part(request.user, vehicle_id, body.part, installation_id=body.installation_id, part_id=part_id)
+    found = parts.change_part(
+        request.user,
+        vehicle_id,
+        part_id,
+        body.part,
+        base=body.base_version,
+        installation_id=body.installation_id,
+    )
     return PartOut.of(found)
 
 
@@ -288,10 +306,12 @@ def delete_note(request: SignedIn, item_id: int) -> tuple[int, None]:
 @of_vehicle.get("/{vehicle_id}/due", response={200: ServiceOut, **REFUSED}, operation_id="showDue")
 def show_due(request: SignedIn, vehicle_id: int) -> ServiceOut:
     """What is due, the most pressing first."""
+    vehicle = vehicle_for(request.user, vehicle_id)
     return ServiceOut.model_construct(
         items=[DueOut.of(shown) for shown in service.due_of(request.user, vehicle_id)],
         wear=wear.wear_of(request.user, vehicle_id),
-        wear_limit_pct=vehicle_for(request.user, vehicle_id).wear_limit_pct,
+        wear_limit_pct=vehicle.wear_limit_pct,
+        wear_limit_version=vehicle.wear_limit_version,
     )
 
 
@@ -314,7 +334,7 @@ def add_due(request: SignedIn, vehicle_id: int, body: DueIn) -> tuple[int, Servi
 @of_vehicle.put("/{vehicle_id}/wear-limit", response={200: ServiceOut, **REFUSED}, operation_id="setWearLimit")
 def set_wear_limit(request: SignedIn, vehicle_id: int, body: WearLimitIn) -> ServiceOut:
     """How much wear may move the shown speed; what is due by it is reckoned again."""
-    wear.set_wear_limit(request.user, vehicle_id, body.limit_pct)
+    wear.set_wear_limit(request.user, vehicle_id, body.base_version, body.limit_pct)
     return show_due(request, vehicle_id)
 
 

@@ -19,6 +19,7 @@ from speedchain.glossary import TERMS
 from speedchain.stages import FindingCode
 
 LOCALES = FRONTEND / "public" / "locales"
+ENGLISH = LOCALES / "en.json"
 PACKAGES = ("speedchain", "api", "workshop")
 FOR_THE_TERMINAL = ("__main__.py", "command.py", "commands", "migrations")
 """What is read at the terminal, or by nobody."""
@@ -90,5 +91,10 @@ def _not_shown(tree: ast.Module) -> Iterator[ast.AST]:
                 yield from ast.walk(node)
 
 
+def main() -> None:
+    """Write the list."""
+    ENGLISH.write_text(json.dumps(catalogue(), indent=2, ensure_ascii=False) + "\n", "utf-8")
+
+
 if __name__ == "__main__":
-    (LOCALES / "en.json").write_text(json.dumps(catalogue(), indent=2, ensure_ascii=False) + "\n", "utf-8")
+    main()

@@ -47,8 +47,8 @@ BESIDE = ("tests.core", "tests.published", "tests.frontend")
 """Tests that need neither database nor browser."""
 STARTING = ("tests.devtools",)
 """Tests that start the app: they need no database of the tests' own, and wait most of their time."""
-PROCESSES = {"browser": 2, "beside": 1}
-"""As many as two cores carry without a test timing out: browser tests wait a third of their time, which the rest uses."""
+PROCESSES = {"browser": 3, "beside": 1}
+"""Browser tests wait a third of their time: three of them keep two cores busy, and the rest has what they leave."""
 NICE = 5
 SLOWEST = 10
 

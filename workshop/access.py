@@ -11,6 +11,7 @@ from speedchain.fields import InputError
 from speedchain.wheel.chart import CYCLE_CHART, Chart, chart_row
 from workshop.models import FaultRecord, InstallationRecord, Member, RecordingRecord, Task, Vehicle, Workshop
 from workshop.storage import refuse_without_space
+from workshop.use_cases import under_way
 
 Row = TypeVar("Row", bound=Model)
 IN_USE = {"installation__deleted_at": None, "installation__vehicle__deleted_at": None}
@@ -47,6 +48,7 @@ def editor(user: User) -> Member:
     member = member_of(user)
     if not member.may_edit:
         raise ReadOnlyError
+    under_way().asked = True
     return member
 
 

@@ -7,6 +7,7 @@ from typing import Any
 from django.db.models import QuerySet
 
 from workshop.models import AuditEntry, Member, Workshop
+from workshop.use_cases import under_way
 
 Change = dict[str, Any] | None
 
@@ -23,6 +24,7 @@ def record(
     subject : what it was done to, as people call it.
     before, after : the values that changed; of an installation its revision, whose document is kept there.
     """
+    under_way().entries.add(action)
     AuditEntry.objects.create(
         workshop=workshop,
         author=member.user if member else None,

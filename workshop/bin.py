@@ -15,6 +15,7 @@ from django.utils import timezone
 from workshop.access import NotFoundError, editor, member_of
 from workshop.audit import record
 from workshop.models import InstallationRecord, RecordingRecord, Revision, Vehicle
+from workshop.use_cases import use_case
 from workshop.vehicles import names_apart
 
 KEPT = timedelta(days=30)
@@ -86,7 +87,7 @@ def _item(kind: Kind, found: Vehicle | InstallationRecord | RecordingRecord, *, 
     )
 
 
-@transaction.atomic
+@use_case("restore_vehicle", "restore_installation", "restore_recording", no_version="it is in the bin or it is not")
 def restore(user: User, kind: Kind, item_id: int) -> None:
     """Take something out of the bin. Raises `NotFoundError`, and `NameTakenError` for a vehicle whose name is taken now."""
     member = editor(user)

@@ -6,7 +6,6 @@ from collections.abc import Mapping
 from contextlib import suppress
 
 from django.contrib.auth.models import User
-from django.db import transaction
 from django.utils import timezone
 
 from speedchain import evaluate
@@ -16,6 +15,7 @@ from workshop.access import NotFoundError, chart_from, chart_of, editor, vehicle
 from workshop.installations import Base, head_of, locked_installation, readable, saved
 from workshop.models import InstallationRecord
 from workshop.outline import heads_of
+from workshop.use_cases import use_case
 from workshop.vehicles import StaleError
 
 
@@ -31,7 +31,7 @@ def corners_on(user: User, vehicle_id: int) -> tuple[Corner, ...]:
     return corners_of(known)
 
 
-@transaction.atomic
+@use_case("save_installation")
 def save_corners(user: User, vehicle_id: int, entries: Mapping[int, tuple[int, CornerEntry]], by: str) -> None:
     """What was found at the corners, each with the revision that was seen; all of it or none.
 

@@ -27,7 +27,7 @@ from workshop.faults import answer_test, close_fault, start_fault
 from workshop.installations import Base, add_installation, fit_tyre, head_of, readable, save_installation
 from workshop.jobs import add_entries, plan_of, start_sheet
 from workshop.models import Member, Vehicle, Work, Workshop
-from workshop.parts import save_part
+from workshop.parts import add_part
 from workshop.recordings import add_piece, add_recording, read_recording
 from workshop.service import add_due, add_note
 from workshop.shelf import add_to_shelf
@@ -99,7 +99,7 @@ def _serve(vehicle: Vehicle, described: dict[str, Any], user: User) -> None:
     for note in described.get("notes", []):
         add_note(user, vehicle.pk, **(nothing | note | {"on": Date.fromisoformat(note["on"])}))
     for part in described.get("parts", []):
-        save_part(user, vehicle.pk, FittedPart(**part), installation_id=None)
+        add_part(user, vehicle.pk, FittedPart(**part), installation_id=None)
     for item in described.get("due", []):
         on = timezone.now().date() + timedelta(days=item["in_days"]) if "in_days" in item else None
         due = Due(**item["due"], on=on)

@@ -22,12 +22,13 @@ from workshop.access import (
 from workshop.audit import record
 from workshop.models import RecordingRecord, Samples, Work
 from workshop.samples import chunks_of, facts_of, load, samples_from
+from workshop.use_cases import use_case
 from workshop.work import Progress, handles, start_work
 
 MOST_DERIVED = 12
 
 
-@transaction.atomic
+@use_case("add_derived", no_version="the channel is there or it is not")
 def add_derived(user: User, recording_id: int, wanted: Derived) -> Work:
     """Have a channel computed and kept.
 
@@ -62,7 +63,7 @@ def names_of(found: RecordingRecord) -> list[str]:
     return [Derived(**item).name() for item in found.derived]
 
 
-@transaction.atomic
+@use_case("remove_derived", no_version="the channel is there or it is not")
 def remove_derived(user: User, recording_id: int, name: str) -> RecordingRecord:
     """Remove a derived channel. Raises `NotFoundError` where there is none of that name."""
     member = editor(user)

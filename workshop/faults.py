@@ -6,7 +6,6 @@ from datetime import timedelta
 from typing import Literal
 
 from django.contrib.auth.models import User
-from django.db import transaction
 from django.utils import timezone
 
 from speedchain import Installation, evaluate, read_installation
@@ -35,6 +34,7 @@ from workshop.jobs import plan_of
 from workshop.models import FaultEntry, FaultRecord, InstallationRecord, Member, Workshop
 from workshop.parts import replace_part
 from workshop.timeline import fault_text
+from workshop.use_cases import use_case
 from workshop.vehicles import FullError, refuse_stale
 
 MOST_FAULTS, MOST_ANSWERS = 500, 200
@@ -117,7 +117,7 @@ def _checked(member: Member, document: Installation, seen: Seen) -> None:
     view_fault(document, evaluate(document, chart_from(member.workshop.cycle_chart)), seen, _table(member.workshop))
 
 
-@transaction.atomic
+@use_case("start_fault")
 def start_fault(user: User, installation_id: int, seen: Seen) -> FaultRecord:
     """Open a fault. Raises `InputError` where nothing was seen, or the newest revision cannot be read."""
     member = editor(user)
@@ -141,7 +141,11 @@ def start_fault(user: User, installation_id: int, seen: Seen) -> FaultRecord:
     return made
 
 
-@transaction.atomic
+@use_case(
+    "save_installation",
+    no_entry="each answer keeps who gave it, and when",
+    no_version="answers are added, each once by its key",
+)
 def answer_test(user: User, fault_id: int, key: str, answer: Answer) -> FaultRecord:
     """Take the answer to a test in; the same key again counts once, another answer to the same test replaces it.
 
@@ -182,7 +186,7 @@ def _record_on(member: Member, found: FaultRecord, answer: Answer) -> int | None
     return saved(locked, base=Base(head.number, head.amended), installation=after, member=member).number
 
 
-@transaction.atomic
+@use_case("close_fault", "save_part", "save_installation", no_version="it is closed once")
 def close_fault(
     user: User, fault_id: int, cause: str, remark: str, *, retest: Retest = "none", part: FittedPart | None = None
 ) -> FaultRecord:
@@ -227,7 +231,7 @@ def _record_retest(member: Member, found: FaultRecord, cause: str) -> None:
     saved(locked, base=Base(head.number, head.amended), installation=after, member=member)
 
 
-@transaction.atomic
+@use_case("delete_fault")
 def delete_fault(user: User, fault_id: int) -> None:
     """Remove a fault that was opened by mistake."""
     member = editor(user)
@@ -238,7 +242,7 @@ def delete_fault(user: User, fault_id: int) -> None:
     found.delete()
 
 
-@transaction.atomic
+@use_case("save_fault_table")
 def save_table(user: User, table: OwnTable, base: int) -> Workshop:
     """Save the workshop's own chances and weights. Raises `StaleError` when somebody else saved them since."""
     member = editor(user)

@@ -6,7 +6,6 @@ from datetime import timedelta
 from typing import Any, NamedTuple, cast
 
 from django.contrib.auth.models import User
-from django.db import transaction
 from django.db.models import QuerySet
 from django.utils import timezone
 
@@ -22,6 +21,7 @@ from workshop.changes import summarise
 from workshop.models import InstallationRecord, Member, Revision, Task, Vehicle
 from workshop.outline import heads_of, outline_from, version_of
 from workshop.tyres import tyres_changed
+from workshop.use_cases import under_way, use_case
 from workshop.vehicles import FullError, StaleError, locked_vehicle, put_away, refuse_stale
 
 MAX_INSTALLATIONS = 100
@@ -29,7 +29,7 @@ AMENDED_WITHIN = timedelta(minutes=5)
 """As long as one edit goes on, with no longer pause than this, it stays one revision."""
 
 
-@transaction.atomic
+@use_case("add_installation")
 def add_installation(user: User, vehicle_id: int, installation: Installation) -> InstallationRecord:
     """A new installation with its first revision. Raises `FullError`."""
     member = editor(user)
@@ -42,6 +42,7 @@ def add_installation(user: User, vehicle_id: int, installation: Installation) ->
     return added
 
 
+@use_case("add_installation")
 def copy_to(user: User, installation_id: int, vehicle_id: int, *, name: str, sensed_at: SensedAt) -> InstallationRecord:
     """A copy of an installation on the same or another vehicle, as a new installation. Raises `FullError`."""
     editor(user)
@@ -61,7 +62,7 @@ class Base(NamedTuple):
     amended: int = 0
 
 
-@transaction.atomic
+@use_case("save_installation")
 def save_installation(
     user: User, installation_id: int, base: Base, installation: Installation, edit_key: str = ""
 ) -> Revision:
@@ -90,6 +91,7 @@ def saved(
     before = readable(head)
     if before == installation:
         return head
+    under_way().compared = True
     if base != (head.number, head.amended):
         raise StaleError(base.number, locked.head, head)
     if _goes_on(head, member, edit_key):
@@ -138,7 +140,7 @@ def _put_pulse_change_tasks(
     )
 
 
-@transaction.atomic
+@use_case("delete_installation")
 def delete_installation(user: User, installation_id: int, base: int) -> None:
     """Put an installation with its revisions into the bin. Raises `StaleError` when somebody has saved a newer one."""
     member = editor(user)
@@ -160,7 +162,7 @@ def tyre_change(user: User, installation_id: int, installation: Installation, ne
     return change_tyre(installation, new, tuple(usable), chart)
 
 
-@transaction.atomic
+@use_case("fit_tyre")
 def fit_tyre(user: User, installation_id: int, base: Base, *, installation: Installation, new: NewTyre) -> Revision:
     """Apply the new tyre: the next revision, and a task for all that has to be done again."""
     member = editor(user)
@@ -182,7 +184,7 @@ def tasks_of(installation: InstallationRecord) -> QuerySet[Task]:
     return installation.tasks.order_by("-created_at", "id")
 
 
-@transaction.atomic
+@use_case("mark_task", no_version="it is done or it is open")
 def mark_task(user: User, task_id: int, done: bool) -> Task:
     """Mark a task as done, or as open again."""
     member = editor(user)

@@ -8,7 +8,6 @@ from datetime import timedelta
 from typing import Any, NamedTuple
 
 from django.contrib.auth.models import User
-from django.db import transaction
 from django.utils import timezone
 from pydantic import TypeAdapter
 
@@ -60,7 +59,8 @@ from workshop.links import hashed, new_secret
 from workshop.models import InstallationRecord, Member, OwnTemplate, Photo, SheetEntry, SheetLink, SheetRecord
 from workshop.outline import heads_of
 from workshop.parts import add_follow_ups, void_by_part
-from workshop.photos import kept_photo
+from workshop.photos import Kept, kept_photo
+from workshop.use_cases import use_case
 from workshop.vehicles import FullError, refuse_stale
 
 SHEET: TypeAdapter[JobSheet] = TypeAdapter(JobSheet)
@@ -85,7 +85,7 @@ def templates_of(user: User) -> list[OwnTemplate]:
     return list(OwnTemplate.objects.filter(workshop=member_of(user).workshop))
 
 
-@transaction.atomic
+@use_case("save_template")
 def save_template(user: User, job: OwnJob, *, template_id: int | None = None, base: int = 0) -> OwnTemplate:
     """A new job of the workshop's own, or another version of one. Raises `StaleError` when somebody else saved it since."""
     member = editor(user)
@@ -103,7 +103,7 @@ def save_template(user: User, job: OwnJob, *, template_id: int | None = None, ba
     return found
 
 
-@transaction.atomic
+@use_case("delete_template")
 def delete_template(user: User, template_id: int) -> None:
     """Remove a job of the workshop's own; its sheets stay."""
     member = editor(user)
@@ -163,7 +163,7 @@ def records_for(found: SheetRecord) -> tuple[StepRecord, ...]:
     return records_of(current_plan(found, standing_of(found.installation)), entries_of(found))
 
 
-@transaction.atomic
+@use_case("start_sheet")
 def start_sheet(user: User, installation_id: int, template: str) -> SheetRecord:
     """Draw up a sheet from the newest revision. Raises `InputError` for a job that this installation does not have."""
     member = editor(user)
@@ -190,7 +190,11 @@ def start_sheet(user: User, installation_id: int, template: str) -> SheetRecord:
     return made
 
 
-@transaction.atomic
+@use_case(
+    "save_installation",
+    no_entry="each entry keeps who made it, and when",
+    no_version="entries are added, each once by its key",
+)
 def add_entries(user: User, sheet_id: int, entries: Sequence[Entry]) -> SheetRecord:
     """Take entries in, in their order; one that came before counts once.
 
@@ -317,18 +321,23 @@ def add_photo(user: User, sheet_id: int, step: str, *, key: str, data: bytes) ->
     editor(user)
     if (known := sheet_for(user, sheet_id).photos.filter(key=key).first()) is not None:
         return known
-    made = kept_photo(data)  # before anything is locked: it takes a while
-    with transaction.atomic():
-        found = _locked(editor(user), sheet_id)
-        if (known := found.photos.filter(key=key).first()) is not None:
-            return known
-        if found.signed_at is not None:
-            raise InputError("The sheet is signed.", remedy="Start a new sheet for what was done since.", path="step")
-        if step not in [item.code for item in plan_of(found).steps]:
-            raise InputError(text_of("The sheet has no step {0}.", step), remedy="Open the sheet again.", path="step")
-        if found.photos.count() >= MOST_PHOTOS:
-            raise FullError(MOST_PHOTOS, "photos of a sheet")
-        return Photo.objects.create(sheet=found, key=key, step=step, **made._asdict())
+    return _keep_photo(
+        user, sheet_id, step, key=key, made=kept_photo(data)
+    )  # before anything is locked: it takes a while
+
+
+@use_case(no_entry="a photo is an entry of its sheet")
+def _keep_photo(user: User, sheet_id: int, step: str, *, key: str, made: Kept) -> Photo:
+    found = _locked(editor(user), sheet_id)
+    if (known := found.photos.filter(key=key).first()) is not None:
+        return known
+    if found.signed_at is not None:
+        raise InputError("The sheet is signed.", remedy="Start a new sheet for what was done since.", path="step")
+    if step not in [item.code for item in plan_of(found).steps]:
+        raise InputError(text_of("The sheet has no step {0}.", step), remedy="Open the sheet again.", path="step")
+    if found.photos.count() >= MOST_PHOTOS:
+        raise FullError(MOST_PHOTOS, "photos of a sheet")
+    return Photo.objects.create(sheet=found, key=key, step=step, **made._asdict())
 
 
 def photo_for(user: User, sheet_id: int, photo_id: int) -> Photo:
@@ -336,7 +345,7 @@ def photo_for(user: User, sheet_id: int, photo_id: int) -> Photo:
     return one_of(sheet_for(user, sheet_id).photos.all(), photo_id)
 
 
-@transaction.atomic
+@use_case("sign_sheet", "save_installation", no_version="it is signed once")
 def sign_sheet(user: User, sheet_id: int, by: str, remark: str) -> SheetRecord:
     """Sign a sheet, which closes it. Raises `InputError` with the first thing that stands in the way."""
     member = editor(user)
@@ -388,7 +397,7 @@ def _follow_up(member: Member, found: SheetRecord, plan: JobSheet) -> None:
         void_by_part(member, found.installation_id, kind, on=found.created_at.date())
 
 
-@transaction.atomic
+@use_case("make_link")
 def make_link(user: User, sheet_id: int, days: int) -> tuple[SheetLink, str]:
     """A link under which anybody may read the sheet for some days, and its secret, said once."""
     member = editor(user)
@@ -403,7 +412,7 @@ def make_link(user: User, sheet_id: int, days: int) -> tuple[SheetLink, str]:
     return link, secret
 
 
-@transaction.atomic
+@use_case("revoke_link")
 def revoke_link(user: User, sheet_id: int, link_id: int) -> None:
     """Make a link worthless."""
     member = editor(user)
@@ -427,7 +436,7 @@ def shared(secret: str) -> tuple[SheetRecord, UnitSystem]:
     return found, next(item for item in UNIT_SYSTEMS if item.code == link.units)
 
 
-@transaction.atomic
+@use_case("delete_sheet")
 def delete_sheet(user: User, sheet_id: int) -> None:
     """Remove a sheet that is not signed; a signed one stays. Raises `InputError`."""
     member = editor(user)

@@ -128,6 +128,7 @@ class Vehicle(Deletable):
     version = models.PositiveIntegerField(default=1)
     sheet_version = models.PositiveIntegerField(default=1)
     wear_limit_pct = models.FloatField(default=0.5)
+    wear_limit_version = models.PositiveIntegerField(default=1)
     tyres_since = models.DateField(null=True)
     created_at = models.DateTimeField(auto_now_add=True)
 
@@ -533,6 +534,7 @@ class PartRecord(models.Model):
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="parts")
     installation = models.ForeignKey(InstallationRecord, on_delete=models.SET_NULL, null=True, related_name="parts")
     content = models.JSONField()
+    version = models.PositiveIntegerField(default=1)
     created_by_role = GivenField(max_length=60, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
 

@@ -7,7 +7,6 @@ from datetime import timedelta
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.contrib.sessions.models import Session
-from django.db import transaction
 from django.utils import timezone
 
 from speedchain.fields import InputError
@@ -15,12 +14,14 @@ from workshop.access import NotFoundError, member_of
 from workshop.audit import record
 from workshop.links import hashed, new_secret
 from workshop.models import CalendarFeed, Device, PairingLink
+from workshop.use_cases import use_case
 
 LASTS = timedelta(minutes=10)
 MOST_LINKS = 5
 PATH = "pair/"
 
 
+@use_case("make_link", personal=True)
 def make_link(user: User, session_key: str = "") -> tuple[PairingLink, str]:
     """A new link for the account, and its address; of several the newest five hold, and none longer than the device
     that made it is signed in.
@@ -32,14 +33,13 @@ def make_link(user: User, session_key: str = "") -> tuple[PairingLink, str]:
             "Phones cannot reach this machine.", remedy="Stop Wheelometron and start it with ./start --lan.", path="lan"
         )
     secret, member = new_secret(), member_of(user)
-    with transaction.atomic():
-        PairingLink.objects.filter(expires_at__lte=timezone.now()).delete()
-        mine = PairingLink.objects.filter(user=user)
-        mine.filter(pk__in=list(mine.values_list("pk", flat=True)[MOST_LINKS - 1 :])).delete()
-        link = PairingLink.objects.create(
-            user=user, secret_sha256=hashed(secret), expires_at=timezone.now() + LASTS, session_key=session_key
-        )
-        record(member.workshop, member, "make_link", subject="Sign-in of a device")
+    PairingLink.objects.filter(expires_at__lte=timezone.now()).delete()
+    mine = PairingLink.objects.filter(user=user)
+    mine.filter(pk__in=list(mine.values_list("pk", flat=True)[MOST_LINKS - 1 :])).delete()
+    link = PairingLink.objects.create(
+        user=user, secret_sha256=hashed(secret), expires_at=timezone.now() + LASTS, session_key=session_key
+    )
+    record(member.workshop, member, "make_link", subject="Sign-in of a device")
     return link, f"{settings.LAN_ADDRESS}{PATH}{secret}"
 
 
@@ -54,7 +54,7 @@ def devices_of(user: User) -> list[Device]:
     return list(Device.objects.filter(user=user, session_key__in=there))
 
 
-@transaction.atomic
+@use_case("revoke_link", personal=True)
 def revoke_link(user: User, link_id: int) -> None:
     """Make a link worthless."""
     member = member_of(user)
@@ -63,16 +63,17 @@ def revoke_link(user: User, link_id: int) -> None:
         raise NotFoundError
 
 
+@use_case(personal=True, no_entry="the device that it pairs is in the audit")
 def take_link(secret: str) -> User:
     """The account of a link, which is used up by it. Raises `NotFoundError` for one that does not hold."""
-    with transaction.atomic():
-        link = PairingLink.objects.select_for_update().filter(secret_sha256=hashed(secret)).first()
-        if link is None or link.expires_at <= timezone.now() or not link.user.is_active:
-            raise NotFoundError
-        link.delete()
+    link = PairingLink.objects.select_for_update().filter(secret_sha256=hashed(secret)).first()
+    if link is None or link.expires_at <= timezone.now() or not link.user.is_active:
+        raise NotFoundError
+    link.delete()
     return link.user
 
 
+@use_case("pair_device", personal=True)
 def keep_device(user: User, session_key: str, name: str) -> Device:
     """Remember a device that was just signed in."""
     member, name = member_of(user), name.strip()[:80] or "Phone"
@@ -80,7 +81,7 @@ def keep_device(user: User, session_key: str, name: str) -> Device:
     return Device.objects.create(user=user, session_key=session_key, name=name)
 
 
-@transaction.atomic
+@use_case("remove_device", personal=True)
 def remove_device(user: User, device_id: int) -> None:
     """Sign a device out for good; links and the calendar's address that were made on it are worthless from now on."""
     member = member_of(user)

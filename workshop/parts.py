@@ -6,7 +6,6 @@ from datetime import date as Date
 from datetime import timedelta
 
 from django.contrib.auth.models import User
-from django.db import transaction
 from django.utils import timezone
 from pydantic import ValidationError
 
@@ -18,7 +17,8 @@ from workshop.audit import record
 from workshop.installations import Base, head_of, locked_installation, readable, saved
 from workshop.models import DueItem, InstallationRecord, Member, PartRecord, Vehicle
 from workshop.tyres import tyres_changed
-from workshop.vehicles import FullError
+from workshop.use_cases import use_case
+from workshop.vehicles import FullError, refuse_stale
 from workshop.wear import TYRES, renew_wear
 
 MOST_PARTS = 1000
@@ -37,34 +37,14 @@ def fitted_on(user: User, installation_id: int) -> list[FittedPart]:
     return [part for row in rows if (part := FittedPart(**row.content)).removed_on is None]
 
 
-@transaction.atomic
-def save_part(
-    user: User, vehicle_id: int, part: FittedPart, *, installation_id: int | None, part_id: int | None = None
-) -> PartRecord:
-    """A new part, or another version of one; a new one brings what is due after it. Raises `InputError`."""
+@use_case("save_part", "save_installation", no_version="a new part, and what follows from it")
+def add_part(user: User, vehicle_id: int, part: FittedPart, *, installation_id: int | None) -> PartRecord:
+    """A new part, and what is due after it. Raises `InputError`."""
     member = editor(user)
     vehicle = vehicle_for(user, vehicle_id)
-    if not part.name.strip():
-        raise InputError("The part has no name.", remedy="Enter its name.", path="part.name")
-    label = _label_of(part)
-    if part.removed_on is not None and part.removed_on < part.fitted_on:
-        raise InputError(
-            "The part is removed before it is fitted.", remedy="Enter a later date.", path="part.removed_on"
-        )
-    if installation_id is not None and installation_for(user, installation_id).vehicle_id != vehicle.pk:
-        raise NotFoundError
+    label = _checked(user, vehicle, part, installation_id)
     content = part.model_dump(mode="json")
     record(member.workshop, member, "save_part", subject=f"{vehicle.name}: {part_text(part)}"[:200], after=content)
-    if part_id is not None:
-        found = _part(member, part_id)
-        if found.vehicle_id != vehicle.pk:
-            raise NotFoundError
-        was_fitted = found.content["removed_on"] is None
-        found.content, found.installation_id = content, installation_id
-        found.save(update_fields=["content", "installation"])
-        if was_fitted and part.removed_on is not None and installation_id is not None:
-            void_by_part(member, installation_id, part.kind, on=part.removed_on)
-        return found
     if vehicle.parts.count() >= MOST_PARTS:
         raise FullError(MOST_PARTS, "parts of a vehicle")
     made = PartRecord.objects.create(
@@ -77,6 +57,42 @@ def save_part(
             if part.kind == "display":
                 _forget_settings(member, installation_id, part.fitted_on)
     return made
+
+
+@use_case("save_part", "save_installation")
+def change_part(
+    user: User, vehicle_id: int, part_id: int, part: FittedPart, *, base: int, installation_id: int | None
+) -> PartRecord:
+    """Another version of a part, such as the day on which it was removed. Raises `InputError`, `StaleError`."""
+    member = editor(user)
+    vehicle = vehicle_for(user, vehicle_id)
+    _checked(user, vehicle, part, installation_id)
+    found = _part(member, part_id)
+    if found.vehicle_id != vehicle.pk:
+        raise NotFoundError
+    refuse_stale(base, found.version)
+    before, content = found.content, part.model_dump(mode="json")
+    subject = f"{vehicle.name}: {part_text(part)}"[:200]
+    record(member.workshop, member, "save_part", subject=subject, before=before, after=content)
+    found.content, found.installation_id, found.version = content, installation_id, found.version + 1
+    found.save(update_fields=["content", "installation", "version"])
+    if before["removed_on"] is None and part.removed_on is not None and installation_id is not None:
+        void_by_part(member, installation_id, part.kind, on=part.removed_on)
+    return found
+
+
+def _checked(user: User, vehicle: Vehicle, part: FittedPart, installation_id: int | None) -> PartLabel:
+    """What is written on a part that may be kept; else `InputError`."""
+    if not part.name.strip():
+        raise InputError("The part has no name.", remedy="Enter its name.", path="part.name")
+    label = _label_of(part)
+    if part.removed_on is not None and part.removed_on < part.fitted_on:
+        raise InputError(
+            "The part is removed before it is fitted.", remedy="Enter a later date.", path="part.removed_on"
+        )
+    if installation_id is not None and installation_for(user, installation_id).vehicle_id != vehicle.pk:
+        raise NotFoundError
+    return label
 
 
 def _label_of(part: FittedPart) -> PartLabel:
@@ -95,8 +111,8 @@ def replace_part(user: User, holder: InstallationRecord, part: FittedPart) -> Pa
         known = FittedPart(**old.content)
         if known.kind == part.kind and known.removed_on is None:
             removed = known.model_copy(update={"removed_on": max(part.fitted_on, known.fitted_on)})
-            save_part(user, holder.vehicle_id, removed, installation_id=holder.pk, part_id=old.pk)
-    return save_part(user, holder.vehicle_id, part, installation_id=holder.pk)
+            change_part(user, holder.vehicle_id, old.pk, removed, base=old.version, installation_id=holder.pk)
+    return add_part(user, holder.vehicle_id, part, installation_id=holder.pk)
 
 
 def void_by_part(
@@ -130,7 +146,7 @@ def _forget_settings(member: Member, installation_id: int, fitted_on: Date) -> N
         saved(locked, base=Base(head.number, head.amended), installation=changed, member=member)
 
 
-@transaction.atomic
+@use_case("delete_part", "save_installation")
 def delete_part(user: User, part_id: int) -> None:
     """Remove a part that was entered by mistake."""
     member = editor(user)

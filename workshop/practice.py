@@ -5,13 +5,13 @@ from __future__ import annotations
 import secrets
 
 from django.contrib.auth.models import User
-from django.db import transaction
 from django.utils import timezone
 
 from speedchain.faults import GRADED, MOST_MOVES, Move, Outcome, Play, outcome_of, play
 from speedchain.fields import InputError
 from workshop.access import member_of, one_of
 from workshop.models import PracticeRecord
+from workshop.use_cases import use_case
 from workshop.vehicles import FullError
 
 MOST_CASES = 1000
@@ -24,6 +24,7 @@ def cases_of(user: User) -> list[PracticeRecord]:
     return list(user.practice.all())
 
 
+@use_case(personal=True, no_entry="a game")
 def begin_case(user: User, case: int | None) -> PracticeRecord:
     """Begin a graded case, or a generated one. Raises `InputError` for a grade that is not there."""
     member_of(user)
@@ -54,7 +55,7 @@ def ended(found: PracticeRecord) -> Outcome | None:
     return None if found.ended_at is None else outcome_of(found.case, moves_of(found))
 
 
-@transaction.atomic
+@use_case(personal=True, no_entry="a game", no_version="it counts the moves")
 def make_move(user: User, practice_id: int, count: int, move: Move) -> PracticeRecord:
     """Make a move; `count` is how many were made before, so that a repeat is made once. Raises `InputError`."""
     found = _locked(user, practice_id)
@@ -70,7 +71,7 @@ def make_move(user: User, practice_id: int, count: int, move: Move) -> PracticeR
     return found
 
 
-@transaction.atomic
+@use_case(personal=True, no_entry="a game", no_version="it ends once")
 def end_case(user: User, practice_id: int) -> PracticeRecord:
     """End a case, solved or not: its points, and what was hidden, are known from now on."""
     found = _locked(user, practice_id)

@@ -30,6 +30,7 @@ from workshop.derived import derive_again
 from workshop.models import OPEN_STATES, OriginalPiece, RecordingRecord, Samples, Work
 from workshop.reading import COLUMNS, SIGNALS, limits_of
 from workshop.samples import chunks_of, facts_of, samples_from
+from workshop.use_cases import use_case
 from workshop.vehicles import FullError, put_away
 from workshop.work import QUEUE, WAS_STOPPED, Progress, handles, start_work, stop, when_broken_off
 
@@ -45,7 +46,7 @@ def recordings_of(user: User, vehicle_id: int) -> list[RecordingRecord]:
     return list(RecordingRecord.objects.filter(vehicle=vehicle_for(user, vehicle_id)))
 
 
-@transaction.atomic
+@use_case(no_entry="it is in the audit once its file has come")
 def add_recording(user: User, vehicle_id: int, name: str, size_bytes: int) -> RecordingRecord:
     """A recording whose file is going to be sent. Raises `FullError`, and `InputError` for a file that is too large."""
     member = editor(user)
@@ -74,6 +75,9 @@ def add_recording(user: User, vehicle_id: int, name: str, size_bytes: int) -> Re
     )
 
 
+@use_case(
+    no_entry="it is in the audit once its file has come", no_version="the same piece again takes the place of the first"
+)
 def add_piece(user: User, recording_id: int, number: int, content: bytes) -> None:
     """A piece of the file; the same piece again takes the place of the first."""
     editor(user)
@@ -89,6 +93,7 @@ def add_piece(user: User, recording_id: int, number: int, content: bytes) -> Non
     OriginalPiece.objects.update_or_create(recording=found, number=number, defaults={"content": content})
 
 
+@use_case("add_recording", no_entry="how it is read is kept with it", no_version="the last way to read it holds")
 def read_recording(user: User, recording_id: int, read_as: ReadAs) -> RecordingRecord:
     """Have a recording read, when all of its file is there, or read in another way.
 
@@ -169,7 +174,7 @@ def original(found: RecordingRecord) -> BinaryIO:
     return file  # type: ignore[return-value]
 
 
-@transaction.atomic
+@use_case("delete_recording", no_version="it is in the bin or it is not")
 def delete_recording(user: User, recording_id: int) -> None:
     """Put a recording into the bin."""
     member = editor(user)

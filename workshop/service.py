@@ -8,7 +8,6 @@ from datetime import date as Date
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import transaction
 from django.utils import timezone
 
 from speedchain.fields import InputError
@@ -26,6 +25,7 @@ from workshop.audit import record
 from workshop.links import hashed, new_secret
 from workshop.models import CalendarFeed, DueItem, Member, Note, Task, Vehicle
 from workshop.timeline import said_of
+from workshop.use_cases import use_case
 from workshop.vehicles import FullError
 from workshop.wear import renew_wear
 
@@ -42,7 +42,7 @@ class DueShown:
     forecast: Forecast | None
 
 
-@transaction.atomic
+@use_case("add_note", no_version="a note is added; what follows from it is reckoned anew")
 def add_note(user: User, vehicle_id: int, **values: Any) -> Note:
     """Write something down. Raises `InputError` where a reading has no number, or a note no words."""
     member = editor(user)
@@ -81,7 +81,7 @@ def _check_holder(user: User, vehicle: Vehicle, installation_id: int | None) -> 
         raise NotFoundError
 
 
-@transaction.atomic
+@use_case("delete_note", no_version="it is there or it is not; what follows is reckoned anew")
 def delete_note(user: User, note_id: int) -> None:
     """Remove a note."""
     member = editor(user)
@@ -121,7 +121,7 @@ def _due(vehicle: Vehicle) -> list[DueShown]:
     return sorted(found, key=lambda one: (order.index(one.state), one.due.on or Date.max, one.item.pk))
 
 
-@transaction.atomic
+@use_case("add_due", no_version="a task is put off once")
 def add_due(
     user: User,
     vehicle_id: int,
@@ -175,7 +175,7 @@ def _locked_due(member: Member, item_id: int) -> DueItem:
     return one_of(mine.select_for_update(of=("self",)).select_related("vehicle"), item_id)
 
 
-@transaction.atomic
+@use_case("change_due", no_version="it is done once")
 def finish_due(user: User, item_id: int) -> DueItem:
     """Done: what comes again is due again, counted from now."""
     member = editor(user)
@@ -200,7 +200,7 @@ def finish_due(user: User, item_id: int) -> DueItem:
     return found
 
 
-@transaction.atomic
+@use_case("change_due", no_version="the last date holds, with its reason")
 def postpone_due(user: User, item_id: int, to: Date, reason: str) -> DueItem:
     """Put it off to a date, with the reason. Raises `InputError` without one."""
     member = editor(user)
@@ -216,7 +216,7 @@ def postpone_due(user: User, item_id: int, to: Date, reason: str) -> DueItem:
     return found
 
 
-@transaction.atomic
+@use_case("delete_due", no_version="it is there or it is not")
 def delete_due(user: User, item_id: int) -> None:
     """Remove what need not be done."""
     member = editor(user)
@@ -225,7 +225,7 @@ def delete_due(user: User, item_id: int) -> None:
     found.delete()
 
 
-@transaction.atomic
+@use_case("make_feed", no_version="the last address holds")
 def make_feed(user: User, session_key: str = "") -> str:
     """A new calendar for the account: its secret, said once. An earlier one is worthless from now on; this one once the
     device that made it is signed out from elsewhere."""
@@ -236,6 +236,7 @@ def make_feed(user: User, session_key: str = "") -> str:
     return secret
 
 
+@use_case("drop_feed", personal=True)
 def drop_feed(user: User) -> None:
     """Make the account's calendar worthless."""
     member = member_of(user)

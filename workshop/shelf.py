@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from django.contrib.auth.models import User
-from django.db import transaction
 
 from speedchain.fields import PartLabel
 from speedchain.shelf import ShelfPart, read_shelf_part
 from workshop.access import editor, locked_workshop, member_of, one_of
 from workshop.audit import record
 from workshop.models import Member, ShelfRecord
+from workshop.use_cases import use_case
 from workshop.vehicles import FullError, refuse_stale
 
 MOST_ON_SHELF = 500
@@ -26,7 +26,7 @@ def shelf_part(user: User, part_id: int) -> ShelfPart:
     return read_shelf_part(found.content)
 
 
-@transaction.atomic
+@use_case("save_shelf_part", no_version="what is known anew of a part of this name and number")
 def add_to_shelf(user: User, part: ShelfPart) -> ShelfRecord:
     """A new part, or what is known anew of one with this name and number. Raises `FullError`."""
     member = editor(user)
@@ -45,7 +45,7 @@ def add_to_shelf(user: User, part: ShelfPart) -> ShelfRecord:
     return ShelfRecord.objects.create(workshop=workshop, content=content)
 
 
-@transaction.atomic
+@use_case("save_shelf_part")
 def relabel(user: User, part_id: int, label: PartLabel, base: int) -> ShelfRecord:
     """Correct what is written on a part. Raises `DocumentError`, `StaleError` when somebody else saved it since."""
     member = editor(user)
@@ -66,7 +66,7 @@ def relabel(user: User, part_id: int, label: PartLabel, base: int) -> ShelfRecor
     return found
 
 
-@transaction.atomic
+@use_case("delete_shelf_part")
 def delete_shelf_part(user: User, part_id: int) -> None:
     """Take a part off the shelf; installations that have it stay as they are."""
     member = editor(user)

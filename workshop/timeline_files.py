@@ -9,7 +9,6 @@ from datetime import UTC
 from typing import Annotated, Any, Literal, NamedTuple
 
 from django.contrib.auth.models import User
-from django.db import transaction
 from pydantic import Field, TypeAdapter, ValidationError
 
 from speedchain.fields import InputError, text_of
@@ -19,6 +18,7 @@ from workshop.access import editor, vehicle_for
 from workshop.models import NOTE_KINDS, Note
 from workshop.service import add_notes, check_note
 from workshop.timeline import timeline_of
+from workshop.use_cases import use_case
 
 COLUMNS = ("date", "kind", "what", "by", "installation", "value", "km", "wheel")
 FORMULA = ("=", "+", "-", "@", "\t", "\r")
@@ -126,7 +126,7 @@ def _not_one(message: str) -> InputError:
     return InputError(message, remedy="Choose a file from Timeline as CSV or Timeline as JSON.", path="file")
 
 
-@transaction.atomic
+@use_case("add_note", no_version="notes are added; what follows from them is reckoned anew")
 def bring_in(user: User, vehicle_id: int, text: str) -> tuple[int, int]:
     """Bring a timeline in: how many entries were added, and how many were there already.
 

@@ -15,6 +15,7 @@ from speedchain.wheel.chart import Chart
 from workshop.access import NotFoundError, editor, locked_workshop
 from workshop.audit import record
 from workshop.models import Deletable, Member, Revision, Vehicle
+from workshop.use_cases import under_way, use_case
 
 MAX_VEHICLES = 500
 
@@ -23,7 +24,7 @@ class NameTakenError(Exception):
     """The workshop has a vehicle of that name already."""
 
 
-@dataclass(frozen=True)
+@dataclass(eq=False)
 class FullError(Exception):
     """A workshop or a vehicle holds as many as it may."""
 
@@ -31,7 +32,7 @@ class FullError(Exception):
     what: str
 
 
-@dataclass(frozen=True)
+@dataclass(eq=False)
 class StaleError(Exception):
     """A write that started from a version which is no longer the newest; of an installation, with its newest revision."""
 
@@ -40,7 +41,7 @@ class StaleError(Exception):
     head: Revision | None = None
 
 
-@transaction.atomic
+@use_case("add_vehicle")
 def add_vehicle(user: User, name: str, kind: str, note: str = "") -> Vehicle:
     """A new vehicle; its name is not yet taken in the workshop. Raises `FullError`, `NameTakenError`."""
     member = editor(user)
@@ -53,7 +54,7 @@ def add_vehicle(user: User, name: str, kind: str, note: str = "") -> Vehicle:
     return vehicle
 
 
-@transaction.atomic
+@use_case("change_vehicle")
 def change_vehicle(user: User, vehicle_id: int, base: int, described: dict[str, str]) -> Vehicle:
     """Change name, kind and note of a vehicle. Raises `StaleError`, `NameTakenError`."""
     member = editor(user)
@@ -70,7 +71,7 @@ def change_vehicle(user: User, vehicle_id: int, base: int, described: dict[str, 
     return vehicle
 
 
-@transaction.atomic
+@use_case("save_sheet")
 def save_sheet(user: User, vehicle_id: int, base: int, settings: dict[str, Any]) -> Vehicle:
     """Keep what the installations of a vehicle are compared at. Raises `StaleError`."""
     member = editor(user)
@@ -85,7 +86,7 @@ def save_sheet(user: User, vehicle_id: int, base: int, settings: dict[str, Any])
     return vehicle
 
 
-@transaction.atomic
+@use_case("delete_vehicle")
 def delete_vehicle(user: User, vehicle_id: int, base: int) -> None:
     """Put a vehicle with its installations into the bin. Raises `StaleError`."""
     member = editor(user)
@@ -95,7 +96,7 @@ def delete_vehicle(user: User, vehicle_id: int, base: int) -> None:
     put_away(vehicle, member)
 
 
-@transaction.atomic
+@use_case("save_chart")
 def save_chart(user: User, base: int, chart: Chart | None) -> None:
     """Keep the workshop's own cycle chart; None restores the one it started from. Raises `StaleError`."""
     member = editor(user)
@@ -111,6 +112,7 @@ def save_chart(user: User, base: int, chart: Chart | None) -> None:
     record(workshop, member, "save_chart", subject="cycle chart", before={"rows": before}, after={"rows": rows})
 
 
+@use_case(personal=True, no_entry="a choice of their own", no_version="a choice of their own")
 def choose_units(user: User, units: str) -> None:
     """Keep the unit system in which a person reads speeds and lengths: a choice of their own, with no entry."""
     Member.objects.filter(user=user).update(units=units)
@@ -124,6 +126,7 @@ def put_away(item: Deletable, member: Member) -> None:
 
 def refuse_stale(base: int, newest: int) -> None:
     """Raises `StaleError` when a write starts from a version that is no longer the newest."""
+    under_way().compared = True
     if base != newest:
         raise StaleError(base, newest)
 

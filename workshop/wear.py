@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from django.contrib.auth.models import User
-from django.db import transaction
 
 from speedchain import evaluate
 from speedchain.fields import InputError, text_of
@@ -13,6 +12,8 @@ from workshop.audit import record
 from workshop.installations import head_of, readable
 from workshop.models import DueItem, Vehicle
 from workshop.tyres import WEAR
+from workshop.use_cases import use_case
+from workshop.vehicles import locked_vehicle, refuse_stale
 
 TYRES = ("tyre", "wheel")
 """Parts with which a vehicle is on other tyres."""
@@ -48,13 +49,15 @@ def wear_of(user: User, vehicle_id: int) -> WearForecast | None:
         return None
 
 
-@transaction.atomic
-def set_wear_limit(user: User, vehicle_id: int, limit_pct: float) -> None:
-    """How much wear may move the shown speed and the false slip, before it is due."""
+@use_case("change_due")
+def set_wear_limit(user: User, vehicle_id: int, base: int, limit_pct: float) -> None:
+    """How much wear may move the shown speed and the false slip, before it is due. Raises `StaleError`."""
     member = editor(user)
-    vehicle = vehicle_for(user, vehicle_id)
+    vehicle = locked_vehicle(member, vehicle_id)
+    refuse_stale(base, vehicle.wear_limit_version)
     before, vehicle.wear_limit_pct = vehicle.wear_limit_pct, limit_pct
-    vehicle.save(update_fields=["wear_limit_pct"])
+    vehicle.wear_limit_version += 1
+    vehicle.save(update_fields=["wear_limit_pct", "wear_limit_version"])
     renew_wear(user, vehicle)
     subject = f"{vehicle.name}: limit of wear"
     record(

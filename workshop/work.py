@@ -15,7 +15,7 @@ from datetime import timedelta
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import InterfaceError, OperationalError, connection, transaction
+from django.db import InterfaceError, OperationalError, connection
 from django.utils import timezone
 from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
@@ -29,6 +29,7 @@ from workshop.access import NotFoundError, chart_from, editor, locked_workshop, 
 from workshop.core_version import core_version
 from workshop.models import OPEN_STATES, InstallationRecord, RecordingRecord, Work
 from workshop.storage import disk_is_full, is_nearly_full, refuse_without_space
+from workshop.use_cases import use_case
 
 MOST_AT_ONCE = 3
 KEPT = 100
@@ -86,7 +87,7 @@ def fingerprint_of(*parts: Any) -> str:
     return hashlib.sha256(text.encode()).hexdigest()
 
 
-@transaction.atomic
+@use_case(no_entry="it computes; what is made of it is entered there")
 def start_work(
     user: User,
     kind: str,
@@ -138,6 +139,7 @@ def work_of(user: User, work_id: int) -> Work:
     return found
 
 
+@use_case(no_entry="it computes; what is made of it is entered there", no_version="it is stopped once")
 def stop_work(user: User, work_id: int) -> Work:
     """Ask work to stop; it does so before its next piece."""
     editor(user)

@@ -98,8 +98,11 @@ class Due(ServiceTestCase):
         wear = self.send("get", f"{self.path}/due").json()["wear"]
         item = DueItem.objects.get(rule="wear")
         self.assertEqual(item.due["at_km"], 1000 + round(wear["limit_km"]))
-        self.refused(self.send("put", f"{self.path}/wear-limit", {"limit_pct": 0}), 422)
-        shown = self.send("put", f"{self.path}/wear-limit", {"limit_pct": 1}).json()
+        limit = {"base_version": 1, "limit_pct": 1}
+        self.refused(self.send("put", f"{self.path}/wear-limit", limit | {"limit_pct": 0}), 422)
+        shown = self.send("put", f"{self.path}/wear-limit", limit).json()
+        stale = self.refused(self.send("put", f"{self.path}/wear-limit", limit | {"limit_pct": 2}), 409)
+        self.assertEqual((stale["base"], stale["newest"], shown["wear_limit_version"]), (1, 2, 2))
         self.assertEqual(shown["wear_limit_pct"], 1)
         self.assertAlmostEqual(shown["wear"]["limit_km"], 2 * wear["limit_km"], places=3)
         (twice,) = DueItem.objects.filter(rule="wear")
@@ -223,11 +226,15 @@ class Parts(ServiceTestCase):
         made = self.part("ring", "40 teeth").json()
         gone = made["part"] | {"removed_on": "2020-01-01"}
         path = f"{self.path}/parts/{made['id']}"
-        refused = self.send("put", path, {"part": gone})
+        refused = self.send("put", path, {"part": gone, "base_version": 1})
         self.assertEqual(self.refused(refused, 422)["problems"][0]["path"], "part.removed_on")
         gone["removed_on"] = TODAY.isoformat()
-        self.assertEqual(self.send("put", path, {"part": gone}).json()["part"]["removed_on"], TODAY.isoformat())
-        self.refused(self.send("put", f"/vehicles/{self.their_vehicle.pk}/parts/{made['id']}", {"part": gone}), 404)
+        changed = {"part": gone, "base_version": 1}
+        found = self.send("put", path, changed).json()
+        self.assertEqual((found["part"]["removed_on"], found["version"]), (TODAY.isoformat(), 2))
+        stale = self.refused(self.send("put", path, changed), 409)
+        self.assertEqual((stale["base"], stale["newest"]), (1, 2))
+        self.refused(self.send("put", f"/vehicles/{self.their_vehicle.pk}/parts/{made['id']}", changed), 404)
         self.client.force_login(self.their_vehicle.workshop.members.first().user)
         self.refused(self.send("delete", f"/parts/{made['id']}"), 404)
         self.client.force_login(self.user)

@@ -34,10 +34,12 @@ class States(ApiTestCase):
     def test_the_last_single_step_goes_on_with_all_that_it_has(self) -> None:
         steps = self.single_steps()
         self.assertEqual((len(steps), steps[0], steps[-1]), (32, "0001_first", LAST_STEP))
+        connection.check_constraints()  # nothing is pending when the tables are changed
+        call_command("migrate", "workshop", "0001_squashed_0032", verbosity=0)
         self.said_to_be_at(*steps)
         before = list(InstallationRecord.objects.values_list("pk", "head"))
         call_command("prepare")
-        self.assertIn("0001_squashed_0032", self.steps())
+        self.assertLess({"0001_squashed_0032", "0002_versions_of_parts_and_wear"}, self.steps())
         self.assertEqual(list(InstallationRecord.objects.values_list("pk", "head")), before)
         self.assertEqual(len(before), 2)
 
@@ -48,7 +50,7 @@ class States(ApiTestCase):
         self.assertEqual(len(self.steps()), 20)
 
     def test_a_newer_database_is_refused_in_words(self) -> None:
-        self.said_to_be_at("0001_squashed_0032", "0002_of_the_future")
-        with self.assertRaisesMessage(CommandError, "newer version (its step 0002_of_the_future is not known here)"):
+        self.said_to_be_at("0001_squashed_0032", "0009_of_the_future")
+        with self.assertRaisesMessage(CommandError, "newer version (its step 0009_of_the_future is not known here)"):
             call_command("prepare")
         self.assertEqual(len(self.steps()), 2)

@@ -1,23 +1,20 @@
-"""The front end's types are what the API says, generated anew and compared."""
+"""The front end's types are what the API says, generated anew and compared (the pages of docs/: tests/core)."""
 
-import json
-import subprocess
 import tempfile
 from pathlib import Path
 from unittest import TestCase
 
-from django.core.serializers.json import DjangoJSONEncoder
-
-from api.app import api
-from devtools.steps import FRONTEND, npm
+from devtools.generate import types
+from devtools.steps import FRONTEND
 
 
-class Types(TestCase):
-    def test_the_generated_types_are_fresh(self) -> None:
+class Generated(TestCase):
+    def test_the_types_of_the_front_end(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
-            described, made = Path(folder) / "openapi.json", Path(folder) / "schema.d.ts"
-            described.write_text(json.dumps(api.get_openapi_schema(), cls=DjangoJSONEncoder), "utf-8")
-            command, environment = npm("exec", "--", "openapi-typescript", str(described), "-o", str(made))
-            subprocess.run(command, cwd=FRONTEND, env=environment, check=True, capture_output=True)
-            again = "run docs/developing.md's command for the types"
-            self.assertEqual(made.read_text("utf-8"), (FRONTEND / "src/api/schema.d.ts").read_text("utf-8"), again)
+            made = Path(folder) / "schema.d.ts"
+            types(made)
+            self.assertEqual(
+                made.read_text("utf-8"),
+                (FRONTEND / "src/api/schema.d.ts").read_text("utf-8"),
+                "run python -m devtools.generate",
+            )

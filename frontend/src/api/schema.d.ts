@@ -9538,6 +9538,8 @@ export interface components {
         PartOut: {
             /** Id */
             id: number;
+            /** Version */
+            version: number;
             part: components["schemas"]["FittedPart"];
             /** Installation */
             installation: number | null;
@@ -9566,6 +9568,21 @@ export interface components {
              * @default null
              */
             installation_id: number | null;
+        };
+        /**
+         * ChangedPartIn
+         * @description Another version of a part, and the one that it started from.
+         */
+        ChangedPartIn: {
+            /** Part */
+            part: components["schemas"]["FittedPartInput"];
+            /**
+             * Installation Id
+             * @default null
+             */
+            installation_id: number | null;
+            /** Base Version */
+            base_version: number;
         };
         /**
          * Due
@@ -9631,6 +9648,8 @@ export interface components {
             wear: components["schemas"]["WearForecast"] | null;
             /** Wear Limit Pct */
             wear_limit_pct: number;
+            /** Wear Limit Version */
+            wear_limit_version: number;
         };
         /**
          * WearForecast
@@ -9687,6 +9706,8 @@ export interface components {
         WearLimitIn: {
             /** Limit Pct */
             limit_pct: number;
+            /** Base Version */
+            base_version: number;
         };
         /**
          * FeedOut
@@ -10929,7 +10950,8 @@ export interface components {
         };
         /**
          * Band
-         * @description Allowed shown speed: from true − `under_kmh` to true·(1 + `share`) + `over_kmh`; at one speed only if `at_kmh`.
+         * @description Allowed shown speed: from true − `under_kmh` to true·(1 + `share`) + `over_kmh`; at one speed only if `at_kmh`, else at
+         *     every speed, of which `tested_kmh` are those of the rule's own test.
          */
         Band: {
             /**
@@ -10949,6 +10971,11 @@ export interface components {
             over_kmh: number;
             /** At Kmh */
             at_kmh: number | null;
+            /**
+             * Tested Kmh
+             * @default []
+             */
+            tested_kmh: number[];
         };
         /**
          * NumberIn
@@ -27104,7 +27131,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PartIn"];
+                "application/json": components["schemas"]["ChangedPartIn"];
             };
         };
         responses: {

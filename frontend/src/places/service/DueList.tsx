@@ -1,5 +1,6 @@
 import { Box, Flex, Grid, Heading, Stack, Text } from "@chakra-ui/react";
 import { useState } from "react";
+import type { Schemas } from "../../api/client";
 import { numberIn } from "../../recordings/answers/shared";
 import { refusalOf } from "../../recordings/sending";
 import { TextField } from "../../ui/fields";
@@ -40,7 +41,7 @@ export function DueList({ vehicle }: { vehicle: number }) {
           {found.wear.text} {t("Worn out at about {0} km.", fixed(found.wear.worn_out_km, 0))}
         </Text>
       )}
-      {found && <WearLimit key={found.wear_limit_pct} vehicle={vehicle} limit_pct={found.wear_limit_pct} />}
+      {found && <WearLimit key={found.wear_limit_version} vehicle={vehicle} found={found} />}
       <Stack gap={2}>
         {found?.items.length === 0 && <Text color="fg.muted">{t("Nothing is due.")}</Text>}
         {found?.items.map((item) => (
@@ -84,9 +85,9 @@ export function DueList({ vehicle }: { vehicle: number }) {
 }
 
 /** How much wear may move the shown speed before it is due. */
-function WearLimit({ vehicle, limit_pct }: { vehicle: number; limit_pct: number }) {
+function WearLimit({ vehicle, found }: { vehicle: number; found: Schemas["ServiceOut"] }) {
   const { setWearLimit } = useServiceChanges(vehicle);
-  const [text, set] = useState(fixed(limit_pct, 1));
+  const [text, set] = useState(fixed(found.wear_limit_pct, 1));
   const value = numberIn(text);
   return (
     <Flex gap={3} align="end" wrap="wrap" mb={3}>
@@ -100,8 +101,11 @@ function WearLimit({ vehicle, limit_pct }: { vehicle: number; limit_pct: number 
           testId="wear-limit"
         />
       </Box>
-      {value !== null && value !== limit_pct && (
-        <Small disabled={setWearLimit.isPending} onClick={() => setWearLimit.mutate(value)}>
+      {value !== null && value !== found.wear_limit_pct && (
+        <Small
+          disabled={setWearLimit.isPending}
+          onClick={() => setWearLimit.mutate({ limit_pct: value, base_version: found.wear_limit_version })}
+        >
           {t("Set the limit")}
         </Small>
       )}

@@ -32,7 +32,7 @@ export function Parts({ vehicle }: { vehicle: number }) {
       </Heading>
       <Stack gap={2}>
         {found.items.length === 0 && <Text color="fg.muted">{t("No part is entered yet.")}</Text>}
-        {found.items.map(({ id, part, installation }) => (
+        {found.items.map(({ id, version, part, installation }) => (
           <Flex key={id} bg="bg.panel" borderRadius="md" px={4} py={2} gap={3} align="center" wrap="wrap" as="section">
             <Box flex="1" minW="200px" color={part.removed_on ? "fg.muted" : "fg"}>
               <Text fontWeight="600">
@@ -56,7 +56,12 @@ export function Parts({ vehicle }: { vehicle: number }) {
               <Small
                 aria-label={t("Removed today: {0}", part.name)}
                 onClick={() =>
-                  changePart.mutate({ id, part: { ...part, removed_on: today() }, installation_id: installation })
+                  changePart.mutate({
+                    id,
+                    base_version: version,
+                    part: { ...part, removed_on: today() },
+                    installation_id: installation,
+                  })
                 }
               >
                 {t("Removed today")}

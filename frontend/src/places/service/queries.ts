@@ -57,9 +57,9 @@ export function useServiceChanges(vehicle: number) {
     }),
     setWearLimit: useMutation({
       meta: { what: t("Saving the wear limit") },
-      mutationFn: (limit_pct: number) =>
-        data(api.PUT("/api/vehicles/{vehicle_id}/wear-limit", { params: { path }, body: { limit_pct } })),
-      onSuccess,
+      mutationFn: (body: Schemas["WearLimitIn"]) =>
+        data(api.PUT("/api/vehicles/{vehicle_id}/wear-limit", { params: { path }, body })),
+      onSettled: onSuccess,
     }),
     removeDue: useMutation({
       meta: { what: t("Removing what is due") },
@@ -91,11 +91,11 @@ export function useServiceChanges(vehicle: number) {
     }),
     changePart: useMutation({
       meta: { what: t("Changing the part") },
-      mutationFn: ({ id, ...body }: Schemas["PartIn"] & { id: number }) =>
+      mutationFn: ({ id, ...body }: Schemas["ChangedPartIn"] & { id: number }) =>
         data(
           api.PUT("/api/vehicles/{vehicle_id}/parts/{part_id}", { params: { path: { ...path, part_id: id } }, body }),
         ),
-      onSuccess,
+      onSettled: onSuccess,
     }),
     removePart: useMutation({
       meta: { what: t("Deleting the part") },
