@@ -25,6 +25,7 @@ from speedchain.fields import (
     VehicleKind,
     labelled,
     problems_from_pydantic,
+    stated,
     text_of,
 )
 from speedchain.knowledge import MOST_OBSERVATIONS, MOST_TURN_COUNTS, Observation, TurnCount
@@ -54,12 +55,16 @@ class Installation(Part):
     version: Literal[2] = 2
     name: Name
     purpose: Purpose
-    vehicle_kind: VehicleKind
-    sensed_at: SensedAt = Field("not_stated", description="Which wheel or axle of the vehicle is sensed.")
+    vehicle_kind: VehicleKind = stated(title="Vehicle type")
+    sensed_at: SensedAt = stated(
+        "not_stated", description="Which wheel or axle of the vehicle is sensed.", title="Sensed wheel or axle"
+    )
     check_speed_kmh: Speed = Field(100.0, description="True speed at which figures are shown.")
     check_speeds_kmh: tuple[Speed, ...] = Field((), max_length=12, description="Additional check speeds.")
-    speedometer_rule: BandCode = Field(
-        "un_r39", description="Rule for the permitted range of a road display. Check your local rules."
+    speedometer_rule: BandCode = stated(
+        "un_r39",
+        description="Rule for the permitted range of a road display. Check your local rules.",
+        hint="for a road display; check your local rules",
     )
     wheel: Wheel
     drive: Drive = Drive()

@@ -6,59 +6,9 @@ from collections.abc import Iterator, Mapping
 from functools import cache
 from typing import Any, Literal
 
-from speedchain.document.field_texts import (
-    COUNTED,
-    HINTS,
-    MACHINE_FIELDS,
-    STARTS,
-    TITLES_IN,
-    WHEN_EMPTY,
-    YES_NO,
-)
 from speedchain.document.installation import Installation
 from speedchain.fields import LABELS, OF_MACHINES, STEPS, Choice, Words, title_of
 from speedchain.results import result
-from speedchain.target import RING_TARGETS, SINGLE_MAGNETS
-
-APPLIES: Mapping[str, tuple[str, tuple[str, ...]]] = {
-    **{
-        f"Drive.{kind}": ("kind", (kind,)) for kind in ("axle_ratio", "sprockets", "transfer_box", "hub_motor", "cable")
-    },
-    **{f"AxleRatio.{name}": ("basis", ("counted",)) for name in ("wheel_turns", "shaft_turns", "one_wheel_held")},
-    "AxleRatio.ratio": ("basis", ("label",)),
-    "TransferBox.range": ("sensed", ("gearbox",)),
-    "HubMotor.freewheel": ("sensed", ("rotor",)),
-    "Target.ring": ("kind", RING_TARGETS),
-    "Target.cut": ("kind", RING_TARGETS),
-    "Target.magnets": ("kind", SINGLE_MAGNETS),
-    "Target.spokes": ("kind", SINGLE_MAGNETS),
-    "Ring.diameter_mm": ("form", ("diameter",)),
-    "Ring.module_mm": ("form", ("module",)),
-    "Magnets.width_mm": ("form", ("bar",)),
-    "Readout.base_pulses_per_km": ("encoding", ("percent_correction",)),
-    "Readout.table": ("encoding", ("frequency_table",)),
-    "Readout.codes": ("encoding", ("chart_code",)),
-    "Readout.current_setting_code": ("encoding", ("chart_code",)),
-    "Readout.custom": ("encoding", ("custom",)),
-    "Timing.gate_s": ("method", ("gate",)),
-    "Timing.pulses_averaged": ("method", ("period",)),
-    "Timing.timer_tick_us": ("method", ("period",)),
-    "Converter.target_pulses_per_km": ("drives", ("electronic",)),
-    "Converter.cable_turns_per_km": ("drives", ("mechanical",)),
-    "Converter.motor_pulses": ("drives", ("mechanical",)),
-    "Conditioner.arming_v": ("kind", ("vr_converter",)),
-    "Conditioner.max_input_vpp": ("kind", ("vr_converter",)),
-    "Conditioner.biased": ("kind", ("comparator",)),
-    "Conditioner.noise_v": ("kind", ("comparator",)),
-    "Conditioner.series": ("kind", ("comparator",)),
-    "Conditioner.input_resistor_ohm": ("kind", ("comparator",)),
-    "SpeedDerived.shown_kmh": ("basis", ("satellite_speed",)),
-    "SpeedDerived.true_kmh": ("basis", ("satellite_speed",)),
-    "SpeedDerived.shown_km": ("basis", ("measured_distance",)),
-    "SpeedDerived.true_km": ("basis", ("measured_distance", "timed_distance")),
-    "SpeedDerived.time_s": ("basis", ("timed_distance",)),
-}
-"""Fields that apply only while another field of the same part has one of some values."""
 
 
 def installation_schema() -> dict[str, Any]:
@@ -78,27 +28,15 @@ def installation_schema() -> dict[str, Any]:
 
 
 def describe_fields(part: str, definition: dict[str, Any]) -> None:
-    """Add titles, hints, steps, labels and conditions to the properties of one part's definition, in place."""
+    """Add titles, steps and the labels of choices to the properties of one part's definition, in place."""
     for name, field in definition.get("properties", {}).items():
-        key = f"{part}.{name}"
-        field["title"] = TITLES_IN.get(key) or field.get("title") or title_of(name)
-        for keyword, texts in (("x-hint", HINTS), ("x-when-empty", WHEN_EMPTY), ("x-start", STARTS)):
-            if key in texts:
-                field[keyword] = texts[key]
-        if key in MACHINE_FIELDS:
-            field["x-machine"] = True
-        if (answers := YES_NO.get(key)) is not None:
-            field["x-labels"] = {"false": answers[0], "true": answers[1]}
-        if (counted := COUNTED.get(key)) is not None:
-            field["x-labels"] = {str(number): label for number, label in counted.items()}
+        field.setdefault("title", title_of(name))
         for node in _nodes(field):
             labels = LABELS.get(frozenset(node["enum"])) if isinstance(node.get("enum"), list) else None
             if labels is not None:
                 node["x-labels"] = {item.code: item.label for item in labels}
             if "x-unit" in node:
                 node["x-step"] = STEPS.get(name, 1)
-        if (condition := APPLIES.get(key)) is not None:
-            field["x-applies"] = {"field": condition[0], "values": list(condition[1])}
 
 
 def _nodes(field: Any) -> Iterator[dict[str, Any]]:

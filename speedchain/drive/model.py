@@ -18,6 +18,7 @@ from speedchain.fields import (
     WantedTurns,
     check_verification,
     labelled,
+    stated,
     text_of,
 )
 
@@ -66,11 +67,24 @@ PER = labelled(
 class AxleRatio(Part):
     """A final-drive ratio: turns of the shaft per turn of the wheel, read off a label or counted."""
 
-    ratio: Ratio | None = None
-    basis: RatioBasis = "label"
-    wheel_turns: Turns = Field(10, description="Turns of the wheel over which the shaft was counted.")
-    shaft_turns: ShaftTurns | None = Field(None, description="Turns of the shaft counted in that time.")
-    one_wheel_held: bool = Field(False, description="One wheel was held: the shaft then turns half as much.")
+    ratio: Ratio | None = stated(None, applies=("basis", ("label",)))
+    basis: RatioBasis = stated("label", title="Source of the ratio")
+    wheel_turns: Turns = stated(
+        10,
+        description="Turns of the wheel over which the shaft was counted.",
+        title="Turns of the wheel",
+        applies=("basis", ("counted",)),
+    )
+    shaft_turns: ShaftTurns | None = stated(
+        None,
+        description="Turns of the shaft counted in that time.",
+        title="Turns of the shaft",
+        hint="to a twentieth: 37.3",
+        applies=("basis", ("counted",)),
+    )
+    one_wheel_held: bool = stated(
+        False, description="One wheel was held: the shaft then turns half as much.", applies=("basis", ("counted",))
+    )
 
     @model_validator(mode="after")
     def _has_a_ratio(self) -> AxleRatio:
@@ -112,33 +126,45 @@ class AxleRatio(Part):
 class Sprockets(Part):
     """A chain or belt: teeth at the wheel and teeth at the sensed shaft."""
 
-    wheel_teeth: Count
-    shaft_teeth: Count
+    wheel_teeth: Count = stated(title="Teeth at the wheel")
+    shaft_teeth: Count = stated(title="Teeth at the sensed shaft")
 
 
 class TransferBox(Part):
     """A transfer box between gearbox and axle, and on which side of it the target sits."""
 
     axle_ratio: Ratio
-    low_ratio: Ratio = Field(description="Turns of the gearbox side per turn of the axle side, in low range.")
-    range: Range = "high"
-    sensed: BoxSide = Field("axle", description="Side of the box on which the target turns.")
+    low_ratio: Ratio = stated(
+        description="Turns of the gearbox side per turn of the axle side, in low range.", title="Low range ratio"
+    )
+    range: Range = stated("high", title="Range driven in", applies=("sensed", ("gearbox",)))
+    sensed: BoxSide = stated(
+        "axle", description="Side of the box on which the target turns.", title="Side of the transfer box"
+    )
 
 
 class HubMotor(Part):
     """A hub motor; a geared one has a rotor that turns faster than the wheel."""
 
-    gear_ratio: Ratio = Field(1.0, description="Turns of the rotor per turn of the wheel; 1 without gears.")
-    sensed: MotorSide = "rotor"
-    freewheel: bool = Field(True, description="Whether the rotor can stand while the wheel coasts.")
+    gear_ratio: Ratio = stated(
+        1.0,
+        description="Turns of the rotor per turn of the wheel; 1 without gears.",
+        title="Rotor turns per wheel turn",
+        hint="1 without gears inside",
+        start=1,
+    )
+    sensed: MotorSide = stated("rotor", title="Target on")
+    freewheel: bool = stated(
+        True, description="Whether the rotor can stand while the wheel coasts.", applies=("sensed", ("rotor",))
+    )
 
 
 class Cable(Part):
     """A mechanical cable drive: drive gear on the shaft, driven gear on the cable, and what the gauge wants."""
 
     axle_ratio: Ratio
-    drive_teeth: Count
-    driven_teeth: Count
+    drive_teeth: Count = stated(title="Drive gear, teeth")
+    driven_teeth: Count = stated(title="Driven gear, teeth")
     min_driven_teeth: Count = Field(12, description="Smallest driven gear available.")
     max_driven_teeth: Count = Field(28, description="Largest driven gear available.")
     wanted_turns: WantedTurns = Field(1000.0, description="Cable turns that the gauge needs, per km or mile.")
@@ -160,13 +186,18 @@ class Cable(Part):
 class Drive(Verifiable):
     """Where the target sits, seen from the wheel."""
 
-    kind: DriveKind = "hub"
-    driven: bool = Field(False, description="Whether the engine, motor or pedals drive the wheel sensed.")
-    axle_ratio: AxleRatio | None = None
-    sprockets: Sprockets | None = None
-    transfer_box: TransferBox | None = None
-    hub_motor: HubMotor | None = None
-    cable: Cable | None = None
+    kind: DriveKind = stated("hub", title="Position of the target")
+    driven: bool = stated(
+        False,
+        description="Whether the engine, motor or pedals drive the wheel sensed.",
+        title="Driven wheel",
+        labels={"false": "No", "true": "Yes (engine, motor or pedals)"},
+    )
+    axle_ratio: AxleRatio | None = stated(None, applies=("kind", ("axle_ratio",)))
+    sprockets: Sprockets | None = stated(None, applies=("kind", ("sprockets",)))
+    transfer_box: TransferBox | None = stated(None, applies=("kind", ("transfer_box",)))
+    hub_motor: HubMotor | None = stated(None, applies=("kind", ("hub_motor",)))
+    cable: Cable | None = stated(None, applies=("kind", ("cable",)))
 
     @field_validator("verification")
     @classmethod

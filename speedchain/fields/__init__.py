@@ -37,7 +37,7 @@ from speedchain.fields.messages import (
     text_of,
 )
 from speedchain.fields.parser import parse_quantity
-from speedchain.fields.part import Part
+from speedchain.fields.part import Part, stated
 from speedchain.fields.part_label import PartLabel
 from speedchain.fields.purposes import (
     ON_THE_ROAD,
@@ -356,6 +356,7 @@ __all__ = [
     "said",
     "speeds_in",
     "spoken_in",
+    "stated",
     "system_now",
     "text_of",
     "title_of",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pydantic import Field
 
 from speedchain.fields.messages import joined, text_of
-from speedchain.fields.part import Part
+from speedchain.fields.part import Part, stated
 from speedchain.fields.texts import ShortText
 from speedchain.fields.words import Words
 
@@ -17,7 +17,11 @@ class PartLabel(Part):
     type_or_year: ShortText = Field("", description="Type, or the years it was built.")
     number: ShortText = Field("", description="Number on the part.")
     plug: ShortText = Field("", description="Its connector, as somebody would order it.")
-    side: ShortText = Field("", description="Side of gearbox or case that it belongs to.")
+    side: ShortText = stated(
+        "",
+        description="Side of gearbox or case that it belongs to.",
+        hint="left or right of case or vehicle, if it matters",
+    )
 
     @property
     def details(self) -> Words:

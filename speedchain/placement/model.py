@@ -24,6 +24,7 @@ from speedchain.fields import (
     Thickness,
     VehicleKind,
     labelled,
+    stated,
 )
 
 WHIPPY = 20.0
@@ -60,7 +61,9 @@ NO_CLEARANCE: Mapping[Clearance, tuple[VehicleKind, ...]] = {
 class SecondChannel(Part):
     """A second sensor, or a second element, further along the ring."""
 
-    spacing_mm: Spacing = Field(description="From the first to the second, along the travel.")
+    spacing_mm: Spacing = stated(
+        description="From the first to the second, along the travel.", hint="for the direction"
+    )
 
 
 class Bracket(Part):
@@ -69,11 +72,15 @@ class Bracket(Part):
     bolts: Literal[1, 2, 3] = 2
     bolt_spacing_mm: BracketSize = 25.0
     bolt_hole_mm: Hole = 6.5
-    reach_mm: BracketSize = Field(60.0, description="From the line of the bolts to the middle of the slot.")
+    reach_mm: BracketSize = stated(
+        60.0, description="From the line of the bolts to the middle of the slot.", hint="bolts to sensor"
+    )
     slot_travel_mm: BracketSize = Field(6.0, description="How far the sensor can be shifted for the gap.")
-    sensor_hole_mm: Hole = 12.2
-    thickness_mm: Thickness = 3.0
-    bend_mm: BracketSize = Field(0.0, description="A bend line at this distance from the bolts; 0 for none.")
+    sensor_hole_mm: Hole = stated(12.2, title="Sensor hole diameter")
+    thickness_mm: Thickness = stated(3.0, title="Plate thickness")
+    bend_mm: BracketSize = stated(
+        0.0, description="A bend line at this distance from the bolts; 0 for none.", hint="0 for none"
+    )
     kerf_mm: Kerf = 0.0
 
     @property
@@ -91,27 +98,40 @@ class Bracket(Part):
 class Placement(Part):
     """Gap, sideways offset, clocking and lean of the sensor, and what moves before it."""
 
-    air_gap_mm: Gap | None = Field(None, description="At rest, at the nearest edge of the tip.")
-    air_gap_basis: GapBasis = "planned"
-    lateral_offset_mm: Sideways | None = Field(
+    air_gap_mm: Gap | None = stated(
+        None, description="At rest, at the nearest edge of the tip.", hint="at rest, nearest edge", when_empty="middle"
+    )
+    air_gap_basis: GapBasis = stated("planned", title="Air gap is")
+    lateral_offset_mm: Sideways | None = stated(
         None,
         description="Sensor centreline from the middle of the target's face; when empty 0, and of a reed at magnets half its "
         "length: its end passes the magnet.",
+        hint="sensor centreline from the middle of the teeth",
     )
-    clocking_angle_deg: Clocking | None = Field(
+    clocking_angle_deg: Clocking | None = stated(
         None,
         description="Long axis of the element, or line of the pair, against the direction of travel (0° = along it). Typical "
         "for its type when empty.",
+        hint="0 along the travel, 90 across",
     )
     tilt_deg: Lean = 0.0
-    fitting_tolerance_mm: Play = Field(0.5, description="Fitting tolerance of the body, to either side.")
+    fitting_tolerance_mm: Play = stated(
+        0.5, description="Fitting tolerance of the body, to either side.", hint="to either side"
+    )
     bearing_play_mm: Play = 0.05
     temperature_rise_k: HeatRise = Field(
         60.0, description="Temperature rise of the target above the temperature at measurement."
     )
     second_channel: SecondChannel | None = None
-    original_reach_mm: Reach | None = Field(None, description="Mounting face to tip of the original, by caliper.")
-    reach_mm: Reach | None = Field(None, description="Mounting face to tip of the sensor to be fitted.")
+    original_reach_mm: Reach | None = stated(
+        None, description="Mounting face to tip of the original, by caliper.", hint="mounting face to tip: 1.06in"
+    )
+    reach_mm: Reach | None = stated(
+        None,
+        description="Mounting face to tip of the sensor to be fitted.",
+        title="Reach of this sensor",
+        hint="by caliper",
+    )
     clearances_checked: tuple[Clearance, ...] = Field((), max_length=8, description="Clearances that were checked.")
     bracket: Bracket | None = None
     note: ShortText = ""

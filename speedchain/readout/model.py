@@ -45,6 +45,7 @@ from speedchain.fields import (
     joined,
     labelled,
     parse_quantity,
+    stated,
     text_of,
 )
 from speedchain.readout.encodings import ENCODINGS, Encoding, EncodingCode
@@ -74,13 +75,21 @@ PAST_ENDS = labelled(
 class CustomEncoding(Part):
     """A way of typing the setting in that is not in the list, tied to pulses per km by one factor."""
 
-    label: Name
+    label: Name = stated(title="Name of the setting", start="Custom")
     unit: ShortText = ""
-    direct: bool = Field(
-        True, description="The setting increases with pulses per km: set = scale·number, else scale/number."
+    direct: bool = stated(
+        True,
+        description="The setting increases with pulses per km: set = scale·number, else scale/number.",
+        title="With more pulses per km the setting is",
+        labels={"false": "smaller", "true": "larger"},
     )
-    scale: Scale = 1.0
-    per_turn: bool = Field(False, description="Pulses per turn are also set in the reader, which multiplies the scale.")
+    scale: Scale = stated(1.0, hint="set = scale × number, or scale / number")
+    per_turn: bool = stated(
+        False,
+        description="Pulses per turn are also set in the reader, which multiplies the scale.",
+        title="Pulses per turn set too?",
+        labels={"false": "No", "true": "Yes, they multiply the scale"},
+    )
     minimum: Scale = 1.0
     maximum: Scale = 999_999.0
     step: Step = 1.0
@@ -117,31 +126,37 @@ class Code(Part):
     """One line of a printed chart: the code to type, and the circumference it stands for."""
 
     code: Annotated[Name, Field(max_length=12)]
-    circumference_mm: Circumference
+    circumference_mm: Circumference = stated(machine=True)
 
 
 class Timing(Part):
     """How the reader makes a speed of pulses, and when it gives up."""
 
-    method: TimingMethod = "period"
-    gate_s: Gate = Field(0.5, description="Gate time, for a reader that counts.")
-    timer_tick_us: Tick = Field(4.0, description="Timer tick, for a reader that times pulses [µs].")
-    pulses_averaged: Turns = 1
-    time_out_s: TimeOut | None = Field(None, description="Zero is shown after this time without a pulse.")
-    minimum_kmh: Speed | None = Field(None, description="Minimum speed shown.")
+    method: TimingMethod = stated("period", title="Method")
+    gate_s: Gate = stated(0.5, description="Gate time, for a reader that counts.", applies=("method", ("gate",)))
+    timer_tick_us: Tick = stated(
+        4.0, description="Timer tick, for a reader that times pulses [µs].", applies=("method", ("period",))
+    )
+    pulses_averaged: Turns = stated(1, applies=("method", ("period",)))
+    time_out_s: TimeOut | None = stated(
+        None, description="Zero is shown after this time without a pulse.", hint="without a pulse"
+    )
+    minimum_kmh: Speed | None = stated(None, description="Minimum speed shown.", hint="its own minimum")
 
 
 class Input(Part):
     """The reader's input, where the pulses arrive."""
 
-    max_low_v: Voltage = Field(0.8, description="Max. low level.")
+    max_low_v: Voltage = stated(0.8, description="Max. low level.", title="Max. low level")
     min_high_v: Voltage = Field(2.0, description="Min. high level.")
-    max_input_v: Voltage | None = Field(None, description="Max. input voltage.")
+    max_input_v: Voltage | None = stated(None, description="Max. input voltage.", when_empty="not known")
     supply_v: SupplyVoltage = Field(5.0, description="Supply of the reader and of its pull-up.")
-    pull_up_ohm: Resistance | None = Field(None, description="Internal pull-up, if any.")
-    max_frequency_hz: Frequency | None = Field(None, description="Max. frequency.")
+    pull_up_ohm: Resistance | None = stated(
+        None, description="Internal pull-up, if any.", title="Internal pull-up", when_empty="none"
+    )
+    max_frequency_hz: Frequency | None = stated(None, description="Max. frequency.", when_empty="not known")
     min_pulse_us: ShortestPulse = Field(0.0, description="Min. pulse width.")
-    dead_time_ms: HoldOff = Field(0.0, description="Dead time after a pulse.")
+    dead_time_ms: HoldOff = stated(0.0, description="Dead time after a pulse.", hint="after a pulse none is counted")
 
     @model_validator(mode="after")
     def _in_order(self) -> Input:
@@ -178,11 +193,13 @@ RIDE_OUTCOMES = labelled(
 class LearningRide(Part):
     """The ride on which a reader learns its setting: the speed held, how long, the wait with the key off, the outcome."""
 
-    hold_kmh: Speed = Field(40.0, description="Speed to hold, by the reader's manual.")
-    within_kmh: Speed = Field(5.0, description="How far off the speed may be while it is held.")
-    hold_s: SpanOfTime = Field(10.0, description="How long it is held.")
-    key_off_s: SpanOfTime = Field(60.0, description="Wait with the key off afterwards.")
-    outcome: RideOutcome | None = Field(None, description="What came of it; empty until it was done.")
+    hold_kmh: Speed = stated(40.0, description="Speed to hold, by the reader's manual.", title="Speed to hold")
+    within_kmh: Speed = stated(5.0, description="How far off the speed may be while it is held.", title="Held within ±")
+    hold_s: SpanOfTime = stated(10.0, description="How long it is held.", title="Hold for")
+    key_off_s: SpanOfTime = stated(
+        60.0, description="Wait with the key off afterwards.", title="Key off afterwards for"
+    )
+    outcome: RideOutcome | None = stated(None, description="What came of it; empty until it was done.", title="Outcome")
     on: Day | None = None
     by: ShortText = ""
     state: State | None = Field(None, description="What it was learned with.")
@@ -209,20 +226,41 @@ class Readout(Verifiable):
 
     name: Name
     encoding: EncodingCode
-    entry: Entry = Field("typed", description="How the setting is entered in the reader.")
+    entry: Entry = stated("typed", description="How the setting is entered in the reader.", title="Entry method")
     learning_ride: LearningRide | None = Field(None, description="The ride on which it learns its setting.")
-    set_pulses_per_turn: Count = Field(
-        1, description="Pulses per turn (or teeth) set in the reader; 1 where it has no such setting."
+    set_pulses_per_turn: Count = stated(
+        1,
+        description="Pulses per turn (or teeth) set in the reader; 1 where it has no such setting.",
+        title="Pulses per turn set in the reader",
+        hint="1 where it has no such setting",
     )
-    set_gear_ratio: Ratio = Field(1.0, description="Gear ratio set in the reader, where it asks for one.")
+    set_gear_ratio: Ratio = stated(
+        1.0,
+        description="Gear ratio set in the reader, where it asks for one.",
+        title="Gear ratio set in the reader",
+        hint="1 where it has no such setting",
+    )
     least_pulses_per_turn: Count = Field(ACCEPTED_COUNTS[0], description="Fewest pulses per turn that it accepts.")
     most_pulses_per_turn: Count = Field(ACCEPTED_COUNTS[1], description="Most pulses per turn that it accepts.")
-    base_pulses_per_km: PulsesPerKm | None = Field(None, description="Pulses per km at 0 % correction.")
-    custom: CustomEncoding | None = None
-    table: tuple[TablePoint, ...] = Field((), max_length=24, description="Speeds of a frequency table, rising.")
-    codes: tuple[Code, ...] = Field((), max_length=200, description="A printed chart of codes.")
-    current_setting: NumberTyped | None = Field(None, description="Current setting, read back from the display.")
-    current_setting_code: ShortText | None = Field(None, description="Current code, read back from the display.")
+    base_pulses_per_km: PulsesPerKm | None = stated(
+        None, description="Pulses per km at 0 % correction.", applies=("encoding", ("percent_correction",))
+    )
+    custom: CustomEncoding | None = stated(None, applies=("encoding", ("custom",)))
+    table: tuple[TablePoint, ...] = stated(
+        (),
+        max_length=24,
+        description="Speeds of a frequency table, rising.",
+        applies=("encoding", ("frequency_table",)),
+    )
+    codes: tuple[Code, ...] = stated(
+        (), max_length=200, description="A printed chart of codes.", applies=("encoding", ("chart_code",))
+    )
+    current_setting: NumberTyped | None = stated(
+        None, description="Current setting, read back from the display.", hint="Leave empty until read back."
+    )
+    current_setting_code: ShortText | None = stated(
+        None, description="Current code, read back from the display.", applies=("encoding", ("chart_code",))
+    )
     minimum: NumberTyped | None = Field(None, description="Smallest setting, if not typical.")
     maximum: NumberTyped | None = Field(None, description="Largest setting, if not typical.")
     step: Step | None = Field(None, description="Step of the setting, if not typical.")
@@ -230,8 +268,13 @@ class Readout(Verifiable):
     display_step_kmh: SpeedStep = Field(1.0, description="Resolution of the display.")
     timing: Timing = Timing()
     input: Input | None = None
-    before_converter: bool = Field(False, description="Connected before the ratio converter.")
-    scale_end_kmh: Speed | None = Field(None, description="End of scale.")
+    before_converter: bool = stated(
+        False,
+        description="Connected before the ratio converter.",
+        title="Connected",
+        labels={"false": "After the converter", "true": "Before the converter, at the sensor"},
+    )
+    scale_end_kmh: Speed | None = stated(None, description="End of scale.", when_empty="no end")
     past_end: PastEnd = Field("stops", description="Behaviour past the end of scale.")
     figure_from: ShortText = Field(
         "", description="From where it has its figure, if not from the sensor: a controller, a bus."

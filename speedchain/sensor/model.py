@@ -34,6 +34,7 @@ from speedchain.fields import (
     check_rising,
     check_verification,
     labelled,
+    stated,
     text_of,
 )
 from speedchain.target import FERROMAGNETIC, FERROUS, SINGLE_MAGNETS, Target, TargetKind
@@ -205,9 +206,15 @@ class Needs(Part):
 
     min_speed_kmh: Speed | None = Field(None, description="Min. speed to be read.")
     max_speed_kmh: Speed | None = Field(None, description="Max. speed to be read; the fastest check speed when empty.")
-    supply_v: Voltage | None = Field(None, description="Supply at the sensor; 0 for none; not checked when empty.")
-    ambient_max_c: Temperature | None = Field(
-        None, description="Max. temperature at the sensor; not checked when empty."
+    supply_v: Voltage | None = stated(
+        None,
+        description="Supply at the sensor; 0 for none; not checked when empty.",
+        title="Supply at the sensor",
+        hint="0 for none",
+        when_empty="not checked",
+    )
+    ambient_max_c: Temperature | None = stated(
+        None, description="Max. temperature at the sensor; not checked when empty.", when_empty="not checked"
     )
 
     @model_validator(mode="after")
@@ -286,7 +293,7 @@ def _between(rows: list[tuple[float, float]], at: float) -> float:
 class Sensor(Verifiable):
     """The kind of sensor, what is known of it, its sensing element and its wires."""
 
-    kind: SensorKind
+    kind: SensorKind = stated(title="Sensor type")
     facts: Facts | None = Field(
         None, description="Data sheet values of this sensor; typical values of its type when empty."
     )

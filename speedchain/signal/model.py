@@ -35,6 +35,7 @@ from speedchain.fields import (
     check_rising,
     check_verification,
     labelled,
+    stated,
     text_of,
 )
 from speedchain.signal.series import Series
@@ -65,7 +66,12 @@ class VrPoint(Part):
 
     measured_vpp: AcVoltage = Field(description="Peak to peak, at the reader's end with everything connected.")
     at_hz: TestFrequency
-    air_gap_mm: Gap | None = Field(None, description="Air gap at the measurement; the air gap entered when empty.")
+    air_gap_mm: Gap | None = stated(
+        None,
+        description="Air gap at the measurement; the air gap entered when empty.",
+        title="At air gap",
+        when_empty="the air gap entered",
+    )
 
 
 class MeasuredLevels(Part):
@@ -86,19 +92,30 @@ class Lead(Part):
 
     length_m: LeadLength = 3.0
     pf_per_m: LeadCapacitance = Field(100.0, description="Capacitance between the wires. Common practice.")
-    twisted: bool = False
+    twisted: bool = stated(False, title="Twisted pair")
     shield: Shield = "none"
     near_ignition: bool = Field(False, description="Runs along spark leads or coils.")
-    pull_up_ohm: Resistance | None = Field(None, description="Resistor from the signal to the supply.")
-    pull_up_v: Voltage | None = Field(None, description="Supply the pull-up goes to; the reader's own when empty.")
-    load_ohm: Resistance | None = Field(None, description="Load of a two-wire current sensor.")
+    pull_up_ohm: Resistance | None = stated(
+        None, description="Resistor from the signal to the supply.", when_empty="none"
+    )
+    pull_up_v: Voltage | None = stated(
+        None,
+        description="Supply the pull-up goes to; the reader's own when empty.",
+        hint="of a pull-up outside",
+        when_empty="the reader's",
+    )
+    load_ohm: Resistance | None = stated(
+        None, description="Load of a two-wire current sensor.", title="Load resistor", when_empty="about 100"
+    )
     low_ma: Current = 7.0
     high_ma: Current = 14.0
-    permanent_feed: bool = Field(False, description="Permanent battery feed, not switched.")
-    fuse_a: Fuse | None = None
+    permanent_feed: bool = stated(
+        False, description="Permanent battery feed, not switched.", title="Permanent battery feed"
+    )
+    fuse_a: Fuse | None = stated(None, when_empty="none")
     shared: bool = Field(False, description="The vehicle's own brake unit reads this sensor too.")
-    plug: ShortText = Field("", description="Connector at the sensor.")
-    sealed: bool = False
+    plug: ShortText = stated("", description="Connector at the sensor.", hint="as somebody would order it")
+    sealed: bool = stated(False, title="Sealed plug")
 
     @model_validator(mode="after")
     def _in_order(self) -> Lead:
@@ -116,14 +133,23 @@ class Lead(Part):
 class Conditioner(Part):
     """What makes the signal square: a comparator, or a converter for a coil's voltage."""
 
-    kind: ConditionerKind
+    kind: ConditionerKind = stated(start="comparator")
     supply_v: SupplyVoltage = 5.0
-    noise_v: Voltage = Field(0.05, description="Noise on the signal, peak to peak.")
-    series: Series = "E24"
-    input_resistor_ohm: Resistance = 10_000.0
-    arming_v: AcVoltage = Field(0.3, description="Arming threshold of a VR conditioner, peak.")
-    max_input_vpp: AcVoltage | None = Field(None, description="Max. input voltage, peak to peak; empty when not known.")
-    biased: bool = Field(False, description="The coil is biased to half of the supply.")
+    noise_v: Voltage = stated(0.05, description="Noise on the signal, peak to peak.", applies=("kind", ("comparator",)))
+    series: Series = stated("E24", applies=("kind", ("comparator",)))
+    input_resistor_ohm: Resistance = stated(10_000.0, applies=("kind", ("comparator",)))
+    arming_v: AcVoltage = stated(
+        0.3, description="Arming threshold of a VR conditioner, peak.", applies=("kind", ("vr_converter",))
+    )
+    max_input_vpp: AcVoltage | None = stated(
+        None,
+        description="Max. input voltage, peak to peak; empty when not known.",
+        when_empty="not known",
+        applies=("kind", ("vr_converter",)),
+    )
+    biased: bool = stated(
+        False, description="The coil is biased to half of the supply.", applies=("kind", ("comparator",))
+    )
     clamped: bool = Field(False, description="An input clamp limits the voltage.")
     max_frequency_hz: Frequency = 10_000.0
     output_v: SupplyVoltage = Field(5.0, description="Output high level.")
@@ -149,22 +175,40 @@ class Conditioner(Part):
 class Step(Part):
     """One stage of a ratio converter as it is set: pulses out for pulses in."""
 
-    numerator: Whole = 1
-    denominator: Whole
+    numerator: Whole = stated(1, title="Setting: pulses out", start=1)
+    denominator: Whole = stated(title="Setting: pulses in")
 
 
 class Converter(Part):
     """A ratio converter: pulses of the sensor in, the pulses a gauge wants out."""
 
     drives: Drives = "electronic"
-    target_pulses_per_km: PulsesPerKm | None = Field(None, description="Pulses per km that the gauge needs.")
-    cable_turns_per_km: CableTurns | None = Field(None, description="Of a mechanical gauge: turns of its cable.")
-    motor_pulses: MotorPulses = Field(1.0, description="Of a mechanical gauge: pulses for one turn of its motor.")
-    stages: Literal[1, 2] = Field(1, description="Converters in series.")
-    max_numerator: Whole = Field(9999, description="1 for a plain divider.")
+    target_pulses_per_km: PulsesPerKm | None = stated(
+        None, description="Pulses per km that the gauge needs.", applies=("drives", ("electronic",))
+    )
+    cable_turns_per_km: CableTurns | None = stated(
+        None,
+        description="Of a mechanical gauge: turns of its cable.",
+        hint="on its face: 621 per km",
+        applies=("drives", ("mechanical",)),
+    )
+    motor_pulses: MotorPulses = stated(
+        1.0, description="Of a mechanical gauge: pulses for one turn of its motor.", applies=("drives", ("mechanical",))
+    )
+    stages: Literal[1, 2] = stated(
+        1, description="Converters in series.", title="Stages in series", labels={"1": "One", "2": "Two"}
+    )
+    max_numerator: Whole = stated(9999, description="1 for a plain divider.", hint="1: a divider")
     max_denominator: Whole = 9999
-    setting: tuple[Step, ...] = Field((), max_length=2, description="Current setting; the best ratio when empty.")
-    cap_kmh: Speed | None = Field(None, description="The output stays constant above this speed.")
+    setting: tuple[Step, ...] = stated(
+        (), max_length=2, description="Current setting; the best ratio when empty.", title="Setting of the converter"
+    )
+    cap_kmh: Speed | None = stated(
+        None,
+        description="The output stays constant above this speed.",
+        hint="the end of the gauge",
+        when_empty="no cap",
+    )
     averaged: Turns = Field(1, description="Pulses averaged.")
     max_input_hz: Frequency = 10_000.0
     max_output_hz: Frequency = 10_000.0
@@ -209,12 +253,12 @@ class Analogue(Part):
     """Frequency to voltage: a pulse width that grows with speed, smoothed by resistors and capacitors."""
 
     pwm_hz: Carrier = 1000.0
-    supply_v: SupplyVoltage = 5.0
+    supply_v: SupplyVoltage = stated(5.0, title="Output supply")
     full_scale_kmh: Speed = Field(200.0, description="Speed at 100 % duty.")
     r_ohm: Resistance = 10_000.0
     c_nf: Capacitance = 1000.0
-    stages: Literal[1, 2] = 2
-    load_ohm: Resistance | None = Field(None, description="Load resistance.")
+    stages: Literal[1, 2] = stated(2, title="Smoothing", labels={"2": "Two stages", "1": "One stage"})
+    load_ohm: Resistance | None = stated(None, description="Load resistance.", when_empty="nothing")
 
 
 class Signal(Verifiable):

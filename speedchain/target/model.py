@@ -36,6 +36,7 @@ from speedchain.fields import (
     Verification,
     check_verification,
     labelled,
+    stated,
     text_of,
 )
 
@@ -135,14 +136,30 @@ EXPANSION_PER_K: Mapping[Material, float] = {
 class Ring(Part):
     """Teeth, slots, holes or poles around a turn, as measured at the diameter the sensor looks at."""
 
-    form: RingForm = Field("diameter", description="By the diameter at the teeth, or by the module of a gear.")
-    diameter_mm: TargetDiameter | None = Field(None, description="Diameter at the sensed face of the teeth.")
-    module_mm: Module | None = None
-    tooth_width_mm: ToothWidth | None = Field(None, description="Along the direction of travel; half a pitch if empty.")
-    tooth_depth_mm: ToothDepth | None = Field(None, description="2.25 modules for a gear; else assumed deep enough.")
+    form: RingForm = stated(
+        "diameter", description="By the diameter at the teeth, or by the module of a gear.", title="Size known by"
+    )
+    diameter_mm: TargetDiameter | None = stated(
+        None,
+        description="Diameter at the sensed face of the teeth.",
+        title="Diameter where it is sensed",
+        applies=("form", ("diameter",)),
+    )
+    module_mm: Module | None = stated(None, applies=("form", ("module",)))
+    tooth_width_mm: ToothWidth | None = stated(
+        None,
+        description="Along the direction of travel; half a pitch if empty.",
+        hint="along the travel",
+        when_empty="half the pitch",
+    )
+    tooth_depth_mm: ToothDepth | None = stated(
+        None, description="2.25 modules for a gear; else assumed deep enough.", when_empty="by module, or deep"
+    )
     face_width_mm: FaceWidth = Field(10.0, description="Across the direction of travel.")
     material: Material = "steel"
-    runout_mm: Runout = Field(0.1, description="Total indicator reading (TIR).")
+    runout_mm: Runout = stated(
+        0.1, description="Total indicator reading (TIR).", hint="largest minus smallest reading in one turn"
+    )
     missing_teeth: MissingTeeth = 0
 
     @model_validator(mode="after")
@@ -162,22 +179,33 @@ class Ring(Part):
 class Magnets(Part):
     """Single magnets that pass the sensor with a pole towards it, all on one circle."""
 
-    form: MagnetForm = "disc"
+    form: MagnetForm = stated("disc", title="Magnet")
     diameter_mm: MagnetSize = Field(8.0, description="Across a disc or bolt; length along the travel of a bar.")
-    width_mm: MagnetSize = Field(6.0, description="Of a bar, across the travel.")
-    length_mm: MagnetSize = Field(6.0, description="In the direction of magnetisation, towards the sensor.")
-    remanence_mt: Remanence = Field(380.0, description="Ferrite about 380 mT, neodymium about 1200 mT.")
-    mounted: Mounting = "spokes"
+    width_mm: MagnetSize = stated(6.0, description="Of a bar, across the travel.", applies=("form", ("bar",)))
+    length_mm: MagnetSize = stated(
+        6.0,
+        description="In the direction of magnetisation, towards the sensor.",
+        title="Thickness",
+        hint="towards the sensor",
+    )
+    remanence_mt: Remanence = stated(
+        380.0, description="Ferrite about 380 mT, neodymium about 1200 mT.", hint="ferrite 380, neodymium 1200"
+    )
+    mounted: Mounting = stated("spokes", title="Mounted on")
     radius_mm: MagnetRadius = Field(120.0, description="Radius of their circle.")
     pole: Pole = "unknown"
-    runout_mm: Runout = Field(0.5, description="Total indicator reading (TIR) of the wheel at this radius.")
+    runout_mm: Runout = stated(
+        0.5,
+        description="Total indicator reading (TIR) of the wheel at this radius.",
+        hint="largest minus smallest reading in one turn",
+    )
 
 
 class SpokeWheel(Part):
     """A laced wheel: what decides which spokes can carry magnets."""
 
     holes: SpokeHoles = 36
-    crosses: Crosses = 3
+    crosses: Crosses = stated(3, hint="0 is radial")
     flange_diameter_mm: FlangeDiameter = Field(45.0, description="Circle of the spoke holes in the hub flange.")
     flange_offset_mm: FlangeOffset = Field(34.0, description="From the middle plane of the rim to this flange.")
     flange_thickness_mm: Thickness = Field(
@@ -232,26 +260,33 @@ class SpokeWheel(Part):
 class RingCut(Part):
     """A ring to be cut from plate: what the drawing for the cutter needs beside count and diameter."""
 
-    form: CutForm = "teeth"
-    thickness_mm: Thickness = 3.0
+    form: CutForm = stated("teeth", title="Part to cut")
+    thickness_mm: Thickness = stated(3.0, title="Plate thickness")
     bore_mm: Hole = 30.0
     bolts: Bolts = 6
     bolt_circle_mm: BoltCircle = 44.0
     bolt_hole_mm: Hole = 5.2
-    kerf_mm: Kerf = Field(0.2, description="Width of the cut; the drawing is offset by half of it.")
+    kerf_mm: Kerf = stated(
+        0.2, description="Width of the cut; the drawing is offset by half of it.", hint="width of the cut"
+    )
 
 
 class Target(Verifiable):
     """Teeth, slots, holes, poles or magnets, their count per turn, and how many edges of each are counted."""
 
-    kind: TargetKind = "toothed_ring"
-    count: Count
-    basis: CountBasis = "assumed"
-    edges: Literal[1, 2] = Field(1, description="1: one edge of each tooth is counted; 2: both.")
-    ring: Ring | None = None
-    magnets: Magnets | None = None
-    spokes: SpokeWheel | None = None
-    cut: RingCut | None = None
+    kind: TargetKind = stated("toothed_ring", title="Target")
+    count: Count = stated(hint="Count twice; mark the first.")
+    basis: CountBasis = stated("assumed", title="Counted or assumed?")
+    edges: Literal[1, 2] = stated(
+        1,
+        description="1: one edge of each tooth is counted; 2: both.",
+        title="Edges of each that the reader counts",
+        labels={"1": "One edge", "2": "Both edges"},
+    )
+    ring: Ring | None = stated(None, applies=("kind", RING_TARGETS))
+    magnets: Magnets | None = stated(None, applies=("kind", SINGLE_MAGNETS))
+    spokes: SpokeWheel | None = stated(None, applies=("kind", SINGLE_MAGNETS))
+    cut: RingCut | None = stated(None, applies=("kind", RING_TARGETS))
     part: PartLabel | None = Field(None, description="Which part it is, to find and order the same one.")
 
     @field_validator("verification")

@@ -32,6 +32,7 @@ from speedchain.fields import (
     Tread,
     Turns,
     labelled,
+    stated,
     text_of,
 )
 from speedchain.wheel.marking import MAX_MARKING, parse_marking
@@ -71,7 +72,10 @@ MarkingText = Annotated[str, StringConstraints(strip_whitespace=True), AfterVali
 class SizeMarking(Part):
     """What the sidewall says, and which school turns diameter into rolling circumference."""
 
-    text: MarkingText = Field(description=text_of("The size marking, at most {0} characters.", MAX_MARKING))
+    text: MarkingText = stated(
+        description=text_of("The size marking, at most {0} characters.", MAX_MARKING),
+        title="Size marking on the sidewall",
+    )
     factor: Factor = Field("auto", description="auto: 3.05 for radial car tyres, π for all others.")
     relative_uncertainty_pct: Percent | None = None
 
@@ -79,15 +83,15 @@ class SizeMarking(Part):
 class ChartValue(Part):
     """A row of the workshop's cycle chart."""
 
-    label: Name = Field(description="The row as printed, such as 700x28C.")
-    circumference_mm: Circumference
+    label: Name = stated(description="The row as printed, such as 700x28C.", title="Chart row")
+    circumference_mm: Circumference = stated(machine=True)
     relative_uncertainty_pct: Percent | None = None
 
 
 class TapedDiameter(Part):
     """Floor to top of the standing wheel, once or several times."""
 
-    diameter_mm: Diameter
+    diameter_mm: Diameter = stated(title="Height, floor to top")
     repeats_mm: tuple[Diameter, ...] = Field((), max_length=MAX_REPEATS, description="The same reading again.")
     reading_mm: Reading = Field(2.0, description="How far out the tape reading can be, either way.")
 
@@ -95,9 +99,11 @@ class TapedDiameter(Part):
 class AxleHeight(Part):
     """Floor to the middle of the axle, under load, and the diameter without load."""
 
-    axle_height_mm: HeightOfAxle
-    unloaded_diameter_mm: Diameter | None = Field(
-        None, description="Taped with the wheel lifted; if missing, the size marking's."
+    axle_height_mm: HeightOfAxle = stated(title="Axle height, loaded")
+    unloaded_diameter_mm: Diameter | None = stated(
+        None,
+        description="Taped with the wheel lifted; if missing, the size marking's.",
+        hint="Empty: from the marking.",
     )
     reading_mm: Reading = Field(2.0, description="How far out the reading can be, either way.")
 
@@ -105,7 +111,7 @@ class AxleHeight(Part):
 class TapedCircumference(Part):
     """A tape laid once round the tread, once or several times."""
 
-    circumference_mm: TapedRound
+    circumference_mm: TapedRound = stated(title="Circumference over the tread")
     repeats_mm: tuple[TapedRound, ...] = Field((), max_length=MAX_REPEATS, description="The same reading again.")
     reading_mm: Reading = Field(3.0, description="How far out the tape reading can be, either way.")
 
@@ -113,7 +119,7 @@ class TapedCircumference(Part):
 class RollOut(Part):
     """Mark tyre and floor, roll a number of turns as it is driven or ridden, tape the distance; repeat."""
 
-    turns: Turns
+    turns: Turns = stated(start=3)
     distance_mm: Distance
     repeats_mm: tuple[Distance, ...] = Field((), max_length=MAX_REPEATS, description="The same roll again.")
     tape_mm: Reading = Field(2.0, description="Standard uncertainty of the tape over the distance.")
@@ -148,13 +154,15 @@ _NEEDS = {
 class SpeedDerived(Part):
     """The circumference that was set, put right by what was shown against what was true."""
 
-    set_circumference_mm: Circumference = Field(description="The setting of the display when it was compared.")
-    basis: SpeedBasis = "satellite_speed"
-    shown_kmh: Speed | None = None
-    true_kmh: Speed | None = None
-    shown_km: DistanceKm | None = None
-    true_km: DistanceKm | None = None
-    time_s: Time | None = None
+    set_circumference_mm: Circumference = stated(
+        description="The setting of the display when it was compared.", machine=True
+    )
+    basis: SpeedBasis = stated("satellite_speed", title="Compared with", start="satellite_speed")
+    shown_kmh: Speed | None = stated(None, applies=("basis", ("satellite_speed",)))
+    true_kmh: Speed | None = stated(None, applies=("basis", ("satellite_speed",)))
+    shown_km: DistanceKm | None = stated(None, applies=("basis", ("measured_distance",)))
+    true_km: DistanceKm | None = stated(None, applies=("basis", ("measured_distance", "timed_distance")))
+    time_s: Time | None = stated(None, applies=("basis", ("timed_distance",)))
     shown_step_kmh: SpeedStep = Field(1.0, description="Resolution of the display whose speed was read.")
     shown_step_km: DistanceStep = Field(0.01, description="Resolution of the display whose distance was read.")
     relative_uncertainty_pct: Percent | None = None
@@ -222,9 +230,11 @@ class EnteredCircumference(Part):
 class PaddleConstant(Part):
     """A paddle's pulses per nautical mile, and the percentage it was put right by on the water."""
 
-    pulses_per_nautical_mile: PulsesPerNauticalMile = 20_000.0
-    calibration_pct: Correction | None = Field(
-        None, description="100·(true/shown − 1) from a run both ways; missing while not calibrated."
+    pulses_per_nautical_mile: PulsesPerNauticalMile = stated(20_000.0, start=20000)
+    calibration_pct: Correction | None = stated(
+        None,
+        description="100·(true/shown − 1) from a run both ways; missing while not calibrated.",
+        hint="100·(true/shown − 1), after a run both ways",
     )
     relative_uncertainty_pct: Percent | None = None
 
@@ -233,29 +243,37 @@ class Circumstances(Part):
     """Who measured the wheel, when, and in what state it was."""
 
     by: ShortText = Field("", description="A role, not a name.")
-    on: Day | None = None
+    on: Day | None = stated(None, hint="2026-05-02")
     pressure_bar: Pressure | None = None
-    load: ShortText = Field("", description="Load carried: rider, driver, fuel, luggage.")
+    load: ShortText = stated("", description="Load carried: rider, driver, fuel, luggage.", hint="driver, half a tank")
     tread_depth_mm: Tread | None = None
 
 
 class OtherLoad(Part):
     """A second roll-out, at another pressure or load."""
 
-    turns: Turns
+    turns: Turns = stated(title="Second roll-out: turns", start=3)
     distance_mm: Distance
-    load: ShortText = ""
-    applies: bool = Field(False, description="Whether the vehicle is driven or ridden like this.")
+    load: ShortText = stated("", title="Pressure or load")
+    applies: bool = stated(
+        False,
+        description="Whether the vehicle is driven or ridden like this.",
+        labels={"false": "No, only to know the difference", "true": "Yes, use this"},
+    )
 
 
 class Corrections(Part):
     """What moves the circumference away from what was measured."""
 
     tread_now_mm: Tread | None = None
-    tread_new_mm: Tread | None = Field(
-        None, description="Tread depth of the new tyre; if missing, typical of the kind of vehicle."
+    tread_new_mm: Tread | None = stated(
+        None,
+        description="Tread depth of the new tyre; if missing, typical of the kind of vehicle.",
+        when_empty="by vehicle type",
     )
     tread_limit_mm: Tread = Field(1.6, description="Tread depth at which it is changed.")
-    growth_pct: Growth | None = Field(None, description="Growth of the circumference at the speed below.")
+    growth_pct: Growth | None = stated(
+        None, description="Growth of the circumference at the speed below.", hint="soft slicks; your own figure"
+    )
     growth_at_kmh: Speed = 100.0
     other_load: OtherLoad | None = None

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from speedchain.fields import InputError, Verifiable, Verification, check_verification, labelled, text_of
+from speedchain.fields import InputError, Verifiable, Verification, check_verification, labelled, stated, text_of
 from speedchain.wheel.entries import (
     AxleHeight,
     ChartValue,
@@ -65,8 +65,10 @@ class Wheel(Verifiable):
     """The wheel that turns the target, or the paddle that does."""
 
     method: WheelMethod = Field(description="The entries in use; combined: all of them, weighted by uncertainty.")
-    construction: Construction = Field(
-        "auto", description="How the tyre is built: by that, a tape on it is corrected for how far load flattens it."
+    construction: Construction = stated(
+        "auto",
+        description="How the tyre is built: by that, a tape on it is corrected for how far load flattens it.",
+        title="Tyre construction",
     )
     marking: SizeMarking | None = None
     chart: ChartValue | None = None
@@ -77,7 +79,7 @@ class Wheel(Verifiable):
     speed_derived: SpeedDerived | None = None
     entered: EnteredCircumference | None = None
     paddle: PaddleConstant | None = None
-    measured: Circumstances = Circumstances()
+    measured: Circumstances = stated(Circumstances(), title="Measured by")
     corrections: Corrections = Corrections()
 
     @field_validator("verification")

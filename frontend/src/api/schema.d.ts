@@ -3240,7 +3240,7 @@ export interface components {
              */
             pwm_hz: number;
             /**
-             * Supply
+             * Output supply
              * @default 5
              */
             supply_v: number;
@@ -3261,7 +3261,7 @@ export interface components {
              */
             c_nf: number;
             /**
-             * Stages
+             * Smoothing
              * @default 2
              * @enum {integer}
              */
@@ -3277,7 +3277,7 @@ export interface components {
          * @description Floor to the middle of the axle, under load, and the diameter without load.
          */
         AxleHeight: {
-            /** Axle height */
+            /** Axle height, loaded */
             axle_height_mm: number;
             /**
              * Diameter, wheel lifted
@@ -3299,19 +3299,19 @@ export interface components {
             /** Axle ratio */
             ratio: number | null;
             /**
-             * Basis
+             * Source of the ratio
              * @default label
              * @enum {string}
              */
             basis: "label" | "counted";
             /**
-             * Wheel turns
+             * Turns of the wheel
              * @description Turns of the wheel over which the shaft was counted.
              * @default 10
              */
             wheel_turns: number;
             /**
-             * Shaft turns
+             * Turns of the shaft
              * @description Turns of the shaft counted in that time.
              */
             shaft_turns: number | null;
@@ -3356,12 +3356,12 @@ export interface components {
              */
             slot_travel_mm: number;
             /**
-             * Sensor hole
+             * Sensor hole diameter
              * @default 12.2
              */
             sensor_hole_mm: number;
             /**
-             * Thickness
+             * Plate thickness
              * @default 3
              */
             thickness_mm: number;
@@ -3384,9 +3384,9 @@ export interface components {
         Cable: {
             /** Axle ratio */
             axle_ratio: number;
-            /** Drive teeth */
+            /** Drive gear, teeth */
             drive_teeth: number;
-            /** Driven teeth */
+            /** Driven gear, teeth */
             driven_teeth: number;
             /**
              * Driven gears, smallest
@@ -3429,7 +3429,7 @@ export interface components {
          */
         ChartValue: {
             /**
-             * Label
+             * Chart row
              * @description The row as printed, such as 700x28C.
              */
             label: string;
@@ -3567,7 +3567,7 @@ export interface components {
              */
             motor_pulses: number;
             /**
-             * Stages
+             * Stages in series
              * @description Converters in series.
              * @default 1
              * @enum {integer}
@@ -3585,7 +3585,7 @@ export interface components {
              */
             max_denominator: number;
             /**
-             * Setting
+             * Setting of the converter
              * @description Current setting; the best ratio when empty.
              * @default []
              */
@@ -3648,7 +3648,7 @@ export interface components {
          * @description A way of typing the setting in that is not in the list, tied to pulses per km by one factor.
          */
         CustomEncoding: {
-            /** Label */
+            /** Name of the setting */
             label: string;
             /**
              * Unit
@@ -3656,7 +3656,7 @@ export interface components {
              */
             unit: string;
             /**
-             * Setting rises with pulses per km
+             * With more pulses per km the setting is
              * @description The setting increases with pulses per km: set = scale·number, else scale/number.
              * @default true
              */
@@ -3667,7 +3667,7 @@ export interface components {
              */
             scale: number;
             /**
-             * Pulses per turn set too
+             * Pulses per turn set too?
              * @description Pulses per turn are also set in the reader, which multiplies the scale.
              * @default false
              */
@@ -3699,7 +3699,7 @@ export interface components {
              */
             verification: components["schemas"]["Verification"] | null;
             /**
-             * Kind
+             * Position of the target
              * @default hub
              * @enum {string}
              */
@@ -3857,13 +3857,13 @@ export interface components {
          */
         HubMotor: {
             /**
-             * Gear ratio
+             * Rotor turns per wheel turn
              * @description Turns of the rotor per turn of the wheel; 1 without gears.
              * @default 1
              */
             gear_ratio: number;
             /**
-             * Sensed
+             * Target on
              * @default rotor
              * @enum {string}
              */
@@ -3904,7 +3904,7 @@ export interface components {
              */
             supply_v: number;
             /**
-             * Pull-up resistor
+             * Internal pull-up
              * @description Internal pull-up, if any.
              */
             pull_up_ohm: number | null;
@@ -3951,12 +3951,12 @@ export interface components {
              */
             purpose: "true_speed" | "slip_control" | "brake_control" | "gearbox_or_gauge" | "cycle_display" | "water_speed" | "direction";
             /**
-             * Vehicle kind
+             * Vehicle type
              * @enum {string}
              */
             vehicle_kind: "car" | "motorcycle" | "scooter" | "sidecar" | "atv" | "kart" | "land_yacht" | "bicycle" | "e_bike" | "velomobile" | "cargo_trike" | "boat" | "other";
             /**
-             * Sensed at
+             * Sensed wheel or axle
              * @description Which wheel or axle of the vehicle is sensed.
              * @default not_stated
              * @enum {string}
@@ -4114,7 +4114,7 @@ export interface components {
              */
             pf_per_m: number;
             /**
-             * Twisted
+             * Twisted pair
              * @default false
              */
             twisted: boolean;
@@ -4141,7 +4141,7 @@ export interface components {
              */
             pull_up_v: number | null;
             /**
-             * Load resistance
+             * Load resistor
              * @description Load of a two-wire current sensor.
              */
             load_ohm: number | null;
@@ -4156,7 +4156,7 @@ export interface components {
              */
             high_ma: number;
             /**
-             * Permanent feed
+             * Permanent battery feed
              * @description Permanent battery feed, not switched.
              * @default false
              */
@@ -4176,7 +4176,7 @@ export interface components {
              */
             plug: string;
             /**
-             * Sealed
+             * Sealed plug
              * @default false
              */
             sealed: boolean;
@@ -4187,25 +4187,25 @@ export interface components {
          */
         LearningRide: {
             /**
-             * Hold
+             * Speed to hold
              * @description Speed to hold, by the reader's manual.
              * @default 40
              */
             hold_kmh: number;
             /**
-             * Within
+             * Held within ±
              * @description How far off the speed may be while it is held.
              * @default 5
              */
             within_kmh: number;
             /**
-             * Hold
+             * Hold for
              * @description How long it is held.
              * @default 10
              */
             hold_s: number;
             /**
-             * Key off
+             * Key off afterwards for
              * @description Wait with the key off afterwards.
              * @default 60
              */
@@ -4239,7 +4239,7 @@ export interface components {
          */
         Magnets: {
             /**
-             * Form
+             * Magnet
              * @default disc
              * @enum {string}
              */
@@ -4257,7 +4257,7 @@ export interface components {
              */
             width_mm: number;
             /**
-             * Length
+             * Thickness
              * @description In the direction of magnetisation, towards the sensor.
              * @default 6
              */
@@ -4269,7 +4269,7 @@ export interface components {
              */
             remanence_mt: number;
             /**
-             * Mounted
+             * Mounted on
              * @default spokes
              * @enum {string}
              */
@@ -4347,7 +4347,7 @@ export interface components {
              */
             max_speed_kmh: number | null;
             /**
-             * Supply
+             * Supply at the sensor
              * @description Supply at the sensor; 0 for none; not checked when empty.
              */
             supply_v: number | null;
@@ -4446,12 +4446,12 @@ export interface components {
          * @description A second roll-out, at another pressure or load.
          */
         OtherLoad: {
-            /** Turns */
+            /** Second roll-out: turns */
             turns: number;
             /** Distance */
             distance_mm: number;
             /**
-             * Load
+             * Pressure or load
              * @default
              */
             load: string;
@@ -4527,7 +4527,7 @@ export interface components {
              */
             air_gap_mm: number | null;
             /**
-             * Air gap basis
+             * Air gap is
              * @default planned
              * @enum {string}
              */
@@ -4572,7 +4572,7 @@ export interface components {
              */
             original_reach_mm: number | null;
             /**
-             * Reach
+             * Reach of this sensor
              * @description Mounting face to tip of the sensor to be fitted.
              */
             reach_mm: number | null;
@@ -4608,7 +4608,7 @@ export interface components {
              */
             encoding: "circumference_mm" | "circumference_cm" | "circumference_in" | "pulses_per_km" | "pulses_per_mile" | "pulses_per_100_m" | "pulses_per_nautical_mile" | "metres_per_pulse" | "mm_per_pulse" | "hz_per_kmh" | "kmh_per_hz" | "hz_per_knot" | "teeth_and_diameter" | "teeth_and_diameter_in" | "turns_per_km" | "turns_per_mile" | "percent_correction" | "frequency_table" | "chart_code" | "custom";
             /**
-             * Entry
+             * Entry method
              * @description How the setting is entered in the reader.
              * @default typed
              * @enum {string}
@@ -4620,13 +4620,13 @@ export interface components {
              */
             learning_ride: components["schemas"]["LearningRide"] | null;
             /**
-             * Set pulses per turn
+             * Pulses per turn set in the reader
              * @description Pulses per turn (or teeth) set in the reader; 1 where it has no such setting.
              * @default 1
              */
             set_pulses_per_turn: number;
             /**
-             * Set gear ratio
+             * Gear ratio set in the reader
              * @description Gear ratio set in the reader, where it asks for one.
              * @default 1
              */
@@ -4713,7 +4713,7 @@ export interface components {
             /** Input */
             input: components["schemas"]["Input"] | null;
             /**
-             * Connected before the converter
+             * Connected
              * @description Connected before the ratio converter.
              * @default false
              */
@@ -4786,14 +4786,14 @@ export interface components {
          */
         Ring: {
             /**
-             * Form
+             * Size known by
              * @description By the diameter at the teeth, or by the module of a gear.
              * @default diameter
              * @enum {string}
              */
             form: "diameter" | "module";
             /**
-             * Diameter
+             * Diameter where it is sensed
              * @description Diameter at the sensed face of the teeth.
              */
             diameter_mm: number | null;
@@ -4839,13 +4839,13 @@ export interface components {
          */
         RingCut: {
             /**
-             * Form
+             * Part to cut
              * @default teeth
              * @enum {string}
              */
             form: "teeth" | "slots" | "holes";
             /**
-             * Thickness
+             * Plate thickness
              * @default 3
              */
             thickness_mm: number;
@@ -4926,7 +4926,7 @@ export interface components {
              */
             verification: components["schemas"]["Verification"] | null;
             /**
-             * Kind
+             * Sensor type
              * @enum {string}
              */
             kind: "variable_reluctance" | "hall_switch" | "hall_gear_tooth" | "hall_differential" | "magnetoresistive" | "reed" | "inertial" | "paddlewheel" | "optical" | "radar";
@@ -5015,7 +5015,7 @@ export interface components {
          */
         SizeMarking: {
             /**
-             * Size marking
+             * Size marking on the sidewall
              * @description The size marking, at most 40 characters.
              */
             text: string;
@@ -5040,7 +5040,7 @@ export interface components {
              */
             set_circumference_mm: number;
             /**
-             * Basis
+             * Compared with
              * @default satellite_speed
              * @enum {string}
              */
@@ -5121,9 +5121,9 @@ export interface components {
          * @description A chain or belt: teeth at the wheel and teeth at the sensed shaft.
          */
         Sprockets: {
-            /** Wheel teeth */
+            /** Teeth at the wheel */
             wheel_teeth: number;
-            /** Shaft teeth */
+            /** Teeth at the sensed shaft */
             shaft_teeth: number;
         };
         /**
@@ -5178,11 +5178,11 @@ export interface components {
          */
         Step: {
             /**
-             * Pulses out
+             * Setting: pulses out
              * @default 1
              */
             numerator: number;
-            /** Pulses in */
+            /** Setting: pulses in */
             denominator: number;
         };
         /**
@@ -5200,7 +5200,7 @@ export interface components {
          * @description A tape laid once round the tread, once or several times.
          */
         TapedCircumference: {
-            /** Circumference */
+            /** Circumference over the tread */
             circumference_mm: number;
             /**
              * Repeat readings
@@ -5220,7 +5220,7 @@ export interface components {
          * @description Floor to top of the standing wheel, once or several times.
          */
         TapedDiameter: {
-            /** Diameter */
+            /** Height, floor to top */
             diameter_mm: number;
             /**
              * Repeat readings
@@ -5246,7 +5246,7 @@ export interface components {
              */
             verification: components["schemas"]["Verification"] | null;
             /**
-             * Kind
+             * Target
              * @default toothed_ring
              * @enum {string}
              */
@@ -5254,13 +5254,13 @@ export interface components {
             /** Count per turn */
             count: number;
             /**
-             * Basis
+             * Counted or assumed?
              * @default assumed
              * @enum {string}
              */
             basis: "assumed" | "counted" | "captured";
             /**
-             * Edges
+             * Edges of each that the reader counts
              * @description 1: one edge of each tooth is counted; 2: both.
              * @default 1
              * @enum {integer}
@@ -5402,18 +5402,18 @@ export interface components {
             /** Axle ratio */
             axle_ratio: number;
             /**
-             * Low ratio
+             * Low range ratio
              * @description Turns of the gearbox side per turn of the axle side, in low range.
              */
             low_ratio: number;
             /**
-             * Range
+             * Range driven in
              * @default high
              * @enum {string}
              */
             range: "high" | "low";
             /**
-             * Sensed
+             * Side of the transfer box
              * @description Side of the box on which the target turns.
              * @default axle
              * @enum {string}
@@ -5531,7 +5531,7 @@ export interface components {
             /** At frequency */
             at_hz: number;
             /**
-             * Air gap
+             * At air gap
              * @description Air gap at the measurement; the air gap entered when empty.
              */
             air_gap_mm: number | null;
@@ -5553,7 +5553,7 @@ export interface components {
              */
             method: "marking" | "chart" | "taped_diameter" | "axle_height" | "taped_circumference" | "roll_out" | "speed_derived" | "entered" | "paddle" | "combined";
             /**
-             * Construction
+             * Tyre construction
              * @description How the tyre is built: by that, a tape on it is corrected for how far load flattens it.
              * @default auto
              * @enum {string}
@@ -5578,7 +5578,7 @@ export interface components {
             /** Paddle */
             paddle: components["schemas"]["PaddleConstant"] | null;
             /**
-             * Measured levels
+             * Measured by
              * @default {
              *       "by": "",
              *       "on": null,
