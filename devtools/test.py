@@ -47,8 +47,11 @@ BESIDE = ("tests.core", "tests.published", "tests.frontend")
 """Tests that need neither database nor browser."""
 STARTING = ("tests.devtools",)
 """Tests that start the app: they need no database of the tests' own, and wait most of their time."""
-PROCESSES = {"browser": 3, "beside": 1}
-"""Browser tests wait a third of their time: three of them keep two cores busy, and the rest has what they leave."""
+PAGES = ("tests.browser",)
+DATABASE = "WHEELOMETRON_TEST_DATABASE"
+"""Names the tests' own database: two runs of Django's runner on one server have each their own."""
+BROWSERS = 2
+"""As many as two cores carry without a test timing out: browser tests wait a third of their time, which the rest uses."""
 NICE = 5
 SLOWEST = 10
 
@@ -99,7 +102,7 @@ def django_tests(
     environment: dict[str, str],
     labels: list[str],
     *,
-    processes: int,
+    processes: int = 1,
     beside: bool = False,
     quiet: bool = False,
 ) -> Outcome:
@@ -141,24 +144,27 @@ def django_tests(
 
 def everything(environment: dict[str, str]) -> list[Outcome]:
     """All checks and tests: those with a browser or the database, and the others beside them."""
-    labels = [f"tests.{item.name}" for item in sorted((ROOT / "tests").iterdir()) if (item / "__init__.py").exists()]
-    here = [label for label in labels if label not in (*BESIDE, *STARTING) and label != "tests.simulated"]
     with ThreadPoolExecutor(2) as pool:
-        step("Browser and API; beside them what starts the app; and, at a lower priority, linters and types, then core")
-        first = pool.submit(_beside, environment)
-        second = pool.submit(django_tests, "start", environment, list(STARTING), processes=1, quiet=True)
-        last = django_tests("browser, API", environment, here, processes=PROCESSES["browser"])
-        return [*first.result(), second.result(), last]
+        step(
+            "Browser; beside it what starts the app, then the API; and, at a lower priority, linters and types, then core"
+        )
+        first, second = pool.submit(_beside, environment), pool.submit(_without_a_page, environment)
+        last = django_tests("browser", environment, list(PAGES), processes=BROWSERS)
+        return [*first.result(), *second.result(), last]
 
 
 def _beside(environment: dict[str, str]) -> list[Outcome]:
     """What needs neither database nor app, one after the other: it has what the others leave of two cores."""
     linted = checks()  # first: they fail soonest
-    processes = PROCESSES["beside"]
-    return [
-        linted,
-        django_tests("core, published, front end", environment, list(BESIDE), processes=processes, beside=True),
-    ]
+    return [linted, django_tests("core, published, front end", environment, list(BESIDE), beside=True)]
+
+
+def _without_a_page(environment: dict[str, str]) -> list[Outcome]:
+    """What starts the app, which waits most of its time and needs no database of the tests' own; then the API."""
+    started = django_tests("start", environment, list(STARTING), quiet=True)
+    there = [f"tests.{item.name}" for item in sorted((ROOT / "tests").iterdir()) if (item / "__init__.py").exists()]
+    others = [label for label in there if label not in (*BESIDE, *STARTING, *PAGES, "tests.simulated")]
+    return [started, django_tests("API", environment | {DATABASE: "test_api"}, others, quiet=True)]
 
 
 def summary(outcomes: list[Outcome], set_up_s: float) -> None:
@@ -189,9 +195,7 @@ def main() -> int:
     asked, labels = options()
     cluster: Cluster | None = None
     began = time.monotonic()
-    os.environ.pop(
-        "PYTHONDONTWRITEBYTECODE", None
-    )  # a hundred processes begin here: each would compile all of ours anew
+    os.environ.pop("PYTHONDONTWRITEBYTECODE", None)  # of a hundred processes each would compile all of ours anew
     try:
         programs = (BROWSER, "gpsbabel", "ngspice", "sigrok-cli")
         debian_packages(

@@ -64,7 +64,7 @@ export function Corners({ vehicle }: { vehicle: number }) {
   useEffect(() => {
     if (stale) client.invalidateQueries({ queryKey: ["corners", vehicle] }); // what was typed stays
   }, [stale, client, vehicle]);
-  if (corners.length === 0) return null;
+  if (!catalogue || corners.length === 0) return null; // without it a corner has no name to press
   const change = (corner: Corner, some: Typed) => {
     say(false);
     type({ ...typed, [corner.installation]: { ...typed[corner.installation], ...some } });
@@ -89,7 +89,7 @@ export function Corners({ vehicle }: { vehicle: number }) {
       {corners.map((corner) => {
         const now = known(corner);
         const mine = typed[corner.installation] ?? {};
-        const place = catalogue ? labelAt(catalogue, "sensed_at", corner.sensed_at) : "";
+        const place = labelAt(catalogue, "sensed_at", corner.sensed_at);
         const where = corner.sensed_at === "not_stated" ? corner.name : place;
         const limits = { count: corner.accepted, air_gap_mm: corner.permitted_gap, resistance_ohm: "" };
         return (
