@@ -82,12 +82,13 @@ OURS = OwnTable()
 @dataclass(frozen=True, slots=True)
 class Table:
     """For one kind of installation: its causes (the last is none of them), its tests, and the chances of each outcome
-    [outcomes × causes]."""
+    [outcomes × causes]; which outcomes of each test a cause that can be here leads to, or a healthy installation."""
 
     causes: tuple[str, ...]
     weights: Array
     tests: tuple[Test, ...]
     chances: Mapping[str, Array]
+    possible: Mapping[str, frozenset[str]]
     place: Mapping[str, int]
     stacked: Array
     begins: NDArray[np.int64]
@@ -147,7 +148,14 @@ def table_for(facts: frozenset[Fact], own: OwnTable = OURS) -> Table:
     begins = np.cumsum([0] + [len(test.outcomes) for test in tests[:-1]])
     certain = np.add.reduceat(stacked * np.log2(stacked), begins, axis=0)
     places = {code: place for place, code in enumerate(codes)}
-    return Table(codes, weights, tests, chances, places, stacked, begins, certain)
+    said = {
+        test.code: frozenset([test.normal]).union(
+            *[cause.tests.get(test.code, ()) for cause in causes],
+            *[own_chances.get((cause.code, test.code), ()) for cause in causes],
+        )
+        for test in tests
+    }
+    return Table(codes, weights, tests, chances, said, places, stacked, begins, certain)
 
 
 def chances_of(test: Test, cause: Cause) -> dict[str, float]:

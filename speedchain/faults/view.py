@@ -87,7 +87,7 @@ class OutcomeShown:
 
 @result
 class TestShown:
-    """A test: what to do, its caution, its outcomes, minutes, and what it is expected to tell [bits]."""
+    """A test: what to do, its caution, the outcomes that there can be here, minutes, and what it is expected to tell [bits]."""
 
     code: str
     title: Words
@@ -249,6 +249,8 @@ def _test(installation: Installation, posterior: Posterior, test: Test, gain: fl
     joint = table * posterior.chances
     outcomes = []
     for row, (code, label) in enumerate(test.outcomes.items()):
+        if code not in posterior.table.possible[test.code]:
+            continue
         total = float(joint[row].sum())
         first = posterior.table.causes[int(joint[row][:-1].argmax())]
         share = float(joint[row].max() / total) * 100 if total > 0 else 0.0

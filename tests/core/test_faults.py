@@ -291,6 +291,25 @@ class WhetherItEverWorked(TestCase):
             self.assertLessEqual(item.taken, 0.5, item)
 
 
+class Outcomes(TestCase):
+    def offered(self, kind: str, test: str) -> set[str]:
+        document = of_kind(kind)
+        table = table_for(fitted(document))
+        found = {one.code: one for one in table.tests}[test]
+        self.assertLessEqual(table.possible[test], set(found.outcomes))
+        return set(table.possible[test])
+
+    def test_what_cannot_be_here_is_not_asked(self) -> None:
+        """No magnet falls off a hub sensor that has none, no growth is on a wheel; a workshop's own chance brings one back."""
+        self.assertEqual(self.offered("hub sensor without target", "look"), {"fine", "moved"})
+        self.assertLess({"bare", "missing"}, self.offered("wired bicycle computer", "look"))
+        self.assertNotIn("half", self.offered("hub sensor without target", "spin"))
+        own = OwnTable.model_validate(
+            {"chances": [{"cause": "strap_loose", "test": "look", "outcome": "dirty", "chance": 0.5}]}
+        )
+        self.assertIn("dirty", table_for(fitted(of_kind("hub sensor without target")), own).possible["look"])
+
+
 class OnRigs(TestCase):
     """On rigs from the bench's simulation, which know no table. 3000 of them are in docs/truth.md."""
 
