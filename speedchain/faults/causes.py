@@ -45,7 +45,7 @@ CAUSES: tuple[Cause, ...] = (
           1.5, {"steady_off": 0.9, "after_change": 0.6}, {"spin": {"off": 0.85}, "setting": {"as_calculated": 0.85}, "count": {"as_entered": 0.93}}, when=("geared",), changed=("gearing",), job="new_installation", retest="spin"),
     # target
     Cause("target_left_behind", "target", "The magnet or ring is on the wheel that was taken off.", "Fit the magnet or ring to this wheel, at the same radius and air gap.",
-          2.5, {"nothing": 0.95, "fault_code": 0.5, "after_change": 0.5}, DEAD | {"look": {"missing": 0.8, "bare": 0.06}, "magnet": {"shows": 0.95}, "output": {"stays": 0.95}},
+          2.5, {"nothing": 0.95, "fault_code": 0.5, "after_change": 0.5}, DEAD | {"look": {"missing": 0.84}, "magnet": {"shows": 0.95}, "output": {"stays": 0.95}},
           when=("hub_target", "gap", "lifted"), changed=("wheel",), job="wheel_swap", minutes=15),
     Cause("target_lost", "target", "A magnet has fallen off.", "Fit a new magnet and secure it.",
           1.5, {"fault_code": 0.7, "nothing": 0.7, "noisy": 0.3, "steady_off": 0.3, "half": 0.1}, {"look": {"bare": 0.75, "missing": 0.12}, "magnet": {"shows": 0.95}, "spin": {"nothing": 0.6, "off": 0.2, "half": 0.1}, "count": {"differs": 0.6}}, when=("magnets",), unless=("afloat",), job="spoke_magnets"),

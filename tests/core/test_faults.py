@@ -303,6 +303,7 @@ class Outcomes(TestCase):
         """No magnet falls off a hub sensor that has none, no growth is on a wheel; a workshop's own chance brings one back."""
         self.assertEqual(self.offered("hub sensor without target", "look"), {"fine", "moved"})
         self.assertLess({"bare", "missing"}, self.offered("wired bicycle computer", "look"))
+        self.assertNotIn("bare", self.offered("car wheel hub", "look"))  # no ring falls off and leaves its clip
         self.assertNotIn("half", self.offered("hub sensor without target", "spin"))
         own = OwnTable.model_validate(
             {"chances": [{"cause": "strap_loose", "test": "look", "outcome": "dirty", "chance": 0.5}]}
