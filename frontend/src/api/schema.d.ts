@@ -8752,7 +8752,7 @@ export interface components {
         };
         /**
          * TestShown
-         * @description A test: what to do, its caution, its outcomes, minutes, and what it is expected to tell [bits].
+         * @description A test: what to do, its caution, the outcomes that there can be here, minutes, and what it is expected to tell [bits].
          */
         TestShown: {
             /** Code */
