@@ -46,10 +46,11 @@ function waited(tries: number, error: unknown) {
 /** Every write that fails is said, with a way to try it again; wrong fields are said where they stand. */
 const mutationCache = new MutationCache({
   onError: (error, inputs, _, mutation) => {
-    if (error instanceof Refusal && (error.problems.length > 0 || error.status === 401)) return;
-    sayFailed(String(mutation.meta?.what ?? t("The change")), error, () => {
-      mutation.execute(inputs).catch(() => undefined);
-    });
+    const refused = error instanceof Refusal ? error : undefined;
+    const stale = refused?.status === 409; // the same again would be refused again
+    if (refused?.problems.length || refused?.status === 401 || (stale && mutation.meta?.saysStale)) return;
+    const again = () => mutation.execute(inputs).catch(() => undefined);
+    sayFailed(String(mutation.meta?.what ?? t("The change")), error, stale ? undefined : again);
   },
 });
 const client = new QueryClient({

@@ -20,6 +20,22 @@ class Service(BrowserTestCase):
         expect(page.get_by_test_id("timeline")).to_contain_text("Revision 1")
         return page
 
+    def test_of_two_who_set_the_limit_the_second_keeps_what_was_typed(self) -> None:
+        page = self.open_service()
+        other = self.context.new_page()
+        page.wait_for_url("**/service")
+        other.goto(page.url)
+        for one, limit in ((page, "0.8"), (other, "0.9")):
+            one.get_by_test_id("wear-limit").fill(limit)
+        page.get_by_role("button", name="Set the limit").click()
+        expect(page.get_by_test_id("due")).to_contain_text("move by 0.8 %")
+        again = other.get_by_role("button", name="Set the limit")
+        again.click()
+        expect(other.get_by_role("alert").filter(has_text="Someone else set 0.8 % meanwhile")).to_be_visible()
+        expect(other.get_by_test_id("wear-limit")).to_have_value("0.9")
+        again.click()
+        expect(other.get_by_test_id("due")).to_contain_text("move by 0.9 %")
+
     def test_due_done_and_put_off(self) -> None:
         page = self.open_service()
         due = page.get_by_test_id("due")

@@ -1,6 +1,6 @@
 import { Box, Flex, Grid, Heading, Stack, Text } from "@chakra-ui/react";
 import { useState } from "react";
-import type { Schemas } from "../../api/client";
+import { Refusal, type Schemas } from "../../api/client";
 import { numberIn } from "../../recordings/answers/shared";
 import { refusalOf } from "../../recordings/sending";
 import { TextField } from "../../ui/fields";
@@ -41,7 +41,7 @@ export function DueList({ vehicle }: { vehicle: number }) {
           {found.wear.text} {t("Worn out at about {0} km.", fixed(found.wear.worn_out_km, 0))}
         </Text>
       )}
-      {found && <WearLimit key={found.wear_limit_version} vehicle={vehicle} found={found} />}
+      {found && <WearLimit vehicle={vehicle} found={found} />}
       <Stack gap={2}>
         {found?.items.length === 0 && <Text color="fg.muted">{t("Nothing is due.")}</Text>}
         {found?.items.map((item) => (
@@ -87,8 +87,10 @@ export function DueList({ vehicle }: { vehicle: number }) {
 /** How much wear may move the shown speed before it is due. */
 function WearLimit({ vehicle, found }: { vehicle: number; found: Schemas["ServiceOut"] }) {
   const { setWearLimit } = useServiceChanges(vehicle);
-  const [text, set] = useState(fixed(found.wear_limit_pct, 1));
+  const [typed, set] = useState<string | null>(null); // stays when somebody else sets another one meanwhile
+  const text = typed ?? fixed(found.wear_limit_pct, 1);
   const value = numberIn(text);
+  const stale = setWearLimit.error instanceof Refusal && setWearLimit.error.status === 409;
   return (
     <Flex gap={3} align="end" wrap="wrap" mb={3}>
       <Box w="230px">
@@ -104,14 +106,21 @@ function WearLimit({ vehicle, found }: { vehicle: number; found: Schemas["Servic
       {value !== null && value !== found.wear_limit_pct && (
         <Small
           disabled={setWearLimit.isPending}
-          onClick={() => setWearLimit.mutate({ limit_pct: value, base_version: found.wear_limit_version })}
+          onClick={() =>
+            setWearLimit.mutate(
+              { limit_pct: value, base_version: found.wear_limit_version },
+              { onSuccess: () => set(null) },
+            )
+          }
         >
           {t("Set the limit")}
         </Small>
       )}
       {setWearLimit.error && (
         <Text role="alert" color="bad.fg" fontWeight="600">
-          {refusalOf(setWearLimit.error)}
+          {stale
+            ? t("Someone else set {0} % meanwhile. Press again to set yours.", fixed(found.wear_limit_pct, 1))
+            : refusalOf(setWearLimit.error)}
         </Text>
       )}
     </Flex>

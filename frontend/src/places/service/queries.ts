@@ -56,7 +56,7 @@ export function useServiceChanges(vehicle: number) {
       onSuccess,
     }),
     setWearLimit: useMutation({
-      meta: { what: t("Saving the wear limit") },
+      meta: { what: t("Saving the wear limit"), saysStale: true },
       mutationFn: (body: Schemas["WearLimitIn"]) =>
         data(api.PUT("/api/vehicles/{vehicle_id}/wear-limit", { params: { path }, body })),
       onSettled: onSuccess,
