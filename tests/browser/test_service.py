@@ -22,7 +22,7 @@ class Service(BrowserTestCase):
 
     def test_of_two_who_set_the_limit_the_second_keeps_what_was_typed(self) -> None:
         page = self.open_service()
-        other = self.context.new_page()
+        other = page.context.new_page()
         page.wait_for_url("**/service")
         other.goto(page.url)
         for one, limit in ((page, "0.8"), (other, "0.9")):
