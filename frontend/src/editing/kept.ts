@@ -40,6 +40,7 @@ export function recover(account: string, installation: number, like: Installatio
     if (text === null) continue;
     const kept = asKept(text, like);
     if (!kept) return { broken: text, key };
+    if (key.endsWith(`.${PAGE}`)) return { kept }; // of a session of this page that has ended: the next one goes on there
     if (Date.now() - kept.touched > ORPHANED_MS) return { kept, key };
   }
   return {};

@@ -5,9 +5,10 @@ import { type Found, forget, keep, recover } from "./kept";
 import { EditSession, type Failure, type Saved, type Sending } from "./session";
 
 export type InstallationSession = { session: EditSession<Installation>; found: Found };
+type Open = InstallationSession & { stopWaiting: () => void };
 
 /** Sessions with something left to save outlive their page of the app, and are taken up again by the next. */
-const open = new Map<string, InstallationSession>();
+const open = new Map<string, Open>();
 
 /** The session of an installation: the one that is still saving, or a new one from what is saved and kept. */
 export function sessionFor(
@@ -19,16 +20,18 @@ export function sessionFor(
   const place = `${account} ${id}`;
   const made = open.get(place) ?? make(account, id, head, client);
   const stay = () => {
+    made.stopWaiting();
     open.set(place, made);
     made.session.stay();
   };
   const leave = () => {
     made.session.leave();
-    const gone = made.session.subscribe(done);
+    made.stopWaiting();
+    made.stopWaiting = made.session.subscribe(done);
     done();
     function done() {
       if (made.session.read().save !== "saved" || open.get(place) !== made) return;
-      gone();
+      made.stopWaiting();
       open.delete(place);
       made.session.rest();
     }
@@ -38,7 +41,7 @@ export function sessionFor(
 
 const signedInAs = (client: QueryClient) => client.getQueryData<Schemas["SessionOut"]>(keys.session)?.username;
 
-function make(account: string, id: number, head: RevisionOut, client: QueryClient): InstallationSession {
+function make(account: string, id: number, head: RevisionOut, client: QueryClient): Open {
   const found = recover(account, id, head.document);
   const session = new EditSession<Installation>(
     asSaved(head),
@@ -59,7 +62,7 @@ function make(account: string, id: number, head: RevisionOut, client: QueryClien
     },
     found.kept,
   );
-  return { session, found };
+  return { session, found, stopWaiting: () => {} };
 }
 
 export const asSaved = ({ number, amended, document }: RevisionOut): Saved<Installation> => ({
