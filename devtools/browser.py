@@ -15,15 +15,16 @@ FLAGS = [
     "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
 WITHOUT = (
-    "WebUIOmniboxPopup", "WebUIOmniboxAimPopup",  # pages for the address bar: each costs a new window as much as ours does
+    # pages for the address bar: each costs a new window as much as ours does
+    "WebUIOmniboxPopup", "WebUIOmniboxAimPopup",
     "AvoidUnnecessaryBeforeUnloadCheckSync", "DestroyProfileOnBrowserClose", "HttpsUpgrades", "LensOverlay",
     "MediaRouter", "OptimizationHints", "PaintHolding", "ThirdPartyStoragePartitioning",  # as Playwright has it
 )  # fmt: skip
 """Features of Chromium that are off. The last list on its command line counts, so Playwright's own are named again."""
 
 
-def launch(playwright: Playwright) -> Browser:
+def launch(playwright: Playwright, *flags: str) -> Browser:
     """Debian's Chromium, without a window."""
     return playwright.chromium.launch(
-        executable_path=shutil.which(BROWSER), args=[*FLAGS, f"--disable-features={','.join(WITHOUT)}"]
+        executable_path=shutil.which(BROWSER), args=[*FLAGS, *flags, f"--disable-features={','.join(WITHOUT)}"]
     )

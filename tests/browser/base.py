@@ -41,8 +41,8 @@ SETTLED = """() => new Promise(done => {
     };
     setTimeout(look, 30);
 })"""
-"""No change for 150 ms (an answer that comes is a change as well) and no animation that ends, or three seconds of something
-that always moves; and drawn: a busy machine may not have come to the first frame of what has just opened."""
+"""No change for 150 ms (an answer that comes is a change as well) and no animation that ends, or three seconds of
+something that always moves; and drawn: a busy machine may not have come to the first frame of what has just opened."""
 STILL = """{
     const sheet = new CSSStyleSheet();
     sheet.replaceSync(`*, *::before, *::after {
@@ -58,14 +58,37 @@ BUSY = """SELECT count(*) FROM pg_stat_activity
     WHERE datname = current_database() AND pid <> pg_backend_pid() AND state <> 'idle'"""
 
 
+SHORT_LIVED = "--js-flags=--no-opt --no-maglev --single-threaded-gc --min-semi-space-size=16"
+"""A test's page lives for seconds: to optimise its scripts, and to tidy its memory often, costs a quarter of what the
+browser computes, and brings nothing in that time."""
+USUAL: dict[str, Any] = {"color_scheme": "dark", "service_workers": "block"}
+
+
 _browsers: list[Browser] = []
+_contexts: list[BrowserContext] = []
 
 
 def browser_of_process() -> Browser:
-    """One Chromium for all tests of a process: each test has a context of its own in it."""
+    """One Chromium for all tests of a process."""
     if not _browsers or not _browsers[0].is_connected():
-        _browsers[:] = [launch(sync_playwright().start())]
+        _browsers[:] = [launch(sync_playwright().start(), SHORT_LIVED)]
+        _contexts.clear()
     return _browsers[0]
+
+
+def made(browser: Browser, viewport: Any = LAPTOP, **options: Any) -> BrowserContext:
+    """A context in which what moves is at its end at once."""
+    context = browser.new_context(viewport=viewport, **(USUAL | options))
+    context.set_default_timeout(45_000)
+    context.add_init_script(STILL)
+    return context
+
+
+def context_of_process(browser: Browser) -> BrowserContext:
+    """One context for all tests that ask for nothing of their own: its cache has the scripts."""
+    if not _contexts:
+        _contexts.append(made(browser))
+    return _contexts[0]
 
 
 class BrowserTestCase(LiveServerTestCase):
@@ -93,8 +116,10 @@ class BrowserTestCase(LiveServerTestCase):
     def setUp(self) -> None:
         with ThreadPoolExecutor(1) as pool:  # not in the thread of Playwright's loop, which the queue does not allow
             pool.submit(self.load).result()
-        self.context = self.new_context()
+        self.context = context_of_process(self.browser)
+        self.addCleanup(self.leave, self.context)
         self.page = self.context.new_page()
+        self.forget(self.page)
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
         self.page.on("console", self.hear)
@@ -136,11 +161,7 @@ class BrowserTestCase(LiveServerTestCase):
             expect(page.get_by_role("status")).to_have_count(0)
 
     def new_context(self, viewport: Any = LAPTOP, **options: Any) -> BrowserContext:
-        context = self.browser.new_context(
-            viewport=viewport, **({"color_scheme": "dark", "service_workers": "block"} | options)
-        )
-        context.set_default_timeout(45_000)
-        context.add_init_script(STILL)
+        context = made(self.browser, viewport, **options)
         self.addCleanup(self.close, context)
         return context
 
@@ -166,6 +187,22 @@ class BrowserTestCase(LiveServerTestCase):
         """Without a line, or a page on its way out would still save while the database is made empty."""
         context.set_offline(True)
         context.close()
+
+    @staticmethod
+    def leave(context: BrowserContext) -> None:
+        """Close the pages of a test, without a line, and take back what it was signed in with and asked for."""
+        context.set_offline(True)
+        for page in context.pages:
+            page.close()
+        context.set_offline(False)
+        context.clear_cookies()
+        context.clear_permissions()
+
+    def forget(self, page: Page) -> None:
+        """Nothing is kept in the browser from the test before."""
+        line = self.context.new_cdp_session(page)
+        line.send("Storage.clearDataForOrigin", {"origin": self.live_server_url, "storageTypes": "all"})
+        line.detach()
 
     @staticmethod
     def settle(page: Page) -> None:
