@@ -1,6 +1,7 @@
 """`./test`: set up, then lint, types, contracts and all tests; the last line counts them.
 
-What needs neither database nor browser runs beside the rest, at a lower priority: browser tests wait most of their time.
+What needs neither database nor browser runs beside the rest, at a lower priority: browser tests wait most of their
+time.
 """
 
 from __future__ import annotations
@@ -51,7 +52,8 @@ PAGES = ("tests.browser",)
 DATABASE = "WHEELOMETRON_TEST_DATABASE"
 """Names the tests' own database: two runs of Django's runner on one server have each their own."""
 BROWSERS = 2
-"""As many as two cores carry without a test timing out: browser tests wait a third of their time, which the rest uses."""
+"""As many as two cores carry without a test timing out: browser tests wait a third of their time, which the rest
+uses."""
 NICE = 5
 SLOWEST = 10
 
@@ -106,8 +108,8 @@ def django_tests(
     beside: bool = False,
     quiet: bool = False,
 ) -> Outcome:
-    """Run Django's test runner; what is run `beside` others at a lower priority, or is `quiet`, says what it has to say at
-    its end."""
+    """Run Django's test runner; what is run `beside` others at a lower priority, or is `quiet`, says what it has to say
+    at its end."""
     quiet = quiet or beside
     began = time.monotonic()
     with TemporaryDirectory() as folder:
@@ -146,7 +148,8 @@ def everything(environment: dict[str, str]) -> list[Outcome]:
     """All checks and tests: those with a browser or the database, and the others beside them."""
     with ThreadPoolExecutor(2) as pool:
         step(
-            "Browser; beside it what starts the app, then the API; and, at a lower priority, linters and types, then core"
+            "Browser; beside it what starts the app, then the API; and, at a lower priority, linters and types, then "
+            "core"
         )
         first, second = pool.submit(_beside, environment), pool.submit(_without_a_page, environment)
         last = django_tests("browser", environment, list(PAGES), processes=BROWSERS)
@@ -204,12 +207,12 @@ def main() -> int:
         )
         python_packages("test")
         front_end()
-        if asked.mutants:
-            mutants()
-            return 0
         cluster = Cluster.at(ROOT / ".wheelometron-test")
         cluster.start(durable=False)
         environment = cluster.environment() | TEST_ENVIRONMENT | ({"WHEELOMETRON_LONG": "1"} if asked.long else {})
+        if asked.mutants:
+            mutants(environment, every=asked.long)
+            return 0
         set_up_s = time.monotonic() - began
         outcomes = [django_tests("tests", environment, labels, processes=2)] if labels else everything(environment)
         summary(outcomes, set_up_s)
