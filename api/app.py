@@ -42,7 +42,8 @@ class Api(NinjaAPI):
     _describing = Lock()
 
     def get_openapi_schema(self, **options: Any) -> Any:
-        """The description, with the refusals that every route can answer, their media type, and the limits of bodies."""
+        """The description, with the refusals that every route can answer, their media type, and the limits of
+        bodies."""
         with self._describing:
             if self._description is None or any(options.values()):
                 self._description = described(super().get_openapi_schema(**options))

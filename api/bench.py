@@ -1,4 +1,5 @@
-"""Signal and bench: what is shown beside the evaluation, the running bench, cards, tests by hand, files and long runs."""
+"""Signal and bench: what is shown beside the evaluation, the running bench, cards, tests by hand, files and long
+runs."""
 
 from __future__ import annotations
 
@@ -86,7 +87,8 @@ class ObserveIn(In):
 
 
 class HandIn(In):
-    """A document; turns or waves, and in how long. Empty: ten turns, and as many waves as surely show, in ten seconds."""
+    """A document; turns or waves, and in how long. Empty: ten turns, and as many waves as surely show, in ten
+    seconds."""
 
     document: Installation
     turns: Turns | None = None
@@ -192,7 +194,8 @@ def verify(request: SignedIn, body: VerifyIn) -> Installation:
 
 @router.post("/bench/observe", response={200: Installation, **REFUSED}, operation_id="observeChain")
 def keep_comparison(request: SignedIn, body: ObserveIn) -> Installation:
-    """The document with a comparison of shown and true speed among its observations, or the reader's own number found."""
+    """The document with a comparison of shown and true speed among its observations, or the reader's own number
+    found."""
     return observe(body.document, evaluate(body.document, chart_of(request.user)), body.comparison)
 
 

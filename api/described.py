@@ -1,4 +1,5 @@
-"""The OpenAPI description, completed: every route's refusals with their media type, limits of bodies, keys of writes."""
+"""The OpenAPI description, completed: every route's refusals with their media type, limits of bodies, keys of
+writes."""
 
 from __future__ import annotations
 

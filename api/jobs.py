@@ -259,7 +259,8 @@ class OwnTemplateIn(In):
 
 
 class BuiltInStep(Schema):
-    """A step of a built-in job: its text, whose names in braces are filled in from the installation, and how it reads for one."""
+    """A step of a built-in job: its text, whose names in braces are filled in from the installation, and how it reads
+    for one."""
 
     code: str
     text: Words

@@ -55,7 +55,8 @@ def _bytes(path: str) -> bool:
 
 
 class LimitsMiddleware:
-    """Refuse a body that is too large (413) or not JSON (415) before a byte of it is read, and say 405 as problem details."""
+    """Refuse a body that is too large (413) or not JSON (415) before a byte of it is read, and say 405 as problem
+    details."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
@@ -120,7 +121,7 @@ def check_texts(data: Any, path: str = "") -> None:
     >>> check_texts({"rows": ["a", "b\\ud800"]})
     Traceback (most recent call last):
         ...
-    speedchain.fields.errors.InputError: rows.1: This text contains characters that cannot be stored. Type it instead of pasting it.
+    speedchain.fields.errors.InputError: rows.1: This text contains characters that cannot be stored. ...
     """
     if isinstance(data, str):
         if "\0" in data or any("\ud800" <= letter <= "\udfff" for letter in data):

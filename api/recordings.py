@@ -202,7 +202,8 @@ class ExportIn(In):
 
 
 class DeriveIn(In):
-    """A channel that follows from others: of which, against which, and for a speed from pulses by which installation."""
+    """A channel that follows from others: of which, against which, and for a speed from pulses by which
+    installation."""
 
     kind: DerivedKind
     of: ChannelName

@@ -390,7 +390,8 @@ def read_feed(request: HttpRequest, secret: str) -> HttpResponse:
 
 
 def as_calendar(found: list[DueShown]) -> bytes:
-    """Whole-day events: on the date, or on the day on which distance or hours will be reached; every so many months again."""
+    """Whole-day events: on the date, or on the day on which distance or hours will be reached; every so many months
+    again."""
     made = Calendar()
     made.add("prodid", "-//Wheelometron//due//EN")
     made.add("version", "2.0")

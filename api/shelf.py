@@ -23,8 +23,8 @@ Place = Annotated[int, Field(ge=0, le=7)]
 
 
 class ShelfPartOut(Schema):
-    """A part on the shelf: its label, and in one line each what else is written on it and what is known of it; of one that
-    today's limits refuse: why."""
+    """A part on the shelf: its label, and in one line each what else is written on it and what is known of it; of one
+    that today's limits refuse: why."""
 
     id: int
     version: int
@@ -84,8 +84,8 @@ def list_shelf(request: SignedIn) -> list[ShelfPartOut]:
 
 @router.post("", response={201: ShelfPartOut, 409: ProblemOut, **REFUSED}, operation_id="addToShelf")
 def add(request: SignedIn, body: ToShelfIn) -> tuple[int, ShelfPartOut]:
-    """Put the sensor, target or display of a document on the shelf, without what belongs to the installation; one of the same
-    name and number is put in place of the one that is there."""
+    """Put the sensor, target or display of a document on the shelf, without what belongs to the installation; one of
+    the same name and number is put in place of the one that is there."""
     part = to_shelf(body.document, body.kind, body.label, body.readout)
     return 201, ShelfPartOut.of(shelf.add_to_shelf(request.user, part))
 

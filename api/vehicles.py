@@ -77,7 +77,8 @@ _STATE_OF: dict[State, Q] = {
 def vehicles(request: SignedIn, query: Query[VehicleQuery]) -> VehiclePage:
     """Vehicles with their installations and what they need, those first that need something.
 
-    All, or those with a text in a name, a note or the label of a part, of one kind of vehicle, with a purpose, or in a state. A page starts at
+    All, or those with a text in a name, a note or the label of a part, of one kind of vehicle, with a purpose, or in a
+    state. A page starts at
     `offset` and holds up to `limit`. The counts are of all that were found, as they were last computed.
     """
     workshop = workshop_of(request.user)

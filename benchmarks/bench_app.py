@@ -144,7 +144,8 @@ def eight_installations(port: int, headers: dict[str, str]) -> str:
 
 
 def wider_requests(port: int, headers: dict[str, str], body: bytes) -> None:
-    """Comparing all methods, and the vehicle sheet with eight installations, against evaluate; one connection, medians."""
+    """Comparing all methods, and the vehicle sheet with eight installations, against evaluate; one connection,
+    medians."""
     methods = json.dumps(document(CAR, wheel=NINE_METHODS)).encode()
     sheet = eight_installations(port, headers)
     asked = {

@@ -40,7 +40,8 @@ def afresh(installation: Installation) -> None:
 
 
 def bare_map(sideways: np.ndarray, clocking: np.ndarray) -> np.ndarray:
-    """The integral of the strength map over 61 × 61, written down as it stands: chord by chord of a strip of 3 × 0.5 mm."""
+    """The integral of the strength map over 61 × 61, written down as it stands: chord by chord of a strip of 3 × 0.5
+    mm."""
     angle = np.radians(clocking + 0 * sideways)
     cos, sin = np.maximum(np.abs(np.cos(angle)), 1e-9), np.maximum(np.abs(np.sin(angle)), 1e-9)
     far, near = 1.5 * sin + 0.25 * cos, np.abs(1.5 * sin - 0.25 * cos)
@@ -92,7 +93,8 @@ def in_turn(loops: int, installation: Installation, *, evaluating: bool) -> floa
 
 
 def main() -> None:
-    """`NAME validate`, `bare map`, `diff and comparison` and `sin and exp` are the baselines of what follows them; so are `least squares`, `polars …` and `diff of a ring`."""
+    """`NAME validate`, `bare map`, `diff and comparison` and `sin and exp` are the baselines of what follows them; so
+    are `least squares`, `polars …` and `diff of a ring`."""
     runner = pyperf.Runner()
     for name in ("dotterel-rear", "sandpiper"):
         installation = demo_installation(name)

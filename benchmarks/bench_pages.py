@@ -217,13 +217,15 @@ def main() -> None:
         for latency_ms, limit_ms in ((0, 80), (150, 250)):
             taken = key_to_figure_ms(page, port, latency_ms)
             print(
-                f"key press to new figure, {latency_ms} ms added: median {statistics.median(taken):.0f} ms of {len(taken)} (limit {limit_ms})"
+                f"key press to new figure, {latency_ms} ms added: median {statistics.median(taken):.0f} ms of "
+                f"{len(taken)} (limit {limit_ms})"
             )
         drags = [dragging(page, port) for _ in range(DRAGS)]
         frames, lag = (statistics.median(column) for column in zip(*drags, strict=True))
         most, _ = dragging(page, port, held=False)
         print(
-            f"dragging: {frames:.1f} frames a second, {most:.1f} where nothing is dragged (60); figures {lag:.0f} ms behind (limit 150)"
+            f"dragging: {frames:.1f} frames a second, {most:.1f} where nothing is dragged (60); figures {lag:.0f} ms "
+            f"behind (limit 150)"
         )
         pictures, cores = running_bench(page, port, servers)
         print(f"bench: {pictures:.1f} pictures a second (20 asked for), {cores:.2f} cores of the server (limit 1)")

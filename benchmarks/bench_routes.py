@@ -1,8 +1,9 @@
-"""`python -m benchmarks.bench_routes [HOW_MANY]`: the heaviest valid request of every computing route, in time and memory.
+"""`python -m benchmarks.bench_routes [HOW_MANY]`: the heaviest valid request of every computing route, in time and
+memory.
 
 The core behind each route is called with documents generated from the model (limits included) and with some made to be
-heavy; printed are the longest time and the largest peak of memory, beside the limits (1 s, 200 MB) and, as a ratio, beside
-validating and evaluating the same document. Documents that a route refuses with a named limit do not count.
+heavy; printed are the longest time and the largest peak of memory, beside the limits (1 s, 200 MB) and, as a ratio,
+beside validating and evaluating the same document. Documents that a route refuses with a named limit do not count.
 """
 
 from __future__ import annotations
@@ -76,23 +77,28 @@ def _spokes(installation: Installation, evaluation: Evaluation) -> object:
 
 ROUTES: dict[str, Callable[[Installation, Evaluation], object]] = {
     "evaluate": lambda installation, evaluation: evaluate(installation),
-    "compare-methods": lambda installation, evaluation: compare(installation.wheel, installation.vehicle_kind, float(installation.target.count), CYCLE_CHART),
+    "compare-methods": lambda installation, evaluation: compare(installation.wheel, installation.vehicle_kind,
+        float(installation.target.count), CYCLE_CHART),
     "over-speed": lambda installation, evaluation: over_speed(installation, evaluation, 0, None),
     "placement": _placement,
     "spokes": _spokes,
-    "ring": lambda installation, evaluation: [write(ring_outline(installation.target, installation.sensor.kind)) for write in WRITERS.values()],
+    "ring": lambda installation, evaluation: [write(ring_outline(installation.target, installation.sensor.kind))
+        for write in WRITERS.values()],
     "signal": view_signal,
     "wiring/pdf": lambda installation, evaluation: wiring_pdf(wiring_sheet(installation, evaluation)),
     "bench/card/pdf": lambda installation, evaluation: card_pdf(installation, card_of(installation, evaluation)),
     "bench/hand": lambda installation, evaluation: (
-        waves_for(installation, evaluation, 0, 10.0), spin_test(installation, evaluation, 10, 10.0), magnet_test(installation, evaluation, 10, 10.0)
+        waves_for(installation, evaluation, 0, 10.0), spin_test(installation, evaluation, 10, 10.0),
+        magnet_test(installation, evaluation, 10, 10.0)
     ),
     "bench/moment": _moment,
     "bench/files/csv": _file("csv"),
     "bench/files/vcd": _file("vcd"),
     "bench/files/nmea": lambda installation, evaluation: sentences(Receiver(), Profile.swept(0, 100, 1439), 1439),
-    "tyre/preview": lambda installation, evaluation: change_tyre(installation, NewTyre(marking="205/55R16"), (installation,) * 8),
-    "vehicle sheet": lambda installation, evaluation: vehicle_sheet(tuple(enumerate([installation] * 8)), SheetSettings(), CYCLE_CHART),
+    "tyre/preview": lambda installation, evaluation: change_tyre(installation, NewTyre(marking="205/55R16"),
+        (installation,) * 8),
+    "vehicle sheet": lambda installation, evaluation: vehicle_sheet(tuple(enumerate([installation] * 8)),
+        SheetSettings(), CYCLE_CHART),
 }  # fmt: skip
 
 

@@ -65,8 +65,10 @@ def coverage(samples: int) -> list[str]:
     """Coverage of every method alone, of repeats, and of combinations."""
     percent = "{:.1f}".format
     lines = [
-        f"95.45 % is claimed. {samples} experiments for each figure (± {100 * (0.95 * 0.05 / samples) ** 0.5:.1f} points), "
-        "drawn from what each method states of itself; bounded parts (rectangular, triangular) are covered nearly always.",
+        f"95.45 % is claimed. {samples} experiments for each figure (± {100 * (0.95 * 0.05 / samples) ** 0.5:.1f} "
+        f"points), "
+        "drawn from what each method states of itself; bounded parts (rectangular, triangular) are covered nearly "
+        "always.",
         "",
         "| one reading | covered, % |",
         "|---|---|",
@@ -118,7 +120,8 @@ def causes(each: int) -> list[str]:
     """How the causes of injected mistakes are ranked."""
     found = ranking(each)
     return [
-        f"{each} cases of each of {len(MISTAKES)} mistakes, made by hand in tests/simulated/causes.py on installations whose chain is "
+        f"{each} cases of each of {len(MISTAKES)} mistakes, made by hand in tests/simulated/causes.py on "
+        f"installations whose chain is "
         "measured: settings, and readings at four speeds.",
         "",
         "| | wanted, % | share, % |",
@@ -130,8 +133,10 @@ def causes(each: int) -> list[str]:
         f"{100 * min(found.each.values()):.1f} |",
         f"| a ratio that nobody lists gets a cause with more than 50 % | below 30 | {100 * unlisted_sure(each):.1f} |",
         "",
-        f"Where a second mistake explains the ratio as well, no probability is said, only the order: how common mistakes are is no "
-        f"measurement. In {found.order_only[0]} such cases the first was right in {found.order_only[1]:.0f} %. What was said of the others:",
+        f"Where a second mistake explains the ratio as well, no probability is said, only the order: how common "
+        f"mistakes are is no "
+        f"measurement. In {found.order_only[0]} such cases the first was right in {found.order_only[1]:.0f} %. What "
+        f"was said of the others:",
         "",
         "| said, up to % | cases | mean said, % | right, % |",
         "|---|---|---|---|",
@@ -148,7 +153,8 @@ def faults(cases: int) -> list[str]:
     found = {policy: results(policy, cases) for policy in POLICIES}
     fixed = mean_minutes(found["fixed"])
     lines = [
-        f"{cases} faulty installations from the bench's simulation (tests/simulated/faults.py), each cause as likely as another, 4 % of "
+        f"{cases} faulty installations from the bench's simulation (tests/simulated/faults.py), each cause as likely "
+        f"as another, 4 % of "
         f"the tests wrong by human error. The best next test ends after {MOST_STEPS} tests at most.",
         "",
         "| way | right cause first, % | minutes | of the practised order, % | tests |",
@@ -174,7 +180,8 @@ def faults(cases: int) -> list[str]:
         by_answer.setdefault(cell.installation, []).append(cell)
     lines += [
         "",
-        f"By kind (tests/kinds.py) and whether it ever worked, {each} searches each (wanted: at least 90 %; by chance they scatter by ± 4 %):",
+        f"By kind (tests/kinds.py) and whether it ever worked, {each} searches each (wanted: at least 90 %; by chance "
+        f"they scatter by ± 4 %):",
         "",
     ]
     lines += ["| kind | never worked, % | failed later, % | after a change, % |", "|---|---|---|---|"]
@@ -196,8 +203,10 @@ def faults(cases: int) -> list[str]:
     means = sorted([(sum(shares) / len(shares), cause) for cause, shares in by_cause.items()])
     lines += [
         "",
-        f"Each cause on each kind where it can be, however rare, {max(cases // 250, 2)} searches each ({len(forced)} pairs): a wrong "
-        f"cause came first in more than half of the searches of {len(usual)} pairs{': ' + '; '.join(usual) if usual else ''}. Least "
+        f"Each cause on each kind where it can be, however rare, {max(cases // 250, 2)} searches each ({len(forced)} "
+        f"pairs): a wrong "
+        f"cause came first in more than half of the searches of {len(usual)} "
+        f"pairs{': ' + '; '.join(usual) if usual else ''}. Least "
         "often first where they were there: "
         + "; ".join([f"{cause} {100 * share:.0f} %" for share, cause in means[:6]])
         + ".",
@@ -212,14 +221,17 @@ def captures(count: int) -> list[str]:
     found = tally(count, seed=2027)
     percent = "{:.2f}".format
     return [
-        f"{count} captures made in tests/simulated/rings.py: 6 to 120 teeth, 60−2 and 36−1, 0.4 to 50 turns, pitch errors of 0.02 "
-        "to 2 %, runout, a speed that changes up to five times and wobbles by up to 3 %, noise of the edges; in half of them one "
+        f"{count} captures made in tests/simulated/rings.py: 6 to 120 teeth, 60−2 and 36−1, 0.4 to 50 turns, pitch "
+        f"errors of 0.02 "
+        "to 2 %, runout, a speed that changes up to five times and wobbles by up to 3 %, noise of the edges; in half "
+        "of them one "
         "pulse in a thousand or in a hundred is lost, extra or double.",
         "",
         "| what | wanted | found |",
         "|---|---|---|",
         f"| sure and wrong, of all | at most 0.2 % | {percent(100 * found.wrong / found.captures)} % |",
-        f"| right, of those that are sure | at least 98 % | {percent(100 * found.right / max(found.sure, 1))} % of {found.sure} |",
+        f"| right, of those that are sure | at least 98 % | {percent(100 * found.right / max(found.sure, 1))} % of "
+        f"{found.sure} |",
         "| sure, of clean captures of three turns and more whose teeth differ by three times the noise | at least 90 % "
         f"| {percent(100 * found.clean_sure / max(found.clean, 1))} % of {found.clean} |",
         "| a bent tooth that is not there, of clean rings counted right | at most 1 % "

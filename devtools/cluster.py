@@ -147,7 +147,8 @@ class Cluster:
         done = subprocess.run(create, capture_output=True, text=True, env=environment, check=False)
         if "password authentication failed" in done.stderr:
             raise SetupError(
-                f"The password in {self.folder.home / 'secrets.json'} is not the database's. Restore that file from the "
+                f"The password in {self.folder.home / 'secrets.json'} is not the database's. Restore that file from "
+                f"the "
                 "same backup as the database."
             )
         if done.returncode != 0 and "already exists" not in done.stderr:

@@ -1,4 +1,5 @@
-"""The data folder: what is in it, where its database is, and its secrets. Nothing in it is removed unless provably unfinished."""
+"""The data folder: what is in it, where its database is, and its secrets. Nothing in it is removed unless provably
+unfinished."""
 
 from __future__ import annotations
 
@@ -126,8 +127,10 @@ class DataFolder:
             first = _read(Path(owner["home"]) / RECORD, ("id",))
             if first is not None and first["id"] == self.id:
                 raise SetupError(
-                    f"{self.home} is a copy of {owner['home']}, and the database of both is {self.database}. Start with "
-                    f"--data {owner['home']}. For a separate copy, stop Wheelometron and copy the database to {OUTSIDE} "
+                    f"{self.home} is a copy of {owner['home']}, and the database of both is {self.database}. Start "
+                    f"with "
+                    f"--data {owner['home']}. For a separate copy, stop Wheelometron and copy the database to "
+                    f"{OUTSIDE} "
                     f"under a new name, write that name into {self.home / RECORD}, and remove {OWNER} from the copy."
                 )
         if owner is None or owner["home"] != str(self.home):

@@ -1,4 +1,5 @@
-"""`./start --lan`: the app for phones of the local network, over TLS: Debian's nginx before a web process of its own."""
+"""`./start --lan`: the app for phones of the local network, over TLS: Debian's nginx before a web process of its
+own."""
 
 from __future__ import annotations
 
@@ -75,7 +76,8 @@ class Lan:
         return {"WHEELOMETRON_LAN": self.address, "WHEELOMETRON_LAN_FOLDER": str(self.folder)}
 
     def processes(self, environment: dict[str, str], *, demo: bool) -> list[Process]:
-        """The web process of the local network, where the demo is not opened by one press unless asked for, and nginx."""
+        """The web process of the local network, where the demo is not opened by one press unless asked for, and
+        nginx."""
         names = (*self.addresses, self.host, f"{self.host}.local", "127.0.0.1", "localhost")
         own = {
             "WHEELOMETRON_HOSTS": ",".join(names),

@@ -138,7 +138,8 @@ class Watch:
             self.failures += 1
             if self.failures > MOST_FAILURES:
                 raise SetupError(
-                    f"The {self.part.name} ended {MOST_FAILURES} times in a row and cannot be kept running. {self.last_error}"
+                    f"The {self.part.name} ended {MOST_FAILURES} times in a row and cannot be kept running. "
+                    f"{self.last_error}"
                 )
             wait = 0.0 if self.failures == 1 else min(FIRST_WAIT_S * 2 ** (self.failures - 2), LONGEST_WAIT_S)
             self.try_at = self.now() + wait
@@ -155,7 +156,8 @@ class Watch:
 
 
 def open_socket(port: int, address: str = "127.0.0.1") -> socket.socket:
-    """A socket that processes share, taken before the set-up so that nobody else takes it meanwhile; of port 0, a free one."""
+    """A socket that processes share, taken before the set-up so that nobody else takes it meanwhile; of port 0, a free
+    one."""
     listening = socket.socket()
     try:
         listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)

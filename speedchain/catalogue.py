@@ -48,7 +48,8 @@ class MethodChoice:
 
 @result
 class EncodingChoice:
-    """A way of typing the setting in, with its usual range, and the entries of a readout that it needs as they begin."""
+    """A way of typing the setting in, with its usual range, and the entries of a readout that it needs as they
+    begin."""
 
     code: str
     label: Words

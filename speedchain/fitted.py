@@ -1,5 +1,5 @@
-"""What is fitted: the facts of an installation on which its steps, tests, causes, symptoms and cautions depend, and the words
-for its parts. Derived here alone; the rules only name them."""
+"""What is fitted: the facts of an installation on which its steps, tests, causes, symptoms and cautions depend, and the
+words for its parts. Derived here alone; the rules only name them."""
 
 from __future__ import annotations
 
@@ -15,15 +15,20 @@ from speedchain.target import TargetKind
 
 Fact = Literal[
     # the vehicle
-    "afloat", "on_wheels", "cycle", "e_bike", "two_wheels", "car", "road", "key", "engine", "machine", "lifted", "rolls",
+    "afloat", "on_wheels", "cycle", "e_bike", "two_wheels", "car", "road", "key", "engine", "machine", "lifted",
+    "rolls",
     "steered", "tyre", "assisted", "limited", "own_battery", "fault_codes",
     # the target
-    "teeth", "ring", "magnets", "several", "spokes", "rotor_magnet", "brakes_near", "multipole", "several_magnets", "poles",
+    "teeth", "ring", "magnets", "several", "spokes", "rotor_magnet", "brakes_near", "multipole", "several_magnets",
+    "poles",
     # the sensor and where it sits
-    "no_target", "powered", "single_element", "wires", "radio", "active", "reed", "coil", "two_wires", "pull_up", "bolted",
-    "gap", "by_steel", "by_magnet", "named_wires", "hub_target", "geared", "driven_shaft", "differential", "on_hull", "sealed_paddle",
+    "no_target", "powered", "single_element", "wires", "radio", "active", "reed", "coil", "two_wires", "pull_up",
+    "bolted",
+    "gap", "by_steel", "by_magnet", "named_wires", "hub_target", "geared", "driven_shaft", "differential", "on_hull",
+    "sealed_paddle",
     # the signal and the readers
-    "conditioner", "converter", "converted", "typed", "learned", "fixed", "several_readouts", "length_setting", "shielded", "noisy",
+    "conditioner", "converter", "converted", "typed", "learned", "fixed", "several_readouts", "length_setting",
+    "shielded", "noisy",
     # what it is for
     "brake_control", "slip_control", "several_corners", "permanent_feed", "placed", "sine", "shared", "labelled",
 ]  # fmt: skip
@@ -301,19 +306,24 @@ def words_for(installation: Installation) -> dict[str, Words]:
         "bring": text_of("Bring the {0} that comes nearest to the sensor", ONE[kind])
         if "several" in facts
         else text_of("Bring the {0} to the sensor", ONE[kind]),
-        "again": "Turn on by half a turn and measure again." if "several" in facts else "Turn it once round and measure again.",
+        "again": "Turn on by half a turn and measure again." if "several" in facts
+            else "Turn it once round and measure again.",
         "do_not_drive": _first(
-            facts, afloat="Do not sail", machine="Do not run it", cycle="Do not ride", two_wheels="Do not ride", rest="Do not drive"
+            facts, afloat="Do not sail", machine="Do not run it", cycle="Do not ride", two_wheels="Do not ride",
+            rest="Do not drive"
         ),
         "off": _first(
-            facts, afloat="Engine off, key out.", machine="Machine switched off and locked against starting.", e_bike="Bicycle switched off, battery out.",
+            facts, afloat="Engine off, key out.", machine="Machine switched off and locked against starting.",
+            e_bike="Bicycle switched off, battery out.",
             cycle="Bicycle in a stand.", key="Stop, key out.", rest="Stop; it cannot roll.",
         ),
         "free": _first(
             facts, afloat="Ashore, reach the paddle from outside, the propeller made safe.",
-            machine="Lock the machine against starting; turn it by hand.", rest="Raise the wheel so that it turns free.",
+            machine="Lock the machine against starting; turn it by hand.",
+            rest="Raise the wheel so that it turns free.",
         ),
-        "parts": "battery and strap" if "no_target" in facts else "battery and fixing" if "radio" in facts else "lead and connector",
+        "parts": "battery and strap" if "no_target" in facts else "battery and fixing" if "radio" in facts
+            else "lead and connector",
         "still": _first(
             facts, afloat="Boat moored, gear in neutral, display on.", machine="Machine stands still, display on.",
             rest="Vehicle stands, transmission in neutral, display on.",
@@ -322,14 +332,17 @@ def words_for(installation: Installation) -> dict[str, Words]:
             facts, afloat="Turn the paddle evenly, once a second.", machine="Turn it by hand, evenly, once a second.",
             rest="Raise the wheel; turn it evenly, once a second.",
         ),
-        "lift": "Lift the wheel so that it turns free." if "cycle" in facts else "Lift the wheel: it stands firm when you push it.",
+        "lift": "Lift the wheel so that it turns free." if "cycle" in facts
+            else "Lift the wheel: it stands firm when you push it.",
         "find_first": _first(
-            facts, afloat="Find the fault first.", cycle="Do not ride: find the fault first.", machine="Do not run it: find the fault first.",
+            facts, afloat="Find the fault first.", cycle="Do not ride: find the fault first.",
+            machine="Do not run it: find the fault first.",
             two_wheels="Do not ride, and torque nothing: find the fault first.",
             rest="Do not drive, and torque nothing: find the fault first.",
         ),
         "clear_of": _first(
-            facts, afloat="propeller and moving parts", machine="everything that turns", cycle="spokes, chain, disc and handlebar",
+            facts, afloat="propeller and moving parts", machine="everything that turns",
+            cycle="spokes, chain, disc and handlebar",
             two_wheels="wheel, chain, disc and steering", engine="wheel, driveshaft, disc and steering",
             rest="wheel and steering",
         ),
@@ -345,7 +358,8 @@ def words_for(installation: Installation) -> dict[str, Words]:
         ),
         "resistance": "With a magnet before it, then without." if "reed" in facts else "Compare with its data sheet.",
         "clean": _first(
-            facts, afloat="Remove growth and dirt until the paddle turns free.", no_target="Clean the sensor and its battery's contacts.",
+            facts, afloat="Remove growth and dirt until the paddle turns free.",
+            no_target="Clean the sensor and its battery's contacts.",
             rest=text_of("Clean {0} and sensor; no chips of metal on any magnet.", TARGETS[kind]),
         ),
         "gone": _first(

@@ -1,4 +1,5 @@
-"""One term for one thing: what each means, and its unit. Shown in the app under Help; docs/glossary.md is made from it."""
+"""One term for one thing: what each means, and its unit. Shown in the app under Help; docs/glossary.md is made from
+it."""
 
 from __future__ import annotations
 
@@ -123,7 +124,8 @@ TERMS = (
     ),
     Term(
         term="coast-down",
-        meaning="rolling freely, out of gear, from one speed to a lower one: the time tells rolling resistance and drag",
+        meaning="rolling freely, out of gear, from one speed to a lower one: the time tells rolling resistance "
+        "and drag",
         unit="s",
         code="coast_down",
     ),

@@ -1,4 +1,5 @@
-"""From a comparison of shown and true speed to what is kept of it: an observation of the chain, or a reader's own number."""
+"""From a comparison of shown and true speed to what is kept of it: an observation of the chain, or a reader's own
+number."""
 
 from __future__ import annotations
 
@@ -34,7 +35,8 @@ READ_U_KMH = 0.3
 SOURCE_U_PCT = 0.2
 """Standard uncertainty of the scale of what is held true, and of holding still while both are read. Common practice."""
 CURRENT_U_KMH = 0.9
-"""Standard uncertainty of a speed over ground as one through the water, one way only: half a knot of current. Common practice."""
+"""Standard uncertainty of a speed over ground as one through the water, one way only: half a knot of current. Common
+practice."""
 LARGEST_EXPANDED_PCT = 20.0
 SMALLEST_EXPANDED_PCT = 0.01
 LEAST_RATIO, MOST_RATIO = 0.2, 5.0

@@ -1,4 +1,5 @@
-"""The parts shelf of a workshop: sensors, targets and displays, entered once with what is known of them and taken from there."""
+"""The parts shelf of a workshop: sensors, targets and displays, entered once with what is known of them and taken from
+there."""
 
 from __future__ import annotations
 
@@ -125,7 +126,8 @@ def to_shelf(installation: Installation, kind: ShelfKind, label: PartLabel, read
 def from_shelf(installation: Installation, part: ShelfPart, *, on: Date, readout: int = 0) -> Installation:
     """The installation with a part from the shelf in the place of the one that it has.
 
-    Where that is another part, what was found with the old one says nothing any more: tests, its resistance, its setting.
+    Where that is another part, what was found with the old one says nothing any more: tests, its resistance, its
+    setting.
 
     Raises
     ------

@@ -57,7 +57,8 @@ class Archetype(NamedTuple):
 
 
 def archetypes() -> Iterator[Archetype]:
-    """Every vehicle with every reader, targets and sensors in turn, what is known in turn; one that is refused is a mistake here."""
+    """Every vehicle with every reader, targets and sensors in turn, what is known in turn; one that is refused is a
+    mistake here."""
     number = 0
     for vehicle, purpose, wheel in VEHICLES:
         for reader in READERS:

@@ -89,7 +89,8 @@ class Drawn:
 
 
 def repaired(drawn: Drawn, document: dict[str, Any], tries: int = 60) -> Installation | None:
-    """The document as an installation, its refused fields drawn anew, added or left out until the rules between fields agree."""
+    """The document as an installation, its refused fields drawn anew, added or left out until the rules between fields
+    agree."""
     for _ in range(tries):
         try:
             return read_installation(document)

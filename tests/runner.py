@@ -15,7 +15,8 @@ from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResu
 END_OTHERS = """SELECT pg_terminate_backend(pid, 5000) FROM pg_stat_activity
     WHERE starts_with(datname, current_database()) AND pid <> pg_backend_pid()"""
 SLOW = {"tests.devtools": 40, "tests.browser": 10}
-"""How many times as long as another a test takes: the longest classes begin first, so that none is left alone at the end."""
+"""How many times as long as another a test takes: the longest classes begin first, so that none is left alone at the
+end."""
 
 
 class Remote(RemoteTestResult):

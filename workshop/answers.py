@@ -1,4 +1,5 @@
-"""What recordings prove: speed checks, rings, runs there and back, slip, distances; each is work that is kept with its result."""
+"""What recordings prove: speed checks, rings, runs there and back, slip, distances; each is work that is kept with its
+result."""
 
 from __future__ import annotations
 

@@ -89,7 +89,8 @@ def _item(kind: Kind, found: Vehicle | InstallationRecord | RecordingRecord, *, 
 
 @use_case("restore_vehicle", "restore_installation", "restore_recording", no_version="it is in the bin or it is not")
 def restore(user: User, kind: Kind, item_id: int) -> None:
-    """Take something out of the bin. Raises `NotFoundError`, and `NameTakenError` for a vehicle whose name is taken now."""
+    """Take something out of the bin. Raises `NotFoundError`, and `NameTakenError` for a vehicle whose name is taken
+    now."""
     member = editor(user)
     found: Vehicle | InstallationRecord | RecordingRecord | None
     if kind == "vehicle":

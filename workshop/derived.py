@@ -1,4 +1,5 @@
-"""Channels of a recording that follow from others: kept beside those of the file, and computed again with every reading."""
+"""Channels of a recording that follow from others: kept beside those of the file, and computed again with every
+reading."""
 
 from __future__ import annotations
 

@@ -60,8 +60,8 @@ def as_csv(found: RecordingRecord, shown: str = "", ratio: float = 1.0) -> Itera
 
 
 def as_gpx(found: RecordingRecord, shown: str = "", ratio: float = 1.0) -> Iterator[bytes]:
-    """The track as GPX 1.1, with the times where the recording has a date; with the corrected speed [m/s] as an extension
-    where a shown one is named and recorded with the places."""
+    """The track as GPX 1.1, with the times where the recording has a date; with the corrected speed [m/s] as an
+    extension where a shown one is named and recorded with the places."""
     names = {item["quantity"]: item["name"] for item in reversed(found.summary["channels"])}
     yield (
         b'<?xml version="1.0" encoding="UTF-8"?>\n<gpx version="1.1" creator="Wheelometron" '

@@ -1,4 +1,5 @@
-"""Use cases of the fault finder: a fault is opened, tests are answered from several devices, it is closed with its cause."""
+"""Use cases of the fault finder: a fault is opened, tests are answered from several devices, it is closed with its
+cause."""
 
 from __future__ import annotations
 
@@ -167,7 +168,8 @@ def answer_test(user: User, fault_id: int, key: str, answer: Answer) -> FaultRec
 
 
 def _record_on(member: Member, found: FaultRecord, answer: Answer) -> int | None:
-    """Put a spin or magnet test, and a count that agrees, on the installation as evidence; the revision that it made."""
+    """Put a spin or magnet test, and a count that agrees, on the installation as evidence; the revision that it
+    made."""
     if answer.test not in ("spin", "magnet") and (answer.test, answer.outcome) != ("count", "as_entered"):
         return None
     locked = locked_installation(member, found.installation_id)
@@ -192,8 +194,8 @@ def close_fault(
 ) -> FaultRecord:
     """Close a fault with its cause; none of those that are known needs a remark. Raises `InputError`.
 
-    A part that was replaced is fitted to the installation, in place of the one of its kind, with what is due after it; a retest
-    that agreed is recorded there as the test that it is.
+    A part that was replaced is fitted to the installation, in place of the one of its kind, with what is due after it;
+    a retest that agreed is recorded there as the test that it is.
     """
     member = editor(user)
     found = _locked(member, fault_id)

@@ -70,7 +70,8 @@ def save_installation(
 
     The row of the installation is locked, so of two saves from the same base exactly one comes through; the other
     raises `StaleError` with the newest revision. Saving what is there already makes no revision. The newest revision is
-    amended when it has this edit key and this author, within minutes: nobody has built on it, or the base would be stale.
+    amended when it has this edit key and this author, within minutes: nobody has built on it, or the base would be
+    stale.
     """
     member = editor(user)
     locked = locked_installation(member, installation_id)
@@ -124,7 +125,8 @@ def _other_tyre(before: Installation, installation: Installation) -> bool:
 def _put_pulse_change_tasks(
     locked: InstallationRecord, *, before: Installation, installation: Installation, chart: Chart
 ) -> None:
-    """Tasks after another ring, gearing or whatever makes a test void, in place of the open ones of an earlier change."""
+    """Tasks after another ring, gearing or whatever makes a test void, in place of the open ones of an earlier
+    change."""
     parts = ("wheel", "drive", "target", "sensor", "placement", "signal")
     if all(getattr(before, name) == getattr(installation, name) for name in parts):
         return
@@ -180,7 +182,8 @@ def fit_tyre(user: User, installation_id: int, base: Base, *, installation: Inst
 
 
 def tasks_of(installation: InstallationRecord) -> QuerySet[Task]:
-    """The tasks of an installation, open and done; the newest change first, in an order that marking does not disturb."""
+    """The tasks of an installation, open and done; the newest change first, in an order that marking does not
+    disturb."""
     return installation.tasks.order_by("-created_at", "id")
 
 

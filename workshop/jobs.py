@@ -87,7 +87,8 @@ def templates_of(user: User) -> list[OwnTemplate]:
 
 @use_case("save_template")
 def save_template(user: User, job: OwnJob, *, template_id: int | None = None, base: int = 0) -> OwnTemplate:
-    """A new job of the workshop's own, or another version of one. Raises `StaleError` when somebody else saved it since."""
+    """A new job of the workshop's own, or another version of one. Raises `StaleError` when somebody else saved it
+    since."""
     member = editor(user)
     check_job(job)
     content = job.model_dump(mode="json")

@@ -202,7 +202,8 @@ class Revision(models.Model):
 
 
 class Task(models.Model):
-    """Something that has to be done again on an installation, until somebody says it was, or puts it off as a due item."""
+    """Something that has to be done again on an installation, until somebody says it was, or puts it off as a due
+    item."""
 
     installation = models.ForeignKey(InstallationRecord, on_delete=models.CASCADE, related_name="tasks")
     stage = models.CharField(max_length=10)
@@ -243,8 +244,8 @@ class AuditEntry(models.Model):
 class RecordingRecord(Deletable):
     """A recorded drive, water run or captured ring of a vehicle: its file as it came, and what was read of it.
 
-    It is sent in pieces (`OriginalPiece`), then read into `Samples` of its `version`: the work that read them. `layout` is
-    what a worker found of its kind, columns and signals, before it read on.
+    It is sent in pieces (`OriginalPiece`), then read into `Samples` of its `version`: the work that read them. `layout`
+    is what a worker found of its kind, columns and signals, before it read on.
     """
 
     vehicle = models.ForeignKey(Vehicle, on_delete=models.CASCADE, related_name="recordings")
@@ -287,7 +288,8 @@ class OriginalPiece(models.Model):
 
 
 class Samples(models.Model):
-    """Some samples of one stream of a recording, one after the other, as Parquet; the overview has a few for drawing."""
+    """Some samples of one stream of a recording, one after the other, as Parquet; the overview has a few for
+    drawing."""
 
     recording = models.ForeignKey(RecordingRecord, on_delete=models.CASCADE, related_name="samples")
     version = models.PositiveIntegerField()
@@ -352,7 +354,8 @@ class OutPiece(models.Model):
 
 
 class SheetRecord(models.Model):
-    """A job sheet of an installation, drawn up from a revision; what was done are its entries, in the order in which they came.
+    """A job sheet of an installation, drawn up from a revision; what was done are its entries, in the order in which
+    they came.
 
     `drawn_from` is the document that its numbers are of; `signed_at` closes it for good.
     """
@@ -417,7 +420,8 @@ class OwnTemplate(models.Model):
 
 
 class ShelfRecord(models.Model):
-    """A part on the shelf of the workshop; `content` is the core's `ShelfPart`. What was taken from it stays as it is."""
+    """A part on the shelf of the workshop; `content` is the core's `ShelfPart`. What was taken from it stays as it
+    is."""
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="shelf")
     content = models.JSONField()
@@ -444,7 +448,8 @@ class SheetLink(models.Model):
 
 
 class FaultRecord(models.Model):
-    """A fault of an installation and the search for its cause: `seen` is the core's, `document` what was known at its start.
+    """A fault of an installation and the search for its cause: `seen` is the core's, `document` what was known at its
+    start.
 
     Answers are entries, in the order in which they came; `cause` is what was found when it was closed, `retest`
     whether that was proved: agreed, or none was made.

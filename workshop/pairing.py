@@ -1,4 +1,5 @@
-"""Phones and tablets: a link that signs one in, once and within minutes; each may be signed out again from elsewhere."""
+"""Phones and tablets: a link that signs one in, once and within minutes; each may be signed out again from
+elsewhere."""
 
 from __future__ import annotations
 

@@ -157,8 +157,8 @@ def delete_part(user: User, part_id: int) -> None:
 
 
 def add_follow_ups(user: User, vehicle: Vehicle, installation_id: int | None, kind: PartKind, *, on: Date) -> None:
-    """Add what is due after a change, but for what must have been done long ago. What is on the list already was of the part
-    before: it is due anew, counted from this one. Wear is forecast anew with another tyre."""
+    """Add what is due after a change, but for what must have been done long ago. What is on the list already was of the
+    part before: it is due anew, counted from this one. Wear is forecast anew with another tyre."""
     past = timezone.now().date() - timedelta(days=TAKEN_FOR_DONE_DAYS)
     open_items = {item.text: item for item in vehicle.due_items.filter(done_at=None, installation=installation_id)}
     for item in follow_ups(kind, on, afloat=vehicle.kind == "boat"):

@@ -317,7 +317,8 @@ READING_STOPPED = {
 
 
 def columns_now(found: RecordingRecord) -> dict[str, Any]:
-    """How the file is read: columns of a table, signals of a bus; nothing for other files, or before a worker saw it."""
+    """How the file is read: columns of a table, signals of a bus; nothing for other files, or before a worker saw
+    it."""
     layout = found.layout or {"columns": [], "signals": []}
     return {
         "columns": COLUMNS.validate_python(layout["columns"]),

@@ -10,8 +10,8 @@ from django.db import OperationalError
 DISK_FULL = "53100"
 """PostgreSQL's error code (SQLSTATE) for a disk that is full; class 53 is insufficient resources."""
 LEAST_FREE_BYTES = 64 * 1024 * 1024
-"""With less left nothing new is taken. On a disk that is full to the last byte PostgreSQL lets nobody in any more, not even to
-read; with four segments of its log to spare (16 MB each) it goes on."""
+"""With less left nothing new is taken. On a disk that is full to the last byte PostgreSQL lets nobody in any more, not
+even to read; with four segments of its log to spare (16 MB each) it goes on."""
 
 
 class NoSpaceError(OperationalError):

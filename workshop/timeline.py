@@ -33,7 +33,8 @@ ItemKind = Literal["revision", "test", "recording", "sheet", "photo", "fault", "
 
 @dataclass(frozen=True, slots=True)
 class TimelineItem:
-    """Something that happened to a vehicle: when, what, on which installation at which wheel, and where it is looked at."""
+    """Something that happened to a vehicle: when, what, on which installation at which wheel, and where it is looked
+    at."""
 
     at: datetime
     kind: ItemKind
@@ -123,7 +124,8 @@ def _recordings(vehicle: Vehicle) -> list[TimelineItem]:
     rows = RecordingRecord.objects.filter(vehicle=vehicle)
     return [
         TimelineItem(
-            at=row.created_at, kind="recording", text=text_of("Recording: {0}", row.name), by=row.created_by_role, installation=None,
+            at=row.created_at, kind="recording", text=text_of("Recording: {0}", row.name), by=row.created_by_role,
+            installation=None,
             name="", link=f"/recording/{row.pk}",
         )
         for row in rows
@@ -162,8 +164,10 @@ def _photos(vehicle: Vehicle) -> list[TimelineItem]:
         step = next((item.text for item in plan.steps if item.code == row.step), row.step)
         found.append(
             TimelineItem(
-                at=row.created_at, kind="photo", text=text_of("Photo, {0}: {1}", plan.title, step), by=row.sheet.created_by_role,
-                installation=row.sheet.installation_id, name=str(row.sheet.drawn_from.get("name", "")), link=f"/sheet/{row.sheet_id}",
+                at=row.created_at, kind="photo", text=text_of("Photo, {0}: {1}", plan.title, step),
+                by=row.sheet.created_by_role,
+                installation=row.sheet.installation_id, name=str(row.sheet.drawn_from.get("name", "")),
+                link=f"/sheet/{row.sheet_id}",
             )
         )  # fmt: skip
     return found
@@ -215,7 +219,8 @@ def _parts(vehicle: Vehicle) -> list[TimelineItem]:
             if on is not None:
                 found.append(
                     TimelineItem(
-                        at=datetime.combine(on, time(12), UTC), kind="part", text=text_of("{0}: {1}", said, part_text(part)),
+                        at=datetime.combine(on, time(12), UTC), kind="part",
+                        text=text_of("{0}: {1}", said, part_text(part)),
                         by=row.created_by_role, installation=row.installation_id,
                         name="",
                         link=_installation(row.installation_id),
@@ -232,7 +237,8 @@ def _tasks(vehicle: Vehicle) -> list[TimelineItem]:
     )
     done = [
         TimelineItem(
-            at=row.done_at, kind="task", text=text_of("Done: {0}", row.text), by=row.done_by_role, installation=row.installation_id,
+            at=row.done_at, kind="task", text=text_of("Done: {0}", row.text), by=row.done_by_role,
+            installation=row.installation_id,
             name="", link=f"/installation/{row.installation_id}",
         )
         for row in tasks
@@ -240,7 +246,8 @@ def _tasks(vehicle: Vehicle) -> list[TimelineItem]:
     ]  # fmt: skip
     return done + [
         TimelineItem(
-            at=row.done_at, kind="task", text=text_of("Done: {0}", row.text), by=row.done_by_role, installation=row.installation_id,
+            at=row.done_at, kind="task", text=text_of("Done: {0}", row.text), by=row.done_by_role,
+            installation=row.installation_id,
             name="", link=_installation(row.installation_id),
         )
         for row in vehicle.due_items.exclude(done_at=None)

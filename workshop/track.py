@@ -21,8 +21,8 @@ LEAST_KMH = 5.0
 
 @result
 class Track:
-    """Places in metres east and north of the middle; times from the beginning [s]; the error there [%], where it is known;
-    the length of the track [m]."""
+    """Places in metres east and north of the middle; times from the beginning [s]; the error there [%], where it is
+    known; the length of the track [m]."""
 
     time_s: list[float]
     east_m: list[float]

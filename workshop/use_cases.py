@@ -1,4 +1,5 @@
-"""One shape for all that changes something: permission, lock and version, the change, an entry of the audit, in one transaction.
+"""One shape for all that changes something: permission, lock and version, the change, an entry of the audit, in one
+transaction.
 
 `@use_case("add_vehicle")` makes a function one. It fails, and nothing is kept, where the function
 
@@ -29,8 +30,8 @@ BESIDE = ("workshop_auditentry", "workshop_writekey")
 
 @dataclass(frozen=True)
 class UseCase:
-    """A function that changes something: the entries that it may leave, or why none; why no version is compared, if so; whether
-    it changes a person's own things alone."""
+    """A function that changes something: the entries that it may leave, or why none; why no version is compared, if so;
+    whether it changes a person's own things alone."""
 
     name: str
     audits: frozenset[str]

@@ -34,7 +34,8 @@ class FullError(Exception):
 
 @dataclass(eq=False)
 class StaleError(Exception):
-    """A write that started from a version which is no longer the newest; of an installation, with its newest revision."""
+    """A write that started from a version which is no longer the newest; of an installation, with its newest
+    revision."""
 
     base: int
     newest: int

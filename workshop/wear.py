@@ -20,7 +20,8 @@ TYRES = ("tyre", "wheel")
 
 
 def _treads(vehicle: Vehicle) -> list[Tread]:
-    """Depths of the tread since wear was last seen to, and since a tyre was fitted: another tyre's depths say nothing."""
+    """Depths of the tread since wear was last seen to, and since a tyre was fitted: another tyre's depths say
+    nothing."""
     rows = vehicle.notes.filter(kind="tread", value__isnull=False, km__isnull=False)
     done = vehicle.due_items.filter(rule=WEAR).exclude(done_at=None).order_by("-done_at").first()
     seen_to = done.done_at.date() if done is not None and done.done_at is not None else None

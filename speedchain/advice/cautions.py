@@ -18,7 +18,8 @@ Task = Literal[
 
 @result
 class Caution:
-    """One hazard: the task and stage at which it stands, the facts of an installation in which it is there, and its text."""
+    """One hazard: the task and stage at which it stands, the facts of an installation in which it is there, and its
+    text."""
 
     code: str
     task: Task
@@ -66,7 +67,8 @@ CAUTIONS: tuple[Caution, ...] = (
         task="lift",
         stage="wheel",
         when=("two_wheels",),
-        text="Paddock or centre stand on firm ground, the machine secured against tipping. Keep hands, sleeves and leads clear "
+        text="Paddock or centre stand on firm ground, the machine secured against tipping. Keep hands, sleeves and "
+        "leads clear "
         "of wheel, chain and spokes.",
     ),
     Caution(
@@ -133,7 +135,8 @@ CAUTIONS: tuple[Caution, ...] = (
         task="spin",
         stage="sensor",
         when=("machine",),
-        text="Machine locked against starting; turn it by hand only, and keep sleeves and hands out of rollers and belts.",
+        text="Machine locked against starting; turn it by hand only, and keep sleeves and hands out of rollers and "
+        "belts.",
     ),
     Caution(
         code="propeller",
@@ -182,14 +185,16 @@ CAUTIONS: tuple[Caution, ...] = (
         task="fit_magnets",
         stage="target",
         when=("magnets",),
-        text="A loose magnet can be swallowed by a child or pet: glue and clamp it. Fingers clear of everything that turns.",
+        text="A loose magnet can be swallowed by a child or pet: glue and clamp it. Fingers clear of everything that "
+        "turns.",
     ),
     Caution(
         code="hot_rotor",
         task="fit_magnets",
         stage="target",
         when=("rotor_magnet",),
-        text="A brake rotor gets hot: glue lets go and a magnet weakens. Use a bolt made for it, never glue on a rotor, and keep "
+        text="A brake rotor gets hot: glue lets go and a magnet weakens. Use a bolt made for it, never glue on a "
+        "rotor, and keep "
         "the braking surface free.",
     ),
     Caution(
@@ -226,7 +231,8 @@ CAUTIONS: tuple[Caution, ...] = (
         task="convert",
         stage="signal",
         when=("converted",),
-        text="For a gauge only: a voltage or pulse ratio that drives a throttle or cruise control can make it run away.",
+        text="For a gauge only: a voltage or pulse ratio that drives a throttle or cruise control can make it "
+        "run away.",
     ),
     Caution(
         code="brake_sensors",
@@ -240,14 +246,16 @@ CAUTIONS: tuple[Caution, ...] = (
         task="set",
         stage="readout",
         when=("slip_control",),
-        text="Slip control that reads false slip cuts power in a corner: try it on closed ground first, with its smallest effect.",
+        text="Slip control that reads false slip cuts power in a corner: try it on closed ground first, with its "
+        "smallest effect.",
     ),
     Caution(
         code="shared",
         task="wire",
         stage="signal",
         when=("shared",),
-        text="The vehicle's own brake unit reads this sensor: nothing may load its wires. After the work its warning lamp must go out.",
+        text="The vehicle's own brake unit reads this sensor: nothing may load its wires. After the work its warning "
+        "lamp must go out.",
     ),
     Caution(
         code="heat",
@@ -261,7 +269,8 @@ CAUTIONS: tuple[Caution, ...] = (
         task="set",
         stage="readout",
         when=("limited",),
-        text="A speed limiter and assistance read this number: a false one may be unlawful and voids approval and insurance.",
+        text="A speed limiter and assistance read this number: a false one may be unlawful and voids approval and "
+        "insurance.",
     ),
 )
 

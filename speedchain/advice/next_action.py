@@ -76,7 +76,8 @@ _MACHINE_STEPS = (
 )
 _WATER_TEST_STEPS = (
     "With an observer reading for you, run straight at a steady speed, clear of other traffic and of your own wash.",
-    "Compare the display with a satellite speed on reciprocal headings and average the two speeds, so that current cancels.",
+    "Compare the display with a satellite speed on reciprocal headings and average the two speeds, so that current "
+    "cancels.",
     "If they agree within the ± shown here, record the test on the stages that it verifies.",
 )
 
@@ -141,7 +142,8 @@ def next_action(
 ) -> NextAction:
     """The next best action for an installation.
 
-    A blocking finding comes first; then the measurement with the greatest drop of ±, unless the chain was `observed` as a whole; then what has to be settled; then reading back the number; then a test; then nothing.
+    A blocking finding comes first; then the measurement with the greatest drop of ±, unless the chain was `observed` as
+    a whole; then what has to be settled; then reading back the number; then a test; then nothing.
     """
     if findings and findings[0].severity == "blocking":
         first = findings[0]

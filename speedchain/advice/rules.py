@@ -155,8 +155,8 @@ def _over_the_range(installation: Installation, readout: ReadoutResult, rule: Ba
 def _permitted_range(
     installation: Installation, readout: ReadoutResult, rule: Band, *, expanded_pct: float, beyond_all: bool
 ) -> Iterator[Finding]:
-    """Where what is shown leaves the rule that applies: at the check speed, else at the first speed at which it does. Of one
-    that is off by a half and more it is said that it is, not by how much more than is permitted."""
+    """Where what is shown leaves the rule that applies: at the check speed, else at the first speed at which it does.
+    Of one that is off by a half and more it is said that it is, not by how much more than is permitted."""
     speeds = _over_the_range(installation, readout, rule)
     if (at := next((item for item in speeds if item.side == "under"), None)) is not None:
         sure = 100 * (at.low_kmh - at.shown_kmh) / at.true_kmh > expanded_pct

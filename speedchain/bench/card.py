@@ -26,7 +26,8 @@ AGREES_PCT = 1.0
 FALLS_BACK = 0.25
 STILL_STEPS = 1.5
 LEAST_STEPS, MOST_STEPS, SCATTERS = 0.1, 10.0, 60
-"""Between which multiples of its step a display scatters about the line, before it is read; our allowance. In so many steps."""
+"""Between which multiples of its step a display scatters about the line, before it is read; our allowance. In so many
+steps."""
 
 
 @result
@@ -44,8 +45,8 @@ class CardRow:
 
 @result
 class CardLine:
-    """The line through what was read: read = scale·true + offset, each with its ± (95.45 %), none of two readings; where the dial
-    ended."""
+    """The line through what was read: read = scale·true + offset, each with its ± (95.45 %), none of two readings;
+    where the dial ended."""
 
     scale: float
     offset_kmh: float
@@ -119,7 +120,8 @@ def round_hz_kmh(installation: Installation, evaluation: Evaluation) -> tuple[fl
     >>> from speedchain.document.installation import example_installation
     >>> from speedchain.evaluation import evaluate
     >>> installation = example_installation()
-    >>> [round(v * evaluate(installation).pulses_per_km / 3600, 1) for v in round_hz_kmh(installation, evaluate(installation))][:2]
+    >>> [round(v * evaluate(installation).pulses_per_km / 3600, 1)
+    ...     for v in round_hz_kmh(installation, evaluate(installation))][:2]
     [100.0, 200.0]
     """
     hz_per_kmh = evaluation.pulses_per_km / 3600
@@ -169,9 +171,11 @@ def card_of(installation: Installation, evaluation: Evaluation, place: int = 0) 
     rows = tuple(
         [
             CardRow(
-                true_kmh=float(speeds[at]), in_hz=float(in_hz[at]), out_hz=float(out_hz[at]), expected_kmh=float(expected[at]),
+                true_kmh=float(speeds[at]), in_hz=float(in_hz[at]), out_hz=float(out_hz[at]),
+                expected_kmh=float(expected[at]),
                 read_kmh=None if math.isnan(read[at]) else float(read[at]),
-                residual_kmh=None if line is None or not used[at] else float(read[at] - line.scale * speeds[at] - line.offset_kmh),
+                residual_kmh=None if line is None or not used[at]
+                    else float(read[at] - line.scale * speeds[at] - line.offset_kmh),
                 used=bool(used[at]),
             )
             for at in range(speeds.size)
@@ -256,15 +260,16 @@ def _expanded(speeds: Array, residuals: Array, *, step_kmh: float) -> tuple[floa
 
 
 def _within_kmh(squares: float, freedom: int, step_kmh: float) -> float:
-    """By how much a reading's worth of a line may be off (95.45 %) [km/h]: normal for a scatter that is known, here over all
-    that it may be, each as likely as the residuals make it. Before them it is from a tenth of the display's step to ten steps
-    (three times what they show, where that is more), any order of size alike, and s/√12 of the step itself; so few readings that lie on
-    a line by chance do not look exact. Where residuals tell, it is Student's factor on them.
+    """By how much a reading's worth of a line may be off (95.45 %) [km/h]: normal for a scatter that is known, here
+    over all that it may be, each as likely as the residuals make it. Before them it is from a tenth of the display's
+    step to ten steps (three times what they show, where that is more), any order of size alike, and s/√12 of the step
+    itself; so few readings that lie on a line by chance do not look exact. Where residuals tell, it is Student's factor
+    on them.
 
     References
     ----------
-    Bayes' rule with a prior uniform in ln σ, which alone would give Student's t (JCGM 101:2008, 6.4.9.2); the bounds: our
-    allowance.
+    Bayes' rule with a prior uniform in ln σ, which alone would give Student's t (JCGM 101:2008, 6.4.9.2); the bounds:
+    our allowance.
     """
     from scipy.optimize import brentq
     from scipy.special import ndtr

@@ -70,7 +70,8 @@ class Travel:
 
 
 def travel_of(profile: Profile, from_s: float, to_s: float, turns_per_km_at: Array | float) -> Travel:
-    """Turns of the target over time: ∫ v/3.6·turns per km/1000 dt, by the trapezium rule on the profile's own points too.
+    """Turns of the target over time: ∫ v/3.6·turns per km/1000 dt, by the trapezium rule on the profile's own points
+    too.
 
     Parameters
     ----------

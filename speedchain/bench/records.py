@@ -51,8 +51,8 @@ def verify_stage(
     stage: StageName | None = None,
     readout: int = 0,
 ) -> Installation:
-    """The installation with one stage verified by a test, together with the key figure that it verified; without a stage,
-    with all that such a test can verify.
+    """The installation with one stage verified by a test, together with the key figure that it verified; without a
+    stage, with all that such a test can verify.
 
     Raises
     ------

@@ -151,7 +151,8 @@ def edges_at_once(
 
 
 def in_pieces(line: Line, travel: Travel, total: int, seed: int) -> Iterator[Edges]:
-    """The edges of so many pulses, `PULSES_AT_ONCE` at a time, so that memory does not grow with the samples between."""
+    """The edges of so many pulses, `PULSES_AT_ONCE` at a time, so that memory does not grow with the samples
+    between."""
     for first in range(0, total + 1, PULSES_AT_ONCE):
         yield edges_of(line, travel=travel, first=first, last=min(first + PULSES_AT_ONCE, total + 1), seed=seed + first)
 

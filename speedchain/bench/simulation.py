@@ -1,4 +1,5 @@
-"""An installation on the bench: what every stage makes of a true speed over time, from the raw signal to the number shown."""
+"""An installation on the bench: what every stage makes of a true speed over time, from the raw signal to the number
+shown."""
 
 from __future__ import annotations
 
@@ -51,7 +52,8 @@ CLEAN = 2.0
 
 
 class Faults(Part):
-    """What is wrong on the bench, beside what the installation itself says. Signal units: 1 is what the sensor just needs."""
+    """What is wrong on the bench, beside what the installation itself says. Signal units: 1 is what the sensor just
+    needs."""
 
     noise: BenchNoise = Field(0.0, description="Standard deviation of noise on the signal.")
     runout_mm: Runout = Field(0.0, description="Runout added to that of the installation.")
@@ -98,7 +100,8 @@ class Edges:
 
 
 def line_of(installation: Installation, evaluation: Evaluation, faults: Faults) -> Line:
-    """The line of an installation: its raw signal as placed or as a measured coil gives it, its converter and its faults.
+    """The line of an installation: its raw signal as placed or as a measured coil gives it, its converter and its
+    faults.
 
     Examples
     --------
@@ -335,7 +338,7 @@ def bounded(pulses: float, what: str, limit: int = MOST_PULSES) -> int:
     >>> bounded(5e6, "run")
     Traceback (most recent call last):
         ...
-    speedchain.fields.errors.InputError: profile: This run has 5000000 pulses. Use a shorter time, a lower speed or fewer teeth.
+    speedchain.fields.errors.InputError: profile: This run has 5000000 pulses. Use a shorter time, ...
     """
     if pulses > limit:
         raise InputError(

@@ -45,7 +45,8 @@ def fixed_readers(
     """For every readout that cannot be set: shown/true = delivered/set, solved for the parts before it.
 
     Ring: N' = N·set/delivered, a whole number. Converter: K' = K·set/delivered as p/q. Gears of a cable: driven' =
-    driven·delivered/set. Wheel: C' = C·delivered/set. Where the rule forbids a display to under-read, so does every way.
+    driven·delivered/set. Wheel: C' = C·delivered/set. Where the rule forbids a display to under-read, so does every
+    way.
 
     Examples
     --------
@@ -152,8 +153,8 @@ def _ways(installation: Installation, wanted: float, wheel_mm: float) -> list[Wa
 def fixed_reader_rules(
     installation: Installation, found: tuple[FixedReader, ...], *, expanded_pct: float, pulses_per_turn: float
 ) -> Iterator[Finding]:
-    """Findings about readers that take no number: fixed ones that are off, rides that taught nothing, counts that are not
-    accepted."""
+    """Findings about readers that take no number: fixed ones that are off, rides that taught nothing, counts that are
+    not accepted."""
     for reader in found:
         if reader.ways:
             yield finding(

@@ -48,7 +48,8 @@ class Setup:
     exact_pct: float | None
     has_tyre: bool = True
     low_range: float = 1.0
-    """Turns of the sensed side of a transfer box in low range over those in high range; 1 where it makes no difference."""
+    """Turns of the sensed side of a transfer box in low range over those in high range; 1 where it makes no
+    difference."""
     in_low: bool = False
     step_up: int = 1
     step_down: int = 1

@@ -102,7 +102,8 @@ def _readout_without(readout: Readout, place: int, now: State) -> tuple[Readout,
 
 
 def _of_old(stage: StageName, verification: Verification) -> Verification | None:
-    """A test that says nothing of the stage as it is; where the stage keeps a figure, its grounds go on to name the test."""
+    """A test that says nothing of the stage as it is; where the stage keeps a figure, its grounds go on to name the
+    test."""
     return None if stage in ("sensor", "signal") else verification.model_copy(update={"value": math.nan})
 
 

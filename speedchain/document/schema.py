@@ -70,8 +70,8 @@ class DocumentField:
     """A field of the document, as a front draws it and the logbook names it.
 
     `path` has no places in lists; `unit` is the one a bare number is in; `machine` says that it is the unit of a part
-    or a machine and stays; `most` is how many a list holds; `usual` is what an empty field means; `start` is what it holds when its group is begun, or
-    null where it is then left out.
+    or a machine and stays; `most` is how many a list holds; `usual` is what an empty field means; `start` is what it
+    holds when its group is begun, or null where it is then left out.
     """
 
     path: str
@@ -98,7 +98,8 @@ class DocumentField:
 
 
 UNIT_NAMES: Mapping[str, str] = {
-    "1/km": "per km", "1/hm": "per 100 m", "1/nmi": "per nautical mile", "deg": "°", "degC": "°C", "ohm": "Ω", "pF": "pF per m", "us": "µs",
+    "1/km": "per km", "1/hm": "per 100 m", "1/nmi": "per nautical mile", "deg": "°", "degC": "°C", "ohm": "Ω",
+    "pF": "pF per m", "us": "µs",
 }  # fmt: skip
 """Units as they stand beside a field."""
 

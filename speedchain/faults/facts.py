@@ -17,8 +17,8 @@ CHANGED_FACTOR = 5.0
 UNMEASURED_FACTOR = 1.5
 VERIFIED_FACTOR = 0.4
 FINDING_FACTOR: Mapping[str, float] = {"blocking": 5.0, "warning": 2.5, "note": 1.3}
-"""How much more likely a cause is after a change, where nothing was measured, where a test has passed, and where a rule of
-the installation points at it. Common practice."""
+"""How much more likely a cause is after a change, where nothing was measured, where a test has passed, and where a rule
+of the installation points at it. Common practice."""
 POINTS_AT: Mapping[str, tuple[str, ...]] = {
     "wheel.like_a_diameter": ("setting_diameter",),
     "wheel.methods_disagree": ("tyre_changed", "pressure_load"),
@@ -76,7 +76,8 @@ def reasons_for(
     changed: tuple[Changed, ...] = (),
     history: History | None = None,
 ) -> Iterator[Reason]:
-    """What of this installation, of whether it ever worked, and of what was changed on it, speaks for or against causes."""
+    """What of this installation, of whether it ever worked, and of what was changed on it, speaks for or against
+    causes."""
     yield from _findings(evaluation)
     known = {cause.code for cause in CAUSES if applies(cause.when, cause.unless, fitted(installation))}
     for item in factors_for(fitted(installation), history):

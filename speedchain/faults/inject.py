@@ -84,7 +84,8 @@ def _teeth(rig: Rig, random: Random) -> Rig:
 
 
 def _eccentric(rig: Rig, random: Random) -> Rig:
-    return replace(rig, faults=Faults(runout_mm=round(float(random.uniform(0.6, 2.0)), 2), noise=0.12, seed=int(random.integers(2**31))), jitter=0.15, visible={"moved": 0.2})  # fmt: skip
+    return replace(rig, faults=Faults(runout_mm=round(float(random.uniform(0.6, 2.0)), 2), noise=0.12,
+        seed=int(random.integers(2**31))), jitter=0.15, visible={"moved": 0.2})  # fmt: skip
 
 
 def _other_count(rig: Rig, random: Random) -> Rig:
@@ -118,7 +119,9 @@ def _drive(rig: Rig, random: Random) -> Rig:
 def _reed_ends(rig: Rig, random: Random) -> Rig:
     del random
     found = replace(rig, closes_twice=True)
-    return replace(found, true=found.true.model_copy(update={"placement": placed(found.true.placement, lateral_offset_mm=0.0)})) if found.true.placement else found  # fmt: skip
+    return replace(found, true=found.true.model_copy(update={
+        "placement": placed(found.true.placement,
+            lateral_offset_mm=0.0)})) if found.true.placement else found  # fmt: skip
 
 
 def _top_kmh(rig: Rig) -> float:
@@ -166,31 +169,38 @@ PUTS: Mapping[str, Put] = {
     "target_moved": lambda rig, random: replace(
         _aside(rig, random), visible={"moved": float(random.uniform(0.35, 0.75))}
     ),
-    "rotor_pattern": _both(_gap_out, lambda rig, random: replace(_aside(rig, random), sees_target=bool(random.random() > 0.75))),
+    "rotor_pattern": _both(_gap_out, lambda rig, random: replace(_aside(rig, random),
+        sees_target=bool(random.random() > 0.75))),
     "poles_reversed": lambda rig, random: replace(rig, pole=False, faults=Faults(missing=1)),
     "teeth_damaged": _teeth,
     "ring_eccentric": _eccentric,
-    "target_dirty": lambda rig, random: replace(rig, dirty=True, faults=Faults(missing=min(2, rig.true.target.count - 1), noise=0.2), jitter=0.2, visible={"dirty": 0.8}),
+    "target_dirty": lambda rig, random: replace(rig, dirty=True,
+        faults=Faults(missing=min(2, rig.true.target.count - 1), noise=0.2), jitter=0.2, visible={"dirty": 0.8}),
     "wrong_count": _other_count,
     "encoder_reversed": _with(sees_target=False, pole=False),
     "gap_wide": lambda rig, random: replace(_gap_out(rig, random), visible={"moved": 0.3}),
-    "gap_rubs": lambda rig, random: replace(moved(rig, air_gap_mm=0.0), jitter=float(random.uniform(0.15, 0.5)), sensor_alive=bool(random.random() > 0.35), visible={"damaged": 0.6}),
+    "gap_rubs": lambda rig, random: replace(moved(rig, air_gap_mm=0.0), jitter=float(random.uniform(0.15, 0.5)),
+        sensor_alive=bool(random.random() > 0.35), visible={"damaged": 0.6}),
     "clocking": _clocked,
     "lateral_off": _aside,
     "half_aligned": lambda rig, random: replace(_aside(rig, random), whip_mm=0.6, visible={"moved": 0.3}),
     "reed_at_end": _reed_ends,
-    "bracket_loose": lambda rig, random: replace(rig, loose=float(random.uniform(0.1, 0.4)), whip_mm=3.0, visible={"moved": 0.7}),
+    "bracket_loose": lambda rig, random: replace(rig, loose=float(random.uniform(0.1, 0.4)), whip_mm=3.0,
+        visible={"moved": 0.7}),
     "sensor_dead": _dead,
     "sensor_hot": _with(hot=True),
-    "reed_stuck": lambda rig, random: replace(rig, input_factor=float(random.uniform(1.6, 2.2)), jitter=float(random.uniform(0, 0.3)), sensor_output=str(random.choice(("short", "ok")))),
+    "reed_stuck": lambda rig, random: replace(rig, input_factor=float(random.uniform(1.6, 2.2)),
+        jitter=float(random.uniform(0, 0.3)), sensor_output=str(random.choice(("short", "ok")))),
     "wrong_sensor": _with(sees_target=False),
     "no_supply": _with(supply=0.0),
     "supply_low": lambda rig, random: replace(rig, supply=float(random.uniform(0.4, 0.75)), jitter=0.2),
-    "ground_bad": lambda rig, random: replace(rig, supply=float(random.uniform(0.35, 0.8)), loose=float(random.uniform(0.2, 0.6)), jitter=0.25),
+    "ground_bad": lambda rig, random: replace(rig, supply=float(random.uniform(0.35, 0.8)),
+        loose=float(random.uniform(0.2, 0.6)), jitter=0.25),
     "signal_open": _with(wire=False, visible={"damaged": 0.3}),
     "signal_short": _with(shorted=True, visible={"damaged": 0.4}),
     "plug_loose": _loose,
-    "pins_swapped": lambda rig, random: replace(rig, supply=float(random.choice((0.0, 0.25))), sensor_alive=True, wire=False),
+    "pins_swapped": lambda rig, random: replace(rig, supply=float(random.choice((0.0, 0.25))), sensor_alive=True,
+        wire=False),
     "pull_up_missing": _with(pull_up=False),
     "slow_edges": _high,
     "noise_ignition": _pickup,
@@ -199,14 +209,19 @@ PUTS: Mapping[str, Put] = {
     "coil_weak": _low,
     "conditioner_destroyed": _with(conditioner=False),
     "threshold_high": _low,
-    "threshold_low": lambda rig, random: replace(rig, pickup_hz=float(random.uniform(10, 60)), pickup_always=bool(random.random() > 0.5), pickup_by_lead=False, input_factor=float(random.uniform(1.1, 2.0)), jitter=0.25),
+    "threshold_low": lambda rig, random: replace(rig, pickup_hz=float(random.uniform(10, 60)),
+        pickup_always=bool(random.random() > 0.5), pickup_by_lead=False, input_factor=float(random.uniform(1.1, 2.0)),
+        jitter=0.25),
     "converter_dead": _with(converter=False),
-    "converter_ratio": lambda rig, random: replace(rig, converter_factor=float(random.choice((0.5, 0.8, 1.25, 1.5, 2.0)) * random.uniform(0.95, 1.05))),
+    "converter_ratio": lambda rig, random: replace(rig, converter_factor=float(
+        random.choice((0.5, 0.8, 1.25, 1.5, 2.0)) * random.uniform(0.95, 1.05))),
     "converter_cap": lambda rig, random: replace(_high(rig, random), drops_at="converter"),
     "radio_lost": _with(paired=False),
     "sensor_mode": _with(mode_right=False),
-    "strap_loose": lambda rig, random: replace(rig, strapped=False, loose=float(random.uniform(0.2, 0.6)), jitter=float(random.uniform(0.15, 0.4)), visible={"moved": 0.4}),
-    "setting_other": lambda rig, random: replace(rig, setting_factor=float(np.exp(random.choice((-1, 1)) * random.uniform(0.08, 0.6)))),
+    "strap_loose": lambda rig, random: replace(rig, strapped=False, loose=float(random.uniform(0.2, 0.6)),
+        jitter=float(random.uniform(0.15, 0.4)), visible={"moved": 0.4}),
+    "setting_other": lambda rig, random: replace(rig, setting_factor=float(
+        np.exp(random.choice((-1, 1)) * random.uniform(0.08, 0.6)))),
     "setting_unit": _unit,
     "setting_diameter": lambda rig, random: replace(rig, setting_factor=float(random.choice((1 / np.pi, np.pi)))),
     "edges_half": _with(setting_factor=0.5),

@@ -1,8 +1,8 @@
 """From what was seen to the causes, and to the test that tells most for its minutes.
 
-p(c | e) ∝ w(c) · Π p(e | c), with weights w moved by what is known of the installation; the gain of a test is the expected
-fall of the entropy of p(c), in bits (Shannon 1948, from memory; checked against `scipy.stats.entropy` and `pgmpy`'s
-elimination in the tests).
+p(c | e) ∝ w(c) · Π p(e | c), with weights w moved by what is known of the installation; the gain of a test is the
+expected fall of the entropy of p(c), in bits (Shannon 1948, from memory; checked against `scipy.stats.entropy` and
+`pgmpy`'s elimination in the tests).
 """
 
 from __future__ import annotations
@@ -45,7 +45,8 @@ DOUBT = 0.35
 LEAST_GAIN_BITS = 0.01
 HALF_RATIO, STILL, SCATTER = 0.5, 0.02, 0.08
 SPREADS: Mapping[str, tuple[float, float]] = {
-    "tyre_changed": (0.0, 0.04), "pressure_load": (0.0, 0.012), "gearing_changed": (0.0, 0.25), "wrong_count": (0.0, 0.25),
+    "tyre_changed": (0.0, 0.04), "pressure_load": (0.0, 0.012), "gearing_changed": (0.0, 0.25),
+    "wrong_count": (0.0, 0.25),
     "setting_other": (0.0, 0.5), "not_learned": (0.0, 0.12), "converter_ratio": (0.0, 0.5),
     "paddle_fouled": (-0.12, 0.1), "paddle_skewed": (-0.05, 0.06), "teeth_damaged": (-0.03, 0.03),
     "poles_reversed": (-0.4, 0.2), "target_lost": (-0.4, 0.3), "gap_wide": (-0.5, 0.5), "half_aligned": (-0.5, 0.5),
@@ -130,8 +131,8 @@ def normalised(log: Array) -> Array:
 
 
 def posterior_of(table: Table, seen: Seen, reasons: Sequence[Reason] = (), count: int = 0) -> Posterior:
-    """The posterior after all that was seen, of a target of some count (0: not known). Raises `InputError` for an answer to a
-    test that is not there."""
+    """The posterior after all that was seen, of a target of some count (0: not known). Raises `InputError` for an
+    answer to a test that is not there."""
     log = np.log(table.weights)
     for reason in reasons:
         if reason.cause in table.place:
@@ -149,7 +150,8 @@ def posterior_of(table: Table, seen: Seen, reasons: Sequence[Reason] = (), count
 
 
 def newest(answers: Sequence[Answer]) -> tuple[Answer, ...]:
-    """The last answer to each test, in the order in which they were given: a test that is repeated replaces its outcome."""
+    """The last answer to each test, in the order in which they were given: a test that is repeated replaces its
+    outcome."""
     last = {answer.test: answer for answer in answers}
     return tuple([answer for answer in answers if last[answer.test] is answer])
 

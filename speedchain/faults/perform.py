@@ -95,7 +95,8 @@ def seen_by(rig: Rig, random: Random) -> Seen | None:
 
 
 def drawn(table: Table, healthy: Installation, random: Random, history: History | None = None) -> tuple[Rig, Seen]:
-    """A rig with a cause of the table, each as likely as another but for what kind and history say, and what is said of it."""
+    """A rig with a cause of the table, each as likely as another but for what kind and history say, and what is said of
+    it."""
     possible = [code for code in table.causes[:-1] if code in PUTS]
     weights = dict.fromkeys(possible, 1.0)
     for item in factors_for(fitted(healthy), history):
@@ -109,7 +110,8 @@ def drawn(table: Table, healthy: Installation, random: Random, history: History 
 
 
 def noticed(cause: str, healthy: Installation, random: Random) -> Iterator[tuple[Rig, Seen]]:
-    """A rig with this cause of a size that a person notices, and what is said of it; nothing where no size is noticed."""
+    """A rig with this cause of a size that a person notices, and what is said of it; nothing where no size is
+    noticed."""
     for _ in range(DRAWS):
         rig = inject(cause, healthy, random)
         seen = seen_by(rig, random)

@@ -24,8 +24,8 @@ MOST_OF_OTHERS = 60
 
 
 class Search(NamedTuple):
-    """A search that has ended: the cause that was first, its chance, the answers in their order, minutes, and which cause was
-    first at every step with what chance."""
+    """A search that has ended: the cause that was first, its chance, the answers in their order, minutes, and which
+    cause was first at every step with what chance."""
 
     cause: str
     chance: float
@@ -35,7 +35,8 @@ class Search(NamedTuple):
 
 
 def search(rig: Rig, evaluation: Evaluation, seen: Seen, policy: Policy, *, random: np.random.Generator) -> Search:
-    """Search for the cause of a rig until one is found, by a policy; where no test is left, the cure of the first is tried."""
+    """Search for the cause of a rig until one is found, by a policy; where no test is left, the cure of the first is
+    tried."""
     answers: list[Answer] = list(seen.answers)
     minutes = 0.0
     first_causes: list[tuple[str, float]] = []

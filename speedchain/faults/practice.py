@@ -1,7 +1,8 @@
 """Practice: a hidden fault, tools that cost minutes, and what an expert would have done.
 
-A case is played by moves: tests, cures, the sensor placed otherwise, a setting entered. It is solved when the display shows the
-truth at every speed. Cautions count: a move whose caution was not read costs as much as the accident it risks.
+A case is played by moves: tests, cures, the sensor placed otherwise, a setting entered. It is solved when the display
+shows the truth at every speed. Cautions count: a move whose caution was not read costs as much as the accident it
+risks.
 """
 
 from __future__ import annotations
@@ -37,27 +38,40 @@ GRADED = 10
 
 BASES: dict[str, dict[str, Any]] = {
     "car": {
-        "name": "Dash, front hub", "purpose": "true_speed", "vehicle_kind": "car", "wheel": {"method": "entered", "entered": {"circumference_mm": 1935}},
-        "target": {"kind": "toothed_ring", "count": 48, "basis": "counted", "ring": {"diameter_mm": 98, "face_width_mm": 6, "runout_mm": 0.1}},
+        "name": "Dash, front hub", "purpose": "true_speed", "vehicle_kind": "car",
+        "wheel": {"method": "entered", "entered": {"circumference_mm": 1935}},
+        "target": {"kind": "toothed_ring", "count": 48, "basis": "counted",
+            "ring": {"diameter_mm": 98, "face_width_mm": 6, "runout_mm": 0.1}},
         "sensor": {"kind": "hall_gear_tooth", "needs": {"max_speed_kmh": 180, "supply_v": 12}},
         "placement": {"air_gap_mm": 0.9, "air_gap_basis": "measured", "clocking_angle_deg": 90, "lateral_offset_mm": 0},
-        "signal": {"lead": {"pull_up_ohm": 2200, "pull_up_v": 5}}, "readouts": [{"name": "Dash", "encoding": "pulses_per_km"}],
+        "signal": {"lead": {"pull_up_ohm": 2200, "pull_up_v": 5}},
+        "readouts": [{"name": "Dash", "encoding": "pulses_per_km"}],
     },
     "bicycle": {
-        "name": "Computer, front wheel", "purpose": "cycle_display", "vehicle_kind": "bicycle", "wheel": {"method": "entered", "entered": {"circumference_mm": 2105}},
-        "target": {"kind": "magnets", "count": 1, "basis": "counted", "magnets": {"form": "disc", "mounted": "spokes"}}, "sensor": {"kind": "reed", "needs": {"max_speed_kmh": 70}},
-        "placement": {"air_gap_mm": 2, "air_gap_basis": "measured", "lateral_offset_mm": 7}, "readouts": [{"name": "Computer", "encoding": "circumference_mm"}],
+        "name": "Computer, front wheel", "purpose": "cycle_display", "vehicle_kind": "bicycle",
+        "wheel": {"method": "entered", "entered": {"circumference_mm": 2105}},
+        "target": {"kind": "magnets", "count": 1, "basis": "counted", "magnets": {"form": "disc", "mounted": "spokes"}},
+        "sensor": {"kind": "reed", "needs": {"max_speed_kmh": 70}},
+        "placement": {"air_gap_mm": 2, "air_gap_basis": "measured", "lateral_offset_mm": 7},
+        "readouts": [{"name": "Computer", "encoding": "circumference_mm"}],
     },
     "coil": {
-        "name": "Logger, propeller shaft", "purpose": "true_speed", "vehicle_kind": "car", "wheel": {"method": "entered", "entered": {"circumference_mm": 1990}},
-        "drive": {"kind": "axle_ratio", "driven": True, "axle_ratio": {"ratio": 3.73, "basis": "counted", "shaft_turns": 37.3}},
-        "target": {"kind": "toothed_ring", "count": 24, "basis": "counted", "ring": {"diameter_mm": 84, "face_width_mm": 8}},
-        "sensor": {"kind": "variable_reluctance", "needs": {"max_speed_kmh": 190}}, "placement": {"air_gap_mm": 0.7, "air_gap_basis": "measured", "lateral_offset_mm": 0},
-        "signal": {"conditioner": {"kind": "vr_converter", "supply_v": 5, "arming_v": 0.15}}, "readouts": [{"name": "Logger", "encoding": "pulses_per_km"}],
+        "name": "Logger, propeller shaft", "purpose": "true_speed", "vehicle_kind": "car",
+        "wheel": {"method": "entered", "entered": {"circumference_mm": 1990}},
+        "drive": {"kind": "axle_ratio", "driven": True, "axle_ratio": {"ratio": 3.73, "basis": "counted",
+            "shaft_turns": 37.3}},
+        "target": {"kind": "toothed_ring", "count": 24, "basis": "counted",
+            "ring": {"diameter_mm": 84, "face_width_mm": 8}},
+        "sensor": {"kind": "variable_reluctance", "needs": {"max_speed_kmh": 190}},
+        "placement": {"air_gap_mm": 0.7, "air_gap_basis": "measured", "lateral_offset_mm": 0},
+        "signal": {"conditioner": {"kind": "vr_converter", "supply_v": 5, "arming_v": 0.15}},
+        "readouts": [{"name": "Logger", "encoding": "pulses_per_km"}],
     },
     "boat": {
-        "name": "Speed through water", "purpose": "water_speed", "vehicle_kind": "boat", "sensed_at": "hull", "check_speed_kmh": 18,
-        "wheel": {"method": "paddle", "paddle": {"pulses_per_nautical_mile": 20000}}, "target": {"kind": "paddle_magnets", "count": 4, "basis": "counted"},
+        "name": "Speed through water", "purpose": "water_speed", "vehicle_kind": "boat", "sensed_at": "hull",
+        "check_speed_kmh": 18,
+        "wheel": {"method": "paddle", "paddle": {"pulses_per_nautical_mile": 20000}},
+        "target": {"kind": "paddle_magnets", "count": 4, "basis": "counted"},
         "sensor": {"kind": "paddlewheel"}, "readouts": [{"name": "Display", "encoding": "pulses_per_nautical_mile"}],
     },
 }  # fmt: skip

@@ -1,4 +1,5 @@
-"""How likely causes are by whether it ever worked, and on what kind of installation: one table of factors. Common practice."""
+"""How likely causes are by whether it ever worked, and on what kind of installation: one table of factors. Common
+practice."""
 
 from __future__ import annotations
 
@@ -18,13 +19,16 @@ HISTORIES = labelled(
 FITTED_WRONG = (
     "gap_wide", "clocking", "lateral_off", "half_aligned", "reed_at_end", "poles_reversed", "encoder_reversed",
     "wrong_sensor", "pins_swapped", "pull_up_missing", "slow_edges", "coil_polarity", "coil_weak", "threshold_high",
-    "threshold_low", "converter_ratio", "converter_cap", "shield_both_ends", "radio_lost", "sensor_mode", "setting_other", "setting_unit",
+    "threshold_low", "converter_ratio", "converter_cap", "shield_both_ends", "radio_lost", "sensor_mode",
+    "setting_other", "setting_unit",
     "setting_diameter", "wrong_count", "edges_half", "edges_double", "not_learned", "wrong_channel", "counts_unequal",
-    "filter_slow", "time_out_short", "dial_end", "damping", "wheel_held", "paddle_in_wash", "paddle_off_centre", "paddle_skewed",
+    "filter_slow", "time_out_short", "dial_end", "damping", "wheel_held", "paddle_in_wash", "paddle_off_centre",
+    "paddle_skewed",
 )  # fmt: skip
 """What is wrong from the first day: how it was fitted, wired or set."""
 WORN = (
-    "target_lost", "target_moved", "teeth_damaged", "target_dirty", "ring_eccentric", "gap_rubs", "bracket_loose", "strap_loose", "sensor_dead",
+    "target_lost", "target_moved", "teeth_damaged", "target_dirty", "ring_eccentric", "gap_rubs", "bracket_loose",
+    "strap_loose", "sensor_dead",
     "sensor_hot", "reed_stuck", "no_supply", "supply_low", "ground_bad", "signal_open", "signal_short", "plug_loose",
     "conditioner_destroyed", "converter_dead", "reader_dead", "reader_battery", "paddle_fouled", "pressure_load",
 )  # fmt: skip

@@ -1,7 +1,7 @@
 """A faulty installation to try things on: what is physically wrong with it, and what every test by hand then gives.
 
-Nothing here knows the table of chances: what is counted comes from the bench's simulation of the sensor as it is placed,
-what a meter shows from the supply and wires as they are. The finder is measured, and people practise, on these.
+Nothing here knows the table of chances: what is counted comes from the bench's simulation of the sensor as it is
+placed, what a meter shows from the supply and wires as they are. The finder is measured, and people practise, on these.
 """
 
 from __future__ import annotations
@@ -35,8 +35,9 @@ class Rig:
     """An installation as it truly is, against what was entered about it.
 
     Shares are of the healthy value; factors multiply what is shown; `low_kmh` and `high_kmh` are where a reader or a
-    conditioner lets pulses through. `visible` are chances to see something by looking; `plain` is what tests give whose outcome
-    is the very thing that is wrong: a shield's two ends, a tyre's marking. `cause` is its name, for the score alone.
+    conditioner lets pulses through. `visible` are chances to see something by looking; `plain` is what tests give whose
+    outcome is the very thing that is wrong: a shield's two ends, a tyre's marking. `cause` is its name, for the score
+    alone.
     """
 
     cause: str

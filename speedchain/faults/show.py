@@ -54,7 +54,8 @@ def show_on_bench(cause: str, installation: Installation, *, kmh: float = DRIVE_
 
 
 def _shown_at(installation: Installation, counted_kmh: float) -> float:
-    """What the display shows of pulses that are those of a speed, with the number that is set in it and the end of its scale."""
+    """What the display shows of pulses that are those of a speed, with the number that is set in it and the end of its
+    scale."""
     if counted_kmh < 1:
         return 0.0
     return over_speed(installation, evaluation_of(installation), max_speed_kmh=counted_kmh).shown_kmh[-1]

@@ -97,7 +97,8 @@ class Table:
     def gains_bits(self, chances: Array) -> Array:
         """What each test is expected to tell [bits]: I(c; o) = Σ p(c)·p(o | c)·log₂ p(o | c) − Σ p(o)·log₂ p(o).
 
-        The first sum is linear in p(c), so all tests take one product of matrices. Checked against `scipy.stats.entropy`.
+        The first sum is linear in p(c), so all tests take one product of matrices. Checked against
+        `scipy.stats.entropy`.
 
         Parameters
         ----------

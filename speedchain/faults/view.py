@@ -1,4 +1,5 @@
-"""What the fault finder shows: the causes with their reasons, the next tests with what each outcome would mean, and the way on."""
+"""What the fault finder shows: the causes with their reasons, the next tests with what each outcome would mean, and the
+way on."""
 
 from __future__ import annotations
 
@@ -87,7 +88,8 @@ class OutcomeShown:
 
 @result
 class TestShown:
-    """A test: what to do, its caution, the outcomes that there can be here, minutes, and what it is expected to tell [bits]."""
+    """A test: what to do, its caution, the outcomes that there can be here, minutes, and what it is expected to tell
+    [bits]."""
 
     code: str
     title: Words
@@ -165,7 +167,8 @@ def view_fault(installation: Installation, evaluation: Evaluation, seen: Seen, o
     >>> from speedchain.document.installation import example_installation
     >>> from speedchain.evaluation import evaluate
     >>> example = example_installation()
-    >>> found = view_fault(example, evaluate(example), Seen(symptoms=("nothing",), answers=(Answer(test="supply", outcome="none"),)))
+    >>> found = view_fault(example, evaluate(example), Seen(symptoms=("nothing",),
+    ...     answers=(Answer(test="supply", outcome="none"),)))
     >>> found.causes[0].code, found.done[0].outcome
     ('no_supply', 'None')
     """

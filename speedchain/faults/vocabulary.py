@@ -45,7 +45,8 @@ CHANGED = labelled(
 
 class Test(NamedTuple):
     """A test by hand: what to do, what can come out of it (the first is what a healthy installation gives), how long it
-    takes, and when it can be done at all. `weight` makes a test dearer than its minutes: it can cost a part or a finger.
+    takes, and when it can be done at all. `weight` makes a test dearer than its minutes: it can cost a part or a
+    finger.
     """
 
     code: str
@@ -66,7 +67,8 @@ class Test(NamedTuple):
 
 
 class Cause(NamedTuple):
-    """Something that can be wrong: where, what to do about it, how often it is, and what it makes of symptoms and tests.
+    """Something that can be wrong: where, what to do about it, how often it is, and what it makes of symptoms and
+    tests.
 
     `symptoms` are chances that a person notes each; `tests` of each outcome that is likely, the rest is shared by the
     others. `ratios` are what is shown over true. `job` is the sheet of the cure, `retest` what proves it.

@@ -1,4 +1,5 @@
-"""Units that are exact by definition. Reference: the international yard and nautical mile; `scipy.constants` in the tests."""
+"""Units that are exact by definition. Reference: the international yard and nautical mile; `scipy.constants` in the
+tests."""
 
 from __future__ import annotations
 

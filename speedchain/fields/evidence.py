@@ -70,7 +70,8 @@ circumference, so it says nothing of the wheel; a bench generator never sees the
 
 
 class Verification(Part):
-    """A test that agreed: what kind, when, by whom (a role, not a name), and which key figure of the stage it verified."""
+    """A test that agreed: what kind, when, by whom (a role, not a name), and which key figure of the stage it
+    verified."""
 
     test: Test
     on: Day
@@ -128,7 +129,7 @@ def check_verification(stage: StageName, verification: Verification | None) -> N
     >>> check_verification("wheel", Verification(test="spin", on="2026-05-01"))
     Traceback (most recent call last):
         ...
-    speedchain.fields.errors.InputError: test: A spin test cannot verify the wheel. Use measured distance, road or water.
+    speedchain.fields.errors.InputError: test: A spin test cannot verify the wheel. Use measured ...
     """
     if verification is None or stage in VERIFIES[verification.test]:
         return

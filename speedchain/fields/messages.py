@@ -161,7 +161,8 @@ def spoken_in(language: Language) -> Iterator[None]:
     Examples
     --------
     >>> from speedchain.fields.words import said
-    >>> german = Language(code="de", translations={"{0:.1f} mm at the {1}": "{0:.1f} mm {1}", "front": "vorn"}, decimal=",")
+    >>> german = Language(code="de", translations={"{0:.1f} mm at the {1}": "{0:.1f} mm {1}", "front": "vorn"},
+    ...     decimal=",")
     >>> with spoken_in(german):
     ...     said(text_of("{0:.1f} mm at the {1}", 1.5, "front"))
     '1,5 mm vorn'

@@ -63,7 +63,8 @@ IN_LINE: tuple[VehicleKind, ...] = ("motorcycle", "scooter", "bicycle", "e_bike"
 
 
 def places_on(kind: VehicleKind) -> tuple[SensedAt, ...]:
-    """Where a kind of vehicle can be sensed: a hull is a boat's, left and right are of vehicles with wheels side by side.
+    """Where a kind of vehicle can be sensed: a hull is a boat's, left and right are of vehicles with wheels side by
+    side.
 
     Examples
     --------

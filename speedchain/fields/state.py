@@ -39,8 +39,8 @@ BEFORE: Mapping[Dependence, str] = {
 BY_PART: tuple[Dependence, ...] = ("reader", "battery")
 """Of these a document states nothing: that they were changed is said by the part that was fitted."""
 SAME_RATIO_PCT = 1.0
-"""A ratio that is measured again may differ by so much and still be the same gears: neighbouring final drives are 2 % and
-more apart. Common practice."""
+"""A ratio that is measured again may differ by so much and still be the same gears: neighbouring final drives are 2 %
+and more apart. Common practice."""
 
 
 class State(Part):
@@ -56,7 +56,8 @@ class State(Part):
     tread_depth_mm: Tread | None = Field(None, description="Of this only the wear since then follows.")
 
     def change(self, now: State, depends_on: tuple[Dependence, ...]) -> Dependence | None:
-        """The first of the dependences that is another one now; what was not known then, or is not now, has not changed.
+        """The first of the dependences that is another one now; what was not known then, or is not now, has not
+        changed.
 
         Examples
         --------

@@ -15,7 +15,8 @@ TURNING = frozenset("\u200e\u200f\u061c\u202a\u202b\u202c\u202d\u202e\u2066\u206
 
 
 def plain(text: str) -> str:
-    """What a person gave, refused when it holds control characters (except line breaks and tabs) or marks that turn its direction.
+    """What a person gave, refused when it holds control characters (except line breaks and tabs) or marks that turn its
+    direction.
 
     >>> plain("two lines\\nare fine")
     'two lines\\nare fine'

@@ -1,11 +1,13 @@
-"""Titles of the document's fields and the step by which people change them: one table for schema, logbook and fronts."""
+"""Titles of the document's fields and the step by which people change them: one table for schema, logbook and
+fronts."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 
 UNITS = (
-    "mm", "kmh", "pct", "bar", "hz", "km", "us", "ms", "vpp", "v", "ohm", "ma", "nf", "a", "m", "s", "deg", "mt", "c", "k",
+    "mm", "kmh", "pct", "bar", "hz", "km", "us", "ms", "vpp", "v", "ohm", "ma", "nf", "a", "m", "s", "deg", "mt", "c",
+    "k",
 )  # fmt: skip
 """Suffixes of names that are units: the unit stands beside the field, not in its title."""
 
@@ -173,7 +175,8 @@ STEPS: Mapping[str, float] = {
     "min_high_v": 0.1, "module_mm": 0.25, "noise_v": 0.01, "pf_per_m": 10, "pressure_bar": 0.1,
     "pulses_per_nautical_mile": 100, "pull_up_ohm": 100, "pwm_hz": 100, "r_ohm": 1000, "radius_mm": 5, "ratio": 0.01,
     "reading_mm": 0.5, "remanence_mt": 20, "rim_diameter_mm": 10, "runout_mm": 0.05, "scale_end_kmh": 10,
-    "sensor_hole_mm": 0.1, "set_frequency_hz": 0.1, "set_gear_ratio": 0.01, "shaft_turns": 0.05, "shown_km": 0.1, "shown_step_km": 0.01, "shown_step_kmh": 0.1,
+    "sensor_hole_mm": 0.1, "set_frequency_hz": 0.1, "set_gear_ratio": 0.01, "shaft_turns": 0.05, "shown_km": 0.1,
+    "shown_step_km": 0.01, "shown_step_kmh": 0.1,
     "spacing_mm": 0.1, "speed_kmh": 10, "tape_mm": 0.5, "temperature_rise_k": 10, "thickness_mm": 0.5,
     "tilt_deg": 0.5, "time_out_s": 0.5, "time_s": 0.1, "tooth_depth_mm": 0.1, "tooth_width_mm": 0.1,
     "tread_depth_mm": 0.5, "tread_limit_mm": 0.1, "tread_new_mm": 0.5, "tread_now_mm": 0.5, "true_km": 0.1,

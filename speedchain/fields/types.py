@@ -1,4 +1,5 @@
-"""The types of the installation document's numbers: each is read by `parse_quantity` and says its limits in the schema."""
+"""The types of the installation document's numbers: each is read by `parse_quantity` and says its limits in the
+schema."""
 
 from __future__ import annotations
 

@@ -101,7 +101,8 @@ def speeds_in(unit: SpeedUnit, lengths: LengthUnit | None = None) -> Iterator[No
 
 
 def system_now() -> UnitSystem:
-    """The system of units in which texts are handed over now; the first with its speeds, where none has its lengths too.
+    """The system of units in which texts are handed over now; the first with its speeds, where none has its lengths
+    too.
 
     Examples
     --------
@@ -113,18 +114,19 @@ def system_now() -> UnitSystem:
 
 
 def said(text: str) -> str:
-    """A text as it is handed over: in the language asked for by `spoken_in`, its speeds and lengths in the units asked for
-    by `speeds_in`, in as many digits as they have there, and at least three.
+    """A text as it is handed over: in the language asked for by `spoken_in`, its speeds and lengths in the units asked
+    for by `speeds_in`, in as many digits as they have there, and at least three.
 
-    What is read is the template, never the finished text: a value is converted and written as the number that it is, and
-    what a person gave (`Given`) is handed on as it stands; so is what was said once. Frequencies per speed (Hz per km/h) and the numbers of machines
-    stay.
+    What is read is the template, never the finished text: a value is converted and written as the number that it is,
+    and what a person gave (`Given`) is handed on as it stands; so is what was said once. Frequencies per speed (Hz per
+    km/h) and the numbers of machines stay.
 
     Examples
     --------
     >>> from speedchain.fields.messages import text_of
     >>> with speeds_in("mph"):
-    ...     said(text_of("{0:.1f} km/h shown, {1:.3f} Hz per km/h", 13.8, 6.918)), said("Set the gap to 0.80 to 1.20 mm.")
+    ...     said(text_of("{0:.1f} km/h shown, {1:.3f} Hz per km/h", 13.8, 6.918)), said(
+    ...         "Set the gap to 0.80 to 1.20 mm.")
     ('8.57 mph shown, 6.918 Hz per km/h', 'Set the gap to 0.0315 to 0.0472 in.')
     >>> with speeds_in("mph"):
     ...     said(text_of("{0:.1f} mm", 0.25)), said(text_of("{0:.1f} km/h", 0.44))
@@ -175,8 +177,8 @@ def _escaped(text: str) -> str:
 
 @lru_cache(maxsize=16384)
 def _pieces(template: str, ways: _Ways, size: float | None) -> tuple[str | _Value, ...]:
-    """The texts of a template, written in these ways, and the values between them. Where the template stands before a unit
-    that was converted (as a range does), `size` is that unit's, for every number in it."""
+    """The texts of a template, written in these ways, and the values between them. Where the template stands before a
+    unit that was converted (as a range does), `size` is that unit's, for every number in it."""
     shape, values = _shape(without_exponents(template))
     sizes: dict[str, float] = {}
     if size is not None:
@@ -260,7 +262,8 @@ _keeping: ContextVar[bool] = ContextVar("keeping", default=False)
 
 
 def kept(adapter: TypeAdapter[Any], value: object) -> Any:
-    """A result as plain data to be kept: its texts with what they were made of, to be said later in any language and unit.
+    """A result as plain data to be kept: its texts with what they were made of, to be said later in any language and
+    unit.
 
     The adapter's `validate_python` makes the result of it again.
 

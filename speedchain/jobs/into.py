@@ -58,7 +58,8 @@ OF_THE_WHEEL = frozenset(("torque_wheel", "torque_rotor", "torque_caliper", "tor
 
 
 AXLES: Mapping[SensedAt, str] = {
-    "front_left": "front", "front_right": "front", "front": "front", "rear_left": "rear", "rear_right": "rear", "rear": "rear",
+    "front_left": "front", "front_right": "front", "front": "front", "rear_left": "rear", "rear_right": "rear",
+    "rear": "rear",
 }  # fmt: skip
 """The wheels of an axle are fastened alike. Common practice."""
 

@@ -1,4 +1,5 @@
-"""How a setting follows from what is measured on a sheet: a product of powers, so that a phone can fill it in at once."""
+"""How a setting follows from what is measured on a sheet: a product of powers, so that a phone can fill it in at
+once."""
 
 from __future__ import annotations
 
@@ -49,7 +50,8 @@ class Law:
         Examples
         --------
         >>> law = Law(
-        ...     factor=1 / 3, powers=(Power(step="roll", exponent=1),), rounding="up", step=1.0, minimum=100, maximum=9999
+        ...     factor=1 / 3, powers=(Power(step="roll", exponent=1),
+        ...         ), rounding="up", step=1.0, minimum=100, maximum=9999
         ... )
         >>> law.number({"roll": 5791.0}), law.number({})
         (1931.0, None)

@@ -35,8 +35,8 @@ def with_measured(
     on: Date,
     outside: bool = False,
 ) -> Installation:
-    """The installation with what was measured, a torque from the manual, or the outcome of its spin test; a reading that is `outside` of what is
-    expected has not agreed, whatever was ticked.
+    """The installation with what was measured, a torque from the manual, or the outcome of its spin test; a reading
+    that is `outside` of what is expected has not agreed, whatever was ticked.
 
     Raises
     ------
@@ -51,7 +51,8 @@ def with_measured(
     >>> known = example_installation()
     >>> sheet = draw_up(known, evaluate(known), "tyre_change")
     >>> step = next(item for item in sheet.steps if item.measure == "roll_out")
-    >>> entry = Entry(key="k-1-rolled", step=step.code, what="done", value="5.79 m", by="mechanic", at=datetime(2026, 5, 2))
+    >>> entry = Entry(key="k-1-rolled", step=step.code, what="done", value="5.79 m", by="mechanic",
+    ...     at=datetime(2026, 5, 2))
     >>> after = with_measured(known, evaluate(known), step, entry, on=Date(2026, 5, 2))
     >>> after.wheel.method, after.wheel.roll_out.distance_mm, after.wheel.measured.by
     ('roll_out', 5790.0, 'mechanic')

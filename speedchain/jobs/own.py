@@ -20,8 +20,8 @@ Code = Annotated[str, Field(pattern="^[a-z_]*$", max_length=40)]
 class OwnStep(Part):
     """A step: what is done, how, under which heading; a check says what follows where it is answered with no.
 
-    A step `like` one of the built-in job does, measures and cautions as that does; words of its own stand in place of its
-    text. `safety` and `second` add to it.
+    A step `like` one of the built-in job does, measures and cautions as that does; words of its own stand in place of
+    its text. `safety` and `second` add to it.
     """
 
     like: Code = ""

@@ -51,8 +51,8 @@ KINDS: Mapping[Measure, QuantityKind] = {
 class Entry(Part):
     """One thing that a person did: a step done, skipped or taken back, or what another did, checked.
 
-    `key` is made by the device and new for every entry: sent twice, it counts once. `at` is the device's clock, shown and
-    never used for the order: entries count in the order in which they come.
+    `key` is made by the device and new for every entry: sent twice, it counts once. `at` is the device's clock, shown
+    and never used for the order: entries count in the order in which they come.
     """
 
     key: Annotated[str, Field(pattern="^[A-Za-z0-9-]{8,64}$")]
@@ -102,7 +102,8 @@ def check_entry(sheet: JobSheet, entry: Entry) -> SheetStep:
 
     Raises
     ------
-    `InputError` for a step that the sheet does not have, an answer, value, unit, acknowledgement or reason that is missing.
+    `InputError` for a step that the sheet does not have, an answer, value, unit, acknowledgement or reason that is
+    missing.
     """
     step = next((item for item in sheet.steps if item.code == entry.step), None)
     if step is None:
@@ -158,14 +159,15 @@ def _check_done(step: SheetStep, entry: Entry) -> None:
 def records_of(sheet: JobSheet, entries: Sequence[Entry]) -> tuple[StepRecord, ...]:
     """What each step has come to, from its entries in the order in which they came.
 
-    The last entry that did or skipped a step counts; one that took it back opens it. A step that was done twice, with other
-    outcomes and not taken back between, was done on two devices: all outcomes are its rivals until one is chosen. A check counts for what was done before
-    it, and only by somebody else.
+    The last entry that did or skipped a step counts; one that took it back opens it. A step that was done twice, with
+    other outcomes and not taken back between, was done on two devices: all outcomes are its rivals until one is chosen.
+    A check counts for what was done before it, and only by somebody else.
 
     Examples
     --------
     >>> from speedchain.jobs.sheet import SheetStep
-    >>> step = SheetStep(code="a", kind="tick", part="", text="", caution="", safety=False, stop="", second=True, measure=None, unit="", seconds=0)
+    >>> step = SheetStep(code="a", kind="tick", part="", text="", caution="", safety=False, stop="", second=True,
+    ...     measure=None, unit="", seconds=0)
     >>> sheet = JobSheet(template="t", title="", needs="", steps=(step,))
     >>> base = {"step": "a", "at": datetime(2026, 5, 2)}
     >>> done = Entry(key="k-1-done-", what="done", by="builder", **base)

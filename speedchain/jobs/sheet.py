@@ -79,8 +79,10 @@ class SheetStep:
     A `safety` step is skipped only with a written reason; where it has a caution, that is acknowledged first. `stop` is
     what follows where a check is answered with no. `measure` says where a measured value belongs.
 
-    `law` says how the number of the step follows from steps before it: `pattern` is the text with {number} in its place.
-    `torque` is what the manual says, where it was asked before. `expected` is what a measured value should be within, `agrees_with` the step whose value this one judges.
+    `law` says how the number of the step follows from steps before it: `pattern` is the text with {number} in its
+    place.
+    `torque` is what the manual says, where it was asked before. `expected` is what a measured value should be within,
+    `agrees_with` the step whose value this one judges.
     """
 
     code: str
@@ -148,7 +150,8 @@ def offered(installation: Installation, evaluation: Evaluation, own: Iterable[Te
 
 
 def _waits_for(installation: Installation, evaluation: Evaluation) -> frozenset[str]:
-    """The jobs that bring an installation on: fitting while nothing is known of it, learning what a change has voided, proof."""
+    """The jobs that bring an installation on: fitting while nothing is known of it, learning what a change has voided,
+    proof."""
     waiting = set()
     tested = installation.test_records or installation.observations
     if not tested and all(item.current_setting is None for item in evaluation.readouts):
@@ -308,8 +311,8 @@ def _step(item: StepTemplate, there: frozenset[Fact], numbers: dict[str, Words])
 
 
 def refreshed(plan: JobSheet, now: JobSheet, settled: frozenset[str]) -> JobSheet:
-    """A sheet with texts, laws and ranges as they follow from the installation now; what was done keeps its text, and what
-    was measured of wheel, count, ratio or gap is judged by what was known before."""
+    """A sheet with texts, laws and ranges as they follow from the installation now; what was done keeps its text, and
+    what was measured of wheel, count, ratio or gap is judged by what was known before."""
     today = {step.code: step for step in now.steps}
     steps = []
     for step in plan.steps:

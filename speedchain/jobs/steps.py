@@ -1,4 +1,5 @@
-"""Steps of job sheets as data: what is done, when it applies, what makes it safe, and where a measured value belongs."""
+"""Steps of job sheets as data: what is done, when it applies, what makes it safe, and where a measured value
+belongs."""
 
 from __future__ import annotations
 
@@ -19,7 +20,8 @@ STEP_KINDS = labelled(
     timer="Timer",
 )
 Measure = Literal[
-    "roll_out", "pressure", "tread", "count", "shaft_turns", "gap", "setting", "shown_speed", "true_speed", "resistance",
+    "roll_out", "pressure", "tread", "count", "shaft_turns", "gap", "setting", "shown_speed", "true_speed",
+    "resistance",
     "supply", "tyre_code", "odometer",
 ]  # fmt: skip
 
@@ -27,9 +29,9 @@ Measure = Literal[
 class StepTemplate(NamedTuple):
     """One step of a template.
 
-    `text` may hold names of facts in braces. `part` is the heading under which it stands. A `safety` step is skipped only
-    with a written reason; `stop` is what follows where a check is answered with no; `second` asks a second person. What a person
-    has `written` may hold those names as well; other braces in it are what they are.
+    `text` may hold names of facts in braces. `part` is the heading under which it stands. A `safety` step is skipped
+    only with a written reason; `stop` is what follows where a check is answered with no; `second` asks a second person.
+    What a person has `written` may hold those names as well; other braces in it are what they are.
     """
 
     code: str

@@ -20,8 +20,8 @@ GrowthAt = Callable[[float], float]
 
 @result
 class Weighed:
-    """An observation in the estimate: its place in the document, what was seen when and where, what it says now, how much it
-    counts (0 to 1), how far it is from the estimate [%], and why it does not count, where it does not."""
+    """An observation in the estimate: its place in the document, what was seen when and where, what it says now, how
+    much it counts (0 to 1), how far it is from the estimate [%], and why it does not count, where it does not."""
 
     place: int
     kind: str
@@ -43,7 +43,8 @@ class Weighed:
 class ChainEstimate:
     """Pulses per km of the chain at the check speed by parts and observations together.
 
-    `parts_*` is what wheel, drive and target say alone. `agree` is False where χ² says that they do not belong together;
+    `parts_*` is what wheel, drive and target say alone. `agree` is False where χ² says that they do not belong
+    together;
     `explained_by` names the part or the observation that explains it best.
     """
 
@@ -81,10 +82,10 @@ def estimate_chain(
 ) -> ChainEstimate:
     """Pulses per km [1/km] from the parts and from what was observed of the whole.
 
-    x̂ = (1ᵀV⁻¹x)/(1ᵀV⁻¹1) over [parts, observation 1, …]; the relative variance of the parts is Σ u_i² of wheel, drive and
-    target, drives against satellite share its scale. Where χ² rejects all of them together and no largest consistent subset
-    is clear, observations that agree with each other and are surer than the parts count alone, for they saw the whole; of
-    observations that disagree the latest counts, with ± to the far end of each.
+    x̂ = (1ᵀV⁻¹x)/(1ᵀV⁻¹1) over [parts, observation 1, …]; the relative variance of the parts is Σ u_i² of wheel, drive
+    and target, drives against satellite share its scale. Where χ² rejects all of them together and no largest
+    consistent subset is clear, observations that agree with each other and are surer than the parts count alone, for
+    they saw the whole; of observations that disagree the latest counts, with ± to the far end of each.
 
     Parameters
     ----------
@@ -220,8 +221,8 @@ def with_observed(wheel: Stage, known: ChainEstimate, verification: Verification
     """The wheel as the whole chain was observed: with the drive and the target as entered it is the circumference that
     delivers what was observed.
 
-    Drive and target are then known together with it: their ± is in the wheel's. `growth` is the circumference at the check
-    speed over that at a crawl, of which a verification keeps the latter.
+    Drive and target are then known together with it: their ± is in the wheel's. `growth` is the circumference at the
+    check speed over that at a crawl, of which a verification keeps the latter.
     """
     factor = known.parts_pulses_per_km / known.pulses_per_km
     names = [

@@ -35,8 +35,8 @@ MOST_OBSERVATIONS = 40
 class Observation(Part):
     """Pulses per km of the whole chain, found by comparing a readout with the truth.
 
-    pulses per km = set pulses per km × shown/true, before a converter. A calibration is so always relative to the setting
-    under which the speed was shown.
+    pulses per km = set pulses per km × shown/true, before a converter. A calibration is so always relative to the
+    setting under which the speed was shown.
     """
 
     kind: ObservationKind

@@ -26,8 +26,8 @@ OF_A_STAGE: Mapping[StageName, tuple[Dependence, ...]] = {
     "signal": ("sensor", "wiring"),
     "readout": ("drive", "target", "reader", "battery"),
 }
-"""What a test of a stage depends on, besides the stage's own figure. A display without its battery may forget its setting. Common
-practice."""
+"""What a test of a stage depends on, besides the stage's own figure. A display without its battery may forget its
+setting. Common practice."""
 DRIVEN: frozenset[Test] = frozenset(("road", "water", "measured_distance"))
 """Tests of a readout that depend on the tyre as well; a spin test compares through the same wheel."""
 NOMINAL_MM = 2000.0
@@ -71,7 +71,8 @@ def stale(observation: Observation, now: State) -> str:
 
     Examples
     --------
-    >>> then = Observation(kind="read", on="2026-05-01", pulses_per_km=1000, expanded_pct=1, state={"tyre": "205/55R16"})
+    >>> then = Observation(kind="read", on="2026-05-01", pulses_per_km=1000, expanded_pct=1,
+    ...     state={"tyre": "205/55R16"})
     >>> stale(then, State(tyre="195/65R15")), stale(then, State())
     ('before the change of tyre', '')
     """

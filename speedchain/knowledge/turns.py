@@ -21,7 +21,8 @@ MOST_TURN_COUNTS = 20
 
 
 class TurnCount(Part):
-    """Pulses counted while the wheel was turned by hand, at a lamp or a meter: one for each tooth or magnet that passes."""
+    """Pulses counted while the wheel was turned by hand, at a lamp or a meter: one for each tooth or magnet that
+    passes."""
 
     on: Day
     by: ShortText = Field("", description="A role, not a name.")
@@ -63,7 +64,8 @@ class TurnCount(Part):
 
 @result
 class WeighedTurns:
-    """A count of turns in the estimate: what it says, how much it counts (0 to 1), and why it does not, where it does not."""
+    """A count of turns in the estimate: what it says, how much it counts (0 to 1), and why it does not, where it does
+    not."""
 
     place: int
     on: str
@@ -94,8 +96,8 @@ def with_turns(
 ) -> tuple[Stage, Stage, TurnsKnown]:
     """Drive and target with the turns counted: the less sure of the two takes what differs, and the ± of both.
 
-    ln(pulses per turn) = ln(ratio) + ln(pulses per turn of the target), so the mean of [parts, count 1, …] by least squares
-    is the joint estimate; the circumference is no part of it. Where they disagree, the surer side stands alone.
+    ln(pulses per turn) = ln(ratio) + ln(pulses per turn of the target), so the mean of [parts, count 1, …] by least
+    squares is the joint estimate; the circumference is no part of it. Where they disagree, the surer side stands alone.
 
     A lamp shows one pulse for each tooth or magnet, however many `edges` of it the reader counts.
 

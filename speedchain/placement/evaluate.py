@@ -264,9 +264,11 @@ def _advice(geometry: Geometry, placement: Placement, low: float, high: float) -
 
 @lru_cache(maxsize=512)
 def evaluate_placement(target: Target, sensor: Sensor, placement: Placement) -> PlacementDetail:
-    """The placement of a sensor before its target; remembered, since most edits of an installation are about something else.
+    """The placement of a sensor before its target; remembered, since most edits of an installation are about something
+    else.
 
-    `lowest_gap_mm` and `highest_gap_mm` are the gaps at rest that both the calculation (`model_window`) and the maker permit.
+    `lowest_gap_mm` and `highest_gap_mm` are the gaps at rest that both the calculation (`model_window`) and the maker
+    permit.
 
     `long_share` and `short_share` are the longer and shorter part of a turn that one pulse takes.
 

@@ -147,7 +147,8 @@ def along_blade_mt(
 
 @lru_cache(maxsize=64)
 def _plane(form: MagnetForm, *, diameter_mm: float, width_mm: float, length_mm: float, z_mm: float) -> Array:
-    """The potential at one height of a magnet of 1 T, on an even grid of PLANE_MM: linear between the table's points."""
+    """The potential at one height of a magnet of 1 T, on an even grid of PLANE_MM: linear between the table's
+    points."""
     table = _table(form, diameter_mm, width_mm, length_mm)
     half = table.scale_mm
     across = half * np.sinh(np.linspace(0, math.asinh(FURTHEST_MM / half), _ACROSS))

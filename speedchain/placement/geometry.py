@@ -128,7 +128,8 @@ class Geometry:
 
     @property
     def tooth_width_factor(self) -> float:
-        """What the width of the teeth leaves; those of a gear widen from tip to pitch circle: their mean width counts."""
+        """What the width of the teeth leaves; those of a gear widen from tip to pitch circle: their mean width
+        counts."""
         shape = self._shape()
         width = (shape.tooth_mm + shape.pitch_mm / 2) / 2 if shape.gear else shape.tooth_mm
         return tooth_share(width, shape.pitch_mm)

@@ -104,13 +104,15 @@ class Placement(Part):
     air_gap_basis: GapBasis = stated("planned", title="Air gap is")
     lateral_offset_mm: Sideways | None = stated(
         None,
-        description="Sensor centreline from the middle of the target's face; when empty 0, and of a reed at magnets half its "
+        description="Sensor centreline from the middle of the target's face; when empty 0, and of a reed at magnets "
+        "half its "
         "length: its end passes the magnet.",
         hint="sensor centreline from the middle of the teeth",
     )
     clocking_angle_deg: Clocking | None = stated(
         None,
-        description="Long axis of the element, or line of the pair, against the direction of travel (0° = along it). Typical "
+        description="Long axis of the element, or line of the pair, against the direction of travel (0° = along it). "
+        "Typical "
         "for its type when empty.",
         hint="0 along the travel, 90 across",
     )

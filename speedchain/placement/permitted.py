@@ -33,8 +33,8 @@ def maker_window(sensor: Sensor, target: Target) -> GapWindow | None:
 
 
 def within(model: GapWindow, maker: GapWindow | None) -> GapWindow:
-    """The gaps that both allow. Where the calculation sees no signal in them the maker is believed, who has tried it; that
-    nothing touches is geometry, so the smallest gap of the calculation always holds.
+    """The gaps that both allow. Where the calculation sees no signal in them the maker is believed, who has tried it;
+    that nothing touches is geometry, so the smallest gap of the calculation always holds.
 
     Examples
     --------

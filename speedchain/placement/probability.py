@@ -66,9 +66,9 @@ def chance_of(
 ) -> int:
     """How many of the samples give a clean signal.
 
-    The body is off by a rectangular ± `fitting_tolerance_mm`; the element sits anywhere in a disc of radius `element_mm`
-    around the spot and turned by a rectangular ± `element_angle_tolerance_deg`. Clean: strength ≥ what is needed at the furthest
-    point of a turn; of a reed, that it closes just once.
+    The body is off by a rectangular ± `fitting_tolerance_mm`; the element sits anywhere in a disc of radius
+    `element_mm` around the spot and turned by a rectangular ± `element_angle_tolerance_deg`. Clean: strength ≥ what is
+    needed at the furthest point of a turn; of a reed, that it closes just once.
 
     References
     ----------

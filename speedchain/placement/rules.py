@@ -126,7 +126,8 @@ def _beyond_rated(sensor: Sensor, detail: PlacementDetail) -> Words:
     if detail.magnet_pass is not None or furthest_mm <= MOST_OF_RATED * facts_of(sensor).rated_air_gap_mm:
         return "Aim for the middle."
     return text_of(
-        "Beyond {0:g} × the rated air gap the calculation does not hold: if it works there, do the spin test and record it "
+        "Beyond {0:g} × the rated air gap the calculation does not hold: if it works there, do the spin test and "
+        "record it "
         "under Sensor.",
         MOST_OF_RATED,
     )

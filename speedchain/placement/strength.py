@@ -56,8 +56,8 @@ def depth_share(depth_mm: Value, pitch_mm: Value) -> Array:
 def image_field(air_gap_mm: Value, body_diameter_mm: float) -> Array:
     """Field that iron at a gap throws back on the element of a back-biased sensor, for a remanence of 1.
 
-    The iron mirrors the bias magnet behind the element: on the axis of the image, z = 2·(g + tip) + before from its face,
-    B = ½·((z + L)/√((z + L)² + R²) − z/√(z² + R²)).
+    The iron mirrors the bias magnet behind the element: on the axis of the image, z = 2·(g + tip) + before from its
+    face, B = ½·((z + L)/√((z + L)² + R²) − z/√(z² + R²)).
 
     References
     ----------
@@ -146,9 +146,9 @@ def strip_strength(
     """Aperture and capture of one thin strip, its long line turned by the clocking angle from the travel.
 
     |∬ e^{iκx} dx dy|/(L·w), κ = 2π/p, over the part of the turned rectangle that lies over the face, in closed form:
-    between corners and edges of the face both ends of the chord are straight lines, x = m ± s, over which e^{iκx} has the
-    mean e^{iκm}·sinc(κs/π). Wholly over the face this is |sinc(L·cos φ/p)|·|sinc(w·sin φ/p)|, the Fourier transform of
-    the rectangle at the pitch.
+    between corners and edges of the face both ends of the chord are straight lines, x = m ± s, over which e^{iκx} has
+    the mean e^{iκm}·sinc(κs/π). Wholly over the face this is |sinc(L·cos φ/p)|·|sinc(w·sin φ/p)|, the Fourier transform
+    of the rectangle at the pitch.
 
     References
     ----------
@@ -158,7 +158,8 @@ def strip_strength(
     --------
     Turned across the row the strip always has some part over a narrow ring; along it, it is on or off:
 
-    >>> [round(float(strip_strength(1.4, angle, length_mm=3.0, width_mm=0.5, pitch_mm=6.3, face_mm=2.0)), 2) for angle in (0, 90)]
+    >>> [round(float(strip_strength(1.4, angle, length_mm=3.0, width_mm=0.5, pitch_mm=6.3, face_mm=2.0)), 2)
+    ...     for angle in (0, 90)]
     [0.0, 0.36]
     """
     angle = np.radians(clocking_angle_deg)
@@ -219,7 +220,8 @@ def pair_strength(
 
     Examples
     --------
-    >>> [round(float(pair_strength(0.0, angle, element_spacing_mm=2.5, element_mm=0.3, pitch_mm=5.0, face_mm=10.0)), 1) for angle in (0, 90)]
+    >>> [round(float(pair_strength(0.0, angle, element_spacing_mm=2.5, element_mm=0.3, pitch_mm=5.0, face_mm=10.0)), 1)
+    ...     for angle in (0, 90)]
     [1.0, 0.0]
     """
     angle = np.radians(clocking_angle_deg)

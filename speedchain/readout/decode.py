@@ -106,7 +106,8 @@ def shown_at_kmh(
     Examples
     --------
     >>> edges = np.array([0.0, 0.1, 0.2])
-    >>> shown_at_kmh(np.array([0.05, 0.15, 5.0]), renewed_s=edges[1:], speeds_kmh=np.array([36.0, 36.0]), edges_s=edges, time_out_s=2.0).tolist()
+    >>> shown_at_kmh(np.array([0.05, 0.15, 5.0]), renewed_s=edges[1:], speeds_kmh=np.array([36.0, 36.0]), edges_s=edges,
+    ...     time_out_s=2.0).tolist()
     [0.0, 36.0, 0.0]
     """
     newest = np.searchsorted(renewed_s, at_s, side="right") - 1

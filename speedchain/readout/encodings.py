@@ -39,9 +39,9 @@ class Encoding:
     """One way of typing the setting in: what the number is, its usual range, step and digits.
 
     `direct`: the number grows with pulses per km (otherwise it shrinks); `scale` ties the two together. The scale is
-    multiplied by what else is set in the reader: pulses per turn (`per_turn`), a gear ratio (`geared`), the pulses per km
-    it assumes before correction (`based`). `percent`: 1 + number/100 stands in place of the number. `also`: the same number in
-    the other system of units, and the factor to it.
+    multiplied by what else is set in the reader: pulses per turn (`per_turn`), a gear ratio (`geared`), the pulses per
+    km it assumes before correction (`based`). `percent`: 1 + number/100 stands in place of the number. `also`: the same
+    number in the other system of units, and the factor to it.
     """
 
     code: EncodingCode
@@ -130,7 +130,8 @@ _LISTED = (
         "C_typed = pulses per turn set·10⁶/(25.4·pulses per km)", per_turn=True, also=("mm", MM_PER_INCH),
     ),
     Encoding(
-        "pulses_per_km", "Pulses per km", q.PULSES_PER_KM, 1, 999_999, 1, True, 1.0, "n_typed = pulses per km", also=("pulses per mile", KM_PER_MILE),
+        "pulses_per_km", "Pulses per km", q.PULSES_PER_KM, 1, 999_999, 1, True, 1.0, "n_typed = pulses per km",
+        also=("pulses per mile", KM_PER_MILE),
     ),
     Encoding(
         "pulses_per_mile", "Pulses per mile", _PER_MILE, 1, 999_999, 1, True, 1 / KM_PER_MILE,
@@ -149,13 +150,16 @@ _LISTED = (
         "m_typed = 1000/pulses per km", also=("in", 1000 / MM_PER_INCH),
     ),
     Encoding(
-        "mm_per_pulse", "Millimetres per pulse", _MM_PULSE, 0.1, 9999, 0.1, False, 1e6, "m_typed = 10⁶/pulses per km", also=("in", 1 / MM_PER_INCH),
+        "mm_per_pulse", "Millimetres per pulse", _MM_PULSE, 0.1, 9999, 0.1, False, 1e6, "m_typed = 10⁶/pulses per km",
+        also=("in", 1 / MM_PER_INCH),
     ),
     Encoding(
-        "hz_per_kmh", "Hz per km/h", _HZ_KMH, 0.001, 1000, 0.001, True, 3600.0, "k_typed = pulses per km/3600", also=("Hz per mph", KM_PER_MILE),
+        "hz_per_kmh", "Hz per km/h", _HZ_KMH, 0.001, 1000, 0.001, True, 3600.0, "k_typed = pulses per km/3600",
+        also=("Hz per mph", KM_PER_MILE),
     ),
     Encoding(
-        "kmh_per_hz", "km/h per Hz", _KMH_HZ, 0.0001, 100, 0.0001, False, 3600.0, "k_typed = 3600/pulses per km", also=("mph per Hz", 1 / KM_PER_MILE),
+        "kmh_per_hz", "km/h per Hz", _KMH_HZ, 0.0001, 100, 0.0001, False, 3600.0, "k_typed = 3600/pulses per km",
+        also=("mph per Hz", 1 / KM_PER_MILE),
     ),
     Encoding(
         "hz_per_knot", "Hz per knot", _HZ_KN, 0.01, 1000, 0.01, True, 3600.0 / KM_PER_NAUTICAL_MILE,
@@ -163,11 +167,13 @@ _LISTED = (
     ),
     Encoding(
         "teeth_and_diameter", "Teeth, gear ratio and tyre diameter in mm", q.SET_DIAMETER, 50, 3000, 1, False,
-        1e6 / math.pi, "D_typed = teeth·gear ratio·10⁶/(π·pulses per km)", per_turn=True, geared=True, also=("in", 1 / MM_PER_INCH),
+        1e6 / math.pi, "D_typed = teeth·gear ratio·10⁶/(π·pulses per km)", per_turn=True, geared=True,
+        also=("in", 1 / MM_PER_INCH),
     ),
     Encoding(
         "teeth_and_diameter_in", "Teeth, gear ratio and tyre diameter in inches", _DIAMETER_IN, 2, 120, 0.1, False,
-        1e6 / math.pi / MM_PER_INCH, "D_typed = teeth·gear ratio·10⁶/(25.4·π·pulses per km)", per_turn=True, geared=True, also=("mm", MM_PER_INCH),
+        1e6 / math.pi / MM_PER_INCH, "D_typed = teeth·gear ratio·10⁶/(25.4·π·pulses per km)", per_turn=True,
+        geared=True, also=("mm", MM_PER_INCH),
     ),
     Encoding(
         "turns_per_km", "Instrument constant, turns per km", _TURNS_KM, 50, 5000, 1, True, 1.0,

@@ -20,7 +20,8 @@ class Nearest(NamedTuple):
 
 @result
 class Dial:
-    """Where the number is typed: the encoding, what else is set, the range, and a list where only codes can be typed."""
+    """Where the number is typed: the encoding, what else is set, the range, and a list where only codes can be
+    typed."""
 
     encoding: Encoding
     factor: float

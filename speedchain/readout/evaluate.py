@@ -87,8 +87,8 @@ class ReadoutResult:
 
     @property
     def shown(self) -> Residual:
-        """What it really shows at the check speed: at the end of its scale, or with the output held, less than its setting
-        says."""
+        """What it really shows at the check speed: at the end of its scale, or with the output held, less than its
+        setting says."""
         return self.residuals[0]
 
     def shown_at_kmh(self, true_kmh: float) -> float:
@@ -100,8 +100,8 @@ class ReadoutResult:
 
 
 def action_of(readout: Readout, to_type: str, unit: str) -> str:
-    """What to do with a reader so that it shows the true speed, by the way it is set: a number, a table, a ride, or not at
-    all.
+    """What to do with a reader so that it shows the true speed, by the way it is set: a number, a table, a ride, or not
+    at all.
 
     Examples
     --------

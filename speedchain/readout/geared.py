@@ -28,7 +28,8 @@ def geared_setting(readout: Readout, *, pulses_per_turn: float, ratio: float) ->
     --------
     >>> geared_setting(Readout(name="Dash", encoding="pulses_per_km"), pulses_per_turn=16, ratio=3.461538)
     GearedSetting(set_pulses_per_turn=16, set_gear_ratio=3.4615)
-    >>> geared_setting(Readout(name="Dash", encoding="pulses_per_km", set_gear_ratio=4.1), pulses_per_turn=16, ratio=3.46)
+    >>> geared_setting(Readout(name="Dash", encoding="pulses_per_km", set_gear_ratio=4.1), pulses_per_turn=16,
+    ...     ratio=3.46)
     GearedSetting(set_pulses_per_turn=16, set_gear_ratio=4.1)
     """
     own = readout.set_pulses_per_turn, readout.set_gear_ratio

@@ -191,7 +191,8 @@ RIDE_OUTCOMES = labelled(
 
 
 class LearningRide(Part):
-    """The ride on which a reader learns its setting: the speed held, how long, the wait with the key off, the outcome."""
+    """The ride on which a reader learns its setting: the speed held, how long, the wait with the key off, the
+    outcome."""
 
     hold_kmh: Speed = stated(40.0, description="Speed to hold, by the reader's manual.", title="Speed to hold")
     within_kmh: Speed = stated(5.0, description="How far off the speed may be while it is held.", title="Held within ±")

@@ -12,8 +12,8 @@ from speedchain.uncertainty import triangular
 
 @result
 class TimingResult:
-    """Lowest speed shown and what sets it, smallest change seen, time between new figures, and the lag behind; how far one
-    figure is off by counting or timing whole pulses, and by the steps of the display, standard [km/h]."""
+    """Lowest speed shown and what sets it, smallest change seen, time between new figures, and the lag behind; how far
+    one figure is off by counting or timing whole pulses, and by the steps of the display, standard [km/h]."""
 
     min_speed_kmh: float
     lowest_by: Words

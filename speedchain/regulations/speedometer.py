@@ -1,6 +1,8 @@
-"""What the law asks of a speedometer: to whom it applies, where it is tested, what may be shown. Check your local rules.
+"""What the law asks of a speedometer: to whom it applies, where it is tested, what may be shown. Check your local
+rules.
 
-Everything that judges or rounds what a display shows asks here: the setting, findings, over speed, readers that cannot be set.
+Everything that judges or rounds what a display shows asks here: the setting, findings, over speed, readers that cannot
+be set.
 """
 
 from __future__ import annotations
@@ -29,8 +31,8 @@ Side = Literal["under", "inside", "over"]
 
 @result
 class Band:
-    """Allowed shown speed: from true − `under_kmh` to true·(1 + `share`) + `over_kmh`; at one speed only if `at_kmh`, else at
-    every speed, of which `tested_kmh` are those of the rule's own test."""
+    """Allowed shown speed: from true − `under_kmh` to true·(1 + `share`) + `over_kmh`; at one speed only if `at_kmh`,
+    else at every speed, of which `tested_kmh` are those of the rule's own test."""
 
     code: BandCode
     label: Words
@@ -69,7 +71,8 @@ class Band:
         return "under" if shown_kmh < low_kmh - slack_kmh else "over" if shown_kmh > high_kmh + slack_kmh else "inside"
 
     def looked_at_kmh(self, check_kmh: float, end_kmh: float) -> tuple[float, ...]:
-        """The speeds at which it is looked at, the check speed first: the rule's own test speeds and the fastest [km/h].
+        """The speeds at which it is looked at, the check speed first: the rule's own test speeds and the fastest
+        [km/h].
 
         Examples
         --------

@@ -27,7 +27,8 @@ class SpeedRecord(NamedTuple):
 
 @result
 class Lag:
-    """How far the shown speed is behind the true one [s], its standard uncertainty [s], how alike their changes are (0 to 1).
+    """How far the shown speed is behind the true one [s], its standard uncertainty [s], how alike their changes are (0
+    to 1).
 
     `found` is false where the speed hardly changes, or changes otherwise: then the lag is taken as zero.
     """
@@ -134,8 +135,8 @@ def alike_points(values: Array, per_mean: float = math.inf) -> float:
 
     References
     ----------
-    C. J. Geyer, Statistical Science 7 (1992), 473: variance of a mean of a correlated series; M. G. Kendall, Biometrika 41
-    (1954), 403: the bias of ρ. From memory.
+    C. J. Geyer, Statistical Science 7 (1992), 473: variance of a mean of a correlated series; M. G. Kendall, Biometrika
+    41 (1954), 403: the bias of ρ. From memory.
     """
     from_mean = values - values.mean()
     power = float(from_mean @ from_mean)

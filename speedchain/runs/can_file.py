@@ -185,7 +185,8 @@ def is_frames_table(heading: str) -> bool:
 
     Examples
     --------
-    >>> is_frames_table("Time,ID,DLC,D0,D1"), is_frames_table("timestamp;arbitration_id;data"), is_frames_table("time,v")
+    >>> is_frames_table("Time,ID,DLC,D0,D1"), is_frames_table("timestamp;arbitration_id;data"), is_frames_table(
+    ...     "time,v")
     (True, True, False)
     """
     names = [name.strip(' "') for name in re.split(r"[,;\t]", heading)]
@@ -193,7 +194,8 @@ def is_frames_table(heading: str) -> bool:
 
 
 class _RowsOfFrames:
-    """Frames in a table: time [s], identifier (hexadecimal), bytes as hexadecimal in one column or eight, or as Base64."""
+    """Frames in a table: time [s], identifier (hexadecimal), bytes as hexadecimal in one column or eight, or as
+    Base64."""
 
     def __init__(self, lines: Any) -> None:
         self.lines = lines

@@ -100,19 +100,20 @@ def speed_check(
 
     The clocks are aligned; steady, straight parts with a good fix are cut into blocks as long as neighbouring samples
     are alike; a line goes through their means by total least squares with robust weights, through zero unless Akaike's
-    criterion demands an offset. Where the two directions of a drive differ, their mean counts. A part is one observation where there are three or more;
-    otherwise a block is.
+    criterion demands an offset. Where the two directions of a drive differ, their mean counts. A part is one
+    observation where there are three or more; otherwise a block is.
 
     u² = t²·s²/n + (2·u_source)²: the statistical part with Student's factor for the blocks or parts that there are.
 
     Parameters
     ----------
-    Two records; course [°] and accuracy [m] at the true record's times; spans [s] left out, or used, by hand; step of the
-    display [km/h]; standard uncertainty of the true speed's scale [%]; least speed that counts [km/h].
+    Two records; course [°] and accuracy [m] at the true record's times; spans [s] left out, or used, by hand; step of
+    the display [km/h]; standard uncertainty of the true speed's scale [%]; least speed that counts [km/h].
 
     References
     ----------
-    JCGM 100:2008, 4.2 and G.3; K.-Y. Liang, S. L. Zeger, Biometrika 73 (1986), 13 (sums over parts); N. Sugiura, Communications in Statistics A7 (1978), 13 (AICc), from memory.
+    JCGM 100:2008, 4.2 and G.3; K.-Y. Liang, S. L. Zeger, Biometrika 73 (1986), 13 (sums over parts); N. Sugiura,
+    Communications in Statistics A7 (1978), 13 (AICc), from memory.
 
     Examples
     --------
@@ -283,7 +284,8 @@ def _line(blocks: _Blocks) -> tuple[Line, float, float, Units]:
 
 
 def _scatter(blocks: _Blocks, line: Line, fitted: int) -> tuple[float, float, Units]:
-    """Residuals of a part are drawn in by its own pull at the line, √(1 − h), and long parts are fewer than they look."""
+    """Residuals of a part are drawn in by its own pull at the line, √(1 − h), and long parts are fewer than they
+    look."""
     groups = np.unique(blocks.part)
     spare = len(groups) - fitted
     if len(groups) >= ENOUGH_PARTS and spare >= 2 and line.z.size > len(groups):
@@ -323,7 +325,8 @@ def _mean_course(time_s: Array, course_deg: Array | None, begin: float, end: flo
 def _directions(
     blocks: _Blocks, true: SpeedRecord, course_deg: Array | None, source_u_pct: float
 ) -> tuple[tuple[Direction, ...], NDArray[np.int64]]:
-    """The two directions of a drive there and back, or the one that it has; and which each block is of (−1: neither)."""
+    """The two directions of a drive there and back, or the one that it has; and which each block is of (−1:
+    neither)."""
     of = np.full(len(blocks.spans), -1)
     if course_deg is None:
         return (), of
@@ -375,7 +378,8 @@ def _text(line: Line, at_kmh: float, error_pct: float, expanded_pct: float) -> s
     if line.offset == 0:
         return text_of("It shows {0:+.2f} % against true, ± {1:.2g} %.", error_pct, expanded_pct)
     return text_of(
-        "It shows {0:.4f} × true {1} {2:.2f} km/h: a ratio and an offset. At {3:.0f} km/h that is {4:+.2f} %, ± {5:.2g} %.",
+        "It shows {0:.4f} × true {1} {2:.2f} km/h: a ratio and an offset. At {3:.0f} km/h that is {4:+.2f} %, ± "
+        "{5:.2g} %.",
         line.ratio,
         "+" if line.offset > 0 else "−",
         abs(line.offset),

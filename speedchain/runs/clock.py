@@ -33,8 +33,8 @@ def numbers(column: pl.Series, decimal: str) -> Array:
 
 
 class Clock:
-    """Seconds from numbers, from hours:minutes:seconds (with AM and PM, or minutes:seconds), or from dates with a time: the
-    first block tells which."""
+    """Seconds from numbers, from hours:minutes:seconds (with AM and PM, or minutes:seconds), or from dates with a time:
+    the first block tells which."""
 
     def __init__(self, unit: str, decimal: str) -> None:
         self.scale = {"ms": 1e-3, "us": 1e-6, "µs": 1e-6}.get(unit, 1.0)

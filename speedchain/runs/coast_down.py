@@ -69,9 +69,9 @@ class CoastDown:
 def coast_down(record: SpeedRecord) -> CoastDown | None:
     """Runs in which it rolls freely, and the loss that fits them all; None where there is none.
 
-    A run is a while of at least 15 s in which the speed falls without a break by 8 km/h and more, at less than 0.9 m/s².
-    v(t) = √(a/c)·tan(arctan(v₀·√(c/a)) − √(a·c)·t) is fitted to all runs by least squares, with one c and an a of each: its
-    mean over runs there and back is free of slope and wind; ± from their scatter, with Student's factor.
+    A run is a while of at least 15 s in which the speed falls without a break by 8 km/h and more, at less than 0.9
+    m/s². v(t) = √(a/c)·tan(arctan(v₀·√(c/a)) − √(a·c)·t) is fitted to all runs by least squares, with one c and an a of
+    each: its mean over runs there and back is free of slope and wind; ± from their scatter, with Student's factor.
 
     Parameters
     ----------
@@ -157,7 +157,8 @@ def _rolled(start_m_s: float, constant: float, drag: float, seconds: Array) -> A
 
 
 def _fitted(runs: list[tuple[Array, Array]]) -> tuple[list[float], float, list[float]]:
-    """The constant of every run, the drag common to all, and where each begins [m/s]: logarithms, so that none is negative."""
+    """The constant of every run, the drag common to all, and where each begins [m/s]: logarithms, so that none is
+    negative."""
     from scipy.optimize import least_squares
 
     begins = [float(kmh[0]) / 3.6 for _, kmh in runs]

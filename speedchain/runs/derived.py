@@ -72,9 +72,9 @@ def wheel_speed_by(evaluation: Evaluation, of: str, by: str) -> Derived:
 def derive(recorded: Recording, wanted: Derived) -> tuple[Channel, ChannelKind]:
     """The channel that is asked for, over the times of the one that it follows from.
 
-    acceleration = Δv/Δt over 1 s [m/s²]; distance = ∫ v dt [m], straight through gaps; slip = 100·(v/v_reference − 1) [%]
-    and ratio = v/v_reference after the lag between both, where the reference moves; wheel speed
-    v = (km/h per Hz)·n/(t[i + n] − t[i]) over the n pulses of a turn, at the middle of it, or (km/h per Hz)·f.
+    acceleration = Δv/Δt over 1 s [m/s²]; distance = ∫ v dt [m], straight through gaps; slip = 100·(v/v_reference − 1)
+    [%] and ratio = v/v_reference after the lag between both, where the reference moves; wheel speed v = (km/h per
+    Hz)·n/(t[i + n] − t[i]) over the n pulses of a turn, at the middle of it, or (km/h per Hz)·f.
 
     Raises
     ------

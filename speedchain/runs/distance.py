@@ -74,8 +74,8 @@ def track_length(
 ) -> Length:
     """The length of a track on the ground [m], slopes followed, from places joined in steps of at least 20 m.
 
-    d² = ((1 + h/R)·s)² + Δh², s over the WGS 84 ellipsoid. u² = (√2·a)² for its two ends, with the accuracy a of a place,
-    plus the square of the difference to joining it in steps twice as long.
+    d² = ((1 + h/R)·s)² + Δh², s over the WGS 84 ellipsoid. u² = (√2·a)² for its two ends, with the accuracy a of a
+    place, plus the square of the difference to joining it in steps twice as long.
 
     Parameters
     ----------

@@ -21,7 +21,8 @@ class DatedError(NamedTuple):
 
 @result
 class Drift:
-    """The change from the first date to the last: days between, change of the error [%] and its expanded uncertainty."""
+    """The change from the first date to the last: days between, change of the error [%] and its expanded
+    uncertainty."""
 
     days: float
     change_pct: float
@@ -39,8 +40,10 @@ def drift_of(errors: list[DatedError]) -> Drift | None:
     Examples
     --------
     >>> found = drift_of([DatedError(0, -1.0, 0.5), DatedError(60 * DAY_S, -4.0, 0.6)])
-    >>> found.text, found.advice
-    ('In 60 days the display came to show 3.0 % less, ± 0.8 %.', 'Clean the paddle or the speed sensor: growth slows it.')
+    >>> found.text
+    'In 60 days the display came to show 3.0 % less, ± 0.8 %.'
+    >>> found.advice
+    'Clean the paddle or the speed sensor: growth slows it.'
     """
     ordered = sorted(errors)
     if len(ordered) < 2 or ordered[-1].at_s - ordered[0].at_s < DAY_S:

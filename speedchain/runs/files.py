@@ -47,7 +47,8 @@ class ColumnAs(Part):
 
 
 class ReadAs(Part):
-    """How a file is read, where a person knows better: columns of a table; DBC and signals of a bus; levels of a sound."""
+    """How a file is read, where a person knows better: columns of a table; DBC and signals of a bus; levels of a
+    sound."""
 
     columns: tuple[ColumnAs, ...] | None = Field(None, max_length=MOST_COLUMNS)
     dbc: str = Field("", max_length=MOST_DBC_BYTES)
@@ -66,7 +67,8 @@ def format_of(head: bytes) -> Format:
 
     Examples
     --------
-    >>> format_of(b"$GPRMC,100000.00,A,"), format_of(b"time,v km/h,gps km/h\\n0,1,1\\n"), format_of(b"0.1\\n0.2\\n0.3\\n")
+    >>> format_of(b"$GPRMC,100000.00,A,"), format_of(b"time,v km/h,gps km/h\\n0,1,1\\n"), format_of(
+    ...     b"0.1\\n0.2\\n0.3\\n")
     ('nmea', 'table', 'pulses')
     """
     start = head.lstrip(b"\xef\xbb\xbf \r\n\t")

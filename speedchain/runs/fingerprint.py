@@ -46,8 +46,8 @@ class Fingerprint:
     `pulses_per_turn` comes with its odds against `next_count`; `positions` counts the missing teeth as well.
     `deviation_pct` is each pulse's place against an even ring [% of the pitch], the first order (runout) left in;
     `runout_deg` the amplitude of that first order, `runout_at` the pulse at which it is greatest.
-    `ripple_pct` is how much a reader that times single pulses wavers, greatest by least. `slips` says that pulses are missing
-    or there are too many: the teeth are then measured over the longest part without.
+    `ripple_pct` is how much a reader that times single pulses wavers, greatest by least. `slips` says that pulses are
+    missing or there are too many: the teeth are then measured over the longest part without.
     """
 
     pulses_per_turn: int
@@ -69,9 +69,9 @@ class Fingerprint:
 def fingerprint(edges_s: Array, *, mark_s: float | None = None, count: int | None = None) -> Fingerprint:
     """The fingerprint of a ring from the times of its pulses, one edge of each.
 
-    The count comes from the lag at which the pattern of the intervals comes again (`turn_count`). Over the longest stretch
-    without a slip each interval is then divided by the turn around it, so that the speed falls out, even while it changes, and
-    their means, scaled so that they close the turn, place the teeth.
+    The count comes from the lag at which the pattern of the intervals comes again (`turn_count`). Over the longest
+    stretch without a slip each interval is then divided by the turn around it, so that the speed falls out, even while
+    it changes, and their means, scaled so that they close the turn, place the teeth.
 
     Parameters
     ----------

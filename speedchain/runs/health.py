@@ -1,4 +1,5 @@
-"""Signal health: what a recorded speed shows of its own signal, each event with its probable cause and where to go on."""
+"""Signal health: what a recorded speed shows of its own signal, each event with its probable cause and where to go
+on."""
 
 from __future__ import annotations
 
@@ -94,14 +95,14 @@ _CAUSES: dict[EventKind, tuple[str, StageName]] = {
 
 
 def health_of(shown: SpeedRecord, reference: SpeedRecord | None = None) -> Health:
-    """Dropouts, halves, doubles, spikes and stuck values of a recorded speed, and a ripple once per turn; with a reference
-    also a speed below which nothing is shown, and one from which on it falls behind.
+    """Dropouts, halves, doubles, spikes and stuck values of a recorded speed, and a ripple once per turn; with a
+    reference also a speed below which nothing is shown, and one from which on it falls behind.
 
     A sample is compared with the median of four seconds around it: below 12 % it is a dropout, within 12 % of half or
     double it is one of those; otherwise, off by more than 12 m/s² allow in the time to its neighbour, a spike. A value
     that does not change at all for five seconds, with noise elsewhere, is stuck. Against the reference a band of speeds
-    is missing where four of five samples are; it falls behind where it is 5 % off what it is elsewhere. A ripple is a peak in
-    the spectrum over the way, at a period of 0.3 to 4 m, twelve times its median.
+    is missing where four of five samples are; it falls behind where it is 5 % off what it is elsewhere. A ripple is a
+    peak in the spectrum over the way, at a period of 0.3 to 4 m, twelve times its median.
 
     Parameters
     ----------

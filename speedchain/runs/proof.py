@@ -63,8 +63,8 @@ class Proof:
     """A speed check of an installation.
 
     `verdict` is on the error that was driven; `to_type` the setting that would make it right, None where it is right or
-    where nothing can be typed in. `changed`: another number is in the reader now than on the drive. `conflict`: what the
-    drive says against what the installation expects.
+    where nothing can be typed in. `changed`: another number is in the reader now than on the drive. `conflict`: what
+    the drive says against what the installation expects.
     """
 
     check: SpeedCheck
@@ -104,8 +104,8 @@ def _spans(time_s: NDArray[np.float64], inside: NDArray[np.bool_]) -> list[tuple
 def prove(installation: Installation, evaluation: Evaluation, recorded: Recording, wanted: CheckWanted) -> Proof:
     """Compare two channels of a recording, and say what follows for a readout that was driven with its current setting.
 
-    set_new = delivered = set·shown/true: the reader counted what the ground really gave. The setting is the one that the
-    installation asks for with this drive among its observations.
+    set_new = delivered = set·shown/true: the reader counted what the ground really gave. The setting is the one that
+    the installation asks for with this drive among its observations.
 
     Raises
     ------
@@ -223,7 +223,8 @@ def _conflict(installation: Installation, evaluation: Evaluation, check: SpeedCh
     if abs(check.error_pct - expected_pct) <= known_pct:
         return ""
     return text_of(
-        "The installation expects {0:+.2f} %: its wheel, its drive or its count is not as entered. Use the driven result, and "
+        "The installation expects {0:+.2f} %: its wheel, its drive or its count is not as entered. Use the driven "
+        "result, and "
         "correct the installation as well.",
         expected_pct,
     )

@@ -85,7 +85,8 @@ def holds_edges(head: bytes) -> bool:
 
     Examples
     --------
-    >>> holds_edges(b"time_ms\\n0\\n1.5\\n"), holds_edges(b"time_s,wire\\n0.1,sensor\\n0.2,sensor\\n"), holds_edges(b"t,v\\n0,1\\n1,2\\n")
+    >>> holds_edges(b"time_ms\\n0\\n1.5\\n"), holds_edges(b"time_s,wire\\n0.1,sensor\\n0.2,sensor\\n"), holds_edges(
+    ...     b"t,v\\n0,1\\n1,2\\n")
     (True, True, False)
     """
     layout = _edge_layout(head[:HEAD_BYTES])
@@ -205,11 +206,12 @@ def sound_pieces(
     hysteresis: float | None = None,
     rising: bool = True,
 ) -> Iterator[Piece]:
-    """Pulses from a sound: where each of its channels passes a threshold, with the time between samples by a straight line.
+    """Pulses from a sound: where each of its channels passes a threshold, with the time between samples by a straight
+    line.
 
     An edge counts once the signal has been beyond threshold ∓ hysteresis/2 on the other side before. Levels are shares
-    of full scale; empty, the threshold lies halfway between the 2 and the 98 % quantile of the first ten seconds, and the
-    hysteresis is a fifth of their distance.
+    of full scale; empty, the threshold lies halfway between the 2 and the 98 % quantile of the first ten seconds, and
+    the hysteresis is a fifth of their distance.
 
     Raises
     ------

@@ -42,7 +42,8 @@ def plain_name(text: str) -> str:
 
 
 class ChannelKind(NamedTuple):
-    """What a channel holds: its quantity, its unit, and whether it is taken for the true speed until a person says otherwise."""
+    """What a channel holds: its quantity, its unit, and whether it is taken for the true speed until a person says
+    otherwise."""
 
     quantity: Quantity
     unit: str
@@ -95,7 +96,8 @@ class Channel:
 
         Examples
         --------
-        >>> turning = Channel(name="c", quantity="course", unit="°", time_s=np.array([0.0, 2.0]), values=np.array([350.0, 10.0]))
+        >>> turning = Channel(name="c", quantity="course", unit="°", time_s=np.array([0.0, 2.0]),
+        ...     values=np.array([350.0, 10.0]))
         >>> turning.at(np.array([1.0])).round(6).tolist()
         [0.0]
         """
@@ -153,7 +155,8 @@ class Named(Protocol):
 
 
 def usual_speeds(channels: Iterable[Named]) -> tuple[str, str] | None:
-    """Names of the true and the shown speed among channels: a satellite's, and the first other one; None without any."""
+    """Names of the true and the shown speed among channels: a satellite's, and the first other one; None without
+    any."""
     speeds = [item for item in channels if item.quantity == "speed"]
     if not speeds:
         return None
@@ -164,8 +167,8 @@ def usual_speeds(channels: Iterable[Named]) -> tuple[str, str] | None:
 def in_order(pieces: Iterable[Piece], tally: Tally) -> Iterator[Piece]:
     """Pieces whose times rise, within each and from one to the next of its stream.
 
-    A piece is sorted; of samples at one time the first is kept; samples from before the last piece, and those whose time
-    is beyond the year 10 000, count as bad.
+    A piece is sorted; of samples at one time the first is kept; samples from before the last piece, and those whose
+    time is beyond the year 10 000, count as bad.
 
     Raises
     ------

@@ -29,8 +29,8 @@ class ToothChange:
 class RingChange:
     """Two captures of a ring against each other.
 
-    `turned_by` is how many teeth the numbers moved on (the mark, or the first pulse, was another one); `sure` whether no
-    second way fits nearly as well. `runout_deg` is the amplitude of the change of the once-per-turn wave.
+    `turned_by` is how many teeth the numbers moved on (the mark, or the first pulse, was another one); `sure` whether
+    no second way fits nearly as well. `runout_deg` is the amplitude of the change of the once-per-turn wave.
     """
 
     same_count: bool
@@ -44,9 +44,9 @@ class RingChange:
 def ring_change(now: Fingerprint, before: Fingerprint, *, same_mark: bool = False) -> RingChange:
     """What a ring's fingerprint has that an earlier one did not.
 
-    Without a common mark the earlier one is turned to where the median of |d_now − d_before| is least, once-per-turn waves
-    taken out. A tooth has changed where the
-    difference, its once-per-turn wave taken out, is beyond five times the scatter of the others and 2 % of the pitch.
+    Without a common mark the earlier one is turned to where the median of |d_now − d_before| is least, once-per-turn
+    waves taken out. A tooth has changed where the difference, its once-per-turn wave taken out, is beyond five times
+    the scatter of the others and 2 % of the pitch.
 
     Parameters
     ----------
@@ -117,7 +117,8 @@ def _turned(here: Array, then: Array) -> tuple[int, bool]:
 
 
 def _wave(difference: Array) -> tuple[Array, float]:
-    """The once-per-turn wave of a difference, teeth that stand out counting less, and its amplitude [% of the pitch]."""
+    """The once-per-turn wave of a difference, teeth that stand out counting less, and its amplitude [% of the
+    pitch]."""
     count = difference.size
     if count < RUNOUT_FROM:
         return np.zeros(count), 0.0

@@ -1,4 +1,5 @@
-"""Stand-ins for what is recorded: a drive or water runs by satellite and display, a captured ring; in every format read here."""
+"""Stand-ins for what is recorded: a drive or water runs by satellite and display, a captured ring; in every format read
+here."""
 
 from __future__ import annotations
 
@@ -40,7 +41,8 @@ FIT_EPOCH_S = 631_065_600
 
 
 class Drive(Part):
-    """A drive of steady speeds there and back, and what is wrong with it. On water the current carries the boat along."""
+    """A drive of steady speeds there and back, and what is wrong with it. On water the current carries the boat
+    along."""
 
     speeds_kmh: tuple[float, ...] = Field((50.0, 50.0, 80.0, 80.0), min_length=1, max_length=40)
     hold_s: float = Field(40.0, ge=1, le=3600)

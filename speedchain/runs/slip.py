@@ -1,4 +1,5 @@
-"""Slip: the speed of a driven wheel against a reference, false at cruise and true under power, and what to do about it."""
+"""Slip: the speed of a driven wheel against a reference, false at cruise and true under power, and what to do about
+it."""
 
 from __future__ import annotations
 
@@ -78,8 +79,8 @@ def slip_of(reference: SpeedRecord, driven: SpeedRecord, *, least_kmh: float = L
     """Slip over a recording; None where it never cruises.
 
     False slip is the median of driven/reference − 1 while the acceleration is below 0.2 m/s², with
-    u² = (1.2533·s·√(m/n))² + 0.1², the uncertainty of a median of n samples of which m neighbours say the same, and of what
-    slips at cruise: the driven wheel against air drag, and the wheels in bends. The dead band is
+    u² = (1.2533·s·√(m/n))² + 0.1², the uncertainty of a median of n samples of which m neighbours say the same, and of
+    what slips at cruise: the driven wheel against air drag, and the wheels in bends. The dead band is
     |false slip| + 3·noise. Dividing the driven wheel's speed by 1 + false slip makes both match: `entry_factor`.
 
     Parameters
@@ -142,7 +143,8 @@ def slip_of(reference: SpeedRecord, driven: SpeedRecord, *, least_kmh: float = L
 def _advice(false: float, expanded: float, dead: float) -> Words:
     if abs(false) > max(FALSE_PCT, expanded):
         return text_of(
-            "The driven wheel's circumference is {0:.2f} % off against the reference. Multiply its circumference by {1:.4f} "
+            "The driven wheel's circumference is {0:.2f} % off against the reference. Multiply its circumference by "
+            "{1:.4f} "
             "(or its pulses per km by {2:.4f}), then set the dead band above {3:.1f} %.",
             abs(false),
             1 / (1 + false / 100),

@@ -47,8 +47,8 @@ def parts_of(
 
     Parameters
     ----------
-    Times [s]; true and shown speed at them [km/h]; course [°] and accuracy of the fix [m], where recorded; spans [s] that
-    a person left out, or uses whatever the rules say.
+    Times [s]; true and shown speed at them [km/h]; course [°] and accuracy of the fix [m], where recorded; spans [s]
+    that a person left out, or uses whatever the rules say.
 
     Examples
     --------

@@ -72,7 +72,8 @@ UNITS: Mapping[str, Mapping[str, float]] = {
 }
 """Units to choose from, by what a column is: how many km/h or metres one of them has."""
 _SPELLED = {
-    "hz": "Hz", "miles": "mi", "mile": "mi", "nm": "nmi", "kmh": "km/h", "kph": "km/h", "km/hr": "km/h", "mi/h": "mph", "ms-1": "m/s", "mps": "m/s", "knots": "kn", "kt": "kn", "kts": "kn", "knot": "kn", "deg": "°",
+    "hz": "Hz", "miles": "mi", "mile": "mi", "nm": "nmi", "kmh": "km/h", "kph": "km/h", "km/hr": "km/h", "mi/h": "mph",
+    "ms-1": "m/s", "mps": "m/s", "knots": "kn", "kt": "kn", "kts": "kn", "knot": "kn", "deg": "°",
 }  # fmt: skip
 _UNIT = re.compile(
     r"[(\[]([^()\[\]]+)[)\]]|[_\s](km/?h|kmh|kph|mph|m/s|kn|knots|ms|s|deg|m|km|mi|nmi|hz)$", re.IGNORECASE
@@ -185,7 +186,8 @@ def _with_time(columns: list[Column], decimal: str) -> list[Column]:
 def table_pieces(file: BinaryIO, layout: TableLayout, tally: Tally) -> Iterator[Piece]:
     """The recording in a table, block after block: time, speeds in km/h, courses, accuracies and more.
 
-    Lines without a time, and cells that are no number, are counted as bad; an empty cell is a gap: a receiver without a fix.
+    Lines without a time, and cells that are no number, are counted as bad; an empty cell is a gap: a receiver without a
+    fix.
 
     Raises
     ------

@@ -125,7 +125,8 @@ def with_place_speed(pieces: Iterator[Piece], tally: Tally) -> Iterator[Piece]:
     --------
     >>> tally = Tally(kinds={name: ChannelKind(name, "°") for name in ("latitude", "longitude")})
     >>> places = {"latitude": np.array([0.0, 1e-4]), "longitude": np.zeros(2)}
-    >>> [piece.values[PLACE_SPEED].round(1).tolist() for piece in with_place_speed(iter([Piece("", np.arange(2.0), places)]), tally)]
+    >>> [piece.values[PLACE_SPEED].round(1).tolist() for piece in with_place_speed(
+    ...     iter([Piece("", np.arange(2.0), places)]), tally)]
     [[nan, 39.8]]
     """
     from_places: _PlaceSpeed | None = None

@@ -38,8 +38,8 @@ class TractionRow:
 
 @result
 class TractionTable:
-    """A start for a controller's table: rows, the speed from which it may act, and where a table for low speeds hands over
-    to one for high speeds [km/h]; None where nothing slipped."""
+    """A start for a controller's table: rows, the speed from which it may act, and where a table for low speeds hands
+    over to one for high speeds [km/h]; None where nothing slipped."""
 
     rows: tuple[TractionRow, ...]
     enable_kmh: float
@@ -51,9 +51,9 @@ class TractionTable:
 def traction_table(slip: Slip, wanted: TractionWanted) -> TractionTable:
     """A start for a traction table from what slip was measured, as it is once the false slip is corrected.
 
-    The first cut lies 1.2 × above the dead band less the false slip; from there it rises in equal steps to its most at three
-    times that, or at the highest slip that was seen. It may act from the speed on below which no slip was measured (10 km/h),
-    and a table for low speeds hands over at the middle of the speeds at which slip came.
+    The first cut lies 1.2 × above the dead band less the false slip; from there it rises in equal steps to its most at
+    three times that, or at the highest slip that was seen. It may act from the speed on below which no slip was
+    measured (10 km/h), and a table for low speeds hands over at the middle of the speeds at which slip came.
 
     Parameters
     ----------
@@ -88,7 +88,8 @@ def traction_table(slip: Slip, wanted: TractionWanted) -> TractionTable:
         enable_kmh=LEAST_KMH,
         hand_over_kmh=hand_over,
         text=text_of(
-            "With the false slip corrected: nothing below {0:.1f} % slip, then evenly up to {1:g} % less torque at {2:.1f} %. "
+            "With the false slip corrected: nothing below {0:.1f} % slip, then evenly up to {1:g} % less torque at "
+            "{2:.1f} %. "
             "It may act from {3:.0f} km/h on.",
             starts,
             wanted.most_cut_pct,
@@ -104,7 +105,8 @@ def _advice(slip: Slip, hand_over: float | None) -> Words:
         return "No slip above the dead band in this recording: record hard launches as well."
     share = len([event for event in slip.events if event.at_kmh < hand_over]) / len(slip.events)
     return text_of(
-        "Hand over from the table for low speeds to the one for high speeds at {0:.0f} km/h, {1:.0f} km/h apart up and down; "
+        "Hand over from the table for low speeds to the one for high speeds at {0:.0f} km/h, {1:.0f} km/h apart up "
+        "and down; "
         "{2:.0f} % of the slip came below. Times of slip: {3}.",
         hand_over,
         HYSTERESIS_KMH,

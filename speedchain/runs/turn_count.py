@@ -1,4 +1,5 @@
-"""How many pulses a turn has, from intervals alone: the lag at which their pattern comes again, passing over single slips."""
+"""How many pulses a turn has, from intervals alone: the lag at which their pattern comes again, passing over single
+slips."""
 
 from __future__ import annotations
 
@@ -27,10 +28,11 @@ TEMPER = 0.5
 SURE = 9.0
 """Logarithm of the odds, for the pattern and against every other count, from which a count is sure."""
 DIVISOR_SHARE, PLAIN_SHARE, DOUBTFUL_SHARE = 0.55, 0.75, 0.3
-"""A divisor that says so much of it is the count: a pattern that comes again every turn does so every second turn too. With less
-than three quarters, or where a smaller divisor still says three tenths, it is not sure."""
+"""A divisor that says so much of it is the count: a pattern that comes again every turn does so every second turn too.
+With less than three quarters, or where a smaller divisor still says three tenths, it is not sure."""
 MOST_SHIFTED = 0.25
-"""Where more of the blocks are off by a place, as many pulses are missing from every turn, and the lag is not the count."""
+"""Where more of the blocks are off by a place, as many pulses are missing from every turn, and the lag is not the
+count."""
 MOST_SLIPS = 0.6
 """Lost and extra pulses a turn: with more of them a neighbouring count may fit better than the right one."""
 ALIKE = 0.3
@@ -39,7 +41,8 @@ SAME_PATTERN = 0.5
 MOST_OF_LINES = 8
 """The pattern of few teeth is hardly more than one line of the spectrum anyway."""
 ONE_LINE = 0.8
-"""From this share on one line of the spectrum is all there is: speed that wavers, or too few teeth to tell. Common practice."""
+"""From this share on one line of the spectrum is all there is: speed that wavers, or too few teeth to tell. Common
+practice."""
 SURE_OF_HALF = 2.5
 T_FREEDOM = 4.0
 T_TOP = math.gamma((T_FREEDOM + 1) / 2) / (math.sqrt(T_FREEDOM * math.pi) * math.gamma(T_FREEDOM / 2))
@@ -51,8 +54,8 @@ LEAST_PATTERN = 1e-5
 
 
 class Counted(NamedTuple):
-    """A count, the next best one, the logarithm of the odds between them, whether it is sure, and the longest stretch of
-    intervals without a slip: its first, and the one after its last."""
+    """A count, the next best one, the logarithm of the odds between them, whether it is sure, and the longest stretch
+    of intervals without a slip: its first, and the one after its last."""
 
     per_turn: int
     following: int
@@ -84,14 +87,14 @@ def deviations(edges_s: Array) -> Array:
 def count_of(edges_s: Array) -> Counted | None:
     """The count per turn; None where there are too few pulses for any.
 
-    For every lag N the logarithm of the likelihood ratio is added up, that a deviation is the one N pulses before with the
-    scatter of such pairs, against that it is any of the deviations there are:
+    For every lag N the logarithm of the likelihood ratio is added up, that a deviation is the one N pulses before with
+    the scatter of such pairs, against that it is any of the deviations there are:
 
         L(N) = ½·Σ ln[((1 − ε)·t₄((d_i+N − d_i)/σ_N)/σ_N + ε·p(d_i+N)) / p(d_i+N)]
 
-    block by block, where a block may be off by one or two places at the cost of 8: behind an extra or a lost pulse. Of lags
-    that say as much the smallest is the count. It is sure if the odds are e⁹ and more for the pattern and against every count
-    that is no multiple, both halves of the capture say so too, and there are 2.2 turns.
+    block by block, where a block may be off by one or two places at the cost of 8: behind an extra or a lost pulse. Of
+    lags that say as much the smallest is the count. It is sure if the odds are e⁹ and more for the pattern and against
+    every count that is no multiple, both halves of the capture say so too, and there are 2.2 turns.
 
     References
     ----------
@@ -160,7 +163,8 @@ def _longest(found: _Scored, lag: int, size: int) -> tuple[int, int]:
 
 
 def _comes_again(d: Array, lag: int) -> bool:
-    """Whether a stretch ends with the pattern with which it began, at the same places: one that wanders is no ring's."""
+    """Whether a stretch ends with the pattern with which it began, at the same places: one that wanders is no
+    ring's."""
     turns = d.size // lag
     if turns < 2:
         return False
@@ -171,7 +175,8 @@ def _comes_again(d: Array, lag: int) -> bool:
 
 
 def _wavers(d: Array, count: int) -> bool:
-    """Whether a single line is all there is in the spectrum of the deviations, and not one of few teeth: speed that wavers."""
+    """Whether a single line is all there is in the spectrum of the deviations, and not one of few teeth: speed that
+    wavers."""
     power = np.abs(np.fft.rfft(d * np.hanning(d.size))) ** 2
     at = int(power.argmax())
     if power[max(at - 2, 0) : at + 3].sum() < ONE_LINE * power.sum():
@@ -215,8 +220,8 @@ def _beyond_the_filter(scored: dict[int, _Scored], lag: int) -> _Scored:
 def _ratios(d: Array, most: int) -> dict[int, Array]:
     """For every lag the tempered ratio of each pair.
 
-    Of the usual deviations a share ρ comes again and the rest is chance, so the next one is expected at ρ·d; what stands out
-    (a missing tooth) is expected as it was.
+    Of the usual deviations a share ρ comes again and the rest is chance, so the next one is expected at ρ·d; what
+    stands out (a missing tooth) is expected as it was.
     """
     usual = _scale(d)
     stands_out = np.abs(d) > OUTSTANDING * usual

@@ -26,7 +26,8 @@ SOURCE_U_PCT = 0.1
 CURRENT_U_KMH_H = 4.0
 """By how much a current may change in an hour, where two runs alone cannot tell. Common practice."""
 BEND_U_KMH_H = 2.0
-"""By how much that change may itself change between the halves of the runs, which three runs cannot tell. Our allowance."""
+"""By how much that change may itself change between the halves of the runs, which three runs cannot tell. Our
+allowance."""
 MOST_SPREAD_PCT = 5.0
 """Speeds through the water of runs that belong together differ by less. Common practice."""
 STRAIGHT_DEG = 6.0
@@ -35,7 +36,8 @@ STRAIGHT_DEG = 6.0
 
 @result
 class WaterRun:
-    """One run [s]: its heading [°], mean speed over ground and mean shown speed [km/h], and how its heading scatters [°]."""
+    """One run [s]: its heading [°], mean speed over ground and mean shown speed [km/h], and how its heading scatters
+    [°]."""
 
     from_s: float
     to_s: float
@@ -48,7 +50,8 @@ class WaterRun:
 
 @result
 class Reciprocal:
-    """What reciprocal runs say: speed through the water, the shown speed, and the current at the first and the last run.
+    """What reciprocal runs say: speed through the water, the shown speed, and the current at the first and the last
+    run.
 
     `error_pct` is shown/through water − 1; the current is positive the way of the first run.
     """
@@ -65,7 +68,8 @@ class Reciprocal:
 
 
 def mean_of_means(speeds: Array) -> float:
-    """The speed without a current that changes evenly or more: means of neighbours, and of those again, until one is left.
+    """The speed without a current that changes evenly or more: means of neighbours, and of those again, until one is
+    left.
 
     Two runs: (V₁ + V₂)/2; three: (V₁ + 2V₂ + V₃)/4; four: (V₁ + 3V₂ + 3V₃ + V₄)/8.
 
@@ -93,16 +97,18 @@ def reciprocal(
 ) -> Reciprocal | None:
     """Runs there and back found in a recording, and what they say of a display; None without a pair of them.
 
-    The runs are the steady, straight parts with one heading or the opposite one. With a current c(t) = c₀ + c₁·t along the
-    first heading each run has V_i = W·r_i ± c(t_i), with r_i the shown speed against its mean: least squares for W, c₀ and,
-    from three runs on, c₁. Where all runs were driven alike at even times this is the mean of means.
+    The runs are the steady, straight parts with one heading or the opposite one. With a current c(t) = c₀ + c₁·t along
+    the first heading each run has V_i = W·r_i ± c(t_i), with r_i the shown speed against its mean: least squares for W,
+    c₀ and, from three runs on, c₁. Where all runs were driven alike at even times this is the mean of means.
 
-    ± comes from the scatter within the runs, or from what the fit leaves where that is more, with Student's factor; from a
-    change of the current that two runs cannot show, or a bend of it that more cannot; and from the scale of the true speed.
+    ± comes from the scatter within the runs, or from what the fit leaves where that is more, with Student's factor;
+    from a change of the current that two runs cannot show, or a bend of it that more cannot; and from the scale of the
+    true speed.
 
     Parameters
     ----------
-    Speed over ground and shown speed; heading over ground at the times of the first [°]; least speed that counts [km/h].
+    Speed over ground and shown speed; heading over ground at the times of the first [°]; least speed that counts
+    [km/h].
 
     Examples
     --------
@@ -177,8 +183,8 @@ def reciprocal(
 
 def _unseen_kmh(signs: Array, times: Array, weights: Array, *, run_s: float) -> float:
     """What the current does that the runs cannot show, in the speed through the water, standard [km/h]: of two runs its
-    change; of more its bend, c(t) off the straight line by Δrate·T/4 at the middle, of which the mean over a run of length L
-    leaves Δrate·(T/4 − L/8), as the fit weighs it."""
+    change; of more its bend, c(t) off the straight line by Δrate·T/4 at the middle, of which the mean over a run of
+    length L leaves Δrate·(T/4 − L/8), as the fit weighs it."""
     lasted_h = float(times[-1]) / 3600
     if len(signs) == 2:
         return CURRENT_U_KMH_H * lasted_h / 2
@@ -188,8 +194,8 @@ def _unseen_kmh(signs: Array, times: Array, weights: Array, *, run_s: float) -> 
 
 
 def _scatter(squares: float, freedom: int, noise: float) -> tuple[float, float]:
-    """By how much a run's mean scatters [km/h], and the factor to it: what the fit leaves where that is more than the noise
-    within runs explains (F test, 5 %), that noise otherwise, which many samples tell."""
+    """By how much a run's mean scatters [km/h], and the factor to it: what the fit leaves where that is more than the
+    noise within runs explains (F test, 5 %), that noise otherwise, which many samples tell."""
     from scipy.special import chdtri
 
     if freedom > 0 and squares > float(chdtri(freedom, 0.05)) * noise**2:

@@ -30,14 +30,17 @@ def _facts(body: float, strip: tuple[float, float, float, float], supply: tuple[
 
 USUAL: Mapping[SensorKind, Facts] = {
     "variable_reluctance": _facts(
-        12, (3, 3, 0.2, 0), (0, 0), output="sine", max_frequency_hz=20_000, rated_air_gap_mm=1.0, rated_pitch_mm=6.3, temperature_max_c=150
+        12, (3, 3, 0.2, 0), (0, 0), output="sine", max_frequency_hz=20_000, rated_air_gap_mm=1.0, rated_pitch_mm=6.3,
+        temperature_max_c=150
     ),
     "hall_switch": _facts(
-        12, (0.3, 0.3, 1.0, 10), (3.8, 24), output="open_collector", max_frequency_hz=10_000, rated_air_gap_mm=3, rated_pitch_mm=20,
+        12, (0.3, 0.3, 1.0, 10), (3.8, 24), output="open_collector", max_frequency_hz=10_000, rated_air_gap_mm=3,
+        rated_pitch_mm=20,
         depth_mm=1.0, operate_point_mt=12, release_point_mt=8, unipolar=True,
     ),
     "hall_gear_tooth": _facts(
-        12, (3, 0.5, 1.2, 15), (4.5, 24), output="open_collector", max_frequency_hz=15_000, rated_air_gap_mm=1.8, rated_pitch_mm=6.3
+        12, (3, 0.5, 1.2, 15), (4.5, 24), output="open_collector", max_frequency_hz=15_000, rated_air_gap_mm=1.8,
+        rated_pitch_mm=6.3
     ),
     "hall_differential": _facts(
         12, (0.3, 0.3, 0.5, 5), (4.5, 24), output="open_collector", max_frequency_hz=20_000, rated_air_gap_mm=2.0,
@@ -52,19 +55,23 @@ USUAL: Mapping[SensorKind, Facts] = {
         depth_mm=3.0, operate_point_mt=3.0, release_point_mt=1.6, temperature_min_c=-30, temperature_max_c=100,
     ),
     "inertial": _facts(
-        38, (1, 1, 0, 0), (0, 0), output="radio", max_frequency_hz=40, rated_air_gap_mm=0, rated_pitch_mm=1, temperature_min_c=-10,
+        38, (1, 1, 0, 0), (0, 0), output="radio", max_frequency_hz=40, rated_air_gap_mm=0, rated_pitch_mm=1,
+        temperature_min_c=-10,
         temperature_max_c=50,
     ),
     "paddlewheel": _facts(
-        40, (1, 1, 0, 0), (4.5, 16), output="open_collector", max_frequency_hz=1000, rated_air_gap_mm=0, rated_pitch_mm=20,
+        40, (1, 1, 0, 0), (4.5, 16), output="open_collector", max_frequency_hz=1000, rated_air_gap_mm=0,
+        rated_pitch_mm=20,
         temperature_min_c=0, temperature_max_c=60,
     ),
     "optical": _facts(
-        12, (1.5, 1.5, 0.5, 0), (4.5, 24), output="push_pull", max_frequency_hz=5000, rated_air_gap_mm=6, rated_pitch_mm=6,
+        12, (1.5, 1.5, 0.5, 0), (4.5, 24), output="push_pull", max_frequency_hz=5000, rated_air_gap_mm=6,
+        rated_pitch_mm=6,
         temperature_min_c=-20, temperature_max_c=60,
     ),
     "radar": _facts(
-        60, (1, 1, 0, 0), (9, 32), output="push_pull", max_frequency_hz=10_000, rated_air_gap_mm=0, rated_pitch_mm=1, temperature_max_c=70
+        60, (1, 1, 0, 0), (9, 32), output="push_pull", max_frequency_hz=10_000, rated_air_gap_mm=0, rated_pitch_mm=1,
+        temperature_max_c=70
     ),
 }  # fmt: skip
 
@@ -87,7 +94,8 @@ def facts_asked(kind: SensorKind) -> tuple[str, ...]:
 
     Examples
     --------
-    >>> "element_spacing_mm" in facts_asked("hall_differential"), "operate_point_mt" in facts_asked("variable_reluctance")
+    >>> "element_spacing_mm" in facts_asked("hall_differential"), "operate_point_mt" in facts_asked(
+    ...     "variable_reluctance")
     (True, False)
     """
     switches = ("operate_point_mt", "release_point_mt", "depth_mm")

@@ -95,8 +95,8 @@ SEES: Mapping[SensorKind, tuple[TargetKind, ...]] = {
     "optical": (*FERROUS, *SINGLE_MAGNETS, "multipole_ring"),
     "radar": (),
 }
-"""Which targets a kind of sensor can see: iron for VR and gear-tooth types, magnets for switches; a coil that magnets pass is a
-dynamo. Common practice."""
+"""Which targets a kind of sensor can see: iron for VR and gear-tooth types, magnets for switches; a coil that magnets
+pass is a dynamo. Common practice."""
 
 NO_TARGET: tuple[SensorKind, ...] = ("inertial", "radar")
 """Kinds that look at no target: one is strapped to the hub and turns with it, the other looks at the ground."""
@@ -114,7 +114,8 @@ def sees(sensor: SensorKind, target: TargetKind) -> bool:
 
 
 def detects(sensor: SensorKind, target: Target) -> bool:
-    """Whether a sensor gets any signal of a target at all: it detects its kind, and a ring is of a material that it feels.
+    """Whether a sensor gets any signal of a target at all: it detects its kind, and a ring is of a material that it
+    feels.
 
     Examples
     --------
@@ -239,7 +240,8 @@ class GapByModule(Part):
 
 
 class MakerGap(Part):
-    """The air gap that the sensor's maker permits, as it is set: at least, at most, or at most by the module of the teeth."""
+    """The air gap that the sensor's maker permits, as it is set: at least, at most, or at most by the module of the
+    teeth."""
 
     lowest_mm: Gap | None = Field(None, description="Smallest gap that the maker permits.")
     highest_mm: Gap | None = Field(None, description="Largest gap that the maker permits.")
@@ -264,12 +266,13 @@ class MakerGap(Part):
     def window_mm(self, module_mm: float | None) -> tuple[float, float] | None:
         """The smallest and the largest gap permitted before teeth of a module [mm]; None where the maker says nothing.
 
-        Between two rows of the table the gap is interpolated, below the first it falls with the module, above the last it
-        stays. Common practice.
+        Between two rows of the table the gap is interpolated, below the first it falls with the module, above the last
+        it stays. Common practice.
 
         Examples
         --------
-        >>> table = MakerGap(lowest_mm=0.2, by_module=({"module_mm": 1, "highest_mm": 0.8}, {"module_mm": 2, "highest_mm": 1.6}))
+        >>> table = MakerGap(lowest_mm=0.2, by_module=({"module_mm": 1, "highest_mm": 0.8},
+        ...     {"module_mm": 2, "highest_mm": 1.6}))
         >>> table.window_mm(1.5), table.window_mm(0.5), table.window_mm(4)
         ((0.2, 1.2), (0.2, 0.4), (0.2, 1.6))
         """

@@ -21,7 +21,8 @@ CYCLE_SUPPLIES_V = (3.3, 5.0, 12.0)
 
 @result
 class Requirements:
-    """Speeds to be read [km/h], the sensor's supply [V], the temperature [°C], and which of the last two was entered."""
+    """Speeds to be read [km/h], the sensor's supply [V], the temperature [°C], and which of the last two was
+    entered."""
 
     min_speed_kmh: float
     max_speed_kmh: float

@@ -52,8 +52,8 @@ class Forecast:
 def due_state(
     due: Due, *, today: Date, km: float | None, hours: float | None, forecast: Forecast | None = None
 ) -> DueState:
-    """Whether it is overdue, due soon, or later: whichever of date, distance and hours comes first. What a forecast reaches
-    within the next days is due soon: only a reading makes it overdue.
+    """Whether it is overdue, due soon, or later: whichever of date, distance and hours comes first. What a forecast
+    reaches within the next days is due soon: only a reading makes it overdue.
 
     Examples
     --------
@@ -98,10 +98,10 @@ def next_due(due: Due, *, done_on: Date, km: float | None, hours: float | None) 
 def reached_on(readings: Sequence[Reading], limit: float) -> Forecast | None:
     """The day on which a reading reaches a limit; None where the readings do not rise.
 
-    Use differs from day to day and adds up, so that the reading walks about its mean rate: it starts again from the last
-    one. rate = (last − first)/days, variance of a day's use s² = Σ (Δ − rate·Δt)²/Δt/(n − 2); day = last + (limit −
-    last)/rate = last + T, u² = s²·(T + T²/days)/rate², with Student's factor. With two readings no scatter is known, and a
-    quarter of the time ahead is taken.
+    Use differs from day to day and adds up, so that the reading walks about its mean rate: it starts again from the
+    last one. rate = (last − first)/days, variance of a day's use s² = Σ (Δ − rate·Δt)²/Δt/(n − 2); day = last + (limit
+    − last)/rate = last + T, u² = s²·(T + T²/days)/rate², with Student's factor. With two readings no scatter is known,
+    and a quarter of the time ahead is taken.
 
     References
     ----------
@@ -110,7 +110,8 @@ def reached_on(readings: Sequence[Reading], limit: float) -> Forecast | None:
 
     Examples
     --------
-    >>> found = reached_on([Reading(Date(2026, 1, 1), 0), Reading(Date(2026, 1, 11), 500), Reading(Date(2026, 1, 21), 1000)], 2000)
+    >>> found = reached_on([Reading(Date(2026, 1, 1), 0), Reading(Date(2026, 1, 11), 500),
+    ...     Reading(Date(2026, 1, 21), 1000)], 2000)
     >>> found.on, found.within_days
     (datetime.date(2026, 2, 10), 0)
     """

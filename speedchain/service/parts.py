@@ -45,7 +45,8 @@ PART_KINDS = labelled(
 
 
 class FittedPart(Part):
-    """A part: supplier and number are its owner's own text; `pins` says what each pin of a connector was tested to be."""
+    """A part: supplier and number are its owner's own text; `pins` says what each pin of a connector was tested to
+    be."""
 
     kind: PartKind
     name: Annotated[str, Field(max_length=120), Plain]

@@ -91,7 +91,8 @@ def wear_forecast(readings: Sequence[Tread], *, circumference_mm: float, limit_p
         expanded_km=expanded,
         worn_out_km=worn_out,
         text=text_of(
-            "{0:.2f} mm less tread in 1000 km: {1:.0f} km after the first reading, ± {2:.0f} km, the display shows {3:g} % more.",
+            "{0:.2f} mm less tread in 1000 km: {1:.0f} km after the first reading, ± {2:.0f} km, the display shows "
+            "{3:g} % more.",
             1000 * wear,
             limit_km,
             expanded,

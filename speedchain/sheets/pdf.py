@@ -262,7 +262,8 @@ def drive_pdf(installation: Installation, proof: Proof, heading: Heading | None,
         proof.text,
         check.text,
         text_of(
-            "{0:.0f} s of steady driving; the shown speed is {1:.2f} s behind. Expected from the installation: {2:+.2f} %.",
+            "{0:.0f} s of steady driving; the shown speed is {1:.2f} s behind. Expected from the installation: "
+            "{2:+.2f} %.",
             check.steady_s,
             check.lag.lag_s,
             proof.expected_error_pct,

@@ -79,7 +79,8 @@ def evaluate_signal(
     cycles_per_km : teeth or magnets that pass the sensor [1/km]: a tooth with both edges counted is one cycle.
     check_speed_kmh : at which frequency, coil and converter are shown [km/h].
     u_pct : relative standard uncertainty of the pulses per km [%].
-    must_reach : whether a coil that is too weak at the lowest speed makes the installation useless, as for brake control.
+    must_reach : whether a coil that is too weak at the lowest speed makes the installation useless, as for brake
+    control.
     """
     path = _Path(
         signal=signal,

@@ -115,7 +115,8 @@ def largest_pull_up_ohm(top_hz: float, capacitance_f: float, series: Series = "E
 
 
 def pull_up_range(largest_ohm: float | None) -> str:
-    """The pull-up to fit on an open collector or a contact: 1 to 10 kΩ, and no more than the lead and the speed let it be.
+    """The pull-up to fit on an open collector or a contact: 1 to 10 kΩ, and no more than the lead and the speed let it
+    be.
 
     Below 1 kΩ an output has to sink too much; above 10 kΩ too little current keeps a contact clean, and noise comes in.
     Common practice.
@@ -136,7 +137,8 @@ def thresholds_v(
 ) -> tuple[float, float]:
     """Rising and falling threshold of the comparator: the input at which both of its inputs are equal.
 
-    V_ref = V·r2/(r1 + r2); rising = V_ref + (V_ref − out_low)·r_in/r_fb; falling = V_ref − (out_high − V_ref)·r_in/r_fb.
+    V_ref = V·r2/(r1 + r2); rising = V_ref + (V_ref − out_low)·r_in/r_fb; falling = V_ref − (out_high −
+    V_ref)·r_in/r_fb.
 
     References
     ----------
@@ -158,12 +160,13 @@ def design_comparator(
 ) -> Comparator:
     """Resistors for a threshold mid-way and a hysteresis of up to half the swing, larger than twice the noise.
 
-    With every combination of the resistors' tolerances both thresholds lie between the levels, half of the noise inside.
+    With every combination of the resistors' tolerances both thresholds lie between the levels, half of the noise
+    inside.
 
     Raises
     ------
-    `InputError` when the noise leaves no room, the threshold lies outside the supply, the signal swings below ground, or
-    the tolerances of the series are too large.
+    `InputError` when the noise leaves no room, the threshold lies outside the supply, the signal swings below ground,
+    or the tolerances of the series are too large.
 
     References
     ----------
@@ -230,7 +233,8 @@ def design_comparator(
 def _designed(
     middle_v: float, *, hysteresis_v: float, supply_v: float, series: Series, input_resistor_ohm: float
 ) -> Comparator:
-    """Resistors of the series nearest to a threshold and a hysteresis, with the thresholds at every corner of tolerance."""
+    """Resistors of the series nearest to a threshold and a hysteresis, with the thresholds at every corner of
+    tolerance."""
     r_feedback = nearest(input_resistor_ohm * supply_v / hysteresis_v, series)
     share = input_resistor_ohm / r_feedback
     # rising + falling = 2·V_ref·(1 + share) − supply·share

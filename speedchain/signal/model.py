@@ -156,15 +156,18 @@ class Conditioner(Part):
 
     @property
     def most_vpp(self) -> float | None:
-        """Max. input voltage, peak to peak [V]: of a comparator with a biased coil its supply, which the swing stays within."""
+        """Max. input voltage, peak to peak [V]: of a comparator with a biased coil its supply, which the swing stays
+        within."""
         return self.supply_v if self.kind == "comparator" and self.biased else self.max_input_vpp
 
     def levels_of_coil(self, swing_v: float) -> tuple[float, float]:
-        """Levels of a coil's swing, peak to peak [V], at the comparator: around 0 V or half of the supply, and clamped to it.
+        """Levels of a coil's swing, peak to peak [V], at the comparator: around 0 V or half of the supply, and clamped
+        to it.
 
         Examples
         --------
-        >>> Conditioner(kind="comparator", biased=True, clamped=True).levels_of_coil(3), Conditioner(kind="comparator").levels_of_coil(3)
+        >>> Conditioner(kind="comparator", biased=True, clamped=True).levels_of_coil(3), Conditioner(
+        ...     kind="comparator").levels_of_coil(3)
         ((1.0, 4.0), (-1.5, 1.5))
         """
         middle = self.supply_v / 2 if self.biased else 0.0

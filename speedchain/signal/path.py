@@ -21,7 +21,8 @@ Stage = Literal["sensor", "conditioner", "converter_in", "converter_out", "reade
 
 @result
 class Arriving:
-    """Levels at the end of the lead, where they are known, how fast they rise, and what a load leaves for the sensor."""
+    """Levels at the end of the lead, where they are known, how fast they rise, and what a load leaves for the
+    sensor."""
 
     levels: Levels | None
     text: Words
@@ -141,7 +142,8 @@ def arriving(
 ) -> Arriving:
     """Levels at the end of the lead, as measured or as they follow from the output and its resistors.
 
-    Open collector: about 0.4 V low, the pull-up's supply high; current: I·R, at most the supply; a coil: half its swing either way of 0 V, or of half the supply where it is biased.
+    Open collector: about 0.4 V low, the pull-up's supply high; current: I·R, at most the supply; a coil: half its swing
+    either way of 0 V, or of half the supply where it is biased.
 
     Parameters
     ----------
@@ -154,7 +156,8 @@ def arriving(
 
     Examples
     --------
-    >>> arriving("two_wire_current", signal=Signal.model_validate({"lead": {"load_ohm": 100}}), supply_v=12, top_hz=1000, reader_pull_up=None).levels.high_v
+    >>> arriving("two_wire_current", signal=Signal.model_validate({"lead": {"load_ohm": 100}}), supply_v=12,
+    ...     top_hz=1000, reader_pull_up=None).levels.high_v
     1.4
     """
     lead = signal.lead
@@ -258,7 +261,8 @@ def coil_of(
 
     Examples
     --------
-    >>> result = coil_of(Signal.model_validate({"vr": {"measured_vpp": 2, "at_hz": 100}}), pulses_per_km=36_000, max_speed_kmh=200, arming_v=0.5, air_gap_mm=None, pitch_mm=None)
+    >>> result = coil_of(Signal.model_validate({"vr": {"measured_vpp": 2, "at_hz": 100}}), pulses_per_km=36_000,
+    ...     max_speed_kmh=200, arming_v=0.5, air_gap_mm=None, pitch_mm=None)
     >>> result.min_speed_kmh, result.at_top_vpp
     (5.0, 40.0)
     """

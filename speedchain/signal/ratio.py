@@ -128,7 +128,8 @@ def stages_in_use(wanted: float, converter: Converter) -> tuple[RatioChoice, ...
 
     Examples
     --------
-    >>> stages_in_use(0.5, Converter.model_validate({"target_pulses_per_km": 1, "setting": [{"denominator": 3}]}))[0].error_ppm
+    >>> stages_in_use(0.5, Converter.model_validate({"target_pulses_per_km": 1, "setting": [{"denominator": 3}]}))[
+    ...     0].error_ppm
     -333333.3333333334
     """
     if not converter.setting:

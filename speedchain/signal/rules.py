@@ -97,7 +97,8 @@ def _wire_rules(lead: Lead) -> Iterator[Finding]:
 
 
 def coil_rules(coil: Coil, needs: Requirements, *, conditioned: bool, must_reach: bool = False) -> Iterator[Finding]:
-    """Whether a coil gives enough at the lowest speed, which blocks where it `must_reach` it, and not too much at the highest."""
+    """Whether a coil gives enough at the lowest speed, which blocks where it `must_reach` it, and not too much at the
+    highest."""
     if coil.min_speed_kmh > needs.min_speed_kmh:
         yield finding(
             FindingCode.VR_SLOW,

@@ -65,7 +65,8 @@ class FindingCode(StrEnum):
     )  # fmt: skip
     METHODS_DISAGREE = (
         "wheel.methods_disagree", ("warning",), "wheel",
-        "{first} {first_mm:.0f} mm is {difference_pct:+.1f} % from {second} {second_mm:.0f} mm; their uncertainties allow "
+        "{first} {first_mm:.0f} mm is {difference_pct:+.1f} % from {second} {second_mm:.0f} mm; their uncertainties "
+        "allow "
         "± {allowed_pct:.1f} %. {cause}",
         "{remedy}",
     )  # fmt: skip
@@ -78,14 +79,16 @@ class FindingCode(StrEnum):
         "wheel.observed_otherwise", ("warning",), "wheel",
         "Observed {observed_per_km:.6g} pulses per km; the parts as entered give {parts_per_km:.6g} "
         "({difference_pct:+.1f} %), more than their uncertainties allow. What explains it best: {explained_by}.",
-        "Check that one first, then the setting and the direction at the comparison. What is observed of the whole chain "
+        "Check that one first, then the setting and the direction at the comparison. What is observed of the whole "
+        "chain "
         "counts where it is surer.",
     )  # fmt: skip
     TURNS_OTHERWISE = (
         "target.turns_otherwise", ("warning",), "target",
         "Turns counted by hand give {counted:.4g} pulses per turn of the wheel; drive and target as entered give "
         "{entered:.4g} ({difference_pct:+.1f} %), more than their uncertainties allow.",
-        "Count the target again with the first one marked, and read the ratio again. If one wheel was held, enter it so.",
+        "Count the target again with the first one marked, and read the ratio again. If one wheel was held, enter it "
+        "so.",
     )  # fmt: skip
     OBSERVED_BEFORE = (
         "wheel.observed_before", ("note",), "wheel",
@@ -100,7 +103,8 @@ class FindingCode(StrEnum):
     )  # fmt: skip
     ONE_WHEEL_ON_STAND = (
         "drive.one_wheel_on_stand", ("note",), "drive",
-        "On a stand with one wheel held, the free wheel at {speed_kmh:g} km/h turns the shaft at half speed: the display "
+        "On a stand with one wheel held, the free wheel at {speed_kmh:g} km/h turns the shaft at half speed: the "
+        "display "
         "shows half, {half_kmh:g} km/h and its own error.",
         f"Let both wheels turn together, or expect half. {STAND_CAUTION}",
     )  # fmt: skip
@@ -116,14 +120,16 @@ class FindingCode(StrEnum):
     )  # fmt: skip
     DRIVEN_GEAR = (
         "drive.driven_gear", ("warning",), "drive",
-        "The gauge is {used_error_pct:+.1f} % off the true speed with {used_teeth:d} teeth, {best_error_pct:+.1f} % with "
+        "The gauge is {used_error_pct:+.1f} % off the true speed with {used_teeth:d} teeth, {best_error_pct:+.1f} % "
+        "with "
         "{best_teeth:d} teeth.",
         "Use the {best_teeth:d}-tooth driven gear. Check first that it meshes in this housing.",
     )  # fmt: skip
     # target
     BRAKE_CONTROL_COUNT = (
         "target.brake_control_count", ("warning",), "target",
-        "{count:d} teeth: common brake-control units need {min_count:d} to {max_count:d} per turn, equal at every wheel.",
+        "{count:d} teeth: common brake-control units need {min_count:d} to {max_count:d} per turn, equal at every "
+        "wheel.",
         f"Check what the unit accepts before you fit it. {_QUALIFIED}",
     )  # fmt: skip
     NOT_FERROUS = (
@@ -133,7 +139,8 @@ class FindingCode(StrEnum):
     )  # fmt: skip
     MISSING_TOOTH = (
         "target.missing_tooth", ("warning",), "target",
-        "{places:d}−{missing:d} ring, {teeth:d} teeth on {places:d} positions: once per turn, a reader that times single pulses drops to "
+        "{places:d}−{missing:d} ring, {teeth:d} teeth on {places:d} positions: once per turn, a reader that times "
+        "single pulses drops to "
         "{dip_pct:.0f} % of the speed.",
         "Use an even ring for speed, not a crank trigger ring; or average over whole turns.",
     )  # fmt: skip
@@ -151,7 +158,8 @@ class FindingCode(StrEnum):
     BOLT_HEADS = (
         "target.bolt_heads", ("note",), "target",
         "Bolt heads are seldom evenly spaced or equally high: single pulses differ, and a low head can be missed.",
-        "Set the gap at the highest head and turn the wheel by hand: every head must give one pulse. Average over whole turns.",
+        "Set the gap at the highest head and turn the wheel by hand: every head must give one pulse. Average over "
+        "whole turns.",
     )  # fmt: skip
     UNEVEN = (
         "target.uneven", ("warning",), "target",
@@ -162,7 +170,8 @@ class FindingCode(StrEnum):
     # sensor
     DYNAMO = (
         "sensor.dynamo", ("note",), "sensor",
-        "A coil that magnets pass is a dynamo: its voltage rises in proportion to the speed, and nothing else tells how high.",
+        "A coil that magnets pass is a dynamo: its voltage rises in proportion to the speed, and nothing else tells "
+        "how high.",
         "Spin the wheel, measure peak to peak at a known frequency, and enter both under Signal.",
     )  # fmt: skip
     OPTICAL_DIRT = (
@@ -234,7 +243,8 @@ class FindingCode(StrEnum):
     )  # fmt: skip
     TOUCHES = (
         "placement.touches", ("blocking",), "sensor",
-        "Air gap {air_gap_mm:.2f} mm can close: runout, play and heat take {movement_mm:.2f} mm, and {least_mm:g} mm must "
+        "Air gap {air_gap_mm:.2f} mm can close: runout, play and heat take {movement_mm:.2f} mm, and {least_mm:g} mm "
+        "must "
         "remain.",
         "Set the gap to {lowest_mm:.2f} to {highest_mm:.2f} mm. Turn the wheel one full turn by hand.",
     )  # fmt: skip
@@ -251,11 +261,13 @@ class FindingCode(StrEnum):
     MAKER_DISAGREES = (
         "placement.maker_disagrees", ("blocking", "warning"), "sensor",
         "The sensor's maker permits {permitted}; by the calculation it works, and cannot touch, at {calculated}.",
-        "Keep to the maker's range as far as nothing can touch, and do the spin test there; check the data of sensor and target.",
+        "Keep to the maker's range as far as nothing can touch, and do the spin test there; check the data of sensor "
+        "and target.",
     )  # fmt: skip
     BARELY = (
         "placement.barely", ("note",), "sensor",
-        "Signal margin {margin:.2f} × the switching level at the furthest point of a turn: dirt or a knock can lose it.",
+        "Signal margin {margin:.2f} × the switching level at the furthest point of a turn: dirt or a knock can lose "
+        "it.",
         "Reduce the gap, or centre the sensing element on the target.",
     )  # fmt: skip
     CHANNELS_TOGETHER = (
@@ -279,7 +291,8 @@ class FindingCode(StrEnum):
     NO_PULL_UP = (
         "signal.no_pull_up", ("blocking",), "signal",
         "No pull-up resistor: this output only pulls the signal low.",
-        "Fit a pull-up from the signal to the reader's supply: {resistance}. More lets noise in and does not keep a contact "
+        "Fit a pull-up from the signal to the reader's supply: {resistance}. More lets noise in and does not keep a "
+        "contact "
         "clean.",
     )  # fmt: skip
     NO_LOAD = (
@@ -320,8 +333,10 @@ class FindingCode(StrEnum):
     )  # fmt: skip
     SHARED_LOADED = (
         "signal.shared_loaded", ("blocking",), "signal",
-        "The vehicle's own brake unit reads this sensor, and {load} loads it: the unit may miss pulses or report a fault.",
-        "Take the signal through a buffer, a comparator with an input of {buffer_ohm:g} Ω and more, without a pull-up or load "
+        "The vehicle's own brake unit reads this sensor, and {load} loads it: the unit may miss pulses or report a "
+        "fault.",
+        "Take the signal through a buffer, a comparator with an input of {buffer_ohm:g} Ω and more, without a pull-up "
+        "or load "
         "of your own; or fit a sensor of its own.",
     )  # fmt: skip
     VR_SLOW = (
@@ -334,7 +349,8 @@ class FindingCode(StrEnum):
         "signal.over_driven", _DATA, "signal",
         "At {max_speed_kmh:g} km/h the coil gives {top_vpp:.3g} V peak to peak; max. input {max_vpp:g} V, reached at "
         "{from_kmh:.0f} km/h.",
-        "Fit an input clamp before you drive that fast, increase the gap, or use a Hall sensor. Over-voltage destroys the "
+        "Fit an input clamp before you drive that fast, increase the gap, or use a Hall sensor. Over-voltage destroys "
+        "the "
         "conditioner.",
     )  # fmt: skip
     LOW_LEVEL = (
@@ -359,7 +375,8 @@ class FindingCode(StrEnum):
     )  # fmt: skip
     SHORT_PULSE = (
         "signal.short_pulse", ("blocking",), "signal",
-        "{part}: a pulse lasts {shortest_us:.3g} µs at {max_speed_kmh:g} km/h; its min. pulse width is {least_us:.4g} µs.",
+        "{part}: a pulse lasts {shortest_us:.3g} µs at {max_speed_kmh:g} km/h; its min. pulse width is {least_us:.4g} "
+        "µs.",
         "Shorten its filter, or use a wider tooth or magnet.",
     )  # fmt: skip
     BOUNCE = (
@@ -369,7 +386,8 @@ class FindingCode(StrEnum):
     )  # fmt: skip
     BOUNCE_TOO_FAST = (
         "signal.bounce_too_fast", ("warning",), "signal",
-        "A contact bounces for up to {bounce_ms:g} ms, and pulses come every {period_ms:.3g} ms at top speed: {readout} may "
+        "A contact bounces for up to {bounce_ms:g} ms, and pulses come every {period_ms:.3g} ms at top speed: "
+        "{readout} may "
         "count a pulse more than once.",
         "Use fewer magnets, or a Hall switch, which does not bounce.",
     )  # fmt: skip
@@ -392,17 +410,21 @@ class FindingCode(StrEnum):
     OUT_OF_RANGE_PER_TURN = (
         "readout.out_of_range_per_turn", ("blocking",), "readout",
         "{readout}: setting {exact} is outside its entry range, {minimum} to {maximum}.",
-        "Change the pulses per turn set in it, or use another setting format. The nearest possible setting is {nearest}.",
+        "Change the pulses per turn set in it, or use another setting format. The nearest possible setting is "
+        "{nearest}.",
     )  # fmt: skip
     UNUSUAL_SETTING = (
         "readout.unusual_setting", ("warning",), "readout",
-        "{readout}: setting {exact} is outside of what such displays usually take, {minimum} to {maximum}; its own entry "
+        "{readout}: setting {exact} is outside of what such displays usually take, {minimum} to {maximum}; its own "
+        "entry "
         "range is not entered.",
-        "Check the count of the target and the setting format. If both are right, enter the smallest and largest setting.",
+        "Check the count of the target and the setting format. If both are right, enter the smallest and largest "
+        "setting.",
     )  # fmt: skip
     UNUSUAL_SETTING_PER_TURN = (
         "readout.unusual_setting_per_turn", ("warning",), "readout",
-        "{readout}: setting {exact} is outside of what such displays usually take, {minimum} to {maximum}; its own entry "
+        "{readout}: setting {exact} is outside of what such displays usually take, {minimum} to {maximum}; its own "
+        "entry "
         "range is not entered.",
         "Check the pulses per turn set in it. If they are right, enter the smallest and largest setting.",
     )  # fmt: skip
@@ -415,11 +437,13 @@ class FindingCode(StrEnum):
     NOT_LEARNED = (
         "readout.not_learned", ("warning",), "readout",
         "{readout} did not learn its setting on the last ride.",
-        "Repeat the ride as its manual says: speed held, seconds, wait with the key off. Then read a speed beside a true one.",
+        "Repeat the ride as its manual says: speed held, seconds, wait with the key off. Then read a speed beside a "
+        "true one.",
     )  # fmt: skip
     FIXED_OFF = (
         "readout.fixed_off", ("warning",), "readout",
-        "{readout} cannot be set; its error of {error_pct:+.1f} % of the true speed is beyond the uncertainty of ± {expanded_pct:.1f} %.",
+        "{readout} cannot be set; its error of {error_pct:+.1f} % of the true speed is beyond the uncertainty of ± "
+        "{expanded_pct:.1f} %.",
         "{way}.",
     )  # fmt: skip
     TEST_BEFORE = (
@@ -439,25 +463,29 @@ class FindingCode(StrEnum):
     )  # fmt: skip
     UNDER_READS = (
         "readout.under_reads", ("blocking",), "readout",
-        "{readout} under-reads: {shown_kmh:.1f} km/h shown at {true_kmh:.4g} km/h true; {rule} requires {least_kmh:.4g} km/h "
+        "{readout} under-reads: {shown_kmh:.1f} km/h shown at {true_kmh:.4g} km/h true; {rule} requires "
+        "{least_kmh:.4g} km/h "
         "or more.",
         f"{{action}}. {_LOCAL}",
     )  # fmt: skip
     MAY_UNDER_READ = (
         "readout.may_under_read", ("note",), "readout",
-        "{readout} may under-read: {shown_kmh:.1f} km/h shown at {true_kmh:.4g} km/h true, ± {expanded_pct:.1f} %; {rule} "
+        "{readout} may under-read: {shown_kmh:.1f} km/h shown at {true_kmh:.4g} km/h true, ± {expanded_pct:.1f} %; "
+        "{rule} "
         "requires {least_kmh:.4g} km/h or more.",
         f"{{action}}. {_LOCAL}",
     )  # fmt: skip
     ABOVE_RANGE = (
         "readout.above_range", ("warning",), "readout",
-        "{readout} shows {over_kmh:.1f} km/h too much at {true_kmh:.4g} km/h true; {permitted_kmh:.1f} km/h is permitted "
+        "{readout} shows {over_kmh:.1f} km/h too much at {true_kmh:.4g} km/h true; {permitted_kmh:.1f} km/h is "
+        "permitted "
         "({rule}).",
         f"{{action}}. {_LOCAL}",
     )  # fmt: skip
     FAR_OFF = (
         "readout.far_off", ("warning",), "readout",
-        "{readout} shows {error_pct:+.0f} % against the true speed: no tyre is that far off. A setting, a count or a unit is another one.",
+        "{readout} shows {error_pct:+.0f} % against the true speed: no tyre is that far off. A setting, a count or a "
+        "unit is another one.",
         "{action}. If that is what is set, check the count and the ratio.",
     )  # fmt: skip
     PAST_THE_END = (
@@ -498,7 +526,8 @@ class FindingCode(StrEnum):
     )  # fmt: skip
     ASSIST_LIMIT = (
         "purpose.assist_limit", ("note",), "readout",
-        "Pedal assistance ends at a speed set by law: 25 km/h in the EU, 20 mph in many other places; the motor reads it "
+        "Pedal assistance ends at a speed set by law: 25 km/h in the EU, 20 mph in many other places; the motor reads "
+        "it "
         "from this sensor.",
         f"Enter the true circumference. A false one may be unlawful and voids approval and insurance. {_LOCAL}",
     )  # fmt: skip
@@ -509,9 +538,11 @@ class FindingCode(StrEnum):
     )  # fmt: skip
     PADDLE_FAST = (
         "purpose.paddle_fast", ("warning",), "target",
-        "Required up to {max_speed_kmh:g} km/h: from about {limit_kmh:.0f} km/h air under the hull reaches a paddle, and it reads low "
+        "Required up to {max_speed_kmh:g} km/h: from about {limit_kmh:.0f} km/h air under the hull reaches a paddle, "
+        "and it reads low "
         "or stops.",
-        "Fit it where the hull stays wet at speed, clear of strakes and seams. Compare at top speed, or show satellite speed up "
+        "Fit it where the hull stays wet at speed, clear of strakes and seams. Compare at top speed, or show "
+        "satellite speed up "
         "there.",
     )  # fmt: skip
     TWO_CHANNELS = (
@@ -645,7 +676,8 @@ def as_markdown() -> str:
         for code in FindingCode
     ]
     return (
-        "# Findings\n\nEvery finding of the core: its code, the stage it stands on, how severe it is, what it says and what to "
+        "# Findings\n\nEvery finding of the core: its code, the stage it stands on, how severe it is, what it says "
+        "and what to "
         "do.\nParameters stand in braces; units are in their names. Generated from `speedchain/stages/findings.py`.\n"
         "`blocking` means that the shown speed cannot be trusted until it is corrected.\n\n"
         "| code | stage | severity | message | remedy |\n|---|---|---|---|---|\n"

@@ -69,12 +69,13 @@ def expanded_pct(budget: Budget) -> float:
 
     With inputs of many degrees of freedom this is 2·u. The effective degrees of freedom of Welch and Satterthwaite
     (JCGM 100:2008, G.4) would give one k for the sum; with one degree of freedom (two readings) that covers 88 % where
-    95 % is claimed (tests/published/test_coverage.py), so the k of each input is used instead. With a whole step t, there or
-    not, it is the interval that holds 95.45 % of the mixture of N(−t, u), N(0, u) and N(t, u).
+    95 % is claimed (tests/published/test_coverage.py), so the k of each input is used instead. With a whole step t,
+    there or not, it is the interval that holds 95.45 % of the mixture of N(−t, u), N(0, u) and N(t, u).
 
     Examples
     --------
-    >>> round(expanded_pct((UncertaintyInput(source="tape", u_pct=0.3), UncertaintyInput(source="marks", u_pct=0.4))), 9)
+    >>> round(expanded_pct((UncertaintyInput(source="tape", u_pct=0.3), UncertaintyInput(source="marks", u_pct=0.4))),
+    ...     9)
     1.0
     >>> tooth = UncertaintyInput(source="tooth", u_pct=2 / 6**0.5, coverage_factor=6**0.5, whole=True)
     >>> round(expanded_pct((tooth,)), 3), round(expanded_pct((tooth, UncertaintyInput(source="tape", u_pct=0.3))), 3)

@@ -24,7 +24,8 @@ Array = NDArray[np.float64]
 
 @result
 class Mean:
-    """Least-squares mean, its standard and expanded uncertainty in the same unit, weights (sum 1), χ² and who was left out.
+    """Least-squares mean, its standard and expanded uncertainty in the same unit, weights (sum 1), χ² and who was left
+    out.
 
     `left_out` are the places of values outside the largest consistent subset; `consistent` is False where no such
     subset is clear, and then the expanded uncertainty reaches the far end of every value's own interval.
@@ -84,9 +85,9 @@ def _is_consistent(chi_square: float, number: int) -> bool:
 def least_squares_mean(given: tuple[float, ...], budgets: tuple[Budget, ...]) -> Mean:
     """The mean of several values of one quantity, some of whose inputs may be shared.
 
-    x̄ = (1ᵀV⁻¹x)/(1ᵀV⁻¹1), u² = 1/(1ᵀV⁻¹1), χ² = rᵀV⁻¹r. A value that is a copy of another one counts once. When χ² says
-    that the values do not belong together, the mean is that of the largest consistent subset, if it is a majority of
-    at least three and the only one of its size; else of all, with ± to the far end of every value's interval.
+    x̄ = (1ᵀV⁻¹x)/(1ᵀV⁻¹1), u² = 1/(1ᵀV⁻¹1), χ² = rᵀV⁻¹r. A value that is a copy of another one counts once. When χ²
+    says that the values do not belong together, the mean is that of the largest consistent subset, if it is a majority
+    of at least three and the only one of its size; else of all, with ± to the far end of every value's interval.
 
     Parameters
     ----------

@@ -56,8 +56,8 @@ class Likely:
 
 
 def reach(ratio: float, u_pct: float) -> Callable[[float], bool]:
-    """Whether a mistake that makes some ratio can explain the one that was found, with its relative standard uncertainty
-    [%]: within six of them. Of a mistake without a spread of its own.
+    """Whether a mistake that makes some ratio can explain the one that was found, with its relative standard
+    uncertainty [%]: within six of them. Of a mistake without a spread of its own.
 
     Examples
     --------
@@ -77,9 +77,9 @@ def _least(u_pct: float) -> float:
 def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most: int = 4) -> tuple[Likely, ...]:
     """The mistakes that explain a ratio, likeliest first.
 
-    share ∝ prior · N(ln(ratio/ratio_i); 0, sqrt(u² + spread²)); a mistake nobody listed has a prior too, spread wide. Where
-    another mistake explains the ratio as well (within 2 u), or the first does not, no share is given, unless the first is by
-    far the likelier: how common mistakes are is no measurement.
+    share ∝ prior · N(ln(ratio/ratio_i); 0, sqrt(u² + spread²)); a mistake nobody listed has a prior too, spread wide.
+    Where another mistake explains the ratio as well (within 2 u), or the first does not, no share is given, unless the
+    first is by far the likelier: how common mistakes are is no measurement.
 
     Parameters
     ----------
@@ -95,7 +95,8 @@ def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most
 
     Examples
     --------
-    >>> pi = Hypothesis(code="pi", ratio=math.pi, prior=1.0, text="a diameter was entered", fix="Enter the circumference.")
+    >>> pi = Hypothesis(code="pi", ratio=math.pi, prior=1.0, text="a diameter was entered",
+    ...     fix="Enter the circumference.")
     >>> two = Hypothesis(code="two", ratio=2.0, prior=1.0, text="both edges are counted", fix="Count one edge.")
     >>> [found.code for found in likeliest(3.15, 0.5, (pi, two))]
     ['pi']

@@ -1,4 +1,5 @@
-"""An installation copied to another corner or vehicle: what was decided goes along, what was measured or tested does not."""
+"""An installation copied to another corner or vehicle: what was decided goes along, what was measured or tested does
+not."""
 
 from __future__ import annotations
 

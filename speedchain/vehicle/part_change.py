@@ -22,8 +22,8 @@ CHANGES: Mapping[str, Dependence] = {
 
 
 def part_changed(installation: Installation, kind: str, on: Date) -> Installation:
-    """The installation after a part of this kind was changed: tests, rides and observations from before that day, as far
-    as they depend on it, are void.
+    """The installation after a part of this kind was changed: tests, rides and observations from before that day, as
+    far as they depend on it, are void.
 
     Examples
     --------
@@ -53,8 +53,8 @@ def part_changed(installation: Installation, kind: str, on: Date) -> Installatio
 
 
 def labelled_by(installation: Installation, kind: str, label: PartLabel) -> Installation:
-    """The installation with the name and number of a part of this kind that was fitted now; of several readouts nobody knows
-    which one it is.
+    """The installation with the name and number of a part of this kind that was fitted now; of several readouts nobody
+    knows which one it is.
 
     Examples
     --------
@@ -81,8 +81,8 @@ def labelled_by(installation: Installation, kind: str, label: PartLabel) -> Inst
 
 
 def settings_forgotten(installation: Installation, of_old: Installation) -> Installation:
-    """The installation with a new display in place of the one of `of_old`: a number that is still the old one's is not known
-    of the new one. A number that has been entered since stays.
+    """The installation with a new display in place of the one of `of_old`: a number that is still the old one's is not
+    known of the new one. A number that has been entered since stays.
 
     Examples
     --------

@@ -15,7 +15,8 @@ from speedchain.wheel import CYCLE_CHART, Chart
 def pulse_change_tasks(
     before: Installation, after: Installation, chart: Chart = CYCLE_CHART
 ) -> tuple[Task, ...] | None:
-    """The tasks after a change of count, edges or ratio, or of whatever else makes a test void; None where there are none.
+    """The tasks after a change of count, edges or ratio, or of whatever else makes a test void; None where there are
+    none.
 
     Only displays whose setting was read back ask for a new one: one that nobody has set needs no task.
 

@@ -91,7 +91,8 @@ Pair = tuple[Installation, Evaluation]
 SAME_ON_ONE_MARKING = ("make", "marking.diameter", "marking.factor", "deflection", "growth")
 """Inputs of the uncertainty by which all tyres of one marking on a vehicle are off together."""
 OWN_TYRE_U_PCT = 0.2
-"""How far two tyres of one make and marking differ, at one pressure and load; one standard uncertainty. Common practice."""
+"""How far two tyres of one make and marking differ, at one pressure and load; one standard uncertainty. Common
+practice."""
 
 
 @result
@@ -327,8 +328,8 @@ def _slip(wheels: list[tuple[Installation, Evaluation]], speed_kmh: float) -> li
 def _expanded_slip_pct(first: Pair, second: Pair) -> float:
     """± of the ratio of two wheels [%, 95.45 %]: U² = U_a² + U_b² − 2·k²·cov(a, b) + 2·(k·u_own)².
 
-    On two tyres of one marking the make, the marking and the deflection are off by the same amount, which the ratio does
-    not see; what remains is how far two such tyres differ from each other.
+    On two tyres of one marking the make, the marking and the deflection are off by the same amount, which the ratio
+    does not see; what remains is how far two such tyres differ from each other.
 
     References
     ----------

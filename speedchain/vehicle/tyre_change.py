@@ -1,4 +1,5 @@
-"""Change the tyre: what every display would show with its setting unchanged, the new numbers, and what must be done again."""
+"""Change the tyre: what every display would show with its setting unchanged, the new numbers, and what must be done
+again."""
 
 from __future__ import annotations
 
@@ -159,7 +160,8 @@ def change_tyre(
 
 
 def _other_axle(installation: Installation, other: Installation) -> bool:
-    """Whether another installation senses wheels that keep their tyre: it is driven where this one is not, or the reverse."""
+    """Whether another installation senses wheels that keep their tyre: it is driven where this one is not, or the
+    reverse."""
     return other.vehicle_kind != "boat" and other.drive.driven != installation.drive.driven
 
 
@@ -246,6 +248,9 @@ def _tasks(
             )
         )
     if moved and installation.purpose == "brake_control":
-        text = "Check the circumference against the other wheels before relying on brake control; leave it to qualified hands"
+        text = (
+            "Check the circumference against the other wheels before relying on brake control; leave it to "
+            "qualified hands"
+        )
         found.append(Task(stage="wheel", text=text))
     return tuple(found)

@@ -27,7 +27,8 @@ from speedchain.wheel import CYCLE_CHART, Chart, chart_row_of, parse_marking
 
 @result
 class ImpliedSetting:
-    """What one display implies with the number in it: pulses per km, run per turn of the wheel, error, likely causes."""
+    """What one display implies with the number in it: pulses per km, run per turn of the wheel, error, likely
+    causes."""
 
     readout: int
     pulses_per_km: float

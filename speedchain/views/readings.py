@@ -22,7 +22,8 @@ from speedchain.uncertainty import COVERAGE_FACTOR, Hypothesis, Likely, likelies
 
 Pattern = Literal["constant", "offset", "saturating", "falling"]
 BETTER = 6.0
-"""How much smaller χ² + 2·parameters must be for a pattern to be preferred to a constant ratio (AIC). Common practice."""
+"""How much smaller χ² + 2·parameters must be for a pattern to be preferred to a constant ratio (AIC). Common
+practice."""
 TRUE_SPEED_U_PCT = 0.5
 """Standard uncertainty of the true speed of one pair. Common practice."""
 
@@ -88,9 +89,9 @@ def causes_of(
 def diagnose(installation: Installation, evaluation: Evaluation, readings: Readings) -> Diagnosis:
     """Which pattern fits readings best, and which mistakes make it.
 
-    shown = r·true; r·true + b; min(r·true, end); r·true·(1 − s·true): weighted least squares with the step of the display
-    and 0.5 % of the true speed, the pattern with the smallest χ² + 2·parameters. The causes of a constant ratio are ranked
-    as for a setting, with faults of the pulses beside them; a pattern has causes of its own.
+    shown = r·true; r·true + b; min(r·true, end); r·true·(1 − s·true): weighted least squares with the step of the
+    display and 0.5 % of the true speed, the pattern with the smallest χ² + 2·parameters. The causes of a constant ratio
+    are ranked as for a setting, with faults of the pulses beside them; a pattern has causes of its own.
 
     Raises
     ------
@@ -217,7 +218,8 @@ def _text(pattern: Pattern, fit: _Fit) -> str:
 def _of_pattern(pattern: Pattern, fit: _Fit) -> tuple[Likely, ...]:
     causes = {
         "offset": (
-            ("offset", "the needle or the table of the display has an offset", "Adjust the needle, or enter a table of speeds."),
+            ("offset", "the needle or the table of the display has an offset",
+                "Adjust the needle, or enter a table of speeds."),
         ),
         "saturating": (
             (
@@ -227,11 +229,13 @@ def _of_pattern(pattern: Pattern, fit: _Fit) -> tuple[Likely, ...]:
             ),
         ),
         "falling": (
-            ("missed", "pulses are missed, more of them the faster it turns: weak signal, slow rise or a filter", "Check air gap, pull-up and the input's filter."),
+            ("missed", "pulses are missed, more of them the faster it turns: weak signal, slow rise or a filter",
+                "Check air gap, pull-up and the input's filter."),
         )
         if fit.falls_pct > 0
         else (
-            ("growth", "the tyre grows with speed, or false pulses come with speed", "Enter the growth of the tyre; check shielding and ignition wires."),
+            ("growth", "the tyre grows with speed, or false pulses come with speed",
+                "Enter the growth of the tyre; check shielding and ignition wires."),
         ),
     }[pattern]  # fmt: skip
     return tuple(

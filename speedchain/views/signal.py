@@ -1,4 +1,5 @@
-"""All that is drawn of the signal beside the evaluation: a coil over speed, the two ways with it, converters, smoothing."""
+"""All that is drawn of the signal beside the evaluation: a coil over speed, the two ways with it, converters,
+smoothing."""
 
 from __future__ import annotations
 
@@ -121,7 +122,8 @@ def _coil_line(installation: Installation, coil: Coil) -> CoilLine:
 
 
 def coil_ways(installation: Installation, evaluation: Evaluation, coil: Coil) -> tuple[CoilWay, CoilWay]:
-    """Keep the coil with a converter, or replace it by a Hall sensor: with this installation's numbers. Common practice."""
+    """Keep the coil with a converter, or replace it by a Hall sensor: with this installation's numbers. Common
+    practice."""
     top, lowest = installation.needs.max_speed_kmh, installation.needs.min_speed_kmh
     hall = USUAL["hall_gear_tooth"]
     top_hz = evaluation.pulse_times.top_hz
@@ -154,10 +156,12 @@ def coil_ways(installation: Installation, evaluation: Evaluation, coil: Coil) ->
         min_speed_kmh=0.0,
         at_top=text_of("{0:.0f} of {1:g} Hz", top_hz, hall.max_frequency_hz),
         text=text_of(
-            "Reads down to standstill; same level at every speed. Needs a third wire with {0:g} to {1:g} V and a pull-up. "
+            "Reads down to standstill; same level at every speed. Needs a third wire with {0:g} to {1:g} V and a "
+            "pull-up. "
             "Often cheaper overall."
             if gap_mm is None
-            else "Reads down to standstill at {2:.2g} mm of gap or less; same level at every speed. Needs a third wire with "
+            else "Reads down to standstill at {2:.2g} mm of gap or less; same level at every speed. Needs a third "
+            "wire with "
             "{0:g} to {1:g} V and a pull-up. Often cheaper overall.",
             hall.supply_min_v,
             hall.supply_max_v,

@@ -52,9 +52,15 @@ def combined(values: Mapping[SingleMethod, Value]) -> Value:
     names: Words = ""
     if mean.left_out:
         names = joined(", ", [listed[place].grounds for place in mean.left_out])
-        source = "mean of {0} methods by their uncertainty and what they share; left out, because the others agree without it: {1}"
+        source = (
+            "mean of {0} methods by their uncertainty and what they share; left out, because the others agree "
+            "without it: {1}"
+        )
     elif not mean.consistent:
-        source = "mean of {0} methods by their uncertainty and what they share; they disagree, so ± reaches the far end of each"
+        source = (
+            "mean of {0} methods by their uncertainty and what they share; they disagree, so ± reaches the far "
+            "end of each"
+        )
     why = (
         WhyStep(
             formula="C = Σ w_i·C_i, generalised least squares",

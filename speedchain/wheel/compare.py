@@ -44,8 +44,8 @@ _ON_THE_VEHICLE = ("taped_diameter", "axle_height", "taped_circumference", "roll
 
 @result
 class MethodLine:
-    """One method, at a crawl and worn as now: circumference and ± (95.45 %, by its k) [mm], evidence, grounds, weight in
-    the mean [%], deviation from the mean [half of ±], and whether the mean leaves it out."""
+    """One method, at a crawl and worn as now: circumference and ± (95.45 %, by its k) [mm], evidence, grounds, weight
+    in the mean [%], deviation from the mean [half of ±], and whether the mean leaves it out."""
 
     method: SingleMethod
     label: Words
@@ -217,7 +217,8 @@ def disagreements(
 
 
 def _arbiter(first: SingleMethod, second: SingleMethod) -> str:
-    """What decides between two methods when no mistake explains them: what rolls; and never a tape alone against paper."""
+    """What decides between two methods when no mistake explains them: what rolls; and never a tape alone against
+    paper."""
     pair = (first, second)
     if "roll_out" in pair:
         return (
@@ -237,8 +238,8 @@ def _hypotheses(
     chart: Chart,
     near: Callable[[float], bool],
 ) -> list[Hypothesis]:
-    """The mistakes that could make first/second what it is; each is stated for the method it would be in. Those that are out
-    of the question are not put into words."""
+    """The mistakes that could make first/second what it is; each is stated for the method it would be in. Those that
+    are out of the question are not put into words."""
     found: list[Hypothesis] = []
     for (method, value), against, near_it, sign in (
         (first, other[0], near, 1),
@@ -282,8 +283,9 @@ def _mistakes(
     chart: Chart,
     near: Callable[[float], bool],
 ) -> Iterator[tuple[float, str, float, Words, Words]]:
-    """Ratio of what the method says to the truth if the mistake was made, code, prior, words, fix; of the ratios that are
-    near. A method that rolls the wheel can blame a marking's factor; a tape, which depends on deflection, cannot."""
+    """Ratio of what the method says to the truth if the mistake was made, code, prior, words, fix; of the ratios that
+    are near. A method that rolls the wheel can blame a marking's factor; a tape, which depends on deflection,
+    cannot."""
     label = METHOD_LABELS[method]
     if method in ("entered", "chart", "taped_circumference", "speed_derived") and near(1 / math.pi):
         text = text_of("a diameter was entered at the {0}", label)

@@ -20,8 +20,8 @@ DEFLECTIONS_PCT: Mapping[Construction, tuple[float, float]] = {
     "solid": (0.0, 0.5),
     "auto": (0.0, 8.0),
 }
-"""Deflection over radius at working load and pressure, from and to [%]; the last where nothing is known of the tyre. Car
-radials: the trade's range, from memory; the others: common practice, our allowance."""
+"""Deflection over radius at working load and pressure, from and to [%]; the last where nothing is known of the tyre.
+Car radials: the trade's range, from memory; the others: common practice, our allowance."""
 BALLOON_FROM_MM = 65.0
 """A cycle tyre this wide is ridden soft. Common practice."""
 EFFECTIVE_SHARE = 1 / 3

@@ -19,7 +19,8 @@ from speedchain.wheel.rules import wheel_rules
 
 @result
 class WheelDetail:
-    """What is shown beside the stage: the corrections, how far each measurement has come, and the uncertainty's inputs."""
+    """What is shown beside the stage: the corrections, how far each measurement has come, and the uncertainty's
+    inputs."""
 
     corrections: tuple[Correction, ...]
     progress: tuple[Progress, ...]

@@ -14,7 +14,8 @@ MAX_MARKING = 40
 ACCEPTED = (
     "205/55R16, 190/55ZR17, 120/70-17, 155R13 (metric); 31x10.50R15, 25x8-12 (inch, diameter first); "
     "3.00-18, MT90B16 (motorcycle); 4.80/4.00-8, 11R22.5, 12.4-24 (trailer, truck, tractor); 28-622 (ETRTO); "
-    "700x28C, 650B x 47 (French); 26x2.1, 26x1 3/8 (inch cycle); 200x50, 8 1/2x2 (small scooter); 29.5in, 200 mm (diameter alone)"
+    "700x28C, 650B x 47 (French); 26x2.1, 26x1 3/8 (inch cycle); 200x50, 8 1/2x2 (small scooter); 29.5in, 200 mm "
+    "(diameter alone)"
 )
 
 

@@ -11,8 +11,8 @@ from speedchain.wheel.size import MM_PER_INCH, Marking, within
 UNWRITTEN_ASPECT_PCT = 82
 """Aspect of a metric tyre whose marking leaves it out, such as 155R13. Common practice."""
 WIDE_ASPECT_PCT = 87
-"""Aspect of tyres of trucks and tractors whose marking has the width in inches alone, 11R22.5 or 12.4-24: 84 to 90 %. Common
-practice; 11R22.5 is 1050 mm across, 12.4-24 1160 mm, from memory."""
+"""Aspect of tyres of trucks and tractors whose marking has the width in inches alone, 11R22.5 or 12.4-24: 84 to 90 %.
+Common practice; 11R22.5 is 1050 mm across, 12.4-24 1160 mm, from memory."""
 LETTERED = {
     "MH": 80, "MJ": 90, "ML": 100, "MM": 90, "MN": 110, "MP": 120, "MR": 120, "MT": 130, "MU": 140, "MV": 150,
 }  # fmt: skip
@@ -197,7 +197,8 @@ def read_outer_mm(text: str, match: re.Match[str]) -> Marking:
 
 
 def read_diameter(text: str, match: re.Match[str]) -> Marking:
-    """``29.5in``, ``12"``, ``200 mm``: the outer diameter alone, as it is written on slicks and rigid wheels or in a list."""
+    """``29.5in``, ``12"``, ``200 mm``: the outer diameter alone, as it is written on slicks and rigid wheels or in a
+    list."""
     inches = match["unit"] != "MM"
     outer = float(match["outer"]) * (MM_PER_INCH if inches else 1.0)
     within(text, "outer diameter", value=outer, low=50, high=2500, unit="mm")

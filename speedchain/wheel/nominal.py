@@ -55,7 +55,8 @@ def diameter_budget() -> Budget:
 
 
 def _marking_budget(u_pct: float) -> Budget:
-    """The diameter's inputs and the factor's, together `u_pct`; where that is less than the diameter's, in proportion."""
+    """The diameter's inputs and the factor's, together `u_pct`; where that is less than the diameter's, in
+    proportion."""
     diameter = diameter_budget()
     if u_pct <= DIAMETER_U_PCT:
         return scaled(diameter, u_pct / DIAMETER_U_PCT)

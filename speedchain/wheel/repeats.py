@@ -13,7 +13,8 @@ from speedchain.uncertainty import Budget, UncertaintyInput, expanded_pct, stude
 
 @result
 class Progress:
-    """How far a measurement has come: mean circumference, scatter of single readings, ± with its k, and what comes next."""
+    """How far a measurement has come: mean circumference, scatter of single readings, ± with its k, and what comes
+    next."""
 
     method: str
     readings: int

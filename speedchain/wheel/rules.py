@@ -17,7 +17,8 @@ SCATTER_FACTOR = 3.0
 
 
 LEAST_DIAMETER_MM: Mapping[str, float] = {
-    "car": 400, "motorcycle": 300, "scooter": 150, "sidecar": 300, "atv": 300, "kart": 200, "bicycle": 200, "e_bike": 200,
+    "car": 400, "motorcycle": 300, "scooter": 150, "sidecar": 300, "atv": 300, "kart": 200, "bicycle": 200,
+    "e_bike": 200,
     "velomobile": 200, "cargo_trike": 200, "other": 40,
 }  # fmt: skip
 """No wheel of this kind of vehicle is smaller; others 150 mm. Common practice."""

@@ -86,7 +86,8 @@ def from_roll_out(entry: RollOut) -> Value:
             formula="C = distance/turns",
             with_numbers=text_of("C = {0:g} / {1} = {2:.1f} mm", mean_mm, entry.turns, circumference),
             source=text_of(
-                "roll-out as driven or ridden, {0} runs; u = sqrt(u_tape² + 2·u_mark²/runs)/turns, or the scatter if larger"
+                "roll-out as driven or ridden, {0} runs; u = sqrt(u_tape² + 2·u_mark²/runs)/turns, or the scatter if "
+                "larger"
                 if len(runs) > 1
                 else "roll-out as driven or ridden; u = sqrt(u_tape² + 2·u_mark²/runs)/turns, or the scatter if larger",
                 len(runs),

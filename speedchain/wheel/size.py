@@ -10,7 +10,8 @@ from speedchain.results import result
 MM_PER_INCH = 25.4
 
 Family = Literal[
-    "metric", "inch_diameter_first", "inch_section", "inch_low_section", "inch_wide", "lettered", "outer_mm", "etrto", "french",
+    "metric", "inch_diameter_first", "inch_section", "inch_low_section", "inch_wide", "lettered", "outer_mm", "etrto",
+    "french",
     "inch_decimal", "inch_fraction", "diameter",
 ]  # fmt: skip
 

@@ -18,7 +18,8 @@ from speedchain.wheel.value import Value
 
 
 def standing_factor(share: float) -> float:
-    """Rolling circumference over π × standing height: (1 − δ/3)/(1 − δ/2), as R_eff = R − d/3 and the height is 2R − d."""
+    """Rolling circumference over π × standing height: (1 − δ/3)/(1 − δ/2), as R_eff = R − d/3 and the height is 2R −
+    d."""
     return (1 - EFFECTIVE_SHARE * share) / (1 - share / 2)
 
 
@@ -28,7 +29,8 @@ def round_factor(share: float) -> float:
 
 
 def _shared(deflection: Deflection, factor: Callable[[float], float]) -> Budget:
-    """What deflection does to a tape: across the wheel and round it in opposite directions; and how well R − d/3 holds."""
+    """What deflection does to a tape: across the wheel and round it in opposite directions; and how well R − d/3
+    holds."""
     step = 1e-4
     now, more = factor(deflection.share), factor(deflection.share + step)
     return (*scaled(deflection.budget, (more / now - 1) / step), effective_radius(deflection.share))
@@ -54,9 +56,11 @@ def across_progress(entry: TapedDiameter, deflection: Deflection) -> Progress:
 
 
 def from_taped_diameter(entry: TapedDiameter, deflection: Deflection) -> Value:
-    """C = π·D·(1 − δ/3)/(1 − δ/2), D from floor to top of the standing wheel, δ the deflection over the radius (`deflection_of`).
+    """C = π·D·(1 − δ/3)/(1 − δ/2), D from floor to top of the standing wheel, δ the deflection over the radius
+    (`deflection_of`).
 
-    The standing height is 2R − d, the effective radius R − d/3: π·D is always short, by π·d/3. u² = (tape)² + (u_δ/6)² + (δ·u_share)², nearly.
+    The standing height is 2R − d, the effective radius R − d/3: π·D is always short, by π·d/3. u² = (tape)² + (u_δ/6)²
+    + (δ·u_share)², nearly.
 
     Returns
     -------
@@ -186,7 +190,8 @@ def round_progress(entry: TapedCircumference, deflection: Deflection) -> Progres
 
 
 def from_taped_circumference(entry: TapedCircumference, deflection: Deflection) -> Value:
-    """C = tape·(1 − δ/3), the tape round the tread of the tyre without load, δ the deflection over the radius (`deflection_of`).
+    """C = tape·(1 − δ/3), the tape round the tread of the tyre without load, δ the deflection over the radius
+    (`deflection_of`).
 
     The tape reads 2πR, the loaded tyre rolls 2π·(R − d/3): the tape is always long.
 

@@ -160,7 +160,8 @@ def _target(installation: Installation) -> Words:
 
 
 def _supply(installation: Installation) -> str:
-    """The sensor's supply as it is to be connected: the one entered if it lies within the sensor's range, else the range."""
+    """The sensor's supply as it is to be connected: the one entered if it lies within the sensor's range, else the
+    range."""
     facts, needs = facts_of(installation.sensor), installation.needs
     if facts.supply_max_v == 0 or facts.output == "contact":
         return "none"

@@ -80,7 +80,8 @@ def as_svg(outline: Outline) -> bytes:
 
 
 def as_pdf(outline: Outline) -> bytes:
-    """A4 sheets at 1:1 by `reportlab`: one when it installations, else sheets that overlap by 10 mm; a ruler on each."""
+    """A4 sheets at 1:1 by `reportlab`: one when it installations, else sheets that overlap by 10 mm; a ruler on
+    each."""
     from reportlab.lib.pagesizes import A4
     from reportlab.lib.units import mm
     from reportlab.pdfgen import canvas

@@ -1,4 +1,5 @@
-"""What recordings answer over the API: derived channels, distances, changes of a ring, coast-down, drift; results are kept."""
+"""What recordings answer over the API: derived channels, distances, changes of a ring, coast-down, drift; results are
+kept."""
 
 from __future__ import annotations
 

@@ -30,8 +30,10 @@ from workshop.models import (
 
 RAW = "RAW-TEXT"
 ABSURD: tuple[Any, ...] = (
-    None, True, -1, 0, 10**30, -(10**12), 1e308, "", " ", "a\x00b", "\ud800", "9" * 5000, "9999-12-31", "0001-01-01T00:00:00Z",
-    "١٢", "=1+1", "{0}", [], {}, [[[]]], {"a": {"b": []}}, ["\x00"], {"\x00": 1}, f"{RAW}NaN", f"{RAW}-Infinity", f"{RAW}1e999",
+    None, True, -1, 0, 10**30, -(10**12), 1e308, "", " ", "a\x00b", "\ud800", "9" * 5000, "9999-12-31",
+    "0001-01-01T00:00:00Z",
+    "١٢", "=1+1", "{0}", [], {}, [[[]]], {"a": {"b": []}}, ["\x00"], {"\x00": 1}, f"{RAW}NaN", f"{RAW}-Infinity",
+    f"{RAW}1e999",
 )  # fmt: skip
 """What no field takes, or hardly: in place of every value of a body that is right."""
 IDS = (0, -1, 2**31, 2**63, 10**30, "x", "%00", "%ED%A0%80", "..", "a" * 300)
@@ -79,12 +81,14 @@ class Fuzz(TestCase):
         self.client.raise_request_exception = False
         self.failed: list[str] = []
         first = {
-            "vehicle_id": Vehicle, "installation_id": InstallationRecord, "sheet_id": SheetRecord, "fault_id": FaultRecord,
+            "vehicle_id": Vehicle, "installation_id": InstallationRecord, "sheet_id": SheetRecord,
+            "fault_id": FaultRecord,
             "part_id": PartRecord, "item_id": DueItem, "task_id": Task, "template_id": OwnTemplate,
         }  # fmt: skip
         found = {name: getattr(model.objects.first(), "pk", 1) for name, model in first.items()}
         self.ids = found | {
-            "number": 1, "work_id": 1, "recording_id": 1, "photo_id": 1, "practice_id": 1, "link_id": 1, "place": "dash",
+            "number": 1, "work_id": 1, "recording_id": 1, "photo_id": 1, "practice_id": 1, "link_id": 1,
+            "place": "dash",
             "step": "safe_ground", "key": "k-1234567", "secret": "nobody", "ending": "csv", "kind": "vehicle",
         }  # fmt: skip
 

@@ -34,7 +34,8 @@ class GivenComesThrough(TestCase):
         load_demo(recordings=False)
         cls.written: dict[str, Iterator[str]] = defaultdict(lambda: cycle(SPOILED))
         for model in apps.get_app_config("workshop").get_models():
-            names = [field.name for field in model._meta.get_fields() if field.name.removesuffix("_role") in (*GIVEN, "text", "author", "done_by", "created_by")]  # fmt: skip
+            names = [field.name for field in model._meta.get_fields()
+                if field.name.removesuffix("_role") in (*GIVEN, "text", "author", "done_by", "created_by")]  # fmt: skip
             for row in model._base_manager.all():
                 for name in names:
                     field = model._meta.get_field(name)
@@ -90,7 +91,8 @@ class GivenComesThrough(TestCase):
     def addresses(self) -> Iterator[str]:
         """Every route that reads, for what there is."""
         ids: dict[str, list[Any]] = {
-            "vehicle_id": self.ids("Vehicle"), "installation_id": self.ids("InstallationRecord"), "sheet_id": self.ids("SheetRecord"),
+            "vehicle_id": self.ids("Vehicle"), "installation_id": self.ids("InstallationRecord"),
+            "sheet_id": self.ids("SheetRecord"),
             "fault_id": self.ids("FaultRecord"), "part_id": self.ids("ShelfRecord"),
         }  # fmt: skip
         for method, path in routes():

@@ -72,7 +72,8 @@ class SpeedUnits(ApiTestCase):
 
 class ListAgrees(ApiTestCase):
     def test_the_list_shows_what_the_page_shows(self) -> None:
-        """Every eighth archetype: shown speed, ±, evidence, what comes first and what to do next, as evaluated for the page."""
+        """Every eighth archetype: shown speed, ±, evidence, what comes first and what to do next, as evaluated for the
+        page."""
         seen = 0
         for place, (name, known) in enumerate(archetypes()):
             if place % 8:

@@ -1,4 +1,5 @@
-"""Texts that are kept with what they were made of: in the database, in backups, and those that were plain text before."""
+"""Texts that are kept with what they were made of: in the database, in backups, and those that were plain text
+before."""
 
 from __future__ import annotations
 

@@ -188,7 +188,8 @@ class Generated(ApiTestCase):
                 ("/bench/card/pdf", {"document": given}), ("/bench/hand", {"document": given}),
                 ("/bench/moment", {"document": given, "moment": moment}),
                 ("/bench/files/csv", {"document": given, "run": run}),
-                (f"/installations/{self.installation.pk}/tyre/preview", {"document": given, "tyre": {"marking": "205/55R16"}}),
+                (f"/installations/{self.installation.pk}/tyre/preview",
+                    {"document": given, "tyre": {"marking": "205/55R16"}}),
                 (f"/vehicles/{self.vehicle.pk}/installations", given),
             ]  # fmt: skip
             for path, body in routes:

@@ -107,7 +107,8 @@ class Due(ServiceTestCase):
         self.assertAlmostEqual(shown["wear"]["limit_km"], 2 * wear["limit_km"], places=3)
         (twice,) = DueItem.objects.filter(rule="wear")
         self.assertAlmostEqual(twice.due["at_km"], 1000 + 2 * wear["limit_km"], delta=1)
-        german = {"Wear: the shown speed, and the false slip against a wheel that does not wear, move by {0:g} %. Measure the "
+        german = {"Wear: the shown speed, and the false slip against a wheel that does not wear, move by {0:g} %. "
+            "Measure the "
             "circumference and enter the new setting.": "Verschleiß: {0:g} %."}  # fmt: skip
         with spoken_in(Language(code="de", translations=german)):
             self.assertEqual(said(twice.text), "Verschleiß: 1 %.")
@@ -118,7 +119,8 @@ class Due(ServiceTestCase):
         self.assertEqual(DueItem.objects.filter(rule="wear", done_at=None).count(), 0)
 
     def test_another_tyre_wears_anew(self) -> None:
-        """Depths before the day it was fitted are of the tyre before: no forecast, and nothing due, until two of its own."""
+        """Depths before the day it was fitted are of the tyre before: no forecast, and nothing due, until two of its
+        own."""
         for depth, km, days in ((8, 1000, 90), (6, 11_000, 30)):
             self.note("tread", value=depth, km=km, on=(TODAY - timedelta(days=days)).isoformat())
         self.assertEqual(DueItem.objects.filter(rule="wear").count(), 1)
@@ -141,7 +143,8 @@ class Due(ServiceTestCase):
         self.assertEqual(DueItem.objects.filter(rule="wear").count(), 0)
 
     def test_what_follows_a_part_is_due_anew_with_the_next_one(self) -> None:
-        """A battery of 20 months ago is due in 4; a new one today is due in 24. A tyre is measured 14 days after the last."""
+        """A battery of 20 months ago is due in 4; a new one today is due in 24. A tyre is measured 14 days after the
+        last."""
         self.part("battery", "CR2032", fitted_on=(TODAY - timedelta(days=600)).isoformat())
         self.part("tyre", "28-622", fitted_on=(TODAY - timedelta(days=10)).isoformat())
         self.part("battery", "CR2032, new")
@@ -154,7 +157,8 @@ class Due(ServiceTestCase):
         self.assertEqual(measured, (TODAY + timedelta(days=14)).isoformat())
 
     def test_a_trailer_card_that_nobody_could_read_is_refused(self) -> None:
-        """9 wheels with 8 × 7 + 1 readers are 513 rows, and 400 the most; a hundred installations of eight took two minutes."""
+        """9 wheels with 8 × 7 + 1 readers are 513 rows, and 400 the most; a hundred installations of eight took two
+        minutes."""
         readouts = [{"name": f"Reader {place}", "encoding": "pulses_per_km"} for place in range(7)]
         for place in range(8):
             made = self.send("post", f"{self.path}/installations", document(CAR, name=f"W {place}", readouts=readouts))
@@ -164,7 +168,8 @@ class Due(ServiceTestCase):
         self.assertIn("at most 400 rows", body["problems"][0]["limit"])
 
     def test_the_trailer_card_has_every_wheel_with_every_reader(self) -> None:
-        """Pulses per km by hand, rounded down so that the display never shows less: 48 teeth on 2092 mm. A worn tyre is smaller."""
+        """Pulses per km by hand, rounded down so that the display never shows less: 48 teeth on 2092 mm. A worn tyre is
+        smaller."""
         other = document(CAR, name="Spare", wheel={"method": "entered", "entered": {"circumference_mm": 2092}})
         self.assertEqual(self.send("post", f"{self.path}/installations", other).status_code, 201)
         pdf = self.client.get(f"/api{self.path}/trailer-card")
@@ -211,7 +216,8 @@ class Parts(ServiceTestCase):
 
         head = self.send("get", path).json()["head"]
         self.send("put", path, {
-            "base_revision": head["number"], "document": document(head["document"], readouts__0__current_setting=24_000),
+            "base_revision": head["number"], "document": document(head["document"],
+                readouts__0__current_setting=24_000),
         })  # fmt: skip
         self.part("display", "Fitted long ago", fitted_on="2020-01-01")
         self.assertEqual(held(), 24_000)  # read back since

@@ -1,4 +1,5 @@
-"""The parts shelf over the API: put there, taken, relabelled, removed, found by its number; another workshop's stays its own."""
+"""The parts shelf over the API: put there, taken, relabelled, removed, found by its number; another workshop's stays
+its own."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""A torque from the manual is asked once an axle: other installations of the same axle have it, those of another do not."""
+"""A torque from the manual is asked once an axle: other installations of the same axle have it, those of another do
+not."""
 
 from __future__ import annotations
 

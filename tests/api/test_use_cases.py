@@ -19,7 +19,8 @@ from workshop.use_cases import USE_CASES, UnguardedError, use_case
 from workshop.vehicles import refuse_stale
 
 COMPUTING = {
-    "evaluate", "guides", "compareMethods", "observeChain", "overSpeed", "placement", "sensorChoices", "signal", "spokes",
+    "evaluate", "guides", "compareMethods", "observeChain", "overSpeed", "placement", "sensorChoices", "signal",
+    "spokes",
     "recordTest", "verifyStage", "takeFromShelf", "previewTyre", "wiring", "wiringPdf", "ringFile", "bracketFile",
     "applyCard", "benchCard", "benchCardPdf", "benchFile", "benchHand", "benchMoment", "benchReadings", "faultOnBench",
     "plotRecording", "checkDistance", "coastDown", "compareRings", "drivePdf", "fingerprintRing", "reciprocalRuns",

@@ -1,4 +1,5 @@
-"""Signal and bench in the browser: levels and rates, converter and cap, the scope, test card, tests by hand, long runs."""
+"""Signal and bench in the browser: levels and rates, converter and cap, the scope, test card, tests by hand, long
+runs."""
 
 from __future__ import annotations
 

@@ -198,8 +198,10 @@ class BrokenThings(BrowserTestCase):
 
     def test_a_device_that_keeps_nothing(self) -> None:
         context = self.new_context()
-        context.add_init_script("for (const name of ['getItem', 'setItem', 'removeItem']) "
-                                "Storage.prototype[name] = () => { throw new DOMException('no', 'SecurityError') }")  # fmt: skip
+        context.add_init_script(
+            "for (const name of ['getItem', 'setItem', 'removeItem']) "
+            "Storage.prototype[name] = () => { throw new DOMException('no', 'SecurityError') }"
+        )
         page = context.new_page()
         page.on("pageerror", lambda error: self.errors.append(str(error)))
         self.sign_in(page)

@@ -82,6 +82,7 @@ class Ring(BrowserTestCase):
         self.field("drive.sprockets.shaft_teeth").fill("18")
         expect(page.get_by_role("img", name="1 turn of the wheel = 2.5 turns of the target.")).to_be_visible()
         radii = page.evaluate(
-            "() => [...document.querySelectorAll('svg[aria-label*=\"1 turn of\"] circle.soft')].map(c => Number(c.getAttribute('r')))"
+            "() => [...document.querySelectorAll('svg[aria-label*=\"1 turn of\"] circle.soft')].map(c => "
+            "Number(c.getAttribute('r')))"
         )
         self.assertAlmostEqual(radii[0] / radii[1], 45 / 18, places=6)

@@ -150,7 +150,8 @@ class Faults(BrowserTestCase):
             if item.revisions.get(number=item.head).document["signal"].get("conditioner")
         )
         self.start(rear, "Nothing is shown")
-        self.search({"conditioner": "input_only", "magnet": "nothing", "spin": "nothing", "feed": "nothing"}, "conditioner_destroyed")  # fmt: skip
+        self.search({"conditioner": "input_only", "magnet": "nothing", "spin": "nothing", "feed": "nothing"},
+            "conditioner_destroyed")  # fmt: skip
         self.cure_and_close("conditioner_destroyed")
 
     def test_a_boat_fine_straight_and_wrong_in_turns(self) -> None:

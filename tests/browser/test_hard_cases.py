@@ -1,4 +1,5 @@
-"""What goes wrong on the way: no server, lists taken apart, entries clearances_checked, a vehicle without installations, a rich document."""
+"""What goes wrong on the way: no server, lists taken apart, entries clearances_checked, a vehicle without
+installations, a rich document."""
 
 from __future__ import annotations
 

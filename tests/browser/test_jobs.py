@@ -1,4 +1,5 @@
-"""Whole jobs at the phone's size, from the sheet to the signature and the tag; and one without network and through a reload."""
+"""Whole jobs at the phone's size, from the sheet to the signature and the tag; and one without network and through a
+reload."""
 
 from __future__ import annotations
 
@@ -401,7 +402,8 @@ class Jobs(JobCase):
         page = self.open_job(self.installation_of("Turnstone"), "Change of the tyre")
         kept = """new Promise(done => { const open = indexedDB.open('keyval-store'); open.onsuccess = () => {
             const keys = open.result.transaction('keyval').objectStore('keyval').getAllKeys();
-            keys.onsuccess = () => done(keys.result.filter(key => String(key).startsWith('wheelometron.sheet')).length) } })"""
+            keys.onsuccess = () => done(
+                keys.result.filter(key => String(key).startsWith('wheelometron.sheet')).length) } })"""
         self.assertEqual(page.evaluate(kept), 1)
         Session.objects.all().delete()
         page.reload()
@@ -430,7 +432,8 @@ class OnTheWater(JobCase):
 
 class Computing(JobCase):
     def test_without_network_the_number_follows_from_what_was_just_measured(self) -> None:
-        """Of the Turnstone's sheet for a tyre: until the roll-out is there the step says after which step; then at once."""
+        """Of the Turnstone's sheet for a tyre: until the roll-out is there the step says after which step; then at
+        once."""
         turnstone = self.installation_of("Turnstone")
         page = self.open_job(turnstone, "Change of the tyre")
         enter = page.get_by_test_id("step-enter_setting")

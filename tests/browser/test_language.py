@@ -36,7 +36,8 @@ SEEN = """() => {
     const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
     while (walk.nextNode()) {
         const owner = walk.currentNode.parentElement;
-        if (owner && !owner.closest('script, style, textarea') && owner.checkVisibility()) found.push(walk.currentNode.textContent);
+        if (owner && !owner.closest('script, style, textarea') && owner.checkVisibility())
+            found.push(walk.currentNode.textContent);
     }
     for (const name of ['aria-label', 'placeholder', 'title'])
         for (const element of document.body.querySelectorAll(`[${name}]`)) found.push(element.getAttribute(name));
@@ -110,7 +111,8 @@ class Spoken(BrowserTestCase):
 
 
 class EveryTextIsInTheCatalogue(Spoken):
-    """What is seen in the pseudo-language without its brackets, and was not written by people, bypasses the catalogue."""
+    """What is seen in the pseudo-language without its brackets, and was not written by people, bypasses the
+    catalogue."""
 
     recordings = True
     maxDiff = None

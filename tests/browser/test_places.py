@@ -149,7 +149,8 @@ class Places(BrowserTestCase):
         self.expect_saved(3)
 
     def test_looking_through_alternatives_leaves_nothing_in_the_way(self) -> None:
-        """What was begun for another kind and never filled in is not asked for, and does not keep anything from being saved."""
+        """What was begun for another kind and never filled in is not asked for, and does not keep anything from being
+        saved."""
         page = self.sign_in()
         self.open_installation("Turnstone", "drive")
         for kind in ("Driveshaft or gearbox output", "Transfer box", "Mechanical cable", "Chain or belt shaft"):

@@ -81,7 +81,8 @@ class Keyboard(BrowserTestCase):
         expect(self.field("target.count")).to_have_value("39")
 
     def test_a_page_in_miles_per_hour_has_no_other_speeds(self) -> None:
-        """Figures and sentences alike; beside numbers that pass between people and machines the other unit stands too."""
+        """Figures and sentences alike; beside numbers that pass between people and machines the other unit stands
+        too."""
         page = self.sign_in()
         self.read_miles(page)
         expect(page.get_by_role("button", name="mph, in", exact=True)).to_be_visible()
@@ -373,20 +374,23 @@ class Phone(BrowserTestCase):
         with self.subTest(what):
             self.assertLessEqual(self.page.evaluate("document.documentElement.scrollWidth"), PHONE["width"])
             spilled = self.page.evaluate(
-                """() => [...document.querySelectorAll('section')].flatMap(section => [...section.querySelectorAll('div, table')]
+                """() => [...document.querySelectorAll('section')].flatMap(
+                    section => [...section.querySelectorAll('div, table')]
                     .filter(e => e.getBoundingClientRect().right > section.getBoundingClientRect().right + 1)
                     .map(e => e.outerHTML.slice(0, 90)))"""
             )
             self.assertEqual(spilled, [], "outside of its panel")
             small = self.page.evaluate(
-                """() => [...document.querySelectorAll('button, a:not([href="#chakra-skip-nav"]), input:not([type=radio]), select')]
+                """() => [...document.querySelectorAll(
+                    'button, a:not([href="#chakra-skip-nav"]), input:not([type=radio]), select')]
                     .filter(e => e.offsetParent && (e.closest('label') ?? e).getBoundingClientRect().height < 28)
                     .map(e => e.outerHTML.slice(0, 90))"""
             )
             self.assertEqual(small, [])
             tiny = self.page.evaluate(
                 """() => [...document.querySelectorAll('svg text')]
-                    .map(e => [e.textContent, parseFloat(getComputedStyle(e).fontSize) * Math.hypot(e.getScreenCTM().a, e.getScreenCTM().b)])
+                    .map(e => [e.textContent, parseFloat(getComputedStyle(e).fontSize)
+                        * Math.hypot(e.getScreenCTM().a, e.getScreenCTM().b)])
                     .filter(([, px]) => px < 11)"""
             )
             self.assertEqual(tiny, [], "texts of drawings")

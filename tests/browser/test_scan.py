@@ -50,8 +50,8 @@ STILL = """document.addEventListener('DOMContentLoaded', () => {
 
 
 class Scan(BrowserTestCase):
-    """axe-core, a general-purpose checker of WCAG rules: each view is opened once, and looked at in the dark theme, in the
-    light theme (where only colours differ, so only contrast) and on the phone."""
+    """axe-core, a general-purpose checker of WCAG rules: each view is opened once, and looked at in the dark theme, in
+    the light theme (where only colours differ, so only contrast) and on the phone."""
 
     def setUp(self) -> None:
         super().setUp()

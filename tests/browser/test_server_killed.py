@@ -1,4 +1,5 @@
-"""A job sheet goes on while the whole app is killed under it: what was done is kept on the device and sent to the next one."""
+"""A job sheet goes on while the whole app is killed under it: what was done is kept on the device and sent to the next
+one."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""The parts shelf: a sensor put there from one vehicle, taken on another, named on its order sheet and found in the list."""
+"""The parts shelf: a sensor put there from one vehicle, taken on another, named on its order sheet and found in the
+list."""
 
 from playwright.sync_api import expect
 

@@ -203,7 +203,8 @@ class OddInstallations(TestCase):
 
 class EndOfScale(TestCase):
     def test_what_is_shown_is_what_the_dial_shows(self) -> None:
-        """A dial ending at 180 at 200 km/h, one that drops to zero, and an output held at 110 km/h at 150: 110/150 − 1."""
+        """A dial ending at 180 at 200 km/h, one that drops to zero, and an output held at 110 km/h at 150: 110/150 −
+        1."""
         held = {
             "signal": {"converter": {"target_pulses_per_km": 5000, "cap_kmh": 110}},
             "readouts__0__current_setting": 5000,

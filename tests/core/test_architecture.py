@@ -57,7 +57,8 @@ class Shape(TestCase):
                         self.assertNotEqual(annotation, "list[Finding]", f"{name}: {node.name}")
 
     def test_one_place_decides_what_the_law_asks(self) -> None:
-        """Who it applies to, what may be shown and which way to round are asked of `regulations`, which nobody does again."""
+        """Who it applies to, what may be shown and which way to round are asked of `regulations`, which nobody does
+        again."""
         own = ("regulations/", "fields/purposes.py", "fields/__init__.py")
         for name, tree in trees():
             if not name.startswith(own):

@@ -156,7 +156,8 @@ class Runs(TestCase):
     def test_where_it_fails_is_said_with_speeds(self) -> None:
         coil = installation(
             CAR, sensor={"kind": "variable_reluctance"},
-            signal={"vr": {"measured_vpp": 0.2, "at_hz": 100}, "conditioner": {"kind": "vr_converter", "arming_v": 0.5}},
+            signal={"vr": {"measured_vpp": 0.2, "at_hz": 100},
+                "conditioner": {"kind": "vr_converter", "arming_v": 0.5}},
         )  # fmt: skip
         evaluation = evaluate(coil)
         lowest = evaluation.signal_detail.coil.min_speed_kmh  # type: ignore[union-attr]

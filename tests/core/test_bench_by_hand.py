@@ -75,7 +75,8 @@ class ByHand(TestCase):
 class Wires(TestCase):
     def test_unknown_wires_are_tested_first_and_a_coil_is_twisted(self) -> None:
         given = installation(
-            CAR, sensor={"kind": "variable_reluctance", "wires": [{"colour": "grey"}, {"colour": "", "role": "shield", "pin": "B2"}]},
+            CAR, sensor={"kind": "variable_reluctance", "wires": [{"colour": "grey"},
+                {"colour": "", "role": "shield", "pin": "B2"}]},
             signal={"vr": {"measured_vpp": 2, "at_hz": 100}, "lead": {"permanent_feed": True}}, purpose="brake_control",
         )  # fmt: skip
         sheet = wiring_sheet(given, evaluate(given))
@@ -86,7 +87,8 @@ class Wires(TestCase):
         self.assertTrue(wiring_pdf(given, sheet).startswith(b"%PDF"))
 
     def test_a_supply_outside_the_sensor_s_range_is_never_printed_as_its_supply(self) -> None:
-        """A sensor of 3.3 to 3.6 V: nothing entered gives its range, 12 V blocks and stands as a caution, 3.3 V is fine."""
+        """A sensor of 3.3 to 3.6 V: nothing entered gives its range, 12 V blocks and stands as a caution, 3.3 V is
+        fine."""
         facts = USUAL["hall_gear_tooth"].model_dump() | {"supply_min_v": 3.3, "supply_max_v": 3.6}
         for needs, goes_to, blocked in (
             (None, "3.3 to 3.6 V, regulated", False),

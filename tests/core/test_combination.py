@@ -1,4 +1,5 @@
-"""How parts are combined: edges, the state that each method is valid in, converters, settings that nobody has read back."""
+"""How parts are combined: edges, the state that each method is valid in, converters, settings that nobody has read
+back."""
 
 from __future__ import annotations
 
@@ -48,7 +49,8 @@ class Edges(TestCase):
         self.assertEqual(one.pulse_times.top_hz, two.pulse_times.top_hz)
 
     def test_no_false_alarm_from_counting_both_edges(self) -> None:
-        """700 teeth at 200 km/h are 20.2 kHz: too fast for 15 kHz; 300 teeth are 8.6 kHz, with both edges as with one."""
+        """700 teeth at 200 km/h are 20.2 kHz: too fast for 15 kHz; 300 teeth are 8.6 kHz, with both edges as with
+        one."""
         for teeth, edges, fast in ((700, 1, True), (300, 1, False), (300, 2, False)):
             codes = [one.code for one in evaluated(HALL, target__count=teeth, target__edges=edges).findings]
             self.assertEqual("sensor.too_fast" in codes, fast, (teeth, edges))

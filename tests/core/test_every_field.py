@@ -65,9 +65,12 @@ RICH = document(
     sensor={
         "kind": "hall_gear_tooth",
         "facts": {
-            "body_diameter_mm": 12, "element_length_mm": 3, "element_width_mm": 0.5, "element_offset_mm": 1, "element_angle_tolerance_deg": 10,
-            "element_spacing_mm": 2.5, "depth_mm": 1, "supply_min_v": 4.5, "supply_max_v": 24, "output": "open_collector",
-            "max_frequency_hz": 15000, "rated_air_gap_mm": 1.5, "rated_pitch_mm": 6, "operate_point_mt": 12, "release_point_mt": 8,
+            "body_diameter_mm": 12, "element_length_mm": 3, "element_width_mm": 0.5, "element_offset_mm": 1,
+            "element_angle_tolerance_deg": 10,
+            "element_spacing_mm": 2.5, "depth_mm": 1, "supply_min_v": 4.5, "supply_max_v": 24,
+            "output": "open_collector",
+            "max_frequency_hz": 15000, "rated_air_gap_mm": 1.5, "rated_pitch_mm": 6, "operate_point_mt": 12,
+            "release_point_mt": 8,
             "temperature_min_c": -40, "temperature_max_c": 125,
         },
         "element_mark": {"feature": "arrow", "along_mm": 0, "across_mm": 1},
@@ -76,7 +79,8 @@ RICH = document(
         "needs": {"min_speed_kmh": 5, "max_speed_kmh": 200, "supply_v": 12, "ambient_max_c": 90},
     },
     placement={
-        "air_gap_mm": 1, "lateral_offset_mm": 0.5, "clocking_angle_deg": 90, "tilt_deg": 2, "fitting_tolerance_mm": 0.5, "bearing_play_mm": 0.05,
+        "air_gap_mm": 1, "lateral_offset_mm": 0.5, "clocking_angle_deg": 90, "tilt_deg": 2, "fitting_tolerance_mm": 0.5,
+        "bearing_play_mm": 0.05,
         "temperature_rise_k": 60, "second_channel": {"spacing_mm": 8}, "original_reach_mm": 27, "reach_mm": 28,
         "bracket": {
             "bolt_spacing_mm": 25, "bolt_hole_mm": 6.5, "reach_mm": 60, "slot_travel_mm": 6, "sensor_hole_mm": 12.2,
@@ -91,7 +95,8 @@ RICH = document(
             "high_ma": 14, "fuse_a": 3,
         },
         "conditioner": {
-            "kind": "comparator", "supply_v": 5, "noise_v": 0.05, "input_resistor_ohm": 10000, "arming_v": 0.3, "max_input_vpp": 50,
+            "kind": "comparator", "supply_v": 5, "noise_v": 0.05, "input_resistor_ohm": 10000, "arming_v": 0.3,
+            "max_input_vpp": 50,
             "max_frequency_hz": 10000, "output_v": 5,
         },
         "converter": {
@@ -99,26 +104,31 @@ RICH = document(
             "max_denominator": 9999, "setting": [{"numerator": 2, "denominator": 3}], "cap_kmh": 200, "averaged": 2,
             "max_input_hz": 10000, "max_output_hz": 5000,
         },
-        "analogue": {"pwm_hz": 1000, "supply_v": 5, "full_scale_kmh": 200, "r_ohm": 10000, "c_nf": 1000, "load_ohm": 100000},
+        "analogue": {"pwm_hz": 1000, "supply_v": 5, "full_scale_kmh": 200, "r_ohm": 10000, "c_nf": 1000,
+            "load_ohm": 100000},
     },
     turn_counts=[{"on": "2026-05-02", "wheel_turns": 10, "pulses": 480, "state": {"ratio": 1, "tread_depth_mm": 6}}],
     observations=[
         {
-            "kind": "read", "on": "2026-05-02", "pulses_per_km": 24900, "expanded_pct": 1, "at_kmh": 50, "shown_kmh": 50,
+            "kind": "read", "on": "2026-05-02", "pulses_per_km": 24900, "expanded_pct": 1, "at_kmh": 50,
+            "shown_kmh": 50,
             "state": {"ratio": 1, "tread_depth_mm": 6},
         },
     ],
     test_records=[{"test": "spin", "on": "2026-05-02", "outcome": "agreed", "expected_kmh": 6.9, "shown_kmh": 7}],
     readouts=[
         {
-            "name": "Dash", "encoding": "pulses_per_km", "set_pulses_per_turn": 1, "set_gear_ratio": 1, "least_pulses_per_turn": 40, "most_pulses_per_turn": 50,
+            "name": "Dash", "encoding": "pulses_per_km", "set_pulses_per_turn": 1, "set_gear_ratio": 1,
+            "least_pulses_per_turn": 40, "most_pulses_per_turn": 50,
             "base_pulses_per_km": 500, "current_setting": 24000, "minimum": 1, "maximum": 99999, "display_step_kmh": 1,
             "custom": {"label": "Own", "scale": 1, "minimum": 1, "maximum": 9, "step": 1},
             "table": [{"speed_kmh": 50, "set_frequency_hz": 300}],
             "codes": [{"code": "1", "circumference_mm": 2000}],
-            "learning_ride": {"hold_kmh": 40, "within_kmh": 4, "hold_s": 10, "key_off_s": 60}, "timing": {"gate_s": 0.5, "timer_tick_us": 4, "pulses_averaged": 1, "time_out_s": 2, "minimum_kmh": 2},
+            "learning_ride": {"hold_kmh": 40, "within_kmh": 4, "hold_s": 10, "key_off_s": 60},
+            "timing": {"gate_s": 0.5, "timer_tick_us": 4, "pulses_averaged": 1, "time_out_s": 2, "minimum_kmh": 2},
             "input": {
-                "max_low_v": 0.8, "min_high_v": 2, "max_input_v": 15, "supply_v": 5, "pull_up_ohm": 2200, "max_frequency_hz": 9000,
+                "max_low_v": 0.8, "min_high_v": 2, "max_input_v": 15, "supply_v": 5, "pull_up_ohm": 2200,
+                "max_frequency_hz": 9000,
                 "min_pulse_us": 20, "dead_time_ms": 0.1,
             },
             "scale_end_kmh": 220,

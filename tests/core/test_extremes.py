@@ -42,7 +42,8 @@ from tests.sizes import sized
 
 EARLIER = Path(__file__).parent / "version_1"
 EXPANDED_PCT = {
-    "dotterel": 4.7704537,  # 3.05·D, and one tooth of 24 one time in six: 5/6·P(|N(0, 1)| < ±) + 1/6·P(|N(4.167, 1)| < ±) = 0.9545
+    # 3.05·D, and one tooth of 24 one time in six: 5/6·P(|N(0, 1)| < ±) + 1/6·P(|N(4.167, 1)| < ±) = 0.9545
+    "dotterel": 4.7704537,
     "grebe": 2 * 2.0,
     "plover": 2 * 1.5,
     "sandpiper": 2 * 1.5,

@@ -131,8 +131,8 @@ class ByHand(TestCase):
         )
 
     def test_a_ratio_speaks_against_causes_that_leave_it_alone(self) -> None:
-        """Shown/true of 1.05: ln 1.05 = 0.04879. A new tyre moves it by ± 4 % (normal); causes that leave it alone in 7 of 10
-        give 0.7 of a normal of 2 % and 0.3 of one of 120 %."""
+        """Shown/true of 1.05: ln 1.05 = 0.04879. A new tyre moves it by ± 4 % (normal); causes that leave it alone in 7
+        of 10 give 0.7 of a normal of 2 % and 0.3 of one of 120 %."""
         pairs = (Pair(true_kmh=100, shown_kmh=105),)
 
         def normal(x: float, sigma: float) -> float:
@@ -265,8 +265,8 @@ class WhetherItEverWorked(TestCase):
         self.assertLessEqual({code for causes in BY_KIND.values() for code in causes}, {cause.code for cause in CAUSES})
 
     def test_right_on_rigs_that_follow_the_same_table(self) -> None:
-        """Every kind, three answers, 4 searches each with 4 % of the tests wrong: right in nine of ten, and of each kind so, less
-        three standard deviations of 12 searches. With more searches each stands in docs/truth.md."""
+        """Every kind, three answers, 4 searches each with 4 % of the tests wrong: right in nine of ten, and of each
+        kind so, less three standard deviations of 12 searches. With more searches each stands in docs/truth.md."""
         found = cells(4)
         self.assertGreaterEqual(len(found), 3 * 24)
         for kind, three in groupby(found, key=lambda cell: cell.installation):
@@ -277,11 +277,13 @@ class WhetherItEverWorked(TestCase):
         self.assertLessEqual(sum(cell.wrong_above_half for cell in found) / len(found), 0.03)
 
     def test_no_wrong_cause_is_usual(self) -> None:
-        """Each cause on each kind where it can be, however rare: no wrong one comes first in half of the searches. These pairs
-        were the worst; with `--long` it is every pair (and docs/truth.md has them all)."""
+        """Each cause on each kind where it can be, however rare: no wrong one comes first in half of the searches.
+        These pairs were the worst; with `--long` it is every pair (and docs/truth.md has them all)."""
         worst = {
-            ("e-bike", "target_lost"), ("land yacht", "target_lost"), ("e-bike", "rotor_pattern"), ("quad", "teeth_damaged"),
-            ("wired bicycle computer", "target_moved"), ("kart", "wrong_count"), ("brake-control swap", "counts_unequal"),
+            ("e-bike", "target_lost"), ("land yacht", "target_lost"), ("e-bike", "rotor_pattern"),
+            ("quad", "teeth_damaged"),
+            ("wired bicycle computer", "target_moved"), ("kart", "wrong_count"),
+            ("brake-control swap", "counts_unequal"),
             ("dirt bike", "shield_both_ends"), ("paddle with loose magnets", "shield_both_ends"),
             ("tail shaft, cable gauge", "converter_ratio"),
         }  # fmt: skip
@@ -300,7 +302,8 @@ class Outcomes(TestCase):
         return set(table.possible[test])
 
     def test_what_cannot_be_here_is_not_asked(self) -> None:
-        """No magnet falls off a hub sensor that has none, no growth is on a wheel; a workshop's own chance brings one back."""
+        """No magnet falls off a hub sensor that has none, no growth is on a wheel; a workshop's own chance brings one
+        back."""
         self.assertEqual(self.offered("hub sensor without target", "look"), {"fine", "moved"})
         self.assertLess({"bare", "missing"}, self.offered("wired bicycle computer", "look"))
         self.assertNotIn("bare", self.offered("car wheel hub", "look"))  # no ring falls off and leaves its clip

@@ -70,7 +70,8 @@ def fixed(pulses_per_km: float) -> Changes:
 
 
 def observed(per_km: float, **entries: Any) -> Changes:
-    """± 2.9 % of the parts at 24 905 pulses per km, ± 1 % of what was read: apart by more than their root sum of squares."""
+    """± 2.9 % of the parts at 24 905 pulses per km, ± 1 % of what was read: apart by more than their root sum of
+    squares."""
     return {
         "observations": [{"kind": "read", "on": "2026-05-02", "pulses_per_km": per_km, "expanded_pct": 1} | entries]
     }
@@ -139,7 +140,8 @@ EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
     Code.PADDLE_RUN: (BOAT, pulses_per_mile(7390), pulses_per_mile(7420)),  # 1852 m · 4/n: 1 m at 7408
     Code.PADDLE_FAST: (BOAT, needs(max_speed_kmh=46), needs(max_speed_kmh=45)),
     Code.PAST_THE_END: (
-        CAR, {"readouts__0__scale_end_kmh": 99, "check_speed_kmh": 100}, {"readouts__0__scale_end_kmh": 101, "check_speed_kmh": 100},
+        CAR, {"readouts__0__scale_end_kmh": 99, "check_speed_kmh": 100},
+        {"readouts__0__scale_end_kmh": 101, "check_speed_kmh": 100},
     ),
     Code.BOLT_HEADS: (CAR, {"target__kind": "bolt_heads"}, {}),
     Code.DYNAMO: (CYCLE, {"sensor": {"kind": "variable_reluctance"}}, {
@@ -147,7 +149,8 @@ EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
     }),
     Code.OPTICAL_DIRT: (CAR, {"sensor": {"kind": "optical"}}, {"sensor": {"kind": "optical"}, "vehicle_kind": "other"}),
     Code.MAKER_GAP: (CAR, permitted(1.0, lowest_mm=0.5, highest_mm=0.9), permitted(0.9, lowest_mm=0.5, highest_mm=0.9)),
-    Code.MAKER_DISAGREES: (CAR, permitted(2.5, lowest_mm=2.4, highest_mm=3.0), permitted(1.0, lowest_mm=0.2, highest_mm=3.0)),
+    Code.MAKER_DISAGREES: (CAR, permitted(2.5, lowest_mm=2.4, highest_mm=3.0),
+        permitted(1.0, lowest_mm=0.2, highest_mm=3.0)),
     Code.MARKING: (CYCLE, {"wheel__marking__text": "28-620"}, {"wheel__marking__text": "28-622"}),
     # the marking's 1927.3 mm, and together ± 2.0 %: 1966.6 mm
     Code.METHODS_DISAGREE: (CAR, marked(1968), marked(1965)),
@@ -187,8 +190,10 @@ EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
     Code.TOO_FINE: (CAR, ring(diameter_mm=40), ring(diameter_mm=60)),
     Code.UNEVEN: (
         CYCLE,
-        magnets("hall_switch") | {"target": MAGNETS | {"magnets": {"radius_mm": 90}, "spokes": {"holes": 28, "chosen": [1, 6, 11]}}},
-        magnets("hall_switch") | {"target": MAGNETS | {"magnets": {"radius_mm": 90}, "spokes": {"holes": 36, "chosen": [1, 7, 13]}}},
+        magnets("hall_switch") | {"target": MAGNETS | {"magnets": {"radius_mm": 90},
+            "spokes": {"holes": 28, "chosen": [1, 6, 11]}}},
+        magnets("hall_switch") | {"target": MAGNETS | {"magnets": {"radius_mm": 90},
+            "spokes": {"holes": 36, "chosen": [1, 7, 13]}}},
     ),
     Code.SPIN_FAILED: (CAR, record("spin", "differed"), record("spin", "differed", "agreed")),
     Code.MAGNET_FAILED: (CAR, record("magnet", "nothing"), record("magnet", "differed")),
@@ -201,7 +206,8 @@ EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
         {"target__count": 60, "sensor__needs": NEEDS | {"max_speed_kmh": 300}},
     ),
     Code.SENSOR_SUPPLY: (CAR, {"sensor__needs": NEEDS | {"supply_v": 3}}, {"sensor__needs": NEEDS}),
-    Code.TOO_HOT: (CAR, {"sensor__needs": NEEDS | {"ambient_max_c": 126}}, {"sensor__needs": NEEDS | {"ambient_max_c": 125}}),
+    Code.TOO_HOT: (CAR, {"sensor__needs": NEEDS | {"ambient_max_c": 126}},
+        {"sensor__needs": NEEDS | {"ambient_max_c": 125}}),
     # common practice: whips from 20 times as long as thick
     Code.BRACKET: (
         CAR,
@@ -231,7 +237,8 @@ EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
     Code.TOUCHES: (CAR, gap(0.33), gap(0.34)),
     Code.TOO_WEAK: (CAR, gap(1.8), gap(1.6)),
     Code.BARELY: (CAR, gap(1.6), gap(1.5)),
-    Code.CHANNELS_TOGETHER: (CAR, gap(0.9, second_channel={"spacing_mm": 9.62}), gap(0.9, second_channel={"spacing_mm": 8.02})),
+    Code.CHANNELS_TOGETHER: (CAR, gap(0.9, second_channel={"spacing_mm": 9.62}),
+        gap(0.9, second_channel={"spacing_mm": 8.02})),
     # pitch 6.414 mm: a quarter is 90°, 30° is 0.534 mm
     Code.CHANNELS_CLOSE: (
         CAR,
@@ -275,7 +282,8 @@ EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
         lead(near_ignition=True, twisted=True, shield="one_end"),
     ),
     # what reads along with a brake unit has 100 kΩ and more, and no pull-up of its own
-    Code.SHARED_LOADED: (HALL, {"signal": {"lead": {"shared": True}, "conditioner": {"kind": "comparator", "input_resistor_ohm": 99_000}}}, {
+    Code.SHARED_LOADED: (HALL, {"signal": {"lead": {"shared": True},
+        "conditioner": {"kind": "comparator", "input_resistor_ohm": 99_000}}}, {
         "signal": {"lead": {"shared": True}, "conditioner": {"kind": "comparator", "input_resistor_ohm": 100_000}},
     }),
     Code.SHIELD: (HALL, lead(shield="both_ends"), lead(shield="one_end")),
@@ -283,15 +291,18 @@ EITHER_SIDE: dict[FindingCode, tuple[Changes, Changes, Changes]] = {
     # 13.84 times the voltage at 100 Hz, and a finding from 80 % of what is taken
     Code.OVER_DRIVEN: (COIL, coil(2, max_input_vpp=34), coil(2, max_input_vpp=35)),
     # 300 Ω: 2.1 V low and 4.2 V high
-    Code.LOW_LEVEL: (CURRENT, lead(load_ohm=300) | reader(max_low_v=2.0, min_high_v=3), lead(load_ohm=300) | reader(max_low_v=2.2, min_high_v=3)),
-    Code.HIGH_LEVEL: (CURRENT, lead(load_ohm=300) | reader(max_low_v=2.2, min_high_v=4.3), lead(load_ohm=300) | reader(max_low_v=2.2, min_high_v=4.1)),
+    Code.LOW_LEVEL: (CURRENT, lead(load_ohm=300) | reader(max_low_v=2.0, min_high_v=3),
+        lead(load_ohm=300) | reader(max_low_v=2.2, min_high_v=3)),
+    Code.HIGH_LEVEL: (CURRENT, lead(load_ohm=300) | reader(max_low_v=2.2, min_high_v=4.3),
+        lead(load_ohm=300) | reader(max_low_v=2.2, min_high_v=4.1)),
     Code.OVER_VOLTAGE: (
         HALL,
         lead(pull_up_ohm=2200, pull_up_v=12) | reader(max_input_v=11.9),
         lead(pull_up_ohm=2200, pull_up_v=12) | reader(max_input_v=12.1),
     ),
     # 48 teeth on 1927.3 mm at 200 km/h: 1383.6 Hz
-    Code.TOO_FAST: (HALL, reader(pull_up_ohm=2200, max_frequency_hz=1383), reader(pull_up_ohm=2200, max_frequency_hz=1384)),
+    Code.TOO_FAST: (HALL, reader(pull_up_ohm=2200, max_frequency_hz=1383),
+        reader(pull_up_ohm=2200, max_frequency_hz=1384)),
     # half of 1/1383.6 s is 361.4 µs
     Code.SHORT_PULSE: (HALL, reader(pull_up_ohm=2200, min_pulse_us=362), reader(pull_up_ohm=2200, min_pulse_us=361)),
     Code.BOUNCE: (REED, reader(pull_up_ohm=47_000, dead_time_ms=0.9), reader(pull_up_ohm=47_000, dead_time_ms=1)),
@@ -414,7 +425,8 @@ class EitherSide(TestCase):
                 self.assertNotIn(code, [one.code for one in evaluate(installation(base, **within)).findings])
 
     def test_a_load_too_large_is_named_and_not_its_consequences(self) -> None:
-        """The comparator is not blamed for levels that the sensor cannot make; levels that were measured are believed."""
+        """The comparator is not blamed for levels that the sensor cannot make; levels that were measured are
+        believed."""
         signal = {"lead": {"load_ohm": 1000}, "conditioner": {"kind": "comparator"}}
         found = evaluate(installation(CURRENT, signal=signal))
         self.assertEqual([one.code for one in found.findings if one.stage == "signal"], [Code.LOAD_TOO_LARGE])

@@ -1,4 +1,5 @@
-"""What people gave (names, notes, markings) comes through every view as it was written, in every unit and another language."""
+"""What people gave (names, notes, markings) comes through every view as it was written, in every unit and another
+language."""
 
 from __future__ import annotations
 
@@ -37,7 +38,8 @@ SPOILED: Mapping[str, tuple[str, ...]] = {
     "10x4.50-5": ("10x4,50", "4.50−5"),
     "{0} of {name}": ("{{", "<{0} of {name}>"),
 }
-"""Names and markings, and what became of them where a finished sentence was read: units, language, decimals, signs, exponents, braces."""
+"""Names and markings, and what became of them where a finished sentence was read: units, language, decimals, signs,
+exponents, braces."""
 
 
 NAMES = tuple([name for name in SPOILED if name not in MARKINGS])

@@ -1,4 +1,5 @@
-"""Limits and rules that stand in few places, each with its number said here: changed in the code, one of these fails."""
+"""Limits and rules that stand in few places, each with its number said here: changed in the code, one of these
+fails."""
 
 from __future__ import annotations
 
@@ -57,7 +58,8 @@ class Steady(TestCase):
 
 def step(**more: Any) -> SheetStep:
     plain: dict[str, Any] = {
-        "code": "lift", "kind": "tick", "part": "", "text": "Lift the wheel.", "caution": "", "safety": False, "stop": "",
+        "code": "lift", "kind": "tick", "part": "", "text": "Lift the wheel.", "caution": "", "safety": False,
+        "stop": "",
         "second": False, "measure": None, "unit": "", "seconds": 0,
     }  # fmt: skip
     return SheetStep(**(plain | more))
@@ -173,8 +175,8 @@ class TheLaw(TestCase):
         self.assertEqual([span for span in over_speed(free, evaluate(free)).leaves if span.from_kmh > 100], [])
 
     def test_setting_finding_and_curve_read_the_law_equally_finely(self) -> None:
-        """Under by 0.003 % is not under, by 0.02 % it is: said of the setting that is in, drawn over speed, and by the ways out
-        of a display that cannot be set."""
+        """Under by 0.003 % is not under, by 0.02 % it is: said of the setting that is in, drawn over speed, and by the
+        ways out of a display that cannot be set."""
         delivered = evaluate(installation(CAR)).readouts[0].delivered_per_km
         for under_pct, is_under in ((0.003, False), (0.02, True)):
             in_it = {"current_setting": delivered * (1 + under_pct / 100), "step": 0.0001}

@@ -107,7 +107,8 @@ class Sheets(TestCase):
                     self.assertTrue(step.stop, f"{template.code}: {step.code} has no stop")
 
     def test_a_built_in_job_copied_and_changed(self) -> None:
-        """Its steps keep measure, caution, law and expectation; words of ones own take its numbers; other braces stay."""
+        """Its steps keep measure, caution, law and expectation; words of ones own take its numbers; other braces
+        stay."""
         base = sheet_of(self.car, "tyre_change")
         steps = [OwnStep(like=step.code) for step in BY_CODE["tyre_change"].steps]
         enter = [step.like for step in steps].index("enter_setting")

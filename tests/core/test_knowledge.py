@@ -59,15 +59,16 @@ class Observed(TestCase):
         self.assertEqual([round(item.pulses_per_km) for item in used.observations], [19_000])
 
     def test_known_from_speeds_in_every_setting_format(self) -> None:
-        """Shows 50 at 48 true: pulses per km delivered are 50/48 of those set, whatever the format. By hand: 2105 mm with
-        one magnet are 10⁶/2105 = 475.06 per km, a table of 100 Hz at 36 km/h is 10 000 per km."""
+        """Shows 50 at 48 true: pulses per km delivered are 50/48 of those set, whatever the format. By hand: 2105 mm
+        with one magnet are 10⁶/2105 = 475.06 per km, a table of 100 Hz at 36 km/h is 10 000 per km."""
         table = [{"speed_kmh": 36, "set_frequency_hz": 100}, {"speed_kmh": 72, "set_frequency_hz": 200}]
         codes = [{"code": "7", "circumference_mm": 2105}, {"code": "8", "circumference_mm": 2130}]
         for changes, set_per_km in (
             ({"readouts__0__current_setting": 2105}, 475.06),
             ({"readouts__0__encoding": "pulses_per_km", "readouts__0__current_setting": 480}, 480),
             ({"readouts__0__encoding": "frequency_table", "readouts__0__table": table}, 10_000),
-            ({"readouts__0__encoding": "chart_code", "readouts__0__codes": codes, "readouts__0__current_setting_code": "7"},
+            ({"readouts__0__encoding": "chart_code", "readouts__0__codes": codes,
+                "readouts__0__current_setting_code": "7"},
              475.06),
         ):  # fmt: skip
             with self.subTest(changes):
@@ -108,7 +109,8 @@ class Observed(TestCase):
             self.assertTrue(caught.exception.problems[0].remedy)
 
     def test_pairs_read_by_eye(self) -> None:
-        """Of one pair at 50: u = √((0.3/50)² + (1/√12/55)² + 0.2 %²) = 0.82 %, ± 1.6 %; of four pairs that agree, less."""
+        """Of one pair at 50: u = √((0.3/50)² + (1/√12/55)² + 0.2 %²) = 0.82 %, ± 1.6 %; of four pairs that agree,
+        less."""
         known = installation(CAR, readouts__0__current_setting=20_000)
         one, _ = after(known, seen(50, 55, kind="read", expanded_pct=None))
         self.assertAlmostEqual(one.observations[0].expanded_pct, 1.64, places=2)
@@ -131,7 +133,8 @@ class Observed(TestCase):
         self.assertLess(both.observations[0].expanded_pct, 5)
 
     def test_growth_brings_it_from_its_speed_to_the_check_speed(self) -> None:
-        """2 % growth at 200: at 100 the wheel is 0.5 % larger than at a crawl, at 200 2 %, so 1.02/1.005 more pulses."""
+        """2 % growth at 200: at 100 the wheel is 0.5 % larger than at a crawl, at 200 2 %, so 1.02/1.005 more
+        pulses."""
         corrections = {"growth_pct": 2, "growth_at_kmh": 200}
         known = installation(CAR, wheel__corrections=corrections, readouts__0__current_setting=20_000)
         _, found = after(known, seen(200, 200, expanded_pct=0.02))
@@ -280,7 +283,8 @@ class TurnsCounted(TestCase):
         return installation(CAR, drive=axle, target__count=10, target__basis="counted", turn_counts=counts)
 
     def test_against_numpy(self) -> None:
-        """ln(ratio) 0.5 %, ln(count) 0, ln of both by hand: u² = (1/√3/375)² + (0.05/√3/10)²; a joint solution by lstsq."""
+        """ln(ratio) 0.5 %, ln(count) 0, ln of both by hand: u² = (1/√3/375)² + (0.05/√3/10)²; a joint solution by
+        lstsq."""
         u_hand = np.hypot(1 / np.sqrt(3) / 375, 0.05 / np.sqrt(3) / 10)
         u_drive = 0.005
         rows = np.array([[1 / u_drive], [1 / u_hand]])

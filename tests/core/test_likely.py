@@ -55,7 +55,8 @@ class Shares(TestCase):
 
 class InAInstallation(TestCase):
     def test_a_worse_known_chain_claims_less(self) -> None:
-        """28 mm tyre, the row of 25 mm typed: with the wheel rolled out the row is nearly certain, from the marking less so."""
+        """28 mm tyre, the row of 25 mm typed: with the wheel rolled out the row is nearly certain, from the marking
+        less so."""
         rolled = {"method": "roll_out", "roll_out": {"turns": 3, "distance_mm": 6408}, "marking": {"text": "28-622"}}
         sure = implied(CYCLE, wheel=rolled, readouts__0__current_setting=2105)[0].causes[0]
         unsure = implied(CYCLE, readouts__0__current_setting=2105)[0].causes[0]

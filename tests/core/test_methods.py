@@ -159,14 +159,16 @@ class Quarrels(TestCase):
                     self.assertTrue(result.agree)
 
     def test_a_tape_blames_the_tyre_and_not_the_marking(self) -> None:
-        """A car's honest roll-out of 1928 mm, tape of 1972 mm round the tread and 3.05·D of its marking are one wheel."""
+        """A car's honest roll-out of 1928 mm, tape of 1972 mm round the tread and 3.05·D of its marking are one
+        wheel."""
         car = {
             "roll_out": {"turns": 3, "distance_mm": 3 * 1928},
             "taped_circumference": {"circumference_mm": 1972},
             "marking": {"text": "205/55R16"},
         }
         self.assertTrue(compare(Wheel(method="roll_out", **car), "car").agree)
-        # taken for a bicycle's, the same tape disagrees: the tyre is flattened more, and nothing is read or rolled again
+        # taken for a bicycle's, the same tape disagrees: the tyre is flattened more, and nothing is read or rolled
+        # again
         soft = compare(Wheel(method="roll_out", construction="bicycle", **car), "car").disagreements
         tape = next(one for one in soft if {one.first, one.second} == {"roll_out", "taped_circumference"})
         self.assertTrue(tape.causes[0].code.endswith("flattened"), tape.causes)

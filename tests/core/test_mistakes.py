@@ -13,7 +13,8 @@ from speedchain.diagnosis import Setup, pulse_faults, setting_mistakes
 
 HUB: dict[str, Any] = {
     "code": "pulses_per_km", "target_kind": "toothed_ring", "count": 48, "edges": 1, "counted": True,
-    "set_pulses_per_turn": 1, "drive_kind": "hub", "ratio": 1.0, "ratio_known": True, "radial": False, "exact_pct": None,
+    "set_pulses_per_turn": 1, "drive_kind": "hub", "ratio": 1.0, "ratio_known": True, "radial": False,
+    "exact_pct": None,
 }  # fmt: skip
 
 

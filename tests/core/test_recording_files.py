@@ -48,7 +48,8 @@ class Formats(TestCase):
         self.assertEqual(found, expected)
 
     def test_every_log_of_a_bus_says_the_same(self) -> None:
-        """Written by python-can, a general-purpose library, in five formats; and by hand as a table of hexadecimal bytes."""
+        """Written by python-can, a general-purpose library, in five formats; and by hand as a table of hexadecimal
+        bytes."""
         first = read_file(FILES["candump"], ReadAs(dbc=DBC))
         frames = [line.split() for line in FILES["candump"].decode().splitlines()]
         rows = [(at.strip("()"), *what.split("#")) for at, _, what, *_ in frames]

@@ -67,7 +67,8 @@ class Supplies(TestCase):
 
 class Temperatures(TestCase):
     def test_a_temperature_that_nobody_entered_is_not_checked(self) -> None:
-        """Cycles do not get the 80 °C of an upright beside a disc; and nothing is called hot, or suitable, by default."""
+        """Cycles do not get the 80 °C of an upright beside a disc; and nothing is called hot, or suitable, by
+        default."""
         self.assertEqual((required("car").ambient_max_c, required("bicycle").ambient_max_c), (80, 50))
         hot = {"kind": "optical", "facts": None}
         self.assertNotIn("sensor.too_hot", [item.code for item in evaluate(installation(CAR, sensor=hot)).findings])

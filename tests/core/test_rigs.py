@@ -1,4 +1,5 @@
-"""What faults physically do, and what each test then gives: expectations by the physics of the parts, not by the table."""
+"""What faults physically do, and what each test then gives: expectations by the physics of the parts, not by the
+table."""
 
 from __future__ import annotations
 

@@ -75,7 +75,8 @@ class Tables(TestCase):
 
     def test_dates_with_times(self) -> None:
         _, found = self.table(
-            "time;v [m/s];gps [m/s]\n2026-05-02T10:00:00Z;10;10\n2026-05-02T10:00:02Z;11;11\n2026-05-02T10:00:03Z;12;12\n"
+            "time;v [m/s];gps "
+            "[m/s]\n2026-05-02T10:00:00Z;10;10\n2026-05-02T10:00:02Z;11;11\n2026-05-02T10:00:03Z;12;12\n"
         )
         np.testing.assert_allclose(np.diff(found.channels[0].time_s), [2, 1])
         np.testing.assert_allclose(found.channels[0].values, [36, 39.6, 43.2])

@@ -50,9 +50,9 @@ class Dues(TestCase):
 
 class Forecasts(TestCase):
     def test_a_day_by_hand(self) -> None:
-        """0, 400, 1000, 1300 km after 0, 10, 40, 50 days: 26 km a day; left over 140, −180, 40 km; s² = 140²/10 + 180²/30 +
-        40²/10 over two degrees of freedom = 1600; 1300 km more in 50 days: u = √(1600·(50 + 50²/50))/26 = 15.4 days; the
-        factor of two degrees of freedom is 4.53 (JCGM 100, Table G.2): 69.6."""
+        """0, 400, 1000, 1300 km after 0, 10, 40, 50 days: 26 km a day; left over 140, −180, 40 km; s² = 140²/10 +
+        180²/30 + 40²/10 over two degrees of freedom = 1600; 1300 km more in 50 days: u = √(1600·(50 + 50²/50))/26 =
+        15.4 days; the factor of two degrees of freedom is 4.53 (JCGM 100, Table G.2): 69.6."""
         readings = [
             Reading(TODAY + timedelta(days=d), v) for d, v in ((0, 0.0), (10, 400.0), (40, 1000.0), (50, 1300.0))
         ]
@@ -66,8 +66,8 @@ class Forecasts(TestCase):
         self.assertIsNone(reached_on([Reading(TODAY, 5.0), Reading(TODAY + timedelta(days=9), 5.0)], 10))
 
     def test_a_worked_wear_with_its_uncertainty(self) -> None:
-        """8 mm new, 2 mm less after 10 000 km, 2000 mm round: 0.5 % are 1.592 mm of tread, 7958 km. Two readings of a gauge of
-        0.2 mm over a spread of 7071 km: u(w) = 2.83·10⁻⁵ mm/km, U = 2·7958·2.83·10⁻⁵/2·10⁻⁴ = 2251 km."""
+        """8 mm new, 2 mm less after 10 000 km, 2000 mm round: 0.5 % are 1.592 mm of tread, 7958 km. Two readings of a
+        gauge of 0.2 mm over a spread of 7071 km: u(w) = 2.83·10⁻⁵ mm/km, U = 2·7958·2.83·10⁻⁵/2·10⁻⁴ = 2251 km."""
         found = wear_forecast([Tread(0, 8), Tread(10_000, 6)], circumference_mm=2000, limit_pct=0.5)
         self.assertAlmostEqual(found.limit_km, 0.005 * 2000 / (2 * math.pi) / 2e-4)
         self.assertAlmostEqual(found.expanded_km, 2251, delta=1)

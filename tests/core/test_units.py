@@ -210,7 +210,8 @@ class Limits(TestCase):
 
 class Starts(TestCase):
     def test_a_new_installation_starts_at_round_numbers_of_ones_own_unit(self) -> None:
-        """60 mph and 1 mph are 96.56 and 1.609 km/h (1 mile = 1.609344 km, exact), never 62.1371; on the water knots."""
+        """60 mph and 1 mph are 96.56 and 1.609 km/h (1 mile = 1.609344 km, exact), never 62.1371; on the water
+        knots."""
         starts = {item.vehicle_kind: item for item in catalogue().starts}
         for kind, check, check_mph, step_mph in (
             ("car", "100", "60 mph", "1 mph"),

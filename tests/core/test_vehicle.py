@@ -40,7 +40,8 @@ class ComparesCounts(TestCase):
         return wheel(place, place, mm, purpose="brake_control", target=ring, readouts=[unit | changes])
 
     def test_unequal_counts_are_false_slip(self) -> None:
-        """46 pulses where the others send 48 look like a wheel 4.17 % slower; a tyre 1 % smaller like one 1.01 % faster."""
+        """46 pulses where the others send 48 look like a wheel 4.17 % slower; a tyre 1 % smaller like one 1.01 %
+        faster."""
         for count, mm, slip_pct in ((48, 1928, 0.0), (46, 1928, 100 * (46 / 48 - 1)), (48, 1928 / 1.01, 1.0)):
             found = sheet(self.unit("front_left", 48), self.unit("rear_left", count, mm))
             self.assertAlmostEqual(found.slip[0].slip_pct, slip_pct, places=6)
@@ -106,7 +107,8 @@ class SameTyres(TestCase):
         )
 
     def test_simulated_pairs_of_tyres_are_covered(self) -> None:
-        """Draw make, marking and factor once a vehicle, and the difference of its tyres twice: numpy, 20 000 vehicles."""
+        """Draw make, marking and factor once a vehicle, and the difference of its tyres twice: numpy, 20 000
+        vehicles."""
         front = marked("F", "front")
         budget = evaluate(front).wheel_detail.budget
         rng = np.random.default_rng(20261128)

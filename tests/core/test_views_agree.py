@@ -1,4 +1,5 @@
-"""No two views disagree: every quantity that several of them show is the same in each, over installations of every kind.
+"""No two views disagree: every quantity that several of them show is the same in each, over installations of every
+kind.
 
 The views are asked for what they print, and compared with each other; none is computed anew here.
 """
@@ -52,7 +53,8 @@ class Agree(TestCase):
         self.assertEqual(number, 192)  # 12 vehicles, 8 readers, twice
 
     def test_shown_speed(self) -> None:
-        """Evaluation, readout table, over speed, vehicle sheet, bench: the needle past the end of its scale stands there."""
+        """Evaluation, readout table, over speed, vehicle sheet, bench: the needle past the end of its scale stands
+        there."""
         for known, found in self.every():
             readout, speed = found.readouts[0], known.check_speed_kmh
             end = known.readouts[0].scale_end_kmh or float("inf")
@@ -70,8 +72,8 @@ class Agree(TestCase):
             self.assertAlmostEqual(sheet.rows[0].circumference_mm, found.stages[0].value)
 
     def test_a_sensor_that_gets_no_signal_gets_none_anywhere(self) -> None:
-        """Aluminium before a coil, a tooth before a reed: bench, spin test, placement; a coil answers no hand, steel moves no
-        reed."""
+        """Aluminium before a coil, a tooth before a reed: bench, spin test, placement; a coil answers no hand, steel
+        moves no reed."""
         for known, found in self.every():
             speed = known.check_speed_kmh
             frame = bench_moment(known, found, Moment(profile=Profile.swept(speed, speed, 30), now_s=20))
@@ -184,8 +186,8 @@ class Agree(TestCase):
             self.assertEqual(bool(slow), lowest > known.check_speed_kmh)
 
     def test_fault_finder(self) -> None:
-        """A cause that halves the pulses shows what the page says at half the speed, with what is set and to the end of the
-        scale; one that stops them shows nothing."""
+        """A cause that halves the pulses shows what the page says at half the speed, with what is set and to the end of
+        the scale; one that stops them shows nothing."""
         seen = 0
         for known, found in self.every():
             for cause, share in (("edges_half", 0.5), ("edges_double", 2.0)):
@@ -199,8 +201,8 @@ class Agree(TestCase):
         self.assertGreater(seen, 100)
 
     def test_card_readings_and_a_change_of_the_count(self) -> None:
-        """The test card expects what the page shows over speed; readings that are the page's own find the page's error; a change
-        of the count asks for the number that the page then asks for."""
+        """The test card expects what the page shows over speed; readings that are the page's own find the page's error;
+        a change of the count asks for the number that the page then asks for."""
         asked = 0
         for known, found in self.every():
             readout = found.readouts[0]
@@ -222,7 +224,8 @@ class Agree(TestCase):
         self.assertGreater(asked, 10)
 
     def test_converter(self) -> None:
-        """Signal, its stages and the test card convert by one ratio, and the number to enter is that of what leaves it."""
+        """Signal, its stages and the test card convert by one ratio, and the number to enter is that of what leaves
+        it."""
         for up, down in ((1, 2), (5, 12), (9, 4)):
             converter = {"target_pulses_per_km": 4000, "setting": [{"numerator": up, "denominator": down}]}
             known = installation(CAR, signal={"converter": converter})
@@ -256,7 +259,8 @@ class Agree(TestCase):
             self.assertAlmostEqual(max(in_use.spacing_deg), max(spacing_of_deg(drawn)))
 
     def test_recordings(self) -> None:
-        """A drive on which the reader shows what the page says proves just that, and asks for the page's own setting."""
+        """A drive on which the reader shows what the page says proves just that, and asks for the page's own
+        setting."""
         seconds = np.arange(0.0, 240.0, 1.0)
         seen = 0
         for known, found in self.every():
@@ -285,7 +289,8 @@ class Agree(TestCase):
         self.assertGreater(seen, 20)
 
     def test_printed(self) -> None:
-        """Sheets, order sheet and trailer card on paper say the setting, or what to do, as the page does; knots on a boat."""
+        """Sheets, order sheet and trailer card on paper say the setting, or what to do, as the page does; knots on a
+        boat."""
         for place, (known, found) in enumerate(self.every()):
             if place % 16:
                 continue

@@ -1,4 +1,5 @@
-"""`./start --lan`: certificates that OpenSSL and a path validator agree with, and the app over TLS as a phone meets it."""
+"""`./start --lan`: certificates that OpenSSL and a path validator agree with, and the app over TLS as a phone meets
+it."""
 
 from __future__ import annotations
 

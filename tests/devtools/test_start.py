@@ -1,4 +1,5 @@
-"""`./start` as a person meets it: up, twice, a busy port, a killed database, a half-made set-up, and all gone after Ctrl-C."""
+"""`./start` as a person meets it: up, twice, a busy port, a killed database, a half-made set-up, and all gone after
+Ctrl-C."""
 
 from __future__ import annotations
 

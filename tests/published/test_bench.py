@@ -192,7 +192,8 @@ class Reader(TestCase):
         timing = {"method": how[0], "pulses_averaged": how[1], "gate_s": gate, "timer_tick_us": 4}
         car = installation(
             CAR, target__count=count, readouts__0={
-                "name": "Logger", "encoding": "mm_per_pulse", "step": 0.0001, "display_step_kmh": 0.001, "timing": timing,
+                "name": "Logger", "encoding": "mm_per_pulse", "step": 0.0001, "display_step_kmh": 0.001,
+                "timing": timing,
             }, purpose="slip_control",
         )  # fmt: skip
         evaluation = evaluate(car)
@@ -296,8 +297,8 @@ class Card(TestCase):
             )  # scatter of 1.4 steps
 
     def test_few_readings_against_quadrature(self) -> None:
-        """The normal's share within ±, averaged over ln σ by `scipy.integrate.quad`, is 95.45 %; Student's t (scipy.stats) where
-        the residuals are far above the step."""
+        """The normal's share within ±, averaged over ln σ by `scipy.integrate.quad`, is 95.45 %; Student's t
+        (scipy.stats) where the residuals are far above the step."""
         speeds = [30.0, 60.0, 90.0, 120.0]
         for readings, step in (([31, 62, 92, 124], 1.0), ([31, 62, 93, 124], 1.0), ([31.0, 70.0, 90.0, 131.0], 0.5)):
             line = self.read(speeds, [float(value) for value in readings], step)
@@ -344,8 +345,8 @@ class Card(TestCase):
             self.assertGreaterEqual(held / tries, 0.93, count)
 
     def test_readings_on_a_line_are_no_surer_than_the_steps_of_the_display(self) -> None:
-        """20, 40, … shown exactly in steps of 2 km/h: at least 2 u of the slope, u = 2/√12 km/h over √Σ(v − v̄)², and no more
-        than Student's factor on it."""
+        """20, 40, … shown exactly in steps of 2 km/h: at least 2 u of the slope, u = 2/√12 km/h over √Σ(v − v̄)², and
+        no more than Student's factor on it."""
         speeds = [20.0, 40.0, 60.0, 80.0, 100.0]
         line = self.read(speeds, speeds, 2.0)
         of_step = 2 / np.sqrt(12) / np.sqrt(4000)
@@ -395,7 +396,8 @@ class Whole(TestCase):
         """V ∝ f: what the coil's own closed form says, found by counting pulses."""
         coil = installation(
             CAR, sensor={"kind": "variable_reluctance", "needs": {"min_speed_kmh": 5, "max_speed_kmh": 200}},
-            signal={"vr": {"measured_vpp": 0.5, "at_hz": 100}, "conditioner": {"kind": "vr_converter", "arming_v": 0.5}},
+            signal={"vr": {"measured_vpp": 0.5, "at_hz": 100},
+                "conditioner": {"kind": "vr_converter", "arming_v": 0.5}},
         )  # fmt: skip
         evaluation = evaluate(coil)
         assert evaluation.signal_detail.coil is not None

@@ -12,8 +12,9 @@ from tests.simulated.causes import MISTAKES, ranking, unlisted_sure
 
 class Ranking(TestCase):
     def test_first_in_nine_of_ten_and_never_surely_wrong(self) -> None:
-        """Asked for: first in at least 92 %, 80 % of each mistake, among three in 98 %, a wrong one above 50 % in at most
-        0.5 %; a probability that is said is right at least as often. benchmarks/truth.py repeats it with ten times as many."""
+        """Asked for: first in at least 92 %, 80 % of each mistake, among three in 98 %, a wrong one above 50 % in at
+        most 0.5 %; a probability that is said is right at least as often. benchmarks/truth.py repeats it with ten times
+        as many."""
         found = ranking(40)
         self.assertEqual(found.cases, 40 * len(MISTAKES))
         self.assertGreaterEqual(found.first, 0.92, found.missed)
@@ -27,8 +28,8 @@ class Ranking(TestCase):
         self.assertLessEqual(found.wrong_above_half, 0.005, found.missed)
 
     def test_what_nobody_lists_is_seldom_sure(self) -> None:
-        """Any ratio at all, half of them within a factor of 1.4: a listed mistake comes near by chance, and in fewer than
-        three of ten it is said to be likelier than not."""
+        """Any ratio at all, half of them within a factor of 1.4: a listed mistake comes near by chance, and in fewer
+        than three of ten it is said to be likelier than not."""
         self.assertLess(unlisted_sure(200), 0.3)
 
     def test_an_axle_is_no_tyre(self) -> None:

@@ -130,8 +130,8 @@ class Uncertainty(TestCase):
         self.assertAlmostEqual(100 * float(shown.std()) / value / u_pct, 1, delta=0.01)
 
     def test_the_expanded_interval_holds_about_95_percent(self) -> None:
-        """k = 2 gives a level of about 95 % for a normal output (JCGM 100:2008, 6.3.3); whole teeth counted wrong 1 in 6
-        times are covered as well, by ± one tooth."""
+        """k = 2 gives a level of about 95 % for a normal output (JCGM 100:2008, 6.3.3); whole teeth counted wrong 1 in
+        6 times are covered as well, by ± one tooth."""
         rng = np.random.default_rng(7)
         x = self.inputs()
         n = 200_000

@@ -2,8 +2,8 @@
 
 Each experiment draws a true wheel and the errors of its measurements from their own statements, hands the readings to
 the core, and asks whether the true circumference lies within ±. 95.45 % is claimed; 93 to 97 % are asked for, up to
-99.9 % where a bounded (rectangular or triangular) part rules, which ± 2 u nearly always covers. The statistical error of
-a figure here is about 0.5 points; benchmarks/truth.py repeats it with more and writes docs/truth.md.
+99.9 % where a bounded (rectangular or triangular) part rules, which ± 2 u nearly always covers. The statistical error
+of a figure here is about 0.5 points; benchmarks/truth.py repeats it with more and writes docs/truth.md.
 """
 
 from __future__ import annotations
@@ -33,7 +33,8 @@ class Coverage(TestCase):
             self.assertTrue(0.93 - ERROR < share <= method.most, f"{name}: {share:.3f}")
 
     def test_tapes_on_loaded_tyres(self) -> None:
-        """Wheels flattened by their construction's range: the tape covers them; and car tyres at its very ends, nearly."""
+        """Wheels flattened by their construction's range: the tape covers them; and car tyres at its very ends,
+        nearly."""
         for field in ("taped_diameter", "taped_circumference"):
             for kind, at, axle in (
                 ("car", None, False),
@@ -70,8 +71,8 @@ class Coverage(TestCase):
             self.assertTrue(combination.least - ERROR < share <= combination.most, f"{name}: {share:.3f}")
 
     def test_what_is_made_of_more_than_one_measurement(self) -> None:
-        """Forecasts, runs in a bending current, false slip, an assumed tooth, a gate and a test card: 93 to 97 % are asked
-        for."""
+        """Forecasts, runs in a bending current, false slip, an assumed tooth, a gate and a test card: 93 to 97 % are
+        asked for."""
         for name, covered in BOUNDS.items():
             samples = SAMPLES // 2
             share = covered(samples)

@@ -101,7 +101,8 @@ class Readers(TestCase):
         self.assertAlmostEqual(float(steps.min()), gate_resolution_kmh(ppk, gate))
 
     def test_one_pulse_moves_what_is_shown_by_the_set_number(self) -> None:
-        """24 000 pulses per km arrive, 12 000 are set: a display that counts shows twice the speed, in steps twice as wide."""
+        """24 000 pulses per km arrive, 12 000 are set: a display that counts shows twice the speed, in steps twice as
+        wide."""
         shown = evaluate(
             installation(
                 readouts__0__current_setting=12_000,

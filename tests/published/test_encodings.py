@@ -1,4 +1,5 @@
-"""Every way of typing the setting in against `pint`, a general-purpose library of units, on the same physical statement."""
+"""Every way of typing the setting in against `pint`, a general-purpose library of units, on the same physical
+statement."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""The fault finder's arithmetic: posteriors against an enumeration by hand, the gain of a test against `scipy.stats.entropy`."""
+"""The fault finder's arithmetic: posteriors against an enumeration by hand, the gain of a test against
+`scipy.stats.entropy`."""
 
 from __future__ import annotations
 

@@ -15,8 +15,8 @@ SIMULATIONS = sized(6000, 500)
 
 class JointSolution(TestCase):
     def test_it_is_the_joint_least_squares_solution_of_all_factors(self) -> None:
-        """Unknown ln C, ln R, ln N; rows: each factor's own value, each observation of ln N + ln R − ln C, all divided by
-        their standard uncertainty; solved by `numpy.linalg.lstsq`, its covariance by `numpy.linalg.inv`."""
+        """Unknown ln C, ln R, ln N; rows: each factor's own value, each observation of ln N + ln R − ln C, all divided
+        by their standard uncertainty; solved by `numpy.linalg.lstsq`, its covariance by `numpy.linalg.inv`."""
         random = np.random.default_rng(7)
         for _ in range(60):
             us = random.uniform(0.2, 1.0, 3)

@@ -92,7 +92,8 @@ class Strength(TestCase):
         for scale in (1.0, 0.5):
             facts = USUAL["hall_differential"]
             facts = facts.model_copy(
-                update={"rated_pitch_mm": 5.0 * scale, "rated_air_gap_mm": 2.0 * scale, "element_spacing_mm": 2.5 * scale,
+                update={"rated_pitch_mm": 5.0 * scale, "rated_air_gap_mm": 2.0 * scale,
+                    "element_spacing_mm": 2.5 * scale,
                         "element_length_mm": 0.3 * scale, "element_width_mm": 0.3 * scale}
             )  # fmt: skip
             ring = Ring(diameter_mm=48 * 5.0 * scale / math.pi, face_width_mm=50)
@@ -104,8 +105,9 @@ class Strength(TestCase):
         self.assertAlmostEqual(gaps[1], 1.0, places=6)
 
     def test_the_image_of_the_bias_magnet_against_magpylib(self) -> None:
-        """A cylinder of 6 × 4 mm and 1 T, element 0.5 mm before its face and 0.8 mm inside the tip: `magpylib`'s field of
-        the mirrored magnet. Teeth 3 mm deep: 119 mT at 0.2 mm, 56 at 1.0, 28 at 1.8, 6.8 at 4, 2.6 at 6, 0.07 at 20."""
+        """A cylinder of 6 × 4 mm and 1 T, element 0.5 mm before its face and 0.8 mm inside the tip: `magpylib`'s field
+        of the mirrored magnet. Teeth 3 mm deep: 119 mT at 0.2 mm, 56 at 1.0, 28 at 1.8, 6.8 at 4, 2.6 at 6, 0.07 at
+        20."""
         magnet = magpylib.magnet.Cylinder(polarization=(0, 0, 1), dimension=(0.006, 0.004))
         for gap, known_mt in ((0.2, 119), (1.0, 56), (1.8, 28), (4.0, 6.8), (6.0, 2.6), (20.0, 0.07)):
             found = []

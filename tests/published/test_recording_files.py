@@ -1,7 +1,8 @@
-"""Files of recordings, read a second time by programs and libraries that are not ours: gpsbabel, gpxpy, sigrok-cli, geographiclib.
+"""Files of recordings, read a second time by programs and libraries that are not ours: gpsbabel, gpxpy, sigrok-cli,
+geographiclib.
 
-The files come from the stand-ins (`speedchain.runs.simulate`), written by pynmea2, python-can, pyvcd and soundfile, or, for
-GPX and FIT, by hand.
+The files come from the stand-ins (`speedchain.runs.simulate`), written by pynmea2, python-can, pyvcd and soundfile, or,
+for GPX and FIT, by hand.
 """
 
 from __future__ import annotations
@@ -183,7 +184,8 @@ class Pulses(TestCase):
             self.assertEqual([flaw.flaw for flaw in print_of_ring.flaws], ["out_of_place"])
 
     def test_the_length_of_a_track_against_karneys_geodesics(self) -> None:
-        """A winding road in the hills, summed step by step over geodesics and heights; with places that scatter, within ±."""
+        """A winding road in the hills, summed step by step over geodesics and heights; with places that scatter, within
+        ±."""
         random = np.random.default_rng(9)
         held = 0
         for _ in range(20):
@@ -199,7 +201,8 @@ class Pulses(TestCase):
                 expected += float(np.hypot(flat, f - c))
             plain = track_length(latitude, longitude, height)
             self.assertAlmostEqual(plain.length_m / expected, 1, delta=3e-4)
-            # a satellite's places wander together: an error that changes within half a minute, and a little of their own
+            # a satellite's places wander together: an error that changes within half a minute, and a little of their
+            # own
             wander = np.zeros((2, s.size))
             for at in range(1, s.size):
                 wander[:, at] = 0.99 * wander[:, at - 1] + random.normal(0, 0.3, 2)

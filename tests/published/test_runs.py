@@ -91,7 +91,8 @@ class Clocks(TestCase):
 
 class Coverage(TestCase):
     def test_the_stated_uncertainty_covers_the_truth(self) -> None:
-        """93 % and more of simulated drives hold the truth within ±, with correlated noise, parts that differ, offsets."""
+        """93 % and more of simulated drives hold the truth within ±, with correlated noise, parts that differ,
+        offsets."""
         for kind in ("plain", "parts differ", "slow noise", "offset"):
             random = np.random.default_rng(21)
             covered = 0

@@ -97,7 +97,8 @@ class Schools(TestCase):
 
     def test_taped_wheels(self) -> None:
         """660 mm across gives 2072 with 3.14; a 12 in wheel gives 957; common practice. The standing tyre is flattened,
-        so its circumference is a little more: by 0 to 0.7 % (Jazar's effective radius, deflection at most 4 % of it)."""
+        so its circumference is a little more: by 0 to 0.7 % (Jazar's effective radius, deflection at most 4 % of
+        it)."""
         for typed, expected in [("660", 2072), ("12in", 957)]:
             wheel = {"method": "taped_diameter", "taped_diameter": {"diameter_mm": typed}}
             stage = evaluate(installation(CYCLE, wheel=wheel)).stages[0]
@@ -121,7 +122,8 @@ class Schools(TestCase):
         self.assertTrue(parse_marking("31x10.50R15").radial)
 
     def test_vans_trailers_trucks_and_small_wheels(self) -> None:
-        """Outer diameters as makers' tables have them, from memory, or by what the notation says; within what ± allows."""
+        """Outer diameters as makers' tables have them, from memory, or by what the notation says; within what ±
+        allows."""
         for text, diameter_mm, within_pct in (
             ("225/70R15C", 15 * 25.4 + 2 * 225 * 0.7, 0.0),  # UN R54: the same form as R30, C for commercial
             ("255/35ZRF19", 19 * 25.4 + 2 * 255 * 0.35, 0.0),

@@ -86,7 +86,8 @@ def assumed_tooth(count: int, u_pct: float, samples: int) -> float:
 
 
 def counted_in_a_gate(samples: int) -> float:
-    """3 magnets on 2 m, 1 s gate, at any speed from 30 to 90 km/h: whole pulses, of which the gate holds one more or less."""
+    """3 magnets on 2 m, 1 s gate, at any speed from 30 to 90 km/h: whole pulses, of which the gate holds one more or
+    less."""
     random = np.random.default_rng(4)
     per_s = random.uniform(30, 90, samples) / 3.6 / 2 * 3
     counted = np.floor(per_s + random.uniform(0, 1, samples))
@@ -95,8 +96,8 @@ def counted_in_a_gate(samples: int) -> float:
 
 
 def card(readings: int, samples: int) -> float:
-    """A display that shows 1.03 times the frequency's speed, read to whole km/h, its needle with a scatter of 0.1 to 10 km/h,
-    any order of size alike: its scale."""
+    """A display that shows 1.03 times the frequency's speed, read to whole km/h, its needle with a scatter of 0.1 to 10
+    km/h, any order of size alike: its scale."""
     random = np.random.default_rng(readings)
     held = tried = 0
     for _ in range(samples):

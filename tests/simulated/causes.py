@@ -241,7 +241,8 @@ def _typed(first: Any, ratio: float, base: dict[str, Any]) -> float:
 
 
 def unlisted_sure(cases: int, seed: int = 5) -> float:
-    """Of settings that are wrong in a way nobody lists, by any ratio: the share whose first cause is given more than 50 %."""
+    """Of settings that are wrong in a way nobody lists, by any ratio: the share whose first cause is given more than 50
+    %."""
     rng, sure = np.random.default_rng(seed), 0
     anything = Mistake("unlisted", ALL, lambda r, e, i: float(math.exp(r.normal(0, 0.5))))
     for _ in range(cases):

@@ -1,4 +1,5 @@
-"""Simulated coverage of every method for the circumference and of their combinations (used by tests and by truth.py)."""
+"""Simulated coverage of every method for the circumference and of their combinations (used by tests and by
+truth.py)."""
 
 from __future__ import annotations
 
@@ -25,8 +26,8 @@ FLATTENED: dict[str, tuple[float, float]] = {"car": (0.05, 0.08), "motorcycle": 
 
 @dataclass(frozen=True)
 class Truth:
-    """One true wheel: its circumference on the road, the tyre's deflection over its radius and how much of that it loses
-    in rolling, and its make."""
+    """One true wheel: its circumference on the road, the tyre's deflection over its radius and how much of that it
+    loses in rolling, and its make."""
 
     rng: Rng
     deflection: float
@@ -36,7 +37,8 @@ class Truth:
 
     @classmethod
     def drawn(cls, rng: Rng, kind: str = "bicycle", at: float | None = None) -> Truth:
-        """A wheel of a kind of vehicle, flattened by anything in its range or `at`; a third ± a twelfth of it is lost."""
+        """A wheel of a kind of vehicle, flattened by anything in its range or `at`; a third ± a twelfth of it is
+        lost."""
         low, high = FLATTENED[kind]
         deflection = float(rng.uniform(low, high)) if at is None else at
         rest = math.sqrt((1.5 / math.sqrt(3)) ** 2 - 0.5**2)
@@ -129,7 +131,8 @@ def _covers(value: Value) -> bool:
 
 
 def coverage_of_tape(field: str, kind: str, *, at: float | None = None, axle: bool = False, samples: int) -> float:
-    """The share of wheels of a kind of vehicle whose circumference a tape covers, by construction or with the axle's height."""
+    """The share of wheels of a kind of vehicle whose circumference a tape covers, by construction or with the axle's
+    height."""
     rng, inside = _seeded("tape", field, kind, at, axle), 0
     for _ in range(samples):
         truth = Truth.drawn(rng, kind, at)

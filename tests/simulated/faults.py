@@ -1,8 +1,8 @@
 """Faulty installations, drawn and searched by each policy: how often the right cause is first, in how many minutes, and
 whether a chance that is given is one.
 
-The rigs come from the bench's simulation (`speedchain.faults.rig`), not from the table of chances; people err in 4 % of the
-tests. The installations are the demo's, with their own mistakes taken out.
+The rigs come from the bench's simulation (`speedchain.faults.rig`), not from the table of chances; people err in 4 % of
+the tests. The installations are the demo's, with their own mistakes taken out.
 """
 
 from __future__ import annotations
@@ -92,8 +92,9 @@ def results(policy: Policy, cases: int) -> list[Result]:
 
 
 class Cell(NamedTuple):
-    """One kind of installation and one answer to whether it ever worked: how often the right cause came first, how often it
-    was the right one whose cure and retest ended the search, and how often a wrong one ended it with more than 50 %."""
+    """One kind of installation and one answer to whether it ever worked: how often the right cause came first, how
+    often it was the right one whose cure and retest ended the search, and how often a wrong one ended it with more than
+    50 %."""
 
     installation: str
     history: History
@@ -103,8 +104,8 @@ class Cell(NamedTuple):
 
 
 def cells(each: int) -> list[Cell]:
-    """Searches by the best way on every kind of installation after every answer, the causes as likely as that answer makes
-    them."""
+    """Searches by the best way on every kind of installation after every answer, the causes as likely as that answer
+    makes them."""
     found = []
     for place, name in enumerate(KINDS):
         document = healthy(of_kind(name))
@@ -122,7 +123,8 @@ def cells(each: int) -> list[Cell]:
 
 
 class Mistaken(NamedTuple):
-    """A cause that was there on a kind of installation: how often it came first, and the wrong one that did so most often."""
+    """A cause that was there on a kind of installation: how often it came first, and the wrong one that did so most
+    often."""
 
     installation: str
     cause: str
@@ -155,7 +157,8 @@ def mistaken(each: int, only: frozenset[tuple[str, str]] | None = None) -> list[
 
 
 def to_its_retest(rig: Rig, evaluation: Evaluation, seen: Seen, random: np.random.Generator) -> tuple[Search, Search]:
-    """The search until a cause is found, and until the cure of one is proved by its retest; a retest errs as a test does."""
+    """The search until a cause is found, and until the cure of one is proved by its retest; a retest errs as a test
+    does."""
     first = last = search(rig, evaluation, seen, "best", random=random)
     for _ in range(MOST_CURES):
         outcome = cured(rig, last.cause, random)

@@ -1,4 +1,5 @@
-"""Captured pulses of rings, made independently of the core: uneven teeth, runout, a changing speed, noise of the edges."""
+"""Captured pulses of rings, made independently of the core: uneven teeth, runout, a changing speed, noise of the
+edges."""
 
 from __future__ import annotations
 
@@ -48,8 +49,8 @@ RATES = (0.001, 0.01)
 
 @dataclass(frozen=True)
 class Captured:
-    """A capture as they come: pulses per turn, turns, whether no pulse was lost or added, whether its teeth differ enough from
-    each other to be told apart, and whether none of them is bent."""
+    """A capture as they come: pulses per turn, turns, whether no pulse was lost or added, whether its teeth differ
+    enough from each other to be told apart, and whether none of them is bent."""
 
     count: int
     turns: float
@@ -94,8 +95,9 @@ def captured(random: np.random.Generator) -> Captured:
 
 @dataclass
 class Tally:
-    """What became of captures: how many were sure, how many of them right; of the clean ones of three turns and more whose
-    teeth can be told apart how many were sure; how many clean rings were said to have a bent tooth that they have not."""
+    """What became of captures: how many were sure, how many of them right; of the clean ones of three turns and more
+    whose teeth can be told apart how many were sure; how many clean rings were said to have a bent tooth that they have
+    not."""
 
     captures: int = 0
     sure: int = 0

@@ -1,4 +1,5 @@
-"""`python -m wheelometron.lan.prepare FOLDER [ADDRESS]`: certificates for this machine's addresses; says them as JSON."""
+"""`python -m wheelometron.lan.prepare FOLDER [ADDRESS]`: certificates for this machine's addresses; says them as
+JSON."""
 
 from __future__ import annotations
 

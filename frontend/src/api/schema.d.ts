@@ -223,7 +223,8 @@ export interface paths {
          * Vehicles
          * @description Vehicles with their installations and what they need, those first that need something.
          *
-         *     All, or those with a text in a name, a note or the label of a part, of one kind of vehicle, with a purpose, or in a state. A page starts at
+         *     All, or those with a text in a name, a note or the label of a part, of one kind of vehicle, with a purpose, or in a
+         *     state. A page starts at
          *     `offset` and holds up to `limit`. The counts are of all that were found, as they were last computed.
          */
         get: operations["vehicles"];
@@ -688,7 +689,8 @@ export interface paths {
         put?: never;
         /**
          * Keep Comparison
-         * @description The document with a comparison of shown and true speed among its observations, or the reader's own number found.
+         * @description The document with a comparison of shown and true speed among its observations, or the reader's own number
+         *     found.
          */
         post: operations["observeChain"];
         delete?: never;
@@ -1772,8 +1774,8 @@ export interface paths {
         put?: never;
         /**
          * Add
-         * @description Put the sensor, target or display of a document on the shelf, without what belongs to the installation; one of the same
-         *     name and number is put in place of the one that is there.
+         * @description Put the sensor, target or display of a document on the shelf, without what belongs to the installation; one of
+         *     the same name and number is put in place of the one that is there.
          */
         post: operations["addToShelf"];
         delete?: never;
@@ -4183,7 +4185,8 @@ export interface components {
         };
         /**
          * LearningRide
-         * @description The ride on which a reader learns its setting: the speed held, how long, the wait with the key off, the outcome.
+         * @description The ride on which a reader learns its setting: the speed held, how long, the wait with the key off, the
+         *     outcome.
          */
         LearningRide: {
             /**
@@ -4295,7 +4298,8 @@ export interface components {
         };
         /**
          * MakerGap
-         * @description The air gap that the sensor's maker permits, as it is set: at least, at most, or at most by the module of the teeth.
+         * @description The air gap that the sensor's maker permits, as it is set: at least, at most, or at most by the module of the
+         *     teeth.
          */
         MakerGap: {
             /**
@@ -4361,8 +4365,8 @@ export interface components {
          * Observation
          * @description Pulses per km of the whole chain, found by comparing a readout with the truth.
          *
-         *     pulses per km = set pulses per km × shown/true, before a converter. A calibration is so always relative to the setting
-         *     under which the speed was shown.
+         *     pulses per km = set pulses per km × shown/true, before a converter. A calibration is so always relative to the
+         *     setting under which the speed was shown.
          */
         Observation: {
             /**
@@ -5422,7 +5426,8 @@ export interface components {
         };
         /**
          * TurnCount
-         * @description Pulses counted while the wheel was turned by hand, at a lamp or a meter: one for each tooth or magnet that passes.
+         * @description Pulses counted while the wheel was turned by hand, at a lamp or a meter: one for each tooth or magnet that
+         *     passes.
          */
         TurnCount: {
             /**
@@ -5473,7 +5478,8 @@ export interface components {
         };
         /**
          * Verification
-         * @description A test that agreed: what kind, when, by whom (a role, not a name), and which key figure of the stage it verified.
+         * @description A test that agreed: what kind, when, by whom (a role, not a name), and which key figure of the stage it
+         *     verified.
          */
         Verification: {
             /**
@@ -6327,7 +6333,8 @@ export interface components {
         };
         /**
          * Faults
-         * @description What is wrong on the bench, beside what the installation itself says. Signal units: 1 is what the sensor just needs.
+         * @description What is wrong on the bench, beside what the installation itself says. Signal units: 1 is what the sensor just
+         *     needs.
          */
         Faults: {
             /**
@@ -6470,8 +6477,8 @@ export interface components {
         };
         /**
          * CardLine
-         * @description The line through what was read: read = scale·true + offset, each with its ± (95.45 %), none of two readings; where the dial
-         *     ended.
+         * @description The line through what was read: read = scale·true + offset, each with its ± (95.45 %), none of two readings;
+         *     where the dial ended.
          */
         CardLine: {
             /** Scale */
@@ -6712,7 +6719,8 @@ export interface components {
         };
         /**
          * HandIn
-         * @description A document; turns or waves, and in how long. Empty: ten turns, and as many waves as surely show, in ten seconds.
+         * @description A document; turns or waves, and in how long. Empty: ten turns, and as many waves as surely show, in ten
+         *     seconds.
          */
         HandIn: {
             /** Document */
@@ -6977,8 +6985,8 @@ export interface components {
          *     `pulses_per_turn` comes with its odds against `next_count`; `positions` counts the missing teeth as well.
          *     `deviation_pct` is each pulse's place against an even ring [% of the pitch], the first order (runout) left in;
          *     `runout_deg` the amplitude of that first order, `runout_at` the pulse at which it is greatest.
-         *     `ripple_pct` is how much a reader that times single pulses wavers, greatest by least. `slips` says that pulses are missing
-         *     or there are too many: the teeth are then measured over the longest part without.
+         *     `ripple_pct` is how much a reader that times single pulses wavers, greatest by least. `slips` says that pulses are
+         *     missing or there are too many: the teeth are then measured over the longest part without.
          */
         Fingerprint: {
             /** Pulses Per Turn */
@@ -7057,7 +7065,8 @@ export interface components {
         };
         /**
          * Lag
-         * @description How far the shown speed is behind the true one [s], its standard uncertainty [s], how alike their changes are (0 to 1).
+         * @description How far the shown speed is behind the true one [s], its standard uncertainty [s], how alike their changes are (0
+         *     to 1).
          *
          *     `found` is false where the speed hardly changes, or changes otherwise: then the lag is taken as zero.
          */
@@ -7088,8 +7097,8 @@ export interface components {
          * @description A speed check of an installation.
          *
          *     `verdict` is on the error that was driven; `to_type` the setting that would make it right, None where it is right or
-         *     where nothing can be typed in. `changed`: another number is in the reader now than on the drive. `conflict`: what the
-         *     drive says against what the installation expects.
+         *     where nothing can be typed in. `changed`: another number is in the reader now than on the drive. `conflict`: what
+         *     the drive says against what the installation expects.
          */
         Proof: {
             check: components["schemas"]["SpeedCheck"];
@@ -7114,7 +7123,8 @@ export interface components {
         };
         /**
          * Reciprocal
-         * @description What reciprocal runs say: speed through the water, the shown speed, and the current at the first and the last run.
+         * @description What reciprocal runs say: speed through the water, the shown speed, and the current at the first and the last
+         *     run.
          *
          *     `error_pct` is shown/through water − 1; the current is positive the way of the first run.
          */
@@ -7142,8 +7152,8 @@ export interface components {
          * RingChange
          * @description Two captures of a ring against each other.
          *
-         *     `turned_by` is how many teeth the numbers moved on (the mark, or the first pulse, was another one); `sure` whether no
-         *     second way fits nearly as well. `runout_deg` is the amplitude of the change of the once-per-turn wave.
+         *     `turned_by` is how many teeth the numbers moved on (the mark, or the first pulse, was another one); `sure` whether
+         *     no second way fits nearly as well. `runout_deg` is the amplitude of the change of the once-per-turn wave.
          */
         RingChange: {
             /** Same Count */
@@ -7345,8 +7355,8 @@ export interface components {
         };
         /**
          * TractionTable
-         * @description A start for a controller's table: rows, the speed from which it may act, and where a table for low speeds hands over
-         *     to one for high speeds [km/h]; None where nothing slipped.
+         * @description A start for a controller's table: rows, the speed from which it may act, and where a table for low speeds hands
+         *     over to one for high speeds [km/h]; None where nothing slipped.
          */
         TractionTable: {
             /** Rows */
@@ -7362,7 +7372,8 @@ export interface components {
         };
         /**
          * WaterRun
-         * @description One run [s]: its heading [°], mean speed over ground and mean shown speed [km/h], and how its heading scatters [°].
+         * @description One run [s]: its heading [°], mean speed over ground and mean shown speed [km/h], and how its heading scatters
+         *     [°].
          */
         WaterRun: {
             /** From S */
@@ -7546,7 +7557,8 @@ export interface components {
         };
         /**
          * ReadAs
-         * @description How a file is read, where a person knows better: columns of a table; DBC and signals of a bus; levels of a sound.
+         * @description How a file is read, where a person knows better: columns of a table; DBC and signals of a bus; levels of a
+         *     sound.
          */
         ReadAs: {
             /** Columns */
@@ -7679,8 +7691,8 @@ export interface components {
         };
         /**
          * Track
-         * @description Places in metres east and north of the middle; times from the beginning [s]; the error there [%], where it is known;
-         *     the length of the track [m].
+         * @description Places in metres east and north of the middle; times from the beginning [s]; the error there [%], where it is
+         *     known; the length of the track [m].
          */
         Track: {
             /** Time S */
@@ -7716,7 +7728,8 @@ export interface components {
         };
         /**
          * DeriveIn
-         * @description A channel that follows from others: of which, against which, and for a speed from pulses by which installation.
+         * @description A channel that follows from others: of which, against which, and for a speed from pulses by which
+         *     installation.
          */
         DeriveIn: {
             /**
@@ -7807,7 +7820,8 @@ export interface components {
         };
         /**
          * Drift
-         * @description The change from the first date to the last: days between, change of the error [%] and its expanded uncertainty.
+         * @description The change from the first date to the last: days between, change of the error [%] and its expanded
+         *     uncertainty.
          */
         Drift: {
             /** Days */
@@ -8247,8 +8261,10 @@ export interface components {
          *     A `safety` step is skipped only with a written reason; where it has a caution, that is acknowledged first. `stop` is
          *     what follows where a check is answered with no. `measure` says where a measured value belongs.
          *
-         *     `law` says how the number of the step follows from steps before it: `pattern` is the text with {number} in its place.
-         *     `torque` is what the manual says, where it was asked before. `expected` is what a measured value should be within, `agrees_with` the step whose value this one judges.
+         *     `law` says how the number of the step follows from steps before it: `pattern` is the text with {number} in its
+         *     place.
+         *     `torque` is what the manual says, where it was asked before. `expected` is what a measured value should be within,
+         *     `agrees_with` the step whose value this one judges.
          */
         SheetStep: {
             /** Code */
@@ -8349,8 +8365,8 @@ export interface components {
          * Entry
          * @description One thing that a person did: a step done, skipped or taken back, or what another did, checked.
          *
-         *     `key` is made by the device and new for every entry: sent twice, it counts once. `at` is the device's clock, shown and
-         *     never used for the order: entries count in the order in which they come.
+         *     `key` is made by the device and new for every entry: sent twice, it counts once. `at` is the device's clock, shown
+         *     and never used for the order: entries count in the order in which they come.
          */
         Entry: {
             /** Key */
@@ -8752,7 +8768,8 @@ export interface components {
         };
         /**
          * TestShown
-         * @description A test: what to do, its caution, the outcomes that there can be here, minutes, and what it is expected to tell [bits].
+         * @description A test: what to do, its caution, the outcomes that there can be here, minutes, and what it is expected to tell
+         *     [bits].
          */
         TestShown: {
             /** Code */
@@ -8811,7 +8828,8 @@ export interface components {
         };
         /**
          * FittedPart
-         * @description A part: supplier and number are its owner's own text; `pins` says what each pin of a connector was tested to be.
+         * @description A part: supplier and number are its owner's own text; `pins` says what each pin of a connector was tested to
+         *     be.
          */
         FittedPart: {
             /**
@@ -9217,7 +9235,8 @@ export interface components {
         };
         /**
          * BuiltInStep
-         * @description A step of a built-in job: its text, whose names in braces are filled in from the installation, and how it reads for one.
+         * @description A step of a built-in job: its text, whose names in braces are filled in from the installation, and how it reads
+         *     for one.
          */
         BuiltInStep: {
             /** Code */
@@ -9262,8 +9281,8 @@ export interface components {
          * OwnStep
          * @description A step: what is done, how, under which heading; a check says what follows where it is answered with no.
          *
-         *     A step `like` one of the built-in job does, measures and cautions as that does; words of its own stand in place of its
-         *     text. `safety` and `second` add to it.
+         *     A step `like` one of the built-in job does, measures and cautions as that does; words of its own stand in place of
+         *     its text. `safety` and `second` add to it.
          */
         OwnStep: {
             /**
@@ -9334,8 +9353,8 @@ export interface components {
         };
         /**
          * ShelfPartOut
-         * @description A part on the shelf: its label, and in one line each what else is written on it and what is known of it; of one that
-         *     today's limits refuse: why.
+         * @description A part on the shelf: its label, and in one line each what else is written on it and what is known of it; of one
+         *     that today's limits refuse: why.
          */
         ShelfPartOut: {
             /** Id */
@@ -9816,8 +9835,8 @@ export interface components {
          * @description A field of the document, as a front draws it and the logbook names it.
          *
          *     `path` has no places in lists; `unit` is the one a bare number is in; `machine` says that it is the unit of a part
-         *     or a machine and stays; `most` is how many a list holds; `usual` is what an empty field means; `start` is what it holds when its group is begun, or
-         *     null where it is then left out.
+         *     or a machine and stays; `most` is how many a list holds; `usual` is what an empty field means; `start` is what it
+         *     holds when its group is begun, or null where it is then left out.
          */
         DocumentField: {
             /** Path */
@@ -9857,7 +9876,8 @@ export interface components {
         };
         /**
          * EncodingChoice
-         * @description A way of typing the setting in, with its usual range, and the entries of a readout that it needs as they begin.
+         * @description A way of typing the setting in, with its usual range, and the entries of a readout that it needs as they
+         *     begin.
          */
         EncodingChoice: {
             /** Code */
@@ -10024,7 +10044,8 @@ export interface components {
         };
         /**
          * Arriving
-         * @description Levels at the end of the lead, where they are known, how fast they rise, and what a load leaves for the sensor.
+         * @description Levels at the end of the lead, where they are known, how fast they rise, and what a load leaves for the
+         *     sensor.
          */
         Arriving: {
             levels: components["schemas"]["Levels"] | null;
@@ -10065,7 +10086,8 @@ export interface components {
          * ChainEstimate
          * @description Pulses per km of the chain at the check speed by parts and observations together.
          *
-         *     `parts_*` is what wheel, drive and target say alone. `agree` is False where χ² says that they do not belong together;
+         *     `parts_*` is what wheel, drive and target say alone. `agree` is False where χ² says that they do not belong
+         *     together;
          *     `explained_by` names the part or the observation that explains it best.
          */
         ChainEstimate: {
@@ -10343,7 +10365,8 @@ export interface components {
         };
         /**
          * ImpliedSetting
-         * @description What one display implies with the number in it: pulses per km, run per turn of the wheel, error, likely causes.
+         * @description What one display implies with the number in it: pulses per km, run per turn of the wheel, error, likely
+         *     causes.
          */
         ImpliedSetting: {
             /** Readout */
@@ -10402,7 +10425,8 @@ export interface components {
         };
         /**
          * Progress
-         * @description How far a measurement has come: mean circumference, scatter of single readings, ± with its k, and what comes next.
+         * @description How far a measurement has come: mean circumference, scatter of single readings, ± with its k, and what comes
+         *     next.
          */
         Progress: {
             /** Method */
@@ -10659,8 +10683,8 @@ export interface components {
         };
         /**
          * TimingResult
-         * @description Lowest speed shown and what sets it, smallest change seen, time between new figures, and the lag behind; how far one
-         *     figure is off by counting or timing whole pulses, and by the steps of the display, standard [km/h].
+         * @description Lowest speed shown and what sets it, smallest change seen, time between new figures, and the lag behind; how far
+         *     one figure is off by counting or timing whole pulses, and by the steps of the display, standard [km/h].
          */
         TimingResult: {
             /** Min Speed Kmh */
@@ -10754,8 +10778,8 @@ export interface components {
         };
         /**
          * Weighed
-         * @description An observation in the estimate: its place in the document, what was seen when and where, what it says now, how much it
-         *     counts (0 to 1), how far it is from the estimate [%], and why it does not count, where it does not.
+         * @description An observation in the estimate: its place in the document, what was seen when and where, what it says now, how
+         *     much it counts (0 to 1), how far it is from the estimate [%], and why it does not count, where it does not.
          */
         Weighed: {
             /** Place */
@@ -10789,7 +10813,8 @@ export interface components {
         };
         /**
          * WeighedTurns
-         * @description A count of turns in the estimate: what it says, how much it counts (0 to 1), and why it does not, where it does not.
+         * @description A count of turns in the estimate: what it says, how much it counts (0 to 1), and why it does not, where it does
+         *     not.
          */
         WeighedTurns: {
             /** Place */
@@ -10811,7 +10836,8 @@ export interface components {
         };
         /**
          * WheelDetail
-         * @description What is shown beside the stage: the corrections, how far each measurement has come, and the uncertainty's inputs.
+         * @description What is shown beside the stage: the corrections, how far each measurement has come, and the uncertainty's
+         *     inputs.
          */
         WheelDetail: {
             /** Corrections */
@@ -10913,8 +10939,8 @@ export interface components {
         };
         /**
          * MethodLine
-         * @description One method, at a crawl and worn as now: circumference and ± (95.45 %, by its k) [mm], evidence, grounds, weight in
-         *     the mean [%], deviation from the mean [half of ±], and whether the mean leaves it out.
+         * @description One method, at a crawl and worn as now: circumference and ± (95.45 %, by its k) [mm], evidence, grounds, weight
+         *     in the mean [%], deviation from the mean [half of ±], and whether the mean leaves it out.
          */
         MethodLine: {
             /**
@@ -10950,8 +10976,8 @@ export interface components {
         };
         /**
          * Band
-         * @description Allowed shown speed: from true − `under_kmh` to true·(1 + `share`) + `over_kmh`; at one speed only if `at_kmh`, else at
-         *     every speed, of which `tested_kmh` are those of the rule's own test.
+         * @description Allowed shown speed: from true − `under_kmh` to true·(1 + `share`) + `over_kmh`; at one speed only if `at_kmh`,
+         *     else at every speed, of which `tested_kmh` are those of the rule's own test.
          */
         Band: {
             /**
@@ -12134,7 +12160,8 @@ export interface components {
         };
         /**
          * FittedPart
-         * @description A part: supplier and number are its owner's own text; `pins` says what each pin of a connector was tested to be.
+         * @description A part: supplier and number are its owner's own text; `pins` says what each pin of a connector was tested to
+         *     be.
          */
         FittedPartInput: {
             /**
@@ -12526,7 +12553,8 @@ export interface components {
         };
         /**
          * LearningRide
-         * @description The ride on which a reader learns its setting: the speed held, how long, the wait with the key off, the outcome.
+         * @description The ride on which a reader learns its setting: the speed held, how long, the wait with the key off, the
+         *     outcome.
          */
         LearningRideInput: {
             /**
@@ -12644,7 +12672,8 @@ export interface components {
         };
         /**
          * MakerGap
-         * @description The air gap that the sensor's maker permits, as it is set: at least, at most, or at most by the module of the teeth.
+         * @description The air gap that the sensor's maker permits, as it is set: at least, at most, or at most by the module of the
+         *     teeth.
          */
         MakerGapInput: {
             /**
@@ -12716,8 +12745,8 @@ export interface components {
          * Observation
          * @description Pulses per km of the whole chain, found by comparing a readout with the truth.
          *
-         *     pulses per km = set pulses per km × shown/true, before a converter. A calibration is so always relative to the setting
-         *     under which the speed was shown.
+         *     pulses per km = set pulses per km × shown/true, before a converter. A calibration is so always relative to the
+         *     setting under which the speed was shown.
          */
         ObservationInput: {
             /**
@@ -12866,8 +12895,8 @@ export interface components {
          * OwnStep
          * @description A step: what is done, how, under which heading; a check says what follows where it is answered with no.
          *
-         *     A step `like` one of the built-in job does, measures and cautions as that does; words of its own stand in place of its
-         *     text. `safety` and `second` add to it.
+         *     A step `like` one of the built-in job does, measures and cautions as that does; words of its own stand in place of
+         *     its text. `safety` and `second` add to it.
          */
         OwnStepInput: {
             /**
@@ -13096,7 +13125,8 @@ export interface components {
         };
         /**
          * ReadAs
-         * @description How a file is read, where a person knows better: columns of a table; DBC and signals of a bus; levels of a sound.
+         * @description How a file is read, where a person knows better: columns of a table; DBC and signals of a bus; levels of a
+         *     sound.
          */
         ReadAsInput: {
             /**
@@ -14135,7 +14165,8 @@ export interface components {
         };
         /**
          * TurnCount
-         * @description Pulses counted while the wheel was turned by hand, at a lamp or a meter: one for each tooth or magnet that passes.
+         * @description Pulses counted while the wheel was turned by hand, at a lamp or a meter: one for each tooth or magnet that
+         *     passes.
          */
         TurnCountInput: {
             /**
@@ -14193,7 +14224,8 @@ export interface components {
         };
         /**
          * Verification
-         * @description A test that agreed: what kind, when, by whom (a role, not a name), and which key figure of the stage it verified.
+         * @description A test that agreed: what kind, when, by whom (a role, not a name), and which key figure of the stage it
+         *     verified.
          */
         VerificationInput: {
             /**

@@ -1,4 +1,5 @@
-"""Fonts of the printed sheets: Latin, Greek, Cyrillic, then Chinese and Japanese, then Korean. Shipped, and embedded in every PDF."""
+"""Fonts of the printed sheets: Latin, Greek, Cyrillic, then Chinese and Japanese, then Korean. Shipped, and embedded in
+every PDF."""
 
 from __future__ import annotations
 

@@ -49,21 +49,23 @@ class Command(BaseCommand):
 def refuse_other_states() -> None:
     """Tables that this version cannot bring to where it needs them are left as they are.
 
-    Raises `CommandError` where they come from a newer version, or from a step on the way to the first release: the single steps
-    of that way are in one migration now, which stands for all of them or for none.
+    Raises `CommandError` where they come from a newer version, or from a step on the way to the first release: the
+    single steps of that way are in one migration now, which stands for all of them or for none.
     """
     done = {name for app, name in MigrationRecorder(connection).applied_migrations() if app == "workshop"}
     known = MigrationLoader(None, ignore_no_migrations=True).disk_migrations.items()
     here = {key[1]: [name for _, name in migration.replaces] for key, migration in known if key[0] == "workshop"}
     if unknown := sorted(done - here.keys() - {name for names in here.values() for name in names}):
         raise CommandError(
-            f"This data folder was written by a newer version (its step {unknown[-1]} is not known here). Start it with that "
+            f"This data folder was written by a newer version (its step {unknown[-1]} is not known here). Start it "
+            f"with that "
             "version or a newer one. Nothing was changed."
         )
     for name, replaced in here.items():
         if name not in done and replaced and 0 < len(done.intersection(replaced)) < len(replaced):
             raise CommandError(
-                f"This data folder was last opened by a version of before 0.1.0 (its step {max(done)}). Start it once with the "
+                f"This data folder was last opened by a version of before 0.1.0 (its step {max(done)}). Start it once "
+                f"with the "
                 "version that CHANGELOG.md names for this, then with this one. Nothing was changed."
             )
 
