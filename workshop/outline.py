@@ -54,10 +54,9 @@ def outlined(heads: QuerySet[Revision], workshop: Workshop) -> dict[int, Revisio
     """Newest revisions with their outlines, by installation, without documents; one that cannot be computed has a name
     and a `reason` instead."""
     version, chart = version_of(workshop), chart_from(workshop.cycle_chart)
-    stale = list(heads.exclude(outline_version=version))
-    for head in stale:
-        head.outline, head.outline_version = _computed(head, chart), version
-    Revision.objects.bulk_update(stale, ["outline", "outline_version"])
+    for head in heads.exclude(outline_version=version):
+        as_read = Revision.objects.filter(pk=head.pk, amended=head.amended)  # a save since then brought its own
+        as_read.update(outline=_computed(head, chart), outline_version=version)
     return {head.installation_id: head for head in heads.defer("document")}
 
 

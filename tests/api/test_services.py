@@ -226,6 +226,24 @@ class Outlines(ApiTestCase):
             self.assertEqual(computing.call_count, 2)
         self.assertEqual(Revision.objects.get(installation=self.installation).outline_version, "another.2")
 
+    def test_a_save_while_the_list_computes_is_not_overwritten(self) -> None:
+        """The same person amends the revision after it was read, and before its figure is kept."""
+        changed = document(CAR, readouts__0__current_setting=25_000)
+        path, key = f"/installations/{self.installation.pk}", "edit-1"
+        self.send("put", path, {"base_revision": 1, "document": CAR | {"notes": "a"}, "edit_key": key})
+        amending = {"base_revision": 2, "base_amended": 0, "document": changed, "edit_key": key}
+
+        def saved_meanwhile(*arguments: Any) -> Any:
+            found = evaluate(*arguments)
+            with patch("workshop.outline.evaluate", evaluate):
+                self.assertEqual(self.send("put", path, amending).json()["amended"], 1)
+            return found
+
+        with patch("workshop.outline.core_version", return_value="another"):
+            with patch("workshop.outline.evaluate", side_effect=saved_meanwhile):
+                self.assertAlmostEqual(self.shown(), 99.62, places=2)
+            self.assertAlmostEqual(self.shown(), 99.62, places=2)
+
     def test_after_an_update_a_worker_does_it_before_anybody_looks(self) -> None:
         with patch("workshop.outline.core_version", return_value="another"):
             refresh_outlines()
