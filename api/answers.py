@@ -10,6 +10,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from api.access import SignedIn
+from api.described import a_file
 from api.files import file_answer, heading_of
 from api.problems import ProblemOut
 from api.recordings import ChannelName
@@ -168,7 +169,12 @@ def check(request: SignedIn, recording_id: int, body: CheckIn) -> tuple[int, Wor
     return 202, WorkOut.of(work)
 
 
-@router.post("/{recording_id}/report", response={200: bytes, **REFUSED}, operation_id="drivePdf")
+@router.post(
+    "/{recording_id}/report",
+    response={200: bytes, **REFUSED},
+    operation_id="drivePdf",
+    openapi_extra=a_file("application/pdf"),
+)
 def report(request: SignedIn, recording_id: int, body: CheckIn) -> HttpResponse:
     """What the drive proves, on paper."""
     found = recording_read(request.user, recording_id)

@@ -12,6 +12,7 @@ from ninja import Router, Schema
 from pydantic import Field, TypeAdapter
 
 from api.access import SignedIn
+from api.described import KEEPS, a_file
 from api.files import file_answer, heading_of
 from api.problems import ProblemOut, problem
 from api.schemas import In
@@ -25,7 +26,7 @@ from speedchain.bench.records import apply_card, record_test, verify_stage
 from speedchain.bench.run import Run
 from speedchain.bench.satellite import Receiver, sentences
 from speedchain.fields import StageName, TestRecord, Verification
-from speedchain.fields.types import SpanOfTime, Turns
+from speedchain.fields.quantities import SpanOfTime, Turns
 from speedchain.observing import SpeedComparison, observe
 from speedchain.sheets.pdf import card_pdf, wiring_pdf
 from speedchain.views.readings import Diagnosis, Readings, diagnose
@@ -132,7 +133,12 @@ def show_wiring(request: SignedIn, document: Installation) -> WiringSheet:
     return wiring_sheet(document, evaluate(document, chart_of(request.user)))
 
 
-@router.post("/wiring/pdf", response={200: bytes, 404: ProblemOut, **REFUSED}, operation_id="wiringPdf")
+@router.post(
+    "/wiring/pdf",
+    response={200: bytes, 404: ProblemOut, **REFUSED},
+    operation_id="wiringPdf",
+    openapi_extra=a_file("application/pdf"),
+)
 def print_wiring(request: SignedIn, document: Installation, installation_id: int | None = None) -> HttpResponse:
     """Both on paper, with the vehicle and revision of a stored installation above them."""
     heading = heading_of(request, installation_id, document)
@@ -166,7 +172,12 @@ def show_card(request: SignedIn, body: CardIn) -> Card:
     return card_of(body.document, evaluate(body.document, chart_of(request.user)), body.readout)
 
 
-@router.post("/bench/card/pdf", response={200: bytes, 404: ProblemOut, **REFUSED}, operation_id="benchCardPdf")
+@router.post(
+    "/bench/card/pdf",
+    response={200: bytes, 404: ProblemOut, **REFUSED},
+    operation_id="benchCardPdf",
+    openapi_extra=a_file("application/pdf"),
+)
 def print_card(request: SignedIn, body: CardIn, installation_id: int | None = None) -> HttpResponse:
     """The same on paper."""
     heading = heading_of(request, installation_id, body.document)
@@ -221,7 +232,12 @@ def diagnose_readings(request: SignedIn, body: ReadingsIn) -> Diagnosis:
     return diagnose(body.document, evaluate(body.document, chart_of(request.user)), body.readings)
 
 
-@router.post("/bench/files/{kind}", response={200: bytes, **REFUSED}, operation_id="benchFile")
+@router.post(
+    "/bench/files/{kind}",
+    response={200: bytes, **REFUSED},
+    operation_id="benchFile",
+    openapi_extra=a_file("text/csv", "text/plain"),
+)
 def benchfile_answer(request: SignedIn, kind: FileKind, body: RunIn) -> HttpResponse:
     """The pulses of a run as CSV or VCD, or what a satellite receiver would say of it, as NMEA 0183."""
     if kind == "nmea":
@@ -237,7 +253,7 @@ def benchfile_answer(request: SignedIn, kind: FileKind, body: RunIn) -> HttpResp
     return file_answer(text.getvalue().encode(), MEDIA[kind], f"bench.{kind}")
 
 
-@router.post("/bench/runs", response={202: WorkOut, **REFUSED}, operation_id="startRun")
+@router.post("/bench/runs", response={202: WorkOut, **REFUSED}, operation_id="startRun", openapi_extra=KEEPS)
 def start_run(request: SignedIn, body: RunIn) -> tuple[int, WorkOut]:
     """Start a long run; it goes on beside the requests."""
     return 202, WorkOut.of(bench.start_run(request.user, body.document, body.run))

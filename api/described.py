@@ -12,40 +12,8 @@ from api.limits import body_limit_bytes
 from api.problems import MEDIA_TYPE, TITLES
 from speedchain.document.schema import describe_fields
 
-CREATING = (
-    "addToShelf",
-    "addVehicle",
-    "addInstallation",
-    "copyInstallation",
-    "fitTyre",
-    "startRun",
-    "startFault",
-    "beginCase",
-    "addRecording",
-    "deriveChannel",
-    "makeLink",
-)
-"""Routes with POST that keep something; the others with POST only compute."""
 EVERYWHERE = (405, 500, 503, 507)
 WITH_BODY = (400, 413, 415, 422)
-FILES = {
-    "drivePdf": ["application/pdf"],
-    "originalFile": ["application/octet-stream"],
-    "fetchFile": ["application/octet-stream"],
-    "wiringPdf": ["application/pdf"],
-    "sheetPdf": ["application/pdf"],
-    "readShared": ["application/pdf"],
-    "tagPdf": ["application/pdf"],
-    "trailerCard": ["application/pdf"],
-    "timelineFile": ["text/csv", "application/json"],
-    "readFeed": ["text/calendar"],
-    "showPhoto": ["image/jpeg"],
-    "benchCardPdf": ["application/pdf"],
-    "benchFile": ["text/csv", "text/plain"],
-    "ringFile": ["image/vnd.dxf", "image/svg+xml", "application/pdf"],
-    "bracketFile": ["image/vnd.dxf", "image/svg+xml", "application/pdf"],
-}
-"""Routes that answer with a file, and its media types."""
 REF = "#/components/schemas/"
 PROBLEM = {"$ref": "#/components/schemas/ProblemOut"}
 SPEED_UNIT = {
@@ -69,6 +37,15 @@ KEY = {
     "schema": {"type": "string", "pattern": "^[A-Za-z0-9-]{8,80}$"},
     "description": "Made by the client, new for every write; a repeat with the same key gets the first answer.",
 }
+
+
+KEEPS = {"x-keeps": True}
+"""Of a route with POST that keeps something, for its `openapi_extra`; the others with POST only compute."""
+
+
+def a_file(*media: str) -> dict[str, Any]:
+    """Of a route that answers with a file of one of these media types, for its `openapi_extra`."""
+    return {"x-file": media}
 
 
 def described(schema: Any) -> Any:
@@ -152,7 +129,7 @@ def _renamed(node: Any, names: dict[str, str]) -> Any:
 def _complete(path: str, method: str, operation: dict[str, Any]) -> None:
     responses = operation["responses"]
     body = operation.get("requestBody")
-    if media := FILES.get(operation["operationId"]):
+    if media := operation.pop("x-file", None):
         responses[200]["content"] = {kind: {"schema": {"type": "string", "format": "binary"}} for kind in media}
     statuses = {int(status) for status in responses} | set(EVERYWHERE)
     if body is not None:
@@ -163,7 +140,7 @@ def _complete(path: str, method: str, operation: dict[str, Any]) -> None:
     operation.setdefault("parameters", []).extend(
         [{"$ref": f"#/components/parameters/{name}"} for name in ("SpeedUnit", "LengthUnit")]
     )
-    if method in ("put", "delete") or operation["operationId"] in CREATING:
+    if operation.pop("x-keeps", False) or method in ("put", "delete"):
         operation.setdefault("parameters", []).append(KEY)
     for status in sorted(statuses):
         if status < 400:

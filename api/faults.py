@@ -10,6 +10,7 @@ from ninja import Router, Schema
 from pydantic import Field, TypeAdapter
 
 from api.access import SignedIn
+from api.described import KEEPS
 from api.problems import ProblemOut
 from api.schemas import In
 from speedchain import read_installation
@@ -175,7 +176,9 @@ def list_faults(request: SignedIn, installation_id: int) -> FaultsOut:
     )
 
 
-@of_installation.post("/{installation_id}/faults", response={201: FaultOut, **REFUSED}, operation_id="startFault")
+@of_installation.post(
+    "/{installation_id}/faults", response={201: FaultOut, **REFUSED}, operation_id="startFault", openapi_extra=KEEPS
+)
 def start(request: SignedIn, installation_id: int, body: Seen) -> tuple[int, FaultOut]:
     """Open a fault by what is seen."""
     return 201, _out(request, faults.start_fault(request.user, installation_id, body))

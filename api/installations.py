@@ -10,6 +10,7 @@ from django.utils.http import content_disposition_header
 from ninja import Query, Router, Status
 
 from api.access import SignedIn
+from api.described import KEEPS
 from api.files import file_name
 from api.problems import ProblemOut
 from api.schemas import (
@@ -171,6 +172,7 @@ def delete(request: SignedIn, installation_id: int, base_revision: int) -> Statu
     "/installations/{int:installation_id}/copies",
     response={201: InstallationOut, 409: ProblemOut, **REFUSED},
     operation_id="copyInstallation",
+    openapi_extra=KEEPS,
 )
 def copy(request: SignedIn, installation_id: int, body: CopyIn) -> Status[Any]:
     """A copy for another corner or vehicle: what was decided, and nothing that was measured, tested or read back."""
@@ -193,6 +195,7 @@ def preview_tyre(request: SignedIn, installation_id: int, body: TyreIn) -> TyreC
     "/installations/{int:installation_id}/tyre",
     response={200: RevisionOut, 409: ConflictOut, **REFUSED},
     operation_id="fitTyre",
+    openapi_extra=KEEPS,
 )
 def fit_tyre(request: SignedIn, installation_id: int, body: FitTyreIn) -> RevisionOut:
     """Put the new tyre on: the next revision, and tasks."""

@@ -15,6 +15,7 @@ from ninja import Path, Router, Schema
 from pydantic import Field
 
 from api.access import SignedIn
+from api.described import a_file
 from api.files import file_answer
 from api.problems import FieldProblem, ProblemOut
 from api.schemas import In
@@ -361,7 +362,12 @@ def add_photo(request: SignedIn, sheet_id: int, step: PathName, key: PathKey) ->
     return PhotoOut.of(jobs.add_photo(request.user, sheet_id, step, key=key, data=request.body))
 
 
-@router.get("/{sheet_id}/photos/{photo_id}", response={200: bytes, **REFUSED}, operation_id="showPhoto")
+@router.get(
+    "/{sheet_id}/photos/{photo_id}",
+    response={200: bytes, **REFUSED},
+    operation_id="showPhoto",
+    openapi_extra=a_file("image/jpeg"),
+)
 def show_photo(request: SignedIn, sheet_id: int, photo_id: int) -> HttpResponse:
     """A photo, as JPEG."""
     found = jobs.photo_for(request.user, sheet_id, photo_id)
@@ -398,7 +404,13 @@ def revoke(request: SignedIn, sheet_id: int, link_id: int) -> tuple[int, None]:
     return 204, None
 
 
-@shared_router.get("/{secret}.pdf", auth=None, response={200: bytes, 404: ProblemOut}, operation_id="readShared")
+@shared_router.get(
+    "/{secret}.pdf",
+    auth=None,
+    response={200: bytes, 404: ProblemOut},
+    operation_id="readShared",
+    openapi_extra=a_file("application/pdf"),
+)
 def read_shared(request: HttpRequest, secret: str) -> HttpResponse:
     """A sheet, for whoever has its link."""
     found, units = jobs.shared(secret)
@@ -406,7 +418,12 @@ def read_shared(request: HttpRequest, secret: str) -> HttpResponse:
         return _printed(found)
 
 
-@router.get("/{sheet_id}/pdf", response={200: bytes, **REFUSED}, operation_id="sheetPdf")
+@router.get(
+    "/{sheet_id}/pdf",
+    response={200: bytes, **REFUSED},
+    operation_id="sheetPdf",
+    openapi_extra=a_file("application/pdf"),
+)
 def pdf(request: SignedIn, sheet_id: int) -> HttpResponse:
     """The sheet on paper, with what was done, or boxes to tick."""
     return _printed(jobs.sheet_for(request.user, sheet_id))
@@ -437,7 +454,12 @@ def _printed(found: SheetRecord) -> HttpResponse:
     return file_answer(made, "application/pdf", "job-sheet.pdf")
 
 
-@of_installation.get("/{installation_id}/tag/{place}", response={200: bytes, **REFUSED}, operation_id="tagPdf")
+@of_installation.get(
+    "/{installation_id}/tag/{place}",
+    response={200: bytes, **REFUSED},
+    operation_id="tagPdf",
+    openapi_extra=a_file("application/pdf"),
+)
 def tag(request: SignedIn, installation_id: int, place: TagPlace) -> HttpResponse:
     """A label for sensor, loom or dash; its code opens this installation on a phone of the network."""
     holder = installation_for(request.user, installation_id)

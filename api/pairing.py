@@ -11,6 +11,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from api.access import SignedIn
+from api.described import KEEPS
 from api.problems import ProblemOut
 from speedchain.fields.texts import Plain
 from workshop import pairing
@@ -69,7 +70,7 @@ def show(request: SignedIn) -> PairingOut:
     )
 
 
-@router.post("/links", response={201: NewLinkOut, **REFUSED}, operation_id="makeLink")
+@router.post("/links", response={201: NewLinkOut, **REFUSED}, operation_id="makeLink", openapi_extra=KEEPS)
 def make_link(request: SignedIn) -> tuple[int, NewLinkOut]:
     """A link that signs one device in to this account, once and within ten minutes."""
     link, address = pairing.make_link(request.user, request.session.session_key or "")

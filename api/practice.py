@@ -9,6 +9,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from api.access import SignedIn
+from api.described import KEEPS
 from api.problems import ProblemOut
 from api.schemas import In
 from speedchain.faults import CASES, GRADED, MOST_MOVES, Move, Outcome, Play
@@ -108,7 +109,7 @@ def show_all(request: SignedIn) -> PracticeListOut:
     )  # fmt: skip
 
 
-@router.post("", response={201: PracticeOut, **REFUSED}, operation_id="beginCase")
+@router.post("", response={201: PracticeOut, **REFUSED}, operation_id="beginCase", openapi_extra=KEEPS)
 def begin(request: SignedIn, body: CaseIn) -> tuple[int, PracticeOut]:
     """Begin a case."""
     return 201, _out(practice.begin_case(request.user, body.case))

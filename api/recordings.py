@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from api.access import SignedIn
+from api.described import KEEPS, a_file
 from api.problems import FieldProblem, ProblemOut
 from api.schemas import In
 from api.work import WorkOut, problem_from
@@ -219,7 +220,12 @@ def list_recordings(request: SignedIn, vehicle_id: int) -> list[RecordingOut]:
     return [RecordingOut.of(found) for found in recordings.recordings_of(request.user, vehicle_id)]
 
 
-@of_vehicle.post("/{vehicle_id}/recordings", response={201: RecordingOut, **REFUSED}, operation_id="addRecording")
+@of_vehicle.post(
+    "/{vehicle_id}/recordings",
+    response={201: RecordingOut, **REFUSED},
+    operation_id="addRecording",
+    openapi_extra=KEEPS,
+)
 def add_recording(request: SignedIn, vehicle_id: int, body: RecordingIn) -> tuple[int, RecordingOut]:
     """A recording whose file is sent next, in pieces of a million bytes."""
     return 201, RecordingOut.of(recordings.add_recording(request.user, vehicle_id, body.name, body.size_bytes))
@@ -310,7 +316,9 @@ def show_histogram(request: SignedIn, recording_id: int, channel: ChannelName = 
     return histogram(of_channel.time_s, values)
 
 
-@router.post("/{recording_id}/derived", response={202: WorkOut, **REFUSED}, operation_id="deriveChannel")
+@router.post(
+    "/{recording_id}/derived", response={202: WorkOut, **REFUSED}, operation_id="deriveChannel", openapi_extra=KEEPS
+)
 def derive_channel(request: SignedIn, recording_id: int, body: DeriveIn) -> tuple[int, WorkOut]:
     """Have a channel computed that follows from others, and kept with the recording."""
     if body.kind == "wheel_speed":
@@ -345,7 +353,12 @@ def delete_derived(request: SignedIn, recording_id: int, name: ChannelName = "")
     return RecordingOut.of(remove_derived(request.user, recording_id, name))
 
 
-@router.get("/{recording_id}/original", response={200: bytes, **REFUSED}, operation_id="originalFile")
+@router.get(
+    "/{recording_id}/original",
+    response={200: bytes, **REFUSED},
+    operation_id="originalFile",
+    openapi_extra=a_file("application/octet-stream"),
+)
 def original(request: SignedIn, recording_id: int) -> FileResponse:
     """The file as it came."""
     found = recording_for(request.user, recording_id)

@@ -14,8 +14,8 @@ from speedchain import Evaluation, Installation, __version__, read_installation
 from speedchain.fields import UNIT_SYSTEMS, UnitSystem, Words
 from speedchain.fields.evidence import Evidence, StageName
 from speedchain.fields.purposes import Purpose, SensedAt, VehicleKind
+from speedchain.fields.quantities import Circumference, Speed
 from speedchain.fields.texts import Name, Plain
-from speedchain.fields.types import Circumference, Speed
 from speedchain.stages.findings import Severity
 from speedchain.vehicle.sheet import SheetSettings, VehicleSheet
 from speedchain.vehicle.tyre_change import NewTyre

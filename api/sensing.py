@@ -7,6 +7,7 @@ from ninja import Router
 from pydantic import TypeAdapter
 
 from api.access import SignedIn
+from api.described import a_file
 from api.problems import ProblemOut
 from speedchain import Installation, evaluate
 from speedchain.fields.errors import InputError
@@ -49,13 +50,23 @@ def show_choices(request: SignedIn, document: Installation) -> SensorChoices:
     )
 
 
-@router.post("/ring/{kind}", response={200: bytes, **REFUSED}, operation_id="ringFile")
+@router.post(
+    "/ring/{kind}",
+    response={200: bytes, **REFUSED},
+    operation_id="ringFile",
+    openapi_extra=a_file("image/vnd.dxf", "image/svg+xml", "application/pdf"),
+)
 def ring_file(request: SignedIn, kind: Format, document: Installation) -> HttpResponse:
     """The ring as DXF or SVG for the cutter, with kerf, or as a 1:1 PDF of the finished part."""
     return _file(ring_outline(document.target, document.sensor.kind, kerf=kind != "pdf"), kind, "ring")
 
 
-@router.post("/bracket/{kind}", response={200: bytes, **REFUSED}, operation_id="bracketFile")
+@router.post(
+    "/bracket/{kind}",
+    response={200: bytes, **REFUSED},
+    operation_id="bracketFile",
+    openapi_extra=a_file("image/vnd.dxf", "image/svg+xml", "application/pdf"),
+)
 def bracket_file(request: SignedIn, kind: Format, document: Installation) -> HttpResponse:
     """The sensor bracket as DXF, SVG or a 1:1 PDF to cut from cardboard first."""
     bracket = document.placement.bracket if document.placement else None

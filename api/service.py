@@ -13,12 +13,13 @@ from ninja import Query, Router, Schema
 from pydantic import Field
 
 from api.access import SignedIn
+from api.described import a_file
 from api.files import file_answer
 from api.problems import ProblemOut
 from api.schemas import In
 from speedchain.fields import Choice, InputError, Words
+from speedchain.fields.days import Day
 from speedchain.fields.texts import Plain
-from speedchain.fields.types import Day
 from speedchain.service import PART_KINDS, Due, DueState, FittedPart, Forecast, WearForecast
 from speedchain.sheets.pdf import trailer_pdf
 from speedchain.vehicle.trailer import trailer_card
@@ -226,7 +227,12 @@ def _item(item: TimelineItem) -> ItemOut:
     return ItemOut(**{name: getattr(item, name) for name in ItemOut.model_fields})
 
 
-@of_vehicle.get("/{vehicle_id}/timeline/{ending}", response={200: bytes, **REFUSED}, operation_id="timelineFile")
+@of_vehicle.get(
+    "/{vehicle_id}/timeline/{ending}",
+    response={200: bytes, **REFUSED},
+    operation_id="timelineFile",
+    openapi_extra=a_file("text/csv", "application/json"),
+)
 def timeline_file(request: SignedIn, vehicle_id: int, ending: TimelineFormat) -> HttpResponse:
     """The timeline as CSV or JSON; both can be brought in again."""
     content = timeline_files.written(request.user, vehicle_id, ending)
@@ -285,7 +291,12 @@ def delete_part(request: SignedIn, part_id: int) -> tuple[int, None]:
     return 204, None
 
 
-@of_vehicle.get("/{vehicle_id}/trailer-card", response={200: bytes, **REFUSED}, operation_id="trailerCard")
+@of_vehicle.get(
+    "/{vehicle_id}/trailer-card",
+    response={200: bytes, **REFUSED},
+    operation_id="trailerCard",
+    openapi_extra=a_file("application/pdf"),
+)
 def trailer(request: SignedIn, vehicle_id: int) -> HttpResponse:
     """All wheels with all readers: settings now and worn, on paper."""
     vehicle = vehicle_for(request.user, vehicle_id)
@@ -383,7 +394,13 @@ def drop_feed(request: SignedIn) -> tuple[int, None]:
     return 204, None
 
 
-@calendar_router.get("/{secret}.ics", auth=None, response={200: bytes, 404: ProblemOut}, operation_id="readFeed")
+@calendar_router.get(
+    "/{secret}.ics",
+    auth=None,
+    response={200: bytes, 404: ProblemOut},
+    operation_id="readFeed",
+    openapi_extra=a_file("text/calendar"),
+)
 def read_feed(request: HttpRequest, secret: str) -> HttpResponse:
     """What is due, as iCalendar (RFC 5545), for whoever knows the address."""
     return file_answer(as_calendar(service.feed_items(secret)), "text/calendar", "wheelometron.ics")

@@ -9,6 +9,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from api.access import SignedIn
+from api.described import KEEPS
 from api.problems import ProblemOut
 from api.schemas import In
 from speedchain import Installation
@@ -82,7 +83,9 @@ def list_shelf(request: SignedIn) -> list[ShelfPartOut]:
     return [ShelfPartOut.of(found) for found in shelf.shelf_of(request.user)]
 
 
-@router.post("", response={201: ShelfPartOut, 409: ProblemOut, **REFUSED}, operation_id="addToShelf")
+@router.post(
+    "", response={201: ShelfPartOut, 409: ProblemOut, **REFUSED}, operation_id="addToShelf", openapi_extra=KEEPS
+)
 def add(request: SignedIn, body: ToShelfIn) -> tuple[int, ShelfPartOut]:
     """Put the sensor, target or display of a document on the shelf, without what belongs to the installation; one of
     the same name and number is put in place of the one that is there."""

@@ -10,6 +10,7 @@ from django.http import HttpResponse
 from ninja import Query, Router, Status
 
 from api.access import SignedIn
+from api.described import KEEPS
 from api.problems import ProblemOut
 from api.schemas import (
     STATES,
@@ -130,7 +131,7 @@ def names(request: SignedIn) -> list[VehicleName]:
     return [VehicleName.model_validate(item) for item in found.values("id", "name", "kind")]
 
 
-@router.post("", response={201: VehicleOut, 409: ProblemOut, **REFUSED}, operation_id="addVehicle")
+@router.post("", response={201: VehicleOut, 409: ProblemOut, **REFUSED}, operation_id="addVehicle", openapi_extra=KEEPS)
 def add(request: SignedIn, body: VehicleIn) -> Status[Any]:
     """A new vehicle."""
     return Status(201, VehicleOut.of(add_vehicle(request.user, body.name, body.kind, body.note)))
@@ -192,7 +193,10 @@ def _sheet(user: User, vehicle_id: int) -> HttpResponse:
 
 
 @router.post(
-    "/{int:vehicle_id}/installations", response={201: InstallationOut, **REFUSED}, operation_id="addInstallation"
+    "/{int:vehicle_id}/installations",
+    response={201: InstallationOut, **REFUSED},
+    operation_id="addInstallation",
+    openapi_extra=KEEPS,
 )
 def add_installation(request: SignedIn, vehicle_id: int, document: Installation) -> Status[Any]:
     """A new installation, or one imported from a *.installation.json file."""

@@ -8,6 +8,7 @@ from django.http import StreamingHttpResponse
 from ninja import Router, Schema
 
 from api.access import SignedIn
+from api.described import a_file
 from api.problems import FieldProblem, ProblemOut
 from speedchain.bench.run import RunTold
 from speedchain.fields import from_data, said
@@ -125,7 +126,12 @@ def stop_work(request: SignedIn, work_id: int) -> WorkOut:
     return WorkOut.of(work.stop_work(request.user, work_id))
 
 
-@router.get("/{work_id}/file", response={200: bytes, **REFUSED}, operation_id="fetchFile")
+@router.get(
+    "/{work_id}/file",
+    response={200: bytes, **REFUSED},
+    operation_id="fetchFile",
+    openapi_extra=a_file("application/octet-stream"),
+)
 def fetch_file(request: SignedIn, work_id: int) -> StreamingHttpResponse:
     """The file that work made."""
     found = work.work_of(request.user, work_id)

@@ -23,6 +23,7 @@ from speedchain.fields import (
     Speed,
     parse_quantity,
     problems_from_pydantic,
+    stated,
     text_of,
 )
 from speedchain.knowledge import MOST_OBSERVATIONS, Observation, ObservationKind
@@ -45,16 +46,16 @@ LEAST_RATIO, MOST_RATIO = 0.2, 5.0
 class SpeedPair(Part):
     """True and shown speed at one moment."""
 
-    true_kmh: Speed
-    shown_kmh: ShownSpeed
+    true_kmh: Speed = stated(title="True speed")
+    shown_kmh: ShownSpeed = stated(title="Reading")
 
 
 class SpeedComparison(Part):
     """Shown against true speed, at one or several speeds, with what was set in the readout then."""
 
     kind: ObservationKind
-    on: Day
-    by: ShortText = ""
+    on: Day = stated(title="Date")
+    by: ShortText = stated("", title="Done by (role)")
     note: ShortText = ""
     recording: str = Field("", pattern="^([0-9a-f]{64})?$", description="SHA-256 of the recording.")
     readout: int = Field(0, ge=0, le=7)

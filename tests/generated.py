@@ -12,7 +12,7 @@ from pydantic import BaseModel
 from pydantic.fields import FieldInfo
 
 from speedchain import DocumentError, Installation, read_installation
-from speedchain.fields.types import Typed
+from speedchain.fields.quantities import QuantityKind
 
 MARKINGS = ("205/55R16", "28-622", "26x2.1", "29.5x10.5-15", "190/55ZR17", "10x4.50-5", "20x1 1/8", "700x28C")
 NAMES = ("Avocet", "x", "Дом 家")
@@ -64,7 +64,7 @@ class Drawn:
 
     def plain(self, kind: Any, marks: tuple[Any, ...]) -> Any:
         """A number within its limits, a date, a truth or a text."""
-        typed = next((one.kind for one in marks if isinstance(one, Typed)), None)
+        typed = next((one for one in marks if isinstance(one, QuantityKind)), None)
         if typed is not None:
             return self.number(typed.minimum, typed.maximum, typed.integer)
         if kind is int:

@@ -12,8 +12,8 @@ from django.contrib.auth.models import User
 from pydantic import Field, TypeAdapter, ValidationError
 
 from speedchain.fields import InputError, text_of
+from speedchain.fields.days import Day
 from speedchain.fields.errors import problems_from_pydantic
-from speedchain.fields.types import Day
 from workshop.access import editor, vehicle_for
 from workshop.models import NOTE_KINDS, Note
 from workshop.service import add_notes, check_note

@@ -20,7 +20,14 @@ from speedchain.bench.satellite import Receiver, sentences
 from speedchain.bench.simulation import Edges, Faults, at_the_reader, line_of, shown_by
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import TEST_FREQUENCY, DocumentError, InputError, parse_quantity, problems_from_pydantic
+from speedchain.fields import (
+    DocumentError,
+    InputError,
+    TestFrequency,
+    parse_quantity,
+    problems_from_pydantic,
+    quantity_of,
+)
 
 MOST_LINES = 2_000_000
 STEP_S = 0.1
@@ -103,7 +110,7 @@ def _speeds(asked: argparse.Namespace) -> tuple[Profile, float]:
 def _generator(asked: argparse.Namespace, installation: Installation, evaluation: Evaluation) -> Iterator[str]:
     profile, seconds = _speeds(asked)
     if asked.hz is not None:
-        kmh = 3600 * parse_quantity(TEST_FREQUENCY, asked.hz) / evaluation.pulses_per_km
+        kmh = 3600 * parse_quantity(quantity_of(TestFrequency), asked.hz) / evaluation.pulses_per_km
         profile = _read(Run, {"profile": {"points": [{"at_s": 0, "kmh": kmh}]}}).profile
     if asked.profile is not None:
         profile = _profile_in(asked.profile)

@@ -11,7 +11,19 @@ from typing import Any, NamedTuple
 from speedchain.bench.records import record_test
 from speedchain.document import Installation, read_installation
 from speedchain.evaluation import Evaluation, evaluate
-from speedchain.fields import Count, Gap, Outcome, Part, Purpose, Resistance, SensedAt, TestRecord, Words, text_of
+from speedchain.fields import (
+    Count,
+    Gap,
+    Outcome,
+    Part,
+    Purpose,
+    Resistance,
+    SensedAt,
+    TestRecord,
+    Words,
+    stated,
+    text_of,
+)
 from speedchain.results import result
 
 COMPARED: tuple[Purpose, ...] = ("brake_control", "slip_control")
@@ -50,9 +62,9 @@ class Corner:
 class CornerEntry(Part):
     """What was found at a corner; what is None was not looked at."""
 
-    count: Count | None = None
-    air_gap_mm: Gap | None = None
-    resistance_ohm: Resistance | None = None
+    count: Count | None = stated(None, title="Count per turn")
+    air_gap_mm: Gap | None = stated(None, step=0.05)
+    resistance_ohm: Resistance | None = stated(None, title="Resistance of the sensor")
     outcome: Outcome | None = None
 
 

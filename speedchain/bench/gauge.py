@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from speedchain.fields import Correction, LagTime, OffsetSpeed, Part, PulsesPerKm, Speed, SpeedStep
+from speedchain.fields import Correction, LagTime, OffsetSpeed, Part, PulsesPerKm, Speed, SpeedStep, stated
 from speedchain.readout import PastEnd, on_the_dial
 
 Array = NDArray[np.float64]
@@ -18,10 +18,10 @@ class Gauge(Part):
     pulses_per_km: PulsesPerKm
     scale_pct: Correction = Field(0.0, description="Scale error at every speed.")
     offset_kmh: OffsetSpeed = Field(0.0, description="Offset of the needle at every speed.")
-    scale_end_kmh: Speed = 200.0
-    past_end: PastEnd = "stops"
+    scale_end_kmh: Speed = stated(200.0, title="End of scale", step=10)
+    past_end: PastEnd = stated("stops", title="Past the end of scale")
     lag_s: LagTime = 0.3
-    readable_kmh: SpeedStep = Field(1.0, description="Reading resolution.")
+    readable_kmh: SpeedStep = stated(1.0, step=1, description="Reading resolution.")
 
 
 def follows(time_s: Array, value: Array, lag_s: float) -> Array:

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field, field_validator
 
-from speedchain.fields import InputError, Part, ShownSpeed, SpanOfTime, text_of
+from speedchain.fields import InputError, Part, ShownSpeed, SpanOfTime, stated, text_of
 
 Array = NDArray[np.float64]
 STEPS = 4000
@@ -17,7 +17,7 @@ STEPS = 4000
 class ProfilePoint(Part):
     """True speed at a time."""
 
-    at_s: SpanOfTime
+    at_s: SpanOfTime = stated(title="Time")
     kmh: ShownSpeed
 
 

@@ -56,7 +56,7 @@ class Faults(Part):
     needs."""
 
     noise: BenchNoise = Field(0.0, description="Standard deviation of noise on the signal.")
-    runout_mm: Runout = Field(0.0, description="Runout added to that of the installation.")
+    runout_mm: Runout = Field(0.0, title="Runout (TIR)", description="Runout added to that of the installation.")
     missing: MissingTeeth = Field(0, description="Missing teeth or magnets.")
     bounce_ms: HoldOff = Field(0.0, description="Bounce time of a contact.")
     open_every_s: SpanOfTime = Field(0.0, description="Period of a loose connector …")

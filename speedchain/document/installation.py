@@ -59,8 +59,12 @@ class Installation(Part):
     sensed_at: SensedAt = stated(
         "not_stated", description="Which wheel or axle of the vehicle is sensed.", title="Sensed wheel or axle"
     )
-    check_speed_kmh: Speed = Field(100.0, description="True speed at which figures are shown.")
-    check_speeds_kmh: tuple[Speed, ...] = Field((), max_length=12, description="Additional check speeds.")
+    check_speed_kmh: Speed = stated(
+        100.0, title="Check speed (true)", step=5, description="True speed at which figures are shown."
+    )
+    check_speeds_kmh: tuple[Speed, ...] = Field(
+        (), title="Additional check speeds (true)", max_length=12, description="Additional check speeds."
+    )
     speedometer_rule: BandCode = stated(
         "un_r39",
         description="Rule for the permitted range of a road display. Check your local rules.",
@@ -87,7 +91,10 @@ class Installation(Part):
         (), max_length=60, description="Tests by hand and on the bench, newest last."
     )
     torques: tuple[Torque, ...] = Field(
-        (), max_length=len(FASTENERS), description="Torques from the vehicle's manual, one a fastener."
+        (),
+        title="Torques from the manual",
+        max_length=len(FASTENERS),
+        description="Torques from the vehicle's manual, one a fastener.",
     )
     wheels_driven: WheelsDriven = Field("not_stated", description="For the supplier of a loom or controller.")
     notes: LongText = ""

@@ -7,7 +7,7 @@ from functools import cache
 from typing import Any, Literal
 
 from speedchain.document.installation import Installation
-from speedchain.fields import LABELS, OF_MACHINES, STEPS, Choice, Words, title_of
+from speedchain.fields import LABELS, OF_MACHINES, Choice, Words, title_of
 from speedchain.results import result
 
 
@@ -28,15 +28,16 @@ def installation_schema() -> dict[str, Any]:
 
 
 def describe_fields(part: str, definition: dict[str, Any]) -> None:
-    """Add titles, steps and the labels of choices to the properties of one part's definition, in place."""
+    """Add titles, steps of their own and the labels of choices to the properties of one part's definition, in place."""
     for name, field in definition.get("properties", {}).items():
         field.setdefault("title", title_of(name))
+        own_step = field.pop("x-own-step", None)
         for node in _nodes(field):
             labels = LABELS.get(frozenset(node["enum"])) if isinstance(node.get("enum"), list) else None
             if labels is not None:
                 node["x-labels"] = {item.code: item.label for item in labels}
-            if "x-unit" in node:
-                node["x-step"] = STEPS.get(name, 1)
+            if own_step is not None and "x-step" in node:
+                node["x-step"] = own_step
 
 
 def _nodes(field: Any) -> Iterator[dict[str, Any]]:

@@ -6,7 +6,7 @@ from typing import Annotated, Literal, get_args
 
 from pydantic import Field
 
-from speedchain.fields import Day, Part, ShortText, labelled
+from speedchain.fields import Day, Part, ShortText, labelled, stated
 
 Fastener = Literal[
     "torque_sensor", "torque_wheel", "torque_bolts", "torque_rotor", "torque_caliper", "torque_hub_nut", "torque_ring",
@@ -34,8 +34,8 @@ class Torque(Part):
     """A torque from the manual, and the tool that it is tightened with."""
 
     fastener: Fastener
-    torque: Annotated[float, Field(gt=0, le=MOST_TORQUE)]
+    torque: Annotated[float, Field(gt=0, le=MOST_TORQUE)] = stated(title="Torque")
     unit: TorqueUnit
     tool: ShortText = ""
-    by: ShortText = ""
-    on: Day | None = None
+    by: ShortText = stated("", title="Done by (role)")
+    on: Day | None = stated(None, title="Date")

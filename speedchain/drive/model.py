@@ -67,7 +67,7 @@ PER = labelled(
 class AxleRatio(Part):
     """A final-drive ratio: turns of the shaft per turn of the wheel, read off a label or counted."""
 
-    ratio: Ratio | None = stated(None, applies=("basis", ("label",)))
+    ratio: Ratio | None = stated(None, title="Axle ratio", step=0.01, applies=("basis", ("label",)))
     basis: RatioBasis = stated("label", title="Source of the ratio")
     wheel_turns: Turns = stated(
         10,
@@ -165,10 +165,12 @@ class Cable(Part):
     axle_ratio: Ratio
     drive_teeth: Count = stated(title="Drive gear, teeth")
     driven_teeth: Count = stated(title="Driven gear, teeth")
-    min_driven_teeth: Count = Field(12, description="Smallest driven gear available.")
-    max_driven_teeth: Count = Field(28, description="Largest driven gear available.")
-    wanted_turns: WantedTurns = Field(1000.0, description="Cable turns that the gauge needs, per km or mile.")
-    wanted_per: Per = "mile"
+    min_driven_teeth: Count = Field(12, title="Driven gears, smallest", description="Smallest driven gear available.")
+    max_driven_teeth: Count = Field(28, title="Driven gears, largest", description="Largest driven gear available.")
+    wanted_turns: WantedTurns = Field(
+        1000.0, title="Turns the gauge needs", description="Cable turns that the gauge needs, per km or mile."
+    )
+    wanted_per: Per = stated("mile", title="Turns counted per")
 
     @model_validator(mode="after")
     def _a_range(self) -> Cable:

@@ -26,7 +26,7 @@ from speedchain.faults.table import OURS, OwnTable, Table, table_for
 from speedchain.faults.tests_by_hand import BY_CODE as TEST
 from speedchain.faults.tests_by_hand import FIXED_ORDER
 from speedchain.faults.vocabulary import Changed, Symptom, Test
-from speedchain.fields import InputError, Part, text_of
+from speedchain.fields import InputError, Part, stated, text_of
 from speedchain.fitted import fitted
 from speedchain.runs import EventKind
 
@@ -85,8 +85,8 @@ class Answer(Part):
 class Pair(Part):
     """A true speed and what was shown then [km/h]."""
 
-    true_kmh: Annotated[float, Field(gt=0, le=1500)]
-    shown_kmh: Annotated[float, Field(ge=0, le=9999)]
+    true_kmh: Annotated[float, Field(gt=0, le=1500)] = stated(title="True speed")
+    shown_kmh: Annotated[float, Field(ge=0, le=9999)] = stated(title="Reading")
 
 
 class Seen(Part):

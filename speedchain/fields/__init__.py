@@ -2,6 +2,7 @@
 
 from speedchain.fields.choice import LABELS, Choice, codes_of, label_of, labelled
 from speedchain.fields.constants import KM_PER_MILE, KM_PER_NAUTICAL_MILE, MM_PER_INCH
+from speedchain.fields.days import Day, Moment
 from speedchain.fields.errors import (
     DocumentError,
     InputError,
@@ -52,23 +53,7 @@ from speedchain.fields.purposes import (
     places_on,
 )
 from speedchain.fields.quantities import (
-    CAPACITANCE,
-    COUNT,
-    DISTANCE,
-    GAP,
-    GROWTH,
     OF_MACHINES,
-    PRESSURE,
-    SHOWN_SPEED,
-    TEST_FREQUENCY,
-    Interval,
-    QuantityKind,
-)
-from speedchain.fields.state import BEFORE, DEPENDENCES, Dependence, State
-from speedchain.fields.texts import LongText, Name, Pin, Plain, ShortText
-from speedchain.fields.titles import STEPS, title_of
-from speedchain.fields.tolerances import EXACT_PCT, NOTHING_PCT, READ_BY_EYE_PCT
-from speedchain.fields.types import (
     AcVoltage,
     Angle,
     BenchNoise,
@@ -86,7 +71,6 @@ from speedchain.fields.types import (
     Count,
     Crosses,
     Current,
-    Day,
     Diameter,
     Distance,
     DistanceKm,
@@ -110,6 +94,7 @@ from speedchain.fields.types import (
     HeightOfAxle,
     HoldOff,
     Hole,
+    Interval,
     Kerf,
     LagTime,
     LeadCapacitance,
@@ -119,7 +104,6 @@ from speedchain.fields.types import (
     MagnetSize,
     MissingTeeth,
     Module,
-    Moment,
     MotorPulses,
     OffsetSpeed,
     OffsetVoltage,
@@ -128,6 +112,7 @@ from speedchain.fields.types import (
     Pressure,
     PulsesPerKm,
     PulsesPerNauticalMile,
+    QuantityKind,
     Radius,
     Ratio,
     Reach,
@@ -164,7 +149,12 @@ from speedchain.fields.types import (
     Voltage,
     WantedTurns,
     Whole,
+    quantity_of,
 )
+from speedchain.fields.state import BEFORE, DEPENDENCES, Dependence, State
+from speedchain.fields.texts import LongText, Name, Pin, Plain, ShortText
+from speedchain.fields.titles import title_of
+from speedchain.fields.tolerances import EXACT_PCT, NOTHING_PCT, READ_BY_EYE_PCT
 from speedchain.fields.words import (
     UNIT_SYSTEMS,
     Formula,
@@ -181,15 +171,10 @@ from speedchain.fields.words import (
 
 __all__ = [
     "BEFORE",
-    "CAPACITANCE",
-    "COUNT",
     "DEPENDENCES",
-    "DISTANCE",
     "ENGLISH",
     "EVIDENCES",
     "EXACT_PCT",
-    "GAP",
-    "GROWTH",
     "KM_PER_MILE",
     "KM_PER_NAUTICAL_MILE",
     "LABELS",
@@ -198,15 +183,11 @@ __all__ = [
     "OF_MACHINES",
     "ON_THE_ROAD",
     "OUTCOMES",
-    "PRESSURE",
     "PURPOSES",
     "READ_BY_EYE_PCT",
     "ROAD_PURPOSES",
     "SENSED_AT",
-    "SHOWN_SPEED",
     "STAGE_LABELS",
-    "STEPS",
-    "TEST_FREQUENCY",
     "UNIT_SYSTEMS",
     "VEHICLE_KINDS",
     "VERIFIES",
@@ -352,6 +333,7 @@ __all__ = [
     "parse_quantity",
     "places_on",
     "problems_from_pydantic",
+    "quantity_of",
     "recased",
     "said",
     "speeds_in",

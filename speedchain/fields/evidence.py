@@ -8,13 +8,14 @@ from typing import Literal
 from pydantic import Field
 
 from speedchain.fields.choice import labelled
+from speedchain.fields.days import Day
 from speedchain.fields.errors import InputError
 from speedchain.fields.messages import joined, text_of
-from speedchain.fields.part import Part
+from speedchain.fields.part import Part, stated
+from speedchain.fields.quantities import ShownSpeed
 from speedchain.fields.state import Dependence, State
 from speedchain.fields.texts import ShortText
 from speedchain.fields.tolerances import NOTHING_PCT
-from speedchain.fields.types import Day, ShownSpeed
 
 Evidence = Literal["assumed", "measured", "verified", "failed"]
 EVIDENCES = labelled(
@@ -74,11 +75,12 @@ class Verification(Part):
     verified."""
 
     test: Test
-    on: Day
-    by: ShortText = ""
+    on: Day = stated(title="Date")
+    by: ShortText = stated("", title="Done by (role)")
     note: ShortText = ""
     value: float | None = Field(
         None,
+        title="Verified value",
         description="Key figure of the stage when it was verified: of the wheel at a crawl [mm], turns of the target, "
         "pulses per turn, the setting. Once that has changed the test says nothing of it any more.",
     )
@@ -106,12 +108,12 @@ class TestRecord(Part):
 
     test: Literal["magnet", "spin", "bench", "sheet"]
     stage: StageName | None = Field(None, description="Of a sheet: the stage whose step was not as expected.")
-    on: Day
-    by: ShortText = ""
+    on: Day = stated(title="Date")
+    by: ShortText = stated("", title="Done by (role)")
     readout: int = Field(0, ge=0, le=7)
     outcome: Outcome
     expected_kmh: ShownSpeed | None = None
-    shown_kmh: ShownSpeed | None = None
+    shown_kmh: ShownSpeed | None = stated(None, title="Reading")
     note: ShortText = ""
 
 

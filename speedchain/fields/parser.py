@@ -83,25 +83,20 @@ def parse_quantity(kind: QuantityKind, value: object) -> float:
 
     Examples
     --------
-    >>> from speedchain.fields.quantities import DIAMETER
-
-    >>> from speedchain.fields.quantities import PULSES_PER_KM
-
-    >>> from speedchain.fields.quantities import SPEED
-    >>> parse_quantity(DIAMETER, "29.5in")
+    >>> from speedchain.fields.quantities import Diameter, PulsesPerKm, PulsesPerNauticalMile, Speed, quantity_of
+    >>> parse_quantity(quantity_of(Diameter), "29.5in")
     749.3
-    >>> parse_quantity(DIAMETER, '26 7/8"')
+    >>> parse_quantity(quantity_of(Diameter), '26 7/8"')
     682.625
-    >>> parse_quantity(DIAMETER, "26+7/8 in"), parse_quantity(DIAMETER, "2 × 330")
+    >>> parse_quantity(quantity_of(Diameter), "26+7/8 in"), parse_quantity(quantity_of(Diameter), "2 × 330")
     (682.625, 660.0)
-    >>> parse_quantity(SPEED, "10 kn")
+    >>> parse_quantity(quantity_of(Speed), "10 kn")
     18.52
-    >>> round(parse_quantity(PULSES_PER_KM, "40000 per mile"), 1)
+    >>> round(parse_quantity(quantity_of(PulsesPerKm), "40000 per mile"), 1)
     24854.8
-    >>> from speedchain.fields.quantities import PULSES_PER_NAUTICAL_MILE
-    >>> parse_quantity(PULSES_PER_NAUTICAL_MILE, "5.6 Hz per knot")
+    >>> parse_quantity(quantity_of(PulsesPerNauticalMile), "5.6 Hz per knot")
     20160.0
-    >>> parse_quantity(DIAMETER, "61.2 m")
+    >>> parse_quantity(quantity_of(Diameter), "61.2 m")
     Traceback (most recent call last):
         ...
     speedchain.fields.errors.InputError: Diameter must be 10 to 6000 mm, not 61.2 m. Enter ...
@@ -133,8 +128,8 @@ def parse_count(kind: QuantityKind, value: object) -> int:
 
     Examples
     --------
-    >>> from speedchain.fields.quantities import COUNT
-    >>> parse_count(COUNT, "48")
+    >>> from speedchain.fields.quantities import Count, quantity_of
+    >>> parse_count(quantity_of(Count), "48")
     48
     """
     return int(parse_quantity(kind, value))

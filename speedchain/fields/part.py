@@ -31,6 +31,7 @@ def stated(
     labels: Mapping[str, str] | None = None,
     applies: tuple[str, tuple[str, ...]] | None = None,
     machine: bool = False,
+    step: float | None = None,
     **field: Any,
 ) -> Any:
     """A field of a part, with all that a page says of it.
@@ -38,13 +39,14 @@ def stated(
     Parameters
     ----------
     default : what it is without an entry; none where it is needed.
-    title : what it is called, where its name alone does not say it (`speedchain.fields.titles`).
+    title : what it is called, where its name alone does not say it (`title_of`).
     hint : what helps to fill it in, where the example of its quantity does not say enough.
     when_empty : what an empty field means, where there is no default.
     start : what it holds when its group of entries is begun; all others that are needed begin empty. Common practice.
     labels : the answers of a question that are not plain no and yes, or of choices that are numbers.
     applies : another field of the part, and its values with which this one applies.
     machine : whether a bare number is in the unit of a machine: what is set in a display, or printed in its chart.
+    step : by how much an arrow key changes it, where not by the step of its quantity.
     field : anything else that pydantic's `Field` takes.
 
     Examples
@@ -59,6 +61,7 @@ def stated(
         "x-when-empty": when_empty or None,
         "x-start": start,
         "x-machine": machine or None,
+        "x-own-step": step,
         "x-labels": None if labels is None else dict(labels),
         "x-applies": None if applies is None else {"field": applies[0], "values": list(applies[1])},
     }

@@ -15,10 +15,11 @@ class PartLabel(Part):
 
     name: ShortText = Field("", description="What the part is called.")
     type_or_year: ShortText = Field("", description="Type, or the years it was built.")
-    number: ShortText = Field("", description="Number on the part.")
-    plug: ShortText = Field("", description="Its connector, as somebody would order it.")
+    number: ShortText = Field("", title="Part number", description="Number on the part.")
+    plug: ShortText = Field("", title="Connector", description="Its connector, as somebody would order it.")
     side: ShortText = stated(
         "",
+        title="Made for side",
         description="Side of gearbox or case that it belongs to.",
         hint="left or right of case or vehicle, if it matters",
     )

@@ -8,9 +8,9 @@ from typing import Literal
 from pydantic import Field
 
 from speedchain.fields.choice import labelled
-from speedchain.fields.part import Part
+from speedchain.fields.part import Part, stated
+from speedchain.fields.quantities import Scale, Tread
 from speedchain.fields.texts import ShortText
-from speedchain.fields.types import Scale, Tread
 
 Dependence = Literal["tyre", "pressure", "drive", "target", "sensor", "position", "wiring", "reader", "battery"]
 DEPENDENCES = labelled(
@@ -48,7 +48,9 @@ class State(Part):
 
     tyre: ShortText = ""
     pressure: ShortText = ""
-    ratio: Scale | None = Field(None, description="Turns of the target per turn of the wheel.")
+    ratio: Scale | None = stated(
+        None, title="Axle ratio", step=0.01, description="Turns of the target per turn of the wheel."
+    )
     target: ShortText = ""
     sensor: ShortText = ""
     position: ShortText = ""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from speedchain.bench import spin_test
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import GAP, Words, joined, text_of
+from speedchain.fields import Gap, Words, joined, quantity_of, text_of
 from speedchain.fitted import words_for
 from speedchain.placement import maker_window
 from speedchain.sensor import facts_of
@@ -56,7 +56,7 @@ def _gap(installation: Installation, evaluation: Evaluation) -> Words:
     if found.possible and found.highest_gap_mm > found.lowest_gap_mm:
         return text_of("{0:.2f} to {1:.2f} mm", found.lowest_gap_mm, found.highest_gap_mm)
     maker = maker_window(installation.sensor, installation.target)
-    if maker is not None and maker.highest_mm < GAP.maximum:
+    if maker is not None and maker.highest_mm < quantity_of(Gap).maximum:
         return text_of("{0:.2f} to {1:.2f} mm", maker.lowest_mm, maker.highest_mm)
     rated = facts_of(installation.sensor).rated_air_gap_mm
     if rated > 0:

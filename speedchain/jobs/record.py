@@ -12,18 +12,18 @@ from pydantic import Field
 
 from speedchain.document import MOST_TORQUE, TORQUE_UNITS
 from speedchain.fields import (
-    COUNT,
-    DISTANCE,
-    GAP,
-    PRESSURE,
-    SHOWN_SPEED,
+    Count,
+    Distance,
+    Gap,
     InputError,
     Moment,
     Part,
     Plain,
+    Pressure,
     Problem,
     QuantityKind,
     ShortText,
+    ShownSpeed,
     StageName,
     TestRecord,
     Words,
@@ -31,6 +31,8 @@ from speedchain.fields import (
     from_data,
     joined,
     parse_quantity,
+    quantity_of,
+    stated,
     text_of,
 )
 from speedchain.jobs.sheet import NUMBER, JobSheet, SheetStep
@@ -43,9 +45,13 @@ LEAST_REASON = 3
 TOUCH = 1e-9
 MOST_NOTE = 120
 KINDS: Mapping[Measure, QuantityKind] = {
-    "roll_out": DISTANCE, "count": COUNT, "gap": GAP, "pressure": PRESSURE, "shown_speed": SHOWN_SPEED,
-    "true_speed": SHOWN_SPEED,
-}  # fmt: skip
+    "roll_out": quantity_of(Distance),
+    "count": quantity_of(Count),
+    "gap": quantity_of(Gap),
+    "pressure": quantity_of(Pressure),
+    "shown_speed": quantity_of(ShownSpeed),
+    "true_speed": quantity_of(ShownSpeed),
+}
 
 
 class Entry(Part):
@@ -64,7 +70,7 @@ class Entry(Part):
     tool: ShortText = ""
     reason: Annotated[str, Field(max_length=400), Plain] = ""
     acknowledged: bool = False
-    by: ShortText = ""
+    by: ShortText = stated("", title="Done by (role)")
     at: Moment
 
 

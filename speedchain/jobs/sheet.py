@@ -10,7 +10,7 @@ from speedchain.advice import caution_at
 from speedchain.bench import spin_test
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import GAP, Given, InputError, StageName, Words, joined, text_of
+from speedchain.fields import Gap, Given, InputError, StageName, Words, joined, quantity_of, text_of
 from speedchain.fitted import Fact, applies, fitted, worded
 from speedchain.jobs.facts import TEN_S, TEN_TURNS, numbers_of
 from speedchain.jobs.into import ROLLED_TURNS
@@ -255,7 +255,7 @@ def _expected(
             window = maker_window(installation.sensor, installation.target)
             if found.possible and found.highest_gap_mm > found.lowest_gap_mm:
                 low, high = found.lowest_gap_mm, found.highest_gap_mm
-            elif window is not None and window.highest_mm < GAP.maximum:
+            elif window is not None and window.highest_mm < quantity_of(Gap).maximum:
                 low, high = window.lowest_mm, window.highest_mm
             else:
                 return None

@@ -18,6 +18,7 @@ from speedchain.fields import (
     Speed,
     State,
     labelled,
+    stated,
 )
 
 ObservationKind = Literal["drive", "distance", "there_and_back", "read"]
@@ -40,12 +41,12 @@ class Observation(Part):
     """
 
     kind: ObservationKind
-    on: Day
-    by: ShortText = Field("", description="A role, not a name.")
+    on: Day = stated(title="Date")
+    by: ShortText = Field("", title="Done by (role)", description="A role, not a name.")
     pulses_per_km: PulsesPerKm = Field(description="Delivered by wheel, drive and target together, before a converter.")
     expanded_pct: Percent = Field(description="Expanded uncertainty (95.45 %) [%].")
     at_kmh: Speed | None = Field(None, description="True speed at which it was found; empty: at a crawl.")
-    shown_kmh: ShownSpeed | None = None
+    shown_kmh: ShownSpeed | None = stated(None, title="Reading")
     readout: ShortText = Field("", description="The readout that was compared.")
     setting: ShortText = Field("", description="What was set in it then, with its unit.")
     state: State = State()

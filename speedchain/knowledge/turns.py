@@ -9,7 +9,20 @@ from dataclasses import replace
 from pydantic import Field
 
 from speedchain.drive import TURN_READING
-from speedchain.fields import BEFORE, Day, Dependence, Evidence, Part, ShortText, State, Turns, Whole, Words, text_of
+from speedchain.fields import (
+    BEFORE,
+    Day,
+    Dependence,
+    Evidence,
+    Part,
+    ShortText,
+    State,
+    Turns,
+    Whole,
+    Words,
+    stated,
+    text_of,
+)
 from speedchain.knowledge.estimate import together
 from speedchain.results import result
 from speedchain.stages import Finding, FindingCode, Stage, WhyStep, finding
@@ -24,8 +37,8 @@ class TurnCount(Part):
     """Pulses counted while the wheel was turned by hand, at a lamp or a meter: one for each tooth or magnet that
     passes."""
 
-    on: Day
-    by: ShortText = Field("", description="A role, not a name.")
+    on: Day = stated(title="Date")
+    by: ShortText = Field("", title="Done by (role)", description="A role, not a name.")
     wheel_turns: Turns
     pulses: Whole
     one_wheel_held: bool = Field(

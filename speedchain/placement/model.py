@@ -62,16 +62,19 @@ class SecondChannel(Part):
     """A second sensor, or a second element, further along the ring."""
 
     spacing_mm: Spacing = stated(
-        description="From the first to the second, along the travel.", hint="for the direction"
+        title="Distance along the ring",
+        step=0.1,
+        description="From the first to the second, along the travel.",
+        hint="for the direction",
     )
 
 
 class Bracket(Part):
     """A flat bracket from plate, as a template: bolts at one end, a slot for the sensor at the other."""
 
-    bolts: Literal[1, 2, 3] = 2
+    bolts: Literal[1, 2, 3] = stated(2, title="Number of bolts")
     bolt_spacing_mm: BracketSize = 25.0
-    bolt_hole_mm: Hole = 6.5
+    bolt_hole_mm: Hole = stated(6.5, title="Bolt hole diameter")
     reach_mm: BracketSize = stated(
         60.0, description="From the line of the bolts to the middle of the slot.", hint="bolts to sensor"
     )
@@ -79,7 +82,10 @@ class Bracket(Part):
     sensor_hole_mm: Hole = stated(12.2, title="Sensor hole diameter")
     thickness_mm: Thickness = stated(3.0, title="Plate thickness")
     bend_mm: BracketSize = stated(
-        0.0, description="A bend line at this distance from the bolts; 0 for none.", hint="0 for none"
+        0.0,
+        title="Bend position",
+        description="A bend line at this distance from the bolts; 0 for none.",
+        hint="0 for none",
     )
     kerf_mm: Kerf = 0.0
 
@@ -99,7 +105,11 @@ class Placement(Part):
     """Gap, sideways offset, clocking and lean of the sensor, and what moves before it."""
 
     air_gap_mm: Gap | None = stated(
-        None, description="At rest, at the nearest edge of the tip.", hint="at rest, nearest edge", when_empty="middle"
+        None,
+        step=0.05,
+        description="At rest, at the nearest edge of the tip.",
+        hint="at rest, nearest edge",
+        when_empty="middle",
     )
     air_gap_basis: GapBasis = stated("planned", title="Air gap is")
     lateral_offset_mm: Sideways | None = stated(
@@ -116,17 +126,22 @@ class Placement(Part):
         "for its type when empty.",
         hint="0 along the travel, 90 across",
     )
-    tilt_deg: Lean = 0.0
+    tilt_deg: Lean = stated(0.0)
     fitting_tolerance_mm: Play = stated(
         0.5, description="Fitting tolerance of the body, to either side.", hint="to either side"
     )
-    bearing_play_mm: Play = 0.05
+    bearing_play_mm: Play = stated(0.05, step=0.05)
     temperature_rise_k: HeatRise = Field(
-        60.0, description="Temperature rise of the target above the temperature at measurement."
+        60.0,
+        title="Temperature rise of the target",
+        description="Temperature rise of the target above the temperature at measurement.",
     )
     second_channel: SecondChannel | None = None
     original_reach_mm: Reach | None = stated(
-        None, description="Mounting face to tip of the original, by caliper.", hint="mounting face to tip: 1.06in"
+        None,
+        title="Reach of the original",
+        description="Mounting face to tip of the original, by caliper.",
+        hint="mounting face to tip: 1.06in",
     )
     reach_mm: Reach | None = stated(
         None,

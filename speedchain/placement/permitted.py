@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from speedchain.fields import GAP
+from speedchain.fields import Gap, quantity_of
 from speedchain.results import result
 from speedchain.sensor import Sensor
 from speedchain.target import Target, ring_shape
@@ -47,6 +47,6 @@ def within(model: GapWindow, maker: GapWindow | None) -> GapWindow:
     if maker is None:
         return model
     lowest_mm, highest_mm = max(model.lowest_mm, maker.lowest_mm), min(model.highest_mm, maker.highest_mm)
-    if highest_mm <= lowest_mm and maker.highest_mm < GAP.maximum:
+    if highest_mm <= lowest_mm and maker.highest_mm < quantity_of(Gap).maximum:
         highest_mm = maker.highest_mm
     return GapWindow(lowest_mm=lowest_mm, highest_mm=highest_mm)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from speedchain.fields import GAP, Words, text_of
+from speedchain.fields import Gap, Words, quantity_of, text_of
 from speedchain.placement.evaluate import PlacementDetail
 from speedchain.placement.geometry import CLEARANCE_MM, MOST_OF_RATED
 from speedchain.placement.model import Placement
@@ -115,7 +115,7 @@ def _maker_rules(detail: PlacementDetail) -> Iterator[Finding]:
 
 
 def _range(low_mm: float, high_mm: float) -> Words:
-    if high_mm >= GAP.maximum:
+    if high_mm >= quantity_of(Gap).maximum:
         return text_of("at least {0:.2f} mm", low_mm)
     return text_of("{0:.2f} to {1:.2f} mm", low_mm, high_mm) if low_mm else text_of("at most {0:.2f} mm", high_mm)
 

@@ -130,7 +130,8 @@ _LISTED = (
         "C_typed = pulses per turn set·10⁶/(25.4·pulses per km)", per_turn=True, also=("mm", MM_PER_INCH),
     ),
     Encoding(
-        "pulses_per_km", "Pulses per km", q.PULSES_PER_KM, 1, 999_999, 1, True, 1.0, "n_typed = pulses per km",
+        "pulses_per_km", "Pulses per km", q.quantity_of(q.PulsesPerKm), 1, 999_999, 1, True, 1.0,
+        "n_typed = pulses per km",
         also=("pulses per mile", KM_PER_MILE),
     ),
     Encoding(
@@ -188,7 +189,7 @@ _LISTED = (
         "p_typed = 100·(pulses per km assumed/pulses per km − 1)", based=True, percent=True,
     ),
     Encoding(
-        "frequency_table", "Table of frequency and speed", q.FREQUENCY, 0, 20_000, 0.1, True, 3600.0,
+        "frequency_table", "Table of frequency and speed", q.quantity_of(q.Frequency), 0, 20_000, 0.1, True, 3600.0,
         "f_typed = v·pulses per km/3600, for every speed of the table",
     ),
     Encoding(

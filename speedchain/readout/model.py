@@ -90,9 +90,9 @@ class CustomEncoding(Part):
         title="Pulses per turn set too?",
         labels={"false": "No", "true": "Yes, they multiply the scale"},
     )
-    minimum: Scale = 1.0
-    maximum: Scale = 999_999.0
-    step: Step = 1.0
+    minimum: Scale = stated(1.0, title="Smallest setting")
+    maximum: Scale = stated(999_999.0, title="Largest setting")
+    step: Step = stated(1.0, title="Step of the setting")
 
     def encoding(self) -> Encoding:
         """The same as one of the listed encodings.
@@ -118,8 +118,8 @@ class CustomEncoding(Part):
 class TablePoint(Part):
     """One speed of a frequency table, and the frequency that stands in it now."""
 
-    speed_kmh: Speed
-    set_frequency_hz: Frequency | None = None
+    speed_kmh: Speed = stated(step=10)
+    set_frequency_hz: Frequency | None = stated(None, title="Current setting", step=0.1)
 
 
 class Code(Part):
@@ -132,30 +132,41 @@ class Code(Part):
 class Timing(Part):
     """How the reader makes a speed of pulses, and when it gives up."""
 
-    method: TimingMethod = stated("period", title="Method")
+    method: TimingMethod = stated("period")
     gate_s: Gate = stated(0.5, description="Gate time, for a reader that counts.", applies=("method", ("gate",)))
     timer_tick_us: Tick = stated(
-        4.0, description="Timer tick, for a reader that times pulses [µs].", applies=("method", ("period",))
+        4.0,
+        description="Timer tick, for a reader that times pulses [µs].",
+        applies=("method", ("period",)),
     )
     pulses_averaged: Turns = stated(1, applies=("method", ("period",)))
     time_out_s: TimeOut | None = stated(
-        None, description="Zero is shown after this time without a pulse.", hint="without a pulse"
+        None,
+        title="Zero time-out",
+        description="Zero is shown after this time without a pulse.",
+        hint="without a pulse",
     )
-    minimum_kmh: Speed | None = stated(None, description="Minimum speed shown.", hint="its own minimum")
+    minimum_kmh: Speed | None = stated(
+        None, title="Minimum speed shown", description="Minimum speed shown.", hint="its own minimum"
+    )
 
 
 class Input(Part):
     """The reader's input, where the pulses arrive."""
 
-    max_low_v: Voltage = stated(0.8, description="Max. low level.", title="Max. low level")
-    min_high_v: Voltage = Field(2.0, description="Min. high level.")
-    max_input_v: Voltage | None = stated(None, description="Max. input voltage.", when_empty="not known")
+    max_low_v: Voltage = stated(0.8, step=0.1, description="Max. low level.", title="Max. low level")
+    min_high_v: Voltage = stated(2.0, title="Min. high level", step=0.1, description="Min. high level.")
+    max_input_v: Voltage | None = stated(
+        None, title="Max. input voltage", description="Max. input voltage.", when_empty="not known"
+    )
     supply_v: SupplyVoltage = Field(5.0, description="Supply of the reader and of its pull-up.")
     pull_up_ohm: Resistance | None = stated(
-        None, description="Internal pull-up, if any.", title="Internal pull-up", when_empty="none"
+        None, step=100, description="Internal pull-up, if any.", title="Internal pull-up", when_empty="none"
     )
-    max_frequency_hz: Frequency | None = stated(None, description="Max. frequency.", when_empty="not known")
-    min_pulse_us: ShortestPulse = Field(0.0, description="Min. pulse width.")
+    max_frequency_hz: Frequency | None = stated(
+        None, title="Max. frequency", description="Max. frequency.", when_empty="not known"
+    )
+    min_pulse_us: ShortestPulse = Field(0.0, title="Min. pulse width", description="Min. pulse width.")
     dead_time_ms: HoldOff = stated(0.0, description="Dead time after a pulse.", hint="after a pulse none is counted")
 
     @model_validator(mode="after")
@@ -168,7 +179,7 @@ class Input(Part):
 class CardPoint(Part):
     """One line of a test card: the true speed the generator stood for, and what the needle said."""
 
-    speed_kmh: Speed
+    speed_kmh: Speed = stated(step=10)
     read_kmh: ShownSpeed | None = None
 
 
@@ -200,9 +211,9 @@ class LearningRide(Part):
     key_off_s: SpanOfTime = stated(
         60.0, description="Wait with the key off afterwards.", title="Key off afterwards for"
     )
-    outcome: RideOutcome | None = stated(None, description="What came of it; empty until it was done.", title="Outcome")
-    on: Day | None = None
-    by: ShortText = ""
+    outcome: RideOutcome | None = stated(None, description="What came of it; empty until it was done.")
+    on: Day | None = stated(None, title="Date")
+    by: ShortText = stated("", title="Done by (role)")
     state: State | None = Field(None, description="What it was learned with.")
     voided_by: Dependence | None = Field(None, description="The change after which it has to be learned again.")
 
@@ -226,7 +237,7 @@ class Readout(Verifiable):
     """One controller, dash, gauge or cycle computer on the sensor."""
 
     name: Name
-    encoding: EncodingCode
+    encoding: EncodingCode = stated(title="Setting format")
     entry: Entry = stated("typed", description="How the setting is entered in the reader.", title="Entry method")
     learning_ride: LearningRide | None = Field(None, description="The ride on which it learns its setting.")
     set_pulses_per_turn: Count = stated(
@@ -237,16 +248,26 @@ class Readout(Verifiable):
     )
     set_gear_ratio: Ratio = stated(
         1.0,
+        step=0.01,
         description="Gear ratio set in the reader, where it asks for one.",
         title="Gear ratio set in the reader",
         hint="1 where it has no such setting",
     )
-    least_pulses_per_turn: Count = Field(ACCEPTED_COUNTS[0], description="Fewest pulses per turn that it accepts.")
-    most_pulses_per_turn: Count = Field(ACCEPTED_COUNTS[1], description="Most pulses per turn that it accepts.")
-    base_pulses_per_km: PulsesPerKm | None = stated(
-        None, description="Pulses per km at 0 % correction.", applies=("encoding", ("percent_correction",))
+    least_pulses_per_turn: Count = Field(
+        ACCEPTED_COUNTS[0],
+        title="Pulses per turn accepted, least",
+        description="Fewest pulses per turn that it accepts.",
     )
-    custom: CustomEncoding | None = stated(None, applies=("encoding", ("custom",)))
+    most_pulses_per_turn: Count = Field(
+        ACCEPTED_COUNTS[1], title="Pulses per turn accepted, most", description="Most pulses per turn that it accepts."
+    )
+    base_pulses_per_km: PulsesPerKm | None = stated(
+        None,
+        title="Pulses per km at 0 %",
+        description="Pulses per km at 0 % correction.",
+        applies=("encoding", ("percent_correction",)),
+    )
+    custom: CustomEncoding | None = stated(None, title="Custom format", applies=("encoding", ("custom",)))
     table: tuple[TablePoint, ...] = stated(
         (),
         max_length=24,
@@ -254,19 +275,28 @@ class Readout(Verifiable):
         applies=("encoding", ("frequency_table",)),
     )
     codes: tuple[Code, ...] = stated(
-        (), max_length=200, description="A printed chart of codes.", applies=("encoding", ("chart_code",))
+        (),
+        title="Printed chart of codes",
+        max_length=200,
+        description="A printed chart of codes.",
+        applies=("encoding", ("chart_code",)),
     )
     current_setting: NumberTyped | None = stated(
-        None, description="Current setting, read back from the display.", hint="Leave empty until read back."
+        None,
+        description="Current setting, read back from the display.",
+        hint="Leave empty until read back.",
     )
     current_setting_code: ShortText | None = stated(
-        None, description="Current code, read back from the display.", applies=("encoding", ("chart_code",))
+        None,
+        title="Current code",
+        description="Current code, read back from the display.",
+        applies=("encoding", ("chart_code",)),
     )
-    minimum: NumberTyped | None = Field(None, description="Smallest setting, if not typical.")
-    maximum: NumberTyped | None = Field(None, description="Largest setting, if not typical.")
-    step: Step | None = Field(None, description="Step of the setting, if not typical.")
+    minimum: NumberTyped | None = Field(None, title="Smallest setting", description="Smallest setting, if not typical.")
+    maximum: NumberTyped | None = Field(None, title="Largest setting", description="Largest setting, if not typical.")
+    step: Step | None = Field(None, title="Step of the setting", description="Step of the setting, if not typical.")
     digits: Annotated[int, Field(ge=1, le=9)] | None = Field(None, description="Digits of the setting.")
-    display_step_kmh: SpeedStep = Field(1.0, description="Resolution of the display.")
+    display_step_kmh: SpeedStep = Field(1.0, title="Display resolution", description="Resolution of the display.")
     timing: Timing = Timing()
     input: Input | None = None
     before_converter: bool = stated(
@@ -275,17 +305,22 @@ class Readout(Verifiable):
         title="Connected",
         labels={"false": "After the converter", "true": "Before the converter, at the sensor"},
     )
-    scale_end_kmh: Speed | None = stated(None, description="End of scale.", when_empty="no end")
-    past_end: PastEnd = Field("stops", description="Behaviour past the end of scale.")
+    scale_end_kmh: Speed | None = stated(
+        None, title="End of scale", step=10, description="End of scale.", when_empty="no end"
+    )
+    past_end: PastEnd = Field("stops", title="Past the end of scale", description="Behaviour past the end of scale.")
     figure_from: ShortText = Field(
-        "", description="From where it has its figure, if not from the sensor: a controller, a bus."
+        "",
+        title="Has its figure from",
+        description="From where it has its figure, if not from the sensor: a controller, a bus.",
     )
     other_settings: tuple[KeptSetting, ...] = Field(
         (),
+        title="Settings card",
         max_length=40,
         description="Settings card: all else that is entered in it, to restore it after a flat battery.",
     )
-    card: tuple[CardPoint, ...] = Field((), max_length=24, description="Readings on the bench.")
+    card: tuple[CardPoint, ...] = Field((), title="Test card", max_length=24, description="Readings on the bench.")
     part: PartLabel | None = Field(None, description="Which part it is, to find and order the same one.")
 
     @field_validator("current_setting", "minimum", "maximum", mode="before")

@@ -9,7 +9,6 @@ from typing import Literal
 from pydantic import Field, field_validator, model_validator
 
 from speedchain.fields import (
-    GAP,
     BodyDiameter,
     ElementAngle,
     ElementOffset,
@@ -34,6 +33,7 @@ from speedchain.fields import (
     check_rising,
     check_verification,
     labelled,
+    quantity_of,
     stated,
     text_of,
 )
@@ -145,14 +145,16 @@ class Facts(Part):
     body_diameter_mm: BodyDiameter = Field(description="Diameter of the body at the tip.")
     element_length_mm: ElementSize = Field(description="Length of the element inside; of a pair: of each element.")
     element_width_mm: ElementSize
-    element_offset_mm: ElementOffset = Field(description="Max. offset of the element from the sensor centreline.")
+    element_offset_mm: ElementOffset = Field(
+        title="Element offset, max.", description="Max. offset of the element from the sensor centreline."
+    )
     element_angle_tolerance_deg: ElementAngle = Field(description="Angle tolerance of the element in its body.")
     element_spacing_mm: Spacing | None = Field(None, description="Distance of the two elements of a differential type.")
     depth_mm: Gap = Field(0.0, description="From the tip to the element inside; matters for magnets.")
     supply_min_v: Voltage
     supply_max_v: Voltage
     output: Output
-    max_frequency_hz: Frequency
+    max_frequency_hz: Frequency = stated(title="Max. frequency")
     rated_air_gap_mm: Gap = Field(description="Rated air gap …")
     rated_pitch_mm: Spacing = Field(description="… at this pitch.")
     operate_point_mt: FluxDensity | None = None
@@ -189,9 +191,17 @@ class Facts(Part):
 class ElementMark(Part):
     """Where on the tip the sensing element is, and which feature of the body shows it."""
 
-    feature: SpotFeature = "unknown"
-    along_mm: Sideways = Field(0.0, description="From the sensor centreline, along the direction of travel.")
-    across_mm: Sideways = Field(0.0, description="From the sensor centreline, across the direction of travel.")
+    feature: SpotFeature = stated("unknown", title="Marked by")
+    along_mm: Sideways = Field(
+        0.0,
+        title="Along the direction of travel",
+        description="From the sensor centreline, along the direction of travel.",
+    )
+    across_mm: Sideways = Field(
+        0.0,
+        title="Across the direction of travel",
+        description="From the sensor centreline, across the direction of travel.",
+    )
 
 
 class Wire(Part):
@@ -205,8 +215,10 @@ class Wire(Part):
 class Needs(Part):
     """What the sensor has to do here; what is empty follows from the installation (`requirements_of`)."""
 
-    min_speed_kmh: Speed | None = Field(None, description="Min. speed to be read.")
-    max_speed_kmh: Speed | None = Field(None, description="Max. speed to be read; the fastest check speed when empty.")
+    min_speed_kmh: Speed | None = Field(None, title="Min. speed", description="Min. speed to be read.")
+    max_speed_kmh: Speed | None = stated(
+        None, title="Max. speed", step=10, description="Max. speed to be read; the fastest check speed when empty."
+    )
     supply_v: Voltage | None = stated(
         None,
         description="Supply at the sensor; 0 for none; not checked when empty.",
@@ -215,7 +227,11 @@ class Needs(Part):
         when_empty="not checked",
     )
     ambient_max_c: Temperature | None = stated(
-        None, description="Max. temperature at the sensor; not checked when empty.", when_empty="not checked"
+        None,
+        title="Max. temperature",
+        step=5,
+        description="Max. temperature at the sensor; not checked when empty.",
+        when_empty="not checked",
     )
 
     @model_validator(mode="after")
@@ -236,15 +252,15 @@ class GapByModule(Part):
     """A row of a maker's table: the largest gap permitted before teeth of a module."""
 
     module_mm: Module
-    highest_mm: Gap
+    highest_mm: Gap = stated(title="Largest permitted")
 
 
 class MakerGap(Part):
     """The air gap that the sensor's maker permits, as it is set: at least, at most, or at most by the module of the
     teeth."""
 
-    lowest_mm: Gap | None = Field(None, description="Smallest gap that the maker permits.")
-    highest_mm: Gap | None = Field(None, description="Largest gap that the maker permits.")
+    lowest_mm: Gap | None = Field(None, title="Smallest permitted", description="Smallest gap that the maker permits.")
+    highest_mm: Gap | None = Field(None, title="Largest permitted", description="Largest gap that the maker permits.")
     by_module: tuple[GapByModule, ...] = Field(
         (), max_length=12, description="The maker's table: largest gap by module."
     )
@@ -281,7 +297,7 @@ class MakerGap(Part):
             rows = sorted([(0.0, 0.0), *[(row.module_mm, row.highest_mm) for row in self.by_module]])
             limits.append(_between(rows, module_mm))
         if not limits:
-            return None if self.lowest_mm is None else (self.lowest_mm, GAP.maximum)
+            return None if self.lowest_mm is None else (self.lowest_mm, quantity_of(Gap).maximum)
         return self.lowest_mm or 0.0, min(limits)
 
 
@@ -298,13 +314,19 @@ class Sensor(Verifiable):
 
     kind: SensorKind = stated(title="Sensor type")
     facts: Facts | None = Field(
-        None, description="Data sheet values of this sensor; typical values of its type when empty."
+        None,
+        title="Data sheet values",
+        description="Data sheet values of this sensor; typical values of its type when empty.",
     )
-    resistance_ohm: Resistance | None = Field(None, description="Measured at its connector, unplugged.")
-    maker_gap: MakerGap | None = Field(None, description="The air gap that the sensor's maker permits.")
-    element_mark: ElementMark = ElementMark()
+    resistance_ohm: Resistance | None = Field(
+        None, title="Resistance of the sensor", description="Measured at its connector, unplugged."
+    )
+    maker_gap: MakerGap | None = Field(
+        None, title="Permitted by the maker", description="The air gap that the sensor's maker permits."
+    )
+    element_mark: ElementMark = stated(ElementMark(), title="Sensing element")
     wires: tuple[Wire, ...] = Field((), max_length=8)
-    needs: Needs | None = None
+    needs: Needs | None = stated(None, title="Requirements")
     part: PartLabel | None = Field(None, description="Which part it is, to find and order the same one.")
 
     @field_validator("verification")

@@ -12,7 +12,7 @@ import numpy as np
 from dateutil.relativedelta import relativedelta
 from pydantic import Field
 
-from speedchain.fields import Day, Part
+from speedchain.fields import Day, Part, stated
 from speedchain.results import result
 from speedchain.uncertainty import student_factor
 
@@ -26,7 +26,7 @@ MOST_AHEAD_DAYS = 3650
 class Due(Part):
     """When something is due: on a date, at a reading of the odometer [km] or of the hours; and after how much again."""
 
-    on: Day | None = None
+    on: Day | None = stated(None, title="Date")
     at_km: Annotated[float, Field(ge=0, le=10_000_000)] | None = None
     at_hours: Annotated[float, Field(ge=0, le=1_000_000)] | None = None
     every_months: Annotated[int, Field(ge=1, le=240)] | None = None

@@ -141,6 +141,7 @@ class Ring(Part):
     )
     diameter_mm: TargetDiameter | None = stated(
         None,
+        step=1,
         description="Diameter at the sensed face of the teeth.",
         title="Diameter where it is sensed",
         applies=("form", ("diameter",)),
@@ -158,7 +159,10 @@ class Ring(Part):
     face_width_mm: FaceWidth = Field(10.0, description="Across the direction of travel.")
     material: Material = "steel"
     runout_mm: Runout = stated(
-        0.1, description="Total indicator reading (TIR).", hint="largest minus smallest reading in one turn"
+        0.1,
+        title="Runout (TIR)",
+        description="Total indicator reading (TIR).",
+        hint="largest minus smallest reading in one turn",
     )
     missing_teeth: MissingTeeth = 0
 
@@ -189,13 +193,16 @@ class Magnets(Part):
         hint="towards the sensor",
     )
     remanence_mt: Remanence = stated(
-        380.0, description="Ferrite about 380 mT, neodymium about 1200 mT.", hint="ferrite 380, neodymium 1200"
+        380.0,
+        description="Ferrite about 380 mT, neodymium about 1200 mT.",
+        hint="ferrite 380, neodymium 1200",
     )
     mounted: Mounting = stated("spokes", title="Mounted on")
-    radius_mm: MagnetRadius = Field(120.0, description="Radius of their circle.")
+    radius_mm: MagnetRadius = Field(120.0, title="Radius of the magnets", description="Radius of their circle.")
     pole: Pole = "unknown"
     runout_mm: Runout = stated(
         0.5,
+        title="Runout (TIR)",
         description="Total indicator reading (TIR) of the wheel at this radius.",
         hint="largest minus smallest reading in one turn",
     )
@@ -204,14 +211,20 @@ class Magnets(Part):
 class SpokeWheel(Part):
     """A laced wheel: what decides which spokes can carry magnets."""
 
-    holes: SpokeHoles = 36
+    holes: SpokeHoles = stated(36, title="Number of spokes")
     crosses: Crosses = stated(3, hint="0 is radial")
-    flange_diameter_mm: FlangeDiameter = Field(45.0, description="Circle of the spoke holes in the hub flange.")
-    flange_offset_mm: FlangeOffset = Field(34.0, description="From the middle plane of the rim to this flange.")
-    flange_thickness_mm: Thickness = Field(
-        3.0, description="Flange thickness; with the spoke it separates the two planes of spokes."
+    flange_diameter_mm: FlangeDiameter = Field(
+        45.0, title="Flange, hole circle", description="Circle of the spoke holes in the hub flange."
     )
-    rim_diameter_mm: TargetDiameter = Field(600.0, description="Diameter at the spoke ends, inside the rim.")
+    flange_offset_mm: FlangeOffset = Field(
+        34.0, title="Flange from the middle", description="From the middle plane of the rim to this flange."
+    )
+    flange_thickness_mm: Thickness = stated(
+        3.0, step=0.1, description="Flange thickness; with the spoke it separates the two planes of spokes."
+    )
+    rim_diameter_mm: TargetDiameter = Field(
+        600.0, title="Rim diameter, inside", description="Diameter at the spoke ends, inside the rim."
+    )
     chosen: tuple[Count, ...] = Field((), max_length=24, description="Numbers of the spokes that carry the magnets.")
 
     @model_validator(mode="after")
@@ -262,10 +275,10 @@ class RingCut(Part):
 
     form: CutForm = stated("teeth", title="Part to cut")
     thickness_mm: Thickness = stated(3.0, title="Plate thickness")
-    bore_mm: Hole = 30.0
-    bolts: Bolts = 6
+    bore_mm: Hole = stated(30.0, step=1)
+    bolts: Bolts = stated(6, title="Number of bolts")
     bolt_circle_mm: BoltCircle = 44.0
-    bolt_hole_mm: Hole = 5.2
+    bolt_hole_mm: Hole = stated(5.2, title="Bolt hole diameter")
     kerf_mm: Kerf = stated(
         0.2, description="Width of the cut; the drawing is offset by half of it.", hint="width of the cut"
     )
@@ -275,7 +288,7 @@ class Target(Verifiable):
     """Teeth, slots, holes, poles or magnets, their count per turn, and how many edges of each are counted."""
 
     kind: TargetKind = stated("toothed_ring", title="Target")
-    count: Count = stated(hint="Count twice; mark the first.")
+    count: Count = stated(title="Count per turn", hint="Count twice; mark the first.")
     basis: CountBasis = stated("assumed", title="Counted or assumed?")
     edges: Literal[1, 2] = stated(
         1,

@@ -22,6 +22,7 @@ from speedchain.fields import (
     codes_of,
     joined,
     label_of,
+    stated,
     text_of,
 )
 from speedchain.results import result
@@ -37,7 +38,7 @@ RIGHT: tuple[SensedAt, ...] = ("front_right", "rear_right")
 class SheetSettings(Part):
     """What a vehicle's installations are compared at."""
 
-    speed_kmh: Speed = 100.0
+    speed_kmh: Speed = stated(100.0, step=10)
     tolerance_pct: Tolerance = 1.0
     track_mm: Track | None = None
     radius_m: Radius | None = None

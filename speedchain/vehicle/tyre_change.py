@@ -5,7 +5,18 @@ from __future__ import annotations
 
 from speedchain.document import Installation
 from speedchain.evaluation import evaluate
-from speedchain.fields import NOTHING_PCT, Circumference, Part, StageName, Tread, Words, joined, recased, text_of
+from speedchain.fields import (
+    NOTHING_PCT,
+    Circumference,
+    Part,
+    StageName,
+    Tread,
+    Words,
+    joined,
+    recased,
+    stated,
+    text_of,
+)
 from speedchain.readout import Readout, ReadoutResult
 from speedchain.results import result
 from speedchain.wheel import (
@@ -26,7 +37,7 @@ class NewTyre(Part):
 
     marking: MarkingText
     circumference_mm: Circumference | None = None
-    tread_new_mm: Tread | None = None
+    tread_new_mm: Tread | None = stated(None, title="Tread depth when new")
 
 
 @result

@@ -10,7 +10,7 @@ import numpy as np
 
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import CAPACITANCE, InputError, Words, text_of
+from speedchain.fields import Capacitance, InputError, Words, quantity_of, text_of
 from speedchain.results import result
 from speedchain.sensor import USUAL
 from speedchain.signal import CLOSE, Analogue, Coil, RatioChoice, Smoothed, best_chain, best_ratio, nearest, smoothed
@@ -258,9 +258,9 @@ def smoothing(analogue: Analogue) -> AnalogueTold:
     ripple_pct = 100 * worst.ripple_vpp / (analogue.supply_v * gain)
     # exact enough for any ripple that is not the whole signal: C ∝ ripple^(−1/stages)
     wanted_nf = analogue.c_nf * (ripple_pct / (100 * RIPPLE_WANTED)) ** (1 / analogue.stages)
-    advised_nf = nearest(min(max(wanted_nf, CAPACITANCE.minimum), CAPACITANCE.maximum), "E6")
+    advised_nf = nearest(min(max(wanted_nf, quantity_of(Capacitance).minimum), quantity_of(Capacitance).maximum), "E6")
     while (
-        advised_nf < CAPACITANCE.maximum
+        advised_nf < quantity_of(Capacitance).maximum
         and 100 * at(0.5, advised_nf).ripple_vpp / (analogue.supply_v * gain) > 100 * RIPPLE_WANTED
     ):
         advised_nf = nearest(advised_nf * 1.5, "E6")

@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import replace
 
-from speedchain.fields import GROWTH, InputError, Words, text_of
+from speedchain.fields import Growth, InputError, Words, quantity_of, text_of
 from speedchain.results import result
 from speedchain.stages import WhyStep
 from speedchain.uncertainty import Budget, UncertaintyInput, rectangular, scaled
@@ -83,7 +83,7 @@ def growth_pct(growth_at_speed_pct: float, at_kmh: float, speed_kmh: float) -> f
     >>> growth_pct(2.0, 200, 100), growth_pct(3.0, 0.5, 100)
     (0.5, 10)
     """
-    return min(growth_at_speed_pct * (speed_kmh / at_kmh) ** 2, GROWTH.maximum)
+    return min(growth_at_speed_pct * (speed_kmh / at_kmh) ** 2, quantity_of(Growth).maximum)
 
 
 def growth_factor(wheel: Wheel, speed_kmh: float) -> float:

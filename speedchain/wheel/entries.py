@@ -76,7 +76,9 @@ class SizeMarking(Part):
         description=text_of("The size marking, at most {0} characters.", MAX_MARKING),
         title="Size marking on the sidewall",
     )
-    factor: Factor = Field("auto", description="auto: 3.05 for radial car tyres, π for all others.")
+    factor: Factor = Field(
+        "auto", title="Factor from diameter", description="auto: 3.05 for radial car tyres, π for all others."
+    )
     relative_uncertainty_pct: Percent | None = None
 
 
@@ -92,8 +94,12 @@ class TapedDiameter(Part):
     """Floor to top of the standing wheel, once or several times."""
 
     diameter_mm: Diameter = stated(title="Height, floor to top")
-    repeats_mm: tuple[Diameter, ...] = Field((), max_length=MAX_REPEATS, description="The same reading again.")
-    reading_mm: Reading = Field(2.0, description="How far out the tape reading can be, either way.")
+    repeats_mm: tuple[Diameter, ...] = Field(
+        (), title="Repeat readings", max_length=MAX_REPEATS, description="The same reading again."
+    )
+    reading_mm: Reading = Field(
+        2.0, title="Reading uncertainty ±", description="How far out the tape reading can be, either way."
+    )
 
 
 class AxleHeight(Part):
@@ -102,18 +108,25 @@ class AxleHeight(Part):
     axle_height_mm: HeightOfAxle = stated(title="Axle height, loaded")
     unloaded_diameter_mm: Diameter | None = stated(
         None,
+        title="Diameter, wheel lifted",
         description="Taped with the wheel lifted; if missing, the size marking's.",
         hint="Empty: from the marking.",
     )
-    reading_mm: Reading = Field(2.0, description="How far out the reading can be, either way.")
+    reading_mm: Reading = Field(
+        2.0, title="Reading uncertainty ±", description="How far out the reading can be, either way."
+    )
 
 
 class TapedCircumference(Part):
     """A tape laid once round the tread, once or several times."""
 
     circumference_mm: TapedRound = stated(title="Circumference over the tread")
-    repeats_mm: tuple[TapedRound, ...] = Field((), max_length=MAX_REPEATS, description="The same reading again.")
-    reading_mm: Reading = Field(3.0, description="How far out the tape reading can be, either way.")
+    repeats_mm: tuple[TapedRound, ...] = Field(
+        (), title="Repeat readings", max_length=MAX_REPEATS, description="The same reading again."
+    )
+    reading_mm: Reading = Field(
+        3.0, title="Reading uncertainty ±", description="How far out the tape reading can be, either way."
+    )
 
 
 class RollOut(Part):
@@ -121,9 +134,13 @@ class RollOut(Part):
 
     turns: Turns = stated(start=3)
     distance_mm: Distance
-    repeats_mm: tuple[Distance, ...] = Field((), max_length=MAX_REPEATS, description="The same roll again.")
-    tape_mm: Reading = Field(2.0, description="Standard uncertainty of the tape over the distance.")
-    mark_mm: Reading = Field(1.0, description="Standard uncertainty of setting each mark.")
+    repeats_mm: tuple[Distance, ...] = Field(
+        (), title="Repeat readings", max_length=MAX_REPEATS, description="The same roll again."
+    )
+    tape_mm: Reading = Field(
+        2.0, title="Tape uncertainty", description="Standard uncertainty of the tape over the distance."
+    )
+    mark_mm: Reading = Field(1.0, title="Mark uncertainty", description="Standard uncertainty of setting each mark.")
 
     @model_validator(mode="after")
     def _plausible(self) -> RollOut:
@@ -155,16 +172,22 @@ class SpeedDerived(Part):
     """The circumference that was set, put right by what was shown against what was true."""
 
     set_circumference_mm: Circumference = stated(
-        description="The setting of the display when it was compared.", machine=True
+        title="Setting at the comparison", description="The setting of the display when it was compared.", machine=True
     )
     basis: SpeedBasis = stated("satellite_speed", title="Compared with", start="satellite_speed")
-    shown_kmh: Speed | None = stated(None, applies=("basis", ("satellite_speed",)))
-    true_kmh: Speed | None = stated(None, applies=("basis", ("satellite_speed",)))
-    shown_km: DistanceKm | None = stated(None, applies=("basis", ("measured_distance",)))
-    true_km: DistanceKm | None = stated(None, applies=("basis", ("measured_distance", "timed_distance")))
-    time_s: Time | None = stated(None, applies=("basis", ("timed_distance",)))
-    shown_step_kmh: SpeedStep = Field(1.0, description="Resolution of the display whose speed was read.")
-    shown_step_km: DistanceStep = Field(0.01, description="Resolution of the display whose distance was read.")
+    shown_kmh: Speed | None = stated(None, title="Reading", applies=("basis", ("satellite_speed",)))
+    true_kmh: Speed | None = stated(None, title="True speed", applies=("basis", ("satellite_speed",)))
+    shown_km: DistanceKm | None = stated(None, title="Counted distance", applies=("basis", ("measured_distance",)))
+    true_km: DistanceKm | None = stated(
+        None, title="True distance", applies=("basis", ("measured_distance", "timed_distance"))
+    )
+    time_s: Time | None = stated(None, title="Time taken", applies=("basis", ("timed_distance",)))
+    shown_step_kmh: SpeedStep = Field(
+        1.0, title="Resolution of the display", description="Resolution of the display whose speed was read."
+    )
+    shown_step_km: DistanceStep = Field(
+        0.01, title="Resolution of the distance", description="Resolution of the display whose distance was read."
+    )
     relative_uncertainty_pct: Percent | None = None
 
     @model_validator(mode="after")
@@ -233,6 +256,7 @@ class PaddleConstant(Part):
     pulses_per_nautical_mile: PulsesPerNauticalMile = stated(20_000.0, start=20000)
     calibration_pct: Correction | None = stated(
         None,
+        step=0.1,
         description="100·(true/shown − 1) from a run both ways; missing while not calibrated.",
         hint="100·(true/shown − 1), after a run both ways",
     )
@@ -242,8 +266,8 @@ class PaddleConstant(Part):
 class Circumstances(Part):
     """Who measured the wheel, when, and in what state it was."""
 
-    by: ShortText = Field("", description="A role, not a name.")
-    on: Day | None = stated(None, hint="2026-05-02")
+    by: ShortText = Field("", title="Done by (role)", description="A role, not a name.")
+    on: Day | None = stated(None, title="Date", hint="2026-05-02")
     pressure_bar: Pressure | None = None
     load: ShortText = stated("", description="Load carried: rider, driver, fuel, luggage.", hint="driver, half a tank")
     tread_depth_mm: Tread | None = None
@@ -257,6 +281,7 @@ class OtherLoad(Part):
     load: ShortText = stated("", title="Pressure or load")
     applies: bool = stated(
         False,
+        title="Used in this state",
         description="Whether the vehicle is driven or ridden like this.",
         labels={"false": "No, only to know the difference", "true": "Yes, use this"},
     )
@@ -265,15 +290,21 @@ class OtherLoad(Part):
 class Corrections(Part):
     """What moves the circumference away from what was measured."""
 
-    tread_now_mm: Tread | None = None
+    tread_now_mm: Tread | None = stated(None, title="Tread depth now")
     tread_new_mm: Tread | None = stated(
         None,
+        title="Tread depth when new",
         description="Tread depth of the new tyre; if missing, typical of the kind of vehicle.",
         when_empty="by vehicle type",
     )
-    tread_limit_mm: Tread = Field(1.6, description="Tread depth at which it is changed.")
-    growth_pct: Growth | None = stated(
-        None, description="Growth of the circumference at the speed below.", hint="soft slicks; your own figure"
+    tread_limit_mm: Tread = stated(
+        1.6, title="Tread depth at the wear limit", step=0.1, description="Tread depth at which it is changed."
     )
-    growth_at_kmh: Speed = 100.0
+    growth_pct: Growth | None = stated(
+        None,
+        title="Growth with speed",
+        description="Growth of the circumference at the speed below.",
+        hint="soft slicks; your own figure",
+    )
+    growth_at_kmh: Speed = stated(100.0, title="Growth at speed", step=10)
     other_load: OtherLoad | None = None

@@ -75,9 +75,9 @@ class Wheel(Verifiable):
     taped_diameter: TapedDiameter | None = None
     axle_height: AxleHeight | None = None
     taped_circumference: TapedCircumference | None = None
-    roll_out: RollOut | None = None
+    roll_out: RollOut | None = stated(None, title="Roll-out")
     speed_derived: SpeedDerived | None = None
-    entered: EnteredCircumference | None = None
+    entered: EnteredCircumference | None = stated(None, title="Known circumference")
     paddle: PaddleConstant | None = None
     measured: Circumstances = stated(Circumstances(), title="Measured by")
     corrections: Corrections = Corrections()

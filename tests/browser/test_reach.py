@@ -128,6 +128,7 @@ class Keyboard(BrowserTestCase):
         page = self.sign_in()
         self.read_miles(page)
         expect(page.get_by_role("button", name="mph, in", exact=True)).to_be_visible()
+        self.open_installation("Turnstone", "signal")
         self.settle(page)
         asked: list[tuple[str, str]] = []
 
@@ -136,7 +137,6 @@ class Keyboard(BrowserTestCase):
                 asked.append((request.headers.get("x-speed-unit", ""), request.url.split("/api/")[1]))
 
         page.on("request", keep)
-        self.open_installation("Turnstone", "signal")
         page.reload()
         expect(page.get_by_role("button", name="mph, in", exact=True)).to_be_visible()
         self.settle(page)

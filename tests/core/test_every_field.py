@@ -7,7 +7,7 @@ from unittest import TestCase
 
 from speedchain import Installation, read_installation
 from speedchain.fields.errors import DocumentError
-from speedchain.fields.types import Typed
+from speedchain.fields.quantities import QuantityKind
 from tests.installations import CAR, document
 
 RICH = document(
@@ -170,7 +170,7 @@ class EveryQuantity(TestCase):
         }
         for part in _parts(Installation):
             for name, field in part.model_fields.items():
-                if any(isinstance(mark, Typed) for mark in field.metadata):
+                if any(isinstance(mark, QuantityKind) for mark in field.metadata):
                     self.assertIn(name, named, part.__name__)
 
     def test_bad_input_is_refused_on_its_field_with_limit_and_remedy(self) -> None:

@@ -21,7 +21,7 @@ from speedchain.bench.simulation import Faults
 from speedchain.drive.model import DriveKind
 from speedchain.evaluation import EVALUATION
 from speedchain.fields.errors import DocumentError, InputError
-from speedchain.fields.types import Typed
+from speedchain.fields.quantities import QuantityKind
 from speedchain.placement import Placement
 from speedchain.placement.view import view_placement
 from speedchain.readout.encodings import EncodingCode
@@ -68,11 +68,11 @@ def limits(path: str) -> tuple[float, float] | None:
             if hasattr(kind, "model_fields"):
                 model = kind
             if getattr(kind, "__metadata__", None):
-                marks = [mark for mark in kind.__metadata__ if isinstance(mark, Typed)]
+                marks = [mark for mark in kind.__metadata__ if isinstance(mark, QuantityKind)]
                 if marks:
-                    return marks[0].kind.minimum, marks[0].kind.maximum
-    marks = [mark for mark in field.metadata if isinstance(mark, Typed)] if field else []
-    return (marks[0].kind.minimum, marks[0].kind.maximum) if marks else None
+                    return marks[0].minimum, marks[0].maximum
+    marks = [mark for mark in field.metadata if isinstance(mark, QuantityKind)] if field else []
+    return (marks[0].minimum, marks[0].maximum) if marks else None
 
 
 def finite(value: Any) -> bool:

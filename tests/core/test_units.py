@@ -2,6 +2,7 @@
 
 import math
 import re
+from typing import Annotated, get_origin
 from unittest import TestCase
 
 from hypothesis import given
@@ -12,8 +13,14 @@ from speedchain.fields import quantities as q
 from speedchain.fields import said, speeds_in
 from speedchain.fields.errors import InputError, SpeedchainError
 from speedchain.fields.parser import parse_count, parse_quantity
-from speedchain.fields.quantities import CIRCUMFERENCE, COUNT, DIAMETER, RATIO, READING, SPEED
+from speedchain.fields.quantities import quantity_of
 from tests.installations import CAR, installation
+
+CIRCUMFERENCE, COUNT, DIAMETER, RATIO, READING, SPEED = map(
+    quantity_of, (q.Circumference, q.Count, q.Diameter, q.Ratio, q.Reading, q.Speed)
+)
+KINDS = [quantity_of(one) for one in vars(q).values() if get_origin(one) is Annotated]
+KINDS += [one for one in vars(q).values() if isinstance(one, q.QuantityKind)]
 
 
 class Reading(TestCase):
@@ -58,7 +65,7 @@ class Reading(TestCase):
 class Examples(TestCase):
     def test_every_example_is_taken_whatever_units_a_person_reads(self) -> None:
         """A page adds the reader's unit to a bare number: 2105 would be 2105 inches there."""
-        kinds = [kind for kind in vars(q).values() if isinstance(kind, q.QuantityKind)]
+        kinds = KINDS
         self.assertGreater(len(kinds), 80)
         for unit, lengths in (("km/h", "mm"), ("mph", "in"), ("mph", "mm"), ("kn", "mm")):
             own = {"km/h": unit, "mm": lengths}
@@ -74,7 +81,7 @@ class Examples(TestCase):
         with speeds_in("mph"):
             self.assertEqual(said(q.SET_CIRCUMFERENCE.limit), "1 to 100000 mm")
             self.assertEqual(said(q.SET_CIRCUMFERENCE.examples), "2105 mm, 2.105 m")
-            self.assertEqual(said(q.TRACK.limit), "1.97 to 196.9 in")
+            self.assertEqual(said(quantity_of(q.Track).limit), "1.97 to 196.9 in")
 
 
 class Refusing(TestCase):
@@ -142,40 +149,40 @@ class Properties(TestCase):
 class KindsOfTheMeasuring(TestCase):
     def test_what_people_write_for_each(self) -> None:
         for kind, text, value in [
-            (q.PRESSURE, "32 psi", 2.206),
-            (q.PRESSURE, "220 kPa", 2.2),
-            (q.TREAD, "8/32in", 6.35),
-            (q.TRACK, "4 ft", 1219.2),
-            (q.RADIUS, "20 ft", 6.096),
-            (q.DISTANCE_KM, "1 mile", 1.609344),
-            (q.DISTANCE_KM, "500 m", 0.5),
-            (q.TIME, "1 min", 60),
-            (q.GATE, "250 ms", 0.25),
-            (q.TICK, "1 ms", 1000),
-            (q.FREQUENCY, "1.2 kHz", 1200),
-            (q.CORRECTION, "−2,5 %", -2.5),
-            (q.SHAFT_TURNS, "37 3/10", 37.3),
-            (q.AXLE_HEIGHT, "12 in", 304.8),
-            (q.PULSES_PER_NAUTICAL_MILE, "20 000", 20000),
+            (quantity_of(q.Pressure), "32 psi", 2.206),
+            (quantity_of(q.Pressure), "220 kPa", 2.2),
+            (quantity_of(q.Tread), "8/32in", 6.35),
+            (quantity_of(q.Track), "4 ft", 1219.2),
+            (quantity_of(q.Radius), "20 ft", 6.096),
+            (quantity_of(q.DistanceKm), "1 mile", 1.609344),
+            (quantity_of(q.DistanceKm), "500 m", 0.5),
+            (quantity_of(q.Time), "1 min", 60),
+            (quantity_of(q.Gate), "250 ms", 0.25),
+            (quantity_of(q.Tick), "1 ms", 1000),
+            (quantity_of(q.Frequency), "1.2 kHz", 1200),
+            (quantity_of(q.Correction), "−2,5 %", -2.5),
+            (quantity_of(q.ShaftTurns), "37 3/10", 37.3),
+            (quantity_of(q.HeightOfAxle), "12 in", 304.8),
+            (quantity_of(q.PulsesPerNauticalMile), "20 000", 20000),
         ]:
             with self.subTest(text):
                 self.assertAlmostEqual(parse_quantity(kind, text), value, places=3)
 
     def test_a_unit_of_another_kind_is_refused_by_name(self) -> None:
         for kind, text in [
-            (q.PRESSURE, "2.2 mm"),
-            (q.TIME, "3 km"),
-            (q.FREQUENCY, "50 km/h"),
-            (q.RADIUS, "6 s"),
-            (q.CORRECTION, "2 mm"),
-            (q.SHAFT_TURNS, "37 turns"),
+            (quantity_of(q.Pressure), "2.2 mm"),
+            (quantity_of(q.Time), "3 km"),
+            (quantity_of(q.Frequency), "50 km/h"),
+            (quantity_of(q.Radius), "6 s"),
+            (quantity_of(q.Correction), "2 mm"),
+            (quantity_of(q.ShaftTurns), "37 turns"),
         ]:
             with self.subTest(text), self.assertRaises(InputError) as caught:
                 parse_quantity(kind, text)
             self.assertIn(kind.name, caught.exception.problems[0].message.lower())
 
     def test_every_kind_says_its_limit_and_an_example_that_is_read(self) -> None:
-        kinds = [value for value in vars(q).values() if isinstance(value, q.QuantityKind)]
+        kinds = KINDS
         self.assertGreater(len(kinds), 30)
         for kind in kinds:
             with self.subTest(kind.name):
@@ -190,9 +197,7 @@ class KindsOfTheMeasuring(TestCase):
 class Limits(TestCase):
     def test_both_ends_of_every_limit_are_taken_as_they_are_shown(self) -> None:
         """500 mm are 19.685 in: "19.7 in", as the limit is shown, is 500 mm, and 19.8 in is refused."""
-        kinds = [
-            kind for kind in vars(q).values() if isinstance(kind, q.QuantityKind) and kind.unit in q.IN_OTHER_UNITS
-        ]
+        kinds = [kind for kind in KINDS if kind.unit in q.IN_OTHER_UNITS]
         seen = 0
         for speed, length in (("mph", "in"), ("mph", "mm"), ("kn", "mm"), ("kn", "in")):
             with speeds_in(speed, length):  # type: ignore[arg-type]

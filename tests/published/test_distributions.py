@@ -12,7 +12,7 @@ from scipy import constants, stats
 
 from speedchain import evaluate
 from speedchain.fields.parser import parse_quantity
-from speedchain.fields.quantities import CIRCUMFERENCE, SPEED
+from speedchain.fields.quantities import Circumference, Speed, quantity_of
 from speedchain.uncertainty.propagation import combine_pct, rectangular, triangular
 from speedchain.wheel.combination import all_values
 from speedchain.wheel.entries import RollOut
@@ -81,10 +81,10 @@ class Units(TestCase):
 
     def test_lengths_and_speeds(self) -> None:
         for text, metres in [("1 in", constants.inch), ("1 ft", constants.foot), ("1 yd", constants.yard)]:
-            if metres * 1000 >= CIRCUMFERENCE.minimum:
-                self.assertAlmostEqual(parse_quantity(CIRCUMFERENCE, text), metres * 1000, places=9)
+            if metres * 1000 >= quantity_of(Circumference).minimum:
+                self.assertAlmostEqual(parse_quantity(quantity_of(Circumference), text), metres * 1000, places=9)
         for text, per_second in [("10 mph", 10 * constants.mph), ("10 kn", 10 * constants.knot), ("36 km/h", 10.0)]:
-            self.assertAlmostEqual(parse_quantity(SPEED, text), per_second * 3.6, places=9)
+            self.assertAlmostEqual(parse_quantity(quantity_of(Speed), text), per_second * 3.6, places=9)
 
 
 class UnRegulation39(TestCase):

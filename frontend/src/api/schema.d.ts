@@ -8371,7 +8371,7 @@ export interface components {
         Entry: {
             /** Key */
             key: string;
-            /** Step of the setting */
+            /** Step */
             step: string;
             /**
              * What
@@ -8384,7 +8384,7 @@ export interface components {
              */
             answer: boolean | null;
             /**
-             * Verified value
+             * Value
              * @default
              */
             value: string;
@@ -9094,7 +9094,7 @@ export interface components {
              */
             clocking_angle_deg: number | null;
             /**
-             * Factor from diameter
+             * Factor
              * @default null
              */
             factor: number | null;
@@ -9270,7 +9270,7 @@ export interface components {
             /** Title */
             title: string;
             /**
-             * Requirements
+             * Needs
              * @default
              */
             needs: string;
@@ -9291,7 +9291,7 @@ export interface components {
              */
             like: string;
             /**
-             * Size marking
+             * Text
              * @default
              */
             text: string;
@@ -12884,7 +12884,7 @@ export interface components {
             /** Title */
             title: string;
             /**
-             * Requirements
+             * Needs
              * @default
              */
             needs: string;
@@ -12905,7 +12905,7 @@ export interface components {
              */
             like: string;
             /**
-             * Size marking
+             * Text
              * @default
              */
             text: string;
