@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import json
 import os
 import time
@@ -78,6 +79,13 @@ class Runner(DiscoverRunner):
 
     def get_resultclass(self) -> type[TextTestResult] | None:
         return super().get_resultclass() or Timed
+
+    def run_suite(self, suite: Any, **named: Any) -> Any:
+        """What is loaded by now stays: to look through it again and again is a tenth of what the tests compute."""
+        gc.collect()
+        gc.freeze()
+        gc.set_threshold(50_000, 20, 20)
+        return super().run_suite(suite, **named)
 
     def teardown_databases(self, old_config: Any, **named: Any) -> None:
         if old_config:  # what a worker or a browser still holds open does not keep the tests' databases

@@ -58,9 +58,8 @@ BUSY = """SELECT count(*) FROM pg_stat_activity
     WHERE datname = current_database() AND pid <> pg_backend_pid() AND state <> 'idle'"""
 
 
-SHORT_LIVED = "--js-flags=--no-opt --no-maglev --single-threaded-gc --min-semi-space-size=16"
-"""A test's page lives for seconds: to optimise its scripts, and to tidy its memory often, costs a quarter of what the
-browser computes, and brings nothing in that time."""
+SHORT_LIVED = "--js-flags=--single-threaded-gc --min-semi-space-size=16"
+"""A test's page lives for seconds: to tidy its memory often costs a tenth of what the browser computes."""
 USUAL: dict[str, Any] = {"color_scheme": "dark", "service_workers": "block"}
 
 

@@ -110,6 +110,7 @@ class StartCase(TestCase):
 
 class Start(StartCase):
     def test_a_life(self) -> None:
+        """Started, started twice, its database and its web processes killed, and ended."""
         first = self.start()
         first.up()
         self.assertIn(f"http://127.0.0.1:{first.port}/", first.said())
@@ -119,27 +120,23 @@ class Start(StartCase):
         self.assertEqual(twice.process.wait(60), 0)
         self.assertIn(f"Already running at http://127.0.0.1:{first.port}/", twice.said())
 
+        cluster = Cluster.at(self.home)
+        for again in range(2):  # the second time while it recovers from the first
+            wait_until(lambda: bool(server_pids(cluster.files)), 30, "the database")
+            os.kill(server_pids(cluster.files)[0], signal.SIGKILL)
+            wait_until(lambda: first.said().count("database stopped") > again, 30, "the watch")  # noqa: B023
+        wait_until(lambda: healthy(first.port), 60, "the database")
+        for number in web_pids(first.process.pid):
+            os.kill(number, signal.SIGKILL)
+        wait_until(lambda: "web process 2 stopped; starting it again" in first.said(), 30, "the watch")
+        wait_until(lambda: healthy(first.port), 60, "the web processes")
+
         begun = first.process.pid
         self.assertEqual(first.end(), 0)
         self.assertIn("Stopped.", first.said())
         self.assertFalse(Cluster.at(self.home).is_running())
         self.assertFalse(healthy(first.port))
         self.assertFalse(Path(f"/proc/{begun}").exists())
-
-    def test_database_and_web_processes_killed_come_back(self) -> None:
-        running = self.start("--empty")
-        running.up()
-        cluster = Cluster.at(self.home)
-        for again in range(2):  # the second time while it recovers from the first
-            wait_until(lambda: bool(server_pids(cluster.files)), 30, "the database")
-            os.kill(server_pids(cluster.files)[0], signal.SIGKILL)
-            wait_until(lambda: running.said().count("database stopped") > again, 30, "the watch")  # noqa: B023
-        wait_until(lambda: healthy(running.port), 60, "the database")
-        for number in web_pids(running.process.pid):
-            os.kill(number, signal.SIGKILL)
-        wait_until(lambda: "web process 2 stopped; starting it again" in running.said(), 30, "the watch")
-        wait_until(lambda: healthy(running.port), 60, "the web processes")
-        self.assertEqual(running.end(), 0)
 
 
 class KilledAtWork(StartCase):
@@ -184,22 +181,13 @@ class Killed(StartCase):
         self.assertIn("owner.txt", killed.said())
         self.assertIn("password: ", (self.home / "owner.txt").read_text())
         files = Cluster.at(self.home).files
-        web = web_pids(killed.process.pid)
         killed.end(signal.SIGKILL)
-        for number in server_pids(files)[:1] + web:
-            with contextlib.suppress(ProcessLookupError):
-                os.kill(number, signal.SIGKILL)
+        wait_until(lambda: not healthy(killed.port), 20, "the web processes, which end with it")
+        os.kill(server_pids(files)[0], signal.SIGKILL)
         again = self.start("--empty")
         again.up()
         self.assertFalse(healthy(killed.port), "the server left behind was not ended")
         self.assertEqual(again.end(signal.SIGTERM), 0)
-
-    def test_start_killed_takes_the_web_processes_along(self) -> None:
-        killed = self.start("--empty")
-        killed.up()
-        killed.end(signal.SIGKILL)
-        wait_until(lambda: not healthy(killed.port), 20, "the web processes")
-        Cluster.at(self.home).stop()
 
     def test_a_busy_port_and_a_wrong_option(self) -> None:
         with socket.socket() as busy:
