@@ -13,6 +13,7 @@ from speedchain.fields import InputError, kept, text_of
 from speedchain.runs import (
     LEAST_ON_WATER_KMH,
     PLACES,
+    RUN_BACK,
     Channel,
     CheckWanted,
     CoastDown,
@@ -154,7 +155,7 @@ def reciprocal_runs(work: Work, chart: Chart, progress: Progress) -> Any:
     if found is None:
         raise InputError(
             "No two runs in opposite directions are in this recording.",
-            remedy="Run the same stretch both ways, straight, at one speed, half a minute each at least.",
+            remedy=RUN_BACK,
             path="recording",
         )
     return kept(RECIPROCAL, found)

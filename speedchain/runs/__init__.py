@@ -43,7 +43,7 @@ from speedchain.runs.slip import Slip, slip_of
 from speedchain.runs.table_file import HEAD_BYTES, UNITS, Column, TableLayout, layout_of, read_table
 from speedchain.runs.track_files import steps_m
 from speedchain.runs.traction import TractionTable, TractionWanted, traction_table
-from speedchain.runs.water import Reciprocal, mean_of_means, reciprocal
+from speedchain.runs.water import RUN_BACK, Reciprocal, mean_of_means, reciprocal
 
 __all__ = [
     "DBC",
@@ -52,6 +52,7 @@ __all__ = [
     "LEAST_ON_WATER_KMH",
     "PLACES",
     "RINGS",
+    "RUN_BACK",
     "TWO_SPEEDS",
     "UNITS",
     "WRITERS",

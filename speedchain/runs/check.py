@@ -35,6 +35,8 @@ LEAST_UNITS = 3
 ENOUGH_PARTS = 3
 """From so many parts on a part is one observation: blocks of one part share its slope, wind and warmth."""
 OPPOSITE_DEG = 50.0
+ROUNDED = 1e-9
+"""Ratios that scatter by less differ by the rounding of the arithmetic alone, and are not alike over any time."""
 
 
 @result
@@ -227,7 +229,8 @@ def _blocks(parts: tuple[DrivePart, ...], true: SpeedRecord, shown_kmh: Array, s
         for here in (_within(true.time_s, *span) for span in spans)
     ]
     left = np.concatenate([ratio - ratio.mean() for ratio in apart]) if apart else np.empty(0)
-    alike = alike_points(left, left.size / len(apart)) if left.size > 2 else 1.0
+    tells = left.size > 2 and float(np.abs(left).max()) > ROUNDED
+    alike = alike_points(left, left.size / len(apart)) if tells else 1.0
     step_s = float(np.median(np.diff(true.time_s)))
     length_s = max(BLOCK_S, ALIKE * alike * step_s)
     rows: list[tuple[float, float, float, float, int, tuple[float, float]]] = []

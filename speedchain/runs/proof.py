@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from datetime import date
 from typing import Annotated
 
@@ -13,7 +14,7 @@ from pydantic import Field
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation, evaluate
 from speedchain.fields import InputError, Part, Words, text_of
-from speedchain.observing import SpeedComparison, SpeedPair, observe
+from speedchain.observing import CURRENT_U_KMH, SpeedComparison, SpeedPair, observe
 from speedchain.readout import Readout
 from speedchain.readout import Setting as SettingToEnter
 from speedchain.results import result
@@ -21,6 +22,7 @@ from speedchain.runs.align import SpeedRecord
 from speedchain.runs.check import SpeedCheck, speed_check
 from speedchain.runs.recording import Recording
 from speedchain.runs.steady import LEAST_KMH
+from speedchain.runs.water import RUN_BACK, Reciprocal, reciprocal, through_water
 from speedchain.uncertainty import COVERAGE_FACTOR, Likely, Verdict, verdict_on
 from speedchain.views import causes_of
 
@@ -54,6 +56,7 @@ class CheckWanted(Part):
     used: tuple[TimeSpan, ...] = Field((), max_length=MOST_SPANS)
 
 
+ONE_WAY = "Run one way only, or not straight, the current is in it. Run back as well, on the same stretch."
 AT_THE_END_KMH = 0.5
 """A needle this near to the end of its scale stands at it. Common practice."""
 
@@ -64,10 +67,11 @@ class Proof:
 
     `verdict` is on the error that was driven; `to_type` the setting that would make it right, None where it is right or
     where nothing can be typed in. `changed`: another number is in the reader now than on the drive. `conflict`: what
-    the drive says against what the installation expects.
+    the drive says against what the installation expects. `runs`: on water, the runs there and back that tell it.
     """
 
     check: SpeedCheck
+    runs: Reciprocal | None = None
     expected_error_pct: float
     verdict: Verdict
     text: Words
@@ -130,18 +134,15 @@ def prove(installation: Installation, evaluation: Evaluation, recorded: Recordin
                 value=name,
             )
         found[field] = SpeedRecord(channel.time_s, channel.values)
-    course, accuracy = recorded.first("course"), recorded.first("accuracy")
     beyond = _past_the_end(installation, readout, found["true_channel"], found["shown_channel"])
-    check = speed_check(
-        found["true_channel"],
-        found["shown_channel"],
-        course_deg=course.at(found["true_channel"].time_s) if course else None,
-        accuracy_m=accuracy.at(found["true_channel"].time_s) if accuracy else None,
-        left_out=(*[(span.from_s, span.to_s) for span in wanted.left_out], *beyond),
-        used=tuple([(span.from_s, span.to_s) for span in wanted.used]),
-        display_step_kmh=readout.display_step_kmh,
-        least_kmh=LEAST_ON_WATER_KMH if installation.vehicle_kind == "boat" else LEAST_KMH,
-    )
+    check, runs = _checked(installation, recorded, tuple(found.values()), wanted, beyond=beyond)
+    enough = check is not None and check.expanded_pct <= MOST_EXPANDED_PCT
+    if not enough and installation.vehicle_kind == "boat" and recorded.first("course") is None:
+        raise InputError(
+            "Without a heading the current cannot be told from an error.",
+            remedy="Record the course over ground with the speed, or mark a column as the course.",
+            path="recording",
+        )
     if check is None and beyond:
         raise InputError(
             "Where this drive is steady, the display was at the end of its scale or the converter held its output.",
@@ -155,16 +156,7 @@ def prove(installation: Installation, evaluation: Evaluation, recorded: Recordin
             path="recording",
         )
     if check.expanded_pct > MOST_EXPANDED_PCT:
-        raise InputError(
-            text_of(
-                "The shown speed does not follow the true one: {0:+.0f} %, ± {1:.0f} %.",
-                check.error_pct,
-                check.expanded_pct,
-            ),
-            remedy="Look for a dead or stuck display and for dropouts: do the magnet test, then drive again.",
-            limit=text_of("± {0:g} % at most", MOST_EXPANDED_PCT),
-            path="recording",
-        )
+        raise _says_too_little(check, runs, afloat=installation.vehicle_kind == "boat")
     error_pct = check.error_pct
     step_pct = 100 * outcome.step / outcome.exact if outcome.exact else 0.0
     verdict = verdict_on(error_pct, check.expanded_pct, step_pct)
@@ -172,10 +164,11 @@ def prove(installation: Installation, evaluation: Evaluation, recorded: Recordin
     driven = readout.current_setting if wanted.driven_setting is None else wanted.driven_setting
     to_type = None
     if verdict == "wrong" and ratio > 0 and readout.entry == "typed":
-        to_type = _setting_after(installation, evaluation, check, wanted)
+        to_type = _setting_after(installation, evaluation, check, wanted, there_and_back=runs is not None)
     causes = causes_of(installation, evaluation, wanted.readout, ratio, u_pct=check.expanded_pct / COVERAGE_FACTOR)
     return Proof(
         check=check,
+        runs=runs,
         expected_error_pct=outcome.in_use.error_pct,
         verdict=verdict,
         text=_verdict_text(verdict, error_pct, check.expanded_pct),
@@ -191,13 +184,85 @@ def prove(installation: Installation, evaluation: Evaluation, recorded: Recordin
     )
 
 
-def comparison_of(check: SpeedCheck, wanted: CheckWanted, on: date, recording: str = "") -> SpeedComparison:
-    """What is kept of a drive when it is used: shown and true at its mean speed, under what was set then."""
+def _checked(
+    installation: Installation,
+    recorded: Recording,
+    speeds: tuple[SpeedRecord, ...],
+    wanted: CheckWanted,
+    *,
+    beyond: list[tuple[float, float]],
+) -> tuple[SpeedCheck | None, Reciprocal | None]:
+    """The check of a shown speed, of a boat against the speed through the water where runs there and back tell the
+    current; and these runs."""
+    true, shown = speeds
+    course, accuracy = recorded.first("course"), recorded.first("accuracy")
+    course_deg = course.at(true.time_s) if course else None
+    accuracy_m = accuracy.at(true.time_s) if accuracy else None
+    left_out = (*[(span.from_s, span.to_s) for span in wanted.left_out], *beyond)
+    used = tuple([(span.from_s, span.to_s) for span in wanted.used])
+    afloat = installation.vehicle_kind == "boat"
+    least_kmh = LEAST_ON_WATER_KMH if afloat else LEAST_KMH
+    runs = None
+    if afloat and course_deg is not None:
+        runs = reciprocal(
+            true, shown, course_deg, least_kmh=least_kmh, accuracy_m=accuracy_m, left_out=left_out, used=used
+        )
+        if runs is not None:
+            true = through_water(true, course_deg, runs)
+    check = speed_check(
+        true,
+        shown,
+        course_deg=course_deg,
+        accuracy_m=accuracy_m,
+        left_out=left_out,
+        used=used,
+        display_step_kmh=installation.readouts[wanted.readout].display_step_kmh,
+        least_kmh=least_kmh,
+    )
+    return (_on_water(check, runs) if check is not None and afloat else check), runs
+
+
+def _on_water(check: SpeedCheck, runs: Reciprocal | None) -> SpeedCheck:
+    """What runs there and back say of the display; one way only the current is in it, which nobody knows."""
+    if runs is None:
+        current_pct = 100 * COVERAGE_FACTOR * CURRENT_U_KMH / check.at_kmh
+        return replace(check, expanded_pct=math.hypot(check.expanded_pct, current_pct), advice=ONE_WAY)
+    return replace(
+        check,
+        ratio=1 + runs.error_pct / 100,
+        offset_kmh=0.0,
+        error_pct=runs.error_pct,
+        at_kmh=runs.water_kmh,
+        expanded_pct=runs.expanded_pct,
+        directions=(),
+        text=runs.text,
+        advice=runs.advice,
+    )
+
+
+def _says_too_little(check: SpeedCheck, runs: Reciprocal | None, *, afloat: bool) -> InputError:
+    """Why a drive proves nothing, and what to do about it."""
+    figures = check.error_pct, check.expanded_pct
+    if runs is not None:
+        text = text_of("The runs there and back say {0:+.1f} %, ± {1:.0f} % only.", *figures)
+        remedy = "Run there and back three times and more, straight, at one speed, a minute each."
+    elif afloat:
+        text = text_of("Run one way only, the current is in it: {0:+.1f} %, ± {1:.0f} %.", *figures)
+        remedy = RUN_BACK
+    else:
+        text = text_of("The shown speed does not follow the true one: {0:+.0f} %, ± {1:.0f} %.", *figures)
+        remedy = "Look for a dead or stuck display and for dropouts: do the magnet test, then drive again."
+    limit = text_of("± {0:g} % at most", MOST_EXPANDED_PCT)
+    return InputError(text, remedy=remedy, limit=limit, path="recording")
+
+
+def comparison_of(check: SpeedCheck, wanted: CheckWanted, on: date, *, there_and_back: bool) -> SpeedComparison:
+    """What is kept of a drive when it is used: shown and true at its mean speed, under what was set then; of runs there
+    and back on water, true is the speed through it."""
     shown_kmh = check.at_kmh * (1 + check.error_pct / 100)
     return SpeedComparison(
-        kind="drive",
+        kind="there_and_back" if there_and_back else "drive",
         on=on,
-        recording=recording,
         readout=wanted.readout,
         setting=wanted.driven_setting,
         pairs=(SpeedPair(true_kmh=check.at_kmh, shown_kmh=shown_kmh),),
@@ -206,11 +271,11 @@ def comparison_of(check: SpeedCheck, wanted: CheckWanted, on: date, recording: s
 
 
 def _setting_after(
-    installation: Installation, evaluation: Evaluation, check: SpeedCheck, wanted: CheckWanted
+    installation: Installation, evaluation: Evaluation, check: SpeedCheck, wanted: CheckWanted, *, there_and_back: bool
 ) -> SettingToEnter | None:
     """The setting that the installation asks for once it uses this drive; None where what was set is not known."""
     try:
-        used = observe(installation, evaluation, comparison_of(check, wanted, ANY_DAY))
+        used = observe(installation, evaluation, comparison_of(check, wanted, ANY_DAY, there_and_back=there_and_back))
     except InputError:
         return None
     after = evaluate(used).readouts[wanted.readout]

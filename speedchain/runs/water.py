@@ -32,6 +32,7 @@ MOST_SPREAD_PCT = 5.0
 """Speeds through the water of runs that belong together differ by less. Common practice."""
 STRAIGHT_DEG = 6.0
 """A straight run's heading scatters by less. Common practice."""
+RUN_BACK = "Run the same stretch both ways, straight, at one speed, half a minute each at least."
 
 
 @result
@@ -93,7 +94,14 @@ def mean_of_means(speeds: Array) -> float:
 
 
 def reciprocal(
-    true: SpeedRecord, shown: SpeedRecord, course_deg: Array, *, least_kmh: float, accuracy_m: Array | None = None
+    true: SpeedRecord,
+    shown: SpeedRecord,
+    course_deg: Array,
+    *,
+    least_kmh: float,
+    accuracy_m: Array | None = None,
+    left_out: tuple[tuple[float, float], ...] = (),
+    used: tuple[tuple[float, float], ...] = (),
 ) -> Reciprocal | None:
     """Runs there and back found in a recording, and what they say of a display; None without a pair of them.
 
@@ -108,7 +116,7 @@ def reciprocal(
     Parameters
     ----------
     Speed over ground and shown speed; heading over ground at the times of the first [°]; least speed that counts
-    [km/h].
+    [km/h]; accuracy of the place at those times [m]; spans [s] that are left out, or used, by hand.
 
     Examples
     --------
@@ -127,6 +135,8 @@ def reciprocal(
         shown_kmh,
         course_deg=course_deg,
         accuracy_m=accuracy_m,
+        left_out=left_out,
+        used=used,
         least_kmh=least_kmh,
         most_acceleration_m_s2=STEADY_M_S2,
     )
@@ -179,6 +189,31 @@ def reciprocal(
         ),
         advice=_advice(runs, of_shown),
     )
+
+
+def through_water(true: SpeedRecord, course_deg: Array, found: Reciprocal) -> SpeedRecord:
+    """Speed through the water: the speed over ground without the current that reciprocal runs found,
+    |v − c(t)|, c along the heading of the first run and changing evenly from there to the last.
+
+    Parameters
+    ----------
+    Speed over ground [km/h] with its heading [°], and what the runs say.
+
+    Examples
+    --------
+    >>> t = np.arange(0.0, 200.0, 1.0)
+    >>> way = np.where(t < 100, 0.0, 1.0)
+    >>> over_ground = SpeedRecord(t, 10 + 2 * (1 - 2 * way))
+    >>> runs = reciprocal(over_ground, SpeedRecord(t, np.full(200, 9.5)), 180 * way, least_kmh=3)
+    >>> through_water(over_ground, 180 * way, runs).kmh[[20, 150]].round(2).tolist()
+    [10.0, 10.0]
+    """
+    first, last = found.runs[0], found.runs[-1]
+    at = np.array([(run.from_s + run.to_s) / 2 for run in (first, last)])
+    current = np.interp(true.time_s, at, [found.current_first_kmh, found.current_last_kmh])
+    beside = np.radians(course_deg - first.course_deg)
+    through = np.hypot(true.kmh * np.cos(beside) - current, true.kmh * np.sin(beside))
+    return SpeedRecord(true.time_s, np.where(np.isfinite(through), through, np.nan))
 
 
 def _unseen_kmh(signs: Array, times: Array, weights: Array, *, run_s: float) -> float:

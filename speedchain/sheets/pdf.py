@@ -13,7 +13,7 @@ from speedchain.document import Installation
 from speedchain.fields import InputError, codes_of, joined, label_of, said, text_of
 from speedchain.jobs import JobSheet, SheetStep
 from speedchain.results import result
-from speedchain.runs import Proof
+from speedchain.runs import Proof, Reciprocal, SpeedCheck
 from speedchain.sensor import WORDS
 from speedchain.service import FittedPart, PartKind
 from speedchain.sheets.fonts import BOLD, PLAIN, runs, use_family
@@ -268,11 +268,7 @@ def drive_pdf(installation: Installation, proof: Proof, heading: Heading | None,
             check.lag.lag_s,
             proof.expected_error_pct,
         ),
-        text_of(
-            "± covers 95.45 %: factor {0:.2f}, {1:.0f} degrees of freedom.",
-            check.coverage_factor,
-            check.degrees_of_freedom,
-        ),
+        _covers(check) if proof.runs is None else _on_water(proof.runs),
         *[
             text_of("Heading {0:.0f}°: {1:+.2f} %, ± {2:.2g} %.", way.course_deg, way.error_pct, way.expanded_pct)
             for way in check.directions
@@ -290,6 +286,22 @@ def drive_pdf(installation: Installation, proof: Proof, heading: Heading | None,
         ("line", "Driven by: ____________________   on: ____________________"),
     ]
     return _pdf(text_of("Check with a recorded drive: {0}", installation.name), parts)
+
+
+def _covers(check: SpeedCheck) -> str:
+    return text_of(
+        "± covers 95.45 %: factor {0:.2f}, {1:.0f} degrees of freedom.", check.coverage_factor, check.degrees_of_freedom
+    )
+
+
+def _on_water(runs: Reciprocal) -> str:
+    return text_of(
+        "± covers 95.45 %: {0} runs there and back; true speed is through the water, current {1:.1f} km/h along the "
+        "first run at first, {2:.1f} km/h at last.",
+        len(runs.runs),
+        runs.current_first_kmh,
+        runs.current_last_kmh,
+    )
 
 
 @result

@@ -9,6 +9,7 @@ from playwright.sync_api import Page, Route, expect
 from devtools.browser import PHONE
 from speedchain.runs import DBC, WRITERS, Drive, Ring, as_edges, as_table
 from tests.browser.base import BrowserTestCase
+from workshop.installations import head_of
 
 
 class Recordings(BrowserTestCase):
@@ -88,6 +89,32 @@ class Recordings(BrowserTestCase):
         expect(page.get_by_role("alert").first).to_contain_text("no rows of numbers")
         self.choose(Drive(speeds_kmh=(40.0,), hold_s=1))
         expect(page.get_by_test_id("drive-check").get_by_role("alert")).to_contain_text("Hold a speed")
+
+    def test_a_boat_in_a_current_from_the_file_to_the_setting(self) -> None:
+        """Four runs in 0.9 kn; the log shows 3 % too much of the speed through the water. One way only says so."""
+        page = self.sign_in()
+        self.open_installation("Grebe", "readout")
+        self.enter("readouts.0.current_setting", "20000")
+        self.expect_saved()
+        page.get_by_role("tab", name="Check with a recorded drive").click()
+        expect(page.get_by_test_id("drive-check")).to_contain_text("Keep a lookout")
+        knots = 1.852
+        runs = {"shown_per_true": 1.03, "current_kmh": 0.9 * knots, "true_noise_kmh": 0.05, "shown_noise_kmh": 0.05}
+        self.choose(Drive(speeds_kmh=(6 * knots,), hold_s=120, **runs), "out.csv")  # type: ignore[arg-type]
+        expect(page.get_by_test_id("drive-check").get_by_role("alert")).to_contain_text(
+            "Run the same stretch both ways"
+        )
+        page.get_by_test_id("recording-choice").wait_for()
+        self.choose(Drive(speeds_kmh=(6 * knots,) * 3, hold_s=60, **runs), "three runs.csv")  # type: ignore[arg-type]
+        proof = page.get_by_test_id("proof")
+        expect(proof).to_contain_text("Speed through the water 6")
+        expect(proof).to_contain_text("kn; the display shows 6.1")
+        expect(page.get_by_test_id("current")).to_contain_text("0.9 kn at first")
+        page.get_by_role("button", name="Use this drive").click()
+        expect(proof).to_contain_text("This drive is in use")
+        self.expect_saved()
+        kept = head_of(self.installation_of("Grebe")).document["observations"][-1]
+        self.assertEqual(kept["kind"], "there_and_back")
 
     def test_on_the_phone(self) -> None:
         context = self.new_context(PHONE, has_touch=True)

@@ -259,8 +259,8 @@ class Agree(TestCase):
             self.assertAlmostEqual(max(in_use.spacing_deg), max(spacing_of_deg(drawn)))
 
     def test_recordings(self) -> None:
-        """A drive on which the reader shows what the page says proves just that, and asks for the page's own
-        setting."""
+        """A drive, on water there and back, on which the reader shows what the page says proves just that, and asks for
+        the page's own setting."""
         seconds = np.arange(0.0, 240.0, 1.0)
         seen = 0
         for known, found in self.every():
@@ -270,12 +270,17 @@ class Agree(TestCase):
             ratio = 1 + readout.in_use.error_pct / 100
             if readout.shown.shown_kmh < 0.999 * speed * ratio:  # the dial has ended: driven where it follows
                 speed = 0.9 * readout.shown.shown_kmh / ratio
-            true = np.interp(seconds, [0, 20, 240], [0, speed, speed])
+            afloat = known.vehicle_kind == "boat"
+            turning = speed / 4 if afloat else speed
+            true = np.interp(seconds, [0, 20, 115, 120, 125, 240], [0, speed, speed, turning, speed, speed])
             shown = true * ratio
             columns = [
                 Channel(name=name, quantity="speed", unit="km/h", time_s=seconds, values=values)
                 for name, values in (("gps", true), ("dash", shown))
             ]
+            if afloat:
+                course = np.where(seconds < 120, 30.0, 210.0)
+                columns.append(Channel(name="course", quantity="course", unit="°", time_s=seconds, values=course))
             drive = Recording(channels=tuple(columns), lines=240, bad_lines=0)
             proof = prove(known, found, drive, CheckWanted(true_channel="gps", shown_channel="dash"))
             self.assertEqual(proof.expected_error_pct, readout.in_use.error_pct)

@@ -7098,10 +7098,11 @@ export interface components {
          *
          *     `verdict` is on the error that was driven; `to_type` the setting that would make it right, None where it is right or
          *     where nothing can be typed in. `changed`: another number is in the reader now than on the drive. `conflict`: what
-         *     the drive says against what the installation expects.
+         *     the drive says against what the installation expects. `runs`: on water, the runs there and back that tell it.
          */
         Proof: {
             check: components["schemas"]["SpeedCheck"];
+            runs: components["schemas"]["Reciprocal"] | null;
             /** Expected Error Pct */
             expected_error_pct: number;
             /**

@@ -17,14 +17,16 @@ const Go = chakra(Link);
 /** What a recording says by itself: its signal, slip, runs there and back; and where it proves a display or a ring. */
 export function Answers({ recording }: { recording: RecordingOut }) {
   const [view, choose] = useAddressed("answer");
+  const afloat = useSheet(recording.vehicle).data?.vehicle.kind === "boat";
   const speeds = recording.channels.filter((channel) => channel.quantity === "speed");
+  const hasCourse = recording.channels.some((channel) => channel.quantity === "course");
   const views = [];
   if (speeds.length > 0)
     views.push({ code: "health", label: t("Signal health"), content: <Health recording={recording} /> });
+  const usual = afloat && speeds.length > 1 && hasCourse ? "runs" : "health";
   if (speeds.length > 1) {
     views.push({ code: "slip", label: t("Slip"), content: <Slip recording={recording} /> });
-    if (recording.channels.some((channel) => channel.quantity === "course"))
-      views.push({ code: "runs", label: t("Reciprocal runs"), content: <Runs recording={recording} /> });
+    if (hasCourse) views.push({ code: "runs", label: t("Reciprocal runs"), content: <Runs recording={recording} /> });
   }
   if (speeds.length > 0) {
     views.push({ code: "distance", label: t("Distance"), content: <Distance recording={recording} /> });
@@ -38,7 +40,7 @@ export function Answers({ recording }: { recording: RecordingOut }) {
       <Proving recording={recording} />
       {views.length > 0 && (
         <Box bg="bg.panel" p={3} borderRadius="md" minW={0}>
-          <Views label={t("Results")} chosen={view ?? "health"} choose={choose} views={views} />
+          <Views label={t("Results")} chosen={view ?? usual} choose={choose} views={views} />
         </Box>
       )}
       <Earlier recording={recording} />

@@ -2,20 +2,18 @@ import { Box, Stack, Text } from "@chakra-ui/react";
 import { api } from "../../api/client";
 import { fixed, signed, when } from "../../ui/format";
 import { Meant } from "../../ui/Meant";
-import { useUnits } from "../../ui/units";
 import { t } from "../../ui/words";
 import { type RecordingOut, useDrift } from "../queries";
+import { RunsTable } from "./RunsTable";
 import { Rows, SpeedFields, State, UseIn, useAnswer, useSpeeds } from "./shared";
 
 /** The same stretch there and back: current, wind and slope cancel. */
 export function Runs({ recording }: { recording: RecordingOut }) {
-  const { show } = useUnits();
   const [asked, hold] = useSpeeds(recording, "runs");
   const answer = useAnswer(recording, "reciprocal", asked, (id) =>
     api.POST("/api/recordings/{recording_id}/reciprocal", { params: { path: { recording_id: id } }, body: asked }),
   );
   const found = answer.error ? undefined : answer.data;
-  const speed = (kmh: number) => show(kmh, "km/h", 0.5).join(" ");
   return (
     <Stack gap={2}>
       <Meant term="reciprocal_runs" />
@@ -39,23 +37,7 @@ export function Runs({ recording }: { recording: RecordingOut }) {
             shown_kmh={found.shown_kmh}
             within={found.expanded_pct}
           />
-          <Text color="fg.muted" fontSize="sm">
-            {t(
-              "Current along the first run: {0} at first, {1} at last.",
-              speed(found.current_first_kmh),
-              speed(found.current_last_kmh),
-            )}
-          </Text>
-          <Rows
-            heads={[t("Run from, s"), t("to, s"), t("heading"), t("over ground"), t("shown")]}
-            rows={found.runs.map((run) => [
-              fixed(run.from_s - recording.begins_s, 0),
-              fixed(run.to_s - recording.begins_s, 0),
-              `${fixed(run.course_deg, 0)}°`,
-              speed(run.ground_kmh),
-              speed(run.shown_kmh),
-            ])}
-          />
+          <RunsTable runs={found} begins_s={recording.begins_s} />
           <Drifting recording={recording} />
         </>
       )}

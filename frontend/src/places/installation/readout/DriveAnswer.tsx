@@ -19,9 +19,9 @@ function someOf(pairs: Proof["check"]["pairs"]) {
 }
 
 /** What is kept of a drive: shown and true at its mean speed, under what was set then. */
-function comparisonOf({ check }: Proof, wanted: Wanted, recording: RecordingOut, role: string) {
+function comparisonOf({ check, runs }: Proof, wanted: Wanted, recording: RecordingOut, role: string) {
   return {
-    kind: "drive" as const,
+    kind: runs ? ("there_and_back" as const) : ("drive" as const),
     on: (recording.begins_at ?? recording.created_at).slice(0, 10),
     by: role,
     note: "",
@@ -52,7 +52,7 @@ export function Answer({ proof, readout, recording, wanted }: CheckedAnswer) {
       <Text fontSize="xl" fontWeight="700">
         {verdict === "wrong" ? "✕" : "✓"} {proof.text}
       </Text>
-      {check.offset_kmh !== 0 && <Text>{check.text}</Text>}
+      {(check.offset_kmh !== 0 || proof.runs) && <Text>{check.text}</Text>}
       {proof.action && !proof.changed && (
         <Text fontWeight="600" color="signal.onRoad">
           {proof.action}

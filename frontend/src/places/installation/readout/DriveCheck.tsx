@@ -1,5 +1,6 @@
 import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import { useInstallation } from "../../../api/hooks";
+import { RunsTable } from "../../../recordings/answers/RunsTable";
 import { BeingRead, Chooser } from "../../../recordings/Chooser";
 import { HowRead } from "../../../recordings/HowRead";
 import {
@@ -129,6 +130,7 @@ function Checked({ recording, wanted, hold, proof, readout }: CheckedProps) {
         </Grid>
       )}
       <DrawnDrive recording={recording} wanted={wanted} hold={hold} proof={proof} />
+      {proof?.runs && <RunsTable runs={proof.runs} begins_s={recording.begins_s} />}
       {proof && <Pairs proof={proof} />}
       {proof && <Parts proof={proof} hold={hold} wanted={wanted} />}
       {proof && (

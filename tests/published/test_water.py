@@ -1,0 +1,111 @@
+"""A boat's drive: the current is not the display's fault. Runs are made here by vectors, apart from the core's own."""
+
+from __future__ import annotations
+
+from unittest import TestCase
+
+import numpy as np
+
+from speedchain import Installation, evaluate, read_installation
+from speedchain.fields import InputError, said, speeds_in
+from speedchain.runs import Channel, CheckWanted, Proof, Recording, prove
+from tests.kinds import KINDS
+from tests.sizes import sized
+
+KN = 1.852
+"""km/h, exact: the international nautical mile (1929) is 1852 m."""
+ON_WATER = CheckWanted(true_channel="over ground", shown_channel="log")
+
+
+def boat() -> Installation:
+    paddle = next(item for item in KINDS.values() if item["vehicle_kind"] == "boat")
+    return read_installation(paddle | {"name": "Paddle", "readouts": [{"name": "Log", "encoding": "pulses_per_km"}]})
+
+
+def sailed(
+    through_kn: list[float],
+    *,
+    shown_per_true: float,
+    current_kn: tuple[float, float],
+    seed: int = 1,
+    hold_s: float = 60.0,
+    heading_deg: float = 30.0,
+    courses: bool = True,
+) -> Recording:
+    """Runs with a turn after each; the current goes with the first, from one speed evenly to another; once a second."""
+    random = np.random.default_rng(seed)
+    turn_s = 20.0
+    count = len(through_kn)
+    time_s = np.arange(0.0, count * (hold_s + turn_s), 1.0)
+    leg = (time_s // (hold_s + turn_s)).astype(int)
+    into = time_s % (hold_s + turn_s)
+    ahead = np.radians(heading_deg + 180.0 * leg + np.where(into > hold_s, (into - hold_s) / turn_s * 180, 0))
+    through = np.array(through_kn)[leg] * KN
+    current = np.linspace(current_kn[0], current_kn[1], time_s.size) * KN
+    along = np.radians(heading_deg)
+    east = through * np.sin(ahead) + current * np.sin(along) + random.normal(0, 0.08, time_s.size)
+    north = through * np.cos(ahead) + current * np.cos(along) + random.normal(0, 0.08, time_s.size)
+    shown = shown_per_true * through + random.normal(0, 0.08, time_s.size)
+    made = [("over ground", "speed", "km/h", np.hypot(east, north)), ("log", "speed", "km/h", shown)]
+    if courses:
+        made.append(("course", "course", "°", np.degrees(np.arctan2(east, north)) % 360))
+    channels = [Channel(name=n, quantity=q, unit=u, time_s=time_s, values=v) for n, q, u, v in made]  # type: ignore[arg-type]
+    return Recording(channels=tuple(channels), lines=time_s.size, bad_lines=0)
+
+
+def proved(recorded: Recording) -> Proof:
+    paddle = boat()
+    return prove(paddle, evaluate(paddle), recorded, ON_WATER)
+
+
+class Current(TestCase):
+    def test_two_headings_in_nine_tenths_of_a_knot(self) -> None:
+        """The display shows 1 % less than the speed through the water, whatever the current."""
+        for current in (0.0, 0.9, 2.0):
+            with self.subTest(current):
+                found = proved(sailed([6, 6, 6], shown_per_true=0.99, current_kn=(current, current)))
+                assert found.runs is not None
+                self.assertAlmostEqual(found.check.error_pct, -1.0, delta=0.4)
+                self.assertLess(found.check.expanded_pct, 1.0)
+                self.assertLessEqual(abs(found.check.error_pct + 1.0), found.check.expanded_pct)
+                self.assertAlmostEqual(found.runs.current_first_kmh, current * KN, delta=0.1)
+                with speeds_in("kn"):
+                    self.assertIn("Speed through the water 6 kn; the display shows 5.9", said(found.check.text))
+
+    def test_a_current_that_turns_while_they_run(self) -> None:
+        found = proved(sailed([6, 6, 6, 6], shown_per_true=0.99, current_kn=(1.0, -0.5)))
+        assert found.runs is not None
+        self.assertAlmostEqual(found.check.error_pct, -1.0, delta=0.5)
+        # at the middles of the first and the last run, 30 and 270 s of 320
+        self.assertAlmostEqual(found.runs.current_first_kmh, (1.0 - 1.5 * 30 / 320) * KN, delta=0.15)
+        self.assertAlmostEqual(found.runs.current_last_kmh, (1.0 - 1.5 * 270 / 320) * KN, delta=0.15)
+
+    def test_its_range_holds_the_truth(self) -> None:
+        """Of 300 drives 95.45 % at least, less three binomial standard deviations; the allowance for a current that
+        bends between the runs is not used up here."""
+        tries, inside = sized(300, 60), 0
+        random = np.random.default_rng(7)
+        for seed in range(tries):
+            speed, ratio, current = random.uniform(4, 12), random.uniform(0.95, 1.05), random.uniform(-1.5, 1.5)
+            legs = [speed * random.uniform(0.99, 1.01) for _ in range(int(random.integers(2, 6)))]
+            turning = current + random.uniform(-0.1, 0.1)
+            check = proved(sailed(legs, shown_per_true=ratio, current_kn=(current, turning), seed=seed)).check
+            inside += abs(check.error_pct - 100 * (ratio - 1)) <= check.expanded_pct
+        self.assertGreaterEqual(inside / tries, 0.9545 - 3 * (0.9545 * 0.0455 / tries) ** 0.5)
+
+    def test_one_way_alone_says_what_is_lacking(self) -> None:
+        for courses, text, remedy in (
+            (True, "Run one way only, the current is in it", "Run the same stretch both ways"),
+            (False, "Without a heading the current cannot be told from an error", "Record the course over ground"),
+        ):
+            with self.subTest(courses), self.assertRaises(InputError) as caught:
+                proved(sailed([6], shown_per_true=0.99, current_kn=(0.9, 0.9), hold_s=200, courses=courses))
+            (problem,) = caught.exception.problems
+            self.assertIn(text, said(problem.text))
+            self.assertIn(remedy, said(problem.remedy))
+
+    def test_one_way_of_a_fast_boat_carries_the_current_in_its_range(self) -> None:
+        """Half a knot, twice, of 40 knots: ± 2.5 %."""
+        check = proved(sailed([40], shown_per_true=1.0, current_kn=(0.5, 0.5), hold_s=200)).check
+        self.assertAlmostEqual(check.expanded_pct, 100 * 2 * 0.9 / (40.5 * KN), delta=0.1)
+        self.assertIn("Run back as well", said(check.advice))
