@@ -290,6 +290,6 @@ def pulse_faults(count: int, contact: bool = False) -> Iterator[Hypothesis]:
     text = "pulses count double: contact bounce, two closures of a reed, or noise at the threshold"
     yield Hypothesis(code="double", ratio=2.0, prior=2.0 if contact else 0.4, text=text, fix="")
     text = "pulses are missed at random: weak signal, a loose connector, or an input that is too slow"
-    yield Hypothesis(code="missed", ratio=0.8, prior=1.8, spread_pct=20.0, text=text, fix="")
+    yield Hypothesis(code="missed", ratio=0.8, prior=1.8, spread_pct=20.0, one_way=True, text=text, fix="")
     text = "false pulses are counted: noise, ignition pick-up, or a threshold too low"
-    yield Hypothesis(code="extra", ratio=1.2, prior=1.0, spread_pct=20.0, text=text, fix="")
+    yield Hypothesis(code="extra", ratio=1.2, prior=1.0, spread_pct=20.0, one_way=True, text=text, fix="")

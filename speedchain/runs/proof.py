@@ -165,7 +165,11 @@ def prove(installation: Installation, evaluation: Evaluation, recorded: Recordin
     to_type = None
     if verdict == "wrong" and ratio > 0 and readout.entry == "typed":
         to_type = _setting_after(installation, evaluation, check, wanted, there_and_back=runs is not None)
-    causes = causes_of(installation, evaluation, wanted.readout, ratio, u_pct=check.expanded_pct / COVERAGE_FACTOR)
+    causes = causes_of(
+        installation, evaluation, wanted.readout, ratio,
+        u_pct=check.expanded_pct / COVERAGE_FACTOR,
+        chain_u_pct=evaluation.chain_expanded_uncertainty_pct / COVERAGE_FACTOR,
+    )  # fmt: skip
     return Proof(
         check=check,
         runs=runs,
@@ -177,11 +181,21 @@ def prove(installation: Installation, evaluation: Evaluation, recorded: Recordin
         conflict=_conflict(installation, evaluation, check, expected_pct=outcome.in_use.error_pct)
         if driven == readout.current_setting
         else "",
-        action=text_of("Enter {0}\u00a0{1} into {2} and drive again.", to_type.text, outcome.unit, readout.name)
-        if to_type
-        else "",
+        action=_action(readout, outcome.unit, to_type, asks=verdict == "wrong" and driven is None),
         causes=causes if verdict == "wrong" else (),
     )
+
+
+def _action(readout: Readout, unit: str, to_type: SettingToEnter | None, *, asks: bool) -> str:
+    """What to do about a wrong display: what to enter, or to read back what is set, from which that follows."""
+    if to_type is not None:
+        return text_of("Enter {0}\u00a0{1} into {2} and drive again.", to_type.text, unit, readout.name)
+    if asks and readout.entry == "typed" and readout.encoding not in ("chart_code", "frequency_table"):
+        return text_of(
+            "Read back what is set in {0} and enter it as the current setting: the new setting follows from it.",
+            readout.name,
+        )
+    return ""
 
 
 def _checked(

@@ -33,6 +33,8 @@ class Hypothesis:
     spread_pct: float = 0.0
     decisive: bool = False
     """Something besides the ratio speaks for it, such as a number typed to the digit."""
+    one_way: bool = False
+    """It only takes away, or only adds: what is off the other way is not from it."""
     ln_ratio: float = field(init=False)
     spread: float = field(init=False)
 
@@ -110,7 +112,7 @@ def likeliest(ratio: float, u_pct: float, hypotheses: Iterable[Hypothesis], most
     for h in near:
         wide = math.hypot(u, h.spread)
         off = abs(found_ln - h.ln_ratio) / wide
-        if off >= FAR:
+        if off >= FAR or (h.one_way and found_ln * h.ln_ratio < 0 and abs(found_ln) > 2 * u):
             continue
         score = h.prior * math.exp(-0.5 * off**2) / wide
         scores[h.text] = scores.get(h.text, 0.0) + score  # one mistake, several ratios: its share is their sum

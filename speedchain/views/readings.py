@@ -62,13 +62,20 @@ class Diagnosis:
 
 
 def causes_of(
-    installation: Installation, evaluation: Evaluation, readout: int, ratio: float, *, u_pct: float
+    installation: Installation,
+    evaluation: Evaluation,
+    readout: int,
+    ratio: float,
+    *,
+    u_pct: float,
+    chain_u_pct: float = 0.0,
 ) -> tuple[Likely, ...]:
     """The likely causes of shown/true, with what corrects each.
 
     Parameters
     ----------
-    An installation and its evaluation; place of the readout; shown/true; its standard uncertainty [%].
+    An installation and its evaluation; place of the readout; shown/true; its standard uncertainty [%], and, where that
+    is not in it, that of what the installation makes of wheel, drive and count [%].
     """
     outcome = evaluation.readouts[readout]
     drive = evaluation.stages[1]
@@ -77,6 +84,10 @@ def causes_of(
         *setting_mistakes(setup),
         *pulse_faults(installation.target.count, facts_of(installation.sensor).output == "contact"),
     )
+    if chain_u_pct > u_pct:
+        text = text_of("nothing else: the calculated figure is good to ± {0:.2g} % only", COVERAGE_FACTOR * chain_u_pct)
+        fix = "Use this result."
+        hypotheses += (Hypothesis(code="unsure", ratio=1.0, prior=2.0, spread_pct=chain_u_pct, text=text, fix=fix),)
     correction = text_of("{0}.", outcome.action)
     return tuple(
         [

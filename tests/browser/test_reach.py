@@ -362,6 +362,22 @@ class Tabs(BrowserTestCase):
                 self.assertLessEqual(other["x"] + other["width"], PHONE["width"])
 
 
+class Numbers(BrowserTestCase):
+    def test_no_field_clips_eight_digits(self) -> None:
+        """Beside however long a unit, on a laptop and on the smallest phone."""
+        page = self.sign_in()
+        for width in (1280, 320):
+            page.set_viewport_size({"width": width, "height": 800})
+            self.open_installation("Grebe", "readout")
+            self.field("readouts.0.current_setting").fill("12345678")
+            clipped = page.evaluate(
+                """() => [...document.querySelectorAll('input[inputmode=decimal]')].filter(e => e.checkVisibility())
+                    .map(e => { e.value = '12345678'; return [e.dataset.testid, e.clientWidth, e.scrollWidth] })
+                    .filter(([, has, needs]) => needs > has)"""
+            )
+            self.assertEqual(clipped, [], width)
+
+
 class Phone(BrowserTestCase):
     recordings = True
 

@@ -17,9 +17,10 @@ KN = 1.852
 ON_WATER = CheckWanted(true_channel="over ground", shown_channel="log")
 
 
-def boat() -> Installation:
+def boat(current_setting: float | None = None) -> Installation:
     paddle = next(item for item in KINDS.values() if item["vehicle_kind"] == "boat")
-    return read_installation(paddle | {"name": "Paddle", "readouts": [{"name": "Log", "encoding": "pulses_per_km"}]})
+    log = {"name": "Log", "encoding": "pulses_per_km", "current_setting": current_setting}
+    return read_installation(paddle | {"name": "Paddle", "readouts": [log]})
 
 
 def sailed(
@@ -53,8 +54,8 @@ def sailed(
     return Recording(channels=tuple(channels), lines=time_s.size, bad_lines=0)
 
 
-def proved(recorded: Recording) -> Proof:
-    paddle = boat()
+def proved(recorded: Recording, current_setting: float | None = None) -> Proof:
+    paddle = boat(current_setting)
     return prove(paddle, evaluate(paddle), recorded, ON_WATER)
 
 
@@ -103,6 +104,19 @@ class Current(TestCase):
             (problem,) = caught.exception.problems
             self.assertIn(text, said(problem.text))
             self.assertIn(remedy, said(problem.remedy))
+
+    def test_the_new_setting_follows_from_the_one_that_is_set(self) -> None:
+        """set_new = set·shown/true; where nobody knows what is set, it is asked for."""
+        recorded = sailed([6, 6, 6, 6], shown_per_true=1.03, current_kn=(0.9, 0.9))
+        asked = proved(recorded)
+        self.assertEqual(asked.verdict, "wrong")
+        self.assertIn("Read back what is set in Log", said(asked.action))
+        # 3 % of a nominal constant that is good to ± 6 % is no fault; and missed pulses cannot show too much
+        self.assertEqual(asked.causes[0].code, "unsure")
+        self.assertNotIn("missed", [cause.code for cause in asked.causes])
+        known = proved(recorded, 10_000)
+        assert known.to_type is not None
+        self.assertAlmostEqual(known.to_type.value, 10_300, delta=60)
 
     def test_one_way_of_a_fast_boat_carries_the_current_in_its_range(self) -> None:
         """Half a knot, twice, of 40 knots: ± 2.5 %."""
