@@ -61,11 +61,12 @@ hours."""
 SURVIVED, NOT_REACHED, NOT_TRIED = 0, 33, None
 """How mutmut writes them down."""
 STRYKER = ROOT / "devtools" / "stryker"
-CONFTEST = """import os, django
+CONFTEST = """import contextlib, os, django
 from django.db import connections
 from django.test.utils import setup_test_environment
 django.setup()
-setup_test_environment()
+with contextlib.suppress(RuntimeError):  # mutmut starts pytest several times in one process
+    setup_test_environment()
 # mutmut forks for each change: two do not share a line to the database
 os.register_at_fork(before=connections.close_all)
 """
