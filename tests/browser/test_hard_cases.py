@@ -101,7 +101,7 @@ class HardCases(BrowserTestCase):
     def test_a_boat_begins_with_its_paddle(self) -> None:
         page = self.sign_in()
         self.walk(page, "/new")
-        page.get_by_label("Speed through water").check()
+        page.get_by_role("radio", name="Speed through water").check()
         self.field("vehicle-name").fill("Shelduck")
         expect(self.field("vehicle-kind")).to_have_value("boat")
         self.field("count").fill("4")
