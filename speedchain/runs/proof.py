@@ -139,7 +139,7 @@ def prove(installation: Installation, evaluation: Evaluation, recorded: Recordin
     enough = check is not None and check.expanded_pct <= MOST_EXPANDED_PCT
     if not enough and installation.vehicle_kind == "boat" and recorded.first("course") is None:
         raise InputError(
-            "Without a heading the current cannot be told from an error.",
+            "Without a heading a current and an error look alike.",
             remedy="Record the course over ground with the speed, or mark a column as the course.",
             path="recording",
         )

@@ -97,7 +97,7 @@ class Current(TestCase):
     def test_one_way_alone_says_what_is_lacking(self) -> None:
         for courses, text, remedy in (
             (True, "Run one way only, the current is in it", "Run the same stretch both ways"),
-            (False, "Without a heading the current cannot be told from an error", "Record the course over ground"),
+            (False, "Without a heading a current and an error look alike", "Record the course over ground"),
         ):
             with self.subTest(courses), self.assertRaises(InputError) as caught:
                 proved(sailed([6], shown_per_true=0.99, current_kn=(0.9, 0.9), hold_s=200, courses=courses))
