@@ -154,7 +154,7 @@ def reciprocal_runs(work: Work, chart: Chart, progress: Progress) -> Any:
     )
     if found is None:
         raise InputError(
-            "No two runs in opposite directions are in this recording.",
+            "No two runs in opposite directions with a shown speed are in this recording.",
             remedy=RUN_BACK,
             path="recording",
         )

@@ -22,7 +22,7 @@ from speedchain.runs.align import SpeedRecord
 from speedchain.runs.check import SpeedCheck, speed_check
 from speedchain.runs.recording import Recording
 from speedchain.runs.steady import LEAST_KMH
-from speedchain.runs.water import RUN_BACK, Reciprocal, reciprocal, through_water
+from speedchain.runs.water import DEAD, RUN_BACK, Reciprocal, reciprocal, through_water
 from speedchain.uncertainty import COVERAGE_FACTOR, Likely, Verdict, verdict_on
 from speedchain.views import causes_of
 
@@ -257,15 +257,16 @@ def _on_water(check: SpeedCheck, runs: Reciprocal | None) -> SpeedCheck:
 def _says_too_little(check: SpeedCheck, runs: Reciprocal | None, *, afloat: bool) -> InputError:
     """Why a drive proves nothing, and what to do about it."""
     figures = check.error_pct, check.expanded_pct
-    if runs is not None:
-        text = text_of("The runs there and back say {0:+.1f} %, ± {1:.0f} % only.", *figures)
-        remedy = "Run there and back three times and more, straight, at one speed, a minute each."
-    elif afloat:
-        text = text_of("Run one way only, the current is in it: {0:+.1f} %, ± {1:.0f} %.", *figures)
-        remedy = RUN_BACK
-    else:
+    dead = any(pair.shown_kmh < DEAD * pair.true_kmh for pair in check.pairs)
+    if dead or not afloat:
         text = text_of("The shown speed does not follow the true one: {0:+.0f} %, ± {1:.0f} %.", *figures)
         remedy = "Look for a dead or stuck display and for dropouts: do the magnet test, then drive again."
+    elif runs is not None:
+        text = text_of("The runs there and back say {0:+.1f} %, ± {1:.0f} % only.", *figures)
+        remedy = "Run there and back three times and more, straight, at one speed, a minute each."
+    else:
+        text = text_of("Run one way only, the current is in it: {0:+.1f} %, ± {1:.0f} %.", *figures)
+        remedy = RUN_BACK
     limit = text_of("± {0:g} % at most", MOST_EXPANDED_PCT)
     return InputError(text, remedy=remedy, limit=limit, path="recording")
 

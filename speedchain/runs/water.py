@@ -32,6 +32,8 @@ MOST_SPREAD_PCT = 5.0
 """Speeds through the water of runs that belong together differ by less. Common practice."""
 STRAIGHT_DEG = 6.0
 """A straight run's heading scatters by less. Common practice."""
+DEAD = 0.1
+"""A display that shows less than this share of the true speed shows nothing. Our allowance."""
 RUN_BACK = "Run the same stretch both ways, straight, at one speed, half a minute each at least."
 
 
@@ -143,7 +145,7 @@ def reciprocal(
     steady = [(part.from_s, part.to_s) for part in parts if part.reason is None]
     spans = [(begin + EDGE_S, end - EDGE_S) for begin, end in _joined(steady, true.time_s, course_deg)]
     runs, noise = _runs(spans, true, shown_kmh, course_deg)
-    if not any(run.back for run in runs):
+    if not any(run.back for run in runs) or not all(run.shown_kmh > DEAD * run.ground_kmh for run in runs):
         return None
     times = np.array([(run.from_s + run.to_s) / 2 for run in runs])
     times = times - times[0]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
@@ -117,6 +118,16 @@ class Current(TestCase):
         known = proved(recorded, 10_000)
         assert known.to_type is not None
         self.assertAlmostEqual(known.to_type.value, 10_300, delta=60)
+
+    def test_a_display_that_shows_nothing_is_no_current(self) -> None:
+        """Dead from the beginning, or from the middle of the second run on."""
+        for begins_s, text in ((0, "nothing was shown"), (120, "does not follow the true one")):
+            recorded = sailed([6, 6, 6], shown_per_true=1.0, current_kn=(0.9, 0.9))
+            ground, log, course = recorded.channels
+            died = replace(log, values=np.where(log.time_s < begins_s, log.values, 0.0))
+            with self.subTest(begins_s), self.assertRaises(InputError) as caught:
+                proved(replace(recorded, channels=(ground, died, course)))
+            self.assertIn(text, said(caught.exception.problems[0].text))
 
     def test_one_way_of_a_fast_boat_carries_the_current_in_its_range(self) -> None:
         """Half a knot, twice, of 40 knots: ± 2.5 %."""
