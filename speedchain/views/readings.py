@@ -84,8 +84,8 @@ def causes_of(
         *setting_mistakes(setup),
         *pulse_faults(installation.target.count, facts_of(installation.sensor).output == "contact"),
     )
-    if chain_u_pct > u_pct:
-        text = text_of("nothing else: the calculated figure is good to ± {0:.2g} % only", COVERAGE_FACTOR * chain_u_pct)
+    if chain_u_pct > max(u_pct, abs(outcome.in_use.error_pct)):  # another setting than the calculated one is in it
+        text = text_of("no fault: the calculated setting can be wrong by ± {0:.2g} %", COVERAGE_FACTOR * chain_u_pct)
         fix = "Use this result."
         hypotheses += (Hypothesis(code="unsure", ratio=1.0, prior=2.0, spread_pct=chain_u_pct, text=text, fix=fix),)
     correction = text_of("{0}.", outcome.action)

@@ -201,6 +201,17 @@ class Checks(TestCase):
         self.assertIn("two directions differ", check.advice)
         self.assertAlmostEqual(check.directions[0].error_pct - check.directions[1].error_pct, 2.02, delta=0.4)
 
+    def test_a_setting_that_is_known_to_be_wrong_is_not_called_the_range_of_the_figures(self) -> None:
+        """A tyre by its marking is good to some per cent; 3 % off by that alone, or with a setting that is 3 % off."""
+        for off, first in ((0.0, True), (3.0, False)):
+            tyre = installation(CAR, wheel={"method": "marking", "marking": {"text": "205/55R16"}})
+            asked = evaluate(tyre).readouts[0].to_type.value
+            readout = tyre.readouts[0].model_copy(update={"current_setting": round(asked * (1 + off / 100))})
+            known = tyre.model_copy(update={"readouts": (readout,)})
+            data = as_table(Drive(shown_per_true=0.97, seed=4)).encode()
+            proof = prove(known, evaluate(known), read_table(data, layout_of(data)), WANTED)
+            self.assertEqual("unsure" in [cause.code for cause in proof.causes], first, off)
+
     def test_one_direction_alone_is_said(self) -> None:
         data = as_table(Drive(speeds_kmh=(50.0,), hold_s=120)).encode()
         known = installation(CAR)
