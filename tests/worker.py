@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import asyncio
+import logging
 import threading
+import time
 from typing import Any
 
 from workshop.models import OPEN_STATES, Work
 from workshop.queue import work
 from workshop.work import work_off
+
+AGAIN_S = 0.5
+log = logging.getLogger(__name__)
 
 
 def work_all() -> None:
@@ -18,22 +23,27 @@ def work_all() -> None:
 
 
 class Worker:
-    """A real worker in a thread: what the app has beside its web processes."""
+    """A real worker in a thread: what the app has beside its web processes. One that fails is followed by the next, as
+    `./start` does it."""
 
     def __init__(self) -> None:
         self.loop = asyncio.new_event_loop()
         self.task: Any = None
+        self.stopping = False
         self.thread = threading.Thread(target=self._run, daemon=True)
 
     def _run(self) -> None:
         asyncio.set_event_loop(self.loop)
-        self.task = self.loop.create_task(work(install_signal_handlers=False))
-        try:
-            self.loop.run_until_complete(self.task)
-        except asyncio.CancelledError:
-            pass
-        finally:
-            self.loop.run_until_complete(self.loop.shutdown_default_executor())
+        while not self.stopping:
+            self.task = self.loop.create_task(work(install_signal_handlers=False))
+            try:
+                self.loop.run_until_complete(self.task)
+            except asyncio.CancelledError:
+                pass
+            except Exception:  # the database let it go; whatever it was, the work goes on
+                log.exception("a worker of the tests ended, the next one begins")
+                time.sleep(AGAIN_S)
+        self.loop.run_until_complete(self.loop.shutdown_default_executor())
 
     def start(self) -> Worker:
         """Begin to work."""
@@ -42,5 +52,6 @@ class Worker:
 
     def stop(self) -> None:
         """End, when what is under way is done."""
-        self.loop.call_soon_threadsafe(self.task.cancel)
+        self.stopping = True
+        self.loop.call_soon_threadsafe(lambda: self.task and self.task.cancel())
         self.thread.join(20)
