@@ -15,10 +15,10 @@ from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from typing import Any
 
-from devtools.cluster import Cluster, free_port
+from devtools.cluster import Cluster
 from devtools.start import healthy
 from devtools.steps import PYTHON, ROOT, wait_until
-from devtools.supervise import WEB_PROCESSES, Process, open_socket
+from devtools.supervise import Process, open_socket
 from tests.installations import CAR, CYCLE, document
 
 NINE_METHODS = {
@@ -45,15 +45,6 @@ REQUESTS = 250
 ROUNDS = 3
 
 
-def serve(port: int, environment: dict[str, str]) -> list[Process]:
-    """The web processes as `./start` runs them."""
-    listening = open_socket(port)
-    processes = [Process.web(number, listening, environment) for number in range(1, WEB_PROCESSES + 1)]
-    for process in processes:
-        process.start()
-    return processes
-
-
 @contextmanager
 def database() -> Iterator[dict[str, str]]:
     """The database of `./test` with the demo; the environment in which the app finds it."""
@@ -68,16 +59,17 @@ def database() -> Iterator[dict[str, str]]:
 
 
 @contextmanager
-def served(environment: dict[str, str], settings: str) -> Iterator[tuple[int, list[Process]]]:
-    """The app on a free port."""
-    port = free_port()
-    servers = serve(port, environment | {"DJANGO_SETTINGS_MODULE": settings})
+def served(environment: dict[str, str], settings: str) -> Iterator[int]:
+    """The app on a free port, as `./start` runs it."""
+    listening = open_socket(0)
+    port = listening.getsockname()[1]
+    app = Process.app(listening, environment | {"DJANGO_SETTINGS_MODULE": settings})
+    app.start()
     try:
-        wait_until(lambda: healthy(port), 30, "The server")
-        yield port, servers
+        wait_until(lambda: healthy(port), 120, "The server")
+        yield port
     finally:
-        for server in servers:
-            server.stop()
+        app.stop()
 
 
 def session(port: int) -> dict[str, str]:
@@ -171,7 +163,7 @@ def wider_requests(port: int, headers: dict[str, str], body: bytes) -> None:
 
 def main() -> None:
     """Print the figures as ratios."""
-    with database() as environment, served(environment, "benchmarks.baseline_settings") as (port, _):
+    with database() as environment, served(environment, "benchmarks.baseline_settings") as port:
         headers, body = session(port), json.dumps(CAR).encode()
         ratios = []
         for _ in range(ROUNDS):

@@ -30,7 +30,7 @@ from devtools.steps import (
     step,
     wait_until,
 )
-from devtools.supervise import WEB_PROCESSES, Database, Process, Watch, open_socket
+from devtools.supervise import Database, Process, Watch, open_socket
 
 DEFAULT_PORT = 8417
 LOOK_EVERY_S = 0.5
@@ -112,7 +112,14 @@ def launch(asked: argparse.Namespace, home: Path, listening: socket.socket, held
         step("Starting the database")
         start_patiently(database)
         environment = database.cluster.environment() | {"WHEELOMETRON_DEMO": "0" if asked.empty else "1"}
+        lan = None if asked.lan is None else Lan.prepare(home, asked.lan, asked.lan_port)
+        if lan is not None:
+            environment |= lan.common()
         step("Preparing tables" + ("" if asked.empty else " and demo data"))
+        app = Process.app(listening, environment)
+        watch = Watch(app)
+        watches.append(watch)
+        app.load()  # beside the tables, which takes as long
         prepare = [
             str(PYTHON),
             "manage.py",
@@ -122,16 +129,9 @@ def launch(asked: argparse.Namespace, home: Path, listening: socket.socket, held
         done = subprocess.run(prepare, cwd=ROOT, env=environment, check=False)
         if done.returncode != 0:
             raise SetupError("The tables could not be prepared.")
-        lan = None if asked.lan is None else Lan.prepare(home, asked.lan, asked.lan_port)
-        if lan is not None:
-            environment |= lan.common()
         step("Starting the server")
         port = listening.getsockname()[1]
-        for number in range(1, WEB_PROCESSES + 1):
-            watches.append(Watch(Process.web(str(number), listening, environment)))
-            watches[-1].start()
-        watches.append(Watch(Process.worker(environment)))
-        watches[-1].start()
+        watch.start()
         if lan is not None:
             for process in lan.processes(environment, demo=asked.lan_demo and not asked.empty):
                 watches.append(Watch(process))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import select
 import signal
@@ -19,7 +20,6 @@ FIRST_WAIT_S = 0.5
 LONGEST_WAIT_S = 15.0
 MOST_FAILURES = 12
 STEADY_S = 60.0
-WEB_PROCESSES = 2
 BACKLOG = 1024
 
 
@@ -80,16 +80,17 @@ class Process:
         return cls(f"web process {name}", environment, command, (listening,))
 
     @classmethod
-    def worker(cls, environment: dict[str, str]) -> Process:
-        """One worker of the queue."""
-        return cls("worker", environment, (str(PYTHON), "-m", "wheelometron.worker"))
+    def app(cls, listening: socket.socket, environment: dict[str, str]) -> Process:
+        """All web processes on a socket and a worker, in one that keeps them."""
+        command = (str(PYTHON), "-m", "wheelometron.processes", "--socket", str(listening.fileno()))
+        return cls("app", environment, command, (listening,))
 
     def is_running(self) -> bool:
         """Whether it runs; one that ended is collected here."""
         return self.process is not None and self.process.poll() is None
 
-    def start(self) -> None:
-        """Start it."""
+    def load(self) -> None:
+        """Have it load what it needs; one that waits for the word begins with `start`."""
         self.process = subprocess.Popen(
             self.command,
             cwd=ROOT,
@@ -98,6 +99,16 @@ class Process:
             pass_fds=[one.fileno() for one in self.listening],
             start_new_session=True,
         )
+
+    def start(self) -> None:
+        """Start it, or give the word to one that is loaded."""
+        if not self.is_running():
+            self.load()
+        assert self.process is not None
+        assert self.process.stdin is not None
+        with contextlib.suppress(BrokenPipeError):  # it has ended already, which the next look sees
+            self.process.stdin.write(b"\n")
+            self.process.stdin.flush()
 
     def stop(self) -> None:
         """Ask it to end; insist after a while."""

@@ -6,12 +6,12 @@ import os
 import threading
 
 
-def end_with_parent() -> None:
-    """From now on, end this process when its standard input closes."""
-    threading.Thread(target=_wait, daemon=True).start()
+def end_with(pipe: int = 0) -> None:
+    """From now on, end this process when the pipe, by default its standard input, closes."""
+    threading.Thread(target=_wait, args=(pipe,), daemon=True).start()
 
 
-def _wait() -> None:
-    while os.read(0, 1):
+def _wait(pipe: int) -> None:
+    while os.read(pipe, 1):
         pass
     os._exit(0)

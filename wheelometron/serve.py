@@ -23,7 +23,8 @@ from waitress.channel import HTTPChannel
 from waitress.server import create_server
 from waitress.task import ErrorTask
 
-from wheelometron.parent import end_with_parent
+from wheelometron.parent import end_with
+from wheelometron.warm import warm_up
 
 THREADS = 4
 REQUEST_S = 20
@@ -88,18 +89,23 @@ def behind_proxy() -> dict[str, Any]:
     }
 
 
-def main() -> None:
-    """Serve until asked to stop."""
-    parser = argparse.ArgumentParser()
-    parser.add_argument("--socket", type=int, required=True, help="file number of the listening socket")
-    listening = socket.socket(fileno=parser.parse_args().socket)
+def listen_on(number: int) -> socket.socket:
+    """The listening socket of a file number that was handed over."""
+    return socket.socket(fileno=number)
+
+
+def prepare_process() -> None:
+    """As many open files as connections need; a full queue of requests is no news."""
     hard = resource.getrlimit(resource.RLIMIT_NOFILE)[1]
     resource.setrlimit(resource.RLIMIT_NOFILE, (min(OPEN_FILES, hard) if hard > 0 else OPEN_FILES, hard))
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)
+
+
+def serve(listening: socket.socket) -> None:
+    """Answer requests on a socket until asked to stop."""
     from wheelometron.wsgi import application
 
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-    end_with_parent()
     server: Any = create_server(
         application,
         sockets=[listening],
@@ -117,6 +123,17 @@ def main() -> None:
     )
     server.channel_class = Channel
     server.run()
+
+
+def main() -> None:
+    """Serve until asked to stop, or until the standard input closes."""
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--socket", type=int, required=True, help="file number of the listening socket")
+    listening = listen_on(parser.parse_args().socket)
+    prepare_process()
+    end_with()
+    threading.Thread(target=warm_up, daemon=True).start()
+    serve(listening)
 
 
 if __name__ == "__main__":

@@ -10,12 +10,12 @@ import os
 
 import django
 
-from wheelometron.parent import end_with_parent
+from wheelometron.parent import end_with
 
 
 def main() -> None:
     """Work until asked to stop."""
-    end_with_parent()
+    end_with()
     django.setup()
     from workshop.queue import work  # after the set-up
 

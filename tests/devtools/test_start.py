@@ -55,15 +55,21 @@ class Started:
         return self.process.wait(60)
 
 
-def children(start: int, *modules: bytes) -> list[int]:
-    """The processes of a `./start` that run one of some modules."""
-    found = Path(f"/proc/{start}/task/{start}/children").read_text().split()
-    return [int(one) for one in found if any(module in Path(f"/proc/{one}/cmdline").read_bytes() for module in modules)]
+def children(of: int, module: bytes) -> list[int]:
+    """The processes that one started and that run a module."""
+    found = Path(f"/proc/{of}/task/{of}/children").read_text().split()
+    return [int(one) for one in found if module in Path(f"/proc/{one}/cmdline").read_bytes()]
 
 
-def web_pids(start: int) -> list[int]:
-    """The web processes of a `./start`."""
-    return children(start, b"wheelometron.serve")
+def keeper(start: int) -> int:
+    """Of a `./start` the process that keeps web processes and worker."""
+    (found,) = children(start, b"wheelometron.processes")
+    return found
+
+
+def kept(start: int) -> list[int]:
+    """Its web processes and its worker."""
+    return children(keeper(start), b"wheelometron.processes")
 
 
 class Person:
@@ -126,10 +132,19 @@ class Start(StartCase):
             os.kill(server_pids(cluster.files)[0], signal.SIGKILL)
             wait_until(lambda: first.said().count("database stopped") > again, 30, "the watch")  # noqa: B023
         wait_until(lambda: healthy(first.port), 60, "the database")
-        for number in web_pids(first.process.pid):
+        begun = kept(first.process.pid)
+        self.assertEqual(len(begun), 3)
+        for number in begun:
             os.kill(number, signal.SIGKILL)
-        wait_until(lambda: "web process 2 stopped; starting it again" in first.said(), 30, "the watch")
+        for name in ("web process 2", "worker"):
+            wait_until(lambda: f"{name} stopped; starting it again" in first.said(), 30, "the watch")  # noqa: B023
         wait_until(lambda: healthy(first.port), 60, "the web processes")
+        begun = kept(first.process.pid)
+        os.kill(keeper(first.process.pid), signal.SIGKILL)
+        wait_until(lambda: "app stopped; starting it again" in first.said(), 30, "the watch")
+        wait_until(lambda: healthy(first.port), 60, "the web processes")
+        for number in begun:
+            self.assertFalse(Path(f"/proc/{number}").exists(), "it outlived the one that kept it")
 
         begun = first.process.pid
         self.assertEqual(first.end(), 0)
@@ -155,7 +170,7 @@ class KilledAtWork(StartCase):
         for number, begin in enumerate(range(0, len(data), 1_000_000)):
             person.ask("PUT", f"{path}/pieces/{number}", data[begin : begin + 1_000_000])
         person.ask("POST", f"{path}/read", {})
-        for number in children(running.process.pid, b"wheelometron.worker", b"wheelometron.serve"):
+        for number in [keeper(running.process.pid), *kept(running.process.pid)]:
             os.kill(number, signal.SIGKILL)
         os.kill(server_pids(Cluster.at(self.home).files)[0], signal.SIGKILL)
 
