@@ -21,6 +21,7 @@ from speedchain.fields import InputError, Words, from_data
 from speedchain.fields.texts import Plain
 from speedchain.runs import (
     LATEST_S,
+    MOST_NOTED,
     TWO_SPEEDS,
     UNITS,
     BusSignal,
@@ -29,13 +30,19 @@ from speedchain.runs import (
     DerivedKind,
     Format,
     Histogram,
+    Lack,
+    Noted,
     Quantity,
     ReadAs,
+    Role,
     SpeedRecord,
     distance_m,
     histogram,
+    lacking,
+    role_of,
     usual_speeds,
     wheel_speed_by,
+    wheel_speeds,
 )
 from workshop import recordings
 from workshop.access import chart_of, installation_for, recording_for, recording_read
@@ -64,12 +71,18 @@ class RecordingIn(In):
 
 
 class ChannelOut(Schema):
-    """A channel: what it was called in the file, what it is, and what it holds."""
+    """A channel: what it was called in the file, what it is and where it is from, and what it holds.
+
+    `role` is what a speed is for; `guessed` that nobody said so; `gaps` the share of samples without a value.
+    """
 
     name: str
     quantity: Quantity
     unit: str
-    true: bool
+    role: Role | None
+    guessed: bool
+    source: Words
+    gaps: float
     samples: int
     from_s: float
     to_s: float
@@ -108,6 +121,9 @@ class RecordingOut(Schema):
     seconds: float = 0.0
     channels: tuple[ChannelOut, ...] = ()
     usual: SpeedsOut | None = None
+    wheels: SpeedsOut | None = None
+    lacks: tuple[Lack, ...] = ()
+    noted: tuple[Noted, ...] = ()
 
     @classmethod
     def of(cls, found: RecordingRecord) -> RecordingOut:
@@ -131,7 +147,8 @@ class RecordingOut(Schema):
             return cls.model_construct(**common)
         summary = found.summary
         channels = [ChannelFacts(**item) for item in summary["channels"]]
-        usual = usual_speeds(channels)
+        roles = ReadAs(**found.read_as).roles
+        usual, wheels = usual_speeds(channels, roles), wheel_speeds(channels, roles)
         begins_s, derived = summary["begins_s"], names_of(found)
         return cls.model_construct(
             **common,
@@ -145,13 +162,36 @@ class RecordingOut(Schema):
             channels=tuple(
                 [
                     ChannelOut(
-                        **{k: v for k, v in item._asdict().items() if k != "stream"}, derived=item.name in derived
+                        name=item.name,
+                        quantity=cast(Quantity, item.quantity),
+                        unit=item.unit,
+                        role=role_of(item, usual, roles),
+                        guessed=item.name not in roles,
+                        source=from_data(item.source),
+                        gaps=item.missing / item.samples if item.samples else 0.0,
+                        samples=item.samples,
+                        from_s=item.from_s,
+                        to_s=item.to_s,
+                        least=item.least,
+                        greatest=item.greatest,
+                        derived=item.name in derived,
                     )
                     for item in channels
                 ]
             ),
             usual=None if usual is None else SpeedsOut(true_channel=usual[0], shown_channel=usual[1]),
+            wheels=None if wheels is None else SpeedsOut(true_channel=wheels[0], shown_channel=wheels[1]),
+            noted=_noted(found, begins_s),
+            lacks=lacking(channels, roles, afloat=found.vehicle.kind == "boat"),
         )
+
+
+def _noted(found: RecordingRecord, begins_s: float) -> tuple[Noted, ...]:
+    """The shown speeds that were noted by hand, from the recording's beginning."""
+    known = [Derived(**item) for item in found.derived]
+    return tuple([
+        Noted(at_s=round(item.at_s - begins_s, 3), shown_kmh=item.shown_kmh) for made in known for item in made.noted
+    ])  # fmt: skip
 
 
 class ReadingOut(Schema):
@@ -181,7 +221,7 @@ class PlotOut(Schema):
 class PlotIn(In):
     """Which channels, between which times from the recording's beginning [s], with how many points each."""
 
-    channels: Annotated[list[ChannelName], Field(min_length=1, max_length=12)]
+    channels: Annotated[list[ChannelName], Field(min_length=1, max_length=40)]
     from_s: float | None = Field(None, ge=-1e9, le=1e9)
     to_s: float | None = Field(None, ge=-1e9, le=1e9)
     points: int = Field(MOST_DRAWN, ge=10, le=4000)
@@ -203,13 +243,14 @@ class ExportIn(In):
 
 
 class DeriveIn(In):
-    """A channel that follows from others: of which, against which, and for a speed from pulses by which
-    installation."""
+    """A channel that follows from others: of which, against which, for a speed from pulses by which installation; for
+    shown speeds that were noted, when [s from the recording's beginning]."""
 
     kind: DerivedKind
     of: ChannelName
     against: ChannelName = ""
     installation: int | None = None
+    noted: Annotated[tuple[Noted, ...], Field(max_length=MOST_NOTED)] = ()
 
 
 @of_vehicle.get(
@@ -294,7 +335,7 @@ def show_track(request: SignedIn, recording_id: int, true: ChannelName = "", sho
 def show_along(request: SignedIn, recording_id: int) -> AlongOut:
     """The distance covered at times of the recording, by its true speed: what draws channels over distance."""
     found = recording_read(request.user, recording_id)
-    usual = usual_speeds([ChannelFacts(**item) for item in found.summary["channels"]])
+    usual = usual_speeds([ChannelFacts(**item) for item in found.summary["channels"]], ReadAs(**found.read_as).roles)
     if usual is None:
         raise InputError("This recording holds no speed.", remedy="Show it over time.", path="recording")
     channel = load(found, [usual[0]]).channels[0]
@@ -323,6 +364,10 @@ def derive_channel(request: SignedIn, recording_id: int, body: DeriveIn) -> tupl
     """Have a channel computed that follows from others, and kept with the recording."""
     if body.kind == "wheel_speed":
         wanted = _by_installation(request, body)
+    elif body.kind == "noted":
+        begins_s = recording_read(request.user, recording_id).summary["begins_s"]
+        noted = tuple([Noted(at_s=begins_s + item.at_s, shown_kmh=item.shown_kmh) for item in body.noted])
+        wanted = Derived(kind="noted", of=body.of, noted=noted)
     else:
         wanted = Derived(kind=body.kind, of=body.of, against=body.against if body.kind in TWO_SPEEDS else "")
     return 202, WorkOut.of(add_derived(request.user, recording_id, wanted))

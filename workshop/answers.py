@@ -138,7 +138,7 @@ def _pulses(recorded: Recording) -> Channel:
 def reciprocal_runs(work: Work, chart: Chart, progress: Progress) -> Any:
     """What runs there and back say of a display on water."""
     true, shown, recorded = _speeds(work)
-    course, accuracy = recorded.first("course"), recorded.first("accuracy")
+    course, accuracy = recorded.direction(), recorded.first("accuracy")
     if course is None:
         raise InputError(
             "The recording holds no heading.",
@@ -244,6 +244,6 @@ def loaded(work: Work, names: tuple[str, ...]) -> Recording:
     """The named channels of a recording, with its course, accuracy and place where it has them."""
     found = work.recording
     assert found is not None
-    others = ("course", "accuracy", "latitude", "longitude", "altitude")
+    others = ("course", "heading", "accuracy", "latitude", "longitude", "altitude")
     beside = [item["name"] for item in found.summary["channels"] if item["quantity"] in others]
     return load(found, [*names, *beside])

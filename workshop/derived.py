@@ -39,7 +39,10 @@ def add_derived(user: User, recording_id: int, wanted: Derived) -> Work:
     locked_workshop(member)
     found = locked_recording(recording_read(user, recording_id))
     asked = wanted.model_dump(mode="json")
-    if asked not in found.derived:
+    known = [Derived(**item) for item in found.derived]
+    if wanted not in known:
+        if wanted.kind == "noted" and wanted.name() in names_of(found):  # what was noted is written anew
+            _forget(found, wanted.name())
         if wanted.name() in {item["name"] for item in found.summary["channels"]} | set(names_of(found)):
             raise InputError(
                 text_of("The recording has a channel named {0} already.", wanted.name()),
@@ -118,7 +121,7 @@ def _keep(found: RecordingRecord, wanted: Derived) -> None:
     made = [samples_from(found, found.version, number, piece) for number, piece in chunks]
     with transaction.atomic():
         latest = locked_recording(found)
-        if latest.version != found.version or wanted.model_dump(mode="json") not in latest.derived:
+        if latest.version != found.version or wanted not in [Derived(**item) for item in latest.derived]:
             return  # read anew meanwhile, which computes it as well, or not wanted any more
         Samples.objects.filter(recording=latest, stream=channel.name).delete()
         Samples.objects.bulk_create(made)

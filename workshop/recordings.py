@@ -43,7 +43,7 @@ MOST_BYTES_OF_A_WORKSHOP = 5_000_000_000
 
 def recordings_of(user: User, vehicle_id: int) -> list[RecordingRecord]:
     """The recordings of a vehicle, the newest first."""
-    return list(RecordingRecord.objects.filter(vehicle=vehicle_for(user, vehicle_id)))
+    return list(RecordingRecord.objects.filter(vehicle=vehicle_for(user, vehicle_id)).select_related("vehicle"))
 
 
 @use_case(no_entry="it is in the audit once its file has come")
@@ -122,6 +122,10 @@ def read_recording(user: User, recording_id: int, read_as: ReadAs) -> RecordingR
                 return same
             record(member.workshop, member, "add_recording", subject=f"{found.vehicle.name}: {found.name}")
         wanted = read_as.model_dump(mode="json")
+        if found.state == "ready" and _but_roles(wanted) == _but_roles(found.read_as):
+            found.read_as = wanted  # what the speeds are for needs no reading
+            found.save(update_fields=["read_as"])
+            return found
         for other in Work.objects.filter(recording=found, kind="read_recording", state__in=OPEN_STATES):
             if other.asked == {"read_as": wanted} and not other.stop_wanted:
                 return found
@@ -131,6 +135,10 @@ def read_recording(user: User, recording_id: int, read_as: ReadAs) -> RecordingR
         found.save(update_fields=["sha256", "read_as", "state"])
         start_work(user, "read_recording", {"read_as": wanted}, recording=found)
     return found
+
+
+def _but_roles(read_as: dict[str, Any]) -> dict[str, Any]:
+    return ReadAs(**read_as).model_dump(exclude={"roles"})
 
 
 def _as_remembered(found: RecordingRecord, layout: dict[str, Any]) -> ReadAs:
@@ -311,7 +319,7 @@ def reading_broken_off(work: Work, problem: dict[str, Any]) -> None:
 READING_STOPPED = {
     "path": "file",
     "message": "The reading was stopped.",
-    "remedy": "Read it again under How the file is read, or send it again.",
+    "remedy": "Read it again in the table of its channels, or send it again.",
     "limit": "",
 }
 

@@ -10,6 +10,7 @@ import numpy as np
 import polars as pl
 from numpy.typing import NDArray
 
+from speedchain.fields import as_data, from_data
 from speedchain.runs import Channel, ChannelKind, Piece, Recording
 from workshop.models import RecordingRecord, Samples
 
@@ -38,6 +39,9 @@ class ChannelFacts(NamedTuple):
     to_s: float
     least: float | None
     greatest: float | None
+    missing: int = 0
+    source: Any = ""
+    """Where in the file it is from, as plain data of a text."""
 
 
 def chunks_of(pieces: Iterable[Piece]) -> Iterator[tuple[int, Piece]]:
@@ -85,7 +89,7 @@ def samples_from(recording: RecordingRecord, version: int, number: int, piece: P
     for name, values in drawn.items():
         there = values[np.isfinite(values)]
         least, greatest = (float(there.min()), float(there.max())) if there.size else (None, None)
-        statistics[name] = {"least": least, "greatest": greatest}
+        statistics[name] = {"least": least, "greatest": greatest, "missing": int(values.size - there.size)}
     return Samples(
         recording=recording,
         version=version,
@@ -157,6 +161,8 @@ def facts_of(
                 to_s=chunk["ends_s"],
                 least=_lesser(before.least if before else None, numbers["least"], min),
                 greatest=_lesser(before.greatest if before else None, numbers["greatest"], max),
+                missing=numbers.get("missing", 0) + (before.missing if before else 0),
+                source=as_data(kind.source),
             )
     order = list(kinds)
     return sorted(found.values(), key=lambda item: order.index(item.name))
@@ -188,6 +194,7 @@ def load(recording: RecordingRecord, names: Sequence[str] | None = None) -> Reco
                 time_s=time_s,
                 values=np.empty(0) if item.quantity == "pulses" else frame[item.name].to_numpy(),
                 true=item.true,
+                source=from_data(item.source),
             )
             for item in here
         ]

@@ -5,7 +5,16 @@ from speedchain.runs.can_file import BusSignal
 from speedchain.runs.check import SpeedCheck, speed_check
 from speedchain.runs.coast_down import CoastDown, coast_down
 from speedchain.runs.command import add_run, checked, fingerprinted, imported, simulated, slipped
-from speedchain.runs.derived import TWO_SPEEDS, Derived, DerivedKind, derive, distance_m, wheel_speed_by
+from speedchain.runs.derived import (
+    MOST_NOTED,
+    TWO_SPEEDS,
+    Derived,
+    DerivedKind,
+    Noted,
+    derive,
+    distance_m,
+    wheel_speed_by,
+)
 from speedchain.runs.distance import PLACES, DistanceCheck, DistanceWanted, distance_check, track_length
 from speedchain.runs.drift import DatedError, Drift, drift_of
 from speedchain.runs.files import ColumnAs, Format, ReadAs, columns_of, format_of, known_signals, pieces_of, read_file
@@ -22,10 +31,10 @@ from speedchain.runs.recording import (
     Quantity,
     Recording,
     Tally,
-    usual_speeds,
     whole,
 )
 from speedchain.runs.ring_change import RingChange, ring_change
+from speedchain.runs.roles import Lack, Role, lacking, role_of, usual_speeds, wheel_speeds
 from speedchain.runs.simulate import (
     DBC,
     RINGS,
@@ -50,6 +59,7 @@ __all__ = [
     "HEAD_BYTES",
     "LATEST_S",
     "LEAST_ON_WATER_KMH",
+    "MOST_NOTED",
     "PLACES",
     "RINGS",
     "RUN_BACK",
@@ -75,7 +85,9 @@ __all__ = [
     "Format",
     "Health",
     "Histogram",
+    "Lack",
     "Lag",
+    "Noted",
     "Piece",
     "Proof",
     "Quantity",
@@ -84,6 +96,7 @@ __all__ = [
     "Recording",
     "Ring",
     "RingChange",
+    "Role",
     "Slip",
     "SpeedCheck",
     "SpeedRecord",
@@ -112,6 +125,7 @@ __all__ = [
     "histogram",
     "imported",
     "known_signals",
+    "lacking",
     "lag_between",
     "layout_of",
     "mean_of_means",
@@ -122,6 +136,7 @@ __all__ = [
     "read_table",
     "reciprocal",
     "ring_change",
+    "role_of",
     "rows_of",
     "simulated",
     "slip_of",
@@ -132,5 +147,6 @@ __all__ = [
     "traction_table",
     "usual_speeds",
     "wheel_speed_by",
+    "wheel_speeds",
     "whole",
 ]

@@ -12,6 +12,9 @@ from speedchain.runs.recording import LATEST_S
 
 Array = NDArray[np.float64]
 _CLOCK = r"^(?:(\d+):)?(\d{1,2}):(\d\d(?:\.\d+)?)\s*(?:([AaPp])\.?[Mm]\.?)?$"
+_THOUSANDS = r"^[-+]?\d{1,3}(,\d{3})+(\.\d+)?$"
+_CELL = pl.col("")
+_PLAIN = _CELL.str.replace_all(",", "")
 _DATES = (
     "%Y-%m-%d %I:%M:%S %p",
     "%m/%d/%Y %I:%M:%S %p",
@@ -29,6 +32,10 @@ def numbers(column: pl.Series, decimal: str) -> Array:
     text = column.str.strip_chars()
     if decimal == ",":
         text = text.str.replace(",", ".", literal=True)
+    else:
+        text = (
+            text.to_frame("").select(pl.when(_CELL.str.contains(_THOUSANDS)).then(_PLAIN).otherwise(_CELL)).to_series()
+        )
     return text.cast(pl.Float64, strict=False).fill_null(float("nan")).to_numpy().copy()
 
 

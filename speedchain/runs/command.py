@@ -16,6 +16,7 @@ from speedchain.runs.files import ColumnAs, ReadAs, format_of, read_file
 from speedchain.runs.fingerprint import Fingerprint, fingerprint
 from speedchain.runs.proof import CheckWanted, Proof, prove
 from speedchain.runs.recording import Recording
+from speedchain.runs.roles import usual_speeds
 from speedchain.runs.simulate import DBC, RINGS, WRITERS, Drive, Ring
 from speedchain.runs.slip import Slip, slip_of
 from speedchain.runs.table_file import HEAD_BYTES, SPEED_UNITS, Meaning, layout_of
@@ -170,9 +171,9 @@ def _columns_as(asked: argparse.Namespace, head: bytes) -> tuple[ColumnAs, ...] 
 
 def speeds_of(recorded: Recording) -> tuple[str, str]:
     """The usual speeds of a recording, or an `InputError` where it holds none."""
-    usual = recorded.usual_speeds()
+    usual = usual_speeds(recorded.channels)
     if usual is None:
-        raise InputError("The recording holds no speed.", remedy="Choose another file.", path="recording")
+        raise InputError("The recording holds no speed.", remedy="Name its columns: --true, --shown.", path="recording")
     return usual
 
 

@@ -1,4 +1,5 @@
-"""Channels that follow from others: acceleration, distance, slip, ratio, and speed from pulses by an installation."""
+"""Channels that follow from others: acceleration, distance, slip, ratio, speed from pulses by an installation; and
+shown speeds that a person noted at some moments."""
 
 from __future__ import annotations
 
@@ -12,15 +13,26 @@ from speedchain.evaluation import Evaluation
 from speedchain.fields import InputError, Part, text_of
 from speedchain.runs.align import SpeedRecord, lag_between
 from speedchain.runs.check import on_times, recorded_part
-from speedchain.runs.recording import Channel, ChannelKind, Quantity, Recording
+from speedchain.runs.recording import MOST_KMH, Channel, ChannelKind, Quantity, Recording
 from speedchain.runs.steady import LEAST_KMH
 
 Array = NDArray[np.float64]
-DerivedKind = Literal["acceleration", "distance", "slip", "ratio", "wheel_speed"]
+DerivedKind = Literal["acceleration", "distance", "slip", "ratio", "wheel_speed", "noted"]
 ACCELERATION_OVER_S = 1.0
 """A change of speed is taken over so long, so that the noise of single samples is no acceleration. Common practice."""
 LONGEST_NAME = 200
 TWO_SPEEDS = ("slip", "ratio")
+HELD_S = 3.0
+"""A speed that was noted was shown for so long before and after. Common practice."""
+NOTED = "shown, by hand"
+MOST_NOTED = 200
+
+
+class Noted(Part):
+    """What a display showed at a moment of the recording [s, since 1970 or as the recording counts]."""
+
+    at_s: Annotated[float, Field(ge=-1e12, le=1e12)]
+    shown_kmh: Annotated[float, Field(ge=0, le=MOST_KMH)]
 
 
 class Derived(Part):
@@ -34,6 +46,7 @@ class Derived(Part):
     )
     kmh_per_hz: Annotated[float, Field(gt=0, le=1e6)] | None = None
     pulses_per_turn: Annotated[float, Field(gt=0, le=1e6)] | None = None
+    noted: tuple[Noted, ...] = Field((), max_length=MOST_NOTED)
 
     def name(self) -> str:
         """What the channel is called.
@@ -50,6 +63,8 @@ class Derived(Part):
                 name = f"{self.of} by {self.against}"
             case "wheel_speed":
                 name = f"speed from {self.of}, {self.by}"
+            case "noted":
+                name = NOTED
             case "acceleration" | "distance":
                 name = f"{self.kind} from {self.of}"
         return name[:LONGEST_NAME]
@@ -74,7 +89,8 @@ def derive(recorded: Recording, wanted: Derived) -> tuple[Channel, ChannelKind]:
 
     acceleration = Δv/Δt over 1 s [m/s²]; distance = ∫ v dt [m], straight through gaps; slip = 100·(v/v_reference − 1)
     [%] and ratio = v/v_reference after the lag between both, where the reference moves; wheel speed v = (km/h per
-    Hz)·n/(t[i + n] − t[i]) over the n pulses of a turn, at the middle of it, or (km/h per Hz)·f.
+    Hz)·n/(t[i + n] − t[i]) over the n pulses of a turn, at the middle of it, or (km/h per Hz)·f; noted: what was shown,
+    3 s before and after each moment.
 
     Raises
     ------
@@ -97,10 +113,29 @@ def derive(recorded: Recording, wanted: Derived) -> tuple[Channel, ChannelKind]:
             values, unit = _acceleration(of), "m/s²"
         case "distance":
             values, unit, quantity = distance_m(of), "m", "distance"
+        case "noted":
+            values, unit, quantity = _held(of.time_s, wanted.noted), "km/h", "speed"
         case "slip" | "ratio":
             ratio = _ratio(of, _speed(recorded, wanted.against, "against"))
             values, unit = (100 * (ratio - 1), "%") if wanted.kind == "slip" else (ratio, "")
     return _made(wanted, ChannelKind(quantity, unit), of.time_s, values)
+
+
+def _held(time_s: Array, noted: tuple[Noted, ...]) -> Array:
+    if not noted:
+        raise InputError("No shown speed was entered.", remedy="Enter a time and what was shown then.", path="noted")
+    values = np.full(time_s.size, np.nan)
+    for item in noted:
+        within = np.abs(time_s - item.at_s) <= HELD_S
+        if not within.any():
+            raise InputError(
+                text_of("Nothing was recorded at {0:.1f} s.", item.at_s - float(time_s[0])),
+                remedy="Enter a time within the recording.",
+                limit=text_of("0 to {0:.1f} s", float(time_s[-1] - time_s[0])),
+                path="noted",
+            )
+        values[within] = item.shown_kmh
+    return values
 
 
 def _made(wanted: Derived, kind: ChannelKind, time_s: Array, values: Array) -> tuple[Channel, ChannelKind]:

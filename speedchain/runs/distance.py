@@ -21,6 +21,7 @@ from speedchain.uncertainty import COVERAGE_FACTOR, Verdict, verdict_on
 Array = NDArray[np.float64]
 PLACES = "places"
 MEASURED = "measured"
+COUNTED = "counted"
 STEP_M = 20.0
 """Places are joined in steps of at least so much: nearer ones scatter more than they move."""
 COARSE = 2.0
@@ -36,12 +37,16 @@ LEAST_MEAN_KMH = 1.0
 
 
 class DistanceWanted(Part):
-    """Which distances are compared: of `true` the places, a speed or distance channel, or a measured one [m]."""
+    """Which distances are compared: of `true` the places, a speed or distance channel, or a measured one [m]; of
+    `shown` a speed or distance channel, or what the display counted before and after [m], in steps of so much."""
 
     true: str = Field(PLACES, max_length=80)
     shown: str = Field(max_length=80)
     measured_m: Annotated[float, Field(gt=0, le=1e7)] | None = None
     measured_expanded_m: Annotated[float, Field(ge=0, le=1e6)] = 1.0
+    counted_before_m: Annotated[float, Field(ge=0, le=1e10)] = 0.0
+    counted_after_m: Annotated[float, Field(ge=0, le=1e10)] | None = None
+    counted_step_m: Annotated[float, Field(gt=0, le=1e5)] = 100.0
     span: TimeSpan | None = None
 
 
@@ -144,7 +149,7 @@ def distance_check(recorded: Recording, wanted: DistanceWanted) -> DistanceCheck
     >>> round(found.shown.length_m), round(found.error_pct, 2)
     (1000, -1.96)
     """
-    shown = _length(recorded, wanted, wanted.shown, "shown")
+    shown = _counted(wanted) if wanted.shown == COUNTED else _length(recorded, wanted, wanted.shown, "shown")
     if wanted.true == MEASURED:
         if wanted.measured_m is None:
             raise InputError("The measured distance is missing.", remedy="Enter it in metres.", path="measured_m")
@@ -182,9 +187,24 @@ def distance_check(recorded: Recording, wanted: DistanceWanted) -> DistanceCheck
     )
 
 
+def _counted(wanted: DistanceWanted) -> Length:
+    """What a display counted, read before and after: each reading is rounded to its step, Δ/√12 each."""
+    if wanted.counted_after_m is None or wanted.counted_after_m <= wanted.counted_before_m:
+        raise InputError(
+            "The display has to count more after the drive than before it.",
+            remedy="Enter what it shows before and after the drive.",
+            path="counted_after_m",
+        )
+    return Length(
+        length_m=wanted.counted_after_m - wanted.counted_before_m,
+        u_m=wanted.counted_step_m / math.sqrt(6),
+        how=text_of("read before and after, in steps of {0:.3g} m", wanted.counted_step_m),
+    )
+
+
 def _seconds(recorded: Recording, wanted: DistanceWanted) -> float:
     """How long the shown distance took [s]."""
-    channel = recorded.channel(wanted.shown) or recorded.channels[0]
+    channel = recorded.channel(wanted.shown) or recorded.first("latitude") or recorded.channels[0]
     time_s, _ = _cut(channel, wanted.span)
     return max(float(time_s[-1] - time_s[0]), 1.0)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import Annotated, BinaryIO, Literal
 
 from pydantic import Field
@@ -20,7 +20,8 @@ from speedchain.runs.can_file import (
     signals_of,
 )
 from speedchain.runs.pulse_files import dump_pieces, edge_pieces, holds_edges, sound_pieces
-from speedchain.runs.recording import Piece, Recording, Tally, in_order, whole
+from speedchain.runs.recording import LONGEST_NAME, Piece, Recording, Tally, in_order, whole
+from speedchain.runs.roles import Role
 from speedchain.runs.table_file import (
     HEAD_BYTES,
     MOST_COLUMNS,
@@ -56,6 +57,9 @@ class ReadAs(Part):
     threshold: Level | None = Field(None, description="Of a sound; share of full scale.")
     hysteresis: Annotated[float, Field(ge=0, le=2)] | None = None
     rising: bool = True
+    roles: Mapping[Annotated[str, Field(max_length=LONGEST_NAME)], Role] = Field(
+        {}, max_length=MOST_COLUMNS, description="What the speeds of some channels are for."
+    )
 
 
 def format_of(head: bytes) -> Format:

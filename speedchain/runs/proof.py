@@ -137,7 +137,7 @@ def prove(installation: Installation, evaluation: Evaluation, recorded: Recordin
     beyond = _past_the_end(installation, readout, found["true_channel"], found["shown_channel"])
     check, runs = _checked(installation, recorded, tuple(found.values()), wanted, beyond=beyond)
     enough = check is not None and check.expanded_pct <= MOST_EXPANDED_PCT
-    if not enough and installation.vehicle_kind == "boat" and recorded.first("course") is None:
+    if not enough and installation.vehicle_kind == "boat" and recorded.direction() is None:
         raise InputError(
             "Without a heading a current and an error look alike.",
             remedy="Record the course over ground with the speed, or mark a column as the course.",
@@ -209,7 +209,7 @@ def _checked(
     """The check of a shown speed, of a boat against the speed through the water where runs there and back tell the
     current; and these runs."""
     true, shown = speeds
-    course, accuracy = recorded.first("course"), recorded.first("accuracy")
+    course, accuracy = recorded.direction(), recorded.first("accuracy")
     course_deg = course.at(true.time_s) if course else None
     accuracy_m = accuracy.at(true.time_s) if accuracy else None
     left_out = (*[(span.from_s, span.to_s) for span in wanted.left_out], *beyond)

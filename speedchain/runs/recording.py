@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
-from typing import Literal, NamedTuple, Protocol
+from typing import Literal, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,8 +14,9 @@ from speedchain.results import result
 
 Array = NDArray[np.float64]
 Quantity = Literal[
-    "speed", "distance", "latitude", "longitude", "altitude", "course", "accuracy", "frequency", "pulses", "other"
-]
+    "speed", "distance", "latitude", "longitude", "altitude", "course", "heading", "accuracy", "frequency", "engine",
+    "pulses", "other",
+]  # fmt: skip
 MOST_DAYS = 31.0
 MOST_KMH = 2000.0
 """A faster sample is a fault of the record, and counts as not recorded."""
@@ -42,12 +43,13 @@ def plain_name(text: str) -> str:
 
 
 class ChannelKind(NamedTuple):
-    """What a channel holds: its quantity, its unit, and whether it is taken for the true speed until a person says
-    otherwise."""
+    """What a channel holds: its quantity, its unit, whether it is taken for the true speed until a person says
+    otherwise, and where in the file it is from."""
 
     quantity: Quantity
     unit: str
     true: bool = False
+    source: Words = ""
 
 
 class Piece(NamedTuple):
@@ -90,6 +92,7 @@ class Channel:
     time_s: Array
     values: Array
     true: bool = False
+    source: Words = ""
 
     def at(self, time_s: Array) -> Array:
         """The values at other times, along straight lines between samples; angles the short way round.
@@ -107,7 +110,7 @@ class Channel:
         if not there.any():
             return np.full(time_s.size, np.nan)
         values = self.values[there]
-        if self.quantity == "course":
+        if self.quantity in ("course", "heading"):
             found = np.interp(time_s, self.time_s[there], np.unwrap(values, period=360))
             return np.asarray(found % 360)
         return np.interp(time_s, self.time_s[there], values)
@@ -130,38 +133,9 @@ class Recording:
         """The first channel of a quantity."""
         return next((item for item in self.channels if item.quantity == quantity), None)
 
-    def usual_speeds(self) -> tuple[str, str] | None:
-        """Names of the true and the shown speed until a person says otherwise: a satellite's, and the first other one.
-
-        Where there is one speed alone it is both; None without any.
-        """
-        return usual_speeds(self.channels)
-
-
-class Named(Protocol):
-    """What is known of a channel without its samples."""
-
-    @property
-    def name(self) -> str:
-        """What it was called in the file."""
-
-    @property
-    def quantity(self) -> str:
-        """What it is."""
-
-    @property
-    def true(self) -> bool:
-        """Whether it is taken for the true speed."""
-
-
-def usual_speeds(channels: Iterable[Named]) -> tuple[str, str] | None:
-    """Names of the true and the shown speed among channels: a satellite's, and the first other one; None without
-    any."""
-    speeds = [item for item in channels if item.quantity == "speed"]
-    if not speeds:
-        return None
-    true = next((item.name for item in speeds if item.true), speeds[-1].name)
-    return true, next((item.name for item in speeds if item.name != true), true)
+    def direction(self) -> Channel | None:
+        """Where it went: its course over ground, or its heading where that was not recorded."""
+        return self.first("course") or self.first("heading")
 
 
 def in_order(pieces: Iterable[Piece], tally: Tally) -> Iterator[Piece]:
@@ -254,6 +228,7 @@ def whole(pieces: Iterable[Piece], tally: Tally) -> Recording:
                     time_s=times,
                     values=np.concatenate([piece.values[name] for piece in found]) if found[0].values else np.empty(0),
                     true=kind.true,
+                    source=kind.source,
                 )
             )
     return Recording(

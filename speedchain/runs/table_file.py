@@ -35,7 +35,9 @@ Meaning = Literal[
     "speed",
     "distance",
     "frequency",
+    "engine",
     "course",
+    "heading",
     "accuracy",
     "latitude",
     "longitude",
@@ -47,8 +49,10 @@ QUANTITIES: Mapping[str, tuple[Quantity, str]] = {
     "speed": ("speed", "km/h"),
     "distance": ("distance", "m"),
     "frequency": ("frequency", "Hz"),
+    "engine": ("engine", "rpm"),
     "other": ("other", ""),
     "course": ("course", "°"),
+    "heading": ("heading", "°"),
     "accuracy": ("accuracy", "m"),
     "latitude": ("latitude", "°"),
     "longitude": ("longitude", "°"),
@@ -60,6 +64,13 @@ HEAD_BYTES = 65_536
 MOST_HEADINGS = 40
 MOST_COLUMNS = 200
 SHOWN_ROWS = 5
+BLANKS = " "
+"""What parts the cells of a table that is lined up by blanks, as many as it takes."""
+_MANY_BLANKS = re.compile(rb"(?m)(?<=\S)[ \t]+(?=\S)")
+LEAST_STEP_MS = 5.0
+"""Whole numbers that rise by so much and more from row to row are no seconds. Our allowance."""
+A_DATE_S = 1e8
+"""A larger number is a moment, since 1970."""
 SPEED_UNITS: Mapping[str, float] = {
     "km/h": 1.0,
     "mph": KM_PER_MILE,
@@ -67,13 +78,16 @@ SPEED_UNITS: Mapping[str, float] = {
     "kn": KM_PER_NAUTICAL_MILE,
 }
 UNITS: Mapping[str, Mapping[str, float]] = {
+    "time": {"s": 1.0, "ms": 1e-3, "µs": 1e-6},
     "speed": SPEED_UNITS,
     "distance": {"m": 1.0, "km": 1000.0, "mi": 1000 * KM_PER_MILE, "nmi": 1000 * KM_PER_NAUTICAL_MILE},
+    "engine": {"rpm": 1.0, "Hz": 60.0},
 }
-"""Units to choose from, by what a column is: how many km/h or metres one of them has."""
+"""Units to choose from, by what a column is: how many seconds, km/h, metres or turns a minute one of them has."""
 _SPELLED = {
     "hz": "Hz", "miles": "mi", "mile": "mi", "nm": "nmi", "kmh": "km/h", "kph": "km/h", "km/hr": "km/h", "mi/h": "mph",
-    "ms-1": "m/s", "mps": "m/s", "knots": "kn", "kt": "kn", "kts": "kn", "knot": "kn", "deg": "°",
+    "ms-1": "m/s", "mps": "m/s", "knots": "kn", "kt": "kn", "kts": "kn", "knot": "kn", "deg": "°", "us": "µs",
+    "1/min": "rpm", "min-1": "rpm", "r/min": "rpm", "sec": "s", "seconds": "s", "milliseconds": "ms", "millis": "ms",
 }  # fmt: skip
 _UNIT = re.compile(
     r"[(\[]([^()\[\]]+)[)\]]|[_\s](km/?h|kmh|kph|mph|m/s|kn|knots|ms|s|deg|m|km|mi|nmi|hz)$", re.IGNORECASE
@@ -81,7 +95,11 @@ _UNIT = re.compile(
 _TIME = re.compile(r"\b(time|timestamp|seconds|elapsed|t)\b|^(time|utc)", re.IGNORECASE)
 _DISTANCE = re.compile(r"distance|odometer|\bodo\b|\btrip\b|mileage", re.IGNORECASE)
 _FREQUENCY = re.compile(r"frequency|\bfreq\b|pulses per second", re.IGNORECASE)
-_COURSE = re.compile(r"course|heading|bearing", re.IGNORECASE)
+_ENGINE = re.compile(r"\brpm\b|engine[ _]?(speed|turns)|crank[ _]?speed", re.IGNORECASE)
+_COURSE = re.compile(r"course|\bcog\b|track angle", re.IGNORECASE)
+_HEADING = re.compile(r"heading|bearing|\bhdg\b|compass", re.IGNORECASE)
+_SPEED = re.compile(r"speed|velocity|\bsog\b|\bstw\b|\bmph\b|km/?h", re.IGNORECASE)
+_NO_SPEED = re.compile(r"wind|fan|engine|crank|turbo|shaft|sensor supply", re.IGNORECASE)
 _ACCURACY = re.compile(r"accuracy", re.IGNORECASE)
 _PLACE: Mapping[Meaning, re.Pattern[str]] = {
     "latitude": re.compile(r"^lat(itude)?\b", re.IGNORECASE),
@@ -93,13 +111,17 @@ _TRUE = re.compile(r"gps|gnss|sat|true|reference", re.IGNORECASE)
 
 @result
 class Column:
-    """A column of a table: its heading, what it seems to be, its unit, and its first values."""
+    """A column of a table: its heading, what it seems to be, its unit, and its first values.
+
+    `unit_guessed`: the file does not say the unit.
+    """
 
     name: str
     meaning: Meaning
     unit: str
     first: tuple[str, ...]
     true: bool
+    unit_guessed: bool = False
 
 
 @result
@@ -135,8 +157,10 @@ def layout_of(data: bytes) -> TableLayout:
     if len(data) > HEAD_BYTES:
         lines = lines[:-1] or lines
     separator = max(";\t,|", key=lambda mark: lines_alike(lines, mark))  # the first of equals
-    rows = list(csv.reader(lines, delimiter=separator))
-    decimal: Literal[".", ","] = "." if separator == "," else "," if re.search(r"(^|;|\t|\|) *-?\d+,\d", text) else "."
+    if not lines_alike(lines, separator):
+        separator = BLANKS
+    rows = rows_of(lines, separator)
+    decimal = _decimal_of(rows, separator, text)
     first = next((place for place, row in enumerate(rows) if _numeric(row, decimal) and len(row) > 1), None)
     if first is None:
         raise InputError(
@@ -158,17 +182,21 @@ def layout_of(data: bytes) -> TableLayout:
     columns = []
     for place in range(width):
         name, unit = _named(plain_name(names[place]), plain_name(units[place]))
+        meaning = _meaning(name, unit, place)
+        guessed = meaning in ("speed", "engine") and unit not in UNITS[meaning]
         columns.append(
             Column(
                 name=name or text_of("Column {0}", place + 1),
-                meaning=_meaning(name, unit, place),
-                unit=unit,
+                meaning=meaning,
+                unit=next(iter(UNITS[meaning])) if guessed else unit,
                 first=tuple([plain_name(row[place]) for row in rows[first : first + SHOWN_ROWS] if place < len(row)]),
                 true=_TRUE.search(name) is not None,
+                unit_guessed=guessed,
             )
         )
     if not any(column.meaning == "time" for column in columns):
         columns = _with_time(columns, decimal)
+    columns = [_kept(_timed(column, decimal), decimal) for column in columns]
     return TableLayout(
         separator=separator, decimal=decimal, encoding=encoding, skipped_lines=first, columns=tuple(columns)
     )
@@ -181,6 +209,27 @@ def _with_time(columns: list[Column], decimal: str) -> list[Column]:
         if column.meaning == "ignored" and len(moments) > 1 and bool((np.diff(moments) > 0).all()):
             return [*columns[:place], replace(column, meaning="time"), *columns[place + 1 :]]
     return columns
+
+
+def _timed(column: Column, decimal: str) -> Column:
+    """A time whose unit the file does not say: whole numbers that rise by five and more are milliseconds."""
+    if column.meaning != "time" or column.unit in UNITS["time"]:
+        return column
+    values = numbers(pl.Series(column.first, dtype=pl.String), decimal)
+    if not np.isfinite(values).all():
+        return column  # times of day, or dates
+    whole_steps = values.size > 1 and bool((values == np.round(values)).all())
+    in_ms = whole_steps and float(np.median(np.diff(values))) >= LEAST_STEP_MS and float(values.max()) < A_DATE_S
+    return replace(column, unit="ms" if in_ms else "s", unit_guessed=True)
+
+
+def _kept(column: Column, decimal: str) -> Column:
+    """A column of numbers that nothing else is known of is a channel as well."""
+    if column.meaning != "ignored" or not column.first:
+        return column
+    there = [cell for cell in column.first if cell.strip()]
+    of_number = np.isfinite(numbers(pl.Series(there, dtype=pl.String), decimal))
+    return replace(column, meaning="other") if there and bool(of_number.all()) else column
 
 
 def table_pieces(file: BinaryIO, layout: TableLayout, tally: Tally) -> Iterator[Piece]:
@@ -209,7 +258,7 @@ def table_pieces(file: BinaryIO, layout: TableLayout, tally: Tally) -> Iterator[
         names[place] = name
         quantity, unit = QUANTITIES[column.meaning]
         unit = column.unit if quantity == "other" else unit
-        tally.kinds[name] = ChannelKind(quantity, unit, column.true)
+        tally.kinds[name] = ChannelKind(quantity, unit, column.true, text_of("column {0}", int(place) + 1))
     columns = [str(place) for place in range(len(layout.columns))]
     clock = Clock(time.unit, layout.decimal)
     skipped = layout.skipped_lines
@@ -228,7 +277,7 @@ def table_pieces(file: BinaryIO, layout: TableLayout, tally: Tally) -> Iterator[
         for place, column in wanted:
             found = numbers(table[place], layout.decimal)
             if column.meaning in UNITS:
-                found *= UNITS[column.meaning][column.unit]
+                found *= UNITS[column.meaning].get(column.unit, 1.0)
             if column.meaning == "speed":
                 found[np.abs(found) > MOST_KMH] = np.nan
             bad |= ~np.isfinite(found) & _written(table[place])
@@ -250,6 +299,8 @@ def _is_cut(block: bytes, layout: TableLayout) -> bool:
     """Whether this is the file's last line, broken off: a logger that lost its power."""
     if block.endswith(b"\n"):
         return False
+    if layout.separator == BLANKS:
+        return len(block.rpartition(b"\n")[2].split()) < len(layout.columns)
     cells_there = block.count(layout.separator.encode()) + 1
     return cells_there < len(layout.columns) or block.count(b'"') % 2 == 1
 
@@ -283,9 +334,27 @@ def text_of_head(data: bytes) -> tuple[str, str]:
     raise InputError("This file is not text.", remedy="Export the recording as text (CSV).", path="file")
 
 
+def rows_of(lines: list[str], separator: str) -> list[list[str]]:
+    """The cells of some lines."""
+    if separator == BLANKS:
+        return [line.split() for line in lines]
+    return list(csv.reader(lines, delimiter=separator))
+
+
+def _decimal_of(rows: list[list[str]], separator: str, text: str) -> Literal[".", ","]:
+    """The decimal mark: where commas part the cells, a comma within quoted ones; a comma before three digits with a
+    point after them parts thousands."""
+    if separator != ",":
+        return "," if re.search(r"(^|[;\t| ]) *-?\d+,\d", text) else "."
+    cells = [cell.strip() for row in rows for cell in row]
+    commas = sum(re.fullmatch(r"-?\d+,\d+", cell) is not None for cell in cells)
+    points = sum(re.fullmatch(r"-?[\d,]*\d\.\d+", cell) is not None for cell in cells)
+    return "," if commas > points else "."
+
+
 def lines_alike(lines: list[str], mark: str) -> int:
     """How many lines have the same number of columns with this separator, where it is more than one."""
-    counts = [len(row) for row in csv.reader(lines, delimiter=mark)]
+    counts = [len(row) for row in rows_of(lines, mark)]
     return max((counts.count(width) for width in counts if width > 1), default=0)
 
 
@@ -315,6 +384,8 @@ def is_time(name: str) -> bool:
 
 def _named(name: str, below: str) -> tuple[str, str]:
     """A heading without its unit, and the unit."""
+    if spelled(name) in UNITS["time"]:
+        return name.strip(), spelled(name)  # a heading that is a unit of time alone
     found = _UNIT.search(name.strip())
     unit = (found[1] or found[2]).strip() if found else below.strip(" []()")
     bare = (name[: found.start()] + name[found.end() :]).strip(" _") if found else name.strip()
@@ -324,19 +395,27 @@ def _named(name: str, below: str) -> tuple[str, str]:
 def _meaning(name: str, unit: str, place: int) -> Meaning:
     if unit in SPEED_UNITS:
         return "speed"
+    if spelled(name) in UNITS["time"]:
+        return "time"
     if unit in UNITS["distance"] and _DISTANCE.search(name):
         return "distance"
+    if unit == "rpm" or _ENGINE.search(name):
+        return "engine"
     if unit == "Hz" or _FREQUENCY.search(name):
         return "frequency"
     if _COURSE.search(name):
         return "course"
+    if _HEADING.search(name):
+        return "heading"
     if _ACCURACY.search(name):
         return "accuracy"
     for meaning, pattern in _PLACE.items():
         if pattern.search(name):
             return meaning
-    if _TIME.search(name) or (place == 0 and unit in ("s", "ms")):
+    if _TIME.search(name) or (place == 0 and unit in UNITS["time"]):
         return "time"
+    if unit in ("", "-") and _SPEED.search(name) and not _NO_SPEED.search(name):
+        return "speed"
     return "ignored"
 
 
@@ -362,6 +441,8 @@ def blocks_of(file: BinaryIO, encoding: str) -> Iterator[bytes]:
 
 def cells(block: bytes, separator: str, *, skipped_lines: int, names: list[str]) -> pl.DataFrame:
     """The cells of a table as text."""
+    if separator == BLANKS:
+        block, separator = _MANY_BLANKS.sub(b"\t", block), "\t"
     try:
         return pl.read_csv(
             io.BytesIO(block),
@@ -383,6 +464,8 @@ def cells(block: bytes, separator: str, *, skipped_lines: int, names: list[str])
 
 def _plain_numbers(block: bytes, separator: str, *, skipped_lines: int, names: list[str]) -> pl.DataFrame | None:
     """The cells of a block of numbers alone, read at once; None where something else is among them."""
+    if separator == BLANKS:
+        return None
     try:
         found = pl.read_csv(
             block,

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from datetime import UTC, datetime
 from typing import Any, BinaryIO
 
 import numpy as np
 from numpy.typing import NDArray
 
-from speedchain.fields import KM_PER_NAUTICAL_MILE, InputError, text_of
-from speedchain.runs.recording import MOST_KMH, Batches, ChannelKind, Piece, Tally, broken
+from speedchain.fields import KM_PER_NAUTICAL_MILE, InputError, Words, text_of
+from speedchain.runs.recording import MOST_KMH, Batches, ChannelKind, Piece, Tally, broken, plain_name
 
 Array = NDArray[np.float64]
 NAN = math.nan
@@ -27,16 +27,43 @@ DEEPEST, MOST_PARTS = 40, 200
 """Levels of a GPX file, and elements in one of its points."""
 SPEED = "satellite speed"
 PLACE_SPEED = "speed from places"
+SENSED = "speed of a sensor"
+WATER = "speed through water"
 KINDS = {
     SPEED: ChannelKind("speed", "km/h", true=True),
+    SENSED: ChannelKind("speed", "km/h"),
+    WATER: ChannelKind("speed", "km/h"),
     "latitude": ChannelKind("latitude", "°"),
     "longitude": ChannelKind("longitude", "°"),
     "altitude": ChannelKind("altitude", "m"),
     "course": ChannelKind("course", "°"),
+    "heading": ChannelKind("heading", "°"),
     "accuracy": ChannelKind("accuracy", "m"),
+    "heart rate": ChannelKind("other", "1/min"),
+    "cadence": ChannelKind("other", "1/min"),
+    "power": ChannelKind("other", "W"),
+    "temperature": ChannelKind("other", "°C"),
 }
+"""What a track may hold. A speed that stands in a track-point extension, or beside a wheel sensor, is that of a sensor:
+the places are the truth for it."""
 NAMES = tuple(KINDS)
+FIXES = ("RMC", "GGA", "VTG")
+INSTRUMENTS = ("VHW", "VBW", "HDT", "HDG", "HDM")
+MOST_RECEIVERS = 4
+WHEEL_SENSORS = ("bike_speed", "bike_speed_cadence", 121, 123)
+"""Devices of a FIT activity that measure the speed at a wheel: their names, and their numbers among ANT+ devices."""
+NMEA_SOURCES = {
+    SPEED: "RMC, VTG", WATER: "VHW, VBW", "latitude": "RMC, GGA", "longitude": "RMC, GGA", "altitude": "GGA",
+    "course": "RMC, VTG", "heading": "HDT, HDG, VHW", "accuracy": "GGA",
+}  # fmt: skip
+GPX_SOURCES = {
+    SPEED: "speed", SENSED: "TrackPointExtension", "latitude": "lat", "longitude": "lon", "altitude": "ele",
+    "course": "course", "accuracy": "accuracy, hdop", "heart rate": "TrackPointExtension", "cadence": "extensions",
+    "power": "extensions", "temperature": "TrackPointExtension",
+}  # fmt: skip
+FIT_SOURCES = dict.fromkeys(NAMES, "record")
 Sample = tuple[float, ...]
+Sources = Mapping[str, Words]
 
 
 def steps_m(latitude_deg: Array, longitude_deg: Array) -> Array:
@@ -99,23 +126,31 @@ def possible(kmh: Array) -> Array:
     return kmh
 
 
-def _tidy(pieces: Iterator[Piece], tally: Tally) -> Iterator[Piece]:
-    """Channels that hold something; a speed from places where the file has none."""
-    there: set[str] | None = None
-    from_places: _PlaceSpeed | None = None
+def _tidy(pieces: Iterator[Piece], tally: Tally, sources: Sources) -> Iterator[Piece]:
+    """Channels that hold something; a speed from places where the file has none of a satellite. Of each stream: one of
+    a second receiver has its name behind those of its channels."""
+    there: dict[str, set[str]] = {}
+    from_places: dict[str, _PlaceSpeed] = {}
     for piece in pieces:
-        values = dict(piece.values)
-        if there is None:
-            there = {name for name, of_channel in values.items() if np.isfinite(of_channel).any()}
-            if SPEED not in there and {"latitude", "longitude"} <= there:
-                from_places = _PlaceSpeed()
-                there |= {SPEED}
-            tally.kinds |= {name: KINDS[name] for name in NAMES if name in there}
-        if from_places is None:
-            values[SPEED] = possible(values[SPEED])
+        values, stream = dict(piece.values), piece.stream
+        behind = f", {stream}" if stream else ""
+        if stream not in there:
+            there[stream] = {name for name, of_channel in values.items() if np.isfinite(of_channel).any()}
+            if SPEED not in there[stream] and {"latitude", "longitude"} <= there[stream]:
+                from_places[stream] = _PlaceSpeed()
+                there[stream] |= {SPEED}
+            for name in NAMES:
+                if name in there[stream]:
+                    placed = name == SPEED and stream in from_places
+                    source = "latitude, longitude" if placed else sources.get(name, "")
+                    true = KINDS[name].true and not stream
+                    tally.kinds[name + behind] = KINDS[name]._replace(source=source, true=true)
+        if stream in from_places:
+            values[SPEED] = from_places[stream].of(piece.time_s, values["latitude"], values["longitude"])
         else:
-            values[SPEED] = from_places.of(piece.time_s, values["latitude"], values["longitude"])
-        yield Piece("", piece.time_s, {name: values[name] for name in NAMES if name in there})
+            values[SPEED] = possible(values[SPEED])
+        kept = [name for name in NAMES if name in there[stream]]
+        yield Piece(stream, piece.time_s, {name + behind: values[name] for name in kept})
 
 
 def with_place_speed(pieces: Iterator[Piece], tally: Tally) -> Iterator[Piece]:
@@ -138,7 +173,7 @@ def with_place_speed(pieces: Iterator[Piece], tally: Tally) -> Iterator[Piece]:
             if not any(np.isfinite(piece.values[name]).any() for name in true):
                 from_places = _PlaceSpeed()
                 tally.kinds |= {name: tally.kinds[name]._replace(true=False) for name in true}
-                tally.kinds[PLACE_SPEED] = ChannelKind("speed", "km/h", True)
+                tally.kinds[PLACE_SPEED] = ChannelKind("speed", "km/h", True, "latitude, longitude")
         first = False
         if from_places is None:
             yield piece
@@ -149,13 +184,14 @@ def with_place_speed(pieces: Iterator[Piece], tally: Tally) -> Iterator[Piece]:
 
 
 def gpx_pieces(file: BinaryIO, tally: Tally) -> Iterator[Piece]:
-    """The points of all tracks of a GPX file, with the speed, course and accuracy that some loggers add.
+    """The points of all tracks of a GPX file, with the speed, course and accuracy that some loggers add, and what
+    track-point extensions hold: the speed of a sensor, heart rate, cadence, power, temperature.
 
     Raises
     ------
     `InputError` for broken XML, with its line.
     """
-    return _tidy(_gpx_samples(file, tally), tally)
+    return _tidy(_gpx_samples(file, tally), tally, GPX_SOURCES)
 
 
 def _gpx_samples(file: BinaryIO, tally: Tally) -> Iterator[Piece]:
@@ -188,21 +224,29 @@ def _gpx_samples(file: BinaryIO, tally: Tally) -> Iterator[Piece]:
             point = None
             tally.lines += 1
             found = {child.tag.rpartition("}")[2]: child.text for child in element.iter()}
+            extended = {name.lower() for name in _of_extension(element)}
             time_s = _moment(found.get("time"))
             latitude, longitude = _number(element.get("lat")), _number(element.get("lon"))
             if not (math.isfinite(time_s) and abs(latitude) <= 90 and abs(longitude) <= 180):
                 tally.bad(text_of("point {0}", tally.lines))
                 continue
-            row = (
-                3.6 * _number(found.get("speed")),
-                latitude,
-                longitude,
-                _number(found.get("ele")),
-                _number(found.get("course")),
-                _number(found.get("accuracy"))
+            speed = 3.6 * _number(found.get("speed"))
+            sensed = "speed" in extended
+            row = _row({
+                SPEED: NAN if sensed else speed,
+                SENSED: speed if sensed else NAN,
+                "latitude": latitude,
+                "longitude": longitude,
+                "altitude": _number(found.get("ele")),
+                "course": _number(found.get("course")),
+                "accuracy": _number(found.get("accuracy"))
                 if "accuracy" in found
                 else ACCURACY_PER_DILUTION_M * _number(found.get("hdop")),
-            )
+                "heart rate": _number(found.get("hr")),
+                "cadence": _number(found.get("cad", found.get("cadence"))),
+                "power": _number(found.get("power", found.get("PowerInWatts"))),
+                "temperature": _number(found.get("atemp")),
+            })  # fmt: skip
             yield from batch.add(time_s, row)
     except ParseError as error:
         broken(tally, error.position[0], error, remedy="Export the track again as GPX.")
@@ -213,6 +257,16 @@ def _gpx_samples(file: BinaryIO, tally: Tally) -> Iterator[Piece]:
             path="file",
         ) from error
     yield from batch.rest()
+
+
+def _of_extension(point: Any) -> list[str]:
+    """What stands in the track-point extension of a point."""
+    within = [part for part in point.iter() if part.tag.rpartition("}")[2] == "TrackPointExtension"]
+    return [child.tag.rpartition("}")[2] for part in within for child in part]
+
+
+def _row(found: Mapping[str, float]) -> Sample:
+    return tuple([found.get(name, NAN) for name in NAMES])
 
 
 def _too_wild() -> InputError:
@@ -241,25 +295,51 @@ def _moment(text: str | None) -> float:
 
 
 def nmea_pieces(file: BinaryIO, tally: Tally) -> Iterator[Piece]:
-    """The fixes in NMEA 0183 sentences: RMC, GGA and VTG of one time are one sample; other sentences are passed over.
+    """The fixes in NMEA 0183 sentences: RMC, GGA and VTG of one time are one sample, with the speed through the water
+    (VHW, VBW) and the heading (HDT, HDG, VHW) that come between them; other sentences are passed over.
 
-    Sentences with a wrong checksum, or none that can be read, are counted as bad.
+    A second receiver, which sends a kind of sentence that another has sent before, has channels of its own. Sentences
+    with a wrong checksum, or none that can be read, are counted as bad.
     """
-    return _tidy(_nmea_samples(file, tally), tally)
+    return _tidy(_nmea_samples(file, tally), tally, NMEA_SOURCES)
+
+
+class _Receiver:
+    """What one receiver says: a sample for each of its times."""
+
+    def __init__(self, stream: str) -> None:
+        self.batch = Batches(stream, NAMES)
+        self.now: float | None = None
+        self.found: dict[str, float] = {}
+        self.day, self.last_of_day = 0.0, NAN
+
+    def sample(self) -> Iterator[Piece]:
+        """What was said of the time that is over."""
+        if self.now is not None and self.found:
+            yield from self.batch.add(self.now, _row(self.found))
+        self.found = {}
+
+    def at(self, sentence: Any) -> Iterator[Piece]:
+        """The time of a sentence; a new one ends the sample before."""
+        moment = getattr(sentence, "timestamp", None)
+        if moment is None:
+            return
+        of_day = moment.hour * 3600 + moment.minute * 60 + moment.second + moment.microsecond / 1e6
+        dated = getattr(sentence, "datestamp", None)
+        if dated is not None:
+            self.day = datetime(dated.year, dated.month, dated.day, tzinfo=UTC).timestamp()
+        elif of_day < self.last_of_day - 43_200:
+            self.day += 86_400
+        if of_day != self.last_of_day:
+            yield from self.sample()
+        self.now, self.last_of_day = self.day + of_day, of_day
 
 
 def _nmea_samples(file: BinaryIO, tally: Tally) -> Iterator[Piece]:
     import pynmea2
 
-    batch = Batches("", NAMES)
-    now: float | None = None
-    found: dict[str, float] = {}
-    day, last_of_day = 0.0, NAN
-
-    def sample() -> Iterator[Piece]:
-        if now is not None and found:
-            yield from batch.add(now, tuple([found.get(name, NAN) for name in NAMES]))
-
+    receivers = {"": _Receiver("")}
+    first: dict[str, str] = {}
     for number, raw in enumerate(iter(lambda: file.readline(LONGEST_SENTENCE), b""), 1):
         line = raw.decode("ascii", "replace").strip()
         start = line.find("$")
@@ -269,31 +349,30 @@ def _nmea_samples(file: BinaryIO, tally: Tally) -> Iterator[Piece]:
                 tally.bad(text_of("line {0}", number))
             continue
         tally.lines += 1
-        if line[start + 3 : start + 6] not in ("RMC", "GGA", "VTG") or "*" not in line:
+        talker, kind = line[start + 1 : start + 3], line[start + 3 : start + 6]
+        if kind not in FIXES + INSTRUMENTS or "*" not in line:
             if "*" not in line:
                 tally.bad(text_of("line {0}", number))
             continue
         try:
             sentence = pynmea2.parse(line[start:], check=True)
             values = _of_sentence(sentence)
-        except (pynmea2.ParseError, ValueError, TypeError, AttributeError):
+        except (pynmea2.ParseError, ValueError, TypeError, AttributeError, IndexError):
             tally.bad(text_of("line {0}", number))
             continue
-        moment = getattr(sentence, "timestamp", None)
-        if moment is not None:
-            of_day = moment.hour * 3600 + moment.minute * 60 + moment.second + moment.microsecond / 1e6
-            dated = getattr(sentence, "datestamp", None)
-            if dated is not None:
-                day = datetime(dated.year, dated.month, dated.day, tzinfo=UTC).timestamp()
-            elif of_day < last_of_day - 43_200:
-                day += 86_400
-            if of_day != last_of_day:
-                yield from sample()
-                found = {}
-            now, last_of_day = day + of_day, of_day
-        found |= values
-    yield from sample()
-    yield from batch.rest()
+        stream = ""
+        if kind in FIXES and first.setdefault(kind, talker) != talker:
+            stream = plain_name(talker)
+            if stream not in receivers and len(receivers) >= MOST_RECEIVERS:
+                tally.bad(text_of("line {0}", number))
+                continue
+        receiver = receivers.setdefault(stream, _Receiver(stream))
+        if kind in FIXES:
+            yield from receiver.at(sentence)
+        receiver.found |= values
+    for receiver in receivers.values():
+        yield from receiver.sample()
+        yield from receiver.batch.rest()
 
 
 def _of_sentence(sentence: Any) -> dict[str, float]:
@@ -316,9 +395,25 @@ def _of_sentence(sentence: Any) -> dict[str, float]:
                 "altitude": _number(_text(sentence.altitude)),
                 "accuracy": ACCURACY_PER_DILUTION_M * _number(_text(sentence.horizontal_dil)),
             }
+        case "VHW":  # degrees true, degrees magnetic, knots, km/h
+            knots = _number(_text(sentence.water_speed_knots)) * KM_PER_NAUTICAL_MILE
+            found = {
+                WATER: knots if math.isfinite(knots) else _number(_text(sentence.water_speed_km)),
+                "heading": _either(sentence.heading_true, sentence.heading_magnetic),
+            }
+        case "VBW" if sentence.data[2] == "A":  # along and across through the water, valid; the same over ground
+            along, across = (_number(sentence.data[place]) for place in (0, 1))
+            found = {WATER: math.hypot(along, across if math.isfinite(across) else 0.0) * KM_PER_NAUTICAL_MILE}
+        case "HDT" | "HDG" | "HDM":
+            found = {"heading": _number(sentence.data[0])}
         case _:
             pass
     return {name: value for name, value in found.items() if math.isfinite(value)}
+
+
+def _either(one: object, other: object) -> float:
+    found = _number(_text(one))
+    return found if math.isfinite(found) else _number(_text(other))
 
 
 def _text(value: object) -> str | None:
@@ -326,24 +421,28 @@ def _text(value: object) -> str | None:
 
 
 def fit_pieces(file: BinaryIO, tally: Tally) -> Iterator[Piece]:
-    """The records of a FIT activity: speed, place, altitude, accuracy.
+    """The records of a FIT activity: speed, place, altitude, accuracy, heart rate, cadence, power, temperature. Where a
+    wheel sensor is among its devices, the speed is that of the sensor.
 
     Raises
     ------
     `InputError` for a broken file.
     """
-    return _tidy(_fit_samples(file, tally), tally)
+    return _tidy(_fit_samples(file, tally), tally, FIT_SOURCES)
 
 
 def _fit_samples(file: BinaryIO, tally: Tally) -> Iterator[Piece]:
     import fitdecode
 
     batch = Batches("", NAMES)
+    sensed = False
     try:
         with fitdecode.FitReader(
             file, check_crc=fitdecode.CrcCheck.RAISE, error_handling=fitdecode.ErrorHandling.IGNORE
         ) as reader:
             for frame in reader:
+                if frame.frame_type == fitdecode.FIT_FRAME_DATA and frame.name == "device_info" and not batch.times:
+                    sensed |= any(field.value in WHEEL_SENSORS for field in frame.fields if "type" in field.name)
                 if frame.frame_type != fitdecode.FIT_FRAME_DATA or frame.name != "record":
                     continue
                 tally.lines += 1
@@ -352,14 +451,19 @@ def _fit_samples(file: BinaryIO, tally: Tally) -> Iterator[Piece]:
                 if not isinstance(moment, datetime):
                     tally.bad(text_of("record {0}", tally.lines))
                     continue
-                row = (
-                    3.6 * _float(values.get("enhanced_speed", values.get("speed"))),
-                    SEMICIRCLE_DEG * _float(values.get("position_lat")),
-                    SEMICIRCLE_DEG * _float(values.get("position_long")),
-                    _float(values.get("enhanced_altitude", values.get("altitude"))),
-                    NAN,
-                    _float(values.get("gps_accuracy")),
-                )
+                speed = 3.6 * _float(values.get("enhanced_speed", values.get("speed")))
+                row = _row({
+                    SPEED: NAN if sensed else speed,
+                    SENSED: speed if sensed else NAN,
+                    "latitude": SEMICIRCLE_DEG * _float(values.get("position_lat")),
+                    "longitude": SEMICIRCLE_DEG * _float(values.get("position_long")),
+                    "altitude": _float(values.get("enhanced_altitude", values.get("altitude"))),
+                    "accuracy": _float(values.get("gps_accuracy")),
+                    "heart rate": _float(values.get("heart_rate")),
+                    "cadence": _float(values.get("cadence")),
+                    "power": _float(values.get("power")),
+                    "temperature": _float(values.get("temperature")),
+                })  # fmt: skip
                 yield from batch.add(moment.timestamp(), row)
     except (fitdecode.FitError, ValueError, TypeError, IndexError, KeyError) as error:
         broken(tally, tally.lines + 1, error, remedy="Copy the activity from the device again.")

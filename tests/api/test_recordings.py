@@ -117,6 +117,67 @@ class Reading(RecordingsTestCase):
         # what was read before is still there to be looked at
         self.assertEqual(self.plot(found["id"], ["display"])["curves"][0]["name"], "display")
 
+    def test_what_speeds_are_for_is_said_without_reading_again(self) -> None:
+        text = "time s,gps km/h,front km/h,rear km/h\n" + "".join(f"{at},50,51,52\n" for at in range(30))
+        shown = self.read(text.encode())
+        found = shown["recording"]
+        self.assertEqual([item["role"] for item in found["channels"]], ["true", "shown", None])
+        self.assertTrue(all(item["guessed"] for item in found["channels"]))
+        self.assertEqual(found["channels"][2]["source"], "column 4")
+        self.assertEqual(found["lacks"], [])
+        works = Work.objects.count()
+        said = {"gps": "true", "front": "free", "rear": "shown"}
+        answer = self.send("post", f"/recordings/{found['id']}/read", shown["read_as"] | {"roles": said})
+        self.assertEqual((answer.status_code, Work.objects.count()), (200, works))
+        again = answer.json()
+        self.assertEqual(again["usual"], {"true_channel": "gps", "shown_channel": "rear"})
+        self.assertEqual(again["wheels"], {"true_channel": "front", "shown_channel": "rear"})
+        self.assertFalse(any(item["guessed"] for item in again["channels"]))
+        later = self.read(text.replace("50", "55").encode(), "later.csv")  # the same headings: read in the same way
+        self.assertEqual(later["recording"]["usual"], again["usual"])
+        refused = self.send("post", f"/recordings/{found['id']}/read", {"roles": {"rear": "best"}})
+        self.assertEqual(refused.status_code, 422)
+
+    def test_gaps_are_counted_and_what_is_lacking_is_said(self) -> None:
+        rows = "".join(f"{at},{'' if at % 4 == 3 else 50}\n" for at in range(40))
+        found = self.read(b"time s,gps km/h\n" + rows.encode())["recording"]
+        self.assertEqual(found["channels"][0]["gaps"], 0.25)
+        self.assertEqual([item["code"] for item in found["lacks"]], ["shown"])
+
+    def test_shown_speeds_by_hand_prove_a_display(self) -> None:
+        """Four steady speeds by satellite alone; what the display showed is typed: 10 % too much each time."""
+        rows = "".join(f"{at},{40 + 20 * (at // 60)}\n" for at in range(240))
+        found = self.read(b"time s,gps km/h\n" + rows.encode())["recording"]
+        noted = [{"at_s": 60 * step + at, "shown_kmh": 1.1 * (40 + 20 * step)} for step in range(4) for at in (20, 40)]
+        made = self.answered(found["id"], "derived", {"kind": "noted", "of": "gps", "noted": noted[:3]})
+        self.assertEqual(made["state"], "done", made["problem"])
+        self.answered(found["id"], "derived", {"kind": "noted", "of": "gps", "noted": noted})  # in place of the first
+        shown = self.send("get", f"/recordings/{found['id']}").json()["recording"]
+        self.assertEqual(len(shown["noted"]), 8)
+        self.assertEqual(shown["usual"], {"true_channel": "gps", "shown_channel": "shown, by hand"})
+        wanted = {"true_channel": "gps", "shown_channel": "shown, by hand"}
+        done = self.answered(found["id"], "check", {"document": DASH, "wanted": wanted})
+        self.assertEqual(done["state"], "done", done["problem"])
+        proof = done["check"]
+        self.assertAlmostEqual(proof["check"]["error_pct"], 10, delta=0.3)
+        self.assertEqual(proof["verdict"], "wrong")
+        beyond = {"kind": "noted", "of": "gps", "noted": [{"at_s": 500, "shown_kmh": 50}]}
+        refused = self.answered(found["id"], "derived", beyond)
+        self.assertIn("Nothing was recorded at 500.0 s", refused["problem"]["message"])
+
+    def test_the_distance_that_a_display_counted(self) -> None:
+        """Two kilometres by satellite; the display went from 12 345.6 to 12 347.7 km, in steps of 0.1 km: 2.1 km,
+        √(2·0.1²/12) km twice is ± 0.082 km, 3.89 % of 2.1 km; ends half a second off at 20 m/s, √2·10 m twice, are
+        1.41 %: together 4.14 %."""
+        rows = "".join(f"{at},72\n" for at in range(101))
+        found = self.read(b"time s,gps km/h\n" + rows.encode())["recording"]
+        asked = {"true": "gps", "shown": "counted", "counted_before_m": 12_345_600, "counted_after_m": 12_347_700}
+        answer = self.answered(found["id"], "distance", asked | {"counted_step_m": 100})["distance"]
+        self.assertAlmostEqual(answer["error_pct"], 5, delta=0.1)
+        self.assertAlmostEqual(answer["expanded_pct"], 4.14, delta=0.02)
+        back = self.answered(found["id"], "distance", asked | {"counted_after_m": 12_345_600})
+        self.assertIn("has to count more", back["problem"]["message"])
+
     def test_a_file_that_was_given_up_is_gone_after_a_day(self) -> None:
         old = self.sent(b"time,v km/h\n0,1\n")
         RecordingRecord.objects.filter(pk=old["id"]).update(created_at=timezone.now() - timedelta(hours=25))

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
+import gpxpy
 from playwright.sync_api import Page, Route, expect
 
 from devtools.browser import PHONE
@@ -78,8 +80,41 @@ class Recordings(BrowserTestCase):
         expect(page.get_by_test_id("parts-shown")).to_contain_text("3 used")
         expect(page.get_by_test_id("parts")).to_contain_text("left out by hand")
         page.get_by_test_id("how-read").click()
-        page.get_by_test_id("columns.1.unit").select_option("mph")
+        page.get_by_test_id("channels.1.unit").select_option("mph")
+        page.get_by_test_id("channels.3.meaning").select_option(label="Not used")
+        page.get_by_role("button", name="Save and read again").click()  # two choices, one save: both hold
+        expect(page.get_by_test_id("channels.3.unit")).to_have_count(0)
+        expect(page.get_by_test_id("channels.1.unit")).to_have_value("mph")
         expect(page.get_by_test_id("proof")).to_contain_text("The display is wrong: −37")
+
+    def test_a_track_without_a_shown_speed_leads_to_the_setting(self) -> None:
+        """A GPX track, written by gpxpy, four steady speeds; what the display showed is typed in at its page."""
+        track = gpxpy.gpx.GPX()
+        track.tracks.append(gpxpy.gpx.GPXTrack())
+        segment = gpxpy.gpx.GPXTrackSegment()
+        track.tracks[0].segments.append(segment)
+        latitude = 45.0
+        for at in range(240):
+            moment = datetime(2026, 5, 2, 10, 0, tzinfo=UTC) + timedelta(seconds=at)
+            segment.points.append(gpxpy.gpx.GPXTrackPoint(latitude, 8.0, time=moment))
+            latitude += (40 + 20 * (at // 60)) / 3.6 / 111_132  # metres of a degree at 45° (WGS 84)
+        page = self.sign_in()
+        self.open_check()
+        content = track.to_xml().encode()
+        file = {"name": "ride.gpx", "mimeType": "application/gpx+xml", "buffer": content}
+        page.get_by_test_id("recording-file").set_input_files(file)  # type: ignore[arg-type]
+        expect(page.get_by_test_id("lacks-shown")).to_contain_text("the speed that the display shows")
+        page.get_by_role("link", name="Enter shown speeds").click()
+        for place, step in enumerate(range(4)):
+            if place == 3:
+                page.get_by_role("button", name="Another moment").click()
+            page.get_by_test_id(f"by-hand-at-{place}").fill(str(60 * step + 30))
+            page.get_by_test_id(f"by-hand-shown-{place}").fill(f"{1.05 * (40 + 20 * step):.1f}")
+        expect(page.get_by_test_id("by-hand")).to_contain_text("true 100")
+        page.get_by_role("button", name="Save the shown speeds").click()
+        expect(page.get_by_test_id("by-hand-saved")).to_contain_text("Saved: 4 shown speeds")
+        page.get_by_test_id("answers").get_by_role("link").first.click()
+        expect(page.get_by_test_id("proof")).to_contain_text("+5")
 
     def test_what_cannot_be_used_says_what_to_do(self) -> None:
         page = self.sign_in()

@@ -93,14 +93,15 @@ class CommandLine(TestCase):
             named = ("--time", "a", "--true", "c", "--shown", "b")
             found = json.loads(run("run", "import", str(table), *named).stdout)
             self.assertEqual(
-                [(item["name"], item["quantity"]) for item in found["channels"]], [("b", "speed"), ("c", "speed")]
+                [(item["name"], item["quantity"]) for item in found["channels"]],
+                [("b", "speed"), ("c", "speed"), ("d", "other")],
             )
             self.assertEqual(run("run", "check", str(fit), str(table), *named).returncode, 0)
             for arguments, said in (
-                ((), "A column for the time and one for a speed are needed"),
+                ((), "The recording holds no speed. Name its columns"),
                 (("--true", "z"), "no column named z. Choose one of: a, b, c, d"),
             ):
-                refused = run("run", "import", str(table), *arguments)
+                refused = run("run", "check", str(fit), str(table), *arguments)
                 self.assertEqual((refused.returncode, said in refused.stderr), (2, True), refused.stderr)
             empty = Path(folder) / "empty.nmea"
             empty.write_text("$GPTXT,01,01,02,nothing here*00\n", "utf-8")

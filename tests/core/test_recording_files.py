@@ -14,6 +14,7 @@ from speedchain.fields import InputError
 from speedchain.runs import (
     DBC,
     WRITERS,
+    Channel,
     ColumnAs,
     Drive,
     ReadAs,
@@ -27,9 +28,13 @@ from speedchain.runs import (
     edges_of,
     format_of,
     known_signals,
+    lacking,
     pieces_of,
     read_file,
+    role_of,
     rows_of,
+    usual_speeds,
+    wheel_speeds,
 )
 from speedchain.runs import table_file as tables
 
@@ -278,6 +283,41 @@ class SpeedFromPlaces(TestCase):
         speed = found.channel("speed from places")
         assert speed is not None
         np.testing.assert_allclose(speed.values[1:], 99.52, atol=0.02)
-        self.assertEqual(found.usual_speeds(), ("speed from places", "satellite speed"))
+        self.assertEqual(usual_speeds(found.channels), ("speed from places", "display"))
         with_speed = read_file(text.replace(",,", ",100,").encode())
         self.assertIsNone(with_speed.channel("speed from places"))
+
+
+class Roles(TestCase):
+    """What speeds are for: as the file suggests, or as a person said; what is lacking is said."""
+
+    def speeds(self, *names: str, direction: str = "") -> list[Channel]:
+        none = {"time_s": np.empty(0), "values": np.empty(0)}
+        made = [Channel(name=name, quantity="speed", unit="km/h", true=name == "gps", **none) for name in names]
+        return made + ([Channel(name="d", quantity=direction, unit="°", **none)] if direction else [])  # type: ignore[arg-type]
+
+    def test_what_is_said_goes_before_what_is_guessed(self) -> None:
+        there = self.speeds("front", "rear", "gps", "dash")
+        self.assertEqual(usual_speeds(there), ("gps", "dash"))
+        self.assertEqual(usual_speeds(there, {"rear": "shown"}), ("gps", "rear"))
+        self.assertEqual(usual_speeds(there, {"front": "true", "gps": "shown"}), ("front", "gps"))
+        self.assertEqual(usual_speeds(there, {"dash": "driven"}), ("gps", "front"))
+        self.assertEqual(wheel_speeds(there, {"rear": "driven", "front": "free"}), ("front", "rear"))
+        self.assertEqual(wheel_speeds(self.speeds("gps", "rear")), ("gps", "rear"))
+        roles = {"front": "free"}
+        usual = usual_speeds(there, roles)
+        self.assertEqual([role_of(item, usual, roles) for item in there], ["free", None, "true", "shown"])
+
+    def test_what_is_lacking(self) -> None:
+        for channels, roles, afloat, expected in (
+            ([], {}, False, ["speed"]),
+            (self.speeds("gps"), {}, False, ["shown"]),
+            (self.speeds("rear"), {}, False, ["true"]),
+            (self.speeds("rear"), {"rear": "true"}, False, ["shown"]),
+            (self.speeds("gps", "log"), {}, True, ["direction"]),
+            (self.speeds("gps", "log", direction="heading"), {}, True, []),
+            (self.speeds("gps", "log", direction="course"), {}, True, []),
+            (self.speeds("gps"), {}, True, ["shown", "direction"]),
+        ):
+            with self.subTest(names=[item.name for item in channels], afloat=afloat):
+                self.assertEqual([item.code for item in lacking(channels, roles, afloat=afloat)], expected)

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import contextlib
+import csv
+import io
 from unittest import TestCase
 
 import numpy as np
@@ -22,6 +24,7 @@ from speedchain.runs import (
     layout_of,
     prove,
     read_edges,
+    read_file,
     read_table,
     speed_check,
 )
@@ -93,9 +96,53 @@ class Tables(TestCase):
             with self.subTest(data), self.assertRaises(InputError) as caught:
                 layout_of(data)
             self.assertTrue(caught.exception.problems[0].remedy)
-        data = b"a,b\n1,2\n3,4\n"
+        data = b"a,b,c\n5,4,9\n3,2,8\n"
         with self.assertRaisesRegex(InputError, "A column for the time"):
             read_table(data, layout_of(data))
+
+    def test_tables_as_loggers_write_them(self) -> None:
+        """Made by Python's csv: times in ms with and without saying so, since 1970, over midnight, doubled, out of
+        order; decimal commas within commas, thousands, columns lined up by blanks, speeds without a unit."""
+
+        def written(heads: list[str], rows: list[list[str]], **dialect: str) -> bytes:
+            text = io.StringIO()
+            csv.writer(text, **dialect).writerows([heads, *rows])  # type: ignore[arg-type]
+            return text.getvalue().encode()
+
+        at = range(20)
+        plain = ["gps km/h", "dash km/h"]
+        clock = [f"23:59:{50 + i:02d}" if i < 10 else f"00:00:{i - 10:02d}" for i in at]
+        for name, data, step_s, count in (
+            ("ms said", written(["Time (ms)", *plain], [[f"{100 * i}", "50", "51"] for i in at]), 0.1, 20),
+            ("ms alone", written(["ms", *plain], [[f"{100 * i}", "50", "51"] for i in at]), 0.1, 20),
+            ("ms not said", written(["time", *plain], [[f"{100 * i}", "50", "51"] for i in at]), 0.1, 20),
+            ("s not said", written(["time", *plain], [[f"{2 * i}", "50", "51"] for i in at]), 2.0, 20),
+            ("100 Hz", written(["time", *plain], [[f"{i / 100:.2f}", "50", "51"] for i in at]), 0.01, 20),
+            ("epoch", written(["utc", *plain], [[f"{1764580000000 + 100 * i}", "50", "51"] for i in at]), 0.1, 20),
+            ("midnight", written(["Time", *plain], [[of, "50", "51"] for of in clock]), 1.0, 20),
+            ("doubled", written(["time s", *plain], [[f"{i // 2}", "50", "51"] for i in at]), 1.0, 10),
+            ("order", written(["time s", *plain], [[f"{i ^ 1}", "50", "51"] for i in at]), 1.0, 20),
+            ("commas", written(["time s", *plain], [[f"{i},5", "50,0", "51,0"] for i in at]), 1.0, 20),
+            ("blanks", b"time  gps_kmh dash_kmh\n" + b"".join(b"%4d   50.0  51\n" % i for i in at), 1.0, 20),
+            ("no unit", written(["time", "GNSS speed", "Speed"], [[f"{i}", "50", "51"] for i in at]), 1.0, 20),
+        ):  # fmt: skip
+            with self.subTest(name):
+                found = read_file(data)
+                speeds = [item for item in found.channels if item.quantity == "speed"]
+                self.assertEqual([item.true for item in speeds], [True, False])
+                self.assertEqual([round(float(item.values.mean()), 6) for item in speeds], [50, 51])
+                np.testing.assert_allclose(np.diff(speeds[0].time_s), step_s, atol=1e-6)
+                self.assertEqual(speeds[0].time_s.size, count)
+
+    def test_a_guess_is_called_one_and_other_numbers_are_kept(self) -> None:
+        layout = layout_of(b"time,Vehicle speed,RPM,Throttle [%],Note\n0,50,3000,12,a\n1,51,3100,13,b\n")
+        known = [(item.meaning, item.unit, item.unit_guessed) for item in layout.columns]
+        self.assertEqual(known[0], ("time", "s", True))
+        self.assertEqual(known[1], ("speed", "km/h", True))
+        self.assertEqual(known[2], ("engine", "rpm", True))
+        self.assertEqual(known[3:], [("other", "%", False), ("ignored", "", False)])
+        _, found = self.table('time s,way m,v km/h\n0,"1,000.5",50\n1,"1,002.5",50\n')
+        np.testing.assert_allclose(found.channel("way").values, [1000.5, 1002.5])
 
     def test_absurd_times_speeds_and_widths(self) -> None:
         for text, word in (

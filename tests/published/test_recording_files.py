@@ -9,14 +9,19 @@ from __future__ import annotations
 
 import csv
 import io
+import math
 import struct
 import subprocess
 import tempfile
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from unittest import TestCase
+from xml.etree.ElementTree import Element, SubElement
 
 import gpxpy
 import numpy as np
+import pynmea2
+from crccheck.crc import CrcArc
 from geographiclib.geodesic import Geodesic
 
 from speedchain.runs import (
@@ -34,6 +39,7 @@ from speedchain.runs import (
     rows_of,
     steps_m,
     track_length,
+    usual_speeds,
 )
 
 DRIVE = Drive(seed=5, speeds_kmh=(40.0, 70.0), hold_s=30)
@@ -65,6 +71,36 @@ def babel(format_name: str, data: bytes) -> list[dict[str, float]]:
         for segment in track.segments
         for point in segment.points
     ]
+
+
+def activity() -> bytes:
+    """A ride of a minute as a FIT activity: 10 m/s by the wheel's sensor, 0.0001° of a meridian a second."""
+    body = struct.pack("<BBBHB", 0x40, 0, 0, 0, 1) + bytes([0, 1, 0x00]) + b"\x00\x04"
+    body += struct.pack("<BBBHB", 0x41, 0, 0, 23, 3) + bytes([253, 4, 0x86, 1, 1, 0x02, 25, 1, 0x00])
+    fields = [253, 4, 0x86, 0, 4, 0x85, 1, 4, 0x85, 6, 2, 0x84, 3, 1, 0x02, 4, 1, 0x02, 7, 2, 0x84]
+    body += struct.pack("<BBBHB", 0x42, 0, 0, 20, 7) + bytes(fields)
+    begins = 1_100_000_000
+    body += struct.pack("<BIBB", 1, begins, 123, 1)
+    for at in range(60):
+        place = [round(degrees / (180 / 2**31)) for degrees in (45 + at * 1e-4, 8.0)]
+        body += struct.pack("<BIiiHBBH", 2, begins + at, *place, 10_000, 140 + at % 3, 88, 210 + at)
+    head = struct.pack("<BBHI4s", 14, 0x20, 2140, len(body), b".FIT")
+    head += struct.pack("<H", crc16(head))
+    return head + body + struct.pack("<H", crc16(head + body))
+
+
+def crc16(data: bytes) -> int:
+    """CRC-16/ARC by a general library."""
+    return int(CrcArc.calc(data))
+
+
+def written_by_babel(format_name: str, data: bytes, out: str) -> str:
+    """A file as gpsbabel writes it in another format."""
+    with tempfile.TemporaryDirectory() as folder:
+        source = Path(folder) / "source"
+        source.write_bytes(data)
+        command = ["gpsbabel", "-t", "-i", format_name, "-f", str(source), "-o", out, "-F", "-"]
+        return subprocess.run(command, check=True, capture_output=True, text=True).stdout
 
 
 def format_with_ending(ending: str) -> str:
@@ -101,6 +137,74 @@ class Tracks(TestCase):
         self.same(read("nmea"), babel("nmea", WRITERS["nmea"](DRIVE)), place_deg=2e-7, time_s=2e-3)
         self.same(read("fit"), babel(format_with_ending("fit"), WRITERS["fit"](DRIVE)), place_deg=2e-7, time_s=1e-3)
 
+    def test_a_speed_of_a_sensor_is_held_against_the_places(self) -> None:
+        """A track written by gpxpy, with the extension of a track point as bicycle computers fill it: 36 km/h of the
+        wheel where the places say 0.0001° of a meridian a second, 40 km/h (111 km a degree)."""
+        name = "{http://example.org/TrackPointExtension/v2}"
+        track = gpxpy.gpx.GPX()
+        track.nsmap["ext"] = name.strip("{}")
+        segment = gpxpy.gpx.GPXTrackSegment()
+        for at in range(60):
+            moment = datetime(2026, 5, 2, 10, 0, tzinfo=UTC) + timedelta(seconds=at)
+            point = gpxpy.gpx.GPXTrackPoint(45 + at * 1e-4, 8.0, time=moment)
+            extension = Element(f"{name}TrackPointExtension")
+            for child, value in (("hr", 140 + at % 3), ("cad", 90), ("speed", 10), ("atemp", 21)):
+                SubElement(extension, name + child).text = str(value)
+            point.extensions.append(extension)
+            segment.points.append(point)
+        track.tracks.append(gpxpy.gpx.GPXTrack())
+        track.tracks[0].segments.append(segment)
+        found = read_file(track.to_xml("1.1").encode())
+        means = {item.name: round(float(np.nanmean(item.values)), 1) for item in found.channels}
+        self.assertEqual(means["speed of a sensor"], 36.0)
+        self.assertAlmostEqual(means["satellite speed"], 40.0, delta=0.1)
+        self.assertEqual([means[name] for name in ("heart rate", "cadence", "temperature")], [141.0, 90.0, 21.0])
+        self.assertEqual(usual_speeds(found.channels), ("satellite speed", "speed of a sensor"))
+
+    def test_instruments_on_a_boat(self) -> None:
+        """Sentences written by pynmea2: 6 kn over ground, 5.4 kn through the water (VHW) or 5.4 along and 0.4 across
+        (VBW), heading 85 °; a second receiver on the same line, over midnight, has channels of its own."""
+        for spoken in (
+            pynmea2.VHW("VW", "VHW", ("085.0", "T", "", "M", "5.40", "N", "10.00", "K")),
+            pynmea2.VBW("II", "VBW", ("5.40", "0.40", "A", "6.0", "0.0", "A")),
+        ):
+            lines = []
+            for at in range(40):
+                of_day = (86_390 + at) % 86_400
+                moment = f"{of_day // 3600:02d}{of_day // 60 % 60:02d}{of_day % 60:02d}.00"
+                day = "010526" if at < 10 else "020526"
+                for talker, knots in (("GP", "6.00"), ("GL", "6.10")):
+                    fix = (moment, "A", "5000.000", "N", "00800.000", "E", knots, "090.0", day, "", "", "A")
+                    lines.append(str(pynmea2.RMC(talker, "RMC", fix)))
+                lines.append(str(spoken))
+                lines.append(str(pynmea2.HDT("HE", "HDT", ("085.0", "T"))))
+            found = read_file("\r\n".join(lines).encode())
+            means = {item.name: round(float(np.nanmean(item.values)), 3) for item in found.channels}
+            with self.subTest(spoken.sentence_type):
+                self.assertEqual(found.bad_lines, 0)
+                across = 0.4 if spoken.sentence_type == "VBW" else 0.0
+                self.assertAlmostEqual(means["speed through water"], 1.852 * math.hypot(5.4, across), places=3)
+                self.assertEqual((means["heading"], means["course"]), (85.0, 90.0))
+                self.assertAlmostEqual(means["satellite speed"], 6 * 1.852, places=3)
+                self.assertAlmostEqual(means["satellite speed, GL"], 6.1 * 1.852, places=3)
+                self.assertEqual(usual_speeds(found.channels), ("satellite speed", "speed through water"))
+                np.testing.assert_allclose(np.diff(found.channels[0].time_s), 1)
+
+    def test_what_a_bicycle_computer_records_against_gpsbabel(self) -> None:
+        """A FIT activity with the wheel's sensor among its devices, by hand: numbers of fields and devices from the
+        format's public profile, from memory; heart rate, cadence and power as gpsbabel reads them."""
+        data = activity()
+        found = read_file(data)
+        self.assertEqual(usual_speeds(found.channels), ("satellite speed", "speed of a sensor"))
+        rows = list(csv.DictReader(io.StringIO(written_by_babel(format_with_ending("fit"), data, "unicsv"))))
+        for name, theirs in (("heart rate", "Heartrate"), ("cadence", "Cadence"), ("power", "Power")):
+            channel = found.channel(name)
+            assert channel is not None
+            np.testing.assert_allclose(channel.values, [float(row[theirs]) for row in rows])
+        speed = found.channel("speed of a sensor")
+        assert speed is not None
+        np.testing.assert_allclose(speed.values, 36.0)
+
     def test_a_speed_from_places_is_the_speed_that_was_driven(self) -> None:
         quiet = DRIVE.model_copy(update={"true_noise_kmh": 0.0})
         rows = rows_of(quiet)
@@ -136,7 +240,7 @@ class Buses(TestCase):
                 self.assertIsNone(course)
                 np.testing.assert_allclose(display.values, np.round(rows.shown_kmh, 2), atol=0.006)
                 np.testing.assert_allclose(np.diff(display.time_s), np.diff(rows.time_s), atol=2e-4)
-                self.assertEqual(found.usual_speeds(), ("Satellite.Speed", "Wheels.Display"))
+                self.assertEqual(usual_speeds(found.channels), ("Satellite.Speed", "Wheels.Display"))
         raw = WRITERS["candump"](DRIVE).decode().splitlines()[200]
         payload = bytes.fromhex(raw.split("#")[1].split()[0])
         first = struct.unpack("<H", payload[:2])[0] / 100

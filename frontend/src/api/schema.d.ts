@@ -7425,7 +7425,9 @@ export interface components {
         };
         /**
          * ChannelOut
-         * @description A channel: what it was called in the file, what it is, and what it holds.
+         * @description A channel: what it was called in the file, what it is and where it is from, and what it holds.
+         *
+         *     `role` is what a speed is for; `guessed` that nobody said so; `gaps` the share of samples without a value.
          */
         ChannelOut: {
             /** Name */
@@ -7434,11 +7436,17 @@ export interface components {
              * Quantity
              * @enum {string}
              */
-            quantity: "speed" | "distance" | "latitude" | "longitude" | "altitude" | "course" | "accuracy" | "frequency" | "pulses" | "other";
+            quantity: "speed" | "distance" | "latitude" | "longitude" | "altitude" | "course" | "heading" | "accuracy" | "frequency" | "engine" | "pulses" | "other";
             /** Unit */
             unit: string;
-            /** True */
-            true: boolean;
+            /** Role */
+            role: ("true" | "shown" | "driven" | "free" | "other") | null;
+            /** Guessed */
+            guessed: boolean;
+            /** Source */
+            source: string;
+            /** Gaps */
+            gaps: number;
             /** Samples */
             samples: number;
             /** From S */
@@ -7451,6 +7459,31 @@ export interface components {
             greatest: number | null;
             /** Derived */
             derived: boolean;
+        };
+        /**
+         * Lack
+         * @description What a check of a display needs and the recording does not say, and what to do about it.
+         */
+        Lack: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "speed" | "true" | "shown" | "direction";
+            /** Text */
+            text: string;
+            /** Remedy */
+            remedy: string;
+        };
+        /**
+         * Noted
+         * @description What a display showed at a moment of the recording [s, since 1970 or as the recording counts].
+         */
+        Noted: {
+            /** At */
+            at_s: number;
+            /** Shown */
+            shown_kmh: number;
         };
         /**
          * RecordingOut
@@ -7519,6 +7552,17 @@ export interface components {
              */
             channels: components["schemas"]["ChannelOut"][];
             usual: components["schemas"]["SpeedsOut"] | null;
+            wheels: components["schemas"]["SpeedsOut"] | null;
+            /**
+             * Lacks
+             * @default []
+             */
+            lacks: components["schemas"]["Lack"][];
+            /**
+             * Noted
+             * @default []
+             */
+            noted: components["schemas"]["Noted"][];
         };
         /**
          * SpeedsOut
@@ -7549,7 +7593,7 @@ export interface components {
              * Meaning
              * @enum {string}
              */
-            meaning: "time" | "speed" | "distance" | "frequency" | "course" | "accuracy" | "latitude" | "longitude" | "altitude" | "other" | "ignored";
+            meaning: "time" | "speed" | "distance" | "frequency" | "engine" | "course" | "heading" | "accuracy" | "latitude" | "longitude" | "altitude" | "other" | "ignored";
             /**
              * Unit
              * @default
@@ -7583,6 +7627,14 @@ export interface components {
              * @default true
              */
             rising: boolean;
+            /**
+             * Roles
+             * @description What the speeds of some channels are for.
+             * @default {}
+             */
+            roles: {
+                [key: string]: "true" | "shown" | "driven" | "free" | "other";
+            };
         };
         /**
          * BusSignal
@@ -7599,6 +7651,8 @@ export interface components {
         /**
          * Column
          * @description A column of a table: its heading, what it seems to be, its unit, and its first values.
+         *
+         *     `unit_guessed`: the file does not say the unit.
          */
         Column: {
             /** Name */
@@ -7607,13 +7661,18 @@ export interface components {
              * Meaning
              * @enum {string}
              */
-            meaning: "time" | "speed" | "distance" | "frequency" | "course" | "accuracy" | "latitude" | "longitude" | "altitude" | "other" | "ignored";
+            meaning: "time" | "speed" | "distance" | "frequency" | "engine" | "course" | "heading" | "accuracy" | "latitude" | "longitude" | "altitude" | "other" | "ignored";
             /** Unit */
             unit: string;
             /** First */
             first: string[];
             /** True */
             true: boolean;
+            /**
+             * Unit Guessed
+             * @default false
+             */
+            unit_guessed: boolean;
         };
         /**
          * ReadingOut
@@ -7628,6 +7687,11 @@ export interface components {
             /**
              * Units
              * @default {
+             *       "time": [
+             *         "s",
+             *         "ms",
+             *         "µs"
+             *       ],
              *       "speed": [
              *         "km/h",
              *         "mph",
@@ -7639,6 +7703,10 @@ export interface components {
              *         "km",
              *         "mi",
              *         "nmi"
+             *       ],
+             *       "engine": [
+             *         "rpm",
+             *         "Hz"
              *       ]
              *     }
              */
@@ -7729,15 +7797,15 @@ export interface components {
         };
         /**
          * DeriveIn
-         * @description A channel that follows from others: of which, against which, and for a speed from pulses by which
-         *     installation.
+         * @description A channel that follows from others: of which, against which, for a speed from pulses by which installation; for
+         *     shown speeds that were noted, when [s from the recording's beginning].
          */
         DeriveIn: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "acceleration" | "distance" | "slip" | "ratio" | "wheel_speed";
+            kind: "acceleration" | "distance" | "slip" | "ratio" | "wheel_speed" | "noted";
             /** Of */
             of: string;
             /**
@@ -7750,6 +7818,11 @@ export interface components {
              * @default null
              */
             installation: number | null;
+            /**
+             * Noted
+             * @default []
+             */
+            noted: components["schemas"]["NotedInput"][];
         };
         /**
          * ExportIn
@@ -7978,7 +8051,8 @@ export interface components {
         };
         /**
          * DistanceWanted
-         * @description Which distances are compared: of `true` the places, a speed or distance channel, or a measured one [m].
+         * @description Which distances are compared: of `true` the places, a speed or distance channel, or a measured one [m]; of
+         *     `shown` a speed or distance channel, or what the display counted before and after [m], in steps of so much.
          */
         DistanceWanted: {
             /**
@@ -7998,6 +8072,21 @@ export interface components {
              * @default 1
              */
             measured_expanded_m: number;
+            /**
+             * Counted before
+             * @default 0
+             */
+            counted_before_m: number;
+            /**
+             * Counted after
+             * @default null
+             */
+            counted_after_m: number | null;
+            /**
+             * Counted step
+             * @default 100
+             */
+            counted_step_m: number;
             /**
              * Span
              * @default null
@@ -11682,7 +11771,7 @@ export interface components {
              * Meaning
              * @enum {string}
              */
-            meaning: "time" | "speed" | "distance" | "frequency" | "course" | "accuracy" | "latitude" | "longitude" | "altitude" | "other" | "ignored";
+            meaning: "time" | "speed" | "distance" | "frequency" | "engine" | "course" | "heading" | "accuracy" | "latitude" | "longitude" | "altitude" | "other" | "ignored";
             /**
              * Unit
              * @default
@@ -12743,6 +12832,16 @@ export interface components {
             ambient_max_c: (number | string) | null;
         };
         /**
+         * Noted
+         * @description What a display showed at a moment of the recording [s, since 1970 or as the recording counts].
+         */
+        NotedInput: {
+            /** At */
+            at_s: number;
+            /** Shown */
+            shown_kmh: number;
+        };
+        /**
          * Observation
          * @description Pulses per km of the whole chain, found by comparing a readout with the truth.
          *
@@ -13161,6 +13260,14 @@ export interface components {
              * @default true
              */
             rising: boolean;
+            /**
+             * Roles
+             * @description What the speeds of some channels are for.
+             * @default {}
+             */
+            roles: {
+                [key: string]: "true" | "shown" | "driven" | "free" | "other";
+            };
         };
         /**
          * Readout

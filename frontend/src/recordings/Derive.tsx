@@ -91,6 +91,7 @@ export function Derive({ recording }: { recording: RecordingOut }) {
               of,
               against,
               installation: kind === "wheel_speed" ? (installation?.installation ?? null) : null,
+              noted: [],
             })
           }
           disabled={add.isPending}

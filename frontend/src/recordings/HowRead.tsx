@@ -1,33 +1,27 @@
-import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
+import { Box, chakra, Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import { useRef } from "react";
-import { ChoiceField, Select, TextField } from "../ui/fields";
+import { Link } from "react-router";
+import { ChoiceField, TextField } from "../ui/fields";
 import { Small } from "../ui/Small";
 import { Tick } from "../ui/Tick";
 import { useHeld } from "../ui/useHeld";
 import { t } from "../ui/words";
+import { ChannelTable } from "./ChannelTable";
 import { type ReadAs, type Reading, useReadAgain } from "./queries";
 
-const MEANINGS = [
-  { code: "time", label: t("Time") },
-  { code: "speed", label: t("Speed") },
-  { code: "distance", label: t("Distance") },
-  { code: "frequency", label: t("Frequency, Hz") },
-  { code: "course", label: t("Course") },
-  { code: "accuracy", label: t("Accuracy of the fix") },
-  { code: "latitude", label: t("Latitude") },
-  { code: "longitude", label: t("Longitude") },
-  { code: "altitude", label: t("Altitude") },
-  { code: "other", label: t("Other channel") },
-  { code: "ignored", label: t("Not used") },
-];
+const Go = chakra(Link, {
+  base: { textDecoration: "underline", color: "signal.fg", py: 1, mr: 3, display: "inline-block" },
+});
 
-/** How the file of a recording is read, to be corrected: columns of a table, signals of a bus, levels of a sound. */
-export function HowRead({ reading }: { reading: Reading }) {
+/** What a recording holds and how its file is read, to be corrected: its channels, signals of a bus, levels of a sound. */
+export function HowRead({ reading, open: wanted = false }: { reading: Reading; open?: boolean }) {
   const { recording, columns, signals, read_as } = reading;
   const again = useReadAgain(recording.id);
   const read = (some: Partial<ReadAs>) => again.mutate({ ...read_as, ...some });
   const needsBus = recording.problem?.path === "dbc" || recording.problem?.path === "signals" || read_as.dbc !== "";
   const pulses = recording.format === "wav" || recording.format === "vcd";
+  const channels = columns.length > 0 || recording.channels.length > 0;
+  const open = wanted || recording.state === "failed" || recording.lacks.length > 0;
   return (
     <Stack gap={3}>
       {recording.problem && (
@@ -35,14 +29,29 @@ export function HowRead({ reading }: { reading: Reading }) {
           {recording.problem.message} {recording.problem.remedy}
         </Text>
       )}
-      {(columns.length > 0 || needsBus || pulses) && (
-        <details open={recording.state === "failed"}>
+      {recording.lacks.map((lack) => (
+        <Text key={lack.code} data-testid={`lacks-${lack.code}`}>
+          <Text as="span" fontWeight="600">
+            ! {lack.text}
+          </Text>{" "}
+          {lack.remedy}
+          {lack.code === "shown" && (
+            <>
+              {" "}
+              <Go to={`/recording/${recording.id}?answer=by-hand`}>{t("Enter shown speeds")}</Go>{" "}
+              <Go to={`/recording/${recording.id}?answer=distance`}>{t("Compare the distance")}</Go>
+            </>
+          )}
+        </Text>
+      ))}
+      {(channels || needsBus || pulses) && (
+        <details open={open || undefined}>
           <summary style={{ cursor: "pointer", minHeight: 32 }} data-testid="how-read">
-            {t("How the file is read")}
+            {t("Channels: {0}", recording.channels.length)}
           </summary>
-          {columns.length > 0 && <Columns reading={reading} read={read} />}
           {needsBus && <Bus dbc={read_as.dbc} signals={signals} chosen={read_as.signals ?? null} read={read} />}
           {pulses && <Levels readAs={read_as} sound={recording.format === "wav"} read={read} />}
+          {channels && <ChannelTable reading={reading} read={read} />}
         </details>
       )}
     </Stack>
@@ -50,52 +59,6 @@ export function HowRead({ reading }: { reading: Reading }) {
 }
 
 type Read = (some: Partial<ReadAs>) => unknown;
-
-/** What the columns of the file are. */
-function Columns({ reading: { columns, units }, read }: { reading: Reading; read: Read }) {
-  const change = (place: number, some: { meaning?: string; unit?: string }) =>
-    read({
-      columns: columns.map(({ meaning, unit }, at) =>
-        at === place ? { meaning, unit, ...some } : { meaning, unit },
-      ) as ReadAs["columns"],
-    });
-  return (
-    <Stack gap={2} pt={2}>
-      {columns.map((column, place) => (
-        <Grid
-          // biome-ignore lint/suspicious/noArrayIndexKey: headings may be the same, places are not
-          key={place}
-          templateColumns={{ base: "1fr 1fr", md: "2fr 1fr 1fr" }}
-          gap={2}
-          alignItems="center"
-        >
-          <Text fontSize="sm" gridColumn={{ base: "1 / -1", md: "auto" }}>
-            {column.name}{" "}
-            <Text as="span" color="fg.muted" fontFamily="mono">
-              {column.first.slice(0, 3).join("  ")}
-            </Text>
-          </Text>
-          <Select
-            name={t("What {0} is", column.name)}
-            value={column.meaning}
-            change={(meaning) => change(place, { meaning })}
-            options={MEANINGS}
-            testId={`columns.${place}.meaning`}
-          />
-          {units[column.meaning] && (
-            <Select
-              name={t("Unit of {0}", column.name)}
-              value={column.unit}
-              change={(unit) => change(place, { unit })}
-              options={(units[column.meaning] ?? []).map((unit) => ({ code: unit, label: unit }))}
-              testId={`columns.${place}.unit`}
-            />
-          )}
-        </Grid>
-      ))}
-    </Stack>
-  );
-}
 
 /** The DBC file that says which bits are a speed, and the signals that are read. */
 function Bus({

@@ -65,6 +65,28 @@ export const usePlot = (id: number, channels: string[], span: readonly [number, 
     staleTime: Infinity,
   });
 
+const MOST_PICTURES = 40;
+
+/** Each channel over the whole recording in a few points, by its name. */
+export function usePictures(recording: RecordingOut) {
+  const channels = recording.channels.slice(0, MOST_PICTURES).map(({ name }) => name);
+  const found = useQuery({
+    queryKey: ["recordings", recording.id, "pictures", recording.channels],
+    enabled: channels.length > 0,
+    queryFn: ({ signal }) =>
+      data(
+        api.POST("/api/recordings/{recording_id}/plot", {
+          params: { path: { recording_id: recording.id } },
+          body: { channels, from_s: null, to_s: null, points: 60 },
+          signal,
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+  });
+  return new Map((found.data?.curves ?? []).map((curve) => [curve.name, curve.values]));
+}
+
 /** How far it had come at times of the recording. */
 export const useAlong = (id: number, wanted: boolean, of: string) =>
   useQuery({

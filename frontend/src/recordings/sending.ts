@@ -48,7 +48,15 @@ export async function sendRecording(
   return data(api.POST("/api/recordings/{recording_id}/read", { params: { path }, body: NOTHING_SAID, signal }));
 }
 
-export const NOTHING_SAID = { columns: null, dbc: "", signals: null, threshold: null, hysteresis: null, rising: true };
+export const NOTHING_SAID = {
+  columns: null,
+  dbc: "",
+  signals: null,
+  threshold: null,
+  hysteresis: null,
+  rising: true,
+  roles: {},
+};
 
 /** What was wrong, in words. */
 export const refusalOf = (error: unknown) =>

@@ -4,13 +4,14 @@ import { HistogramView } from "../../drawings/HistogramView";
 import { RecordingPlot } from "../../drawings/LaterPlot";
 import type { Curve, Span } from "../../drawings/RecordingPlot";
 import { TrackMap } from "../../drawings/TrackMap";
+import { between } from "../../recordings/between";
 import { Derive } from "../../recordings/Derive";
 import { type RecordingOut, useAlong, useHistogram, usePlot, useTrack } from "../../recordings/queries";
 import { figure, fixed } from "../../ui/format";
 import { Small } from "../../ui/Small";
 import { useUnits } from "../../ui/units";
 import { t } from "../../ui/words";
-import { between, groupsOf } from "./groups";
+import { groupsOf } from "./groups";
 
 const LOOKS = ["ours", "true", "limit"] as const;
 const VIEWS = ["time", "distance", "histogram"] as const;

@@ -95,7 +95,7 @@ function Opened({ reading }: { reading: Reading }) {
               )}
             </Text>
           )}
-          <HowRead reading={reading} />
+          <HowRead reading={reading} open={recording.channels.some((channel) => channel.role && channel.guessed)} />
           {recording.channels.length > 0 && (
             <Guarded part={t("The plot")} again={recording}>
               <Look recording={recording} />

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { between, groupsOf } from "./groups";
+import { between } from "../../recordings/between";
+import { groupsOf } from "./groups";
 
 describe("channels of a recording", () => {
   it("time to distance and back is the same time, wherever it moves", () => {

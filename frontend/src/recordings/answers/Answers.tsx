@@ -5,6 +5,7 @@ import { useAddressed } from "../../ui/address";
 import { Views } from "../../ui/Views";
 import { t } from "../../ui/words";
 import type { RecordingOut } from "../queries";
+import { ByHand } from "./ByHand";
 import { Coasting } from "./Coasting";
 import { Distance } from "./Distance";
 import { Earlier } from "./Earlier";
@@ -19,16 +20,22 @@ export function Answers({ recording }: { recording: RecordingOut }) {
   const [view, choose] = useAddressed("answer");
   const afloat = useSheet(recording.vehicle).data?.vehicle.kind === "boat";
   const speeds = recording.channels.filter((channel) => channel.quantity === "speed");
-  const hasCourse = recording.channels.some((channel) => channel.quantity === "course");
+  const hasCourse = recording.channels.some(({ quantity }) => quantity === "course" || quantity === "heading");
+  const noneShown = recording.lacks.some(({ code }) => code === "shown");
   const views = [];
   if (speeds.length > 0)
     views.push({ code: "health", label: t("Signal health"), content: <Health recording={recording} /> });
-  const usual = afloat && speeds.length > 1 && hasCourse ? "runs" : "health";
+  const usual = noneShown ? "by-hand" : afloat && speeds.length > 1 && hasCourse ? "runs" : "health";
   if (speeds.length > 1) {
     views.push({ code: "slip", label: t("Slip"), content: <Slip recording={recording} /> });
     if (hasCourse) views.push({ code: "runs", label: t("Reciprocal runs"), content: <Runs recording={recording} /> });
   }
   if (speeds.length > 0) {
+    views.push({
+      code: "by-hand",
+      label: t("Shown by hand"),
+      content: <ByHand key={recording.noted.length} recording={recording} />,
+    });
     views.push({ code: "distance", label: t("Distance"), content: <Distance recording={recording} /> });
     views.push({ code: "coast", label: t("Coast-down"), content: <Coasting recording={recording} /> });
   }
@@ -37,12 +44,13 @@ export function Answers({ recording }: { recording: RecordingOut }) {
       <Heading as="h2" size="md">
         {t("Results")}
       </Heading>
-      <Proving recording={recording} />
+      {!noneShown && <Proving recording={recording} />}
       {views.length > 0 && (
         <Box bg="bg.panel" p={3} borderRadius="md" minW={0}>
           <Views label={t("Results")} chosen={view ?? usual} choose={choose} views={views} />
         </Box>
       )}
+      {noneShown && <Proving recording={recording} />}
       <Earlier recording={recording} />
     </Stack>
   );
@@ -52,7 +60,26 @@ export function Answers({ recording }: { recording: RecordingOut }) {
 function Proving({ recording }: { recording: RecordingOut }) {
   const rows = useSheet(recording.vehicle).data?.sheet.rows ?? [];
   const pulses = recording.channels.some((channel) => channel.quantity === "pulses");
-  if (rows.length === 0 || (!pulses && !recording.usual)) return null;
+  const { usual } = recording;
+  const alone = !usual || usual.true_channel === usual.shown_channel;
+  if (rows.length === 0 || (!pulses && !usual)) return null;
+  if (!pulses && alone)
+    return (
+      <Flex gap={4} wrap="wrap" align="baseline">
+        <Text>{t("Or count the turns of the wheel:")}</Text>
+        {rows.map((row) => (
+          <Go
+            key={row.installation}
+            to={`/installation/${row.installation}/readout?view=speeds`}
+            textDecoration="underline"
+            color="signal.fg"
+            py={1}
+          >
+            {row.name}
+          </Go>
+        ))}
+      </Flex>
+    );
   const to = pulses ? "target?view=capture" : "readout?view=drive";
   return (
     <Flex gap={4} wrap="wrap" align="baseline">

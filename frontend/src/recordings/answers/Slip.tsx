@@ -12,10 +12,7 @@ import { numberIn, Rows, SpeedFields, type Speeds, State, useAnswer, useSpeeds }
 /** A driven wheel against a reference. */
 export function Slip({ recording }: { recording: RecordingOut }) {
   const { show } = useUnits();
-  const speeds = recording.channels.filter((channel) => channel.quantity === "speed");
-  const reference = recording.usual?.true_channel ?? "";
-  const driven = speeds.filter(({ name }) => name !== reference).at(-1)?.name ?? reference;
-  const [asked, hold] = useSpeeds(recording, "slip", { true_channel: reference, shown_channel: driven });
+  const [asked, hold] = useSpeeds(recording, "slip", recording.wheels ?? undefined);
   const answer = useAnswer(recording, "slip", asked, (id) =>
     api.POST("/api/recordings/{recording_id}/slip", { params: { path: { recording_id: id } }, body: asked }),
   );
