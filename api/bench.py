@@ -28,6 +28,7 @@ from speedchain.bench.satellite import Receiver, sentences
 from speedchain.fields import StageName, TestRecord, Verification
 from speedchain.fields.quantities import SpanOfTime, Turns
 from speedchain.observing import SpeedComparison, observe
+from speedchain.runs import Reciprocal, RunByHand, runs_by_hand
 from speedchain.sheets.pdf import card_pdf, wiring_pdf
 from speedchain.views.readings import Diagnosis, Readings, diagnose
 from speedchain.views.signal import SignalView, view_signal
@@ -208,6 +209,19 @@ def keep_comparison(request: SignedIn, body: ObserveIn) -> Installation:
     """The document with a comparison of shown and true speed among its observations, or the reader's own number
     found."""
     return observe(body.document, evaluate(body.document, chart_of(request.user)), body.comparison)
+
+
+class ReciprocalIn(In):
+    """Runs there and back that were noted, and the step of the display."""
+
+    runs: Annotated[tuple[RunByHand, ...], Field(min_length=2, max_length=12)]
+    display_step_kmh: Annotated[float, Field(ge=0, le=50)] = 0.0
+
+
+@router.post("/bench/reciprocal", response={200: Reciprocal, **REFUSED}, operation_id="runsByHand")
+def show_runs(request: SignedIn, body: ReciprocalIn) -> Reciprocal:
+    """What runs there and back say of a display, as they were noted."""
+    return runs_by_hand(body.runs, body.display_step_kmh)
 
 
 @router.post("/bench/hand", response={200: HandOut, **REFUSED}, operation_id="benchHand")

@@ -52,7 +52,7 @@ from speedchain.runs.slip import Slip, slip_of
 from speedchain.runs.table_file import HEAD_BYTES, UNITS, Column, TableLayout, layout_of, read_table
 from speedchain.runs.track_files import steps_m
 from speedchain.runs.traction import TractionTable, TractionWanted, traction_table
-from speedchain.runs.water import RUN_BACK, Reciprocal, mean_of_means, reciprocal
+from speedchain.runs.water import RUN_BACK, Reciprocal, RunByHand, mean_of_means, reciprocal, runs_by_hand
 
 __all__ = [
     "DBC",
@@ -97,6 +97,7 @@ __all__ = [
     "Ring",
     "RingChange",
     "Role",
+    "RunByHand",
     "Slip",
     "SpeedCheck",
     "SpeedRecord",
@@ -138,6 +139,7 @@ __all__ = [
     "ring_change",
     "role_of",
     "rows_of",
+    "runs_by_hand",
     "simulated",
     "slip_of",
     "slipped",

@@ -53,15 +53,22 @@ MOST_RECEIVERS = 4
 WHEEL_SENSORS = ("bike_speed", "bike_speed_cadence", 121, 123)
 """Devices of a FIT activity that measure the speed at a wheel: their names, and their numbers among ANT+ devices."""
 NMEA_SOURCES = {
-    SPEED: "RMC, VTG", WATER: "VHW, VBW", "latitude": "RMC, GGA", "longitude": "RMC, GGA", "altitude": "GGA",
-    "course": "RMC, VTG", "heading": "HDT, HDG, VHW", "accuracy": "GGA",
+    name: text_of("sentences {0}", sentences)
+    for name, sentences in {
+        SPEED: "RMC, VTG", WATER: "VHW, VBW", "latitude": "RMC, GGA", "longitude": "RMC, GGA", "altitude": "GGA",
+        "course": "RMC, VTG", "heading": "HDT, HDG, VHW", "accuracy": "GGA",
+    }.items()
 }  # fmt: skip
 GPX_SOURCES = {
-    SPEED: "speed", SENSED: "TrackPointExtension", "latitude": "lat", "longitude": "lon", "altitude": "ele",
-    "course": "course", "accuracy": "accuracy, hdop", "heart rate": "TrackPointExtension", "cadence": "extensions",
-    "power": "extensions", "temperature": "TrackPointExtension",
+    name: text_of("elements {0}", elements)
+    for name, elements in {
+        SPEED: "speed", SENSED: "TrackPointExtension/speed", "latitude": "lat", "longitude": "lon", "altitude": "ele",
+        "course": "course", "accuracy": "accuracy, hdop", "heart rate": "TrackPointExtension/hr", "cadence": "cad",
+        "power": "power", "temperature": "TrackPointExtension/atemp",
+    }.items()
 }  # fmt: skip
-FIT_SOURCES = dict.fromkeys(NAMES, "record")
+FIT_SOURCES = dict.fromkeys(NAMES, text_of("records"))
+FROM_PLACES: Words = "latitude and longitude"
 Sample = tuple[float, ...]
 Sources = Mapping[str, Words]
 
@@ -142,7 +149,7 @@ def _tidy(pieces: Iterator[Piece], tally: Tally, sources: Sources) -> Iterator[P
             for name in NAMES:
                 if name in there[stream]:
                     placed = name == SPEED and stream in from_places
-                    source = "latitude, longitude" if placed else sources.get(name, "")
+                    source = FROM_PLACES if placed else sources.get(name, "")
                     true = KINDS[name].true and not stream
                     tally.kinds[name + behind] = KINDS[name]._replace(source=source, true=true)
         if stream in from_places:
@@ -173,7 +180,7 @@ def with_place_speed(pieces: Iterator[Piece], tally: Tally) -> Iterator[Piece]:
             if not any(np.isfinite(piece.values[name]).any() for name in true):
                 from_places = _PlaceSpeed()
                 tally.kinds |= {name: tally.kinds[name]._replace(true=False) for name in true}
-                tally.kinds[PLACE_SPEED] = ChannelKind("speed", "km/h", True, "latitude, longitude")
+                tally.kinds[PLACE_SPEED] = ChannelKind("speed", "km/h", True, FROM_PLACES)
         first = False
         if from_places is None:
             yield piece

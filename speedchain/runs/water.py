@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import math
+from typing import Annotated
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import Field
 
-from speedchain.fields import Words, text_of
+from speedchain.fields import InputError, Part, ShownSpeed, Speed, Words, stated, text_of
 from speedchain.results import result
 from speedchain.runs.align import SpeedRecord, alike_points
 from speedchain.runs.check import on_times
@@ -34,6 +36,12 @@ STRAIGHT_DEG = 6.0
 """A straight run's heading scatters by less. Common practice."""
 DEAD = 0.1
 """A display that shows less than this share of the true speed shows nothing. Our allowance."""
+APART_S = 300.0
+"""Runs by hand whose times nobody noted follow each other so. Common practice."""
+READ_U_KMH = 0.1
+"""Of a speed over ground that is read from a receiver as the mean of a run. Common practice."""
+TAP_U_S = 0.3
+"""By how much a press at a mark is early or late. Common practice."""
 RUN_BACK = "Run the same stretch both ways, straight, at one speed, half a minute each at least."
 
 
@@ -49,6 +57,17 @@ class WaterRun:
     shown_kmh: float
     scatter_deg: float
     back: bool
+
+
+class RunByHand(Part):
+    """One run as it was noted: speed over ground, shown speed [km/h], there or back, and when it began and ended, where
+    it was timed [s]."""
+
+    ground_kmh: Speed = stated(title="Speed over ground")
+    shown_kmh: ShownSpeed = stated(title="Shown speed")
+    back: bool = False
+    from_s: Annotated[float, Field(ge=-1e12, le=1e12)] | None = None
+    to_s: Annotated[float, Field(ge=-1e12, le=1e12)] | None = None
 
 
 @result
@@ -147,6 +166,66 @@ def reciprocal(
     runs, noise = _runs(spans, true, shown_kmh, course_deg)
     if not any(run.back for run in runs) or not all(run.shown_kmh > DEAD * run.ground_kmh for run in runs):
         return None
+    return _fitted(runs, noise)
+
+
+def runs_by_hand(runs: tuple[RunByHand, ...], display_step_kmh: float) -> Reciprocal:
+    """The same of runs that were noted: speed over ground read or timed between two marks, shown speed, there or back.
+
+    Runs whose times are not known are taken as five minutes apart. Noise of a run: 0.1 km/h of a speed
+    that was read, or v·√2·0.3 s/T of one that was timed over T. A display rounds one speed alike in all runs: Δ/√12 of
+    its step, once.
+
+    Raises
+    ------
+    `InputError` without a run each way, or where a display showed nothing.
+
+    Examples
+    --------
+    >>> there, again = (RunByHand(ground_kmh=ground, shown_kmh=9.5) for ground in (12.0, 11.0))
+    >>> back = RunByHand(ground_kmh=8.5, shown_kmh=9.5, back=True)
+    >>> found = runs_by_hand((there, back, again), 0.1)
+    >>> round(found.water_kmh, 3), round(found.error_pct, 2), round(found.current_first_kmh, 2)
+    (10.0, -5.0, 2.0)
+    """
+    if not {False, True} <= {run.back for run in runs}:
+        raise InputError(
+            "Runs there and back are needed: one way only, the current is in it.", remedy=RUN_BACK, path="runs"
+        )
+    dead = next((place for place, run in enumerate(runs) if run.shown_kmh <= DEAD * run.ground_kmh), None)
+    if dead is not None:
+        raise InputError(
+            text_of("The display shows nothing in run {0}.", dead + 1),
+            remedy="Look for a dead or stuck display first.",
+            path=f"runs.{dead}.shown_kmh",
+        )
+    noted: list[WaterRun] = []
+    noises = []
+    for place, run in enumerate(runs):
+        timed = run.from_s is not None and run.to_s is not None and run.to_s > run.from_s
+        begin, end = (run.from_s, run.to_s) if timed else (APART_S * place, APART_S * place + LEAST_RUN_S)
+        assert begin is not None
+        assert end is not None
+        read_kmh = run.ground_kmh * math.sqrt(2) * TAP_U_S / (end - begin) if timed else READ_U_KMH
+        noises.append(read_kmh)
+        noted.append(
+            WaterRun(
+                from_s=begin,
+                to_s=end,
+                course_deg=180.0 if run.back else 0.0,
+                ground_kmh=run.ground_kmh,
+                shown_kmh=run.shown_kmh,
+                scatter_deg=0.0,
+                back=run.back,
+            )
+        )
+    shown_kmh = float(np.mean([run.shown_kmh for run in noted]))
+    step_pct = 100 * display_step_kmh / math.sqrt(12) / shown_kmh
+    return _fitted(tuple(noted), float(np.mean(noises)), step_pct)
+
+
+def _fitted(runs: tuple[WaterRun, ...], noise: float, common_pct: float = 0.0) -> Reciprocal:
+    """W, c₀ and c₁ of runs there and back, with what each of them is uncertain by, and all of them alike."""
     times = np.array([(run.from_s + run.to_s) / 2 for run in runs])
     times = times - times[0]
     ground = np.array([run.ground_kmh for run in runs])
@@ -170,6 +249,7 @@ def reciprocal(
         100 * factor * scatter * math.sqrt(float(inverse[0, 0])) / water,
         COVERAGE_FACTOR * 100 * unseen / water,
         COVERAGE_FACTOR * SOURCE_U_PCT,
+        COVERAGE_FACTOR * common_pct,
     )
     change = float(fitted[2]) if len(runs) > 2 else 0.0
     error_pct = 100 * (mean_shown / water - 1)

@@ -136,6 +136,18 @@ class Bench(ApiTestCase):
         )
         self.assertIn("There is no readout", body["problems"][0]["message"])
 
+    def test_runs_there_and_back_by_hand(self) -> None:
+        """6 kn there, 4 kn back, 4.9 kn shown: 5 kn through the water, −2 %."""
+        runs = [
+            {"ground_kmh": "6 kn", "shown_kmh": "4.9 kn"},
+            {"ground_kmh": "4 kn", "shown_kmh": "4.9 kn", "back": True},
+        ]
+        found = self.send("post", "/bench/reciprocal", {"runs": runs, "display_step_kmh": 0.18}).json()
+        self.assertAlmostEqual(found["error_pct"], -2, places=6)
+        self.assertAlmostEqual(found["current_first_kmh"], 1.852, places=6)
+        one_way = {"runs": [runs[0], runs[0]]}
+        self.refused(self.send("post", "/bench/reciprocal", one_way), 422)
+
     def test_tests_by_hand(self) -> None:
         result = self.send("post", "/bench/hand", {"document": CYCLE}).json()
         self.assertEqual(result["spin"]["predictions"][0]["readout"], "Computer")

@@ -23,6 +23,7 @@ COMPUTING = {
     "spokes",
     "recordTest", "verifyStage", "takeFromShelf", "previewTyre", "wiring", "wiringPdf", "ringFile", "bracketFile",
     "applyCard", "benchCard", "benchCardPdf", "benchFile", "benchHand", "benchMoment", "benchReadings", "faultOnBench",
+    "runsByHand",
     "plotRecording", "checkDistance", "coastDown", "compareRings", "drivePdf", "fingerprintRing", "reciprocalRuns",
     "signalHealth", "slip", "tractionTable",
 }  # fmt: skip

@@ -44,8 +44,8 @@ SEEN = """() => {
     return found.map(text => text.trim()).filter(text => /[A-Za-z]{2}/.test(text));
 }"""
 DATE = re.compile(r"[A-Z][a-z]{2} \d{1,2}, \d{4}(, \d{1,2}:\d\d\s[AP]M)?")
-OWN = {"Wheelometron", "Notifications", "en", "csv"}
-"""The product, the toaster's own landmark, the languages' own names."""
+OWN = {"Wheelometron", "Notifications", "en", "csv", "lat", "lon", "ele"}
+"""The product, the toaster's own landmark, the languages' own names, elements of GPX."""
 NAMES = {
     "name",
     "notes",

@@ -116,6 +116,32 @@ class Recordings(BrowserTestCase):
         page.get_by_test_id("answers").get_by_role("link").first.click()
         expect(page.get_by_test_id("proof")).to_contain_text("+5")
 
+    def test_runs_without_a_file_timed_with_two_presses(self) -> None:
+        """On the phone: half a nautical mile in 180 s there is 10 kn, in 225 s back 8 kn: 9 kn through the water; the
+        display shows 9.45, 5 % too much."""
+        page = self.new_context(PHONE, has_touch=True).new_page()
+        page.clock.install()
+        self.sign_in(page)
+        self.open_installation("Grebe", "readout", page)
+        page.get_by_role("tab", name="Known from speeds").click()
+        self.field("marks-distance", page).fill("0.5")
+        for place, (seconds, shown) in enumerate(((180, "9.45"), (225, "9.45"))):
+            page.get_by_role("button", name="At the first mark").click()
+            page.clock.fast_forward(1000 * seconds)
+            if place == 0:
+                page.reload()  # the press at the first mark is kept
+            page.get_by_role("button", name="At the second mark").click()
+            self.field(f"run-shown-{place}", page).fill(shown)
+        self.assertAlmostEqual(float(self.field("run-ground-1", page).input_value()), 8, delta=0.1)
+        expect(page.get_by_test_id("runs-answer")).to_contain_text("Speed through the water")
+        self.field("runs-setting", page).fill("20000")
+        page.get_by_role("button", name="Use these runs").click()
+        expect(page.get_by_test_id("observation")).to_contain_text("with 20000 pulses per nautical mile set")
+        self.expect_saved(page=page)
+        (kept,) = head_of(self.installation_of("Grebe")).document["observations"]
+        self.assertEqual(kept["kind"], "there_and_back")
+        self.assertAlmostEqual(kept["shown_kmh"] / kept["at_kmh"], 1.05, delta=0.006)
+
     def test_what_cannot_be_used_says_what_to_do(self) -> None:
         page = self.sign_in()
         self.open_check()

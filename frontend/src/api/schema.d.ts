@@ -699,6 +699,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/reciprocal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Show Runs
+         * @description What runs there and back say of a display, as they were noted.
+         */
+        post: operations["runsByHand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/hand": {
         parameters: {
             query?: never;
@@ -6670,6 +6690,99 @@ export interface components {
             shown_kmh: number | string;
         };
         /**
+         * Reciprocal
+         * @description What reciprocal runs say: speed through the water, the shown speed, and the current at the first and the last
+         *     run.
+         *
+         *     `error_pct` is shown/through water − 1; the current is positive the way of the first run.
+         */
+        Reciprocal: {
+            /** Runs */
+            runs: components["schemas"]["WaterRun"][];
+            /** Water Kmh */
+            water_kmh: number;
+            /** Shown Kmh */
+            shown_kmh: number;
+            /** Error Pct */
+            error_pct: number;
+            /** Expanded Pct */
+            expanded_pct: number;
+            /** Current First Kmh */
+            current_first_kmh: number;
+            /** Current Last Kmh */
+            current_last_kmh: number;
+            /** Text */
+            text: string;
+            /** Advice */
+            advice: string;
+        };
+        /**
+         * WaterRun
+         * @description One run [s]: its heading [°], mean speed over ground and mean shown speed [km/h], and how its heading scatters
+         *     [°].
+         */
+        WaterRun: {
+            /** From S */
+            from_s: number;
+            /** To S */
+            to_s: number;
+            /** Course Deg */
+            course_deg: number;
+            /** Ground Kmh */
+            ground_kmh: number;
+            /** Shown Kmh */
+            shown_kmh: number;
+            /** Scatter Deg */
+            scatter_deg: number;
+            /** Back */
+            back: boolean;
+        };
+        /**
+         * ReciprocalIn
+         * @description Runs there and back that were noted, and the step of the display.
+         */
+        ReciprocalIn: {
+            /** Runs */
+            runs: components["schemas"]["RunByHand"][];
+            /**
+             * Display Step Kmh
+             * @default 0
+             */
+            display_step_kmh: number;
+        };
+        /**
+         * RunByHand
+         * @description One run as it was noted: speed over ground, shown speed [km/h], there or back, and when it began and ended, where
+         *     it was timed [s].
+         */
+        RunByHand: {
+            /**
+             * Speed over ground
+             * @description 0.5 to 1000 km/h; a bare number is in km/h. Text such as 100 km/h, 60 mph, 10 kn is accepted.
+             */
+            ground_kmh: number | string;
+            /**
+             * Shown speed
+             * @description 0 to 1500 km/h; a bare number is in km/h. Text such as 98 km/h, 61 mph is accepted.
+             */
+            shown_kmh: number | string;
+            /**
+             * Back
+             * @default false
+             */
+            back: boolean;
+            /**
+             * From
+             * @default null
+             */
+            from_s: number | null;
+            /**
+             * To
+             * @default null
+             */
+            to_s: number | null;
+        };
+        /**
          * HandOut
          * @description Both tests by hand, and how many waves bring a reading that is surely seen.
          */
@@ -7123,33 +7236,6 @@ export interface components {
             causes: components["schemas"]["Likely"][];
         };
         /**
-         * Reciprocal
-         * @description What reciprocal runs say: speed through the water, the shown speed, and the current at the first and the last
-         *     run.
-         *
-         *     `error_pct` is shown/through water − 1; the current is positive the way of the first run.
-         */
-        Reciprocal: {
-            /** Runs */
-            runs: components["schemas"]["WaterRun"][];
-            /** Water Kmh */
-            water_kmh: number;
-            /** Shown Kmh */
-            shown_kmh: number;
-            /** Error Pct */
-            error_pct: number;
-            /** Expanded Pct */
-            expanded_pct: number;
-            /** Current First Kmh */
-            current_first_kmh: number;
-            /** Current Last Kmh */
-            current_last_kmh: number;
-            /** Text */
-            text: string;
-            /** Advice */
-            advice: string;
-        };
-        /**
          * RingChange
          * @description Two captures of a ring against each other.
          *
@@ -7370,27 +7456,6 @@ export interface components {
             text: string;
             /** Advice */
             advice: string;
-        };
-        /**
-         * WaterRun
-         * @description One run [s]: its heading [°], mean speed over ground and mean shown speed [km/h], and how its heading scatters
-         *     [°].
-         */
-        WaterRun: {
-            /** From S */
-            from_s: number;
-            /** To S */
-            to_s: number;
-            /** Course Deg */
-            course_deg: number;
-            /** Ground Kmh */
-            ground_kmh: number;
-            /** Shown Kmh */
-            shown_kmh: number;
-            /** Scatter Deg */
-            scatter_deg: number;
-            /** Back */
-            back: boolean;
         };
         /**
          * WorkOut
@@ -18875,6 +18940,127 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Installation"];
+                };
+            };
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields need correcting */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    runsByHand: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReciprocalIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reciprocal"];
                 };
             };
             /** @description This request cannot be read */

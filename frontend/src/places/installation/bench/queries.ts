@@ -1,4 +1,4 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
 import { api, data, file, type Installation, newKey, Refusal, type Schemas } from "../../../api/client";
 
 export type BenchFrame = Schemas["BenchFrame"];
@@ -59,6 +59,19 @@ export const verifyStage = (document: Installation, verified: Omit<Schemas["Veri
 /** The document with shown against true speed among its observations. */
 export const observeChain = (document: Installation, comparison: Schemas["SpeedComparison"]) =>
   data(api.POST("/api/bench/observe", { body: { document, comparison } }));
+
+/** What runs there and back say, of each setting that they were run with. */
+export const useRunsByHand = (groups: Schemas["ReciprocalIn"][]) =>
+  useQueries({
+    queries: groups.map((body) => ({
+      queryKey: ["runs by hand", body],
+      queryFn: ({ signal }: { signal: AbortSignal }) => data(api.POST("/api/bench/reciprocal", { body, signal })),
+      enabled: body.runs.length > 1,
+      placeholderData: keepPreviousData,
+      staleTime: Infinity,
+      retry: false,
+    })),
+  });
 
 export const fetchCardPdf = (document: Installation, readout: number, installation_id: number) =>
   file(

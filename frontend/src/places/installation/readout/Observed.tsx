@@ -11,17 +11,20 @@ import { useHeld } from "../../../ui/useHeld";
 import { t } from "../../../ui/words";
 import { observeChain } from "../bench/queries";
 import { useEditing } from "../context";
+import { RunsByHand } from "./RunsByHand";
+import { TimedRun } from "./TimedRun";
 import { TurnsCounted } from "./TurnsCounted";
 
 type Kind = Schemas["Observation"]["kind"];
-type Pair = { true: string; shown: string };
+type Pair = { true: string; shown: string; setting: string };
+const EMPTY: Pair = { true: "", shown: "", setting: "" };
 const KINDS: readonly Kind[] = ["drive", "distance", "there_and_back", "read"];
 
 /** What a comparison on another page came to, where one led here: `?seen=50:55&within=0.4&kind=distance`. */
 function broughtBy(asked: URLSearchParams) {
   const pairs = (asked.get("seen") ?? "").split(",").flatMap((pair): Pair[] => {
     const [known = "", shown = ""] = pair.split(":");
-    return known && shown ? [{ true: known, shown }] : [];
+    return known && shown ? [{ true: known, shown, setting: "" }] : [];
   });
   const kind = KINDS.find((item) => item === asked.get("kind")) ?? "read";
   return { pairs, kind, within: asked.get("within") ?? "", recording: asked.get("recording") ?? "" };
@@ -126,10 +129,11 @@ function Entry({ chosen }: { chosen: number }) {
   const [asked, ask] = useSearchParams();
   const brought = broughtBy(asked);
   const [held, hold] = useHeld(`observed ${installationId} ${chosen}`, {
-    pairs: [{ true: "", shown: "" }] as Pair[],
+    pairs: [EMPTY],
     setting: "",
     on: today(),
   });
+  const { typed, inOwn } = useUnits();
   const readout = document.readouts[chosen];
   const result = evaluated.result.readouts[chosen];
   if (!readout || !result) return null;
@@ -145,21 +149,24 @@ function Entry({ chosen }: { chosen: number }) {
   const complete = pairs.filter((pair) => pair.true !== "" && pair.shown !== "");
   const observe = (of: "chain" | "reader") =>
     attempt(t("Using the speeds"), async () => {
-      const comparison = {
-        kind:
-          brought.pairs.length === 0 && document.vehicle_kind === "boat" ? ("there_and_back" as const) : brought.kind,
-        on: held.on,
-        by: role,
-        note: "",
-        recording: brought.recording,
-        readout: chosen,
-        setting: held.setting || null,
-        pairs: complete.map((pair) => ({ true_kmh: pair.true, shown_kmh: pair.shown })),
-        expanded_pct: brought.within || null,
-        of,
-      };
-      await command((known) => observeChain(known, comparison));
-      change({ pairs: [{ true: "", shown: "" }], setting: "" });
+      for (const setting of new Set(complete.map((pair) => pair.setting))) {
+        const comparison = {
+          kind: brought.kind,
+          on: held.on,
+          by: role,
+          note: "",
+          recording: brought.recording,
+          readout: chosen,
+          setting: setting || held.setting || null,
+          pairs: complete
+            .filter((pair) => pair.setting === setting)
+            .map((pair) => ({ true_kmh: pair.true, shown_kmh: pair.shown })),
+          expanded_pct: brought.within || null,
+          of,
+        };
+        await command((known) => observeChain(known, comparison));
+      }
+      change({ pairs: [EMPTY], setting: "" });
       if (brought.pairs.length > 0) ask({ view: "speeds" }, { replace: true });
     });
   if (readout.entry === "counts")
@@ -168,41 +175,69 @@ function Entry({ chosen }: { chosen: number }) {
     );
   if (readout.entry === "learned")
     return <Text>{t("{0} learns its setting. If it shows a wrong speed: {1}.", readout.name, result.action)}</Text>;
+  if (document.vehicle_kind === "boat" && brought.pairs.length === 0) return <RunsByHand chosen={chosen} />;
   const known = readout.current_setting_code ?? result.current_setting;
+  const timed = ({ kmh }: { kmh: number }) => {
+    const free = pairs.findIndex((pair) => pair.true === "");
+    const speed = typed(inOwn(Number(kmh.toFixed(3)), "km/h"), "km/h");
+    if (free >= 0) changePair(free, { true: speed });
+    else setPairs([...pairs, { ...EMPTY, true: speed }]);
+  };
   return (
     <Stack gap={3} borderTopWidth="1px" pt={3}>
+      {brought.pairs.length === 0 && pairs.length < 12 && (
+        <>
+          <TimedRun held={`${installationId} ${chosen}`} afloat={false} done={timed} />
+          <Text color="fg.muted" fontSize="sm">
+            {t(
+              "A passenger presses, or an observer at the marks; the driver operates nothing. Closed or private ground.",
+            )}
+          </Text>
+        </>
+      )}
       <Text fontWeight="600">
         {brought.pairs.length > 0
           ? brought.within
             ? t("From the other page, ± {0} %:", percent(Number(brought.within)))
             : t("From the other page:")
-          : document.vehicle_kind === "boat"
-            ? t("Known from speeds: run there and back at one throttle, enter the mean of both runs: current cancels")
-            : t("Known from speeds: read both at the same moment, at a steady speed")}
+          : t("Known from speeds: read both at the same moment, at a steady speed")}
       </Text>
       {pairs.map((pair, at) => (
         <Line
           // biome-ignore lint/suspicious/noArrayIndexKey: pairs have no identity but their place
           key={at}
           what={t("speeds {0}", at + 1)}
-          remove={() =>
-            setPairs(pairs.length > 1 ? pairs.filter((_, place) => place !== at) : [{ true: "", shown: "" }])
-          }
+          remove={() => setPairs(pairs.length > 1 ? pairs.filter((_, place) => place !== at) : [EMPTY])}
         >
-          <UnitField
-            label={t("True speed")}
-            unit="km/h"
-            value={pair.true}
-            change={(text) => changePair(at, { true: text })}
-            testId={`seen-true-${at}`}
-          />
-          <UnitField
-            label={t("Shown speed")}
-            unit="km/h"
-            value={pair.shown}
-            change={(text) => changePair(at, { shown: text })}
-            testId={`seen-shown-${at}`}
-          />
+          <Grid
+            flex="1"
+            templateColumns={{ base: "1fr 1fr", lg: pairs.length > 1 ? "repeat(3, 1fr)" : "1fr 1fr" }}
+            gap={2}
+            alignItems="end"
+          >
+            <UnitField
+              label={t("True speed")}
+              unit="km/h"
+              value={pair.true}
+              change={(text) => changePair(at, { true: text })}
+              testId={`seen-true-${at}`}
+            />
+            <UnitField
+              label={t("Shown speed")}
+              unit="km/h"
+              value={pair.shown}
+              change={(text) => changePair(at, { shown: text })}
+              testId={`seen-shown-${at}`}
+            />
+            {pairs.length > 1 && brought.pairs.length === 0 && (
+              <TextField
+                label={t("Setting, if another")}
+                value={pair.setting}
+                change={(setting) => changePair(at, { setting })}
+                testId={`seen-setting-${at}`}
+              />
+            )}
+          </Grid>
         </Line>
       ))}
       <Grid templateColumns="repeat(auto-fit, minmax(170px, 1fr))" gap={3}>
@@ -220,7 +255,7 @@ function Entry({ chosen }: { chosen: number }) {
       </Grid>
       <Flex gap={2} wrap="wrap">
         {brought.pairs.length === 0 && pairs.length < 12 && (
-          <Small onClick={() => change({ pairs: [...pairs, { true: "", shown: "" }] })}>{t("Another speed")}</Small>
+          <Small onClick={() => change({ pairs: [...pairs, EMPTY] })}>{t("Another speed")}</Small>
         )}
         <Small variant="solid" colorPalette="signal" disabled={complete.length === 0} onClick={() => observe("chain")}>
           {t("Use these speeds")}
