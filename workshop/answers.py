@@ -145,11 +145,13 @@ def reciprocal_runs(work: Work, chart: Chart, progress: Progress) -> Any:
             remedy="Record the course over ground with the speed, or mark a column as the course.",
             path="recording",
         )
+    heading = recorded.first("heading")
     found = reciprocal(
         SpeedRecord(true.time_s, true.values),
         SpeedRecord(shown.time_s, shown.values),
         course.at(true.time_s),
         least_kmh=LEAST_ON_WATER_KMH,
+        heading_deg=None if heading is None or heading is course else heading.at(true.time_s),
         accuracy_m=None if accuracy is None else accuracy.at(true.time_s),
     )
     if found is None:

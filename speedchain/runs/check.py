@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from typing import Literal, NamedTuple
 
@@ -236,8 +237,8 @@ def _blocks(parts: tuple[DrivePart, ...], true: SpeedRecord, shown_kmh: Array, s
     rows: list[tuple[float, float, float, float, int, tuple[float, float]]] = []
     for place, (begin, end) in enumerate(spans):
         count = max(int((end - begin) / length_s), 1)
-        for at in range(count):
-            low, high = begin + at * (end - begin) / count, begin + (at + 1) * (end - begin) / count
+        edges = [*[begin + at * (end - begin) / count for at in range(count)], end]  # the last is none by rounding
+        for low, high in itertools.pairwise(edges):
             here = _within(true.time_s, low, high)
             size = here.stop - here.start
             mean, other = (float(values[here].mean()) if size else 0.0 for values in (true.kmh, shown_kmh))

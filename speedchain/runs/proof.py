@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 from datetime import date
-from typing import Annotated
+from typing import Annotated, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -54,6 +54,9 @@ class CheckWanted(Part):
     driven_setting: Setting | None = Field(None, description="What was set in the reader on the drive; empty: as now.")
     left_out: tuple[TimeSpan, ...] = Field((), max_length=MOST_SPANS)
     used: tuple[TimeSpan, ...] = Field((), max_length=MOST_SPANS)
+    by: Literal["", "whole", "runs"] = Field(
+        "", description="The whole drive, or runs there and back; empty: as the recording allows."
+    )
 
 
 ONE_WAY = "Run one way only, or not straight, the current is in it. Run back as well, on the same stretch."
@@ -67,11 +70,15 @@ class Proof:
 
     `verdict` is on the error that was driven; `to_type` the setting that would make it right, None where it is right or
     where nothing can be typed in. `changed`: another number is in the reader now than on the drive. `conflict`: what
-    the drive says against what the installation expects. `runs`: on water, the runs there and back that tell it.
+    the drive says against what the installation expects. `runs`: the runs there and back that tell it, where it is
+    checked by them; `there_and_back`: that the recording has such runs, and the way of checking can be chosen.
+    `usable`: it can be kept among the observations.
     """
 
     check: SpeedCheck
     runs: Reciprocal | None = None
+    there_and_back: bool = False
+    usable: bool = True
     expected_error_pct: float
     verdict: Verdict
     text: Words
@@ -135,7 +142,7 @@ def prove(installation: Installation, evaluation: Evaluation, recorded: Recordin
             )
         found[field] = SpeedRecord(channel.time_s, channel.values)
     beyond = _past_the_end(installation, readout, found["true_channel"], found["shown_channel"])
-    check, runs = _checked(installation, recorded, tuple(found.values()), wanted, beyond=beyond)
+    check, runs, there_and_back = _checked(installation, recorded, tuple(found.values()), wanted, beyond=beyond)
     enough = check is not None and check.expanded_pct <= MOST_EXPANDED_PCT
     if not enough and installation.vehicle_kind == "boat" and recorded.direction() is None:
         raise InputError(
@@ -162,9 +169,11 @@ def prove(installation: Installation, evaluation: Evaluation, recorded: Recordin
     verdict = verdict_on(error_pct, check.expanded_pct, step_pct)
     ratio = 1 + error_pct / 100
     driven = readout.current_setting if wanted.driven_setting is None else wanted.driven_setting
+    used = _used(installation, evaluation, check, wanted, there_and_back=runs is not None)
     to_type = None
-    if verdict == "wrong" and ratio > 0 and readout.entry == "typed":
-        to_type = _setting_after(installation, evaluation, check, wanted, there_and_back=runs is not None)
+    if verdict == "wrong" and ratio > 0 and readout.entry == "typed" and used is not None:
+        after = evaluate(used).readouts[wanted.readout]
+        to_type = None if after.table else after.to_type
     causes = causes_of(
         installation, evaluation, wanted.readout, ratio,
         u_pct=check.expanded_pct / COVERAGE_FACTOR,
@@ -173,6 +182,8 @@ def prove(installation: Installation, evaluation: Evaluation, recorded: Recordin
     return Proof(
         check=check,
         runs=runs,
+        there_and_back=there_and_back,
+        usable=used is not None,
         expected_error_pct=outcome.in_use.error_pct,
         verdict=verdict,
         text=_verdict_text(verdict, error_pct, check.expanded_pct),
@@ -181,15 +192,26 @@ def prove(installation: Installation, evaluation: Evaluation, recorded: Recordin
         conflict=_conflict(installation, evaluation, check, expected_pct=outcome.in_use.error_pct)
         if driven == readout.current_setting
         else "",
-        action=_action(readout, outcome.unit, to_type, asks=verdict == "wrong" and driven is None),
+        action=_action(
+            readout,
+            outcome.unit,
+            to_type,
+            asks=verdict == "wrong" and driven is None,
+            afloat=installation.vehicle_kind == "boat",
+        ),
         causes=causes if verdict == "wrong" else (),
     )
 
 
-def _action(readout: Readout, unit: str, to_type: SettingToEnter | None, *, asks: bool) -> str:
+ENTER_AND_DRIVE: Words = "Enter {0}\u00a0{1} into {2} and drive again."
+ENTER_AND_RUN: Words = "Enter {0}\u00a0{1} into {2} and run there and back again."
+
+
+def _action(readout: Readout, unit: str, to_type: SettingToEnter | None, *, asks: bool, afloat: bool) -> str:
     """What to do about a wrong display: what to enter, or to read back what is set, from which that follows."""
     if to_type is not None:
-        return text_of("Enter {0}\u00a0{1} into {2} and drive again.", to_type.text, unit, readout.name)
+        text = ENTER_AND_RUN if afloat else ENTER_AND_DRIVE
+        return text_of(text, to_type.text, unit, readout.name)
     if asks and readout.entry == "typed" and readout.encoding not in ("chart_code", "frequency_table"):
         return text_of(
             "Read back what is set in {0} and enter it as the current setting: the new setting follows from it.",
@@ -205,9 +227,9 @@ def _checked(
     wanted: CheckWanted,
     *,
     beyond: list[tuple[float, float]],
-) -> tuple[SpeedCheck | None, Reciprocal | None]:
-    """The check of a shown speed, of a boat against the speed through the water where runs there and back tell the
-    current; and these runs."""
+) -> tuple[SpeedCheck | None, Reciprocal | None, bool]:
+    """The check of a shown speed, against the speed through the water where runs there and back tell the current: of a
+    boat by itself, of any vehicle where it is wanted; these runs, and whether there are any."""
     true, shown = speeds
     course, accuracy = recorded.direction(), recorded.first("accuracy")
     course_deg = course.at(true.time_s) if course else None
@@ -217,12 +239,29 @@ def _checked(
     afloat = installation.vehicle_kind == "boat"
     least_kmh = LEAST_ON_WATER_KMH if afloat else LEAST_KMH
     runs = None
-    if afloat and course_deg is not None:
+    if course_deg is not None and (afloat or wanted.by == "runs"):
+        heading = recorded.first("heading")
         runs = reciprocal(
-            true, shown, course_deg, least_kmh=least_kmh, accuracy_m=accuracy_m, left_out=left_out, used=used
+            true,
+            shown,
+            course_deg,
+            least_kmh=least_kmh,
+            heading_deg=None if heading is None or heading is course else heading.at(true.time_s),
+            accuracy_m=accuracy_m,
+            left_out=left_out,
+            used=used,
         )
-        if runs is not None:
-            true = through_water(true, course_deg, runs)
+    there_and_back = runs is not None
+    if wanted.by == "runs" and runs is None:
+        raise InputError(
+            "No two runs in opposite directions with a shown speed are in this recording.",
+            remedy=RUN_BACK,
+            path="recording",
+        )
+    runs = None if wanted.by == "whole" else runs
+    if runs is not None:
+        assert course_deg is not None
+        true = through_water(true, course_deg, runs)
     check = speed_check(
         true,
         shown,
@@ -233,7 +272,9 @@ def _checked(
         display_step_kmh=installation.readouts[wanted.readout].display_step_kmh,
         least_kmh=least_kmh,
     )
-    return (_on_water(check, runs) if check is not None and afloat else check), runs
+    if check is not None and (afloat or runs is not None):
+        check = _on_water(check, runs)
+    return check, runs, there_and_back
 
 
 def _on_water(check: SpeedCheck, runs: Reciprocal | None) -> SpeedCheck:
@@ -285,16 +326,14 @@ def comparison_of(check: SpeedCheck, wanted: CheckWanted, on: date, *, there_and
     )
 
 
-def _setting_after(
+def _used(
     installation: Installation, evaluation: Evaluation, check: SpeedCheck, wanted: CheckWanted, *, there_and_back: bool
-) -> SettingToEnter | None:
-    """The setting that the installation asks for once it uses this drive; None where what was set is not known."""
+) -> Installation | None:
+    """The installation once it uses this drive; None where it cannot, as when nobody knows what was set."""
     try:
-        used = observe(installation, evaluation, comparison_of(check, wanted, ANY_DAY, there_and_back=there_and_back))
+        return observe(installation, evaluation, comparison_of(check, wanted, ANY_DAY, there_and_back=there_and_back))
     except InputError:
         return None
-    after = evaluate(used).readouts[wanted.readout]
-    return None if after.table else after.to_type
 
 
 def _conflict(installation: Installation, evaluation: Evaluation, check: SpeedCheck, *, expected_pct: float) -> str:

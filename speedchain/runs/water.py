@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from typing import Annotated
 
 import numpy as np
@@ -30,6 +31,8 @@ CURRENT_U_KMH_H = 4.0
 BEND_U_KMH_H = 2.0
 """By how much that change may itself change between the halves of the runs, which three runs cannot tell. Our
 allowance."""
+ACROSS = 1 / 3
+"""Runs are laid along a current within some 18°: so much of it may be across. Common practice."""
 MOST_SPREAD_PCT = 5.0
 """Speeds through the water of runs that belong together differ by less. Common practice."""
 STRAIGHT_DEG = 6.0
@@ -57,6 +60,7 @@ class WaterRun:
     shown_kmh: float
     scatter_deg: float
     back: bool
+    heading_deg: float | None = None
 
 
 class RunByHand(Part):
@@ -75,7 +79,8 @@ class Reciprocal:
     """What reciprocal runs say: speed through the water, the shown speed, and the current at the first and the last
     run.
 
-    `error_pct` is shown/through water − 1; the current is positive the way of the first run.
+    `error_pct` is shown/through water − 1; the current is positive the way of the first run, and to starboard of
+    it across.
     """
 
     runs: tuple[WaterRun, ...]
@@ -85,6 +90,7 @@ class Reciprocal:
     expanded_pct: float
     current_first_kmh: float
     current_last_kmh: float
+    current_across_kmh: float = 0.0
     text: Words
     advice: Words
 
@@ -120,15 +126,19 @@ def reciprocal(
     course_deg: Array,
     *,
     least_kmh: float,
+    heading_deg: Array | None = None,
     accuracy_m: Array | None = None,
     left_out: tuple[tuple[float, float], ...] = (),
     used: tuple[tuple[float, float], ...] = (),
 ) -> Reciprocal | None:
     """Runs there and back found in a recording, and what they say of a display; None without a pair of them.
 
-    The runs are the steady, straight parts with one heading or the opposite one. With a current c(t) = c₀ + c₁·t along
-    the first heading each run has V_i = W·r_i ± c(t_i), with r_i the shown speed against its mean: least squares for W,
-    c₀ and, from three runs on, c₁. Where all runs were driven alike at even times this is the mean of means.
+    The runs are the steady, straight parts with one course or the opposite one. With a current c(t) = c₀ + c₁·t each
+    run has V_i = W·r_i·d_i + c(t_i) in the plane, with r_i the shown speed against its mean and d_i the direction
+    through the water: least squares for W, c₀ and, from three runs on, c₁. Where all runs were driven alike at even
+    times along the current this is the mean of means. Recorded headings tell d_i, whatever compass and leeway add to
+    all of them; without them the boat is taken to head the opposite way on the way back, and a current across the
+    courses, of which nothing is seen where these are opposite, is allowed as a third of the one that was found.
 
     ± comes from the scatter within the runs, or from what the fit leaves where that is more, with Student's factor;
     from a change of the current that two runs cannot show, or a bend of it that more cannot; and from the scale of the
@@ -136,8 +146,9 @@ def reciprocal(
 
     Parameters
     ----------
-    Speed over ground and shown speed; heading over ground at the times of the first [°]; least speed that counts
-    [km/h]; accuracy of the place at those times [m]; spans [s] that are left out, or used, by hand.
+    Speed over ground and shown speed; course over ground at the times of the first [°]; least speed that counts
+    [km/h]; heading at those times [°]; accuracy of the place at those times [m]; spans [s] that are left
+    out, or used, by hand.
 
     Examples
     --------
@@ -164,6 +175,8 @@ def reciprocal(
     steady = [(part.from_s, part.to_s) for part in parts if part.reason is None]
     spans = [(begin + EDGE_S, end - EDGE_S) for begin, end in _joined(steady, true.time_s, course_deg)]
     runs, noise = _runs(spans, true, shown_kmh, course_deg)
+    if heading_deg is not None:
+        runs = tuple([_headed(run, true.time_s, heading_deg) for run in runs])
     if not any(run.back for run in runs) or not all(run.shown_kmh > DEAD * run.ground_kmh for run in runs):
         return None
     return _fitted(runs, noise)
@@ -225,43 +238,54 @@ def runs_by_hand(runs: tuple[RunByHand, ...], display_step_kmh: float) -> Recipr
 
 
 def _fitted(runs: tuple[WaterRun, ...], noise: float, common_pct: float = 0.0) -> Reciprocal:
-    """W, c₀ and c₁ of runs there and back, with what each of them is uncertain by, and all of them alike."""
+    """Speed through the water and current of runs there and back, with what each of them is uncertain by, and all of
+    them alike.
+
+    V_i·e^{jθ_i} = W·r_i·d_i + c₀ + c₁·t_i in the plane, θ the course and d the direction through the water: ±1, or as
+    the headings differ where they were recorded. The speed is |W|; its angle is what compass and leeway turn.
+    """
     times = np.array([(run.from_s + run.to_s) / 2 for run in runs])
     times = times - times[0]
-    ground = np.array([run.ground_kmh for run in runs])
     of_shown = np.array([run.shown_kmh for run in runs])
+    courses = np.radians([run.course_deg for run in runs])
+    ground = np.array([run.ground_kmh for run in runs]) * np.exp(1j * (courses - courses[0]))
+    headed = all(run.heading_deg is not None for run in runs)
+    headings = np.radians([run.heading_deg or 0.0 for run in runs])
     signs = np.array([-1.0 if run.back else 1.0 for run in runs])
+    ahead = np.exp(1j * (headings - headings[0])) if headed else signs.astype(complex)
     mean_shown = float(of_shown.mean())
-    columns = [of_shown / mean_shown, signs]
+    columns = [of_shown / mean_shown * ahead, np.ones(len(runs), dtype=complex)]
     if len(runs) > 2:
-        columns.append(signs * times)
+        columns.append(times.astype(complex))
     design = np.column_stack(columns)
     fitted, *_ = np.linalg.lstsq(design, ground, rcond=None)
-    left = ground - design @ fitted
+    water = float(abs(fitted[0]))
+    along = ahead * fitted[0] / water
+    left = np.real((ground - design @ fitted) * np.conj(along))
     freedom = len(runs) - design.shape[1]
-    inverse = np.linalg.pinv(design.T @ design)
+    inverse = np.linalg.pinv(design.conj().T @ design)
     scatter, factor = _scatter(float(left @ left), freedom, noise)
-    water = float(fitted[0])
-    unseen = _unseen_kmh(
-        signs, times, np.linalg.pinv(design)[0], run_s=float(np.mean([r.to_s - r.from_s for r in runs]))
-    )
+    unseen = _unseen_kmh(times, np.linalg.pinv(design)[0], run_s=float(np.mean([r.to_s - r.from_s for r in runs])))
+    first = complex(fitted[1])
+    last = first + (complex(fitted[2]) * float(times[-1]) if len(runs) > 2 else 0.0)
+    across_pct = 0.0 if headed else 50 * (ACROSS * ((first + last) / 2).real / water) ** 2
     expanded = math.hypot(
-        100 * factor * scatter * math.sqrt(float(inverse[0, 0])) / water,
+        100 * factor * scatter * math.sqrt(float(inverse[0, 0].real)) / water,
         COVERAGE_FACTOR * 100 * unseen / water,
         COVERAGE_FACTOR * SOURCE_U_PCT,
         COVERAGE_FACTOR * common_pct,
+        COVERAGE_FACTOR * across_pct,
     )
-    change = float(fitted[2]) if len(runs) > 2 else 0.0
     error_pct = 100 * (mean_shown / water - 1)
-    first, last = float(fitted[1]), float(fitted[1]) + change * float(times[-1])
     return Reciprocal(
         runs=runs,
         water_kmh=water,
         shown_kmh=mean_shown,
         error_pct=error_pct,
         expanded_pct=expanded,
-        current_first_kmh=first,
-        current_last_kmh=last,
+        current_first_kmh=first.real,
+        current_last_kmh=last.real,
+        current_across_kmh=((first + last) / 2).imag,
         text=text_of(
             "Speed through the water {0:.1f} km/h; the display shows {1:.1f} km/h: {2:+.1f} %, ± {3:.1f} %.",
             water,
@@ -294,20 +318,21 @@ def through_water(true: SpeedRecord, course_deg: Array, found: Reciprocal) -> Sp
     at = np.array([(run.from_s + run.to_s) / 2 for run in (first, last)])
     current = np.interp(true.time_s, at, [found.current_first_kmh, found.current_last_kmh])
     beside = np.radians(course_deg - first.course_deg)
-    through = np.hypot(true.kmh * np.cos(beside) - current, true.kmh * np.sin(beside))
+    along, across = true.kmh * np.cos(beside) - current, true.kmh * np.sin(beside) - found.current_across_kmh
+    through = np.hypot(along, across)
     return SpeedRecord(true.time_s, np.where(np.isfinite(through), through, np.nan))
 
 
-def _unseen_kmh(signs: Array, times: Array, weights: Array, *, run_s: float) -> float:
+def _unseen_kmh(times: Array, weights: NDArray[np.complex128], *, run_s: float) -> float:
     """What the current does that the runs cannot show, in the speed through the water, standard [km/h]: of two runs its
     change; of more its bend, c(t) off the straight line by Δrate·T/4 at the middle, of which the mean over a run of
     length L leaves Δrate·(T/4 − L/8), as the fit weighs it."""
     lasted_h = float(times[-1]) / 3600
-    if len(signs) == 2:
+    if times.size == 2:
         return CURRENT_U_KMH_H * lasted_h / 2
     share = times / float(times[-1])
     bend = BEND_U_KMH_H * np.maximum(lasted_h * share * (1 - share) - run_s / 3600 / 8, 0)
-    return abs(float(weights @ (signs * bend)))
+    return float(abs(weights @ bend))
 
 
 def _scatter(squares: float, freedom: int, noise: float) -> tuple[float, float]:
@@ -331,6 +356,12 @@ def _joined(spans: list[tuple[float, float]], time_s: Array, course_deg: Array) 
                 continue
         found.append((begin, end))
     return found
+
+
+def _headed(run: WaterRun, time_s: Array, heading_deg: Array) -> WaterRun:
+    low, high = np.searchsorted(time_s, (run.from_s, run.to_s))
+    heading = _heading(heading_deg[low:high])
+    return replace(run, heading_deg=heading % 360) if math.isfinite(heading) else run
 
 
 def _heading(course_deg: Array) -> float:

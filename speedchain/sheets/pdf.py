@@ -17,7 +17,7 @@ from speedchain.runs import Proof, Reciprocal, SpeedCheck
 from speedchain.sensor import WORDS
 from speedchain.service import FittedPart, PartKind
 from speedchain.sheets.fonts import BOLD, PLAIN, runs, use_family
-from speedchain.uncertainty import Likely
+from speedchain.uncertainty import COVERAGE_FACTOR, Likely
 from speedchain.vehicle import WORN_MM, TrailerRow
 from speedchain.wiring import WiringSheet
 from speedchain.workpieces import WRITERS, Outline, bracket_outline, ring_outline
@@ -262,10 +262,11 @@ def drive_pdf(installation: Installation, proof: Proof, heading: Heading | None,
         proof.text,
         check.text,
         text_of(
-            "{0:.0f} s of steady driving; the shown speed is {1:.2f} s behind. Expected from the installation: "
-            "{2:+.2f} %.",
+            "{0:.0f} s of steady driving; the shown speed comes {1:.2f} s late, ± {2:.2f} s. Expected from the "
+            "installation: {3:+.2f} %.",
             check.steady_s,
             check.lag.lag_s,
+            COVERAGE_FACTOR * check.lag.u_s,
             proof.expected_error_pct,
         ),
         _covers(check) if proof.runs is None else _on_water(proof.runs),

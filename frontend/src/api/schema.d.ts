@@ -6694,7 +6694,8 @@ export interface components {
          * @description What reciprocal runs say: speed through the water, the shown speed, and the current at the first and the last
          *     run.
          *
-         *     `error_pct` is shown/through water − 1; the current is positive the way of the first run.
+         *     `error_pct` is shown/through water − 1; the current is positive the way of the first run, and to starboard of
+         *     it across.
          */
         Reciprocal: {
             /** Runs */
@@ -6711,6 +6712,11 @@ export interface components {
             current_first_kmh: number;
             /** Current Last Kmh */
             current_last_kmh: number;
+            /**
+             * Current Across Kmh
+             * @default 0
+             */
+            current_across_kmh: number;
             /** Text */
             text: string;
             /** Advice */
@@ -6736,6 +6742,8 @@ export interface components {
             scatter_deg: number;
             /** Back */
             back: boolean;
+            /** Heading Deg */
+            heading_deg: number | null;
         };
         /**
          * ReciprocalIn
@@ -7211,11 +7219,23 @@ export interface components {
          *
          *     `verdict` is on the error that was driven; `to_type` the setting that would make it right, None where it is right or
          *     where nothing can be typed in. `changed`: another number is in the reader now than on the drive. `conflict`: what
-         *     the drive says against what the installation expects. `runs`: on water, the runs there and back that tell it.
+         *     the drive says against what the installation expects. `runs`: the runs there and back that tell it, where it is
+         *     checked by them; `there_and_back`: that the recording has such runs, and the way of checking can be chosen.
+         *     `usable`: it can be kept among the observations.
          */
         Proof: {
             check: components["schemas"]["SpeedCheck"];
             runs: components["schemas"]["Reciprocal"] | null;
+            /**
+             * There And Back
+             * @default false
+             */
+            there_and_back: boolean;
+            /**
+             * Usable
+             * @default true
+             */
+            usable: boolean;
             /** Expected Error Pct */
             expected_error_pct: number;
             /**
@@ -8030,6 +8050,13 @@ export interface components {
              * @default []
              */
             used: components["schemas"]["TimeSpan"][];
+            /**
+             * By
+             * @description The whole drive, or runs there and back; empty: as the recording allows.
+             * @default
+             * @enum {string}
+             */
+            by: "" | "whole" | "runs";
         };
         /**
          * TimeSpan

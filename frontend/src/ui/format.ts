@@ -16,8 +16,10 @@ function format(options: Intl.NumberFormatOptions): Intl.NumberFormat {
 }
 
 /** A number with so many decimal places. */
-export const fixed = (value: number, places: number) =>
-  format({ minimumFractionDigits: places, maximumFractionDigits: places }).format(value === 0 ? 0 : value);
+export const fixed = (value: number, places: number) => {
+  const rounded = Number(value.toFixed(places)); // nothing is "−0.00"
+  return format({ minimumFractionDigits: places, maximumFractionDigits: places }).format(rounded === 0 ? 0 : value);
+};
 
 /** A number with so many significant digits, written out: never as a power of ten. */
 export const digits = (value: number, count: number) =>

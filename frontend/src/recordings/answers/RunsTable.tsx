@@ -13,9 +13,10 @@ export function RunsTable({ runs, begins_s }: { runs: Schemas["Reciprocal"]; beg
     <>
       <Text fontSize="sm" data-testid="current">
         {t(
-          "Current along the first run: {0} at first, {1} at last.",
+          "Current along the first run: {0} at first, {1} at last; across it: {2}.",
           speed(runs.current_first_kmh),
           speed(runs.current_last_kmh),
+          speed(runs.current_across_kmh),
         )}
       </Text>
       <Rows

@@ -60,17 +60,25 @@ export function Answer({ proof, readout, recording, wanted }: CheckedAnswer) {
       )}
       <Text color="chalk.dim" fontSize="sm">
         {t(
-          "{0} s of steady driving in {1} parts; the shown speed is {2} s behind.",
+          "{0} s of steady driving in {1} parts.",
           fixed(check.steady_s, 0),
           check.parts.filter((part) => part.reason === null).length,
-          fixed(check.lag.lag_s, 2),
         )}{" "}
+        {check.lag.found
+          ? t(
+              "The shown speed comes {0} s late, ± {1} s.",
+              fixed(check.lag.lag_s, check.lag.u_s < 0.05 ? 2 : 1),
+              fixed(Math.max(2 * check.lag.u_s, 0.01), check.lag.u_s < 0.05 ? 2 : 1),
+            )
+          : t("How late the shown speed comes cannot be found: the speed hardly changes.")}{" "}
         {!proof.conflict && t("Expected from the installation: {0} %.", signed(proof.expected_error_pct))}
       </Text>
       {proof.conflict && <Text color="signal.onRoad">! {proof.conflict}</Text>}
       {proof.changed && (
         <Text fontWeight="600">
-          {t("The setting was changed since this drive. Drive again with the new one to prove it.")}
+          {test === "water"
+            ? t("The setting was changed since these runs. Run again with the new one to prove it.")
+            : t("The setting was changed since this drive. Drive again with the new one to prove it.")}
         </Text>
       )}
       {used && (
@@ -122,7 +130,7 @@ export function Answer({ proof, readout, recording, wanted }: CheckedAnswer) {
                 : t("Save as passed road test")}
           </Button>
         )}
-        {!used && (
+        {!used && proof.usable && (
           <Button
             colorPalette="signal"
             size="sm"

@@ -64,7 +64,15 @@ function Drive({ id, readout }: { id: number; readout: number }) {
   // what was set when the recording was first looked at is taken for what was driven
   const [held, hold] = useHeld<Partial<Wanted>>(`drive ${id} ${readout}`, { driven_setting: setting });
   const wanted: Wanted | null = recording?.usual
-    ? { left_out: [], used: [], driven_setting: setting, ...recording.usual, ...known(held, recording), readout }
+    ? {
+        left_out: [],
+        used: [],
+        by: "",
+        driven_setting: setting,
+        ...recording.usual,
+        ...known(held, recording),
+        readout,
+      }
     : null;
   const proof = useProof(recording, evaluated.document, wanted, installationId);
   return (
@@ -128,6 +136,22 @@ function Checked({ recording, wanted, hold, proof, readout }: CheckedProps) {
             />
           ))}
         </Grid>
+      )}
+      {speeds.length > 1 && (proof?.there_and_back || wanted.by) && (
+        <ChoiceField
+          label={t("Checked by")}
+          value={wanted.by ?? ""}
+          change={(by) => hold({ by: by as Wanted["by"] })}
+          options={[
+            {
+              code: "",
+              label: proof?.runs ? t("as the recording allows: runs there and back") : t("as the recording allows"),
+            },
+            { code: "whole", label: t("the whole drive") },
+            { code: "runs", label: t("runs there and back") },
+          ]}
+          testId="checked-by-way"
+        />
       )}
       <DrawnDrive recording={recording} wanted={wanted} hold={hold} proof={proof} />
       {proof?.runs && <RunsTable runs={proof.runs} begins_s={recording.begins_s} />}
