@@ -60,6 +60,14 @@ export const verifyStage = (document: Installation, verified: Omit<Schemas["Veri
 export const observeChain = (document: Installation, comparison: Schemas["SpeedComparison"]) =>
   data(api.POST("/api/bench/observe", { body: { document, comparison } }));
 
+/** One readout over speed, with what the law permits. */
+export const useOverSpeed = (document: Installation, readout: number) =>
+  useQuery({
+    queryKey: ["over-speed", readout, JSON.stringify(document)],
+    queryFn: () => data(api.POST("/api/over-speed", { body: { document, readout, max_speed_kmh: null } })),
+    placeholderData: keepPreviousData,
+  });
+
 /** What runs there and back say, of each setting that they were run with. */
 export const useRunsByHand = (groups: Schemas["ReciprocalIn"][]) =>
   useQueries({

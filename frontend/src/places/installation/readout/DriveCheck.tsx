@@ -21,7 +21,7 @@ import { useHeld } from "../../../ui/useHeld";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
 import { Answer } from "./DriveAnswer";
-import { type CheckedProps, DrawnDrive, Pairs, Parts } from "./DriveParts";
+import { type CheckedProps, DrawnDrive, ErrorOf, Parts } from "./DriveParts";
 
 const isDrive = (recording: RecordingOut) => recording.usual != null;
 
@@ -123,6 +123,7 @@ function Checked({ recording, wanted, hold, proof, readout }: CheckedProps) {
   return (
     <>
       {proof && <Answer proof={proof} readout={readout} recording={recording} wanted={wanted} />}
+      {proof && <ErrorOf proof={proof} begins_s={recording.begins_s} readout={readout} />}
       {speeds.length > 1 && (
         <Grid templateColumns="repeat(auto-fit, minmax(160px, 1fr))" gap={3}>
           {(["true_channel", "shown_channel"] as const).map((name) => (
@@ -155,7 +156,6 @@ function Checked({ recording, wanted, hold, proof, readout }: CheckedProps) {
       )}
       <DrawnDrive recording={recording} wanted={wanted} hold={hold} proof={proof} />
       {proof?.runs && <RunsTable runs={proof.runs} begins_s={recording.begins_s} />}
-      {proof && <Pairs proof={proof} />}
       {proof && <Parts proof={proof} hold={hold} wanted={wanted} />}
       {proof && (
         <Flex gap={2} wrap="wrap">

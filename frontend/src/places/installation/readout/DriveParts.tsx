@@ -1,16 +1,18 @@
-import { Box, Flex, Grid, Table, Text } from "@chakra-ui/react";
+import { Box, Flex, Table, Text } from "@chakra-ui/react";
 import { Suspense, useMemo, useState } from "react";
 import type { Schemas } from "../../../api/client";
+import { ErrorPicture } from "../../../drawings/ErrorPicture";
 import { RecordingPlot } from "../../../drawings/LaterPlot";
 import type { Curve, Span } from "../../../drawings/RecordingPlot";
-import { Residuals } from "../../../drawings/Residuals";
-import { Scatter } from "../../../drawings/Scatter";
 import { type Proof, type RecordingOut, usePlot, type Wanted } from "../../../recordings/queries";
 import { fixed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
 import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
+import { useHeld } from "../../../ui/useHeld";
 import { t } from "../../../ui/words";
+import { useOverSpeed } from "../bench/queries";
+import { useEditing } from "../context";
 
 type TimeSpan = Schemas["TimeSpan"];
 type Part = Proof["check"]["parts"][number];
@@ -108,29 +110,98 @@ export function DrawnDrive({ recording, wanted, hold, proof }: Omit<CheckedProps
   );
 }
 
-/** Each pair of speeds: shown against true, and how far it is off the line. */
-export function Pairs({ proof }: { proof: Proof }) {
+const STEPS = 24;
+
+/** How far the display is off over speed or over time, in per cent or in its unit: what counted, ±, the law, what did not. */
+export function ErrorOf({ proof, begins_s, readout }: { proof: Proof; begins_s: number; readout: number }) {
+  const { evaluated } = useEditing();
   const { scale, speedUnit } = useUnits();
-  const { pairs, ratio, offset_kmh } = proof.check;
+  const [look, see] = useHeld("error picture", { over: "speed", unit: "%" });
+  const law = useOverSpeed(evaluated.document, readout).data;
+  const { pairs, ratio, offset_kmh, expanded_pct, parts } = proof.check;
+  const overTime = look.over === "time";
+  const inUnits = look.unit === "speed";
+  const off = (true_kmh: number, shown_kmh: number) =>
+    inUnits ? (shown_kmh - true_kmh) * scale : 100 * (shown_kmh / true_kmh - 1);
+  const most = Math.max(...pairs.map(({ weight }) => weight), 1e-12);
   const points = pairs.map((pair) => ({
-    speed: pair.true_kmh * scale,
-    off: (pair.shown_kmh - offset_kmh - ratio * pair.true_kmh) * scale,
+    at: overTime ? (pair.from_s + pair.to_s) / 2 - begins_s : pair.true_kmh * scale,
+    off: off(pair.true_kmh, pair.shown_kmh),
+    share: pair.weight / most,
   }));
+  const speeds = pairs.map(({ true_kmh }) => true_kmh);
+  const [slowest, fastest] = [Math.min(...speeds), Math.max(...speeds)];
+  const margin = Math.max((fastest - slowest) * 0.06, 2);
+  const last = parts.at(-1)?.to_s ?? begins_s + 1;
+  const [from, to] = overTime ? [0, last - begins_s] : [(slowest - margin) * scale, (fastest + margin) * scale];
+  const mean = speeds.reduce((sum, speed) => sum + speed, 0) / Math.max(speeds.length, 1);
+  const line = Array.from({ length: STEPS + 1 }, (_, step) => {
+    const at = from + ((to - from) * step) / STEPS;
+    const kmh = overTime ? mean : at / scale;
+    return { at, off: off(kmh, offset_kmh + ratio * kmh), kmh };
+  });
+  const permitted =
+    overTime || !law || law.band?.at_kmh != null
+      ? []
+      : law.band_true_kmh.map((kmh, place) => ({
+          at: kmh * scale,
+          low: off(kmh, law.band_low_kmh[place] ?? kmh),
+          high: off(kmh, law.band_high_kmh[place] ?? kmh),
+        }));
   return (
-    <details>
-      <summary style={{ cursor: "pointer", minHeight: 32 }} data-testid="pairs-shown">
-        {t("Pairs of speeds: {0}; how far each is off the line", pairs.length)}
-      </summary>
-      <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap={3}>
-        <Scatter
-          points={pairs.map((pair) => ({ true_speed: pair.true_kmh * scale, shown: pair.shown_kmh * scale }))}
-          ratio={ratio}
-          offset={offset_kmh * scale}
-          unit={speedUnit}
-        />
-        <Residuals points={points} unit={speedUnit} />
-      </Grid>
-    </details>
+    <Box data-testid="error-picture">
+      <Flex gap={2} wrap="wrap" mb={1} role="group" aria-label={t("Error of the display")}>
+        {[
+          { code: "speed", label: t("Over speed") },
+          { code: "time", label: t("Over time") },
+        ].map(({ code, label }) => (
+          <Small
+            key={code}
+            aria-pressed={look.over === code}
+            variant={look.over === code ? "solid" : "outline"}
+            onClick={() => see({ ...look, over: code })}
+          >
+            {label}
+          </Small>
+        ))}
+        {[
+          { code: "%", label: "%" },
+          { code: "speed", label: speedUnit },
+        ].map(({ code, label }) => (
+          <Small
+            key={code}
+            aria-pressed={look.unit === code}
+            variant={look.unit === code ? "solid" : "outline"}
+            onClick={() => see({ ...look, unit: code })}
+          >
+            {label}
+          </Small>
+        ))}
+      </Flex>
+      <ErrorPicture
+        points={points}
+        line={line}
+        within={line.map(({ kmh }) => (inUnits ? (expanded_pct / 100) * kmh * scale : expanded_pct))}
+        permitted={permitted}
+        leftOut={
+          overTime
+            ? parts
+                .filter((part) => part.reason !== null)
+                .map((part) => [part.from_s - begins_s, part.to_s - begins_s] as const)
+            : []
+        }
+        xLabel={overTime ? t("time, s") : t("true, {0}", speedUnit)}
+        yLabel={inUnits ? t("shown − true, {0}", speedUnit) : t("error, %")}
+        from={from}
+        to={to}
+      />
+      <Flex gap={4} wrap="wrap" fontSize="sm" color="fg.muted">
+        <span>{t("● steady parts that counted; the larger, the more")}</span>
+        <span>{t("━ what was found, with its ±")}</span>
+        {permitted.length > 1 && <span>{t("green: permitted")}</span>}
+        {overTime && <span>{t("shaded: left out")}</span>}
+      </Flex>
+    </Box>
   );
 }
 

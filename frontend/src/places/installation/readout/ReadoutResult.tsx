@@ -1,7 +1,6 @@
 import { Box, Flex, Grid, Stack, Table, Text } from "@chakra-ui/react";
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Suspense } from "react";
-import { api, data, type ReadoutResult as Result } from "../../../api/client";
+import type { ReadoutResult as Result } from "../../../api/client";
 import { Plot } from "../../../drawings/LaterPlot";
 import { useView } from "../../../ui/address";
 import { Exact } from "../../../ui/Exact";
@@ -12,6 +11,7 @@ import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
 import { t } from "../../../ui/words";
+import { useOverSpeed } from "../bench/queries";
 import { useEditing, useEvaluated } from "../context";
 import { LikelyCauses } from "../LikelyCauses";
 import { Observed } from "./Observed";
@@ -294,11 +294,7 @@ function OverSpeed({ chosen }: { chosen: number }) {
   const evaluated = useEvaluated();
   const { scale, speedUnit } = useUnits();
   const document = evaluated.document;
-  const result = useQuery({
-    queryKey: ["over-speed", chosen, JSON.stringify(document)],
-    queryFn: () => data(api.POST("/api/over-speed", { body: { document, readout: chosen, max_speed_kmh: null } })),
-    placeholderData: keepPreviousData,
-  }).data;
+  const result = useOverSpeed(document, chosen).data;
   if (!result) return <Text>{t("Drawing …")}</Text>;
   const over = (values: number[]) => values.map((value, place) => (value - (result.true_kmh[place] ?? 0)) * scale);
   const point = result.band?.at_kmh != null;
