@@ -132,7 +132,9 @@ class Recordings(BrowserTestCase):
                 page.reload()  # the press at the first mark is kept
             page.get_by_role("button", name="At the second mark").click()
             self.field(f"run-shown-{place}", page).fill(shown)
-        self.assertAlmostEqual(float(self.field("run-ground-1", page).input_value()), 8, delta=0.1)
+        there, back = (float(self.field(f"run-ground-{place}", page).input_value()) for place in (0, 1))
+        self.assertAlmostEqual(there, 10, delta=0.4)  # a busy machine presses later than the clock was set to
+        self.assertAlmostEqual(back, 8, delta=0.3)
         expect(page.get_by_test_id("runs-answer")).to_contain_text("Speed through the water")
         self.field("runs-setting", page).fill("20000")
         page.get_by_role("button", name="Use these runs").click()
@@ -140,7 +142,7 @@ class Recordings(BrowserTestCase):
         self.expect_saved(page=page)
         (kept,) = head_of(self.installation_of("Grebe")).document["observations"]
         self.assertEqual(kept["kind"], "there_and_back")
-        self.assertAlmostEqual(kept["shown_kmh"] / kept["at_kmh"], 1.05, delta=0.006)
+        self.assertAlmostEqual(kept["shown_kmh"] / kept["at_kmh"], 2 * 9.45 / (there + back), delta=0.001)
 
     def test_what_cannot_be_used_says_what_to_do(self) -> None:
         page = self.sign_in()

@@ -11,12 +11,13 @@ from playwright.sync_api import Page, expect
 from devtools.browser import PHONE
 from devtools.steps import wait_until
 from tests.browser.base import browser_of_process
-from tests.devtools.test_start import StartCase, Started, healthy, web_pids
+from tests.devtools.test_start import StartCase, Started, healthy, keeper, serving
 
 
 class ServerKilled(StartCase):
     def killed(self, running: Started) -> None:
-        numbers = [running.process.pid, *web_pids(running.process.pid)]
+        start = running.process.pid
+        numbers = [start, keeper(start), *serving(start)]
         for number in numbers:
             os.kill(number, signal.SIGKILL)
         running.process.wait(30)

@@ -11,7 +11,7 @@ from unittest import skipUnless
 
 from devtools.start import healthy
 from devtools.steps import wait_until
-from tests.devtools.test_start import Person, StartCase, web_pids
+from tests.devtools.test_start import Person, StartCase, serving
 from workshop.storage import LEAST_FREE_BYTES
 
 DISK = "size=360m,mode=755"
@@ -49,14 +49,14 @@ class FullDisk(StartCase):
 
         self.fill(LEAST_FREE_BYTES // 2)
         self.says_full(person.ask("POST", notes, NOTE))
-        for pid in web_pids(started.process.pid):
+        for pid in serving(started.process.pid):
             os.kill(pid, signal.SIGKILL)  # they have to connect anew
         wait_until(lambda: healthy(started.port), 60, "the app")
         for _ in range(8):
             self.assertEqual(person.ask("GET", "/api/vehicles"), vehicles)
 
         self.fill(0)  # by others: the app takes nothing
-        for pid in web_pids(started.process.pid):
+        for pid in serving(started.process.pid):
             os.kill(pid, signal.SIGKILL)
         wait_until(lambda: self.answered(person) is not None, 60, "an answer")
         answer = self.answered(person)

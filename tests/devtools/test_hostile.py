@@ -15,7 +15,7 @@ from unittest import TestCase
 
 from devtools.cluster import Cluster
 from tests.devtools.test_lan import lan_port
-from tests.devtools.test_start import Started, web_pids
+from tests.devtools.test_start import Started, serving
 from wheelometron.lan.certificates import AUTHORITY
 
 REQUEST_S = 20
@@ -121,7 +121,7 @@ class Hostile(HostileCase):
             with self.assertRaises(urllib.error.HTTPError) as caught:
                 urllib.request.urlopen(request, timeout=10)
             self.assertIn(caught.exception.code, (401, 403, 413))
-        for number in web_pids(self.server.process.pid):
+        for number in serving(self.server.process.pid):
             self.assertLess(memory_mb(number), 400)
 
 
@@ -157,7 +157,7 @@ class HostileOverTls(HostileCase):
     def test_bodies_of_strangers_are_refused_before_they_are_taken(self) -> None:
         senders = [self.open(LARGE + MOST_OF_A_PHOTO) for _ in range(35)]
         self.answered_within(10)
-        for number in web_pids(self.server.process.pid):
+        for number in serving(self.server.process.pid):
             self.assertLess(memory_mb(number), 400)
         for sender in senders:
             sender.settimeout(10)

@@ -72,6 +72,11 @@ def kept(start: int) -> list[int]:
     return children(keeper(start), b"wheelometron.processes")
 
 
+def serving(start: int) -> list[int]:
+    """All processes of a `./start` that answer or work: of loopback, of the local network, the worker."""
+    return [*kept(start), *children(start, b"wheelometron.serve")]
+
+
 class Person:
     """Somebody who uses the API of a running app, with cookies."""
 
