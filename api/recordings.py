@@ -103,6 +103,7 @@ class RecordingOut(Schema):
 
     id: int
     vehicle: int
+    afloat: bool
     name: str
     size_bytes: int
     sha256: str
@@ -133,6 +134,7 @@ class RecordingOut(Schema):
         common: dict[str, Any] = {
             "id": found.pk,
             "vehicle": found.vehicle_id,
+            "afloat": found.vehicle.kind == "boat",
             "name": found.name,
             "size_bytes": found.size_bytes,
             "sha256": found.sha256,
@@ -182,7 +184,7 @@ class RecordingOut(Schema):
             usual=None if usual is None else SpeedsOut(true_channel=usual[0], shown_channel=usual[1]),
             wheels=None if wheels is None else SpeedsOut(true_channel=wheels[0], shown_channel=wheels[1]),
             noted=_noted(found, begins_s),
-            lacks=lacking(channels, roles, afloat=found.vehicle.kind == "boat"),
+            lacks=lacking(channels, roles, afloat=common["afloat"]),
         )
 
 

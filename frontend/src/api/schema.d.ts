@@ -7579,6 +7579,8 @@ export interface components {
             id: number;
             /** Vehicle */
             vehicle: number;
+            /** Afloat */
+            afloat: boolean;
             /** Name */
             name: string;
             /** Size Bytes */

@@ -162,7 +162,10 @@ function Shown(props: { system: System; flip: () => void; of?: "person" | "page"
       inOwn: (value, unit) => {
         const [name, size] = own(unit);
         const text = String(value ?? "");
-        if (typeof value === "number") return String(Number((value / size).toPrecision(size === 1 ? 7 : 6)));
+        // a round number of the core's unit gets no digits by its conversion that nobody gave it
+        const round = typeof value === "number" && value === Number(value.toPrecision(2));
+        if (typeof value === "number")
+          return String(Number((value / size).toPrecision(size === 1 ? 7 : round ? 4 : 6)));
         if (size === 1 || text === "") return text;
         return BARE.test(text) ? `${text} ${unit}` : text.replace(` ${name}`, "");
       },

@@ -18,14 +18,13 @@ const Go = chakra(Link);
 /** What a recording says by itself: its signal, slip, runs there and back; and where it proves a display or a ring. */
 export function Answers({ recording }: { recording: RecordingOut }) {
   const [view, choose] = useAddressed("answer");
-  const afloat = useSheet(recording.vehicle).data?.vehicle.kind === "boat";
   const speeds = recording.channels.filter((channel) => channel.quantity === "speed");
   const hasCourse = recording.channels.some(({ quantity }) => quantity === "course" || quantity === "heading");
   const noneShown = recording.lacks.some(({ code }) => code === "shown");
   const views = [];
   if (speeds.length > 0)
     views.push({ code: "health", label: t("Signal health"), content: <Health recording={recording} /> });
-  const usual = noneShown ? "by-hand" : afloat && speeds.length > 1 && hasCourse ? "runs" : "health";
+  const usual = noneShown ? "by-hand" : recording.afloat && speeds.length > 1 && hasCourse ? "runs" : "health";
   if (speeds.length > 1) {
     views.push({ code: "slip", label: t("Slip"), content: <Slip recording={recording} /> });
     if (hasCourse) views.push({ code: "runs", label: t("Reciprocal runs"), content: <Runs recording={recording} /> });
