@@ -123,6 +123,7 @@ class DatedRuns(Schema):
     at_s: float
     error_pct: float
     expanded_pct: float
+    works_from_kmh: float | None
 
 
 class DriftOut(Schema):
@@ -151,6 +152,7 @@ def show_drift(request: SignedIn, recording_id: int) -> DriftOut:
                 at_s=one.summary["begins_s"],
                 error_pct=runs.error_pct,
                 expanded_pct=runs.expanded_pct,
+                works_from_kmh=runs.works_from_kmh,
             )
             for one, runs in found
         ],

@@ -86,7 +86,10 @@ def drift_for(user: User, recording_id: int) -> tuple[Drift | None, list[tuple[R
     newest = {row.recording_id: row for row in rows.select_related("recording").order_by("id")}
     found = [(row.recording, RECIPROCAL.validate_python(row.result)) for row in newest.values() if row.recording]
     found.sort(key=lambda one: one[0].summary["begins_s"])
-    errors = [DatedError(one.summary["begins_s"], runs.error_pct, runs.expanded_pct) for one, runs in found]
+    errors = [
+        DatedError(one.summary["begins_s"], runs.error_pct, runs.expanded_pct, runs.works_from_kmh)
+        for one, runs in found
+    ]
     return drift_of(errors), found
 
 

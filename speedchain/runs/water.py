@@ -43,6 +43,8 @@ APART_S = 300.0
 """Runs by hand whose times nobody noted follow each other so. Common practice."""
 READ_U_KMH = 0.1
 """Of a speed over ground that is read from a receiver as the mean of a run. Common practice."""
+HELD_S = 3.0
+"""What a display shows for less is a dropout, not its beginning. Common practice."""
 TAP_U_S = 0.3
 """By how much a press at a mark is early or late. Common practice."""
 RUN_BACK = "Run the same stretch both ways, straight, at one speed, half a minute each at least."
@@ -80,7 +82,7 @@ class Reciprocal:
     run.
 
     `error_pct` is shown/through water − 1; the current is positive the way of the first run, and to starboard of
-    it across.
+    it across. `works_from_kmh`: where the display begins and stops to show something, where the boat came by it.
     """
 
     runs: tuple[WaterRun, ...]
@@ -91,6 +93,7 @@ class Reciprocal:
     current_first_kmh: float
     current_last_kmh: float
     current_across_kmh: float = 0.0
+    works_from_kmh: float | None = None
     text: Words
     advice: Words
 
@@ -179,7 +182,37 @@ def reciprocal(
         runs = tuple([_headed(run, true.time_s, heading_deg) for run in runs])
     if not any(run.back for run in runs) or not all(run.shown_kmh > DEAD * run.ground_kmh for run in runs):
         return None
-    return _fitted(runs, noise)
+    found = _fitted(runs, noise)
+    water = through_water(true, course_deg, found)
+    return replace(found, works_from_kmh=works_from(SpeedRecord(true.time_s, water.kmh), shown_kmh))
+
+
+def works_from(true: SpeedRecord, shown_kmh: Array) -> float | None:
+    """The lowest speed at which a display works [km/h]: the median of the speeds at which it begins or stops to show
+    something, held for three seconds on either side, below half of the usual speed; None where it never does.
+
+    Examples
+    --------
+    >>> t = np.arange(0.0, 60.0, 1.0)
+    >>> v = np.interp(t, [0, 30, 60], [0, 9, 9])
+    >>> round(works_from(SpeedRecord(t, v), np.where(v < 2.0, 0.0, v)), 1)
+    2.0
+    """
+    known = np.isfinite(true.kmh) & np.isfinite(shown_kmh)
+    time_s, kmh, shown = true.time_s[known], true.kmh[known], shown_kmh[known]
+    if time_s.size < 2:
+        return None
+    alive = shown > 0
+    edges = np.flatnonzero(alive[1:] != alive[:-1]) + 1
+    ends = np.concatenate([[time_s[0]], time_s[edges], [time_s[-1]]])
+    held = np.diff(ends) >= HELD_S
+    usual = float(np.median(kmh[alive])) if alive.any() else 0.0
+    at = [
+        float(kmh[edge - 1] + kmh[edge]) / 2
+        for place, edge in enumerate(edges.tolist())
+        if held[place] and held[place + 1] and kmh[edge] < usual / 2
+    ]
+    return float(np.median(at)) if at else None
 
 
 def runs_by_hand(runs: tuple[RunByHand, ...], display_step_kmh: float) -> Reciprocal:

@@ -7,6 +7,7 @@ from unittest import TestCase
 
 import numpy as np
 from scipy.integrate import solve_ivp
+from scipy.optimize import curve_fit
 
 from speedchain.document.installation import example_installation
 from speedchain.evaluation import evaluate
@@ -40,6 +41,7 @@ from speedchain.runs import (
     wheel_speed_by,
 )
 from speedchain.runs.drift import DAY_S
+from speedchain.runs.water import works_from
 
 T = np.arange(0.0, 300.0, 0.2)
 
@@ -156,7 +158,7 @@ class Distances(TestCase):
         text = "time [s],trip [mi],sensor [Hz],oil [bar]\n0,10,100,4\n100,11,200,5\n"
         found = read_file(text.encode())
         self.assertEqual(
-            [(c.name, c.quantity) for c in found.channels], [("trip", "distance"), ("sensor", "frequency")]
+            [(c.name, c.quantity) for c in found.channels], [("trip", "distance"), ("sensor", "frequency"), ("oil", "other")]
         )
         wanted = DistanceWanted(true="measured", measured_m=1609.344, shown="trip")
         self.assertAlmostEqual(distance_check(found, wanted).error_pct, 0.0)
@@ -324,6 +326,29 @@ class Drifting(TestCase):
         self.assertEqual(
             (said(found.text), found.real), ("In 90 days the display came to show 3.0 % less, ± 1.0 %.", True)
         )
+
+    def test_a_season_against_scipy(self) -> None:
+        """A line through all dates, scipy.optimize.curve_fit with the same standard uncertainties."""
+        days, errors, expanded = [0, 30, 70, 120], [-0.8, -1.9, -2.6, -4.4], [0.6, 0.9, 0.5, 0.8]
+        dated = [DatedError(d * DAY_S, e, u) for d, e, u in zip(days, errors, expanded, strict=True)]
+        found = drift_of(dated)
+        assert found is not None
+        sigma = np.array(expanded) / 2
+        fit, spread = curve_fit(lambda x, a, b: a + b * x, days, errors, sigma=sigma, absolute_sigma=True)
+        self.assertAlmostEqual(found.change_pct, fit[1] * 120, places=6)
+        self.assertAlmostEqual(found.expanded_pct, 2 * np.sqrt(spread[1, 1]) * 120, places=6)
+        self.assertTrue(found.real)
+
+    def test_a_paddle_that_begins_to_turn_later(self) -> None:
+        found = drift_of([DatedError(0.0, -1.0, 0.6, 1.8), DatedError(40 * DAY_S, -1.2, 0.6, 3.2)])
+        assert found is not None
+        self.assertFalse(found.real)
+        self.assertIn("It works from 3.2 km/h on, where it was 1.8 km/h", said(found.advice))
+        t = np.arange(0.0, 120.0, 1.0)
+        v = np.interp(t, [0, 40, 80, 120], [0, 10, 10, 0])
+        shown = np.where((v < 2.5) | ((t > 60) & (t < 62)), 0.0, v)  # and a dropout, which is none
+        self.assertAlmostEqual(works_from(SpeedRecord(t, v), shown) or 0.0, 2.5, delta=0.13)
+        self.assertIsNone(works_from(SpeedRecord(t, v), v + 1))
 
     def test_no_change_and_one_date(self) -> None:
         same = drift_of([DatedError(0.0, -1.0, 0.6), DatedError(9 * DAY_S, -1.3, 0.6)])

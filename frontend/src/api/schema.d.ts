@@ -6695,7 +6695,7 @@ export interface components {
          *     run.
          *
          *     `error_pct` is shown/through water − 1; the current is positive the way of the first run, and to starboard of
-         *     it across.
+         *     it across. `works_from_kmh`: where the display begins and stops to show something, where the boat came by it.
          */
         Reciprocal: {
             /** Runs */
@@ -6717,6 +6717,8 @@ export interface components {
              * @default 0
              */
             current_across_kmh: number;
+            /** Works From Kmh */
+            works_from_kmh: number | null;
             /** Text */
             text: string;
             /** Advice */
@@ -7978,6 +7980,8 @@ export interface components {
             error_pct: number;
             /** Expanded Pct */
             expanded_pct: number;
+            /** Works From Kmh */
+            works_from_kmh: number | null;
         };
         /**
          * Drift

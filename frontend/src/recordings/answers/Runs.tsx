@@ -2,6 +2,7 @@ import { Box, Stack, Text } from "@chakra-ui/react";
 import { api } from "../../api/client";
 import { fixed, signed, when } from "../../ui/format";
 import { Meant } from "../../ui/Meant";
+import { useUnits } from "../../ui/units";
 import { t } from "../../ui/words";
 import { type RecordingOut, useDrift } from "../queries";
 import { RunsTable } from "./RunsTable";
@@ -47,6 +48,7 @@ export function Runs({ recording }: { recording: RecordingOut }) {
 
 /** The same runs in the vehicle's other recordings: a paddle grows over. */
 function Drifting({ recording }: { recording: RecordingOut }) {
+  const { show } = useUnits();
   const found = useDrift(recording.id).data;
   if (!found || found.runs.length < 2) return null;
   return (
@@ -57,12 +59,13 @@ function Drifting({ recording }: { recording: RecordingOut }) {
         </Text>
       )}
       <Rows
-        heads={[t("Recorded"), t("recording"), t("error, %"), "± %"]}
+        heads={[t("Recorded"), t("recording"), t("error, %"), "± %", t("works from")]}
         rows={found.runs.map((run) => [
           when(new Date(run.at_s * 1000).toISOString()),
           run.name,
           signed(run.error_pct, 1),
           fixed(run.expanded_pct, 1),
+          run.works_from_kmh === null ? "–" : show(run.works_from_kmh, "km/h", 5).join(" "),
         ])}
       />
     </Box>
