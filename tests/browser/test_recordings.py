@@ -144,6 +144,20 @@ class Recordings(BrowserTestCase):
         self.assertEqual(kept["kind"], "there_and_back")
         self.assertAlmostEqual(kept["shown_kmh"] / kept["at_kmh"], 2 * 9.45 / (there + back), delta=0.001)
 
+    def test_an_event_is_shown_in_the_plot(self) -> None:
+        page = self.sign_in()
+        self.open_check()
+        self.choose(Drive(dropouts=3, seed=4))
+        page.get_by_role("link", name="Look at the recording").click()
+        page.get_by_role("tab", name="Signal health").click()
+        events = page.get_by_test_id("events")
+        expect(events.get_by_role("row").nth(2)).to_contain_text("dropout")
+        expect(page.get_by_role("button", name="Show all")).to_be_disabled()
+        events.get_by_role("button", name="in the plot").nth(1).click()
+        expect(page.get_by_role("button", name="Show all")).to_be_enabled()
+        page.reload()  # the address says what is shown
+        expect(page.get_by_role("button", name="Show all")).to_be_enabled()
+
     def test_what_cannot_be_used_says_what_to_do(self) -> None:
         page = self.sign_in()
         self.open_check()

@@ -158,7 +158,8 @@ class Distances(TestCase):
         text = "time [s],trip [mi],sensor [Hz],oil [bar]\n0,10,100,4\n100,11,200,5\n"
         found = read_file(text.encode())
         self.assertEqual(
-            [(c.name, c.quantity) for c in found.channels], [("trip", "distance"), ("sensor", "frequency"), ("oil", "other")]
+            [(c.name, c.quantity) for c in found.channels],
+            [("trip", "distance"), ("sensor", "frequency"), ("oil", "other")],
         )
         wanted = DistanceWanted(true="measured", measured_m=1609.344, shown="trip")
         self.assertAlmostEqual(distance_check(found, wanted).error_pct, 0.0)

@@ -1,5 +1,5 @@
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
-import { Suspense, useMemo, useState } from "react";
+import { Suspense, useEffect, useMemo, useState } from "react";
 import { HistogramView } from "../../drawings/HistogramView";
 import { RecordingPlot } from "../../drawings/LaterPlot";
 import type { Curve, Span } from "../../drawings/RecordingPlot";
@@ -7,12 +7,15 @@ import { TrackMap } from "../../drawings/TrackMap";
 import { between } from "../../recordings/between";
 import { Derive } from "../../recordings/Derive";
 import { type RecordingOut, useAlong, useHistogram, usePlot, useTrack } from "../../recordings/queries";
+import { useAddressed } from "../../ui/address";
 import { figure, fixed } from "../../ui/format";
 import { Small } from "../../ui/Small";
 import { useUnits } from "../../ui/units";
 import { t } from "../../ui/words";
 import { groupsOf } from "./groups";
 
+const PLOT = "plot";
+const AROUND_S = 5;
 const LOOKS = ["ours", "true", "limit"] as const;
 const VIEWS = ["time", "distance", "histogram"] as const;
 type View = (typeof VIEWS)[number];
@@ -37,7 +40,7 @@ export function Look({ recording }: { recording: RecordingOut }) {
   const seen = view === "distance" && !recording.usual ? "time" : view;
   return (
     <Grid templateColumns={{ base: "1fr", lg: located ? "2fr 1fr" : "1fr" }} gap={4} mt={2}>
-      <Box bg="bg.panel" p={3} borderRadius="md" minW={0}>
+      <Box id={PLOT} bg="bg.panel" p={3} borderRadius="md" minW={0} scrollMarginTop="8px">
         <Flex gap={2} wrap="wrap" mb={2} role="group" aria-label={t("Channels")}>
           {groups.map((item) => (
             <Small
@@ -109,6 +112,14 @@ function Over({ recording, group, along, at, point }: OverProps) {
   const end = along ? Math.max(ways.at(-1) ?? 0, 1) : Math.max(recording.seconds, 0.01);
   const whole = useMemo(() => [0, end] as const, [end]);
   const [span, zoom] = useState<Span>(whole);
+  const [shown_at] = useAddressed("at");
+  useEffect(() => {
+    const [begin = NaN, finish = NaN] = (shown_at ?? "").split(":").map(Number);
+    if (!Number.isFinite(begin) || !Number.isFinite(finish) || along) return;
+    const around = Math.max(AROUND_S, 2 * (finish - begin));
+    zoom([Math.max(begin - around, 0), Math.min(finish + around, end)]);
+    document.getElementById(PLOT)?.scrollIntoView({ block: "nearest" });
+  }, [shown_at, end, along]);
   const all = span[0] <= whole[0] && span[1] >= whole[1];
   const shown = group.channels.slice(0, LOOKS.length);
   const names = shown.map((channel) => channel.name);

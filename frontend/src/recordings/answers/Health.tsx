@@ -3,12 +3,12 @@ import { Link } from "react-router";
 import { api, type StageName } from "../../api/client";
 import { useSheet } from "../../api/hooks";
 import { ChoiceField } from "../../ui/fields";
-import { fixed } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { useHeld } from "../../ui/useHeld";
 import { t } from "../../ui/words";
 import type { RecordingOut } from "../queries";
-import { Rows, State, speedOptions, useAnswer } from "./shared";
+import { Events } from "./Events";
+import { State, speedOptions, useAnswer } from "./shared";
 
 const Go = chakra(Link);
 const STAGES: Record<StageName, string> = {
@@ -97,14 +97,17 @@ export function Health({ recording }: { recording: RecordingOut }) {
             </Box>
           ))}
           {found.events.length > 0 && (
-            <Rows
-              heads={[t("At, s"), t("What"), t("before"), t("then")]}
-              rows={found.events.map((event) => [
-                fixed(event.from_s - recording.begins_s, 1),
-                kinds[event.kind],
-                show(event.before_kmh, "km/h", 0.5).join(" "),
-                show(event.within_kmh, "km/h", 0.5).join(" "),
-              ])}
+            <Events
+              heads={[t("What"), t("before"), t("then")]}
+              begins_s={recording.begins_s}
+              events={found.events.map((event) => ({
+                ...event,
+                cells: [
+                  kinds[event.kind],
+                  show(event.before_kmh, "km/h", 0.5).join(" "),
+                  show(event.within_kmh, "km/h", 0.5).join(" "),
+                ],
+              }))}
             />
           )}
         </>

@@ -7,6 +7,7 @@ import { useUnits } from "../../ui/units";
 import { useHeld } from "../../ui/useHeld";
 import { t } from "../../ui/words";
 import type { RecordingOut } from "../queries";
+import { Events } from "./Events";
 import { numberIn, Rows, SpeedFields, type Speeds, State, useAnswer, useSpeeds } from "./shared";
 
 /** A driven wheel against a reference. */
@@ -54,20 +55,17 @@ export function Slip({ recording }: { recording: RecordingOut }) {
               ])}
             />
           )}
-          <Text fontSize="sm">
-            {t("Times beyond the dead band: {0}.", found.events.length)}{" "}
-            {found.events
-              .slice(0, 6)
-              .map((event) =>
-                t(
-                  "{0} % at {1} s, {2}",
-                  fixed(event.highest_pct, 1),
-                  fixed(event.from_s - recording.begins_s, 0),
-                  show(event.at_kmh, "km/h", 0.5).join(" "),
-                ),
-              )
-              .join("; ")}
-          </Text>
+          <Text fontSize="sm">{t("Times beyond the dead band: {0}.", found.events.length)}</Text>
+          {found.events.length > 0 && (
+            <Events
+              heads={[t("slip, %"), t("at")]}
+              begins_s={recording.begins_s}
+              events={found.events.map((event) => ({
+                ...event,
+                cells: [fixed(event.highest_pct, 1), show(event.at_kmh, "km/h", 0.5).join(" ")],
+              }))}
+            />
+          )}
           <Traction recording={recording} speeds={asked} />
         </>
       )}
