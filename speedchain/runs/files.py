@@ -20,7 +20,7 @@ from speedchain.runs.can_file import (
     signals_of,
 )
 from speedchain.runs.pulse_files import dump_pieces, edge_pieces, holds_edges, sound_pieces
-from speedchain.runs.recording import LONGEST_NAME, Piece, Recording, Tally, in_order, whole
+from speedchain.runs.recording import Piece, Recording, Tally, in_order, whole
 from speedchain.runs.roles import Role
 from speedchain.runs.table_file import (
     HEAD_BYTES,
@@ -35,6 +35,8 @@ from speedchain.runs.table_file import (
 from speedchain.runs.track_files import fit_pieces, gpx_pieces, nmea_pieces, with_place_speed
 
 Format = Literal["table", "pulses", "gpx", "nmea", "fit", "candump", "asc", "trc", "blf", "can_csv", "vcd", "wav"]
+LONGEST_ROLE_NAME = 200
+"""Channels that were computed have longer names than those of a file."""
 Level = Annotated[float, Field(ge=-1, le=1)]
 _CANDUMP = re.compile(r"^\s*\(\d+\.\d+\)\s+\S+\s+[0-9A-F]+#", re.IGNORECASE)
 _ASC = re.compile(r"^(date |base (hex|dec)|\s*\d+\.\d+\s+\d+\s+[0-9A-F]+x?\s+(Rx|Tx)\s)", re.IGNORECASE)
@@ -57,7 +59,7 @@ class ReadAs(Part):
     threshold: Level | None = Field(None, description="Of a sound; share of full scale.")
     hysteresis: Annotated[float, Field(ge=0, le=2)] | None = None
     rising: bool = True
-    roles: Mapping[Annotated[str, Field(max_length=LONGEST_NAME)], Role] = Field(
+    roles: Mapping[Annotated[str, Field(max_length=LONGEST_ROLE_NAME)], Role] = Field(
         {}, max_length=MOST_COLUMNS, description="What the speeds of some channels are for."
     )
 

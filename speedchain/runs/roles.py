@@ -64,7 +64,8 @@ def usual_speeds(channels: Iterable[Named], roles: Mapping[str, Role] | None = N
     true = of_role.get("true") or next((item.name for item in unsaid if item.true), "")
     if not true:
         left = [item for item in unsaid if item.name != of_role.get("shown")] or speeds
-        true = of_role.get("free") or left[-1].name
+        likely = [item.name for item in left if not _SHOWN.search(item.name)] or [item.name for item in left]
+        true = of_role.get("free") or likely[-1]
     named = [item for item in unsaid if _SHOWN.search(item.name)]
     others = [item.name for item in (*named, *unsaid, *speeds) if item.name != true]
     return true, of_role.get("shown") or (others[0] if others else true)
@@ -121,6 +122,8 @@ def lacking(channels: Sequence[Named], roles: Mapping[str, Role], *, afloat: boo
     (['shown'], ['speed'])
     """
     usual = usual_speeds(channels, roles)
+    if usual is None and any(item.quantity in ("pulses", "frequency") for item in channels):
+        return ()  # a captured ring, which has no display to be checked
     if usual is None:
         return (
             Lack(

@@ -195,8 +195,8 @@ def works_from(true: SpeedRecord, shown_kmh: Array) -> float | None:
     --------
     >>> t = np.arange(0.0, 60.0, 1.0)
     >>> v = np.interp(t, [0, 30, 60], [0, 9, 9])
-    >>> round(works_from(SpeedRecord(t, v), np.where(v < 2.0, 0.0, v)), 1)
-    2.0
+    >>> round(works_from(SpeedRecord(t, v), np.where(v < 2.0, 0.0, v)), 2)
+    1.95
     """
     known = np.isfinite(true.kmh) & np.isfinite(shown_kmh)
     time_s, kmh, shown = true.time_s[known], true.kmh[known], shown_kmh[known]

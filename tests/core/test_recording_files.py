@@ -296,12 +296,16 @@ class Roles(TestCase):
         made = [Channel(name=name, quantity="speed", unit="km/h", true=name == "gps", **none) for name in names]
         return made + ([Channel(name="d", quantity=direction, unit="°", **none)] if direction else [])  # type: ignore[arg-type]
 
+    def pulses(self) -> list[Channel]:
+        return [Channel(name="edge", quantity="pulses", unit="", time_s=np.arange(9.0), values=np.empty(0))]
+
     def test_what_is_said_goes_before_what_is_guessed(self) -> None:
         there = self.speeds("front", "rear", "gps", "dash")
         self.assertEqual(usual_speeds(there), ("gps", "dash"))
         self.assertEqual(usual_speeds(there, {"rear": "shown"}), ("gps", "rear"))
         self.assertEqual(usual_speeds(there, {"front": "true", "gps": "shown"}), ("front", "gps"))
         self.assertEqual(usual_speeds(there, {"dash": "driven"}), ("gps", "front"))
+        self.assertEqual(usual_speeds(self.speeds("rear", "dash")), ("rear", "dash"))
         self.assertEqual(wheel_speeds(there, {"rear": "driven", "front": "free"}), ("front", "rear"))
         self.assertEqual(wheel_speeds(self.speeds("gps", "rear")), ("gps", "rear"))
         roles = {"front": "free"}
@@ -313,6 +317,7 @@ class Roles(TestCase):
             ([], {}, False, ["speed"]),
             (self.speeds("gps"), {}, False, ["shown"]),
             (self.speeds("rear"), {}, False, ["true"]),
+            (self.pulses(), {}, False, []),
             (self.speeds("rear"), {"rear": "true"}, False, ["shown"]),
             (self.speeds("gps", "log"), {}, True, ["direction"]),
             (self.speeds("gps", "log", direction="heading"), {}, True, []),
