@@ -103,12 +103,12 @@ def can_pieces(
         names = tuple([f"{message.name}.{signal.name}" for signal in taken])
         factors = []
         for name, signal in zip(names, taken, strict=True):
-            unit = spelled(signal.unit or "")
+            unit, source = spelled(signal.unit or ""), text_of("message {0:X}", message.frame_id)
             factors.append(SPEED_UNITS.get(unit, 1.0))
             tally.kinds[name] = (
-                ChannelKind("speed", "km/h", _TRUE.search(name) is not None)
+                ChannelKind("speed", "km/h", _TRUE.search(name) is not None, source)
                 if unit in SPEED_UNITS
-                else ChannelKind(_QUANTITIES.get(unit, "other"), unit)
+                else ChannelKind(_QUANTITIES.get(unit, "other"), unit, source=source)
             )
         by_id[message.frame_id] = (
             message,

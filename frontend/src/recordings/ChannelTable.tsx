@@ -161,7 +161,7 @@ export function ChannelTable({ reading, read }: { reading: Reading; read: (some:
                 </Text>
               )}
             </Box>
-            <Box minW={0} gridColumn={{ base: "1 / 3", lg: "auto" }} alignSelf="start">
+            <Box minW={0} gridColumn={{ base: "1 / 3", lg: "auto" }} alignSelf={{ base: "start", lg: "center" }}>
               {row.place !== null || speed ? (
                 <Select
                   name={t("What {0} is", row.name)}
@@ -175,7 +175,7 @@ export function ChannelTable({ reading, read }: { reading: Reading; read: (some:
               )}
               {row.channel?.role && row.channel.guessed && !draft.roles[row.name] && <Guess />}
             </Box>
-            <Box minW={0} alignSelf="start">
+            <Box minW={0} alignSelf={{ base: "start", lg: "center" }}>
               {row.place !== null && units[now.meaning] && !(now.meaning === "time" && /:/.test(row.first[0] ?? "")) ? (
                 <Select
                   name={t("Unit of {0}", row.name)}
