@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from speedchain.fields import InputError
 from speedchain.results import result
-from speedchain.runs import SpeedRecord, lag_between, steps_m
+from speedchain.runs import SpeedRecord, lag_between, on_times, steps_m
 from workshop.models import RecordingRecord
 from workshop.samples import load
 
@@ -22,7 +22,7 @@ LEAST_KMH = 5.0
 @result
 class Track:
     """Places in metres east and north of the middle; times from the beginning [s]; the error there [%], where it is
-    known; the length of the track [m]."""
+    known (on water the current would be in it); the length of the track [m]."""
 
     time_s: list[float]
     east_m: list[float]
@@ -53,9 +53,11 @@ def track_of(found: RecordingRecord, true: str, shown: str) -> Track:
     turned = (lon - lon[0] + 180) % 360 - 180
     error: list[float | None] = [None] * lat.size
     a, b = recorded.channel(true), recorded.channel(shown)
-    if a is not None and b is not None and true != shown:
+    on_water = found.vehicle.kind == "boat"  # there the current is in it
+    if a is not None and b is not None and true != shown and not on_water:
         lag = lag_between(SpeedRecord(a.time_s, _whole(a.values)), SpeedRecord(b.time_s, _whole(b.values))).lag_s
-        true_kmh, shown_kmh = a.at(time_s), b.at(time_s + lag)
+        true_kmh = on_times(SpeedRecord(a.time_s, a.values), time_s)
+        shown_kmh = on_times(SpeedRecord(b.time_s, b.values), time_s + lag)
         error = [
             round(100 * (float(s) / float(v) - 1), 2) if v > LEAST_KMH and math.isfinite(s) else None
             for v, s in zip(true_kmh, shown_kmh, strict=True)

@@ -2,7 +2,7 @@
 
 from speedchain.runs.align import Lag, SpeedRecord, lag_between
 from speedchain.runs.can_file import BusSignal
-from speedchain.runs.check import SpeedCheck, speed_check
+from speedchain.runs.check import SpeedCheck, on_times, speed_check
 from speedchain.runs.coast_down import CoastDown, coast_down
 from speedchain.runs.command import add_run, checked, fingerprinted, imported, simulated, slipped
 from speedchain.runs.derived import (
@@ -130,6 +130,7 @@ __all__ = [
     "lag_between",
     "layout_of",
     "mean_of_means",
+    "on_times",
     "pieces_of",
     "prove",
     "read_edges",

@@ -285,6 +285,17 @@ class Reading(RecordingsTestCase):
         csv = self.read(as_table(Drive()).encode())["recording"]
         self.assertIn("no places", self.refused(self.send("get", f"/recordings/{csv['id']}/track"), 422)["detail"])
 
+    def test_errors_along_a_track_stand_where_something_was_shown_and_not_on_water(self) -> None:
+        rows = "".join(f"{at},60,{'66' if 20 <= at <= 30 else ''},{45 + at * 1.5e-4:.6f},8\n" for at in range(60))
+        found = self.read(b"time s,gps km/h,dash km/h,lat deg,lon deg\n" + rows.encode())["recording"]
+        path = f"/recordings/{found['id']}/track?true=gps&shown=dash"
+        errors = self.send("get", path).json()["error_pct"]
+        known = [at for at, error in enumerate(errors) if error is not None]
+        self.assertEqual((min(known) >= 18, max(known) <= 32, errors[25]), (True, True, 10.0))
+        self.vehicle.kind = "boat"
+        self.vehicle.save()
+        self.assertEqual(set(self.send("get", path).json()["error_pct"]), {None})
+
     def test_files_out(self) -> None:
         data = as_table(Drive()).encode()
         found = self.read(data)["recording"]

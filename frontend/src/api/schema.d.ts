@@ -7850,7 +7850,7 @@ export interface components {
         /**
          * Track
          * @description Places in metres east and north of the middle; times from the beginning [s]; the error there [%], where it is
-         *     known; the length of the track [m].
+         *     known (on water the current would be in it); the length of the track [m].
          */
         Track: {
             /** Time S */

@@ -2,6 +2,7 @@ import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import { Select } from "../ui/fields";
 import { fixed } from "../ui/format";
 import { Small } from "../ui/Small";
+import { useUnits } from "../ui/units";
 import { useHeld } from "../ui/useHeld";
 import { t } from "../ui/words";
 import { type ReadAs, type Reading, type RecordingOut, usePictures } from "./queries";
@@ -86,6 +87,7 @@ function rowsOf({ columns, recording, read_as }: Reading): Row[] {
 /** What each channel is, its unit, where it is from and what is lacking of it; all is corrected with one save. */
 export function ChannelTable({ reading, read }: { reading: Reading; read: (some: Partial<ReadAs>) => unknown }) {
   const { recording, columns, units, read_as } = reading;
+  const { own } = useUnits();
   const [draft, hold, drop] = useHeld<Draft>(`channels ${recording.id}`, NOTHING);
   const rows = rowsOf(reading);
   const pictures = usePictures(recording);
@@ -185,7 +187,7 @@ export function ChannelTable({ reading, read }: { reading: Reading; read: (some:
                   testId={`channels.${row.place}.unit`}
                 />
               ) : (
-                <Text>{row.unit}</Text>
+                <Text>{speed ? own("km/h")[0] : row.unit}</Text>
               )}
               {row.unitGuessed && !draft.columns[row.place ?? ""]?.unit && <Guess />}
             </Box>

@@ -9,6 +9,7 @@ import { Rows } from "./shared";
 export function RunsTable({ runs, begins_s }: { runs: Schemas["Reciprocal"]; begins_s: number }) {
   const { scale, speedUnit } = useUnits();
   const speed = (kmh: number) => `${fixed(kmh * scale, 1)} ${speedUnit}`;
+  const headed = runs.runs.some((run) => run.heading_deg != null);
   return (
     <>
       <Text fontSize="sm" data-testid="current">
@@ -20,11 +21,19 @@ export function RunsTable({ runs, begins_s }: { runs: Schemas["Reciprocal"]; beg
         )}
       </Text>
       <Rows
-        heads={[t("Run from, s"), t("to, s"), t("heading"), t("over ground"), t("shown")]}
+        heads={[
+          t("Run from, s"),
+          t("to, s"),
+          t("course"),
+          ...(headed ? [t("heading")] : []),
+          t("over ground"),
+          t("shown"),
+        ]}
         rows={runs.runs.map((run) => [
           fixed(run.from_s - begins_s, 0),
           fixed(run.to_s - begins_s, 0),
           `${fixed(run.course_deg, 0)}°`,
+          ...(headed ? [run.heading_deg == null ? "–" : `${fixed(run.heading_deg, 0)}°`] : []),
           speed(run.ground_kmh),
           speed(run.shown_kmh),
         ])}
