@@ -209,10 +209,12 @@ class BrowserTestCase(LiveServerTestCase):
         page.evaluate(SETTLED)
 
     def escape(self, page: Page | None = None) -> None:
-        """Escape from a dialog, once it has the focus: before that it does not listen yet."""
+        """Escape from a dialog, once it has the focus: before that it does not listen yet; and wait until it is gone,
+        for what is behind it takes no entry before."""
         page = page or self.page
-        page.wait_for_function("() => document.activeElement?.closest('[role=dialog]')")
+        dialog = page.wait_for_function("() => document.activeElement?.closest('[role=dialog]')")
         page.keyboard.press("Escape")
+        page.wait_for_function("dialog => !dialog.isConnected", arg=dialog)
 
     def address(self, path: str) -> str:
         return f"{self.live_server_url}{path}"

@@ -139,7 +139,7 @@ class HardCases(BrowserTestCase):
         page.context.set_offline(False)
         self.field("target.count").fill("3")
         self.field("target.count").press("Enter")
-        expect(page.locator("[data-stage=target]")).to_contain_text("3")
+        self.expect_saved()
         page.get_by_role("button", name="Show steps", exact=True).click()
         expect(page.get_by_role("dialog")).to_contain_text("Mark the first magnet with chalk or paint.")
 
