@@ -58,16 +58,16 @@ def usual_speeds(channels: Iterable[Named], roles: Mapping[str, Role] | None = N
     speeds = [item for item in channels if item.quantity == "speed"]
     if not speeds:
         return None
-    said = dict(roles or {})
-    of_role = {role: item.name for item in reversed(speeds) if (role := said.get(item.name)) is not None}
-    unsaid = [item for item in speeds if item.name not in said]
-    true = of_role.get("true") or next((item.name for item in unsaid if item.true), "")
+    assigned = dict(roles or {})
+    of_role = {role: item.name for item in reversed(speeds) if (role := assigned.get(item.name)) is not None}
+    unassigned = [item for item in speeds if item.name not in assigned]
+    true = of_role.get("true") or next((item.name for item in unassigned if item.true), "")
     if not true:
-        left = [item for item in unsaid if item.name != of_role.get("shown")] or speeds
+        left = [item for item in unassigned if item.name != of_role.get("shown")] or speeds
         likely = [item.name for item in left if not _SHOWN.search(item.name)] or [item.name for item in left]
         true = of_role.get("free") or likely[-1]
-    named = [item for item in unsaid if _SHOWN.search(item.name)]
-    others = [item.name for item in (*named, *unsaid, *speeds) if item.name != true]
+    named = [item for item in unassigned if _SHOWN.search(item.name)]
+    others = [item.name for item in (*named, *unassigned, *speeds) if item.name != true]
     return true, of_role.get("shown") or (others[0] if others else true)
 
 
