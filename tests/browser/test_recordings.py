@@ -113,6 +113,16 @@ class Recordings(BrowserTestCase):
         expect(page.get_by_test_id("by-hand")).to_contain_text("true 100")
         page.get_by_role("button", name="Save the shown speeds").click()
         expect(page.get_by_test_id("by-hand-saved")).to_contain_text("Saved: 4 shown speeds")
+        page.get_by_role("button", name="km/h", exact=True).click()
+        page.reload()
+        expect(page.get_by_test_id("by-hand-shown-0")).to_have_value(
+            "26.09759"
+        )  # 42 km/h; none is lost with the next save
+        page.get_by_test_id("by-hand-at-3").fill("")
+        expect(page.get_by_role("button", name="Save the shown speeds")).to_be_disabled()
+        page.get_by_test_id("by-hand-at-3").fill("211")
+        page.get_by_role("button", name="Save the shown speeds").click()
+        expect(page.get_by_test_id("by-hand-saved")).to_contain_text("Saved: 4 shown speeds, the last at 211.0 s")
         page.get_by_test_id("answers").get_by_role("link").first.click()
         expect(page.get_by_test_id("proof")).to_contain_text("+5")
 

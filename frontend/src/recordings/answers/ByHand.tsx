@@ -17,12 +17,15 @@ const MOST = 60;
 
 /** What the display showed at some moments, typed in: it becomes the shown speed of the recording. */
 export function ByHand({ recording }: { recording: RecordingOut }) {
-  const { show, own, inOwn } = useUnits();
+  const { show, own, typed, inOwn } = useUnits();
   const { add, remove } = useDeriving(recording.id);
   const [held, hold, drop] = useHeld(`by hand ${recording.id}`, {
     true: recording.usual?.true_channel ?? "",
     rows: [
-      ...recording.noted.map((item) => ({ at: String(item.at_s), shown: String(item.shown_kmh) })),
+      ...recording.noted.map((item) => ({
+        at: String(item.at_s),
+        shown: typed(String(Number((item.shown_kmh / own("km/h")[1]).toPrecision(7))), "km/h"),
+      })),
       ...(recording.noted.length > 0 ? [] : [EMPTY, EMPTY, EMPTY]),
     ] as Row[],
   });
@@ -32,11 +35,19 @@ export function ByHand({ recording }: { recording: RecordingOut }) {
   const change = (next: Row[]) => hold({ ...held, rows: next.length > 0 ? next : [EMPTY] });
   const put = (place: number, some: Partial<Row>) =>
     change(rows.map((row, at) => (at === place ? { ...row, ...some } : row)));
+  /** What was typed, in this person's unit or with km/h behind it. */
+  const kmhOf = (shown: string) => {
+    const plain = /^(.*?)\s*km\/h\s*$/.exec(shown)?.[1];
+    const inUnit = numberIn(plain ?? inOwn(shown, "km/h"));
+    return inUnit === null ? null : inUnit * (plain === undefined ? own("km/h")[1] : 1);
+  };
   const noted = rows.flatMap(({ at, shown }) => {
-    const at_s = numberIn(at);
-    const inUnit = numberIn(inOwn(shown, "km/h"));
-    return at_s === null || inUnit === null ? [] : [{ at_s, shown_kmh: inUnit * own("km/h")[1] }];
+    const [at_s, shown_kmh] = [numberIn(at), kmhOf(shown)];
+    return at_s === null || shown_kmh === null ? [] : [{ at_s, shown_kmh }];
   });
+  const half = rows.findIndex(
+    (row) => (row.at || row.shown) && (numberIn(row.at) === null || kmhOf(row.shown) === null),
+  );
   const trueAt = (at: string) => {
     const at_s = numberIn(at);
     if (at_s === null || !curve) return "";
@@ -98,7 +109,7 @@ export function ByHand({ recording }: { recording: RecordingOut }) {
         <Small
           variant="solid"
           colorPalette="signal"
-          disabled={noted.length === 0 || add.isPending || held.true === ""}
+          disabled={noted.length === 0 || half >= 0 || add.isPending || held.true === ""}
           onClick={() => void save().catch(() => undefined)}
         >
           {add.isPending ? t("Saving …") : t("Save the shown speeds")}
@@ -109,6 +120,7 @@ export function ByHand({ recording }: { recording: RecordingOut }) {
           </Small>
         )}
       </Flex>
+      {half >= 0 && noted.length > 0 && <Text>{t("Moment {0} needs a time in seconds and a speed.", half + 1)}</Text>}
       {add.error && (
         <Text role="alert" color="bad.fg" fontWeight="600">
           {refusalOf(add.error)}
