@@ -50,7 +50,16 @@ export default defineConfig({
     chunkSizeWarningLimit: 900,
     rolldownOptions: {
       treeshake: { moduleSideEffects: [{ test: PARSERS, sideEffects: false }] },
-      output: { codeSplitting: { groups: [{ name: "parser", test: PARSERS }] } },
+      output: {
+        codeSplitting: {
+          groups: [
+            { name: "parser", test: PARSERS, priority: 2 },
+            // what several places share comes in two files: as fifty, a page asked fifty times
+            { name: "libraries", test: /node_modules/, minShareCount: 4, priority: 1 },
+            { name: "shared", test: /frontend\/src\//, minShareCount: 4 },
+          ],
+        },
+      },
     },
   },
   server: { proxy: { "/api": "http://127.0.0.1:8417" } },
