@@ -18,7 +18,7 @@ from api.schemas import In
 from api.work import ADAPTERS, WorkKind, WorkOut
 from speedchain import Installation, evaluate
 from speedchain.fields import Words
-from speedchain.runs import CheckWanted, DistanceWanted, Drift, prove
+from speedchain.runs import CheckWanted, DistanceWanted, Drift, TractionWanted, prove
 from speedchain.sheets.pdf import drive_pdf
 from workshop import answers
 from workshop.access import chart_of, installation_for, recording_read
@@ -48,11 +48,14 @@ class SpeedsIn(In):
     shown_channel: ChannelName
 
 
-class TractionIn(SpeedsIn):
-    """Two speeds, the most torque that may be taken away [%], and how many rows the table has."""
+class TractionIn(SpeedsIn, TractionWanted):
+    """Two speeds, and the axes of the controller's table."""
 
-    most_cut_pct: Annotated[float, Field(gt=0, le=100)] = 30.0
-    rows: Annotated[int, Field(ge=2, le=16)] = 6
+
+class TuneIn(SpeedsIn):
+    """Two speeds, and the recording before the change."""
+
+    earlier: int
 
 
 class ChannelIn(In):
@@ -215,6 +218,12 @@ def slip(request: SignedIn, recording_id: int, body: SpeedsIn) -> tuple[int, Wor
 def traction(request: SignedIn, recording_id: int, body: TractionIn) -> tuple[int, WorkOut]:
     """A start for a traction table from that slip."""
     return 202, _asked(request, recording_id, "traction", body)
+
+
+@router.post("/{recording_id}/tune-change", response={202: WorkOut, **REFUSED}, operation_id="compareTunes")
+def tune_change(request: SignedIn, recording_id: int, body: TuneIn) -> tuple[int, WorkOut]:
+    """What became of the spins of an earlier recording."""
+    return 202, _asked(request, recording_id, "tune_change", body)
 
 
 @router.post("/{recording_id}/distance", response={202: WorkOut, **REFUSED}, operation_id="checkDistance")

@@ -7,14 +7,14 @@ from typing import Annotated, Any, Literal, cast
 
 import numpy as np
 from django.http import FileResponse
-from ninja import Path, Router, Schema
+from ninja import Path, Query, Router, Schema
 from numpy.typing import NDArray
 from pydantic import Field
 
 from api.access import SignedIn
 from api.described import KEEPS, a_file
 from api.problems import FieldProblem, ProblemOut
-from api.schemas import In
+from api.schemas import In, Note
 from api.work import WorkOut, problem_from
 from speedchain import evaluate
 from speedchain.fields import InputError, Words, from_data
@@ -24,6 +24,7 @@ from speedchain.runs import (
     MOST_NOTED,
     TWO_SPEEDS,
     UNITS,
+    AlignedBy,
     BusSignal,
     Column,
     Derived,
@@ -31,6 +32,7 @@ from speedchain.runs import (
     Format,
     Histogram,
     Lack,
+    LaidOver,
     Noted,
     Quantity,
     ReadAs,
@@ -39,6 +41,7 @@ from speedchain.runs import (
     distance_m,
     histogram,
     lacking,
+    laid_over,
     role_of,
     usual_speeds,
     wheel_speed_by,
@@ -49,6 +52,7 @@ from workshop.access import chart_of, installation_for, recording_for, recording
 from workshop.derived import add_derived, names_of, remove_derived
 from workshop.export import A_DATE_S
 from workshop.installations import head_of, readable
+from workshop.marks import mark_recording, unmark_recording
 from workshop.models import RecordingRecord
 from workshop.samples import ChannelFacts, drawn, load, rates
 from workshop.track import Track, track_of
@@ -98,6 +102,14 @@ class SpeedsOut(Schema):
     shown_channel: str
 
 
+class MarkOut(Schema):
+    """A time from the recording's beginning [s], what was written there, and in which role."""
+
+    at_s: float
+    text: str
+    role: str
+
+
 class RecordingOut(Schema):
     """A recording, and what was read of it."""
 
@@ -125,6 +137,7 @@ class RecordingOut(Schema):
     wheels: SpeedsOut | None = None
     lacks: tuple[Lack, ...] = ()
     noted: tuple[Noted, ...] = ()
+    marks: tuple[MarkOut, ...] = ()
 
     @classmethod
     def of(cls, found: RecordingRecord) -> RecordingOut:
@@ -184,6 +197,7 @@ class RecordingOut(Schema):
             usual=None if usual is None else SpeedsOut(true_channel=usual[0], shown_channel=usual[1]),
             wheels=None if wheels is None else SpeedsOut(true_channel=wheels[0], shown_channel=wheels[1]),
             noted=_noted(found, begins_s),
+            marks=tuple([MarkOut.model_construct(**item) for item in found.marks]),
             lacks=lacking(channels, roles, afloat=common["afloat"]),
         )
 
@@ -234,6 +248,13 @@ class AlongOut(Schema):
 
     time_s: list[float | None]
     distance_m: list[float | None]
+
+
+class MarkIn(In):
+    """A time from the recording's beginning [s], and what is written there."""
+
+    at_s: Annotated[float, Field(ge=0, le=1e8)]
+    text: Note
 
 
 class ExportIn(In):
@@ -337,15 +358,26 @@ def show_track(request: SignedIn, recording_id: int, true: ChannelName = "", sho
 def show_along(request: SignedIn, recording_id: int) -> AlongOut:
     """The distance covered at times of the recording, by its true speed: what draws channels over distance."""
     found = recording_read(request.user, recording_id)
-    usual = usual_speeds([ChannelFacts(**item) for item in found.summary["channels"]], ReadAs(**found.read_as).roles)
-    if usual is None:
-        raise InputError("This recording holds no speed.", remedy="Show it over time.", path="recording")
-    channel = load(found, [usual[0]]).channels[0]
-    if not np.isfinite(channel.values).any():
-        raise InputError("This recording holds no speed.", remedy="Show it over time.", path="recording")
-    along = distance_m(SpeedRecord(channel.time_s, channel.values))
+    speed = _true_speed(found)
+    along = distance_m(speed)
     at = np.unique(np.linspace(0, along.size - 1, min(along.size, MOST_ALONG)).astype(int))
-    return AlongOut(time_s=_plain(channel.time_s[at] - found.summary["begins_s"]), distance_m=_plain(along[at]))
+    return AlongOut(time_s=_plain(speed.time_s[at] - found.summary["begins_s"]), distance_m=_plain(along[at]))
+
+
+@router.get("/{recording_id}/laid-over", response={200: LaidOver, **REFUSED}, operation_id="layOver")
+def lay_over(request: SignedIn, recording_id: int, other: int, by: AlignedBy = "launch") -> LaidOver:
+    """By how much another recording is shifted so that both are in one time."""
+    first, second = (recording_read(request.user, number) for number in (recording_id, other))
+    return laid_over(_true_speed(first), _true_speed(second), by)
+
+
+def _true_speed(found: RecordingRecord) -> SpeedRecord:
+    """The speed that is taken for the true one, as it was recorded."""
+    usual = usual_speeds([ChannelFacts(**item) for item in found.summary["channels"]], ReadAs(**found.read_as).roles)
+    channel = None if usual is None else load(found, [usual[0]]).channels[0]
+    if channel is None or not np.isfinite(channel.values).any():
+        raise InputError("This recording holds no speed.", remedy="Show it over time.", path="recording")
+    return SpeedRecord(channel.time_s, channel.values)
 
 
 @router.get("/{recording_id}/histogram", response={200: Histogram, **REFUSED}, operation_id="showHistogram")
@@ -398,6 +430,18 @@ def _by_installation(request: SignedIn, body: DeriveIn) -> Derived:
 def delete_derived(request: SignedIn, recording_id: int, name: ChannelName = "") -> RecordingOut:
     """Remove a derived channel."""
     return RecordingOut.of(remove_derived(request.user, recording_id, name))
+
+
+@router.post("/{recording_id}/marks", response={200: RecordingOut, **REFUSED}, operation_id="markRecording")
+def mark(request: SignedIn, recording_id: int, body: MarkIn) -> RecordingOut:
+    """Put a mark at a time of the recording, or write another text at one."""
+    return RecordingOut.of(mark_recording(request.user, recording_id, body.at_s, body.text))
+
+
+@router.delete("/{recording_id}/marks", response={200: RecordingOut, **REFUSED}, operation_id="unmarkRecording")
+def unmark(request: SignedIn, recording_id: int, at_s: Annotated[float, Query(ge=0, le=1e8)]) -> RecordingOut:
+    """Remove a mark."""
+    return RecordingOut.of(unmark_recording(request.user, recording_id, at_s))
 
 
 @router.get(

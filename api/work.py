@@ -22,6 +22,7 @@ from speedchain.runs import (
     RingChange,
     Slip,
     TractionTable,
+    TuneChange,
 )
 from workshop import work
 from workshop.access import NotFoundError
@@ -35,6 +36,7 @@ from workshop.answers import (
     RING_CHANGE,
     SLIP,
     TRACTION,
+    TUNE,
 )
 from workshop.bench import RUN_TOLD
 from workshop.export import pieces_out
@@ -54,6 +56,7 @@ WorkKind = Literal[
     "reciprocal",
     "slip",
     "traction",
+    "tune_change",
     "distance",
     "coast_down",
     "health",
@@ -66,6 +69,7 @@ ADAPTERS: dict[str, Any] = {
     "reciprocal": RECIPROCAL,
     "slip": SLIP,
     "traction": TRACTION,
+    "tune_change": TUNE,
     "distance": DISTANCE,
     "coast_down": COAST_DOWN,
     "health": HEALTH,
@@ -87,6 +91,7 @@ class WorkOut(Schema):
     reciprocal: Reciprocal | None = None
     slip: Slip | None = None
     traction: TractionTable | None = None
+    tune_change: TuneChange | None = None
     distance: DistanceCheck | None = None
     coast_down: CoastDown | None = None
     health: Health | None = None

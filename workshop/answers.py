@@ -24,6 +24,7 @@ from speedchain.runs import (
     Fingerprint,
     Health,
     Proof,
+    ReadAs,
     Reciprocal,
     Recording,
     RingChange,
@@ -31,6 +32,7 @@ from speedchain.runs import (
     SpeedRecord,
     TractionTable,
     TractionWanted,
+    TuneChange,
     coast_down,
     distance_check,
     drift_of,
@@ -41,11 +43,13 @@ from speedchain.runs import (
     ring_change,
     slip_of,
     traction_table,
+    tune_change,
+    wheel_speeds,
 )
 from speedchain.wheel.chart import Chart
 from workshop.access import member_of, recording_for
 from workshop.models import RecordingRecord, Work
-from workshop.samples import load
+from workshop.samples import ChannelFacts, load
 from workshop.work import Progress, handles
 
 PROOF: TypeAdapter[Proof] = TypeAdapter(Proof)
@@ -54,12 +58,17 @@ RING_CHANGE: TypeAdapter[RingChange] = TypeAdapter(RingChange)
 RECIPROCAL: TypeAdapter[Reciprocal] = TypeAdapter(Reciprocal)
 SLIP: TypeAdapter[Slip] = TypeAdapter(Slip)
 TRACTION: TypeAdapter[TractionTable] = TypeAdapter(TractionTable)
+TUNE: TypeAdapter[TuneChange] = TypeAdapter(TuneChange)
 DISTANCE: TypeAdapter[DistanceCheck] = TypeAdapter(DistanceCheck)
 COAST_DOWN: TypeAdapter[CoastDown] = TypeAdapter(CoastDown)
 HEALTH: TypeAdapter[Health] = TypeAdapter(Health)
-OF_RECORDINGS = ("check", "ring", "ring_change", "reciprocal", "slip", "traction", "distance", "coast_down", "health")
+OF_RECORDINGS = (
+    "check", "ring", "ring_change", "reciprocal", "slip", "traction", "tune_change", "distance", "coast_down", "health",
+)  # fmt: skip
 """Kinds of work that are results of a recording."""
 MOST_RESULTS = 30
+MOST_BESIDE = 12
+"""So many other channels are looked at beside a signal."""
 
 
 def results_of(user: User, recording_id: int) -> list[Work]:
@@ -175,12 +184,43 @@ def slip(work: Work, chart: Chart, progress: Progress) -> Any:
 @handles("traction")
 def traction(work: Work, chart: Chart, progress: Progress) -> Any:
     """A start for a traction table from the slip of a recording."""
-    wanted = TractionWanted(most_cut_pct=work.asked["most_cut_pct"], rows=work.asked["rows"])
+    wanted = TractionWanted(**{name: work.asked[name] for name in TractionWanted.model_fields})
     return kept(TRACTION, traction_table(_slip(work), wanted))
+
+
+@handles("tune_change")
+def change_of_tune(work: Work, chart: Chart, progress: Progress) -> Any:
+    """What became of the spins of an earlier recording of the vehicle."""
+    vehicle = work.recording.vehicle  # type: ignore[union-attr]
+    earlier = RecordingRecord.objects.filter(vehicle=vehicle, pk=work.asked["earlier"], state="ready").first()
+    if earlier is None:
+        raise InputError(
+            "The earlier recording is not there any more.", remedy="Choose another recording.", path="earlier"
+        )
+    after = _slip(work)
+    channels = [ChannelFacts(**item) for item in earlier.summary["channels"]]
+    asked = (work.asked["true_channel"], work.asked["shown_channel"])
+    names = asked if set(asked) <= {item.name for item in channels} else wheel_speeds(channels, _roles(earlier))
+    if names is None:
+        raise InputError(
+            "The earlier recording does not hold the two wheels.",
+            remedy="Open it, and say in its table which channel is the driven wheel and which the free one.",
+            path="earlier",
+        )
+    recorded = load(earlier, list(names))
+    return kept(TUNE, tune_change(_slip_between(_speed(recorded, names[0]), _speed(recorded, names[1])), after))
+
+
+def _roles(found: RecordingRecord) -> Any:
+    return ReadAs(**found.read_as).roles
 
 
 def _slip(work: Work) -> Slip:
     reference, driven, _ = _speeds(work)
+    return _slip_between(reference, driven)
+
+
+def _slip_between(reference: Channel, driven: Channel) -> Slip:
     found = slip_of(SpeedRecord(reference.time_s, reference.values), SpeedRecord(driven.time_s, driven.values))
     if found is None:
         raise InputError(
@@ -217,11 +257,14 @@ def coasting(work: Work, chart: Chart, progress: Progress) -> Any:
 def health(work: Work, chart: Chart, progress: Progress) -> Any:
     """The health of a recorded speed."""
     name, beside = work.asked["channel"], work.asked["reference"]
-    recorded = loaded(work, (name, beside))
+    facts = work.recording.summary["channels"]  # type: ignore[union-attr]
+    others = [item["name"] for item in facts if item["quantity"] in ("other", "engine")][:MOST_BESIDE]
+    recorded = loaded(work, (name, beside, *others))
     channel = _speed(recorded, name)
+    also = [item for item in recorded.channels if item.name in others]
     true = _speed(recorded, beside) if beside and beside != name else None
     reference = None if true is None else SpeedRecord(true.time_s, true.values)
-    return kept(HEALTH, health_of(SpeedRecord(channel.time_s, channel.values), reference))
+    return kept(HEALTH, health_of(SpeedRecord(channel.time_s, channel.values), reference, also))
 
 
 def _speeds(work: Work) -> tuple[Channel, Channel, Recording]:

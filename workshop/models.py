@@ -61,6 +61,8 @@ ACTIONS = (
     "remove_device",
     "add_derived",
     "remove_derived",
+    "mark_recording",
+    "unmark_recording",
     "save_shelf_part",
     "delete_shelf_part",
 )
@@ -256,6 +258,7 @@ class RecordingRecord(Deletable):
     version = models.PositiveIntegerField(default=0)
     read_as = models.JSONField(default=dict)
     derived: Any = models.JSONField(default=list)
+    marks: Any = models.JSONField(default=list)
     layout: Any = models.JSONField(null=True)
     summary: Any = models.JSONField(null=True)
     problem = models.JSONField(null=True)

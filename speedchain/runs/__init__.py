@@ -21,6 +21,7 @@ from speedchain.runs.files import ColumnAs, Format, ReadAs, columns_of, format_o
 from speedchain.runs.fingerprint import Fingerprint, fingerprint
 from speedchain.runs.health import EventKind, Health, health_of
 from speedchain.runs.histogram import Histogram, histogram
+from speedchain.runs.laid_over import AlignedBy, LaidOver, laid_over
 from speedchain.runs.proof import LEAST_ON_WATER_KMH, CheckWanted, Proof, TimeSpan, prove
 from speedchain.runs.pulse_files import read_edges
 from speedchain.runs.recording import (
@@ -51,7 +52,7 @@ from speedchain.runs.simulate import (
 from speedchain.runs.slip import Slip, slip_of
 from speedchain.runs.table_file import HEAD_BYTES, UNITS, Column, TableLayout, layout_of, read_table
 from speedchain.runs.track_files import steps_m
-from speedchain.runs.traction import TractionTable, TractionWanted, traction_table
+from speedchain.runs.traction import TractionTable, TractionWanted, TuneChange, traction_table, tune_change
 from speedchain.runs.water import RUN_BACK, Reciprocal, RunByHand, mean_of_means, reciprocal, runs_by_hand
 
 __all__ = [
@@ -66,6 +67,7 @@ __all__ = [
     "TWO_SPEEDS",
     "UNITS",
     "WRITERS",
+    "AlignedBy",
     "BusSignal",
     "Channel",
     "ChannelKind",
@@ -87,6 +89,7 @@ __all__ = [
     "Histogram",
     "Lack",
     "Lag",
+    "LaidOver",
     "Noted",
     "Piece",
     "Proof",
@@ -106,6 +109,7 @@ __all__ = [
     "TimeSpan",
     "TractionTable",
     "TractionWanted",
+    "TuneChange",
     "add_run",
     "as_dump",
     "as_edges",
@@ -128,6 +132,7 @@ __all__ = [
     "known_signals",
     "lacking",
     "lag_between",
+    "laid_over",
     "layout_of",
     "mean_of_means",
     "on_times",
@@ -148,6 +153,7 @@ __all__ = [
     "steps_m",
     "track_length",
     "traction_table",
+    "tune_change",
     "usual_speeds",
     "wheel_speed_by",
     "wheel_speeds",

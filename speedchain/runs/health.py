@@ -4,6 +4,7 @@ on."""
 from __future__ import annotations
 
 import itertools
+from collections.abc import Sequence
 from typing import Literal
 
 import numpy as np
@@ -12,7 +13,9 @@ from numpy.typing import NDArray
 from speedchain.fields import StageName, Words, text_of
 from speedchain.results import result
 from speedchain.runs.align import SpeedRecord, lag_between
+from speedchain.runs.beside import Beside, beside
 from speedchain.runs.check import on_times, recorded_part
+from speedchain.runs.recording import Channel
 
 Array = NDArray[np.float64]
 EventKind = Literal["dropout", "half", "double", "spike", "stuck", "low", "high", "ripple"]
@@ -65,11 +68,16 @@ class HealthKind:
 
 @result
 class Health:
-    """The health of a recorded speed."""
+    """The health of a recorded speed: its events, their kinds, the share of the pulses that is missing or counted twice
+    [%], and what else stood out while it failed."""
 
     events: tuple[HealthEvent, ...]
     kinds: tuple[HealthKind, ...]
     text: Words
+    missing_pct: float = 0.0
+    doubled_pct: float = 0.0
+    counted: Words = ""
+    beside: tuple[Beside, ...] = ()
 
 
 _TEXTS: dict[EventKind, str] = {
@@ -94,7 +102,7 @@ _CAUSES: dict[EventKind, tuple[str, StageName]] = {
 }
 
 
-def health_of(shown: SpeedRecord, reference: SpeedRecord | None = None) -> Health:
+def health_of(shown: SpeedRecord, reference: SpeedRecord | None = None, others: Sequence[Channel] = ()) -> Health:
     """Dropouts, halves, doubles, spikes and stuck values of a recorded speed, and a ripple once per turn; with a
     reference also a speed below which nothing is shown, and one from which on it falls behind.
 
@@ -102,11 +110,12 @@ def health_of(shown: SpeedRecord, reference: SpeedRecord | None = None) -> Healt
     double it is one of those; otherwise, off by more than 12 m/s² allow in the time to its neighbour, a spike. A value
     that does not change at all for five seconds, with noise elsewhere, is stuck. Against the reference a band of speeds
     is missing where four of five samples are; it falls behind where it is 5 % off what it is elsewhere. A ripple is a
-    peak in the spectrum over the way, at a period of 0.3 to 4 m, twelve times its median.
+    peak in the spectrum over the way, at a period of 0.3 to 4 m, twelve times its median. Pulses missing are the way
+    that is not counted in dropouts and halves, Σ(v₀ − v)Δt/Σv₀Δt; doubled ones likewise.
 
     Parameters
     ----------
-    The recorded speed; the true speed over the same time, where it was recorded.
+    The recorded speed; the true speed over the same time, where it was recorded; what else was recorded (`beside`).
 
     Examples
     --------
@@ -145,11 +154,25 @@ def health_of(shown: SpeedRecord, reference: SpeedRecord | None = None) -> Healt
             continue
         low, high = min(e.before_kmh for e in mine), max(e.before_kmh for e in mine)
         found.append(_kind(kind, len(mine), low, high))
+    missing, doubled = (_share(kinds, names, kmh, around) for names in (("dropout", "half"), ("double",)))
+    failed = [(event.from_s, event.to_s) for event in events]
     return Health(
         events=tuple(events[:MOST_EVENTS]),
         kinds=tuple(found),
+        missing_pct=missing,
+        doubled_pct=doubled,
+        counted=""
+        if missing + doubled == 0
+        else text_of("Of all pulses {0:.2g} % are missing and {1:.2g} % are counted twice.", missing, doubled),
+        beside=beside(failed, time_s[moving], others) if moving.any() else (),
         text="The signal is clean: no dropouts, doubles or spikes." if not found else "The signal is not clean.",
     )
+
+
+def _share(kinds: NDArray[np.str_], names: tuple[EventKind, ...], kmh: Array, around: Array) -> float:
+    """How much of the way is off in samples of these kinds [%]."""
+    mine = np.isin(kinds, names)
+    return float(100 * np.abs(around - kmh)[mine].sum() / max(around.sum(), 1e-9))
 
 
 def _kind(kind: EventKind, count: int, low: float, high: float, *, text: Words = "") -> HealthKind:

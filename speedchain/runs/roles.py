@@ -13,6 +13,9 @@ Role = Literal["true", "shown", "driven", "free", "other"]
 """What a speed is for: the true one, the one that a display shows, of a driven wheel, of a free wheel, or none of
 these."""
 _SHOWN = re.compile(r"dash|display|shown|speedo|gauge|water", re.IGNORECASE)
+_DRIVEN = re.compile(r"driven|rear|back|countershaft|output", re.IGNORECASE)
+_FREE = re.compile(r"\bfree|undriven|not driven|front", re.IGNORECASE)
+"""Most vehicles that log slip drive their rear wheels: a guess, and said to be one."""
 Lacking = Literal["speed", "true", "shown", "direction"]
 
 
@@ -65,6 +68,7 @@ def usual_speeds(channels: Iterable[Named], roles: Mapping[str, Role] | None = N
     if not true:
         left = [item for item in unassigned if item.name != of_role.get("shown")] or speeds
         likely = [item.name for item in left if not _SHOWN.search(item.name)] or [item.name for item in left]
+        likely = [name for name in likely if _looks(name) != "driven"] or likely
         true = of_role.get("free") or likely[-1]
     named = [item for item in unassigned if _SHOWN.search(item.name)]
     others = [item.name for item in (*named, *unassigned, *speeds) if item.name != true]
@@ -72,8 +76,8 @@ def usual_speeds(channels: Iterable[Named], roles: Mapping[str, Role] | None = N
 
 
 def wheel_speeds(channels: Iterable[Named], roles: Mapping[str, Role] | None = None) -> tuple[str, str] | None:
-    """Names of a reference and of a driven wheel's speed: those that a person said; otherwise the true speed and the
-    last other one.
+    """Names of a reference and of a driven wheel's speed: those that a person said; otherwise the true speed and,
+    of the others, a rear or driven one, or the last that no display shows.
 
     Examples
     --------
@@ -96,7 +100,16 @@ def wheel_speeds(channels: Iterable[Named], roles: Mapping[str, Role] | None = N
     others = [item.name for item in speeds if item.name not in (reference, usual[0])] or [
         item.name for item in speeds if item.name != reference
     ]
-    return reference, driven if driven in there else (others[-1] if others else reference)
+    wheels = [name for name in others if not _SHOWN.search(name)] or others
+    wheels = [name for name in wheels if _looks(name) == "driven"] or wheels
+    return reference, driven if driven in there else (wheels[-1] if wheels else reference)
+
+
+def _looks(name: str) -> Role | None:
+    """Which wheel a name speaks of."""
+    if _FREE.search(name):
+        return "free"
+    return "driven" if _DRIVEN.search(name) else None
 
 
 def role_of(item: Named, usual: tuple[str, str] | None, roles: Mapping[str, Role]) -> Role | None:
@@ -107,7 +120,7 @@ def role_of(item: Named, usual: tuple[str, str] | None, roles: Mapping[str, Role
         return roles[item.name]
     if usual[0] == usual[1]:  # one speed alone
         return "true" if item.true else "shown"
-    return "true" if item.name == usual[0] else "shown" if item.name == usual[1] else None
+    return "true" if item.name == usual[0] else "shown" if item.name == usual[1] else _looks(item.name)
 
 
 def lacking(channels: Sequence[Named], roles: Mapping[str, Role], *, afloat: bool) -> tuple[Lack, ...]:

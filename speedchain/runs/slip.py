@@ -5,6 +5,8 @@ from __future__ import annotations
 
 import itertools
 import math
+from dataclasses import replace
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,6 +18,7 @@ from speedchain.runs.check import on_times, recorded_part
 from speedchain.runs.steady import LEAST_KMH
 
 Array = NDArray[np.float64]
+EventOfSlip = Literal["spin", "lock"]
 GRID_S = 0.1
 MOST_POINTS = 400_000
 CRUISE_M_S2 = 0.2
@@ -25,6 +28,13 @@ MOST_EVENTS = 40
 RANGES = 8
 NOISE_FACTOR = 3.0
 """A dead band lies beyond false slip by three times the noise. Common practice."""
+SHORTEST_SPIN_S = 0.3
+LOW_KMH = 25.75
+"""16 mph: below it slip of a few per cent is the start of every drive. Common practice."""
+SMALL = 3.0
+"""Below that speed a spin of less than so many times the threshold decides nothing. Common practice."""
+LOCK_PCT = 10.0
+"""A braked wheel rolls so much slower than the road only when it begins to lock. Common practice."""
 FALSE_PCT = 0.3
 """From here on false slip is worth a correction of the tyre entry. Common practice."""
 
@@ -46,12 +56,20 @@ CRUISE_SLIP_U = 0.1
 
 @result
 class SlipEvent:
-    """A while of more slip than the dead band [s], its highest slip [%] and the speed there [km/h]."""
+    """A while of more slip than the dead band [s], its highest slip [%] and the speed there [km/h].
+
+    A spin is faster than the reference, a lock-up slower while it slows down. `seconds`: the time its samples were
+    beyond. `counts` is false for a spin that is too short, too small against the false slip's ±, or small at a low
+    speed: it decides nothing.
+    """
 
     from_s: float
     to_s: float
     highest_pct: float
     at_kmh: float
+    kind: EventOfSlip = "spin"
+    counts: bool = True
+    seconds: float = 0.0
 
 
 @result
@@ -73,6 +91,12 @@ class Slip:
     events: tuple[SlipEvent, ...]
     text: Words
     advice: Words
+    threshold_pct: float = 0.0
+
+    @property
+    def spins(self) -> tuple[SlipEvent, ...]:
+        """The spins that decide."""
+        return tuple([event for event in self.events if event.kind == "spin" and event.counts])
 
 
 def slip_of(reference: SpeedRecord, driven: SpeedRecord, *, least_kmh: float = LEAST_KMH) -> Slip | None:
@@ -81,7 +105,10 @@ def slip_of(reference: SpeedRecord, driven: SpeedRecord, *, least_kmh: float = L
     False slip is the median of driven/reference − 1 while the acceleration is below 0.2 m/s², with
     u² = (1.2533·s·√(m/n))² + 0.1², the uncertainty of a median of n samples of which m neighbours say the same, and of
     what slips at cruise: the driven wheel against air drag, and the wheels in bends. The dead band is
-    |false slip| + 3·noise. Dividing the driven wheel's speed by 1 + false slip makes both match: `entry_factor`.
+    |false slip| + 3·noise. A spin counts where it is beyond false slip by `threshold_pct` = 3·noise + U(false slip),
+    lasts 0.3 s, and below 25.75 km/h is three times the threshold; a lock-up is 10 % below false slip while it slows
+    down.
+    Dividing the driven wheel's speed by 1 + false slip makes both match: `entry_factor`.
 
     Parameters
     ----------
@@ -122,7 +149,13 @@ def slip_of(reference: SpeedRecord, driven: SpeedRecord, *, least_kmh: float = L
     u = math.hypot(1.2533 * noise * math.sqrt(alike_points(at_cruise - false) / at_cruise.size), CRUISE_SLIP_U)
     dead = abs(false) + NOISE_FACTOR * noise
     smooth = _smooth(np.nan_to_num(slip_pct, nan=0.0), step)
-    events = _events(time_s, np.where(there, smooth, 0.0), dead, of_reference)
+    threshold = NOISE_FACTOR * noise + 2 * u
+    slower = np.where(there & (acceleration < -CRUISE_M_S2), false - slip_pct, 0.0)
+    events = [
+        *_events(time_s, (np.where(there, smooth, 0.0), np.where(there, slip_pct, 0.0)), dead, of_reference),
+        *_locks(_events(time_s, (slower, slower), max(LOCK_PCT, threshold), of_reference), false),
+    ]
+    events = [replace(event, counts=_counts(event, false, threshold)) for event in events]
     return Slip(
         lag_s=lag_s,
         cruise_s=float(cruise.sum() * step),
@@ -132,12 +165,25 @@ def slip_of(reference: SpeedRecord, driven: SpeedRecord, *, least_kmh: float = L
         dead_band_pct=dead,
         entry_factor=1 / (1 + false / 100),
         bands=_bands(acceleration[there], slip_pct[there], step),
-        events=events,
+        events=tuple(sorted(events, key=lambda event: event.from_s)),
+        threshold_pct=threshold,
         text=text_of(
             "False slip {0:+.2f} %, ± {1:.2f} %, over {2:.0f} s at cruise.", false, 2 * u, float(cruise.sum() * step)
         ),
         advice=_advice(false, 2 * u, dead),
     )
+
+
+def _counts(event: SlipEvent, false: float, threshold: float) -> bool:
+    """Whether it is a spin that decides."""
+    over = event.highest_pct - false
+    small = event.at_kmh < LOW_KMH and over < SMALL * threshold
+    return event.kind == "spin" and over > threshold and event.seconds >= SHORTEST_SPIN_S and not small
+
+
+def _locks(found: tuple[SlipEvent, ...], false: float) -> list[SlipEvent]:
+    """What was found of the slip turned over, as it is."""
+    return [replace(event, kind="lock", highest_pct=false - event.highest_pct) for event in found]
 
 
 def _advice(false: float, expanded: float, dead: float) -> Words:
@@ -205,7 +251,10 @@ def _bands(acceleration: Array, slip_pct: Array, step: float) -> tuple[SlipBand,
     return tuple(found)
 
 
-def _events(time_s: Array, slip_pct: Array, dead: float, kmh: Array) -> tuple[SlipEvent, ...]:
+def _events(time_s: Array, slip: tuple[Array, Array], dead: float, kmh: Array) -> tuple[SlipEvent, ...]:
+    """Whiles of more slip, smoothed, than the dead band; how long is counted of the samples themselves."""
+    slip_pct, sampled = slip
+    step = float(time_s[1] - time_s[0])
     beyond = slip_pct > dead
     edges = np.flatnonzero(np.diff(np.concatenate([[False], beyond, [False]]).astype(int)))
     found = []
@@ -219,6 +268,7 @@ def _events(time_s: Array, slip_pct: Array, dead: float, kmh: Array) -> tuple[Sl
                 to_s=float(time_s[end - 1]),
                 highest_pct=float(slip_pct[top]),
                 at_kmh=float(kmh[top]),
+                seconds=step * int(np.count_nonzero(sampled[begin:end] > dead)),
             )
         )
     found.sort(key=lambda event: -event.highest_pct)

@@ -88,7 +88,7 @@ _SPELLED = {
     "hz": "Hz", "miles": "mi", "mile": "mi", "nm": "nmi", "kmh": "km/h", "kph": "km/h", "km/hr": "km/h", "mi/h": "mph",
     "ms-1": "m/s", "mps": "m/s", "knots": "kn", "kt": "kn", "kts": "kn", "knot": "kn", "deg": "°", "us": "µs",
     "1/min": "rpm", "min-1": "rpm", "r/min": "rpm", "sec": "s", "seconds": "s", "milliseconds": "ms", "millis": "ms",
-}  # fmt: skip
+} | {unit.lower(): unit for units in UNITS.values() for unit in units}  # fmt: skip
 _UNIT = re.compile(
     r"[(\[]([^()\[\]]+)[)\]]|[_\s](km/?h|kmh|kph|mph|m/s|kn|knots|ms|s|deg|m|km|mi|nmi|hz)$", re.IGNORECASE
 )
@@ -370,11 +370,10 @@ def _numeric(row: list[str], decimal: str) -> bool:
 def spelled(unit: str) -> str:
     """A unit as it is written here.
 
-    >>> spelled("KPH"), spelled("knots"), spelled("bar")
-    ('km/h', 'kn', 'bar')
+    >>> spelled("KPH"), spelled("knots"), spelled("bar"), spelled("V")
+    ('km/h', 'kn', 'bar', 'V')
     """
-    plain = unit.strip().lower()
-    return _SPELLED.get(plain, plain)
+    return _SPELLED.get(unit.strip().lower(), unit.strip())
 
 
 def is_time(name: str) -> bool:

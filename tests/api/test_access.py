@@ -47,6 +47,8 @@ BODIES = {
     ("post", "/api/recordings/{recording_id}/coast-down"): {"channel": "a"},
     ("post", "/api/recordings/{recording_id}/distance"): {"true": "places", "shown": "a"},
     ("post", "/api/recordings/{recording_id}/traction"): {"true_channel": "a", "shown_channel": "b"},
+    ("post", "/api/recordings/{recording_id}/tune-change"): {"true_channel": "a", "shown_channel": "b", "earlier": 1},
+    ("post", "/api/recordings/{recording_id}/marks"): {"at_s": 0, "text": "x"},
     ("post", "/api/recordings/{recording_id}/ring-change"): {"channel": "pulses", "earlier": 1},
     ("post", "/api/recordings/{recording_id}/export"): {"kind": "csv"},
     ("post", "/api/recordings/{recording_id}/derived"): {"kind": "distance", "of": "a"},
@@ -120,7 +122,7 @@ class Access(ApiTestCase):
 
     def test_nothing_of_another_workshop_is_there(self) -> None:
         addressed = [(method, path) for method, path in routes() if "_id}" in path]
-        self.assertEqual(len(addressed), 94)
+        self.assertEqual(len(addressed), 98)
         tasks = Task.objects.create(installation=self.their_installation, stage="wheel", text="Roll it out")
         theirs = self.their_vehicle.workshop
         work = Work.objects.create(workshop=theirs, kind="bench_run", document=CAR, asked={}, state="going")
@@ -148,7 +150,7 @@ class Access(ApiTestCase):
                     kind="vehicle",
                 )
                 body = BODIES.get((method, path))
-                address += {"delete": "?base_revision=1&base_version=1"}.get(method, "")
+                address += {"delete": "?base_revision=1&base_version=1&at_s=1"}.get(method, "?other=1")
                 answer = getattr(self.client, method)(address, body, content_type=KINDS.get(path, "application/json"))
                 self.refused(answer, 404)
         self.assertEqual(Vehicle.objects.get(pk=self.their_vehicle.pk).name, "Avocet")

@@ -132,13 +132,54 @@ class Answers(RecordingsTestCase):
 
     def test_traction_and_coast_down(self) -> None:
         found = self.read(as_table(Drive(driven=True, false_slip_pct=1.0)).encode())["recording"]["id"]
-        asked = {"true_channel": "satellite speed", "shown_channel": "driven wheel", "rows": 4, "most_cut_pct": 20}
-        table = self.answered(found, "traction", asked)["traction"]
-        self.assertEqual([round(row["cut_pct"], 1) for row in table["rows"]], [0, 6.7, 13.3, 20])
+        asked = {"true_channel": "satellite speed", "shown_channel": "driven wheel"}
+        axes = {"action": "retard", "most": 10, "spin_in": "mph", "speed_in": "mph", "rows": 3, "columns": 4}
+        table = self.answered(found, "traction", asked | axes)["traction"]
+        self.assertEqual((len(table["cells"]), len(table["cells"][0]), len(table["spins"])), (3, 4, 4))
+        self.assertEqual((table["cells"][0][0], table["cells"][-1][-1]), (0, 10))
+        self.assertIn("front speed, mph", table["csv"])
+        self.refused(self.send("post", f"/recordings/{found}/traction", asked | axes | {"spin_in": "ft"}), 422)
         none = self.answered(found, "coast-down", {"channel": "gone"})
         self.assertEqual(none["problem"]["path"], "channel")
         rolls = self.answered(found, "coast-down", {"channel": "satellite speed"})
         self.assertIn("roll", rolls["problem"]["remedy"])  # it brakes from 80 km/h in 15 s
+
+    def test_spins_before_and_after_a_change_of_tune(self) -> None:
+        before, after = (
+            self.read(as_table(Drive(driven=True, slip_pct_per_m_s2=slip, seed=1)).encode(), f"{slip}.csv")["recording"]
+            for slip in (6.0, 3.0)
+        )
+        asked = {"true_channel": "satellite speed", "shown_channel": "driven wheel", "earlier": before["id"]}
+        found = self.answered(after["id"], "tune-change", asked)["tune_change"]
+        self.assertGreater(len(found["pairs"]), 0)
+        for pair in found["pairs"]:
+            self.assertAlmostEqual(pair["after_pct"] / pair["before_pct"], 0.5, delta=0.1)
+        gone = self.answered(after["id"], "tune-change", asked | {"earlier": after["id"] + 99})
+        self.assertEqual(gone["problem"]["path"], "earlier")
+
+    def test_two_recordings_laid_over_each_other(self) -> None:
+        one, two = (self.read(as_table(Drive(seed=seed)).encode(), f"{seed}.csv")["recording"]["id"] for seed in (1, 2))
+        for by in ("begin", "launch", "speed"):
+            found = self.send("get", f"/recordings/{one}/laid-over?other={two}&by={by}").json()
+            self.assertAlmostEqual(found["shift_s"], 0, delta=0.5)
+            self.assertLess(found["differ_kmh"], 2)
+        self.refused(self.send("get", f"/recordings/{one}/laid-over?other={two + 99}&by=begin"), 404)
+        self.refused(self.send("get", f"/recordings/{one}/laid-over?other={two}&by=moon"), 422)
+
+    def test_marks(self) -> None:
+        found = self.read(as_table(Drive(seed=4)).encode())["recording"]
+        marks = f"/recordings/{found['id']}/marks"
+        self.send("post", marks, {"at_s": 20.5, "text": "Gauge 120 km/h"})
+        body = self.send("post", marks, {"at_s": 3, "text": "starts"}).json()
+        self.assertEqual(
+            [(mark["at_s"], mark["text"]) for mark in body["marks"]], [(3, "starts"), (20.5, "Gauge 120 km/h")]
+        )
+        body = self.send("post", marks, {"at_s": 3, "text": "moves off"}).json()
+        self.assertEqual([mark["text"] for mark in body["marks"]], ["moves off", "Gauge 120 km/h"])
+        late = self.refused(self.send("post", marks, {"at_s": found["seconds"] + 1, "text": "x"}), 422)
+        self.assertIn("Put the mark within it", str(late))
+        self.assertEqual(len(self.send("delete", f"{marks}?at_s=3").json()["marks"]), 1)
+        self.refused(self.send("delete", f"{marks}?at_s=3"), 404)
 
     def test_a_ring_against_an_earlier_capture(self) -> None:
         before = self.read(as_edges(Ring(teeth=44, seed=1)).encode(), "spring.csv")["recording"]

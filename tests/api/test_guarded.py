@@ -165,6 +165,9 @@ class Audited(RecordingsTestCase):
         work_all()
         self.send("delete", f"/recordings/{found}/derived?name=distance from gps")
         self.assertEqual(self.actions()[-2:], ["add_derived", "remove_derived"])
+        self.send("post", f"/recordings/{found}/marks", {"at_s": 1, "text": "here"})
+        self.send("delete", f"/recordings/{found}/marks?at_s=1")
+        self.assertEqual(self.actions()[-2:], ["mark_recording", "unmark_recording"])
 
     def test_a_device_that_is_signed_out_takes_its_links_and_calendar_along(self) -> None:
         with LAN:

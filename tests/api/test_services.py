@@ -19,7 +19,7 @@ ROWS = [{"label": "700x28C", "circumference_mm": 2136}]
 
 IN_TEST_GUARDED = {
     "purge_vehicle", "purge_installation", "purge_recording", "make_link", "revoke_link", "make_feed", "drop_feed",
-    "pair_device", "remove_device", "add_derived", "remove_derived",
+    "pair_device", "remove_device", "add_derived", "remove_derived", "mark_recording", "unmark_recording",
 }  # fmt: skip
 """What tests/api/test_guarded.py sees in the audit."""
 
@@ -163,6 +163,7 @@ class ReadOnly(ApiTestCase):
             "/coast-down",
             "/export",
             "/health",
+            "/tune-change",
             "/report",
             "/take",
         )
@@ -187,7 +188,7 @@ class ReadOnly(ApiTestCase):
                     recording_id=recording.pk,
                     work_id=work.pk,
                     number=1,
-                ) + {"delete": "?base_revision=1&base_version=1"}.get(method, "")
+                ) + {"delete": "?base_revision=1&base_version=1&at_s=1"}.get(method, "")
                 answer = getattr(self.client, method)(
                     address, bodies.get((method, path)), content_type=KINDS.get(path, "application/json")
                 )

@@ -25,7 +25,7 @@ COMPUTING = {
     "applyCard", "benchCard", "benchCardPdf", "benchFile", "benchHand", "benchMoment", "benchReadings", "faultOnBench",
     "runsByHand",
     "plotRecording", "checkDistance", "coastDown", "compareRings", "drivePdf", "fingerprintRing", "reciprocalRuns",
-    "signalHealth", "slip", "tractionTable",
+    "signalHealth", "slip", "tractionTable", "compareTunes",
 }  # fmt: skip
 """Routes with a body that keep nothing but, some of them, a result that was computed (`workshop.answers`)."""
 SIGNING_IN = {"signIn", "signOut", "openDemo"}

@@ -19,7 +19,7 @@ class Recordings(BrowserTestCase):
     def point(page: Page, x: int, y: int) -> None:
         """Point at the plot; one that is not drawn yet hears it once it is."""
         for step in range(20):
-            page.locator(".u-over").hover(position={"x": x + step % 2, "y": y})
+            page.locator(".u-over").first.hover(position={"x": x + step % 2, "y": y})
             if page.get_by_test_id("pointed").inner_text():
                 return
             page.wait_for_timeout(250)
@@ -266,7 +266,8 @@ class Recordings(BrowserTestCase):
         expect(page.get_by_role("img", name="The track,")).to_be_visible()
         over = page.locator(".u-over")
         self.point(page, 200, 100)
-        expect(page.get_by_test_id("pointed")).to_contain_text("satellite speed")
+        expect(page.get_by_test_id("legend")).to_contain_text("satellite speed")
+        expect(page.get_by_test_id("legend")).to_contain_text("km/h")
         expect(page.get_by_test_id("here")).to_have_count(1)
         expect(page.get_by_role("button", name="Show all")).to_be_disabled()
         over.dblclick(position={"x": 300, "y": 100})

@@ -25,7 +25,6 @@ from speedchain.runs import (
     Ring,
     SpeedRecord,
     TimeSpan,
-    TractionWanted,
     coast_down,
     derive,
     distance_check,
@@ -36,8 +35,6 @@ from speedchain.runs import (
     read_file,
     ring_change,
     rows_of,
-    slip_of,
-    traction_table,
     wheel_speed_by,
 )
 from speedchain.runs.drift import DAY_S
@@ -301,22 +298,6 @@ class CoastingDown(TestCase):
         self.assertIsNone(coast_down(SpeedRecord(T, np.full(T.size, 50.0))))
         self.assertIsNone(coast_down(SpeedRecord(T, np.clip(90 - 3.6 * 2 * T, 0, None))))
         self.assertIsNone(coast_down(SpeedRecord(T[:2], np.array([5.0, 4.0]))))
-
-
-class Traction(TestCase):
-    def test_it_begins_above_false_slip_and_ends_at_the_highest(self) -> None:
-        rows = rows_of(Drive(driven=True, false_slip_pct=1.0, slip_pct_per_m_s2=4.0, seed=2))
-        slip = slip_of(SpeedRecord(rows.time_s, rows.true_kmh), SpeedRecord(rows.time_s, rows.driven_kmh))
-        assert slip is not None
-        found = traction_table(slip, TractionWanted(most_cut_pct=40, rows=5))
-        self.assertAlmostEqual(found.rows[0].slip_pct, 1.2 * max(slip.dead_band_pct - slip.false_pct, 0.5))
-        self.assertEqual([row.cut_pct for row in found.rows], [0, 10, 20, 30, 40])
-        steps = np.diff([row.slip_pct for row in found.rows])
-        np.testing.assert_allclose(steps, steps[0])
-        highest = max(event.highest_pct for event in slip.events)
-        self.assertAlmostEqual(found.rows[-1].slip_pct, highest - slip.false_pct)
-        speeds = [event.at_kmh for event in slip.events]
-        self.assertAlmostEqual(found.hand_over_kmh or 0, float(np.median(speeds)))
 
 
 class Drifting(TestCase):

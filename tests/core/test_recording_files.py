@@ -310,7 +310,7 @@ class Roles(TestCase):
         self.assertEqual(wheel_speeds(self.speeds("gps", "rear")), ("gps", "rear"))
         roles = {"front": "free"}
         usual = usual_speeds(there, roles)
-        self.assertEqual([role_of(item, usual, roles) for item in there], ["free", None, "true", "shown"])
+        self.assertEqual([role_of(item, usual, roles) for item in there], ["free", "driven", "true", "shown"])
 
     def test_what_is_lacking(self) -> None:
         for channels, roles, afloat, expected in (

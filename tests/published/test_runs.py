@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
 from scipy import odr
 
-from speedchain.runs import SpeedRecord, speed_check
+from speedchain.runs import Slip, SpeedRecord, slip_of, speed_check, tune_change
 from speedchain.runs.align import alike_points, lag_between
 from speedchain.runs.regression import line_through
+from speedchain.runs.slip import SlipEvent
 
 COVERAGE_DRIVES = 200
 
@@ -126,3 +128,23 @@ class Coverage(TestCase):
         )
         assert found is not None
         return bool(abs(found.error_pct - 100 * (0.017 + offset / found.at_kmh)) <= found.expanded_pct)
+
+
+class SignTest(TestCase):
+    """S. Siegel, Nonparametric Statistics for the Behavioral Sciences, 1956, table D (one-tailed), from memory: N = 8,
+    x = 0: .004; N = 10, x = 1: .011; N = 12, x = 2: .019."""
+
+    def test_the_chance_of_paired_spins(self) -> None:
+        for pairs, worse, one_tailed in ((8, 0, 0.004), (10, 1, 0.011), (12, 2, 0.019)):
+            with self.subTest(pairs=pairs):
+                events = [SlipEvent(from_s=0, to_s=1, highest_pct=10, at_kmh=40 + 20 * place) for place in range(pairs)]
+                after = [replace(event, highest_pct=12 if place < worse else 5) for place, event in enumerate(events)]
+                found = tune_change(self.slip(events), self.slip(after))
+                self.assertEqual(len(found.pairs), pairs)
+                self.assertAlmostEqual((found.chance or 0) / 2, one_tailed, delta=0.0006)
+
+    def slip(self, events: list[SlipEvent]) -> Slip:
+        still = np.arange(0.0, 100.0, 0.1)
+        found = slip_of(SpeedRecord(still, np.full(1000, 50.0)), SpeedRecord(still, np.full(1000, 50.0)))
+        assert found is not None
+        return replace(found, events=tuple(events))

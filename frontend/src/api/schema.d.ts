@@ -947,6 +947,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{recording_id}/laid-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lay Over
+         * @description By how much another recording is shifted so that both are in one time.
+         */
+        get: operations["layOver"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/{recording_id}/histogram": {
         parameters: {
             query?: never;
@@ -986,6 +1006,30 @@ export interface paths {
          * @description Remove a derived channel.
          */
         delete: operations["removeDerived"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{recording_id}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mark
+         * @description Put a mark at a time of the recording, or write another text at one.
+         */
+        post: operations["markRecording"];
+        /**
+         * Unmark
+         * @description Remove a mark.
+         */
+        delete: operations["unmarkRecording"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1205,6 +1249,26 @@ export interface paths {
          * @description A start for a traction table from that slip.
          */
         post: operations["tractionTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/{recording_id}/tune-change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tune Change
+         * @description What became of the spins of an earlier recording.
+         */
+        post: operations["compareTunes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2560,7 +2624,8 @@ export interface components {
     schemas: {
         /**
          * Health
-         * @description The health of a recorded speed.
+         * @description The health of a recorded speed: its events, their kinds, the share of the pulses that is missing or counted twice
+         *     [%], and what else stood out while it failed.
          */
         Health: {
             /** Events */
@@ -2569,6 +2634,26 @@ export interface components {
             kinds: components["schemas"]["HealthKind"][];
             /** Text */
             text: string;
+            /**
+             * Missing Pct
+             * @default 0
+             */
+            missing_pct: number;
+            /**
+             * Doubled Pct
+             * @default 0
+             */
+            doubled_pct: number;
+            /**
+             * Counted
+             * @default
+             */
+            counted: string;
+            /**
+             * Beside
+             * @default []
+             */
+            beside: components["schemas"]["Beside"][];
         };
         /**
          * SessionOut
@@ -6965,6 +7050,29 @@ export interface components {
             run: components["schemas"]["Run"];
         };
         /**
+         * Beside
+         * @description A channel that was at its lowest or highest tenth while the signal failed: at how many of the events, from which
+         *     value on, in words and what to do.
+         */
+        Beside: {
+            /** Channel */
+            channel: string;
+            /** Low */
+            low: boolean;
+            /** Together */
+            together: number;
+            /** Events */
+            events: number;
+            /** Limit */
+            limit: number;
+            /** Chance */
+            chance: number;
+            /** Text */
+            text: string;
+            /** Advice */
+            advice: string;
+        };
+        /**
          * CheckPair
          * @description Mean true and shown speed of a while [km/h], its heading [°] where known, and how much it counts (0 to 1).
          */
@@ -7351,6 +7459,11 @@ export interface components {
             text: string;
             /** Advice */
             advice: string;
+            /**
+             * Threshold Pct
+             * @default 0
+             */
+            threshold_pct: number;
         };
         /**
          * SlipBand
@@ -7371,6 +7484,10 @@ export interface components {
         /**
          * SlipEvent
          * @description A while of more slip than the dead band [s], its highest slip [%] and the speed there [km/h].
+         *
+         *     A spin is faster than the reference, a lock-up slower while it slows down. `seconds`: the time its samples were
+         *     beyond. `counts` is false for a spin that is too short, too small against the false slip's ±, or small at a low
+         *     speed: it decides nothing.
          */
         SlipEvent: {
             /** From S */
@@ -7381,6 +7498,22 @@ export interface components {
             highest_pct: number;
             /** At Kmh */
             at_kmh: number;
+            /**
+             * Kind
+             * @default spin
+             * @enum {string}
+             */
+            kind: "spin" | "lock";
+            /**
+             * Counts
+             * @default true
+             */
+            counts: boolean;
+            /**
+             * Seconds
+             * @default 0
+             */
+            seconds: number;
         };
         /**
          * SpeedCheck
@@ -7426,6 +7559,22 @@ export interface components {
             advice: string;
         };
         /**
+         * SpinPair
+         * @description A spin before a change and the one at about the same speed after it: highest slip [%] and how long [s].
+         */
+        SpinPair: {
+            /** At Kmh */
+            at_kmh: number;
+            /** Before Pct */
+            before_pct: number;
+            /** After Pct */
+            after_pct: number;
+            /** Before S */
+            before_s: number;
+            /** After S */
+            after_s: number;
+        };
+        /**
          * ToothChange
          * @description A tooth, by its number now, and how much further it is out of place than before [% of the pitch].
          */
@@ -7453,31 +7602,86 @@ export interface components {
             off_pct: number;
         };
         /**
-         * TractionRow
-         * @description From this slip on [%], take so much torque away [%].
-         */
-        TractionRow: {
-            /** Slip Pct */
-            slip_pct: number;
-            /** Cut Pct */
-            cut_pct: number;
-        };
-        /**
          * TractionTable
-         * @description A start for a controller's table: rows, the speed from which it may act, and where a table for low speeds hands
-         *     over to one for high speeds [km/h]; None where nothing slipped.
+         * @description A start for a controller's table, of shape `speeds` × `spins`, in the units that were asked for; the speed at
+         *     which a table for low speeds hands over to one for high speeds [km/h], None where nothing spun; as CSV.
          */
         TractionTable: {
-            /** Rows */
-            rows: components["schemas"]["TractionRow"][];
-            /** Enable Kmh */
-            enable_kmh: number;
+            /**
+             * Speeds
+             * @default []
+             */
+            speeds: number[];
+            /**
+             * Spins
+             * @default []
+             */
+            spins: number[];
+            /**
+             * Cells
+             * @default []
+             */
+            cells: number[][];
+            /**
+             * Action
+             * @default torque
+             * @enum {string}
+             */
+            action: "torque" | "retard" | "cut";
+            /**
+             * Spin In
+             * @default %
+             * @enum {string}
+             */
+            spin_in: "%" | "km/h" | "mph" | "kn";
+            /**
+             * Speed In
+             * @default km/h
+             */
+            speed_in: string;
+            /**
+             * Decided
+             * @default 0
+             */
+            decided: number;
+            /**
+             * Small
+             * @default 0
+             */
+            small: number;
             /** Hand Over Kmh */
             hand_over_kmh: number | null;
+            /**
+             * Csv
+             * @default
+             */
+            csv: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Advice
+             * @default
+             */
+            advice: string;
+        };
+        /**
+         * TuneChange
+         * @description What became of the spins: the pairs, how many have no partner, the chance that no change does as much.
+         */
+        TuneChange: {
+            /** Pairs */
+            pairs: components["schemas"]["SpinPair"][];
+            /** Before Alone */
+            before_alone: number;
+            /** After Alone */
+            after_alone: number;
+            /** Chance */
+            chance: number | null;
             /** Text */
             text: string;
-            /** Advice */
-            advice: string;
         };
         /**
          * WorkOut
@@ -7490,7 +7694,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "bench_run" | "read_recording" | "derive" | "export" | "check" | "ring" | "ring_change" | "reciprocal" | "slip" | "traction" | "distance" | "coast_down" | "health";
+            kind: "bench_run" | "read_recording" | "derive" | "export" | "check" | "ring" | "ring_change" | "reciprocal" | "slip" | "traction" | "tune_change" | "distance" | "coast_down" | "health";
             /**
              * State
              * @enum {string}
@@ -7506,6 +7710,7 @@ export interface components {
             reciprocal: components["schemas"]["Reciprocal"] | null;
             slip: components["schemas"]["Slip"] | null;
             traction: components["schemas"]["TractionTable"] | null;
+            tune_change: components["schemas"]["TuneChange"] | null;
             distance: components["schemas"]["DistanceCheck"] | null;
             coast_down: components["schemas"]["CoastDown"] | null;
             health: components["schemas"]["Health"] | null;
@@ -7561,6 +7766,18 @@ export interface components {
             text: string;
             /** Remedy */
             remedy: string;
+        };
+        /**
+         * MarkOut
+         * @description A time from the recording's beginning [s], what was written there, and in which role.
+         */
+        MarkOut: {
+            /** At S */
+            at_s: number;
+            /** Text */
+            text: string;
+            /** Role */
+            role: string;
         };
         /**
          * Noted
@@ -7652,6 +7869,11 @@ export interface components {
              * @default []
              */
             noted: components["schemas"]["Noted"][];
+            /**
+             * Marks
+             * @default []
+             */
+            marks: components["schemas"]["MarkOut"][];
         };
         /**
          * SpeedsOut
@@ -7875,6 +8097,19 @@ export interface components {
             distance_m: (number | null)[];
         };
         /**
+         * LaidOver
+         * @description What to add to a time of the second recording to have the first one's [s], each from its own beginning; how much
+         *     the two speeds differ there, as root of the mean square [km/h], None where only the beginnings are known.
+         */
+        LaidOver: {
+            /** Shift S */
+            shift_s: number;
+            /** Differ Kmh */
+            differ_kmh: number | null;
+            /** Text */
+            text: string;
+        };
+        /**
          * Histogram
          * @description Edges of equal bins, one more than bins, and the time spent in each [s].
          */
@@ -7914,6 +8149,16 @@ export interface components {
             noted: components["schemas"]["NotedInput"][];
         };
         /**
+         * MarkIn
+         * @description A time from the recording's beginning [s], and what is written there.
+         */
+        MarkIn: {
+            /** At S */
+            at_s: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * ExportIn
          * @description Which file; the shown speed divided by a ratio is the corrected one.
          */
@@ -7948,7 +8193,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "bench_run" | "read_recording" | "derive" | "export" | "check" | "ring" | "ring_change" | "reciprocal" | "slip" | "traction" | "distance" | "coast_down" | "health";
+            kind: "bench_run" | "read_recording" | "derive" | "export" | "check" | "ring" | "ring_change" | "reciprocal" | "slip" | "traction" | "tune_change" | "distance" | "coast_down" | "health";
             /**
              * At
              * Format: date-time
@@ -8129,23 +8374,63 @@ export interface components {
         };
         /**
          * TractionIn
-         * @description Two speeds, the most torque that may be taken away [%], and how many rows the table has.
+         * @description Two speeds, and the axes of the controller's table.
          */
         TractionIn: {
+            /**
+             * Action
+             * @default torque
+             * @enum {string}
+             */
+            action: "torque" | "retard" | "cut";
+            /**
+             * Most
+             * @default 30
+             */
+            most: number;
+            /**
+             * Spin in
+             * @default %
+             * @enum {string}
+             */
+            spin_in: "%" | "km/h" | "mph" | "kn";
+            /**
+             * Speed in
+             * @default km/h
+             * @enum {string}
+             */
+            speed_in: "km/h" | "mph" | "kn";
+            /**
+             * Columns
+             * @default 6
+             */
+            columns: number;
+            /**
+             * Rows
+             * @default 4
+             */
+            rows: number;
+            /**
+             * Least
+             * @default 10
+             */
+            least_kmh: number;
+            /** True channel */
+            true_channel: string;
+            /** Shown channel */
+            shown_channel: string;
+        };
+        /**
+         * TuneIn
+         * @description Two speeds, and the recording before the change.
+         */
+        TuneIn: {
             /** True Channel */
             true_channel: string;
             /** Shown Channel */
             shown_channel: string;
-            /**
-             * Most Cut Pct
-             * @default 30
-             */
-            most_cut_pct: number;
-            /**
-             * Rows
-             * @default 6
-             */
-            rows: number;
+            /** Earlier */
+            earlier: number;
         };
         /**
          * DistanceWanted
@@ -20651,6 +20936,101 @@ export interface operations {
             };
         };
     };
+    layOver: {
+        parameters: {
+            query: {
+                other: number;
+                by?: "begin" | "clock" | "launch" | "speed";
+            };
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
+            };
+            path: {
+                recording_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LaidOver"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields need correcting */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     showHistogram: {
         parameters: {
             query?: {
@@ -20883,6 +21263,243 @@ export interface operations {
         parameters: {
             query?: {
                 name?: string;
+            };
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
+                /** @description Made by the client, new for every write; a repeat with the same key gets the first answer. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                recording_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields need correcting */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    markRecording: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
+            };
+            path: {
+                recording_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingOut"];
+                };
+            };
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields need correcting */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    unmarkRecording: {
+        parameters: {
+            query: {
+                at_s: number;
             };
             header?: {
                 /** @description The unit of the speeds in texts; figures are km/h always. */
@@ -22201,6 +22818,138 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["TractionIn"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkOut"];
+                };
+            };
+            /** @description This request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not allowed */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Wrong media type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields need correcting */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    compareTunes: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
+            };
+            path: {
+                recording_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TuneIn"];
             };
         };
         responses: {

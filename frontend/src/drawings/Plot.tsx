@@ -7,7 +7,7 @@ import { useTheme } from "../ui/theme";
 export type Line = {
   label: string;
   values: (number | null)[];
-  look: "true" | "ours" | "edge" | "limit";
+  look: keyof typeof LOOKS;
   fillTo?: number;
 };
 
@@ -19,6 +19,8 @@ export const LOOKS = {
   ours: () => ({ stroke: ink("signal-fg"), width: 3 }),
   edge: () => ({ stroke: "transparent", width: 0 }),
   limit: () => ({ stroke: ink("fg"), width: 2, dash: [10, 5] }),
+  over: () => ({ stroke: ink("fg"), width: 2, dash: [2, 3] }),
+  over2: () => ({ stroke: ink("fg-muted"), width: 2, dash: [8, 3, 2, 3] }),
 };
 
 export const axis = () => ({

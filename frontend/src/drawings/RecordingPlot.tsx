@@ -1,13 +1,12 @@
-import { Box, Flex } from "@chakra-ui/react";
+import { Box } from "@chakra-ui/react";
 import { type KeyboardEvent, useEffect, useMemo, useRef } from "react";
 import uPlot from "uplot";
 import "uplot/dist/uPlot.min.css";
-import { Small } from "../ui/Small";
 import { useTheme } from "../ui/theme";
 import { t } from "../ui/words";
 import { axis, ink, type Line, LOOKS } from "./Plot";
+import { type Span, scaled, within } from "./Zoom";
 
-export type Span = readonly [number, number];
 export type Curve = {
   label: string;
   look: Line["look"];
@@ -17,8 +16,8 @@ export type Curve = {
 
 type Props = {
   curves: Curve[];
-  /** What stands below: time, or the distance covered. */
-  xLabel?: string;
+  /** What stands below: time, or the distance covered; nothing where another plot below says it. */
+  xLabel?: string | null;
   yLabel: string;
   describe: string;
   /** All of the recording, and what is seen of it, in seconds or metres. */
@@ -30,20 +29,17 @@ type Props = {
   /** The time that is pointed at, here or in another drawing. */
   at?: number | null;
   point?: (at: number | null) => void;
+  /** A place that is pressed, to stay pointed at. */
+  press?: (at: number) => void;
+  /** Places that somebody marked, numbered from 1. */
+  marks?: readonly number[];
   /** A drag marks a span instead of zooming. */
   mark?: ((span: Span) => void) | null;
   height?: number;
 };
 
-const LEAST_S = 0.002;
 const NOTHING: readonly Span[] = [];
-
-/** Keeps a span within the whole. */
-function within([from, to]: Span, whole: Span): Span {
-  const size = Math.min(Math.max(to - from, LEAST_S), whole[1] - whole[0]);
-  const begin = Math.min(Math.max(from, whole[0]), whole[1] - size);
-  return [begin, begin + size];
-}
+const NO_MARKS: readonly number[] = [];
 
 /** Channels over time: zoomed and moved by drag, wheel, touch and keys. */
 export function RecordingPlot(props: Props) {
@@ -58,6 +54,7 @@ export function RecordingPlot(props: Props) {
     leftOut = NOTHING,
     at,
     mark,
+    marks = NO_MARKS,
     height = 280,
   } = props;
   const place = useRef<HTMLDivElement>(null);
@@ -73,18 +70,13 @@ export function RecordingPlot(props: Props) {
         : ([[]] as unknown as uPlot.AlignedData),
     [curves],
   );
-  const scaled = (factor: number, around = (span[0] + span[1]) / 2) => {
-    const size = (span[1] - span[0]) * factor;
-    const share = (around - span[0]) / (span[1] - span[0]);
-    zoom(within([around - share * size, around + (1 - share) * size], whole));
-  };
   const moved = (by: number) => zoom(within([span[0] + by, span[1] + by], whole));
   const keys = (event: KeyboardEvent) => {
     const step = 0.2 * (span[1] - span[0]);
     if (event.key === "ArrowLeft") moved(-step);
     else if (event.key === "ArrowRight") moved(step);
-    else if (event.key === "+" || event.key === "=") scaled(0.5);
-    else if (event.key === "-") scaled(2);
+    else if (event.key === "+" || event.key === "=") zoom(scaled(span, whole, 0.5));
+    else if (event.key === "-") zoom(scaled(span, whole, 2));
     else if (event.key === "Home") zoom(whole);
     else return;
     event.preventDefault();
@@ -104,7 +96,9 @@ export function RecordingPlot(props: Props) {
         cursor: { y: false, drag: { x: true, y: false, setScale: false }, points: { show: false } },
         scales: { x: { time: false, range: () => [...now.current.span] as [number, number] } },
         axes: [
-          { ...axis(), label: xLabel, labelSize: 22, size: 34 },
+          xLabel === null
+            ? { ...axis(), values: () => [], size: 6 }
+            : { ...axis(), label: xLabel, labelSize: 22, size: 34 },
           { ...axis(), label: yLabel, labelSize: 22, size: 52 },
         ],
         series: [
@@ -113,7 +107,7 @@ export function RecordingPlot(props: Props) {
         ],
         hooks: {
           drawClear: [(self) => shade(self, now.current.leftOut ?? [])],
-          draw: [(self) => pointed(self, now.current.at)],
+          draw: [(self) => marked(self, now.current.marks ?? NO_MARKS), (self) => pointed(self, now.current.at)],
           setCursor: [
             (self) => {
               const left = self.cursor.left ?? -1;
@@ -148,10 +142,15 @@ export function RecordingPlot(props: Props) {
       set(within([around - (around - seen[0]) * factor, around + (seen[1] - around) * factor], all));
     };
     drawn.over.addEventListener("wheel", wheel, { passive: false });
+    // uPlot keeps the click that ends a drag to itself
+    const click = (event: MouseEvent) =>
+      now.current.press?.(drawn.posToVal(event.clientX - drawn.over.getBoundingClientRect().left, "x"));
+    drawn.over.addEventListener("click", click);
     const touches = touched(drawn, now);
     return () => {
       sizes.disconnect();
       drawn.over.removeEventListener("wheel", wheel);
+      drawn.over.removeEventListener("click", click);
       touches();
       drawn.destroy();
       plot.current = null;
@@ -160,33 +159,43 @@ export function RecordingPlot(props: Props) {
   useEffect(() => plot.current?.setData(values), [values]);
   useEffect(() => plot.current?.setScale("x", { min: span[0], max: span[1] }), [span[0], span[1]]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the plot reads them where it draws
-  useEffect(() => plot.current?.redraw(false), [at, leftOut]);
+  useEffect(() => plot.current?.redraw(false), [at, leftOut, marks]);
   return (
-    <Box>
-      <Box
-        ref={place}
-        role="group"
-        tabIndex={0}
-        aria-label={describe}
-        aria-keyshortcuts="+ - ArrowLeft ArrowRight Home"
-        onKeyDown={keys}
-        w="100%"
-        minW={0}
-        overflow="hidden"
-        minH={`${height}px`}
-        css={{ "& .u-over": { touchAction: "pan-y", cursor: mark ? "col-resize" : "crosshair" } }}
-      />
-      <Flex gap={2} wrap="wrap">
-        <Small onClick={() => scaled(0.5)}>{t("Zoom in")}</Small>
-        <Small onClick={() => scaled(2)} disabled={span[0] <= whole[0] && span[1] >= whole[1]}>
-          {t("Zoom out")}
-        </Small>
-        <Small onClick={() => zoom(whole)} disabled={span[0] <= whole[0] && span[1] >= whole[1]}>
-          {t("Show all")}
-        </Small>
-      </Flex>
-    </Box>
+    <Box
+      ref={place}
+      role="group"
+      tabIndex={0}
+      aria-label={describe}
+      aria-keyshortcuts="+ - ArrowLeft ArrowRight Home"
+      onKeyDown={keys}
+      w="100%"
+      minW={0}
+      overflow="hidden"
+      minH={`${height}px`}
+      css={{ "& .u-over": { touchAction: "pan-y", cursor: mark ? "col-resize" : "crosshair" } }}
+    />
   );
+}
+
+/** Lines with their numbers where somebody put a mark. */
+function marked(self: uPlot, marks: readonly number[]) {
+  const { ctx, bbox } = self;
+  ctx.save();
+  ctx.strokeStyle = ink("fg");
+  ctx.fillStyle = ink("fg");
+  ctx.lineWidth = 1;
+  ctx.font = `${13 * devicePixelRatio}px Overpass Mono`;
+  ctx.setLineDash([3, 3]);
+  marks.forEach((at, place) => {
+    const left = self.valToPos(at, "x", true);
+    if (left < bbox.left || left > bbox.left + bbox.width) return;
+    ctx.beginPath();
+    ctx.moveTo(left, bbox.top);
+    ctx.lineTo(left, bbox.top + bbox.height);
+    ctx.stroke();
+    ctx.fillText(String(place + 1), left + 3, bbox.top + 13 * devicePixelRatio);
+  });
+  ctx.restore();
 }
 
 /** The ground of what is left out. */

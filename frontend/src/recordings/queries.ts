@@ -98,6 +98,42 @@ export const useAlong = (id: number, wanted: boolean, of: string) =>
     retry: false,
   });
 
+/** By how much another recording is shifted to be in the time of this one. */
+export const useLaidOver = (id: number, other: number | undefined, by: "begin" | "clock" | "launch" | "speed") =>
+  useQuery({
+    queryKey: ["recordings", id, "laid-over", other, by],
+    enabled: other !== undefined,
+    queryFn: ({ signal }) =>
+      data(
+        api.GET("/api/recordings/{recording_id}/laid-over", {
+          params: { path: { recording_id: id }, query: { other: other ?? 0, by } },
+          signal,
+        }),
+      ),
+    staleTime: Infinity,
+    retry: false,
+  });
+
+/** Put a mark into a recording, or take one away. */
+export function useMarking(id: number) {
+  const client = useQueryClient();
+  const path = { recording_id: id };
+  const onSuccess = () => client.invalidateQueries({ queryKey: ["recordings"] });
+  const put = useMutation({
+    meta: { what: t("Putting the mark") },
+    mutationFn: (body: Schemas["MarkIn"]) =>
+      data(api.POST("/api/recordings/{recording_id}/marks", { params: { path }, body })),
+    onSuccess,
+  });
+  const remove = useMutation({
+    meta: { what: t("Removing the mark") },
+    mutationFn: (at_s: number) =>
+      data(api.DELETE("/api/recordings/{recording_id}/marks", { params: { path, query: { at_s } } })),
+    onSuccess,
+  });
+  return { put, remove };
+}
+
 /** How long a channel was at each value. */
 export const useHistogram = (id: number, channel: string | undefined, of: string) =>
   useQuery({

@@ -14,8 +14,12 @@ const TOGETHER = [
   "distance",
 ] as const;
 
-/** Channels that are drawn together: those of one quantity; any other channel by itself. */
-export function groupsOf(channels: readonly Channel[]) {
+/** So many lines in one strip can be told apart. */
+const MOST_LINES = 3;
+export type Group = { code: string; title: string; channels: Channel[] };
+
+/** Channels that are drawn together: those of one quantity, three at most; any other channel by itself. */
+export function groupsOf(channels: readonly Channel[]): Group[] {
   const titles: Record<(typeof TOGETHER)[number], string> = {
     speed: t("Speed"),
     frequency: t("Frequency"),
@@ -27,11 +31,16 @@ export function groupsOf(channels: readonly Channel[]) {
     accuracy: t("Accuracy of the fix"),
     distance: t("Distance"),
   };
-  const together = TOGETHER.map((quantity) => ({
-    code: quantity as string,
-    title: titles[quantity],
-    channels: channels.filter((channel) => channel.quantity === quantity),
-  })).filter((group) => group.channels.length > 0);
+  const together = TOGETHER.flatMap((quantity) => {
+    const mine = channels.filter((channel) => channel.quantity === quantity);
+    return mine
+      .filter((_, place) => place % MOST_LINES === 0)
+      .map((_, part) => ({
+        code: part === 0 ? quantity : `${quantity} ${part + 1}`,
+        title: part === 0 ? titles[quantity] : t("{0} ({1})", titles[quantity], part + 1),
+        channels: mine.slice(part * MOST_LINES, (part + 1) * MOST_LINES),
+      }));
+  });
   const others = channels
     .filter((channel) => channel.quantity === "other")
     .map((channel) => ({ code: `other ${channel.name}`, title: channel.name, channels: [channel] }));

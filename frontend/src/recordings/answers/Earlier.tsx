@@ -12,6 +12,7 @@ const KINDS: Partial<Record<Result["kind"], string>> = {
   reciprocal: t("Reciprocal runs"),
   slip: t("Slip"),
   traction: t("Traction table"),
+  tune_change: t("Change of tune"),
   distance: t("Distance"),
   coast_down: t("Coast-down"),
   health: t("Signal health"),

@@ -61,6 +61,13 @@ export function Health({ recording }: { recording: RecordingOut }) {
           <Text fontSize="lg" fontWeight="700" data-testid="health">
             {found.kinds.length > 0 ? "✕" : "✓"} {found.text}
           </Text>
+          {found.counted && <Text data-testid="counted">{found.counted}</Text>}
+          {found.beside.map((one) => (
+            <Box key={`${one.channel} ${one.low}`} data-testid="beside">
+              <Text fontWeight="600">{one.text}</Text>
+              <Text color="fg.muted">{one.advice}</Text>
+            </Box>
+          ))}
           {found.kinds.map((kind) => (
             <Box key={kind.kind}>
               <Text fontWeight="600">{kind.text}</Text>

@@ -1,14 +1,14 @@
-import { Box, Grid, Heading, Stack, Text } from "@chakra-ui/react";
-import { api, type Schemas } from "../../api/client";
-import { TextField } from "../../ui/fields";
+import { Stack, Text } from "@chakra-ui/react";
+import { api } from "../../api/client";
 import { fixed, signed } from "../../ui/format";
 import { Meant } from "../../ui/Meant";
 import { useUnits } from "../../ui/units";
-import { useHeld } from "../../ui/useHeld";
 import { t } from "../../ui/words";
 import type { RecordingOut } from "../queries";
 import { Events } from "./Events";
-import { numberIn, Rows, SpeedFields, type Speeds, State, useAnswer, useSpeeds } from "./shared";
+import { Rows, SpeedFields, State, useAnswer, useSpeeds } from "./shared";
+import { Traction } from "./Traction";
+import { Tune } from "./Tune";
 
 /** A driven wheel against a reference. */
 export function Slip({ recording }: { recording: RecordingOut }) {
@@ -55,74 +55,40 @@ export function Slip({ recording }: { recording: RecordingOut }) {
               ])}
             />
           )}
-          <Text fontSize="sm">{t("Times beyond the dead band: {0}.", found.events.length)}</Text>
+          <Text fontSize="sm">
+            {t(
+              "Times beyond the dead band: {0}; spins that decide: {1}.",
+              found.events.length,
+              found.events.filter((event) => event.kind === "spin" && event.counts).length,
+            )}
+          </Text>
           {found.events.length > 0 && (
             <Events
-              heads={[t("slip, %"), t("at")]}
+              heads={[t("What"), t("slip, %"), t("spin"), t("ratio"), t("at"), t("for, s"), t("Decides")]}
               begins_s={recording.begins_s}
               events={found.events.map((event) => ({
                 ...event,
-                cells: [fixed(event.highest_pct, 1), show(event.at_kmh, "km/h", 0.5).join(" ")],
+                cells: [
+                  event.kind === "lock" ? t("lock-up") : t("spin"),
+                  signed(event.highest_pct, 1),
+                  show((event.at_kmh * event.highest_pct) / 100, "km/h", 2).join(" "),
+                  fixed(1 + event.highest_pct / 100, 2),
+                  show(event.at_kmh, "km/h", 0.5).join(" "),
+                  fixed(event.seconds, 1),
+                  event.kind === "lock" ? "–" : event.counts ? t("yes") : t("no, too short or too small"),
+                ],
               }))}
             />
           )}
+          {found.events.some((event) => event.kind === "lock") && (
+            <Text fontSize="sm">
+              {t("A lock-up may also be a dropout of the driven wheel's signal: see its signal health.")}
+            </Text>
+          )}
           <Traction recording={recording} speeds={asked} />
+          <Tune recording={recording} speeds={asked} />
         </>
       )}
     </Stack>
-  );
-}
-
-/** A start for the controller's traction table. */
-function Traction({ recording, speeds }: { recording: RecordingOut; speeds: Speeds }) {
-  const [held, hold] = useHeld(`traction ${recording.id}`, { most: "30", rows: "6" });
-  const [most, rows] = [numberIn(held.most), numberIn(held.rows)];
-  const asked = most === null || rows === null ? null : { ...speeds, most_cut_pct: most, rows };
-  const answer = useAnswer(recording, "traction", asked, (id) =>
-    api.POST("/api/recordings/{recording_id}/traction", {
-      params: { path: { recording_id: id } },
-      body: asked as Schemas["TractionIn"],
-    }),
-  );
-  const found = answer.error ? undefined : answer.data;
-  return (
-    <Box borderTopWidth="1px" pt={2} data-testid="traction">
-      <Heading as="h3" size="sm">
-        {t("A start for the traction table")}
-      </Heading>
-      <Text fontSize="sm" color="fg.muted">
-        {t(
-          "! Keep to what the engine's maker allows: too much retard overheats it. Try it on private ground, with an observer. Less torque is often the better cure.",
-        )}
-      </Text>
-      <Grid templateColumns="repeat(auto-fit, minmax(150px, 1fr))" gap={3} mt={2} maxW="420px">
-        <TextField
-          label={t("Most torque to take away")}
-          unit="%"
-          numeric
-          value={held.most}
-          change={(typed) => hold({ ...held, most: typed })}
-        />
-        <TextField
-          label={t("Rows of the table")}
-          numeric
-          value={held.rows}
-          change={(typed) => hold({ ...held, rows: typed })}
-        />
-      </Grid>
-      <State answer={answer} />
-      {found && (
-        <>
-          <Text fontWeight="600" mt={2}>
-            {found.text}
-          </Text>
-          <Rows
-            heads={[t("Slip, %"), t("torque less by, %")]}
-            rows={found.rows.map((row) => [fixed(row.slip_pct, 1), fixed(row.cut_pct, 0)])}
-          />
-          <Text>{found.advice}</Text>
-        </>
-      )}
-    </Box>
   );
 }

@@ -1,5 +1,6 @@
 import { chakra, Flex, Grid, Table, Text } from "@chakra-ui/react";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { data, type Schemas } from "../../api/client";
 import { useSheet } from "../../api/hooks";
@@ -32,7 +33,7 @@ export const speedOptions = (recording: RecordingOut) =>
 
 /** The answer to one question; the same question again is answered at once. */
 export function useAnswer<
-  Key extends "health" | "slip" | "traction" | "reciprocal" | "distance" | "coast_down" | "ring_change",
+  Key extends "health" | "slip" | "traction" | "tune_change" | "reciprocal" | "distance" | "coast_down" | "ring_change",
 >(recording: RecordingOut, key: Key, asked: unknown, ask: Ask) {
   const client = useQueryClient();
   return useQuery({
@@ -88,20 +89,23 @@ export function SpeedFields({
 
 /** A table of figures. */
 export function Rows({ heads, rows }: { heads: string[]; rows: (string | undefined)[][] }) {
+  const cells = (of: (string | undefined)[], cell: (text: string | undefined, place: number) => ReactNode) =>
+    of.map((text, place) => cell(text, place));
   return (
     <TableRoot>
       <Table.Header>
         <Table.Row>
-          {heads.map((head) => (
-            <Table.ColumnHeader key={head}>{head}</Table.ColumnHeader>
+          {cells(heads, (head, place) => (
+            <Table.ColumnHeader key={place}>{head}</Table.ColumnHeader>
           ))}
         </Table.Row>
       </Table.Header>
       <Table.Body>
-        {rows.map((row) => (
-          <Table.Row key={row.join(" ")}>
-            {row.map((cell, place) => (
-              <Table.Cell key={heads[place]} fontFamily="mono">
+        {rows.map((row, line) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: two rows may say the same
+          <Table.Row key={line}>
+            {cells(row, (cell, place) => (
+              <Table.Cell key={place} fontFamily="mono">
                 {cell}
               </Table.Cell>
             ))}

@@ -3,7 +3,8 @@ import { Suspense, useMemo, useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { ErrorPicture } from "../../../drawings/ErrorPicture";
 import { RecordingPlot } from "../../../drawings/LaterPlot";
-import type { Curve, Span } from "../../../drawings/RecordingPlot";
+import type { Curve } from "../../../drawings/RecordingPlot";
+import { type Span, Zoom } from "../../../drawings/Zoom";
 import { type Proof, type RecordingOut, usePlot, type Wanted } from "../../../recordings/queries";
 import { fixed } from "../../../ui/format";
 import { Small } from "../../../ui/Small";
@@ -90,6 +91,7 @@ export function DrawnDrive({ recording, wanted, hold, proof }: Omit<CheckedProps
           }
         />
       </Suspense>
+      <Zoom whole={whole} span={span} zoom={zoom} />
       <Flex gap={2} wrap="wrap" align="center" mt={2}>
         {(["leave", "use"] as const).map((kind) => (
           <Small
