@@ -216,7 +216,7 @@ class ReadingOut(Schema):
     recording: RecordingOut
     columns: tuple[Column, ...]
     signals: tuple[BusSignal, ...]
-    units: dict[str, list[str]] = {meaning: list(known) for meaning, known in UNITS.items()}
+    units: dict[str, dict[str, float]] = {meaning: dict(known) for meaning, known in UNITS.items()}
     read_as: ReadAs
 
 

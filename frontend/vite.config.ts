@@ -8,6 +8,16 @@ const PHOTOS = /\/api\/sheets\/\d+\/photos\/\d+$/;
 /** The parser of the message format, which Lingui imports for its development mode: without a use, it is left out. */
 const PARSERS = /node_modules\/(@lingui\/message-utils|@messageformat\/parser|moo)\//;
 
+type Known = { getModuleInfo: (id: string) => { isEntry: boolean; importers: readonly string[] } | null };
+
+/** Whether the first script needs it: that is loaded before the language, and texts of modules are made as they load. */
+function first(id: string, known: Known, seen = new Set<string>()): boolean {
+  const info = known.getModuleInfo(id);
+  if (!info || seen.has(id)) return false;
+  seen.add(id);
+  return info.isEntry || info.importers.some((importer) => first(importer, known, seen));
+}
+
 export default defineConfig({
   plugins: [
     react(),
@@ -53,7 +63,9 @@ export default defineConfig({
       output: {
         codeSplitting: {
           groups: [
-            { name: "parser", test: PARSERS, priority: 2 },
+            { name: (id, known) => (first(id, known) ? "first" : null), priority: 4 },
+            { name: "theme", test: /src\/ui\/(theme|tokens)\.ts$/, priority: 3 },
+            { name: "parser", test: PARSERS, priority: 5 },
             // what several places share comes in two files: as fifty, a page asked fifty times
             { name: "libraries", test: /node_modules/, minShareCount: 4, priority: 1 },
             { name: "shared", test: /frontend\/src\//, minShareCount: 4 },

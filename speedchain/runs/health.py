@@ -18,7 +18,7 @@ from speedchain.runs.check import on_times, recorded_part
 from speedchain.runs.recording import Channel
 
 Array = NDArray[np.float64]
-EventKind = Literal["dropout", "half", "double", "spike", "stuck", "low", "high", "ripple"]
+EventKind = Literal["dropout", "half", "double", "spike", "stuck", "low", "high", "ripple", "gap"]
 MOST_EVENTS = 60
 LONGEST_S = 8.0
 """A fall to nothing that lasts longer is a stop, or a signal that is gone: said of the whole, not as an event."""
@@ -40,6 +40,8 @@ STANDS_OUT = 12.0
 """A ripple's peak against the median of the spectrum. Common practice."""
 RIPPLE_PCT = 0.1
 LEAST_TURNS = 40
+GAP_STEPS, GAP_S = 5.0, 1.0
+"""Nothing was recorded for more than so many steps, and so long [s]."""
 
 
 @result
@@ -108,7 +110,8 @@ def health_of(shown: SpeedRecord, reference: SpeedRecord | None = None, others: 
 
     A sample is compared with the median of four seconds around it: below 12 % it is a dropout, within 12 % of half or
     double it is one of those; otherwise, off by more than 12 m/s² allow in the time to its neighbour, a spike. A value
-    that does not change at all for five seconds, with noise elsewhere, is stuck. Against the reference a band of speeds
+    that does not change at all for five seconds, with noise elsewhere, is stuck. A gap is where it moved and nothing
+    was recorded for a second and five steps: named, and no fault. Against the reference a band of speeds
     is missing where four of five samples are; it falls behind where it is 5 % off what it is elsewhere. A ripple is a
     peak in the spectrum over the way, at a period of 0.3 to 4 m, twelve times its median. Pulses missing are the way
     that is not counted in dropouts and halves, Σ(v₀ − v)Δt/Σv₀Δt; doubled ones likewise.
@@ -143,6 +146,7 @@ def health_of(shown: SpeedRecord, reference: SpeedRecord | None = None, others: 
     kinds[moving & (np.abs(ratio / 2 - 1) < ALIKE)] = "double"
     kinds[moving & (np.abs(ratio * 2 - 1) < ALIKE)] = "half"
     kinds[moving & (ratio < ALIKE)] = "dropout"
+    gaps = _gaps(time_s, kmh, step)
     events = _whiles(kinds, time_s, kmh, around) + _stuck(time_s, kmh)
     events.sort(key=lambda event: event.from_s)
     whole = SpeedRecord(time_s, kmh)
@@ -156,8 +160,9 @@ def health_of(shown: SpeedRecord, reference: SpeedRecord | None = None, others: 
         found.append(_kind(kind, len(mine), low, high))
     missing, doubled = (_share(kinds, names, kmh, around) for names in (("dropout", "half"), ("double",)))
     failed = [(event.from_s, event.to_s) for event in events]
+    shown_events = sorted(events + gaps, key=lambda event: event.from_s)
     return Health(
-        events=tuple(events[:MOST_EVENTS]),
+        events=tuple(shown_events[:MOST_EVENTS]),
         kinds=tuple(found),
         missing_pct=missing,
         doubled_pct=doubled,
@@ -260,6 +265,22 @@ def _whiles(kinds: NDArray[np.str_], time_s: Array, kmh: Array, around: Array) -
             )
         )
     return events
+
+
+def _gaps(time_s: Array, kmh: Array, step: float) -> list[HealthEvent]:
+    """Whiles in which nothing was recorded though it moved: a tunnel, or a logger that paused; no fault of the
+    signal."""
+    between = np.flatnonzero((np.diff(time_s) > max(GAP_STEPS * step, GAP_S)) & (kmh[:-1] > LEAST_KMH))
+    return [
+        HealthEvent(
+            kind="gap",
+            from_s=float(time_s[at]),
+            to_s=float(time_s[at + 1]),
+            before_kmh=float(kmh[at]),
+            within_kmh=float(kmh[at + 1]),
+        )
+        for at in between
+    ]
 
 
 def _stuck(time_s: Array, kmh: Array) -> list[HealthEvent]:

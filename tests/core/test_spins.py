@@ -180,6 +180,15 @@ class WhatElseWasRecorded(TestCase):
             named += len(health_of(self.signal(), None, others).beside)
         self.assertLessEqual(named, 1)
 
+    def test_a_gap_in_the_recording_is_an_event_and_no_fault(self) -> None:
+        kmh = 60 + 2 * np.sin(T / 7)
+        kmh[(T > 100) & (T < 104)] = np.nan
+        found = health_of(SpeedRecord(T, kmh))
+        self.assertEqual(
+            [(event.kind, round(event.from_s), round(event.to_s)) for event in found.events], [("gap", 100, 104)]
+        )
+        self.assertEqual(found.kinds, ())
+
     def test_the_share_of_pulses_that_is_missing(self) -> None:
         """Twelve dropouts of 0.4 s in 400 s: 1.2 %."""
         found = health_of(self.signal())

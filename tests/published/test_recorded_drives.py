@@ -9,9 +9,9 @@ import numpy as np
 
 from speedchain import evaluate
 from speedchain.fields import InputError
-from speedchain.runs import CheckWanted, Proof, prove
+from speedchain.runs import CheckWanted, Proof, SpeedRecord, prove, slip_of
 from tests.installations import CAR, installation
-from tests.simulated.drives import Driven, driven
+from tests.simulated.drives import Driven, driven, wheels
 from tests.sizes import sized
 
 WANTED = CheckWanted(true_channel="true", shown_channel="shown")
@@ -58,3 +58,18 @@ class Drives(TestCase):
             verdicts = [proof.verdict for seed in range(tries) if (proof := proved(driven(seed, error))) is not None]
             with self.subTest(error=error):
                 self.assertLessEqual(verdicts.count(mistaken), allowed)  # type: ignore[arg-type]
+
+
+class TwoWheels(TestCase):
+    def test_the_range_of_false_slip_holds_the_truth(self) -> None:
+        """The check of a wheel against another: as above, 93 to 97 % of 600; none of these logs is refused."""
+        tries, inside = sized(600, 100), 0
+        for seed in range(tries):
+            log = wheels(seed)
+            found = slip_of(SpeedRecord(*log.reference), SpeedRecord(*log.driven))
+            assert found is not None, seed
+            inside += abs(found.false_pct - log.false_pct) <= found.false_expanded_pct
+        share = inside / tries
+        spread = 3 * (0.9545 * 0.0455 / tries) ** 0.5
+        self.assertGreaterEqual(share, 0.93 if tries == 600 else 0.9545 - spread)
+        self.assertLessEqual(share, 0.97 if tries == 600 else 1.0)

@@ -87,3 +87,38 @@ def driven(seed: int, error_pct: float | None = None) -> Driven:
         ),
     )  # fmt: skip
     return Driven(Recording(channels=channels, lines=of_display.size, bad_lines=0), error, step)
+
+
+@dataclass(frozen=True)
+class Wheels:
+    """Speeds of a reference and of a driven wheel, and how much the second is really too fast without slip [%]."""
+
+    reference: tuple[Array, Array]
+    driven: tuple[Array, Array]
+    false_pct: float
+
+
+def wheels(seed: int) -> Wheels:
+    """One log of two wheels, drawn: the driven one is late, slips under power, a little at cruise as well (0.1 points,
+    standard, of each log), and both are counted by rings that step."""
+    random = np.random.default_rng(seed)
+    times, targets = [0.0], [20.0]
+    for speed in random.uniform(30, 140, int(random.integers(4, 9))):
+        ramp = max(abs(speed - targets[-1]) / 3.6 / random.uniform(0.8, 4.0), 2.0)
+        times += [times[-1] + ramp, times[-1] + ramp + random.uniform(8, 40)]
+        targets += [speed, speed]
+    at = np.arange(0.0, times[-1], FINE_S)
+    speed = np.interp(at, times, targets) * (1 + alike(random, at.size, random.uniform(0.001, 0.004), 8.0))
+    false = float(random.uniform(-4, 4))
+    power = np.maximum(np.gradient(speed, FINE_S) / 3.6, 0)
+    slip = random.uniform(0, 3) * smoothed(power, 0.3) * (power > 0.3) + random.normal(0, 0.1)
+    driven_kmh = speed * (1 + (false + slip) / 100)
+    late_s = random.uniform(-0.2, 0.4)
+    sampled = np.arange(0.0, at[-1] - 1, 1 / float(random.choice([10.0, 20.0])))
+    step, sigma = float(random.choice([0.02, 0.1])), random.uniform(0.02, 0.2)
+
+    def logged(values: Array, late: float) -> tuple[Array, Array]:
+        there = np.interp(sampled - late, at, values) + random.normal(0, sigma, sampled.size)
+        return sampled, np.round(np.maximum(there, 0) / step) * step
+
+    return Wheels(logged(speed, 0.0), logged(driven_kmh, late_s), false)

@@ -7258,7 +7258,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "dropout" | "half" | "double" | "spike" | "stuck" | "low" | "high" | "ripple";
+            kind: "dropout" | "half" | "double" | "spike" | "stuck" | "low" | "high" | "ripple" | "gap";
             /** From S */
             from_s: number;
             /** To S */
@@ -7277,7 +7277,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "dropout" | "half" | "double" | "spike" | "stuck" | "low" | "high" | "ripple";
+            kind: "dropout" | "half" | "double" | "spike" | "stuck" | "low" | "high" | "ripple" | "gap";
             /** Count */
             count: number;
             /** From Kmh */
@@ -7998,31 +7998,33 @@ export interface components {
             /**
              * Units
              * @default {
-             *       "time": [
-             *         "s",
-             *         "ms",
-             *         "µs"
-             *       ],
-             *       "speed": [
-             *         "km/h",
-             *         "mph",
-             *         "m/s",
-             *         "kn"
-             *       ],
-             *       "distance": [
-             *         "m",
-             *         "km",
-             *         "mi",
-             *         "nmi"
-             *       ],
-             *       "engine": [
-             *         "rpm",
-             *         "Hz"
-             *       ]
+             *       "time": {
+             *         "ms": 0.001,
+             *         "s": 1,
+             *         "µs": 0.000001
+             *       },
+             *       "speed": {
+             *         "km/h": 1,
+             *         "kn": 1.852,
+             *         "m/s": 3.6,
+             *         "mph": 1.609344
+             *       },
+             *       "distance": {
+             *         "km": 1000,
+             *         "m": 1,
+             *         "mi": 1609.344,
+             *         "nmi": 1852
+             *       },
+             *       "engine": {
+             *         "Hz": 60,
+             *         "rpm": 1
+             *       }
              *     }
              */
             units: {
-                [key: string]: string[];
+                [key: string]: {
+                    [key: string]: number;
+                };
             };
             read_as: components["schemas"]["ReadAs"];
         };

@@ -87,7 +87,7 @@ function rowsOf({ columns, recording, read_as }: Reading): Row[] {
 /** What each channel is, its unit, where it is from and what is lacking of it; all is corrected with one save. */
 export function ChannelTable({ reading, read }: { reading: Reading; read: (some: Partial<ReadAs>) => unknown }) {
   const { recording, columns, units, read_as } = reading;
-  const { own } = useUnits();
+  const { own, show } = useUnits();
   const [draft, hold, drop] = useHeld<Draft>(`channels ${recording.id}`, NOTHING);
   const rows = rowsOf(reading);
   const pictures = usePictures(recording);
@@ -103,7 +103,8 @@ export function ChannelTable({ reading, read }: { reading: Reading; read: (some:
     const [meaning = "", role] = code.split(" ");
     const roles = role ? { ...draft.roles, [row.name]: role as Role } : draft.roles;
     const now = columnOf(row);
-    const unit = units[meaning]?.includes(now.unit) ? now.unit : (units[meaning]?.[0] ?? now.unit);
+    const known = Object.keys(units[meaning] ?? {});
+    const unit = known.includes(now.unit) ? now.unit : (known[0] ?? now.unit);
     const asked =
       row.place === null || meaning === now.meaning
         ? draft.columns
@@ -112,6 +113,22 @@ export function ChannelTable({ reading, read }: { reading: Reading; read: (some:
   };
   const setUnit = (row: Row, unit: string) => {
     if (row.place !== null) hold({ ...draft, columns: { ...draft.columns, [row.place]: { ...columnOf(row), unit } } });
+  };
+  /** What it comes to as it stands in the table now, before it is saved. */
+  const comesTo = (row: Row) => {
+    const now = columnOf(row);
+    if (now.meaning !== "speed" && now.meaning !== "engine") return null;
+    const [as_now, as_read] = [now, row].map(({ meaning, unit }) => units[meaning]?.[unit] ?? 1) as [number, number];
+    const { least, greatest } = row.channel ?? { least: null, greatest: null };
+    const found =
+      row.channel && row.meaning === now.meaning && least !== null && greatest !== null
+        ? [(least * as_now) / as_read, (greatest * as_now) / as_read]
+        : row.first.map((text) => Number(text.replace(",", ".")) * as_now).filter(Number.isFinite);
+    if (found.length === 0) return null;
+    const ends = [Math.min(...found), Math.max(...found)].map((value) =>
+      now.meaning === "speed" ? show(value, "km/h", 0.5).join(" ") : t("{0} rpm", fixed(value, 0)),
+    );
+    return t("{0} to {1}", ends[0], ends[1]);
   };
   const save = () => {
     const speeds = rows.filter((row) => columnOf(row).meaning === "speed");
@@ -183,11 +200,16 @@ export function ChannelTable({ reading, read }: { reading: Reading; read: (some:
                   name={t("Unit of {0}", row.name)}
                   value={now.unit}
                   change={(unit) => setUnit(row, unit)}
-                  options={(units[now.meaning] ?? []).map((unit) => ({ code: unit, label: unit }))}
+                  options={Object.keys(units[now.meaning] ?? {}).map((unit) => ({ code: unit, label: unit }))}
                   testId={`channels.${row.place}.unit`}
                 />
               ) : (
                 <Text>{speed ? own("km/h")[0] : row.unit}</Text>
+              )}
+              {comesTo(row) && (
+                <Text fontSize="sm" color="fg.muted" data-testid={`channels.${row.place ?? row.name}.comes-to`}>
+                  {comesTo(row)}
+                </Text>
               )}
               {row.unitGuessed && !draft.columns[row.place ?? ""]?.unit && <Guess />}
             </Box>

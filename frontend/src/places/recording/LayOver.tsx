@@ -36,7 +36,7 @@ export function LayOver({ of }: { of: ReturnType<typeof useOther> }) {
   return (
     <details data-testid="lay-over" open={found !== undefined || undefined}>
       <summary style={{ cursor: "pointer", minHeight: 32 }}>{t("Lay another recording over it")}</summary>
-      <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap={3} mt={1}>
+      <Grid templateColumns={{ base: "minmax(0, 1fr)", md: "repeat(2, minmax(0, 1fr))" }} gap={3} mt={1}>
         <ChoiceField
           label={t("Recording")}
           value={found ? String(found.id) : ""}

@@ -49,7 +49,7 @@ export function Marks({ recording, pressed_s }: { recording: RecordingOut; press
       <Text fontSize="sm" color="fg.muted">
         {t("Press in the plot, or type the time.")}
       </Text>
-      <Grid templateColumns={{ base: "1fr", md: "130px 1fr auto" }} gap={2} alignItems="end" mt={1}>
+      <Grid templateColumns={{ base: "minmax(0, 1fr)", md: "130px 1fr auto" }} gap={2} alignItems="end" mt={1}>
         <TextField label={t("Mark at")} unit="s" numeric value={at} change={setAt} testId="mark-at" />
         <TextField label={t("What is there")} value={text} change={setText} testId="mark-text" />
         <Small

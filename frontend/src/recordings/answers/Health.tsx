@@ -43,6 +43,7 @@ export function Health({ recording }: { recording: RecordingOut }) {
     low: t("nothing at low speed"),
     high: t("behind at high speed"),
     ripple: t("ripple"),
+    gap: t("nothing recorded"),
   };
   return (
     <Stack gap={2} mt={2}>

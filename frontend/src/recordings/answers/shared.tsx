@@ -1,4 +1,4 @@
-import { chakra, Flex, Grid, Table, Text } from "@chakra-ui/react";
+import { Box, chakra, Flex, Grid, Table, Text } from "@chakra-ui/react";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
@@ -92,27 +92,29 @@ export function Rows({ heads, rows }: { heads: string[]; rows: (string | undefin
   const cells = (of: (string | undefined)[], cell: (text: string | undefined, place: number) => ReactNode) =>
     of.map((text, place) => cell(text, place));
   return (
-    <TableRoot>
-      <Table.Header>
-        <Table.Row>
-          {cells(heads, (head, place) => (
-            <Table.ColumnHeader key={place}>{head}</Table.ColumnHeader>
-          ))}
-        </Table.Row>
-      </Table.Header>
-      <Table.Body>
-        {rows.map((row, line) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: two rows may say the same
-          <Table.Row key={line}>
-            {cells(row, (cell, place) => (
-              <Table.Cell key={place} fontFamily="mono">
-                {cell}
-              </Table.Cell>
+    <Box overflowX="auto" tabIndex={0} role="group" aria-label={t("Table")}>
+      <TableRoot>
+        <Table.Header>
+          <Table.Row>
+            {cells(heads, (head, place) => (
+              <Table.ColumnHeader key={place}>{head}</Table.ColumnHeader>
             ))}
           </Table.Row>
-        ))}
-      </Table.Body>
-    </TableRoot>
+        </Table.Header>
+        <Table.Body>
+          {rows.map((row, line) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: two rows may say the same
+            <Table.Row key={line}>
+              {cells(row, (cell, place) => (
+                <Table.Cell key={place} fontFamily="mono">
+                  {cell}
+                </Table.Cell>
+              ))}
+            </Table.Row>
+          ))}
+        </Table.Body>
+      </TableRoot>
+    </Box>
   );
 }
 
