@@ -33,6 +33,7 @@ LOW_KMH = 25.75
 """16 mph: below it slip of a few per cent is the start of every drive. Common practice."""
 SMALL = 3.0
 """Below that speed a spin of less than so many times the threshold decides nothing. Common practice."""
+OUTLIERS = 4.0
 LOCK_PCT = 10.0
 """A braked wheel rolls so much slower than the road only when it begins to lock. Common practice."""
 FALSE_PCT = 0.3
@@ -105,10 +106,10 @@ def slip_of(reference: SpeedRecord, driven: SpeedRecord, *, least_kmh: float = L
     False slip is the median of driven/reference − 1 while the acceleration is below 0.2 m/s², with
     u² = (1.2533·s·√(m/n))² + 0.1², the uncertainty of a median of n samples of which m neighbours say the same, and of
     what slips at cruise: the driven wheel against air drag, and the wheels in bends. The dead band is
-    |false slip| + 3·noise. A spin counts where it is beyond false slip by `threshold_pct` = 3·noise + U(false slip),
-    lasts 0.3 s, and below 25.75 km/h is three times the threshold; a lock-up is 10 % below false slip while it slows
-    down.
-    Dividing the driven wheel's speed by 1 + false slip makes both match: `entry_factor`.
+    |false slip| + 3·noise. A spin comes while it does not slow down; it counts where it is beyond false slip by
+    `threshold_pct` = 3·noise + U(false slip), lasts 0.3 s, and below 25.75 km/h is three times the threshold. A lock-up
+    is 10 % below false slip while it slows down. Dividing the driven wheel's speed by 1 + false slip makes both match:
+    `entry_factor`.
 
     Parameters
     ----------
@@ -150,9 +151,10 @@ def slip_of(reference: SpeedRecord, driven: SpeedRecord, *, least_kmh: float = L
     dead = abs(false) + NOISE_FACTOR * noise
     smooth = _smooth(np.nan_to_num(slip_pct, nan=0.0), step)
     threshold = NOISE_FACTOR * noise + 2 * u
+    powered = there & (acceleration > -CRUISE_M_S2)  # no wheel spins while the vehicle slows down
     slower = np.where(there & (acceleration < -CRUISE_M_S2), false - slip_pct, 0.0)
     events = [
-        *_events(time_s, (np.where(there, smooth, 0.0), np.where(there, slip_pct, 0.0)), dead, of_reference),
+        *_events(time_s, (np.where(powered, smooth, 0.0), np.where(there, slip_pct, 0.0)), dead, of_reference),
         *_locks(_events(time_s, (slower, slower), max(LOCK_PCT, threshold), of_reference), false),
     ]
     events = [replace(event, counts=_counts(event, false, threshold)) for event in events]
@@ -213,6 +215,9 @@ def _lag_while_slowing(reference: SpeedRecord, driven: SpeedRecord, lag_s: float
         ratio = float(np.median(of_driven[of_reference > LEAST_KMH] / of_reference[of_reference > LEAST_KMH]))
         slope = np.gradient(of_driven, GRID_S)[slowing]
         left = (of_driven - ratio * of_reference)[slowing]
+        middle = float(np.median(left))
+        usual = np.abs(left - middle) <= OUTLIERS * 1.4826 * float(np.median(np.abs(left - middle))) + 0.1
+        slope, left = slope[usual], left[usual]  # without a wheel that locks, or a signal that drops out
         lag_s -= float(np.clip(slope @ left / max(float(slope @ slope), 1e-9), -0.5, 0.5))
     return lag_s
 

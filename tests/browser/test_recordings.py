@@ -80,7 +80,9 @@ class Recordings(BrowserTestCase):
         expect(page.get_by_test_id("parts-shown")).to_contain_text("3 used")
         expect(page.get_by_test_id("parts")).to_contain_text("left out by hand")
         page.get_by_test_id("how-read").click()
+        expect(page.get_by_test_id("channels.1.comes-to")).to_contain_text("to 80")
         page.get_by_test_id("channels.1.unit").select_option("mph")
+        expect(page.get_by_test_id("channels.1.comes-to")).to_contain_text("to 129")  # tried before it is saved
         page.get_by_test_id("channels.3.meaning").select_option(label="Not used")
         page.get_by_role("button", name="Save and read again").click()  # two choices, one save: both hold
         expect(page.get_by_test_id("channels.3.unit")).to_have_count(0)

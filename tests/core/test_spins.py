@@ -73,6 +73,18 @@ class SpinsThatDecide(TestCase):
         self.assertLess(lock.highest_pct, -90)
         self.assertFalse(lock.counts)
 
+    def test_a_locked_wheel_does_not_move_the_clock(self) -> None:
+        """It locks for 1.5 s in a braking of 8 s, in each of four: no spin is found, and no channel is behind."""
+        in_run = T % 100
+        reference = np.interp(in_run, [0, 30, 62, 70, 100], [0, 100, 100, 20, 0])
+        wheel = driven(reference, [])
+        for at_s in (64.0, 164.0, 264.0, 364.0):
+            wheel.kmh[(at_s <= T) & (at_s + 1.5 > T)] = 0
+        found = slip_of(SpeedRecord(T, reference), wheel)
+        assert found is not None
+        self.assertAlmostEqual(found.lag_s, 0, delta=0.05)
+        self.assertEqual([event.kind for event in found.events], ["lock"] * 4)
+
 
 class Tables(TestCase):
     FOUND = slip([(65, 3, 12), (245, 3, 8)])

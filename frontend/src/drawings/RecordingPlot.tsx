@@ -2,6 +2,7 @@ import { Box } from "@chakra-ui/react";
 import { type KeyboardEvent, useEffect, useMemo, useRef } from "react";
 import uPlot from "uplot";
 import "uplot/dist/uPlot.min.css";
+import type { Pointer } from "../ui/pointer";
 import { useTheme } from "../ui/theme";
 import { t } from "../ui/words";
 import { axis, ink, type Line, LOOKS } from "./Plot";
@@ -26,8 +27,8 @@ type Props = {
   zoom: (span: Span) => void;
   /** Parts that are left out: drawn in another ground. */
   leftOut?: readonly Span[];
-  /** The time that is pointed at, here or in another drawing. */
-  at?: number | null;
+  /** The place that is pointed at, here or in another drawing. */
+  pointer?: Pointer;
   point?: (at: number | null) => void;
   /** A place that is pressed, to stay pointed at. */
   press?: (at: number) => void;
@@ -52,13 +53,14 @@ export function RecordingPlot(props: Props) {
     span,
     zoom,
     leftOut = NOTHING,
-    at,
+    pointer,
     mark,
     marks = NO_MARKS,
     height = 280,
   } = props;
   const place = useRef<HTMLDivElement>(null);
   const plot = useRef<uPlot>(null);
+  const pointed = useRef<ReturnType<typeof lineOver>>(null);
   const now = useRef(props);
   now.current = props;
   const theme = useTheme();
@@ -107,7 +109,10 @@ export function RecordingPlot(props: Props) {
         ],
         hooks: {
           drawClear: [(self) => shade(self, now.current.leftOut ?? [])],
-          draw: [(self) => marked(self, now.current.marks ?? NO_MARKS), (self) => pointed(self, now.current.at)],
+          draw: [
+            (self) => marked(self, now.current.marks ?? NO_MARKS),
+            () => pointed.current?.(now.current.pointer?.get()),
+          ],
           setCursor: [
             (self) => {
               const left = self.cursor.left ?? -1;
@@ -132,6 +137,8 @@ export function RecordingPlot(props: Props) {
       box,
     );
     plot.current = drawn;
+    pointed.current = lineOver(drawn);
+    pointed.current(now.current.pointer?.get());
     const sizes = new ResizeObserver(() => drawn.setSize({ width: width(), height }));
     sizes.observe(box);
     const wheel = (event: WheelEvent) => {
@@ -154,12 +161,18 @@ export function RecordingPlot(props: Props) {
       touches();
       drawn.destroy();
       plot.current = null;
+      pointed.current = null;
     };
   }, [form]);
   useEffect(() => plot.current?.setData(values), [values]);
   useEffect(() => plot.current?.setScale("x", { min: span[0], max: span[1] }), [span[0], span[1]]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the plot reads them where it draws
-  useEffect(() => plot.current?.redraw(false), [at, leftOut, marks]);
+  useEffect(() => plot.current?.redraw(false), [leftOut, marks]);
+  useEffect(() => {
+    const follow = () => pointed.current?.(pointer?.get());
+    follow();
+    return pointer?.subscribe(follow);
+  }, [pointer]);
   return (
     <Box
       ref={place}
@@ -212,20 +225,17 @@ function shade(self: uPlot, spans: readonly Span[]) {
   ctx.restore();
 }
 
-/** A line where another drawing points. */
-function pointed(self: uPlot, at: number | null | undefined) {
-  if (at == null) return;
-  const { ctx, bbox } = self;
-  const left = self.valToPos(at, "x", true);
-  if (left < bbox.left || left > bbox.left + bbox.width) return;
-  ctx.save();
-  ctx.strokeStyle = ink("signal-fg");
-  ctx.lineWidth = 1;
-  ctx.beginPath();
-  ctx.moveTo(left, bbox.top);
-  ctx.lineTo(left, bbox.top + bbox.height);
-  ctx.stroke();
-  ctx.restore();
+/** The line where it is pointed at, here or in another drawing: above the plot, which is not drawn anew for it. */
+function lineOver(self: uPlot) {
+  const line = document.createElement("div");
+  Object.assign(line.style, { position: "absolute", top: "0", bottom: "0", width: "1px", pointerEvents: "none" });
+  line.style.background = ink("signal-fg");
+  self.over.append(line);
+  return (at: number | null | undefined) => {
+    const left = at == null ? -1 : self.valToPos(at, "x");
+    line.style.display = left < 0 || left > self.over.clientWidth ? "none" : "block";
+    line.style.transform = `translateX(${left}px)`;
+  };
 }
 
 /** One finger moves what is seen, or marks; two zoom. */

@@ -1,5 +1,5 @@
 import { Flex, Grid, Text } from "@chakra-ui/react";
-import { useState } from "react";
+import { memo, useState } from "react";
 import type { Schemas } from "../api/client";
 import { useSheet } from "../api/hooks";
 import { ChoiceField } from "../ui/fields";
@@ -11,7 +11,7 @@ import { refusalOf } from "./sending";
 type Kind = Schemas["DeriveIn"]["kind"];
 
 /** Channels that follow from others: added, and removed. */
-export function Derive({ recording }: { recording: RecordingOut }) {
+export const Derive = memo(function Derive({ recording }: { recording: RecordingOut }) {
   const { add, remove } = useDeriving(recording.id);
   const rows = useSheet(recording.vehicle).data?.sheet.rows ?? [];
   const named = (quantities: string[]) =>
@@ -118,4 +118,4 @@ export function Derive({ recording }: { recording: RecordingOut }) {
       )}
     </details>
   );
-}
+});

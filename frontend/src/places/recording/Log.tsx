@@ -7,6 +7,7 @@ import { between } from "../../recordings/between";
 import { type RecordingOut, usePlot } from "../../recordings/queries";
 import { useAddressed } from "../../ui/address";
 import { figure, fixed } from "../../ui/format";
+import { type Pointer, usePointed } from "../../ui/pointer";
 import { useUnits } from "../../ui/units";
 import { useSettled } from "../../ui/useSettled";
 import { t } from "../../ui/words";
@@ -30,7 +31,7 @@ type Props = {
   /** Without it the drawing is over time. */
   along?: Along;
   other?: Other;
-  at: number | null;
+  pointer: Pointer;
   point: (at: number | null) => void;
   press: (at: number) => void;
 };
@@ -61,7 +62,7 @@ function partners(group: Group, other: RecordingOut) {
 }
 
 /** Strips of channels below each other over one time or distance, with one pointer, and another recording over them. */
-export function Log({ recording, groups, along, other, at, point, press }: Props) {
+export function Log({ recording, groups, along, other, pointer, point, press }: Props) {
   const { scale, speedUnit } = useUnits();
   const { toX, toTime } = useMemo(() => axisOf(along, 0, along), [along]);
   const others = useMemo(() => axisOf(other?.along, other?.shift_s ?? 0, along), [other?.along, other?.shift_s, along]);
@@ -117,7 +118,13 @@ export function Log({ recording, groups, along, other, at, point, press }: Props
     }));
   }, [plot.data, over.data, groups, theirs, scale, speedUnit, others, toX, along, recording.channels, other]);
   const marks = useMemo(() => recording.marks.map((mark) => toX(mark.at_s)), [recording.marks, toX]);
-  const x = at === null ? null : toX(at);
+  const follow = useMemo<Pointer>(() => {
+    const get = () => {
+      const at = pointer.get();
+      return at === null ? null : toX(at);
+    };
+    return { get, subscribe: pointer.subscribe };
+  }, [pointer, toX]);
   const height = groups.length === 1 ? 280 : groups.length === 2 ? 190 : 150;
   return (
     <>
@@ -139,36 +146,51 @@ export function Log({ recording, groups, along, other, at, point, press }: Props
                 whole={whole}
                 span={span}
                 zoom={zoom}
-                at={x}
+                pointer={follow}
                 point={(next) => point(next === null ? null : toTime(next))}
                 press={(next) => press(toTime(next))}
                 marks={marks}
                 height={last ? height + 28 : height}
               />
             </Suspense>
-            <Flex columnGap={4} wrap="wrap" fontSize="sm" color="fg.muted" mb={1} data-testid="legend">
-              {curves.map((curve) => (
-                <span key={curve.label}>
-                  {SIGNS[curve.look]} {curve.label}
-                  {x !== null && (
-                    <Text as="span" fontFamily="mono" color="fg">
-                      {" "}
-                      {figureAt(curve, x)} {unit}
-                    </Text>
-                  )}
-                </span>
-              ))}
-            </Flex>
+            <Legend curves={curves} unit={unit} pointer={follow} />
           </Box>
         );
       })}
       <Flex gap={3} wrap="wrap" align="center">
         <Zoom whole={whole} span={span} zoom={zoom} />
-        <Text fontSize="sm" fontFamily="mono" minH="1.5em" data-testid="pointed">
-          {at !== null && (along ? t("{0} m, {1} s", fixed(toX(at), 0), fixed(at, 2)) : t("{0} s", fixed(at, 2)))}
-        </Text>
+        <At pointer={pointer} toX={along && toX} />
       </Flex>
     </>
+  );
+}
+
+const GREY = { opacity: 0.75 };
+
+/** What each line is, and its value where it is pointed at. */
+function Legend({ curves, unit, pointer }: { curves: Curve[]; unit: string; pointer: Pointer }) {
+  const x = usePointed(pointer);
+  return (
+    <div className="legend" data-testid="legend">
+      {curves.map((curve) => (
+        <span key={curve.label}>
+          <span style={GREY}>
+            {SIGNS[curve.look]} {curve.label}
+          </span>
+          {x !== null && <code>{` ${figureAt(curve, x)} ${unit}`}</code>}
+        </span>
+      ))}
+    </div>
+  );
+}
+
+/** The time, and the distance covered, where it is pointed at. */
+function At({ pointer, toX }: { pointer: Pointer; toX?: (time: number) => number }) {
+  const at = usePointed(pointer);
+  return (
+    <code className="legend" data-testid="pointed">
+      {at !== null && (toX ? t("{0} m, {1} s", fixed(toX(at), 0), fixed(at, 2)) : t("{0} s", fixed(at, 2)))}
+    </code>
   );
 }
 

@@ -1,9 +1,11 @@
 import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import { useMemo, useState } from "react";
+import type { Schemas } from "../../api/client";
 import { HistogramView } from "../../drawings/HistogramView";
 import { TrackMap } from "../../drawings/TrackMap";
 import { Derive } from "../../recordings/Derive";
 import { type RecordingOut, useAlong, useHistogram, useTrack } from "../../recordings/queries";
+import { makePointer, type Pointer, usePointed } from "../../ui/pointer";
 import { Small } from "../../ui/Small";
 import { useUnits } from "../../ui/units";
 import { useHeld } from "../../ui/useHeld";
@@ -24,9 +26,13 @@ export function Look({ recording }: { recording: RecordingOut }) {
   const found = useMemo(() => groups.filter((item) => chosen.includes(item.code)), [groups, chosen]);
   const shown = useMemo(() => (found.length > 0 ? found : groups.slice(0, 1)), [found, groups]);
   const [view, see] = useState<View>("time");
-  const [hovered, point] = useState<number | null>(null);
-  const [pressed, press] = useState<number | null>(null);
-  const at = hovered ?? pressed;
+  const [pressed, hold] = useState<number | null>(null);
+  const [pointer] = useState(makePointer);
+  const point = (at: number | null) => pointer.set(at ?? pressed);
+  const press = (at: number) => {
+    hold(at);
+    pointer.set(at);
+  };
   const track = useTrack(recording.id, recording.usual, located);
   const of = JSON.stringify(recording.channels);
   const seen = view === "distance" && !recording.usual ? "time" : view;
@@ -92,7 +98,7 @@ export function Look({ recording }: { recording: RecordingOut }) {
             groups={shown}
             along={seen === "distance" ? along.data : undefined}
             other={other}
-            at={at}
+            pointer={pointer}
             point={point}
             press={press}
           />
@@ -105,12 +111,17 @@ export function Look({ recording }: { recording: RecordingOut }) {
       </Box>
       {located && (
         <Box bg="bg.panel" p={3} borderRadius="md" minW={0}>
-          {track.data && <TrackMap track={track.data} at={at} />}
+          {track.data && <Track track={track.data} pointer={pointer} />}
           {track.error && <Text>{track.error.message}</Text>}
         </Box>
       )}
     </Grid>
   );
+}
+
+/** Where it was driven, and where the pointer is. */
+function Track({ track, pointer }: { track: Schemas["Track"]; pointer: Pointer }) {
+  return <TrackMap track={track} at={usePointed(pointer)} />;
 }
 
 /** How long the first of the channels was at each value. */

@@ -1,5 +1,5 @@
 import { Box, Flex, Grid, Text } from "@chakra-ui/react";
-import { useEffect, useState } from "react";
+import { memo, useEffect, useState } from "react";
 import { type RecordingOut, useMarking } from "../../recordings/queries";
 import { refusalOf } from "../../recordings/sending";
 import { useAddressed } from "../../ui/address";
@@ -9,7 +9,13 @@ import { Small } from "../../ui/Small";
 import { t } from "../../ui/words";
 
 /** What somebody wrote at times of the recording; a new one where the plot was pressed, or at a typed time. */
-export function Marks({ recording, pressed_s }: { recording: RecordingOut; pressed_s: number | null }) {
+export const Marks = memo(function Marks({
+  recording,
+  pressed_s,
+}: {
+  recording: RecordingOut;
+  pressed_s: number | null;
+}) {
   const { put, remove } = useMarking(recording.id);
   const [, see] = useAddressed("at");
   const [at, setAt] = useState("");
@@ -66,4 +72,4 @@ export function Marks({ recording, pressed_s }: { recording: RecordingOut; press
       )}
     </details>
   );
-}
+});

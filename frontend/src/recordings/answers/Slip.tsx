@@ -41,7 +41,7 @@ export function Slip({ recording }: { recording: RecordingOut }) {
             {t(
               "Noise {0} % a sample; the driven wheel's channel is {1} s behind. Less torque is often the better cure than a larger dead band.",
               fixed(found.noise_pct, 2),
-              fixed(found.lag_s, 2),
+              signed(found.lag_s, 2),
             )}
           </Text>
           {found.bands.length > 0 && (
