@@ -19,6 +19,9 @@ from speedchain.runs.can_file import (
     is_frames_table,
     signals_of,
 )
+from speedchain.runs.fit_file import fit_pieces
+from speedchain.runs.gpx_file import gpx_pieces
+from speedchain.runs.nmea_file import nmea_pieces
 from speedchain.runs.pulse_files import dump_pieces, edge_pieces, holds_edges, sound_pieces
 from speedchain.runs.recording import Piece, Recording, Tally, in_order, whole
 from speedchain.runs.roles import Role
@@ -32,7 +35,7 @@ from speedchain.runs.table_file import (
     layout_of,
     table_pieces,
 )
-from speedchain.runs.track_files import fit_pieces, gpx_pieces, nmea_pieces, with_place_speed
+from speedchain.runs.track_files import with_place_speed
 
 Format = Literal["table", "pulses", "gpx", "nmea", "fit", "candump", "asc", "trc", "blf", "can_csv", "vcd", "wav"]
 LONGEST_ROLE_NAME = 200

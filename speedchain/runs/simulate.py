@@ -14,7 +14,8 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from speedchain.fields import KM_PER_NAUTICAL_MILE, Part
-from speedchain.runs.track_files import SEMICIRCLE_DEG, steps_m
+from speedchain.runs.fit_file import SEMICIRCLE_DEG
+from speedchain.runs.track_files import steps_m
 
 Array = NDArray[np.float64]
 WrittenFormat = Literal["csv", "gpx", "nmea", "fit", "candump", "asc", "trc", "blf", "can_csv"]

@@ -14,7 +14,7 @@ const TOGETHER = [
   "distance",
 ] as const;
 
-/** So many lines in one strip can be told apart. */
+/** So many lines in one strip are easily distinguished. */
 const MOST_LINES = 3;
 export type Group = { code: string; title: string; channels: Channel[] };
 

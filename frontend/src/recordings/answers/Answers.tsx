@@ -1,6 +1,4 @@
-import { Box, chakra, Flex, Heading, Stack, Text } from "@chakra-ui/react";
-import { Link } from "react-router";
-import { useSheet } from "../../api/hooks";
+import { Box, Heading, Stack } from "@chakra-ui/react";
 import { useAddressed } from "../../ui/address";
 import { Views } from "../../ui/Views";
 import { t } from "../../ui/words";
@@ -12,8 +10,7 @@ import { Earlier } from "./Earlier";
 import { Health } from "./Health";
 import { Runs } from "./Runs";
 import { Slip } from "./Slip";
-
-const Go = chakra(Link);
+import { ToInstallations } from "./shared";
 
 /** What a recording says by itself: its signal, slip, runs there and back; and where it proves a display or a ring. */
 export function Answers({ recording }: { recording: RecordingOut }) {
@@ -57,43 +54,16 @@ export function Answers({ recording }: { recording: RecordingOut }) {
 
 /** The installations that it can prove. */
 function Proving({ recording }: { recording: RecordingOut }) {
-  const rows = useSheet(recording.vehicle).data?.sheet.rows ?? [];
   const pulses = recording.channels.some((channel) => channel.quantity === "pulses");
   const { usual } = recording;
   const alone = !usual || usual.true_channel === usual.shown_channel;
-  if (rows.length === 0 || (!pulses && !usual)) return null;
-  if (!pulses && alone)
-    return (
-      <Flex gap={4} wrap="wrap" align="baseline">
-        <Text>{t("Or count the turns of the wheel:")}</Text>
-        {rows.map((row) => (
-          <Go
-            key={row.installation}
-            to={`/installation/${row.installation}/readout?view=speeds`}
-            textDecoration="underline"
-            color="signal.fg"
-            py={1}
-          >
-            {row.name}
-          </Go>
-        ))}
-      </Flex>
-    );
-  const to = pulses ? "target?view=capture" : "readout?view=drive";
+  if (!pulses && !usual) return null;
+  const [lead, to] = pulses
+    ? [t("Use as the count of:"), `target?view=capture&recording=${recording.id}`]
+    : alone
+      ? [t("Or count the turns of the wheel:"), "readout?view=speeds"]
+      : [t("Check the display of:"), `readout?view=drive&recording=${recording.id}`];
   return (
-    <Flex gap={4} wrap="wrap" align="baseline">
-      <Text>{pulses ? t("Use as the count of:") : t("Check the display of:")}</Text>
-      {rows.map((row) => (
-        <Go
-          key={row.installation}
-          to={`/installation/${row.installation}/${to}&recording=${recording.id}`}
-          textDecoration="underline"
-          color="signal.fg"
-          py={1}
-        >
-          {row.name}
-        </Go>
-      ))}
-    </Flex>
+    <ToInstallations recording={recording} lead={lead} to={(installation) => `/installation/${installation}/${to}`} />
   );
 }

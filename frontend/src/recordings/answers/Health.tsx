@@ -1,16 +1,13 @@
-import { Box, chakra, Flex, Stack, Text } from "@chakra-ui/react";
-import { Link } from "react-router";
+import { Box, Stack, Text } from "@chakra-ui/react";
 import { api, type StageName } from "../../api/client";
-import { useSheet } from "../../api/hooks";
 import { ChoiceField } from "../../ui/fields";
 import { useUnits } from "../../ui/units";
 import { useHeld } from "../../ui/useHeld";
 import { t } from "../../ui/words";
 import type { RecordingOut } from "../queries";
 import { Events } from "./Events";
-import { State, speedOptions, useAnswer } from "./shared";
+import { State, speedOptions, ToInstallations, useAnswer } from "./shared";
 
-const Go = chakra(Link);
 const STAGES: Record<StageName, string> = {
   wheel: t("Wheel"),
   drive: t("Drive"),
@@ -23,7 +20,6 @@ const STAGES: Record<StageName, string> = {
 /** Dropouts, doubles and spikes of one of its speeds. */
 export function Health({ recording }: { recording: RecordingOut }) {
   const { show } = useUnits();
-  const rows = useSheet(recording.vehicle).data?.sheet.rows ?? [];
   const speeds = recording.channels.filter((channel) => channel.quantity === "speed");
   const first = recording.usual?.shown_channel ?? speeds[0]?.name ?? "";
   const [channel, hold] = useHeld(`health ${recording.id}`, first);
@@ -73,35 +69,17 @@ export function Health({ recording }: { recording: RecordingOut }) {
             <Box key={kind.kind}>
               <Text fontWeight="600">{kind.text}</Text>
               <Text color="fg.muted">{kind.cause}</Text>
-              {rows.length > 0 && (
-                <Flex gap={3} wrap="wrap" align="baseline" fontSize="sm">
-                  <Text as="span" color="fg.muted">
-                    {t("Continue at:")}
-                  </Text>
-                  {rows.map((row) => (
-                    <Go
-                      key={row.installation}
-                      to={`/installation/${row.installation}/${kind.stage}`}
-                      textDecoration="underline"
-                      color="signal.fg"
-                      py={1}
-                    >
-                      {t("{0}: {1}", row.name, STAGES[kind.stage])}
-                    </Go>
-                  ))}
-                  {rows.map((row) => (
-                    <Go
-                      key={`fault ${row.installation}`}
-                      to={`/installation/${row.installation}/faults?run=${kind.kind}`}
-                      textDecoration="underline"
-                      color="signal.fg"
-                      py={1}
-                    >
-                      {t("{0}: find the cause", row.name)}
-                    </Go>
-                  ))}
-                </Flex>
-              )}
+              <ToInstallations
+                recording={recording}
+                lead={t("Continue at:")}
+                to={(installation) => `/installation/${installation}/${kind.stage}`}
+                name={(row) => t("{0}: {1}", row.name, STAGES[kind.stage])}
+              />
+              <ToInstallations
+                recording={recording}
+                lead={t("Find the cause of:")}
+                to={(installation) => `/installation/${installation}/faults?run=${kind.kind}`}
+              />
             </Box>
           ))}
           {found.events.length > 0 && (

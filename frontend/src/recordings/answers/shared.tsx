@@ -118,6 +118,32 @@ export function Rows({ heads, rows }: { heads: string[]; rows: (string | undefin
   );
 }
 
+/** The vehicle's installations, one beside the other, each leading on to where this is used. */
+export function ToInstallations({
+  recording,
+  lead,
+  to,
+  name = (row) => row.name,
+}: {
+  recording: RecordingOut;
+  lead: string;
+  to: (installation: number) => string;
+  name?: (row: { name: string }) => string;
+}) {
+  const rows = useSheet(recording.vehicle).data?.sheet.rows ?? [];
+  if (rows.length === 0) return null;
+  return (
+    <Flex gap={4} wrap="wrap" align="baseline">
+      {lead && <Text>{lead}</Text>}
+      {rows.map((row) => (
+        <Go key={row.installation} to={to(row.installation)} textDecoration="underline" color="signal.fg" py={1}>
+          {name(row)}
+        </Go>
+      ))}
+    </Flex>
+  );
+}
+
 /** Shown against true of a whole recording, to be used by one of the vehicle's installations. */
 export function UseIn(props: {
   recording: RecordingOut;
@@ -127,24 +153,13 @@ export function UseIn(props: {
   within: number;
 }) {
   const { recording, kind, true_kmh, shown_kmh, within } = props;
-  const rows = useSheet(recording.vehicle).data?.sheet.rows ?? [];
   const asked = `view=speeds&kind=${kind}&seen=${true_kmh.toFixed(3)}:${shown_kmh.toFixed(3)}&within=${within.toFixed(3)}&recording=${recording.sha256}`;
-  if (rows.length === 0) return null;
   return (
-    <Flex gap={4} wrap="wrap" align="baseline">
-      <Text>{t("Use it for the setting of:")}</Text>
-      {rows.map((row) => (
-        <Go
-          key={row.installation}
-          to={`/installation/${row.installation}/readout?${asked}`}
-          textDecoration="underline"
-          color="signal.fg"
-          py={1}
-        >
-          {row.name}
-        </Go>
-      ))}
-    </Flex>
+    <ToInstallations
+      recording={recording}
+      lead={t("Use it for the setting of:")}
+      to={(installation) => `/installation/${installation}/readout?${asked}`}
+    />
   );
 }
 
