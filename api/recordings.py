@@ -237,7 +237,7 @@ class PlotOut(Schema):
 class PlotIn(In):
     """Which channels, between which times from the recording's beginning [s], with how many points each."""
 
-    channels: Annotated[list[ChannelName], Field(min_length=1, max_length=40)]
+    channels: Annotated[list[ChannelName], Field(min_length=1, max_length=120)]
     from_s: float | None = Field(None, ge=-1e9, le=1e9)
     to_s: float | None = Field(None, ge=-1e9, le=1e9)
     points: int = Field(MOST_DRAWN, ge=10, le=4000)

@@ -67,7 +67,7 @@ OF_RECORDINGS = (
 )  # fmt: skip
 """Kinds of work that are results of a recording."""
 MOST_RESULTS = 30
-MOST_BESIDE = 12
+MOST_BESIDE, MOST_SAMPLES_BESIDE = 12, 10_000_000
 """So many other channels are looked at beside a signal."""
 
 
@@ -257,14 +257,23 @@ def coasting(work: Work, chart: Chart, progress: Progress) -> Any:
 def health(work: Work, chart: Chart, progress: Progress) -> Any:
     """The health of a recorded speed."""
     name, beside = work.asked["channel"], work.asked["reference"]
-    facts = work.recording.summary["channels"]  # type: ignore[union-attr]
-    others = [item["name"] for item in facts if item["quantity"] in ("other", "engine")][:MOST_BESIDE]
+    others = _beside(work.recording)  # type: ignore[arg-type]
     recorded = loaded(work, (name, beside, *others))
     channel = _speed(recorded, name)
     also = [item for item in recorded.channels if item.name in others]
     true = _speed(recorded, beside) if beside and beside != name else None
     reference = None if true is None else SpeedRecord(true.time_s, true.values)
     return kept(HEALTH, health_of(SpeedRecord(channel.time_s, channel.values), reference, also))
+
+
+def _beside(found: RecordingRecord) -> list[str]:
+    """The other channels that are looked at beside a signal: the first, as long as they are not too long."""
+    names, samples = [], 0
+    for item in found.summary["channels"]:
+        samples += item["samples"] if item["quantity"] in ("other", "engine") else 0
+        if item["quantity"] in ("other", "engine") and samples <= MOST_SAMPLES_BESIDE:
+            names.append(item["name"])
+    return names[:MOST_BESIDE]
 
 
 def _speeds(work: Work) -> tuple[Channel, Channel, Recording]:

@@ -82,7 +82,7 @@ export function Log({ recording, groups, along, other, pointer, point, press }: 
   const asked = (axis: typeof others) => (all ? null : ([axis.toTime(settled[0]), axis.toTime(settled[1])] as const));
   const names = groups.flatMap(({ channels }) => channels.map(({ name }) => name));
   const plot = usePlot(recording.id, names, asked({ toX, toTime }), JSON.stringify(recording.channels));
-  const theirs = groups.map((group) => (other ? partners(group, other.recording) : []));
+  const theirs = useMemo(() => groups.map((group) => (other ? partners(group, other.recording) : [])), [groups, other]);
   const over = usePlot(
     other?.recording.id ?? 0,
     other ? [...new Set(theirs.flat().map(({ name }) => name))] : NO_CHANNELS,
@@ -91,10 +91,10 @@ export function Log({ recording, groups, along, other, pointer, point, press }: 
   );
   const strips = useMemo(() => {
     const [mine, laid] = [plot.data, over.data].map((found) => new Map(found?.curves.map((item) => [item.name, item])));
+    const known = recording.channels.concat(other?.recording.channels ?? []);
     const drawn = (found: NonNullable<typeof plot.data>["curves"][number], look: Curve["look"], moved: boolean) => {
-      const factor = recording.channels.concat(other?.recording.channels ?? []).find(({ name }) => name === found.name);
-      const by = factor?.quantity === "speed" ? scale : 1;
-      const { toX: place } = moved ? others : { toX };
+      const by = known.find(({ name }) => name === found.name)?.quantity === "speed" ? scale : 1;
+      const place = moved ? others.toX : toX;
       return {
         label: moved ? t("{0}, {1}", found.name, other?.recording.name) : found.name,
         look,
