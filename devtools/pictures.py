@@ -80,6 +80,18 @@ def fault_pictures(page: Page, address: str) -> None:
     take(page, "practice")
 
 
+def recording_picture(page: Page) -> None:
+    """Strips of a recording, with the values where the plot was pressed."""
+    page.get_by_test_id("recordings").get_by_role("link", name="Hill climb").click()
+    page.get_by_test_id("channels").wait_for()
+    page.get_by_test_id("health").wait_for()
+    for button in page.get_by_role("group", name="Channels").get_by_role("button").all()[1:3]:
+        button.click()
+    page.locator(".u-over").first.click(position={"x": 300, "y": 40})
+    page.locator("#plot").evaluate("plot => plot.scrollIntoView()")
+    take(page, "recording")
+
+
 def main() -> None:
     """Take them all."""
     address = sys.argv[1].rstrip("/") + "/"
@@ -104,10 +116,7 @@ def main() -> None:
         page.get_by_role("link", name="Dotterel", exact=True).click()
         page.locator("canvas").wait_for()
         take(page, "vehicle")
-        page.get_by_test_id("recordings").get_by_role("link", name="Hill climb").click()
-        page.get_by_test_id("channels").wait_for()
-        page.get_by_test_id("health").wait_for()
-        take(page, "recording")
+        recording_picture(page)
         page.goto(address)
         page.get_by_role("link", name="Dotterel", exact=True).click()
         page.get_by_role("link", name="Service and timeline").click()

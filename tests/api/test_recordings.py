@@ -121,7 +121,7 @@ class Reading(RecordingsTestCase):
         text = "time s,gps km/h,front km/h,rear km/h\n" + "".join(f"{at},50,51,52\n" for at in range(30))
         shown = self.read(text.encode())
         found = shown["recording"]
-        self.assertEqual([item["role"] for item in found["channels"]], ["true", "shown", None])
+        self.assertEqual([item["role"] for item in found["channels"]], ["true", "shown", "driven"])
         self.assertTrue(all(item["guessed"] for item in found["channels"]))
         self.assertEqual(found["channels"][2]["source"], "column 4")
         self.assertEqual(found["lacks"], [])
