@@ -17,11 +17,13 @@ from playwright.sync_api import Browser, BrowserContext, ConsoleMessage, Locator
 
 from devtools.browser import LAPTOP, launch
 from tests.browser.world import end_world, make_world
-from tests.worker import Worker
+from tests.worker import Worker, say_what_is_stuck
 from workshop.models import InstallationRecord, RecordingRecord
 
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"  # Playwright's own loop runs in the tests' thread
-expect.set_options(timeout=30_000)  # a machine may be busy; a test that passes does not wait
+expect.set_options(timeout=60_000)
+"""A machine may be busy, and what a worker held that ended is taken up after half a minute; a test that passes does not
+wait."""
 BACKEND = "django.contrib.auth.backends.ModelBackend"
 SETTLED = """() => new Promise(done => {
     let last = performance.now();
@@ -166,6 +168,7 @@ class BrowserTestCase(LiveServerTestCase):
 
     def _fixture_teardown(self) -> None:
         """Empty the database once no request is at work in it: one that a page gave up goes on in the server."""
+        say_what_is_stuck()
         quiet = 0
         for _ in range(MOST_WAITS):
             quiet = 0 if self.is_busy() else quiet + 1
