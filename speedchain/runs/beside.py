@@ -105,9 +105,9 @@ def _at(begin: float, end: float, time_s: Array, beyond: NDArray[np.bool_]) -> b
 def _named(channel: Channel, together: int, events: int, stood: tuple[bool, float, float]) -> Beside:
     low, limit, chance = stood
     text = (
-        "At {0} of {1} events {2} was below {3:.4g} {4}; it is there for a tenth of the drive."
+        "At {0} of {1} events {2} was below {3:.4g} {4}; it is there for a tenth of the drive at most."
         if low
-        else "At {0} of {1} events {2} was above {3:.4g} {4}; it is there for a tenth of the drive."
+        else "At {0} of {1} events {2} was above {3:.4g} {4}; it is there for a tenth of the drive at most."
     )
     return Beside(
         channel=channel.name,

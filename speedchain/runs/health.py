@@ -108,8 +108,9 @@ def health_of(shown: SpeedRecord, reference: SpeedRecord | None = None, others: 
     """Dropouts, halves, doubles, spikes and stuck values of a recorded speed, and a ripple once per turn; with a
     reference also a speed below which nothing is shown, and one from which on it falls behind.
 
-    A sample is compared with the median of four seconds around it: below 12 % it is a dropout, within 12 % of half or
-    double it is one of those; otherwise, off by more than 12 m/s² allow in the time to its neighbour, a spike. A value
+    A sample is compared with the median of four seconds around it, dropouts bridged: below 12 % it is a dropout, within
+    12 % of half or double it is one of those; otherwise, off by more than 12 m/s² allow in the time to its neighbour, a
+    spike. A value
     that does not change at all for five seconds, with noise elsewhere, is stuck. A gap is where it moved and nothing
     was recorded for a second and five steps: named, and no fault. Against the reference a band of speeds
     is missing where four of five samples are; it falls behind where it is 5 % off what it is elsewhere. A ripple is a
@@ -136,7 +137,11 @@ def health_of(shown: SpeedRecord, reference: SpeedRecord | None = None, others: 
     if time_s.size < 20:
         return Health(events=(), kinds=(), text="Too little is recorded to judge the signal.")
     step = float(np.median(np.diff(time_s)))
-    around = median_filter(kmh, size=min(max(round(4.0 / step), 3) | 1, 2001), mode="nearest")
+    over = min(max(round(4.0 / step), 3) | 1, 2001)
+    around = median_filter(kmh, size=over, mode="nearest")
+    gone = (around > LEAST_KMH) & (kmh < ALIKE * around)
+    if gone.any() and not gone.all():  # a dropout does not move the middle of what is around it
+        around = median_filter(np.interp(time_s, time_s[~gone], kmh[~gone]), size=over, mode="nearest")
     moving = around > LEAST_KMH
     with np.errstate(divide="ignore", invalid="ignore"):
         ratio = np.where(moving, kmh / around, 1.0)

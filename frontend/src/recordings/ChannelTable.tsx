@@ -126,9 +126,9 @@ export function ChannelTable({ reading, read }: { reading: Reading; read: (some:
         : row.first.map((text) => Number(text.replace(",", ".")) * as_now).filter(Number.isFinite);
     if (found.length === 0) return null;
     const ends = [Math.min(...found), Math.max(...found)].map((value) =>
-      now.meaning === "speed" ? show(value, "km/h", 0.5).join(" ") : t("{0} rpm", fixed(value, 0)),
-    );
-    return t("{0} to {1}", ends[0], ends[1]);
+      now.meaning === "speed" ? show(value, "km/h", 0.5) : [fixed(value, 0), "rpm"],
+    ) as [string, string][];
+    return t("{0} to {1} {2}", ends[0]?.[0], ends[1]?.[0], ends[1]?.[1]);
   };
   const save = () => {
     const speeds = rows.filter((row) => columnOf(row).meaning === "speed");

@@ -41,7 +41,7 @@ export function Traction({ recording, speeds }: { recording: RecordingOut; speed
   );
   const found = answer.error ? undefined : answer.data;
   const actions = [
-    { code: "torque", label: t("torque less by, %") },
+    { code: "torque", label: t("less torque, %") },
     { code: "retard", label: t("retard, degrees") },
     { code: "cut", label: t("cut, %") },
   ];
@@ -58,7 +58,7 @@ export function Traction({ recording, speeds }: { recording: RecordingOut; speed
       </Text>
       <Grid templateColumns="repeat(auto-fit, minmax(150px, 1fr))" gap={3} mt={2}>
         <ChoiceField
-          label={t("The controller's table holds")}
+          label={t("Cells of the table")}
           value={held.action}
           change={set("action")}
           options={actions}
