@@ -57,7 +57,7 @@ CRUISE_SLIP_U = 0.1
 
 @result
 class SlipEvent:
-    """A while of more slip than the dead band [s], its highest slip [%] and the speed there [km/h].
+    """A while of more slip than the dead band [s], its highest slip [%], the speeds there and where it began [km/h].
 
     A spin is faster than the reference, a lock-up slower while it slows down. `seconds`: the time its samples were
     beyond. `counts` is false for a spin that is too short, too small against the false slip's ±, or small at a low
@@ -71,6 +71,7 @@ class SlipEvent:
     kind: EventOfSlip = "spin"
     counts: bool = True
     seconds: float = 0.0
+    from_kmh: float = 0.0
 
 
 @result
@@ -273,6 +274,7 @@ def _events(time_s: Array, slip: tuple[Array, Array], dead: float, kmh: Array) -
                 to_s=float(time_s[end - 1]),
                 highest_pct=float(slip_pct[top]),
                 at_kmh=float(kmh[top]),
+                from_kmh=float(kmh[begin]),
                 seconds=step * int(np.count_nonzero(sampled[begin:end] > dead)),
             )
         )

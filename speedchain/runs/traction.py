@@ -203,7 +203,7 @@ class TuneChange:
 
 
 def tune_change(before: Slip, after: Slip) -> TuneChange:
-    """Spins of a recording before a change of tune with those after it, paired by the speed at which they came.
+    """Spins of a recording before a change of tune with those after it, paired by the speed at which they began.
 
     Each spin takes the nearest of the other recording within 8 km/h or 15 %, the nearest pairs first. The chance is
     that of the sign test: P = 2·Σ_{i≤k} C(n, i)/2ⁿ, with k the fewer of better and worse.
@@ -229,10 +229,10 @@ def tune_change(before: Slip, after: Slip) -> TuneChange:
 
     one, two = before.spins, after.spins
     near = sorted(
-        (abs(a.at_kmh - b.at_kmh), i, j)
+        (abs(a.from_kmh - b.from_kmh), i, j)
         for i, a in enumerate(one)
         for j, b in enumerate(two)
-        if abs(a.at_kmh - b.at_kmh) <= max(ALIKE_KMH, ALIKE * a.at_kmh)
+        if abs(a.from_kmh - b.from_kmh) <= max(ALIKE_KMH, ALIKE * a.from_kmh)
     )
     partner: dict[int, int] = {}
     for _, i, j in near:
@@ -240,13 +240,13 @@ def tune_change(before: Slip, after: Slip) -> TuneChange:
             partner[i] = j
     pairs = [
         SpinPair(
-            at_kmh=one[i].at_kmh,
+            at_kmh=one[i].from_kmh,
             before_pct=one[i].highest_pct - before.false_pct,
             after_pct=two[j].highest_pct - after.false_pct,
             before_s=one[i].seconds,
             after_s=two[j].seconds,
         )
-        for i, j in sorted(partner.items(), key=lambda item: one[item[0]].at_kmh)
+        for i, j in sorted(partner.items(), key=lambda item: one[item[0]].from_kmh)
     ]
     less = sum(pair.after_pct < pair.before_pct for pair in pairs)
     more = sum(pair.after_pct > pair.before_pct for pair in pairs)

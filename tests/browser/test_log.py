@@ -143,8 +143,6 @@ class Logs(BrowserTestCase):
         events = page.get_by_test_id("events")
         events.get_by_role("button", name="in the plot").first.click()
         expect(page.get_by_role("button", name="Show all")).to_be_enabled()
-        self.read_miles(page)
-        expect(events.get_by_role("row").nth(1)).to_contain_text("mph")
 
     def test_on_the_phone_a_press_holds_the_values(self) -> None:
         page = self.two_logs()

@@ -137,7 +137,10 @@ class SignTest(TestCase):
     def test_the_chance_of_paired_spins(self) -> None:
         for pairs, worse, one_tailed in ((8, 0, 0.004), (10, 1, 0.011), (12, 2, 0.019)):
             with self.subTest(pairs=pairs):
-                events = [SlipEvent(from_s=0, to_s=1, highest_pct=10, at_kmh=40 + 20 * place) for place in range(pairs)]
+                events = [
+                    SlipEvent(from_s=0, to_s=1, highest_pct=10, at_kmh=0, from_kmh=40 + 20 * place)
+                    for place in range(pairs)
+                ]
                 after = [replace(event, highest_pct=12 if place < worse else 5) for place, event in enumerate(events)]
                 found = tune_change(self.slip(events), self.slip(after))
                 self.assertEqual(len(found.pairs), pairs)

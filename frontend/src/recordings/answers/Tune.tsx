@@ -49,7 +49,7 @@ export function Tune({ recording, speeds }: { recording: RecordingOut; speeds: S
           </Text>
           {found.pairs.length > 0 && (
             <Rows
-              heads={[t("at"), t("before, %"), t("after, %"), t("before, s"), t("after, s")]}
+              heads={[t("from"), t("before, %"), t("after, %"), t("before, s"), t("after, s")]}
               rows={found.pairs.map((pair) => [
                 show(pair.at_kmh, "km/h", 0.5).join(" "),
                 fixed(pair.before_pct, 1),
