@@ -121,6 +121,9 @@ class Logs(BrowserTestCase):
         page.get_by_test_id("traction-speed").select_option("mph")
         page.get_by_test_id("traction-least").fill("20")
         expect(page.get_by_test_id("traction")).to_contain_text("it may act from 20 km/h on")
+        page.get_by_test_id("traction-most").fill("1O")
+        expect(page.get_by_test_id("traction").get_by_role("alert")).to_contain_text("holds no number")
+        page.get_by_test_id("traction-most").fill("12")
         with page.expect_download() as download:
             page.get_by_role("button", name="The table as CSV").click()
         head, *rows = csv.reader(io.StringIO(Path(download.value.path()).read_text()))

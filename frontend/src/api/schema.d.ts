@@ -7483,7 +7483,7 @@ export interface components {
         };
         /**
          * SlipEvent
-         * @description A while of more slip than the dead band [s], its highest slip [%], and the speeds there and where it began [km/h].
+         * @description A while of more slip than the dead band [s], its highest slip [%], the speeds there and where it began [km/h].
          *
          *     A spin is faster than the reference, a lock-up slower while it slows down. `seconds`: the time its samples were
          *     beyond. `counts` is false for a spin that is too short, too small against the false slip's ±, or small at a low

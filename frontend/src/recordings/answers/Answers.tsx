@@ -23,7 +23,8 @@ export function Answers({ recording }: { recording: RecordingOut }) {
     views.push({ code: "health", label: t("Signal health"), content: <Health recording={recording} /> });
   const usual = noneShown ? "by-hand" : recording.afloat && speeds.length > 1 && hasCourse ? "runs" : "health";
   if (speeds.length > 1) {
-    views.push({ code: "slip", label: t("Slip"), content: <Slip recording={recording} /> });
+    // nothing of a boat rolls
+    if (!recording.afloat) views.push({ code: "slip", label: t("Slip"), content: <Slip recording={recording} /> });
     if (hasCourse) views.push({ code: "runs", label: t("Reciprocal runs"), content: <Runs recording={recording} /> });
   }
   if (speeds.length > 0) {

@@ -39,7 +39,7 @@ export function Traction({ recording, speeds }: { recording: RecordingOut; speed
       body: asked as Axes,
     }),
   );
-  const found = answer.error ? undefined : answer.data;
+  const found = asked === null || answer.error ? undefined : answer.data;
   const actions = [
     { code: "torque", label: t("less torque, %") },
     { code: "retard", label: t("retard, degrees") },
@@ -97,7 +97,13 @@ export function Traction({ recording, speeds }: { recording: RecordingOut; speed
           testId="traction-least"
         />
       </Grid>
-      <State answer={answer} />
+      {asked === null ? (
+        <Text role="alert" color="bad.fg" fontWeight="600" mt={2}>
+          {t("One of the fields holds no number. Enter one in each: most, columns, rows and the least speed.")}
+        </Text>
+      ) : (
+        <State answer={answer} />
+      )}
       {found && (
         <>
           <Text fontWeight="600" mt={2}>
