@@ -1,8 +1,8 @@
 """Recorded data, and what it proves."""
 
-from speedchain.runs.align import Lag, SpeedRecord, lag_between
+from speedchain.runs.align import Lag, SpeedRecord, lag_between, on_times
 from speedchain.runs.can_file import BusSignal
-from speedchain.runs.check import SpeedCheck, on_times, speed_check
+from speedchain.runs.check import SpeedCheck, speed_check
 from speedchain.runs.coast_down import CoastDown, coast_down
 from speedchain.runs.command import add_run, checked, fingerprinted, imported, simulated, slipped
 from speedchain.runs.derived import (

@@ -13,7 +13,10 @@ from speedchain.results import result
 Array = NDArray[np.float64]
 GRID_S = 0.1
 MOST_POINTS = 200_000
+SMOOTHED = 5
 MOST_LAG_S = 30.0
+LONGEST_GAP_S = 3.0
+"""What is recorded so far apart says nothing of what was between."""
 ENOUGH = 0.5
 """Correlation of the changes of speed from which two records are taken for the same drive. Common practice."""
 
@@ -39,6 +42,26 @@ class Lag:
     found: bool
 
 
+def recorded_part(record: SpeedRecord) -> SpeedRecord:
+    """The samples of a record that hold something."""
+    there = np.isfinite(record.kmh)
+    return record if there.all() else SpeedRecord(record.time_s[there], record.kmh[there])
+
+
+def on_times(record: SpeedRecord, times_s: Array) -> Array:
+    """A record at other times, which do not fall; nothing where it has a gap."""
+    time_s, kmh = recorded_part(record)
+    if time_s.size < 2:
+        return np.full(times_s.size, np.nan)
+    values = np.interp(times_s, time_s, kmh, left=np.nan, right=np.nan)
+    steps = np.diff(time_s)
+    gaps = np.flatnonzero(steps > max(LONGEST_GAP_S, 3 * float(np.median(steps))))
+    first, last = np.searchsorted(times_s, time_s[gaps], side="right"), np.searchsorted(times_s, time_s[gaps + 1])
+    for begin, end in zip(first, last, strict=True):
+        values[begin:end] = np.nan
+    return np.asarray(values)
+
+
 def lag_between(true: SpeedRecord, shown: SpeedRecord, most_s: float = MOST_LAG_S) -> Lag:
     """The lag that makes two records of a speed most alike.
 
@@ -48,7 +71,7 @@ def lag_between(true: SpeedRecord, shown: SpeedRecord, most_s: float = MOST_LAG_
 
     Parameters
     ----------
-    Two records without gaps in their values; the largest lag to look for [s].
+    Two records; the largest lag to look for [s]. What lies in a gap of one of them says nothing.
 
     Examples
     --------
@@ -64,6 +87,7 @@ def lag_between(true: SpeedRecord, shown: SpeedRecord, most_s: float = MOST_LAG_
     """
     from scipy.signal import correlate
 
+    true, shown = recorded_part(true), recorded_part(shown)
     nothing = Lag(lag_s=0.0, u_s=0.0, likeness=0.0, found=False)
     if min(true.time_s.size, shown.time_s.size) < 2:
         return nothing
@@ -87,10 +111,9 @@ def lag_between(true: SpeedRecord, shown: SpeedRecord, most_s: float = MOST_LAG_
 
 
 def _changes(grid: Array, record: SpeedRecord) -> Array:
-    """Changes of speed over the grid; none outside of the record."""
-    on = np.interp(grid, *record)
-    steps = np.gradient(_smooth(on, 5))
-    steps[(grid < record.time_s[0]) | (grid > record.time_s[-1])] = 0
+    """Changes of speed over the grid; none outside of the record, nor in its gaps."""
+    steps = np.gradient(_smooth(np.interp(grid, *record), SMOOTHED))
+    steps[_smooth(np.isnan(on_times(record, grid)).astype(float), SMOOTHED) > 0] = 0
     return np.asarray(steps - steps.mean())
 
 
@@ -102,14 +125,12 @@ def _refined(lag: float, grid: Array, true_of: SpeedRecord, shown_of: SpeedRecor
     step = grid[1] - grid[0]
     u = math.inf
     for _ in range(8):
-        inside = (grid > true_of[0][0]) & (grid < true_of[0][-1])
-        inside &= (grid + lag > shown_of[0][0]) & (grid + lag < shown_of[0][-1])
-        at = grid[inside]
-        if at.size < 20:
+        true, shown = on_times(true_of, grid), on_times(shown_of, grid + lag)
+        inside = np.isfinite(true) & np.isfinite(shown)
+        if inside.sum() < 20:
             break
-        true = np.interp(at, *true_of)
-        shown = np.interp(at + lag, *shown_of)
-        slope = np.gradient(_smooth(shown, 5), step)
+        true, shown = true[inside], shown[inside]
+        slope = np.gradient(_smooth(shown, SMOOTHED), step)
         ratio = float(true @ shown / (true @ true))
         left = shown - ratio * true
         steep = float(slope @ slope)

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from speedchain.fields import Words, joined, text_of
 from speedchain.results import result
-from speedchain.runs.align import Lag, SpeedRecord, alike_points, lag_between
+from speedchain.runs.align import Lag, SpeedRecord, alike_points, lag_between, on_times
 from speedchain.runs.regression import Line, line_through
 from speedchain.runs.steady import LEAST_KMH, DrivePart, parts_of
 from speedchain.uncertainty import COVERAGE_FACTOR, student_factor
@@ -31,7 +31,6 @@ RANGE_FOR_OFFSET = 1.5
 SOURCE_U_PCT = 0.1
 """Standard uncertainty of the scale of a satellite speed over a steady part. Common practice."""
 WANTED_PCT = 0.5
-LONGEST_GAP_S = 3.0
 LEAST_UNITS = 3
 ENOUGH_PARTS = 3
 """From so many parts on a part is one observation: blocks of one part share its slope, wind and warmth."""
@@ -126,7 +125,7 @@ def speed_check(
     >>> round(found.ratio, 4), found.needed_s
     (1.02, 4.0)
     """
-    lag = lag_between(recorded_part(true), recorded_part(shown))
+    lag = lag_between(true, shown)
     true = SpeedRecord(true.time_s, on_times(true, true.time_s))  # single lost samples are bridged
     shown_kmh = on_times(shown, true.time_s + lag.lag_s)
     parts = parts_of(
@@ -194,26 +193,6 @@ class _Blocks(NamedTuple):
     u_shown: Array
     part: NDArray[np.int64]
     spans: list[tuple[float, float]]
-
-
-def recorded_part(record: SpeedRecord) -> SpeedRecord:
-    """The samples of a record that hold something."""
-    there = np.isfinite(record.kmh)
-    return record if there.all() else SpeedRecord(record.time_s[there], record.kmh[there])
-
-
-def on_times(record: SpeedRecord, times_s: Array) -> Array:
-    """A record at other times, which do not fall; nothing where it has a gap."""
-    time_s, kmh = recorded_part(record)
-    if time_s.size < 2:
-        return np.full(times_s.size, np.nan)
-    values = np.interp(times_s, time_s, kmh, left=np.nan, right=np.nan)
-    steps = np.diff(time_s)
-    gaps = np.flatnonzero(steps > max(LONGEST_GAP_S, 3 * float(np.median(steps))))
-    first, last = np.searchsorted(times_s, time_s[gaps], side="right"), np.searchsorted(times_s, time_s[gaps + 1])
-    for begin, end in zip(first, last, strict=True):
-        values[begin:end] = np.nan
-    return np.asarray(values)
 
 
 def _within(time_s: Array, begin: float, end: float) -> slice:

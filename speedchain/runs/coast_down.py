@@ -10,8 +10,7 @@ from numpy.typing import NDArray
 
 from speedchain.fields import Words, text_of
 from speedchain.results import result
-from speedchain.runs.align import SpeedRecord
-from speedchain.runs.check import on_times
+from speedchain.runs.align import SpeedRecord, on_times
 from speedchain.uncertainty import student_factor
 
 Array = NDArray[np.float64]

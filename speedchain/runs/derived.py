@@ -11,8 +11,7 @@ from pydantic import Field
 
 from speedchain.evaluation import Evaluation
 from speedchain.fields import InputError, Part, text_of
-from speedchain.runs.align import SpeedRecord, lag_between
-from speedchain.runs.check import on_times, recorded_part
+from speedchain.runs.align import SpeedRecord, lag_between, on_times, recorded_part
 from speedchain.runs.recording import MOST_KMH, Channel, ChannelKind, Quantity, Recording
 from speedchain.runs.steady import LEAST_KMH
 
@@ -176,7 +175,7 @@ def distance_m(of: SpeedRecord) -> Array:
 
 
 def _ratio(of: SpeedRecord, against: SpeedRecord) -> Array:
-    lag_s = lag_between(recorded_part(against), recorded_part(of)).lag_s
+    lag_s = lag_between(against, of).lag_s
     reference = on_times(against, of.time_s - lag_s)
     with np.errstate(invalid="ignore", divide="ignore"):
         return np.where(reference >= LEAST_KMH, of.kmh / reference, np.nan)

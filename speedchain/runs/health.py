@@ -12,9 +12,8 @@ from numpy.typing import NDArray
 
 from speedchain.fields import StageName, Words, text_of
 from speedchain.results import result
-from speedchain.runs.align import SpeedRecord, lag_between
+from speedchain.runs.align import SpeedRecord, lag_between, on_times
 from speedchain.runs.beside import Beside, beside
-from speedchain.runs.check import on_times, recorded_part
 from speedchain.runs.recording import Channel
 
 Array = NDArray[np.float64]
@@ -193,7 +192,7 @@ def _kind(kind: EventKind, count: int, low: float, high: float, *, text: Words =
 
 def _against(shown: SpeedRecord, reference: SpeedRecord) -> list[HealthKind]:
     """Speeds at which nothing is shown, or too little, all through the recording."""
-    lag_s = lag_between(recorded_part(reference), shown).lag_s
+    lag_s = lag_between(reference, shown).lag_s
     true_kmh = on_times(reference, shown.time_s - lag_s)
     there = np.isfinite(true_kmh) & (true_kmh > 1.0)
     if there.sum() < 20:

@@ -13,8 +13,7 @@ from numpy.typing import NDArray
 
 from speedchain.fields import Words, text_of
 from speedchain.results import result
-from speedchain.runs.align import SpeedRecord, alike_points, lag_between
-from speedchain.runs.check import on_times, recorded_part
+from speedchain.runs.align import SpeedRecord, alike_points, lag_between, on_times, recorded_part
 from speedchain.runs.steady import LEAST_KMH
 
 Array = NDArray[np.float64]
@@ -129,7 +128,7 @@ def slip_of(reference: SpeedRecord, driven: SpeedRecord, *, least_kmh: float = L
     >>> round(found.false_pct, 2), round(found.entry_factor, 4), found.events
     (1.5, 0.9852, ())
     """
-    lag = lag_between(recorded_part(reference), recorded_part(driven))
+    lag = lag_between(reference, driven)
     lag_s = _lag_while_slowing(reference, driven, lag.lag_s) if lag.found else lag.lag_s
     begins = max(reference.time_s[0], driven.time_s[0] - lag_s)
     ends = min(reference.time_s[-1], driven.time_s[-1] - lag_s)

@@ -176,6 +176,8 @@ def layout_of(data: bytes) -> TableLayout:
             limit=text_of("at most {0} columns", MOST_COLUMNS),
             path="file",
         )
+    while first and len(rows[first - 1]) == width and _numeric(rows[first - 1], decimal, least=1, share=1.0):
+        first -= 1  # the display was still dark: a row of values, though there is one number in it
     before = [row for row in rows[:first] if len(row) == width and any(cell.strip() for cell in row)]
     names = before[0] if before else [text_of("Column {0}", place + 1) for place in range(width)]
     units = before[1] if len(before) > 1 else [""] * width
@@ -358,13 +360,14 @@ def lines_alike(lines: list[str], mark: str) -> int:
     return max((counts.count(width) for width in counts if width > 1), default=0)
 
 
-def _numeric(row: list[str], decimal: str) -> bool:
+def _numeric(row: list[str], decimal: str, least: int = 2, share: float = 0.5) -> bool:
+    """Whether so many of a row's filled cells, and such a share of them, are numbers."""
     there = [cell for cell in row if cell.strip()]
     count = sum(
         re.fullmatch(rf"\s*[-+]?\d[\d:/TZ\-+{re.escape(decimal)}eE ]*([AaPp]\.?[Mm]\.?)?\s*", cell) is not None
         for cell in there
     )
-    return count >= max(2, len(there) / 2)
+    return count >= max(least, share * len(there))
 
 
 def spelled(unit: str) -> str:

@@ -12,8 +12,7 @@ from pydantic import Field
 
 from speedchain.fields import InputError, Part, ShownSpeed, Speed, Words, stated, text_of
 from speedchain.results import result
-from speedchain.runs.align import SpeedRecord, alike_points
-from speedchain.runs.check import on_times
+from speedchain.runs.align import SpeedRecord, alike_points, on_times
 from speedchain.runs.steady import parts_of
 from speedchain.uncertainty import COVERAGE_FACTOR, student_factor
 

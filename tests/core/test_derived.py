@@ -19,6 +19,7 @@ from speedchain.runs import (
     Derived,
     DistanceWanted,
     Drive,
+    Noted,
     Quantity,
     ReadAs,
     Recording,
@@ -32,6 +33,7 @@ from speedchain.runs import (
     edges_of,
     fingerprint,
     histogram,
+    lag_between,
     read_file,
     ring_change,
     rows_of,
@@ -52,6 +54,25 @@ def recording(*channels: Channel) -> Recording:
 
 
 class DerivedChannels(TestCase):
+    def test_what_was_noted_at_moments_has_no_delay(self) -> None:
+        """Between two moments nothing was noted: a line through them would be like the drive, and shift it."""
+        speed = 60 + 30 * np.sin(T / 20)
+        noted = tuple(Noted(at_s=at, shown_kmh=float(np.interp(at + 4, T, speed))) for at in np.arange(10.0, 290.0, 15))
+        held, _ = derive(recording(channel("true", speed)), Derived(kind="noted", of="true", noted=noted))
+        there = np.isfinite(held.values)
+        self.assertLess(there.mean(), 0.5)
+        self.assertFalse(lag_between(SpeedRecord(T, speed), SpeedRecord(T, held.values)).found)
+
+    def test_a_gap_in_either_record_does_not_move_the_delay(self) -> None:
+        speed = 60 + 30 * np.sin(T / 8) + 8 * np.sin(T / 3)
+        late = np.interp(T - 1.3, T, speed)
+        for gap, other in ((late.copy(), speed), (speed.copy(), late)):
+            gap[(T > 90) & (T < 130)] = np.nan
+            true, shown = (other, gap) if other is speed else (gap, other)
+            found = lag_between(SpeedRecord(T, true), SpeedRecord(T, shown))
+            self.assertTrue(found.found)
+            self.assertAlmostEqual(found.lag_s, 1.3, delta=0.05)
+
     def test_acceleration_of_a_known_speed(self) -> None:
         """v = 20 + 5·sin(t/10) m/s, so a = 0.5·cos(t/10)."""
         found, _ = derive(

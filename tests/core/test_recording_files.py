@@ -231,6 +231,15 @@ class Pieces(TestCase):
             tables.BLOCK_BYTES = before
         np.testing.assert_allclose(np.diff(found.channels[0].time_s), np.ones(59))
 
+    def test_a_first_row_with_one_number_is_a_row(self) -> None:
+        """A display that was still dark: neither a line of units, nor lost."""
+        found = tables.layout_of(b"time [s],gps [km/h],dash [km/h]\n0.5,,\n1.0,50.2,51\n1.5,50.4,51\n")
+        self.assertEqual((found.skipped_lines, [item.unit for item in found.columns]), (1, ["s", "km/h", "km/h"]))
+        two = tables.read_table(data := b"time,dash\n0,\n1,51\n2,52\n", tables.layout_of(data))
+        self.assertEqual((two.channels[0].time_s.tolist(), two.bad_lines), ([0.0, 1.0, 2.0], 0))
+        units = tables.layout_of(b"time,dash\ns,km/h\n0,\n1,51\n")
+        self.assertEqual((units.skipped_lines, units.columns[0].unit), (2, "s"))
+
     def test_a_clock_that_goes_back_is_counted(self) -> None:
         lines = ["time,v km/h,gps km/h"] + [f"{second},50,50" for second in [*range(40), *range(20, 60)]]
         before = tables.BLOCK_BYTES
