@@ -15,6 +15,7 @@ from api.files import file_name
 from api.problems import ProblemOut
 from api.schemas import (
     EVALUATED,
+    EVALUATED_HEAD,
     AuditOut,
     AuditPage,
     ChartIn,
@@ -22,6 +23,7 @@ from api.schemas import (
     ConflictOut,
     CopyIn,
     Evaluated,
+    EvaluatedHead,
     FitTyreIn,
     InstallationOut,
     OverSpeedIn,
@@ -35,12 +37,13 @@ from api.schemas import (
 )
 from speedchain import Installation, evaluate, read_installation, write_installation_json
 from speedchain.advice import Guide, guides_of
+from speedchain.bench import shown_now
 from speedchain.catalogue import Catalogue, catalogue
 from speedchain.vehicle.tyre_change import TyreChange
 from speedchain.views.implied_setting import implied_settings
 from speedchain.views.over_speed import OverSpeed, over_speed
 from speedchain.wheel import Comparison, compare
-from speedchain.wheel.chart import CYCLE_CHART, chart_row
+from speedchain.wheel.chart import CYCLE_CHART, Chart, chart_row
 from workshop.access import NotFoundError, chart_of, installation_for, workshop_of
 from workshop.audit import entries_of
 from workshop.installations import (
@@ -73,10 +76,18 @@ def show_catalogue(request: SignedIn) -> Catalogue:
 )
 def evaluate_document(request: SignedIn, document: Installation) -> HttpResponse:
     """Everything that follows from an installation document, and the document as it was understood."""
-    chart = chart_of(request.user)
-    result = evaluate(document, chart)
-    evaluated = Evaluated(document=document, result=result, implied_settings=implied_settings(document, result, chart))
+    evaluated = _evaluated(document, chart_of(request.user))
     return HttpResponse(EVALUATED.dump_json(evaluated), content_type="application/json")
+
+
+def _evaluated(document: Installation, chart: Chart) -> Evaluated:
+    result = evaluate(document, chart)
+    return Evaluated(
+        document=document,
+        result=result,
+        shown_now=shown_now(document, result),
+        implied_settings=implied_settings(document, result, chart),
+    )
 
 
 @router.post(
@@ -140,6 +151,19 @@ def show(request: SignedIn, installation_id: int) -> InstallationOut:
     """An installation with its newest revision."""
     record = installation_for(request.user, installation_id)
     return InstallationOut.of(record, head_of(record))
+
+
+@router.get(
+    "/installations/{int:installation_id}/evaluated",
+    response={200: EvaluatedHead, **REFUSED},
+    operation_id="evaluatedHead",
+)
+def show_evaluated(request: SignedIn, installation_id: int) -> HttpResponse:
+    """What follows from the newest revision: a page asks for it beside the installation, not after it."""
+    head = head_of(installation_for(request.user, installation_id))
+    evaluated = _evaluated(read_installation(head.document), chart_of(request.user))
+    found = EvaluatedHead(number=head.number, amended=head.amended, evaluated=evaluated)
+    return HttpResponse(EVALUATED_HEAD.dump_json(found), content_type="application/json")
 
 
 @router.put(

@@ -11,6 +11,7 @@ from ninja import Schema
 from pydantic import AfterValidator, ConfigDict, Field, StringConstraints, TypeAdapter, computed_field
 
 from speedchain import Evaluation, Installation, __version__, read_installation
+from speedchain.bench import ShownNow
 from speedchain.fields import UNIT_SYSTEMS, UnitSystem, Words
 from speedchain.fields.evidence import Evidence, StageName
 from speedchain.fields.purposes import Purpose, SensedAt, VehicleKind
@@ -206,6 +207,7 @@ class InstallationSummary(Schema):
     shown_kmh: float
     error_pct: float
     condition: Words = ""
+    shown_now: ShownNow
     expanded_uncertainty_pct: float
     stages: list[StageState]
     worst: Severity | None
@@ -433,10 +435,23 @@ class Evaluated:
 
     document: Installation
     result: Evaluation
+    shown_now: tuple[ShownNow, ...]
     implied_settings: tuple[ImpliedSetting, ...]
 
 
 EVALUATED: TypeAdapter[Evaluated] = TypeAdapter(Evaluated)
+
+
+@dataclass(frozen=True, slots=True)
+class EvaluatedHead:
+    """What follows from the newest revision of an installation, and which one that is."""
+
+    number: int
+    amended: int
+    evaluated: Evaluated
+
+
+EVALUATED_HEAD: TypeAdapter[EvaluatedHead] = TypeAdapter(EvaluatedHead)
 
 
 class ConflictOut(Schema):

@@ -1,9 +1,13 @@
 import react from "@vitejs/plugin-react";
-import { defineConfig } from "vite";
+import { defineConfig, type Plugin } from "vite";
 import { VitePWA } from "vite-plugin-pwa";
 
 /** What is answered from the device while there is no network: who is signed in, and what a sheet needs. */
 const KEPT = /\/api\/(session|catalogue|sheets\/\d+|installations\/\d+(\/jobs)?)$/;
+/** A line that takes longer is treated as none: what is kept is shown. */
+const LONGEST_S = 8;
+/** Of the languages, the one that is in use is kept. */
+const LANGUAGES = /\/locales\/[^/]+\.json$/;
 const PHOTOS = /\/api\/sheets\/\d+\/photos\/\d+$/;
 /** The parser of the message format, which Lingui imports for its development mode: without a use, it is left out. */
 const PARSERS = /node_modules\/(@lingui\/message-utils|@messageformat\/parser|moo)\//;
@@ -18,9 +22,34 @@ function first(id: string, known: Known, seen = new Set<string>()): boolean {
   return info.isEntry || info.importers.some((importer) => first(importer, known, seen));
 }
 
+/** The page and what it imports load beside the first script, not after it has been read. */
+const preloaded: Plugin = {
+  name: "preloaded",
+  transformIndexHtml: {
+    order: "post",
+    handler(html, { bundle = {} }) {
+      const chunks = Object.values(bundle).filter((item) => item.type === "chunk");
+      const page = chunks.find((chunk) => chunk.facadeModuleId?.endsWith("/src/main.tsx"));
+      const parts = new Set<string>();
+      const add = (name: string) => {
+        if (parts.has(name) || html.includes(name)) return;
+        parts.add(name);
+        for (const part of chunks.find((chunk) => chunk.fileName === name)?.imports ?? []) add(part);
+      };
+      if (page) add(page.fileName);
+      return [...parts].map((part) => ({
+        tag: "link",
+        attrs: { rel: "modulepreload", crossorigin: true, href: `/${part}` },
+        injectTo: "head",
+      }));
+    },
+  },
+};
+
 export default defineConfig({
   plugins: [
     react(),
+    preloaded,
     VitePWA({
       registerType: "autoUpdate",
       injectRegister: null,
@@ -35,14 +64,24 @@ export default defineConfig({
         icons: [{ src: "/icon.svg", sizes: "any", type: "image/svg+xml", purpose: "any" }],
       },
       workbox: {
-        globPatterns: ["**/*.{js,css,html,woff2,json,svg}"],
+        globPatterns: ["**/*.{js,css,html,woff2,svg}"],
         navigateFallback: "/index.html",
         navigateFallbackDenylist: [/^\/api\//, /^\/trust\//],
         runtimeCaching: [
           {
             urlPattern: KEPT,
             handler: "NetworkFirst",
-            options: { cacheName: "api", expiration: { maxEntries: 300 }, cacheableResponse: { statuses: [200] } },
+            options: {
+              cacheName: "api",
+              networkTimeoutSeconds: LONGEST_S,
+              expiration: { maxEntries: 300 },
+              cacheableResponse: { statuses: [200] },
+            },
+          },
+          {
+            urlPattern: LANGUAGES,
+            handler: "StaleWhileRevalidate",
+            options: { cacheName: "languages", cacheableResponse: { statuses: [200] } },
           },
           {
             urlPattern: PHOTOS,

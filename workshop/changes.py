@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping
 from typing import Any
 
 from speedchain import Evaluation, Installation
+from speedchain.bench import shown_now
 from speedchain.document import field_at
 from speedchain.fields import joined, recased, text_of, title_of
 from speedchain.fields.evidence import STAGES
@@ -45,12 +46,19 @@ def summarise(
     """One line: what changed, and what it did to the shown speed; `number` is that of the revision."""
     if before is None or was is None:
         begins = "First saved" if number == 1 else "Replaces a revision that could not be evaluated"
+        really = shown_now(after, now)[0]
+        if really.kind != "shows":
+            return text_of("{0}: at {1:g} km/h true it shows {2}.", begins, now.shown.true_kmh, really.text)
         return text_of("{0}: shows {1:.2f} km/h at {2:g} km/h true.", begins, now.shown.shown_kmh, now.shown.true_kmh)
     changes = list(changed_fields(before.model_dump(mode="json"), after.model_dump(mode="json")))
     named = joined("; ", [_told(change, first=at == 0) for at, change in enumerate(changes[:MAX_NAMED])] or ["Nothing"])
+    comes_to = effect(was, now)
+    earlier, later = shown_now(before, was)[0], shown_now(after, now)[0]
+    if earlier.kind != later.kind:
+        comes_to = text_of("{0} Before it showed {1}, now {2}.", comes_to, earlier.text, later.text)
     if len(changes) > MAX_NAMED:
-        return text_of("{0} and {1} more. {2}", named, len(changes) - MAX_NAMED, effect(was, now))
-    return text_of("{0}. {1}", named, effect(was, now))
+        return text_of("{0} and {1} more. {2}", named, len(changes) - MAX_NAMED, comes_to)
+    return text_of("{0}. {1}", named, comes_to)
 
 
 def effect(was: Evaluation, now: Evaluation) -> str:

@@ -11,9 +11,11 @@ from typing import Any
 
 from django.db.models import F, QuerySet
 from procrastinate.contrib.django import app
+from pydantic import TypeAdapter
 
 from speedchain import Evaluation, Installation, SpeedchainError, evaluate, read_installation
-from speedchain.fields import as_data
+from speedchain.bench import ShownNow, shown_now
+from speedchain.fields import as_data, kept
 from speedchain.wheel.chart import Chart
 from workshop.access import chart_from
 from workshop.core_version import core_version
@@ -22,6 +24,7 @@ from workshop.work import QUEUE
 
 log = logging.getLogger(__name__)
 Outline = dict[str, Any]
+SHOWN_NOW: TypeAdapter[ShownNow] = TypeAdapter(ShownNow)
 
 
 def version_of(workshop: Workshop) -> str:
@@ -32,6 +35,7 @@ def version_of(workshop: Workshop) -> str:
 def outline_from(installation: Installation, result: Evaluation) -> Outline:
     """The outline of an installation and its evaluation."""
     first = result.findings[0] if result.findings else None
+    now = shown_now(installation, result)[0]
     return {
         "name": installation.name,
         "purpose": installation.purpose,
@@ -40,6 +44,7 @@ def outline_from(installation: Installation, result: Evaluation) -> Outline:
         "shown_kmh": result.shown.shown_kmh,
         "error_pct": result.shown.error_pct,
         "condition": as_data(result.shown.condition),
+        "shown_now": kept(SHOWN_NOW, now),
         "expanded_uncertainty_pct": result.shown.expanded_uncertainty_pct,
         "stages": [{"stage": stage.stage, "evidence": stage.evidence} for stage in result.stages],
         "worst": first.severity if first else None,

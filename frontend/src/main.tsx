@@ -1,11 +1,12 @@
 import { ChakraProvider } from "@chakra-ui/react";
 import { MutationCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { type ReactNode, StrictMode, Suspense, useDeferredValue } from "react";
+import { type ReactNode, StrictMode, Suspense, startTransition } from "react";
 import { createRoot } from "react-dom/client";
 import { ErrorBoundary } from "react-error-boundary";
 import { BrowserRouter, Route, Routes, useLocation } from "react-router";
 import { Away, Refusal } from "./api/client";
 import { keys, useSession } from "./api/hooks";
+import { ahead, PLACES } from "./places/places";
 import SignInPlace from "./places/signin/SignInPlace";
 import { Frame } from "./ui/Frame";
 import { Broken } from "./ui/Guarded";
@@ -14,27 +15,10 @@ import { Message } from "./ui/Message";
 import { restoreTheme, system } from "./ui/theme";
 import { sayFailed } from "./ui/toaster";
 import { UnitsProvider } from "./ui/units";
+import { useInSlices } from "./ui/useInSlices";
 import { t } from "./ui/words";
 
-const VehiclesPlace = lazily(() => import("./places/vehicles/VehiclesPlace"));
-const NewInstallationPlace = lazily(() => import("./places/new/NewInstallationPlace"));
-const BinPlace = lazily(() => import("./places/bin/BinPlace"));
-const VehiclePlace = lazily(() => import("./places/vehicle/VehiclePlace"));
-const RecordingPlace = lazily(() => import("./places/recording/RecordingPlace"));
-const PhonePlace = lazily(() => import("./places/recording/PhonePlace"));
-const TemplatesPlace = lazily(() => import("./places/jobs/TemplatesPlace"));
-const ServicePlace = lazily(() => import("./places/service/ServicePlace"));
-const JobsPlace = lazily(() => import("./places/jobs/JobsPlace"));
-const PracticePlace = lazily(() => import("./places/practice/PracticePlace"));
-const CasePlace = lazily(() => import("./places/practice/CasePlace"));
-const TablePlace = lazily(() => import("./places/faults/TablePlace"));
-const FaultsPlace = lazily(() => import("./places/faults/FaultsPlace"));
-const FaultPlace = lazily(() => import("./places/faults/FaultPlace"));
-const SheetPlace = lazily(() => import("./places/jobs/SheetPlace"));
-const ShelfPlace = lazily(() => import("./places/shelf/ShelfPlace"));
-const PhonesPlace = lazily(() => import("./places/phones/PhonesPlace"));
 const PairPlace = lazily(() => import("./places/phones/PairPlace"));
-const InstallationPlace = lazily(() => import("./places/installation/InstallationPlace"));
 
 restoreTheme();
 
@@ -78,8 +62,7 @@ client.getQueryCache().subscribe((event) => {
 
 function Gate({ children }: { children: ReactNode }) {
   const session = useSession();
-  // drawn in slices: what a query brings would be drawn in one go, while the page does not answer
-  const known = useDeferredValue(session.data, undefined);
+  const known = useInSlices(session.data);
   if (known?.signed_in) return children;
   if (known) return <SignInPlace />;
   if (session.data || (session.isPending && session.failureCount === 0)) return <Opening />;
@@ -135,24 +118,9 @@ function SignedIn() {
     <Gate>
       <Suspense fallback={<Opening />}>
         <Routes>
-          <Route path="/" element={<VehiclesPlace />} />
-          <Route path="/new" element={<NewInstallationPlace />} />
-          <Route path="/bin" element={<BinPlace />} />
-          <Route path="/jobs" element={<TemplatesPlace />} />
-          <Route path="/shelf" element={<ShelfPlace />} />
-          <Route path="/phones" element={<PhonesPlace />} />
-          <Route path="/vehicle/:id" element={<VehiclePlace />} />
-          <Route path="/vehicle/:id/service" element={<ServicePlace />} />
-          <Route path="/vehicle/:id/record" element={<PhonePlace />} />
-          <Route path="/recording/:id" element={<RecordingPlace />} />
-          <Route path="/installation/:id/jobs" element={<JobsPlace />} />
-          <Route path="/installation/:id/faults" element={<FaultsPlace />} />
-          <Route path="/practice" element={<PracticePlace />} />
-          <Route path="/practice/:id" element={<CasePlace />} />
-          <Route path="/fault-table" element={<TablePlace />} />
-          <Route path="/fault/:id" element={<FaultPlace />} />
-          <Route path="/sheet/:id" element={<SheetPlace />} />
-          <Route path="/installation/:id/:stage?" element={<InstallationPlace />} />
+          {PLACES.map(({ path, Place }) => (
+            <Route key={path} path={path} element={<Place />} />
+          ))}
           <Route
             path="*"
             element={
@@ -167,14 +135,28 @@ function SignedIn() {
   );
 }
 
-createRoot(document.getElementById("root") as HTMLElement).render(
-  <StrictMode>
-    <ChakraProvider value={system}>
-      <QueryClientProvider client={client}>
-        <UnitsProvider>
-          <App />
-        </UnitsProvider>
-      </QueryClientProvider>
-    </ChakraProvider>
-  </StrictMode>,
+/** For so long the first drawing waits for what the place shows: drawn once, it does not move again. */
+const AHEAD_MS = 400;
+
+// what a link leads to is asked for when it is pressed, not after the page has changed
+document.addEventListener("pointerdown", ({ target, button }) => {
+  const link = button === 0 && target instanceof Element && target.closest<HTMLAnchorElement>("a[href^='/']");
+  if (link && !link.hasAttribute("download")) ahead(client, link.pathname);
+});
+
+const root = createRoot(document.getElementById("root") as HTMLElement);
+Promise.race([ahead(client, location.pathname), new Promise((done) => window.setTimeout(done, AHEAD_MS))]).then(() =>
+  startTransition(() =>
+    root.render(
+      <StrictMode>
+        <ChakraProvider value={system}>
+          <QueryClientProvider client={client}>
+            <UnitsProvider>
+              <App />
+            </UnitsProvider>
+          </QueryClientProvider>
+        </ChakraProvider>
+      </StrictMode>,
+    ),
+  ),
 );

@@ -6,6 +6,7 @@ from speedchain.bench.hand_tests import spin_test
 from speedchain.bench.moment import BenchFrame, Moment, bench_moment
 from speedchain.bench.profile import Profile
 from speedchain.bench.records import record_test
+from speedchain.bench.shown_now import ShownNow, shown_now
 from speedchain.bench.simulation import Faults, edges_of, line_of
 
 __all__ = [
@@ -14,11 +15,13 @@ __all__ = [
     "Faults",
     "Moment",
     "Profile",
+    "ShownNow",
     "add_bench",
     "bench_moment",
     "edges_of",
     "line_of",
     "record_test",
     "run_bench_command",
+    "shown_now",
     "spin_test",
 ]

@@ -39,6 +39,7 @@ from speedchain.readout import (
     table_in_use,
 )
 from speedchain.sensor import detects
+from speedchain.stages import FindingCode
 from speedchain.waveform import Pulses, bounced, raw_signal, rising_s
 from speedchain.wheel import growth_factor
 
@@ -47,6 +48,8 @@ PER_PULSE = 24
 """Samples in the way from one tooth to the next."""
 MOST_PULSES = 2_000_000
 MOST_CONVERTED = 1_000_000
+NO_OUTPUT = (FindingCode.NO_PULL_UP, FindingCode.NO_LOAD)
+NO_SWITCHING = (FindingCode.LOW_LEVEL, FindingCode.HIGH_LEVEL)
 CLEAN = 2.0
 """Strength of the signal where no placement says what it is."""
 
@@ -78,6 +81,8 @@ class Line:
     averaged: int
     own_missing: tuple[int, ...]
     faults: Faults
+    silent: frozenset[str]
+    """Readouts at whose input nothing switches, whatever the sensor does."""
 
     @property
     def lead(self) -> float:
@@ -140,14 +145,23 @@ def line_of(installation: Installation, evaluation: Evaluation, faults: Faults) 
         converter.averaged if converter else 1,
         own,
         faults,
+        _silent(installation, evaluation),
     )  # fmt: skip
+
+
+def _silent(installation: Installation, evaluation: Evaluation) -> frozenset[str]:
+    """Readouts whose input nothing switches: the output cannot pull it up, or its levels are not reached."""
+    if any(item.code in NO_OUTPUT for item in evaluation.findings):
+        return frozenset(readout.name for readout in installation.readouts)
+    return frozenset(str(item.parameters["readout"]) for item in evaluation.findings if item.code in NO_SWITCHING)
 
 
 def _pulses(installation: Installation, evaluation: Evaluation) -> tuple[Pulses, str]:
     """The raw signal and what its unit is: volts of a coil that was measured, else parts of what the sensor needs."""
     coil = evaluation.signal_detail.coil
     count = installation.target.count
-    if not detects(installation.sensor.kind, installation.target):
+    no_field = any(item.code is FindingCode.CLOCKED_WRONG for item in evaluation.findings)
+    if no_field or not detects(installation.sensor.kind, installation.target):
         return Pulses(count, amplitude=0.0), "of what it needs"
     if coil is not None:
         at_hz = 100.0
@@ -272,6 +286,8 @@ def counts(line: Line, travel: Travel, edges: Edges) -> Counts:
 
 def at_the_reader(line: Line, readout: Readout, edges: Edges) -> Array:
     """The edges one reader counts: behind the converter or before it, and through its own filter [s]."""
+    if readout.name in line.silent:
+        return np.empty(0)
     times, width = edges.given_s, edges.width_s
     if line.ratio is not None and not readout.before_converter:
         times = converted(times, line.ratio, line.cap_hz, line.averaged)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from speedchain.bench import spin_test
+from speedchain.bench import shown_now, spin_test
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
 from speedchain.fields import Gap, Words, joined, quantity_of, text_of
@@ -38,7 +38,7 @@ def numbers_of(installation: Installation, evaluation: Evaluation) -> dict[str, 
         "setting_now": "not read back yet"
         if current is None
         else text_of("{0:g} {1} is entered here", current, readout.unit),
-        "shown": text_of("{0:.1f} km/h at {1:g} km/h", evaluation.shown.shown_kmh, evaluation.shown.true_kmh),
+        "shown": text_of("{0} at {1:g} km/h", shown_now(installation, evaluation)[0].text, evaluation.shown.true_kmh),
         "count": text_of("{0} per turn", installation.target.count),
         "ratio": text_of("{0:.4g} turns per turn of the wheel are entered", drive.value),
         "gap": _gap(installation, evaluation),

@@ -8,6 +8,7 @@ from typing import NamedTuple
 
 from pydantic import model_validator
 
+from speedchain.bench import ShownNow, shown_now
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation, evaluate
 from speedchain.fields import (
@@ -61,9 +62,10 @@ class SheetSettings(Part):
 
 @result
 class ShownBy:
-    """One display of an installation, and what it shows."""
+    """One display of an installation, and what it shows; `shown_now` is what comes of it where something is blocked."""
 
     name: str
+    shown_now: ShownNow
     shown_kmh: float
     error_pct: float
     number: str
@@ -239,12 +241,13 @@ def _row(number: int, installation: Installation, evaluation: Evaluation, settin
         [
             ShownBy(
                 name=r.name,
+                shown_now=now,
                 shown_kmh=r.shown.shown_kmh,
                 error_pct=r.shown.error_pct,
                 number=r.in_use.text,
                 unit=r.unit,
             )
-            for r in evaluation.readouts
+            for r, now in zip(evaluation.readouts, shown_now(installation, evaluation), strict=True)
         ]
     )
     return SheetRow(

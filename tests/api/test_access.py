@@ -122,7 +122,7 @@ class Access(ApiTestCase):
 
     def test_nothing_of_another_workshop_is_there(self) -> None:
         addressed = [(method, path) for method, path in routes() if "_id}" in path]
-        self.assertEqual(len(addressed), 98)
+        self.assertEqual(len(addressed), 99)
         tasks = Task.objects.create(installation=self.their_installation, stage="wheel", text="Roll it out")
         theirs = self.their_vehicle.workshop
         work = Work.objects.create(workshop=theirs, kind="bench_run", document=CAR, asked={}, state="going")

@@ -283,6 +283,18 @@ class Saving(ApiTestCase):
         first = self.send("get", f"/installations/{self.installation.pk}/revisions/1").json()
         self.assertIsNone(first["document"]["readouts"][0]["current_setting"])
 
+    def test_what_follows_from_the_newest_revision_says_of_which(self) -> None:
+        in_mph = {"content_type": "application/json", "headers": {"X-Speed-Unit": "mph"}}
+        for number, given in (
+            (2, CHANGED),
+            (3, document(CAR, check_speed_kmh=80, readouts__0__current_setting=27_000)),
+        ):
+            self.assertEqual(self.save(number - 1, given).status_code, 200)
+            found = self.client.get(f"/api/installations/{self.installation.pk}/evaluated", **in_mph).json()
+            asked = self.client.post("/api/evaluate", given, **in_mph).json()
+            self.assertEqual((found["number"], found["amended"], found["evaluated"]), (number, 0, asked))
+        self.assertIn("mph true", str(asked["result"]["findings"]))
+
     def test_a_stale_save_gets_both_documents_and_changes_nothing(self) -> None:
         self.save(1, CHANGED)
         body = self.refused(self.save(1, document(CAR, target__count=50)), 409)

@@ -460,6 +460,31 @@ class Shipped(BrowserTestCase):
         self.assertGreater(len(asked), 5)
         self.assertEqual([url for url in asked if not url.startswith((self.live_server_url, "data:", "blob:"))], [])
 
+    def test_a_page_asks_for_everything_at_once(self) -> None:
+        """The page, its scripts, then session, installation, words, figures and the stage's script beside each other:
+        no answer comes before all have been asked for."""
+        self.sign_in()
+        self.open_installation("Plover")
+        pk = self.installation_of("Plover").pk
+        wanted = ("/api/session", "/api/catalogue", f"/installations/{pk}", f"/installations/{pk}/evaluated", ".js")
+        asked: list[str] = []
+        held: list[Route] = []
+        posted: list[str] = []
+
+        def hold(route: Route) -> None:
+            asked.append(route.request.url)
+            held.append(route)
+            if all(any(url.endswith(end) for url in asked) for end in wanted):
+                while held:
+                    held.pop().continue_()
+
+        page = self.context.new_page()
+        page.on("request", lambda request: posted.append(request.url) if request.method == "POST" else None)
+        page.route(re.compile(r"/api/|/SensorStage-.*\.js"), hold)
+        page.goto(f"{self.live_server_url}/installation/{pk}/sensor")
+        expect(page.get_by_test_id("shown-kmh")).to_be_visible()
+        self.assertEqual([url for url in posted if url.endswith("/api/evaluate")], [])
+
     def test_the_first_view_stays_light(self) -> None:
         """At most 220 kB of script, gzipped, for signing in and the vehicles."""
         sizes: dict[str, int] = {}

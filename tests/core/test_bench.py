@@ -271,7 +271,7 @@ class Cards(TestCase):
 class Edges(TestCase):
     def test_bounces_are_shorter_than_the_pulse_and_filtered_out(self) -> None:
         """Of each closing only the last, lasting, contact is left."""
-        cycle = installation(CYCLE, target=MAGNETS, readouts__0__input={"min_pulse_us": 550})
+        cycle = installation(CYCLE, target=MAGNETS, readouts__0__input={"min_pulse_us": 550, "pull_up_ohm": 4700})
         line = line_of(cycle, evaluate(cycle), Faults(bounce_ms=1))
         travel = line.travel(Profile.swept(30, 30, 1), 0.0, 20.0)
         edges = edges_of(line, travel=travel, first=0, last=200, seed=3)

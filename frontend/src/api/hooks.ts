@@ -1,6 +1,7 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import type { Sending } from "../editing/session";
+import { keepText, readKept } from "../ui/device";
 import { Away, api, data, type Installation, newKey, Refusal, type Schemas } from "./client";
 import { forgetKept } from "./offline";
 
@@ -35,15 +36,20 @@ export const keys = {
   sheet: (id: number) => ["vehicle", id] as const,
 };
 
-export const useSession = () =>
-  useQuery({
-    queryKey: keys.session,
-    queryFn: async ({ signal }) => {
-      const found = await data(api.GET("/api/session", { signal }));
-      if (!found.signed_in) await forgetKept(); // signed out, here or from elsewhere
-      return found;
-    },
-  });
+const SIGNED_IN = "wheelometron.signed-in";
+/** Whether somebody was signed in when this device last asked: then a page's requests need not wait for the answer. */
+export const wasSignedIn = () => readKept("local", SIGNED_IN) === "yes";
+
+export const sessionQuery = queryOptions({
+  queryKey: keys.session,
+  queryFn: async ({ signal }) => {
+    const found = await data(api.GET("/api/session", { signal }));
+    keepText("local", SIGNED_IN, found.signed_in ? "yes" : "no");
+    if (!found.signed_in) await forgetKept(); // signed out, here or from elsewhere
+    return found;
+  },
+});
+export const useSession = () => useQuery(sessionQuery);
 
 /** The names of all vehicles, to choose from. */
 export const useVehicleNames = () =>
@@ -52,19 +58,20 @@ export const useVehicleNames = () =>
     queryFn: ({ signal }) => data(api.GET("/api/vehicles/names", { signal })),
   });
 
-export const useCatalogue = () =>
-  useQuery({
-    queryKey: ["catalogue"],
-    queryFn: ({ signal }) => data(api.GET("/api/catalogue", { signal })),
-    staleTime: Infinity,
-  });
+export const catalogueQuery = queryOptions({
+  queryKey: ["catalogue"],
+  queryFn: ({ signal }) => data(api.GET("/api/catalogue", { signal })),
+  staleTime: Infinity,
+});
+export const useCatalogue = () => useQuery(catalogueQuery);
 
-export const useInstallation = (id: number) =>
-  useQuery({
+export const installationQuery = (id: number) =>
+  queryOptions({
     queryKey: keys.installation(id),
     queryFn: ({ signal }) =>
       data(api.GET("/api/installations/{installation_id}", { params: { path: { installation_id: id } }, signal })),
   });
+export const useInstallation = (id: number) => useQuery(installationQuery(id));
 
 export const useTasks = (id: number) =>
   useQuery({
@@ -87,12 +94,13 @@ export function useMarkTask() {
   );
 }
 
-export const useSheet = (id: number) =>
-  useQuery({
+export const sheetQuery = (id: number) =>
+  queryOptions({
     queryKey: keys.sheet(id),
     queryFn: ({ signal }) =>
       data(api.GET("/api/vehicles/{vehicle_id}/sheet", { params: { path: { vehicle_id: id } }, signal })),
   });
+export const useSheet = (id: number) => useQuery(sheetQuery(id));
 
 /** One revision's document, fetched when it is asked for. */
 export const fetchRevision = (installation: number, number: number) =>
@@ -130,6 +138,7 @@ export async function understood(document: Installation): Promise<Installation> 
 export function useSignIn() {
   const client = useQueryClient();
   const done = (session: Schemas["SessionOut"]) => {
+    keepText("local", SIGNED_IN, session.signed_in ? "yes" : "no");
     forgetKept();
     client.setQueryData(keys.session, session);
     client.removeQueries({ predicate: (query) => query.queryKey[0] !== keys.session[0] });

@@ -1,4 +1,4 @@
-import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
+import { infiniteQueryOptions, keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
 import { api, data, type Installation, type Schemas } from "./client";
 import { keys } from "./hooks";
 
@@ -12,16 +12,17 @@ export type VehicleFilter = {
 };
 
 /** Vehicles found, page by page; the counts on each page are of all that were found. */
-export const useVehicles = (filter: VehicleFilter) =>
-  useInfiniteQuery({
+export const vehiclesQuery = (filter: VehicleFilter) =>
+  infiniteQueryOptions({
     queryKey: [...keys.vehicles, filter],
     queryFn: ({ pageParam: offset, signal }) =>
       data(api.GET("/api/vehicles", { params: { query: { ...filter, offset, limit: VEHICLES_AT_ONCE } }, signal })),
     initialPageParam: 0,
     getNextPageParam: (last, pages) =>
       pages.length * VEHICLES_AT_ONCE < last.total ? pages.length * VEHICLES_AT_ONCE : undefined,
-    placeholderData: keepPreviousData,
   });
+export const useVehicles = (filter: VehicleFilter) =>
+  useInfiniteQuery({ ...vehiclesQuery(filter), placeholderData: keepPreviousData });
 
 /** The logbook, page by page, the newest revision first. */
 export const useRevisions = (id: number) =>

@@ -2418,6 +2418,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installations/{installation_id}/evaluated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Evaluated
+         * @description What follows from the newest revision: a page asks for it beside the installation, not after it.
+         */
+        get: operations["evaluatedHead"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/installations/{installation_id}/copies": {
         parameters: {
             query?: never;
@@ -2968,6 +2988,7 @@ export interface components {
              * @default
              */
             condition: string;
+            shown_now: components["schemas"]["ShownNow"];
             /** Expanded Uncertainty Pct */
             expanded_uncertainty_pct: number;
             /** Stages */
@@ -2992,6 +3013,41 @@ export interface components {
              * @enum {string}
              */
             readonly state: "failed" | "blocked" | "to_do" | "unverified" | "verified";
+        };
+        /**
+         * ShownNow
+         * @description What one readout shows at the check speed: from `low_kmh` to `high_kmh`; what it would show once all is right,
+         *     and the finding that comes between.
+         *
+         *     `text` says it in words. `shows`: the figure that its setting gives. `nothing`: 0, or no figure. `other`: another
+         *     figure, steadily. `unsteady`: it swings. `unknown`: it cannot be said.
+         */
+        ShownNow: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "shows" | "nothing" | "other" | "unsteady" | "unknown";
+            /** Low Kmh */
+            low_kmh: number;
+            /** High Kmh */
+            high_kmh: number;
+            /** Would Kmh */
+            would_kmh: number;
+            /** Text */
+            text: string;
+            /** Stage */
+            stage: ("wheel" | "drive" | "target" | "sensor" | "signal" | "readout") | null;
+            /**
+             * Cause
+             * @default
+             */
+            cause: string;
+            /**
+             * Remedy
+             * @default
+             */
+            remedy: string;
         };
         /**
          * StageState
@@ -3264,11 +3320,12 @@ export interface components {
         };
         /**
          * ShownBy
-         * @description One display of an installation, and what it shows.
+         * @description One display of an installation, and what it shows; `shown_now` is what comes of it where something is blocked.
          */
         ShownBy: {
             /** Name */
             name: string;
+            shown_now: components["schemas"]["ShownNow"];
             /** Shown Kmh */
             shown_kmh: number;
             /** Error Pct */
@@ -10729,6 +10786,8 @@ export interface components {
         Evaluated: {
             document: components["schemas"]["Installation"];
             result: components["schemas"]["Evaluation"];
+            /** Shown Now */
+            shown_now: components["schemas"]["ShownNow"][];
             /** Implied Settings */
             implied_settings: components["schemas"]["ImpliedSetting"][];
         };
@@ -11636,6 +11695,17 @@ export interface components {
             edit_key: string;
             /** Document */
             document: components["schemas"]["InstallationInput"];
+        };
+        /**
+         * EvaluatedHead
+         * @description What follows from the newest revision of an installation, and which one that is.
+         */
+        EvaluatedHead: {
+            /** Number */
+            number: number;
+            /** Amended */
+            amended: number;
+            evaluated: components["schemas"]["Evaluated"];
         };
         /**
          * CopyIn
@@ -31052,6 +31122,98 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Some fields need correcting */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Server error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Temporarily unavailable */
+            503: {
+                headers: {
+                    /** @description Seconds to wait. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Disk full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    evaluatedHead: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The unit of the speeds in texts; figures are km/h always. */
+                "X-Speed-Unit"?: components["parameters"]["SpeedUnit"];
+                /** @description The unit of the lengths in texts, by default inches beside mph; figures are mm always. */
+                "X-Length-Unit"?: components["parameters"]["LengthUnit"];
+            };
+            path: {
+                installation_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvaluatedHead"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Method not allowed */
+            405: {
                 headers: {
                     [name: string]: unknown;
                 };

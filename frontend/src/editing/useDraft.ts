@@ -69,8 +69,8 @@ export function useDraft(account: string, installationId: number, head: Revision
     dismissTaken: session.dismissTaken,
   }));
   const now = useSyncExternalStore(session.subscribe, session.read);
-  const [fallback] = useState(head.document);
-  const evaluating = useEvaluation(now.document, fallback);
+  const [saved] = useState({ id: installationId, head });
+  const evaluating = useEvaluation(now.document, saved);
   const valid = evaluating.of === now.document && evaluating.problems.length === 0;
   const known = useRef(new WeakMap<Installation, Evaluation>());
   if (valid && evaluating.evaluated) known.current.set(now.document, evaluating.evaluated.result);

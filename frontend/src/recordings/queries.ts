@@ -1,4 +1,4 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, file, type Installation, type Schemas } from "../api/client";
 import { worked } from "../api/work";
 import { t } from "../ui/words";
@@ -29,12 +29,16 @@ export const useRecordings = (vehicle: number | undefined) =>
   });
 
 /** A recording and how it is read; asked again while it is being read. */
+export const recordingQuery = (id: number) =>
+  queryOptions({
+    queryKey: recordingKeys.one(id),
+    queryFn: ({ signal }) =>
+      data(api.GET("/api/recordings/{recording_id}", { params: { path: { recording_id: id } }, signal })),
+  });
 export const useRecording = (id: number | null) =>
   useQuery({
-    queryKey: recordingKeys.one(id ?? 0),
+    ...recordingQuery(id ?? 0),
     enabled: id !== null,
-    queryFn: ({ signal }) =>
-      data(api.GET("/api/recordings/{recording_id}", { params: { path: { recording_id: id ?? 0 } }, signal })),
     refetchInterval: ({ state }) => (state.data?.recording.state === "reading" ? ASK_EVERY_MS : false),
   });
 

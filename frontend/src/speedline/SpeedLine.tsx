@@ -4,8 +4,9 @@ import { memo, useEffect, useRef } from "react";
 import type { Catalogue, Evaluation, FieldProblem, StageName } from "../api/client";
 import { useAnnounced } from "../ui/announce";
 import { figure, percent, signed } from "../ui/format";
+import { isOtherwise, type ShownNow, useShownNow } from "../ui/shownNow";
 import { useUnits } from "../ui/units";
-import { t } from "../ui/words";
+import { listed, t } from "../ui/words";
 import { EvidenceStroke } from "./EvidenceStroke";
 
 export const STAGES: StageName[] = ["wheel", "drive", "target", "sensor", "signal", "readout"];
@@ -26,6 +27,8 @@ const MARKS = { blocking: "✕", warning: "!", note: "i" } as const;
 
 type Props = {
   result: Evaluation;
+  /** What the first display really shows. */
+  now?: ShownNow;
   catalogue: Catalogue;
   /** None while the bench is looked at. */
   chosen: StageName | null;
@@ -39,6 +42,7 @@ type Props = {
 /** The line from the ground to the number on the display; it is also the navigation. */
 export const SpeedLine = memo(function SpeedLine({
   result,
+  now,
   catalogue,
   chosen,
   choose,
@@ -88,6 +92,7 @@ export const SpeedLine = memo(function SpeedLine({
       <End
         shown={result.shown}
         findings={result.findings}
+        now={now}
         stale={
           stale && `Last good figures: ${unfinished(problems) ? "an entry is missing" : "a field needs correcting"}`
         }
@@ -181,19 +186,25 @@ const Station = memo(function Station(props: StationProps) {
 export const unfinished = (problems: readonly FieldProblem[]) =>
   problems.length > 0 && problems.every((problem) => problem.missing);
 
-type EndProps = Pick<Evaluation, "shown" | "findings"> & { stale: string | false };
+type EndProps = Pick<Evaluation, "shown" | "findings"> & { now?: ShownNow; stale: string | false };
 
-const End = memo(function End({ shown, findings, stale }: EndProps) {
+/** What the display shows in the end; with a blocked or failed stage that is not what its setting says. */
+const End = memo(function End({ shown, findings, now, stale }: EndProps) {
   const { show } = useUnits();
-  const [value, unit] = show(shown.shown_kmh, "km/h", shown.relative_standard_uncertainty_pct);
+  const really = useShownNow();
+  const would = show(shown.shown_kmh, "km/h", shown.relative_standard_uncertainty_pct);
+  const otherwise = isOtherwise(now);
+  const [value, unit] = otherwise ? really(now) : would;
   const blocking = findings.find((finding) => finding.severity === "blocking");
   const within = `plus or minus ${percent(shown.expanded_uncertainty_pct)} percent`;
   useAnnounced(
     stale
       ? `${stale}.`
-      : blocking
-        ? t("{0} {1} shown, {2}. Blocked at {3}.", value, unit, within, STAGE_LABELS[blocking.stage])
-        : t("{0} {1} shown, {2}.", value, unit, within),
+      : otherwise
+        ? t("Shows {0}. {1}", listed(`${value} ${unit}`.trim()), now.cause)
+        : blocking
+          ? t("{0} {1} shown, {2}. Blocked at {3}.", value, unit, within, STAGE_LABELS[blocking.stage])
+          : t("{0} {1} shown, {2}.", value, unit, within),
   );
   return (
     <Flex
@@ -206,6 +217,7 @@ const End = memo(function End({ shown, findings, stale }: EndProps) {
       borderTopWidth={{ base: "2px", md: 0 }}
       borderColor="road.edge"
       data-testid="shown"
+      data-shows={now?.kind}
       data-stale={stale ? true : undefined}
       opacity={stale ? 0.75 : 1}
     >
@@ -213,13 +225,25 @@ const End = memo(function End({ shown, findings, stale }: EndProps) {
         <Text fontSize={{ base: "md", md: "lg" }} color="chalk.dim">
           {show(shown.true_kmh, "km/h")[0]} →
         </Text>
-        <Text fontSize={{ base: "2xl", md: "3xl" }} fontWeight="700" lineHeight="1" data-testid="shown-kmh">
+        <Text
+          fontSize={{ base: "2xl", md: otherwise ? "2xl" : "3xl" }}
+          fontWeight="700"
+          lineHeight="1"
+          color={otherwise ? "bad.onRoad" : undefined}
+          data-testid="shown-kmh"
+        >
           {value}
         </Text>
-        <Text color="chalk.dim">{unit}</Text>
-        <Text fontSize={{ base: "xs", md: "sm" }} color="chalk.dim" fontFamily="body">
-          ± {percent(shown.expanded_uncertainty_pct)} %,{" "}
-          {shown.condition ? shown.condition : t("error {0} %", signed(shown.error_pct))}
+        {unit && <Text color="chalk.dim">{unit}</Text>}
+        <Text fontSize={{ base: "xs", md: "sm" }} color="chalk.dim" fontFamily="body" data-testid="would-show">
+          {otherwise ? (
+            t("would show {0}, ± {1} %", would.join(" "), percent(shown.expanded_uncertainty_pct))
+          ) : (
+            <>
+              ± {percent(shown.expanded_uncertainty_pct)} %,{" "}
+              {shown.condition ? shown.condition : t("error {0} %", signed(shown.error_pct))}
+            </>
+          )}
         </Text>
       </Flex>
       {stale && (
@@ -227,7 +251,12 @@ const End = memo(function End({ shown, findings, stale }: EndProps) {
           {stale}
         </Text>
       )}
-      {!stale && blocking && (
+      {!stale && otherwise && (
+        <Text fontSize="xs" color="bad.onRoad" fontWeight="700" lineClamp={2} title={now.cause} data-testid="cause">
+          ✕ {now.cause}
+        </Text>
+      )}
+      {!stale && !otherwise && blocking && (
         <Text fontSize="sm" color="bad.onRoad" fontWeight="700">
           {t("✕ Blocked at {0}: do not use it yet", STAGE_LABELS[blocking.stage])}
         </Text>

@@ -1,4 +1,4 @@
-import { lazy } from "react";
+import { type ComponentProps, type ComponentType, createElement, lazy, useState } from "react";
 import { keepText, readKept } from "./device";
 
 const AGAIN_MS = 1500;
@@ -37,5 +37,23 @@ export async function patiently<T>(load: () => Promise<T>, stuck?: () => boolean
     }
 }
 
-/** A component that is loaded when it is first drawn. */
-export const lazily: typeof lazy = (load) => lazy(() => patiently(load, readAnew));
+export type Lazily<Props> = ComponentType<Props> & { load: () => Promise<unknown> };
+type Kept<Props> = { loaded?: ComponentType<Props>; later: ComponentType<Props> };
+
+/** What is loaded when it is first drawn is drawn without waiting. */
+function Drawn<Props>({ kept, props }: { kept: Kept<Props>; props: Props }) {
+  const [Part] = useState(() => kept.loaded ?? kept.later);
+  return createElement(Part as ComponentType<object>, props as object);
+}
+
+/** A component that is loaded when it is first drawn, or before by its `load`. */
+// biome-ignore lint/suspicious/noExplicitAny: as React's own type of `lazy`
+export function lazily<T extends ComponentType<any>>(load: () => Promise<{ default: T }>): Lazily<ComponentProps<T>> {
+  const get = async () => {
+    const found = await patiently(load, readAnew);
+    kept.loaded = found.default;
+    return found;
+  };
+  const kept: Kept<ComponentProps<T>> = { later: lazy(get) as unknown as T };
+  return Object.assign((props: ComponentProps<T>) => createElement(Drawn, { kept, props } as never), { load: get });
+}

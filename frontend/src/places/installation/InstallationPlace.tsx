@@ -1,5 +1,5 @@
 import { Box } from "@chakra-ui/react";
-import { Suspense, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
+import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { type Catalogue, type Installation, Refusal, type Schemas, type StageName } from "../../api/client";
 import { understood, useCatalogue, useInstallation, useSession } from "../../api/hooks";
@@ -15,6 +15,7 @@ import { lazily } from "../../ui/lazily";
 import { Message } from "../../ui/Message";
 import { useAsked } from "../../ui/Sheet";
 import { UnitsOfVehicle } from "../../ui/units";
+import { useInSlices } from "../../ui/useInSlices";
 import { t } from "../../ui/words";
 import { Conflict } from "./Conflict";
 import { EditingProvider } from "./context";
@@ -23,8 +24,9 @@ import { Logbook } from "./Logbook";
 import { NextBar } from "./NextBar";
 import { BrokenDraft, Problems, Replacing, Taken } from "./Notices";
 import { Change } from "./Reasons";
+import { loadStage } from "./stageParts";
 import { SAVE_WORDS, Title } from "./Title";
-import { LOAD, Work } from "./Work";
+import { Work } from "./Work";
 
 const BenchPlace = lazily(() => import("./bench/BenchPlace"));
 
@@ -34,8 +36,8 @@ export default function InstallationPlace() {
   const id = Number(useParams().id);
   const installation = useInstallation(id);
   const catalogue = useCatalogue();
-  const known = useDeferredValue(installation.data, undefined);
-  const texts = useDeferredValue(catalogue.data, undefined);
+  const known = useInSlices(installation.data);
+  const texts = useInSlices(catalogue.data);
   if (known?.id === id && texts) {
     const editor = <Editor key={id} installation={known} catalogue={texts} />;
     return (
@@ -76,7 +78,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
   const [incoming, bring] = useState<Installation | null>(null);
   const { problems, of } = draft.evaluating;
   // figures are drawn in slices, so that the page and a drag on it go on meanwhile
-  const evaluated = useDeferredValue(draft.evaluating.evaluated, undefined);
+  const evaluated = useInSlices(draft.evaluating.evaluated);
   const onWater = evaluated?.document.vehicle_kind === "boat";
   const stale = of === draft.document && problems.length > 0;
   const there = useCallback(
@@ -123,7 +125,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
   );
   useEffect(() => {
     const later = window.setTimeout(() => {
-      for (const load of Object.values(LOAD)) load().catch(() => undefined);
+      for (const name of STAGES) loadStage(name).catch(() => undefined);
     }, AHEAD_MS);
     return () => window.clearTimeout(later);
   }, []);
@@ -249,6 +251,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
             <Guarded part={t("The speed line")} again={draft.document}>
               <SpeedLine
                 result={evaluated.result}
+                now={evaluated.shown_now[0]}
                 catalogue={catalogue}
                 chosen={onBench ? null : stage}
                 choose={choose}

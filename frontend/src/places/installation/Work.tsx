@@ -1,39 +1,14 @@
 import { Box, Grid, Stack } from "@chakra-ui/react";
-import { type ComponentType, memo, type ReactNode, useState } from "react";
+import { memo, type ReactNode, useState } from "react";
 import type { Evaluation, StageName } from "../../api/client";
 import { stageLabel } from "../../speedline/SpeedLine";
 import { Guarded } from "../../ui/Guarded";
-import { lazily } from "../../ui/lazily";
 import { t } from "../../ui/words";
 import { type InstallationEditing, useOf } from "./context";
 import { Contributions, Why } from "./Reasons";
 import { StageSheets } from "./StageSheets";
+import { STAGE_PARTS } from "./stageParts";
 import { Findings } from "./stages";
-
-/** The six stages, each loaded when it is first seen, or when nothing else is to do. */
-export const LOAD: Record<StageName, () => Promise<Record<Part, ComponentType<StageProps>>>> = {
-  wheel: () => import("./wheel/WheelStage"),
-  drive: () => import("./drive/DriveStage"),
-  target: () => import("./target/TargetStage"),
-  sensor: () => import("./sensor/SensorStage"),
-  signal: () => import("./signal/SignalStage"),
-  readout: () => import("./readout/ReadoutStage"),
-};
-
-type StageProps = { readout: number; choose: (place: number) => void };
-type Part = "Inputs" | "Result";
-const seen = (name: StageName, part: Part) =>
-  lazily(() => LOAD[name]().then((stage) => ({ default: memo(stage[part]) })));
-const partsOf = (part: Part): Record<StageName, ComponentType<StageProps>> => ({
-  wheel: seen("wheel", part),
-  drive: seen("drive", part),
-  target: seen("target", part),
-  sensor: seen("sensor", part),
-  signal: seen("signal", part),
-  readout: seen("readout", part),
-});
-const INPUTS = partsOf("Inputs");
-const RESULTS = partsOf("Result");
 
 /** A part that fails alone, and is tried again with the next thing that is typed. */
 function Tried({ part, children }: { part: string; children: ReactNode }) {
@@ -75,7 +50,7 @@ function useDrawingFirst(stage: StageName, result: Evaluation) {
 export const Work = memo(function Work(props: WorkProps) {
   const { stage, onWater, result, readout, chooseReadout, choose, why, toggleWhy } = props;
   const { installationId, vehicleId } = props;
-  const [Inputs, Result] = [INPUTS[stage], RESULTS[stage]];
+  const { Inputs, Result } = STAGE_PARTS[stage];
   const drawingFirst = useDrawingFirst(stage, result);
   const panel = { as: "section", bg: "bg.panel", p: 4, borderRadius: "md", minW: 0 } as const;
   return (

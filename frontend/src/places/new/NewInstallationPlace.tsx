@@ -8,6 +8,7 @@ import { Frame } from "../../ui/Frame";
 import { Cards, ChoiceField, TextField } from "../../ui/fields";
 import { figure, percent } from "../../ui/format";
 import { Message } from "../../ui/Message";
+import { isOtherwise, useShownNow } from "../../ui/shownNow";
 import { UnitField } from "../../ui/UnitField";
 import { useUnits } from "../../ui/units";
 import { useLast } from "../../ui/useLast";
@@ -62,6 +63,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
     return asked ? { ...start, vehicle: String(asked.id), ...usual(catalogue, asked.kind) } : start;
   });
   const { show, speedUnit } = useUnits();
+  const really = useShownNow();
   const [pressed, press] = useState(false);
   const [dialog, open] = useDialog();
   const [refused, refuse] = useState<Refusal | Error | null>(null);
@@ -113,6 +115,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
       refuse(error as Error);
     }
   };
+  const now = evaluated?.shown_now[0];
   const first = evaluated && of === document[1] && problems.length === 0 ? evaluated.result : null;
   const warnings = first?.findings.filter((finding) => finding.severity !== "note") ?? [];
   const last = useLast(lacks.length === 0 ? (first ?? undefined) : undefined);
@@ -350,12 +353,14 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
                 <Text color="chalk.dim">
                   {comparesCounts(catalogue, inputs)
                     ? shown.readouts[0]?.action
-                    : t(
-                        "shows {0} at {1} true, ± {2} %",
-                        show(shown.shown.shown_kmh, "km/h", shown.shown.relative_standard_uncertainty_pct)[0],
-                        show(shown.shown.true_kmh, "km/h").join(" "),
-                        percent(shown.shown.expanded_uncertainty_pct),
-                      )}
+                    : isOtherwise(now)
+                      ? t("as it is, it shows: {0}", really(now).join(" ").trim())
+                      : t(
+                          "shows {0} at {1} true, ± {2} %",
+                          show(shown.shown.shown_kmh, "km/h", shown.shown.relative_standard_uncertainty_pct)[0],
+                          show(shown.shown.true_kmh, "km/h").join(" "),
+                          percent(shown.shown.expanded_uncertainty_pct),
+                        )}
                 </Text>
                 {warnings.slice(0, 1).map((finding) => (
                   <Text key={finding.code} color="signal.onRoad">

@@ -12,6 +12,7 @@ import { figure, percent, signed } from "../../ui/format";
 import { Guarded } from "../../ui/Guarded";
 import { Message } from "../../ui/Message";
 import { Toggles } from "../../ui/Small";
+import { isOtherwise, useShownNow } from "../../ui/shownNow";
 import { TableRoot } from "../../ui/TableRoot";
 import { UnitField } from "../../ui/UnitField";
 import { UnitsOfVehicle, useUnits } from "../../ui/units";
@@ -200,6 +201,38 @@ function Settings({ id, settings, version }: { id: number; settings: Out["settin
 
 const text = (value: unknown) => (value == null ? "" : String(value));
 
+/** What a display shows; where something is blocked what comes of it, and why. */
+function DisplayFigure({
+  display,
+  unit,
+}: {
+  display: Out["sheet"]["rows"][number]["displays"][number];
+  unit?: boolean;
+}) {
+  const { show } = useUnits();
+  const really = useShownNow();
+  if (isOtherwise(display.shown_now)) {
+    const [shown, of] = really(display.shown_now);
+    return (
+      <>
+        <Text as="b" color="bad.fg" data-testid="otherwise">
+          ✕ {`${shown} ${of}`.trim()}
+        </Text>{" "}
+        <Text as="span" fontFamily="body" fontSize="sm">
+          {display.shown_now.cause}
+        </Text>
+        <br />
+      </>
+    );
+  }
+  const [shown, of] = show(display.shown_kmh, "km/h", 0.05);
+  return (
+    <>
+      <b>{unit ? `${shown} ${of}` : shown}</b> ({signed(display.error_pct, 1)} %)
+    </>
+  );
+}
+
 function Installations({ sheet }: { sheet: Out["sheet"] }) {
   const { show, speedUnit } = useUnits();
   const catalogue = useCatalogue().data;
@@ -238,7 +271,7 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
               <Table.Cell fontFamily="mono">
                 {row.displays.map((display) => (
                   <Text key={display.name}>
-                    {show(display.shown_kmh, "km/h", 0.05)[0]} ({signed(display.error_pct, 1)} %){" "}
+                    <DisplayFigure display={display} />{" "}
                     <Text as="span" fontFamily="body" fontSize="sm" color="fg.muted">
                       {display.name}, {display.number} {display.unit}
                     </Text>
@@ -281,7 +314,7 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
             </Text>
             {row.displays.map((display) => (
               <Text key={display.name} fontFamily="mono">
-                <b>{show(display.shown_kmh, "km/h", 0.05).join(" ")}</b> ({signed(display.error_pct, 1)} %){" "}
+                <DisplayFigure display={display} unit />{" "}
                 <Text as="span" fontFamily="body" fontSize="sm" color="fg.muted">
                   {display.name}, {display.number} {display.unit}
                 </Text>

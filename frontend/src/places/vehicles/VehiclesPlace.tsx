@@ -13,7 +13,9 @@ import { percent } from "../../ui/format";
 import { Guarded } from "../../ui/Guarded";
 import { useKeys } from "../../ui/keys";
 import { Message } from "../../ui/Message";
+import { isOtherwise, useShownNow } from "../../ui/shownNow";
 import { FiguresOfVehicle, useUnits } from "../../ui/units";
+import { useInSlices } from "../../ui/useInSlices";
 import { t } from "../../ui/words";
 import { choicesAt, labelAt } from "../installation/schema";
 import { CopySheet } from "./CopySheet";
@@ -52,8 +54,7 @@ export default function VehiclesPlace() {
   const [dialog, open] = useDialog();
   const [what, of] = (dialog ?? "").split("-");
   useKeys({ "/": () => box.current?.focus() });
-  // drawn in slices, so that the page answers meanwhile
-  const pages = useDeferredValue(catalogue && list.data?.pages, undefined);
+  const pages = useInSlices(catalogue && list.data?.pages);
   const vehicles = pages?.flatMap((page) => page.vehicles) ?? [];
   const counts = pages?.[0];
   const filtered = wanted.trim() !== "" || Boolean(state || purpose || kind);
@@ -274,6 +275,8 @@ function Unreadable({ installation }: { installation: Schemas["UnreadableInstall
 
 function InstallationRow({ installation, copy }: { installation: Summary; copy: () => void }) {
   const { show, speedUnit } = useUnits();
+  const really = useShownNow();
+  const otherwise = isOtherwise(installation.shown_now);
   const [mark, state] = STATES[installation.state];
   const bad = installation.state === "failed" || installation.state === "blocked";
   const task = installation.tasks[0]?.text;
@@ -298,10 +301,14 @@ function InstallationRow({ installation, copy }: { installation: Summary; copy: 
         </span>
         <span className="row-speed">
           {show(installation.true_kmh, "km/h")[0]} →{" "}
-          <b>{show(installation.shown_kmh, "km/h", installation.expanded_uncertainty_pct / 2)[0]}</b>{" "}
-          <span className="row-small">{speedUnit}</span>
+          {otherwise ? (
+            <b className="row-bad">{really(installation.shown_now)[0]}</b>
+          ) : (
+            <b>{show(installation.shown_kmh, "km/h", installation.expanded_uncertainty_pct / 2)[0]}</b>
+          )}{" "}
+          <span className="row-small">{otherwise ? really(installation.shown_now)[1] : speedUnit}</span>
         </span>
-        <span className="row-unsure">± {percent(installation.expanded_uncertainty_pct)} %</span>
+        <span className="row-unsure">{!otherwise && `± ${percent(installation.expanded_uncertainty_pct)} %`}</span>
         <span className="row-says" data-testid={task && !bad ? "installation-tasks" : undefined}>
           {more > 1 && !bad ? t("{0} (and {1} more)", says, more - 1) : says}
         </span>

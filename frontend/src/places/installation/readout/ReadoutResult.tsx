@@ -7,6 +7,7 @@ import { Exact } from "../../../ui/Exact";
 import { figure, fixed, signed } from "../../../ui/format";
 import { lazily } from "../../../ui/lazily";
 import { Small } from "../../../ui/Small";
+import { isOtherwise, type ShownNow, useShownNow } from "../../../ui/shownNow";
 import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
@@ -32,26 +33,46 @@ export function ReadoutResult({ readout: chosen }: { readout: number }) {
   const readout = evaluated.result.readouts[chosen];
   if (!readout) return null;
   return (
-    <Views
-      label={t("The readout")}
-      chosen={view}
-      choose={choose}
-      views={[
-        { code: "number", label: t("Setting to enter"), content: <Number_ readout={readout} chosen={chosen} /> },
-        { code: "speed", label: t("Over speed and legal limits"), content: <OverSpeed chosen={chosen} /> },
-        {
-          code: "drive",
-          label: t("Check with a recorded drive"),
-          content: (
-            <Suspense fallback={<Text>{t("Opening …")}</Text>}>
-              <DriveCheck chosen={chosen} />
-            </Suspense>
-          ),
-        },
-        { code: "speeds", label: t("Known from speeds"), content: <Observed chosen={chosen} /> },
-        { code: "reader", label: t("Lowest speed, resolution"), content: <Reader readout={readout} /> },
-      ]}
-    />
+    <Stack gap={3}>
+      <Otherwise now={evaluated.shown_now[chosen]} />
+      <Views
+        label={t("The readout")}
+        chosen={view}
+        choose={choose}
+        views={[
+          { code: "number", label: t("Setting to enter"), content: <Number_ readout={readout} chosen={chosen} /> },
+          { code: "speed", label: t("Over speed and legal limits"), content: <OverSpeed chosen={chosen} /> },
+          {
+            code: "drive",
+            label: t("Check with a recorded drive"),
+            content: (
+              <Suspense fallback={<Text>{t("Opening …")}</Text>}>
+                <DriveCheck chosen={chosen} />
+              </Suspense>
+            ),
+          },
+          { code: "speeds", label: t("Known from speeds"), content: <Observed chosen={chosen} /> },
+          { code: "reader", label: t("Lowest speed, resolution"), content: <Reader readout={readout} /> },
+        ]}
+      />
+    </Stack>
+  );
+}
+
+/** Where something is blocked: what the display shows now, before the figures that hold once that is put right. */
+function Otherwise({ now }: { now?: ShownNow }) {
+  const really = useShownNow();
+  if (!isOtherwise(now)) return null;
+  return (
+    <Box bg="bad.subtle" px={3} py={2} borderRadius="md" data-testid="otherwise">
+      <Text fontWeight="700" color="bad.fg">
+        {t("✕ At the check speed it now shows: {0}", really(now).join(" ").trim())}
+      </Text>
+      <Text>{now.cause}</Text>
+      <Text fontSize="sm">
+        {t("The figures below hold once this is put right.")} {now.remedy}
+      </Text>
+    </Box>
   );
 }
 
