@@ -5,6 +5,7 @@ import { createRoot } from "react-dom/client";
 import { ErrorBoundary } from "react-error-boundary";
 import { BrowserRouter, Route, Routes, useLocation } from "react-router";
 import { Away, Refusal } from "./api/client";
+import { askAgain, worthAnother } from "./api/healing";
 import { keys, useSession } from "./api/hooks";
 import { ahead, PLACES } from "./places/places";
 import SignInPlace from "./places/signin/SignInPlace";
@@ -41,8 +42,9 @@ const client = new QueryClient({
   mutationCache,
   defaultOptions: {
     queries: {
-      retry: (tries, error) => error instanceof Away && tries < 20,
+      retry: worthAnother,
       retryDelay: waited,
+      refetchInterval: ({ state }) => askAgain(state.error),
       staleTime: 2000,
       networkMode: "always",
     },

@@ -11,7 +11,7 @@ from playwright.sync_api import Route, expect
 
 from tests.browser.base import BrowserTestCase
 from workshop.installations import head_of
-from workshop.models import Member, Revision, Workshop
+from workshop.models import Member, Revision, Vehicle, Workshop
 
 
 class BrokenThings(BrowserTestCase):
@@ -134,6 +134,40 @@ class BrokenThings(BrowserTestCase):
             "the server failed. Kept on this device, trying again"
         )
         expect(page.get_by_test_id("save-state")).to_have_text("Saved, revision 3", timeout=40_000)
+
+    def test_a_part_that_cannot_be_read_says_so_and_heals_by_itself(self) -> None:
+        """A view is failed at one route: it says so, looks neither empty nor at work, and heals once that answers."""
+        page = self.sign_in()
+        dotterel, installation = Vehicle.objects.get(name="Dotterel").pk, self.installation_of("Dotterel").pk
+        for path, route, whole in (
+            ("/", "**/api/vehicles?*", "Hill-climb special"),
+            ("/bin", "**/api/bin", "The bin is empty."),
+            (f"/vehicle/{dotterel}", "**/sheet", "through every installation"),
+            (f"/vehicle/{dotterel}/service", "**/due", "Worn out at about"),
+            (f"/installation/{installation}/sensor", "**/api/placement", "Signal margin"),
+            (f"/installation/{installation}/readout?view=speed", "**/api/over-speed", "with its ± as a band"),
+        ):
+            page.route(route, lambda one: one.fulfill(status=500, json={"detail": "It failed."}))
+            page.goto(self.address(path))
+            with self.subTest(path=path):
+                expect(page.get_by_test_id("failing")).to_have_text(
+                    "The server failed at a part of this page. Trying again …"
+                )
+                expect(page.locator("main")).not_to_contain_text(whole)
+                page.unroute(route)
+                expect(page.locator("main")).to_contain_text(whole)
+                expect(page.get_by_test_id("failing")).to_have_count(0)
+
+    def test_a_document_at_which_the_evaluation_fails_is_saved_all_the_same(self) -> None:
+        page = self.open_installation("Turnstone", "target")
+        page.route("**/api/evaluate", lambda one: one.fulfill(status=500, json={"detail": "It failed."}))
+        self.enter("target.count", "46")
+        expect(page.get_by_test_id("shown")).to_contain_text("Last good figures: the server failed, trying again")
+        expect(page.get_by_role("alert")).to_have_count(0)
+        self.expect_saved(3)
+        page.unroute("**/api/evaluate")
+        expect(page.get_by_test_id("shown")).not_to_contain_text("Last good figures")
+        self.assertEqual(head_of(self.installation_of("Turnstone")).document["target"]["count"], 46)
 
     def test_an_unreadable_document_costs_itself_alone(self) -> None:
         installation = self.installation_of("Turnstone")

@@ -33,6 +33,13 @@ export class Away extends Error {
   }
 }
 
+/** The server is there and says that its disk is full: reading goes on. */
+const DISK_FULL = 507;
+
+/** The server answered that it failed: no fault of what was asked, and worth another try. */
+export const isServerFault = (error: unknown) =>
+  error instanceof Refusal && error.status >= 500 && error.status !== DISK_FULL;
+
 type ReadIn = { speed: string; length: string };
 const READ_IN = "wheelometron.units.read";
 /** The units in which texts of the server say speeds and lengths: this person's, or those of the page that is open. */
@@ -48,9 +55,6 @@ export function readPersonIn(units: ReadIn) {
   readIn.person = units;
   keepText("local", READ_IN, `${units.speed} ${units.length}`);
 }
-
-/** The server is there and says that its disk is full: reading goes on. */
-const DISK_FULL = 507;
 
 const csrf: Middleware = {
   onRequest({ request }) {

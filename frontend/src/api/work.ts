@@ -1,4 +1,5 @@
 import { api, data, Refusal, type Schemas } from "./client";
+import { worthAnother } from "./healing";
 
 export type Work = Schemas["WorkOut"];
 const SOON_MS = 120;
@@ -22,9 +23,14 @@ export const pause = (ms: number, signal?: AbortSignal) =>
 /** Work that was started, once it is done; what failed is thrown with the field that is wrong. */
 export async function worked(started: Promise<Work>, signal?: AbortSignal): Promise<Work> {
   let work = await started;
+  let failures = 0;
   for (let tries = 0; isOpen(work); tries += 1) {
     await pause(tries < 10 ? SOON_MS : LATER_MS, signal);
-    work = await showWork(work.id, signal);
+    try {
+      work = await showWork(work.id, signal);
+    } catch (error) {
+      if (!worthAnother(failures++, error)) throw error; // the work goes on, whether or not it can be looked at
+    }
   }
   const { problem } = work;
   if (problem) throw new Refusal(422, `${problem.message} ${problem.remedy}`.trim(), [problem]);

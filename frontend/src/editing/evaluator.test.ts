@@ -117,6 +117,26 @@ describe("evaluator", () => {
     expect(evaluator.read()).toMatchObject({ away: false, of: { name: "one" } });
   });
 
+  it("asks again where the server fails, calls no field wrong, and asks less and less often", async () => {
+    let tries = 0;
+    const broken = new Refusal(500, "It failed.");
+    const server = slow(10, (name) => (name === "odd" && ++tries < 4 ? broken : undefined));
+    const evaluator = new Evaluator(server.ask);
+    evaluator.want(named("one"));
+    await vi.runAllTimersAsync();
+    const odd = named("odd");
+    evaluator.want(odd);
+    await vi.advanceTimersByTimeAsync(50);
+    expect(evaluator.read()).toMatchObject({ problems: [], failed: odd, away: false, of: { name: "one" } });
+    await vi.advanceTimersByTimeAsync(RETRY_MS * 1.2);
+    expect(tries).toBe(2);
+    await vi.advanceTimersByTimeAsync(RETRY_MS * 1.2);
+    expect(tries).toBe(2);
+    await vi.runAllTimersAsync();
+    expect(evaluator.read()).toMatchObject({ problems: [], of: { name: "odd" } });
+    expect(evaluator.read().failed).toBeUndefined();
+  });
+
   it("says nothing after it was stopped, and can be taken up again", async () => {
     const server = slow(100);
     const evaluator = new Evaluator(server.ask);

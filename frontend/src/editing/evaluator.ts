@@ -1,8 +1,9 @@
 import { replaceEqualDeep } from "@tanstack/react-query";
-import { Away, type Evaluated, type FieldProblem, type Installation, Refusal } from "../api/client";
+import { Away, type Evaluated, type FieldProblem, type Installation, isServerFault, Refusal } from "../api/client";
 import { t } from "../ui/words";
 
 export const RETRY_MS = 2000;
+const LONGEST_RETRY_MS = 15_000;
 
 export type Evaluating = {
   evaluated?: Evaluated;
@@ -10,6 +11,8 @@ export type Evaluating = {
   of?: Installation;
   problems: FieldProblem[];
   away: boolean;
+  /** The document at which the server failed: it may be good, and is asked about again. */
+  failed?: Installation;
   signedOut: boolean;
 };
 
@@ -34,6 +37,7 @@ export class Evaluator {
   private state: Evaluating = { problems: [], away: false, signedOut: false };
   private wanted?: Installation;
   private asking = false;
+  private tries = 0;
   private timer?: number;
   private cancel = new AbortController();
   private known = new WeakMap<Installation, Found>();
@@ -88,21 +92,25 @@ export class Evaluator {
   private async find(document: Installation, signal: AbortSignal): Promise<Found | undefined> {
     try {
       const evaluated = await this.ask(document, signal);
+      this.tries = 0;
       return { evaluated: replaceEqualDeep(this.state.evaluated, evaluated), problems: [] };
     } catch (error) {
       if (signal.aborted) return undefined;
-      if (error instanceof Refusal && error.status !== 401) {
+      if (isServerFault(error)) this.later({ ...this.state, failed: document });
+      else if (error instanceof Refusal && error.status !== 401) {
         const problems = error.problems.length > 0 ? error.problems : [unexplained(error)];
         const last = this.state.evaluated ?? (await this.last(signal));
         return { evaluated: last, problems };
-      }
-      if (error instanceof Refusal) this.set({ ...this.state, signedOut: true });
-      else if (error instanceof Away) {
-        this.set({ ...this.state, away: true });
-        this.timer = window.setTimeout(this.next, RETRY_MS);
-      }
+      } else if (error instanceof Refusal) this.set({ ...this.state, signedOut: true });
+      else if (error instanceof Away) this.later({ ...this.state, away: true });
       return undefined;
     }
+  }
+
+  /** Ask again, after longer each time. */
+  private later(state: Evaluating) {
+    this.set(state);
+    this.timer = window.setTimeout(this.next, Math.min(RETRY_MS * 1.5 ** this.tries++, LONGEST_RETRY_MS));
   }
 
   private async last(signal: AbortSignal): Promise<Evaluated | undefined> {
@@ -111,7 +119,7 @@ export class Evaluator {
 
   private say(document: Installation, { evaluated, problems }: Found) {
     const kept = problems.length > 0 ? (this.state.evaluated ?? evaluated) : evaluated;
-    this.set({ evaluated: kept, of: document, problems, away: false, signedOut: false });
+    this.set({ evaluated: kept, of: document, problems, away: false, failed: undefined, signedOut: false });
   }
 
   private set(state: Evaluating) {

@@ -80,6 +80,11 @@ export function useDraft(account: string, installationId: number, head: Revision
     if (evaluating.of) session.judged(evaluating.of, evaluating.problems.length === 0);
   }, [session, evaluating.of, evaluating.problems]);
 
+  useEffect(() => {
+    // the server judges again what it saves: that its evaluation fails keeps nothing from being kept
+    if (evaluating.failed) session.judged(evaluating.failed, true);
+  }, [session, evaluating.failed]);
+
   useEffect(() => session.newer(asSaved(head)), [session, head]);
 
   useEffect(() => {

@@ -1,6 +1,7 @@
 import { Box, chakra, Flex, Heading, Stack, Text } from "@chakra-ui/react";
 import { Link, useNavigate } from "react-router";
 import { fixed, when } from "../ui/format";
+import { Pending } from "../ui/Pending";
 import { t } from "../ui/words";
 import { BeingRead, SendButton, useSending } from "./Chooser";
 import { useRecordings } from "./queries";
@@ -9,7 +10,8 @@ const Go = chakra(Link);
 
 /** The recordings of a vehicle, and the way to bring one in. */
 export function VehicleRecordings({ vehicle }: { vehicle: number }) {
-  const recordings = useRecordings(vehicle).data ?? [];
+  const asked = useRecordings(vehicle);
+  const recordings = asked.data ?? [];
   const navigate = useNavigate();
   const sending = useSending(vehicle, (recording) => navigate(`/recording/${recording.id}`));
   return (
@@ -33,6 +35,7 @@ export function VehicleRecordings({ vehicle }: { vehicle: number }) {
         </Text>
       </SendButton>
       <Stack gap={0} mt={2}>
+        {!asked.data && <Pending asked={asked} text={t("Opening …")} />}
         {recordings.map((item) => (
           <Flex key={item.id} gap={3} py={2} borderTopWidth="1px" wrap="wrap" align="baseline">
             <Go to={`/recording/${item.id}`} textDecoration="underline" minW="180px" py={1} wordBreak="break-word">

@@ -1,5 +1,6 @@
 import { keepPreviousData, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, file, type Installation, type Schemas } from "../api/client";
+import { askAgain } from "../api/healing";
 import { worked } from "../api/work";
 import { t } from "../ui/words";
 
@@ -9,7 +10,7 @@ export type ReadAs = Schemas["ReadAs"];
 export type Wanted = Schemas["CheckWanted"];
 export type Proof = Schemas["Proof"];
 const ASK_EVERY_MS = 400;
-const kept = { placeholderData: keepPreviousData, staleTime: Infinity, gcTime: 60_000, retry: false } as const;
+const kept = { placeholderData: keepPreviousData, staleTime: Infinity, gcTime: 60_000 } as const;
 
 export const recordingKeys = {
   ofVehicle: (vehicle: number) => ["recordings", "of", vehicle] as const,
@@ -25,7 +26,8 @@ export const useRecordings = (vehicle: number | undefined) =>
       data(
         api.GET("/api/vehicles/{vehicle_id}/recordings", { params: { path: { vehicle_id: vehicle ?? 0 } }, signal }),
       ),
-    refetchInterval: ({ state }) => (state.data?.some((item) => item.state === "reading") ? ASK_EVERY_MS : false),
+    refetchInterval: ({ state }) =>
+      askAgain(state.error, state.data?.some((item) => item.state === "reading") ? ASK_EVERY_MS : false),
   });
 
 /** A recording and how it is read; asked again while it is being read. */
@@ -39,7 +41,8 @@ export const useRecording = (id: number | null) =>
   useQuery({
     ...recordingQuery(id ?? 0),
     enabled: id !== null,
-    refetchInterval: ({ state }) => (state.data?.recording.state === "reading" ? ASK_EVERY_MS : false),
+    refetchInterval: ({ state }) =>
+      askAgain(state.error, state.data?.recording.state === "reading" ? ASK_EVERY_MS : false),
   });
 
 /** Have a recording read in another way. */
@@ -99,7 +102,6 @@ export const useAlong = (id: number, wanted: boolean, of: string) =>
     queryFn: ({ signal }) =>
       data(api.GET("/api/recordings/{recording_id}/along", { params: { path: { recording_id: id } }, signal })),
     staleTime: Infinity,
-    retry: false,
   });
 
 /** By how much another recording is shifted to be in the time of this one. */
@@ -115,7 +117,6 @@ export const useLaidOver = (id: number, other: number | undefined, by: "begin" |
         }),
       ),
     staleTime: Infinity,
-    retry: false,
   });
 
 /** Put a mark into a recording, or take one away. */

@@ -35,6 +35,8 @@ type Props = {
   choose: (stage: StageName) => void;
   problems: FieldProblem[];
   stale: boolean;
+  /** The server failed at the document as it is now. */
+  failed: boolean;
   onWater: boolean;
   sensorKind: string;
 };
@@ -48,6 +50,7 @@ export const SpeedLine = memo(function SpeedLine({
   choose,
   problems,
   stale,
+  failed,
   onWater,
   sensorKind,
 }: Props) {
@@ -94,7 +97,12 @@ export const SpeedLine = memo(function SpeedLine({
         findings={result.findings}
         now={now}
         stale={
-          stale && `Last good figures: ${unfinished(problems) ? "an entry is missing" : "a field needs correcting"}`
+          failed
+            ? t("Last good figures: the server failed, trying again")
+            : stale &&
+              (unfinished(problems)
+                ? t("Last good figures: an entry is missing")
+                : t("Last good figures: a field needs correcting"))
         }
       />
     </Grid>
@@ -212,7 +220,7 @@ const End = memo(function End({ shown, findings, now, stale }: EndProps) {
       justify="center"
       px={{ base: 3, md: 4 }}
       py={{ base: 1, md: 0 }}
-      lineHeight="1.3"
+      lineHeight={otherwise ? "1.15" : "1.3"}
       borderLeftWidth={{ md: "3px" }}
       borderTopWidth={{ base: "2px", md: 0 }}
       borderColor="road.edge"
@@ -221,12 +229,12 @@ const End = memo(function End({ shown, findings, now, stale }: EndProps) {
       data-stale={stale ? true : undefined}
       opacity={stale ? 0.75 : 1}
     >
-      <Flex align="baseline" gap={2} wrap="wrap" fontFamily="mono">
-        <Text fontSize={{ base: "md", md: "lg" }} color="chalk.dim">
+      <Flex align="baseline" columnGap={2} wrap="wrap" fontFamily="mono">
+        <Text fontSize={{ base: "md", md: otherwise ? "md" : "lg" }} color="chalk.dim">
           {show(shown.true_kmh, "km/h")[0]} →
         </Text>
         <Text
-          fontSize={{ base: "2xl", md: otherwise ? "2xl" : "3xl" }}
+          fontSize={{ base: "2xl", md: otherwise ? "xl" : "3xl" }}
           fontWeight="700"
           lineHeight="1"
           color={otherwise ? "bad.onRoad" : undefined}

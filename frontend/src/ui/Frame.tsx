@@ -2,7 +2,7 @@ import { Box, Button, chakra, Flex, SkipNavContent, SkipNavLink, Text } from "@c
 import { useIsFetching, useMutationState } from "@tanstack/react-query";
 import { memo, type ReactNode, Suspense, useEffect, useState } from "react";
 import { Link, useLocation, useNavigate, useNavigationType } from "react-router";
-import { Away } from "../api/client";
+import { Away, isServerFault } from "../api/client";
 import { useSession, useSignIn } from "../api/hooks";
 import { useDialog } from "./address";
 import { Announcer } from "./announce";
@@ -198,10 +198,14 @@ function AwayBar() {
     select: (mutation) => mutation.state.failureReason,
   });
   const waiting = useIsFetching({ predicate: (query) => query.state.fetchFailureReason instanceof Away });
-  if (!waiting && !reasons.some((reason) => reason instanceof Away)) return null;
+  const failing = useIsFetching({ predicate: (query) => isServerFault(query.state.fetchFailureReason) });
+  const away = waiting > 0 || reasons.some((reason) => reason instanceof Away);
+  if (!away && !failing) return null;
   return (
-    <Text role="status" bg="signal.subtle" px={4} py={1} data-testid="away">
-      {t("The server cannot be reached. Trying again …")}
+    <Text role="status" bg="signal.subtle" px={4} py={1} data-testid={away ? "away" : "failing"}>
+      {away
+        ? t("The server cannot be reached. Trying again …")
+        : t("The server failed at a part of this page. Trying again …")}
     </Text>
   );
 }

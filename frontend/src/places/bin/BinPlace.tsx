@@ -5,7 +5,7 @@ import { api, data, type Schemas } from "../../api/client";
 import { keys } from "../../api/hooks";
 import { Frame } from "../../ui/Frame";
 import { when } from "../../ui/format";
-import { Message } from "../../ui/Message";
+import { Pending } from "../../ui/Pending";
 import { t } from "../../ui/words";
 
 type Item = Schemas["BinItem"];
@@ -32,8 +32,7 @@ export default function BinPlace() {
             "What was deleted is kept here for 30 days and can be restored with its logbook. After that it is gone for good.",
           )}
         </Text>
-        {bin.isPending && <Message text={t("Opening the bin …")} />}
-        {bin.error && <Message text={bin.error.message} bad />}
+        {!bin.data && <Pending asked={bin} text={t("Opening the bin …")} />}
         {bin.data?.length === 0 && <Text>{t("The bin is empty.")}</Text>}
         <Stack gap={2} data-testid="bin">
           {bin.data?.map((item) => (

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { BenchScope, type Cursors } from "../../drawings/BenchScope";
 import { useDialog } from "../../ui/address";
 import { fixed } from "../../ui/format";
+import { Pending } from "../../ui/Pending";
 import { Sheet } from "../../ui/Sheet";
 import { Small } from "../../ui/Small";
 import { t } from "../../ui/words";
@@ -73,7 +74,7 @@ export function Causes({ fault }: { fault: Fault }) {
 function OnBench({ fault, cause }: { fault: number; cause: string }) {
   const [cursors, move] = useState<Cursors>([30, 50]);
   const bench = useOnBench(fault, cause);
-  if (!bench.data) return <Text>{bench.error ? bench.error.message : t("Simulating …")}</Text>;
+  if (!bench.data) return <Pending asked={bench} text={t("Simulating …")} />;
   return (
     <Box data-testid="on-bench">
       <Text fontWeight="600" mb={2}>

@@ -7,7 +7,7 @@ import { refusalOf } from "../../recordings/sending";
 import { Frame } from "../../ui/Frame";
 import { TextField } from "../../ui/fields";
 import { figure, when } from "../../ui/format";
-import { Message } from "../../ui/Message";
+import { Pending } from "../../ui/Pending";
 import { Small } from "../../ui/Small";
 import { UnitsOfVehicle, useUnits } from "../../ui/units";
 import { useHeld } from "../../ui/useHeld";
@@ -32,8 +32,7 @@ export default function FaultsPlace() {
             {`${installation.vehicle_name} / ${installation.head.document.name}`}
           </Go>
         )}
-        {faults.isPending && <Message text={t("Opening …")} />}
-        {faults.error && <Message text={faults.error.message} bad />}
+        {!faults.data && <Pending asked={faults} text={t("Opening …")} />}
         <Stack gap={2} mt={3} data-testid="faults">
           {faults.data?.items.map((item) => (
             <Box key={item.id} bg="bg.panel" borderRadius="md" px={4} py={2}>

@@ -7,7 +7,7 @@ import { refusalOf } from "../../recordings/sending";
 import { Frame } from "../../ui/Frame";
 import { ChoiceField, TextField } from "../../ui/fields";
 import { fixed } from "../../ui/format";
-import { Message } from "../../ui/Message";
+import { Pending } from "../../ui/Pending";
 import { Small } from "../../ui/Small";
 import { t } from "../../ui/words";
 
@@ -29,7 +29,7 @@ export default function TablePlace() {
             "Chances of each outcome of a test where a cause is there, and how often a cause is there at all. Typical values (common practice): enter your own where you know better.",
           )}
         </Text>
-        {table.error && <Message text={table.error.message} bad />}
+        {!table.data && <Pending asked={table} text={t("Opening …")} />}
         {table.data && <Editor table={table.data} />}
       </Box>
     </Frame>

@@ -244,7 +244,15 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
         <BrokenDraft text={draft.broken} installationId={installation.id} drop={() => drop(true)} />
       )}
       {!editing || !evaluated ? (
-        <Message text={draft.evaluating.away ? SAVE_WORDS.away : t("Computing …")} />
+        <Message
+          text={
+            draft.evaluating.away
+              ? SAVE_WORDS.away
+              : draft.evaluating.failed
+                ? t("The server failed at this installation. Trying again …")
+                : t("Computing …")
+          }
+        />
       ) : (
         <EditingProvider editing={editing}>
           <Box position="sticky" top={0} zIndex={2} bg="bg">
@@ -257,6 +265,7 @@ function Editor({ installation, catalogue }: { installation: Schemas["Installati
                 choose={choose}
                 problems={problems}
                 stale={stale}
+                failed={draft.evaluating.failed === draft.document}
                 onWater={onWater}
                 sensorKind={evaluated.document.sensor.kind}
               />

@@ -3,6 +3,7 @@ import type { Installation } from "../../api/client";
 import { fetchRevision } from "../../api/hooks";
 import { useRevisions } from "../../api/pages";
 import { signed, when } from "../../ui/format";
+import { Pending } from "../../ui/Pending";
 import { Sheet } from "../../ui/Sheet";
 import { attempt } from "../../ui/toaster";
 import { useUnits } from "../../ui/units";
@@ -27,8 +28,7 @@ export function Logbook({
   const lines = revisions.data?.pages.flatMap((page) => page.revisions) ?? [];
   return (
     <Sheet open={open} close={close} title={t("Logbook")} size="xl">
-      {revisions.isPending && <Text>{t("Loading the logbook …")}</Text>}
-      {revisions.error && <Text color="bad.fg">{revisions.error.message}</Text>}
+      {!revisions.data && <Pending asked={revisions} text={t("Loading the logbook …")} />}
       <Stack gap={2}>
         {lines.map((line) => {
           const change = line.shown_before_kmh === null ? 0 : (line.shown_kmh - line.shown_before_kmh) * scale;

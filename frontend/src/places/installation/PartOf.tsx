@@ -5,6 +5,7 @@ import { useDialog } from "../../ui/address";
 import { TextField } from "../../ui/fields";
 import { Message } from "../../ui/Message";
 import { More } from "../../ui/More";
+import { Pending } from "../../ui/Pending";
 import { Sheet } from "../../ui/Sheet";
 import { Small } from "../../ui/Small";
 import { attempt } from "../../ui/toaster";
@@ -66,8 +67,7 @@ function Choose({ kind, readout, close }: { kind: ShelfKind; readout: number; cl
   };
   return (
     <Sheet open close={close} title={t("Choose from the shelf")}>
-      {shelf.isPending && <Message text={t("Opening …")} />}
-      {shelf.error && <Message text={shelf.error.message} bad />}
+      {!shelf.data && <Pending asked={shelf} text={t("Opening …")} />}
       {shelf.data && held.length === 0 && (
         <Text>{t("No such part is on the shelf yet. Put it there from an installation that has it.")}</Text>
       )}

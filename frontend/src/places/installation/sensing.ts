@@ -7,7 +7,7 @@ export type PlacementView = Schemas["PlacementView"];
 export type PlacementDetail = Schemas["PlacementDetail"];
 export type SpokePlan = Schemas["SpokePlan"];
 
-const asked = { placeholderData: keepPreviousData, staleTime: Infinity, retry: false } as const;
+const asked = { placeholderData: keepPreviousData, staleTime: Infinity } as const;
 
 /** The placement of the last good document. */
 export const usePlacement = (document: Installation) =>

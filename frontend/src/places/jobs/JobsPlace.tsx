@@ -6,7 +6,7 @@ import { fetchTag, useJobs, useStartSheet } from "../../jobs/useSheet";
 import { Download } from "../../ui/Download";
 import { Frame } from "../../ui/Frame";
 import { when } from "../../ui/format";
-import { Message } from "../../ui/Message";
+import { Pending } from "../../ui/Pending";
 import { Small } from "../../ui/Small";
 import { listed, t } from "../../ui/words";
 
@@ -35,8 +35,7 @@ export default function JobsPlace() {
             {name}
           </Go>
         )}
-        {jobs.isPending && <Message text={t("Opening …")} />}
-        {jobs.error && <Message text={jobs.error.message} bad />}
+        {!jobs.data && <Pending asked={jobs} text={t("Opening …")} />}
         <Stack gap={2} mt={3} data-testid="sheets">
           {jobs.data?.sheets.map((sheet) => (
             <Flex key={sheet.id} bg="bg.panel" borderRadius="md" px={4} py={2} gap={3} align="center" wrap="wrap">

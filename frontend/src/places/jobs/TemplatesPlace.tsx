@@ -5,6 +5,7 @@ import { numberIn } from "../../recordings/answers/shared";
 import { refusalOf } from "../../recordings/sending";
 import { Frame } from "../../ui/Frame";
 import { ChoiceField, TextField } from "../../ui/fields";
+import { Pending } from "../../ui/Pending";
 import { Small, without } from "../../ui/Small";
 import { Tick } from "../../ui/Tick";
 import { useHeld } from "../../ui/useHeld";
@@ -96,6 +97,7 @@ export default function TemplatesPlace() {
           {t("The workshop's own jobs")}
         </Heading>
         <Stack gap={2} data-testid="templates">
+          {!found.data && <Pending asked={found} text={t("Opening …")} />}
           {found.data?.length === 0 && <Text color="fg.muted">{t("None yet.")}</Text>}
           {found.data?.map((item) => (
             <Flex key={item.id} bg="bg.panel" borderRadius="md" px={4} py={2} gap={3} align="center" wrap="wrap">
@@ -125,6 +127,7 @@ export default function TemplatesPlace() {
               {t("Copy a built-in job and change it")}
             </Heading>
             <Flex gap={2} wrap="wrap" data-testid="built-in">
+              {!builtIn.data && <Pending asked={builtIn} text={t("Opening …")} />}
               {builtIn.data?.map((item) => (
                 <Small
                   key={item.code}

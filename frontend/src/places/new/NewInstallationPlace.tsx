@@ -75,7 +75,7 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
   const [document, setDocument] = useState<[string, Installation]>(["", documentOf(catalogue, inputs, speedUnit)]);
   const wanted = JSON.stringify(documentOf(catalogue, inputs, speedUnit));
   if (document[0] !== wanted) setDocument([wanted, documentOf(catalogue, inputs, speedUnit)]);
-  const { evaluated, problems, of, away } = useEvaluation(document[1]);
+  const { evaluated, problems, of, away, failed } = useEvaluation(document[1]);
   const purpose = catalogue.purposes.find((item) => item.code === inputs.purpose);
   const onWater = inputs.kind === "boat";
   const places: string[] = catalogue.starts.find((item) => item.vehicle_kind === inputs.kind)?.places ?? [];
@@ -372,9 +372,11 @@ function Form({ catalogue, vehicles }: { catalogue: Catalogue; vehicles: Vehicle
               <Text color={pressed ? "signal.onRoad" : "chalk.dim"}>
                 {away
                   ? t("The server does not answer. What you typed is kept; trying again.")
-                  : lacks.length > 0
-                    ? t("Still to enter: {0}.", lacks.join(", "))
-                    : t("A field needs correcting.")}
+                  : failed && lacks.length === 0
+                    ? t("The server failed. What you typed is kept; trying again.")
+                    : lacks.length > 0
+                      ? t("Still to enter: {0}.", lacks.join(", "))
+                      : t("A field needs correcting.")}
               </Text>
             )}
           </Box>

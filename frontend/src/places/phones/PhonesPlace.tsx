@@ -1,9 +1,10 @@
 import { Box, Flex, Heading, Image, Stack, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data } from "../../api/client";
+import { askAgain } from "../../api/healing";
 import { Frame } from "../../ui/Frame";
 import { when } from "../../ui/format";
-import { Message } from "../../ui/Message";
+import { Pending } from "../../ui/Pending";
 import { Small } from "../../ui/Small";
 import { t } from "../../ui/words";
 
@@ -17,7 +18,7 @@ export default function PhonesPlace() {
   const pairing = useQuery({
     queryKey: PAIRING,
     queryFn: ({ signal }) => data(api.GET("/api/pairing", { signal })),
-    refetchInterval: ({ state }) => (state.data?.links.length ? ASK_EVERY_MS : false),
+    refetchInterval: ({ state }) => askAgain(state.error, state.data?.links.length ? ASK_EVERY_MS : false),
   });
   const make = useMutation({
     meta: { what: t("Creating a link") },
@@ -43,8 +44,7 @@ export default function PhonesPlace() {
         <Heading as="h1" size="2xl" py={3}>
           {t("Phones and tablets")}
         </Heading>
-        {pairing.isPending && <Message text={t("Opening …")} />}
-        {pairing.error && <Message text={pairing.error.message} bad />}
+        {!pairing.data && <Pending asked={pairing} text={t("Opening …")} />}
         {found && !found.lan_address && (
           <Text>
             {t(

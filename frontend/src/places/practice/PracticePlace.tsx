@@ -2,7 +2,7 @@ import { Box, chakra, Flex, Heading, Stack, Text } from "@chakra-ui/react";
 import { Link, useNavigate } from "react-router";
 import { Frame } from "../../ui/Frame";
 import { fixed, when } from "../../ui/format";
-import { Message } from "../../ui/Message";
+import { Pending } from "../../ui/Pending";
 import { Small } from "../../ui/Small";
 import { t } from "../../ui/words";
 import { useBegin, usePractice } from "./queries";
@@ -26,8 +26,7 @@ export default function PracticePlace() {
             "A fault is hidden in a simulated installation. Every test and every cure costs minutes: find it in as few as possible.",
           )}
         </Text>
-        {practice.isPending && <Message text={t("Opening …")} />}
-        {practice.error && <Message text={practice.error.message} bad />}
+        {!practice.data && <Pending asked={practice} text={t("Opening …")} />}
         <Stack gap={2} mt={3} as="ol" listStyleType="none" data-testid="graded">
           {practice.data?.graded.map((item) => (
             <Flex

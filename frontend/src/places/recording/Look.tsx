@@ -5,6 +5,7 @@ import { HistogramView } from "../../drawings/HistogramView";
 import { TrackMap } from "../../drawings/TrackMap";
 import { Derive } from "../../recordings/Derive";
 import { type RecordingOut, useAlong, useHistogram, useTrack } from "../../recordings/queries";
+import { Pending } from "../../ui/Pending";
 import { makePointer, type Pointer, usePointed } from "../../ui/pointer";
 import { Small } from "../../ui/Small";
 import { useUnits } from "../../ui/units";
@@ -136,7 +137,7 @@ function Times({
 }) {
   const { scale, speedUnit } = useUnits();
   const found = useHistogram(recording.id, channel?.name, of);
-  if (!found.data || !channel) return <Text minH="340px">{found.error ? found.error.message : t("Drawing …")}</Text>;
+  if (!found.data || !channel) return <Pending asked={found} text={t("Drawing …")} minH="340px" />;
   const isSpeed = channel.quantity === "speed";
   const edges = isSpeed ? found.data.edges.map((edge) => edge * scale) : found.data.edges;
   return (

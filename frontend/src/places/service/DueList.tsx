@@ -5,6 +5,7 @@ import { numberIn } from "../../recordings/answers/shared";
 import { refusalOf } from "../../recordings/sending";
 import { TextField } from "../../ui/fields";
 import { figure, fixed } from "../../ui/format";
+import { Pending } from "../../ui/Pending";
 import { Small } from "../../ui/Small";
 import { useHeld } from "../../ui/useHeld";
 import { t } from "../../ui/words";
@@ -29,13 +30,15 @@ function whenDue({ due, forecast }: DueItem) {
 
 /** What is due, the most pressing first; done, put off with a reason, or added. */
 export function DueList({ vehicle }: { vehicle: number }) {
-  const found = useDue(vehicle).data;
+  const asked = useDue(vehicle);
+  const found = asked.data;
   const { changeDue, removeDue } = useServiceChanges(vehicle);
   return (
     <Box data-testid="due">
       <Heading as="h2" size="lg" mb={2}>
         {t("Due")}
       </Heading>
+      {!found && <Pending asked={asked} text={t("Opening …")} />}
       {found?.wear && (
         <Text mb={2} data-testid="wear">
           {found.wear.text} {t("Worn out at about {0} km.", fixed(found.wear.worn_out_km, 0))}

@@ -1,4 +1,5 @@
 import { Box, Flex, Heading, Text } from "@chakra-ui/react";
+import { Pending } from "../../ui/Pending";
 import { Small } from "../../ui/Small";
 import { t } from "../../ui/words";
 import { useFeed } from "./queries";
@@ -6,7 +7,7 @@ import { useFeed } from "./queries";
 /** What is due on all vehicles, as a calendar with a private address. */
 export function Feed() {
   const { feed, make, drop } = useFeed();
-  if (!feed.data) return null;
+  if (!feed.data) return <Pending asked={feed} text={t("Opening …")} />;
   return (
     <Box data-testid="feed">
       <Heading as="h2" size="lg" mb={2}>

@@ -3,6 +3,7 @@ import type { Schemas } from "../../api/client";
 import { refusalOf } from "../../recordings/sending";
 import { ChoiceField, TextField } from "../../ui/fields";
 import { today } from "../../ui/format";
+import { Pending } from "../../ui/Pending";
 import { Small } from "../../ui/Small";
 import { useHeld } from "../../ui/useHeld";
 import { t } from "../../ui/words";
@@ -20,9 +21,10 @@ const NOTHING = () => ({
 
 /** The parts of a vehicle, with the numbers of their suppliers and the pins as tested. */
 export function Parts({ vehicle }: { vehicle: number }) {
-  const found = useParts(vehicle).data;
+  const asked = useParts(vehicle);
+  const found = asked.data;
   const { changePart, removePart } = useServiceChanges(vehicle);
-  if (!found) return null;
+  if (!found) return <Pending asked={asked} text={t("Opening …")} />;
   const { installations } = found;
   const labels = Object.fromEntries(found.kinds.map((kind) => [kind.code, kind.label]));
   return (

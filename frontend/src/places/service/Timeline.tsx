@@ -6,6 +6,7 @@ import { numberIn } from "../../recordings/answers/shared";
 import { refusalOf } from "../../recordings/sending";
 import { ChoiceField, TextField } from "../../ui/fields";
 import { today, when } from "../../ui/format";
+import { Pending } from "../../ui/Pending";
 import { Small } from "../../ui/Small";
 import { useHeld } from "../../ui/useHeld";
 import { t } from "../../ui/words";
@@ -56,6 +57,7 @@ export function Timeline({ vehicle }: { vehicle: number }) {
         />
       </Grid>
       <Stack gap={0} as="ol" listStyleType="none">
+        {!found.data && <Pending asked={found} text={t("Opening …")} />}
         {found.data?.items.length === 0 && <Text color="fg.muted">{t("Nothing found.")}</Text>}
         {found.data?.items.map((item) => (
           <Flex

@@ -4,6 +4,7 @@ import { refusalOf } from "../../recordings/sending";
 import { Frame } from "../../ui/Frame";
 import { TextField } from "../../ui/fields";
 import { Message } from "../../ui/Message";
+import { Pending } from "../../ui/Pending";
 import { Small } from "../../ui/Small";
 import { useHeld } from "../../ui/useHeld";
 import { t } from "../../ui/words";
@@ -36,8 +37,7 @@ export default function ShelfPlace() {
         <Text color="fg.muted" mb={2}>
           {t("Parts that you fit more than once. An installation puts them here and takes them from here.")}
         </Text>
-        {found.isPending && <Message text={t("Opening …")} />}
-        {found.error && <Message text={found.error.message} bad />}
+        {!found.data && <Pending asked={found} text={t("Opening …")} />}
         {found.data && found.data.length > 0 && (
           <TextField label={t("Search by name, number or connector")} value={wanted} change={search} />
         )}

@@ -7,6 +7,7 @@ import { keys, useCatalogue, useSession, useWrite } from "../../api/hooks";
 import { refusalOf } from "../../recordings/sending";
 import { ChoiceField, TextField } from "../../ui/fields";
 import { fixed } from "../../ui/format";
+import { Pending } from "../../ui/Pending";
 import { Small } from "../../ui/Small";
 import { useHeld } from "../../ui/useHeld";
 import { listed, t } from "../../ui/words";
@@ -64,6 +65,7 @@ export function Corners({ vehicle }: { vehicle: number }) {
   useEffect(() => {
     if (stale) client.invalidateQueries({ queryKey: ["corners", vehicle] }); // what was typed stays
   }, [stale, client, vehicle]);
+  if (!found.data && found.failureReason) return <Pending asked={found} text={t("Opening …")} />;
   if (!catalogue || corners.length === 0) return null; // without it a corner has no name to press
   const change = (corner: Corner, some: Typed) => {
     say(false);

@@ -284,7 +284,7 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
               {turning && (
                 <Table.Cell fontFamily="mono">
                   {row.turn_kmh !== null && show(row.turn_kmh, "km/h", 0.05)[0]}
-                  {row.turn_shown_kmh !== null && (
+                  {row.turn_shown_kmh !== null && !isOtherwise(row.displays[0]?.shown_now) && (
                     <Text fontFamily="body" fontSize="sm" color="fg.muted">
                       {t("shown {0}", show(row.turn_shown_kmh, "km/h", 0.05)[0])}
                     </Text>

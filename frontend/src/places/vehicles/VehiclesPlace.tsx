@@ -1,3 +1,4 @@
+import { Pending } from "../../ui/Pending";
 import "./vehicles.css";
 import { Box, Button, chakra, Flex, Heading, Stack, Text } from "@chakra-ui/react";
 import { Fragment, memo, useDeferredValue, useRef, useState } from "react";
@@ -98,8 +99,7 @@ export default function VehiclesPlace() {
             )}
           </Flex>
         )}
-        {!pages && !list.error && <Message text={t("Opening the vehicles …")} />}
-        {list.error && <Message text={list.error.message} bad />}
+        {!pages && <Pending asked={list} text={t("Opening the vehicles …")} />}
         {pages && vehicles.length === 0 && !filtered && <Empty />}
         {pages && vehicles.length === 0 && filtered && (
           <Flex align="center" gap={3} wrap="wrap">

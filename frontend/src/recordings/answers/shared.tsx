@@ -46,7 +46,6 @@ export function useAnswer<
     },
     placeholderData: keepPreviousData,
     staleTime: Infinity,
-    retry: false,
   });
 }
 

@@ -6,6 +6,7 @@ import { useAnnounced } from "../../../ui/announce";
 import { Download } from "../../../ui/Download";
 import { ChoiceField, TextField, TextInput } from "../../../ui/fields";
 import { fixed } from "../../../ui/format";
+import { Pending } from "../../../ui/Pending";
 import { Small, Toggles } from "../../../ui/Small";
 import { TableRoot } from "../../../ui/TableRoot";
 import { attempt } from "../../../ui/toaster";
@@ -24,8 +25,9 @@ export function TestCard() {
   const { document, evaluated, installationId } = useEditing();
   const [chosen, choose] = useState(0);
   const place = Math.min(chosen, document.readouts.length - 1);
-  const card = useLast(useCard(evaluated.document, place).data);
-  if (!card) return <Text>{t("Computing …")}</Text>;
+  const asked = useCard(evaluated.document, place);
+  const card = useLast(asked.data);
+  if (!card) return <Pending asked={asked} text={t("Computing …")} />;
   return (
     <Grid templateColumns={{ base: "1fr", xl: "minmax(0, 6fr) minmax(0, 5fr)" }} gap={5} data-testid="card">
       <Stack gap={2}>

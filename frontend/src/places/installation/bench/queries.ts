@@ -14,7 +14,7 @@ export const NO_FAULTS: Faults = {
 };
 export type Run = Schemas["Run"];
 
-const asked = { placeholderData: keepPreviousData, staleTime: Infinity, retry: false, gcTime: 10_000 } as const;
+const asked = { placeholderData: keepPreviousData, staleTime: Infinity, gcTime: 10_000 } as const;
 
 /** The document that the server knows by a key. */
 export type Sent = { key: string; document?: Installation };
@@ -77,7 +77,6 @@ export const useRunsByHand = (groups: Schemas["ReciprocalIn"][]) =>
       enabled: body.runs.length > 1,
       placeholderData: keepPreviousData,
       staleTime: Infinity,
-      retry: false,
     })),
   });
 

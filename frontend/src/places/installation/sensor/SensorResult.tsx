@@ -5,6 +5,7 @@ import { ScopeView } from "../../../drawings/ScopeView";
 import { ToleranceView } from "../../../drawings/ToleranceView";
 import { useView } from "../../../ui/address";
 import { figure, fixed } from "../../../ui/format";
+import { Pending } from "../../../ui/Pending";
 import { Small } from "../../../ui/Small";
 import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
@@ -37,11 +38,12 @@ export function SensorResult() {
 
 function Placement() {
   const evaluated = useEvaluated();
-  const view = usePlacement(evaluated.document).data;
+  const asked = usePlacement(evaluated.document);
+  const view = asked.data;
   const [passing, pass] = useState(false);
   const [marking, mark] = useState(false);
   const marked = useCallback(() => mark(false), []);
-  if (!view) return <Text>{t("Drawing …")}</Text>;
+  if (!view) return <Pending asked={asked} text={t("Drawing …")} />;
   if (!view.detail.possible) return <Missing detail={view.detail} />;
   const entered = evaluated.result.placement_detail;
   return (
@@ -180,8 +182,9 @@ function Tolerance() {
   const { show } = useUnits();
   const length = (mm: number) => show(mm, "mm", 5);
   const { document, evaluated, set, catalogue } = useEditing();
-  const view = usePlacement(evaluated.document).data;
-  if (!view) return <Text>{t("Drawing …")}</Text>;
+  const asked = usePlacement(evaluated.document);
+  const view = asked.data;
+  if (!view) return <Pending asked={asked} text={t("Drawing …")} />;
   if (!view.map) return <Missing detail={view.detail} />;
   const paired = catalogue.sensors.find((item) => item.code === document.sensor.kind)?.paired;
   const spot = document.sensor.element_mark?.across_mm ?? 0;

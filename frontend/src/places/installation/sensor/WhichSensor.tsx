@@ -1,5 +1,6 @@
 import { Box, Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import { fixed } from "../../../ui/format";
+import { Pending } from "../../../ui/Pending";
 import { Small } from "../../../ui/Small";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
@@ -11,8 +12,9 @@ const MARK = { suits: "✓", "with limits": "!", "does not suit": "✕" } as con
 /** Every kind of sensor compared with this target, speed, supply and heat; and where the trade disagrees. */
 export function WhichSensor() {
   const { evaluated, document, catalogue, set } = useEditing();
-  const result = useChoices(evaluated.document).data;
-  if (!result) return <Text>{t("Comparing …")}</Text>;
+  const asked = useChoices(evaluated.document);
+  const result = asked.data;
+  if (!result) return <Pending asked={asked} text={t("Comparing …")} />;
   const target = choicesAt(catalogue, "target.kind").find((item) => item.code === document.target.kind)?.label ?? "";
   return (
     <Stack gap={3} data-testid="which-sensor">

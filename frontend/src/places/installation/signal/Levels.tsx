@@ -4,6 +4,7 @@ import type { Schemas } from "../../../api/client";
 import { Plot } from "../../../drawings/LaterPlot";
 import { LevelsView } from "../../../drawings/LevelsView";
 import { fixed } from "../../../ui/format";
+import { Pending } from "../../../ui/Pending";
 import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { t } from "../../../ui/words";
@@ -82,8 +83,9 @@ function Resistors({ result }: { result: NonNullable<Schemas["SignalDetail"]["co
 function Coil({ coil }: { coil: NonNullable<Schemas["SignalDetail"]["coil"]> }) {
   const evaluated = useEvaluated();
   const { scale, speedUnit, show } = useUnits();
-  const view = useSignal(evaluated.document).data;
-  if (!view) return <Text>{t("Drawing …")}</Text>;
+  const asked = useSignal(evaluated.document);
+  const view = asked.data;
+  if (!view) return <Pending asked={asked} text={t("Drawing …")} />;
   const flat = (value: number) => view.coil_line?.kmh.map(() => value) ?? [];
   return (
     <Stack gap={2}>

@@ -1,5 +1,6 @@
 import { Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { digits, fixed } from "../../../ui/format";
+import { Pending } from "../../../ui/Pending";
 import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { t } from "../../../ui/words";
@@ -11,7 +12,9 @@ import { LabelledValue, Missing, ms, TABLE } from "./results";
 export function Volts() {
   const evaluated = useEvaluated();
   const { show } = useUnits();
-  const result = useSignal(evaluated.document).data?.analogue;
+  const asked = useSignal(evaluated.document);
+  const result = asked.data?.analogue;
+  if (!asked.data) return <Pending asked={asked} text={t("Computing …")} />;
   if (!result)
     return (
       <Missing>

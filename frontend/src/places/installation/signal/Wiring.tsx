@@ -1,5 +1,6 @@
 import { Box, Flex, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import { Download } from "../../../ui/Download";
+import { Pending } from "../../../ui/Pending";
 import { TableRoot } from "../../../ui/TableRoot";
 import { t } from "../../../ui/words";
 import { useEditing } from "../context";
@@ -9,8 +10,9 @@ import { TABLE } from "./results";
 /** Wires with what belongs to each, cautions, and what a supplier asks. */
 export function Wiring() {
   const { evaluated, installationId } = useEditing();
-  const sheet = useWiring(evaluated.document).data;
-  if (!sheet) return <Text>{t("Computing …")}</Text>;
+  const asked = useWiring(evaluated.document);
+  const sheet = asked.data;
+  if (!sheet) return <Pending asked={asked} text={t("Computing …")} />;
   return (
     <Stack gap={3} data-testid="wiring">
       {sheet.cautions.map((text) => (

@@ -4,7 +4,7 @@ import { api, data, file, type Installation, type Schemas } from "../../../api/c
 export type SignalView = Schemas["SignalView"];
 export type SignalDetail = Schemas["SignalDetail"];
 
-const asked = { placeholderData: keepPreviousData, staleTime: Infinity, retry: false, gcTime: 10_000 } as const;
+const asked = { placeholderData: keepPreviousData, staleTime: Infinity, gcTime: 10_000 } as const;
 
 /** What is drawn of the signal of the last good document. */
 export const useSignal = (document: Installation) =>

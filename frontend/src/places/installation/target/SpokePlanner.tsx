@@ -3,6 +3,7 @@ import { useState } from "react";
 import { LacedWheel } from "../../../drawings/LacedWheel";
 import { useDialog } from "../../../ui/address";
 import { fixed, signed } from "../../../ui/format";
+import { Pending } from "../../../ui/Pending";
 import { Small } from "../../../ui/Small";
 import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
@@ -15,17 +16,12 @@ import { usePlacement, useSpokes } from "../sensing";
 export function SpokePlanner() {
   const { show } = useUnits();
   const { evaluated, set } = useEditing();
-  const { data: plan, error } = useSpokes(evaluated.document);
+  const asked = useSpokes(evaluated.document);
+  const plan = asked.data;
   const placed = usePlacement(evaluated.document).data;
   const [looked, look] = useState(-1);
   const [dialog, open] = useDialog();
-  if (error)
-    return (
-      <Text role="alert" color="bad.fg">
-        ✕ {error.message}
-      </Text>
-    );
-  if (!plan) return <Text>{t("Planning …")}</Text>;
+  if (!plan) return <Pending asked={asked} text={t("Planning …")} />;
   const { spokes } = evaluated.document.target;
   const inUse = plan.sets.findIndex((item) => item.in_use);
   const place = Math.min(looked >= 0 ? looked : Math.max(inUse, 0), plan.sets.length - 1);

@@ -42,7 +42,6 @@ export function TyreChangeView() {
         }),
       ),
     enabled: tyre.marking.trim() !== "",
-    retry: false,
     placeholderData: keepPreviousData,
   });
   const put = useWrite(

@@ -23,7 +23,7 @@ export function WheelInputs() {
   const wheel = document.wheel;
   const [dialog, guideTo] = useDialog();
   const [opened, open] = useState<string>((dialog && ROW_OF[dialog]) || wheel.method);
-  const result = useComparison(evaluated.document);
+  const { result } = useComparison(evaluated.document);
   const onWater = document.vehicle_kind === "boat";
   const methods = methodsFor(catalogue, document);
   const entries = wheel as unknown as Record<string, unknown>;

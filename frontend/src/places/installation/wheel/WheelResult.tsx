@@ -3,6 +3,7 @@ import { MethodsPlot } from "../../../drawings/MethodsPlot";
 import { WheelOnGround } from "../../../drawings/WheelOnGround";
 import { useView } from "../../../ui/address";
 import { fixed, percent, signed } from "../../../ui/format";
+import { Pending } from "../../../ui/Pending";
 import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
 import { Views } from "../../../ui/Views";
@@ -40,8 +41,8 @@ export function WheelResult() {
 function Methods() {
   const evaluated = useEvaluated();
   const { show } = useUnits();
-  const result = useComparison(evaluated.document);
-  if (!result) return <Text>{t("Comparing …")}</Text>;
+  const { asked, result } = useComparison(evaluated.document);
+  if (!result) return <Pending asked={asked} text={t("Comparing …")} />;
   const label = (method: string) => result.lines.find((line) => line.method === method)?.label ?? method;
   const mean = show(result.combined_mm, "mm", (100 * result.combined_expanded_mm) / result.combined_mm);
   return (

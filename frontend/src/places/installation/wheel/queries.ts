@@ -4,13 +4,13 @@ import { api, data, type Installation } from "../../../api/client";
 
 /** Every method of the last good document against every other; drawn when there is time. */
 export function useComparison(document: Installation) {
-  const compared = useQuery({
+  const asked = useQuery({
     queryKey: ["compare", JSON.stringify([document.wheel, document.vehicle_kind, document.target])],
     queryFn: () => data(api.POST("/api/compare-methods", { body: document })),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
   });
-  return useDeferredValue(compared.data);
+  return { asked, result: useDeferredValue(asked.data) };
 }
 
 export const chartKey = ["chart"] as const;
