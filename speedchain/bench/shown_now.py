@@ -8,12 +8,12 @@ from typing import Literal
 
 import numpy as np
 
-from speedchain.bench.moment import MOST_LOOKED_AT, MOST_REMEMBERED, memory_s
+from speedchain.bench.moment import MOST_LOOKED_AT
 from speedchain.bench.profile import Profile
-from speedchain.bench.simulation import Faults, at_the_reader, edges_of, line_of, shown_by
+from speedchain.bench.simulation import Faults, at_the_reader, edges_of, line_of, shown_by, speed_of_hz
 from speedchain.document import Installation
 from speedchain.evaluation import Evaluation
-from speedchain.fields import StageName, Words, text_of
+from speedchain.fields import InputError, StageName, Words, text_of
 from speedchain.results import result
 from speedchain.stages import Finding, FindingCode
 
@@ -37,6 +37,8 @@ LOOK_TURNS, LOOK_S = 2.0, 2.0
 """So many turns of the target and so long a display is looked at."""
 LOOKS = 160
 GATES = 2.2
+"""A display is settled after so many of its gates, or of the pulses that it averages."""
+MOST_SETTLING = 40_000
 UNSTEADY_PCT, OTHER_PCT = 2.0, 0.5
 """Beyond so much of the true speed, and of its own steps, a display swings, or shows another figure."""
 
@@ -111,7 +113,8 @@ def _shown_now(installation: Installation, evaluation: Evaluation, place: int, b
     would_kmh = found.shown.shown_kmh
     if not between:
         return _as_set(would_kmh)
-    low_kmh, high_kmh = _looked_at(installation, evaluation, place)
+    looked_at = _looked_at(installation, evaluation, place)
+    low_kmh, high_kmh = looked_at or (would_kmh, would_kmh)
     step_kmh, true_kmh = readout.display_step_kmh, installation.check_speed_kmh
     unsteady_kmh = max(2 * step_kmh, true_kmh * UNSTEADY_PCT / 100)
     kind: ShownKind = "shows"
@@ -122,11 +125,12 @@ def _shown_now(installation: Installation, evaluation: Evaluation, place: int, b
     elif abs((low_kmh + high_kmh) / 2 - would_kmh) > max(1.01 * step_kmh, true_kmh * OTHER_PCT / 100):
         kind = "other"
     unsure = [item for item in between if item.code in CANNOT_SAY]
-    if kind == "shows" and not unsure:
+    if kind == "shows" and not unsure and looked_at:
         return _as_set(would_kmh)  # it is blocked at another speed
     if kind == "shows":
         kind = "unknown"
-    cause = unsure[0] if kind == "unknown" else next((one for one in between if one not in unsure), between[0])
+    causes = unsure if kind == "unknown" else [one for one in between if one not in unsure]
+    cause = (causes or between)[0]
     return ShownNow(
         kind=kind,
         low_kmh=low_kmh,
@@ -139,18 +143,26 @@ def _shown_now(installation: Installation, evaluation: Evaluation, place: int, b
     )
 
 
-def _looked_at(installation: Installation, evaluation: Evaluation, place: int) -> tuple[float, float]:
-    """Lowest and highest speed that a display shows while the bench drives steadily [km/h]."""
+def _looked_at(installation: Installation, evaluation: Evaluation, place: int) -> tuple[float, float] | None:
+    """Lowest and highest speed that a display shows in a steady drive [km/h]; None where that cannot be simulated."""
     kmh = installation.check_speed_kmh
     line = line_of(installation, evaluation, Faults())
     hz = kmh / 3600 * evaluation.pulses_per_km
     turn_s = line.pulses.count * line.edges / hz
     look_s = min(max(LOOK_S, LOOK_TURNS * turn_s), 2 * MOST_LOOKED_AT / hz)
-    readout = installation.readouts[place]
-    settled_s = max(memory_s(installation, hz), GATES * readout.timing.gate_s if readout.timing.method == "gate" else 0)
-    until_s = min(settled_s, MOST_REMEMBERED / hz) + look_s
+    readout, result_of = installation.readouts[place], evaluation.readouts[place]
+    timing = readout.timing
+    own_s = GATES * timing.gate_s if timing.method == "gate" else GATES * (timing.pulses_averaged + 2) / hz
+    settled_s = max(own_s, timing.time_out_s or 0.0)
+    until_s = min(settled_s, MOST_SETTLING / hz) + look_s
     travel = line.travel(Profile.swept(kmh, kmh, until_s), 0.0, until_s)
     edges = edges_of(line, travel=travel, first=0, last=math.floor(travel.turns[-1] * line.pulses.count), seed=1)
-    at_s = np.linspace(until_s - look_s, until_s, LOOKS)
-    shown = shown_by(readout, evaluation.readouts[place], at_the_reader(line, readout, edges), at_s)
+    try:
+        counted = at_the_reader(line, readout, edges)
+    except InputError:  # a converter that gives out more than a simulation takes
+        return None
+    if settled_s * hz > MOST_SETTLING and timing.method == "gate":  # so many that their mean is what a gate counts
+        mean_kmh = float(speed_of_hz(result_of, np.array([counted.size / until_s]))[0])
+        return mean_kmh, mean_kmh
+    shown = shown_by(readout, result_of, counted, np.linspace(until_s - look_s, until_s, LOOKS))
     return float(shown.min()), float(shown.max())

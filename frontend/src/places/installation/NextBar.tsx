@@ -37,7 +37,8 @@ export const NextBar = memo(function NextBar({
         minW={0}
         minH={{ base: "44px", md: "32px" }}
         textAlign="left"
-        truncate
+        lineHeight="1.25"
+        lineClamp={2}
         cursor="pointer"
         aria-haspopup="dialog"
         onClick={() => show("next")}
